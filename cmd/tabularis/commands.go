@@ -1,0 +1,124 @@
+package main
+
+import (
+	"bufio"
+	"context"
+	"fmt"
+	"log/slog"
+	"net"
+	"os"
+	"runtime"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/spf13/cobra"
+
+	"tabularis/internal/app/sessions"
+	"tabularis/internal/secret"
+	"tabularis/internal/server"
+	"tabularis/internal/store"
+	front "tabularis/web"
+)
+
+func root() *cobra.Command {
+	c := &cobra.Command{Use: "tabularis", Short: "Share documents with colleagues and clients", SilenceUsage: true, SilenceErrors: true}
+	c.AddCommand(serveCommand(), migrateCommand(), practiceCommand(), accountCommand(), demoCommand())
+	return c
+}
+
+// passwords lets as many hashes run at once as there are processors.
+func passwords() *secret.Passwords { return secret.NewPasswords(int64(runtime.NumCPU())) }
+
+func logger() *slog.Logger { return slog.New(slog.NewTextHandler(os.Stderr, nil)) }
+
+func serveCommand() *cobra.Command {
+	return &cobra.Command{Use: "serve", Short: "Serve the application", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		c, err := server.FromEnvironment()
+		if err != nil {
+			return err
+		}
+		app, err := server.New(cmd.Context(), c, front.Files(), time.Now, passwords(), logger())
+		if err != nil {
+			return err
+		}
+		defer app.Close()
+		if err := store.Migrate(cmd.Context(), app.DB); err != nil {
+			return err
+		}
+		l, err := net.Listen("tcp", c.Listen)
+		if err != nil {
+			return err
+		}
+		logger().Info("serving", "address", l.Addr().String())
+		return app.Run(cmd.Context(), l)
+	}}
+}
+
+// withDatabase runs fn on the configured database.
+func withDatabase(ctx context.Context, fn func(db *store.DB) error) error {
+	url := os.Getenv("TABULARIS_DATABASE_URL")
+	if url == "" {
+		return fmt.Errorf("TABULARIS_DATABASE_URL is not set")
+	}
+	db, err := store.Open(ctx, url, 4)
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	return fn(db)
+}
+
+func migrateCommand() *cobra.Command {
+	return &cobra.Command{Use: "migrate", Short: "Bring the database to the newest shape", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		return withDatabase(cmd.Context(), func(db *store.DB) error { return store.Migrate(cmd.Context(), db) })
+	}}
+}
+
+func practiceCommand() *cobra.Command {
+	p := store.Practice{}
+	c := &cobra.Command{Use: "practice", Short: "Say what the practice is called, and its terms", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		if _, err := time.LoadLocation(p.Timezone); err != nil {
+			return fmt.Errorf("the time zone %q is unknown", p.Timezone)
+		}
+		return withDatabase(cmd.Context(), func(db *store.DB) error { return store.PutPractice(cmd.Context(), db, p) })
+	}}
+	f := c.Flags()
+	f.StringVar(&p.Name, "name", "", "name of the practice")
+	f.StringVar(&p.Tagline, "tagline", "", "a few words below the name")
+	f.StringVar(&p.Timezone, "timezone", "UTC", "IANA time zone")
+	f.StringVar(&p.Helper, "helper", "", "whom to turn to: name, address, telephone")
+	f.IntVar(&p.LongestLinkDays, "longest-link-days", 90, "after how many days a link ends at the latest")
+	_ = c.MarkFlagRequired("name")
+	return c
+}
+
+func accountCommand() *cobra.Command {
+	p := store.Person{ID: uuid.Must(uuid.NewV7())}
+	c := &cobra.Command{Use: "account", Short: "Make an account; the password is read from standard input", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		if p.Standing != "administrator" && p.Standing != "colleague" {
+			return fmt.Errorf("the standing is administrator or colleague")
+		}
+		line, err := bufio.NewReader(cmd.InOrStdin()).ReadString('\n')
+		if err != nil && line == "" {
+			return fmt.Errorf("reading the password: %w", err)
+		}
+		if line = strings.TrimRight(line, "\r\n"); len(line) < 10 {
+			return fmt.Errorf("the password has at least 10 characters")
+		}
+		if p.PasswordHash, err = passwords().Hash(cmd.Context(), line); err != nil {
+			return err
+		}
+		p.EmailKey, p.CreatedAt = sessions.Key(p.Email), time.Now().UTC()
+		return withDatabase(cmd.Context(), func(db *store.DB) error { return store.AddPerson(cmd.Context(), db, p) })
+	}}
+	f := c.Flags()
+	f.StringVar(&p.Name, "name", "", "name")
+	f.StringVar(&p.Email, "email", "", "mail address")
+	f.StringVar(&p.Role, "role", "", "role in the practice's words")
+	f.StringVar(&p.Phone, "phone", "", "telephone")
+	f.StringVar(&p.Standing, "standing", "colleague", "administrator or colleague")
+	_ = c.MarkFlagRequired("name")
+	_ = c.MarkFlagRequired("email")
+	return c
+}

@@ -1,0 +1,53 @@
+// Package core_test watches that the rules stay free of the world around them.
+package core_test
+
+import (
+	"go/ast"
+	"go/parser"
+	"go/token"
+	"io/fs"
+	"path/filepath"
+	"strconv"
+	"strings"
+	"testing"
+)
+
+// pure lists what rules may import besides each other: computation only.
+var pure = map[string]bool{
+	"bytes": true, "cmp": true, "encoding/csv": true, "encoding/hex": true, "encoding/json": true, "errors": true, "fmt": true,
+	"maps": true, "math": true, "math/bits": true, "path": true, "regexp": true, "slices": true, "sort": true,
+	"strconv": true, "strings": true, "time": true, "unicode": true, "unicode/utf8": true, "crypto/sha256": true,
+	"golang.org/x/text/cases": true, "golang.org/x/text/unicode/norm": true,
+}
+
+func TestRulesImportOnlyComputation(t *testing.T) {
+	files := 0
+	err := filepath.WalkDir(".", func(path string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") {
+			return err
+		}
+		files++
+		f, err := parser.ParseFile(token.NewFileSet(), path, nil, 0)
+		if err != nil {
+			return err
+		}
+		for _, spec := range f.Imports {
+			name, _ := strconv.Unquote(spec.Path.Value)
+			if !pure[name] && !strings.HasPrefix(name, "tabularis/core/") {
+				t.Errorf("%s imports %s", path, name)
+			}
+		}
+		ast.Inspect(f, func(n ast.Node) bool {
+			if s, ok := n.(*ast.SelectorExpr); ok {
+				if x, ok := s.X.(*ast.Ident); ok && x.Name == "time" && (s.Sel.Name == "Now" || s.Sel.Name == "Since" || s.Sel.Name == "Sleep") {
+					t.Errorf("%s uses time.%s; the moment is passed in", path, s.Sel.Name)
+				}
+			}
+			return true
+		})
+		return nil
+	})
+	if err != nil || files == 0 {
+		t.Fatalf("read %d files: %v", files, err)
+	}
+}

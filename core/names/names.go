@@ -1,0 +1,113 @@
+// Package names keeps the names of folders and documents sound: what may be a
+// name, when two names are the same, and how a name gives way to one that is
+// taken.
+package names
+
+import (
+	"fmt"
+	"path"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"golang.org/x/text/cases"
+	"golang.org/x/text/unicode/norm"
+
+	"tabularis/core/fault"
+)
+
+// MaxBytes is the longest name, in bytes of UTF-8, that file systems commonly
+// take.
+const MaxBytes = 255
+
+// Check returns the name in Unicode normal form C without outer white space,
+// or refuses it: empty, "." or "..", with a slash or backslash, with control or
+// text-direction characters, not UTF-8, or over MaxBytes.
+func Check(field, name string) (string, error) {
+	if !utf8.ValidString(name) {
+		return "", fault.Field(field, "name-not-text", "the name is not valid UTF-8")
+	}
+	name = strings.TrimSpace(norm.NFC.String(name))
+	switch {
+	case name == "":
+		return "", fault.Field(field, "name-empty", "the name is empty")
+	case name == "." || name == "..":
+		return "", fault.Field(field, "name-reserved", "the name %q has a meaning of its own", name)
+	case len(name) > MaxBytes:
+		return "", fault.Field(field, "name-too-long", "the name has %d bytes, at most %d are possible", len(name), MaxBytes)
+	}
+	for _, r := range name {
+		switch {
+		case r == '/' || r == '\\':
+			return "", fault.Field(field, "name-slash", "the name contains %q", r)
+		case unicode.IsControl(r):
+			return "", fault.Field(field, "name-control", "the name contains a control character")
+		case turnsText(r):
+			return "", fault.Field(field, "name-direction", "the name contains a character that turns the direction of text")
+		}
+	}
+	return name, nil
+}
+
+// turnsText reports the marks, embeddings, overrides and isolates of the
+// Unicode Bidirectional Algorithm (UAX #9), by which "fdp.exe" can be made to
+// look like "exe.pdf". Letters of right-to-left scripts are not among them.
+func turnsText(r rune) bool {
+	return r == 0x061C || r == 0x200E || r == 0x200F || r >= 0x202A && r <= 0x202E || r >= 0x2066 && r <= 0x2069
+}
+
+// Key is the same for two names that people and file systems would confuse:
+// those which differ only in case or in Unicode normal form.
+func Key(name string) string {
+	return norm.NFC.String(cases.Fold().String(norm.NFC.String(name)))
+}
+
+// Path checks each part of a slash-separated relative path and returns them.
+// An empty path has no parts. More than maxDepth parts are refused.
+func Path(field, p string, maxDepth int) ([]string, error) {
+	if p == "" {
+		return nil, nil
+	}
+	parts := strings.Split(p, "/")
+	if len(parts) > maxDepth {
+		return nil, fault.Field(field, "path-too-deep", "the path is %d folders deep, at most %d are possible", len(parts), maxDepth)
+	}
+	for i, part := range parts {
+		clean, err := Check(field, part)
+		if err != nil {
+			return nil, err
+		}
+		parts[i] = clean
+	}
+	return parts, nil
+}
+
+// Split divides a name before its extension; the extension keeps its dot. A
+// leading dot does not begin an extension.
+func Split(name string) (stem, ext string) {
+	ext = path.Ext(name)
+	if ext == name || len(ext) > 12 || strings.ContainsRune(ext, ' ') {
+		return name, ""
+	}
+	return name[:len(name)-len(ext)], ext
+}
+
+// Apart returns the first of name, "stem (2).ext", "stem (3).ext" … that is not
+// taken. The stem gives way where the whole would be too long.
+func Apart(name string, taken func(string) bool) string {
+	if !taken(name) {
+		return name
+	}
+	stem, ext := Split(name)
+	for i := 2; ; i++ {
+		suffix := fmt.Sprintf(" (%d)%s", i, ext)
+		s := stem
+		for len(s)+len(suffix) > MaxBytes {
+			_, size := utf8.DecodeLastRuneInString(s)
+			s = s[:len(s)-size]
+		}
+		if candidate := s + suffix; !taken(candidate) {
+			return candidate
+		}
+	}
+}

@@ -1,0 +1,53 @@
+// Package register holds dossier codes and register numbers: the permanent
+// references of documents, which people quote on the phone.
+package register
+
+import (
+	"fmt"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"tabularis/core/fault"
+)
+
+var codePattern = regexp.MustCompile(`^[A-Z][A-Z0-9]{1,5}(-[0-9]{1,4})?$`)
+
+// Code returns a dossier code in capitals, or refuses it. A code is two to six
+// letters and digits, beginning with a letter, and optionally a dash and a
+// number of at most four digits: MER-24.
+func Code(field, s string) (string, error) {
+	s = strings.ToUpper(strings.TrimSpace(s))
+	if !codePattern.MatchString(s) {
+		return "", fault.Field(field, "code-form", "a code looks like MER-24: letters, a dash, a number")
+	}
+	return s, nil
+}
+
+// Ref is a register number: a dossier's code and a running number, never used
+// again.
+type Ref struct {
+	Code   string
+	Number int
+}
+
+// String writes the reference with at least three digits: MER-24/017.
+func (r Ref) String() string { return fmt.Sprintf("%s/%03d", r.Code, r.Number) }
+
+// Parse reads a reference as people write it: any case, digits with or without
+// leading zeros.
+func Parse(s string) (Ref, error) {
+	code, digits, found := strings.Cut(s, "/")
+	if !found {
+		return Ref{}, fault.Field("ref", "ref-form", "a register number looks like MER-24/017")
+	}
+	c, err := Code("ref", code)
+	if err != nil {
+		return Ref{}, err
+	}
+	n, err := strconv.ParseUint(strings.TrimSpace(digits), 10, 31)
+	if err != nil || n == 0 {
+		return Ref{}, fault.Field("ref", "ref-form", "a register number looks like MER-24/017")
+	}
+	return Ref{Code: c, Number: int(n)}, nil
+}

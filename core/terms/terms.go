@@ -1,0 +1,238 @@
+// Package terms writes the terms of what is given out as one sentence. The same
+// sentence is shown on the writing sheet, in lists, in mails and in exports; an
+// interface may make its marked parts controls.
+package terms
+
+import (
+	"fmt"
+	"strings"
+	"time"
+)
+
+// Term names the part of a sentence that a person can change.
+type Term string
+
+const (
+	Plain    Term = ""
+	Holder   Term = "holder"
+	Password Term = "password"
+	May      Term = "may"
+	What     Term = "what"
+	Version  Term = "version"
+	Until    Term = "until"
+	Openings Term = "openings"
+)
+
+// Part is a piece of the sentence; Term says which term it speaks of.
+type Part struct {
+	Text string
+	Term Term
+}
+
+// Sentence is a list of parts which, joined, read as plain text.
+type Sentence []Part
+
+// String joins the parts.
+func (s Sentence) String() string {
+	var b strings.Builder
+	for _, p := range s {
+		b.WriteString(p.Text)
+	}
+	return b.String()
+}
+
+// Link is what a hand-out link's sentence speaks of. Folder is the folder's
+// name when one folder is given out, otherwise empty.
+type Link struct {
+	Files    int
+	Folder   string
+	Password bool
+	Download bool
+	Newest   bool
+	Until    *time.Time
+	Openings *int
+}
+
+// Voice is the language ("en", "de"), the practice's time zone and the present
+// moment, to which near dates refer.
+type Voice struct {
+	Language string
+	Zone     *time.Location
+	Now      time.Time
+}
+
+// Sentence writes the link's terms for its sender.
+func (l Link) Sentence(v Voice) Sentence {
+	if v.Language == "de" {
+		return l.german(v)
+	}
+	return l.english(v)
+}
+
+func (l Link) english(v Voice) Sentence {
+	s := Sentence{{"Whoever has this link", Holder}}
+	if l.Password {
+		s = append(s, Part{" ", Plain}, Part{"and the password", Password})
+	}
+	s = append(s, Part{" may ", Plain}, Part{pick(l.Download, "view and download", "view"), May}, Part{" ", Plain}, Part{l.what(v), What})
+	version := pick(l.Newest, "in the newest version", "in this version")
+	if l.Folder != "" {
+		version = pick(l.Newest, "with whatever is in it", "with what is in it now")
+	}
+	s = append(s, Part{" ", Plain}, Part{version, Version})
+	if l.Until != nil {
+		s = append(s, Part{" until ", Plain}, Part{v.Moment(*l.Until), Until})
+	} else {
+		s = append(s, Part{", ", Plain}, Part{"without an end", Until})
+	}
+	if l.Openings != nil {
+		s = append(s, Part{", at most ", Plain}, Part{times(v, *l.Openings), Openings})
+	}
+	return append(s, Part{".", Plain})
+}
+
+func (l Link) german(v Voice) Sentence {
+	s := Sentence{{"Wer diesen Link hat", Holder}}
+	if l.Password {
+		s = append(s, Part{" ", Plain}, Part{"und das Passwort", Password})
+	}
+	s = append(s, Part{", darf ", Plain}, Part{l.what(v), What})
+	version := pick(l.Newest, "in der neuesten Fassung", "in dieser Fassung")
+	if l.Folder != "" {
+		version = pick(l.Newest, "mit allem, was darin liegt,", "mit dem, was jetzt darin liegt,")
+	}
+	s = append(s, Part{" ", Plain}, Part{version, Version})
+	if l.Until != nil {
+		s = append(s, Part{" bis ", Plain}, Part{v.Moment(*l.Until), Until})
+	} else {
+		s = append(s, Part{" ", Plain}, Part{"ohne Ende", Until})
+	}
+	if l.Openings != nil {
+		s = append(s, Part{" höchstens ", Plain}, Part{times(v, *l.Openings), Openings})
+	}
+	return append(s, Part{" ", Plain}, Part{pick(l.Download, "ansehen und herunterladen", "ansehen"), May}, Part{".", Plain})
+}
+
+// ForVisitor writes the terms for whoever came in: left is the number of
+// further visits, nil where they are not limited.
+func (l Link) ForVisitor(v Voice, left *int) Sentence {
+	de := v.Language == "de"
+	var s Sentence
+	may := pick(l.Download, "view and download", "view")
+	if de {
+		may = pick(l.Download, "ansehen und herunterladen", "ansehen")
+		s = Sentence{{"Sie dürfen ", Plain}, {l.these(v), What}}
+		if l.Until != nil {
+			s = append(s, Part{" bis ", Plain}, Part{v.Moment(*l.Until), Until})
+		}
+		s = append(s, Part{" ", Plain}, Part{may, May})
+	} else {
+		s = Sentence{{"You may ", Plain}, {may, May}, {" ", Plain}, {l.these(v), What}}
+		if l.Until != nil {
+			s = append(s, Part{" until ", Plain}, Part{v.Moment(*l.Until), Until})
+		}
+	}
+	if left != nil {
+		s = append(s, comeBack(de, *left)...)
+	}
+	return append(s, Part{".", Plain})
+}
+
+func comeBack(de bool, left int) Sentence {
+	switch {
+	case left == 0 && de:
+		return Sentence{{"; ", Plain}, {"danach ist der Link verbraucht", Openings}}
+	case left == 0:
+		return Sentence{{"; ", Plain}, {"after this visit the link is used up", Openings}}
+	case de:
+		return Sentence{{" und noch ", Plain}, {fmt.Sprintf("%d-mal", left), Openings}, {" wiederkommen", Plain}}
+	case left == 1:
+		return Sentence{{", and come back ", Plain}, {"once more", Openings}}
+	}
+	return Sentence{{", and come back ", Plain}, {fmt.Sprintf("%d more times", left), Openings}}
+}
+
+func (l Link) what(v Voice) string {
+	switch {
+	case l.Folder != "" && v.Language == "de":
+		return "den Ordner " + l.Folder
+	case l.Folder != "":
+		return "the folder " + l.Folder
+	}
+	return files(v, l.Files)
+}
+
+func (l Link) these(v Voice) string {
+	if l.Folder != "" {
+		return l.what(v)
+	}
+	if v.Language == "de" {
+		return pick(l.Files == 1, "diese Datei", "diese "+files(v, l.Files))
+	}
+	return pick(l.Files == 1, "this file", "these "+files(v, l.Files))
+}
+
+func files(v Voice, n int) string {
+	if v.Language == "de" {
+		return pick(n == 1, "1 Datei", fmt.Sprintf("%d Dateien", n))
+	}
+	return pick(n == 1, "1 file", fmt.Sprintf("%d files", n))
+}
+
+func times(v Voice, n int) string {
+	switch {
+	case v.Language == "de":
+		return fmt.Sprintf("%d-mal", n)
+	case n == 1:
+		return "once"
+	case n == 2:
+		return "twice"
+	}
+	return fmt.Sprintf("%d times", n)
+}
+
+func pick(which bool, yes, no string) string {
+	if which {
+		return yes
+	}
+	return no
+}
+
+var (
+	daysEN   = [...]string{"Sun", "Mon", "Tue", "Wed", "Thu", "Fri", "Sat"}
+	daysDE   = [...]string{"So", "Mo", "Di", "Mi", "Do", "Fr", "Sa"}
+	monthsDE = [...]string{"Jan.", "Feb.", "März", "Apr.", "Mai", "Juni", "Juli", "Aug.", "Sep.", "Okt.", "Nov.", "Dez."}
+)
+
+// Moment writes a moment in the practice's zone: "today 18:00", "tomorrow
+// 12:00", "Fri 4 Dec, 18:00"; with the year when it is another one.
+func (v Voice) Moment(t time.Time) string {
+	t, now := t.In(v.Zone), v.Now.In(v.Zone)
+	clock := t.Format("15:04")
+	de := v.Language == "de"
+	switch daysBetween(now, t) {
+	case 0:
+		return pick(de, "heute ", "today ") + clock
+	case 1:
+		return pick(de, "morgen ", "tomorrow ") + clock
+	}
+	var day string
+	if de {
+		day = fmt.Sprintf("%s, %d. %s", daysDE[t.Weekday()], t.Day(), monthsDE[t.Month()-1])
+	} else {
+		day = fmt.Sprintf("%s %d %s", daysEN[t.Weekday()], t.Day(), t.Month().String()[:3])
+	}
+	if t.Year() != now.Year() {
+		day += fmt.Sprintf(" %d", t.Year())
+	}
+	return day + ", " + clock
+}
+
+// daysBetween counts calendar days from a to b, both in one zone.
+func daysBetween(a, b time.Time) int {
+	midnight := func(t time.Time) time.Time {
+		y, m, d := t.Date()
+		return time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
+	}
+	return int(midnight(b).Sub(midnight(a)) / (24 * time.Hour))
+}

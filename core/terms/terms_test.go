@@ -1,0 +1,87 @@
+package terms
+
+import (
+	"testing"
+	"time"
+)
+
+var monday = time.Date(2026, 11, 23, 11, 8, 0, 0, time.UTC)
+
+func in(lang string) Voice { return Voice{Language: lang, Zone: time.UTC, Now: monday} }
+
+func TestSentence(t *testing.T) {
+	friday := time.Date(2026, 12, 4, 18, 0, 0, 0, time.UTC)
+	one, three := 1, 3
+	cases := []struct {
+		lang string
+		link Link
+		want string
+	}{
+		{"en", Link{Files: 2, Download: true, Until: &friday}, "Whoever has this link may view and download 2 files in this version until Fri 4 Dec, 18:00."},
+		{"en", Link{Files: 2, Password: true, Download: true, Until: &friday, Openings: &three}, "Whoever has this link and the password may view and download 2 files in this version until Fri 4 Dec, 18:00, at most 3 times."},
+		{"en", Link{Files: 1, Newest: true, Openings: &one}, "Whoever has this link may view 1 file in the newest version, without an end, at most once."},
+		{"en", Link{Folder: "03 Reports", Files: 9, Download: true, Newest: true, Until: &friday}, "Whoever has this link may view and download the folder 03 Reports with whatever is in it until Fri 4 Dec, 18:00."},
+		{"de", Link{Files: 2, Password: true, Download: true, Until: &friday, Openings: &three}, "Wer diesen Link hat und das Passwort, darf 2 Dateien in dieser Fassung bis Fr, 4. Dez., 18:00 höchstens 3-mal ansehen und herunterladen."},
+		{"de", Link{Folder: "03 Reports"}, "Wer diesen Link hat, darf den Ordner 03 Reports mit dem, was jetzt darin liegt, ohne Ende ansehen."},
+	}
+	for _, c := range cases {
+		if got := c.link.Sentence(in(c.lang)).String(); got != c.want {
+			t.Errorf("got  %s\nwant %s", got, c.want)
+		}
+	}
+}
+
+func TestForVisitor(t *testing.T) {
+	friday := time.Date(2026, 12, 4, 18, 0, 0, 0, time.UTC)
+	zero, one, two := 0, 1, 2
+	cases := []struct {
+		lang string
+		link Link
+		left *int
+		want string
+	}{
+		{"en", Link{Files: 2, Download: true, Until: &friday}, &two, "You may view and download these 2 files until Fri 4 Dec, 18:00, and come back 2 more times."},
+		{"en", Link{Files: 1, Until: &friday}, &one, "You may view this file until Fri 4 Dec, 18:00, and come back once more."},
+		{"en", Link{Files: 1}, &zero, "You may view this file; after this visit the link is used up."},
+		{"en", Link{Folder: "03 Reports", Download: true}, nil, "You may view and download the folder 03 Reports."},
+		{"de", Link{Files: 2, Download: true, Until: &friday}, nil, "Sie dürfen diese 2 Dateien bis Fr, 4. Dez., 18:00 ansehen und herunterladen."},
+		{"de", Link{Files: 1}, &two, "Sie dürfen diese Datei ansehen und noch 2-mal wiederkommen."},
+	}
+	for _, c := range cases {
+		if got := c.link.ForVisitor(in(c.lang), c.left).String(); got != c.want {
+			t.Errorf("got  %s\nwant %s", got, c.want)
+		}
+	}
+}
+
+func TestEverySetTermCanBeFound(t *testing.T) {
+	until, n := monday, 2
+	for _, lang := range []string{"en", "de"} {
+		found := map[Term]bool{}
+		for _, p := range (Link{Files: 1, Password: true, Until: &until, Openings: &n}).Sentence(in(lang)) {
+			found[p.Term] = true
+		}
+		for _, term := range []Term{Holder, Password, May, What, Version, Until, Openings} {
+			if !found[term] {
+				t.Errorf("%s: no part speaks of %s", lang, term)
+			}
+		}
+	}
+}
+
+func TestMoment(t *testing.T) {
+	zone := time.FixedZone("east", 3*3600)
+	v := Voice{Language: "en", Zone: zone, Now: monday}
+	cases := map[string]time.Time{
+		"today 18:00":           time.Date(2026, 11, 23, 15, 0, 0, 0, time.UTC),
+		"tomorrow 00:30":        time.Date(2026, 11, 23, 21, 30, 0, 0, time.UTC),
+		"Wed 25 Nov, 12:00":     time.Date(2026, 11, 25, 9, 0, 0, 0, time.UTC),
+		"Mon 4 Jan 2027, 12:00": time.Date(2027, 1, 4, 9, 0, 0, 0, time.UTC),
+		"Sun 22 Nov, 12:00":     time.Date(2026, 11, 22, 9, 0, 0, 0, time.UTC),
+	}
+	for want, at := range cases {
+		if got := v.Moment(at); got != want {
+			t.Errorf("got %q, want %q", got, want)
+		}
+	}
+}

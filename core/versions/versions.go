@@ -1,0 +1,75 @@
+// Package versions decides what becomes of content that arrives under a name.
+package versions
+
+// Origin says how a version came about.
+type Origin string
+
+const (
+	Uploaded Origin = "uploaded"
+)
+
+// Outcome is what becomes of arriving content.
+type Outcome string
+
+const (
+	// NewDocument: the name was free.
+	NewDocument Outcome = "document"
+	// NewVersion: the document of that name gets a further version.
+	NewVersion Outcome = "version"
+	// Apart: a document of its own beside the one of that name.
+	Apart Outcome = "apart"
+	// Unchanged: the content is that of the counting version; nothing is added.
+	Unchanged Outcome = "unchanged"
+)
+
+// Standing is the document that has the name already.
+type Standing struct {
+	SHA256 string
+}
+
+// Place decides on content with the given hash. standing is nil where the name
+// is free; apart is the person's wish to keep it apart.
+func Place(standing *Standing, sha256 string, apart bool) Outcome {
+	switch {
+	case standing == nil:
+		return NewDocument
+	case apart:
+		return Apart
+	case standing.SHA256 == sha256:
+		return Unchanged
+	}
+	return NewVersion
+}
+
+// Version is what the rule of separating needs to know of a version.
+type Version struct {
+	Number  int
+	Removed bool
+}
+
+// Counting is the number of the version that counts: the highest that is not
+// removed. Zero means none.
+func Counting(all []Version) int {
+	n := 0
+	for _, v := range all {
+		if !v.Removed && v.Number > n {
+			n = v.Number
+		}
+	}
+	return n
+}
+
+// MaySeparate reports whether version n can be made a document of its own: it
+// counts now, and another one remains to count after it.
+func MaySeparate(all []Version, n int) bool {
+	if Counting(all) != n {
+		return false
+	}
+	left := 0
+	for _, v := range all {
+		if !v.Removed && v.Number != n {
+			left++
+		}
+	}
+	return left > 0
+}

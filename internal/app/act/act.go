@@ -1,0 +1,147 @@
+// Package act runs the use cases' changes: one act is one transaction that
+// holds the change, the events that tell of it, and the jobs that follow.
+package act
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/stdlib"
+	"github.com/jmoiron/sqlx"
+	"github.com/riverqueue/river"
+
+	"tabularis/internal/store"
+)
+
+// Clock tells the time. Demo and tests pass their own.
+type Clock func() time.Time
+
+// Actor is who acts, and from where. Person is nil for somebody unknown.
+type Actor struct {
+	Person  *store.Person
+	Network string
+	Agent   string
+}
+
+type actorKey struct{}
+
+// As returns a context in which the actor acts.
+func As(ctx context.Context, a Actor) context.Context { return context.WithValue(ctx, actorKey{}, a) }
+
+// Who returns the actor of a context.
+func Who(ctx context.Context) Actor {
+	a, _ := ctx.Value(actorKey{}).(Actor)
+	return a
+}
+
+// Jobs takes jobs into a transaction.
+type Jobs interface {
+	InsertTx(ctx context.Context, tx pgx.Tx, args river.JobArgs, opts *river.InsertOpts) error
+}
+
+// Runner runs acts.
+type Runner struct {
+	DB    *store.DB
+	Clock Clock
+	Jobs  Jobs
+}
+
+// Now is the present moment in UTC, to the microsecond that the database keeps.
+func (r *Runner) Now() time.Time { return r.Clock().UTC().Truncate(time.Microsecond) }
+
+// Tx is the transaction of one act.
+type Tx struct {
+	*sqlx.Tx
+	Now    time.Time
+	Actor  Actor
+	driver *pgx.Conn
+	jobs   Jobs
+}
+
+// attempts is how often an act is run when the database asks to try again.
+const attempts = 4
+
+// Do runs an act. Whatever fn returns an error for has not happened. fn may run
+// more than once and must have no effect outside the transaction.
+func (r *Runner) Do(ctx context.Context, fn func(tx *Tx) error) error {
+	for try := 1; ; try++ {
+		err := r.once(ctx, fn)
+		if err == nil || try == attempts || !store.Transient(err) {
+			return err
+		}
+	}
+}
+
+func (r *Runner) once(ctx context.Context, fn func(tx *Tx) error) error {
+	conn, err := r.DB.Connx(ctx)
+	if err != nil {
+		return fmt.Errorf("taking a connection: %w", err)
+	}
+	defer conn.Close()
+	tx := &Tx{Now: r.Now(), Actor: Who(ctx), jobs: r.Jobs}
+	err = conn.Raw(func(driver any) error {
+		tx.driver = driver.(*stdlib.Conn).Conn()
+		return nil
+	})
+	if err != nil {
+		return fmt.Errorf("reaching the driver: %w", err)
+	}
+	if tx.Tx, err = conn.BeginTxx(ctx, nil); err != nil {
+		return fmt.Errorf("beginning: %w", err)
+	}
+	defer tx.Rollback()
+	if err := fn(tx); err != nil {
+		return err
+	}
+	if err := tx.Commit(); err != nil {
+		return fmt.Errorf("committing: %w", err)
+	}
+	return nil
+}
+
+// Event is what an act tells of itself; who, when and from where are added.
+type Event struct {
+	Kind    string
+	Dossier uuid.UUID
+	Item    *uuid.UUID
+	Version int
+	Link    *uuid.UUID
+	// Outside marks what came through a link.
+	Outside bool
+	Data    map[string]string
+}
+
+// Record appends the event. It comes last in an act: it takes the dossier's row.
+func (tx *Tx) Record(ctx context.Context, e Event) error {
+	row := store.Event{At: tx.Now, Kind: e.Kind, Outside: e.Outside, DossierID: e.Dossier, ItemID: e.Item, LinkID: e.Link, Network: tx.Actor.Network, Agent: tx.Actor.Agent}
+	if tx.Actor.Person != nil && !e.Outside {
+		row.PersonID = &tx.Actor.Person.ID
+	}
+	if e.Version > 0 {
+		row.Version = &e.Version
+	}
+	data := e.Data
+	if data == nil {
+		data = map[string]string{}
+	}
+	var err error
+	if row.Data, err = json.Marshal(data); err != nil {
+		return err
+	}
+	if _, err = store.AddEvent(ctx, tx, row); err != nil {
+		return fmt.Errorf("recording %s: %w", e.Kind, err)
+	}
+	return nil
+}
+
+// Enqueue lets a job follow the act. It runs once the act is committed.
+func (tx *Tx) Enqueue(ctx context.Context, args river.JobArgs) error {
+	if err := tx.jobs.InsertTx(ctx, driverTx{tx.driver}, args, nil); err != nil {
+		return fmt.Errorf("enqueuing %s: %w", args.Kind(), err)
+	}
+	return nil
+}

@@ -1,0 +1,338 @@
+// Package documents shows documents, gives out their content, and keeps
+// versions apart.
+package documents
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/core/names"
+	"tabularis/core/register"
+	"tabularis/core/versions"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/act"
+	"tabularis/internal/archive"
+	"tabularis/internal/content"
+	"tabularis/internal/preview"
+	"tabularis/internal/secret"
+	"tabularis/internal/store"
+)
+
+// KeyPurpose is the purpose under which blobs' keys are sealed.
+const KeyPurpose = "blob"
+
+// Service shows documents.
+type Service struct {
+	Acts    *act.Runner
+	Content *content.Store
+	Keys    *secret.Keys
+}
+
+// Slip is all that is shown beside a chosen document.
+type Slip struct {
+	store.Item
+	Code       string
+	FolderName string
+	Caps       access.Caps
+	Versions   []store.NamedVersion
+	Members    []store.MemberRow
+	Links      []store.ListedLink
+	Events     []store.NamedEvent
+	EventCount int
+}
+
+// Separable reports whether a version can be kept apart.
+func (s Slip) Separable(number int) bool {
+	return s.Caps.Has(access.Add|access.Change) && versions.MaySeparate(coreVersions(s.Versions), number)
+}
+
+func coreVersions(rows []store.NamedVersion) []versions.Version {
+	out := make([]versions.Version, len(rows))
+	for i, v := range rows {
+		out[i] = versions.Version{Number: v.Number, Removed: v.RemovedAt != nil}
+	}
+	return out
+}
+
+// Open shows a document.
+func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
+	q, now := s.Acts.DB, s.Acts.Now()
+	sight, err := guard.Kind(ctx, q, id, store.Document, access.See, now)
+	if err != nil {
+		return Slip{}, err
+	}
+	slip := Slip{Item: sight.Item, Caps: sight.Caps}
+	if err := q.GetContext(ctx, &slip.Code, `SELECT code FROM dossiers WHERE id = $1`, sight.Item.DossierID); err != nil {
+		return Slip{}, err
+	}
+	if err := q.GetContext(ctx, &slip.FolderName, `SELECT name FROM items WHERE id = $1`, sight.Item.ParentID); err != nil {
+		return Slip{}, err
+	}
+	if slip.Versions, err = store.VersionsOf(ctx, q, id); err != nil {
+		return Slip{}, err
+	}
+	if slip.Members, err = store.MembersOf(ctx, q, sight.Path[0], now); err != nil {
+		return Slip{}, err
+	}
+	if slip.Links, err = store.LinksReaching(ctx, q, id, sight.Path, now, 50); err != nil {
+		return Slip{}, err
+	}
+	if slip.Events, err = store.Events(ctx, q, store.EventFilter{Item: id, Limit: 30}); err != nil {
+		return Slip{}, err
+	}
+	slip.EventCount, err = store.CountEvents(ctx, q, id)
+	return slip, err
+}
+
+// Place is where a document stands.
+type Place struct {
+	store.Item
+	Code string
+}
+
+// Ref is the document's register number.
+func (p Place) Ref() string { return register.Ref{Code: p.Code, Number: *p.Number}.String() }
+
+// PlaceOf finds where a document stands that the acting person may see.
+func (s *Service) PlaceOf(ctx context.Context, id uuid.UUID) (Place, error) {
+	sight, err := guard.Kind(ctx, s.Acts.DB, id, store.Document, access.See, s.Acts.Now())
+	if err != nil {
+		return Place{}, err
+	}
+	return s.place(ctx, sight.Item)
+}
+
+func (s *Service) place(ctx context.Context, i store.Item) (Place, error) {
+	d, err := store.DossierByID(ctx, s.Acts.DB, i.DossierID)
+	return Place{i, d.Code}, err
+}
+
+// ByNumber finds a document by its register number.
+func (s *Service) ByNumber(ctx context.Context, code string, number int) (Place, error) {
+	ref, err := register.Parse(fmt.Sprintf("%s/%d", code, number))
+	if err != nil {
+		return Place{}, fault.Missing()
+	}
+	item, err := store.DocumentByNumber(ctx, s.Acts.DB, ref.Code, ref.Number)
+	if err != nil {
+		return Place{}, err
+	}
+	return s.PlaceOf(ctx, item.ID)
+}
+
+// Find looks for documents by register number or by words in their names.
+func (s *Service) Find(ctx context.Context, words []string, limit int) ([]Place, error) {
+	keys := make([]string, len(words))
+	for i, w := range words {
+		keys[i] = names.Key(w)
+	}
+	items, err := store.FindDocuments(ctx, s.Acts.DB, act.Who(ctx).Person.ID, keys, s.Acts.Now(), limit)
+	if err != nil {
+		return nil, err
+	}
+	var out []Place
+	for _, i := range items {
+		p, err := s.place(ctx, i)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, p)
+	}
+	return out, nil
+}
+
+// File is content ready to be read. Whoever opened it closes it.
+type File struct {
+	Item    store.Item
+	Version store.Version
+	io.ReadSeekCloser
+}
+
+// File opens a version's content; number 0 means the counting one.
+func (s *Service) File(ctx context.Context, id uuid.UUID, number int) (File, error) {
+	sight, err := guard.Kind(ctx, s.Acts.DB, id, store.Document, access.Download, s.Acts.Now())
+	if err != nil {
+		return File{}, err
+	}
+	if number == 0 {
+		number = sight.Item.Version
+	}
+	return s.FileOf(ctx, sight.Item, number)
+}
+
+// FileOf opens a version of a document for a caller who has checked the right.
+func (s *Service) FileOf(ctx context.Context, item store.Item, number int) (File, error) {
+	v, err := store.VersionOf(ctx, s.Acts.DB, item.ID, number)
+	if err != nil {
+		return File{}, err
+	}
+	r, err := s.blob(ctx, v.SHA256)
+	return File{item, v, r}, err
+}
+
+func (s *Service) blob(ctx context.Context, sha256 []byte) (*content.Reader, error) {
+	b, err := store.BlobByHash(ctx, s.Acts.DB, sha256)
+	if err != nil {
+		return nil, err
+	}
+	key, err := s.Keys.Open(b.SealedKey, KeyPurpose)
+	if err != nil {
+		return nil, err
+	}
+	return s.Content.Read(b.Place, [32]byte(key), b.Size)
+}
+
+// Preview prepares the text of a version for looking at it.
+func (s *Service) Preview(ctx context.Context, id uuid.UUID, number int) (preview.Prepared, error) {
+	f, err := s.File(ctx, id, number)
+	if err != nil {
+		return preview.Prepared{}, err
+	}
+	return f.Prepare()
+}
+
+// Prepare reads the file's text and closes it.
+func (f File) Prepare() (preview.Prepared, error) {
+	defer f.Close()
+	return preview.Prepare(f.Version.MediaType, f.Version.Size, f)
+}
+
+// Chosen is a set of documents to be fetched together.
+type Chosen struct {
+	Name    string
+	Entries []archive.Entry
+}
+
+// maxChosen is how many items can be chosen at once.
+const maxChosen = 1000
+
+// Choose gathers documents and what lies in folders for one archive.
+func (s *Service) Choose(ctx context.Context, ids []uuid.UUID) (Chosen, error) {
+	if len(ids) == 0 || len(ids) > maxChosen {
+		return Chosen{}, fault.Field("items", "items-count", "choose between 1 and %d items", maxChosen)
+	}
+	var c Chosen
+	for _, id := range slices.Compact(ids) {
+		sight, err := guard.Item(ctx, s.Acts.DB, id, access.Download, s.Acts.Now())
+		if err != nil {
+			return Chosen{}, err
+		}
+		if c.Name == "" {
+			c.Name = sight.Item.Name
+		}
+		if sight.Item.Kind == store.Document {
+			c.Entries = append(c.Entries, s.Entry(ctx, store.PlacedItem{Item: sight.Item}, sight.Item.SHA256))
+			continue
+		}
+		below, err := store.DocumentsUnder(ctx, s.Acts.DB, id)
+		if err != nil {
+			return Chosen{}, err
+		}
+		for _, d := range below {
+			if len(ids) > 1 {
+				d.Way = sight.Item.Name + "/" + d.Way
+			}
+			c.Entries = append(c.Entries, s.Entry(ctx, d, d.SHA256))
+		}
+	}
+	if len(ids) > 1 {
+		c.Name = fmt.Sprintf("%d documents", len(c.Entries))
+	} else if stem, ext := names.Split(c.Name); ext != "" && len(c.Entries) == 1 {
+		c.Name = stem
+	}
+	return c, nil
+}
+
+// Entry makes an archive's entry that opens the content only when its turn comes.
+func (s *Service) Entry(ctx context.Context, d store.PlacedItem, sha256 []byte) archive.Entry {
+	return archive.Entry{Way: d.Way, Name: d.Name, Modified: d.CreatedAt, Open: func() (io.ReadCloser, error) { return s.blob(ctx, sha256) }}
+}
+
+// Separate makes the counting version a document of its own, beside the one it
+// came to; that one's version before counts again. Nothing is lost: the version
+// keeps its number in the old document's history.
+func (s *Service) Separate(ctx context.Context, id uuid.UUID, number int) (Place, error) {
+	var made store.Item
+	err := s.Acts.Do(ctx, func(tx *act.Tx) error {
+		sight, err := guard.Kind(ctx, tx, id, store.Document, access.Add|access.Change, tx.Now)
+		if err != nil {
+			return err
+		}
+		if err := store.LockDossier(ctx, tx, sight.Item.DossierID); err != nil {
+			return err
+		}
+		all, err := store.VersionsOf(ctx, tx, id)
+		if err != nil {
+			return err
+		}
+		if !versions.MaySeparate(coreVersions(all), number) {
+			return fault.New(fault.Conflict, "not-separable", "version %d does not count, or is the only one", number)
+		}
+		made, err = s.separate(ctx, tx, sight.Item, all, number)
+		return err
+	})
+	if err != nil {
+		return Place{}, err
+	}
+	return s.place(ctx, made)
+}
+
+func (s *Service) separate(ctx context.Context, tx *act.Tx, from store.Item, all []store.NamedVersion, number int) (store.Item, error) {
+	var moved, before store.Version
+	for _, v := range all {
+		if v.Number == number {
+			moved = v.Version
+		} else if v.RemovedAt == nil && v.Number > before.Number {
+			before = v.Version
+		}
+	}
+	made, err := AddDocument(ctx, tx, from.DossierID, *from.ParentID, from.Name, moved)
+	if err != nil {
+		return made, err
+	}
+	if err := store.MoveVersion(ctx, tx, from.ID, number, made.ID, tx.Now); err != nil {
+		return made, err
+	}
+	if err := store.LetCount(ctx, tx, before); err != nil {
+		return made, err
+	}
+	data := map[string]string{"name": made.Name, "number": fmt.Sprint(*made.Number)}
+	if err := tx.Record(ctx, act.Event{Kind: "version.separated", Dossier: from.DossierID, Item: &from.ID, Version: number, Data: data}); err != nil {
+		return made, err
+	}
+	return made, tx.Record(ctx, act.Event{Kind: "document.apart", Dossier: from.DossierID, Item: &made.ID, Version: 1, Data: map[string]string{"name": made.Name}})
+}
+
+// AddDocument adds a document with its first version under the name, or under
+// the next free name beside it, within an act that has checked the right and
+// holds the dossier's row.
+func AddDocument(ctx context.Context, tx *act.Tx, dossier, folder uuid.UUID, name string, v store.Version) (store.Item, error) {
+	stem, _ := names.Split(name)
+	taken, err := store.NamesLike(ctx, tx, folder, names.Key(stem))
+	if err != nil {
+		return store.Item{}, err
+	}
+	name = names.Apart(name, func(n string) bool { return slices.Contains(taken, names.Key(n)) })
+	number, err := store.TakeNumber(ctx, tx, dossier)
+	if err != nil {
+		return store.Item{}, err
+	}
+	who := tx.Actor.Person.ID
+	i := store.Item{ID: uuid.Must(uuid.NewV7()), DossierID: dossier, ParentID: &folder, Kind: store.Document, Name: name, NameKey: names.Key(name), Number: &number,
+		Version: 1, SHA256: v.SHA256, Size: v.Size, MediaType: v.MediaType, CreatedBy: who, CreatedAt: tx.Now}
+	if err := store.AddItem(ctx, tx, i); err != nil {
+		return store.Item{}, err
+	}
+	v.ItemID, v.Number, v.CreatedBy, v.CreatedAt = i.ID, 1, &who, tx.Now
+	return i, store.AddVersion(ctx, tx, v)
+}
+
+// Modified is the moment that a version carries as its file's date.
+func (f File) Modified() time.Time { return f.Version.CreatedAt }

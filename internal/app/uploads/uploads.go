@@ -1,0 +1,299 @@
+// Package uploads takes documents in: resumable, encrypted from the first byte,
+// and a document only once complete.
+package uploads
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding"
+	"errors"
+	"fmt"
+	"hash"
+	"io"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/core/names"
+	"tabularis/core/versions"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/documents"
+	"tabularis/internal/app/dossiers"
+	"tabularis/internal/content"
+	"tabularis/internal/preview"
+	"tabularis/internal/secret"
+	"tabularis/internal/store"
+)
+
+const (
+	// maxDepth is how deep a folder tree that is brought in may be.
+	maxDepth = 60
+	// Patience is how long an upload that stands still is kept.
+	Patience = 7 * 24 * time.Hour
+)
+
+// Service takes uploads in.
+type Service struct {
+	Acts    *act.Runner
+	Content *content.Store
+	Keys    *secret.Keys
+	// MaxBytes is the largest document.
+	MaxBytes int64
+}
+
+// Wish is what somebody wants to upload. Path is the slash-separated way below
+// the folder; its folders are made if need be.
+type Wish struct {
+	Folder uuid.UUID
+	Path   string
+	Name   string
+	Size   int64
+	Apart  bool
+}
+
+// Begin opens an upload. Refused before any byte travels are unsound names and
+// paths, sizes over the limit, and folders where the person may not add.
+func (s *Service) Begin(ctx context.Context, w Wish) (store.Upload, error) {
+	name, err := names.Check("name", w.Name)
+	if err != nil {
+		return store.Upload{}, err
+	}
+	if _, err := names.Path("path", w.Path, maxDepth); err != nil {
+		return store.Upload{}, err
+	}
+	if w.Size < 0 {
+		return store.Upload{}, fault.Field("size", "size-unknown", "the size must be known from the start")
+	}
+	if w.Size > s.MaxBytes {
+		return store.Upload{}, &fault.Error{Kind: fault.TooLarge, Code: "too-large", Field: "size", Detail: fmt.Sprintf("a document has at most %d bytes", s.MaxBytes)}
+	}
+	now := s.Acts.Now()
+	if _, err := guard.Kind(ctx, s.Acts.DB, w.Folder, store.Folder, access.Add, now); err != nil {
+		return store.Upload{}, err
+	}
+	u := store.Upload{ID: uuid.Must(uuid.NewV7()), PersonID: act.Who(ctx).Person.ID, FolderID: w.Folder, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart,
+		SealedKey: s.Keys.Seal(secret.Random(32), documents.KeyPurpose), Nonce: secret.Random(12), CreatedAt: now, TouchedAt: now}
+	return u, store.AddUpload(ctx, s.Acts.DB, u)
+}
+
+// Find returns an upload of the acting person.
+func (s *Service) Find(ctx context.Context, id uuid.UUID) (store.Upload, error) {
+	u, err := store.UploadByID(ctx, s.Acts.DB, id, false)
+	if err != nil {
+		return u, err
+	}
+	if who := act.Who(ctx).Person; who == nil || u.PersonID != who.ID {
+		return u, fault.Missing()
+	}
+	return u, nil
+}
+
+// Receive takes what src gives, from what was received so far on, and returns
+// how many bytes of it are durably stored.
+func (s *Service) Receive(ctx context.Context, u *store.Upload, src io.Reader) (int64, error) {
+	if _, err := guard.Kind(ctx, s.Acts.DB, u.FolderID, store.Folder, access.Add, s.Acts.Now()); err != nil {
+		return 0, err
+	}
+	secretKey, err := s.Keys.Open(u.SealedKey, documents.KeyPurpose)
+	if err != nil {
+		return 0, err
+	}
+	sum, err := resumeHash(u.HashState)
+	if err != nil {
+		return 0, err
+	}
+	key := content.Key{Secret: [32]byte(secretKey), Nonce: [12]byte(u.Nonce)}
+	taken, err := s.Content.Receive(u.ID, key, u.Received, u.Size, src, sum, func(head []byte) {
+		u.MediaType = preview.MediaType(u.Name, head)
+	})
+	if err != nil || taken == 0 {
+		return 0, err
+	}
+	if u.HashState, err = sum.(encoding.BinaryMarshaler).MarshalBinary(); err != nil {
+		return 0, err
+	}
+	u.Received += taken
+	u.TouchedAt = s.Acts.Now()
+	// What is stored is noted even when the connection that brought it is gone.
+	return taken, store.ReceiveUpload(context.WithoutCancel(ctx), s.Acts.DB, *u)
+}
+
+func resumeHash(state []byte) (hash.Hash, error) {
+	sum := sha256.New()
+	if len(state) == 0 {
+		return sum, nil
+	}
+	return sum, sum.(encoding.BinaryUnmarshaler).UnmarshalBinary(state)
+}
+
+// Finish makes a complete upload what it becomes: a document, a version, or
+// nothing where the content is there already. Finishing again changes nothing.
+func (s *Service) Finish(ctx context.Context, id uuid.UUID) (store.Upload, error) {
+	var u store.Upload
+	spare := false
+	err := s.Acts.Do(ctx, func(tx *act.Tx) (err error) {
+		if u, err = store.UploadByID(ctx, tx, id, true); err != nil {
+			return err
+		}
+		if tx.Actor.Person == nil || u.PersonID != tx.Actor.Person.ID {
+			return fault.Missing()
+		}
+		if u.Outcome != "" {
+			return nil
+		}
+		if u.Received != u.Size {
+			return fault.New(fault.Conflict, "incomplete", "%d of %d bytes have arrived", u.Received, u.Size)
+		}
+		spare, err = s.place(ctx, tx, &u)
+		return err
+	})
+	if err == nil && spare {
+		// The same content was stored before; this copy is not needed.
+		err = s.Content.Drop(u.ID)
+	}
+	return u, err
+}
+
+func (s *Service) place(ctx context.Context, tx *act.Tx, u *store.Upload) (spare bool, err error) {
+	sight, err := guard.Kind(ctx, tx, u.FolderID, store.Folder, access.Add, tx.Now)
+	if err != nil {
+		return false, err
+	}
+	if err := store.LockDossier(ctx, tx, sight.Item.DossierID); err != nil {
+		return false, err
+	}
+	folder, err := s.folder(ctx, tx, sight.Item, u.Path)
+	if err != nil {
+		return false, err
+	}
+	sum, err := resumeHash(u.HashState)
+	if err != nil {
+		return false, err
+	}
+	if u.MediaType == "" {
+		u.MediaType = preview.MediaType(u.Name, nil)
+	}
+	v := store.Version{SHA256: sum.Sum(nil), Size: u.Size, MediaType: u.MediaType, Origin: string(versions.Uploaded), CreatedBy: &u.PersonID, CreatedAt: tx.Now}
+	isNew, err := store.AddBlob(ctx, tx, store.Blob{SHA256: v.SHA256, Size: u.Size, Place: u.ID, SealedKey: u.SealedKey, CreatedAt: tx.Now})
+	if err != nil {
+		return false, err
+	}
+	if err := s.settle(ctx, tx, u, folder, v); err != nil {
+		return false, err
+	}
+	u.TouchedAt = tx.Now
+	return !isNew, store.FinishUpload(ctx, tx, *u)
+}
+
+// folder finds or makes the folders of a path.
+func (s *Service) folder(ctx context.Context, tx *act.Tx, at store.Item, path string) (store.Item, error) {
+	parts, err := names.Path("path", path, maxDepth)
+	if err != nil {
+		return at, err
+	}
+	for _, name := range parts {
+		next, err := store.ItemByName(ctx, tx, at.ID, names.Key(name))
+		switch {
+		case fault.Is(err, fault.NotFound):
+			next, err = dossiers.AddFolder(ctx, tx, at, name)
+		case err == nil && next.Kind != store.Folder:
+			err = &fault.Error{Kind: fault.Conflict, Code: "name-is-document", Field: "path", Detail: fmt.Sprintf("%q is a document, not a folder", name)}
+		}
+		if err != nil {
+			return at, err
+		}
+		at = next
+	}
+	return at, nil
+}
+
+func (s *Service) settle(ctx context.Context, tx *act.Tx, u *store.Upload, folder store.Item, v store.Version) error {
+	there, err := store.ItemByName(ctx, tx, folder.ID, names.Key(u.Name))
+	var standing *versions.Standing
+	switch {
+	case err == nil && there.Kind == store.Folder:
+		return &fault.Error{Kind: fault.Conflict, Code: "name-is-folder", Field: "name", Detail: fmt.Sprintf("%q is a folder here", u.Name)}
+	case err == nil:
+		standing = &versions.Standing{SHA256: string(there.SHA256)}
+	case !fault.Is(err, fault.NotFound):
+		return err
+	}
+	outcome := versions.Place(standing, string(v.SHA256), u.Apart)
+	u.Outcome, u.ItemID, u.Version = string(outcome), &there.ID, there.Version
+	switch outcome {
+	case versions.NewDocument, versions.Apart:
+		made, err := documents.AddDocument(ctx, tx, folder.DossierID, folder.ID, u.Name, v)
+		if err != nil {
+			return err
+		}
+		u.ItemID, u.Version = &made.ID, 1
+		kind := "document.added"
+		if outcome == versions.Apart {
+			kind = "document.apart"
+		}
+		return tx.Record(ctx, act.Event{Kind: kind, Dossier: folder.DossierID, Item: &made.ID, Version: 1, Data: map[string]string{"name": made.Name}})
+	case versions.NewVersion:
+		return s.addVersion(ctx, tx, u, there, v)
+	}
+	return nil
+}
+
+func (s *Service) addVersion(ctx context.Context, tx *act.Tx, u *store.Upload, to store.Item, v store.Version) error {
+	if _, err := guard.Item(ctx, tx, to.ID, access.Change, tx.Now); err != nil {
+		return err
+	}
+	last, err := store.LastVersion(ctx, tx, to.ID)
+	if err != nil {
+		return err
+	}
+	v.ItemID, v.Number = to.ID, last+1
+	u.Version = v.Number
+	if err := errors.Join(store.AddVersion(ctx, tx, v), store.LetCount(ctx, tx, v)); err != nil {
+		return err
+	}
+	return tx.Record(ctx, act.Event{Kind: "version.added", Dossier: to.DossierID, Item: &to.ID, Version: v.Number, Data: map[string]string{"name": to.Name}})
+}
+
+// Drop gives an upload up. One that has become a document stays.
+func (s *Service) Drop(ctx context.Context, u store.Upload) error {
+	if u.Outcome == "" {
+		if err := s.Content.Drop(u.ID); err != nil {
+			return err
+		}
+	}
+	return store.DropUpload(ctx, s.Acts.DB, u.ID)
+}
+
+// Clean gives up uploads that have stood still for longer than Patience, and
+// forgets what became of the others.
+func (s *Service) Clean(ctx context.Context) error {
+	ids, err := store.StaleUploads(ctx, s.Acts.DB, s.Acts.Now().Add(-Patience), 1000)
+	if err != nil {
+		return err
+	}
+	for _, id := range ids {
+		u, err := store.UploadByID(ctx, s.Acts.DB, id, false)
+		if err == nil {
+			err = s.Drop(ctx, u)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Put takes a whole document in at once, by the same way as an upload.
+func (s *Service) Put(ctx context.Context, w Wish, r io.Reader) (store.Upload, error) {
+	u, err := s.Begin(ctx, w)
+	if err != nil {
+		return u, err
+	}
+	if _, err := s.Receive(ctx, &u, r); err != nil {
+		return u, err
+	}
+	return s.Finish(ctx, u.ID)
+}

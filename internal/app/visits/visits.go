@@ -1,0 +1,503 @@
+// Package visits lets outsiders in through secure links and shows them what
+// their link gives, nothing else.
+package visits
+
+import (
+	"context"
+	"slices"
+	"strconv"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/fault"
+	"tabularis/core/linkgate"
+	"tabularis/core/register"
+	"tabularis/core/terms"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/documents"
+	"tabularis/internal/app/sessions"
+	"tabularis/internal/preview"
+	"tabularis/internal/secret"
+	"tabularis/internal/store"
+)
+
+// Service lets visitors in.
+type Service struct {
+	Acts      *act.Runner
+	Documents *documents.Service
+	Passwords *secret.Passwords
+}
+
+// Visitor is what a request brings along: the link's token, and the token of
+// the visit if it was let in before.
+type Visitor struct{ Link, Visit string }
+
+// over is the one answer for links that are ended, expired, used up, not yet
+// open or were never made.
+func over() error {
+	return fault.New(fault.Gone, "link-over", "this link is no longer available")
+}
+
+// refusal turns a verdict's reason into what the visitor is told.
+func refusal(r linkgate.Reason) error {
+	switch {
+	case r.Dead():
+		return over()
+	case r == linkgate.WrongPassword:
+		return fault.New(fault.Forbidden, "wrong-password", "the password is wrong")
+	case r == linkgate.NeedsPassword, r == linkgate.NeedsOpening:
+		return fault.New(fault.Unauthenticated, string(r), "the link has to be opened first")
+	}
+	return fault.New(fault.Forbidden, string(r), "the link does not allow this")
+}
+
+// gate finds the link and asks whether the act is allowed.
+func (s *Service) gate(ctx context.Context, q store.Q, v Visitor, what linkgate.Act, password linkgate.Password, lock bool) (store.Link, store.Visit, linkgate.Verdict, error) {
+	l, err := store.LinkByToken(ctx, q, secret.Hash(v.Link), lock)
+	if fault.Is(err, fault.NotFound) {
+		return l, store.Visit{}, linkgate.Verdict{}, over()
+	}
+	if err != nil {
+		return l, store.Visit{}, linkgate.Verdict{}, err
+	}
+	visit, err := store.VisitByToken(ctx, q, l.ID, secret.Hash(v.Visit))
+	if err != nil && !fault.Is(err, fault.NotFound) {
+		return l, visit, linkgate.Verdict{}, err
+	}
+	t, u := l.Terms()
+	verdict := linkgate.Decide(t, u, linkgate.Attempt{Act: what, Password: password, Visiting: err == nil, At: s.Acts.Now()})
+	return l, visit, verdict, nil
+}
+
+// in is gate for acts within a visit that was let in.
+func (s *Service) in(ctx context.Context, q store.Q, v Visitor, what linkgate.Act) (store.Link, store.Visit, error) {
+	l, visit, verdict, err := s.gate(ctx, q, v, what, linkgate.PasswordAbsent, false)
+	if err == nil && !verdict.Allowed {
+		err = refusal(verdict.Reason)
+	}
+	return l, visit, err
+}
+
+// Front is what stands in front of a link.
+type Front struct {
+	Link          store.Link
+	Open          bool
+	NeedsPassword bool
+	Practice      store.Practice
+	Sender        store.Person
+}
+
+// Arrive shows the front and consumes nothing.
+func (s *Service) Arrive(ctx context.Context, v Visitor) (Front, error) {
+	l, visit, verdict, err := s.gate(ctx, s.Acts.DB, v, linkgate.Arrive, linkgate.PasswordAbsent, false)
+	if err != nil {
+		return Front{}, err
+	}
+	if !verdict.Allowed {
+		return Front{}, refusal(verdict.Reason)
+	}
+	f := Front{Link: l, Open: visit.ID != uuid.Nil}
+	f.NeedsPassword = l.PasswordHash != "" && !f.Open
+	if f.Practice, err = store.ThePractice(ctx, s.Acts.DB); err != nil {
+		return f, err
+	}
+	f.Sender, err = store.PersonByID(ctx, s.Acts.DB, l.CreatedBy)
+	return f, err
+}
+
+// Open lets a visitor in by a person's act, and returns the new visit's token;
+// empty where this visit was in already. Refusals are recorded for the sender.
+func (s *Service) Open(ctx context.Context, v Visitor, password string) (string, store.Link, error) {
+	given, l, err := s.tryPassword(ctx, v, password)
+	if err != nil {
+		return "", l, err
+	}
+	token, reason := "", linkgate.None
+	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
+		link, _, verdict, err := s.gate(ctx, tx, v, linkgate.Open, given, true)
+		if err != nil {
+			return err
+		}
+		if reason = verdict.Reason; !verdict.Allowed {
+			return s.tell(ctx, tx, link, nil, 0, "link.refused", map[string]string{"reason": string(verdict.Reason)})
+		}
+		if !verdict.Opens {
+			token = ""
+			return nil
+		}
+		token = secret.Token()
+		if err := store.CountOpening(ctx, tx, link.ID, tx.Now); err != nil {
+			return err
+		}
+		visit := store.Visit{ID: uuid.Must(uuid.NewV7()), LinkID: link.ID, TokenSHA256: secret.Hash(token), OpenedAt: tx.Now, Network: tx.Actor.Network, Agent: tx.Actor.Agent}
+		if err := store.AddVisit(ctx, tx, visit); err != nil {
+			return err
+		}
+		data := map[string]string{"opening": strconv.Itoa(link.Openings + 1)}
+		if link.OpeningsLimit != nil {
+			data["limit"] = strconv.Itoa(*link.OpeningsLimit)
+		}
+		return s.tell(ctx, tx, link, nil, 0, "link.opened", data)
+	})
+	if err == nil && reason != linkgate.None {
+		err = refusal(reason)
+	}
+	return token, l, err
+}
+
+// tryPassword looks at the password before any row is held, since that takes
+// long, and slows guessing per link and network.
+func (s *Service) tryPassword(ctx context.Context, v Visitor, password string) (linkgate.Password, store.Link, error) {
+	l, visit, verdict, err := s.gate(ctx, s.Acts.DB, v, linkgate.Arrive, linkgate.PasswordAbsent, false)
+	if err != nil || !verdict.Allowed || l.PasswordHash == "" || visit.ID != uuid.Nil || password == "" {
+		return linkgate.PasswordAbsent, l, err
+	}
+	now, tries := s.Acts.Now(), "link "+l.ID.String()+" "+act.Who(ctx).Network
+	if err := sessions.Patience(ctx, s.Acts.DB, tries, now); err != nil {
+		return linkgate.PasswordWrong, l, err
+	}
+	right, err := s.Passwords.Check(ctx, password, l.PasswordHash)
+	if err != nil {
+		return linkgate.PasswordAbsent, l, err
+	}
+	if !right {
+		return linkgate.PasswordWrong, l, store.CountTry(ctx, s.Acts.DB, tries, now)
+	}
+	return linkgate.PasswordRight, l, store.ForgetTries(ctx, s.Acts.DB, tries)
+}
+
+// tell records what a visitor did. Without an item it stands on the document
+// when the link gives a single one.
+func (s *Service) tell(ctx context.Context, tx *act.Tx, l store.Link, item *uuid.UUID, version int, kind string, data map[string]string) error {
+	data["link"] = l.Name
+	if item == nil {
+		chosen, err := store.LinkItems(ctx, tx, []uuid.UUID{l.ID})
+		if err != nil {
+			return err
+		}
+		if len(chosen) == 1 {
+			item = &chosen[0].ID
+		}
+	}
+	return tx.Record(ctx, act.Event{Kind: kind, Dossier: l.DossierID, Item: item, Version: version, Link: &l.ID, Outside: true, Data: data})
+}
+
+// Given is a document that a link gives, in the version that it gives.
+type Given struct {
+	store.PlacedItem
+	Give store.Version
+}
+
+// Contents is what a visitor sees of a link, in one of its folders.
+type Contents struct {
+	Link     store.Link
+	Code     string
+	Sender   store.Person
+	Sentence terms.Sentence
+	Way      []store.Item
+	Folders  []store.Item
+	Files    []Given
+	Bytes    int64
+	Count    int
+}
+
+// Contents shows what the link gives. folder is zero for the link's top.
+func (s *Service) Contents(ctx context.Context, v Visitor, folder uuid.UUID) (Contents, error) {
+	q, now := s.Acts.DB, s.Acts.Now()
+	l, _, err := s.in(ctx, q, v, linkgate.Read)
+	if err != nil {
+		return Contents{}, err
+	}
+	c := Contents{Link: l}
+	g, err := s.given(ctx, q, l)
+	if err != nil {
+		return c, err
+	}
+	for _, f := range g.files {
+		c.Bytes += f.Give.Size
+	}
+	c.Count = len(g.files)
+	if err := c.walk(ctx, q, g, folder); err != nil {
+		return c, err
+	}
+	if c.Sender, err = store.PersonByID(ctx, q, l.CreatedBy); err != nil {
+		return c, err
+	}
+	d, err := store.DossierByID(ctx, q, l.DossierID)
+	if err != nil {
+		return c, err
+	}
+	c.Code = d.Code
+	c.Sentence, err = s.sentence(ctx, q, l, g, now)
+	return c, err
+}
+
+func (s *Service) sentence(ctx context.Context, q store.Q, l store.Link, g gift, now time.Time) (terms.Sentence, error) {
+	practice, err := store.ThePractice(ctx, q)
+	if err != nil {
+		return nil, err
+	}
+	zone, err := time.LoadLocation(practice.Timezone)
+	if err != nil {
+		return nil, err
+	}
+	t := terms.Link{Files: len(g.files), Download: l.MayDownload, Newest: l.Newest, Until: l.Until}
+	if top := g.top(); top != nil {
+		t.Folder = top.Name
+	}
+	var left *int
+	if l.OpeningsLimit != nil {
+		n := max(0, *l.OpeningsLimit-l.Openings)
+		left = &n
+	}
+	return t.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: now}, left), nil
+}
+
+// gift is all that a link gives: the chosen items that still are, and every
+// document among and below them.
+type gift struct {
+	chosen []store.LinkItem
+	files  []Given
+}
+
+// top is the folder, when a single one was given.
+func (g gift) top() *store.Item {
+	if len(g.chosen) == 1 && g.chosen[0].Kind == store.Folder {
+		return &g.chosen[0].Item
+	}
+	return nil
+}
+
+func (s *Service) given(ctx context.Context, q store.Q, l store.Link) (gift, error) {
+	var g gift
+	chosen, err := store.LinkItems(ctx, q, []uuid.UUID{l.ID})
+	if err != nil {
+		return g, err
+	}
+	var pins map[uuid.UUID]store.Version
+	if !l.Newest {
+		pinned, err := store.PinnedVersions(ctx, q, l.ID)
+		if err != nil {
+			return g, err
+		}
+		pins = map[uuid.UUID]store.Version{}
+		for _, p := range pinned {
+			pins[p.ItemID] = p
+		}
+	}
+	seen := map[uuid.UUID]bool{}
+	add := func(i store.PlacedItem) {
+		give := store.Version{ItemID: i.ID, Number: i.Version, SHA256: i.SHA256, Size: i.Size, MediaType: i.MediaType, CreatedAt: i.CreatedAt}
+		if pins != nil {
+			pin, there := pins[i.ID]
+			if !there {
+				return
+			}
+			give = pin
+		}
+		if !seen[i.ID] {
+			seen[i.ID] = true
+			g.files = append(g.files, Given{i, give})
+		}
+	}
+	for _, c := range chosen {
+		path, err := store.PathOf(ctx, q, c.ID)
+		if err != nil {
+			return g, err
+		}
+		if len(path) == 0 {
+			continue
+		}
+		g.chosen = append(g.chosen, c)
+		if c.Kind == store.Document {
+			add(store.PlacedItem{Item: c.Item})
+			continue
+		}
+		below, err := store.DocumentsUnder(ctx, q, c.ID)
+		if err != nil {
+			return g, err
+		}
+		for _, d := range below {
+			if len(chosen) > 1 {
+				d.Way = c.Name + "/" + d.Way
+			}
+			add(d)
+		}
+	}
+	return g, nil
+}
+
+// walk fills in one folder of the gift, or its top.
+func (c *Contents) walk(ctx context.Context, q store.Q, g gift, folder uuid.UUID) error {
+	top := g.top()
+	if folder == uuid.Nil && top == nil {
+		for _, i := range g.chosen {
+			if i.Kind == store.Folder {
+				c.Folders = append(c.Folders, i.Item)
+			}
+		}
+		for _, f := range g.files {
+			if slices.ContainsFunc(g.chosen, func(i store.LinkItem) bool { return i.ID == f.ID }) {
+				c.Files = append(c.Files, f)
+			}
+		}
+		return nil
+	}
+	if folder == uuid.Nil {
+		folder = top.ID
+	}
+	if err := c.findWay(ctx, q, g, folder); err != nil {
+		return err
+	}
+	children, err := store.Children(ctx, q, folder)
+	if err != nil {
+		return err
+	}
+	for _, child := range children {
+		below, err := store.DocumentsUnder(ctx, q, child.ID)
+		if err != nil {
+			return err
+		}
+		gives := func(d store.PlacedItem) bool {
+			return slices.ContainsFunc(g.files, func(f Given) bool { return f.ID == d.ID })
+		}
+		if c.Link.Newest || slices.ContainsFunc(below, gives) {
+			c.Folders = append(c.Folders, child)
+		}
+	}
+	for _, f := range g.files {
+		if *f.ParentID == folder {
+			c.Files = append(c.Files, f)
+		}
+	}
+	return nil
+}
+
+// findWay refuses folders that the link does not give.
+func (c *Contents) findWay(ctx context.Context, q store.Q, g gift, folder uuid.UUID) error {
+	path, err := store.PathOf(ctx, q, folder)
+	if err != nil {
+		return err
+	}
+	from := slices.IndexFunc(path, func(id uuid.UUID) bool {
+		return slices.ContainsFunc(g.chosen, func(i store.LinkItem) bool { return i.ID == id && i.Kind == store.Folder })
+	})
+	if from < 0 {
+		return fault.Missing()
+	}
+	for _, id := range path[from:] {
+		f, err := store.ItemByID(ctx, q, id)
+		if err != nil {
+			return err
+		}
+		c.Way = append(c.Way, f)
+	}
+	return nil
+}
+
+// File opens a document that the link gives. fetch says that it is downloaded,
+// not looked at; begins, that it is read from its beginning. The first of each
+// in a visit is recorded.
+func (s *Service) File(ctx context.Context, v Visitor, document uuid.UUID, fetch, begins bool) (documents.File, error) {
+	what, kind := linkgate.Read, "link.viewed"
+	if fetch {
+		what, kind = linkgate.Fetch, "link.fetched"
+	}
+	l, visit, err := s.in(ctx, s.Acts.DB, v, what)
+	if err != nil {
+		return documents.File{}, err
+	}
+	g, err := s.given(ctx, s.Acts.DB, l)
+	if err != nil {
+		return documents.File{}, err
+	}
+	at := slices.IndexFunc(g.files, func(f Given) bool { return f.ID == document })
+	if at < 0 {
+		return documents.File{}, fault.Missing()
+	}
+	f := g.files[at]
+	if begins {
+		if err := s.note(ctx, v, visit, what, kind, f); err != nil {
+			return documents.File{}, err
+		}
+	}
+	return s.Documents.FileOf(ctx, f.Item, f.Give.Number)
+}
+
+// note records an act on a document, once per visit and version, and counts it
+// if it is a download.
+func (s *Service) note(ctx context.Context, v Visitor, visit store.Visit, what linkgate.Act, kind string, f Given) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		first, err := store.FirstTime(ctx, tx, visit.ID, kind, f.ID, f.Give.Number)
+		if err != nil || !first {
+			return err
+		}
+		l, _, verdict, err := s.gate(ctx, tx, v, what, linkgate.PasswordAbsent, true)
+		if err != nil {
+			return err
+		}
+		if !verdict.Allowed {
+			return refusal(verdict.Reason)
+		}
+		if verdict.Downloads {
+			if err := store.CountDownload(ctx, tx, l.ID); err != nil {
+				return err
+			}
+		}
+		return s.tell(ctx, tx, l, &f.ID, f.Give.Number, kind, map[string]string{"name": f.Name})
+	})
+}
+
+// Preview prepares the text of a document that the link gives.
+func (s *Service) Preview(ctx context.Context, v Visitor, document uuid.UUID) (preview.Prepared, error) {
+	f, err := s.File(ctx, v, document, false, true)
+	if err != nil {
+		return preview.Prepared{}, err
+	}
+	return f.Prepare()
+}
+
+// All gathers everything that the link gives for one archive.
+func (s *Service) All(ctx context.Context, v Visitor) (documents.Chosen, error) {
+	l, visit, err := s.in(ctx, s.Acts.DB, v, linkgate.Fetch)
+	if err != nil {
+		return documents.Chosen{}, err
+	}
+	g, err := s.given(ctx, s.Acts.DB, l)
+	if err != nil {
+		return documents.Chosen{}, err
+	}
+	c := documents.Chosen{Name: l.Name}
+	for _, f := range g.files {
+		c.Entries = append(c.Entries, s.Documents.Entry(ctx, f.PlacedItem, f.Give.SHA256))
+	}
+	return c, s.Acts.Do(ctx, func(tx *act.Tx) error {
+		locked, _, verdict, err := s.gate(ctx, tx, v, linkgate.Fetch, linkgate.PasswordAbsent, true)
+		if err != nil {
+			return err
+		}
+		if !verdict.Allowed {
+			return refusal(verdict.Reason)
+		}
+		first, err := store.FirstTime(ctx, tx, visit.ID, "link.fetched-all", locked.ID, 1)
+		if err != nil || !first {
+			return err
+		}
+		if err := store.CountDownload(ctx, tx, locked.ID); err != nil {
+			return err
+		}
+		return s.tell(ctx, tx, locked, nil, 0, "link.fetched-all", map[string]string{"files": strconv.Itoa(len(g.files))})
+	})
+}
+
+// Ref is the register number under which the practice speaks of a document.
+func (c Contents) Ref(g Given) string {
+	return register.Ref{Code: c.Code, Number: *g.Number}.String()
+}
+
+// Watch returns the link's id and end for a page that stays open.
+func (s *Service) Watch(ctx context.Context, v Visitor) (uuid.UUID, *time.Time, error) {
+	l, _, err := s.in(ctx, s.Acts.DB, v, linkgate.Read)
+	return l.ID, l.Until, err
+}

@@ -1,0 +1,80 @@
+// Package archive writes several documents as one ZIP archive (ISO/IEC 21320-1:
+// stored, not compressed), streamed while it is read.
+package archive
+
+import (
+	"archive/zip"
+	"fmt"
+	"io"
+	"path"
+	"strings"
+	"time"
+
+	"tabularis/core/names"
+)
+
+// Entry is a document in an archive. Way is the slash-separated folder way,
+// empty or ending in a slash.
+type Entry struct {
+	Way, Name string
+	Modified  time.Time
+	Open      func() (io.ReadCloser, error)
+}
+
+// Write streams the entries to w. Names that collide, also by case or normal
+// form, are told apart; no entry can leave the folder it is unpacked in.
+func Write(w io.Writer, entries []Entry) error {
+	z := zip.NewWriter(w)
+	taken := map[string]bool{}
+	for _, e := range entries {
+		if err := add(z, e, taken); err != nil {
+			return fmt.Errorf("adding %d entries to an archive: %w", len(entries), err)
+		}
+	}
+	return z.Close()
+}
+
+func add(z *zip.Writer, e Entry, taken map[string]bool) error {
+	way := safeWay(e.Way)
+	name := names.Apart(harmless(e.Name), func(n string) bool { return taken[names.Key(way+n)] })
+	taken[names.Key(way+name)] = true
+	to, err := z.CreateHeader(&zip.FileHeader{Name: way + name, Method: zip.Store, Modified: e.Modified})
+	if err != nil {
+		return err
+	}
+	from, err := e.Open()
+	if err != nil {
+		return err
+	}
+	defer from.Close()
+	_, err = io.Copy(to, from)
+	return err
+}
+
+// safeWay makes each part harmless and joins what is left.
+func safeWay(way string) string {
+	var parts []string
+	for p := range strings.SplitSeq(strings.Trim(way, "/"), "/") {
+		if p != "" {
+			parts = append(parts, harmless(p))
+		}
+	}
+	if len(parts) == 0 {
+		return ""
+	}
+	return path.Join(parts...) + "/"
+}
+
+// harmless gives a name under which any system can unpack.
+func harmless(name string) string {
+	clean := strings.Map(func(r rune) rune {
+		if r < 32 || r == 127 || strings.ContainsRune(`/\:*?"<>|`, r) {
+			return '_'
+		}
+		return r
+	}, name)
+	if strings.Trim(clean, ". ") == "" {
+		return "_" + clean
+	}
+	return clean
+}

@@ -1,0 +1,158 @@
+package content
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"errors"
+	"io"
+	"math/rand/v2"
+	"os"
+	"testing"
+	"testing/iotest"
+
+	"github.com/google/uuid"
+)
+
+var place = uuid.MustParse("019aa000-0000-7000-8000-000000000024")
+
+func newKey() (k Key) {
+	for i := range k.Secret {
+		k.Secret[i] = byte(rand.Int())
+	}
+	for i := range k.Nonce {
+		k.Nonce[i] = byte(rand.Int())
+	}
+	return k
+}
+
+func noise(n int) []byte {
+	b := make([]byte, n)
+	r := rand.New(rand.NewPCG(uint64(n), 1))
+	for i := range b {
+		b[i] = byte(r.Uint32())
+	}
+	return b
+}
+
+func open(t *testing.T) *Store {
+	t.Helper()
+	s, err := Open(t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	return s
+}
+
+// store takes content in pieces, breaking off after cut bytes each time, and
+// resumes where the store says.
+func store(t *testing.T, s *Store, key Key, data []byte, cut int) []byte {
+	t.Helper()
+	sum, offset := sha256.New(), int64(0)
+	for tries := 0; ; tries++ {
+		end := min(int(offset)+cut, len(data))
+		var src io.Reader = bytes.NewReader(data[offset:end])
+		if end < len(data) {
+			src = io.MultiReader(src, iotest.ErrReader(errors.New("connection lost")))
+		}
+		n, err := s.Receive(place, key, offset, int64(len(data)), src, sum, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if offset += n; offset == int64(len(data)) {
+			break
+		}
+		if n == 0 || tries > 100 {
+			t.Fatalf("no progress at %d", offset)
+		}
+	}
+	return sum.Sum(nil)
+}
+
+func TestContentSurvivesBrokenConnections(t *testing.T) {
+	for _, size := range []int{0, 1, packageSize - 1, packageSize, packageSize + 1, 3*bufferSize + 17, 2 * bufferSize} {
+		for _, cut := range []int{packageSize, packageSize + 1, 5*packageSize + 100, bufferSize, 10 * bufferSize} {
+			s, key, data := open(t), newKey(), noise(size)
+			hash := store(t, s, key, data, cut)
+			if want := sha256.Sum256(data); !bytes.Equal(hash, want[:]) {
+				t.Fatalf("size %d, cut %d: hash differs", size, cut)
+			}
+			r, err := s.Read(place, key.Secret, int64(size))
+			if err != nil {
+				t.Fatal(err)
+			}
+			got, err := io.ReadAll(iotest.OneByteReader(io.LimitReader(r, 1000)))
+			if err != nil || !bytes.Equal(got, data[:min(size, 1000)]) {
+				t.Fatalf("size %d, cut %d: the beginning differs, %v", size, cut, err)
+			}
+			rest, err := io.ReadAll(r)
+			if err != nil || !bytes.Equal(append(got, rest...), data) {
+				t.Fatalf("size %d, cut %d: content differs, %v", size, cut, err)
+			}
+			if err := r.Close(); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+}
+
+func TestReadingFromAnyPlace(t *testing.T) {
+	s, key, data := open(t), newKey(), noise(2*bufferSize+12345)
+	store(t, s, key, data, len(data))
+	r, err := s.Read(place, key.Secret, int64(len(data)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer r.Close()
+	random := rand.New(rand.NewPCG(1, 2))
+	for range 200 {
+		at := random.IntN(len(data))
+		n := random.IntN(min(len(data)-at, 100_000) + 1)
+		if _, err := r.Seek(int64(at), io.SeekStart); err != nil {
+			t.Fatal(err)
+		}
+		got := make([]byte, n)
+		if _, err := io.ReadFull(r, got); err != nil || !bytes.Equal(got, data[at:at+n]) {
+			t.Fatalf("%d bytes at %d: %v", n, at, err)
+		}
+		if pos, err := r.Seek(0, io.SeekCurrent); err != nil || pos != int64(at+n) {
+			t.Fatalf("stands at %d, %v; want %d", pos, err, at+n)
+		}
+	}
+}
+
+func TestNothingReadableLiesOnDiskAndDamageIsFound(t *testing.T) {
+	s, key := open(t), newKey()
+	data := bytes.Repeat([]byte("Corran Lass, frame 31. "), 10_000)
+	store(t, s, key, data, len(data))
+	raw, err := os.ReadFile(s.file(place))
+	if err != nil || bytes.Contains(raw, []byte("Corran")) {
+		t.Fatalf("the blob is readable: %v", err)
+	}
+	raw[len(raw)/2] ^= 1
+	if err := os.WriteFile(s.file(place), raw, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	r, err := s.Read(place, key.Secret, int64(len(data)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer r.Close()
+	if _, err := io.ReadAll(r); err == nil {
+		t.Error("a damaged blob was read")
+	}
+}
+
+func TestUnfinishedPartsAreDropped(t *testing.T) {
+	s := open(t)
+	if n, err := s.Receive(place, newKey(), 0, 10, bytes.NewReader([]byte("abc")), sha256.New(), nil); err != nil || n != 0 {
+		t.Errorf("three of ten bytes: took %d, %v", n, err)
+	}
+	for range 2 {
+		if err := s.Drop(place); err != nil {
+			t.Error(err)
+		}
+	}
+	if _, err := s.Receive(place, newKey(), 5, 10, bytes.NewReader(nil), sha256.New(), nil); err == nil {
+		t.Error("continued in the middle of a package")
+	}
+}

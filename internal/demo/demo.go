@@ -1,0 +1,275 @@
+// Package demo fills a practice with the made-up scenario: real files, several
+// weeks of history by several people, and links in every state. All of it goes
+// through the use cases, at the moments it is said to have happened.
+package demo
+
+import (
+	"bytes"
+	"context"
+	_ "embed"
+	"fmt"
+	"io"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/dossiers"
+	"tabularis/internal/app/links"
+	"tabularis/internal/app/sessions"
+	"tabularis/internal/app/uploads"
+	"tabularis/internal/app/visits"
+	"tabularis/internal/secret"
+	"tabularis/internal/store"
+	"tabularis/internal/web"
+)
+
+// Password is what every colleague of the demo signs in with.
+const Password = "tessaly-harbour"
+
+//go:embed files/ballast-pump.webm
+var video []byte
+
+// Clock is a clock that can be set.
+type Clock struct{ at time.Time }
+
+// Now is the moment that was set last, or the present.
+func (c *Clock) Now() time.Time {
+	if c.at.IsZero() {
+		return time.Now()
+	}
+	return c.at
+}
+
+type loader struct {
+	*web.Server
+	clock     *Clock
+	now       time.Time
+	papers    papers
+	people    map[string]store.Person
+	dossiers  map[string]uuid.UUID
+	folders   map[string]uuid.UUID
+	documents map[string]uuid.UUID
+	steps     []step
+	progress  func(done, all int)
+}
+
+// step is something that happened at a moment.
+type step struct {
+	at time.Time
+	do func(ctx context.Context) error
+}
+
+// Load fills an empty practice. progress, which may be nil, is told how far it
+// has come. The clock must be the one that the server's acts use.
+func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock *Clock, progress func(done, all int)) error {
+	l := &loader{Server: s, clock: clock, now: time.Now().UTC(), papers: newPapers(7), people: map[string]store.Person{}, dossiers: map[string]uuid.UUID{}, folders: map[string]uuid.UUID{}, documents: map[string]uuid.UUID{}, progress: progress}
+	defer func() { clock.at = time.Time{} }()
+	if err := l.practice(ctx, passwords); err != nil {
+		return fmt.Errorf("making the practice: %w", err)
+	}
+	for _, b := range bodies {
+		l.plan(when(l.now, b.ago, "08:30"), func(ctx context.Context) error { return l.body(ctx, b) })
+	}
+	for i, p := range papersOf() {
+		for v := range p.ago {
+			clockTime := fmt.Sprintf("%02d:%02d", 9+(i*3+v*2)%8, (i*17+v*29)%60)
+			l.plan(when(l.now, p.ago[v], clockTime), func(ctx context.Context) error { return l.paper(ctx, p, v) })
+		}
+	}
+	for _, g := range gifts {
+		l.give(g)
+	}
+	return l.run(ctx)
+}
+
+func (l *loader) plan(at time.Time, do func(ctx context.Context) error) {
+	l.steps = append(l.steps, step{at, do})
+}
+
+func (l *loader) run(ctx context.Context) error {
+	slices.SortStableFunc(l.steps, func(a, b step) int { return a.at.Compare(b.at) })
+	all := len(l.steps)
+	for i := 0; i < len(l.steps); i++ {
+		l.clock.at = l.steps[i].at
+		if err := l.steps[i].do(ctx); err != nil {
+			return fmt.Errorf("at %s: %w", l.steps[i].at.Format(time.DateTime), err)
+		}
+		if l.progress != nil {
+			l.progress(i+1, all)
+		}
+	}
+	return nil
+}
+
+func (l *loader) practice(ctx context.Context, passwords *secret.Passwords) error {
+	err := store.PutPractice(ctx, l.Acts.DB, store.Practice{Name: "Halyard & Rook", Tagline: "marine surveyors, Tessaly", Timezone: "UTC", LongestLinkDays: 90,
+		Helper: "Hanne Solvik, practice manager, hanne.solvik@halyard-rook.example, 07700 900110"})
+	if err != nil {
+		return err
+	}
+	hash, err := passwords.Hash(ctx, Password)
+	if err != nil {
+		return err
+	}
+	for key, c := range colleagues {
+		p := store.Person{ID: uuid.Must(uuid.NewV7()), Email: c.email, EmailKey: sessions.Key(c.email), Name: c.name, Role: c.role, Phone: c.phone, Standing: c.standing, PasswordHash: hash, CreatedAt: l.now.AddDate(0, -6, 0)}
+		if err := store.AddPerson(ctx, l.Acts.DB, p); err != nil {
+			return err
+		}
+		l.people[key] = p
+	}
+	return nil
+}
+
+// as is the context in which a colleague acts from the office.
+func (l *loader) as(ctx context.Context, who string) context.Context {
+	p := l.people[who]
+	return act.As(ctx, act.Actor{Person: &p, Network: "192.0.2.41", Agent: "Firefox, Linux"})
+}
+
+func (l *loader) body(ctx context.Context, b body) error {
+	ctx = l.as(ctx, b.owner)
+	made, err := l.Dossiers.Make(ctx, dossiers.New{Code: b.code, Name: b.name, Kind: b.kind, Client: b.client, Subject: b.subject})
+	if err != nil {
+		return err
+	}
+	l.dossiers[b.code] = made.ID
+	for _, who := range []string{"ines", "tomasz", "priya", "luca", "hanne"} {
+		if level, in := b.members[who]; in {
+			if err := l.Dossiers.AddMember(ctx, made.ID, l.people[who].ID, access.Level(level)); err != nil {
+				return err
+			}
+		}
+	}
+	for _, path := range b.folders {
+		parent, way := made.ID, ""
+		for part := range strings.SplitSeq(path, "/") {
+			way = strings.TrimPrefix(way+"/"+part, "/")
+			if id, there := l.folders[b.code+" "+way]; there {
+				parent = id
+				continue
+			}
+			f, err := l.Dossiers.MakeFolder(ctx, parent, part)
+			if err != nil {
+				return err
+			}
+			parent = f.ID
+			l.folders[b.code+" "+way] = f.ID
+		}
+	}
+	return nil
+}
+
+func (l *loader) paper(ctx context.Context, p paper, version int) error {
+	data := l.bytes(p, version)
+	ctx = l.as(ctx, p.from[version%len(p.from)])
+	u, err := l.Uploads.Put(ctx, uploads.Wish{Folder: l.folders[p.dossier+" "+p.folder], Name: p.name, Size: int64(len(data))}, bytes.NewReader(data))
+	if err != nil {
+		return fmt.Errorf("%s in %s: %w", p.name, p.dossier, err)
+	}
+	l.documents[p.dossier+" "+p.name] = *u.ItemID
+	return nil
+}
+
+// bytes makes the content of a version.
+func (l *loader) bytes(p paper, version int) []byte {
+	vessel := "Ferry Corran Lass"
+	for _, b := range bodies {
+		if b.code == p.dossier && b.vessel != "" {
+			vessel = b.vessel
+		}
+	}
+	author := colleagues[p.from[0]]
+	title, _, _ := strings.Cut(p.name, ".")
+	at := l.clock.Now()
+	switch p.kind {
+	case "csv":
+		return l.papers.readingsCSV(12, 44)
+	case "photo":
+		return l.papers.photograph()
+	case "sound":
+		return l.papers.sound()
+	case "video":
+		return video
+	case "estimate":
+		return l.papers.estimate(vessel, estimateLines, .85+.04*float64(version))
+	case "letter":
+		return l.papers.letter(letterTo, title+", "+vessel, letterText, author.name+"\n"+author.role, at)
+	case "note":
+		return l.papers.note(title, noteText...)
+	case "short":
+		return l.papers.report(title, vessel, at, reportSections[:2])
+	}
+	return l.papers.report(title, vessel, at, reportSections[:min(len(reportSections), 4+version)])
+}
+
+// give plans a link and what became of it.
+func (l *loader) give(g given) {
+	var made links.Shown
+	at := when(l.now, g.ago, g.clock)
+	l.plan(at, func(ctx context.Context) error {
+		ctx = l.as(ctx, g.by)
+		y, m, d := at.Date()
+		until := time.Date(y, m, d+g.days, 18, 0, 0, 0, time.UTC)
+		w := links.Wish{Name: g.name, UntilSet: true, Until: &until, Password: g.password, Newest: g.newest, Language: "en"}
+		if g.openings > 0 {
+			w.Openings = &g.openings
+		}
+		for _, item := range g.items {
+			id, ok := l.documents[g.dossier+" "+item]
+			if !ok {
+				id = l.folders[g.dossier+" "+item]
+			}
+			w.Items = append(w.Items, id)
+		}
+		var err error
+		if made, err = l.Links.Make(ctx, w); err != nil || g.sent == "" {
+			return err
+		}
+		return l.Links.Mail(ctx, made.ID, []string{g.sent}, g.message)
+	})
+	for _, v := range g.visits {
+		l.plan(when(l.now, v.ago, v.clock), func(ctx context.Context) error { return l.visit(ctx, g, v, made.Address) })
+	}
+	if g.ended > 0 {
+		l.plan(when(l.now, g.ended, "08:15"), func(ctx context.Context) error { return l.Links.End(l.as(ctx, g.by), made.ID) })
+	}
+}
+
+func (l *loader) visit(ctx context.Context, g given, v visit, address string) error {
+	ctx = act.As(ctx, act.Actor{Network: v.network, Agent: v.agent})
+	who := visits.Visitor{Link: address[strings.LastIndex(address, "/")+1:]}
+	for range v.wrong {
+		if _, _, err := l.Visits.Open(ctx, who, "not this one"); !fault.Is(err, fault.Forbidden) {
+			return fmt.Errorf("a wrong password gave %w", err)
+		}
+	}
+	token, _, err := l.Visits.Open(ctx, who, g.password)
+	if fault.Is(err, fault.Gone) {
+		return nil // the link is used up or over: that is its story
+	}
+	if err != nil {
+		return fmt.Errorf("opening %q: %w", g.name, err)
+	}
+	who.Visit = token
+	for fetch, names := range map[bool][]string{false: v.looks, true: v.takes} {
+		for _, name := range names {
+			f, err := l.Visits.File(ctx, who, l.documents[g.dossier+" "+name], fetch, true)
+			if err != nil {
+				return fmt.Errorf("reading %s through %q: %w", name, g.name, err)
+			}
+			if _, err := io.Copy(io.Discard, f); err != nil {
+				return err
+			}
+			if err := f.Close(); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}

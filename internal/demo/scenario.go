@@ -1,0 +1,213 @@
+package demo
+
+import (
+	"fmt"
+	"time"
+)
+
+// colleague is a person of the demo practice.
+type colleague struct {
+	name, role, email, phone, standing string
+}
+
+var colleagues = map[string]colleague{
+	"ines":   {"Ines Okafor", "principal surveyor", "ines.okafor@halyard-rook.example", "07700 900126", "colleague"},
+	"tomasz": {"Tomasz Rehn", "senior surveyor", "tomasz.rehn@halyard-rook.example", "07700 900127", "colleague"},
+	"priya":  {"Priya Valdane", "naval architect", "priya.valdane@halyard-rook.example", "07700 900128", "colleague"},
+	"luca":   {"Luca Ferrante", "surveyor", "luca.ferrante@halyard-rook.example", "07700 900129", "colleague"},
+	"hanne":  {"Hanne Solvik", "practice manager", "hanne.solvik@halyard-rook.example", "07700 900110", "administrator"},
+}
+
+// body is a dossier of the demo.
+type body struct {
+	code, name, subject, client, kind string
+	owner                             string
+	members                           map[string]string
+	folders                           []string
+	ago                               int
+	vessel                            string
+}
+
+var surveyFolders = []string{"Instruction/Engagement", "Instruction/Instructions", "Readings/Hull thickness", "Readings/Photographs", "Reports/Working papers", "For release", "Issued", "Repair/Estimates", "Repair/The yard", "Correspondence"}
+
+var bodies = []body{
+	{"MER-24", "Corran Lass", "Survey and side-shell repair", "Brackwater Ferries", "client", "ines", map[string]string{"tomasz": "edit", "priya": "edit", "luca": "edit", "hanne": "manage"},
+		append(append([]string{}, surveyFolders...), "Correspondence/Dunlin Mutual", "Correspondence/Brackwater"), 40, "Ferry Corran Lass"},
+	{"AUR-03", "Aurelie", "Survey before purchase", "Callum Wray", "client", "tomasz", map[string]string{"ines": "manage", "hanne": "manage"}, surveyFolders[:7], 22, "Trawler Aurelie"},
+	{"PEL-11", "Pellew", "Docking of the tug", "Pelham Dry Dock", "client", "ines", map[string]string{"luca": "edit", "priya": "edit", "hanne": "manage"}, surveyFolders, 33, "Tug Pellew"},
+	{"BRK-19", "Corran Lass, annual survey", "Fourth year", "Brackwater Ferries", "client", "tomasz", map[string]string{"ines": "manage", "luca": "edit", "hanne": "view"}, surveyFolders[:7], 58, "Ferry Corran Lass"},
+	{"DUN-07", "Claims advice", "Frames, fenders, moorings", "Dunlin Mutual", "client", "ines", map[string]string{"priya": "edit", "hanne": "manage"}, []string{"Instruction", "Claims/Fenders", "Claims/Moorings", "Advice", "Correspondence"}, 51, "Ferry Corran Lass"},
+	{"HR-02", "Practice papers", "Terms, fees, patterns", "", "internal", "hanne", map[string]string{"ines": "manage", "tomasz": "view", "priya": "view", "luca": "view"}, []string{"Terms", "Fees", "Forms", "Minutes"}, 60, ""},
+	{"HR-05", "Gauges and their calibration", "", "", "internal", "luca", map[string]string{"ines": "view", "tomasz": "edit", "priya": "edit"}, []string{"Certificates", "Method"}, 47, ""},
+}
+
+// paper is a document of the demo; each element of ago is a version, in days
+// before today. from names its author, then those of further versions in turn.
+type paper struct {
+	dossier, folder, name, kind string
+	from                        []string
+	ago                         []int
+}
+
+func one(dossier, folder, name, kind, from string, ago ...int) paper {
+	return paper{dossier, folder, name, kind, []string{from}, ago}
+}
+
+// papersOf lists the documents of all dossiers.
+func papersOf() []paper {
+	all := []paper{
+		{"MER-24", "Reports", "Condition survey report.pdf", "report", []string{"luca", "luca", "tomasz", "priya"}, []int{12, 9, 5, 0}},
+		{"MER-24", "Reports", "Thickness, frames 12–44.csv", "csv", []string{"luca", "tomasz"}, []int{9, 6, 3}},
+		{"MER-24", "Reports", "Repair estimate, hull.xlsx", "estimate", []string{"luca", "priya"}, []int{14, 11, 8, 7, 4, 2, 1}},
+		{"MER-24", "Reports", "Repair estimate, deck.xlsx", "estimate", []string{"luca"}, []int{13, 10, 3}},
+		{"MER-24", "Reports", "Reply to Dunlin Mutual.md", "note", []string{"priya", "ines"}, []int{1, 0}},
+		one("MER-24", "Reports", "Valuation certificate.pdf", "letter", "ines", 6, 1),
+		one("MER-24", "Reports", "Second surveyor’s notes.md", "note", "tomasz", 7, 6, 4, 1, 0),
+		one("MER-24", "Reports", "Preliminary findings.pdf", "short", "ines", 16, 14, 10),
+		one("MER-24", "Reports", "Interview with the master and the chief engineer about the grounding, 11 Nov.md", "note", "hanne", 12, 3),
+		one("MER-24", "Reports", "Frame 31, extra readings.csv", "csv", "luca", 3),
+		one("MER-24", "Reports", "Survey plan.pdf", "short", "ines", 24, 20),
+		one("MER-24", "Reports", "Fee note, first stage.pdf", "letter", "hanne", 5),
+		one("MER-24", "Reports", "Docking report, spring.pdf", "short", "priya", 6),
+		one("MER-24", "Reports", "Hammer test, frame 31.wav", "sound", "luca", 8),
+		one("MER-24", "Reports", "Ballast pump, starting.webm", "video", "luca", 8),
+		one("MER-24", "Reports/Working papers", "Draft findings, side shell.md", "note", "priya", 8, 6),
+		one("MER-24", "Reports/Working papers", "Questions for the yard.md", "note", "luca", 7),
+		one("MER-24", "Reports/Working papers", "Weights and moments.xlsx", "estimate", "priya", 6),
+		one("MER-24", "Correspondence/Dunlin Mutual", "Letter to Dunlin Mutual, notice of claim.pdf", "letter", "ines", 15),
+		one("MER-24", "Correspondence/Dunlin Mutual", "Letter to Dunlin Mutual, frames gauged twice.pdf", "letter", "ines", 4),
+		one("MER-24", "Correspondence/Brackwater", "Letter to Brackwater, access to the vessel.pdf", "letter", "hanne", 28),
+		one("MER-24", "Correspondence/Brackwater", "Letter to Brackwater, dates of docking.pdf", "letter", "hanne", 18),
+		one("MER-24", "Issued", "Interim report.pdf", "report", "ines", 11),
+		one("MER-24", "Repair/The yard", "Steel list for Pelham Dry Dock.csv", "csv", "priya", 6, 2),
+		one("MER-24", "For release", "Statement of facts.pdf", "short", "tomasz", 1),
+		one("DUN-07", "Instruction", "Standing instruction.pdf", "letter", "ines", 50),
+		one("DUN-07", "Advice", "Advice on fender loads.pdf", "report", "priya", 30, 21),
+		one("DUN-07", "Advice", "Advice on mooring lines.pdf", "report", "priya", 16),
+		one("DUN-07", "Correspondence", "Letter to Sunniva Aker, reserves.pdf", "letter", "ines", 9),
+		one("HR-02", "Terms", "Terms of business.pdf", "letter", "hanne", 60, 31),
+		one("HR-02", "Fees", "Scale of fees.xlsx", "estimate", "hanne", 59, 20),
+		one("HR-02", "Forms", "Letter of engagement, form.md", "note", "hanne", 55, 12),
+		one("HR-02", "Forms", "Survey instruction, form.md", "note", "hanne", 55),
+		one("HR-05", "Method", "How we gauge.md", "note", "luca", 46, 12),
+		one("HR-05", "Method", "Couplant trials.csv", "csv", "luca", 30),
+	}
+	for _, d := range []struct{ code, lead, helper string }{{"MER-24", "ines", "luca"}, {"AUR-03", "tomasz", "tomasz"}, {"PEL-11", "ines", "luca"}, {"BRK-19", "tomasz", "luca"}} {
+		all = append(all, survey(d.code, d.lead, d.helper)...)
+	}
+	for i := range 8 {
+		all = append(all, one("DUN-07", "Claims/Fenders", fmt.Sprintf("Fender %d, after contact.png", i+1), "photo", "priya", 33-i%2))
+	}
+	for i, m := range []string{"bow", "breast", "spring", "stern"} {
+		all = append(all, one("DUN-07", "Claims/Moorings", "Loads on the "+m+" line.csv", "csv", "priya", 18+i))
+	}
+	for i := range 6 {
+		all = append(all, one("HR-05", "Certificates", fmt.Sprintf("Gauge %d, certificate.pdf", 41+i), "letter", "luca", 45-3*i))
+		all = append(all, one("HR-02", "Minutes", fmt.Sprintf("Minutes, week %d.md", 42+i), "note", "hanne", 43-7*i))
+	}
+	return all
+}
+
+// survey is what every survey dossier holds.
+func survey(code, lead, helper string) []paper {
+	start := map[string]int{"MER-24": 38, "AUR-03": 20, "PEL-11": 31, "BRK-19": 56}[code]
+	all := []paper{
+		one(code, "Instruction/Engagement", "Letter of engagement.pdf", "letter", lead, start),
+		one(code, "Instruction/Engagement", "Conditions of survey.pdf", "letter", lead, start),
+		one(code, "Instruction/Instructions", "Survey instruction.md", "note", lead, start-1, start-3),
+		one(code, "Instruction/Instructions", "Class records, extract.pdf", "short", helper, start-2),
+	}
+	for i, s := range []string{"bottom shell", "side shell, port", "side shell, starboard", "main deck", "bulkhead 24"} {
+		all = append(all, one(code, "Readings/Hull thickness", "Thickness, "+s+".csv", "csv", helper, start-6-i, max(1, start-10-i)))
+	}
+	for i := range 9 {
+		all = append(all, one(code, "Readings/Photographs", fmt.Sprintf("Tank 4, frame %d.png", 24+2*i), "photo", helper, start-7))
+	}
+	if code != "MER-24" {
+		all = append(all,
+			one(code, "Reports", "Condition survey report.pdf", "report", helper, start-12, start-15),
+			one(code, "Reports", "Findings, first look.md", "note", helper, start-9))
+	}
+	if code == "MER-24" || code == "PEL-11" {
+		all = append(all,
+			one(code, "Repair/Estimates", "Estimate, plate renewal.xlsx", "estimate", helper, start-14, start-16),
+			one(code, "Repair/Estimates", "Estimate, coating.xlsx", "estimate", helper, start-15),
+			one(code, "Repair/The yard", "Docking plan.pdf", "short", lead, start-17))
+	}
+	return all
+}
+
+// given is a link of the demo and what became of it.
+type given struct {
+	dossier  string
+	items    []string
+	name     string
+	by       string
+	ago      int
+	clock    string
+	days     int
+	password string
+	openings int
+	newest   bool
+	sent     string
+	message  string
+	visits   []visit
+	ended    int
+}
+
+// visit is a visitor's act: from where, when, what was looked at or fetched.
+type visit struct {
+	ago          int
+	clock        string
+	network      string
+	agent        string
+	looks, takes []string
+	wrong        int
+}
+
+const (
+	onWindows = "Firefox, Windows"
+	onPhone   = "Safari, iPhone"
+	onMac     = "Safari, macOS"
+)
+
+var gifts = []given{
+	{dossier: "MER-24", items: []string{"Condition survey report.pdf"}, name: "Class surveyor", by: "ines", ago: 3, clock: "16:20", days: 7, password: "quay-lantern-47", openings: 3, newest: true,
+		visits: []visit{{0, "05:58", "203.0.113.24", onWindows, []string{"Condition survey report.pdf"}, nil, 1}}},
+	{dossier: "MER-24", items: []string{"Condition survey report.pdf", "Repair estimate, hull.xlsx"}, name: "Draft for yard", by: "ines", ago: 1, clock: "15:02", days: 12, openings: 5, sent: "marit.juhl@pelham-dock.example",
+		message: "Dear Marit, here is the draft survey of the Corran Lass with our estimate for the side shell. Please look at frames 24 to 38 before we speak on Thursday.",
+		visits:  []visit{{1, "17:31", "198.51.100.7", onMac, []string{"Condition survey report.pdf", "Repair estimate, hull.xlsx"}, []string{"Repair estimate, hull.xlsx"}, 0}}},
+	{dossier: "MER-24", items: []string{"Readings/Photographs"}, name: "Photographs, tank 4", by: "luca", ago: 6, clock: "09:40", days: 7, openings: 5, newest: true, sent: "odile.charron@brackwater.example", message: "Dear Odile, the pictures of tank 4 as promised.",
+		visits: []visit{{6, "10:12", "203.0.113.88", onWindows, []string{"Tank 4, frame 30.png", "Tank 4, frame 32.png", "Tank 4, frame 34.png"}, nil, 0}, {5, "08:03", "203.0.113.88", onWindows, []string{"Tank 4, frame 36.png"}, nil, 0}, {3, "19:22", "198.51.100.61", onPhone, nil, nil, 0}, {0, "04:31", "203.0.113.88", onWindows, nil, []string{"Tank 4, frame 30.png"}, 0}}},
+	{dossier: "MER-24", items: []string{"Preliminary findings.pdf"}, name: "Findings for the insurer", by: "ines", ago: 9, clock: "11:15", days: 34, sent: "sunniva.aker@dunlin.example", message: "Dear Sunniva, our preliminary findings on the side shell.",
+		visits: []visit{{9, "13:44", "192.0.2.90", onWindows, []string{"Preliminary findings.pdf"}, []string{"Preliminary findings.pdf"}, 0}, {7, "09:05", "192.0.2.90", onWindows, []string{"Preliminary findings.pdf"}, nil, 0}, {2, "07:55", "192.0.2.91", onPhone, []string{"Preliminary findings.pdf"}, nil, 0}}},
+	{dossier: "MER-24", items: []string{"Interim report.pdf"}, name: "Interim report for Brackwater", by: "hanne", ago: 11, clock: "14:10", days: 6, sent: "bram.teague@brackwater.example",
+		visits: []visit{{10, "08:20", "203.0.113.88", onWindows, []string{"Interim report.pdf"}, []string{"Interim report.pdf"}, 0}}},
+	{dossier: "MER-24", items: []string{"Docking plan.pdf", "Estimate, coating.xlsx"}, name: "Papers for the painters", by: "luca", ago: 10, clock: "10:00", days: 30, ended: 8,
+		visits: []visit{{9, "12:30", "198.51.100.140", onPhone, []string{"Docking plan.pdf"}, nil, 0}}},
+	{dossier: "PEL-11", items: []string{"Docking plan.pdf"}, name: "Docking plan, one look", by: "ines", ago: 8, clock: "09:10", days: 20, openings: 1, sent: "marit.juhl@pelham-dock.example",
+		visits: []visit{{8, "09:52", "198.51.100.7", onMac, []string{"Docking plan.pdf"}, []string{"Docking plan.pdf"}, 0}, {6, "16:01", "198.51.100.9", onPhone, nil, nil, 0}}},
+	{dossier: "PEL-11", items: []string{"Readings/Hull thickness"}, name: "Readings of the Pellew", by: "luca", ago: 4, clock: "13:20", days: 21, newest: true,
+		visits: []visit{{3, "10:40", "198.51.100.7", onMac, []string{"Thickness, main deck.csv"}, []string{"Thickness, main deck.csv"}, 0}}},
+	{dossier: "AUR-03", items: []string{"Letter of engagement.pdf", "Conditions of survey.pdf"}, name: "Aurelie offer", by: "tomasz", ago: 5, clock: "17:00", days: 7, password: "harbour-copper-12", sent: "callum.wray@aurelie.example", message: "Dear Callum, our letter of engagement for the survey of the Aurelie.",
+		visits: []visit{{2, "20:14", "203.0.113.201", onPhone, []string{"Letter of engagement.pdf"}, nil, 2}}},
+	{dossier: "DUN-07", items: []string{"Advice on fender loads.pdf"}, name: "Advice on fenders", by: "priya", ago: 19, clock: "10:30", days: 40, sent: "sunniva.aker@dunlin.example",
+		visits: []visit{{18, "11:00", "192.0.2.90", onWindows, []string{"Advice on fender loads.pdf"}, []string{"Advice on fender loads.pdf"}, 0}}},
+	{dossier: "HR-02", items: []string{"Terms of business.pdf"}, name: "Terms of business", by: "hanne", ago: 30, clock: "09:00", days: 85, newest: true,
+		visits: []visit{{25, "10:10", "203.0.113.24", onWindows, []string{"Terms of business.pdf"}, nil, 0}, {14, "15:33", "198.51.100.201", onPhone, []string{"Terms of business.pdf"}, []string{"Terms of business.pdf"}, 0}, {6, "08:41", "192.0.2.17", onMac, []string{"Terms of business.pdf"}, nil, 0}}},
+}
+
+// when is a moment of the demo: so many days before now at a time of day, and
+// never in the future.
+func when(now time.Time, ago int, clock string) time.Time {
+	t, err := time.Parse("15:04", clock)
+	if err != nil {
+		panic(err) // the scenario's own times
+	}
+	y, m, d := now.Date()
+	at := time.Date(y, m, d-ago, t.Hour(), t.Minute(), 0, 0, now.Location())
+	for !at.Before(now.Add(-2 * time.Minute)) {
+		at = at.Add(-time.Hour)
+	}
+	return at
+}

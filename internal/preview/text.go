@@ -1,0 +1,174 @@
+package preview
+
+import (
+	"bytes"
+	"encoding/csv"
+	"fmt"
+	"io"
+	"strings"
+	"unicode/utf8"
+
+	"github.com/microcosm-cc/bluemonday"
+	"github.com/xuri/excelize/v2"
+	"github.com/yuin/goldmark"
+	"github.com/yuin/goldmark/extension"
+	"golang.org/x/text/encoding/charmap"
+
+	"tabularis/core/fault"
+)
+
+const (
+	// MaxText is how much of a text is prepared, in bytes.
+	MaxText = 512 << 10
+	// MaxRows and MaxColumns are how much of a table is prepared.
+	MaxRows    = 2000
+	MaxColumns = 60
+	// maxBook is the largest spreadsheet that is opened, in bytes.
+	maxBook = 32 << 20
+)
+
+// Prepared is content made ready to be looked at as text.
+type Prepared struct {
+	Look Look
+	Text string
+	HTML string
+	Rows [][]string
+	// Cut says that only the beginning is here.
+	Cut bool
+}
+
+// Prepare reads text, Markdown or a table. Other content is refused: it is
+// looked at by its own bytes.
+func Prepare(mediaType string, size int64, r io.Reader) (Prepared, error) {
+	p := Prepared{Look: LookOf(mediaType)}
+	if mediaType == spreadsheet {
+		return book(p, size, r)
+	}
+	if p.Look != Text && p.Look != Markdown && p.Look != Table {
+		return p, fault.New(fault.Invalid, "no-text", "content of the type %s has no text to show", mediaType)
+	}
+	raw, err := io.ReadAll(io.LimitReader(r, MaxText+1))
+	if err != nil {
+		return p, fmt.Errorf("reading the text: %w", err)
+	}
+	if len(raw) > MaxText {
+		raw, p.Cut = raw[:MaxText], true
+	}
+	text := decode(raw, p.Cut)
+	switch p.Look {
+	case Markdown:
+		p.HTML, err = safeHTML(text)
+	case Table:
+		p.Rows, p.Cut = table(text, p.Cut)
+	default:
+		p.Text = text
+	}
+	return p, err
+}
+
+// decode reads UTF-8, and what is not UTF-8 as Windows-1252, which instruments
+// and old programs write.
+func decode(raw []byte, cut bool) string {
+	raw = bytes.TrimPrefix(raw, []byte("\ufeff"))
+	if cut {
+		for i := 0; i < utf8.UTFMax && len(raw) > 0 && !utf8.Valid(raw[max(0, len(raw)-utf8.UTFMax):]); i++ {
+			raw = raw[:len(raw)-1]
+		}
+	}
+	if utf8.Valid(raw) {
+		return string(raw)
+	}
+	text, err := charmap.Windows1252.NewDecoder().Bytes(raw)
+	if err != nil {
+		return strings.ToValidUTF8(string(raw), "\ufffd")
+	}
+	return string(text)
+}
+
+var (
+	markdown = goldmark.New(goldmark.WithExtensions(extension.GFM))
+	// policy lets through what documents need. Pictures are left out: their
+	// addresses would tell somebody elsewhere who reads this, and when.
+	policy = func() *bluemonday.Policy {
+		p := bluemonday.NewPolicy()
+		p.AllowStandardURLs()
+		p.AllowAttrs("href").OnElements("a")
+		p.AllowElements("h1", "h2", "h3", "h4", "h5", "h6", "p", "br", "hr", "blockquote", "pre", "code", "em", "strong", "del", "sup", "sub", "dl", "dt", "dd")
+		p.AllowLists()
+		p.AllowTables()
+		return p
+	}()
+)
+
+func safeHTML(text string) (string, error) {
+	var b bytes.Buffer
+	if err := markdown.Convert([]byte(text), &b); err != nil {
+		return "", fmt.Errorf("reading Markdown: %w", err)
+	}
+	return policy.Sanitize(b.String()), nil
+}
+
+// separator finds the character that every one of the first lines has most of.
+func separator(text string) rune {
+	lines := strings.SplitN(strings.TrimSpace(text), "\n", 11)
+	lines = lines[:min(len(lines), 10)]
+	best, most := ',', 0
+	for _, c := range []rune{',', ';', '\t', '|'} {
+		least := len(text)
+		for _, line := range lines {
+			least = min(least, strings.Count(line, string(c)))
+		}
+		if least > most {
+			best, most = c, least
+		}
+	}
+	return best
+}
+
+// table reads separated rows.
+func table(text string, cut bool) ([][]string, bool) {
+	r := csv.NewReader(strings.NewReader(text))
+	r.Comma = separator(text)
+	r.LazyQuotes, r.FieldsPerRecord = true, -1
+	rows := [][]string{}
+	for {
+		row, err := r.Read()
+		if err != nil {
+			return rows, cut || err != io.EOF
+		}
+		if len(rows) == MaxRows {
+			return rows, true
+		}
+		rows = append(rows, row[:min(len(row), MaxColumns)])
+	}
+}
+
+// book reads the first sheet of a spreadsheet.
+func book(p Prepared, size int64, r io.Reader) (Prepared, error) {
+	if size > maxBook {
+		return p, fault.New(fault.TooLarge, "too-large-to-show", "the spreadsheet is too large to be shown; it can be downloaded")
+	}
+	f, err := excelize.OpenReader(r, excelize.Options{UnzipSizeLimit: 256 << 20, UnzipXMLSizeLimit: 64 << 20})
+	if err != nil {
+		return p, fault.New(fault.Invalid, "unreadable", "the spreadsheet cannot be read")
+	}
+	defer f.Close()
+	rows, err := f.Rows(f.GetSheetName(0))
+	if err != nil {
+		return p, fault.New(fault.Invalid, "unreadable", "the spreadsheet cannot be read")
+	}
+	defer rows.Close()
+	p.Rows = [][]string{}
+	for rows.Next() {
+		if len(p.Rows) == MaxRows {
+			p.Cut = true
+			break
+		}
+		row, err := rows.Columns()
+		if err != nil {
+			return p, fault.New(fault.Invalid, "unreadable", "the spreadsheet cannot be read")
+		}
+		p.Rows = append(p.Rows, row[:min(len(row), MaxColumns)])
+	}
+	return p, nil
+}

@@ -1,0 +1,159 @@
+// Package server puts the parts together and runs them.
+package server
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"path/filepath"
+	"runtime"
+	"sync"
+	"time"
+
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/activity"
+	"tabularis/internal/app/documents"
+	"tabularis/internal/app/dossiers"
+	"tabularis/internal/app/links"
+	"tabularis/internal/app/live"
+	"tabularis/internal/app/sessions"
+	"tabularis/internal/app/uploads"
+	"tabularis/internal/app/visits"
+	"tabularis/internal/content"
+	"tabularis/internal/jobs"
+	"tabularis/internal/mail"
+	"tabularis/internal/secret"
+	"tabularis/internal/store"
+	"tabularis/internal/web"
+)
+
+// Config is what an installation sets. See docs/operations.md for the names of
+// the environment.
+type Config struct {
+	Listen      string
+	BaseURL     string
+	DatabaseURL string
+	DataDir     string
+	KeyFile     string
+	MaxUpload   int64
+	Mail        mail.Settings
+	Mailbox     string
+	Secure      bool
+}
+
+// FromEnvironment reads the configuration of a real installation.
+func FromEnvironment() (Config, error) {
+	get := func(name, usual string) string {
+		if v := os.Getenv("TABULARIS_" + name); v != "" {
+			return v
+		}
+		return usual
+	}
+	c := Config{
+		Listen: get("LISTEN", "127.0.0.1:8080"), BaseURL: get("BASE_URL", ""), DatabaseURL: get("DATABASE_URL", ""), DataDir: get("DATA_DIR", "data"), MaxUpload: 100 << 30,
+		Mail: mail.Settings{Address: get("SMTP_ADDRESS", ""), From: get("MAIL_FROM", ""), User: get("SMTP_USER", ""), Password: get("SMTP_PASSWORD", ""), Plain: get("SMTP_PLAIN", "") == "yes"},
+	}
+	c.KeyFile = get("KEY_FILE", filepath.Join(c.DataDir, "keys", "master.key"))
+	c.Secure = len(c.BaseURL) > 8 && c.BaseURL[:8] == "https://"
+	for name, v := range map[string]string{"TABULARIS_DATABASE_URL": c.DatabaseURL, "TABULARIS_BASE_URL": c.BaseURL, "TABULARIS_SMTP_ADDRESS": c.Mail.Address, "TABULARIS_MAIL_FROM": c.Mail.From} {
+		if v == "" {
+			return c, fmt.Errorf("%s is not set", name)
+		}
+	}
+	return c, nil
+}
+
+// App is everything put together.
+type App struct {
+	Config  Config
+	DB      *store.DB
+	Web     *web.Server
+	Content *content.Store
+	Keys    *secret.Keys
+	mail    *mail.Sender
+	log     *slog.Logger
+}
+
+// New opens the database, which must be migrated, and puts the parts together.
+func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords *secret.Passwords, log *slog.Logger) (*App, error) {
+	db, err := store.Open(ctx, c.DatabaseURL, int32(max(16, 4*runtime.NumCPU())))
+	if err != nil {
+		return nil, err
+	}
+	a := &App{Config: c, DB: db, log: log}
+	if a.Keys, err = secret.LoadKeys(c.KeyFile, true); err != nil {
+		return nil, err
+	}
+	if a.Content, err = content.Open(filepath.Join(c.DataDir, "content")); err != nil {
+		return nil, err
+	}
+	if a.mail, err = mail.New(c.Mail); err != nil {
+		return nil, err
+	}
+	queue, err := jobs.NewQueue(db)
+	if err != nil {
+		return nil, fmt.Errorf("preparing jobs: %w", err)
+	}
+	acts := &act.Runner{DB: db, Clock: clock, Jobs: queue}
+	docs := &documents.Service{Acts: acts, Content: a.Content, Keys: a.Keys}
+	secureLinks := &links.Service{Acts: acts, Keys: a.Keys, Passwords: passwords, BaseURL: c.BaseURL}
+	bodies := &dossiers.Service{Acts: acts}
+	a.Web = &web.Server{
+		Acts: acts, Sessions: &sessions.Service{Acts: acts, Passwords: passwords}, Dossiers: bodies, Documents: docs,
+		Uploads:  &uploads.Service{Acts: acts, Content: a.Content, Keys: a.Keys, MaxBytes: c.MaxUpload},
+		Links:    secureLinks,
+		Visits:   &visits.Service{Acts: acts, Documents: docs, Passwords: passwords},
+		Activity: &activity.Service{Acts: acts, Dossiers: bodies, Links: secureLinks},
+		Hub:      live.NewHub(), Log: log, Front: front, SecureCookies: c.Secure, Mailbox: c.Mailbox,
+	}
+	return a, nil
+}
+
+// Run serves on the listener until the context ends, then lets requests finish
+// for a while. Open event streams are cut; their pages reconnect.
+func (a *App) Run(ctx context.Context, listener net.Listener) error {
+	handler, err := a.Web.Handler()
+	if err != nil {
+		return err
+	}
+	base, cut := context.WithCancel(context.WithoutCancel(ctx))
+	defer cut()
+	srv := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10,
+		BaseContext: func(net.Listener) context.Context { return base }, ErrorLog: slog.NewLogLogger(a.log.Handler(), slog.LevelDebug)}
+	background, stop := context.WithCancel(context.WithoutCancel(ctx))
+	defer stop()
+	var wg sync.WaitGroup
+	failed := make(chan error, 2)
+	wg.Go(func() { a.Web.Hub.Run(background, a.DB, a.log) })
+	wg.Go(func() {
+		work := jobs.Work{Send: a.mail.Send, Clean: a.Web.Uploads.Clean}
+		if err := jobs.Run(background, a.DB, work, a.log); err != nil {
+			failed <- fmt.Errorf("running jobs: %w", err)
+		}
+	})
+	go func() { failed <- srv.Serve(listener) }()
+	select {
+	case <-ctx.Done():
+	case err = <-failed:
+	}
+	patience, cancel := context.WithTimeout(context.WithoutCancel(ctx), 5*time.Second)
+	defer cancel()
+	stop()
+	if shutdown := srv.Shutdown(patience); shutdown != nil {
+		cut()
+		srv.Close()
+	}
+	wg.Wait()
+	if errors.Is(err, http.ErrServerClosed) {
+		err = nil
+	}
+	return err
+}
+
+// Close ends the connections to the database.
+func (a *App) Close() { a.DB.Close() }

@@ -1,0 +1,203 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"github.com/google/uuid"
+)
+
+// Item is a folder or a document. What it says of content is the counting
+// version's.
+type Item struct {
+	ID          uuid.UUID  `db:"id"`
+	DossierID   uuid.UUID  `db:"dossier_id"`
+	ParentID    *uuid.UUID `db:"parent_id"`
+	Kind        string     `db:"kind"`
+	Name        string     `db:"name"`
+	NameKey     string     `db:"name_key"`
+	Position    int        `db:"position"`
+	Number      *int       `db:"number"`
+	Version     int        `db:"version"`
+	SHA256      []byte     `db:"sha256"`
+	Size        int64      `db:"size"`
+	MediaType   string     `db:"media_type"`
+	LastEventID int64      `db:"last_event_id"`
+	CreatedBy   uuid.UUID  `db:"created_by"`
+	CreatedAt   time.Time  `db:"created_at"`
+	DeletedAt   *time.Time `db:"deleted_at"`
+}
+
+const (
+	// Folder and Document are the kinds of items.
+	Folder   = "folder"
+	Document = "document"
+	// NamesIndex is violated by a second item of a name in a folder.
+	NamesIndex = "items_names"
+)
+
+// ItemByID finds an item that is not deleted.
+func ItemByID(ctx context.Context, q Q, id uuid.UUID) (i Item, err error) {
+	return i, found(q.GetContext(ctx, &i, `SELECT * FROM items WHERE id = $1 AND deleted_at IS NULL`, id))
+}
+
+// ItemByName finds an item in a folder by the key of its name.
+func ItemByName(ctx context.Context, q Q, parent uuid.UUID, key string) (i Item, err error) {
+	return i, found(q.GetContext(ctx, &i, `SELECT * FROM items WHERE parent_id = $1 AND name_key = $2 AND deleted_at IS NULL`, parent, key))
+}
+
+// DocumentByNumber finds a document by dossier code and running number.
+func DocumentByNumber(ctx context.Context, q Q, code string, number int) (i Item, err error) {
+	return i, found(q.GetContext(ctx, &i, `SELECT i.* FROM items i JOIN dossiers d ON d.id = i.dossier_id
+		WHERE d.code = $1 AND i.number = $2 AND i.deleted_at IS NULL`, code, number))
+}
+
+// PathOf returns the ids from the dossier's top to the item, the item last.
+// A deleted item on the way makes the path empty.
+func PathOf(ctx context.Context, q Q, id uuid.UUID) ([]uuid.UUID, error) {
+	var ids []uuid.UUID
+	err := q.SelectContext(ctx, &ids, `WITH RECURSIVE up AS (
+			SELECT id, parent_id, 0 AS n FROM items WHERE id = $1 AND deleted_at IS NULL
+			UNION ALL SELECT i.id, i.parent_id, up.n + 1 FROM up JOIN items i ON i.id = up.parent_id AND i.deleted_at IS NULL)
+		SELECT id FROM up WHERE (SELECT bool_or(parent_id IS NULL) FROM up) ORDER BY n DESC`, id)
+	return ids, err
+}
+
+// AddItem adds a folder or document.
+func AddItem(ctx context.Context, q Q, i Item) error {
+	return exec(ctx, q, `INSERT INTO items (id, dossier_id, parent_id, kind, name, name_key, position, number, version, sha256, size, media_type, created_by, created_at)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)`,
+		i.ID, i.DossierID, i.ParentID, i.Kind, i.Name, i.NameKey, i.Position, i.Number, i.Version, i.SHA256, i.Size, i.MediaType, i.CreatedBy, i.CreatedAt)
+}
+
+// RenameItem changes a name.
+func RenameItem(ctx context.Context, q Q, id uuid.UUID, name, key string) error {
+	return execOne(ctx, q, `UPDATE items SET name = $2, name_key = $3 WHERE id = $1 AND deleted_at IS NULL`, id, name, key)
+}
+
+// NextPosition is the place after the last folder in a folder.
+func NextPosition(ctx context.Context, q Q, parent uuid.UUID) (n int, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT coalesce(max(position), 0) + 1 FROM items WHERE parent_id = $1 AND kind = 'folder'`, parent)
+}
+
+// NamesLike returns the name keys in a folder that begin like the stem.
+func NamesLike(ctx context.Context, q Q, parent uuid.UUID, stem string) (keys []string, err error) {
+	return keys, q.SelectContext(ctx, &keys, `SELECT name_key FROM items WHERE parent_id = $1 AND starts_with(name_key, $2) AND deleted_at IS NULL`, parent, stem)
+}
+
+// FoldersOf returns all folders of a dossier, its top included.
+func FoldersOf(ctx context.Context, q Q, dossier uuid.UUID) (all []Item, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM items WHERE dossier_id = $1 AND kind = 'folder' AND deleted_at IS NULL ORDER BY position, id`, dossier)
+}
+
+// FolderCount is the number and size of documents directly in a folder.
+type FolderCount struct {
+	FolderID uuid.UUID `db:"parent_id"`
+	N        int       `db:"n"`
+	Bytes    int64     `db:"bytes"`
+}
+
+// FolderCounts counts the documents of a dossier folder by folder.
+func FolderCounts(ctx context.Context, q Q, dossier uuid.UUID) (all []FolderCount, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT parent_id, count(*) AS n, sum(size) AS bytes FROM items
+		WHERE dossier_id = $1 AND kind = 'document' AND deleted_at IS NULL GROUP BY parent_id`, dossier)
+}
+
+// DocumentsUnder returns all documents in a folder and below, each with the
+// slash-separated way from that folder.
+func DocumentsUnder(ctx context.Context, q Q, folder uuid.UUID) (all []PlacedItem, err error) {
+	return all, q.SelectContext(ctx, &all, `WITH RECURSIVE down AS (
+			SELECT id, ''::text AS way, 0 AS depth FROM items WHERE id = $1 AND deleted_at IS NULL
+			UNION ALL SELECT i.id, down.way || i.name || '/', depth + 1 FROM down JOIN items i ON i.parent_id = down.id AND i.kind = 'folder' AND i.deleted_at IS NULL)
+		SELECT i.*, down.way FROM down JOIN items i ON i.parent_id = down.id AND i.kind = 'document' AND i.deleted_at IS NULL
+		ORDER BY down.way, i.name_key`, folder)
+}
+
+// PlacedItem is an item with its way from some folder.
+type PlacedItem struct {
+	Item
+	Way string `db:"way"`
+}
+
+// Children returns the folders in a folder, in order.
+func Children(ctx context.Context, q Q, folder uuid.UUID) (all []Item, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM items WHERE parent_id = $1 AND kind = 'folder' AND deleted_at IS NULL ORDER BY position, id`, folder)
+}
+
+// Version is one state of a document's content.
+type Version struct {
+	ItemID    uuid.UUID  `db:"item_id"`
+	Number    int        `db:"number"`
+	SHA256    []byte     `db:"sha256"`
+	Size      int64      `db:"size"`
+	MediaType string     `db:"media_type"`
+	Origin    string     `db:"origin"`
+	CreatedBy *uuid.UUID `db:"created_by"`
+	CreatedAt time.Time  `db:"created_at"`
+	RemovedAt *time.Time `db:"removed_at"`
+	MovedTo   *uuid.UUID `db:"moved_to"`
+}
+
+// AddVersion adds a version.
+func AddVersion(ctx context.Context, q Q, v Version) error {
+	return exec(ctx, q, `INSERT INTO versions (item_id, number, sha256, size, media_type, origin, created_by, created_at) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
+		v.ItemID, v.Number, v.SHA256, v.Size, v.MediaType, v.Origin, v.CreatedBy, v.CreatedAt)
+}
+
+// LetCount makes a version the one that counts.
+func LetCount(ctx context.Context, q Q, v Version) error {
+	return execOne(ctx, q, `UPDATE items SET version = $2, sha256 = $3, size = $4, media_type = $5 WHERE id = $1`, v.ItemID, v.Number, v.SHA256, v.Size, v.MediaType)
+}
+
+// MoveVersion marks a version as kept apart in another document.
+func MoveVersion(ctx context.Context, q Q, item uuid.UUID, number int, to uuid.UUID, now time.Time) error {
+	return execOne(ctx, q, `UPDATE versions SET removed_at = $3, moved_to = $4 WHERE item_id = $1 AND number = $2`, item, number, now, to)
+}
+
+// NamedVersion is a version with its maker's name and the number of the
+// document it was moved to.
+type NamedVersion struct {
+	Version
+	By        string `db:"by_name"`
+	MovedToNo *int   `db:"moved_to_no"`
+}
+
+// VersionsOf returns all versions of a document, newest first.
+func VersionsOf(ctx context.Context, q Q, item uuid.UUID) (all []NamedVersion, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT v.*, coalesce(p.name, '') AS by_name, m.number AS moved_to_no FROM versions v
+		LEFT JOIN people p ON p.id = v.created_by LEFT JOIN items m ON m.id = v.moved_to WHERE v.item_id = $1 ORDER BY v.number DESC`, item)
+}
+
+// VersionOf returns one version that is not removed.
+func VersionOf(ctx context.Context, q Q, item uuid.UUID, number int) (v Version, err error) {
+	return v, found(q.GetContext(ctx, &v, `SELECT * FROM versions WHERE item_id = $1 AND number = $2 AND removed_at IS NULL`, item, number))
+}
+
+// LastVersion is the highest number ever given in a document.
+func LastVersion(ctx context.Context, q Q, item uuid.UUID) (n int, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT max(number) FROM versions WHERE item_id = $1`, item)
+}
+
+// Blob is stored content: where it lies, and its key, sealed under the key file.
+type Blob struct {
+	SHA256    []byte    `db:"sha256"`
+	Size      int64     `db:"size"`
+	Place     uuid.UUID `db:"place"`
+	SealedKey []byte    `db:"sealed_key"`
+	CreatedAt time.Time `db:"created_at"`
+}
+
+// AddBlob adds content and reports whether it was new.
+func AddBlob(ctx context.Context, q Q, b Blob) (bool, error) {
+	r, err := q.ExecContext(ctx, `INSERT INTO blobs (sha256, size, place, sealed_key, created_at) VALUES ($1, $2, $3, $4, $5) ON CONFLICT (sha256) DO NOTHING`, b.SHA256, b.Size, b.Place, b.SealedKey, b.CreatedAt)
+	if err != nil {
+		return false, err
+	}
+	n, err := r.RowsAffected()
+	return n == 1, err
+}
+
+// BlobByHash finds content.
+func BlobByHash(ctx context.Context, q Q, sha256 []byte) (b Blob, err error) {
+	return b, found(q.GetContext(ctx, &b, `SELECT * FROM blobs WHERE sha256 = $1`, sha256))
+}

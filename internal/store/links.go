@@ -1,0 +1,228 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/linkgate"
+)
+
+// Link is a secure link.
+type Link struct {
+	ID             uuid.UUID  `db:"id"`
+	Kind           string     `db:"kind"`
+	Name           string     `db:"name"`
+	TokenSHA256    []byte     `db:"token_sha256"`
+	TokenSealed    []byte     `db:"token_sealed"`
+	DossierID      uuid.UUID  `db:"dossier_id"`
+	CreatedBy      uuid.UUID  `db:"created_by"`
+	CreatedAt      time.Time  `db:"created_at"`
+	NotBefore      *time.Time `db:"not_before"`
+	Until          *time.Time `db:"until"`
+	OpeningsLimit  *int       `db:"openings_limit"`
+	Openings       int        `db:"openings"`
+	DownloadsLimit *int       `db:"downloads_limit"`
+	Downloads      int        `db:"downloads"`
+	PasswordHash   string     `db:"password_hash"`
+	MayDownload    bool       `db:"may_download"`
+	Newest         bool       `db:"newest"`
+	Language       string     `db:"language"`
+	Message        string     `db:"message"`
+	LastOpenedAt   *time.Time `db:"last_opened_at"`
+	EndedAt        *time.Time `db:"ended_at"`
+	EndedBy        *uuid.UUID `db:"ended_by"`
+}
+
+// Terms returns what the gate decides by.
+func (l Link) Terms() (linkgate.Terms, linkgate.Use) {
+	return linkgate.Terms{
+			NotBefore: l.NotBefore, Until: l.Until, Openings: l.OpeningsLimit, Downloads: l.DownloadsLimit,
+			HasPassword: l.PasswordHash != "", MayDownload: l.MayDownload,
+		}, linkgate.Use{
+			Openings: l.Openings, Downloads: l.Downloads, Ended: l.EndedAt != nil,
+		}
+}
+
+// AddLink adds a link with what was chosen.
+func AddLink(ctx context.Context, q Q, l Link, items []uuid.UUID) error {
+	err := exec(ctx, q, `INSERT INTO links (id, kind, name, token_sha256, token_sealed, dossier_id, created_by, created_at, not_before, until,
+			openings_limit, downloads_limit, password_hash, may_download, newest, language, message)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)`,
+		l.ID, l.Kind, l.Name, l.TokenSHA256, l.TokenSealed, l.DossierID, l.CreatedBy, l.CreatedAt, l.NotBefore, l.Until,
+		l.OpeningsLimit, l.DownloadsLimit, l.PasswordHash, l.MayDownload, l.Newest, l.Language, l.Message)
+	if err != nil {
+		return err
+	}
+	return exec(ctx, q, `INSERT INTO link_items (link_id, item_id, position) SELECT $1, item, n FROM unnest($2::uuid[]) WITH ORDINALITY AS c(item, n)`, l.ID, IDs(items))
+}
+
+// PinVersions notes the counting versions of documents as those the link gives.
+func PinVersions(ctx context.Context, q Q, link uuid.UUID, documents []uuid.UUID) error {
+	return exec(ctx, q, `INSERT INTO link_versions (link_id, item_id, version) SELECT $1, id, version FROM items WHERE id = ANY($2::uuid[])`, link, IDs(documents))
+}
+
+// LinkByID finds a link.
+func LinkByID(ctx context.Context, q Q, id uuid.UUID) (l Link, err error) {
+	return l, found(q.GetContext(ctx, &l, `SELECT * FROM links WHERE id = $1`, id))
+}
+
+// LinkByToken finds a link by the hash of its token. With lock it holds the
+// row, so that openings and downloads are counted one after another.
+func LinkByToken(ctx context.Context, q Q, tokenSHA256 []byte, lock bool) (l Link, err error) {
+	query := `SELECT * FROM links WHERE token_sha256 = $1`
+	if lock {
+		query += ` FOR NO KEY UPDATE`
+	}
+	return l, found(q.GetContext(ctx, &l, query, tokenSHA256))
+}
+
+// CountOpening counts one opening.
+func CountOpening(ctx context.Context, q Q, link uuid.UUID, now time.Time) error {
+	return execOne(ctx, q, `UPDATE links SET openings = openings + 1, last_opened_at = $2 WHERE id = $1`, link, now)
+}
+
+// CountDownload counts one download.
+func CountDownload(ctx context.Context, q Q, link uuid.UUID) error {
+	return execOne(ctx, q, `UPDATE links SET downloads = downloads + 1 WHERE id = $1`, link)
+}
+
+// AllowOpening raises the limit by one.
+func AllowOpening(ctx context.Context, q Q, link uuid.UUID) error {
+	return exec(ctx, q, `UPDATE links SET openings_limit = openings_limit + 1 WHERE id = $1`, link)
+}
+
+// EndLink ends a link and reports whether it had not ended before.
+func EndLink(ctx context.Context, q Q, link, by uuid.UUID, now time.Time) (bool, error) {
+	r, err := q.ExecContext(ctx, `UPDATE links SET ended_at = $3, ended_by = $2 WHERE id = $1 AND ended_at IS NULL`, link, by, now)
+	if err != nil {
+		return false, err
+	}
+	n, err := r.RowsAffected()
+	return n == 1, err
+}
+
+// AddLinkMail notes to whom a link was mailed.
+func AddLinkMail(ctx context.Context, q Q, link uuid.UUID, address string, now time.Time) error {
+	return exec(ctx, q, `INSERT INTO link_mails (link_id, address, at) VALUES ($1, $2, $3) ON CONFLICT (link_id, address) DO UPDATE SET at = $3`, link, address, now)
+}
+
+// ListedLink is a link as lists show it.
+type ListedLink struct {
+	Link
+	DossierCode string `db:"dossier_code"`
+	By          string `db:"by_name"`
+	SentTo      string `db:"sent_to"`
+}
+
+const listedLink = `SELECT l.*, d.code AS dossier_code, p.name AS by_name,
+	coalesce((SELECT string_agg(m.address, ' ' ORDER BY m.at, m.address) FROM link_mails m WHERE m.link_id = l.id), '') AS sent_to
+	FROM links l JOIN dossiers d ON d.id = l.dossier_id JOIN people p ON p.id = l.created_by `
+
+// LinksOf lists links of dossiers: the living ones ending soonest first, or
+// those that are over, last ended first.
+func LinksOf(ctx context.Context, q Q, dossiers []uuid.UUID, over bool, now time.Time, limit int) (all []ListedLink, err error) {
+	where, order := living("l", "$2"), `l.until NULLS LAST, l.created_at DESC`
+	if over {
+		where, order = "NOT "+where, `coalesce(l.ended_at, l.until, l.last_opened_at) DESC, l.id`
+	}
+	return all, q.SelectContext(ctx, &all, listedLink+`WHERE l.dossier_id = ANY($1::uuid[]) AND `+where+` ORDER BY `+order+` LIMIT $3`, IDs(dossiers), now, limit)
+}
+
+// ListedLinkByID finds a link as lists show it.
+func ListedLinkByID(ctx context.Context, q Q, id uuid.UUID) (l ListedLink, err error) {
+	return l, found(q.GetContext(ctx, &l, listedLink+`WHERE l.id = $1`, id))
+}
+
+// LinksReaching lists the links that give a document, chosen itself or through
+// one of the folders on its path; open ones first.
+func LinksReaching(ctx context.Context, q Q, document uuid.UUID, path []uuid.UUID, now time.Time, limit int) (all []ListedLink, err error) {
+	return all, q.SelectContext(ctx, &all, listedLink+`WHERE l.id IN (SELECT link_id FROM link_items WHERE item_id = ANY($1::uuid[]))
+		AND (l.newest OR EXISTS (SELECT 1 FROM link_versions v WHERE v.link_id = l.id AND v.item_id = $2))
+		ORDER BY `+living("l", "$3")+` DESC, l.created_at DESC LIMIT $4`, IDs(path), document, now, limit)
+}
+
+// LivingLinkItem is an item chosen in a link that is open.
+type LivingLinkItem struct {
+	LinkID uuid.UUID `db:"link_id"`
+	ItemID uuid.UUID `db:"item_id"`
+	Newest bool      `db:"newest"`
+}
+
+// LivingOn returns which of the items are chosen in open links.
+func LivingOn(ctx context.Context, q Q, items []uuid.UUID, now time.Time) (all []LivingLinkItem, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT c.link_id, c.item_id, l.newest FROM link_items c JOIN links l ON l.id = c.link_id
+		WHERE c.item_id = ANY($1::uuid[]) AND `+living("l", "$2"), IDs(items), now)
+}
+
+// LivingLinkCounts counts for each of the documents the open links that give
+// it, chosen itself or through a folder on the path to the folder it lies in.
+func LivingLinkCounts(ctx context.Context, q Q, folderPath, documents []uuid.UUID, now time.Time) (map[uuid.UUID]int, error) {
+	var rows []struct {
+		ItemID uuid.UUID `db:"item_id"`
+		N      int       `db:"n"`
+	}
+	err := q.SelectContext(ctx, &rows, `WITH through AS (
+			SELECT DISTINCT l.id, l.newest FROM link_items c JOIN links l ON l.id = c.link_id WHERE c.item_id = ANY($1::uuid[]) AND `+living("l", "$3")+`)
+		SELECT item_id, count(DISTINCT link_id) AS n FROM (
+			SELECT c.item_id, c.link_id FROM link_items c JOIN links l ON l.id = c.link_id WHERE c.item_id = ANY($2::uuid[]) AND `+living("l", "$3")+`
+			UNION ALL SELECT v.item_id, v.link_id FROM link_versions v JOIN through t ON t.id = v.link_id WHERE v.item_id = ANY($2::uuid[])
+			UNION ALL SELECT d.id, t.id FROM through t, unnest($2::uuid[]) AS d(id) WHERE t.newest) reached
+		GROUP BY item_id`, IDs(folderPath), IDs(documents), now)
+	counts := make(map[uuid.UUID]int, len(rows))
+	for _, r := range rows {
+		counts[r.ItemID] = r.N
+	}
+	return counts, err
+}
+
+// LinkItem is an item that was chosen in a link.
+type LinkItem struct {
+	LinkID uuid.UUID `db:"link_id"`
+	Item
+}
+
+// LinkItems returns what was chosen in the links, in order, deleted items
+// included.
+func LinkItems(ctx context.Context, q Q, links []uuid.UUID) (all []LinkItem, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT c.link_id, i.* FROM link_items c JOIN items i ON i.id = c.item_id
+		WHERE c.link_id = ANY($1::uuid[]) ORDER BY c.link_id, c.position`, IDs(links))
+}
+
+// PinnedVersions returns which version of which document a link gives.
+func PinnedVersions(ctx context.Context, q Q, link uuid.UUID) ([]Version, error) {
+	var all []Version
+	return all, q.SelectContext(ctx, &all, `SELECT v.* FROM link_versions p JOIN versions v ON v.item_id = p.item_id AND v.number = p.version WHERE p.link_id = $1`, link)
+}
+
+// Visit is one visitor's session with a link that was opened.
+type Visit struct {
+	ID          uuid.UUID `db:"id"`
+	LinkID      uuid.UUID `db:"link_id"`
+	TokenSHA256 []byte    `db:"token_sha256"`
+	OpenedAt    time.Time `db:"opened_at"`
+	Network     string    `db:"network"`
+	Agent       string    `db:"agent"`
+}
+
+// AddVisit adds a visit.
+func AddVisit(ctx context.Context, q Q, v Visit) error {
+	return exec(ctx, q, `INSERT INTO visits (id, link_id, token_sha256, opened_at, network, agent) VALUES ($1, $2, $3, $4, $5, $6)`, v.ID, v.LinkID, v.TokenSHA256, v.OpenedAt, v.Network, v.Agent)
+}
+
+// VisitByToken finds a visit of the link.
+func VisitByToken(ctx context.Context, q Q, link uuid.UUID, tokenSHA256 []byte) (v Visit, err error) {
+	return v, found(q.GetContext(ctx, &v, `SELECT * FROM visits WHERE link_id = $1 AND token_sha256 = $2`, link, tokenSHA256))
+}
+
+// FirstTime notes an act of a visit and reports whether it was the first of its
+// kind on that version.
+func FirstTime(ctx context.Context, q Q, visit uuid.UUID, act string, item uuid.UUID, version int) (bool, error) {
+	r, err := q.ExecContext(ctx, `INSERT INTO visit_acts (visit_id, act, item_id, version) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING`, visit, act, item, version)
+	if err != nil {
+		return false, err
+	}
+	n, err := r.RowsAffected()
+	return n == 1, err
+}

@@ -1,0 +1,120 @@
+// Package store reads and writes the database: SQL written by hand, no rules.
+// Functions take a connection or a transaction, whichever the act runs in.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+
+	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/jackc/pgx/v5/stdlib"
+	"github.com/jmoiron/sqlx"
+	"github.com/pressly/goose/v3"
+	"github.com/riverqueue/river/riverdriver/riverpgxv5"
+	"github.com/riverqueue/river/rivermigrate"
+
+	"tabularis/core/fault"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Q is a connection, a pool or a transaction.
+type Q interface {
+	sqlx.ExtContext
+	GetContext(ctx context.Context, dest any, query string, args ...any) error
+	SelectContext(ctx context.Context, dest any, query string, args ...any) error
+}
+
+// DB is the pool in its two shapes: sqlx for our statements, pgx for what needs
+// the driver itself (jobs, listening).
+type DB struct {
+	*sqlx.DB
+	Pool *pgxpool.Pool
+}
+
+// Open connects to PostgreSQL and waits for nothing.
+func Open(ctx context.Context, url string, connections int32) (*DB, error) {
+	cfg, err := pgxpool.ParseConfig(url)
+	if err != nil {
+		return nil, fmt.Errorf("reading the database address: %w", err)
+	}
+	cfg.MaxConns = connections
+	pool, err := pgxpool.NewWithConfig(ctx, cfg)
+	if err != nil {
+		return nil, fmt.Errorf("opening the database: %w", err)
+	}
+	return &DB{DB: sqlx.NewDb(stdlib.OpenDBFromPool(pool), "pgx"), Pool: pool}, nil
+}
+
+// Close ends all connections.
+func (db *DB) Close() {
+	db.DB.Close()
+	db.Pool.Close()
+}
+
+// Migrate brings the database to the newest shape, ours and that of the jobs.
+func Migrate(ctx context.Context, db *DB) error {
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	provider, err := goose.NewProvider(goose.DialectPostgres, db.DB.DB, files)
+	if err != nil {
+		return fmt.Errorf("reading migrations: %w", err)
+	}
+	if _, err := provider.Up(ctx); err != nil {
+		return fmt.Errorf("migrating: %w", err)
+	}
+	jobs, err := rivermigrate.New(riverpgxv5.New(db.Pool), nil)
+	if err != nil {
+		return fmt.Errorf("reading the migrations of jobs: %w", err)
+	}
+	if _, err := jobs.Migrate(ctx, rivermigrate.DirectionUp, nil); err != nil {
+		return fmt.Errorf("migrating jobs: %w", err)
+	}
+	return nil
+}
+
+// found turns "no rows" into the answer for what does not exist.
+func found(err error) error {
+	if errors.Is(err, sql.ErrNoRows) {
+		return fault.Missing()
+	}
+	return err
+}
+
+// Collides reports whether err says that the unique index or constraint is
+// violated.
+func Collides(err error, index string) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && pg.Code == "23505" && pg.ConstraintName == index
+}
+
+// Transient reports whether the transaction may succeed when tried again.
+func Transient(err error) bool {
+	var pg *pgconn.PgError
+	return errors.As(err, &pg) && (pg.Code == "40P01" || pg.Code == "40001")
+}
+
+func exec(ctx context.Context, q Q, query string, args ...any) error {
+	_, err := q.ExecContext(ctx, query, args...)
+	return err
+}
+
+// execOne runs a statement that must touch exactly one row.
+func execOne(ctx context.Context, q Q, query string, args ...any) error {
+	r, err := q.ExecContext(ctx, query, args...)
+	if err != nil {
+		return err
+	}
+	if n, err := r.RowsAffected(); err != nil || n == 1 {
+		return err
+	}
+	return fault.Missing()
+}

@@ -1,0 +1,65 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"github.com/google/uuid"
+)
+
+// Upload is content on its way in. Received is what is durably stored.
+type Upload struct {
+	ID        uuid.UUID  `db:"id"`
+	PersonID  uuid.UUID  `db:"person_id"`
+	FolderID  uuid.UUID  `db:"folder_id"`
+	Path      string     `db:"path"`
+	Name      string     `db:"name"`
+	Size      int64      `db:"size"`
+	Received  int64      `db:"received"`
+	Apart     bool       `db:"apart"`
+	SealedKey []byte     `db:"sealed_key"`
+	Nonce     []byte     `db:"nonce"`
+	HashState []byte     `db:"hash_state"`
+	MediaType string     `db:"media_type"`
+	CreatedAt time.Time  `db:"created_at"`
+	TouchedAt time.Time  `db:"touched_at"`
+	Outcome   string     `db:"outcome"`
+	ItemID    *uuid.UUID `db:"item_id"`
+	Version   int        `db:"version"`
+}
+
+// AddUpload adds an upload.
+func AddUpload(ctx context.Context, q Q, u Upload) error {
+	return exec(ctx, q, `INSERT INTO uploads (id, person_id, folder_id, path, name, size, apart, sealed_key, nonce, created_at, touched_at)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $10)`,
+		u.ID, u.PersonID, u.FolderID, u.Path, u.Name, u.Size, u.Apart, u.SealedKey, u.Nonce, u.CreatedAt)
+}
+
+// UploadByID finds an upload. With lock it holds the row.
+func UploadByID(ctx context.Context, q Q, id uuid.UUID, lock bool) (u Upload, err error) {
+	query := `SELECT * FROM uploads WHERE id = $1`
+	if lock {
+		query += ` FOR UPDATE`
+	}
+	return u, found(q.GetContext(ctx, &u, query, id))
+}
+
+// ReceiveUpload notes how much is durably stored.
+func ReceiveUpload(ctx context.Context, q Q, u Upload) error {
+	return execOne(ctx, q, `UPDATE uploads SET received = $2, hash_state = $3, media_type = $4, touched_at = $5 WHERE id = $1`, u.ID, u.Received, u.HashState, u.MediaType, u.TouchedAt)
+}
+
+// FinishUpload notes what became of an upload.
+func FinishUpload(ctx context.Context, q Q, u Upload) error {
+	return execOne(ctx, q, `UPDATE uploads SET outcome = $2, item_id = $3, version = $4, touched_at = $5 WHERE id = $1`, u.ID, u.Outcome, u.ItemID, u.Version, u.TouchedAt)
+}
+
+// DropUpload forgets an upload.
+func DropUpload(ctx context.Context, q Q, id uuid.UUID) error {
+	return exec(ctx, q, `DELETE FROM uploads WHERE id = $1`, id)
+}
+
+// StaleUploads returns uploads not touched since.
+func StaleUploads(ctx context.Context, q Q, since time.Time, limit int) (ids []uuid.UUID, err error) {
+	return ids, q.SelectContext(ctx, &ids, `SELECT id FROM uploads WHERE touched_at < $1 ORDER BY touched_at LIMIT $2`, since, limit)
+}

@@ -1,0 +1,158 @@
+package web
+
+import (
+	"fmt"
+	"mime"
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
+
+	"tabularis/core/fault"
+	"tabularis/internal/app/documents"
+	"tabularis/internal/app/visits"
+	"tabularis/internal/archive"
+)
+
+// shownInline are the types that a page of ours may show by their own bytes.
+// Everything else is only ever downloaded.
+var shownInline = map[string]bool{
+	"image/png": true, "image/jpeg": true, "image/gif": true, "image/webp": true, "image/avif": true, "image/bmp": true, "image/svg+xml": true,
+	"audio/wav": true, "audio/x-wav": true, "audio/mpeg": true, "audio/ogg": true, "audio/flac": true, "audio/mp4": true, "audio/aac": true,
+	"video/mp4": true, "video/webm": true, "video/ogg": true,
+}
+
+func pathID(c *gin.Context) (uuid.UUID, error) {
+	id, err := uuid.Parse(c.Param("id"))
+	if err != nil {
+		return id, fault.New(fault.Invalid, "parameter", "the id has the wrong form")
+	}
+	return id, nil
+}
+
+// documentContent serves a version: ?version=n, ?download for keeping it.
+func (s *Server) documentContent(c *gin.Context) {
+	id, err := pathID(c)
+	number := 0
+	if v := c.Query("version"); err == nil && v != "" {
+		if _, scanErr := fmt.Sscanf(v, "%d", &number); scanErr != nil || number < 1 {
+			err = fault.New(fault.Invalid, "parameter", "the version is a number from 1")
+		}
+	}
+	if err != nil {
+		s.problem(c, err)
+		return
+	}
+	f, err := s.Documents.File(c.Request.Context(), id, number)
+	if err != nil {
+		s.problem(c, err)
+		return
+	}
+	s.send(c, f, c.Request.URL.Query().Has("download"))
+}
+
+func (s *Server) visitContent(c *gin.Context) {
+	id, err := pathID(c)
+	if err != nil {
+		s.problem(c, err)
+		return
+	}
+	download := c.Request.URL.Query().Has("download")
+	r := c.GetHeader("Range")
+	begins := c.Request.Method == http.MethodGet && (r == "" || strings.HasPrefix(r, "bytes=0-"))
+	f, err := s.Visits.File(c.Request.Context(), visitor(c, c.Param("token")), id, download, begins)
+	if err != nil {
+		s.problem(c, err)
+		return
+	}
+	s.send(c, f, download)
+}
+
+// send serves content with ranges. Whatever it is, it cannot act as our origin:
+// it is sandboxed, never sniffed, and shown inline only where that is harmless.
+func (s *Server) send(c *gin.Context, f documents.File, download bool) {
+	defer f.Close()
+	h := c.Writer.Header()
+	h.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; sandbox; frame-ancestors 'none'")
+	h.Set("Content-Type", f.Version.MediaType)
+	disposition := "attachment"
+	if !download && shownInline[f.Version.MediaType] {
+		disposition = "inline"
+	}
+	h.Set("Content-Disposition", dispositionOf(disposition, f.Item.Name))
+	h.Set("Cache-Control", "private, no-cache")
+	h.Set("ETag", fmt.Sprintf(`"%x"`, f.Version.SHA256))
+	http.ServeContent(plain(c), c.Request, "", f.Modified(), f)
+}
+
+// dispositionOf names the file by RFC 6266, in the extended form where the name
+// is not plain ASCII.
+func dispositionOf(kind, name string) string {
+	if v := mime.FormatMediaType(kind, map[string]string{"filename": name}); v != "" {
+		return v
+	}
+	return kind
+}
+
+// archive streams chosen items, ?item=…&item=…, as one ZIP.
+func (s *Server) archive(c *gin.Context) {
+	var ids []uuid.UUID
+	for _, raw := range c.QueryArray("item") {
+		id, err := uuid.Parse(raw)
+		if err != nil {
+			s.problem(c, fault.New(fault.Invalid, "parameter", "an id has the wrong form"))
+			return
+		}
+		ids = append(ids, id)
+	}
+	chosen, err := s.Documents.Choose(c.Request.Context(), ids)
+	if err != nil {
+		s.problem(c, err)
+		return
+	}
+	s.sendArchive(c, chosen)
+}
+
+func (s *Server) visitArchive(c *gin.Context) {
+	chosen, err := s.Visits.All(c.Request.Context(), visitor(c, c.Param("token")))
+	if err != nil {
+		s.problem(c, err)
+		return
+	}
+	s.sendArchive(c, chosen)
+}
+
+func (s *Server) sendArchive(c *gin.Context, chosen documents.Chosen) {
+	h := c.Writer.Header()
+	h.Set("Content-Type", "application/zip")
+	h.Set("Content-Disposition", dispositionOf("attachment", chosen.Name+".zip"))
+	h.Set("Cache-Control", "private, no-store")
+	if err := archive.Write(plain(c), chosen.Entries); err != nil {
+		if c.Request.Context().Err() == nil {
+			s.Log.Error("writing an archive failed", "error", err)
+		}
+		// The receiver must not take the torn archive for a whole one.
+		panic(http.ErrAbortHandler)
+	}
+}
+
+// visitor reads what the request brings along for the link with that token.
+func visitor(c *gin.Context, token string) visits.Visitor {
+	visit, err := c.Cookie(visitCookieName(token))
+	if err != nil {
+		visit = ""
+	}
+	return visits.Visitor{Link: token, Visit: visit}
+}
+
+// visitCookieName keeps visits of several links apart in one browser.
+func visitCookieName(token string) string {
+	clean := strings.Map(func(r rune) rune {
+		if r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' || r >= '0' && r <= '9' || r == '-' || r == '_' {
+			return r
+		}
+		return -1
+	}, token)
+	return visitCookie + clean[:min(len(clean), 12)]
+}

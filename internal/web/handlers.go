@@ -1,0 +1,365 @@
+package web
+
+import (
+	"context"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"tabularis/core/fault"
+	"tabularis/core/names"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/activity"
+	"tabularis/internal/app/documents"
+	"tabularis/internal/app/dossiers"
+	"tabularis/internal/app/links"
+	"tabularis/internal/app/sessions"
+	"tabularis/internal/preview"
+	"tabularis/internal/secret"
+	"tabularis/internal/store"
+	c "tabularis/internal/web/contract"
+)
+
+var _ c.StrictServerInterface = (*Server)(nil)
+
+// GetPractice shows what the sign-in page needs.
+func (s *Server) GetPractice(ctx context.Context, _ c.GetPracticeRequestObject) (c.GetPracticeResponseObject, error) {
+	p, err := store.ThePractice(ctx, s.Acts.DB)
+	return c.GetPractice200JSONResponse(practice(p)), err
+}
+
+// SignIn signs in and sets the session's cookie.
+func (s *Server) SignIn(ctx context.Context, r c.SignInRequestObject) (c.SignInResponseObject, error) {
+	p, token, err := s.Sessions.SignIn(ctx, r.Body.Email, r.Body.Password)
+	if err != nil {
+		return nil, err
+	}
+	s.setCookie(ctx, sessionCookie, token, sessions.Length)
+	who := act.Who(ctx)
+	who.Person = &p
+	session, err := s.session(act.As(ctx, who))
+	return c.SignIn200JSONResponse(session), err
+}
+
+// GetSession shows who is signed in.
+func (s *Server) GetSession(ctx context.Context, _ c.GetSessionRequestObject) (c.GetSessionResponseObject, error) {
+	session, err := s.session(ctx)
+	return c.GetSession200JSONResponse(session), err
+}
+
+func (s *Server) session(ctx context.Context) (c.Session, error) {
+	me := act.Who(ctx).Person
+	p, err := store.ThePractice(ctx, s.Acts.DB)
+	if err != nil {
+		return c.Session{}, err
+	}
+	open, err := s.Links.List(ctx, false, "")
+	return c.Session{Person: person(*me), Standing: c.SessionStanding(me.Standing), Practice: practice(p), OutwardCount: len(open), MaxUploadBytes: s.Uploads.MaxBytes, Mailbox: some(s.Mailbox)}, err
+}
+
+// SignOut ends the session.
+func (s *Server) SignOut(ctx context.Context, _ c.SignOutRequestObject) (c.SignOutResponseObject, error) {
+	if token, err := ctx.(*gin.Context).Cookie(sessionCookie); err == nil {
+		if err := s.Sessions.SignOut(ctx, token); err != nil {
+			return nil, err
+		}
+	}
+	s.setCookie(ctx, sessionCookie, "", -1)
+	return c.SignOut204Response{}, nil
+}
+
+// GetToday shows the landing page.
+func (s *Server) GetToday(ctx context.Context, _ c.GetTodayRequestObject) (c.GetTodayResponseObject, error) {
+	t, err := s.Activity.Today(ctx)
+	return c.GetToday200JSONResponse{Dossiers: each(t.Dossiers, dossierRow), News: each(t.News, event), EndsSoon: each(t.EndsSoon, link), Bytes: t.Bytes}, err
+}
+
+// ListDossiers lists the dossiers one is in.
+func (s *Server) ListDossiers(ctx context.Context, _ c.ListDossiersRequestObject) (c.ListDossiersResponseObject, error) {
+	all, err := s.Dossiers.Mine(ctx)
+	return c.ListDossiers200JSONResponse(each(all, dossierRow)), err
+}
+
+// MakeDossier makes a dossier.
+func (s *Server) MakeDossier(ctx context.Context, r c.MakeDossierRequestObject) (c.MakeDossierResponseObject, error) {
+	b := r.Body
+	made, err := s.Dossiers.Make(ctx, dossiers.New{Code: b.Code, Name: b.Name, Kind: string(b.Kind), Client: or(b.Client, ""), Subject: or(b.Subject, "")})
+	return c.MakeDossier201JSONResponse(dossierRow(made)), err
+}
+
+// GetDossier opens a dossier.
+func (s *Server) GetDossier(ctx context.Context, r c.GetDossierRequestObject) (c.GetDossierResponseObject, error) {
+	o, err := s.Dossiers.Open(ctx, r.Code)
+	if err != nil {
+		return nil, err
+	}
+	out := c.GetDossier200JSONResponse{Id: o.ID, Code: o.Code, Name: o.Name, Subject: o.Subject, Client: o.Client, Kind: c.DossierKind(o.Kind), Members: each(o.Members, member), Folders: each(o.Folders, folder), May: capNames(o.Caps)}
+	if len(o.Folders) > 0 {
+		out.Documents, out.Bytes = o.Folders[0].Documents, o.Folders[0].Bytes
+	}
+	return out, nil
+}
+
+// MakeFolder makes a folder.
+func (s *Server) MakeFolder(ctx context.Context, r c.MakeFolderRequestObject) (c.MakeFolderResponseObject, error) {
+	f, err := s.Dossiers.MakeFolder(ctx, r.Id, r.Body.Name)
+	return c.MakeFolder201JSONResponse(folder(f)), err
+}
+
+const (
+	usualPage   = 200
+	longestPage = 500
+)
+
+// GetRegister reads a page of a folder's register.
+func (s *Server) GetRegister(ctx context.Context, r c.GetRegisterRequestObject) (c.GetRegisterResponseObject, error) {
+	limit, err := limited(r.Params.Limit, usualPage, longestPage)
+	if err != nil {
+		return nil, err
+	}
+	p, err := s.Dossiers.Register(ctx, r.Id, string(or(r.Params.Order, "event")), or(r.Params.After, ""), limit)
+	rows := each(p.Rows, func(d dossiers.Row) c.DocumentRow {
+		row := c.DocumentRow{Id: d.ID, Number: *d.Number, Ref: documents.Place{Item: d.Item, Code: p.Code}.Ref(), Name: d.Name, Size: d.Size, MediaType: d.MediaType, Version: d.Version, Door: door(d.Links, p.Inside)}
+		if d.Last != nil {
+			e := event(*d.Last)
+			row.LastEvent = &e
+		}
+		return row
+	})
+	return c.GetRegister200JSONResponse{Rows: rows, Next: some(p.Next), Total: p.Total, Bytes: p.Bytes, Linked: p.Linked}, err
+}
+
+func limited(asked *int, usual, most int) (int, error) {
+	n := or(asked, usual)
+	if n < 1 || n > most {
+		return 0, fault.Field("limit", "limit-range", "ask for between 1 and %d rows", most)
+	}
+	return n, nil
+}
+
+// RenameItem gives a folder or document another name.
+func (s *Server) RenameItem(ctx context.Context, r c.RenameItemRequestObject) (c.RenameItemResponseObject, error) {
+	return c.RenameItem204Response{}, s.Dossiers.Rename(ctx, r.Id, r.Body.Name)
+}
+
+// GetDocument shows the slip.
+func (s *Server) GetDocument(ctx context.Context, r c.GetDocumentRequestObject) (c.GetDocumentResponseObject, error) {
+	d, err := s.Documents.Open(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
+	shown, err := s.Links.Show(ctx, d.Links)
+	return c.GetDocument200JSONResponse(slip(d, shown)), err
+}
+
+// PreviewDocument prepares text.
+func (s *Server) PreviewDocument(ctx context.Context, r c.PreviewDocumentRequestObject) (c.PreviewDocumentResponseObject, error) {
+	p, err := s.Documents.Preview(ctx, r.Id, or(r.Params.Version, 0))
+	return c.PreviewDocument200JSONResponse(prepared(p)), err
+}
+
+// SeparateVersion keeps a version apart.
+func (s *Server) SeparateVersion(ctx context.Context, r c.SeparateVersionRequestObject) (c.SeparateVersionResponseObject, error) {
+	p, err := s.Documents.Separate(ctx, r.Id, r.Number)
+	if err != nil {
+		return nil, err
+	}
+	return c.SeparateVersion201JSONResponse(place(p)), nil
+}
+
+// FindByNumber finds a document by its register number.
+func (s *Server) FindByNumber(ctx context.Context, r c.FindByNumberRequestObject) (c.FindByNumberResponseObject, error) {
+	p, err := s.Documents.ByNumber(ctx, r.Code, r.Number)
+	if err != nil {
+		return nil, err
+	}
+	return c.FindByNumber200JSONResponse(place(p)), nil
+}
+
+// Find looks for dossiers and documents.
+func (s *Server) Find(ctx context.Context, r c.FindRequestObject) (c.FindResponseObject, error) {
+	words := strings.Fields(r.Params.Q)
+	out := c.Find200JSONResponse{Dossiers: []c.DossierRow{}, Documents: []c.Place{}}
+	if len(words) == 0 || len(words) > 10 {
+		return out, nil
+	}
+	if code, number, ok := strings.Cut(r.Params.Q, "/"); ok {
+		var n int
+		if _, err := scanNumber(number, &n); err == nil {
+			if p, err := s.Documents.ByNumber(ctx, code, n); err == nil {
+				out.Documents = append(out.Documents, place(p))
+			}
+		}
+	}
+	found, err := s.Documents.Find(ctx, words, 12)
+	if err != nil {
+		return nil, err
+	}
+	out.Documents = append(out.Documents, each(found, place)...)
+	mine, err := s.Dossiers.Mine(ctx)
+	for _, d := range mine {
+		text := names.Key(d.Code + " " + d.Name + " " + d.Client + " " + d.Subject)
+		if matchesAll(text, words) && len(out.Dossiers) < 6 {
+			out.Dossiers = append(out.Dossiers, dossierRow(d))
+		}
+	}
+	return out, err
+}
+
+func matchesAll(text string, words []string) bool {
+	for _, w := range words {
+		if !strings.Contains(text, names.Key(w)) {
+			return false
+		}
+	}
+	return true
+}
+
+// GetUploadOutcome tells what became of an upload; one that is complete but not
+// yet finished is finished now.
+func (s *Server) GetUploadOutcome(ctx context.Context, r c.GetUploadOutcomeRequestObject) (c.GetUploadOutcomeResponseObject, error) {
+	u, err := s.Uploads.Find(ctx, r.Id)
+	if err == nil && u.Outcome == "" {
+		u, err = s.Uploads.Finish(ctx, r.Id)
+	}
+	if err != nil {
+		return nil, err
+	}
+	slip, err := s.Documents.Open(ctx, *u.ItemID)
+	if err != nil {
+		return nil, err
+	}
+	separable := u.Outcome == "version" && slip.Separable(u.Version)
+	return c.GetUploadOutcome200JSONResponse{Outcome: c.UploadOutcomeOutcome(u.Outcome), Document: place(documents.Place{Item: slip.Item, Code: slip.Code}), Version: u.Version, Separable: &separable}, nil
+}
+
+func wish(t *c.LinkTerms) links.Wish {
+	return links.Wish{Items: t.Items, Name: or(t.Name, ""), UntilSet: t.Until != nil, Until: t.Until, Openings: t.Openings, Password: or(t.Password, ""), Newest: or(t.Newest, false), Language: string(or(t.Language, "en"))}
+}
+
+// DraftLink says what terms would mean.
+func (s *Server) DraftLink(ctx context.Context, r c.DraftLinkRequestObject) (c.DraftLinkResponseObject, error) {
+	d, err := s.Links.Draft(ctx, wish(r.Body))
+	return c.DraftLink200JSONResponse{Sentence: parts(d.Sentence), Offers: each(d.Offers, func(o string) c.LinkDraftOffers { return c.LinkDraftOffers(o) }), Name: d.Name, Title: d.Title,
+		Files: d.Files, Bytes: d.Bytes, LinkedBefore: d.LinkedBefore, LatestUntil: d.Latest, UsualUntil: d.Usual}, err
+}
+
+// MakeLink makes a link.
+func (s *Server) MakeLink(ctx context.Context, r c.MakeLinkRequestObject) (c.MakeLinkResponseObject, error) {
+	l, err := s.Links.Make(ctx, wish(r.Body))
+	return c.MakeLink201JSONResponse(link(l)), err
+}
+
+// OfferPassword makes up a password.
+func (s *Server) OfferPassword(context.Context, c.OfferPasswordRequestObject) (c.OfferPasswordResponseObject, error) {
+	return c.OfferPassword200JSONResponse{Password: secret.Spoken()}, nil
+}
+
+// ListLinks lists links of one's dossiers.
+func (s *Server) ListLinks(ctx context.Context, r c.ListLinksRequestObject) (c.ListLinksResponseObject, error) {
+	var out c.ListLinks200JSONResponse
+	state := or(r.Params.State, c.ListLinksParamsStateOpen)
+	for _, over := range []bool{false, true} {
+		if over && state == c.ListLinksParamsStateOpen || !over && state == c.ListLinksParamsStateOver {
+			continue
+		}
+		all, err := s.Links.List(ctx, over, or(r.Params.Dossier, ""))
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, each(all, link)...)
+	}
+	if out == nil {
+		out = c.ListLinks200JSONResponse{}
+	}
+	return out, nil
+}
+
+// GetLink shows a link's record.
+func (s *Server) GetLink(ctx context.Context, r c.GetLinkRequestObject) (c.GetLinkResponseObject, error) {
+	l, events, err := s.Links.Record(ctx, r.Id)
+	return c.GetLink200JSONResponse{Link: link(l), Events: each(events, event)}, err
+}
+
+// EndLink ends a link.
+func (s *Server) EndLink(ctx context.Context, r c.EndLinkRequestObject) (c.EndLinkResponseObject, error) {
+	return c.EndLink204Response{}, s.Links.End(ctx, r.Id)
+}
+
+// GrantOpening lets one more visit in.
+func (s *Server) GrantOpening(ctx context.Context, r c.GrantOpeningRequestObject) (c.GrantOpeningResponseObject, error) {
+	if err := s.Links.GrantOpening(ctx, r.Id); err != nil {
+		return nil, err
+	}
+	l, err := s.Links.One(ctx, r.Id)
+	return c.GrantOpening200JSONResponse(link(l)), err
+}
+
+// MailLink mails a link.
+func (s *Server) MailLink(ctx context.Context, r c.MailLinkRequestObject) (c.MailLinkResponseObject, error) {
+	return c.MailLink202Response{}, s.Links.Mail(ctx, r.Id, r.Body.To, or(r.Body.Message, ""))
+}
+
+// ListActivity reads the stream.
+func (s *Server) ListActivity(ctx context.Context, r c.ListActivityRequestObject) (c.ListActivityResponseObject, error) {
+	p := r.Params
+	limit, err := limited(p.Limit, 100, 200)
+	if err != nil {
+		return nil, err
+	}
+	f := activity.Filter{Dossier: or(p.Dossier, ""), About: string(or(p.About, "everything")), Before: or(p.Before, 0), Limit: limit}
+	if p.Person != nil {
+		f.Person = *p.Person
+	}
+	if p.Since != nil {
+		f.Since = *p.Since
+	}
+	st, err := s.Activity.Stream(ctx, f)
+	return c.ListActivity200JSONResponse{Events: each(st.Events, event), People: each(st.People, person), More: st.More}, err
+}
+
+// ArriveAtLink shows a link's front.
+func (s *Server) ArriveAtLink(ctx context.Context, r c.ArriveAtLinkRequestObject) (c.ArriveAtLinkResponseObject, error) {
+	f, err := s.Visits.Arrive(ctx, visitor(ctx.(*gin.Context), r.Token))
+	if err != nil {
+		return nil, err
+	}
+	return c.ArriveAtLink200JSONResponse{Open: f.Open, NeedsPassword: f.NeedsPassword, Practice: f.Practice.Name, Tagline: f.Practice.Tagline, Sender: &f.Sender.Name, Language: &f.Link.Language}, nil
+}
+
+// OpenLink lets a visitor in.
+func (s *Server) OpenLink(ctx context.Context, r c.OpenLinkRequestObject) (c.OpenLinkResponseObject, error) {
+	token, l, err := s.Visits.Open(ctx, visitor(ctx.(*gin.Context), r.Token), or(r.Body.Password, ""))
+	if err != nil {
+		return nil, err
+	}
+	if token != "" {
+		life := sessions.Length
+		if l.Until != nil {
+			life = min(life, l.Until.Sub(s.Acts.Now()))
+		}
+		s.setCookie(ctx, visitCookieName(r.Token), token, life)
+	}
+	return c.OpenLink204Response{}, nil
+}
+
+// GetLinkContents shows what a link gives.
+func (s *Server) GetLinkContents(ctx context.Context, r c.GetLinkContentsRequestObject) (c.GetLinkContentsResponseObject, error) {
+	got, err := s.Visits.Contents(ctx, visitor(ctx.(*gin.Context), r.Token), or(r.Params.Folder, [16]byte{}))
+	if err != nil {
+		return nil, err
+	}
+	folders := func(i store.Item) c.LinkFolder { return c.LinkFolder{Id: i.ID, Name: i.Name} }
+	out := c.GetLinkContents200JSONResponse{Name: got.Link.Name, Sender: person(got.Sender), Message: got.Link.Message, Sentence: parts(got.Sentence), Newest: got.Link.Newest, Language: got.Link.Language,
+		Way: each(got.Way, folders), Folders: each(got.Folders, folders), Bytes: got.Bytes, Count: got.Count, Files: []c.LinkFile{}}
+	for _, f := range got.Files {
+		out.Files = append(out.Files, c.LinkFile{Id: f.ID, Name: f.Name, Ref: got.Ref(f), Size: f.Give.Size, MediaType: f.Give.MediaType, Look: c.Look(preview.LookOf(f.Give.MediaType)), Version: f.Give.Number, At: f.Give.CreatedAt, Sha256: hexOf(f.Give.SHA256)})
+	}
+	return out, nil
+}
+
+// PreviewLinkDocument prepares text of a document that a link gives.
+func (s *Server) PreviewLinkDocument(ctx context.Context, r c.PreviewLinkDocumentRequestObject) (c.PreviewLinkDocumentResponseObject, error) {
+	p, err := s.Visits.Preview(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id)
+	return c.PreviewLinkDocument200JSONResponse(prepared(p)), err
+}

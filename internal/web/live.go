@@ -1,0 +1,157 @@
+package web
+
+import (
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
+
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/store"
+)
+
+// breath is how often a silent stream gives a sign of life.
+const breath = 20 * time.Second
+
+// stream sends server-sent events (WHATWG HTML, section 9.2).
+type stream struct {
+	w http.ResponseWriter
+	c *http.ResponseController
+}
+
+func openStream(c *gin.Context) (*stream, error) {
+	w := plain(c)
+	h := w.Header()
+	h.Set("Content-Type", "text/event-stream")
+	h.Set("Cache-Control", "no-store")
+	h.Set("X-Accel-Buffering", "no")
+	st := &stream{w, http.NewResponseController(w)}
+	if err := st.c.SetWriteDeadline(time.Time{}); err != nil {
+		return nil, err
+	}
+	w.WriteHeader(http.StatusOK)
+	return st, st.write("retry: 1000\n\n")
+}
+
+func (s *stream) write(text string) error {
+	if _, err := s.w.Write([]byte(text)); err != nil {
+		return err
+	}
+	return s.c.Flush()
+}
+
+func (s *stream) send(event string, data any) error {
+	body, err := json.Marshal(data)
+	if err != nil {
+		return err
+	}
+	return s.write(fmt.Sprintf("event: %s\ndata: %s\n\n", event, body))
+}
+
+// live tells a signed-in person's page of events in their dossiers.
+func (s *Server) live(c *gin.Context) {
+	ctx := c.Request.Context()
+	mine, err := guard.Dossiers(ctx, s.Acts.DB, s.Acts.Now())
+	if err != nil {
+		s.problem(c, err)
+		return
+	}
+	news, end := s.Hub.Subscribe()
+	defer end()
+	st, err := openStream(c)
+	if err != nil {
+		return
+	}
+	pulse := time.NewTicker(breath)
+	defer pulse.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-pulse.C:
+			// A session that has ended meanwhile ends the stream.
+			if token, err := c.Cookie(sessionCookie); err != nil || s.stillSignedIn(c, token) != nil {
+				return
+			}
+			if st.write(": \n\n") != nil {
+				return
+			}
+		case n, ok := <-news:
+			if !ok {
+				return
+			}
+			if changesMembers(n) {
+				if mine, err = guard.Dossiers(ctx, s.Acts.DB, s.Acts.Now()); err != nil {
+					return
+				}
+			}
+			if slices.Contains(mine, n.Dossier) && st.send("news", n) != nil {
+				return
+			}
+		}
+	}
+}
+
+func (s *Server) stillSignedIn(c *gin.Context, token string) error {
+	_, err := s.Sessions.Identify(c.Request.Context(), token)
+	return err
+}
+
+func changesMembers(n store.News) bool {
+	return strings.HasPrefix(n.Kind, "member.") || n.Kind == "dossier.made"
+}
+
+// visitLive tells a visitor's open page when the link is over.
+func (s *Server) visitLive(c *gin.Context) {
+	ctx := c.Request.Context()
+	// Listening begins before the link is looked at, so that no end is missed.
+	news, end := s.Hub.Subscribe()
+	defer end()
+	link, until, err := s.Visits.Watch(ctx, visitor(c, c.Param("token")))
+	if err != nil {
+		s.problem(c, err)
+		return
+	}
+	st, err := openStream(c)
+	if err != nil {
+		return
+	}
+	s.watch(c, st, news, link, until)
+}
+
+func (s *Server) watch(c *gin.Context, st *stream, news <-chan store.News, link uuid.UUID, until *time.Time) {
+	var expiry <-chan time.Time
+	if until != nil {
+		timer := time.NewTimer(until.Sub(s.Acts.Now()))
+		defer timer.Stop()
+		expiry = timer.C
+	}
+	pulse := time.NewTicker(breath)
+	defer pulse.Stop()
+	for {
+		select {
+		case <-c.Request.Context().Done():
+			return
+		case <-pulse.C:
+			if st.write(": \n\n") != nil {
+				return
+			}
+		case <-expiry:
+			_ = st.send("over", struct{}{})
+			return
+		case n, ok := <-news:
+			if !ok {
+				return
+			}
+			if n.Link != nil && *n.Link == link && n.Kind == "link.ended" {
+				_ = st.send("over", struct{}{})
+				return
+			}
+		}
+	}
+}

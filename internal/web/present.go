@@ -1,0 +1,162 @@
+package web
+
+import (
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"strings"
+
+	"tabularis/core/access"
+	"tabularis/core/register"
+	"tabularis/core/terms"
+	"tabularis/internal/app/documents"
+	"tabularis/internal/app/dossiers"
+	"tabularis/internal/app/links"
+	"tabularis/internal/preview"
+	"tabularis/internal/store"
+	"tabularis/internal/web/contract"
+)
+
+// each turns a list into another; an empty list stays a list.
+func each[A, B any](all []A, fn func(A) B) []B {
+	out := make([]B, len(all))
+	for i, a := range all {
+		out[i] = fn(a)
+	}
+	return out
+}
+
+// some points at a value unless it is empty.
+func some[T comparable](v T) *T {
+	var zero T
+	if v == zero {
+		return nil
+	}
+	return &v
+}
+
+// or is the value pointed at, or the other one.
+func or[T any](p *T, other T) T {
+	if p == nil {
+		return other
+	}
+	return *p
+}
+
+func person(p store.Person) contract.Person {
+	var initials strings.Builder
+	for _, w := range strings.Fields(p.Name) {
+		if r := []rune(w); initials.Len() < 2 {
+			initials.WriteString(strings.ToUpper(string(r[0])))
+		}
+	}
+	return contract.Person{Id: p.ID, Name: p.Name, Initials: initials.String(), Role: p.Role, Email: p.Email, Phone: p.Phone}
+}
+
+func practice(p store.Practice) contract.Practice {
+	return contract.Practice{Name: p.Name, Tagline: p.Tagline, Timezone: p.Timezone, LongestLinkDays: p.LongestLinkDays, Helper: p.Helper}
+}
+
+// door shows reach: links before people, since they reach further.
+func door(links, inside int) contract.Door {
+	if links > 0 {
+		return contract.Door{State: contract.DoorStateOpen, Count: links}
+	}
+	return contract.Door{State: contract.DoorStateClosed, Count: inside}
+}
+
+func member(m store.MemberRow) contract.Member {
+	return contract.Member{Person: person(m.Person), Level: m.Level, Since: m.Since}
+}
+
+func dossierRow(s dossiers.Summary) contract.DossierRow {
+	r := contract.DossierRow{Id: s.ID, Code: s.Code, Name: s.Name, Subject: s.Subject, Client: s.Client, Kind: contract.DossierKind(s.Kind), Door: door(s.Links, s.Members), Documents: s.Documents, Bytes: s.Bytes}
+	if s.Last != nil {
+		e := event(*s.Last)
+		r.LastEvent = &e
+	}
+	return r
+}
+
+func folder(f dossiers.FolderLine) contract.Folder {
+	return contract.Folder{Id: f.ID, ParentId: f.ParentID, Name: f.Name, Number: f.Number, Depth: f.Depth, Documents: f.Documents, Links: f.Links}
+}
+
+func event(e store.NamedEvent) contract.Event {
+	out := contract.Event{Id: e.ID, At: e.At, Kind: e.Kind, Actor: e.Actor, Outside: e.Outside, DossierCode: e.DossierCode, DossierName: e.DossierName, FolderId: e.FolderID, ItemId: e.ItemID,
+		ItemName: e.ItemName, Version: e.Version, LinkId: e.LinkID, LinkName: e.LinkName, Network: some(e.Network), Agent: some(e.Agent)}
+	if e.ItemKind != nil {
+		kind := contract.EventItemKind(*e.ItemKind)
+		out.ItemKind = &kind
+	}
+	if e.ItemNumber != nil {
+		out.Ref = some(register.Ref{Code: e.DossierCode, Number: *e.ItemNumber}.String())
+	}
+	data := map[string]string{}
+	if json.Unmarshal(e.Data, &data) == nil && len(data) > 0 {
+		out.Data = &data
+	}
+	return out
+}
+
+func parts(s terms.Sentence) []contract.Part {
+	return each(s, func(p terms.Part) contract.Part {
+		return contract.Part{Text: p.Text, Term: some(contract.PartTerm(p.Term))}
+	})
+}
+
+func place(p documents.Place) contract.Place {
+	return contract.Place{Id: p.ID, Ref: p.Ref(), Name: p.Name, DossierCode: p.Code, FolderId: *p.ParentID}
+}
+
+func link(l links.Shown) contract.Link {
+	out := contract.Link{Id: l.ID, Name: l.Name, Kind: contract.LinkKind(l.Kind), State: contract.LinkState(l.State), Address: some(l.Address), Sentence: parts(l.Sentence), DossierCode: l.DossierCode, By: l.By, At: l.CreatedAt,
+		Until: l.Until, EndedAt: l.EndedAt, Openings: l.Openings, OpeningsLimit: l.OpeningsLimit, Downloads: l.Downloads, LastOpenedAt: l.LastOpenedAt, HasPassword: l.PasswordHash != "", MayEnd: l.MayEnd, SentTo: strings.Fields(l.SentTo)}
+	out.Items = each(l.Items, func(i store.LinkItem) contract.LinkItem {
+		c := contract.LinkItem{Id: i.ID, Name: i.Name, Kind: contract.LinkItemKind(i.Kind)}
+		if i.Number != nil {
+			c.Ref = some(register.Ref{Code: l.DossierCode, Number: *i.Number}.String())
+		}
+		return c
+	})
+	return out
+}
+
+func prepared(p preview.Prepared) contract.Preview {
+	out := contract.Preview{Look: contract.Look(p.Look), Text: some(p.Text), Html: some(p.HTML), Cut: some(p.Cut)}
+	if p.Rows != nil {
+		out.Rows = &p.Rows
+	}
+	return out
+}
+
+func slip(s documents.Slip, shown []links.Shown) contract.Document {
+	ref := func(n int) string { return register.Ref{Code: s.Code, Number: n}.String() }
+	open := 0
+	for _, l := range shown {
+		if l.State == "open" {
+			open++
+		}
+	}
+	return contract.Document{Id: s.ID, Ref: ref(*s.Number), Name: s.Name, FolderId: *s.ParentID, FolderName: s.FolderName, DossierCode: s.Code, Look: contract.Look(preview.LookOf(s.MediaType)),
+		Door: door(open, len(s.Members)), Members: each(s.Members, member), Links: each(shown, link), Events: each(s.Events, event), EventCount: s.EventCount, May: capNames(s.Caps),
+		Versions: each(s.Versions, func(v store.NamedVersion) contract.Version {
+			out := contract.Version{Number: v.Number, At: v.CreatedAt, By: v.By, Origin: v.Origin, Size: v.Size, Sha256: hex.EncodeToString(v.SHA256), MediaType: v.MediaType, Counts: v.Number == s.Version, Separable: s.Separable(v.Number)}
+			if v.MovedToNo != nil {
+				out.MovedTo = some(ref(*v.MovedToNo))
+			}
+			return out
+		})}
+}
+
+func capNames(c access.Caps) []string {
+	if names := c.Names(); names != nil {
+		return names
+	}
+	return []string{}
+}
+
+func hexOf(sum []byte) string { return hex.EncodeToString(sum) }
+
+// scanNumber reads the running number of a reference as it is typed.
+func scanNumber(s string, n *int) (int, error) { return fmt.Sscan(strings.TrimSpace(s), n) }

@@ -1,0 +1,274 @@
+// Package web is the HTTP side: who asks, decoding, the use case, the answer.
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"io/fs"
+	"log/slog"
+	"net"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"tabularis/core/fault"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/activity"
+	"tabularis/internal/app/documents"
+	"tabularis/internal/app/dossiers"
+	"tabularis/internal/app/links"
+	"tabularis/internal/app/live"
+	"tabularis/internal/app/sessions"
+	"tabularis/internal/app/uploads"
+	"tabularis/internal/app/visits"
+	"tabularis/internal/web/contract"
+)
+
+// Server holds the use cases that requests are handed to.
+type Server struct {
+	Acts      *act.Runner
+	Sessions  *sessions.Service
+	Dossiers  *dossiers.Service
+	Documents *documents.Service
+	Uploads   *uploads.Service
+	Links     *links.Service
+	Visits    *visits.Service
+	Activity  *activity.Service
+	Hub       *live.Hub
+	Log       *slog.Logger
+	// Front is the built front end.
+	Front fs.FS
+	// SecureCookies is set where the practice is reached by HTTPS.
+	SecureCookies bool
+	// Mailbox is the address of the mail stand-in, where one runs.
+	Mailbox string
+}
+
+const (
+	sessionCookie = "tabularis_session"
+	visitCookie   = "tabularis_visit_"
+	// maxBody is the largest JSON body.
+	maxBody = 1 << 20
+)
+
+// Handler assembles all routes.
+func (s *Server) Handler() (http.Handler, error) {
+	gin.SetMode(gin.ReleaseMode)
+	engine := gin.New()
+	engine.ContextWithFallback = true
+	engine.HandleMethodNotAllowed = false
+	engine.Use(s.recover, s.log, securityHeaders, s.identify)
+	if err := engine.SetTrustedProxies(nil); err != nil {
+		return nil, err
+	}
+
+	api := engine.Group("/api", noStore)
+	signedIn := api.Group("", requireSession)
+	tus, err := s.tus()
+	if err != nil {
+		return nil, err
+	}
+	signedIn.Any("/uploads", gin.WrapH(http.StripPrefix("/api/uploads", tus)))
+	uploadMethods := gin.WrapH(http.StripPrefix("/api/uploads/", tus))
+	for _, m := range []string{http.MethodHead, http.MethodPatch, http.MethodDelete} {
+		signedIn.Handle(m, "/uploads/:id", uploadMethods)
+	}
+	signedIn.GET("/documents/:id/content", s.documentContent)
+	signedIn.GET("/archive", s.archive)
+	signedIn.GET("/live", s.live)
+	api.GET("/visits/:token/documents/:id/content", s.visitContent)
+	api.GET("/visits/:token/archive", s.visitArchive)
+	api.GET("/visits/:token/live", s.visitLive)
+
+	strict := contract.NewStrictHandlerWithOptions(s, []contract.StrictMiddlewareFunc{guardOperation}, contract.StrictGinServerOptions{
+		RequestErrorHandlerFunc:  func(c *gin.Context, err error) { s.problem(c, badBody(err)) },
+		HandlerErrorFunc:         s.problem,
+		ResponseErrorHandlerFunc: s.problem,
+	})
+	contract.RegisterHandlersWithOptions(api.Group("", limitBody), strict, contract.GinServerOptions{
+		ErrorHandler: func(c *gin.Context, err error, _ int) {
+			s.problem(c, fault.New(fault.Invalid, "parameter", "%s", err))
+		},
+	})
+	if err := s.frontEnd(engine); err != nil {
+		return nil, err
+	}
+	return http.NewCrossOriginProtection().Handler(engine), nil
+}
+
+func badBody(err error) error {
+	if strings.Contains(err.Error(), "request body too large") {
+		return fault.New(fault.TooLarge, "body-too-large", "the request has more than %d bytes", maxBody)
+	}
+	return fault.New(fault.Invalid, "body", "the request cannot be read: %s", err)
+}
+
+// open lists the operations that need no session. Everything else does.
+var open = map[string]bool{
+	"GetPractice": true, "SignIn": true, "SignOut": true,
+	"ArriveAtLink": true, "OpenLink": true, "GetLinkContents": true, "PreviewLinkDocument": true,
+}
+
+func guardOperation(next contract.StrictHandlerFunc, operation string) contract.StrictHandlerFunc {
+	return func(c *gin.Context, request any) (any, error) {
+		if !open[operation] && act.Who(c).Person == nil {
+			return nil, signedOut()
+		}
+		return next(c, request)
+	}
+}
+
+func signedOut() error {
+	return fault.New(fault.Unauthenticated, "signed-out", "nobody is signed in, or no longer")
+}
+
+func requireSession(c *gin.Context) {
+	if act.Who(c).Person == nil {
+		writeProblem(c, fault.Of(signedOut()))
+		c.Abort()
+	}
+}
+
+func limitBody(c *gin.Context) {
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxBody)
+}
+
+func noStore(c *gin.Context) { c.Header("Cache-Control", "no-store") }
+
+// securityHeaders keeps the page to its own origin; content of documents gets
+// still less, see content.go.
+func securityHeaders(c *gin.Context) {
+	h := c.Writer.Header()
+	h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' blob: data:; font-src 'self'; "+
+		"media-src 'self' blob:; connect-src 'self'; worker-src 'self' blob:; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("X-Frame-Options", "DENY")
+	h.Set("Referrer-Policy", "no-referrer")
+	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	h.Set("Cross-Origin-Resource-Policy", "same-origin")
+	h.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
+}
+
+// identify notes who asks and from where.
+func (s *Server) identify(c *gin.Context) {
+	host, _, err := net.SplitHostPort(c.Request.RemoteAddr)
+	if err != nil {
+		host = c.Request.RemoteAddr
+	}
+	who := act.Actor{Network: host, Agent: agent(c.Request.UserAgent())}
+	if token, err := c.Cookie(sessionCookie); err == nil && token != "" && !strings.HasPrefix(c.Request.URL.Path, "/assets/") {
+		p, err := s.Sessions.Identify(c.Request.Context(), token)
+		switch {
+		case err == nil:
+			who.Person = &p
+		case !fault.Is(err, fault.Unauthenticated):
+			s.problem(c, err)
+			c.Abort()
+			return
+		}
+	}
+	c.Request = c.Request.WithContext(act.As(c.Request.Context(), who))
+}
+
+// log writes one line per request: no addresses with secrets, no file names.
+func (s *Server) log(c *gin.Context) {
+	begun := time.Now()
+	c.Next()
+	s.Log.Debug("request", "method", c.Request.Method, "route", c.FullPath(), "status", c.Writer.Status(), "took", time.Since(begun))
+}
+
+func (s *Server) recover(c *gin.Context) {
+	defer func() {
+		if r := recover(); r != nil {
+			if r == http.ErrAbortHandler {
+				panic(r)
+			}
+			s.problem(c, fmt.Errorf("panic: %v", r))
+		}
+	}()
+	c.Next()
+}
+
+// problem answers with RFC 9457 problem details. What is not a refusal is our
+// failure: logged, and told without its cause.
+func (s *Server) problem(c *gin.Context, err error) {
+	f := fault.Of(err)
+	if f.Kind == fault.Internal {
+		if c.Request.Context().Err() == nil {
+			s.Log.Error("request failed", "method", c.Request.Method, "route", c.FullPath(), "error", err)
+		}
+		f = &fault.Error{Kind: fault.Internal, Code: "internal", Detail: "something failed on our side; nothing was changed"}
+	}
+	writeProblem(c, f)
+}
+
+var statusOf = map[fault.Kind]int{
+	fault.Internal: http.StatusInternalServerError, fault.NotFound: http.StatusNotFound, fault.Unauthenticated: http.StatusUnauthorized,
+	fault.Forbidden: http.StatusForbidden, fault.Conflict: http.StatusConflict, fault.Invalid: http.StatusBadRequest,
+	fault.Gone: http.StatusGone, fault.TooLarge: http.StatusRequestEntityTooLarge, fault.RateLimited: http.StatusTooManyRequests,
+}
+
+func problemOf(f *fault.Error) contract.Problem {
+	p := contract.Problem{Type: "/problems/" + f.Code, Title: f.Code, Status: statusOf[f.Kind]}
+	if f.Detail != "" {
+		p.Detail = &f.Detail
+	}
+	if f.Field != "" {
+		p.Field = &f.Field
+	}
+	if f.RetryAfter > 0 {
+		seconds := int((f.RetryAfter + time.Second - 1) / time.Second)
+		p.RetryAfter = &seconds
+	}
+	return p
+}
+
+func writeProblem(c *gin.Context, f *fault.Error) {
+	if c.Writer.Written() {
+		return
+	}
+	p := problemOf(f)
+	if p.RetryAfter != nil {
+		c.Header("Retry-After", fmt.Sprint(*p.RetryAfter))
+	}
+	body, err := json.Marshal(p)
+	if err != nil {
+		c.Status(http.StatusInternalServerError)
+		return
+	}
+	c.Data(p.Status, "application/problem+json", body)
+}
+
+// setCookie sets a cookie that scripts cannot read and other sites do not send
+// along, except by a plain link to us.
+func (s *Server) setCookie(c context.Context, name, value string, life time.Duration) {
+	g := c.(*gin.Context)
+	http.SetCookie(g.Writer, &http.Cookie{Name: name, Value: value, Path: "/", MaxAge: int(life / time.Second), HttpOnly: true, Secure: s.SecureCookies, SameSite: http.SameSiteLaxMode})
+}
+
+// agent says in a few words which program asks, as far as it tells.
+func agent(header string) string {
+	program, system := "", ""
+	for _, p := range []struct{ in, name string }{{"Edg/", "Edge"}, {"OPR/", "Opera"}, {"Firefox/", "Firefox"}, {"Chrome/", "Chrome"}, {"Safari/", "Safari"}, {"curl/", "curl"}} {
+		if strings.Contains(header, p.in) {
+			program = p.name
+			break
+		}
+	}
+	for _, p := range []struct{ in, name string }{{"Android", "Android"}, {"iPhone", "iPhone"}, {"iPad", "iPad"}, {"Windows", "Windows"}, {"Mac OS X", "macOS"}, {"Linux", "Linux"}} {
+		if strings.Contains(header, p.in) {
+			system = p.name
+			break
+		}
+	}
+	switch {
+	case program == "":
+		return system
+	case system == "":
+		return program
+	}
+	return program + ", " + system
+}

@@ -1,0 +1,114 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"io"
+	"net/http"
+
+	"github.com/google/uuid"
+	"github.com/tus/tusd/v2/pkg/handler"
+	"github.com/tus/tusd/v2/pkg/memorylocker"
+	"golang.org/x/exp/slog"
+
+	"tabularis/core/fault"
+	"tabularis/internal/app/uploads"
+	"tabularis/internal/store"
+)
+
+// tus serves resumable uploads (tus 1.0.0). The metadata of an upload is
+// folder (an id), name, and optionally path and apart ("true").
+func (s *Server) tus() (http.Handler, error) {
+	data := uploadStore{s.Uploads}
+	composer := handler.NewStoreComposer()
+	composer.UseCore(data)
+	composer.UseTerminater(data)
+	composer.UseLocker(memorylocker.New())
+	return handler.NewHandler(handler.Config{
+		StoreComposer: composer, BasePath: "/api/uploads/", DisableDownload: true, MaxSize: s.Uploads.MaxBytes,
+		Cors: &handler.CorsConfig{Disable: true}, Logger: slog.New(slog.NewTextHandler(io.Discard, nil)),
+	})
+}
+
+// uploadStore lets the protocol's handler work on our uploads. Every method
+// finds the upload for whoever asks: somebody else's does not exist.
+type uploadStore struct{ uploads *uploads.Service }
+
+type upload struct {
+	row     *store.Upload
+	uploads *uploads.Service
+}
+
+func (d uploadStore) NewUpload(ctx context.Context, info handler.FileInfo) (handler.Upload, error) {
+	folder, err := uuid.Parse(info.MetaData["folder"])
+	if err != nil {
+		return nil, tusError(fault.Field("folder", "parameter", "the folder's id has the wrong form"))
+	}
+	if info.SizeIsDeferred {
+		return nil, tusError(fault.Field("size", "size-unknown", "the size must be known from the start"))
+	}
+	u, err := d.uploads.Begin(ctx, uploads.Wish{Folder: folder, Path: info.MetaData["path"], Name: info.MetaData["name"], Size: info.Size, Apart: info.MetaData["apart"] == "true"})
+	if err != nil {
+		return nil, tusError(err)
+	}
+	return &upload{&u, d.uploads}, nil
+}
+
+func (d uploadStore) GetUpload(ctx context.Context, id string) (handler.Upload, error) {
+	key, err := uuid.Parse(id)
+	if err != nil {
+		return nil, handler.ErrNotFound
+	}
+	u, err := d.uploads.Find(ctx, key)
+	if err != nil {
+		return nil, tusError(err)
+	}
+	return &upload{&u, d.uploads}, nil
+}
+
+func (d uploadStore) AsTerminatableUpload(u handler.Upload) handler.TerminatableUpload {
+	return u.(*upload)
+}
+
+func (u *upload) GetInfo(context.Context) (handler.FileInfo, error) {
+	return handler.FileInfo{ID: u.row.ID.String(), Size: u.row.Size, Offset: u.row.Received, MetaData: handler.MetaData{"name": u.row.Name}}, nil
+}
+
+func (u *upload) WriteChunk(ctx context.Context, offset int64, src io.Reader) (int64, error) {
+	if offset != u.row.Received {
+		return 0, handler.ErrMismatchOffset
+	}
+	n, err := u.uploads.Receive(ctx, u.row, src)
+	return n, tusError(err)
+}
+
+func (u *upload) FinishUpload(ctx context.Context) error {
+	_, err := u.uploads.Finish(ctx, u.row.ID)
+	return tusError(err)
+}
+
+func (u *upload) Terminate(ctx context.Context) error { return tusError(u.uploads.Drop(ctx, *u.row)) }
+
+func (u *upload) GetReader(context.Context) (io.ReadCloser, error) {
+	return nil, errors.New("uploads are not read back")
+}
+
+// tusError lets the protocol's handler answer with our problem details.
+func tusError(err error) error {
+	if err == nil {
+		return nil
+	}
+	f := fault.Of(err)
+	if f.Kind == fault.Internal {
+		return err
+	}
+	p := problemOf(f)
+	body, marshalErr := json.Marshal(p)
+	if marshalErr != nil {
+		return marshalErr
+	}
+	return handler.Error{ErrorCode: f.Code, Message: f.Detail, HTTPResponse: handler.HTTPResponse{
+		StatusCode: p.Status, Body: string(body), Header: handler.HTTPHeader{"Content-Type": "application/problem+json"},
+	}}
+}
