@@ -1,0 +1,202 @@
+// Command screenshots takes the pictures of docs/screenshots from a running
+// demo: screenshots -from http://127.0.0.1:8080 -to docs/screenshots
+package main
+
+import (
+	"context"
+	"flag"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"tabularis/internal/browser"
+	"tabularis/internal/demo"
+)
+
+func main() {
+	from := flag.String("from", "http://127.0.0.1:8080", "address of the running demo")
+	to := flag.String("to", "docs/screenshots", "folder for the pictures")
+	only := flag.String("only", "", "take only pictures whose names contain this")
+	flag.Parse()
+	if err := run(*from, *to, *only); err != nil {
+		fmt.Fprintln(os.Stderr, "screenshots:", err)
+		os.Exit(1)
+	}
+}
+
+// shot is one picture: how to come to the view, and what to wait for.
+type shot struct {
+	name          string
+	width, height int64
+	dark          bool
+	signedOut     bool
+	steps         func(b *browser.Browser, from string) error
+}
+
+const (
+	wide, high   = 1280, 800
+	narrow, tall = 390, 844
+)
+
+// do runs steps until one fails.
+func do(steps ...func() error) error {
+	for _, s := range steps {
+		if err := s(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func openReports(b *browser.Browser, from string) error {
+	return do(
+		func() error { return b.Go(from + "/dossiers/MER-24") },
+		func() error { return b.Click(".contents a::Reports") },
+		func() error { return b.See("tr[data-ref]::Condition survey") },
+	)
+}
+
+func chooseReport(b *browser.Browser, from string) error {
+	return do(
+		func() error { return openReports(b, from) },
+		func() error { return b.Click("tr[data-ref]::Condition survey") },
+		func() error { return b.See(".slip .sheet[data-drawn=true]") },
+	)
+}
+
+var shots = []shot{
+	{"sign-in", wide, high, false, true, func(b *browser.Browser, from string) error {
+		return do(func() error { return b.Go(from + "/sign-in") }, func() error { return b.See("#email") })
+	}},
+	{"sign-in-390", narrow, tall, false, true, func(b *browser.Browser, from string) error {
+		return do(func() error { return b.Go(from + "/sign-in") }, func() error { return b.See("#email") })
+	}},
+	{"today", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(func() error { return b.Go(from + "/today") }, func() error { return b.See(".news li") })
+	}},
+	{"dossiers", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(func() error { return b.Go(from + "/dossiers") }, func() error { return b.See("tr::Corran Lass") }, func() error { return b.Click(".btn-primary::Make a dossier") }, func() error { return b.See(".written") })
+	}},
+	{"dossier", wide, high, false, false, chooseReport},
+	{"dossier-dark", wide, high, true, false, chooseReport},
+	{"dossier-390", narrow, tall, false, false, func(b *browser.Browser, from string) error {
+		return do(func() error { return b.Go(from + "/dossiers/MER-24") }, func() error { return b.Click(".where") }, func() error { return b.Click(".offcanvas.show .contents a::Reports") }, func() error { return b.See("tr[data-ref]::Condition survey") }, func() error { return b.Gone(".offcanvas.show") })
+	}},
+	{"give-out", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(
+			func() error { return openReports(b, from) },
+			func() error { return b.Click("tr[data-ref]::Condition survey") },
+			func() error { return b.See(".slip h2::Condition survey report") },
+			func() error { return b.Click(".heading .btn-primary::Give out") },
+			func() error { return b.Click(".plus::+ openings") },
+			func() error { return b.Click(".plus::+ password") },
+			func() error { return b.See(".w::and the password") },
+			func() error { return b.Click(".w[data-term=until]") },
+			func() error { return b.See(".gloss .days") },
+		)
+	}},
+	{"outward", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(func() error { return b.Go(from + "/outward") }, func() error { return b.See("tr[data-link]::Draft for yard") })
+	}},
+	{"outward-390", narrow, tall, false, false, func(b *browser.Browser, from string) error {
+		return do(func() error { return b.Go(from + "/outward") }, func() error { return b.See("tr[data-link]::Draft for yard") })
+	}},
+	{"activity", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(func() error { return b.Go(from + "/activity") }, func() error { return b.See(".e") })
+	}},
+	{"reading", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(func() error { return openReports(b, from) }, func() error { return b.Click("tr[data-ref]::Thickness, frames") }, func() error { return b.Click(".slip button::View") }, func() error { return b.See(".cells td") })
+	}},
+	{"visitor", wide, high, false, true, visitor},
+	{"visitor-390", narrow, tall, false, true, visitor},
+	{"visitor-front-390", narrow, tall, false, true, func(b *browser.Browser, from string) error {
+		link, err := linkAddress(b, from, "Draft for yard")
+		if err != nil {
+			return err
+		}
+		return do(func() error { return b.Go(link) }, func() error { return b.See(".gate .btn-primary") })
+	}},
+}
+
+// linkAddress asks for a link's address as its sender, and signs out again.
+func linkAddress(b *browser.Browser, from, name string) (string, error) {
+	if err := signIn(b, from); err != nil {
+		return "", err
+	}
+	if _, err := browser.Eval[bool](b, `(async () => { const all = await (await fetch('/api/links')).json(); window.found = all.find(l => l.name === '`+name+`')?.address ?? 'none'; await fetch('/api/session', {method: 'DELETE'}); window.ready = true })() && true`); err != nil {
+		return "", err
+	}
+	if err := b.Until("window.ready"); err != nil {
+		return "", err
+	}
+	link, err := browser.Eval[string](b, "window.found")
+	if err == nil && !strings.HasPrefix(link, "http") {
+		err = fmt.Errorf("there is no open link %q", name)
+	}
+	return link, err
+}
+
+func visitor(b *browser.Browser, from string) error {
+	link, err := linkAddress(b, from, "Draft for yard")
+	if err != nil {
+		return err
+	}
+	return do(func() error { return b.Go(link) }, func() error { return b.Click(".gate .btn-primary::Show") }, func() error { return b.See("li[data-file]") })
+}
+
+func signIn(b *browser.Browser, from string) error {
+	return do(
+		func() error { return b.Go(from + "/sign-in") },
+		func() error { return b.Type("#email", "ines.okafor@halyard-rook.example") },
+		func() error { return b.Type("#password", demo.Password) },
+		func() error { return b.Click("button::Sign in") },
+		func() error { return b.See(".news") },
+	)
+}
+
+func run(from, to, only string) error {
+	if err := os.MkdirAll(to, 0o755); err != nil {
+		return err
+	}
+	for _, s := range shots {
+		if !strings.Contains(s.name, only) {
+			continue
+		}
+		if err := take(s, from, filepath.Join(to, s.name+".png")); err != nil {
+			return fmt.Errorf("%s: %w", s.name, err)
+		}
+		fmt.Println(s.name)
+	}
+	return nil
+}
+
+func take(s shot, from, file string) error {
+	ctx, cancel := context.WithTimeout(context.Background(), 2*time.Minute)
+	defer cancel()
+	b, end, err := browser.Open(ctx, s.width, s.height)
+	if err != nil {
+		return err
+	}
+	defer end()
+	if err := b.Dark(s.dark); err != nil {
+		return err
+	}
+	if !s.signedOut {
+		if err := signIn(b, from); err != nil {
+			return err
+		}
+	}
+	if err := s.steps(b, from); err != nil {
+		return err
+	}
+	if err := b.Until("document.fonts.status === 'loaded'"); err != nil {
+		return err
+	}
+	png, err := b.Picture()
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(file, png, 0o644)
+}

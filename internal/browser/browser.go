@@ -1,0 +1,173 @@
+// Package browser drives headless Chromium as a person would, for the tests and
+// for the pictures in the documentation.
+package browser
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"os/exec"
+	"strings"
+	"time"
+
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
+)
+
+// Path finds Chromium, or says what to install.
+func Path() (string, error) {
+	for _, name := range []string{"chromium", "chromium-browser", "google-chrome"} {
+		if p, err := exec.LookPath(name); err == nil {
+			return p, nil
+		}
+	}
+	return "", errors.New("Chromium is not installed; on Debian: apt-get install chromium")
+}
+
+// Browser is one Chromium with a fresh profile: one person's.
+type Browser struct {
+	ctx  context.Context
+	Acts int
+	// Patience is how long a condition may take.
+	Patience time.Duration
+}
+
+// Open starts a browser; end closes it.
+func Open(ctx context.Context, width, height int64) (*Browser, func(), error) {
+	path, err := Path()
+	if err != nil {
+		return nil, nil, err
+	}
+	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU,
+		chromedp.Flag("disable-quic", true), chromedp.Flag("no-first-run", true), chromedp.Flag("disable-background-networking", true),
+		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true), chromedp.Flag("lang", "en"), chromedp.WindowSize(int(width), int(height)))
+	alloc, endAlloc := chromedp.NewExecAllocator(ctx, opts...)
+	tab, endTab := chromedp.NewContext(alloc)
+	b := &Browser{ctx: tab, Patience: 20 * time.Second}
+	end := func() {
+		endTab()
+		endAlloc()
+	}
+	if err := chromedp.Do(tab, chromedp.EmulateViewport(width, height)); err != nil {
+		end()
+		return nil, nil, fmt.Errorf("starting Chromium: %w", err)
+	}
+	return b, end, nil
+}
+
+// Size changes the window.
+func (b *Browser) Size(width, height int64) error {
+	return chromedp.Do(b.ctx, chromedp.EmulateViewport(width, height))
+}
+
+// Dark asks pages for their dark look, or their light one.
+func (b *Browser) Dark(dark bool) error {
+	scheme := map[bool]string{true: "dark", false: "light"}[dark]
+	_, err := chromedp.Call(b.ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: scheme}}})
+	return err
+}
+
+// Go opens an address.
+func (b *Browser) Go(url string) error {
+	if err := chromedp.Do(b.ctx, chromedp.Navigate(url)); err != nil {
+		return fmt.Errorf("opening %s: %w", url, err)
+	}
+	return nil
+}
+
+// find is JavaScript that finds what a person means: a CSS selector with an
+// optional text after "::", which must be in the element or its label. Only
+// what can be seen is found.
+const find = `(s => { const [css, text] = s.split('::'); return [...document.querySelectorAll(css)].find(e => { const r = e.getBoundingClientRect(); const t = [e.innerText, e.getAttribute('aria-label'), e.value, e.title, e.placeholder].join(' '); return r.width > 0 && r.height > 0 && (!text || t.includes(text)) }) })`
+
+func quoted(s string) string {
+	b, _ := json.Marshal(s)
+	return string(b)
+}
+
+// Eval returns the value of a JavaScript expression.
+func Eval[T any](b *Browser, expression string) (T, error) {
+	return chromedp.Run(b.ctx, chromedp.Evaluate[T](expression))
+}
+
+// Until waits for a JavaScript condition.
+func (b *Browser) Until(condition string) error {
+	deadline := time.Now().Add(b.Patience)
+	for {
+		ok, err := Eval[bool](b, `!!(`+condition+`)`)
+		if ok && err == nil {
+			return nil
+		}
+		if time.Now().After(deadline) {
+			text, _ := Eval[string](b, `location.pathname + ': ' + document.body.innerText.slice(0, 900)`)
+			return fmt.Errorf("waiting for %s: %v; the page says %s", condition, err, strings.ReplaceAll(text, "\n", " | "))
+		}
+		time.Sleep(25 * time.Millisecond)
+	}
+}
+
+// See waits until something can be seen: a selector, optionally "::text".
+func (b *Browser) See(what string) error { return b.Until(find + `(` + quoted(what) + `)`) }
+
+// SeeText waits until the page shows a text.
+func (b *Browser) SeeText(text string) error {
+	return b.Until(`document.body.innerText.includes(` + quoted(text) + `)`)
+}
+
+// Gone waits until something can no longer be seen.
+func (b *Browser) Gone(what string) error { return b.Until(`!` + find + `(` + quoted(what) + `)`) }
+
+// Click clicks as with a mouse, in the middle of what is named. One act.
+func (b *Browser) Click(what string) error {
+	if err := b.See(what); err != nil {
+		return err
+	}
+	if err := b.Until(find + `(` + quoted(what) + `).disabled !== true`); err != nil {
+		return err
+	}
+	at, err := Eval[[]float64](b, `(e => { e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })(`+find+`(`+quoted(what)+`))`)
+	if err != nil {
+		return fmt.Errorf("finding %s: %w", what, err)
+	}
+	b.Acts++
+	if err := chromedp.Do(b.ctx, chromedp.MouseClickXY(at[0], at[1])); err != nil {
+		return fmt.Errorf("clicking %s: %w", what, err)
+	}
+	return nil
+}
+
+// Type puts a text into a field in place of what is there. One act, together
+// with the click that goes to the field.
+func (b *Browser) Type(what, text string) error {
+	if err := b.See(what); err != nil {
+		return err
+	}
+	if _, err := Eval[bool](b, `(e => { e.focus(); e.select?.(); return true })(`+find+`(`+quoted(what)+`))`); err != nil {
+		return err
+	}
+	b.Acts++
+	_, err := chromedp.Call(b.ctx, input.InsertText, input.InsertTextParams{Text: text})
+	return err
+}
+
+// Press presses a key. One act.
+func (b *Browser) Press(key string) error {
+	b.Acts++
+	return chromedp.Do(b.ctx, chromedp.KeyEvent(key))
+}
+
+// Choose gives files to a file field. One act, the dialog being the system's.
+func (b *Browser) Choose(what string, paths ...string) error {
+	b.Acts++
+	return chromedp.Do(b.ctx, chromedp.SetUploadFiles(chromedp.CSS(what), paths))
+}
+
+// Picture takes a picture of the window as PNG.
+func (b *Browser) Picture() ([]byte, error) {
+	return chromedp.Run(b.ctx, chromedp.CaptureScreenshot())
+}
+
+// Context is the tab's, for what has no word here.
+func (b *Browser) Context() context.Context { return b.ctx }

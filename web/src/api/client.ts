@@ -1,0 +1,53 @@
+import createClient, { type Middleware } from 'openapi-fetch'
+import type { components, paths } from './schema.gen'
+
+export type Schemas = components['schemas']
+export type Problem = Schemas['Problem']
+
+/** A refusal by the server, with its problem details (RFC 9457). */
+export class Refusal extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail ?? problem.title)
+  }
+
+  /** The stable code by which words are found. */
+  get code(): string {
+    return this.problem.type.replace('/problems/', '')
+  }
+}
+
+/** Reads problem details; what is not one is our failure or the network's. */
+export async function refusalOf(response: Response): Promise<Refusal> {
+  try {
+    return new Refusal((await response.clone().json()) as Problem)
+  } catch {
+    return new Refusal({ type: '/problems/internal', title: 'internal', status: response.status })
+  }
+}
+
+const signedOutListeners = new Set<() => void>()
+
+/** Calls fn whenever the server says that the session has ended. */
+export function onSignedOut(fn: () => void): void {
+  signedOutListeners.add(fn)
+}
+
+const refusals: Middleware = {
+  async onResponse({ response }) {
+    if (response.ok) return undefined
+    const refusal = await refusalOf(response)
+    if (refusal.code === 'signed-out') signedOutListeners.forEach((fn) => fn())
+    throw refusal
+  },
+  onError() {
+    return new Refusal({ type: '/problems/offline', title: 'offline', status: 0 })
+  },
+}
+
+export const api = createClient<paths>({ baseUrl: '/api' })
+api.use(refusals)
+
+/** The data of an answer; refusals are thrown before this. */
+export async function data<T>(answer: Promise<{ data?: T }>): Promise<T> {
+  return (await answer).data as T
+}

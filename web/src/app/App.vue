@@ -1,0 +1,40 @@
+<script setup lang="ts">
+import { computed, defineAsyncComponent, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRoute, useRouter } from 'vue-router'
+import Band from './Band.vue'
+import BottomBar from './BottomBar.vue'
+import { useLive } from './live'
+import { hush, notices } from './notices'
+import { useSession } from './session'
+
+const SignInAgain = defineAsyncComponent(() => import('../places/signin/SignInAgain.vue'))
+const { t } = useI18n()
+const route = useRoute()
+const router = useRouter()
+const store = useSession()
+const framed = computed(() => !route.meta.open && (store.session || store.ended))
+useLive()
+
+watch(
+  () => [store.session, store.ended],
+  () => {
+    if (!store.session && !store.ended && !route.meta.open) void router.push({ path: '/sign-in', query: { next: route.fullPath } })
+  },
+)
+function doAct() {
+  notices.current?.act?.do()
+  hush()
+}
+</script>
+
+<template>
+  <a class="skip" href="#content">{{ t('place.skip') }}</a>
+  <Band v-if="framed" />
+  <RouterView />
+  <BottomBar v-if="framed" />
+  <SignInAgain v-if="store.ended && !route.meta.open" />
+  <div class="notice-holder" role="status" aria-live="polite">
+    <div v-if="notices.current" class="notice"><span>{{ notices.current.text }}</span><button v-if="notices.current.act" type="button" @click="doAct">{{ notices.current.act.label }}</button></div>
+  </div>
+</template>

@@ -1,0 +1,16 @@
+<script setup lang="ts">
+import { useI18n } from 'vue-i18n'
+import { places } from './places'
+import { useSession } from './session'
+
+const { t } = useI18n()
+const store = useSession()
+</script>
+
+<template>
+  <nav class="pbar" :aria-label="t('place.nav')">
+    <RouterLink v-for="p in places" :key="p.key" :to="p.to" :aria-current="$route.meta.place === p.key ? 'page' : undefined">
+      <component :is="p.icon" aria-hidden="true" /><span>{{ t(`place.${p.key}`) }}</span><sup v-if="p.key === 'outward' && store.session?.outwardCount">{{ store.session.outwardCount }}</sup>
+    </RouterLink>
+  </nav>
+</template>

@@ -1,0 +1,42 @@
+import { useQueryClient } from '@tanstack/vue-query'
+import { onScopeDispose, watch } from 'vue'
+import { useSession } from './session'
+
+/** Reads anew what events concern, as they happen. Missed news are made up for on reconnecting. */
+export function useLive(): void {
+  const queries = useQueryClient()
+  const store = useSession()
+  let source: EventSource | undefined
+  let pending: ReturnType<typeof setTimeout> | undefined
+
+  function refresh() {
+    // Several events of one act are one refresh.
+    clearTimeout(pending)
+    pending = setTimeout(() => {
+      void queries.invalidateQueries()
+      void store.refresh().catch(() => undefined)
+    }, 120)
+  }
+
+  function close() {
+    source?.close()
+    source = undefined
+  }
+
+  watch(
+    () => store.session?.person.id,
+    (id) => {
+      close()
+      if (!id) return
+      let opened = false
+      source = new EventSource('/api/live')
+      source.addEventListener('open', () => {
+        if (opened) refresh()
+        opened = true
+      })
+      source.addEventListener('news', refresh)
+    },
+    { immediate: true },
+  )
+  onScopeDispose(close)
+}

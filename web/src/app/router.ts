@@ -1,0 +1,25 @@
+import { createRouter, createWebHistory, type Router } from 'vue-router'
+import { useSession } from './session'
+
+/** The places of the application, and the lasting address of a document: /d/MER-24/017. */
+export function makeRouter(): Router {
+  const router = createRouter({
+    history: createWebHistory(),
+    routes: [
+      { path: '/', redirect: '/today' },
+      { path: '/sign-in', component: () => import('../places/signin/SignIn.vue'), meta: { open: true } },
+      { path: '/today', component: () => import('../places/today/Today.vue'), meta: { place: 'today' } },
+      { path: '/dossiers', component: () => import('../places/dossiers/Dossiers.vue'), meta: { place: 'dossiers' } },
+      { path: '/dossiers/:code/:folder?', component: () => import('../places/dossier/Dossier.vue'), props: true, meta: { place: 'dossiers' } },
+      { path: '/d/:code/:number', component: () => import('../places/dossier/LastingAddress.vue'), props: true, meta: { place: 'dossiers' } },
+      { path: '/outward', component: () => import('../places/outward/Outward.vue'), meta: { place: 'outward' } },
+      { path: '/activity', component: () => import('../places/activity/Activity.vue'), meta: { place: 'activity' } },
+      { path: '/:rest(.*)*', component: () => import('./Missing.vue') },
+    ],
+  })
+  router.beforeEach((to) => {
+    if (!to.meta.open && !useSession().session) return { path: '/sign-in', query: { next: to.fullPath } }
+    return true
+  })
+  return router
+}

@@ -1,0 +1,31 @@
+import { useIntervalFn, useNow } from '@vueuse/core'
+import { useI18n } from 'vue-i18n'
+import { Refusal, type Schemas } from '../api/client'
+import { aheadWords, dayWords, fullMoment, momentWords, numberWord, sizeWords, type Language } from '../i18n/words'
+import { useSession } from './session'
+
+/** The computed words in the language and zone of this page; they follow the time. */
+export function useSaid() {
+  const { locale, t, te } = useI18n()
+  const store = useSession()
+  const now = useNow({ scheduler: (tick) => useIntervalFn(tick, 30_000) })
+  const language = () => locale.value as Language
+
+  return {
+    now,
+    size: (bytes: number) => sizeWords(bytes, language()),
+    when: (at: string) => momentWords(new Date(at), now.value, language(), store.timezone),
+    day: (at: string | Date) => dayWords(new Date(at), now.value, language(), store.timezone),
+    ahead: (at: string) => aheadWords(new Date(at), now.value, language(), store.timezone),
+    full: (at: string) => fullMoment(new Date(at), language(), store.timezone),
+    count: (n: number) => numberWord(n, language()),
+    /** What a refusal means, in words. */
+    problem: (e: unknown): string => {
+      const refusal = e instanceof Refusal ? e : new Refusal({ type: '/problems/internal', title: 'internal', status: 0 })
+      const key = `problem.${refusal.code}`
+      return te(key) || te(key, 'en') ? t(key, { seconds: refusal.problem.retryAfter ?? 1, helper: store.practice?.helper.split(',')[0] ?? '' }) : t('problem.internal', { helper: '' })
+    },
+    /** The first name of somebody, or "somebody". */
+    first: (e: Schemas['Event']) => (e.actor ? e.actor.split(' ')[0] : t('common.somebody')),
+  }
+}

@@ -1,0 +1,45 @@
+import { defineStore } from 'pinia'
+import { computed, ref } from 'vue'
+import { api, data, onSignedOut, Refusal, type Schemas } from '../api/client'
+
+/** Who is signed in here. */
+export const useSession = defineStore('session', () => {
+  const session = ref<Schemas['Session'] | null>(null)
+  const practice = ref<Schemas['Practice'] | null>(null)
+  /** The session has ended while a page was open. */
+  const ended = ref(false)
+
+  async function start(): Promise<void> {
+    try {
+      session.value = (await data(api.GET('/session'))) ?? null
+      practice.value = session.value?.practice ?? null
+    } catch (e) {
+      if (!(e instanceof Refusal) || e.code !== 'signed-out') throw e
+      practice.value = (await data(api.GET('/practice'))) ?? null
+    }
+  }
+
+  async function signIn(email: string, password: string): Promise<void> {
+    session.value = (await data(api.POST('/session', { body: { email, password } }))) ?? null
+    practice.value = session.value?.practice ?? null
+    ended.value = false
+  }
+
+  async function signOut(): Promise<void> {
+    await api.DELETE('/session')
+    session.value = null
+    ended.value = false
+  }
+
+  async function refresh(): Promise<void> {
+    if (session.value) session.value = (await data(api.GET('/session'))) ?? null
+  }
+
+  onSignedOut(() => {
+    if (session.value) ended.value = true
+    session.value = null
+  })
+
+  const timezone = computed(() => practice.value?.timezone ?? 'UTC')
+  return { session, practice, ended, timezone, start, signIn, signOut, refresh }
+})

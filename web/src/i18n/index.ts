@@ -1,0 +1,19 @@
+import { createI18n } from 'vue-i18n'
+import en from './en'
+import type { Language } from './words'
+
+export const i18n = createI18n({ legacy: false, locale: 'en', fallbackLocale: 'en', messages: { en } as { en: typeof en; de?: typeof en } })
+
+/** Loads and uses a language; English is always there. */
+export async function useLanguage(language: Language): Promise<void> {
+  if (language === 'de') i18n.global.setLocaleMessage('de', (await import('./de')).default)
+  i18n.global.locale.value = language
+  document.documentElement.lang = language
+  localStorage.setItem('language', language)
+}
+
+/** The language chosen before, or the browser's. */
+export function startLanguage(): Language {
+  const chosen = localStorage.getItem('language') ?? navigator.language
+  return chosen.startsWith('de') ? 'de' : 'en'
+}

@@ -1,0 +1,48 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { I18nT, useI18n } from 'vue-i18n'
+import { RouterLink } from 'vue-router'
+import type { Schemas } from '../api/client'
+import { stemOf } from '../i18n/words'
+
+/** What happened, as a sentence with the names as ways to what they name. */
+const props = defineProps<{ event: Schemas['Event'] }>()
+const { t, te } = useI18n()
+const key = computed(() => `event.${props.event.kind.replace('.', '_')}`)
+const data = computed(() => props.event.data ?? {})
+const itemName = computed(() => stemOf(props.event.itemName ?? data.value.name ?? ''))
+const to = computed(() => {
+  const e = props.event
+  if (e.itemKind === 'document' && e.ref) return `/d/${e.ref}`
+  return e.folderId ? `/dossiers/${e.dossierCode}` : undefined
+})
+const detail = computed(() => {
+  const e = props.event
+  const d = data.value
+  const parts: string[] = []
+  if (d.opening) parts.push(d.limit ? t('openingOf', { n: d.opening, limit: d.limit }) : t('opening', { n: d.opening }))
+  if (d.reason) parts.push(te(`reason.${d.reason}`, 'en') ? t(`reason.${d.reason}`) : d.reason)
+  if (e.version && e.kind.startsWith('link.')) parts.push(`v. ${e.version}`)
+  if (d.terms) parts.push(d.terms)
+  if (e.outside && e.network) parts.push(t('activity.from', { network: e.network }) + (e.agent ? `, ${e.agent}` : ''))
+  return parts.join('; ')
+})
+defineExpose({ detail })
+</script>
+
+<template>
+  <span>
+    <I18nT :keypath="key" tag="span" scope="global">
+      <template #actor><b>{{ event.actor || t('common.somebody') }}</b></template>
+      <template #item><RouterLink v-if="to" :to="to">{{ itemName }}</RouterLink><template v-else>{{ itemName }}</template> <span v-if="event.ref" class="no">{{ event.ref.split('/')[1] }}</span></template>
+      <template #link><RouterLink :to="`/outward?link=${event.linkId}`">“{{ event.linkName }}”</RouterLink></template>
+      <template #dossier><RouterLink :to="`/dossiers/${event.dossierCode}`">{{ event.dossierName }}</RouterLink></template>
+      <template #version>{{ event.version }}</template>
+      <template #person>{{ data.person }}</template>
+      <template #level>{{ data.level ? t(`level.${data.level}`) : '' }}</template>
+      <template #from>{{ data.from ? stemOf(data.from) : '' }}</template>
+      <template #to>{{ data.to }}</template>
+    </I18nT>
+    <span v-if="detail" class="x">{{ detail }}</span>
+  </span>
+</template>

@@ -1,0 +1,149 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useEventListener, useMediaQuery } from '@vueuse/core'
+import { BDropdown, BDropdownItemButton, BOffcanvas } from 'bootstrap-vue-next'
+import { computed, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRoute, useRouter } from 'vue-router'
+import IconCaret from '~icons/ph/caret-down'
+import IconPlane from '~icons/ph/paper-plane-tilt'
+import IconUpload from '~icons/ph/upload-simple'
+import { api, data, type Schemas } from '../../api/client'
+import { tell } from '../../app/notices'
+import { useSaid } from '../../app/said'
+import Missing from '../../app/Missing.vue'
+import Failed from '../../parts/Failed.vue'
+import { chosen as chosenFiles, dropped } from '../../uploads/dropped'
+import { useTray } from '../../uploads/tray'
+import Contents from './Contents.vue'
+import HandOut from './HandOut.vue'
+import NewFolder from './NewFolder.vue'
+import Register from './Register.vue'
+import Slip from './Slip.vue'
+import SlipOfMany from './SlipOfMany.vue'
+import ViewSheet from './ViewSheet.vue'
+
+/** A dossier: contents at the left, the folder's register in the middle, the chosen document's slip at the right. */
+const props = defineProps<{ code: string; folder?: string }>()
+const { t } = useI18n()
+const said = useSaid()
+const route = useRoute()
+const router = useRouter()
+const queries = useQueryClient()
+const tray = useTray()
+const narrow = useMediaQuery('(max-width: 900px)')
+
+const { data: dossier, error, refetch } = useQuery({ queryKey: ['dossier', computed(() => props.code)], queryFn: () => data(api.GET('/dossiers/{code}', { params: { path: { code: props.code } } })) })
+const firstFolder = computed(() => dossier.value?.folders.find((f) => f.number && f.documents > 0) ?? dossier.value?.folders[0])
+const here = computed(() => dossier.value?.folders.find((f) => f.id === props.folder) ?? (props.folder ? undefined : firstFolder.value))
+const may = (cap: string) => dossier.value?.may.includes(cap) ?? false
+
+const shown = computed(() => (typeof route.query.document === 'string' ? route.query.document : undefined))
+const chosen = ref<Schemas['DocumentRow'][]>([])
+const page = ref<Schemas['RegisterPage']>()
+const giving = ref<{ items: string[]; many: number } | null>(null)
+const naming = ref(false)
+const looking = ref<Schemas['Document'] | null>(null)
+const contentsOpen = ref(false)
+
+watch(() => here.value?.id, () => {
+  chosen.value = []
+  giving.value = null
+  contentsOpen.value = false
+})
+
+function show(id?: string) {
+  void router.replace({ path: `/dossiers/${props.code}/${here.value?.id}`, query: id ? { document: id } : {} })
+}
+
+/** What is given out: the chosen documents, the one that is shown, or the folder. */
+function giveOut(items?: string[]) {
+  const what = items ?? (chosen.value.length ? chosen.value.map((c) => c.id) : [shown.value ?? here.value?.id ?? ''])
+  giving.value = { items: what, many: what.length }
+}
+
+const fileField = ref<HTMLInputElement>()
+const folderField = ref<HTMLInputElement>()
+function bring(e: Event) {
+  const field = e.target as HTMLInputElement
+  if (here.value && field.files) tray.bring(here.value.id, chosenFiles(field.files))
+  field.value = ''
+}
+
+const over = ref(0)
+async function drop(e: DragEvent) {
+  over.value = 0
+  if (!here.value || !may('add') || !e.dataTransfer) return
+  tray.bring(here.value.id, await dropped(e.dataTransfer))
+}
+
+async function folderMade(name: string) {
+  naming.value = false
+  tell(t('dossier.folderMade', { name }))
+  await queries.invalidateQueries({ queryKey: ['dossier'] })
+}
+
+const archive = computed(() => `/api/archive?${(chosen.value.length ? chosen.value.map((c) => c.id) : [here.value?.id ?? '']).map((id) => `item=${id}`).join('&')}`)
+const chosenBytes = computed(() => chosen.value.reduce((sum, c) => sum + c.size, 0))
+const chosenWhat = computed(() => {
+  const numbers = chosen.value.map((c) => String(c.number).padStart(3, '0'))
+  return numbers.length > 5 ? t('common.documents', { n: numbers.length }, numbers.length) : numbers.join(', ')
+})
+const below = computed(() => (here.value?.documents ?? 0) - (page.value?.total ?? 0))
+
+useEventListener(document, 'keydown', (e: KeyboardEvent) => {
+  const typing = e.target instanceof HTMLElement && e.target.matches('input:not([type=checkbox]), textarea, select')
+  if (typing || e.ctrlKey || e.metaKey || e.altKey || looking.value) return
+  if (e.key === 'g' && !giving.value && may('share')) {
+    e.preventDefault()
+    giveOut()
+  } else if (e.key === 'Escape' && !giving.value && shown.value) show()
+})
+</script>
+
+<template>
+  <Missing v-if="error && !dossier && (error as { problem?: { status: number } }).problem?.status === 404" />
+  <main v-else-if="error && !dossier" id="content" class="plain"><Failed :error="error" @again="refetch()" /></main>
+  <div v-else-if="dossier" class="frame" :class="{ 'no-slip': !shown && !chosen.length }" @dragenter.prevent="over++" @dragleave="over--" @dragover.prevent @drop.prevent="drop">
+    <Contents v-if="!narrow" :dossier="dossier" :here="here?.id" />
+    <BOffcanvas v-else v-model="contentsOpen" placement="bottom" :title="`${dossier.code} ${dossier.name}`"><Contents :dossier="dossier" :here="here?.id" bare /></BOffcanvas>
+    <main v-if="here" id="content" class="middle">
+      <div class="heading">
+        <div class="row1">
+          <h1><button type="button" class="where only-narrow" @click="contentsOpen = true"><span class="no quiet">{{ here.number || dossier.code }}</span> {{ here.number ? here.name : dossier.name }} <IconCaret aria-hidden="true" /></button><span class="only-wide">{{ here.number ? here.name : dossier.name }}</span></h1>
+          <div class="acts">
+            <BDropdown v-if="may('add')" :variant="null" toggle-class="btn-plain" no-caret>
+              <template #button-content><IconUpload aria-hidden="true" />{{ t('dossier.add') }}</template>
+              <BDropdownItemButton @click="fileField?.click()">{{ t('dossier.addFiles') }}</BDropdownItemButton>
+              <BDropdownItemButton @click="folderField?.click()">{{ t('dossier.addFolder') }}</BDropdownItemButton>
+              <BDropdownItemButton @click="naming = true">{{ t('dossier.newFolder') }}</BDropdownItemButton>
+            </BDropdown>
+            <button v-if="may('share')" type="button" class="btn btn-primary" :disabled="!!giving" @click="giveOut()"><IconPlane aria-hidden="true" />{{ t('dossier.giveOut') }}</button>
+            <input ref="fileField" type="file" multiple class="visually-hidden" tabindex="-1" :aria-label="t('dossier.addFiles')" @change="bring">
+            <input ref="folderField" type="file" webkitdirectory class="visually-hidden" tabindex="-1" :aria-label="t('dossier.addFolder')" @change="bring">
+          </div>
+        </div>
+        <p class="terms">{{ t('dossier.people', { n: said.count(dossier.members.length) }, dossier.members.length) }} <template v-if="here.links"><b>{{ t('dossier.folderLinked') }}</b></template><template v-else-if="page?.linked"><b>{{ t('dossier.linked', { n: said.count(page.linked).toLowerCase() }) }}</b></template></p>
+        <NewFolder v-if="naming" :parent="here.id" @made="folderMade" @discard="naming = false" />
+      </div>
+      <Register :folder="here.id" :shown="shown" :chosen="chosen" :slim="!!shown || chosen.length > 0" :may-add="may('add')" @show="show" @choose="chosen = $event" @page="page = $event" @add="fileField?.click()" @open="looking = $event">
+        <template v-if="chosen.length" #chosen><span class="chosen">{{ t('dossier.chosen', { what: chosenWhat, size: said.size(chosenBytes) }) }}</span><a class="only-wide" :href="archive" download>{{ t('dossier.take') }}</a><button type="button" @click="chosen = []">{{ t('dossier.unchoose') }}</button></template>
+      </Register>
+      <div class="foot"><span>{{ t('dossier.foot', { n: page?.total ?? 0, size: said.size(page?.bytes ?? 0) }, page?.total ?? 0) }}</span><span v-if="below > 0 && here.number">{{ t('dossier.moreBelow', { n: below }) }}</span></div>
+      <div v-if="over > 0 && may('add')" class="droptarget">{{ t('dossier.drop', { folder: here.number ? `${here.number} ${here.name}` : dossier.name }) }}</div>
+    </main>
+    <Missing v-else />
+    <SlipOfMany v-if="chosen.length > 1" :rows="chosen" :archive="archive" />
+    <Slip v-else-if="chosen[0]?.id ?? shown" :id="(chosen[0]?.id ?? shown)!" :key="chosen[0]?.id ?? shown" @close="chosen.length ? (chosen = []) : show()" @give-out="giveOut([$event])" @look="looking = $event" />
+    <HandOut v-if="giving" :items="giving.items" @close="giving = null" />
+    <ViewSheet v-if="looking" :document="looking" @close="looking = null" />
+  </div>
+  <main v-else id="content" class="plain"><p class="quiet">{{ t('common.loading') }}</p></main>
+</template>
+
+<style scoped>
+.no-slip { grid-template-columns: 216px minmax(0, 1fr); }
+.where { font: inherit; display: inline-flex; align-items: center; gap: 8px; }
+.middle { position: relative; }
+.chosen { color: var(--tb-ink); font-weight: 560; }
+</style>

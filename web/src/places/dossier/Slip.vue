@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import IconCaret from '~icons/ph/caret-down'
+import IconCopy from '~icons/ph/copy'
+import IconPlane from '~icons/ph/paper-plane-tilt'
+import IconX from '~icons/ph/x'
+import { api, data, type Schemas } from '../../api/client'
+import { copyText } from '../../app/clipboard'
+import { tell } from '../../app/notices'
+import { useSaid } from '../../app/said'
+import { stemOf } from '../../i18n/words'
+import Door from '../../parts/Door.vue'
+import EventWords from '../../parts/EventWords.vue'
+import Failed from '../../parts/Failed.vue'
+import Terms from '../../parts/Terms.vue'
+import { useLinkActs } from '../outward/acts'
+import FirstLook from './FirstLook.vue'
+
+/** All that is known of one document: first look, reach, versions, trail. Sections fold; there are no tabs. */
+const props = defineProps<{ id: string }>()
+const emit = defineEmits<{ close: []; giveOut: [id: string]; look: [document: Schemas['Document']] }>()
+const { t } = useI18n()
+const said = useSaid()
+const queries = useQueryClient()
+const acts = useLinkActs()
+const { data: doc, error, refetch } = useQuery({ queryKey: ['document', computed(() => props.id)], queryFn: () => data(api.GET('/documents/{id}', { params: { path: { id: props.id } } })) })
+const counting = computed(() => doc.value?.versions.find((v) => v.counts))
+const content = computed(() => `/api/documents/${props.id}/content?version=${counting.value?.number ?? 1}`)
+const open = computed(() => doc.value?.links.filter((l) => l.state === 'open') ?? [])
+const over = computed(() => doc.value?.links.filter((l) => l.state !== 'open') ?? [])
+const may = (cap: string) => doc.value?.may.includes(cap) ?? false
+
+const naming = ref(false)
+const newName = ref('')
+const wrong = ref('')
+async function rename() {
+  try {
+    await api.PUT('/items/{id}/name', { params: { path: { id: props.id } }, body: { name: newName.value } })
+    naming.value = false
+    tell(t('slip.renamed'))
+    await queries.invalidateQueries()
+  } catch (e) {
+    wrong.value = said.problem(e)
+  }
+}
+
+async function copyAddress() {
+  if (doc.value && (await copyText(`${location.origin}/d/${doc.value.ref}`))) tell(t('slip.addressCopied', { ref: doc.value.ref }))
+}
+
+async function keepApart(number: number) {
+  const place = await data(api.POST('/documents/{id}/versions/{number}/separation', { params: { path: { id: props.id, number } } }))
+  tell(t('slip.separated', { ref: place.ref }))
+  await queries.invalidateQueries()
+}
+
+const use = (l: Schemas['Link']) => (l.openingsLimit ? t('slip.usedOf', { n: l.openings, limit: l.openingsLimit }) : t('slip.used', { n: l.openings }, l.openings))
+</script>
+
+<template>
+  <aside class="slip" :aria-label="t('slip.label', { ref: doc?.ref ?? '' })">
+    <Failed v-if="error && !doc" :error="error" @again="refetch()" />
+    <template v-else-if="doc">
+      <header>
+        <div class="acts" style="justify-content: space-between"><span class="no quiet">{{ doc.ref }}</span><span class="acts quiet" style="gap: 14px"><button type="button" :aria-label="t('slip.address')" :title="t('slip.address')" @click="copyAddress"><IconCopy aria-hidden="true" /></button><button type="button" :aria-label="t('slip.closeSlip')" @click="$emit('close')"><IconX aria-hidden="true" /></button></span></div>
+        <form v-if="naming" class="acts" style="margin: 4px 0 10px" @submit.prevent="rename" @keydown.esc.stop="naming = false"><input v-model="newName" class="form-control" :aria-label="t('slip.newName')"><button class="btn btn-primary btn-small" type="submit">{{ t('slip.rename') }}</button></form>
+        <h2 v-else :title="doc.name">{{ stemOf(doc.name) }}</h2>
+        <p v-if="wrong && naming" class="t-caution small" role="alert">{{ wrong }}</p>
+        <div class="acts wrap"><button v-if="may('share')" type="button" class="btn btn-plain btn-small" @click="emit('giveOut', doc.id)"><IconPlane class="i i-s" aria-hidden="true" />{{ t('dossier.giveOut') }}</button><button v-if="doc.look !== 'none'" type="button" class="btn btn-plain btn-small" @click="emit('look', doc)">{{ t('slip.open') }}</button><a class="btn btn-plain btn-small" :href="`${content}&download`" download>{{ t('common.downloadSize', { size: said.size(counting?.size ?? 0) }) }}</a></div>
+      </header>
+      <section v-if="doc.look !== 'none' && (counting?.size ?? 0) > 0" style="padding: 12px 20px 12px"><FirstLook :document="doc" :content="content" :size="counting?.size ?? 0" @look="emit('look', doc)" /></section>
+      <section>
+        <div class="sum"><span>{{ t('slip.reach.inside', { n: said.count(doc.members.length) }) }} <b v-if="open.length">{{ t('slip.reach.links', { n: said.count(open.length) }, open.length) }}</b></span></div>
+        <ul class="reach">
+          <li><Door state="closed" /><span><b>{{ t('slip.members', { n: said.count(doc.members.length) }, doc.members.length) }}</b> <span class="quiet">{{ t('slip.asMembers') }}</span><br><span class="small quiet">{{ doc.members.map((m) => `${m.person.name.split(' ')[0]} (${t(`level.${m.level}`)})`).join(', ') }}</span></span></li>
+          <li v-for="l in open" :key="l.id" :data-link="l.name"><Door state="open" /><span><b>{{ t('slip.link', { name: l.name }) }}</b>: {{ use(l) }}<br><span class="small quiet"><Terms :sentence="l.sentence" /></span><br><span class="acts small"><button v-if="l.mayEnd" type="button" class="go" @click="acts.end(l)">{{ t('slip.end') }}</button><button v-if="l.address" type="button" class="go" @click="acts.copy(l)">{{ t('slip.copyLink') }}</button><button v-if="l.mayEnd && l.openingsLimit" type="button" class="go" @click="acts.grantOpening(l)">{{ t('slip.oneMore') }}</button></span></span></li>
+          <li v-for="l in over" :key="l.id" class="quiet"><span></span><span class="small">{{ t('slip.link', { name: l.name }) }}: {{ t(`outward.state_${l.state}`) }}, {{ use(l) }}</span></li>
+        </ul>
+      </section>
+      <section><details :open="doc.versions.length > 1"><summary><span v-if="counting">{{ t('slip.version', { n: counting.number, when: said.when(counting.at) }) }}</span><IconCaret aria-hidden="true" /></summary>
+        <ul class="vers" :aria-label="t('slip.versions', { ref: doc.ref })">
+          <li v-for="v in doc.versions" :key="v.number" :class="{ removed: v.movedTo }"><b>{{ v.number }}</b><span><a v-if="!v.movedTo" :href="`/api/documents/${doc.id}/content?version=${v.number}&download`" download>{{ t('slip.bySomebody', { by: v.by, when: said.when(v.at) }) }}</a><template v-else>{{ t('slip.bySomebody', { by: v.by, when: said.when(v.at) }) }}</template><br><span class="s">{{ v.movedTo ? t('slip.movedTo', { ref: v.movedTo }) : `${t(`slip.${v.origin}`)}, ${said.size(v.size)}` }} <span class="no" :title="`SHA-256 ${v.sha256}`">{{ v.sha256.slice(0, 8) }}…</span></span></span><button v-if="v.separable" type="button" class="go small" @click="keepApart(v.number)">{{ t('slip.apart') }}</button></li>
+        </ul></details></section>
+      <section><details open><summary><span>{{ t('slip.trail', { n: doc.eventCount, when: said.day(doc.versions.at(-1)?.at ?? '') }, doc.eventCount) }}</span><IconCaret aria-hidden="true" /></summary>
+        <ul class="trail"><li v-for="e in doc.events" :key="e.id"><time :datetime="e.at" :title="said.full(e.at)">{{ said.when(e.at) }}</time><EventWords :event="e" /></li></ul></details></section>
+      <section v-if="may('change')"><p class="small" style="padding: 8px 0"><button type="button" class="go" @click="((naming = true), (newName = doc.name), (wrong = ''))">{{ t('slip.rename') }}</button></p></section>
+    </template>
+    <p v-else class="quiet" style="padding: 20px">{{ t('common.loading') }}</p>
+  </aside>
+</template>
+
+<style scoped>
+.go { color: var(--tb-action); }
+.go:hover { text-decoration: underline; }
+.wrap { flex-wrap: wrap; }
+.trail :deep(.x) { display: block; color: var(--tb-quiet); }
+.trail :deep(b) { font-weight: 560; }
+.trail :deep(a) { color: inherit; }
+@media (max-width: 900px) { .slip { position: fixed; inset: 48px 0 60px; z-index: 1025; border: 0; border-top: 2px solid var(--tb-ink); } }
+</style>

@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useSession } from '../../app/session'
+import { useSaid } from '../../app/said'
+
+/** The end of a link: quick words, a ruler of days that ends at the practice's limit, or an exact moment. */
+const props = defineProps<{ until: string; latest: string }>()
+const emit = defineEmits<{ set: [until: string] }>()
+const { t, locale } = useI18n()
+const said = useSaid()
+const store = useSession()
+
+/** The moment of a wall clock in the practice's zone. */
+function moment(day: string, clock: string): Date {
+  const guess = new Date(`${day}T${clock}:00Z`)
+  const shown = new Date(`${local(guess)}:00Z`)
+  return new Date(guess.getTime() - (shown.getTime() - guess.getTime()))
+}
+function local(at: Date): string {
+  return new Intl.DateTimeFormat('sv-SE', { timeZone: store.timezone, dateStyle: 'short', timeStyle: 'short' }).format(at).replace(' ', 'T')
+}
+
+const today = computed(() => local(said.now.value).slice(0, 10))
+const chosen = computed(() => local(new Date(props.until)))
+const days = computed(() => {
+  const longest = Math.round((Date.parse(`${local(new Date(props.latest)).slice(0, 10)}T00:00:00Z`) - Date.parse(`${today.value}T00:00:00Z`)) / 86_400_000)
+  return Array.from({ length: Math.min(31, longest + 1) }, (_, i) => {
+    const d = new Date(Date.parse(`${today.value}T12:00:00Z`) + i * 86_400_000)
+    const iso = d.toISOString().slice(0, 10)
+    return { iso, n: d.getUTCDate(), we: [0, 6].includes(d.getUTCDay()), in: iso < chosen.value.slice(0, 10), sel: iso === chosen.value.slice(0, 10), month: i === 0 || d.getUTCDate() === 1 ? d.toLocaleDateString(locale.value, { month: 'long', timeZone: 'UTC' }) : '' }
+  })
+})
+
+function set(day: string, clock = '18:00') {
+  const at = moment(day, clock)
+  const latest = new Date(props.latest)
+  emit('set', (at > latest ? latest : at <= said.now.value ? moment(day, '23:59') : at).toISOString())
+}
+function inDays(n: number) {
+  set(new Date(Date.parse(`${today.value}T12:00:00Z`) + n * 86_400_000).toISOString().slice(0, 10))
+}
+function monthEnd() {
+  const [y, m] = today.value.split('-').map(Number)
+  set(new Date(Date.UTC(y, m, 0, 12)).toISOString().slice(0, 10))
+}
+function typed(e: Event) {
+  const v = (e.target as HTMLInputElement).value
+  if (v) set(v.slice(0, 10), v.slice(11, 16))
+}
+function key(e: KeyboardEvent, i: number) {
+  const to = { ArrowRight: i + 1, ArrowLeft: i - 1, Home: 0, End: days.value.length - 1 }[e.key]
+  const next = to === undefined ? undefined : days.value[to]
+  if (!next) return
+  e.preventDefault()
+  set(next.iso)
+  const list = (e.currentTarget as HTMLElement).parentElement
+  list?.querySelectorAll<HTMLElement>('[role=option]')[to!]?.focus()
+}
+</script>
+
+<template>
+  <div class="acts quick">
+    <span class="acts"><label for="until" class="quiet">{{ t('handout.until') }}</label><input id="until" class="form-control" type="datetime-local" :value="chosen" :max="local(new Date(latest))" :min="local(said.now.value)" @change="typed"></span>
+    <button type="button" @click="inDays(1)">{{ t('handout.tomorrow') }}</button><button type="button" @click="inDays(7)">{{ t('handout.week') }}</button><button type="button" @click="inDays(14)">{{ t('handout.usual') }}</button><button type="button" @click="monthEnd">{{ t('handout.monthEnd') }}</button>
+    <span class="quiet small longest">{{ t('handout.longest', { n: store.practice?.longestLinkDays }) }}</span>
+  </div>
+  <div class="days" role="listbox" :aria-label="t('handout.days')">
+    <em v-for="(d, i) in days" :key="`m${d.iso}`" :style="{ gridColumn: i + 1 }" aria-hidden="true">{{ d.month }}</em>
+    <span v-for="(d, i) in days" :key="d.iso" role="option" :class="{ we: d.we, in: d.in, sel: d.sel }" :aria-selected="d.sel" :tabindex="d.sel || (!days.some((x) => x.sel) && i === 0) ? 0 : -1" @click="set(d.iso)" @keydown="key($event, i)" @keydown.enter="set(d.iso)">{{ d.n }}</span>
+  </div>
+</template>
+
+<style scoped>
+.quick { gap: 6px 16px; flex-wrap: wrap; }
+.quick .form-control { width: 200px; height: 28px; font-size: .875rem; background: var(--tb-sheet); }
+.quick button { color: var(--tb-action); }
+.longest { margin-left: auto; }
+.days span { cursor: pointer; }
+.days em { overflow: visible; width: 0; }
+@media (max-width: 900px) { .days { grid-template-columns: repeat(11, 1fr); } .days em { display: none; } }
+</style>

@@ -1,0 +1,166 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, ref } from 'vue'
+import IconDownload from '~icons/ph/download-simple'
+import IconEye from '~icons/ph/eye'
+import { api, data, Refusal, type Schemas } from '../api/client'
+import { fullMoment, momentWords, sizeWords, stemOf, type Language } from '../i18n/words'
+import Look from '../parts/Look.vue'
+import Mark from '../parts/Mark.vue'
+import Terms from '../parts/Terms.vue'
+import Thumb from './Thumb.vue'
+import { language, say } from './words'
+
+/** What an outsider sees: who gives, under which terms, and the papers. No account, no chrome. */
+const token = location.pathname.split('/')[2] ?? ''
+const path = { token }
+const front = ref<Schemas['LinkFront']>()
+const given = ref<Schemas['LinkContents']>()
+const state = ref<'loading' | 'front' | 'open' | 'gone' | 'offline'>('loading')
+const password = ref('')
+const wrong = ref('')
+const busy = ref(false)
+const looking = ref<Schemas['LinkFile']>()
+const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
+const base = `/api/visits/${token}`
+const size = (n: number) => sizeWords(n, language.value)
+const when = (at: string) => momentWords(new Date(at), new Date(), language.value, zone)
+let live: EventSource | undefined
+
+function gone() {
+  state.value = 'gone'
+  front.value = given.value = looking.value = undefined
+  document.title = say('gone')
+  live?.close()
+}
+
+function failed(e: unknown) {
+  const code = e instanceof Refusal ? e.code : 'offline'
+  if (code === 'link-over') gone()
+  else if (code === 'needs-opening') void arrive()
+  else if (code === 'wrong-password') wrong.value = say('wrong')
+  else if (code === 'too-many-tries') wrong.value = say('slow', { seconds: (e as Refusal).problem.retryAfter ?? 1 })
+  else if (state.value === 'loading') state.value = 'offline'
+  else wrong.value = say('offline')
+}
+
+async function arrive() {
+  try {
+    front.value = await data(api.GET('/visits/{token}', { params: { path } }))
+    language.value = (localStorage.getItem('language') ?? front.value.language ?? 'en') as Language
+    document.documentElement.lang = language.value
+    document.title = front.value.practice
+    if (front.value.open) await enter()
+    else state.value = 'front'
+  } catch (e) {
+    failed(e)
+  }
+}
+
+async function open() {
+  busy.value = true
+  wrong.value = ''
+  try {
+    await api.POST('/visits/{token}', { params: { path }, body: { password: password.value || undefined } })
+    await enter()
+  } catch (e) {
+    failed(e)
+  } finally {
+    busy.value = false
+  }
+}
+
+async function enter(folder?: string) {
+  try {
+    given.value = await data(api.GET('/visits/{token}/contents', { params: { path, query: { folder } } }))
+    state.value = 'open'
+    document.title = `${given.value.name}, ${front.value?.practice}`
+    watchEnd()
+  } catch (e) {
+    failed(e)
+  }
+}
+
+/** The page goes dead when the sender ends the link or its time is up. */
+function watchEnd() {
+  if (live) return
+  live = new EventSource(`${base}/live`)
+  live.addEventListener('over', gone)
+  live.addEventListener('error', () => {
+    // Refused for good: ask what stands in front now.
+    if (live?.readyState === EventSource.CLOSED) {
+      live = undefined
+      api.GET('/visits/{token}', { params: { path } }).catch(failed)
+    }
+  })
+}
+
+function speak(l: Language) {
+  language.value = l
+  document.documentElement.lang = l
+  localStorage.setItem('language', l)
+}
+
+const kinds = { pdf: 'pdf', picture: 'picture', sound: 'sound', video: 'video', table: 'table', text: 'text', markdown: 'text', none: 'other' } as const
+const files = (n: number) => (n === 1 ? say('file') : say('files', { n }))
+const allLabel = computed(() => {
+  const n = given.value?.count ?? 0
+  return say(n === 1 ? 'one' : n === 2 ? 'both' : 'all', { size: size(given.value?.bytes ?? 0) })
+})
+const allHref = computed(() => (given.value?.count === 1 && given.value.files[0] ? `${base}/documents/${given.value.files[0].id}/content?download` : `${base}/archive`))
+const beforeLook = ref<HTMLElement>()
+function look(f: Schemas['LinkFile'], e: Event) {
+  beforeLook.value = e.currentTarget as HTMLElement
+  looking.value = f
+}
+function closeLook() {
+  looking.value = undefined
+  beforeLook.value?.focus()
+}
+void arrive()
+onBeforeUnmount(() => live?.close())
+</script>
+
+<template>
+  <main v-if="state === 'gone'" class="gone"><h1>{{ say('gone') }}</h1><p class="terms">{{ say('goneWhy') }}</p></main>
+  <main v-else-if="state === 'offline'" class="gone"><h1>{{ say('offline') }}</h1><button type="button" class="btn btn-plain" @click="arrive()">↻</button></main>
+  <main v-else-if="state === 'loading'" class="gone quiet">{{ say('loading') }}</main>
+  <div v-else class="rec">
+    <section class="from">
+      <div class="house"><Mark /><span><b>{{ front?.practice }}</b><br><span class="quiet small">{{ front?.tagline }}</span></span></div>
+      <template v-if="given">
+        <div class="msg"><h1>{{ given.name }}</h1><p v-if="given.message" class="terms letter">{{ given.message }}</p>
+          <p class="sig"><span class="who">{{ given.sender.initials }}</span><span><b>{{ given.sender.name }}</b>, {{ given.sender.role }}<br><span class="quiet small">{{ given.sender.email }}, {{ given.sender.phone }}</span></span></p></div>
+        <p class="terms you"><Terms :sentence="given.sentence" /></p>
+        <p class="small quiet rest">{{ say('sees', { sender: given.sender.name }) }}</p>
+      </template>
+      <div v-else class="msg"><h1>{{ say('gives', { sender: front?.sender ?? '' }) }}</h1></div>
+    </section>
+    <main class="enc">
+      <div class="lang"><button type="button" lang="en" :aria-pressed="language === 'en'" @click="speak('en')">English</button><button type="button" lang="de" :aria-pressed="language === 'de'" @click="speak('de')">Deutsch</button></div>
+      <form v-if="state === 'front'" class="gate" @submit.prevent="open">
+        <template v-if="front?.needsPassword"><h2><label for="password">{{ say('password') }}</label></h2><p class="quiet">{{ say('passwordHint') }}</p><input id="password" v-model="password" class="form-control" type="password" autocomplete="off" autofocus required></template>
+        <p v-else class="terms letter">{{ say('front', { sender: front?.sender ?? '' }) }}</p>
+        <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
+        <div><button type="submit" class="btn btn-primary big" :disabled="busy">{{ front?.needsPassword ? say('open') : say('show') }}</button></div>
+      </form>
+      <template v-else-if="given">
+        <nav v-if="given.way.length > 1" class="way"><template v-for="(f, i) in given.way" :key="f.id"><button v-if="i < given.way.length - 1" type="button" @click="enter(f.id)">{{ f.name }}</button><b v-else>{{ f.name }}</b><template v-if="i < given.way.length - 1"> / </template></template></nav>
+        <header><h2>{{ say('enclosed', { n: files(given.count) }) }}</h2><span class="quiet small">{{ say('together', { size: size(given.bytes) }) }}</span></header>
+        <ul>
+          <li v-for="f in given.folders" :key="f.id" class="folder"><h3>{{ f.name }}</h3><span class="acts"><button type="button" class="btn btn-plain" @click="enter(f.id)">{{ say('openFolder') }}</button></span></li>
+          <li v-for="f in given.files" :key="f.id" :data-file="f.name">
+            <Thumb :file="f" :content="`${base}/documents/${f.id}/content`" />
+            <div><div class="no quiet">{{ f.ref }}</div><h3>{{ stemOf(f.name) }}</h3><div class="small">{{ say(kinds[f.look]) }}, {{ size(f.size) }}</div><div class="small quiet" :title="fullMoment(new Date(f.at), language, zone)">{{ say('version', { n: f.version, when: when(f.at) }) }}</div><div class="small quiet sha">SHA-256 <span class="no">{{ f.sha256.slice(0, 8) }}…{{ f.sha256.slice(-8) }}</span></div></div>
+            <span class="acts"><button v-if="f.look !== 'none'" type="button" class="btn btn-plain" @click="look(f, $event)"><IconEye aria-hidden="true" />{{ say('view') }}</button><a class="btn btn-plain" :href="`${base}/documents/${f.id}/content?download`" download><IconDownload aria-hidden="true" />{{ say('download') }}</a></span>
+          </li>
+        </ul>
+        <p v-if="!given.files.length && !given.folders.length" class="quiet">{{ say('empty') }}</p>
+        <footer v-if="given.count"><a class="btn btn-primary big" :href="allHref" download><IconDownload aria-hidden="true" />{{ allLabel }}</a><p class="small quiet"><template v-if="given.count > 1">{{ say('asArchive') }} </template><template v-if="given.newest">{{ say('newest') }}</template></p></footer>
+      </template>
+    </main>
+    <section v-if="looking" class="view" role="dialog" aria-modal="true" :aria-label="looking.name" @keydown.esc="closeLook">
+      <header><h2>{{ looking.name }}</h2><a class="btn btn-plain" :href="`${base}/documents/${looking.id}/content?download`" download>{{ say('download') }}</a><button type="button" class="btn btn-plain" autofocus @click="closeLook">{{ say('close') }}</button></header>
+      <Look :look="looking.look" :content="`${base}/documents/${looking.id}/content`" :size="looking.size" :name="looking.name" :prepare="() => data(api.GET('/visits/{token}/documents/{id}/preview', { params: { path: { token, id: looking!.id } } }))" :words="{ loading: say('vLoading'), failed: say('vFailed'), none: say('vNone'), cut: say('vCut'), empty: say('vEmpty') }" />
+    </section>
+  </div>
+</template>

@@ -1,0 +1,143 @@
+import { defineStore } from 'pinia'
+import { computed, reactive, ref } from 'vue'
+import { Upload } from 'tus-js-client'
+import { api, data, Refusal, type Schemas } from '../api/client'
+import type { Brought } from './dropped'
+
+/** One file on its way in. */
+export interface Coming {
+  id: number
+  name: string
+  path: string
+  size: number
+  sent: number
+  state: 'waiting' | 'running' | 'done' | 'refused' | 'stopped'
+  /** The connection is lost for the moment; it goes on by itself. */
+  offline: boolean
+  outcome?: Schemas['UploadOutcome']
+  refusal?: Refusal
+  again: () => void
+  stop: () => void
+}
+
+const atOnce = 3
+const pauses = [0, 500, 1000, 2000, 4000, 8000, 15_000, 30_000, 60_000]
+
+/** Everything that is being brought in, and what became of it. */
+export const useTray = defineStore('tray', () => {
+  const all = ref<Coming[]>([])
+  const open = ref(false)
+  let number = 0
+  let running = 0
+
+  const active = computed(() => all.value.filter((c) => c.state === 'waiting' || c.state === 'running'))
+  const percent = computed(() => {
+    const size = all.value.reduce((sum, c) => sum + c.size, 0)
+    return size === 0 ? 100 : Math.floor((all.value.reduce((sum, c) => sum + c.sent, 0) / size) * 100)
+  })
+
+  function bring(folder: string, files: Brought[]): void {
+    for (const f of files) all.value.push(coming(folder, f))
+    if (files.length) open.value = true
+    next()
+  }
+
+  function coming(folder: string, { file, path }: Brought): Coming {
+    const c: Coming = reactive({
+      id: ++number, name: file.name, path, size: file.size, sent: 0, state: 'waiting', offline: false,
+      again: () => {
+        c.state = 'waiting'
+        c.refusal = undefined
+        next()
+      },
+      stop: () => {
+        const was = c.state
+        c.state = 'stopped'
+        void upload?.abort(true)
+        if (was === 'running') finished()
+      },
+    })
+    let upload: Upload | undefined
+    starters.set(c.id, () => {
+      upload = makeUpload(c, folder, file, path)
+      void upload.findPreviousUploads().then((before) => {
+        if (before[0]) upload?.resumeFromPreviousUpload(before[0])
+        upload?.start()
+      })
+    })
+    return c
+  }
+  const starters = new Map<number, () => void>()
+
+  function makeUpload(c: Coming, folder: string, file: File, path: string): Upload {
+    const upload: Upload = new Upload(file, {
+      endpoint: '/api/uploads',
+      metadata: { folder, name: file.name, path },
+      retryDelays: pauses,
+      removeFingerprintOnSuccess: true,
+      fingerprint: async (f) => ['tabularis', folder, path, (f as File).name, (f as File).size, (f as File).lastModified].join('|'),
+      onProgress: (sent) => {
+        c.sent = sent
+        c.offline = false
+      },
+      onShouldRetry: (error) => {
+        const status = error.originalResponse?.getStatus() ?? 0
+        // Refusals are final; a lost connection, a restart or a lock is not. After signing in again it goes on, too.
+        const retry = status === 0 || status === 401 || status === 409 || status === 423 || status >= 500
+        c.offline = retry
+        return retry
+      },
+      onError: (error) => {
+        if (c.state === 'stopped') return
+        c.state = 'refused'
+        c.refusal = refusalIn(error)
+        finished()
+      },
+      onSuccess: () => void settle(c, upload.url ?? ''),
+    })
+    return upload
+  }
+
+  function refusalIn(error: Error): Refusal {
+    const response = (error as { originalResponse?: { getBody(): string } | null }).originalResponse
+    try {
+      return new Refusal(JSON.parse(response?.getBody() ?? '') as Schemas['Problem'])
+    } catch {
+      return new Refusal({ type: '/problems/offline', title: 'offline', status: 0 })
+    }
+  }
+
+  async function settle(c: Coming, url: string): Promise<void> {
+    try {
+      c.outcome = await data(api.GET('/uploads/{id}/outcome', { params: { path: { id: url.split('/').pop() ?? '' } } }))
+      c.state = 'done'
+      c.sent = c.size
+    } catch (e) {
+      c.state = 'refused'
+      c.refusal = e instanceof Refusal ? e : undefined
+    }
+    finished()
+  }
+
+  function finished(): void {
+    running--
+    next()
+  }
+
+  function next(): void {
+    for (const c of all.value) {
+      if (running >= atOnce) return
+      if (c.state !== 'waiting') continue
+      c.state = 'running'
+      running++
+      starters.get(c.id)?.()
+    }
+  }
+
+  function clear(): void {
+    all.value = active.value
+    if (!all.value.length) open.value = false
+  }
+
+  return { all, open, active, percent, bring, clear }
+})
