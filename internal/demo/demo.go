@@ -199,9 +199,9 @@ func (l *loader) bytes(p paper, version int) []byte {
 	case "estimate":
 		return l.papers.estimate(vessel, estimateLines, .85+.04*float64(version))
 	case "letter":
-		return l.papers.letter(letterTo, title+", "+vessel, letterText, author.name+"\n"+author.role, at)
+		return l.papers.letter(letterTo, title+", "+vessel, letterText+strings.Repeat(letterMore, version), author.name+"\n"+author.role, at)
 	case "note":
-		return l.papers.note(title, noteText...)
+		return l.papers.note(title, append(noteText[:len(noteText):len(noteText)], noteMore[:version]...)...)
 	case "short":
 		return l.papers.report(title, vessel, at, reportSections[:2])
 	}

@@ -8,6 +8,16 @@ Our findings and the estimate of the repair follow under separate cover. Please 
 
 We remain at your disposal for any question.`
 
+const letterMore = "\n\nWe have since corrected the date of our attendance; nothing else is changed."
+
+// noteMore is what further versions of a note say.
+var noteMore = []string{
+	"## Second visit\n\nThe scale was chipped off at frame 31. The pitting is as deep as noted, its extent a little less.",
+	"The chief engineer says that the bilge well was last coated four years ago.",
+	"The yard quotes plate of 10 mm within a week, of 12 mm within three.",
+	"Agreed with Priya: the frames in way are renewed in part, not whole.",
+}
+
 var noteText = []string{
 	"Taken on board, in the presence of the master. Weather dry, tank ventilated and certified free of gas.",
 	"## What was seen\n\n- Side shell, frames 24 to 38: general corrosion, scale loose.\n- **Frame 31**: pitting over about 0.6 m², deepest 3.1 mm of 10.0 mm.\n- Bulkhead 24: sound; coating hard.\n- Welds of the replaced insert from the fourth year: sound.",

@@ -34,6 +34,9 @@ type Message struct {
 
 // Server keeps messages as .eml files (RFC 5322) in a folder.
 type Server struct {
+	// SMTP is the address on which mail is taken.
+	SMTP string
+
 	dir  string
 	smtp *smtp.Server
 	http *http.Server
@@ -62,6 +65,7 @@ func Start(ctx context.Context, dir, smtpAddress, pageAddress string) (*Server, 
 		return nil, fmt.Errorf("listening for the mailbox page: %w", err)
 	}
 	s.http = &http.Server{Handler: http.HandlerFunc(s.page), ReadHeaderTimeout: 10 * time.Second}
+	s.SMTP = mails.Addr().String()
 	go s.smtp.Serve(mails)
 	go s.http.Serve(pages)
 	context.AfterFunc(ctx, func() {

@@ -67,9 +67,8 @@ export function aheadWords(at: Date, now: Date, language: Language, timeZone: st
   const s = said[language]
   const minutes = Math.max(1, Math.round((at.getTime() - now.getTime()) / 60_000))
   if (minutes < 60) return s.inMin(minutes)
-  if (minutes < 24 * 60) return s.inHours(Math.round(minutes / 60))
-  const days = daysBetween(now, at, timeZone)
-  return days === 1 ? momentWords(at, now, language, timeZone) : s.inDays(days)
+  if (minutes < 48 * 60) return s.inHours(Math.round(minutes / 60))
+  return s.inDays(daysBetween(now, at, timeZone))
 }
 
 /** The full moment with its zone, for hovering and for programs that read aloud. */

@@ -9,7 +9,7 @@ const props = defineProps<{ url: string; onlyFirst?: boolean }>()
 const emit = defineEmits<{ ready: [pages: number]; failed: [] }>()
 
 const document_ = shallowRef<PDFDocumentProxy>()
-const pages = ref<{ number: number; ratio: number; drawn: boolean }[]>([])
+const pages = ref<{ number: number; ratio: number; begun: boolean; drawn: boolean }[]>([])
 let gone = false
 
 async function open() {
@@ -19,7 +19,7 @@ async function open() {
     document_.value = pdf
     const size = (await pdf.getPage(1)).getViewport({ scale: 1 })
     const all = props.onlyFirst ? 1 : pdf.numPages
-    pages.value = Array.from({ length: all }, (_, i) => ({ number: i + 1, ratio: size.height / size.width, drawn: false }))
+    pages.value = Array.from({ length: all }, (_, i) => ({ number: i + 1, ratio: size.height / size.width, begun: false, drawn: false }))
     emit('ready', pdf.numPages)
   } catch {
     if (!gone) emit('failed')
@@ -28,13 +28,14 @@ async function open() {
 
 async function draw(number: number, el: HTMLElement) {
   const entry = pages.value[number - 1]
-  if (!entry || entry.drawn || !document_.value) return
-  entry.drawn = true
+  if (!entry || entry.begun || !document_.value) return
+  entry.begun = true
   const page = await document_.value.getPage(number)
   const view = page.getViewport({ scale: 1 })
   entry.ratio = view.height / view.width
   const canvas = el.querySelector('canvas')
   if (canvas) await drawPage(page, canvas, el.clientWidth).promise
+  entry.drawn = true
 }
 
 function watchPage(el: unknown, number: number) {

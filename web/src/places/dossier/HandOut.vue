@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, onMounted, reactive, ref, watch } from 'vue'
-import { useI18n } from 'vue-i18n'
+import { I18nT, useI18n } from 'vue-i18n'
 import IconCopy from '~icons/ph/copy'
 import IconEye from '~icons/ph/eye'
 import IconLink from '~icons/ph/link-simple'
@@ -85,7 +85,7 @@ watch(link, (l) => l && tell(copied.value ? t('handout.made') : t('handout.madeN
         </WritingSentence>
         <div class="plus-row"><button v-for="o in draft.offers" :key="o" type="button" class="plus" @click="add(o)">{{ t(`handout.plus.${o}`) }}</button></div>
         <p v-if="error" class="t-caution" role="alert">{{ said.problem(error) }}</p>
-        <div class="consequence"><div><IconEye aria-hidden="true" /><span><i18n-t :keypath="terms.password ? 'handout.both' : 'handout.newly'" scope="global"><template #files><b>{{ t('common.files', { n: draft.files }, draft.files) }}</b></template><template #size>{{ said.size(draft.bytes) }}</template></i18n-t> {{ draft.linkedBefore ? t('handout.before', { n: said.count(draft.linkedBefore).toLowerCase() }, draft.linkedBefore) : t('handout.beforeNone') }} <span class="quiet">{{ t('handout.view') }}</span></span><span></span></div></div>
+        <div class="consequence"><div><IconEye aria-hidden="true" /><span><I18nT :keypath="terms.password ? 'handout.both' : 'handout.newly'" scope="global"><template #files><b>{{ t('common.files', { n: draft.files }, draft.files) }}</b></template><template #size>{{ said.size(draft.bytes) }}</template></I18nT> {{ !draft.linkedBefore ? t('handout.beforeNone') : draft.files === 1 ? t('handout.beforeOne') : t('handout.before', { n: said.count(draft.linkedBefore) }, draft.linkedBefore) }} <span class="quiet">{{ t('handout.view') }}</span></span><span></span></div></div>
       </template>
       <LinkMade v-if="link" :link="link" :copied="copied" :password="terms.password" />
     </div>
@@ -97,7 +97,7 @@ watch(link, (l) => l && tell(copied.value ? t('handout.made') : t('handout.madeN
       </template>
       <template v-else>
         <div v-if="terms.password"><h3>{{ t('handout.passwordOwn') }}</h3><p class="small quiet" style="margin: 2px 0 8px">{{ t('handout.passwordWhy') }}</p>
-          <blockquote class="terms"><i18n-t keypath="handout.passwordText" scope="global"><template #name>{{ link.name }}</template><template #practice>{{ store.practice?.name }}</template><template #password><b class="no nb">{{ terms.password }}</b></template><template #me>{{ link.by }}</template></i18n-t></blockquote>
+          <blockquote class="terms"><I18nT keypath="handout.passwordText" scope="global"><template #name>{{ link.name }}</template><template #practice>{{ store.practice?.name }}</template><template #password><b class="no nb">{{ terms.password }}</b></template><template #me>{{ link.by }}</template></I18nT></blockquote>
           <button type="button" class="btn btn-plain btn-small" @click="copyText(t('handout.passwordText', { name: link.name, practice: store.practice?.name, password: terms.password, me: link.by })).then((ok) => ok && tell(t('handout.passwordCopied')))"><IconCopy class="i i-s" aria-hidden="true" />{{ t('handout.copyMessage') }}</button></div>
         <div class="acts end"><button type="button" class="btn btn-primary" @click="$emit('close')">{{ t('handout.done') }}</button></div>
       </template>

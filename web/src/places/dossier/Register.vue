@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useInfiniteQuery } from '@tanstack/vue-query'
 import { useVirtualizer } from '@tanstack/vue-virtual'
+import { useMediaQuery } from '@vueuse/core'
 import { computed, ref, watch, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, data, type Schemas } from '../../api/client'
@@ -17,6 +18,7 @@ const props = defineProps<{ folder: string; shown?: string; chosen: Row[]; slim:
 const emit = defineEmits<{ show: [id?: string]; choose: [rows: Row[]]; page: [page: Schemas['RegisterPage']]; add: []; open: [document: Schemas['Document']] }>()
 const { t } = useI18n()
 const said = useSaid()
+const narrow = useMediaQuery('(max-width: 900px)')
 const orders: Order[] = ['event', 'number', 'name', 'size']
 const order = ref<Order>((localStorage.getItem('order') as Order | null) ?? 'event')
 watch(order, (o) => localStorage.setItem('order', o))
@@ -127,7 +129,7 @@ watch(() => [props.shown, rows.value.length], () => {
           <td class="choose" @click.stop="toggle(v.index, $event.shiftKey)"><input class="form-check-input" type="checkbox" tabindex="-1" :checked="isChosen(rows[v.index].id)" :aria-label="`${t('dossier.columns.choose')} ${rows[v.index].name}`" @click.prevent></td>
           <td><Door v-bind="rows[v.index].door" /></td>
           <td class="no">{{ String(rows[v.index].number).padStart(3, '0') }}</td>
-          <td><MiddleName :name="rows[v.index].name" /><span class="s">{{ extensionOf(rows[v.index].name) }}<template v-if="slim">, {{ said.size(rows[v.index].size) }}</template></span></td>
+          <td><MiddleName :name="rows[v.index].name" /><span class="s"><span class="no number">{{ String(rows[v.index].number).padStart(3, '0') }}</span>{{ extensionOf(rows[v.index].name) }}<template v-if="slim || narrow">, {{ said.size(rows[v.index].size) }}</template></span></td>
           <td v-if="!slim" class="r c-size">{{ said.size(rows[v.index].size) }}</td>
           <td class="r">{{ rows[v.index].version }}</td>
           <td class="ev">{{ last(rows[v.index]) }}<span v-if="rows[v.index].lastEvent" class="s" :title="said.full(rows[v.index].lastEvent!.at)">{{ said.when(rows[v.index].lastEvent!.at) }}</span></td>
@@ -146,11 +148,13 @@ watch(() => [props.shown, rows.value.length], () => {
 .choice option { background: var(--tb-sheet); color: var(--tb-ink); }
 .showing :deep(a), .showing :deep(button) { color: var(--tb-action); }
 .register tbody .s { height: 15px; }
+.number { display: none; margin-right: 8px; }
 @media (max-width: 900px) {
+  .number { display: inline; }
   .pane { overflow: visible; }
   .register, .register tbody { display: block; } thead, colgroup, .c-size { display: none; }
   tbody tr:not(.spacer) { display: grid; grid-template-columns: 46px minmax(0, 1fr) 112px; grid-template-rows: 20px 19px; padding: 8px 16px 7px; min-height: 56px; border-bottom: 1px solid var(--tb-line); }
-  tbody tr:not(.spacer) td { border: 0; padding: 0; height: auto; box-shadow: none !important; }
+  tbody tr:not(.spacer) td { border: 0; padding: 0; height: auto; box-shadow: none !important; background: none !important; }
   tbody td.choose, tbody td.no, tbody td:nth-last-child(2) { display: none; }
   tbody tr td:nth-child(2) { grid-row: 1 / 3; }
   tbody tr td:last-child { text-align: right; font-size: .8125rem; grid-row: 1 / 3; }

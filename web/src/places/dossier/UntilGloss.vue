@@ -63,11 +63,11 @@ function key(e: KeyboardEvent, i: number) {
   <div class="acts quick">
     <span class="acts"><label for="until" class="quiet">{{ t('handout.until') }}</label><input id="until" class="form-control" type="datetime-local" :value="chosen" :max="local(new Date(latest))" :min="local(said.now.value)" @change="typed"></span>
     <button type="button" @click="inDays(1)">{{ t('handout.tomorrow') }}</button><button type="button" @click="inDays(7)">{{ t('handout.week') }}</button><button type="button" @click="inDays(14)">{{ t('handout.usual') }}</button><button type="button" @click="monthEnd">{{ t('handout.monthEnd') }}</button>
-    <span class="quiet small longest">{{ t('handout.longest', { n: store.practice?.longestLinkDays }) }}</span>
   </div>
   <div class="days" role="listbox" :aria-label="t('handout.days')">
     <em v-for="(d, i) in days" :key="`m${d.iso}`" :style="{ gridColumn: i + 1 }" aria-hidden="true">{{ d.month }}</em>
     <span v-for="(d, i) in days" :key="d.iso" role="option" :class="{ we: d.we, in: d.in, sel: d.sel }" :aria-selected="d.sel" :tabindex="d.sel || (!days.some((x) => x.sel) && i === 0) ? 0 : -1" @click="set(d.iso)" @keydown="key($event, i)" @keydown.enter="set(d.iso)">{{ d.n }}</span>
+    <em class="longest" aria-hidden="true">{{ t('handout.longest', { n: store.practice?.longestLinkDays }) }}</em>
   </div>
 </template>
 
@@ -75,8 +75,9 @@ function key(e: KeyboardEvent, i: number) {
 .quick { gap: 6px 16px; flex-wrap: wrap; }
 .quick .form-control { width: 200px; height: 28px; font-size: .875rem; background: var(--tb-sheet); }
 .quick button { color: var(--tb-action); }
-.longest { margin-left: auto; }
+
 .days span { cursor: pointer; }
 .days em { overflow: visible; width: 0; }
+.days .longest { grid-column: 31; width: auto; justify-self: end; }
 @media (max-width: 900px) { .days { grid-template-columns: repeat(11, 1fr); } .days em { display: none; } }
 </style>

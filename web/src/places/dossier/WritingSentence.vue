@@ -56,4 +56,5 @@ watch(
 
 <style scoped>
 .set { font-weight: 560; }
+.w[aria-expanded=true] { margin: 0 -2px 0 2px; }
 </style>

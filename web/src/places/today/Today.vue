@@ -72,8 +72,8 @@ const ruler = computed(() =>
 <style scoped>
 .two { display: grid; grid-template-columns: minmax(0, 1fr) 384px; gap: 0 48px; margin-top: 16px; }
 h2 { padding-bottom: 5px; border-bottom: 1px solid var(--tb-ink); }
-section + section { margin-top: 24px; }
-.bodies a { display: grid; grid-template-columns: 48px 76px minmax(0, 1fr) 190px; align-items: center; padding: 6px 0 5px; border-bottom: 1px solid var(--tb-line); color: inherit; text-decoration: none; min-height: 48px; }
+section + section { margin-top: 18px; }
+.bodies a { display: grid; grid-template-columns: 48px 76px minmax(0, 1fr) 190px; align-items: center; padding: 3px 0 3px; border-bottom: 1px solid var(--tb-line); color: inherit; text-decoration: none; min-height: 44px; line-height: 19px; }
 .bodies a:hover, .soon a:hover { background: var(--tb-selection); }
 .bodies .what > *, .last > span, .soon a > span > b, .soon a > span > span { display: block; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .bodies .what b { font-weight: 560; font-size: 1rem; line-height: 20px; }

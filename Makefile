@@ -1,0 +1,72 @@
+# make demo          start everything on this machine with made-up data
+# make demo-reset    forget the demo's data
+# make test          all tests        make check   formatting, types, lint, generated code
+# make bench         measurements     make fuzz    longer fuzzing      make screenshots   pictures for docs/
+
+LISTEN  ?= 127.0.0.1:8080
+MAILBOX ?= 127.0.0.1:8025
+SMTP    ?= 127.0.0.1:2525
+FUZZTIME ?= 60s
+export GOFLAGS := -buildvcs=false
+
+WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/recipient.html web/vite.config.ts web/package-lock.json
+GO_SOURCES  := $(shell find cmd core internal web -path web/node_modules -prune -o \( -name '*.go' -o -name '*.sql' \) -print) go.mod go.sum
+
+.PHONY: demo demo-reset build test check generate bench fuzz screenshots need-demo need-test
+
+demo: need-demo build
+	@exec ./bin/tabularis demo --listen $(LISTEN) --mailbox $(MAILBOX) --smtp $(SMTP)
+
+demo-reset:
+	rm -rf data
+
+need-demo:
+	@command -v go >/dev/null || { echo "Go is not installed; see https://go.dev/doc/install"; exit 1; }
+	@command -v npm >/dev/null || { echo "Node.js with npm is not installed; on Debian: apt-get install nodejs npm"; exit 1; }
+	@./scripts/need.sh postgresql
+
+need-test: need-demo
+	@./scripts/need.sh chromium poppler-utils
+
+build: web/dist/index.html bin/tabularis
+
+web/node_modules/.package-lock.json: web/package-lock.json
+	@echo "Installing the web packages …"
+	@cd web && npm ci --no-fund --no-audit --loglevel=error
+	@touch $@
+
+web/dist/index.html: $(WEB_SOURCES) web/node_modules/.package-lock.json
+	@echo "Building the front end …"
+	@cd web && npx --no-install vite build --logLevel error
+
+bin/tabularis: $(GO_SOURCES) web/dist/index.html
+	@echo "Building the server …"
+	@go build -o bin/ ./cmd/...
+
+generate:
+	go generate ./internal/web/contract
+	cd web && npx --no-install openapi-typescript ../api/openapi.yaml -o src/api/schema.gen.ts >/dev/null
+
+check: need-demo build
+	@test -z "$$(gofmt -l cmd core internal web/*.go | tee /dev/stderr)" || { echo "not formatted: run gofmt -w"; exit 1; }
+	go vet ./...
+	@cp internal/web/contract/contract.gen.go /tmp/contract.$$$$ && cp web/src/api/schema.gen.ts /tmp/schema.$$$$ && $(MAKE) -s generate && \
+	  cmp /tmp/contract.$$$$ internal/web/contract/contract.gen.go && cmp /tmp/schema.$$$$ web/src/api/schema.gen.ts && rm -f /tmp/contract.$$$$ /tmp/schema.$$$$ || { echo "generated code was stale"; exit 1; }
+	@! grep -q '"resolved"' web/package-lock.json || { echo "the lock file holds download addresses"; exit 1; }
+	cd web && npx --no-install vue-tsc --noEmit && npx --no-install eslint --max-warnings 0 src
+
+test: need-test build
+	go test -timeout 30m ./...
+
+bench: need-test build
+	go test -run '^$$' -bench . -benchtime 1x -timeout 60m ./bench/...
+
+fuzz:
+	@for t in $$(grep -rlE '^func Fuzz' --include='*_test.go' core internal); do d=./$$(dirname $$t); \
+	  for f in $$(grep -ohE '^func Fuzz[A-Za-z]*' $$t | cut -c6-); do echo "$$d $$f"; go test -run '^$$' -fuzz "^$$f$$" -fuzztime $(FUZZTIME) $$d || exit 1; done; done
+
+screenshots: need-test build
+	@rm -rf /tmp/tabularis-shots-data; \
+	./bin/tabularis demo --dir /tmp/tabularis-shots-data --listen 127.0.0.1:8089 --mailbox 127.0.0.1:8090 --smtp 127.0.0.1:8091 >/dev/null & pid=$$!; \
+	for i in $$(seq 60); do curl -fs -o /dev/null http://127.0.0.1:8089/sign-in && break; sleep 1; done; \
+	./bin/screenshots -from http://127.0.0.1:8089 -to docs/screenshots; status=$$?; kill -INT $$pid; wait $$pid; exit $$status

@@ -1,0 +1,342 @@
+// Package testkit runs the real server on a real PostgreSQL for tests.
+package testkit
+
+import (
+	"bytes"
+	"context"
+	"encoding/base64"
+	"encoding/json"
+	"fmt"
+	"io"
+	"io/fs"
+	"log/slog"
+	"net"
+	"net/http"
+	"net/http/cookiejar"
+	"os"
+	"path/filepath"
+	"strconv"
+	"strings"
+	"sync/atomic"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/sessions"
+	"tabularis/internal/devdb"
+	"tabularis/internal/mail"
+	"tabularis/internal/mail/standin"
+	"tabularis/internal/secret"
+	"tabularis/internal/server"
+	"tabularis/internal/store"
+	"tabularis/internal/web/contract"
+	front "tabularis/web"
+)
+
+var cluster *devdb.Cluster
+
+// Main starts a database for all tests of a package. Call it from TestMain.
+func Main(m *testing.M) {
+	os.Exit(run(m))
+}
+
+func run(m *testing.M) int {
+	dir, err := os.MkdirTemp("", "tabularis-test-")
+	if err != nil {
+		return failed(err)
+	}
+	defer os.RemoveAll(dir)
+	if err := os.Chmod(dir, 0o755); err != nil {
+		return failed(err)
+	}
+	ctx := context.Background()
+	// What a test loses in a crash of the machine is not missed.
+	if cluster, err = devdb.Start(ctx, filepath.Join(dir, "postgres"), "fsync=off", "synchronous_commit=off", "full_page_writes=off"); err != nil {
+		return failed(err)
+	}
+	defer cluster.Stop()
+	if err := template(ctx); err != nil {
+		return failed(err)
+	}
+	return m.Run()
+}
+
+func failed(err error) int {
+	fmt.Fprintln(os.Stderr, "testkit:", err)
+	return 1
+}
+
+// template migrates once what every test copies.
+func template(ctx context.Context) error {
+	admin, err := store.Open(ctx, cluster.URL("postgres"), 1)
+	if err != nil {
+		return err
+	}
+	defer admin.Close()
+	if _, err := admin.ExecContext(ctx, `CREATE DATABASE template_tabularis`); err != nil {
+		return err
+	}
+	db, err := store.Open(ctx, cluster.URL("template_tabularis"), 4)
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	return store.Migrate(ctx, db)
+}
+
+var databases atomic.Int64
+
+// Database makes a migrated database of one's own and returns its address.
+func Database(t testing.TB) string {
+	t.Helper()
+	name := fmt.Sprintf("test_%d", databases.Add(1))
+	admin, err := store.Open(t.Context(), cluster.URL("postgres"), 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer admin.Close()
+	if _, err := admin.ExecContext(t.Context(), `CREATE DATABASE `+name+` TEMPLATE template_tabularis`); err != nil {
+		t.Fatal(err)
+	}
+	return cluster.URL(name)
+}
+
+// Password is everybody's in tests.
+const Password = "tessaly-harbour"
+
+// Kit is a running server with the demo's people.
+type Kit struct {
+	T       testing.TB
+	App     *server.App
+	URL     string
+	DataDir string
+	Mail    *standin.Server
+	People  map[string]store.Person
+	offset  atomic.Int64
+}
+
+// New starts a server of one's own. It ends with the test.
+func New(t testing.TB) *Kit {
+	t.Helper()
+	k := &Kit{T: t, People: map[string]store.Person{}, DataDir: t.TempDir()}
+	// Cleanups run last in, first out: the server stops before its folder goes.
+	ctx, cancel := context.WithCancel(context.Background())
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if k.Mail, err = standin.Start(ctx, filepath.Join(k.DataDir, "mail"), "127.0.0.1:0", "127.0.0.1:0"); err != nil {
+		t.Fatal(err)
+	}
+	k.URL = "http://" + listener.Addr().String()
+	passwords := secret.NewPasswords(4).Cheap()
+	config := server.Config{BaseURL: k.URL, DatabaseURL: Database(t), DataDir: k.DataDir, KeyFile: filepath.Join(k.DataDir, "key"), MaxUpload: 64 << 20, Mail: mail.Settings{Address: k.Mail.SMTP, From: "papers@halyard-rook.example", Plain: true}}
+	k.App, err = server.New(ctx, config, files(), k.Now, passwords, slog.New(slog.NewTextHandler(testWriter{t}, &slog.HandlerOptions{Level: slog.LevelWarn})))
+	if err != nil {
+		t.Fatal(err)
+	}
+	k.practice(passwords)
+	done := make(chan error, 1)
+	go func() { done <- k.App.Run(ctx, listener) }()
+	t.Cleanup(func() {
+		cancel()
+		if err := <-done; err != nil {
+			t.Errorf("the server ended with %v", err)
+		}
+		k.App.Close()
+	})
+	return k
+}
+
+// files is the built front end, or pages in its place where it is not built:
+// tests of the API do not need it.
+func files() fs.FS {
+	if _, err := fs.Stat(front.Files(), "index.html"); err == nil {
+		return front.Files()
+	}
+	return fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "recipient.html": {Data: []byte("<!doctype html>")}}
+}
+
+type testWriter struct{ t testing.TB }
+
+func (w testWriter) Write(p []byte) (int, error) {
+	w.t.Helper()
+	w.t.Logf("server: %s", bytes.TrimSpace(p))
+	return len(p), nil
+}
+
+// Now is the server's clock: the present, moved by Later.
+func (k *Kit) Now() time.Time { return time.Now().Add(time.Duration(k.offset.Load())) }
+
+// Later moves the server's clock forward.
+func (k *Kit) Later(d time.Duration) { k.offset.Add(int64(d)) }
+
+func (k *Kit) practice(passwords *secret.Passwords) {
+	k.T.Helper()
+	ctx := context.Background()
+	if err := store.PutPractice(ctx, k.App.DB, store.Practice{Name: "Halyard & Rook", Tagline: "marine surveyors, Tessaly", Timezone: "UTC", Helper: "Hanne Solvik", LongestLinkDays: 90}); err != nil {
+		k.T.Fatal(err)
+	}
+	hash, err := passwords.Hash(ctx, Password)
+	if err != nil {
+		k.T.Fatal(err)
+	}
+	for key, name := range map[string]string{"ines": "Ines Okafor", "tomasz": "Tomasz Rehn", "priya": "Priya Valdane", "luca": "Luca Ferrante", "hanne": "Hanne Solvik"} {
+		email := strings.ToLower(strings.ReplaceAll(name, " ", ".")) + "@halyard-rook.example"
+		p := store.Person{ID: uuid.Must(uuid.NewV7()), Email: email, EmailKey: sessions.Key(email), Name: name, Standing: "colleague", PasswordHash: hash, CreatedAt: time.Now()}
+		if err := store.AddPerson(ctx, k.App.DB, p); err != nil {
+			k.T.Fatal(err)
+		}
+		k.People[key] = p
+	}
+}
+
+// As is a context in which a colleague acts within the server.
+func (k *Kit) As(who string) context.Context {
+	p := k.People[who]
+	return act.As(context.Background(), act.Actor{Person: &p, Network: "127.0.0.1"})
+}
+
+// Client is one browser: its own cookies.
+type Client struct {
+	Kit  *Kit
+	HTTP *http.Client
+}
+
+// Visitor is a client that is not signed in.
+func (k *Kit) Visitor() *Client {
+	jar, err := cookiejar.New(nil)
+	if err != nil {
+		k.T.Fatal(err)
+	}
+	return &Client{Kit: k, HTTP: &http.Client{Jar: jar, Timeout: time.Minute}}
+}
+
+// SignIn is a client signed in as a colleague.
+func (k *Kit) SignIn(who string) *Client {
+	k.T.Helper()
+	c := k.Visitor()
+	c.Want(200, "POST", "/api/session", contract.SignIn{Email: k.People[who].Email, Password: Password})
+	return c
+}
+
+// Answer is what came back.
+type Answer struct {
+	Status int
+	Header http.Header
+	Body   []byte
+}
+
+// Code is the code of a refusal.
+func (a Answer) Code() string {
+	var p contract.Problem
+	if json.Unmarshal(a.Body, &p) != nil {
+		return ""
+	}
+	return strings.TrimPrefix(p.Type, "/problems/")
+}
+
+// Do sends a request; body is JSON unless it is a reader.
+func (c *Client) Do(method, path string, body any, header ...string) Answer {
+	c.Kit.T.Helper()
+	a, err := c.Try(method, path, body, header...)
+	if err != nil {
+		c.Kit.T.Fatalf("%s %s: %v", method, path, err)
+	}
+	return a
+}
+
+// Try is Do for requests that may fail on the way.
+func (c *Client) Try(method, path string, body any, header ...string) (Answer, error) {
+	var r io.Reader
+	switch b := body.(type) {
+	case nil:
+	case io.Reader:
+		r = b
+	default:
+		raw, err := json.Marshal(b)
+		if err != nil {
+			return Answer{}, err
+		}
+		r = bytes.NewReader(raw)
+	}
+	if strings.HasPrefix(path, "/") {
+		path = c.Kit.URL + path
+	}
+	req, err := http.NewRequest(method, path, r)
+	if err != nil {
+		return Answer{}, err
+	}
+	if r != nil {
+		req.Header.Set("Content-Type", "application/json")
+	}
+	for i := 0; i+1 < len(header); i += 2 {
+		req.Header.Set(header[i], header[i+1])
+	}
+	resp, err := c.HTTP.Do(req)
+	if err != nil {
+		return Answer{}, err
+	}
+	defer resp.Body.Close()
+	raw, err := io.ReadAll(resp.Body)
+	return Answer{resp.StatusCode, resp.Header, raw}, err
+}
+
+// Want sends a request and fails the test unless the status is as wanted.
+func (c *Client) Want(status int, method, path string, body any, header ...string) Answer {
+	c.Kit.T.Helper()
+	a := c.Do(method, path, body, header...)
+	if a.Status != status {
+		c.Kit.T.Fatalf("%s %s: status %d, want %d: %s", method, path, a.Status, status, a.Body)
+	}
+	return a
+}
+
+// Get reads JSON.
+func Get[T any](c *Client, path string) T {
+	c.Kit.T.Helper()
+	return read[T](c, c.Want(200, "GET", path, nil))
+}
+
+// Post sends JSON and reads the answer.
+func Post[T any](c *Client, status int, path string, body any) T {
+	c.Kit.T.Helper()
+	return read[T](c, c.Want(status, "POST", path, body))
+}
+
+func read[T any](c *Client, a Answer) (v T) {
+	c.Kit.T.Helper()
+	if err := json.Unmarshal(a.Body, &v); err != nil {
+		c.Kit.T.Fatalf("reading %s: %v", a.Body, err)
+	}
+	return v
+}
+
+// Begin opens an upload and returns its address.
+func (c *Client) Begin(folder uuid.UUID, path, name string, size int, more ...string) Answer {
+	c.Kit.T.Helper()
+	meta := fmt.Sprintf("folder %s,name %s,path %s", b64(folder.String()), b64(name), b64(path))
+	for i := 0; i+1 < len(more); i += 2 {
+		meta += "," + more[i] + " " + b64(more[i+1])
+	}
+	return c.Do("POST", "/api/uploads", nil, "Tus-Resumable", "1.0.0", "Upload-Length", strconv.Itoa(size), "Upload-Metadata", meta)
+}
+
+func b64(s string) string { return base64.StdEncoding.EncodeToString([]byte(s)) }
+
+// Upload brings a whole document in and returns what became of it.
+func (c *Client) Upload(folder uuid.UUID, path, name string, data []byte, more ...string) contract.UploadOutcome {
+	c.Kit.T.Helper()
+	begun := c.Begin(folder, path, name, len(data), more...)
+	if begun.Status != 201 {
+		c.Kit.T.Fatalf("beginning %q: %d %s", name, begun.Status, begun.Body)
+	}
+	where := begun.Header.Get("Location")
+	if len(data) > 0 {
+		c.Want(204, "PATCH", where, bytes.NewReader(data), "Tus-Resumable", "1.0.0", "Upload-Offset", "0", "Content-Type", "application/offset+octet-stream")
+	}
+	return Get[contract.UploadOutcome](c, "/api/uploads/"+where[strings.LastIndex(where, "/")+1:]+"/outcome")
+}

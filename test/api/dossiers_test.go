@@ -1,0 +1,160 @@
+package api_test
+
+import (
+	"fmt"
+	"strings"
+	"sync"
+	"testing"
+
+	"tabularis/internal/testkit"
+	"tabularis/internal/web/contract"
+)
+
+func TestMakingDossiers(t *testing.T) {
+	k := testkit.New(t)
+	c := k.SignIn("ines")
+	made := testkit.Post[contract.DossierRow](c, 201, "/api/dossiers", contract.NewDossier{Code: " pel-11", Name: "Pellew", Kind: "client", Client: ptr("Pelham Dry Dock")})
+	if made.Code != "PEL-11" || made.Door.State != contract.DoorStateClosed || made.Door.Count != 1 || made.LastEvent.Kind != "dossier.made" {
+		t.Errorf("made %+v", made)
+	}
+	for _, bad := range []struct {
+		n     contract.NewDossier
+		code  string
+		field string
+	}{
+		{contract.NewDossier{Code: "PEL-11", Name: "Again", Kind: "client"}, "code-taken", "code"},
+		{contract.NewDossier{Code: "pel 11", Name: "X", Kind: "client"}, "code-form", "code"},
+		{contract.NewDossier{Code: "PEL-12", Name: " ", Kind: "client"}, "name-empty", "name"},
+		{contract.NewDossier{Code: "PEL-12", Name: "a/b", Kind: "client"}, "name-slash", "name"},
+		{contract.NewDossier{Code: "PEL-12", Name: "X", Kind: "secret"}, "kind-unknown", "kind"},
+	} {
+		a := c.Do("POST", "/api/dossiers", bad.n)
+		if a.Code() != bad.code || !strings.Contains(string(a.Body), `"field":"`+bad.field+`"`) {
+			t.Errorf("%+v: %d %s", bad.n, a.Status, a.Body)
+		}
+	}
+	d := testkit.Get[contract.Dossier](c, "/api/dossiers/pel-11")
+	if len(d.Members) != 1 || d.Members[0].Level != "manage" || len(d.Folders) != 1 {
+		t.Errorf("it holds %+v", d)
+	}
+	if a := k.SignIn("luca").Do("GET", "/api/dossiers/PEL-11", nil); a.Status != 404 {
+		t.Errorf("somebody else: %d", a.Status)
+	}
+}
+
+func TestContentsAreNumberedInOrder(t *testing.T) {
+	w := newWorld(t)
+	var ids []string
+	for _, name := range []string{"Instruction", "Readings", "Reports"} {
+		ids = append(ids, testkit.Post[contract.Folder](w.luca, 201, fmt.Sprintf("/api/folders/%s/folders", w.top), contract.NewName{Name: name}).Id.String())
+	}
+	testkit.Post[contract.Folder](w.luca, 201, "/api/folders/"+ids[1]+"/folders", contract.NewName{Name: "Hull thickness"})
+	deep := testkit.Post[contract.Folder](w.luca, 201, "/api/folders/"+ids[1]+"/folders", contract.NewName{Name: "Photographs"})
+	w.luca.Upload(deep.Id, "", "1.txt", []byte("x"))
+	var got []string
+	for _, f := range w.dossier().Folders {
+		got = append(got, fmt.Sprintf("%s %s %d", f.Number, f.Name, f.Documents))
+	}
+	want := " Corran Lass 1, 01 Instruction 0, 02 Readings 1, 02.1 Hull thickness 0, 02.2 Photographs 1, 03 Reports 0"
+	if strings.Join(got, ", ") != want {
+		t.Errorf("got  %s\nwant %s", strings.Join(got, ", "), want)
+	}
+}
+
+func TestOneNameByTwoPeopleAtOnce(t *testing.T) {
+	w := newWorld(t)
+	var wg sync.WaitGroup
+	made, taken := 0, 0
+	var mu sync.Mutex
+	for i := range 20 {
+		wg.Go(func() {
+			who := []*testkit.Client{w.luca, w.hanne}[i%2]
+			a := who.Do("POST", fmt.Sprintf("/api/folders/%s/folders", w.top), contract.NewName{Name: []string{"Reports", "REPORTS", "reports"}[i%3]})
+			mu.Lock()
+			defer mu.Unlock()
+			switch {
+			case a.Status == 201:
+				made++
+			case a.Status == 409 && a.Code() == "name-taken":
+				taken++
+			default:
+				t.Errorf("%d %s", a.Status, a.Body)
+			}
+		})
+	}
+	wg.Wait()
+	if made != 1 || taken != 19 {
+		t.Errorf("%d were made, %d refused", made, taken)
+	}
+}
+
+func TestRenaming(t *testing.T) {
+	w := newWorld(t)
+	a, b := w.paper("a.txt", "a"), w.paper("b.txt", "b")
+	path := "/api/items/" + a.String() + "/name"
+	w.luca.Want(204, "PUT", path, contract.NewName{Name: "c.txt"})
+	if got := w.luca.Do("PUT", path, contract.NewName{Name: "B.TXT"}); got.Code() != "name-taken" {
+		t.Errorf("a taken name: %d %s", got.Status, got.Body)
+	}
+	w.luca.Want(204, "PUT", "/api/items/"+b.String()+"/name", contract.NewName{Name: "B.txt"}) // only its case
+	for name, code := range map[string]string{"": "name-empty", "x/y": "name-slash", "x\u202ey": "name-direction", "x\x07": "name-control", strings.Repeat("n", 256): "name-too-long", "..": "name-reserved"} {
+		if got := w.luca.Do("PUT", path, contract.NewName{Name: name}); got.Status != 400 || got.Code() != code {
+			t.Errorf("%q: %d %s", name, got.Status, got.Body)
+		}
+	}
+	slip := testkit.Get[contract.Document](w.luca, "/api/documents/"+a.String())
+	if slip.Ref != "MER-24/001" || slip.Name != "c.txt" || slip.Events[0].Kind != "document.renamed" {
+		t.Errorf("its number must survive: %s %s", slip.Ref, slip.Name)
+	}
+	w.hanne.Want(403, "PUT", "/api/items/"+w.top.String()+"/name", contract.NewName{Name: "x"})
+}
+
+func TestRegisterPagesInEveryOrder(t *testing.T) {
+	w := newWorld(t)
+	for i := range 23 {
+		w.paper(fmt.Sprintf("paper %02d.txt", (i*7)%23), strings.Repeat("x", 1+(i*11)%23))
+	}
+	for _, order := range []string{"event", "number", "name", "size"} {
+		var names []string
+		after := ""
+		for {
+			p := testkit.Get[contract.RegisterPage](w.hanne, fmt.Sprintf("/api/folders/%s/register?order=%s&limit=5&after=%s", w.top, order, after))
+			if p.Total != 23 {
+				t.Fatalf("%s: total %d", order, p.Total)
+			}
+			for i, r := range p.Rows {
+				names = append(names, r.Name)
+				if i > 0 && order == "size" && p.Rows[i-1].Size < r.Size || i > 0 && order == "number" && p.Rows[i-1].Number > r.Number || i > 0 && order == "name" && p.Rows[i-1].Name > r.Name || i > 0 && order == "event" && p.Rows[i-1].LastEvent.Id < r.LastEvent.Id {
+					t.Errorf("%s: %s stands before %s", order, p.Rows[i-1].Name, r.Name)
+				}
+			}
+			if p.Next == nil {
+				break
+			}
+			after = *p.Next
+		}
+		seen := map[string]bool{}
+		for _, n := range names {
+			seen[n] = true
+		}
+		if len(names) != 23 || len(seen) != 23 {
+			t.Errorf("%s: %d rows, %d different", order, len(names), len(seen))
+		}
+	}
+}
+
+func TestFinding(t *testing.T) {
+	w := newWorld(t)
+	w.paper("Condition survey report.pdf", "x")
+	w.paper("100% sure_thing.txt", "y")
+	for q, want := range map[string]int{"survey": 1, "REPORT cond": 1, "MER-24/1": 1, "mer-24/001": 1, "%25": 1, "_": 1, "nothing": 0, "zz%2F1": 0} {
+		f := testkit.Get[contract.Found](w.luca, "/api/find?q="+strings.ReplaceAll(q, " ", "+"))
+		if len(f.Documents) != want {
+			t.Errorf("%q finds %d documents, want %d", q, len(f.Documents), want)
+		}
+	}
+	if f := testkit.Get[contract.Found](w.luca, "/api/find?q=corran"); len(f.Dossiers) != 1 {
+		t.Errorf("finds %d dossiers", len(f.Dossiers))
+	}
+	w.luca.Want(400, "GET", "/api/find", nil)
+}
