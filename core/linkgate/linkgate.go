@@ -25,6 +25,10 @@ type Use struct {
 	Ended     bool
 }
 
+// VisitLength is how long a visit lasts that was let in; afterwards it takes
+// another opening.
+const VisitLength = 12 * time.Hour
+
 // Password says what came with an attempt.
 type Password int
 

@@ -7,6 +7,8 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+
+	"tabularis/core/linkgate"
 )
 
 // Dossier is a body of documents about one piece of work.
@@ -77,9 +79,11 @@ func DossiersOf(ctx context.Context, q Q, person uuid.UUID, now time.Time, codes
 		ORDER BY d.last_event_id DESC, d.code`, person, now, codes)
 }
 
-// living is the condition under which a link lets new visitors in.
+// living is the condition under which somebody outside may be let in or still
+// be in by a link: a used-up link lives on while a visit may be going on.
 func living(l, now string) string {
-	return fmt.Sprintf("(%[1]s.ended_at IS NULL AND (%[1]s.until IS NULL OR %[1]s.until > %[2]s) AND (%[1]s.openings_limit IS NULL OR %[1]s.openings < %[1]s.openings_limit))", l, now)
+	return fmt.Sprintf("(%[1]s.ended_at IS NULL AND (%[1]s.until IS NULL OR %[1]s.until > %[2]s) AND (%[1]s.openings_limit IS NULL OR %[1]s.openings < %[1]s.openings_limit OR %[1]s.last_opened_at > %[2]s::timestamptz - interval '%[3]d seconds'))",
+		l, now, int(linkgate.VisitLength/time.Second))
 }
 
 // Grant is a person's level on an item.

@@ -211,9 +211,9 @@ func AddVisit(ctx context.Context, q Q, v Visit) error {
 	return exec(ctx, q, `INSERT INTO visits (id, link_id, token_sha256, opened_at, network, agent) VALUES ($1, $2, $3, $4, $5, $6)`, v.ID, v.LinkID, v.TokenSHA256, v.OpenedAt, v.Network, v.Agent)
 }
 
-// VisitByToken finds a visit of the link.
-func VisitByToken(ctx context.Context, q Q, link uuid.UUID, tokenSHA256 []byte) (v Visit, err error) {
-	return v, found(q.GetContext(ctx, &v, `SELECT * FROM visits WHERE link_id = $1 AND token_sha256 = $2`, link, tokenSHA256))
+// VisitByToken finds a visit of the link that was opened after since.
+func VisitByToken(ctx context.Context, q Q, link uuid.UUID, tokenSHA256 []byte, since time.Time) (v Visit, err error) {
+	return v, found(q.GetContext(ctx, &v, `SELECT * FROM visits WHERE link_id = $1 AND token_sha256 = $2 AND opened_at > $3`, link, tokenSHA256, since))
 }
 
 // FirstTime notes an act of a visit and reports whether it was the first of its

@@ -38,9 +38,14 @@ import (
 
 var cluster *devdb.Cluster
 
-// Main starts a database for all tests of a package. Call it from TestMain.
-func Main(m *testing.M) {
-	os.Exit(run(m))
+// Main starts a database for all tests of a package and calls after when they
+// have run. Call it from TestMain.
+func Main(m *testing.M, after ...func()) {
+	status := run(m)
+	for _, fn := range after {
+		fn()
+	}
+	os.Exit(status)
 }
 
 func run(m *testing.M) int {

@@ -7,6 +7,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"tabularis/core/fault"
+	"tabularis/core/linkgate"
 	"tabularis/core/names"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/activity"
@@ -334,7 +335,7 @@ func (s *Server) OpenLink(ctx context.Context, r c.OpenLinkRequestObject) (c.Ope
 		return nil, err
 	}
 	if token != "" {
-		life := sessions.Length
+		life := linkgate.VisitLength
 		if l.Until != nil {
 			life = min(life, l.Until.Sub(s.Acts.Now()))
 		}

@@ -111,7 +111,7 @@ func place(p documents.Place) contract.Place {
 
 func link(l links.Shown) contract.Link {
 	out := contract.Link{Id: l.ID, Name: l.Name, Kind: contract.LinkKind(l.Kind), State: contract.LinkState(l.State), Address: some(l.Address), Sentence: parts(l.Sentence), DossierCode: l.DossierCode, By: l.By, At: l.CreatedAt,
-		Until: l.Until, EndedAt: l.EndedAt, Openings: l.Openings, OpeningsLimit: l.OpeningsLimit, Downloads: l.Downloads, LastOpenedAt: l.LastOpenedAt, HasPassword: l.PasswordHash != "", MayEnd: l.MayEnd, SentTo: strings.Fields(l.SentTo)}
+		Until: l.Until, EndedAt: l.EndedAt, Openings: l.Openings, OpeningsLimit: l.OpeningsLimit, Downloads: l.Downloads, LastOpenedAt: l.LastOpenedAt, HasPassword: l.PasswordHash != "", MayEnd: l.MayEnd && l.Living, Living: l.Living, SentTo: strings.Fields(l.SentTo)}
 	out.Items = each(l.Items, func(i store.LinkItem) contract.LinkItem {
 		c := contract.LinkItem{Id: i.ID, Name: i.Name, Kind: contract.LinkItemKind(i.Kind)}
 		if i.Number != nil {
@@ -134,7 +134,7 @@ func slip(s documents.Slip, shown []links.Shown) contract.Document {
 	ref := func(n int) string { return register.Ref{Code: s.Code, Number: n}.String() }
 	open := 0
 	for _, l := range shown {
-		if l.State == "open" {
+		if l.Living {
 			open++
 		}
 	}

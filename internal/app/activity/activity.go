@@ -84,8 +84,8 @@ type Today struct {
 	Bytes    int64
 }
 
-// soon is how far ahead ends are shown.
-const soon = 14 * 24 * time.Hour
+// soon is how far ahead ends are shown: to the end of the fourteenth day.
+const soon = 15 * 24 * time.Hour
 
 // Today gathers the acting person's dossiers, what others did lately, and the
 // links that end within two weeks.

@@ -309,7 +309,9 @@ func itemIDs(items []store.Item) []uuid.UUID {
 // Shown is a link as its senders see it.
 type Shown struct {
 	store.ListedLink
-	State    string
+	State string
+	// Living says that somebody may be let in, or may still be in.
+	Living   bool
 	Address  string
 	Sentence terms.Sentence
 	Items    []store.LinkItem
@@ -386,6 +388,7 @@ func (s *Service) shown(r store.ListedLink, items []store.LinkItem, caps access.
 		plain[i] = it.Item
 	}
 	sh := Shown{ListedLink: r, Items: items, MayEnd: caps.Has(access.Share), State: state(r.Link, v.Now)}
+	sh.Living = sh.State == "open" || sh.State == "used-up" && r.LastOpenedAt != nil && r.LastOpenedAt.After(v.Now.Add(-linkgate.VisitLength))
 	sh.Sentence = terms.Link{Files: len(items), Folder: onlyFolder(plain), Password: r.PasswordHash != "", Download: r.MayDownload, Newest: r.Newest, Until: r.Until, Openings: r.OpeningsLimit}.Sentence(v)
 	if sh.MayEnd && sh.State == "open" {
 		if token, err := s.Keys.Open(r.TokenSealed, tokenPurpose); err == nil {

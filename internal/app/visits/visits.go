@@ -61,7 +61,7 @@ func (s *Service) gate(ctx context.Context, q store.Q, v Visitor, what linkgate.
 	if err != nil {
 		return l, store.Visit{}, linkgate.Verdict{}, err
 	}
-	visit, err := store.VisitByToken(ctx, q, l.ID, secret.Hash(v.Visit))
+	visit, err := store.VisitByToken(ctx, q, l.ID, secret.Hash(v.Visit), s.Acts.Now().Add(-linkgate.VisitLength))
 	if err != nil && !fault.Is(err, fault.NotFound) {
 		return l, visit, linkgate.Verdict{}, err
 	}

@@ -487,25 +487,28 @@ type Found struct {
 // Link defines model for Link.
 type Link struct {
 	// Address The whole address; only for those who may give out
-	Address       *string            `json:"address,omitempty"`
-	At            time.Time          `json:"at"`
-	By            string             `json:"by"`
-	DossierCode   string             `json:"dossierCode"`
-	Downloads     int                `json:"downloads"`
-	EndedAt       *time.Time         `json:"endedAt,omitempty"`
-	HasPassword   bool               `json:"hasPassword"`
-	Id            openapi_types.UUID `json:"id"`
-	Items         []LinkItem         `json:"items"`
-	Kind          LinkKind           `json:"kind"`
-	LastOpenedAt  *time.Time         `json:"lastOpenedAt,omitempty"`
-	MayEnd        bool               `json:"mayEnd"`
-	Name          string             `json:"name"`
-	Openings      int                `json:"openings"`
-	OpeningsLimit *int               `json:"openingsLimit,omitempty"`
-	SentTo        []string           `json:"sentTo"`
-	Sentence      []Part             `json:"sentence"`
-	State         LinkState          `json:"state"`
-	Until         *time.Time         `json:"until,omitempty"`
+	Address      *string            `json:"address,omitempty"`
+	At           time.Time          `json:"at"`
+	By           string             `json:"by"`
+	DossierCode  string             `json:"dossierCode"`
+	Downloads    int                `json:"downloads"`
+	EndedAt      *time.Time         `json:"endedAt,omitempty"`
+	HasPassword  bool               `json:"hasPassword"`
+	Id           openapi_types.UUID `json:"id"`
+	Items        []LinkItem         `json:"items"`
+	Kind         LinkKind           `json:"kind"`
+	LastOpenedAt *time.Time         `json:"lastOpenedAt,omitempty"`
+
+	// Living Somebody may be let in, or may still be in after the last opening
+	Living        bool       `json:"living"`
+	MayEnd        bool       `json:"mayEnd"`
+	Name          string     `json:"name"`
+	Openings      int        `json:"openings"`
+	OpeningsLimit *int       `json:"openingsLimit,omitempty"`
+	SentTo        []string   `json:"sentTo"`
+	Sentence      []Part     `json:"sentence"`
+	State         LinkState  `json:"state"`
+	Until         *time.Time `json:"until,omitempty"`
 }
 
 // LinkKind defines model for Link.Kind.

@@ -665,11 +665,13 @@ export interface components {
         LinkTerms: {
             items: string[];
             name?: string;
-            /** Format: date-time */
-            until?: string | null;
+            /**
+             * Format: date-time
+             * @description Two weeks from now unless said
+             */
+            until?: string;
             openings?: number;
             password?: string;
-            viewOnly?: boolean;
             newest?: boolean;
             /** @enum {string} */
             language?: "en" | "de";
@@ -730,6 +732,8 @@ export interface components {
             lastOpenedAt?: string;
             hasPassword: boolean;
             mayEnd: boolean;
+            /** @description Somebody may be let in, or may still be in after the last opening */
+            living: boolean;
             sentTo: string[];
         };
         LinkRecord: {
@@ -818,7 +822,6 @@ export interface components {
             sender: components["schemas"]["Person"];
             message: string;
             sentence: components["schemas"]["Part"][];
-            mayDownload: boolean;
             newest: boolean;
             /** @description Folders from the link's top to here */
             way: components["schemas"]["LinkFolder"][];

@@ -25,9 +25,11 @@ export function useLive(): void {
 
   watch(
     () => store.session?.person.id,
-    (id) => {
+    (id, before) => {
       close()
       if (!id) return
+      // Signed in again over an open page: what failed meanwhile is asked again.
+      if (before === undefined) void queries.invalidateQueries()
       let opened = false
       source = new EventSource('/api/live')
       source.addEventListener('open', () => {

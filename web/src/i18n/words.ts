@@ -45,7 +45,8 @@ const said = {
 export function momentWords(at: Date, now: Date, language: Language, timeZone: string): string {
   const s = said[language]
   const minutes = Math.floor((now.getTime() - at.getTime()) / 60_000)
-  if (minutes >= 0 && minutes < 1) return s.now
+  // Clocks differ a little: what lies a moment ahead has just happened, too.
+  if (minutes >= -2 && minutes < 1) return s.now
   if (minutes > 0 && minutes < 60) return s.min(minutes)
   const clock = at.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone })
   const days = daysBetween(now, at, timeZone)

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, onMounted, reactive, ref, watch } from 'vue'
+import { computed, nextTick, onMounted, reactive, ref, watch } from 'vue'
 import { I18nT, useI18n } from 'vue-i18n'
 import IconCopy from '~icons/ph/copy'
 import IconEye from '~icons/ph/eye'
@@ -27,6 +27,7 @@ const queries = useQueryClient()
 const terms = reactive<{ name: string; until?: string; openings?: number; password?: string; newest: boolean }>({ name: '', newest: false })
 const opened = ref<Term>()
 const makeButton = ref<HTMLButtonElement>()
+const doneButton = ref<HTMLButtonElement>()
 const copied = ref(false)
 
 const body = computed(() => ({ items: props.items, name: terms.name || undefined, until: terms.until, openings: terms.openings, password: terms.password || undefined, newest: terms.newest, language: locale.value as 'en' | 'de' }))
@@ -68,7 +69,11 @@ onMounted(() => {
   // What is given out stays in sight above the sheet.
   document.querySelector('.register tr[aria-selected=true]')?.scrollIntoView({ block: 'nearest' })
 })
-watch(link, (l) => l && tell(copied.value ? t('handout.made') : t('handout.madeNot')))
+watch(link, async (l) => {
+  if (!l) return
+  await nextTick()
+  doneButton.value?.focus()
+})
 </script>
 
 <template>
@@ -99,7 +104,7 @@ watch(link, (l) => l && tell(copied.value ? t('handout.made') : t('handout.madeN
         <div v-if="terms.password"><h3>{{ t('handout.passwordOwn') }}</h3><p class="small quiet" style="margin: 2px 0 8px">{{ t('handout.passwordWhy') }}</p>
           <blockquote class="terms"><I18nT keypath="handout.passwordText" scope="global"><template #name>{{ link.name }}</template><template #practice>{{ store.practice?.name }}</template><template #password><b class="no nb">{{ terms.password }}</b></template><template #me>{{ link.by }}</template></I18nT></blockquote>
           <button type="button" class="btn btn-plain btn-small" @click="copyText(t('handout.passwordText', { name: link.name, practice: store.practice?.name, password: terms.password, me: link.by })).then((ok) => ok && tell(t('handout.passwordCopied')))"><IconCopy class="i i-s" aria-hidden="true" />{{ t('handout.copyMessage') }}</button></div>
-        <div class="acts end"><button type="button" class="btn btn-primary" @click="$emit('close')">{{ t('handout.done') }}</button></div>
+        <div class="acts end"><button ref="doneButton" type="button" class="btn btn-primary" @click="$emit('close')">{{ t('handout.done') }}</button></div>
       </template>
     </div>
   </section>

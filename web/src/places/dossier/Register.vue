@@ -112,7 +112,7 @@ watch(() => [props.shown, rows.value.length], () => {
   <Failed v-if="error && !pages" :error="error" @again="refetch()" />
   <div v-else-if="pages && !rows.length" class="empty"><h2>{{ t('dossier.emptyTitle') }}</h2><p>{{ mayAdd ? t('dossier.empty') : t('dossier.emptyView') }}</p><button v-if="mayAdd" type="button" class="btn btn-primary" @click="$emit('add')">{{ t('dossier.addFiles') }}</button></div>
   <div v-else ref="pane" class="pane">
-    <table class="register toned" :class="{ slim }" :aria-rowcount="pages?.pages[0]?.total" aria-multiselectable="true">
+    <table class="register toned" role="grid" :aria-label="t('dossier.columns.name')" :class="{ slim }" :aria-rowcount="pages?.pages[0]?.total" aria-multiselectable="true">
       <colgroup><col style="width: 46px"><col style="width: 52px"><col style="width: 46px"><col><col v-if="!slim" class="c-size" style="width: 92px"><col style="width: 44px"><col :style="{ width: slim ? '150px' : '210px' }"></colgroup>
       <thead><tr><th scope="col"><span class="visually-hidden">{{ t('dossier.columns.choose') }}</span></th><th scope="col">{{ t('dossier.columns.door') }}</th>
         <th scope="col" :aria-sort="order === 'number' ? 'ascending' : undefined"><button type="button" @click="order = 'number'">{{ t('dossier.columns.number') }}</button></th>

@@ -28,8 +28,8 @@ const acts = useLinkActs()
 const { data: doc, error, refetch } = useQuery({ queryKey: ['document', computed(() => props.id)], queryFn: () => data(api.GET('/documents/{id}', { params: { path: { id: props.id } } })) })
 const counting = computed(() => doc.value?.versions.find((v) => v.counts))
 const content = computed(() => `/api/documents/${props.id}/content?version=${counting.value?.number ?? 1}`)
-const open = computed(() => doc.value?.links.filter((l) => l.state === 'open') ?? [])
-const over = computed(() => doc.value?.links.filter((l) => l.state !== 'open') ?? [])
+const open = computed(() => doc.value?.links.filter((l) => l.living) ?? [])
+const over = computed(() => doc.value?.links.filter((l) => !l.living) ?? [])
 const may = (cap: string) => doc.value?.may.includes(cap) ?? false
 
 const naming = ref(false)

@@ -22,7 +22,7 @@ const state = ref<(typeof states)[number]>('open')
 const from = ref('')
 const { data: links, error, refetch } = useQuery({ queryKey: ['links', state, from], queryFn: () => data(api.GET('/links', { params: { query: { state: state.value, dossier: from.value || undefined } } })), placeholderData: (b) => b })
 const { data: dossiers } = useQuery({ queryKey: ['dossiers'], queryFn: () => data(api.GET('/dossiers')) })
-const open = computed(() => links.value?.filter((l) => l.state === 'open') ?? [])
+const open = computed(() => links.value?.filter((l) => l.living) ?? [])
 const soon = computed(() => open.value.filter((l) => l.until && new Date(l.until).getTime() - said.now.value.getTime() < 86_400_000).length)
 const shown = computed(() => (typeof route.query.link === 'string' ? route.query.link : undefined))
 
@@ -47,14 +47,14 @@ const show = (id: string) => router.replace({ query: shown.value === id ? {} : {
       <colgroup><col style="width: 36px"><col style="width: 212px"><col><col style="width: 168px"><col style="width: 124px"><col style="width: 108px"></colgroup>
       <thead><tr><th scope="col"><span class="visually-hidden">{{ t('outward.columns.door') }}</span></th><th scope="col">{{ t('outward.columns.name') }}</th><th scope="col">{{ t('outward.columns.terms') }}</th><th scope="col">{{ t('outward.columns.use') }}</th><th scope="col">{{ t('outward.columns.ends') }}</th><th></th></tr></thead>
       <tbody v-for="l in links" :key="l.id">
-        <tr :data-link="l.name" :class="{ over: l.state !== 'open' }" @click="show(l.id)">
-          <td><Door :state="l.state === 'open' ? 'open' : 'closed'" /></td>
+        <tr :data-link="l.name" :class="{ over: !l.living }" @click="show(l.id)">
+          <td><Door :state="l.living ? 'open' : 'closed'" /></td>
           <td><button type="button" class="name" :aria-expanded="shown === l.id" @click.stop="show(l.id)">{{ l.name }}</button><br><span class="small quiet">{{ t('outward.kind') }}, <span class="no">{{ ref_(l) }}</span></span></td>
           <td class="terms listed"><Terms :sentence="l.sentence" /></td>
           <td><span v-if="l.openingsLimit && l.openingsLimit <= 6" class="pips open" aria-hidden="true"><i v-for="n in l.openingsLimit" :key="n" :class="{ on: n <= l.openings }"></i></span>{{ use(l) }}<br><span v-if="l.lastOpenedAt" class="small quiet" :title="said.full(l.lastOpenedAt)">{{ said.when(l.lastOpenedAt) }}</span></td>
           <td v-if="l.state === 'open'"><span :title="l.until && said.full(l.until)">{{ l.until ? said.ahead(l.until) : t('outward.noEnd') }}</span><br><svg width="92" height="8" aria-hidden="true"><path d="M0 4h92" stroke="var(--tb-line)" /><path :d="`M0 4h${lasts(l)}`" stroke="var(--tb-ink)" stroke-width="2" /><path :d="`M${lasts(l)} 0v8`" stroke="var(--tb-ink)" stroke-width="2" /></svg></td>
           <td v-else>{{ t(`outward.state_${l.state}`) }}<br><span class="small quiet">{{ said.when(l.endedAt ?? l.until ?? l.at) }}</span></td>
-          <td class="r"><button v-if="l.state === 'open' && l.mayEnd" type="button" class="btn btn-plain btn-small" @click.stop="acts.end(l)">{{ t('outward.end') }}</button></td>
+          <td class="r"><button v-if="l.mayEnd" type="button" class="btn btn-plain btn-small" @click.stop="acts.end(l)">{{ t('outward.end') }}</button></td>
         </tr>
         <tr v-if="shown === l.id" class="record"><td></td><td colspan="5"><LinkRecord :id="l.id" /></td></tr>
       </tbody>

@@ -1,18 +1,16 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
 import { BModal } from 'bootstrap-vue-next'
 import { useI18n } from 'vue-i18n'
 import SignInForm from './SignInForm.vue'
 
 /** The session ended while a page was open: one signs in over it and goes on; what was written stays. */
 const { t } = useI18n()
-const queries = useQueryClient()
 </script>
 
 <template>
   <BModal :model-value="true" no-footer no-header no-close-on-backdrop no-close-on-esc centered :title="t('signin.sign')">
     <h2>{{ t('signin.sign') }}</h2>
     <p class="quiet">{{ t('signin.ended') }}</p>
-    <SignInForm @done="queries.invalidateQueries()" />
+    <SignInForm />
   </BModal>
 </template>

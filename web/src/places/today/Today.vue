@@ -22,7 +22,7 @@ const summary = computed(() => {
 })
 /** Two weeks, with how many links end on each day. */
 const ruler = computed(() =>
-  Array.from({ length: 14 }, (_, i) => {
+  Array.from({ length: 15 }, (_, i) => {
     const day = new Date(said.now.value.getTime() + i * 86_400_000)
     const ends = (today.value?.endsSoon ?? []).filter((l) => l.until && daysBetween(said.now.value, new Date(l.until), store.timezone) === i)
     return { day: day.toLocaleDateString('en-GB', { day: 'numeric', timeZone: store.timezone }), weekend: [0, 6].includes(day.getUTCDay()), ends: ends.length }
@@ -40,7 +40,7 @@ const ruler = computed(() =>
           <h2>{{ t('today.mine') }}</h2>
           <ul class="bodies">
             <li v-for="d in today.dossiers.slice(0, 8)" :key="d.id">
-              <RouterLink :to="`/dossiers/${d.code}`"><Door v-bind="d.door" /><span class="no quiet">{{ d.code }}</span><span class="what"><b class="terms">{{ d.name }}</b><span class="small quiet">{{ [d.subject, d.client].filter(Boolean).join(', ') || t('dossiers.internal') }}</span></span>
+              <RouterLink :to="`/dossiers/${d.code}`"><Door v-bind="d.door" /><span class="no quiet">{{ d.code }}</span><span class="what"><b class="terms">{{ d.name }}</b><span class="small quiet">{{ [d.subject, d.client].filter(Boolean).join(', ') || t(`dossiers.${d.kind}`) }}</span></span>
                 <span v-if="d.lastEvent" class="last small">{{ t(`eventShort.${d.lastEvent.kind.replace('.', '_')}`, { actor: said.first(d.lastEvent), version: d.lastEvent.version, person: d.lastEvent.data?.person }) }}<span class="quiet" :title="said.full(d.lastEvent.at)">{{ said.when(d.lastEvent.at) }}</span></span></RouterLink>
             </li>
           </ul>
@@ -84,7 +84,7 @@ section + section { margin-top: 18px; }
 .news :deep(a) { color: var(--tb-ink); text-decoration: underline; text-decoration-color: var(--tb-rule); text-underline-offset: 3px; }
 .news :deep(b) { font-weight: 560; }
 .more { display: flex; justify-content: space-between; padding-top: 8px; }
-.ruler { display: grid; grid-template-columns: repeat(14, 1fr); text-align: center; font-size: .8125rem; border-bottom: 1px solid var(--tb-line); padding: 6px 0 3px; }
+.ruler { display: grid; grid-template-columns: repeat(15, 1fr); text-align: center; font-size: .8125rem; border-bottom: 1px solid var(--tb-line); padding: 6px 0 3px; }
 .ruler .marks { display: flex; flex-direction: column-reverse; align-items: center; gap: 2px; height: 30px; border-bottom: 1px solid var(--tb-rule); margin-bottom: 3px; overflow: hidden; }
 .ruler .marks i { width: 8px; height: 8px; background: var(--tb-bearer); flex: none; }
 .ruler .we { color: var(--tb-quiet); } .ruler .we .marks { border-bottom-style: dashed; } .ruler .now { font-weight: 650; }

@@ -1,0 +1,221 @@
+package jobs_test
+
+import (
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+
+	"tabularis/internal/app/sessions"
+	"tabularis/internal/browser"
+	"tabularis/internal/testkit"
+	"tabularis/internal/web/contract"
+)
+
+// The main job from end to end: a client is given a document under terms, opens
+// it without an account, the sender sees it at once and ends it.
+func TestGiveADocumentSeeItOpenedEndIt(t *testing.T) {
+	k, _, _ := practice(t)
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Click("a::Corran Lass"))
+	ines.does(ines.Click("tr[data-ref]::Condition survey"), ines.See(".slip h2::Condition survey report"))
+
+	link := ""
+	ines.count("from a chosen document to a copied link, usual terms", 2, func() {
+		ines.does(ines.Click(".heading .btn-primary::Give out"))
+		ines.does(ines.SeeText("view and download 1 file in this version until"), ines.Click("button::Make link"), ines.See(".made::The link is made"))
+	})
+	ines.does(ines.Click("button::Done"), ines.See(".slip li[data-link='Condition survey report']"))
+
+	ines.count("the same with a password and one opening", 4, func() {
+		ines.does(ines.Click(".heading .btn-primary::Give out"))
+		ines.does(ines.Click(".plus::+ password"), ines.See(".w::and the password"), ines.Click(".plus::+ openings limit"), ines.SeeText("at most once"))
+		ines.does(ines.Click("button::Make link"), ines.See(".made"))
+	})
+	link, err := browser.Eval[string](ines.Browser, `document.querySelector('.address input').value`)
+	ines.does(err)
+	password, err := browser.Eval[string](ines.Browser, `document.querySelector('blockquote b').innerText`)
+	ines.does(err)
+	ines.does(ines.Type("#mail-to", "marit.juhl@pelham-dock.example"), ines.Type("#mail-text", "Dear Marit, look at frame 31."), ines.Click("button::Send"), ines.SeeText("Sent to marit.juhl@pelham-dock.example"))
+	ines.does(ines.Click("button::Done"))
+	for _, m := range k.Mail.Messages("") {
+		if strings.Contains(m.Text, password) {
+			t.Errorf("the password is in the mail: %s", m.Text)
+		}
+	}
+
+	marit := sits(t, k, 390, 844)
+	marit.does(marit.Go(link), marit.SeeText("Password"))
+	marit.does(marit.Type("#password", "not this one"), marit.Click("button::Open"), marit.SeeText("The password is wrong."))
+	marit.count("recipient: from the link to the document, with a password", 3, func() {
+		marit.does(marit.Type("#password", password), marit.Click("button::Open"))
+		marit.does(marit.See("li[data-file]::Condition survey report"), marit.SeeText("Dear Marit"), marit.SeeText("after this visit the link is used up"))
+		marit.does(marit.Click("li[data-file] button::View"), marit.See(".view .sheet[data-drawn=true]"))
+	})
+	fits, err := browser.Eval[bool](marit.Browser, `document.documentElement.scrollWidth <= 390`)
+	marit.does(err)
+	if !fits {
+		t.Error("the visitor's page is wider than 390 px")
+	}
+	marit.does(marit.Click("button::Close"))
+
+	// The sender sees it without doing anything.
+	ines.does(ines.SeeText("opened 1 of 1"), ines.See(".trail li::looked at"), ines.See(".trail li::was not let in"))
+	ines.count("the sender ends a link", 1, func() {
+		ines.does(ines.Click(".slip li[data-link] button::End link"), ines.See(".notice::is ended"))
+	})
+	ines.does(ines.Until(`document.querySelectorAll(".slip li[data-link]").length === 1`), ines.Click(".slip li[data-link] button::End link"), ines.Gone(".slip li[data-link] button::End link"))
+	marit.does(marit.SeeText("This link is no longer available"))
+	marit.does(marit.Go(link), marit.SeeText("This link is no longer available"))
+	left, err := browser.Eval[bool](marit.Browser, `/Halyard|Condition|Okafor/.test(document.body.innerText)`)
+	marit.does(err)
+	if left {
+		t.Error("the dead page tells something")
+	}
+
+	ines.does(ines.Click(".cards a::Activity"), ines.See(".e[data-kind='link.opened']"), ines.See(".e[data-kind='link.ended']"))
+	ines.does(ines.Click(".cards a::Outward"), ines.SeeText("Nothing can be reached from outside"))
+}
+
+func TestARecipientWalksAFolder(t *testing.T) {
+	k, c, reports := practice(t)
+	c.Upload(reports, "Photographs", "Tank 4.txt", []byte("a picture, in words"))
+	l := testkit.Post[contract.Link](c, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{reports}})
+	odile := sits(t, k, 1280, 800)
+	odile.does(odile.Go(*l.Address), odile.SeeText("Ines Okafor has papers for you"))
+	if n := testkit.Get[contract.LinkRecord](c, "/api/links/"+l.Id.String()).Link.Openings; n != 0 {
+		t.Errorf("arriving counted %d openings", n)
+	}
+	odile.count("recipient: from the link to the papers, no password", 1, func() {
+		odile.does(odile.Click("button::Show"), odile.SeeText("Enclosed: 4 files"))
+	})
+	odile.does(odile.Click("button[lang=de]"), odile.SeeText("Beigefügt: 4 Dateien"), odile.Click("button[lang=en]"))
+	odile.does(odile.Click("li[data-file='Thickness.csv'] button::View"), odile.See(".cells td::6.9"), odile.Click("button::Close"))
+	odile.does(odile.Click("li.folder button"), odile.See("li[data-file]::Tank 4"), odile.Click(".way button::Reports"), odile.See("li[data-file]::Notes"))
+	kind, err := browser.Eval[string](odile.Browser, `(() => { const x = new XMLHttpRequest(); x.open('GET', document.querySelector('footer a').href, false); x.send(); return x.status + ' ' + x.getResponseHeader('Content-Type') })()`)
+	odile.does(err)
+	if kind != "200 application/zip" {
+		t.Errorf("all together: %s", kind)
+	}
+}
+
+func TestBringingDocumentsIn(t *testing.T) {
+	k, c, _ := practice(t)
+	dir := t.TempDir()
+	for name, text := range map[string]string{"Survey plan.txt": "the plan", "Notes.md": "# Another text\n", "bad.txt": "x"} {
+		if err := os.WriteFile(filepath.Join(dir, name), []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Click("a::Corran Lass"), ines.See("tr[data-ref]::Notes"))
+	ines.count("bring in files by the button", 3, func() {
+		ines.does(ines.Click("button::Add"), ines.See(".dropdown-item::Files"))
+		ines.does(ines.Choose("input[type=file][multiple]", filepath.Join(dir, "Survey plan.txt"), filepath.Join(dir, "Notes.md")))
+		ines.does(ines.SeeText("is MER-24/004"), ines.SeeText("is version 2 of MER-24/003"))
+	})
+	ines.count("keep a further version apart", 1, func() {
+		ines.does(ines.Click(".tray button::Keep apart"), ines.SeeText("is MER-24/005, kept apart"))
+	})
+	ines.does(ines.See("tr[data-ref]::Notes (2)"))
+	ines.does(ines.Click(".tray button::Fold away"), ines.Gone(".tray"))
+
+	// A dropped folder tree, with a name that is refused: the others still come in.
+	_, err := browser.Eval[bool](ines.Browser, `(() => {
+		const file = (name, text) => ({isFile: true, name, file: ok => ok(new File([text], name))})
+		const folder = (name, all) => ({isDirectory: true, name, createReader() { let given = false; return {readEntries: ok => { const now = given ? [] : all; given = true; ok(now) }} }})
+		const tree = folder('Photos', [file('1.txt', 'one'), folder('Tank 4', [file('2.txt', 'two'), file('bad\u202ename.txt', 'x')])])
+		const e = new Event('drop', {bubbles: true, cancelable: true})
+		e.dataTransfer = {items: [{webkitGetAsEntry: () => tree}], files: []}
+		document.querySelector('.frame').dispatchEvent(e)
+		return true })()`)
+	ines.does(err)
+	ines.does(ines.See(".tray [role=alert]::turns the direction"), ines.SeeText("5 of 5 are in"), ines.See(".contents a::Tank 4"))
+	d := testkit.Get[contract.Dossier](c, "/api/dossiers/MER-24")
+	if d.Documents != 7 {
+		t.Errorf("%d documents are there", d.Documents)
+	}
+}
+
+func TestMakingADossier(t *testing.T) {
+	k, _, _ := practice(t)
+	hanne := sits(t, k, 1280, 800)
+	hanne.signsIn("Hanne Solvik")
+	hanne.does(hanne.Click(".cards a::Dossiers"), hanne.See("tr::MER-24"))
+	hanne.count("make a dossier with code, name and client", 5, func() {
+		hanne.does(hanne.Click("button::Make a dossier"))
+		hanne.does(hanne.Type("input[aria-label=code]", "mer-24"), hanne.Type("input[aria-label=name]", "Pellew"), hanne.Type("input[aria-label=client]", "Pelham Dry Dock"))
+		hanne.does(hanne.Click("button[type=submit]::Make dossier"))
+	})
+	hanne.does(hanne.SeeText("This code is in use"))
+	hanne.does(hanne.Type("input[aria-label=code]", "PEL-11"), hanne.Press("\r"), hanne.See(".contents::PEL-11"), hanne.SeeText("Nothing lies here yet"))
+	hanne.does(hanne.Click("button::Add"), hanne.Click(".dropdown-item::New folder"), hanne.Type(".heading input", "Instruction"), hanne.Press("\r"), hanne.See(".contents a::Instruction"))
+}
+
+func TestLookingAtEveryKind(t *testing.T) {
+	k, _, _ := practice(t)
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Click("a::Corran Lass"))
+	for name, seen := range map[string]string{"Condition survey": ".over .sheet[data-drawn=true]", "Thickness": ".over .cells td::6.9", "Notes": ".over .prose strong::Pitting"} {
+		ines.does(ines.Click("tr[data-ref]::"+name), ines.See(".slip h2::"+name), ines.Click(".slip .btn::View"), ines.See(seen), ines.Press("\x1b"), ines.Gone(".over"))
+	}
+	ines.does(ines.opens("/d/MER-24/2"), ines.See(".slip h2::Thickness"))
+	ines.does(ines.opens("/d/MER-24/99"), ines.SeeText("This is not available"))
+	ines.does(ines.opens("/dossiers/AUR-03"), ines.SeeText("This is not available"))
+}
+
+func TestWithTheKeyboardAlone(t *testing.T) {
+	k, _, _ := practice(t)
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Press("/"), ines.Until(`document.activeElement.matches('.finder input')`))
+	ines.does(ines.Type(".finder input", "thickness"), ines.See(".found [role=option]::MER-24/002"), ines.Press("\r"), ines.See(".slip h2::Thickness"))
+	ines.does(ines.Until(`(document.querySelector('tr[aria-selected=true]')?.focus(), document.activeElement.matches('tr[aria-selected=true]'))`))
+	ines.does(ines.Press("g"), ines.See(".desk-sheet"), ines.Until(`document.activeElement.innerText.includes('Make link')`), ines.Until(`!document.activeElement.disabled && document.querySelector('.writing')`), ines.Press("\r"), ines.See(".made"))
+	ines.does(ines.Press("\x1b"), ines.Gone(".desk-sheet"))
+}
+
+func TestAnEndedSessionIsResumedWhereOneWas(t *testing.T) {
+	k, _, _ := practice(t)
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Click("a::Corran Lass"), ines.Click("tr[data-ref]::Notes"), ines.See(".slip h2::Notes"))
+	k.Later(sessions.Length + 1)
+	ines.does(ines.Click("tr[data-ref]::Thickness"), ines.SeeText("Your session has ended"))
+	ines.does(ines.Type("#email", "ines.okafor@halyard-rook.example"), ines.Type("#password", testkit.Password), ines.Click(".modal button::Sign in"))
+	ines.does(ines.Gone(".modal.show"), ines.See(".slip h2::Thickness"))
+}
+
+// Only the rows in sight are in the page, however many there are.
+func TestALongRegisterStaysSmall(t *testing.T) {
+	k, _, reports := practice(t)
+	if _, err := k.App.DB.Exec(`WITH made AS (
+			INSERT INTO items (id, dossier_id, parent_id, kind, name, name_key, number, version, sha256, size, media_type, created_by, created_at)
+			SELECT gen_random_uuid(), dossier_id, parent_id, 'document', 'paper ' || n, 'paper ' || n, 1000 + n, 1, sha256, size, media_type, created_by, created_at
+			FROM items, generate_series(1, 3000) n WHERE parent_id = $1 AND number = 3 RETURNING id, sha256, size, media_type, created_by, created_at)
+		INSERT INTO versions (item_id, number, sha256, size, media_type, origin, created_by, created_at) SELECT id, 1, sha256, size, media_type, 'uploaded', created_by, created_at FROM made`, reports); err != nil {
+		t.Fatal(err)
+	}
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Click("a::Corran Lass"), ines.SeeText("3003 documents here"))
+	for range 30 {
+		_, err := browser.Eval[bool](ines.Browser, `(document.querySelector('.pane').scrollTop += 6000, true)`)
+		ines.does(err, ines.See("tr[data-ref]"))
+	}
+	rows, err := browser.Eval[int](ines.Browser, `document.querySelectorAll('tr[data-ref]').length`)
+	ines.does(err)
+	if rows == 0 || rows > 80 {
+		t.Errorf("%d rows are in the page", rows)
+	}
+	first, err := browser.Eval[int](ines.Browser, `Number(document.querySelector('tr[data-ref]').dataset.index)`)
+	ines.does(err)
+	if first < 500 {
+		t.Errorf("scrolled to row %d", first)
+	}
+}
