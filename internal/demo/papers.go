@@ -96,7 +96,7 @@ func (p papers) report(title, vessel string, at time.Time, sections []section) [
 	pdf.AddPage()
 	pdf.SetTextColor(18, 60, 67)
 	pdf.SetFont("Times", "B", 26)
-	pdf.Ln(40)
+	pdf.Ln(2)
 	pdf.MultiCell(0, 11, latin(title), "", "L", false)
 	pdf.SetFont("Times", "I", 16)
 	pdf.MultiCell(0, 10, latin(vessel), "", "L", false)
@@ -104,7 +104,7 @@ func (p papers) report(title, vessel string, at time.Time, sections []section) [
 	p.hull(pdf, pdf.GetY())
 	pdf.SetTextColor(20, 38, 42)
 	pdf.SetFont("Helvetica", "", 10)
-	pdf.SetY(200)
+	pdf.SetY(150)
 	pdf.MultiCell(0, 5.5, latin("Surveyed afloat and in dock. This report is for the addressee alone.\n"+at.Format("2 January 2006")), "", "L", false)
 	for i, s := range sections {
 		pdf.AddPage()
