@@ -10,6 +10,7 @@ FUZZTIME ?= 60s
 export GOFLAGS := -buildvcs=false
 
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/recipient.html web/vite.config.ts web/package-lock.json
+PACKAGES    := ./cmd/... ./core/... ./internal/... ./test/... ./web
 GO_SOURCES  := $(shell find cmd core internal web -path web/node_modules -prune -o \( -name '*.go' -o -name '*.sql' \) -print) go.mod go.sum
 
 .PHONY: demo demo-reset build test check generate bench fuzz screenshots need-demo need-test
@@ -49,17 +50,19 @@ generate:
 
 check: need-demo build
 	@test -z "$$(gofmt -l cmd core internal web/*.go | tee /dev/stderr)" || { echo "not formatted: run gofmt -w"; exit 1; }
-	go vet ./...
+	go vet $(PACKAGES)
 	@cp internal/web/contract/contract.gen.go /tmp/contract.$$$$ && cp web/src/api/schema.gen.ts /tmp/schema.$$$$ && $(MAKE) -s generate && \
 	  cmp /tmp/contract.$$$$ internal/web/contract/contract.gen.go && cmp /tmp/schema.$$$$ web/src/api/schema.gen.ts && rm -f /tmp/contract.$$$$ /tmp/schema.$$$$ || { echo "generated code was stale"; exit 1; }
 	@! grep -q '"resolved"' web/package-lock.json || { echo "the lock file holds download addresses"; exit 1; }
 	cd web && npx --no-install vue-tsc --noEmit && npx --no-install eslint --max-warnings 0 src
 
 test: need-test build
-	go test -timeout 30m ./...
+	go test -timeout 30m $(PACKAGES)
+	TABULARIS_PROCESSES=2 go test -count=1 -timeout 30m ./test/api
 
 bench: need-test build
-	go test -run '^$$' -bench . -benchtime 1x -timeout 60m ./bench/...
+	@./scripts/need.sh nginx-light zip
+	go test -run '^$$' -bench . -benchtime 1x -timeout 60m ./test/bench
 
 fuzz:
 	@for t in $$(grep -rlE '^func Fuzz' --include='*_test.go' core internal); do d=./$$(dirname $$t); \

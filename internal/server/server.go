@@ -103,13 +103,16 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	docs := &documents.Service{Acts: acts, Content: a.Content, Keys: a.Keys}
 	secureLinks := &links.Service{Acts: acts, Keys: a.Keys, Passwords: passwords, BaseURL: c.BaseURL}
 	bodies := &dossiers.Service{Acts: acts}
+	locks := uploads.NewLocks(db)
+	hub := live.NewHub()
+	hub.Others = map[string]func(string){uploads.ReleaseChannel: locks.Wanted}
 	a.Web = &web.Server{
 		Acts: acts, Sessions: &sessions.Service{Acts: acts, Passwords: passwords}, Dossiers: bodies, Documents: docs,
-		Uploads:  &uploads.Service{Acts: acts, Content: a.Content, Keys: a.Keys, MaxBytes: c.MaxUpload},
+		Uploads:  &uploads.Service{Acts: acts, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload},
 		Links:    secureLinks,
 		Visits:   &visits.Service{Acts: acts, Documents: docs, Passwords: passwords},
 		Activity: &activity.Service{Acts: acts, Dossiers: bodies, Links: secureLinks},
-		Hub:      live.NewHub(), Log: log, Front: front, SecureCookies: c.Secure, Mailbox: c.Mailbox,
+		Hub:      hub, Log: log, Front: front, SecureCookies: c.Secure, Mailbox: c.Mailbox,
 	}
 	return a, nil
 }
@@ -156,4 +159,7 @@ func (a *App) Run(ctx context.Context, listener net.Listener) error {
 }
 
 // Close ends the connections to the database.
-func (a *App) Close() { a.DB.Close() }
+func (a *App) Close() {
+	a.Web.Uploads.Locks.Close()
+	a.DB.Close()
+}

@@ -41,14 +41,23 @@ var cluster *devdb.Cluster
 // Main starts a database for all tests of a package and calls after when they
 // have run. Call it from TestMain.
 func Main(m *testing.M, after ...func()) {
-	status := run(m)
+	// What a test loses in a crash of the machine is not missed.
+	status := run(m, "fsync=off", "synchronous_commit=off", "full_page_writes=off")
+	end(status, after)
+}
+
+// Durable is Main with a database that keeps what it has acknowledged, as in
+// real use: for measurements.
+func Durable(m *testing.M, after ...func()) { end(run(m, "shared_buffers=512MB"), after) }
+
+func end(status int, after []func()) {
 	for _, fn := range after {
 		fn()
 	}
 	os.Exit(status)
 }
 
-func run(m *testing.M) int {
+func run(m *testing.M, settings ...string) int {
 	dir, err := os.MkdirTemp("", "tabularis-test-")
 	if err != nil {
 		return failed(err)
@@ -58,8 +67,7 @@ func run(m *testing.M) int {
 		return failed(err)
 	}
 	ctx := context.Background()
-	// What a test loses in a crash of the machine is not missed.
-	if cluster, err = devdb.Start(ctx, filepath.Join(dir, "postgres"), "fsync=off", "synchronous_commit=off", "full_page_writes=off"); err != nil {
+	if cluster, err = devdb.Start(ctx, filepath.Join(dir, "postgres"), settings...); err != nil {
 		return failed(err)
 	}
 	defer cluster.Stop()
@@ -121,37 +129,72 @@ type Kit struct {
 	Mail    *standin.Server
 	People  map[string]store.Person
 	offset  atomic.Int64
+	// urls are the addresses of all server processes; requests take turns.
+	urls []string
+	turn atomic.Int64
 }
 
-// New starts a server of one's own. It ends with the test.
-func New(t testing.TB) *Kit {
+// processes is how many servers run side by side on one database and one
+// store: TABULARIS_PROCESSES, usually one.
+func processes() int {
+	n, err := strconv.Atoi(os.Getenv("TABULARIS_PROCESSES"))
+	if err != nil || n < 1 {
+		return 1
+	}
+	return n
+}
+
+// New starts a server of one's own. It ends with the test. Each change is made
+// to its settings first.
+func New(t testing.TB, changes ...func(c *server.Config)) *Kit {
 	t.Helper()
 	k := &Kit{T: t, People: map[string]store.Person{}, DataDir: t.TempDir()}
 	// Cleanups run last in, first out: the server stops before its folder goes.
 	ctx, cancel := context.WithCancel(context.Background())
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		t.Fatal(err)
+	var listeners []net.Listener
+	for range processes() {
+		listener, err := net.Listen("tcp", "127.0.0.1:0")
+		if err != nil {
+			t.Fatal(err)
+		}
+		listeners = append(listeners, listener)
+		k.urls = append(k.urls, "http://"+listener.Addr().String())
 	}
+	var err error
 	if k.Mail, err = standin.Start(ctx, filepath.Join(k.DataDir, "mail"), "127.0.0.1:0", "127.0.0.1:0"); err != nil {
 		t.Fatal(err)
 	}
-	k.URL = "http://" + listener.Addr().String()
+	k.URL = k.urls[0]
 	passwords := secret.NewPasswords(4).Cheap()
 	config := server.Config{BaseURL: k.URL, DatabaseURL: Database(t), DataDir: k.DataDir, KeyFile: filepath.Join(k.DataDir, "key"), MaxUpload: 64 << 20, Mail: mail.Settings{Address: k.Mail.SMTP, From: "papers@halyard-rook.example", Plain: true}}
-	k.App, err = server.New(ctx, config, files(), k.Now, passwords, slog.New(slog.NewTextHandler(testWriter{t}, &slog.HandlerOptions{Level: slog.LevelWarn})))
-	if err != nil {
-		t.Fatal(err)
+	for _, change := range changes {
+		change(&config)
 	}
+	var apps []*server.App
+	for range listeners {
+		log := slog.New(slog.NewTextHandler(testWriter{t}, &slog.HandlerOptions{Level: slog.LevelWarn}))
+		app, err := server.New(ctx, config, files(), k.Now, passwords, log)
+		if err != nil {
+			t.Fatal(err)
+		}
+		apps = append(apps, app)
+	}
+	k.App = apps[0]
 	k.practice(passwords)
-	done := make(chan error, 1)
-	go func() { done <- k.App.Run(ctx, listener) }()
+	done := make(chan error, len(apps))
+	for i, app := range apps {
+		go func() { done <- app.Run(ctx, listeners[i]) }()
+	}
 	t.Cleanup(func() {
 		cancel()
-		if err := <-done; err != nil {
-			t.Errorf("the server ended with %v", err)
+		for range apps {
+			if err := <-done; err != nil {
+				t.Errorf("a server ended with %v", err)
+			}
 		}
-		k.App.Close()
+		for _, app := range apps {
+			app.Close()
+		}
 	})
 	return k
 }
@@ -269,7 +312,7 @@ func (c *Client) Try(method, path string, body any, header ...string) (Answer, e
 		r = bytes.NewReader(raw)
 	}
 	if strings.HasPrefix(path, "/") {
-		path = c.Kit.URL + path
+		path = c.Kit.urls[int(c.Kit.turn.Add(1))%len(c.Kit.urls)] + path
 	}
 	req, err := http.NewRequest(method, path, r)
 	if err != nil {
@@ -327,7 +370,12 @@ func (c *Client) Begin(folder uuid.UUID, path, name string, size int, more ...st
 	for i := 0; i+1 < len(more); i += 2 {
 		meta += "," + more[i] + " " + b64(more[i+1])
 	}
-	return c.Do("POST", "/api/uploads", nil, "Tus-Resumable", "1.0.0", "Upload-Length", strconv.Itoa(size), "Upload-Metadata", meta)
+	a := c.Do("POST", "/api/uploads", nil, "Tus-Resumable", "1.0.0", "Upload-Length", strconv.Itoa(size), "Upload-Metadata", meta)
+	// Whichever process began it, any continues it.
+	if at := strings.Index(a.Header.Get("Location"), "/api/"); at >= 0 {
+		a.Header.Set("Location", a.Header.Get("Location")[at:])
+	}
+	return a
 }
 
 func b64(s string) string { return base64.StdEncoding.EncodeToString([]byte(s)) }

@@ -9,7 +9,6 @@ import (
 
 	"github.com/google/uuid"
 	"github.com/tus/tusd/v2/pkg/handler"
-	"github.com/tus/tusd/v2/pkg/memorylocker"
 	"golang.org/x/exp/slog"
 
 	"tabularis/core/fault"
@@ -24,7 +23,7 @@ func (s *Server) tus() (http.Handler, error) {
 	composer := handler.NewStoreComposer()
 	composer.UseCore(data)
 	composer.UseTerminater(data)
-	composer.UseLocker(memorylocker.New())
+	composer.UseLocker(uploadLocks{s.Uploads.Locks})
 	return handler.NewHandler(handler.Config{
 		StoreComposer: composer, BasePath: "/api/uploads/", DisableDownload: true, MaxSize: s.Uploads.MaxBytes,
 		Cors: &handler.CorsConfig{Disable: true}, Logger: slog.New(slog.NewTextHandler(io.Discard, nil)),
@@ -93,6 +92,26 @@ func (u *upload) Terminate(ctx context.Context) error { return tusError(u.upload
 func (u *upload) GetReader(context.Context) (io.ReadCloser, error) {
 	return nil, errors.New("uploads are not read back")
 }
+
+// uploadLocks gives the protocol's handler our locks.
+type uploadLocks struct{ locks *uploads.Locks }
+
+func (u uploadLocks) NewLock(id string) (handler.Lock, error) { return uploadLock{u.locks, id}, nil }
+
+type uploadLock struct {
+	locks *uploads.Locks
+	id    string
+}
+
+func (l uploadLock) Lock(ctx context.Context, requestUnlock func()) error {
+	err := l.locks.Lock(ctx, l.id, requestUnlock)
+	if errors.Is(err, context.DeadlineExceeded) || errors.Is(err, context.Canceled) {
+		return handler.ErrLockTimeout
+	}
+	return err
+}
+
+func (l uploadLock) Unlock() error { return l.locks.Unlock(l.id) }
 
 // tusError lets the protocol's handler answer with our problem details.
 func tusError(err error) error {

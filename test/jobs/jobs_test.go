@@ -1,6 +1,7 @@
 package jobs_test
 
 import (
+	"bytes"
 	"os"
 	"path/filepath"
 	"strings"
@@ -217,5 +218,36 @@ func TestALongRegisterStaysSmall(t *testing.T) {
 	ines.does(err)
 	if first < 500 {
 		t.Errorf("scrolled to row %d", first)
+	}
+}
+
+// The connection breaks in the middle of an upload; it goes on by itself where
+// it was, without the person doing anything.
+func TestALostConnection(t *testing.T) {
+	k, c, _ := practice(t)
+	line := k.NewLine(t)
+	file := filepath.Join(t.TempDir(), "Photographs.bin")
+	data := make([]byte, 12<<20)
+	for i := range data {
+		data[i] = byte(i * i >> 7)
+	}
+	if err := os.WriteFile(file, data, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	ines := sits(t, k, 1280, 800)
+	ines.url = line.URL
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Click("a::Corran Lass"), ines.See("tr[data-ref]::Notes"))
+	line.BreakAfter(5 << 20)
+	ines.does(ines.Choose("input[type=file][multiple]", file), ines.SeeText("The connection is lost; it goes on by itself."))
+	if !line.Broken() {
+		t.Fatal("the line did not break")
+	}
+	line.Mend()
+	ines.does(ines.SeeText("is MER-24/004"))
+	found := testkit.Get[contract.Place](c, "/api/register-numbers/MER-24/4")
+	a := c.Want(200, "GET", "/api/documents/"+found.Id.String()+"/content", nil)
+	if !bytes.Equal(a.Body, data) {
+		t.Errorf("%d of %d bytes came, or others", len(a.Body), len(data))
 	}
 }

@@ -15,6 +15,9 @@ import (
 
 // Hub passes news on to whoever subscribes.
 type Hub struct {
+	// Others are further channels to listen on, each with what to do.
+	Others map[string]func(payload string)
+
 	mu   sync.Mutex
 	subs map[chan store.News]struct{}
 }
@@ -89,13 +92,23 @@ func (h *Hub) listen(ctx context.Context, db *store.DB) error {
 	// The connection is not given back: it would go on listening.
 	raw := conn.Hijack()
 	defer raw.Close(context.WithoutCancel(ctx))
-	if _, err := raw.Exec(ctx, "LISTEN "+store.NewsChannel); err != nil {
-		return err
+	channels := []string{store.NewsChannel}
+	for c := range h.Others {
+		channels = append(channels, c)
+	}
+	for _, c := range channels {
+		if _, err := raw.Exec(ctx, "LISTEN "+c); err != nil {
+			return err
+		}
 	}
 	for {
 		note, err := raw.WaitForNotification(ctx)
 		if err != nil {
 			return err
+		}
+		if do, ok := h.Others[note.Channel]; ok {
+			do(note.Payload)
+			continue
 		}
 		var n store.News
 		if err := json.Unmarshal([]byte(note.Payload), &n); err == nil {

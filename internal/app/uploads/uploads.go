@@ -40,6 +40,7 @@ type Service struct {
 	Acts    *act.Runner
 	Content *content.Store
 	Keys    *secret.Keys
+	Locks   *Locks
 	// MaxBytes is the largest document.
 	MaxBytes int64
 }
@@ -115,10 +116,11 @@ func (s *Service) Receive(ctx context.Context, u *store.Upload, src io.Reader) (
 	if u.HashState, err = sum.(encoding.BinaryMarshaler).MarshalBinary(); err != nil {
 		return 0, err
 	}
+	before := u.Received
 	u.Received += taken
 	u.TouchedAt = s.Acts.Now()
 	// What is stored is noted even when the connection that brought it is gone.
-	return taken, store.ReceiveUpload(context.WithoutCancel(ctx), s.Acts.DB, *u)
+	return taken, store.ReceiveUpload(context.WithoutCancel(ctx), s.Acts.DB, *u, before)
 }
 
 func resumeHash(state []byte) (hash.Hash, error) {
