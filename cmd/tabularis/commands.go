@@ -15,6 +15,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"tabularis/internal/app/sessions"
+	"tabularis/internal/backup"
 	"tabularis/internal/secret"
 	"tabularis/internal/server"
 	"tabularis/internal/store"
@@ -23,7 +24,7 @@ import (
 
 func root() *cobra.Command {
 	c := &cobra.Command{Use: "tabularis", Short: "Share documents with colleagues and clients", SilenceUsage: true, SilenceErrors: true}
-	c.AddCommand(serveCommand(), migrateCommand(), practiceCommand(), accountCommand(), demoCommand())
+	c.AddCommand(serveCommand(), migrateCommand(), practiceCommand(), accountCommand(), demoCommand(), verifyCommand(), backupCommand(), restoreCommand())
 	return c
 }
 
@@ -120,5 +121,71 @@ func accountCommand() *cobra.Command {
 	f.StringVar(&p.Standing, "standing", "colleague", "administrator or colleague")
 	_ = c.MarkFlagRequired("name")
 	_ = c.MarkFlagRequired("email")
+	return c
+}
+
+// configured opens the application as serve does, without serving.
+func configured(ctx context.Context) (*server.App, error) {
+	c, err := server.FromEnvironment()
+	if err != nil {
+		return nil, err
+	}
+	return server.New(ctx, c, front.Files(), time.Now, passwords(), logger())
+}
+
+func verifyCommand() *cobra.Command {
+	c := &cobra.Command{Use: "verify", Short: "Check that nothing is lost or changed"}
+	c.AddCommand(&cobra.Command{Use: "content", Short: "Read every blob and compare it with its hash and its references", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		app, err := configured(cmd.Context())
+		if err != nil {
+			return err
+		}
+		defer app.Close()
+		r, err := app.Care.Verify(cmd.Context())
+		if err != nil {
+			return err
+		}
+		r.Write(cmd.OutOrStdout())
+		if !r.Sound() {
+			return fmt.Errorf("content is missing or damaged")
+		}
+		return nil
+	}})
+	return c
+}
+
+func backupCommand() *cobra.Command {
+	var to string
+	c := &cobra.Command{Use: "backup", Short: "Copy database and content to a folder; the key file is kept apart", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		c, err := server.FromEnvironment()
+		if err != nil {
+			return err
+		}
+		if err := backup.Write(cmd.Context(), c.DatabaseURL, c.DataDir, to); err != nil {
+			return err
+		}
+		fmt.Fprintf(cmd.OutOrStdout(), "The backup is in %s. It is of no use without the key file %s: keep a copy of that elsewhere.\n", to, c.KeyFile)
+		return nil
+	}}
+	c.Flags().StringVar(&to, "to", "", "folder for the backup; an earlier one is brought up to date")
+	_ = c.MarkFlagRequired("to")
+	return c
+}
+
+func restoreCommand() *cobra.Command {
+	var from string
+	c := &cobra.Command{Use: "restore", Short: "Bring a backup back into an empty database and data folder", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		c, err := server.FromEnvironment()
+		if err != nil {
+			return err
+		}
+		if err := backup.Restore(cmd.Context(), c.DatabaseURL, c.DataDir, from); err != nil {
+			return err
+		}
+		fmt.Fprintln(cmd.OutOrStdout(), "Restored. Put the key file in its place, then run: tabularis verify content")
+		return nil
+	}}
+	c.Flags().StringVar(&from, "from", "", "folder with the backup")
+	_ = c.MarkFlagRequired("from")
 	return c
 }

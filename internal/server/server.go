@@ -17,6 +17,7 @@ import (
 
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/activity"
+	"tabularis/internal/app/care"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/app/links"
@@ -75,6 +76,7 @@ type App struct {
 	Web     *web.Server
 	Content *content.Store
 	Keys    *secret.Keys
+	Care    *care.Service
 	mail    *mail.Sender
 	log     *slog.Logger
 }
@@ -103,6 +105,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	docs := &documents.Service{Acts: acts, Content: a.Content, Keys: a.Keys}
 	secureLinks := &links.Service{Acts: acts, Keys: a.Keys, Passwords: passwords, BaseURL: c.BaseURL}
 	bodies := &dossiers.Service{Acts: acts}
+	a.Care = &care.Service{Acts: acts, Content: a.Content, Keys: a.Keys}
 	locks := uploads.NewLocks(db)
 	hub := live.NewHub()
 	hub.Others = map[string]func(string){uploads.ReleaseChannel: locks.Wanted}
@@ -134,7 +137,7 @@ func (a *App) Run(ctx context.Context, listener net.Listener) error {
 	failed := make(chan error, 2)
 	wg.Go(func() { a.Web.Hub.Run(background, a.DB, a.log) })
 	wg.Go(func() {
-		work := jobs.Work{Send: a.mail.Send, Clean: a.Web.Uploads.Clean}
+		work := jobs.Work{Send: a.mail.Send, Clean: a.clean}
 		if err := jobs.Run(background, a.DB, work, a.log); err != nil {
 			failed <- fmt.Errorf("running jobs: %w", err)
 		}
@@ -156,6 +159,15 @@ func (a *App) Run(ctx context.Context, listener net.Listener) error {
 		err = nil
 	}
 	return err
+}
+
+// clean removes what is no longer needed.
+func (a *App) clean(ctx context.Context) error {
+	removed, err := a.Care.Clean(ctx)
+	if removed > 0 {
+		a.log.Info("removed content that nothing refers to", "places", removed)
+	}
+	return errors.Join(a.Web.Uploads.Clean(ctx), err)
 }
 
 // Close ends the connections to the database.

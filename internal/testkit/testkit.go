@@ -105,13 +105,24 @@ var databases atomic.Int64
 // Database makes a migrated database of one's own and returns its address.
 func Database(t testing.TB) string {
 	t.Helper()
+	return makeDatabase(t, "template_tabularis")
+}
+
+// EmptyDatabase makes a database with nothing in it.
+func EmptyDatabase(t testing.TB) string {
+	t.Helper()
+	return makeDatabase(t, "template0")
+}
+
+func makeDatabase(t testing.TB, template string) string {
+	t.Helper()
 	name := fmt.Sprintf("test_%d", databases.Add(1))
 	admin, err := store.Open(t.Context(), cluster.URL("postgres"), 1)
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer admin.Close()
-	if _, err := admin.ExecContext(t.Context(), `CREATE DATABASE `+name+` TEMPLATE template_tabularis`); err != nil {
+	if _, err := admin.ExecContext(t.Context(), `CREATE DATABASE `+name+` TEMPLATE `+template); err != nil {
 		t.Fatal(err)
 	}
 	return cluster.URL(name)

@@ -1,0 +1,33 @@
+package content
+
+import (
+	"fmt"
+	"io/fs"
+	"path/filepath"
+	"time"
+
+	"github.com/google/uuid"
+)
+
+// Places calls fn with every place that holds something, and when it was last
+// written. Files that are no places are left alone.
+func (s *Store) Places(fn func(place uuid.UUID, written time.Time) error) error {
+	err := filepath.WalkDir(s.dir, func(path string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		place, parseErr := uuid.Parse(d.Name())
+		if parseErr != nil || path != s.file(place) {
+			return nil
+		}
+		info, err := d.Info()
+		if err != nil {
+			return err
+		}
+		return fn(place, info.ModTime())
+	})
+	if err != nil {
+		return fmt.Errorf("looking through the content: %w", err)
+	}
+	return nil
+}

@@ -1,0 +1,41 @@
+package store
+
+import (
+	"context"
+
+	"github.com/google/uuid"
+)
+
+// Unreferred returns which of the places neither a blob nor an upload refers to.
+func Unreferred(ctx context.Context, q Q, places []uuid.UUID) (orphans []uuid.UUID, err error) {
+	return orphans, q.SelectContext(ctx, &orphans, `SELECT p FROM unnest($1::uuid[]) AS p
+		WHERE NOT EXISTS (SELECT 1 FROM blobs WHERE place = p) AND NOT EXISTS (SELECT 1 FROM uploads WHERE id = p AND outcome = '')`, IDs(places))
+}
+
+// EachBlob calls fn with every blob.
+func EachBlob(ctx context.Context, q Q, fn func(Blob) error) error {
+	after := []byte{}
+	for {
+		var some []Blob
+		if err := q.SelectContext(ctx, &some, `SELECT * FROM blobs WHERE sha256 > $1 ORDER BY sha256 LIMIT 500`, after); err != nil {
+			return err
+		}
+		for _, b := range some {
+			if err := fn(b); err != nil {
+				return err
+			}
+			after = b.SHA256
+		}
+		if len(some) == 0 {
+			return nil
+		}
+	}
+}
+
+// WrongItems lists documents which do not show their highest version that is
+// not removed.
+func WrongItems(ctx context.Context, q Q) (ids []string, err error) {
+	return ids, q.SelectContext(ctx, &ids, `SELECT i.id::text FROM items i
+		LEFT JOIN LATERAL (SELECT number, sha256, size FROM versions v WHERE v.item_id = i.id AND v.removed_at IS NULL ORDER BY number DESC LIMIT 1) v ON true
+		WHERE i.kind = 'document' AND (v.number IS DISTINCT FROM i.version OR v.sha256 IS DISTINCT FROM i.sha256 OR v.size IS DISTINCT FROM i.size)`)
+}
