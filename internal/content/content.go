@@ -179,7 +179,7 @@ func (s *Store) Read(place uuid.UUID, key [32]byte, size int64) (*Reader, error)
 // however small the pieces are that are asked for.
 func (r *Reader) Read(p []byte) (int, error) {
 	if len(r.ahead) == 0 {
-		if len(p) >= bufferSize {
+		if len(p) >= 4*packageSize {
 			return r.plain.Read(p)
 		}
 		if r.buffer == nil {

@@ -170,6 +170,12 @@ func (c *Cluster) URL(database string) string {
 	return fmt.Sprintf("postgres://tabularis@127.0.0.1:%d/%s?sslmode=disable", c.port, database)
 }
 
+// Kill ends the cluster as a crash does.
+func (c *Cluster) Kill() {
+	_ = c.cmd.Process.Kill()
+	<-c.done
+}
+
 // Stop ends the cluster in order: a fast shutdown, then for good.
 func (c *Cluster) Stop() error {
 	_ = c.cmd.Process.Signal(syscall.SIGINT)

@@ -105,7 +105,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	docs := &documents.Service{Acts: acts, Content: a.Content, Keys: a.Keys}
 	secureLinks := &links.Service{Acts: acts, Keys: a.Keys, Passwords: passwords, BaseURL: c.BaseURL}
 	bodies := &dossiers.Service{Acts: acts}
-	a.Care = &care.Service{Acts: acts, Content: a.Content, Keys: a.Keys}
+	a.Care = &care.Service{Acts: acts, Content: a.Content, Keys: a.Keys, Rest: time.Hour}
 	locks := uploads.NewLocks(db)
 	hub := live.NewHub()
 	hub.Others = map[string]func(string){uploads.ReleaseChannel: locks.Wanted}

@@ -73,8 +73,8 @@ func DossiersOf(ctx context.Context, q Q, person uuid.UUID, now time.Time, codes
 			(SELECT count(*) FROM grants m WHERE m.item_id = d.id AND (m.ends_at IS NULL OR m.ends_at > $2)) AS members,
 			(SELECT count(*) FROM links l WHERE l.dossier_id = d.id AND `+living("l", "$2")+`) AS links
 		FROM grants g JOIN dossiers d ON d.id = g.item_id
-		LEFT JOIN LATERAL (SELECT count(*) AS documents, sum(size) AS bytes FROM items i
-			WHERE i.dossier_id = d.id AND i.kind = 'document' AND i.deleted_at IS NULL) c ON true
+		LEFT JOIN LATERAL (SELECT sum(n_documents) AS documents, sum(n_bytes) AS bytes FROM items i
+			WHERE i.dossier_id = d.id AND i.kind = 'folder' AND i.deleted_at IS NULL) c ON true
 		WHERE g.person_id = $1 AND (g.ends_at IS NULL OR g.ends_at > $2) AND ($3::text[] IS NULL OR d.code = ANY($3))
 		ORDER BY d.last_event_id DESC, d.code`, person, now, codes)
 }

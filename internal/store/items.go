@@ -22,6 +22,8 @@ type Item struct {
 	SHA256      []byte     `db:"sha256"`
 	Size        int64      `db:"size"`
 	MediaType   string     `db:"media_type"`
+	Documents   int        `db:"n_documents"`
+	Bytes       int64      `db:"n_bytes"`
 	LastEventID int64      `db:"last_event_id"`
 	CreatedBy   uuid.UUID  `db:"created_by"`
 	CreatedAt   time.Time  `db:"created_at"`
@@ -63,8 +65,13 @@ func PathOf(ctx context.Context, q Q, id uuid.UUID) ([]uuid.UUID, error) {
 	return ids, err
 }
 
-// AddItem adds a folder or document.
+// AddItem adds a folder or document; a document is counted in its folder.
 func AddItem(ctx context.Context, q Q, i Item) error {
+	if i.Kind == Document {
+		if err := execOne(ctx, q, `UPDATE items SET n_documents = n_documents + 1, n_bytes = n_bytes + $2 WHERE id = $1`, i.ParentID, i.Size); err != nil {
+			return err
+		}
+	}
 	return exec(ctx, q, `INSERT INTO items (id, dossier_id, parent_id, kind, name, name_key, position, number, version, sha256, size, media_type, created_by, created_at)
 		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)`,
 		i.ID, i.DossierID, i.ParentID, i.Kind, i.Name, i.NameKey, i.Position, i.Number, i.Version, i.SHA256, i.Size, i.MediaType, i.CreatedBy, i.CreatedAt)
@@ -88,19 +95,6 @@ func NamesLike(ctx context.Context, q Q, parent uuid.UUID, stem string) (keys []
 // FoldersOf returns all folders of a dossier, its top included.
 func FoldersOf(ctx context.Context, q Q, dossier uuid.UUID) (all []Item, err error) {
 	return all, q.SelectContext(ctx, &all, `SELECT * FROM items WHERE dossier_id = $1 AND kind = 'folder' AND deleted_at IS NULL ORDER BY position, id`, dossier)
-}
-
-// FolderCount is the number and size of documents directly in a folder.
-type FolderCount struct {
-	FolderID uuid.UUID `db:"parent_id"`
-	N        int       `db:"n"`
-	Bytes    int64     `db:"bytes"`
-}
-
-// FolderCounts counts the documents of a dossier folder by folder.
-func FolderCounts(ctx context.Context, q Q, dossier uuid.UUID) (all []FolderCount, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT parent_id, count(*) AS n, sum(size) AS bytes FROM items
-		WHERE dossier_id = $1 AND kind = 'document' AND deleted_at IS NULL GROUP BY parent_id`, dossier)
 }
 
 // DocumentsUnder returns all documents in a folder and below, each with the
@@ -146,6 +140,9 @@ func AddVersion(ctx context.Context, q Q, v Version) error {
 
 // LetCount makes a version the one that counts.
 func LetCount(ctx context.Context, q Q, v Version) error {
+	if err := exec(ctx, q, `UPDATE items f SET n_bytes = f.n_bytes + $2 - i.size FROM items i WHERE i.id = $1 AND f.id = i.parent_id`, v.ItemID, v.Size); err != nil {
+		return err
+	}
 	return execOne(ctx, q, `UPDATE items SET version = $2, sha256 = $3, size = $4, media_type = $5 WHERE id = $1`, v.ItemID, v.Number, v.SHA256, v.Size, v.MediaType)
 }
 

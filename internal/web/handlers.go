@@ -96,7 +96,7 @@ func (s *Server) GetDossier(ctx context.Context, r c.GetDossierRequestObject) (c
 	}
 	out := c.GetDossier200JSONResponse{Id: o.ID, Code: o.Code, Name: o.Name, Subject: o.Subject, Client: o.Client, Kind: c.DossierKind(o.Kind), Members: each(o.Members, member), Folders: each(o.Folders, folder), May: capNames(o.Caps)}
 	if len(o.Folders) > 0 {
-		out.Documents, out.Bytes = o.Folders[0].Documents, o.Folders[0].Bytes
+		out.Documents, out.Bytes = o.Folders[0].Below, o.Folders[0].Size
 	}
 	return out, nil
 }

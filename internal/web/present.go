@@ -79,7 +79,7 @@ func dossierRow(s dossiers.Summary) contract.DossierRow {
 }
 
 func folder(f dossiers.FolderLine) contract.Folder {
-	return contract.Folder{Id: f.ID, ParentId: f.ParentID, Name: f.Name, Number: f.Number, Depth: f.Depth, Documents: f.Documents, Links: f.Links}
+	return contract.Folder{Id: f.ID, ParentId: f.ParentID, Name: f.Name, Number: f.Number, Depth: f.Depth, Documents: f.Below, Links: f.Links}
 }
 
 func event(e store.NamedEvent) contract.Event {

@@ -272,6 +272,9 @@ func (p practice) fill(b *testing.B, n int) {
 		FROM items, generate_series(1, $2::int) n WHERE parent_id = $1 AND kind = 'document'`, p.top, n); err != nil {
 		b.Fatal(err)
 	}
+	if _, err := p.App.DB.Exec(`UPDATE items SET n_documents = n_documents + $2 WHERE id = $1`, p.top, n); err != nil {
+		b.Fatal(err)
+	}
 	if _, err := p.App.DB.Exec(`ANALYZE`); err != nil {
 		b.Fatal(err)
 	}

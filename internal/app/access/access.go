@@ -27,7 +27,7 @@ type Sight struct {
 func Item(ctx context.Context, q store.Q, id uuid.UUID, need access.Caps, now time.Time) (Sight, error) {
 	person := act.Who(ctx).Person
 	if person == nil {
-		return Sight{}, fault.New(fault.Unauthenticated, "signed-out", "nobody is signed in")
+		return Sight{}, signedOut()
 	}
 	item, err := store.ItemByID(ctx, q, id)
 	if err != nil {
@@ -54,6 +54,40 @@ func Item(ctx context.Context, q store.Q, id uuid.UUID, need access.Caps, now ti
 	return Sight{Item: item, Path: path, Caps: caps}, nil
 }
 
+// Content finds a version of a document for the acting person, who needs the
+// capabilities on it, together with where its content lies. Number 0 means the
+// counting version. It decides like Item, in one statement.
+func Content(ctx context.Context, q store.Q, id uuid.UUID, number int, need access.Caps, now time.Time) (store.Sighted, error) {
+	person := act.Who(ctx).Person
+	if person == nil {
+		return store.Sighted{}, signedOut()
+	}
+	s, err := store.Sight(ctx, q, id, person.ID, number)
+	if err != nil {
+		return s, err
+	}
+	path, grants, err := s.Way()
+	if err != nil {
+		return s, err
+	}
+	return s, decide(path, grants, person.ID, need, now)
+}
+
+func decide(path []uuid.UUID, grants []store.Grant, person uuid.UUID, need access.Caps, now time.Time) error {
+	caps := access.Decide(corePath(path), coreGrants(grants), person.String(), now).Caps
+	switch {
+	case !caps.Has(access.See):
+		return fault.Missing()
+	case !caps.Has(need):
+		return fault.Refused("do this")
+	}
+	return nil
+}
+
+func signedOut() error {
+	return fault.New(fault.Unauthenticated, "signed-out", "nobody is signed in, or no longer")
+}
+
 // Kind finds an item of a kind, like Item.
 func Kind(ctx context.Context, q store.Q, id uuid.UUID, kind string, need access.Caps, now time.Time) (Sight, error) {
 	s, err := Item(ctx, q, id, need, now)
@@ -67,7 +101,7 @@ func Kind(ctx context.Context, q store.Q, id uuid.UUID, kind string, need access
 func Dossiers(ctx context.Context, q store.Q, now time.Time) ([]uuid.UUID, error) {
 	person := act.Who(ctx).Person
 	if person == nil {
-		return nil, fault.New(fault.Unauthenticated, "signed-out", "nobody is signed in")
+		return nil, signedOut()
 	}
 	ids := []uuid.UUID{}
 	return ids, q.SelectContext(ctx, &ids, `SELECT d.id FROM grants g JOIN dossiers d ON d.id = g.item_id

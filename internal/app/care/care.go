@@ -26,17 +26,16 @@ type Service struct {
 	Acts    *act.Runner
 	Content *content.Store
 	Keys    *secret.Keys
+	// Rest is how long a place that nothing refers to is left in peace: an upload
+	// may be about to be noted.
+	Rest time.Duration
 }
-
-// rest is how long a place that nothing refers to is left in peace: an upload
-// may be about to be noted.
-const rest = time.Hour
 
 // Clean removes places that neither a document nor an upload refers to, and
 // returns how many.
 func (s *Service) Clean(ctx context.Context) (removed int, err error) {
 	var idle []uuid.UUID
-	before := time.Now().Add(-rest)
+	before := time.Now().Add(-s.Rest)
 	err = s.Content.Places(func(place uuid.UUID, written time.Time) error {
 		if written.Before(before) {
 			idle = append(idle, place)
@@ -67,7 +66,8 @@ func (s *Service) Clean(ctx context.Context) (removed int, err error) {
 type Report struct {
 	Blobs, Bytes int64
 	// Missing is content that is not there, Damaged content that is not what its
-	// hash says, Wrong a document that does not show its counting version,
+	// hash says, Wrong a document or folder whose
+	// row does not show what is in it,
 	// Orphans are places that nothing refers to.
 	Missing, Damaged, Wrong, Orphans []string
 }
@@ -134,7 +134,7 @@ func (s *Service) verify(b store.Blob) error {
 // Write writes the report for people.
 func (r Report) Write(w io.Writer) {
 	fmt.Fprintf(w, "%d blobs with %d bytes were read.\n", r.Blobs, r.Bytes)
-	for name, list := range map[string][]string{"missing": r.Missing, "damaged": r.Damaged, "with a wrong counting version": r.Wrong, "orphans (rubbish that will be removed)": r.Orphans} {
+	for name, list := range map[string][]string{"missing": r.Missing, "damaged": r.Damaged, "with a wrong row": r.Wrong, "orphans (rubbish that will be removed)": r.Orphans} {
 		if len(list) > 0 {
 			fmt.Fprintf(w, "%d %s:\n", len(list), name)
 			for _, l := range list {

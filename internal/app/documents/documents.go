@@ -157,14 +157,12 @@ type File struct {
 
 // File opens a version's content; number 0 means the counting one.
 func (s *Service) File(ctx context.Context, id uuid.UUID, number int) (File, error) {
-	sight, err := guard.Kind(ctx, s.Acts.DB, id, store.Document, access.Download, s.Acts.Now())
+	sighted, err := guard.Content(ctx, s.Acts.DB, id, number, access.Download, s.Acts.Now())
 	if err != nil {
 		return File{}, err
 	}
-	if number == 0 {
-		number = sight.Item.Version
-	}
-	return s.FileOf(ctx, sight.Item, number)
+	r, err := s.read(sighted.Blob())
+	return File{sighted.Item, sighted.Version(), r}, err
 }
 
 // FileOf opens a version of a document for a caller who has checked the right.
@@ -182,6 +180,10 @@ func (s *Service) blob(ctx context.Context, sha256 []byte) (*content.Reader, err
 	if err != nil {
 		return nil, err
 	}
+	return s.read(b)
+}
+
+func (s *Service) read(b store.Blob) (*content.Reader, error) {
 	key, err := s.Keys.Open(b.SealedKey, KeyPurpose)
 	if err != nil {
 		return nil, err

@@ -126,15 +126,15 @@ func (s *Service) AddMember(ctx context.Context, dossier, person uuid.UUID, leve
 	})
 }
 
-// FolderLine is a folder in the contents of a dossier. Documents and Bytes
+// FolderLine is a folder in the contents of a dossier. Below and Size
 // count what is in it and below, Links the open links to this very folder.
 type FolderLine struct {
 	store.Item
-	Number    string
-	Depth     int
-	Documents int
-	Bytes     int64
-	Links     int
+	Number string
+	Depth  int
+	Below  int
+	Size   int64
+	Links  int
 }
 
 // Opened is a dossier with its contents, the top first.
@@ -169,10 +169,6 @@ func contents(ctx context.Context, q store.Q, dossier uuid.UUID, now time.Time) 
 	if err != nil {
 		return nil, err
 	}
-	counts, err := store.FolderCounts(ctx, q, dossier)
-	if err != nil {
-		return nil, err
-	}
 	ids := make([]uuid.UUID, len(folders))
 	children := map[uuid.UUID][]store.Item{}
 	for i, f := range folders {
@@ -189,21 +185,17 @@ func contents(ctx context.Context, q store.Q, dossier uuid.UUID, now time.Time) 
 	for _, l := range linked {
 		links[l.ItemID]++
 	}
-	direct := map[uuid.UUID]store.FolderCount{}
-	for _, c := range counts {
-		direct[c.FolderID] = c
-	}
 	var lines []FolderLine
 	var walk func(f store.Item, number string, depth int) (int, int64)
 	walk = func(f store.Item, number string, depth int) (int, int64) {
 		at := len(lines)
 		lines = append(lines, FolderLine{Item: f, Number: number, Depth: depth, Links: links[f.ID]})
-		n, bytes := direct[f.ID].N, direct[f.ID].Bytes
+		n, bytes := f.Documents, f.Bytes
 		for i, c := range children[f.ID] {
 			cn, cb := walk(c, chapter(number, i+1), depth+1)
 			n, bytes = n+cn, bytes+cb
 		}
-		lines[at].Documents, lines[at].Bytes = n, bytes
+		lines[at].Below, lines[at].Size = n, bytes
 		return n, bytes
 	}
 	for _, f := range folders {
@@ -358,7 +350,7 @@ func (s *Service) Register(ctx context.Context, folder uuid.UUID, order, after s
 	if err != nil {
 		return Page{}, err
 	}
-	p.Inside = len(members)
+	p.Inside, p.Total, p.Bytes = len(members), sight.Item.Documents, sight.Item.Bytes
 	if err := p.fill(ctx, q, sight.Path, items, now); err != nil {
 		return Page{}, err
 	}
@@ -403,11 +395,5 @@ func (p *Page) fill(ctx context.Context, q store.Q, path []uuid.UUID, items []st
 		}
 		p.Rows = append(p.Rows, r)
 	}
-	var sum struct {
-		N     int   `db:"n"`
-		Bytes int64 `db:"bytes"`
-	}
-	err = q.GetContext(ctx, &sum, `SELECT count(*) AS n, coalesce(sum(size), 0) AS bytes FROM items WHERE parent_id = $1 AND kind = 'document' AND deleted_at IS NULL`, path[len(path)-1])
-	p.Total, p.Bytes = sum.N, sum.Bytes
-	return err
+	return nil
 }

@@ -68,6 +68,9 @@ CREATE TABLE items (
   sha256 bytea REFERENCES blobs,
   size bigint NOT NULL DEFAULT 0,
   media_type text NOT NULL DEFAULT '',
+  -- Of a folder: how many documents lie directly in it, and their size.
+  n_documents int NOT NULL DEFAULT 0,
+  n_bytes bigint NOT NULL DEFAULT 0,
   last_event_id bigint NOT NULL DEFAULT 0,
   created_by uuid NOT NULL REFERENCES people,
   created_at timestamptz NOT NULL,
