@@ -103,11 +103,6 @@ func AddGrant(ctx context.Context, q Q, g Grant) error {
 		g.ID, g.ItemID, g.PersonID, g.Level, g.EndsAt, g.CreatedBy, g.CreatedAt)
 }
 
-// GrantsOn returns the grants that stand on any of the items.
-func GrantsOn(ctx context.Context, q Q, items []uuid.UUID) (all []Grant, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT * FROM grants WHERE item_id = ANY($1::uuid[]) ORDER BY created_at, id`, IDs(items))
-}
-
 // IDs passes a list of ids as one parameter.
 func IDs(ids []uuid.UUID) []string {
 	s := make([]string, len(ids))

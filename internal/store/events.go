@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -131,8 +132,9 @@ func Events(ctx context.Context, q Q, f EventFilter) (all []NamedEvent, err erro
 
 // EventsByID returns the events with these ids.
 func EventsByID(ctx context.Context, q Q, ids []int64) (map[int64]NamedEvent, error) {
+	slices.Sort(ids)
 	var all []NamedEvent
-	err := q.SelectContext(ctx, &all, namedEvent+`WHERE e.id = ANY($1)`, ids)
+	err := q.SelectContext(ctx, &all, namedEvent+`WHERE e.id = ANY($1)`, slices.Compact(ids))
 	byID := make(map[int64]NamedEvent, len(all))
 	for _, e := range all {
 		byID[e.ID] = e

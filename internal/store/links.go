@@ -157,13 +157,20 @@ func LivingOn(ctx context.Context, q Q, items []uuid.UUID, now time.Time) (all [
 }
 
 // LivingLinkCounts counts for each of the documents the open links that give
-// it, chosen itself or through a folder on the path to the folder it lies in.
+// it, chosen itself or through a folder on the path from the dossier's top to
+// the folder it lies in.
 func LivingLinkCounts(ctx context.Context, q Q, folderPath, documents []uuid.UUID, now time.Time) (map[uuid.UUID]int, error) {
 	var rows []struct {
 		ItemID uuid.UUID `db:"item_id"`
 		N      int       `db:"n"`
 	}
-	err := q.SelectContext(ctx, &rows, `WITH through AS (
+	// Most dossiers have no open link at all.
+	var some bool
+	err := q.GetContext(ctx, &some, `SELECT EXISTS (SELECT 1 FROM links l WHERE l.dossier_id = $1 AND `+living("l", "$2")+`)`, folderPath[0], now)
+	if err != nil || !some {
+		return nil, err
+	}
+	err = q.SelectContext(ctx, &rows, `WITH through AS (
 			SELECT DISTINCT l.id, l.newest FROM link_items c JOIN links l ON l.id = c.link_id WHERE c.item_id = ANY($1::uuid[]) AND `+living("l", "$3")+`)
 		SELECT item_id, count(DISTINCT link_id) AS n FROM (
 			SELECT c.item_id, c.link_id FROM link_items c JOIN links l ON l.id = c.link_id WHERE c.item_id = ANY($2::uuid[]) AND `+living("l", "$3")+`

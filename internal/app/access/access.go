@@ -29,59 +29,47 @@ func Item(ctx context.Context, q store.Q, id uuid.UUID, need access.Caps, now ti
 	if person == nil {
 		return Sight{}, signedOut()
 	}
-	item, err := store.ItemByID(ctx, q, id)
+	s, err := store.SightOf(ctx, q, id, person.ID)
 	if err != nil {
 		return Sight{}, err
 	}
-	path, err := store.PathOf(ctx, q, id)
+	path, caps, err := decide(s, person.ID, need, now)
 	if err != nil {
 		return Sight{}, err
 	}
-	if len(path) == 0 {
-		return Sight{}, fault.Missing()
-	}
-	grants, err := store.GrantsOn(ctx, q, path)
-	if err != nil {
-		return Sight{}, err
-	}
-	caps := access.Decide(corePath(path), coreGrants(grants), person.ID.String(), now).Caps
-	if !caps.Has(access.See) {
-		return Sight{}, fault.Missing()
-	}
-	if !caps.Has(need) {
-		return Sight{}, fault.Refused("do this")
-	}
-	return Sight{Item: item, Path: path, Caps: caps}, nil
+	return Sight{Item: s.Item, Path: path, Caps: caps}, nil
 }
 
 // Content finds a version of a document for the acting person, who needs the
 // capabilities on it, together with where its content lies. Number 0 means the
-// counting version. It decides like Item, in one statement.
-func Content(ctx context.Context, q store.Q, id uuid.UUID, number int, need access.Caps, now time.Time) (store.Sighted, error) {
+// counting version.
+func Content(ctx context.Context, q store.Q, id uuid.UUID, number int, need access.Caps, now time.Time) (store.ContentSight, error) {
 	person := act.Who(ctx).Person
 	if person == nil {
-		return store.Sighted{}, signedOut()
+		return store.ContentSight{}, signedOut()
 	}
-	s, err := store.Sight(ctx, q, id, person.ID, number)
+	s, err := store.ContentSightOf(ctx, q, id, person.ID, number)
 	if err != nil {
 		return s, err
 	}
-	path, grants, err := s.Way()
-	if err != nil {
-		return s, err
-	}
-	return s, decide(path, grants, person.ID, need, now)
+	_, _, err = decide(s.Sight, person.ID, need, now)
+	return s, err
 }
 
-func decide(path []uuid.UUID, grants []store.Grant, person uuid.UUID, need access.Caps, now time.Time) error {
+// decide asks core/access, and refuses what the person may not.
+func decide(s store.Sight, person uuid.UUID, need access.Caps, now time.Time) ([]uuid.UUID, access.Caps, error) {
+	path, grants, err := s.Way()
+	if err != nil {
+		return nil, 0, err
+	}
 	caps := access.Decide(corePath(path), coreGrants(grants), person.String(), now).Caps
 	switch {
 	case !caps.Has(access.See):
-		return fault.Missing()
+		err = fault.Missing()
 	case !caps.Has(need):
-		return fault.Refused("do this")
+		err = fault.Refused("do this")
 	}
-	return nil
+	return path, caps, err
 }
 
 func signedOut() error {
