@@ -31,15 +31,48 @@ func root() *cobra.Command {
 // passwords lets as many hashes run at once as there are processors.
 func passwords() *secret.Passwords { return secret.NewPasswords(int64(runtime.NumCPU())) }
 
-func logger() *slog.Logger { return slog.New(slog.NewTextHandler(os.Stderr, nil)) }
+// settings gives a command the flags of the configuration, and returns how to
+// read it.
+func settings(c *cobra.Command) func() (server.Config, error) {
+	for _, s := range server.Settings() {
+		c.Flags().String(s.Name, s.Default, s.Meaning+" ("+s.Variable()+")")
+	}
+	return func() (server.Config, error) {
+		return server.Read(func(name string) (string, bool) {
+			f := c.Flags().Lookup(name)
+			return f.Value.String(), f.Changed
+		}, os.Getenv)
+	}
+}
+
+// logger writes one JSON object a line.
+func logger(level string) (*slog.Logger, error) {
+	var l slog.Level
+	if err := l.UnmarshalText([]byte(level)); err != nil {
+		return nil, fmt.Errorf("the log level %q is unknown", level)
+	}
+	return slog.New(slog.NewJSONHandler(os.Stderr, &slog.HandlerOptions{Level: l})), nil
+}
+
+// configured opens the application as it is configured, without serving.
+func configured(ctx context.Context, read func() (server.Config, error)) (*server.App, *slog.Logger, error) {
+	c, err := read()
+	if err != nil {
+		return nil, nil, err
+	}
+	log, err := logger(c.LogLevel)
+	if err != nil {
+		return nil, nil, err
+	}
+	app, err := server.New(ctx, c, front.Files(), time.Now, passwords(), log)
+	return app, log, err
+}
 
 func serveCommand() *cobra.Command {
-	return &cobra.Command{Use: "serve", Short: "Serve the application", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		c, err := server.FromEnvironment()
-		if err != nil {
-			return err
-		}
-		app, err := server.New(cmd.Context(), c, front.Files(), time.Now, passwords(), logger())
+	c := &cobra.Command{Use: "serve", Short: "Serve the application", Args: cobra.NoArgs}
+	read := settings(c)
+	c.RunE = func(cmd *cobra.Command, _ []string) error {
+		app, log, err := configured(cmd.Context(), read)
 		if err != nil {
 			return err
 		}
@@ -47,13 +80,14 @@ func serveCommand() *cobra.Command {
 		if err := store.Migrate(cmd.Context(), app.DB); err != nil {
 			return err
 		}
-		l, err := net.Listen("tcp", c.Listen)
+		l, err := net.Listen("tcp", app.Config.Listen)
 		if err != nil {
 			return err
 		}
-		logger().Info("serving", "address", l.Addr().String())
+		log.Info("serving", "address", l.Addr().String())
 		return app.Run(cmd.Context(), l)
-	}}
+	}
+	return c
 }
 
 // withDatabase runs fn on the configured database.
@@ -124,19 +158,12 @@ func accountCommand() *cobra.Command {
 	return c
 }
 
-// configured opens the application as serve does, without serving.
-func configured(ctx context.Context) (*server.App, error) {
-	c, err := server.FromEnvironment()
-	if err != nil {
-		return nil, err
-	}
-	return server.New(ctx, c, front.Files(), time.Now, passwords(), logger())
-}
-
 func verifyCommand() *cobra.Command {
 	c := &cobra.Command{Use: "verify", Short: "Check that nothing is lost or changed"}
-	c.AddCommand(&cobra.Command{Use: "content", Short: "Read every blob and compare it with its hash and its references", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		app, err := configured(cmd.Context())
+	content := &cobra.Command{Use: "content", Short: "Read every blob and compare it with its hash and its references", Args: cobra.NoArgs}
+	read := settings(content)
+	content.RunE = func(cmd *cobra.Command, _ []string) error {
+		app, _, err := configured(cmd.Context(), read)
 		if err != nil {
 			return err
 		}
@@ -150,14 +177,17 @@ func verifyCommand() *cobra.Command {
 			return fmt.Errorf("content is missing or damaged")
 		}
 		return nil
-	}})
+	}
+	c.AddCommand(content)
 	return c
 }
 
 func backupCommand() *cobra.Command {
 	var to string
-	c := &cobra.Command{Use: "backup", Short: "Copy database and content to a folder; the key file is kept apart", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		c, err := server.FromEnvironment()
+	c := &cobra.Command{Use: "backup", Short: "Copy database and content to a folder; the key file is kept apart", Args: cobra.NoArgs}
+	read := settings(c)
+	c.RunE = func(cmd *cobra.Command, _ []string) error {
+		c, err := read()
 		if err != nil {
 			return err
 		}
@@ -166,7 +196,7 @@ func backupCommand() *cobra.Command {
 		}
 		fmt.Fprintf(cmd.OutOrStdout(), "The backup is in %s. It is of no use without the key file %s: keep a copy of that elsewhere.\n", to, c.KeyFile)
 		return nil
-	}}
+	}
 	c.Flags().StringVar(&to, "to", "", "folder for the backup; an earlier one is brought up to date")
 	_ = c.MarkFlagRequired("to")
 	return c
@@ -174,8 +204,10 @@ func backupCommand() *cobra.Command {
 
 func restoreCommand() *cobra.Command {
 	var from string
-	c := &cobra.Command{Use: "restore", Short: "Bring a backup back into an empty database and data folder", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		c, err := server.FromEnvironment()
+	c := &cobra.Command{Use: "restore", Short: "Bring a backup back into an empty database and data folder", Args: cobra.NoArgs}
+	read := settings(c)
+	c.RunE = func(cmd *cobra.Command, _ []string) error {
+		c, err := read()
 		if err != nil {
 			return err
 		}
@@ -184,7 +216,7 @@ func restoreCommand() *cobra.Command {
 		}
 		fmt.Fprintln(cmd.OutOrStdout(), "Restored. Put the key file in its place, then run: tabularis verify content")
 		return nil
-	}}
+	}
 	c.Flags().StringVar(&from, "from", "", "folder with the backup")
 	_ = c.MarkFlagRequired("from")
 	return c

@@ -30,6 +30,11 @@ const (
 	Gone
 	// TooLarge means that a size or count limit is exceeded.
 	TooLarge
+	// Unavailable means that something needed is away for the moment; nothing was
+	// changed.
+	Unavailable
+	// NoRoom means that there is no space left to store into.
+	NoRoom
 	// RateLimited means too many attempts; RetryAfter says when to come back.
 	RateLimited
 )

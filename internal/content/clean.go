@@ -1,13 +1,25 @@
 package content
 
 import (
+	"errors"
 	"fmt"
 	"io/fs"
+	"os"
 	"path/filepath"
 	"time"
 
 	"github.com/google/uuid"
 )
+
+// Writable reports whether content can be stored: by storing a little.
+func (s *Store) Writable() error {
+	f, err := os.CreateTemp(s.dir, "writable-*")
+	if err != nil {
+		return fmt.Errorf("the content folder cannot be written to: %w", err)
+	}
+	_, err = f.WriteString("ok")
+	return errors.Join(err, f.Close(), os.Remove(f.Name()))
+}
 
 // Places calls fn with every place that holds something, and when it was last
 // written. Files that are no places are left alone.

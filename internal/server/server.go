@@ -9,7 +9,6 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
-	"os"
 	"path/filepath"
 	"runtime"
 	"sync"
@@ -32,42 +31,6 @@ import (
 	"tabularis/internal/store"
 	"tabularis/internal/web"
 )
-
-// Config is what an installation sets. See docs/operations.md for the names of
-// the environment.
-type Config struct {
-	Listen      string
-	BaseURL     string
-	DatabaseURL string
-	DataDir     string
-	KeyFile     string
-	MaxUpload   int64
-	Mail        mail.Settings
-	Mailbox     string
-	Secure      bool
-}
-
-// FromEnvironment reads the configuration of a real installation.
-func FromEnvironment() (Config, error) {
-	get := func(name, usual string) string {
-		if v := os.Getenv("TABULARIS_" + name); v != "" {
-			return v
-		}
-		return usual
-	}
-	c := Config{
-		Listen: get("LISTEN", "127.0.0.1:8080"), BaseURL: get("BASE_URL", ""), DatabaseURL: get("DATABASE_URL", ""), DataDir: get("DATA_DIR", "data"), MaxUpload: 100 << 30,
-		Mail: mail.Settings{Address: get("SMTP_ADDRESS", ""), From: get("MAIL_FROM", ""), User: get("SMTP_USER", ""), Password: get("SMTP_PASSWORD", ""), Plain: get("SMTP_PLAIN", "") == "yes"},
-	}
-	c.KeyFile = get("KEY_FILE", filepath.Join(c.DataDir, "keys", "master.key"))
-	c.Secure = len(c.BaseURL) > 8 && c.BaseURL[:8] == "https://"
-	for name, v := range map[string]string{"TABULARIS_DATABASE_URL": c.DatabaseURL, "TABULARIS_BASE_URL": c.BaseURL, "TABULARIS_SMTP_ADDRESS": c.Mail.Address, "TABULARIS_MAIL_FROM": c.Mail.From} {
-		if v == "" {
-			return c, fmt.Errorf("%s is not set", name)
-		}
-	}
-	return c, nil
-}
 
 // App is everything put together.
 type App struct {
@@ -115,7 +78,8 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		Links:    secureLinks,
 		Visits:   &visits.Service{Acts: acts, Documents: docs, Passwords: passwords},
 		Activity: &activity.Service{Acts: acts, Dossiers: bodies, Links: secureLinks},
-		Hub:      hub, Log: log, Front: front, SecureCookies: c.Secure, Mailbox: c.Mailbox,
+		Hub:      hub, Log: log, Front: front, SecureCookies: c.Secure, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,
+		Metrics: web.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() }),
 	}
 	return a, nil
 }
@@ -134,7 +98,12 @@ func (a *App) Run(ctx context.Context, listener net.Listener) error {
 	background, stop := context.WithCancel(context.WithoutCancel(ctx))
 	defer stop()
 	var wg sync.WaitGroup
-	failed := make(chan error, 2)
+	failed := make(chan error, 3)
+	if a.Config.MetricsListen != "" {
+		metrics := &http.Server{Addr: a.Config.MetricsListen, Handler: a.Web.Metrics.Handler(), ReadHeaderTimeout: 10 * time.Second}
+		go func() { failed <- metrics.ListenAndServe() }()
+		defer metrics.Close()
+	}
 	wg.Go(func() { a.Web.Hub.Run(background, a.DB, a.log) })
 	wg.Go(func() {
 		work := jobs.Work{Send: a.mail.Send, Clean: a.clean}

@@ -5,10 +5,14 @@ package store
 import (
 	"context"
 	"database/sql"
+	"database/sql/driver"
 	"embed"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
+	"net"
+	"strings"
 
 	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/jackc/pgx/v5/pgxpool"
@@ -94,6 +98,22 @@ func found(err error) error {
 func Collides(err error, index string) bool {
 	var pg *pgconn.PgError
 	return errors.As(err, &pg) && pg.Code == "23505" && pg.ConstraintName == index
+}
+
+// Away reports whether err says that the database cannot be reached or went
+// away, whatever was being done.
+func Away(err error) bool {
+	var connect *pgconn.ConnectError
+	var network *net.OpError
+	var pg *pgconn.PgError
+	switch {
+	case errors.As(err, &connect), errors.As(err, &network), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, driver.ErrBadConn), errors.Is(err, io.EOF), errors.Is(err, sql.ErrConnDone):
+		return true
+	case errors.As(err, &pg):
+		// Class 57P: the server is shutting down or starting up.
+		return strings.HasPrefix(pg.Code, "57P")
+	}
+	return err != nil && strings.Contains(err.Error(), "conn closed")
 }
 
 // Transient reports whether the transaction may succeed when tried again.

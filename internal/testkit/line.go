@@ -3,13 +3,14 @@ package testkit
 import (
 	"io"
 	"net"
+	"net/url"
 	"strings"
 	"sync"
 	"sync/atomic"
 	"testing"
 )
 
-// Line is a connection to the server that can break.
+// Line is a connection to a server that can break.
 type Line struct {
 	URL  string
 	to   string
@@ -22,11 +23,29 @@ type Line struct {
 // NewLine makes a line to a kit's server.
 func (k *Kit) NewLine(t testing.TB) *Line {
 	t.Helper()
+	return lineTo(t, strings.TrimPrefix(k.URL, "http://"))
+}
+
+// DatabaseLine is a database whose address leads over a line.
+func DatabaseLine(t testing.TB) (string, *Line) {
+	t.Helper()
+	direct := Database(t)
+	u, err := url.Parse(direct)
+	if err != nil {
+		t.Fatal(err)
+	}
+	line := lineTo(t, u.Host)
+	u.Host = strings.TrimPrefix(line.URL, "http://")
+	return u.String(), line
+}
+
+func lineTo(t testing.TB, to string) *Line {
+	t.Helper()
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		t.Fatal(err)
 	}
-	line := &Line{URL: "http://" + l.Addr().String(), to: strings.TrimPrefix(k.URL, "http://"), open: map[net.Conn]struct{}{}}
+	line := &Line{URL: "http://" + l.Addr().String(), to: to, open: map[net.Conn]struct{}{}}
 	line.left.Store(1 << 62)
 	t.Cleanup(func() {
 		l.Close()
@@ -56,6 +75,9 @@ func (l *Line) Mend() {
 
 // Broken reports whether the line is down.
 func (l *Line) Broken() bool { return l.down.Load() }
+
+// Break breaks the line at once, until Mend.
+func (l *Line) Break() { l.cut() }
 
 func (l *Line) cut() {
 	l.down.Store(true)

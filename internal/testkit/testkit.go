@@ -184,6 +184,9 @@ func New(t testing.TB, changes ...func(c *server.Config)) *Kit {
 	var apps []*server.App
 	for range listeners {
 		log := slog.New(slog.NewTextHandler(testWriter{t}, &slog.HandlerOptions{Level: slog.LevelWarn}))
+		if logTo != nil {
+			log = slog.New(slog.NewJSONHandler(logTo, nil))
+		}
 		app, err := server.New(ctx, config, files(), k.Now, passwords, log)
 		if err != nil {
 			t.Fatal(err)
@@ -218,6 +221,18 @@ func files() fs.FS {
 	}
 	return fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "recipient.html": {Data: []byte("<!doctype html>")}}
 }
+
+var logTo io.Writer
+
+// LogTo lets the servers that a test starts from now on write their log there.
+// Such a test must not run beside others.
+func LogTo(t testing.TB, w io.Writer) {
+	logTo = w
+	t.Cleanup(func() { logTo = nil })
+}
+
+// Processes is how many servers run side by side.
+func (k *Kit) Processes() int { return len(k.urls) }
 
 type testWriter struct{ t testing.TB }
 

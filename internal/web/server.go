@@ -4,12 +4,13 @@ package web
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io/fs"
 	"log/slog"
-	"net"
 	"net/http"
 	"strings"
+	"syscall"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -24,6 +25,7 @@ import (
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/visits"
+	"tabularis/internal/store"
 	"tabularis/internal/web/contract"
 )
 
@@ -39,10 +41,13 @@ type Server struct {
 	Activity  *activity.Service
 	Hub       *live.Hub
 	Log       *slog.Logger
+	Metrics   *Metrics
 	// Front is the built front end.
 	Front fs.FS
 	// SecureCookies is set where the practice is reached by HTTPS.
 	SecureCookies bool
+	// TrustedProxies are addresses and networks whose X-Forwarded-For is believed.
+	TrustedProxies []string
 	// Mailbox is the address of the mail stand-in, where one runs.
 	Mailbox string
 }
@@ -60,10 +65,13 @@ func (s *Server) Handler() (http.Handler, error) {
 	engine := gin.New()
 	engine.ContextWithFallback = true
 	engine.HandleMethodNotAllowed = false
-	engine.Use(s.recover, s.log, securityHeaders, s.identify)
-	if err := engine.SetTrustedProxies(nil); err != nil {
+	if err := engine.SetTrustedProxies(s.TrustedProxies); err != nil {
 		return nil, err
 	}
+
+	engine.GET("/healthz", s.healthy)
+	engine.GET("/readyz", s.ready)
+	engine.Use(s.observe, s.recover, securityHeaders, s.identify)
 
 	api := engine.Group("/api", noStore)
 	signedIn := api.Group("", requireSession)
@@ -154,11 +162,7 @@ func securityHeaders(c *gin.Context) {
 
 // identify notes who asks and from where.
 func (s *Server) identify(c *gin.Context) {
-	host, _, err := net.SplitHostPort(c.Request.RemoteAddr)
-	if err != nil {
-		host = c.Request.RemoteAddr
-	}
-	who := act.Actor{Network: host, Agent: agent(c.Request.UserAgent())}
+	who := act.Actor{Network: c.ClientIP(), Agent: agent(c.Request.UserAgent())}
 	if token, err := c.Cookie(sessionCookie); err == nil && token != "" && !strings.HasPrefix(c.Request.URL.Path, "/assets/") {
 		p, err := s.Sessions.Identify(c.Request.Context(), token)
 		switch {
@@ -171,13 +175,6 @@ func (s *Server) identify(c *gin.Context) {
 		}
 	}
 	c.Request = c.Request.WithContext(act.As(c.Request.Context(), who))
-}
-
-// log writes one line per request: no addresses with secrets, no file names.
-func (s *Server) log(c *gin.Context) {
-	begun := time.Now()
-	c.Next()
-	s.Log.Debug("request", "method", c.Request.Method, "route", c.FullPath(), "status", c.Writer.Status(), "took", time.Since(begun))
 }
 
 func (s *Server) recover(c *gin.Context) {
@@ -198,17 +195,30 @@ func (s *Server) problem(c *gin.Context, err error) {
 	f := fault.Of(err)
 	if f.Kind == fault.Internal {
 		if c.Request.Context().Err() == nil {
-			s.Log.Error("request failed", "method", c.Request.Method, "route", c.FullPath(), "error", err)
+			s.Log.Error("request failed", "id", c.Request.Context().Value(requestIDKey{}), "method", c.Request.Method, "route", c.FullPath(), "error", err)
 		}
-		f = &fault.Error{Kind: fault.Internal, Code: "internal", Detail: "something failed on our side; nothing was changed"}
+		f = outage(err)
 	}
 	writeProblem(c, f)
+}
+
+// outage says what a failure of ours means to whoever asked.
+func outage(err error) *fault.Error {
+	switch {
+	case errors.Is(err, syscall.ENOSPC) || errors.Is(err, syscall.EDQUOT):
+		return fault.New(fault.NoRoom, "no-room", "there is no space left; nothing was changed")
+	case errors.Is(err, syscall.EROFS) || errors.Is(err, fs.ErrPermission):
+		return fault.New(fault.Unavailable, "store-away", "content cannot be stored at the moment; nothing was changed")
+	case store.Away(err):
+		return &fault.Error{Kind: fault.Unavailable, Code: "database-away", Detail: "the database is away for the moment; nothing was changed", RetryAfter: 2 * time.Second}
+	}
+	return fault.New(fault.Internal, "internal", "something failed on our side; nothing was changed")
 }
 
 var statusOf = map[fault.Kind]int{
 	fault.Internal: http.StatusInternalServerError, fault.NotFound: http.StatusNotFound, fault.Unauthenticated: http.StatusUnauthorized,
 	fault.Forbidden: http.StatusForbidden, fault.Conflict: http.StatusConflict, fault.Invalid: http.StatusBadRequest,
-	fault.Gone: http.StatusGone, fault.TooLarge: http.StatusRequestEntityTooLarge, fault.RateLimited: http.StatusTooManyRequests,
+	fault.Gone: http.StatusGone, fault.TooLarge: http.StatusRequestEntityTooLarge, fault.RateLimited: http.StatusTooManyRequests, fault.Unavailable: http.StatusServiceUnavailable, fault.NoRoom: http.StatusInsufficientStorage,
 }
 
 func problemOf(f *fault.Error) contract.Problem {

@@ -108,7 +108,7 @@ func (l uploadLock) Lock(ctx context.Context, requestUnlock func()) error {
 	if errors.Is(err, context.DeadlineExceeded) || errors.Is(err, context.Canceled) {
 		return handler.ErrLockTimeout
 	}
-	return err
+	return tusError(err)
 }
 
 func (l uploadLock) Unlock() error { return l.locks.Unlock(l.id) }
@@ -120,7 +120,7 @@ func tusError(err error) error {
 	}
 	f := fault.Of(err)
 	if f.Kind == fault.Internal {
-		return err
+		f = outage(err)
 	}
 	p := problemOf(f)
 	body, marshalErr := json.Marshal(p)

@@ -8,6 +8,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
+	"tabularis/internal/server"
 	"tabularis/internal/testkit"
 	"tabularis/internal/web/contract"
 )
@@ -22,8 +23,8 @@ type world struct {
 	top                        uuid.UUID
 }
 
-func newWorld(t *testing.T) *world {
-	k := testkit.New(t)
+func newWorld(t *testing.T, changes ...func(c *server.Config)) *world {
+	k := testkit.New(t, changes...)
 	w := &world{Kit: k, hanne: k.SignIn("hanne"), luca: k.SignIn("luca"), priya: k.SignIn("priya"), tomasz: k.SignIn("tomasz")}
 	w.top = testkit.Post[contract.DossierRow](w.hanne, 201, "/api/dossiers", contract.NewDossier{Code: "mer-24", Name: "Corran Lass", Kind: "client"}).Id
 	for who, level := range map[string]access.Level{"luca": access.LevelEdit, "priya": access.LevelView} {

@@ -151,6 +151,16 @@ func (l *Locks) with(ctx context.Context, fn func(conn *pgx.Conn) error) error {
 		return ctx.Err()
 	}
 	defer func() { <-l.turn }()
+	fresh := l.conn == nil || l.conn.IsClosed()
+	err := l.once(ctx, fn)
+	if err != nil && !fresh {
+		// It was the connection that had died meanwhile.
+		err = l.once(ctx, fn)
+	}
+	return err
+}
+
+func (l *Locks) once(ctx context.Context, fn func(conn *pgx.Conn) error) error {
 	if l.conn == nil || l.conn.IsClosed() {
 		if err := l.connect(ctx); err != nil {
 			return err
@@ -158,7 +168,6 @@ func (l *Locks) with(ctx context.Context, fn func(conn *pgx.Conn) error) error {
 	}
 	err := fn(l.conn)
 	if err != nil {
-		// An interrupted statement leaves the connection unusable.
 		l.drop()
 	}
 	return err

@@ -1,0 +1,141 @@
+package server
+
+import (
+	"fmt"
+	"net/netip"
+	"net/url"
+	"os"
+	"path/filepath"
+	"strconv"
+	"strings"
+
+	"tabularis/internal/mail"
+)
+
+// Config is what an installation sets.
+type Config struct {
+	Listen         string
+	MetricsListen  string
+	BaseURL        string
+	DatabaseURL    string
+	DataDir        string
+	KeyFile        string
+	MaxUpload      int64
+	Mail           mail.Settings
+	Mailbox        string
+	Secure         bool
+	TrustedProxies []string
+	LogLevel       string
+}
+
+// Setting is one value of the configuration. Its flag is Name, its variable
+// TABULARIS_ and the name in capitals with underscores; with _FILE after that,
+// the variable names a file which holds the value.
+type Setting struct {
+	Name, Default, Meaning string
+	Required               bool
+	set                    func(c *Config, v string) error
+}
+
+// Variable is the setting's name in the environment.
+func (s Setting) Variable() string {
+	return "TABULARIS_" + strings.ToUpper(strings.ReplaceAll(s.Name, "-", "_"))
+}
+
+func text(into func(c *Config) *string) func(*Config, string) error {
+	return func(c *Config, v string) error {
+		*into(c) = v
+		return nil
+	}
+}
+
+// Settings lists all settings; docs/operations.md shows the same table.
+func Settings() []Setting {
+	return []Setting{
+		{"database-url", "", "PostgreSQL, 15 or newer: postgres://…", true, text(func(c *Config) *string { return &c.DatabaseURL })},
+		{"base-url", "", "the address under which people reach the practice; with https:// cookies are sent by HTTPS only", true, baseURL},
+		{"smtp-address", "", "host and port of the mail server; it must offer STARTTLS", true, text(func(c *Config) *string { return &c.Mail.Address })},
+		{"mail-from", "", "sender's address of mails", true, text(func(c *Config) *string { return &c.Mail.From })},
+		{"smtp-user", "", "account at the mail server, if it asks for one", false, text(func(c *Config) *string { return &c.Mail.User })},
+		{"smtp-password", "", "its password", false, text(func(c *Config) *string { return &c.Mail.Password })},
+		{"smtp-plain", "no", "yes allows a mail server without TLS, on this machine", false, func(c *Config, v string) (err error) { c.Mail.Plain, err = yesNo(v); return err }},
+		{"listen", "127.0.0.1:8080", "address and port to serve on", false, text(func(c *Config) *string { return &c.Listen })},
+		{"metrics-listen", "", "address and port for /metrics in Prometheus' format; empty for none. Keep it private", false, text(func(c *Config) *string { return &c.MetricsListen })},
+		{"data-dir", "data", "folder for content", false, text(func(c *Config) *string { return &c.DataDir })},
+		{"key-file", "", "the key under which content's keys are sealed, made at the first start; empty: keys/master.key in the data folder", false, text(func(c *Config) *string { return &c.KeyFile })},
+		{"max-upload", "107374182400", "the largest document, in bytes", false, func(c *Config, v string) (err error) { c.MaxUpload, err = positive(v); return err }},
+		{"trusted-proxies", "", "addresses or networks of reverse proxies whose X-Forwarded-For is believed, separated by commas", false, proxies},
+		{"log-level", "info", "debug, info, warn or error", false, text(func(c *Config) *string { return &c.LogLevel })},
+	}
+}
+
+func baseURL(c *Config, v string) error {
+	u, err := url.Parse(v)
+	if v != "" && (err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https") {
+		return fmt.Errorf("%q is not an address like https://papers.practice.example", v)
+	}
+	c.BaseURL, c.Secure = strings.TrimRight(v, "/"), u != nil && u.Scheme == "https"
+	return nil
+}
+
+func yesNo(v string) (bool, error) {
+	if v != "yes" && v != "no" {
+		return false, fmt.Errorf("%q is neither yes nor no", v)
+	}
+	return v == "yes", nil
+}
+
+func positive(v string) (int64, error) {
+	n, err := strconv.ParseInt(v, 10, 64)
+	if err != nil || n <= 0 {
+		return 0, fmt.Errorf("%q is not a number of bytes", v)
+	}
+	return n, nil
+}
+
+func proxies(c *Config, v string) error {
+	for p := range strings.SplitSeq(v, ",") {
+		if p = strings.TrimSpace(p); p == "" {
+			continue
+		}
+		if _, err := netip.ParseAddr(p); err != nil {
+			if _, err := netip.ParsePrefix(p); err != nil {
+				return fmt.Errorf("%q is neither an address nor a network", p)
+			}
+		}
+		c.TrustedProxies = append(c.TrustedProxies, p)
+	}
+	return nil
+}
+
+// Read puts a configuration together: a flag that was given, else the variable,
+// else the file that the variable with _FILE names, else the default.
+func Read(flag func(name string) (string, bool), env func(string) string) (Config, error) {
+	var c Config
+	for _, s := range Settings() {
+		v, given := flag(s.Name)
+		if !given {
+			v = env(s.Variable())
+		}
+		if file := env(s.Variable() + "_FILE"); v == "" && !given && file != "" {
+			raw, err := os.ReadFile(file)
+			if err != nil {
+				return c, fmt.Errorf("reading %s_FILE: %w", s.Variable(), err)
+			}
+			v = strings.TrimRight(string(raw), "\r\n")
+		}
+		if v == "" {
+			v = s.Default
+		}
+		if v == "" && s.Required {
+			return c, fmt.Errorf("%s is not set: %s", s.Variable(), s.Meaning)
+		}
+		if err := s.set(&c, v); err != nil {
+			return c, fmt.Errorf("%s: %w", s.Variable(), err)
+		}
+	}
+	if c.KeyFile == "" {
+		c.KeyFile = filepath.Join(c.DataDir, "keys", "master.key")
+	}
+	return c, nil
+}
