@@ -162,7 +162,10 @@ func securityHeaders(c *gin.Context) {
 
 // identify notes who asks and from where.
 func (s *Server) identify(c *gin.Context) {
-	who := act.Actor{Network: c.ClientIP(), Agent: agent(c.Request.UserAgent())}
+	who := act.Actor{Network: c.ClientIP(), Agent: agent(c.Request.UserAgent()), Language: "en"}
+	if strings.HasPrefix(c.GetHeader("Accept-Language"), "de") {
+		who.Language = "de"
+	}
 	if token, err := c.Cookie(sessionCookie); err == nil && token != "" && !strings.HasPrefix(c.Request.URL.Path, "/assets/") {
 		p, err := s.Sessions.Identify(c.Request.Context(), token)
 		switch {

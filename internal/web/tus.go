@@ -6,6 +6,7 @@ import (
 	"errors"
 	"io"
 	"net/http"
+	"sync/atomic"
 
 	"github.com/google/uuid"
 	"github.com/tus/tusd/v2/pkg/handler"
@@ -24,10 +25,46 @@ func (s *Server) tus() (http.Handler, error) {
 	composer.UseCore(data)
 	composer.UseTerminater(data)
 	composer.UseLocker(uploadLocks{s.Uploads.Locks})
-	return handler.NewHandler(handler.Config{
+	protocol, err := handler.NewHandler(handler.Config{
 		StoreComposer: composer, BasePath: "/api/uploads/", DisableDownload: true, MaxSize: s.Uploads.MaxBytes,
 		Cors: &handler.CorsConfig{Disable: true}, Logger: slog.New(slog.NewTextHandler(io.Discard, nil)),
 	})
+	return breakable(protocol), err
+}
+
+// interruption says that a request was asked to let its upload go.
+type interruption struct{ atomic.Bool }
+
+type interruptionKey struct{}
+
+// breakable ends the connection of a request that was interrupted, once its
+// answer is sent. The protocol's handler interrupts by a deadline on the
+// connection, set a little later by a goroutine of its own: it must not meet the
+// connection's next request.
+func breakable(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		asked := &interruption{}
+		next.ServeHTTP(closing{w, asked}, r.WithContext(context.WithValue(r.Context(), interruptionKey{}, asked)))
+		if asked.Load() {
+			_ = http.NewResponseController(w).Flush()
+			panic(http.ErrAbortHandler)
+		}
+	})
+}
+
+// closing announces the end of the connection with the answer.
+type closing struct {
+	http.ResponseWriter
+	asked *interruption
+}
+
+func (c closing) Unwrap() http.ResponseWriter { return c.ResponseWriter }
+
+func (c closing) WriteHeader(status int) {
+	if c.asked.Load() {
+		c.Header().Set("Connection", "close")
+	}
+	c.ResponseWriter.WriteHeader(status)
 }
 
 // uploadStore lets the protocol's handler work on our uploads. Every method
@@ -104,7 +141,12 @@ type uploadLock struct {
 }
 
 func (l uploadLock) Lock(ctx context.Context, requestUnlock func()) error {
-	err := l.locks.Lock(ctx, l.id, requestUnlock)
+	err := l.locks.Lock(ctx, l.id, func() {
+		if asked, ok := ctx.Value(interruptionKey{}).(*interruption); ok {
+			asked.Store(true)
+		}
+		requestUnlock()
+	})
 	if errors.Is(err, context.DeadlineExceeded) || errors.Is(err, context.Canceled) {
 		return handler.ErrLockTimeout
 	}

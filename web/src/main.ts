@@ -11,7 +11,7 @@ import App from './app/App.vue'
 import { makeRouter } from './app/router'
 import { useSession } from './app/session'
 import { startTheme } from './app/theme'
-import { i18n, startLanguage, useLanguage } from './i18n'
+import { i18n, onLanguage, startLanguage, useLanguage } from './i18n'
 
 const queries = new QueryClient({
   defaultOptions: { queries: { staleTime: 30_000, retry: (n, e) => n < 2 && !(e instanceof Refusal && e.problem.status >= 400 && e.problem.status < 500) } },
@@ -19,6 +19,7 @@ const queries = new QueryClient({
 
 startTheme()
 await useLanguage(startLanguage())
+onLanguage(() => void queries.invalidateQueries())
 const app = createApp(App).use(createPinia()).use(i18n).use(VueQueryPlugin, { queryClient: queries })
 const store = useSession()
 await store.start().catch(() => undefined)

@@ -25,6 +25,8 @@ type Actor struct {
 	Person  *store.Person
 	Network string
 	Agent   string
+	// Language is that of the page which asks: "en" or "de".
+	Language string
 }
 
 type actorKey struct{}

@@ -377,7 +377,7 @@ func (s *Service) Show(ctx context.Context, rows []store.ListedLink) ([]Shown, e
 			may = sight.Caps
 			caps[r.DossierID] = may
 		}
-		out[i] = s.shown(r, byLink[r.ID], may, terms.Voice{Language: "en", Zone: zone, Now: now})
+		out[i] = s.shown(r, byLink[r.ID], may, terms.Voice{Language: act.Who(ctx).Language, Zone: zone, Now: now})
 	}
 	return out, nil
 }

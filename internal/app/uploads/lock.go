@@ -33,6 +33,15 @@ type held struct {
 	gone    chan struct{}
 }
 
+// ask asks the holder to let go, while the table is locked. Once unlocking has
+// begun there is nobody to ask: the holder's connection may serve its next
+// request already, which must not be broken off.
+func (h *held) ask() {
+	if h.release != nil {
+		h.release()
+	}
+}
+
 // NewLocks makes a table of locks; the connection is made with the first.
 func NewLocks(db *store.DB) *Locks {
 	return &Locks{db: db, held: map[string]*held{}, turn: make(chan struct{}, 1)}
@@ -56,8 +65,8 @@ func (l *Locks) Lock(ctx context.Context, id string, release func()) error {
 			l.mu.Unlock()
 			break
 		}
+		other.ask()
 		l.mu.Unlock()
-		other.release()
 		select {
 		case <-other.gone:
 		case <-ctx.Done():
@@ -87,10 +96,12 @@ func (l *Locks) Lock(ctx context.Context, id string, release func()) error {
 func (l *Locks) Unlock(id string) error {
 	l.mu.Lock()
 	mine := l.held[id]
-	l.mu.Unlock()
 	if mine == nil {
+		l.mu.Unlock()
 		return nil
 	}
+	mine.release = nil
+	l.mu.Unlock()
 	ctx, cancel := context.WithTimeout(context.Background(), patience)
 	defer cancel()
 	err := l.with(ctx, func(conn *pgx.Conn) error {
@@ -104,10 +115,9 @@ func (l *Locks) Unlock(id string) error {
 // Wanted asks the holder in this process, if it is here, to let an upload go.
 func (l *Locks) Wanted(id string) {
 	l.mu.Lock()
-	h := l.held[id]
-	l.mu.Unlock()
-	if h != nil {
-		h.release()
+	defer l.mu.Unlock()
+	if h := l.held[id]; h != nil {
+		h.ask()
 	}
 }
 
@@ -190,7 +200,7 @@ func (l *Locks) drop() {
 	l.mu.Lock()
 	defer l.mu.Unlock()
 	for _, h := range l.held {
-		h.release()
+		h.ask()
 	}
 }
 

@@ -32,6 +32,13 @@ export function onSignedOut(fn: () => void): void {
   signedOutListeners.add(fn)
 }
 
+/** Sentences that the server writes come in the language of the page. */
+const language: Middleware = {
+  onRequest({ request }) {
+    request.headers.set('Accept-Language', document.documentElement.lang || 'en')
+  },
+}
+
 const refusals: Middleware = {
   async onResponse({ response }) {
     if (response.ok) return undefined
@@ -45,7 +52,7 @@ const refusals: Middleware = {
 }
 
 export const api = createClient<paths>({ baseUrl: '/api' })
-api.use(refusals)
+api.use(language, refusals)
 
 /** The data of an answer; refusals are thrown before this. */
 export async function data<T>(answer: Promise<{ data?: T }>): Promise<T> {

@@ -4,12 +4,20 @@ import type { Language } from './words'
 
 export const i18n = createI18n({ legacy: false, locale: 'en', fallbackLocale: 'en', messages: { en } as { en: typeof en; de?: typeof en } })
 
+const languageChanged = new Set<() => void>()
+
+/** Calls fn when another language was chosen. */
+export function onLanguage(fn: () => void): void {
+  languageChanged.add(fn)
+}
+
 /** Loads and uses a language; English is always there. */
 export async function useLanguage(language: Language): Promise<void> {
   if (language === 'de') i18n.global.setLocaleMessage('de', (await import('./de')).default)
   i18n.global.locale.value = language
   document.documentElement.lang = language
   localStorage.setItem('language', language)
+  languageChanged.forEach((fn) => fn())
 }
 
 /** The language chosen before, or the browser's. */

@@ -126,7 +126,7 @@ watch(() => [props.shown, rows.value.length], () => {
           v-for="v in visible" :key="rows[v.index].id" :data-index="v.index" :data-ref="rows[v.index].ref" :aria-rowindex="v.index + 2" :tabindex="v.index === Math.max(at, 0) ? 0 : -1" :aria-selected="isChosen(rows[v.index].id) || rows[v.index].id === shown" :class="{ shown: rows[v.index].id === shown }"
           @click="click(v.index, $event)" @dblclick="look(v.index)" @keydown="key($event, v.index)"
         >
-          <td class="choose" @click.stop="toggle(v.index, $event.shiftKey)"><input class="form-check-input" type="checkbox" tabindex="-1" :checked="isChosen(rows[v.index].id)" :aria-label="`${t('dossier.columns.choose')} ${rows[v.index].name}`" @click.prevent></td>
+          <td class="choose" @click.stop="toggle(v.index, $event.shiftKey)"><input class="form-check-input" type="checkbox" tabindex="-1" :checked="isChosen(rows[v.index].id)" :aria-label="`${t('dossier.columns.choose')} ${rows[v.index].name}`" @click.stop="toggle(v.index, $event.shiftKey)"></td>
           <td><Door v-bind="rows[v.index].door" /></td>
           <td class="no">{{ String(rows[v.index].number).padStart(3, '0') }}</td>
           <td><MiddleName :name="rows[v.index].name" /><span class="s"><span class="no number">{{ String(rows[v.index].number).padStart(3, '0') }}</span>{{ extensionOf(rows[v.index].name) }}<template v-if="slim || narrow">, {{ said.size(rows[v.index].size) }}</template></span></td>

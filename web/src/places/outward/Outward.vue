@@ -44,12 +44,12 @@ const show = (id: string) => router.replace({ query: shown.value === id ? {} : {
     <Failed v-if="error && !links" :error="error" @again="refetch()" />
     <div v-else-if="links && !links.length" class="empty" style="padding-left: 0"><h2>{{ t('outward.emptyTitle') }}</h2><p>{{ state === 'over' ? t('outward.emptyOver') : t('outward.empty') }}</p><RouterLink class="btn btn-plain" to="/dossiers">{{ t('dossier.toDossiers') }}</RouterLink></div>
     <table v-else-if="links" class="register">
-      <colgroup><col style="width: 36px"><col style="width: 212px"><col><col style="width: 168px"><col style="width: 124px"><col style="width: 108px"></colgroup>
+      <colgroup><col style="width: 36px"><col style="width: 212px"><col><col style="width: 192px"><col style="width: 116px"><col style="width: 116px"></colgroup>
       <thead><tr><th scope="col"><span class="visually-hidden">{{ t('outward.columns.door') }}</span></th><th scope="col">{{ t('outward.columns.name') }}</th><th scope="col">{{ t('outward.columns.terms') }}</th><th scope="col">{{ t('outward.columns.use') }}</th><th scope="col">{{ t('outward.columns.ends') }}</th><th></th></tr></thead>
       <tbody v-for="l in links" :key="l.id">
         <tr :data-link="l.name" :class="{ over: !l.living }" @click="show(l.id)">
           <td><Door :state="l.living ? 'open' : 'closed'" /></td>
-          <td><button type="button" class="name" :aria-expanded="shown === l.id" @click.stop="show(l.id)">{{ l.name }}</button><br><span class="small quiet">{{ t('outward.kind') }}, <span class="no">{{ ref_(l) }}</span></span></td>
+          <td><button type="button" class="name" :aria-expanded="shown === l.id" @click.stop="show(l.id)">{{ l.name }}</button><br><span class="small quiet">{{ t('outward.kind') }}, <span class="no nb">{{ ref_(l) }}</span></span></td>
           <td class="terms listed"><Terms :sentence="l.sentence" /></td>
           <td><span v-if="l.openingsLimit && l.openingsLimit <= 6" class="pips open" aria-hidden="true"><i v-for="n in l.openingsLimit" :key="n" :class="{ on: n <= l.openings }"></i></span>{{ use(l) }}<br><span v-if="l.lastOpenedAt" class="small quiet" :title="said.full(l.lastOpenedAt)">{{ said.when(l.lastOpenedAt) }}</span></td>
           <td v-if="l.state === 'open'"><span :title="l.until && said.full(l.until)">{{ l.until ? said.ahead(l.until) : t('outward.noEnd') }}</span><br><svg width="92" height="8" aria-hidden="true"><path d="M0 4h92" stroke="var(--tb-line)" /><path :d="`M0 4h${lasts(l)}`" stroke="var(--tb-ink)" stroke-width="2" /><path :d="`M${lasts(l)} 0v8`" stroke="var(--tb-ink)" stroke-width="2" /></svg></td>
