@@ -86,6 +86,20 @@ func living(l, now string) string {
 		l, now, int(linkgate.VisitLength/time.Second))
 }
 
+// Frame is what belongs to every row of a dossier's registers.
+type Frame struct {
+	Code    string `db:"code"`
+	Members int    `db:"members"`
+	// Linked says that an open link reaches something in the dossier.
+	Linked bool `db:"linked"`
+}
+
+// FrameOf returns a dossier's frame.
+func FrameOf(ctx context.Context, q Q, dossier uuid.UUID, now time.Time) (f Frame, err error) {
+	return f, found(q.GetContext(ctx, &f, `SELECT d.code, (SELECT count(*) FROM grants m WHERE m.item_id = d.id AND (m.ends_at IS NULL OR m.ends_at > $2)) AS members,
+		EXISTS (SELECT 1 FROM links l WHERE l.dossier_id = d.id AND `+living("l", "$2")+`) AS linked FROM dossiers d WHERE d.id = $1`, dossier, now))
+}
+
 // Grant is a person's level on an item.
 type Grant struct {
 	ID        uuid.UUID  `db:"id"`

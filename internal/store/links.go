@@ -164,13 +164,7 @@ func LivingLinkCounts(ctx context.Context, q Q, folderPath, documents []uuid.UUI
 		ItemID uuid.UUID `db:"item_id"`
 		N      int       `db:"n"`
 	}
-	// Most dossiers have no open link at all.
-	var some bool
-	err := q.GetContext(ctx, &some, `SELECT EXISTS (SELECT 1 FROM links l WHERE l.dossier_id = $1 AND `+living("l", "$2")+`)`, folderPath[0], now)
-	if err != nil || !some {
-		return nil, err
-	}
-	err = q.SelectContext(ctx, &rows, `WITH through AS (
+	err := q.SelectContext(ctx, &rows, `WITH through AS (
 			SELECT DISTINCT l.id, l.newest FROM link_items c JOIN links l ON l.id = c.link_id WHERE c.item_id = ANY($1::uuid[]) AND `+living("l", "$3")+`)
 		SELECT item_id, count(DISTINCT link_id) AS n FROM (
 			SELECT c.item_id, c.link_id FROM link_items c JOIN links l ON l.id = c.link_id WHERE c.item_id = ANY($2::uuid[]) AND `+living("l", "$3")+`

@@ -20,6 +20,7 @@ type Upload struct {
 	SealedKey []byte     `db:"sealed_key"`
 	Nonce     []byte     `db:"nonce"`
 	HashState []byte     `db:"hash_state"`
+	Expected  []byte     `db:"expected_sha256"`
 	MediaType string     `db:"media_type"`
 	CreatedAt time.Time  `db:"created_at"`
 	TouchedAt time.Time  `db:"touched_at"`
@@ -30,9 +31,9 @@ type Upload struct {
 
 // AddUpload adds an upload.
 func AddUpload(ctx context.Context, q Q, u Upload) error {
-	return exec(ctx, q, `INSERT INTO uploads (id, person_id, folder_id, path, name, size, apart, sealed_key, nonce, created_at, touched_at)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $10)`,
-		u.ID, u.PersonID, u.FolderID, u.Path, u.Name, u.Size, u.Apart, u.SealedKey, u.Nonce, u.CreatedAt)
+	return exec(ctx, q, `INSERT INTO uploads (id, person_id, folder_id, path, name, size, apart, sealed_key, nonce, expected_sha256, created_at, touched_at)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $11)`,
+		u.ID, u.PersonID, u.FolderID, u.Path, u.Name, u.Size, u.Apart, u.SealedKey, u.Nonce, u.Expected, u.CreatedAt)
 }
 
 // UploadByID finds an upload. With lock it holds the row.

@@ -18,7 +18,8 @@ import (
 )
 
 // tus serves resumable uploads (tus 1.0.0). The metadata of an upload is
-// folder (an id), name, and optionally path and apart ("true").
+// folder (an id), name, and optionally path, apart ("true") and sha256 (in
+// hexadecimal), which the content must then have.
 func (s *Server) tus() (http.Handler, error) {
 	data := uploadStore{s.Uploads}
 	composer := handler.NewStoreComposer()
@@ -84,7 +85,7 @@ func (d uploadStore) NewUpload(ctx context.Context, info handler.FileInfo) (hand
 	if info.SizeIsDeferred {
 		return nil, tusError(fault.Field("size", "size-unknown", "the size must be known from the start"))
 	}
-	u, err := d.uploads.Begin(ctx, uploads.Wish{Folder: folder, Path: info.MetaData["path"], Name: info.MetaData["name"], Size: info.Size, Apart: info.MetaData["apart"] == "true"})
+	u, err := d.uploads.Begin(ctx, uploads.Wish{Folder: folder, Path: info.MetaData["path"], Name: info.MetaData["name"], Size: info.Size, Apart: info.MetaData["apart"] == "true", SHA256: info.MetaData["sha256"]})
 	if err != nil {
 		return nil, tusError(err)
 	}

@@ -12,6 +12,7 @@ import (
 	"testing"
 	"time"
 
+	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/testkit"
 	"tabularis/internal/web/contract"
@@ -283,4 +284,54 @@ func TestArchive(t *testing.T) {
 		t.Errorf("a folder: %s", got)
 	}
 	w.priya.Want(400, "GET", "/api/archive", nil)
+}
+
+func TestContentThatIsNotWhatWasSent(t *testing.T) {
+	w := newWorld(t)
+	right := fmt.Sprintf("%x", sha256.Sum256([]byte("the report")))
+	if out := w.luca.Upload(w.top, "", "right.txt", []byte("the report"), "sha256", right); out.Outcome != "document" {
+		t.Errorf("the right hash: %+v", out)
+	}
+	where := w.luca.Begin(w.top, "", "wrong.txt", 10, "sha256", right).Header.Get("Location")
+	tus := []string{"Tus-Resumable", "1.0.0", "Upload-Offset", "0", "Content-Type", "application/offset+octet-stream"}
+	if a := w.luca.Do("PATCH", where, strings.NewReader("the rep0rt"), tus...); a.Status != 409 || a.Code() != "hash-differs" {
+		t.Errorf("another content: %d %s", a.Status, a.Body)
+	}
+	if a := w.luca.Begin(w.top, "", "x.txt", 1, "sha256", "abc"); a.Code() != "hash-form" {
+		t.Errorf("not a hash: %d %s", a.Status, a.Body)
+	}
+	// More bytes than were announced are not taken.
+	more := w.luca.Begin(w.top, "", "more.txt", 4).Header.Get("Location")
+	a := w.luca.Do("PATCH", more, strings.NewReader("text and more"), tus...)
+	if a.Status == 204 || a.Status >= 500 {
+		t.Errorf("a length that lies: %d %s", a.Status, a.Body)
+	}
+	if n := w.register().Total; n != 1 {
+		t.Errorf("%d documents came of it", n)
+	}
+}
+
+func TestASessionThatEndsDuringAnUpload(t *testing.T) {
+	w := newWorld(t)
+	data := noise(300_000)
+	where := w.luca.Begin(w.top, "", "long.bin", len(data)).Header.Get("Location")
+	send := func() testkit.Answer {
+		head := w.luca.Do("HEAD", where, nil, "Tus-Resumable", "1.0.0")
+		offset, _ := strconv.Atoi(head.Header.Get("Upload-Offset"))
+		return w.luca.Do("PATCH", where, bytes.NewReader(data[offset:min(len(data), offset+200_000)]), "Tus-Resumable", "1.0.0", "Upload-Offset", strconv.Itoa(offset), "Content-Type", "application/offset+octet-stream")
+	}
+	if a := send(); a.Status != 204 {
+		t.Fatal(a.Status)
+	}
+	w.Later(sessions.Length + time.Second)
+	if a := send(); a.Status != 401 || a.Code() != "signed-out" {
+		t.Errorf("afterwards: %d %s", a.Status, a.Body)
+	}
+	w.luca.Want(200, "POST", "/api/session", contract.SignIn{Email: w.People["luca"].Email, Password: testkit.Password})
+	for send().Header.Get("Upload-Offset") != strconv.Itoa(len(data)) {
+	}
+	out := testkit.Get[contract.UploadOutcome](w.luca, "/api/uploads/"+where[strings.LastIndex(where, "/")+1:]+"/outcome")
+	if a := w.luca.Want(200, "GET", "/api/documents/"+out.Document.Id.String()+"/content", nil); !bytes.Equal(a.Body, data) {
+		t.Error("content differs")
+	}
 }

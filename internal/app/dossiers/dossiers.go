@@ -343,18 +343,12 @@ func (s *Service) Register(ctx context.Context, folder uuid.UUID, order, after s
 		}
 		p.Next = base64.RawURLEncoding.EncodeToString(next)
 	}
-	if err := q.GetContext(ctx, &p.Code, `SELECT code FROM dossiers WHERE id = $1`, sight.Item.DossierID); err != nil {
-		return Page{}, err
-	}
-	members, err := store.MembersOf(ctx, q, sight.Path[0], now)
+	frame, err := store.FrameOf(ctx, q, sight.Item.DossierID, now)
 	if err != nil {
 		return Page{}, err
 	}
-	p.Inside, p.Total, p.Bytes = len(members), sight.Item.Documents, sight.Item.Bytes
-	if err := p.fill(ctx, q, sight.Path, items, now); err != nil {
-		return Page{}, err
-	}
-	return p, nil
+	p.Code, p.Inside, p.Total, p.Bytes = frame.Code, frame.Members, sight.Item.Documents, sight.Item.Bytes
+	return p, p.fill(ctx, q, sight.Path, items, frame.Linked, now)
 }
 
 func position(order, after string) (store.RegisterOrder, cursor, error) {
@@ -372,14 +366,17 @@ func position(order, after string) (store.RegisterOrder, cursor, error) {
 	return by, from, nil
 }
 
-func (p *Page) fill(ctx context.Context, q store.Q, path []uuid.UUID, items []store.Item, now time.Time) error {
+func (p *Page) fill(ctx context.Context, q store.Q, path []uuid.UUID, items []store.Item, linked bool, now time.Time) error {
 	ids, last := make([]uuid.UUID, len(items)), make([]int64, len(items))
 	for i, it := range items {
 		ids[i], last[i] = it.ID, it.LastEventID
 	}
-	links, err := store.LivingLinkCounts(ctx, q, path, ids, now)
-	if err != nil {
-		return err
+	var links map[uuid.UUID]int
+	if linked {
+		var err error
+		if links, err = store.LivingLinkCounts(ctx, q, path, ids, now); err != nil {
+			return err
+		}
 	}
 	events, err := store.EventsByID(ctx, q, last)
 	if err != nil {

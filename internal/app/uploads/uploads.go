@@ -3,9 +3,11 @@
 package uploads
 
 import (
+	"bytes"
 	"context"
 	"crypto/sha256"
 	"encoding"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"hash"
@@ -53,6 +55,8 @@ type Wish struct {
 	Name   string
 	Size   int64
 	Apart  bool
+	// SHA256 in hexadecimal is what the content must have, if it is not empty.
+	SHA256 string
 }
 
 // Begin opens an upload. Refused before any byte travels are unsound names and
@@ -71,11 +75,15 @@ func (s *Service) Begin(ctx context.Context, w Wish) (store.Upload, error) {
 	if w.Size > s.MaxBytes {
 		return store.Upload{}, &fault.Error{Kind: fault.TooLarge, Code: "too-large", Field: "size", Detail: fmt.Sprintf("a document has at most %d bytes", s.MaxBytes)}
 	}
+	expected, err := hex.DecodeString(w.SHA256)
+	if err != nil || len(expected) != 0 && len(expected) != sha256.Size {
+		return store.Upload{}, fault.Field("sha256", "hash-form", "the hash has 64 hexadecimal digits")
+	}
 	now := s.Acts.Now()
 	if _, err := guard.Kind(ctx, s.Acts.DB, w.Folder, store.Folder, access.Add, now); err != nil {
 		return store.Upload{}, err
 	}
-	u := store.Upload{ID: uuid.Must(uuid.NewV7()), PersonID: act.Who(ctx).Person.ID, FolderID: w.Folder, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart,
+	u := store.Upload{ID: uuid.Must(uuid.NewV7()), PersonID: act.Who(ctx).Person.ID, FolderID: w.Folder, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart, Expected: expected,
 		SealedKey: s.Keys.Seal(secret.Random(32), documents.KeyPurpose), Nonce: secret.Random(12), CreatedAt: now, TouchedAt: now}
 	return u, store.AddUpload(ctx, s.Acts.DB, u)
 }
@@ -174,6 +182,9 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *store.Upload) (spare
 	sum, err := resumeHash(u.HashState)
 	if err != nil {
 		return false, err
+	}
+	if len(u.Expected) > 0 && !bytes.Equal(u.Expected, sum.Sum(nil)) {
+		return false, &fault.Error{Kind: fault.Conflict, Code: "hash-differs", Field: "sha256", Detail: "what arrived is not what was sent; send it again"}
 	}
 	if u.MediaType == "" {
 		u.MediaType = preview.MediaType(u.Name, nil)

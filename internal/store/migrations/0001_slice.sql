@@ -124,6 +124,7 @@ CREATE TABLE uploads (
   sealed_key bytea NOT NULL,
   nonce bytea NOT NULL,
   hash_state bytea,
+  expected_sha256 bytea,
   media_type text NOT NULL DEFAULT '',
   created_at timestamptz NOT NULL,
   touched_at timestamptz NOT NULL,

@@ -75,6 +75,5 @@ h2 { font-size: 1rem; line-height: 24px; padding: 12px 0 2px; border-bottom: 1px
 .e .d { margin-top: -2px; } .e .code { text-align: right; }
 .e :deep(b) { font-weight: 560; } .e :deep(.x) { display: block; font-size: .8125rem; color: var(--tb-quiet); } .e :deep(.no) { color: var(--tb-quiet); font-size: .8125rem; }
 .e > :deep(span) a { color: var(--tb-ink); text-decoration: underline; text-decoration-color: var(--tb-rule); text-underline-offset: 3px; }
-.choice { border: 0; background: none; appearance: none; font: inherit; font-weight: 600; padding: 0; cursor: pointer; field-sizing: content; } .choice option { background: var(--tb-sheet); color: var(--tb-ink); font-family: var(--bs-font-sans-serif); }
 @media (max-width: 900px) { .e { grid-template-columns: 44px 26px minmax(0, 1fr); } .e .code { display: none; } }
 </style>

@@ -144,8 +144,6 @@ watch(() => [props.shown, rows.value.length], () => {
 .pane { overflow: auto; min-height: 0; flex: 1; }
 .pane thead th { position: sticky; top: 0; background: var(--tb-sheet); z-index: 1; box-shadow: inset 0 -1px 0 var(--tb-rule), inset 0 1px 0 var(--tb-line); border: 0; }
 .spacer td { padding: 0 !important; border: 0; height: 0; }
-.choice { border: 0; background: none; appearance: none; font: inherit; font-weight: 560; padding: 0; cursor: pointer; field-sizing: content; }
-.choice option { background: var(--tb-sheet); color: var(--tb-ink); }
 .showing :deep(a), .showing :deep(button) { color: var(--tb-action); }
 .register tbody .s { height: 15px; }
 .number { display: none; margin-right: 8px; }

@@ -72,7 +72,6 @@ const show = (id: string) => router.replace({ query: shown.value === id ? {} : {
 .over td { color: var(--tb-quiet); }
 .record td { padding: 10px 0 14px; } .record:hover td { background: none !important; } .record { cursor: default !important; }
 .pips { display: inline-flex; gap: 2px; margin-right: 8px; color: var(--tb-bearer); } .pips i { width: 8px; height: 8px; border: 1px solid currentColor; } .pips .on { background: currentColor; }
-.choice { border: 0; background: none; appearance: none; font: inherit; font-weight: 560; padding: 0; cursor: pointer; field-sizing: content; } .choice option { background: var(--tb-sheet); color: var(--tb-ink); }
 @media (max-width: 900px) {
   thead, colgroup { display: none; } .register, .register tbody { display: block; }
   .out .register tr:not(.record) { display: grid; grid-template-columns: 32px minmax(0, 1fr) auto; padding: 10px 0; border-bottom: 1px solid var(--tb-line); }

@@ -1,0 +1,147 @@
+package links
+
+import (
+	"context"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/linkgate"
+	"tabularis/core/terms"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/act"
+	"tabularis/internal/store"
+)
+
+// Shown is a link as its senders see it.
+type Shown struct {
+	store.ListedLink
+	State string
+	// Living says that somebody may be let in, or may still be in.
+	Living   bool
+	Address  string
+	Sentence terms.Sentence
+	Items    []store.LinkItem
+	MayEnd   bool
+}
+
+// List lists the links of the acting person's dossiers, or of one of them.
+func (s *Service) List(ctx context.Context, over bool, code string) ([]Shown, error) {
+	now := s.Acts.Now()
+	ids, err := guard.Dossiers(ctx, s.Acts.DB, now)
+	if err != nil {
+		return nil, err
+	}
+	if code != "" {
+		d, err := store.DossierByCode(ctx, s.Acts.DB, strings.ToUpper(code))
+		if err != nil {
+			return nil, err
+		}
+		if _, err := guard.Item(ctx, s.Acts.DB, d.ID, access.See, now); err != nil {
+			return nil, err
+		}
+		ids = []uuid.UUID{d.ID}
+	}
+	rows, err := store.LinksOf(ctx, s.Acts.DB, ids, over, now, 500)
+	if err != nil {
+		return nil, err
+	}
+	return s.Show(ctx, rows)
+}
+
+// Show completes links for their list.
+func (s *Service) Show(ctx context.Context, rows []store.ListedLink) ([]Shown, error) {
+	now := s.Acts.Now()
+	ids := make([]uuid.UUID, len(rows))
+	for i, r := range rows {
+		ids[i] = r.ID
+	}
+	items, err := store.LinkItems(ctx, s.Acts.DB, ids)
+	if err != nil {
+		return nil, err
+	}
+	byLink := map[uuid.UUID][]store.LinkItem{}
+	for _, i := range items {
+		byLink[i.LinkID] = append(byLink[i.LinkID], i)
+	}
+	practice, err := store.ThePractice(ctx, s.Acts.DB)
+	if err != nil {
+		return nil, err
+	}
+	zone, err := time.LoadLocation(practice.Timezone)
+	if err != nil {
+		return nil, err
+	}
+	caps := map[uuid.UUID]access.Caps{}
+	out := make([]Shown, len(rows))
+	for i, r := range rows {
+		may, known := caps[r.DossierID]
+		if !known {
+			sight, err := guard.Item(ctx, s.Acts.DB, r.DossierID, access.See, now)
+			if err != nil {
+				return nil, err
+			}
+			may = sight.Caps
+			caps[r.DossierID] = may
+		}
+		out[i] = s.shown(r, byLink[r.ID], may, terms.Voice{Language: act.Who(ctx).Language, Zone: zone, Now: now})
+	}
+	return out, nil
+}
+
+func (s *Service) shown(r store.ListedLink, items []store.LinkItem, caps access.Caps, v terms.Voice) Shown {
+	plain := make([]store.Item, len(items))
+	for i, it := range items {
+		plain[i] = it.Item
+	}
+	sh := Shown{ListedLink: r, Items: items, MayEnd: caps.Has(access.Share), State: state(r.Link, v.Now)}
+	sh.Living = sh.State == "open" || sh.State == "used-up" && r.LastOpenedAt != nil && r.LastOpenedAt.After(v.Now.Add(-linkgate.VisitLength))
+	sh.Sentence = terms.Link{Files: len(items), Folder: onlyFolder(plain), Password: r.PasswordHash != "", Download: r.MayDownload, Newest: r.Newest, Until: r.Until, Openings: r.OpeningsLimit}.Sentence(v)
+	if sh.MayEnd && sh.State == "open" {
+		if token, err := s.Keys.Open(r.TokenSealed, tokenPurpose); err == nil {
+			sh.Address = s.BaseURL + "/l/" + string(token)
+		}
+	}
+	return sh
+}
+
+func state(l store.Link, now time.Time) string {
+	t, u := l.Terms()
+	switch linkgate.Standing(t, u, now) {
+	case linkgate.Ended:
+		return "ended"
+	case linkgate.Expired:
+		return "expired"
+	case linkgate.UsedUp:
+		return "used-up"
+	}
+	return "open"
+}
+
+// One shows one link.
+func (s *Service) One(ctx context.Context, id uuid.UUID) (Shown, error) {
+	if _, err := s.find(ctx, s.Acts.DB, id, access.See, s.Acts.Now()); err != nil {
+		return Shown{}, err
+	}
+	row, err := store.ListedLinkByID(ctx, s.Acts.DB, id)
+	if err != nil {
+		return Shown{}, err
+	}
+	shown, err := s.Show(ctx, []store.ListedLink{row})
+	if err != nil {
+		return Shown{}, err
+	}
+	return shown[0], nil
+}
+
+// Record shows one link with what happened through it.
+func (s *Service) Record(ctx context.Context, id uuid.UUID) (Shown, []store.NamedEvent, error) {
+	l, err := s.One(ctx, id)
+	if err != nil {
+		return l, nil, err
+	}
+	events, err := store.Events(ctx, s.Acts.DB, store.EventFilter{Link: id, Limit: 200})
+	return l, events, err
+}

@@ -1,0 +1,233 @@
+package visits
+
+import (
+	"context"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/fault"
+	"tabularis/core/linkgate"
+	"tabularis/core/register"
+	"tabularis/core/terms"
+	"tabularis/internal/store"
+)
+
+// Given is a document that a link gives, in the version that it gives.
+type Given struct {
+	store.PlacedItem
+	Give store.Version
+}
+
+// Contents is what a visitor sees of a link, in one of its folders.
+type Contents struct {
+	Link     store.Link
+	Code     string
+	Sender   store.Person
+	Sentence terms.Sentence
+	Way      []store.Item
+	Folders  []store.Item
+	Files    []Given
+	Bytes    int64
+	Count    int
+}
+
+// Contents shows what the link gives. folder is zero for the link's top.
+func (s *Service) Contents(ctx context.Context, v Visitor, folder uuid.UUID) (Contents, error) {
+	q, now := s.Acts.DB, s.Acts.Now()
+	l, _, err := s.in(ctx, q, v, linkgate.Read)
+	if err != nil {
+		return Contents{}, err
+	}
+	c := Contents{Link: l}
+	g, err := s.given(ctx, q, l)
+	if err != nil {
+		return c, err
+	}
+	for _, f := range g.files {
+		c.Bytes += f.Give.Size
+	}
+	c.Count = len(g.files)
+	if err := c.walk(ctx, q, g, folder); err != nil {
+		return c, err
+	}
+	if c.Sender, err = store.PersonByID(ctx, q, l.CreatedBy); err != nil {
+		return c, err
+	}
+	d, err := store.DossierByID(ctx, q, l.DossierID)
+	if err != nil {
+		return c, err
+	}
+	c.Code = d.Code
+	c.Sentence, err = s.sentence(ctx, q, l, g, now)
+	return c, err
+}
+
+func (s *Service) sentence(ctx context.Context, q store.Q, l store.Link, g gift, now time.Time) (terms.Sentence, error) {
+	practice, err := store.ThePractice(ctx, q)
+	if err != nil {
+		return nil, err
+	}
+	zone, err := time.LoadLocation(practice.Timezone)
+	if err != nil {
+		return nil, err
+	}
+	t := terms.Link{Files: len(g.files), Download: l.MayDownload, Newest: l.Newest, Until: l.Until}
+	if top := g.top(); top != nil {
+		t.Folder = top.Name
+	}
+	var left *int
+	if l.OpeningsLimit != nil {
+		n := max(0, *l.OpeningsLimit-l.Openings)
+		left = &n
+	}
+	return t.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: now}, left), nil
+}
+
+// gift is all that a link gives: the chosen items that still are, and every
+// document among and below them.
+type gift struct {
+	chosen []store.LinkItem
+	files  []Given
+}
+
+// top is the folder, when a single one was given.
+func (g gift) top() *store.Item {
+	if len(g.chosen) == 1 && g.chosen[0].Kind == store.Folder {
+		return &g.chosen[0].Item
+	}
+	return nil
+}
+
+func (s *Service) given(ctx context.Context, q store.Q, l store.Link) (gift, error) {
+	var g gift
+	chosen, err := store.LinkItems(ctx, q, []uuid.UUID{l.ID})
+	if err != nil {
+		return g, err
+	}
+	var pins map[uuid.UUID]store.Version
+	if !l.Newest {
+		pinned, err := store.PinnedVersions(ctx, q, l.ID)
+		if err != nil {
+			return g, err
+		}
+		pins = map[uuid.UUID]store.Version{}
+		for _, p := range pinned {
+			pins[p.ItemID] = p
+		}
+	}
+	seen := map[uuid.UUID]bool{}
+	add := func(i store.PlacedItem) {
+		give := store.Version{ItemID: i.ID, Number: i.Version, SHA256: i.SHA256, Size: i.Size, MediaType: i.MediaType, CreatedAt: i.CreatedAt}
+		if pins != nil {
+			pin, there := pins[i.ID]
+			if !there {
+				return
+			}
+			give = pin
+		}
+		if !seen[i.ID] {
+			seen[i.ID] = true
+			g.files = append(g.files, Given{i, give})
+		}
+	}
+	for _, c := range chosen {
+		path, err := store.PathOf(ctx, q, c.ID)
+		if err != nil {
+			return g, err
+		}
+		if len(path) == 0 {
+			continue
+		}
+		g.chosen = append(g.chosen, c)
+		if c.Kind == store.Document {
+			add(store.PlacedItem{Item: c.Item})
+			continue
+		}
+		below, err := store.DocumentsUnder(ctx, q, c.ID)
+		if err != nil {
+			return g, err
+		}
+		for _, d := range below {
+			if len(chosen) > 1 {
+				d.Way = c.Name + "/" + d.Way
+			}
+			add(d)
+		}
+	}
+	return g, nil
+}
+
+// walk fills in one folder of the gift, or its top.
+func (c *Contents) walk(ctx context.Context, q store.Q, g gift, folder uuid.UUID) error {
+	top := g.top()
+	if folder == uuid.Nil && top == nil {
+		for _, i := range g.chosen {
+			if i.Kind == store.Folder {
+				c.Folders = append(c.Folders, i.Item)
+			}
+		}
+		for _, f := range g.files {
+			if slices.ContainsFunc(g.chosen, func(i store.LinkItem) bool { return i.ID == f.ID }) {
+				c.Files = append(c.Files, f)
+			}
+		}
+		return nil
+	}
+	if folder == uuid.Nil {
+		folder = top.ID
+	}
+	if err := c.findWay(ctx, q, g, folder); err != nil {
+		return err
+	}
+	children, err := store.Children(ctx, q, folder)
+	if err != nil {
+		return err
+	}
+	for _, child := range children {
+		below, err := store.DocumentsUnder(ctx, q, child.ID)
+		if err != nil {
+			return err
+		}
+		gives := func(d store.PlacedItem) bool {
+			return slices.ContainsFunc(g.files, func(f Given) bool { return f.ID == d.ID })
+		}
+		if c.Link.Newest || slices.ContainsFunc(below, gives) {
+			c.Folders = append(c.Folders, child)
+		}
+	}
+	for _, f := range g.files {
+		if *f.ParentID == folder {
+			c.Files = append(c.Files, f)
+		}
+	}
+	return nil
+}
+
+// findWay refuses folders that the link does not give.
+func (c *Contents) findWay(ctx context.Context, q store.Q, g gift, folder uuid.UUID) error {
+	path, err := store.PathOf(ctx, q, folder)
+	if err != nil {
+		return err
+	}
+	from := slices.IndexFunc(path, func(id uuid.UUID) bool {
+		return slices.ContainsFunc(g.chosen, func(i store.LinkItem) bool { return i.ID == id && i.Kind == store.Folder })
+	})
+	if from < 0 {
+		return fault.Missing()
+	}
+	for _, id := range path[from:] {
+		f, err := store.ItemByID(ctx, q, id)
+		if err != nil {
+			return err
+		}
+		c.Way = append(c.Way, f)
+	}
+	return nil
+}
+
+// Ref is the register number under which the practice speaks of a document.
+func (c Contents) Ref(g Given) string {
+	return register.Ref{Code: c.Code, Number: *g.Number}.String()
+}
