@@ -58,7 +58,7 @@ check: need-demo build
 
 test: need-test build
 	go test -timeout 30m $(PACKAGES)
-	TABULARIS_PROCESSES=2 go test -count=1 -timeout 30m ./test/api
+	TABULARIS_PROCESSES=2 TABULARIS_BUCKET=yes go test -count=1 -timeout 30m ./test/api
 
 bench: need-test build
 	@./scripts/need.sh nginx-light zip

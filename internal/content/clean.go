@@ -1,10 +1,13 @@
 package content
 
 import (
+	"context"
 	"errors"
 	"fmt"
+	"io"
 	"io/fs"
 	"os"
+	"path"
 	"path/filepath"
 	"time"
 
@@ -12,7 +15,12 @@ import (
 )
 
 // Writable reports whether content can be stored: by storing a little.
-func (s *Store) Writable() error {
+func (s *Store) Writable(ctx context.Context) error {
+	if s.bucket != nil {
+		if ok, err := s.bucket.IsAccessible(ctx); err != nil || !ok {
+			return fmt.Errorf("the bucket cannot be reached: %w", errors.Join(err, fs.ErrPermission))
+		}
+	}
 	f, err := os.CreateTemp(s.dir, "writable-*")
 	if err != nil {
 		return fmt.Errorf("the content folder cannot be written to: %w", err)
@@ -38,8 +46,31 @@ func (s *Store) Places(fn func(place uuid.UUID, written time.Time) error) error 
 		}
 		return fn(place, info.ModTime())
 	})
+	if err == nil && s.bucket != nil {
+		err = s.objects(fn)
+	}
 	if err != nil {
 		return fmt.Errorf("looking through the content: %w", err)
 	}
 	return nil
+}
+
+func (s *Store) objects(fn func(place uuid.UUID, written time.Time) error) error {
+	ctx := context.Background()
+	for list := s.bucket.List(nil); ; {
+		o, err := list.Next(ctx)
+		if err == io.EOF {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		place, parseErr := uuid.Parse(path.Base(o.Key))
+		if parseErr != nil || o.Key != bucketKey(place) {
+			continue
+		}
+		if err := fn(place, o.ModTime); err != nil {
+			return err
+		}
+	}
 }

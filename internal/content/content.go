@@ -1,6 +1,6 @@
 // Package content stores documents' bytes: addressed by SHA-256, each blob
 // encrypted under a key of its own in the DARE 2.0 format (authenticated and
-// seekable), in a local folder.
+// seekable), in a local folder or a bucket.
 //
 // A blob's file grows while its upload runs, encrypted from the first byte, and
 // stays where it is: which content it holds, and that it is complete, is said by
@@ -9,6 +9,7 @@ package content
 
 import (
 	"bytes"
+	"context"
 	"errors"
 	"fmt"
 	"hash"
@@ -20,6 +21,7 @@ import (
 
 	"github.com/google/uuid"
 	"github.com/minio/sio"
+	"gocloud.dev/blob"
 )
 
 const (
@@ -40,15 +42,19 @@ func (k Key) config(sequence uint32) sio.Config {
 	return sio.Config{MinVersion: sio.Version20, MaxVersion: sio.Version20, Key: k.Secret[:], Nonce: &k.Nonce, SequenceNumber: sequence}
 }
 
-// Store is a folder of encrypted files, each in its place.
-type Store struct{ dir string }
+// Store is a folder of encrypted files, each in its place, and perhaps a bucket
+// to which they go once complete.
+type Store struct {
+	dir    string
+	bucket *blob.Bucket
+}
 
 // Open uses the folder, which it makes if need be.
 func Open(dir string) (*Store, error) {
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, fmt.Errorf("making the content folder: %w", err)
 	}
-	return &Store{dir}, nil
+	return &Store{dir: dir}, nil
 }
 
 // file spreads places over folders by their last two characters, the random
@@ -142,7 +148,16 @@ func syncDir(dir string) error {
 }
 
 // Drop removes what is in a place; that there is nothing is no error.
-func (s *Store) Drop(place uuid.UUID) error {
+func (s *Store) Drop(ctx context.Context, place uuid.UUID) error {
+	if s.bucket != nil {
+		if err := s.dropObject(ctx, place); err != nil {
+			return err
+		}
+	}
+	return s.dropFile(place)
+}
+
+func (s *Store) dropFile(place uuid.UUID) error {
 	if err := os.Remove(s.file(place)); err != nil && !errors.Is(err, fs.ErrNotExist) {
 		return fmt.Errorf("removing content: %w", err)
 	}
@@ -151,7 +166,7 @@ func (s *Store) Drop(place uuid.UUID) error {
 
 // Reader reads a blob, from any place in it.
 type Reader struct {
-	file   *os.File
+	file   sealedContent
 	plain  *io.SectionReader
 	buffer *[]byte
 	ahead  []byte
@@ -163,7 +178,7 @@ func (s *Store) Read(place uuid.UUID, key [32]byte, size int64) (*Reader, error)
 	if size == 0 {
 		return &Reader{plain: io.NewSectionReader(bytes.NewReader(nil), 0, 0)}, nil
 	}
-	f, err := os.Open(s.file(place))
+	f, err := s.sealed(place)
 	if err != nil {
 		return nil, fmt.Errorf("opening a blob: %w", err)
 	}
@@ -173,6 +188,19 @@ func (s *Store) Read(place uuid.UUID, key [32]byte, size int64) (*Reader, error)
 		return nil, err
 	}
 	return &Reader{file: f, plain: io.NewSectionReader(at, 0, size)}, nil
+}
+
+// sealedContent is content as it lies.
+type sealedContent interface {
+	io.ReaderAt
+	io.Closer
+}
+
+func (s *Store) sealed(place uuid.UUID) (sealedContent, error) {
+	if s.bucket != nil {
+		return &stream{bucket: s.bucket, key: bucketKey(place)}, nil
+	}
+	return os.Open(s.file(place))
 }
 
 // Read reads ahead by up to a buffer, so that each package is decrypted once

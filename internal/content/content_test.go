@@ -5,12 +5,17 @@ import (
 	"crypto/sha256"
 	"errors"
 	"io"
+	"io/fs"
 	"math/rand/v2"
+	"net/http/httptest"
 	"os"
 	"testing"
 	"testing/iotest"
+	"time"
 
 	"github.com/google/uuid"
+	"github.com/johannesboyne/gofakes3"
+	"github.com/johannesboyne/gofakes3/backend/s3mem"
 )
 
 var place = uuid.MustParse("019aa000-0000-7000-8000-000000000024")
@@ -32,6 +37,20 @@ func noise(n int) []byte {
 		b[i] = byte(r.Uint32())
 	}
 	return b
+}
+
+// stores are a folder and a bucket: whatever holds of one holds of the other.
+func stores(t *testing.T) map[string]*Store {
+	t.Helper()
+	fake := httptest.NewServer(gofakes3.New(s3mem.New(), gofakes3.WithAutoBucket(true)).Server())
+	t.Cleanup(fake.Close)
+	t.Setenv("AWS_ACCESS_KEY_ID", "test")
+	t.Setenv("AWS_SECRET_ACCESS_KEY", "test")
+	bucket, err := OpenBucket(t.Context(), t.TempDir(), "s3://papers?region=tessaly&use_path_style=true&endpoint="+fake.URL)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return map[string]*Store{"folder": open(t), "bucket": bucket}
 }
 
 func open(t *testing.T) *Store {
@@ -65,13 +84,18 @@ func store(t *testing.T, s *Store, key Key, data []byte, cut int) []byte {
 			t.Fatalf("no progress at %d", offset)
 		}
 	}
+	if err := errors.Join(s.Settle(t.Context(), place), s.Settle(t.Context(), place), s.Settled(place)); err != nil {
+		t.Fatal(err)
+	}
 	return sum.Sum(nil)
 }
 
 func TestContentSurvivesBrokenConnections(t *testing.T) {
+	both := stores(t)
 	for _, size := range []int{0, 1, packageSize - 1, packageSize, packageSize + 1, 3*bufferSize + 17, 2 * bufferSize} {
 		for _, cut := range []int{packageSize, packageSize + 1, 5*packageSize + 100, bufferSize, 10 * bufferSize} {
-			s, key, data := open(t), newKey(), noise(size)
+			key, data := newKey(), noise(size)
+			s := both[[]string{"folder", "bucket"}[(size+cut)%2]]
 			hash := store(t, s, key, data, cut)
 			if want := sha256.Sum256(data); !bytes.Equal(hash, want[:]) {
 				t.Fatalf("size %d, cut %d: hash differs", size, cut)
@@ -96,7 +120,13 @@ func TestContentSurvivesBrokenConnections(t *testing.T) {
 }
 
 func TestReadingFromAnyPlace(t *testing.T) {
-	s, key, data := open(t), newKey(), noise(2*bufferSize+12345)
+	for name, s := range stores(t) {
+		t.Run(name, func(t *testing.T) { readAnywhere(t, s) })
+	}
+}
+
+func readAnywhere(t *testing.T, s *Store) {
+	key, data := newKey(), noise(2*bufferSize+12345)
 	store(t, s, key, data, len(data))
 	r, err := s.Read(place, key.Secret, int64(len(data)))
 	if err != nil {
@@ -148,11 +178,36 @@ func TestUnfinishedPartsAreDropped(t *testing.T) {
 		t.Errorf("three of ten bytes: took %d, %v", n, err)
 	}
 	for range 2 {
-		if err := s.Drop(place); err != nil {
+		if err := s.Drop(t.Context(), place); err != nil {
 			t.Error(err)
 		}
 	}
 	if _, err := s.Receive(place, newKey(), 5, 10, bytes.NewReader(nil), sha256.New(), nil); err == nil {
 		t.Error("continued in the middle of a package")
+	}
+}
+
+func TestPlacesAreListedAndDroppedInBoth(t *testing.T) {
+	for name, s := range stores(t) {
+		store(t, s, newKey(), noise(100_000), 100_000)
+		if err := s.Writable(t.Context()); err != nil {
+			t.Errorf("%s: %v", name, err)
+		}
+		for _, want := range []int{1, 0} {
+			n := 0
+			if err := s.Places(func(uuid.UUID, time.Time) error { n++; return nil }); err != nil || n != want {
+				t.Errorf("%s: %d places, want %d, %v", name, n, want, err)
+			}
+			if err := s.Drop(t.Context(), place); err != nil {
+				t.Errorf("%s: %v", name, err)
+			}
+		}
+		r, err := s.Read(place, [32]byte{}, 10)
+		if err == nil {
+			_, err = io.ReadAll(r)
+		}
+		if !errors.Is(err, fs.ErrNotExist) {
+			t.Errorf("%s: reading what is gone: %v", name, err)
+		}
 	}
 }

@@ -19,6 +19,7 @@ type Config struct {
 	BaseURL        string
 	DatabaseURL    string
 	DataDir        string
+	ContentURL     string
 	KeyFile        string
 	MaxUpload      int64
 	Mail           mail.Settings
@@ -62,6 +63,7 @@ func Settings() []Setting {
 		{"listen", "127.0.0.1:8080", "address and port to serve on", false, text(func(c *Config) *string { return &c.Listen })},
 		{"metrics-listen", "", "address and port for /metrics in Prometheus' format; empty for none. Keep it private", false, text(func(c *Config) *string { return &c.MetricsListen })},
 		{"data-dir", "data", "folder for content", false, text(func(c *Config) *string { return &c.DataDir })},
+		{"content-url", "", "a bucket for content, by the S3 protocol: s3://name?endpoint=https://…&region=…&use_path_style=true, with the keys in AWS_ACCESS_KEY_ID and AWS_SECRET_ACCESS_KEY; empty: the data folder. What is still arriving stays in the data folder", false, text(func(c *Config) *string { return &c.ContentURL })},
 		{"key-file", "", "the key under which content's keys are sealed, made at the first start; empty: keys/master.key in the data folder", false, text(func(c *Config) *string { return &c.KeyFile })},
 		{"max-upload", "107374182400", "the largest document, in bytes", false, func(c *Config, v string) (err error) { c.MaxUpload, err = positive(v); return err }},
 		{"trusted-proxies", "", "addresses or networks of reverse proxies whose X-Forwarded-For is believed, separated by commas", false, proxies},

@@ -54,7 +54,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	if a.Keys, err = secret.LoadKeys(c.KeyFile, true); err != nil {
 		return nil, err
 	}
-	if a.Content, err = content.Open(filepath.Join(c.DataDir, "content")); err != nil {
+	if a.Content, err = openContent(ctx, c); err != nil {
 		return nil, err
 	}
 	if a.mail, err = mail.New(c.Mail); err != nil {
@@ -82,6 +82,14 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		Metrics: web.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() }),
 	}
 	return a, nil
+}
+
+func openContent(ctx context.Context, c Config) (*content.Store, error) {
+	dir := filepath.Join(c.DataDir, "content")
+	if c.ContentURL == "" {
+		return content.Open(dir)
+	}
+	return content.OpenBucket(ctx, dir, c.ContentURL)
 }
 
 // Run serves on the listener until the context ends, then lets requests finish

@@ -178,6 +178,9 @@ func New(t testing.TB, changes ...func(c *server.Config)) *Kit {
 	k.URL = k.urls[0]
 	passwords := secret.NewPasswords(4).Cheap()
 	config := server.Config{BaseURL: k.URL, DatabaseURL: Database(t), DataDir: k.DataDir, KeyFile: filepath.Join(k.DataDir, "key"), MaxUpload: 64 << 20, Mail: mail.Settings{Address: k.Mail.SMTP, From: "papers@halyard-rook.example", Plain: true}}
+	if os.Getenv("TABULARIS_BUCKET") == "yes" {
+		config.ContentURL = Bucket(t)
+	}
 	for _, change := range changes {
 		change(&config)
 	}

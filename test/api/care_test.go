@@ -18,6 +18,9 @@ import (
 	front "tabularis/web"
 )
 
+// local keeps content in a folder that the test can lay hands on.
+func local(c *server.Config) { c.ContentURL = "" }
+
 func verified(t *testing.T, c *care.Service) care.Report {
 	t.Helper()
 	r, err := c.Verify(t.Context())
@@ -28,7 +31,7 @@ func verified(t *testing.T, c *care.Service) care.Report {
 }
 
 func TestVerifyingFindsDamageAndCleaningRubbish(t *testing.T) {
-	w := newWorld(t)
+	w := newWorld(t, local)
 	w.paper("a.txt", "content of a")
 	w.paper("b.txt", strings.Repeat("content of b", 9000))
 	w.luca.Upload(w.top, "", "c.txt", []byte("content of a")) // the same content, stored once
@@ -94,7 +97,7 @@ func TestVerifyingFindsDamageAndCleaningRubbish(t *testing.T) {
 // The drill: back up a living practice, restore it into an empty place, verify,
 // sign in, download.
 func TestABackupComesBack(t *testing.T) {
-	w := newWorld(t)
+	w := newWorld(t, local)
 	id := w.paper("Condition survey report.txt", "report one")
 	big := noise(300_000)
 	w.luca.Upload(w.top, "Readings", "big.bin", big)

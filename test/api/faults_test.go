@@ -72,7 +72,7 @@ func TestTheDiskIsFull(t *testing.T) {
 		t.Skipf("a small disk cannot be mounted here: %v", err)
 	}
 	t.Cleanup(func() { _ = syscall.Unmount(disk, 0) })
-	w := newWorld(t, func(c *server.Config) { c.DataDir = disk; c.KeyFile = t.TempDir() + "/key" })
+	w := newWorld(t, func(c *server.Config) { c.ContentURL = ""; c.DataDir = disk; c.KeyFile = t.TempDir() + "/key" })
 	small := w.paper("small.txt", "there is room for this")
 	big := noise(4 << 20)
 	where := w.luca.Begin(w.top, "", "big.bin", len(big)).Header.Get("Location")

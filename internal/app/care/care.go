@@ -53,7 +53,7 @@ func (s *Service) Clean(ctx context.Context) (removed int, err error) {
 			return removed, err
 		}
 		for _, place := range orphans {
-			if err := s.Content.Drop(place); err != nil {
+			if err := s.Content.Drop(ctx, place); err != nil {
 				return removed, err
 			}
 			removed++

@@ -142,9 +142,18 @@ func resumeHash(state []byte) (hash.Hash, error) {
 // Finish makes a complete upload what it becomes: a document, a version, or
 // nothing where the content is there already. Finishing again changes nothing.
 func (s *Service) Finish(ctx context.Context, id uuid.UUID) (store.Upload, error) {
-	var u store.Upload
+	u, err := s.Find(ctx, id)
+	if err != nil {
+		return u, err
+	}
+	if u.Outcome == "" && u.Received == u.Size {
+		// This may take long, and is done before any row is held.
+		if err := s.Content.Settle(ctx, u.ID); err != nil {
+			return u, err
+		}
+	}
 	spare := false
-	err := s.Acts.Do(ctx, func(tx *act.Tx) (err error) {
+	err = s.Acts.Do(ctx, func(tx *act.Tx) (err error) {
 		if u, err = store.UploadByID(ctx, tx, id, true); err != nil {
 			return err
 		}
@@ -160,9 +169,12 @@ func (s *Service) Finish(ctx context.Context, id uuid.UUID) (store.Upload, error
 		spare, err = s.place(ctx, tx, &u)
 		return err
 	})
-	if err == nil && spare {
+	switch {
+	case err == nil && spare:
 		// The same content was stored before; this copy is not needed.
-		err = s.Content.Drop(u.ID)
+		err = s.Content.Drop(ctx, u.ID)
+	case err == nil:
+		err = s.Content.Settled(u.ID)
 	}
 	return u, err
 }
@@ -273,7 +285,7 @@ func (s *Service) addVersion(ctx context.Context, tx *act.Tx, u *store.Upload, t
 // Drop gives an upload up. One that has become a document stays.
 func (s *Service) Drop(ctx context.Context, u store.Upload) error {
 	if u.Outcome == "" {
-		if err := s.Content.Drop(u.ID); err != nil {
+		if err := s.Content.Drop(ctx, u.ID); err != nil {
 			return err
 		}
 	}
