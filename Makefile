@@ -1,7 +1,8 @@
 # make demo          start everything on this machine with made-up data
 # make demo-reset    forget the demo's data
 # make test          all tests        make check   formatting, types, lint, generated code
-# make bench         measurements     make fuzz    longer fuzzing      make screenshots   pictures for docs/
+# make bench         measurements      make torture   200 rounds of killing server and database
+# make fuzz          longer fuzzing    make screenshots   pictures for docs/
 
 LISTEN  ?= 127.0.0.1:8080
 MAILBOX ?= 127.0.0.1:8025
@@ -13,7 +14,7 @@ WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/recip
 PACKAGES    := ./cmd/... ./core/... ./internal/... ./test/... ./web
 GO_SOURCES  := $(shell find cmd core internal web -path web/node_modules -prune -o \( -name '*.go' -o -name '*.sql' \) -print) go.mod go.sum
 
-.PHONY: demo demo-reset build test check generate bench fuzz screenshots need-demo need-test
+.PHONY: demo demo-reset build test check generate bench torture fuzz screenshots need-demo need-test
 
 demo: need-demo build
 	@exec ./bin/tabularis demo --listen $(LISTEN) --mailbox $(MAILBOX) --smtp $(SMTP)
@@ -63,6 +64,9 @@ test: need-test build
 bench: need-test build
 	@./scripts/need.sh nginx-light zip
 	go test -run '^$$' -bench . -benchtime 1x -timeout 60m ./test/bench
+
+torture: need-test build
+	TORTURE_ROUNDS=200 go test -count=1 -v -timeout 60m ./test/torture
 
 fuzz:
 	@for t in $$(grep -rlE '^func Fuzz' --include='*_test.go' core internal); do d=./$$(dirname $$t); \

@@ -101,7 +101,13 @@ func (a *App) Run(ctx context.Context, listener net.Listener) error {
 	}
 	base, cut := context.WithCancel(context.WithoutCancel(ctx))
 	defer cut()
-	srv := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10,
+	var busy sync.WaitGroup
+	counted := http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		busy.Add(1)
+		defer busy.Done()
+		handler.ServeHTTP(w, r)
+	})
+	srv := &http.Server{Handler: counted, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10,
 		BaseContext: func(net.Listener) context.Context { return base }, ErrorLog: slog.NewLogLogger(a.log.Handler(), slog.LevelDebug)}
 	background, stop := context.WithCancel(context.WithoutCancel(ctx))
 	defer stop()
@@ -130,12 +136,27 @@ func (a *App) Run(ctx context.Context, listener net.Listener) error {
 	if shutdown := srv.Shutdown(patience); shutdown != nil {
 		cut()
 		srv.Close()
+		// What they have received so far is still stored and noted.
+		within(10*time.Second, &busy)
 	}
 	wg.Wait()
 	if errors.Is(err, http.ErrServerClosed) {
 		err = nil
 	}
 	return err
+}
+
+// within waits for a group, but no longer than d.
+func within(d time.Duration, group *sync.WaitGroup) {
+	done := make(chan struct{})
+	go func() {
+		group.Wait()
+		close(done)
+	}()
+	select {
+	case <-done:
+	case <-time.After(d):
+	}
 }
 
 // clean removes what is no longer needed.

@@ -6,6 +6,7 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -252,5 +253,35 @@ func TestALostConnection(t *testing.T) {
 	a := c.Want(200, "GET", "/api/documents/"+found.Id.String()+"/content", nil)
 	if !bytes.Equal(a.Body, data) {
 		t.Errorf("%d of %d bytes came, or others", len(a.Body), len(data))
+	}
+}
+
+// Hundreds of files in one drop come in, the page stays small, and one goes on
+// working meanwhile.
+func TestHundredsOfFilesInOneDrop(t *testing.T) {
+	k, c, _ := practice(t)
+	ines := sits(t, k, 1280, 800)
+	ines.Patience = 2 * time.Minute
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Click("a::Corran Lass"), ines.See("tr[data-ref]::Notes"))
+	_, err := browser.Eval[bool](ines.Browser, `(() => {
+		const file = name => ({isFile: true, name, file: ok => ok(new File([name], name))})
+		const all = Array.from({length: 400}, (_, i) => file('reading ' + i + '.txt'))
+		// Browsers give a folder's entries a hundred at a time.
+		const tree = {isDirectory: true, name: 'Readings', createReader() { let at = 0; return {readEntries: ok => { const some = all.slice(at, at + 100); at += 100; ok(some) }} }}
+		const e = new Event('drop', {bubbles: true, cancelable: true})
+		e.dataTransfer = {items: [{webkitGetAsEntry: () => tree}], files: []}
+		document.querySelector('.frame').dispatchEvent(e)
+		return true })()`)
+	ines.does(err, ines.See(".tray [data-state=running]"))
+	lines, err := browser.Eval[int](ines.Browser, `document.querySelectorAll('.tray li').length`)
+	ines.does(err)
+	if lines == 0 || lines > 300 {
+		t.Errorf("the tray shows %d lines", lines)
+	}
+	ines.does(ines.Click(".tray button::Fold away"), ines.Click("tr[data-ref]::Thickness"), ines.See(".slip h2::Thickness"))
+	ines.does(ines.Click("button[aria-label^=Tray]"), ines.SeeText("400 of 400 are in"))
+	if d := testkit.Get[contract.Dossier](c, "/api/dossiers/MER-24"); d.Documents != 403 {
+		t.Errorf("%d documents are there", d.Documents)
 	}
 }

@@ -23,6 +23,7 @@ import (
 	"strconv"
 	"strings"
 	"sync"
+	"syscall"
 	"testing"
 	"time"
 
@@ -505,4 +506,71 @@ func (x *torture) finish() {
 		x.t.Errorf("%d orphans were found, %d removed, %d are left", len(r.Orphans), removed, len(after.Orphans))
 	}
 	x.t.Logf("%d blobs are whole, %d orphans were removed", r.Blobs, removed)
+}
+
+// Asked to stop, the server lets what is running finish or be resumed, and ends
+// by itself.
+func TestOrderlyShutdown(t *testing.T) {
+	x := &torture{t: t, dir: t.TempDir(), bin: build(t)}
+	for d := x.dir; d != os.TempDir() && d != "/"; d = filepath.Dir(d) {
+		x.must(os.Chmod(d, 0o755))
+	}
+	x.startDatabase()
+	t.Cleanup(func() { _ = x.cluster.Stop() })
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	x.must(err)
+	x.listen = l.Addr().String()
+	l.Close()
+	x.prepare()
+	x.start()
+	x.furnish()
+	c := x.client()
+	data := make([]byte, 900_000)
+	for i := range data {
+		data[i] = byte(i * i >> 9)
+	}
+	b64 := base64.StdEncoding.EncodeToString
+	meta := "folder " + b64([]byte(x.top.String())) + ",name " + b64([]byte("long.bin"))
+	status, _, head, err := exchange(c, "POST", "http://"+x.listen+"/api/uploads", nil, "Tus-Resumable", "1.0.0", "Upload-Length", strconv.Itoa(len(data)), "Upload-Metadata", meta)
+	if err != nil || status != 201 {
+		t.Fatalf("beginning: %d %v", status, err)
+	}
+	p := &pending{where: "/api/uploads/" + path.Base(head.Get("Location")), data: data}
+	// Half of it is on its way when the server is asked to stop, the other half
+	// never comes.
+	r, w := io.Pipe()
+	req, err := http.NewRequest("PATCH", "http://"+x.listen+p.where, r)
+	x.must(err)
+	for name, value := range map[string]string{"Tus-Resumable": "1.0.0", "Upload-Offset": "0", "Content-Type": "application/offset+octet-stream"} {
+		req.Header.Set(name, value)
+	}
+	sent := make(chan struct{})
+	go func() {
+		if resp, err := c.Do(req); err == nil {
+			resp.Body.Close()
+		}
+		close(sent)
+	}()
+	_, err = w.Write(data[:450_000])
+	x.must(err)
+	x.must(x.server.Process.Signal(syscall.SIGTERM))
+	select {
+	case <-x.died:
+	case <-time.After(30 * time.Second):
+		t.Fatal("the server did not stop")
+	}
+	w.CloseWithError(io.ErrUnexpectedEOF)
+	<-sent
+	if !x.server.ProcessState.Success() {
+		t.Errorf("it ended with %v", x.server.ProcessState)
+	}
+	x.start()
+	head2, _, h, err := exchange(c, "HEAD", "http://"+x.listen+p.where, nil, "Tus-Resumable", "1.0.0")
+	if offset, _ := strconv.Atoi(h.Get("Upload-Offset")); err != nil || head2 != 200 || offset < 300_000 {
+		t.Errorf("of 450,000 bytes that arrived %d were kept: %d %v", offset, head2, err)
+	}
+	if _, ok := x.upload(c, p, ""); !ok {
+		t.Error("the upload cannot be resumed")
+	}
+	x.kill()
 }

@@ -41,7 +41,7 @@ useEventListener(window, 'beforeunload', (e) => {
         <span class="acts"><button v-if="tray.all.length > tray.active.length" type="button" class="btn btn-text btn-small" @click="tray.clear()">{{ t('tray.clear') }}</button><button type="button" class="btn btn-plain btn-small" @click="tray.open = false">{{ t('tray.fold') }}</button></span></header>
       <div v-if="running" class="bar" role="progressbar" :aria-valuenow="tray.percent" aria-valuemin="0" aria-valuemax="100" :aria-label="label"><i :style="{ width: `${tray.percent}%` }"></i></div>
       <ul tabindex="0" :aria-label="t('tray.title')">
-        <li v-for="c in tray.all" :key="c.id" :data-state="c.state">
+        <li v-for="c in tray.shown" :key="c.id" :data-state="c.state">
           <MiddleName :name="c.name" whole /><span class="small quiet size">{{ said.size(c.size) }}</span>
           <span class="small what">
             <template v-if="c.state === 'waiting'">{{ t('tray.waiting') }}</template>

@@ -21,6 +21,7 @@ export interface Coming {
 }
 
 const atOnce = 3
+const most = 50
 const pauses = [0, 500, 1000, 2000, 4000, 8000, 15_000, 30_000, 60_000]
 
 /** Everything that is being brought in, and what became of it. */
@@ -29,15 +30,25 @@ export const useTray = defineStore('tray', () => {
   const open = ref(false)
   let number = 0
   let running = 0
+  const queue: Coming[] = []
 
   const active = computed(() => all.value.filter((c) => c.state === 'waiting' || c.state === 'running'))
+  /** What the tray shows: everything that needs a person, and a part of the rest, however many files came in one drop. */
+  const shown = computed(() => {
+    const needs = all.value.filter((c) => c.state === 'running' || c.state === 'refused' || c.state === 'stopped')
+    const done = all.value.filter((c) => c.state === 'done').slice(-most)
+    const waiting = all.value.filter((c) => c.state === 'waiting').slice(0, most)
+    return [...needs.slice(0, 4 * most), ...waiting, ...done].sort((a, b) => a.id - b.id)
+  })
   const percent = computed(() => {
     const size = all.value.reduce((sum, c) => sum + c.size, 0)
     return size === 0 ? 100 : Math.floor((all.value.reduce((sum, c) => sum + c.sent, 0) / size) * 100)
   })
 
   function bring(folder: string, files: Brought[]): void {
-    for (const f of files) all.value.push(coming(folder, f))
+    const more = files.map((f) => coming(folder, f))
+    all.value.push(...more)
+    queue.push(...more)
     if (files.length) open.value = true
     next()
   }
@@ -48,6 +59,7 @@ export const useTray = defineStore('tray', () => {
       again: () => {
         c.state = 'waiting'
         c.refusal = undefined
+        queue.push(c)
         next()
       },
       stop: () => {
@@ -125,9 +137,9 @@ export const useTray = defineStore('tray', () => {
   }
 
   function next(): void {
-    for (const c of all.value) {
-      if (running >= atOnce) return
-      if (c.state !== 'waiting') continue
+    while (running < atOnce && queue.length) {
+      const c = queue.shift()
+      if (c?.state !== 'waiting') continue
       c.state = 'running'
       running++
       starters.get(c.id)?.()
@@ -135,9 +147,10 @@ export const useTray = defineStore('tray', () => {
   }
 
   function clear(): void {
+    for (const c of all.value) if (c.state === 'done') starters.delete(c.id)
     all.value = active.value
     if (!all.value.length) open.value = false
   }
 
-  return { all, open, active, percent, bring, clear }
+  return { all, shown, open, active, percent, bring, clear }
 })
