@@ -120,7 +120,14 @@ func (b *Browser) SeeText(text string) error {
 func (b *Browser) Gone(what string) error { return b.Until(`!` + find + `(` + quoted(what) + `)`) }
 
 // Click clicks as with a mouse, in the middle of what is named. One act.
-func (b *Browser) Click(what string) error {
+func (b *Browser) Click(what string) error { return b.click(what) }
+
+// RightClick clicks with the other button. One act.
+func (b *Browser) RightClick(what string) error {
+	return b.click(what, chromedp.ButtonType(input.MouseButtonRight))
+}
+
+func (b *Browser) click(what string, opts ...chromedp.MouseOption) error {
 	if err := b.See(what); err != nil {
 		return err
 	}
@@ -132,7 +139,7 @@ func (b *Browser) Click(what string) error {
 		return fmt.Errorf("finding %s: %w", what, err)
 	}
 	b.Acts++
-	if err := chromedp.Do(b.ctx, chromedp.MouseClickXY(at[0], at[1])); err != nil {
+	if err := chromedp.Do(b.ctx, chromedp.MouseClickXY(at[0], at[1], opts...)); err != nil {
 		return fmt.Errorf("clicking %s: %w", what, err)
 	}
 	return nil

@@ -285,3 +285,22 @@ func TestHundredsOfFilesInOneDrop(t *testing.T) {
 		t.Errorf("%d documents are there", d.Documents)
 	}
 }
+
+// Giving out begins from the row as well: by right click or long press.
+func TestTheMenuOfARow(t *testing.T) {
+	k, _, _ := practice(t)
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Click("a::Corran Lass"), ines.See("tr[data-ref]::Notes"))
+	ines.count("from a row to a copied link, by the row's menu", 3, func() {
+		ines.does(ines.RightClick("tr[data-ref]::Notes"), ines.Click(".row-menu button::Give out"))
+		ines.does(ines.SeeText("Hand-out link for MER-24/003"), ines.Click("button::Make link"), ines.See(".made"))
+	})
+	ines.does(ines.Click("button::Done"), ines.RightClick("tr[data-ref]::Thickness"), ines.Click(".row-menu button::Choose"), ines.RightClick("tr[data-ref]::Condition"), ines.Click(".row-menu button::Choose"))
+	ines.does(ines.See(".slip h2::Chosen together"), ines.RightClick("tr[data-ref]::Condition"), ines.Click(".row-menu button::Give out"), ines.SeeText("view and download 2 files"))
+	checked, err := browser.Eval[int](ines.Browser, `document.querySelectorAll('tbody input:checked').length`)
+	ines.does(err)
+	if checked != 2 {
+		t.Errorf("%d rows show that they are chosen", checked)
+	}
+}

@@ -41,10 +41,12 @@ const may = (cap: string) => dossier.value?.may.includes(cap) ?? false
 const shown = computed(() => (typeof route.query.document === 'string' ? route.query.document : undefined))
 const chosen = ref<Schemas['DocumentRow'][]>([])
 const page = ref<Schemas['RegisterPage']>()
-const giving = ref<{ items: string[]; many: number } | null>(null)
+const giving = ref<{ items: string[] } | null>(null)
 const naming = ref(false)
 const looking = ref<Schemas['Document'] | null>(null)
 const contentsOpen = ref(false)
+/** Where the chosen row stands, so that it reaches into the slip like an index card's tab. */
+const tab = ref<number>()
 
 watch(() => here.value?.id, () => {
   chosen.value = []
@@ -59,7 +61,7 @@ function show(id?: string) {
 /** What is given out: the chosen documents, the one that is shown, or the folder. */
 function giveOut(items?: string[]) {
   const what = items ?? (chosen.value.length ? chosen.value.map((c) => c.id) : [shown.value ?? here.value?.id ?? ''])
-  giving.value = { items: what, many: what.length }
+  giving.value = { items: what }
 }
 
 const fileField = ref<HTMLInputElement>()
@@ -126,7 +128,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         <p class="terms">{{ t('dossier.people', { n: said.count(dossier.members.length) }, dossier.members.length) }} <template v-if="here.links"><b>{{ t('dossier.folderLinked') }}</b></template><template v-else-if="page?.linked"><b>{{ t('dossier.linked', { n: said.count(page.linked).toLowerCase() }) }}</b></template></p>
         <NewFolder v-if="naming" :parent="here.id" @made="folderMade" @discard="naming = false" />
       </div>
-      <Register :folder="here.id" :shown="shown" :chosen="chosen" :slim="!!shown || chosen.length > 0" :may-add="may('add')" @show="show" @choose="chosen = $event" @page="page = $event" @add="fileField?.click()" @open="looking = $event">
+      <Register :folder="here.id" :shown="shown" :chosen="chosen" :slim="!!shown || chosen.length > 0" :may-add="may('add')" :may-share="may('share')" @give-out="giveOut" @show="show" @choose="chosen = $event" @page="page = $event" @row="tab = $event" @add="fileField?.click()" @open="looking = $event">
         <template v-if="chosen.length" #chosen><span class="chosen">{{ t('dossier.chosen', { what: chosenWhat, size: said.size(chosenBytes) }) }}</span><a class="only-wide" :href="archive" download>{{ t('dossier.take') }}</a><button type="button" @click="chosen = []">{{ t('dossier.unchoose') }}</button></template>
       </Register>
       <div class="foot"><span>{{ t('dossier.foot', { n: page?.total ?? 0, size: said.size(page?.bytes ?? 0) }, page?.total ?? 0) }}</span><span v-if="below > 0 && here.number">{{ t('dossier.moreBelow', { n: below }) }}</span></div>
@@ -135,7 +137,8 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
     <Missing v-else />
     <SlipOfMany v-if="chosen.length > 1" :rows="chosen" :archive="archive" />
     <Slip v-else-if="chosen[0]?.id ?? shown" :id="(chosen[0]?.id ?? shown)!" :key="chosen[0]?.id ?? shown" @close="chosen.length ? (chosen = []) : show()" @give-out="giveOut([$event])" @look="looking = $event" />
-    <HandOut v-if="giving" :items="giving.items" @close="giving = null" />
+    <i v-if="tab !== undefined && shown && chosen.length < 2 && !giving && !narrow" class="row-tab" aria-hidden="true" :style="{ top: `${tab}px` }"></i>
+    <HandOut v-if="giving" :key="giving.items.join()" :items="giving.items" @close="giving = null" />
     <ViewSheet v-if="looking" :document="looking" @close="looking = null" />
   </div>
   <main v-else id="content" class="plain"><p class="quiet">{{ t('common.loading') }}</p></main>
@@ -145,5 +148,6 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
 .no-slip { grid-template-columns: 216px minmax(0, 1fr); }
 .where { font: inherit; display: inline-flex; align-items: center; gap: 8px; }
 .middle { position: relative; }
+.row-tab { position: absolute; right: 351px; width: 9px; height: 39px; background: var(--tb-selection); border: 1px solid var(--tb-action); border-left: 0; border-radius: 0 3px 3px 0; }
 .chosen { color: var(--tb-ink); font-weight: 560; }
 </style>

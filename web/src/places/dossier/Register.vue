@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { useInfiniteQuery } from '@tanstack/vue-query'
 import { useVirtualizer } from '@tanstack/vue-virtual'
-import { useMediaQuery } from '@vueuse/core'
-import { computed, ref, watch, watchEffect } from 'vue'
+import { useEventListener, useMediaQuery, useResizeObserver } from '@vueuse/core'
+import { computed, nextTick, ref, watch, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, data, type Schemas } from '../../api/client'
 import { useSaid } from '../../app/said'
@@ -10,12 +10,13 @@ import { extensionOf } from '../../i18n/words'
 import Door from '../../parts/Door.vue'
 import Failed from '../../parts/Failed.vue'
 import MiddleName from '../../parts/MiddleName.vue'
+import RowMenu from './RowMenu.vue'
 
 /** A folder's documents to read and compare. Only the rows in sight are in the page, however long it is. */
 type Row = Schemas['DocumentRow']
 type Order = 'event' | 'number' | 'name' | 'size'
-const props = defineProps<{ folder: string; shown?: string; chosen: Row[]; slim: boolean; mayAdd: boolean }>()
-const emit = defineEmits<{ show: [id?: string]; choose: [rows: Row[]]; page: [page: Schemas['RegisterPage']]; add: []; open: [document: Schemas['Document']] }>()
+const props = defineProps<{ folder: string; shown?: string; chosen: Row[]; slim: boolean; mayAdd: boolean; mayShare: boolean }>()
+const emit = defineEmits<{ show: [id?: string]; choose: [rows: Row[]]; page: [page: Schemas['RegisterPage']]; add: []; open: [document: Schemas['Document']]; giveOut: [items: string[]]; row: [top?: number] }>()
 const { t } = useI18n()
 const said = useSaid()
 const narrow = useMediaQuery('(max-width: 900px)')
@@ -72,6 +73,25 @@ async function look(index: number) {
   if (row) emit('open', await data(api.GET('/documents/{id}', { params: { path: { id: row.id } } })))
 }
 
+const menu = ref<{ x: number; y: number; index: number } | null>(null)
+function openMenu(index: number, e: MouseEvent) {
+  const box = (e.currentTarget as HTMLElement).getBoundingClientRect()
+  // The menu key has no place of its own.
+  menu.value = { index, x: e.clientX || box.left + 140, y: e.clientY || box.bottom }
+}
+const menuActs = computed(() => {
+  const row = menu.value && rows.value[menu.value.index]
+  if (!row || !menu.value) return []
+  const index = menu.value.index
+  const together = isChosen(row.id) ? props.chosen.map((c) => c.id) : [row.id]
+  return [
+    ...(props.mayShare ? [{ label: t('dossier.giveOut'), do: () => emit('giveOut', together) }] : []),
+    { label: t('common.view'), do: () => void look(index) },
+    { label: t('common.download'), do: () => location.assign(`/api/documents/${row.id}/content?download`) },
+    { label: isChosen(row.id) ? t('dossier.unchooseOne') : t('dossier.columns.choose'), do: () => toggle(index, false) },
+  ]
+})
+
 function move(to: number) {
   at.value = Math.max(0, Math.min(to, rows.value.length - 1))
   virtual.value.scrollToIndex(at.value)
@@ -94,6 +114,17 @@ function last(r: Row): string {
   const e = r.lastEvent
   return e ? t(`eventShort.${e.kind.replace('.', '_')}`, { actor: said.first(e), version: e.version }) : ''
 }
+
+function tellRow() {
+  const row = pane.value?.querySelector<HTMLElement>('tr.shown')
+  const frame = pane.value?.closest('.frame')
+  if (!row || !frame || !pane.value) return emit('row')
+  const [box, within, outer] = [row.getBoundingClientRect(), pane.value.getBoundingClientRect(), frame.getBoundingClientRect()]
+  emit('row', box.top < within.top + 20 || box.bottom > within.bottom ? undefined : box.top - outer.top)
+}
+useEventListener(pane, 'scroll', tellRow)
+useResizeObserver(pane, tellRow)
+watch([() => props.shown, visible, () => props.slim], () => void nextTick(tellRow), { flush: 'post' })
 
 /** The chosen rows stay in sight when something docks below them. */
 watch(() => [props.shown, rows.value.length], () => {
@@ -124,7 +155,7 @@ watch(() => [props.shown, rows.value.length], () => {
         <tr v-if="before" aria-hidden="true" class="spacer"><td :colspan="slim ? 6 : 7" :style="{ height: `${before}px` }"></td></tr>
         <tr
           v-for="v in visible" :key="rows[v.index].id" :data-index="v.index" :data-ref="rows[v.index].ref" :aria-rowindex="v.index + 2" :tabindex="v.index === Math.max(at, 0) ? 0 : -1" :aria-selected="isChosen(rows[v.index].id) || rows[v.index].id === shown" :class="{ shown: rows[v.index].id === shown }"
-          @click="click(v.index, $event)" @dblclick="look(v.index)" @keydown="key($event, v.index)"
+          @click="click(v.index, $event)" @dblclick="look(v.index)" @keydown="key($event, v.index)" @contextmenu.prevent="openMenu(v.index, $event)"
         >
           <td class="choose" @click.stop="toggle(v.index, $event.shiftKey)"><input class="form-check-input" type="checkbox" tabindex="-1" :checked="isChosen(rows[v.index].id)" :aria-label="`${t('dossier.columns.choose')} ${rows[v.index].name}`" @click.stop="toggle(v.index, $event.shiftKey)"></td>
           <td><Door v-bind="rows[v.index].door" /></td>
@@ -137,6 +168,7 @@ watch(() => [props.shown, rows.value.length], () => {
         <tr v-if="after > 0" aria-hidden="true" class="spacer"><td :colspan="slim ? 6 : 7" :style="{ height: `${after}px` }"></td></tr>
       </tbody>
     </table>
+    <RowMenu v-if="menu" :key="`${menu.x} ${menu.y}`" :x="menu.x" :y="menu.y" :acts="menuActs" @close="menu = null" />
   </div>
 </template>
 
@@ -154,6 +186,7 @@ watch(() => [props.shown, rows.value.length], () => {
   tbody tr:not(.spacer) { display: grid; grid-template-columns: 46px minmax(0, 1fr) 112px; grid-template-rows: 20px 19px; padding: 8px 16px 7px; min-height: 56px; border-bottom: 1px solid var(--tb-line); }
   tbody tr:not(.spacer) td { border: 0; padding: 0; height: auto; box-shadow: none !important; background: none !important; }
   tbody td.choose, tbody td.no, tbody td:nth-last-child(2) { display: none; }
+  tr { -webkit-touch-callout: none; user-select: none; }
   tbody tr td:nth-child(2) { grid-row: 1 / 3; }
   tbody tr td:last-child { text-align: right; font-size: .8125rem; grid-row: 1 / 3; }
   tbody tr td:nth-child(4) { grid-row: 1 / 3; }
