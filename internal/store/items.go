@@ -165,11 +165,6 @@ func VersionsOf(ctx context.Context, q Q, item uuid.UUID) (all []NamedVersion, e
 		LEFT JOIN people p ON p.id = v.created_by LEFT JOIN items m ON m.id = v.moved_to WHERE v.item_id = $1 ORDER BY v.number DESC`, item)
 }
 
-// VersionOf returns one version that is not removed.
-func VersionOf(ctx context.Context, q Q, item uuid.UUID, number int) (v Version, err error) {
-	return v, found(q.GetContext(ctx, &v, `SELECT * FROM versions WHERE item_id = $1 AND number = $2 AND removed_at IS NULL`, item, number))
-}
-
 // LastVersion is the highest number ever given in a document.
 func LastVersion(ctx context.Context, q Q, item uuid.UUID) (n int, err error) {
 	return n, q.GetContext(ctx, &n, `SELECT max(number) FROM versions WHERE item_id = $1`, item)

@@ -166,11 +166,8 @@ func (s *Service) File(ctx context.Context, id uuid.UUID, number int) (File, err
 }
 
 // FileOf opens a version of a document for a caller who has checked the right.
-func (s *Service) FileOf(ctx context.Context, item store.Item, number int) (File, error) {
-	v, err := store.VersionOf(ctx, s.Acts.DB, item.ID, number)
-	if err != nil {
-		return File{}, err
-	}
+// A link gives the version it named also after that was kept apart.
+func (s *Service) FileOf(ctx context.Context, item store.Item, v store.Version) (File, error) {
 	r, err := s.blob(ctx, v.SHA256)
 	return File{item, v, r}, err
 }

@@ -207,7 +207,7 @@ func (s *Service) File(ctx context.Context, v Visitor, document uuid.UUID, fetch
 			return documents.File{}, err
 		}
 	}
-	return s.Documents.FileOf(ctx, f.Item, f.Give.Number)
+	return s.Documents.FileOf(ctx, f.Item, f.Give)
 }
 
 // note records an act on a document, once per visit and version, and counts it
