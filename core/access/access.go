@@ -43,9 +43,6 @@ var levels = map[Level]Caps{
 	LevelManage: See | Download | Remark | Propose | Fill | Add | Change | DeleteOwn | Delete | Share | Manage,
 }
 
-// Levels lists the levels from the narrowest to the widest.
-func Levels() []Level { return []Level{LevelView, LevelEdit, LevelManage} }
-
 // Caps returns what the level holds; an unknown level holds nothing.
 func (l Level) Caps() Caps { return levels[l] }
 
@@ -115,30 +112,4 @@ func Decide(path Path, grants []Grant, person string, now time.Time) Decision {
 		}
 	}
 	return d
-}
-
-// Reach lists the people who can open the last item of the path, with their
-// decisions.
-func Reach(path Path, grants []Grant, now time.Time) map[string]Decision {
-	out := map[string]Decision{}
-	for _, g := range grants {
-		if _, done := out[g.Person]; done {
-			continue
-		}
-		if d := Decide(path, grants, g.Person, now); d.Caps.Has(See) {
-			out[g.Person] = d
-		}
-	}
-	return out
-}
-
-// LastManager reports whether taking the grant away would leave the dossier's
-// top without anyone who manages it.
-func LastManager(top string, grants []Grant, removed string, now time.Time) bool {
-	for _, g := range grants {
-		if g.ID != removed && g.Item == top && g.Level == LevelManage && g.Active(now) {
-			return false
-		}
-	}
-	return true
 }

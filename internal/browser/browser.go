@@ -57,11 +57,6 @@ func Open(ctx context.Context, width, height int64) (*Browser, func(), error) {
 	return b, end, nil
 }
 
-// Size changes the window.
-func (b *Browser) Size(width, height int64) error {
-	return chromedp.Do(b.ctx, chromedp.EmulateViewport(width, height))
-}
-
 // Dark asks pages for their dark look, or their light one.
 func (b *Browser) Dark(dark bool) error {
 	scheme := map[bool]string{true: "dark", false: "light"}[dark]
@@ -175,6 +170,3 @@ func (b *Browser) Choose(what string, paths ...string) error {
 func (b *Browser) Picture() ([]byte, error) {
 	return chromedp.Run(b.ctx, chromedp.CaptureScreenshot())
 }
-
-// Context is the tab's, for what has no word here.
-func (b *Browser) Context() context.Context { return b.ctx }
