@@ -541,9 +541,11 @@ func TestOrderlyShutdown(t *testing.T) {
 	r, w := io.Pipe()
 	req, err := http.NewRequest("PATCH", "http://"+x.listen+p.where, r)
 	x.must(err)
-	for name, value := range map[string]string{"Tus-Resumable": "1.0.0", "Upload-Offset": "0", "Content-Type": "application/offset+octet-stream"} {
+	for name, value := range map[string]string{"Tus-Resumable": "1.0.0", "Upload-Offset": "0", "Content-Type": "application/offset+octet-stream", "Expect": "100-continue"} {
 		req.Header.Set(name, value)
 	}
+	// Nothing is sent before the server has said that it is reading.
+	c.Transport = &http.Transport{ExpectContinueTimeout: time.Minute}
 	sent := make(chan struct{})
 	go func() {
 		if resp, err := c.Do(req); err == nil {
