@@ -270,7 +270,11 @@ func TestDraftSaysWhatWouldHappen(t *testing.T) {
 	for _, p := range d.Sentence {
 		text.WriteString(p.Text)
 	}
-	want := "Whoever has this link and the password may view and download 2 files in this version until " + until.Format("Mon 2 Jan, 15:04") + ", at most 3 times."
+	form := "Mon 2 Jan, 15:04"
+	if until.Year() != time.Now().UTC().Year() {
+		form = "Mon 2 Jan 2006, 15:04"
+	}
+	want := "Whoever has this link and the password may view and download 2 files in this version until " + until.Format(form) + ", at most 3 times."
 	if text.String() != want || d.Files != 2 || d.Bytes != 6 || d.LinkedBefore != 1 || d.Title != "MER-24/001, 002" || len(d.Offers) != 0 {
 		t.Errorf("drafted %q, %+v", text.String(), d)
 	}
