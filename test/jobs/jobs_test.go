@@ -234,6 +234,19 @@ func TestALongRegisterStaysSmall(t *testing.T) {
 	if first < 500 {
 		t.Errorf("scrolled to row %d", first)
 	}
+	// On a telephone, too.
+	phone := sits(t, k, 390, 844)
+	phone.signsIn("Ines Okafor")
+	phone.does(phone.Click("a::Corran Lass"), phone.SeeText("100003 documents here"), phone.See("tr[data-ref]"))
+	for range 10 {
+		_, err := browser.Eval[bool](phone.Browser, `(document.querySelector('.pane').scrollTop += 3000, true)`)
+		phone.does(err, phone.See("tr[data-ref]"))
+	}
+	rows, err = browser.Eval[int](phone.Browser, `document.querySelectorAll('tr[data-ref]').length`)
+	phone.does(err)
+	if rows == 0 || rows > 80 {
+		t.Errorf("%d rows are in the telephone's page", rows)
+	}
 }
 
 // The connection breaks in the middle of an upload; it goes on by itself where

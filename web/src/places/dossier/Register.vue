@@ -33,9 +33,11 @@ const { data: pages, error, fetchNextPage, hasNextPage, isFetchingNextPage, refe
 const rows = computed(() => pages.value?.pages.flatMap((p) => p.rows) ?? [])
 watch(() => pages.value?.pages[0], (p) => p && emit('page', p), { immediate: true })
 
-const rowHeight = 38
+/** In CSS pixels, as the styles make it; on a narrow page a row has two lines of its own. */
+const rowHeight = computed(() => (narrow.value ? 56 : 38))
 const pane = ref<HTMLElement>()
-const virtual = useVirtualizer(computed(() => ({ count: rows.value.length, getScrollElement: () => pane.value ?? null, estimateSize: () => rowHeight, overscan: 12 })))
+const virtual = useVirtualizer(computed(() => ({ count: rows.value.length, getScrollElement: () => pane.value ?? null, estimateSize: () => rowHeight.value, overscan: 12 })))
+watch(rowHeight, () => virtual.value.measure())
 const visible = computed(() => virtual.value.getVirtualItems())
 const before = computed(() => visible.value[0]?.start ?? 0)
 const after = computed(() => virtual.value.getTotalSize() - (visible.value.at(-1)?.end ?? 0))
@@ -181,7 +183,9 @@ watch(() => [props.shown, rows.value.length], () => {
 .number { display: none; margin-right: 8px; }
 @media (max-width: 900px) {
   .number { display: inline; }
-  .pane { overflow: visible; }
+  .pane { max-height: calc(100dvh - 108px); }
+  tbody tr:not(.spacer) { height: 56px; overflow: hidden; }
+  .spacer { display: block; } .spacer td { display: block; }
   .register, .register tbody { display: block; } thead, colgroup, .c-size { display: none; }
   tbody tr:not(.spacer) { display: grid; grid-template-columns: 46px minmax(0, 1fr) 112px; grid-template-rows: 20px 19px; padding: 8px 16px 7px; min-height: 56px; border-bottom: 1px solid var(--tb-line); }
   tbody tr:not(.spacer) td { border: 0; padding: 0; height: auto; box-shadow: none !important; background: none !important; }
