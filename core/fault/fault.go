@@ -79,6 +79,11 @@ func Field(field, code, format string, args ...any) *Error {
 // Missing is the one answer for what does not exist and for what may not be seen.
 func Missing() *Error { return New(NotFound, "not-found", "there is nothing here for you") }
 
+// SignedOut is the answer for whoever is not signed in, or no longer.
+func SignedOut() *Error {
+	return New(Unauthenticated, "signed-out", "nobody is signed in, or no longer")
+}
+
 // Refused says that a visible thing may not be acted on in this way.
 func Refused(act string) *Error {
 	return New(Forbidden, "not-allowed", "you may not %s here", act)

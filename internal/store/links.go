@@ -130,6 +130,11 @@ func LinksOf(ctx context.Context, q Q, dossiers []uuid.UUID, over bool, now time
 	return all, q.SelectContext(ctx, &all, listedLink+`WHERE l.dossier_id = ANY($1::uuid[]) AND `+where+` ORDER BY `+order+` LIMIT $3`, IDs(dossiers), now, limit)
 }
 
+// CountLinks counts the open links of dossiers.
+func CountLinks(ctx context.Context, q Q, dossiers []uuid.UUID, now time.Time) (n int, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM links l WHERE l.dossier_id = ANY($1::uuid[]) AND `+living("l", "$2"), IDs(dossiers), now)
+}
+
 // ListedLinkByID finds a link as lists show it.
 func ListedLinkByID(ctx context.Context, q Q, id uuid.UUID) (l ListedLink, err error) {
 	return l, found(q.GetContext(ctx, &l, listedLink+`WHERE l.id = $1`, id))

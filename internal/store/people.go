@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"fmt"
 	"time"
 
 	"github.com/google/uuid"
@@ -43,6 +44,19 @@ type Session struct {
 // ThePractice returns the practice.
 func ThePractice(ctx context.Context, q Q) (p Practice, err error) {
 	return p, found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days FROM practice`))
+}
+
+// PracticeZone returns the practice and its time zone.
+func PracticeZone(ctx context.Context, q Q) (Practice, *time.Location, error) {
+	p, err := ThePractice(ctx, q)
+	if err != nil {
+		return p, nil, err
+	}
+	zone, err := time.LoadLocation(p.Timezone)
+	if err != nil {
+		err = fmt.Errorf("reading the practice's time zone: %w", err)
+	}
+	return p, zone, err
 }
 
 // PutPractice makes or changes the practice.

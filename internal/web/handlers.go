@@ -2,6 +2,7 @@ package web
 
 import (
 	"context"
+	"encoding/hex"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -54,8 +55,8 @@ func (s *Server) session(ctx context.Context) (c.Session, error) {
 	if err != nil {
 		return c.Session{}, err
 	}
-	open, err := s.Links.List(ctx, false, "")
-	return c.Session{Person: person(*me), Standing: c.SessionStanding(me.Standing), Practice: practice(p), OutwardCount: len(open), MaxUploadBytes: s.Uploads.MaxBytes, Mailbox: some(s.Mailbox)}, err
+	open, err := s.Links.CountOpen(ctx)
+	return c.Session{Person: person(*me), Standing: c.SessionStanding(me.Standing), Practice: practice(p), OutwardCount: open, MaxUploadBytes: s.Uploads.MaxBytes, Mailbox: some(s.Mailbox)}, err
 }
 
 // SignOut ends the session.
@@ -354,7 +355,7 @@ func (s *Server) GetLinkContents(ctx context.Context, r c.GetLinkContentsRequest
 	out := c.GetLinkContents200JSONResponse{Name: got.Link.Name, Sender: person(got.Sender), Message: got.Link.Message, Sentence: parts(got.Sentence), Newest: got.Link.Newest, Language: got.Link.Language,
 		Way: each(got.Way, folders), Folders: each(got.Folders, folders), Bytes: got.Bytes, Count: got.Count, Files: []c.LinkFile{}}
 	for _, f := range got.Files {
-		out.Files = append(out.Files, c.LinkFile{Id: f.ID, Name: f.Name, Ref: got.Ref(f), Size: f.Give.Size, MediaType: f.Give.MediaType, Look: c.Look(preview.LookOf(f.Give.MediaType)), Version: f.Give.Number, At: f.Give.CreatedAt, Sha256: hexOf(f.Give.SHA256)})
+		out.Files = append(out.Files, c.LinkFile{Id: f.ID, Name: f.Name, Ref: got.Ref(f), Size: f.Give.Size, MediaType: f.Give.MediaType, Look: c.Look(preview.LookOf(f.Give.MediaType)), Version: f.Give.Number, At: f.Give.CreatedAt, Sha256: hex.EncodeToString(f.Give.SHA256)})
 	}
 	return out, nil
 }

@@ -156,7 +156,5 @@ func capNames(c access.Caps) []string {
 	return []string{}
 }
 
-func hexOf(sum []byte) string { return hex.EncodeToString(sum) }
-
 // scanNumber reads the running number of a reference as it is typed.
 func scanNumber(s string, n *int) (int, error) { return fmt.Sscan(strings.TrimSpace(s), n) }

@@ -123,19 +123,15 @@ var open = map[string]bool{
 func guardOperation(next contract.StrictHandlerFunc, operation string) contract.StrictHandlerFunc {
 	return func(c *gin.Context, request any) (any, error) {
 		if !open[operation] && act.Who(c).Person == nil {
-			return nil, signedOut()
+			return nil, fault.SignedOut()
 		}
 		return next(c, request)
 	}
 }
 
-func signedOut() error {
-	return fault.New(fault.Unauthenticated, "signed-out", "nobody is signed in, or no longer")
-}
-
 func requireSession(c *gin.Context) {
 	if act.Who(c).Person == nil {
-		writeProblem(c, fault.Of(signedOut()))
+		writeProblem(c, fault.SignedOut())
 		c.Abort()
 	}
 }

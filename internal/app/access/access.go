@@ -27,7 +27,7 @@ type Sight struct {
 func Item(ctx context.Context, q store.Q, id uuid.UUID, need access.Caps, now time.Time) (Sight, error) {
 	person := act.Who(ctx).Person
 	if person == nil {
-		return Sight{}, signedOut()
+		return Sight{}, fault.SignedOut()
 	}
 	s, err := store.SightOf(ctx, q, id, person.ID)
 	if err != nil {
@@ -46,7 +46,7 @@ func Item(ctx context.Context, q store.Q, id uuid.UUID, need access.Caps, now ti
 func Content(ctx context.Context, q store.Q, id uuid.UUID, number int, need access.Caps, now time.Time) (store.ContentSight, error) {
 	person := act.Who(ctx).Person
 	if person == nil {
-		return store.ContentSight{}, signedOut()
+		return store.ContentSight{}, fault.SignedOut()
 	}
 	s, err := store.ContentSightOf(ctx, q, id, person.ID, number)
 	if err != nil {
@@ -72,10 +72,6 @@ func decide(s store.Sight, person uuid.UUID, need access.Caps, now time.Time) ([
 	return path, caps, err
 }
 
-func signedOut() error {
-	return fault.New(fault.Unauthenticated, "signed-out", "nobody is signed in, or no longer")
-}
-
 // Kind finds an item of a kind, like Item.
 func Kind(ctx context.Context, q store.Q, id uuid.UUID, kind string, need access.Caps, now time.Time) (Sight, error) {
 	s, err := Item(ctx, q, id, need, now)
@@ -89,7 +85,7 @@ func Kind(ctx context.Context, q store.Q, id uuid.UUID, kind string, need access
 func Dossiers(ctx context.Context, q store.Q, now time.Time) ([]uuid.UUID, error) {
 	person := act.Who(ctx).Person
 	if person == nil {
-		return nil, signedOut()
+		return nil, fault.SignedOut()
 	}
 	ids := []uuid.UUID{}
 	return ids, q.SelectContext(ctx, &ids, `SELECT d.id FROM grants g JOIN dossiers d ON d.id = g.item_id

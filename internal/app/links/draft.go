@@ -155,11 +155,8 @@ func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (
 		return p, fault.Field("password", "password-short", "the password has at least %d characters", minPassword)
 	}
 	var err error
-	if p.practice, err = store.ThePractice(ctx, q); err != nil {
+	if p.practice, p.zone, err = store.PracticeZone(ctx, q); err != nil {
 		return p, err
-	}
-	if p.zone, err = time.LoadLocation(p.practice.Timezone); err != nil {
-		return p, fmt.Errorf("reading the practice's time zone: %w", err)
 	}
 	if err := p.choose(ctx, q, now); err != nil {
 		return p, err

@@ -51,6 +51,16 @@ func (s *Service) List(ctx context.Context, over bool, code string) ([]Shown, er
 	return s.Show(ctx, rows)
 }
 
+// CountOpen counts the open links of the acting person's dossiers.
+func (s *Service) CountOpen(ctx context.Context) (int, error) {
+	now := s.Acts.Now()
+	ids, err := guard.Dossiers(ctx, s.Acts.DB, now)
+	if err != nil {
+		return 0, err
+	}
+	return store.CountLinks(ctx, s.Acts.DB, ids, now)
+}
+
 // Show completes links for their list.
 func (s *Service) Show(ctx context.Context, rows []store.ListedLink) ([]Shown, error) {
 	now := s.Acts.Now()
@@ -66,11 +76,7 @@ func (s *Service) Show(ctx context.Context, rows []store.ListedLink) ([]Shown, e
 	for _, i := range items {
 		byLink[i.LinkID] = append(byLink[i.LinkID], i)
 	}
-	practice, err := store.ThePractice(ctx, s.Acts.DB)
-	if err != nil {
-		return nil, err
-	}
-	zone, err := time.LoadLocation(practice.Timezone)
+	_, zone, err := store.PracticeZone(ctx, s.Acts.DB)
 	if err != nil {
 		return nil, err
 	}

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"net/mail"
 	"strings"
-	"time"
 
 	"github.com/google/uuid"
 
@@ -34,11 +33,7 @@ func (s *Service) Mail(ctx context.Context, id uuid.UUID, to []string, message s
 		if _, err := tx.ExecContext(ctx, `UPDATE links SET message = $2 WHERE id = $1`, id, strings.TrimSpace(message)); err != nil {
 			return err
 		}
-		practice, err := store.ThePractice(ctx, tx)
-		if err != nil {
-			return err
-		}
-		zone, err := time.LoadLocation(practice.Timezone)
+		practice, zone, err := store.PracticeZone(ctx, tx)
 		if err != nil {
 			return err
 		}

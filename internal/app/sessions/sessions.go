@@ -74,7 +74,7 @@ func Patience(ctx context.Context, q store.Q, key string, now time.Time) error {
 func (s *Service) Identify(ctx context.Context, token string) (store.Person, error) {
 	p, err := store.PersonBySession(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
 	if fault.Is(err, fault.NotFound) {
-		err = fault.New(fault.Unauthenticated, "signed-out", "the session has ended")
+		err = fault.SignedOut()
 	}
 	return p, err
 }

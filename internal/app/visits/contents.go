@@ -65,11 +65,7 @@ func (s *Service) Contents(ctx context.Context, v Visitor, folder uuid.UUID) (Co
 }
 
 func (s *Service) sentence(ctx context.Context, q store.Q, l store.Link, g gift, now time.Time) (terms.Sentence, error) {
-	practice, err := store.ThePractice(ctx, q)
-	if err != nil {
-		return nil, err
-	}
-	zone, err := time.LoadLocation(practice.Timezone)
+	_, zone, err := store.PracticeZone(ctx, q)
 	if err != nil {
 		return nil, err
 	}
@@ -185,6 +181,10 @@ func (c *Contents) walk(ctx context.Context, q store.Q, g gift, folder uuid.UUID
 	if err != nil {
 		return err
 	}
+	if c.Link.Newest {
+		c.Folders = children
+		children = nil
+	}
 	for _, child := range children {
 		below, err := store.DocumentsUnder(ctx, q, child.ID)
 		if err != nil {
@@ -193,7 +193,7 @@ func (c *Contents) walk(ctx context.Context, q store.Q, g gift, folder uuid.UUID
 		gives := func(d store.PlacedItem) bool {
 			return slices.ContainsFunc(g.files, func(f Given) bool { return f.ID == d.ID })
 		}
-		if c.Link.Newest || slices.ContainsFunc(below, gives) {
+		if slices.ContainsFunc(below, gives) {
 			c.Folders = append(c.Folders, child)
 		}
 	}
