@@ -64,6 +64,7 @@ test: need-test build
 bench: need-test build
 	@./scripts/need.sh nginx-light zip
 	go test -run '^$$' -bench . -benchtime 1x -timeout 60m ./test/bench
+	@go test -count=1 -run TestPrecisionAndRecall -v ./core/scan | grep recall
 
 torture: need-test build
 	TORTURE_ROUNDS=200 go test -count=1 -v -timeout 60m ./test/torture

@@ -97,6 +97,34 @@ var shots = []shot{
 			func() error { return b.See(".gloss .days") },
 		)
 	}},
+	{"give-access", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(
+			func() error { return openReports(b, from) },
+			func() error { return b.Click("tr[data-ref]::Valuation") },
+			func() error { return b.See(".slip h2::Valuation") },
+			func() error { return b.Click(".heading .btn-primary::Give out") },
+			func() error { return b.Click("button::To people instead") },
+			func() error { return b.Click(".who-list li::Odile Charron") },
+			func() error { return b.Type(".ask", "surveys@dunlin.example") },
+			func() error { return b.Click(".hint button") },
+			func() error { return b.Click(".plus::+ for a week") },
+			func() error { return b.SeeText("surveys@dunlin.example 1 (once") },
+		)
+	}},
+	{"reach", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(
+			func() error { return openReports(b, from) },
+			func() error { return b.Click(".reach-word") },
+			func() error { return b.Click("li[data-grant*=Insurers] .go::why") },
+			func() error { return b.See(".chain li") },
+		)
+	}},
+	{"people", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(func() error { return b.Go(from + "/people") }, func() error { return b.See("tr[data-person='Sunniva Aker']") })
+	}},
+	{"desk", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(func() error { return b.Go(from + "/desk") }, func() error { return b.See("tr[data-given]") })
+	}},
 	{"outward", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(func() error { return b.Go(from + "/outward") }, func() error { return b.See("tr[data-link]::Draft for yard") })
 	}},

@@ -131,8 +131,8 @@ func practiceCommand() *cobra.Command {
 func accountCommand() *cobra.Command {
 	p := store.Person{ID: uuid.Must(uuid.NewV7())}
 	c := &cobra.Command{Use: "account", Short: "Make an account; the password is read from standard input", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		if p.Standing != "administrator" && p.Standing != "colleague" {
-			return fmt.Errorf("the standing is administrator or colleague")
+		if p.Standing != store.Proprietor && p.Standing != store.Administrator && p.Standing != store.Colleague {
+			return fmt.Errorf("the standing is proprietor, administrator or colleague")
 		}
 		line, err := bufio.NewReader(cmd.InOrStdin()).ReadString('\n')
 		if err != nil && line == "" {
@@ -152,7 +152,7 @@ func accountCommand() *cobra.Command {
 	f.StringVar(&p.Email, "email", "", "mail address")
 	f.StringVar(&p.Role, "role", "", "role in the practice's words")
 	f.StringVar(&p.Phone, "phone", "", "telephone")
-	f.StringVar(&p.Standing, "standing", "colleague", "administrator or colleague")
+	f.StringVar(&p.Standing, "standing", "colleague", "proprietor, administrator or colleague")
 	_ = c.MarkFlagRequired("name")
 	_ = c.MarkFlagRequired("email")
 	return c

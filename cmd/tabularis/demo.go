@@ -8,6 +8,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"strings"
 	"syscall"
 	"time"
 
@@ -69,8 +70,8 @@ func runDemo(ctx context.Context, o demoOptions) error {
 		return fmt.Errorf("%w; choose another address: make demo MAILBOX=127.0.0.1:8026 SMTP=127.0.0.1:2526", err)
 	}
 	clock := &demo.Clock{}
-	app, err := server.New(ctx, server.Config{BaseURL: "http://" + o.listen, DatabaseURL: cluster.URL("demo"), DataDir: o.dir, KeyFile: filepath.Join(o.dir, "keys", "master.key"), MaxUpload: 20 << 30,
-		Mail: mail.Settings{Address: o.smtp, From: "papers@halyard-rook.example", Plain: true}, Mailbox: "http://" + o.mailbox},
+	app, err := server.New(ctx, server.Config{BaseURL: address(o.listen), DatabaseURL: cluster.URL("demo"), DataDir: o.dir, KeyFile: filepath.Join(o.dir, "keys", "master.key"), MaxUpload: 20 << 30,
+		Mail: mail.Settings{Address: o.smtp, From: "papers@halyard-rook.example", Plain: true}, Mailbox: address(o.mailbox)},
 		front.Files(), clock.Now, passwords(), slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn})))
 	if err != nil {
 		return err
@@ -142,20 +143,32 @@ func load(ctx context.Context, app *server.App, dir string, clock *demo.Clock) e
 	return os.WriteFile(mark, nil, 0o644)
 }
 
+// address is the web address of what listens there: this machine by its name,
+// since passkeys belong to names.
+func address(listen string) string {
+	if port, ok := strings.CutPrefix(listen, "127.0.0.1:"); ok {
+		return "http://localhost:" + port
+	}
+	return "http://" + listen
+}
+
 func welcome(o demoOptions, took time.Duration) {
 	fmt.Printf(`
 Tabularis is ready, after %.1f s.
 
-  The practice   http://%s
-  Its mailbox    http://%s   every mail ends here
+  The practice   %s
+  Its mailbox    %s   every mail ends here
 
   Sign in with the password %q as
-    ines.okafor@halyard-rook.example     principal surveyor
+    ines.okafor@halyard-rook.example     principal surveyor, proprietor
     hanne.solvik@halyard-rook.example    practice manager, administrator
     tomasz.rehn@halyard-rook.example     senior surveyor
     priya.valdane@halyard-rook.example   naval architect
     luca.ferrante@halyard-rook.example   surveyor
+  or, by a code that is mailed to them, as a guest
+    sunniva.aker@dunlin.example          insurer
+    odile.charron@brackwater.example     client
 
 Ctrl+C stops it and its database. The data stay; "make demo-reset" starts afresh.
-`, took.Seconds(), o.listen, o.mailbox, demo.Password)
+`, took.Seconds(), address(o.listen), address(o.mailbox), demo.Password)
 }

@@ -1,10 +1,21 @@
 // Package access decides what a person may do with an item, and why.
 //
-// Grants stand on a dossier's top, a folder or a document and hold downward:
-// a grant further down adds to what was given above, it never takes away.
+// Grants stand on a dossier's top, a folder or a document and hold downward: a
+// grant further down adds to what was given above, it never takes away. An item
+// may be closed; then only what stands on it or below counts there, and the
+// grants of the dossier's managers.
+//
+// Items with grants of their own, closed items and a dossier's top are roots;
+// every other item is decided like the nearest root above it. A zone reaches
+// from a closed root, or the top, down to the next closed ones: inside a zone
+// access only widens, so what a person may see is written as whole zones and a
+// few single roots.
 package access
 
 import "time"
+
+// ID identifies items, people, groups and grants.
+type ID [16]byte
 
 // Caps is a set of capabilities.
 type Caps uint16
@@ -15,6 +26,7 @@ const (
 	Remark
 	Propose
 	Fill
+	// Add allows adding. Without See, only what one added oneself is visible.
 	Add
 	Change
 	// DeleteOwn allows deleting what one added oneself.
@@ -27,27 +39,62 @@ const (
 	Manage
 )
 
+// All is every capability.
+const All = Manage<<1 - 1
+
 // Level is a named set of capabilities.
 type Level string
 
 const (
-	LevelView   Level = "view"
-	LevelEdit   Level = "edit"
-	LevelManage Level = "manage"
+	LevelLook    Level = "look"
+	LevelView    Level = "view"
+	LevelFill    Level = "fill"
+	LevelRemark  Level = "remark"
+	LevelPropose Level = "propose"
+	LevelEdit    Level = "edit"
+	LevelManage  Level = "manage"
+	LevelDeposit Level = "deposit"
+	// LevelCustom is put together capability by capability.
+	LevelCustom Level = "custom"
 )
 
 // levels is the one table that fixes what each level holds.
-var levels = map[Level]Caps{
-	LevelView:   See | Download,
-	LevelEdit:   See | Download | Remark | Propose | Fill | Add | Change | DeleteOwn | Share,
-	LevelManage: See | Download | Remark | Propose | Fill | Add | Change | DeleteOwn | Delete | Share | Manage,
+var levels = []struct {
+	level Level
+	caps  Caps
+}{
+	{LevelLook, See},
+	{LevelView, See | Download},
+	{LevelFill, See | Fill},
+	{LevelRemark, See | Download | Remark},
+	{LevelPropose, See | Download | Remark | Propose},
+	{LevelEdit, See | Download | Remark | Propose | Fill | Add | Change | DeleteOwn},
+	{LevelManage, All},
+	{LevelDeposit, Add},
 }
 
-// Caps returns what the level holds; an unknown level holds nothing.
-func (l Level) Caps() Caps { return levels[l] }
+// Levels lists the named levels, from the narrowest on; deposit stands apart.
+func Levels() []Level {
+	all := make([]Level, len(levels))
+	for i, l := range levels {
+		all[i] = l.level
+	}
+	return all
+}
 
-// Known reports whether the level is in the table.
-func (l Level) Known() bool { _, ok := levels[l]; return ok }
+// Caps returns what the level holds; an unknown level, and the custom one by
+// itself, hold nothing.
+func (l Level) Caps() Caps {
+	for _, row := range levels {
+		if row.level == l {
+			return row.caps
+		}
+	}
+	return 0
+}
+
+// Known reports whether the level can be given.
+func (l Level) Known() bool { return l == LevelCustom || l.Caps() != 0 }
 
 // Has reports whether all of want is in c.
 func (c Caps) Has(want Caps) bool { return c&want == want }
@@ -71,45 +118,67 @@ func (c Caps) Names() []string {
 	return out
 }
 
-// Grant gives one person a level on one item, until Ends if that is set.
+// CapsOf reads names of capabilities; ok is false when one is unknown.
+func CapsOf(names []string) (c Caps, ok bool) {
+next:
+	for _, name := range names {
+		for _, n := range capNames {
+			if n.name == name {
+				c |= n.cap
+				continue next
+			}
+		}
+		return 0, false
+	}
+	return c, true
+}
+
+// Sound reports whether a custom set makes sense: whoever does anything but
+// add must also see, deleting others' includes deleting one's own, and managing
+// is a level, not a part.
+func (c Caps) Sound() bool {
+	switch {
+	case c == 0 || c&^All != 0 || c.Has(Manage):
+		return false
+	case c&^Add != 0 && !c.Has(See):
+		return false
+	}
+	return !c.Has(Delete) || c.Has(DeleteOwn)
+}
+
+// Grant gives a subject a level on one item, until Ends if that is set.
 type Grant struct {
-	ID     string
-	Person string
-	Item   string
-	Level  Level
+	ID      ID
+	Item    ID
+	Subject Subject
+	Level   Level
+	// Custom is what the custom level holds.
+	Custom Caps
+	// Onward allows giving it on.
+	Onward bool
 	Ends   *time.Time
+}
+
+// Caps is what the grant gives.
+func (g Grant) Caps() Caps {
+	c := g.Level.Caps()
+	if g.Level == LevelCustom {
+		c = g.Custom
+	}
+	if g.Onward {
+		c |= Share
+	}
+	return c
 }
 
 // Active reports whether the grant counts at the moment now. At its end it no
 // longer does.
 func (g Grant) Active(now time.Time) bool { return g.Ends == nil || now.Before(*g.Ends) }
 
-// Path is the way from a dossier's top to an item, the item last.
-type Path []string
-
-// Decision is what a person may do with the item at the end of a path, and
-// the grants that contribute to it, from the top down.
-type Decision struct {
-	Caps Caps
-	Why  []Grant
-	// Ends is the next moment at which the decision may change by itself.
-	Ends *time.Time
-}
-
-// Decide computes what the person may do with the last item of the path.
-func Decide(path Path, grants []Grant, person string, now time.Time) Decision {
-	var d Decision
-	for _, item := range path {
-		for _, g := range grants {
-			if g.Item != item || g.Person != person || !g.Active(now) {
-				continue
-			}
-			d.Caps |= g.Level.Caps()
-			d.Why = append(d.Why, g)
-			if g.Ends != nil && (d.Ends == nil || g.Ends.Before(*d.Ends)) {
-				d.Ends = g.Ends
-			}
-		}
+// earlier returns the earlier of two moments, of which nil is never.
+func earlier(a, b *time.Time) *time.Time {
+	if a == nil || b != nil && b.Before(*a) {
+		return b
 	}
-	return d
+	return a
 }

@@ -16,6 +16,10 @@ type Terms struct {
 	Downloads   *int
 	HasPassword bool
 	MayDownload bool
+	// Identify is how surely a visitor has to be known, Allowed who may come in; see
+	// Allowed.
+	Identify Identity
+	Allowed  []string
 }
 
 // Use is how much of a link was used, and whether the sender has ended it.
@@ -58,23 +62,32 @@ type Attempt struct {
 	Act      Act
 	Password Password
 	Visiting bool
-	At       time.Time
+	// Again says that this visit has begun to fetch the same before: going on with
+	// it, or fetching it once more, is no further download.
+	Again bool
+	// Email is the visitor's address as far as it is known, Known how surely.
+	Email string
+	Known Identity
+	At    time.Time
 }
 
 // Reason says why an attempt was refused.
 type Reason string
 
 const (
-	None            Reason = ""
-	Ended           Reason = "ended"
-	NotYet          Reason = "not-yet"
-	Expired         Reason = "expired"
-	UsedUp          Reason = "used-up"
-	NeedsOpening    Reason = "needs-opening"
-	NeedsPassword   Reason = "needs-password"
-	WrongPassword   Reason = "wrong-password"
-	ViewOnly        Reason = "view-only"
-	DownloadsUsedUp Reason = "downloads-used-up"
+	None          Reason = ""
+	Ended         Reason = "ended"
+	NotYet        Reason = "not-yet"
+	Expired       Reason = "expired"
+	UsedUp        Reason = "used-up"
+	NeedsOpening  Reason = "needs-opening"
+	NeedsPassword Reason = "needs-password"
+	WrongPassword Reason = "wrong-password"
+	ViewOnly      Reason = "view-only"
+	// NeedsIdentity asks for an address, a code or an account.
+	NeedsIdentity     Reason = "needs-identity"
+	AddressNotAllowed Reason = "address-not-allowed"
+	DownloadsUsedUp   Reason = "downloads-used-up"
 )
 
 // Dead reports whether the reason means that the link is no longer available,
@@ -113,6 +126,9 @@ func Decide(t Terms, u Use, a Attempt) Verdict {
 	if !t.MayDownload {
 		return refuse(ViewOnly)
 	}
+	if a.Again {
+		return Verdict{Allowed: true}
+	}
 	if t.Downloads != nil && u.Downloads >= *t.Downloads {
 		return refuse(DownloadsUsedUp)
 	}
@@ -145,6 +161,12 @@ func open(t Terms, a Attempt) Verdict {
 		case PasswordWrong:
 			return refuse(WrongPassword)
 		}
+	}
+	if a.Known < t.Identify {
+		return refuse(NeedsIdentity)
+	}
+	if !Admits(t.Allowed, a.Email) {
+		return refuse(AddressNotAllowed)
 	}
 	return Verdict{Allowed: true, Opens: true}
 }

@@ -21,6 +21,12 @@ const (
 	Version  Term = "version"
 	Until    Term = "until"
 	Openings Term = "openings"
+	// NotBefore is from when, Downloads how often it may be fetched, Identify how
+	// a visitor has to be known, and Allowed who may come in.
+	NotBefore Term = "notBefore"
+	Downloads Term = "downloads"
+	Identify  Term = "identify"
+	Allowed   Term = "allowed"
 )
 
 // Part is a piece of the sentence; Term says which term it speaks of.
@@ -51,6 +57,13 @@ type Link struct {
 	Newest   bool
 	Until    *time.Time
 	Openings *int
+	// NotBefore is from when it is good; Downloads limits fetching.
+	NotBefore *time.Time
+	Downloads *int
+	// Identify is "none", "stated", "confirmed" or "signed-in", Allowed the
+	// addresses and domains that are let in.
+	Identify string
+	Allowed  []string
 }
 
 // Voice is the language ("en", "de"), the practice's time zone and the present
@@ -80,6 +93,9 @@ func (l Link) english(v Voice) Sentence {
 		version = pick(l.Newest, "with whatever is in it", "with what is in it now")
 	}
 	s = append(s, Part{" ", Plain}, Part{version, Version})
+	if l.NotBefore != nil {
+		s = append(s, Part{" from ", Plain}, Part{v.Moment(*l.NotBefore), NotBefore})
+	}
 	if l.Until != nil {
 		s = append(s, Part{" until ", Plain}, Part{v.Moment(*l.Until), Until})
 	} else {
@@ -88,7 +104,42 @@ func (l Link) english(v Voice) Sentence {
 	if l.Openings != nil {
 		s = append(s, Part{", at most ", Plain}, Part{times(v, *l.Openings), Openings})
 	}
+	if l.Downloads != nil {
+		s = append(s, Part{", downloading at most ", Plain}, Part{times(v, *l.Downloads), Downloads})
+	}
+	if words := identifyEN[l.Identify]; words != "" {
+		s = append(s, Part{", after ", Plain}, Part{words, Identify})
+	}
+	if len(l.Allowed) > 0 {
+		s = append(s, Part{", if they are ", Plain}, Part{l.allowed("or", "at"), Allowed})
+	}
 	return append(s, Part{".", Plain})
+}
+
+var (
+	identifyEN = map[string]string{"stated": "stating their e-mail", "confirmed": "confirming their e-mail", "signed-in": "signing in"}
+	identifyDE = map[string]string{"stated": "nach Angabe der E-Mail", "confirmed": "nach Bestätigung der E-Mail", "signed-in": "nach der Anmeldung"}
+)
+
+// manyAllowed is up to how many addresses and domains a sentence names.
+const manyAllowed = 3
+
+func (l Link) allowed(or, at string) string {
+	var named []string
+	for _, a := range l.Allowed[:min(len(l.Allowed), manyAllowed)] {
+		if !strings.Contains(a, "@") {
+			a = at + " " + a
+		}
+		named = append(named, a)
+	}
+	text := strings.Join(named, ", ")
+	if more := len(l.Allowed) - len(named); more > 0 {
+		return fmt.Sprintf("%s +%d", text, more)
+	}
+	if last := strings.LastIndex(text, ", "); last >= 0 {
+		text = text[:last] + " " + or + " " + text[last+2:]
+	}
+	return text
 }
 
 func (l Link) german(v Voice) Sentence {
@@ -102,6 +153,9 @@ func (l Link) german(v Voice) Sentence {
 		version = pick(l.Newest, "mit allem, was darin liegt,", "mit dem, was jetzt darin liegt,")
 	}
 	s = append(s, Part{" ", Plain}, Part{version, Version})
+	if l.NotBefore != nil {
+		s = append(s, Part{" ab ", Plain}, Part{v.Moment(*l.NotBefore), NotBefore})
+	}
 	if l.Until != nil {
 		s = append(s, Part{" bis ", Plain}, Part{v.Moment(*l.Until), Until})
 	} else {
@@ -110,7 +164,17 @@ func (l Link) german(v Voice) Sentence {
 	if l.Openings != nil {
 		s = append(s, Part{" höchstens ", Plain}, Part{times(v, *l.Openings), Openings})
 	}
-	return append(s, Part{" ", Plain}, Part{pick(l.Download, "ansehen und herunterladen", "ansehen"), May}, Part{".", Plain})
+	if words := identifyDE[l.Identify]; words != "" {
+		s = append(s, Part{" ", Plain}, Part{words, Identify})
+	}
+	s = append(s, Part{" ", Plain}, Part{pick(l.Download, "ansehen und herunterladen", "ansehen"), May})
+	if l.Downloads != nil {
+		s = append(s, Part{", heruntergeladen höchstens ", Plain}, Part{times(v, *l.Downloads), Downloads})
+	}
+	if len(l.Allowed) > 0 {
+		s = append(s, Part{", wenn es ", Plain}, Part{l.allowed("oder", "jemand bei"), Allowed}, Part{" ist", Plain})
+	}
+	return append(s, Part{".", Plain})
 }
 
 // ForVisitor writes the terms for whoever came in: left is the number of

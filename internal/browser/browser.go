@@ -8,11 +8,13 @@ import (
 	"errors"
 	"fmt"
 	"os/exec"
+	"slices"
 	"strings"
 	"time"
 
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/webauthn"
 	"github.com/chromedp/chromedp"
 )
 
@@ -61,6 +63,18 @@ func Open(ctx context.Context, width, height int64) (*Browser, func(), error) {
 func (b *Browser) Dark(dark bool) error {
 	scheme := map[bool]string{true: "dark", false: "light"}[dark]
 	_, err := chromedp.Call(b.ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-color-scheme", Value: scheme}}})
+	return err
+}
+
+// Authenticator plugs in a device for passkeys that knows its holder and says
+// yes to everything.
+func (b *Browser) Authenticator() error {
+	if _, err := chromedp.Call(b.ctx, webauthn.Enable, webauthn.EnableParams{}); err != nil {
+		return fmt.Errorf("letting devices be plugged in: %w", err)
+	}
+	_, err := chromedp.Call(b.ctx, webauthn.AddVirtualAuthenticator, webauthn.AddVirtualAuthenticatorParams{Options: &webauthn.VirtualAuthenticatorOptions{
+		Protocol: webauthn.AuthenticatorProtocolCtap2, Transport: webauthn.AuthenticatorTransportInternal,
+		HasResidentKey: true, HasUserVerification: true, IsUserVerified: true, AutomaticPresenceSimulation: true}})
 	return err
 }
 
@@ -126,18 +140,35 @@ func (b *Browser) click(what string, opts ...chromedp.MouseOption) error {
 	if err := b.See(what); err != nil {
 		return err
 	}
-	if err := b.Until(find + `(` + quoted(what) + `).disabled !== true`); err != nil {
-		return err
-	}
-	at, err := Eval[[]float64](b, `(e => { e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2] })(`+find+`(`+quoted(what)+`))`)
+	at, err := b.still(what)
 	if err != nil {
-		return fmt.Errorf("finding %s: %w", what, err)
+		return err
 	}
 	b.Acts++
 	if err := chromedp.Do(b.ctx, chromedp.MouseClickXY(at[0], at[1], opts...)); err != nil {
 		return fmt.Errorf("clicking %s: %w", what, err)
 	}
 	return nil
+}
+
+// still waits until what is named can be used, stands still and is what a
+// click in its middle meets, and returns that point. What says of itself that
+// it is still being written (aria-busy) is not yet still.
+func (b *Browser) still(what string) ([]float64, error) {
+	where := `(e => { if (!e || e.disabled || e.closest('[aria-busy=true]')) return []; e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); const x = r.x + r.width / 2, y = r.y + r.height / 2; const met = document.elementFromPoint(x, y); return met && (e.contains(met) || met.contains(e)) ? [x, y] : [] })(` + find + `(` + quoted(what) + `))`
+	deadline := time.Now().Add(b.Patience)
+	var before []float64
+	for {
+		at, err := Eval[[]float64](b, where)
+		if err == nil && len(at) == 2 && slices.Equal(at, before) {
+			return at, nil
+		}
+		if time.Now().After(deadline) {
+			return nil, fmt.Errorf("%s does not come to rest where it can be clicked (at %v): %w", what, at, err)
+		}
+		before = at
+		time.Sleep(25 * time.Millisecond)
+	}
 }
 
 // Type puts a text into a field in place of what is there. One act, together
@@ -151,6 +182,16 @@ func (b *Browser) Type(what, text string) error {
 	}
 	b.Acts++
 	_, err := chromedp.Call(b.ctx, input.InsertText, input.InsertTextParams{Text: text})
+	return err
+}
+
+// Pick picks the option of a list whose words contain a text. One act.
+func (b *Browser) Pick(what, option string) error {
+	if err := b.Until(`(s => s && [...s.options].some(o => o.text.includes(` + quoted(option) + `)))(` + find + `(` + quoted(what) + `))`); err != nil {
+		return err
+	}
+	b.Acts++
+	_, err := Eval[bool](b, `(s => { s.value = [...s.options].find(o => o.text.includes(`+quoted(option)+`)).value; s.dispatchEvent(new Event('change', {bubbles: true})); return true })(`+find+`(`+quoted(what)+`))`)
 	return err
 }
 

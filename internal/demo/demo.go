@@ -15,12 +15,14 @@ import (
 
 	"github.com/google/uuid"
 
-	"tabularis/core/access"
+	rules "tabularis/core/access"
 	"tabularis/core/fault"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/app/links"
+	"tabularis/internal/app/people"
 	"tabularis/internal/app/sessions"
+	"tabularis/internal/app/sharing"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/secret"
@@ -51,6 +53,7 @@ type loader struct {
 	now       time.Time
 	papers    papers
 	people    map[string]store.Person
+	groups    map[string]uuid.UUID
 	dossiers  map[string]uuid.UUID
 	folders   map[string]uuid.UUID
 	documents map[string]uuid.UUID
@@ -67,7 +70,7 @@ type step struct {
 // Load fills an empty practice. progress, which may be nil, is told how far it
 // has come. The clock must be the one that the server's acts use.
 func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock *Clock, progress func(done, all int)) error {
-	l := &loader{Server: s, clock: clock, now: time.Now().UTC(), papers: newPapers(7), people: map[string]store.Person{}, dossiers: map[string]uuid.UUID{}, folders: map[string]uuid.UUID{}, documents: map[string]uuid.UUID{}, progress: progress}
+	l := &loader{Server: s, clock: clock, now: time.Now().UTC(), papers: newPapers(7), people: map[string]store.Person{}, groups: map[string]uuid.UUID{}, dossiers: map[string]uuid.UUID{}, folders: map[string]uuid.UUID{}, documents: map[string]uuid.UUID{}, progress: progress}
 	defer func() { clock.at = time.Time{} }()
 	if err := l.practice(ctx, passwords); err != nil {
 		return fmt.Errorf("making the practice: %w", err)
@@ -80,6 +83,20 @@ func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock
 			clockTime := fmt.Sprintf("%02d:%02d", 9+(i*3+v*2)%8, (i*17+v*29)%60)
 			l.plan(when(l.now, p.ago[v], clockTime), func(ctx context.Context) error { return l.paper(ctx, p, v) })
 		}
+	}
+	for key, o := range outsiders {
+		l.plan(when(l.now, o.invited, "08:40"), func(ctx context.Context) error { return l.invite(ctx, key, o) })
+	}
+	for _, c := range circles {
+		l.plan(when(l.now, 25, "09:10"), func(ctx context.Context) error { return l.group(ctx, c.name, c.members) })
+	}
+	for _, a := range lettings {
+		l.plan(when(l.now, a.ago, "16:40"), func(ctx context.Context) error { return l.access(ctx, a) })
+	}
+	for _, c := range shut {
+		l.plan(when(l.now, c.ago, "16:55"), func(ctx context.Context) error {
+			return l.Sharing.SetClosed(l.as(ctx, c.by), l.item(c.dossier, c.item), true)
+		})
 	}
 	for _, g := range gifts {
 		l.give(g)
@@ -122,6 +139,9 @@ func (l *loader) practice(ctx context.Context, passwords *secret.Passwords) erro
 			return err
 		}
 		l.people[key] = p
+		if _, err := l.Acts.DB.ExecContext(ctx, `UPDATE people SET seen_at = $2, given_seen_at = $3 WHERE id = $1`, p.ID, when(l.now, c.seen, "17:10"), when(l.now, 15, "09:00")); err != nil {
+			return err
+		}
 	}
 	return nil
 }
@@ -130,6 +150,74 @@ func (l *loader) practice(ctx context.Context, passwords *secret.Passwords) erro
 func (l *loader) as(ctx context.Context, who string) context.Context {
 	p := l.people[who]
 	return act.As(ctx, act.Actor{Person: &p, Network: "192.0.2.41", Agent: "Firefox, Linux"})
+}
+
+// let gives access on an item; what may be edited may be passed on.
+func (l *loader) let(ctx context.Context, item uuid.UUID, level rules.Level, until *time.Time, to ...sharing.Recipient) error {
+	return l.Sharing.Give(ctx, sharing.Wish{Items: []uuid.UUID{item}, To: to, Terms: sharing.Terms{Level: level, Onward: level == rules.LevelEdit, Until: until}})
+}
+
+// invite makes the account of somebody from outside; most of them have come in
+// since.
+func (l *loader) invite(ctx context.Context, key string, o outsider) error {
+	p, err := l.People.InviteByMail(l.as(ctx, o.by), people.Invitation{Name: o.name, Email: o.email, Organisation: o.organisation, Standing: store.Guest})
+	if err != nil {
+		return err
+	}
+	l.people[key] = p
+	if o.entered < 0 {
+		return nil
+	}
+	_, err = l.Acts.DB.ExecContext(ctx, `UPDATE people SET seen_at = $2 WHERE id = $1`, p.ID, when(l.now, o.entered, "10:20"))
+	return err
+}
+
+func (l *loader) group(ctx context.Context, name string, members []string) error {
+	ctx = l.as(ctx, "hanne")
+	g, err := l.People.MakeGroup(ctx, name)
+	if err != nil {
+		return err
+	}
+	l.groups[name] = g.ID
+	for _, m := range members {
+		id := l.people[m].ID
+		if err := l.People.AddMember(ctx, g.ID, people.Member{Person: &id}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (l *loader) access(ctx context.Context, a letting) error {
+	var to []sharing.Recipient
+	for _, who := range a.to {
+		switch id, isGroup := l.groups[who]; {
+		case who == "everyone":
+			to = append(to, sharing.Recipient{Kind: rules.Everyone})
+		case isGroup:
+			to = append(to, sharing.Recipient{Kind: rules.Group, ID: id})
+		default:
+			to = append(to, sharing.Recipient{ID: l.people[who].ID})
+		}
+	}
+	var until *time.Time
+	if a.days > 0 {
+		y, m, d := l.now.Date()
+		end := time.Date(y, m, d+a.days, 18, 0, 0, 0, time.UTC)
+		until = &end
+	}
+	return l.let(l.as(ctx, a.by), l.item(a.dossier, a.item), rules.Level(a.level), until, to...)
+}
+
+// item finds a document or folder of a dossier by its name; none is its top.
+func (l *loader) item(dossier, name string) uuid.UUID {
+	if name == "" {
+		return l.dossiers[dossier]
+	}
+	if id, ok := l.documents[dossier+" "+name]; ok {
+		return id
+	}
+	return l.folders[dossier+" "+name]
 }
 
 func (l *loader) body(ctx context.Context, b body) error {
@@ -141,7 +229,7 @@ func (l *loader) body(ctx context.Context, b body) error {
 	l.dossiers[b.code] = made.ID
 	for _, who := range []string{"ines", "tomasz", "priya", "luca", "hanne"} {
 		if level, in := b.members[who]; in {
-			if err := l.Dossiers.AddMember(ctx, made.ID, l.people[who].ID, access.Level(level)); err != nil {
+			if err := l.let(ctx, made.ID, rules.Level(level), nil, sharing.Recipient{ID: l.people[who].ID}); err != nil {
 				return err
 			}
 		}
@@ -200,6 +288,8 @@ func (l *loader) bytes(p paper, version int) []byte {
 		return l.papers.estimate(vessel, estimateLines, .85+.04*float64(version))
 	case "letter":
 		return l.papers.letter(letterTo, title+", "+vessel, letterText+strings.Repeat(letterMore, version), author.name+"\n"+author.role, at)
+	case "fee":
+		return l.papers.letter(letterTo, title+", "+vessel, feeText, author.name+"\n"+author.role, at)
 	case "note":
 		return l.papers.note(title, append(noteText[:len(noteText):len(noteText)], noteMore[:version]...)...)
 	case "short":
@@ -221,11 +311,7 @@ func (l *loader) give(g given) {
 			w.Openings = &g.openings
 		}
 		for _, item := range g.items {
-			id, ok := l.documents[g.dossier+" "+item]
-			if !ok {
-				id = l.folders[g.dossier+" "+item]
-			}
-			w.Items = append(w.Items, id)
+			w.Items = append(w.Items, l.item(g.dossier, item))
 		}
 		var err error
 		if made, err = l.Links.Make(ctx, w); err != nil || g.sent == "" {
@@ -245,11 +331,11 @@ func (l *loader) visit(ctx context.Context, g given, v visit, address string) er
 	ctx = act.As(ctx, act.Actor{Network: v.network, Agent: v.agent})
 	who := visits.Visitor{Link: address[strings.LastIndex(address, "/")+1:]}
 	for range v.wrong {
-		if _, _, err := l.Visits.Open(ctx, who, "not this one"); !fault.Is(err, fault.Forbidden) {
+		if _, _, err := l.Visits.Open(ctx, who, visits.Claim{Password: "not this one"}); !fault.Is(err, fault.Forbidden) {
 			return fmt.Errorf("a wrong password gave %w", err)
 		}
 	}
-	token, _, err := l.Visits.Open(ctx, who, g.password)
+	token, _, err := l.Visits.Open(ctx, who, visits.Claim{Password: g.password})
 	if fault.Is(err, fault.Gone) {
 		return nil // the link is used up or over: that is its story
 	}

@@ -190,6 +190,9 @@ func (p papers) letter(to, subject, text, from string, at time.Time) []byte {
 	return finish(pdf)
 }
 
+// feeText asks for a fee; the account is the one that the standard's own examples use.
+const feeText = "for the survey of the shell plating between frames 30 and 34 we charge 4,800.00 as agreed in the letter of engagement.\n\nPlease pay within fourteen days to our account GB82 WEST 1234 5698 7654 32."
+
 // line is one line of an estimate.
 type line struct {
 	work   string

@@ -8,14 +8,72 @@ import (
 // colleague is a person of the demo practice.
 type colleague struct {
 	name, role, email, phone, standing string
+	// seen is how many days ago they were here last.
+	seen int
 }
 
 var colleagues = map[string]colleague{
-	"ines":   {"Ines Okafor", "principal surveyor", "ines.okafor@halyard-rook.example", "07700 900126", "colleague"},
-	"tomasz": {"Tomasz Rehn", "senior surveyor", "tomasz.rehn@halyard-rook.example", "07700 900127", "colleague"},
-	"priya":  {"Priya Valdane", "naval architect", "priya.valdane@halyard-rook.example", "07700 900128", "colleague"},
-	"luca":   {"Luca Ferrante", "surveyor", "luca.ferrante@halyard-rook.example", "07700 900129", "colleague"},
-	"hanne":  {"Hanne Solvik", "practice manager", "hanne.solvik@halyard-rook.example", "07700 900110", "administrator"},
+	"ines":   {"Ines Okafor", "principal surveyor", "ines.okafor@halyard-rook.example", "07700 900126", "proprietor", 0},
+	"tomasz": {"Tomasz Rehn", "senior surveyor", "tomasz.rehn@halyard-rook.example", "07700 900127", "colleague", 0},
+	"priya":  {"Priya Valdane", "naval architect", "priya.valdane@halyard-rook.example", "07700 900128", "colleague", 1},
+	"luca":   {"Luca Ferrante", "surveyor", "luca.ferrante@halyard-rook.example", "07700 900129", "colleague", 0},
+	"hanne":  {"Hanne Solvik", "practice manager", "hanne.solvik@halyard-rook.example", "07700 900110", "administrator", 3},
+}
+
+// outsider is somebody from outside whom a colleague invited; entered is how
+// many days ago they came in first, or -1.
+type outsider struct {
+	name, organisation, email, by string
+	invited, entered              int
+}
+
+var outsiders = map[string]outsider{
+	"odile":   {"Odile Charron", "Brackwater Ferries", "odile.charron@brackwater.example", "hanne", 27, 26},
+	"bram":    {"Bram Teague", "Brackwater Ferries", "bram.teague@brackwater.example", "hanne", 27, 20},
+	"sunniva": {"Sunniva Aker", "Dunlin Mutual", "sunniva.aker@dunlin.example", "ines", 25, 25},
+	"callum":  {"Callum Wray", "owner of the Aurelie", "callum.wray@aurelie.example", "tomasz", 12, 11},
+	"marit":   {"Marit Juhl", "Pelham Dry Dock", "marit.juhl@pelham-dock.example", "luca", 4, -1},
+}
+
+// circles are the groups of the demo.
+var circles = []struct {
+	name    string
+	members []string
+}{
+	{"Survey team", []string{"tomasz", "priya", "luca"}},
+	{"Insurers", []string{"sunniva"}},
+}
+
+// letting is access given in the demo: to people or a group, on a dossier's folder or
+// document, or on all of it; days is after how many days from now it ends.
+type letting struct {
+	dossier, item string
+	to            []string
+	level, by     string
+	ago, days     int
+}
+
+var lettings = []letting{
+	{"MER-24", "Reports", []string{"Insurers"}, "remark", "ines", 13, 25},
+	{"MER-24", "Issued", []string{"odile", "bram"}, "view", "hanne", 24, 0},
+	{"MER-24", "Condition survey report.pdf", []string{"odile", "bram", "sunniva"}, "view", "priya", 4, 11},
+	{"MER-24", "Repair/The yard", []string{"marit"}, "view", "luca", 4, 2},
+	{"MER-24", "Reports/Working papers", []string{"Survey team"}, "edit", "ines", 14, 0},
+	{"MER-24", "Second surveyor’s notes.md", []string{"Survey team"}, "edit", "ines", 6, 0},
+	{"DUN-07", "Advice", []string{"Insurers"}, "remark", "ines", 22, 0},
+	{"AUR-03", "Instruction/Instructions", []string{"callum"}, "deposit", "tomasz", 12, 11},
+	{"AUR-03", "Letter of engagement.pdf", []string{"callum"}, "view", "tomasz", 12, 11},
+	{"HR-05", "", []string{"everyone"}, "view", "luca", 40, 0},
+}
+
+// shut are the items that are closed in the demo, by whom and when.
+var shut = []struct {
+	dossier, item, by string
+	ago               int
+}{
+	{"MER-24", "Reports/Working papers", "ines", 14},
+	{"MER-24", "Second surveyor’s notes.md", "ines", 6},
+	{"MER-24", "Fee note, first stage.pdf", "hanne", 4},
 }
 
 // body is a dossier of the demo.
@@ -67,7 +125,7 @@ func papersOf() []paper {
 		one("MER-24", "Reports", "Interview with the master and the chief engineer about the grounding, 11 Nov.md", "note", "hanne", 12, 3),
 		one("MER-24", "Reports", "Frame 31, extra readings.csv", "csv", "luca", 3),
 		one("MER-24", "Reports", "Survey plan.pdf", "short", "ines", 24, 20),
-		one("MER-24", "Reports", "Fee note, first stage.pdf", "letter", "hanne", 5),
+		one("MER-24", "Reports", "Fee note, first stage.pdf", "fee", "hanne", 5),
 		one("MER-24", "Reports", "Docking report, spring.pdf", "short", "priya", 6),
 		one("MER-24", "Reports", "Hammer test, frame 31.wav", "sound", "luca", 8),
 		one("MER-24", "Reports", "Ballast pump, starting.webm", "video", "luca", 8),

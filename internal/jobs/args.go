@@ -15,6 +15,15 @@ type SendMail struct {
 // Kind names the job in the queue.
 func (SendMail) Kind() string { return "send_mail" }
 
+// Scan looks content through for what is sensitive.
+type Scan struct {
+	SHA256    []byte `json:"sha256"`
+	MediaType string `json:"mediaType"`
+}
+
+// Kind names the job in the queue.
+func (Scan) Kind() string { return "scan" }
+
 // Clean removes what is no longer needed.
 type Clean struct{}
 

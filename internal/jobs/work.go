@@ -32,6 +32,7 @@ func (q *Queue) InsertTx(ctx context.Context, tx pgx.Tx, args river.JobArgs, opt
 type Work struct {
 	Send  func(ctx context.Context, m SendMail) error
 	Clean func(ctx context.Context) error
+	Scan  func(ctx context.Context, s Scan) error
 }
 
 // Run works until the context ends, then lets running jobs finish.
@@ -39,6 +40,7 @@ func Run(ctx context.Context, db *store.DB, w Work, log *slog.Logger) error {
 	workers := river.NewWorkers()
 	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, job *river.Job[SendMail]) error { return w.Send(ctx, job.Args) }))
 	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, _ *river.Job[Clean]) error { return w.Clean(ctx) }))
+	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, job *river.Job[Scan]) error { return w.Scan(ctx, job.Args) }))
 	client, err := river.NewClient(riverpgxv5.New(db.Pool), &river.Config{
 		Queues: map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 8}}, Workers: workers, FetchCooldown: 5 * time.Millisecond,
 		Logger: slog.New(slog.DiscardHandler), ErrorHandler: failures{log},

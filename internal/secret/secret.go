@@ -8,16 +8,38 @@ import (
 	"crypto/rand"
 	"crypto/sha256"
 	"encoding/base64"
+	"encoding/binary"
 	"errors"
 	"fmt"
 	"io/fs"
 	"os"
 	"path/filepath"
+	"strings"
 )
 
 // Token makes a secret of 160 random bits for addresses and cookies.
 func Token() string {
 	return base64.RawURLEncoding.EncodeToString(Random(20))
+}
+
+// Digits makes a code of six digits, to be typed once.
+func Digits() string {
+	// A multiple of a million is cut off, so that each code is as likely.
+	for {
+		if n := binary.BigEndian.Uint32(Random(4)); n < 4_294_000_000 {
+			return fmt.Sprintf("%06d", n%1_000_000)
+		}
+	}
+}
+
+// OnlyDigits is what was typed, without blanks and dashes.
+func OnlyDigits(typed string) string {
+	return strings.Map(func(r rune) rune {
+		if r >= '0' && r <= '9' {
+			return r
+		}
+		return -1
+	}, typed)
 }
 
 // Random returns n bytes from the system's generator, which never fails.

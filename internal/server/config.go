@@ -14,12 +14,14 @@ import (
 
 // Config is what an installation sets.
 type Config struct {
-	Listen         string
-	MetricsListen  string
-	BaseURL        string
-	DatabaseURL    string
-	DataDir        string
-	ContentURL     string
+	Listen        string
+	MetricsListen string
+	BaseURL       string
+	DatabaseURL   string
+	DataDir       string
+	ContentURL    string
+	// CompiledDir keeps compiled code; usually a folder in DataDir.
+	CompiledDir    string
 	KeyFile        string
 	MaxUpload      int64
 	Mail           mail.Settings
@@ -62,7 +64,7 @@ func Settings() []Setting {
 		{"smtp-plain", "no", "yes allows a mail server without TLS, on this machine", false, func(c *Config, v string) (err error) { c.Mail.Plain, err = yesNo(v); return err }},
 		{"listen", "127.0.0.1:8080", "address and port to serve on", false, text(func(c *Config) *string { return &c.Listen })},
 		{"metrics-listen", "", "address and port for /metrics in Prometheus' format; empty for none. Keep it private", false, text(func(c *Config) *string { return &c.MetricsListen })},
-		{"data-dir", "data", "folder for content", false, text(func(c *Config) *string { return &c.DataDir })},
+		{"data-dir", "data", "folder for content, and in `compiled` for the compiled PDF reader, which may be deleted at any time", false, text(func(c *Config) *string { return &c.DataDir })},
 		{"content-url", "", "a bucket for content, by the S3 protocol: s3://name?endpoint=https://…&region=…&use_path_style=true, with the keys in AWS_ACCESS_KEY_ID and AWS_SECRET_ACCESS_KEY; empty: the data folder. What is still arriving stays in the data folder", false, text(func(c *Config) *string { return &c.ContentURL })},
 		{"key-file", "", "the key under which content's keys are sealed, made at the first start; empty: keys/master.key in the data folder", false, text(func(c *Config) *string { return &c.KeyFile })},
 		{"max-upload", "107374182400", "the largest document, in bytes", false, func(c *Config, v string) (err error) { c.MaxUpload, err = positive(v); return err }},

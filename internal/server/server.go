@@ -14,6 +14,7 @@ import (
 	"sync"
 	"time"
 
+	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/activity"
 	"tabularis/internal/app/care"
@@ -21,12 +22,18 @@ import (
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/live"
+	"tabularis/internal/app/notices"
+	"tabularis/internal/app/people"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/app/sensitive"
 	"tabularis/internal/app/sessions"
+	"tabularis/internal/app/sharing"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/content"
 	"tabularis/internal/jobs"
 	"tabularis/internal/mail"
+	"tabularis/internal/pdf"
 	"tabularis/internal/secret"
 	"tabularis/internal/store"
 	"tabularis/internal/web"
@@ -42,6 +49,16 @@ type App struct {
 	Care    *care.Service
 	mail    *mail.Sender
 	log     *slog.Logger
+
+	sensitive *sensitive.Service
+}
+
+// compiled is the folder for compiled code.
+func (c Config) compiled() string {
+	if c.CompiledDir != "" {
+		return c.CompiledDir
+	}
+	return filepath.Join(c.DataDir, "compiled")
 }
 
 // New opens the database, which must be migrated, and puts the parts together.
@@ -65,19 +82,29 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		return nil, fmt.Errorf("preparing jobs: %w", err)
 	}
 	acts := &act.Runner{DB: db, Clock: clock, Jobs: queue}
-	docs := &documents.Service{Acts: acts, Content: a.Content, Keys: a.Keys}
-	secureLinks := &links.Service{Acts: acts, Keys: a.Keys, Passwords: passwords, BaseURL: c.BaseURL}
-	bodies := &dossiers.Service{Acts: acts}
+	keeper := guard.New(db)
+	docs := &documents.Service{Acts: acts, Access: keeper, Content: a.Content, Keys: a.Keys}
+	a.sensitive = &sensitive.Service{Acts: acts, Documents: docs, PDF: &pdf.Reader{Cache: c.compiled(), AtOnce: 2}}
+	secureLinks := &links.Service{Acts: acts, Access: keeper, Keys: a.Keys, Passwords: passwords, Sensitive: a.sensitive, BaseURL: c.BaseURL}
+	bodies := &dossiers.Service{Acts: acts, Access: keeper}
+	accounts := &people.Service{Acts: acts, Access: keeper, Keys: a.Keys, BaseURL: c.BaseURL}
+	shares := &sharing.Service{Acts: acts, Access: keeper, People: accounts, BaseURL: c.BaseURL}
+	passkeys, err := sessions.NewWebAuthn(c.BaseURL)
+	if err != nil {
+		return nil, err
+	}
 	a.Care = &care.Service{Acts: acts, Content: a.Content, Keys: a.Keys, Rest: time.Hour}
 	locks := uploads.NewLocks(db)
 	hub := live.NewHub()
 	hub.Others = map[string]func(string){uploads.ReleaseChannel: locks.Wanted}
+	entrance := &sessions.Service{Acts: acts, Passwords: passwords, Keys: a.Keys, WebAuthn: passkeys, BaseURL: c.BaseURL}
 	a.Web = &web.Server{
-		Acts: acts, Sessions: &sessions.Service{Acts: acts, Passwords: passwords}, Dossiers: bodies, Documents: docs,
-		Uploads:  &uploads.Service{Acts: acts, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload},
+		Acts: acts, Access: keeper, Sessions: entrance, Practice: &practice.Service{Acts: acts, Sessions: entrance}, People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs,
+		Uploads:  &uploads.Service{Acts: acts, Access: keeper, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload},
 		Links:    secureLinks,
 		Visits:   &visits.Service{Acts: acts, Documents: docs, Passwords: passwords},
-		Activity: &activity.Service{Acts: acts, Dossiers: bodies, Links: secureLinks},
+		Notices:  &notices.Service{Acts: acts},
+		Activity: &activity.Service{Acts: acts, Access: keeper, Dossiers: bodies, People: accounts, Sharing: shares, Links: secureLinks},
 		Hub:      hub, Log: log, Front: front, SecureCookies: c.Secure, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,
 		Metrics: web.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() }),
 	}
@@ -120,7 +147,7 @@ func (a *App) Run(ctx context.Context, listener net.Listener) error {
 	}
 	wg.Go(func() { a.Web.Hub.Run(background, a.DB, a.log) })
 	wg.Go(func() {
-		work := jobs.Work{Send: a.mail.Send, Clean: a.clean}
+		work := jobs.Work{Send: a.mail.Send, Clean: a.clean, Scan: func(ctx context.Context, s jobs.Scan) error { return a.sensitive.Scan(ctx, s.SHA256, s.MediaType) }}
 		if err := jobs.Run(background, a.DB, work, a.log); err != nil {
 			failed <- fmt.Errorf("running jobs: %w", err)
 		}
@@ -161,6 +188,9 @@ func within(d time.Duration, group *sync.WaitGroup) {
 
 // clean removes what is no longer needed.
 func (a *App) clean(ctx context.Context) error {
+	if err := a.Web.Practice.Due(ctx); err != nil {
+		return err
+	}
 	removed, err := a.Care.Clean(ctx)
 	if removed > 0 {
 		a.log.Info("removed content that nothing refers to", "places", removed)

@@ -44,6 +44,27 @@ func DossierByID(ctx context.Context, q Q, id uuid.UUID) (d Dossier, err error) 
 	return d, found(q.GetContext(ctx, &d, `SELECT * FROM dossiers WHERE id = $1`, id))
 }
 
+// Desk is the kind of private dossiers; each person has at most one.
+const Desk = "desk"
+
+// DesksIndex is violated by a second desk of a person.
+const DesksIndex = "dossiers_desks"
+
+// DeskOf finds a person's desk.
+func DeskOf(ctx context.Context, q Q, person uuid.UUID) (d Dossier, err error) {
+	return d, found(q.GetContext(ctx, &d, `SELECT * FROM dossiers WHERE created_by = $1 AND kind = 'desk'`, person))
+}
+
+// NextDesk numbers desks.
+func NextDesk(ctx context.Context, q Q) (n int, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT nextval('desk_numbers')`)
+}
+
+// AllDossiers lists all dossiers, in the order in which their rows are taken.
+func AllDossiers(ctx context.Context, q Q) (all []Dossier, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM dossiers ORDER BY id`)
+}
+
 // LockDossier holds the dossier's row until the transaction ends. Acts that
 // touch several rows take a link's row first, then the dossier's, then items'.
 func LockDossier(ctx context.Context, q Q, id uuid.UUID) error {
@@ -61,22 +82,16 @@ type DossierSummary struct {
 	Dossier
 	Documents int   `db:"documents"`
 	Bytes     int64 `db:"bytes"`
-	Members   int   `db:"members"`
 	Links     int   `db:"links"`
 }
 
-// DossiersOf lists the dossiers whose top a person holds a running grant on,
-// last event first. codes narrows the list; nil means all.
-func DossiersOf(ctx context.Context, q Q, person uuid.UUID, now time.Time, codes []string) (all []DossierSummary, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT d.*,
-			coalesce(c.documents, 0) AS documents, coalesce(c.bytes, 0) AS bytes,
-			(SELECT count(*) FROM grants m WHERE m.item_id = d.id AND (m.ends_at IS NULL OR m.ends_at > $2)) AS members,
-			(SELECT count(*) FROM links l WHERE l.dossier_id = d.id AND `+living("l", "$2")+`) AS links
-		FROM grants g JOIN dossiers d ON d.id = g.item_id
-		LEFT JOIN LATERAL (SELECT sum(n_documents) AS documents, sum(n_bytes) AS bytes FROM items i
-			WHERE i.dossier_id = d.id AND i.kind = 'folder' AND i.deleted_at IS NULL) c ON true
-		WHERE g.person_id = $1 AND (g.ends_at IS NULL OR g.ends_at > $2) AND ($3::text[] IS NULL OR d.code = ANY($3))
-		ORDER BY d.last_event_id DESC, d.code`, person, now, codes)
+// Summaries lists dossiers, last event first, counting what may be seen in them.
+func Summaries(ctx context.Context, q Q, r Readable, dossiers []uuid.UUID, now time.Time) (all []DossierSummary, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT d.*, coalesce(c.documents, 0)::int AS documents, coalesce(c.bytes, 0)::bigint AS bytes,
+			(SELECT count(*) FROM links l WHERE l.dossier_id = d.id AND `+living("l", "$2")+` AND `+r.linkHeld("l", 4)+`) AS links
+		FROM dossiers d LEFT JOIN (SELECT s.dossier_id, sum(s.n_documents) AS documents, sum(s.n_bytes) AS bytes FROM scopes s WHERE s.dossier_id = ANY($1::uuid[]) AND `+r.held("s", 4)+` GROUP BY 1) c ON c.dossier_id = d.id
+		WHERE d.id = ANY($1::uuid[]) AND (`+stampSum+`) = $3
+		ORDER BY d.last_event_id DESC, d.code`, IDs(dossiers), now, r.Sum, r.Zones, r.Roots)
 }
 
 // living is the condition under which somebody outside may be let in or still
@@ -84,59 +99,6 @@ func DossiersOf(ctx context.Context, q Q, person uuid.UUID, now time.Time, codes
 func living(l, now string) string {
 	return fmt.Sprintf("(%[1]s.ended_at IS NULL AND (%[1]s.until IS NULL OR %[1]s.until > %[2]s) AND (%[1]s.openings_limit IS NULL OR %[1]s.openings < %[1]s.openings_limit OR %[1]s.last_opened_at > %[2]s::timestamptz - interval '%[3]d seconds'))",
 		l, now, int(linkgate.VisitLength/time.Second))
-}
-
-// Frame is what belongs to every row of a dossier's registers.
-type Frame struct {
-	Code    string `db:"code"`
-	Members int    `db:"members"`
-	// Linked says that an open link reaches something in the dossier.
-	Linked bool `db:"linked"`
-}
-
-// FrameOf returns a dossier's frame.
-func FrameOf(ctx context.Context, q Q, dossier uuid.UUID, now time.Time) (f Frame, err error) {
-	return f, found(q.GetContext(ctx, &f, `SELECT d.code, (SELECT count(*) FROM grants m WHERE m.item_id = d.id AND (m.ends_at IS NULL OR m.ends_at > $2)) AS members,
-		EXISTS (SELECT 1 FROM links l WHERE l.dossier_id = d.id AND `+living("l", "$2")+`) AS linked FROM dossiers d WHERE d.id = $1`, dossier, now))
-}
-
-// Grant is a person's level on an item.
-type Grant struct {
-	ID        uuid.UUID  `db:"id"`
-	ItemID    uuid.UUID  `db:"item_id"`
-	PersonID  uuid.UUID  `db:"person_id"`
-	Level     string     `db:"level"`
-	EndsAt    *time.Time `db:"ends_at"`
-	CreatedBy *uuid.UUID `db:"created_by"`
-	CreatedAt time.Time  `db:"created_at"`
-}
-
-// AddGrant adds a grant.
-func AddGrant(ctx context.Context, q Q, g Grant) error {
-	return exec(ctx, q, `INSERT INTO grants (id, item_id, person_id, level, ends_at, created_by, created_at) VALUES ($1, $2, $3, $4, $5, $6, $7)`,
-		g.ID, g.ItemID, g.PersonID, g.Level, g.EndsAt, g.CreatedBy, g.CreatedAt)
-}
-
-// IDs passes a list of ids as one parameter.
-func IDs(ids []uuid.UUID) []string {
-	s := make([]string, len(ids))
-	for i, id := range ids {
-		s[i] = id.String()
-	}
-	return s
-}
-
-// MemberRow is a person with a grant on a dossier's top.
-type MemberRow struct {
-	Person
-	Level string    `db:"level"`
-	Since time.Time `db:"since"`
-}
-
-// MembersOf lists who has a running grant on an item.
-func MembersOf(ctx context.Context, q Q, item uuid.UUID, now time.Time) (all []MemberRow, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT p.*, g.level, g.created_at AS since FROM grants g JOIN people p ON p.id = g.person_id
-		WHERE g.item_id = $1 AND (g.ends_at IS NULL OR g.ends_at > $2) ORDER BY g.created_at, p.name`, item, now)
 }
 
 // RegisterOrder is an order of the register: the column and its direction.
@@ -165,25 +127,104 @@ func (o RegisterOrder) Key(i Item) string {
 	return fmt.Sprint(i.LastEventID)
 }
 
-// RegisterPage returns the documents directly in a folder after the key and id
-// of the page before; an empty key begins at the front.
-func RegisterPage(ctx context.Context, q Q, folder uuid.UUID, o RegisterOrder, key string, id uuid.UUID, limit int) (all []Item, err error) {
-	where := ""
-	args := []any{folder, limit}
-	if id != uuid.Nil {
-		where = fmt.Sprintf(" AND (%s, id) %s ($3::%s, $4::uuid)", o.column, o.compare, o.cast)
-		args = append(args, key, id)
-	}
-	return all, q.SelectContext(ctx, &all, fmt.Sprintf(`SELECT * FROM items WHERE parent_id = $1 AND kind = 'document' AND deleted_at IS NULL%s
-		ORDER BY %s %s, id %s LIMIT $2`, where, o.column, o.direction, o.direction), args...)
+// Part says which of a folder's documents are meant: all but some, or only
+// some, at the stamps at which that was decided.
+type Part struct {
+	Stamps
+	Dossier uuid.UUID
+	// Only is nil where all but Except are meant.
+	Only, Except []uuid.UUID
+	// By is set where only what somebody added themselves is meant.
+	By *uuid.UUID
 }
 
-// FindDocuments finds documents by name in the dossiers of a person.
-func FindDocuments(ctx context.Context, q Q, person uuid.UUID, words []string, now time.Time, limit int) (all []Item, err error) {
+// RegisterPage returns the documents directly in a folder after the key and id
+// of the page before; an empty key begins at the front. With stamps that are no
+// longer true it finds nothing.
+func RegisterPage(ctx context.Context, q Q, folder uuid.UUID, part Part, o RegisterOrder, key string, id uuid.UUID, limit int) (all []Item, err error) {
+	args := []any{folder, limit, part.Dossier, part.Stamps.Dossier, part.People}
+	where := ` AND EXISTS (SELECT 1 FROM access_stamps WHERE scope = $3 AND version = $4) AND EXISTS (SELECT 1 FROM access_stamps WHERE scope = '` + PeopleStamp.String() + `' AND version = $5)`
+	add := func(cond string, arg any) {
+		args = append(args, arg)
+		where += fmt.Sprintf(cond, len(args))
+	}
+	from := "items"
+	if part.Only != nil {
+		// Fenced: otherwise the whole folder is read in its order to find a few.
+		args = append(args, IDs(part.Only))
+		from = fmt.Sprintf("(SELECT * FROM items WHERE id = ANY($%d::uuid[]) OFFSET 0) AS items", len(args))
+	}
+	if len(part.Except) > 0 {
+		add(` AND id <> ALL($%d::uuid[])`, IDs(part.Except))
+	}
+	if part.By != nil {
+		add(` AND created_by = $%d`, *part.By)
+	}
+	if id != uuid.Nil {
+		args = append(args, key, id)
+		where += fmt.Sprintf(" AND (%s, id) %s ($%d::%s, $%d::uuid)", o.column, o.compare, len(args)-1, o.cast, len(args))
+	}
+	return all, q.SelectContext(ctx, &all, fmt.Sprintf(`SELECT * FROM %s WHERE parent_id = $1 AND kind = 'document' AND deleted_at IS NULL%s
+		ORDER BY %s %s, id %s LIMIT $2`, from, where, o.column, o.direction, o.direction), args...)
+}
+
+// Measure counts documents of a folder and adds up their sizes.
+func Measure(ctx context.Context, q Q, folder uuid.UUID, ids []uuid.UUID, by *uuid.UUID) (n int, bytes int64, err error) {
+	var row struct {
+		N     int   `db:"n"`
+		Bytes int64 `db:"bytes"`
+	}
+	// Fenced, as in RegisterPage.
+	from, arg := `(SELECT * FROM items WHERE id = ANY($2::uuid[]) OFFSET 0) AS items`, any(IDs(ids))
+	if by != nil {
+		from, arg = `(SELECT * FROM items WHERE created_by = $2) AS items`, *by
+	}
+	err = q.GetContext(ctx, &row, `SELECT count(*) AS n, coalesce(sum(size), 0)::bigint AS bytes FROM `+from+` WHERE parent_id = $1 AND kind = 'document' AND deleted_at IS NULL`, folder, arg)
+	return row.N, row.Bytes, err
+}
+
+// FindDocuments finds documents by name among those that may be seen.
+func FindDocuments(ctx context.Context, q Q, r Readable, words []string, limit int) (all []Item, err error) {
 	patterns := make([]string, len(words))
 	for i, w := range words {
 		patterns[i] = "%" + strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`).Replace(w) + "%"
 	}
-	return all, q.SelectContext(ctx, &all, `SELECT i.* FROM items i JOIN grants g ON g.item_id = i.dossier_id AND g.person_id = $1 AND (g.ends_at IS NULL OR g.ends_at > $3)
-		WHERE i.kind = 'document' AND i.deleted_at IS NULL AND i.name_key LIKE ALL($2) ORDER BY i.last_event_id DESC LIMIT $4`, person, patterns, now, limit)
+	return all, q.SelectContext(ctx, &all, `SELECT i.* FROM items i JOIN scopes s ON s.id = i.scope_id
+		WHERE i.kind = 'document' AND i.deleted_at IS NULL AND i.name_key LIKE ALL($1) AND `+r.holds("s", 3)+` ORDER BY i.last_event_id DESC LIMIT $2`, append([]any{patterns, limit}, r.args()...)...)
+}
+
+// Measured is a number of documents and their size.
+type Measured struct {
+	N     int
+	Bytes int64
+}
+
+// MeasureOwn measures, by folder, the documents that are roots themselves: all
+// of them, and those that may be seen.
+func MeasureOwn(ctx context.Context, q Q, folders []uuid.UUID, r Readable) (all, seen map[uuid.UUID]Measured, err error) {
+	all, seen = map[uuid.UUID]Measured{}, map[uuid.UUID]Measured{}
+	if len(folders) == 0 {
+		return all, seen, nil
+	}
+	var rows []struct {
+		Folder uuid.UUID `db:"parent_id"`
+		Seen   bool      `db:"seen"`
+		N      int       `db:"n"`
+		Bytes  int64     `db:"bytes"`
+	}
+	err = q.SelectContext(ctx, &rows, `SELECT s.parent_id, `+r.held("s", 2)+` AS seen, count(*) AS n, sum(i.size)::bigint AS bytes
+		FROM scopes s JOIN items i ON i.id = s.id AND i.deleted_at IS NULL WHERE s.parent_id = ANY($1::uuid[]) AND NOT s.is_folder GROUP BY 1, 2`, IDs(folders), r.Zones, r.Roots)
+	for _, row := range rows {
+		m := all[row.Folder]
+		all[row.Folder] = Measured{m.N + row.N, m.Bytes + row.Bytes}
+		if row.Seen {
+			seen[row.Folder] = Measured{row.N, row.Bytes}
+		}
+	}
+	return all, seen, err
+}
+
+// CountReadable counts the documents that may be seen.
+func CountReadable(ctx context.Context, q Q, r Readable) (n int, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT coalesce(sum(s.n_documents), 0)::int FROM scopes s WHERE `+r.held("s", 1), r.Zones, r.Roots)
 }

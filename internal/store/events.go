@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -18,37 +19,53 @@ type Event struct {
 	Kind      string          `db:"kind"`
 	PersonID  *uuid.UUID      `db:"person_id"`
 	Outside   bool            `db:"outside"`
-	DossierID uuid.UUID       `db:"dossier_id"`
+	DossierID *uuid.UUID      `db:"dossier_id"`
 	ItemID    *uuid.UUID      `db:"item_id"`
 	Version   *int            `db:"version"`
 	LinkID    *uuid.UUID      `db:"link_id"`
 	Network   string          `db:"network"`
 	Agent     string          `db:"agent"`
 	Data      json.RawMessage `db:"data"`
+	// ScopeID is the scope by which it is decided who may see the event.
+	ScopeID *uuid.UUID `db:"scope_id"`
+	// By is the name of the person, as it is at that moment.
+	By string `db:"-"`
 }
 
 // AddEvent appends an event, makes it the last one of its dossier and document,
 // and tells all server processes when the transaction commits.
 func AddEvent(ctx context.Context, q Q, e Event) (id int64, err error) {
-	err = q.GetContext(ctx, &id, `INSERT INTO events (at, kind, person_id, outside, dossier_id, item_id, version, link_id, network, agent, data)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11) RETURNING id`,
-		e.At, e.Kind, e.PersonID, e.Outside, e.DossierID, e.ItemID, e.Version, e.LinkID, e.Network, e.Agent, e.Data)
+	// The dossier's row is held before the scope is read: whoever changes access
+	// holds it too, and moves the events that are there.
+	if e.DossierID != nil {
+		err = found(q.GetContext(ctx, &id, `UPDATE dossiers SET last_event_id = nextval(pg_get_serial_sequence('events', 'id')) WHERE id = $1 RETURNING last_event_id`, e.DossierID))
+	} else {
+		err = q.GetContext(ctx, &id, `SELECT nextval(pg_get_serial_sequence('events', 'id'))`)
+	}
 	if err != nil {
 		return 0, err
 	}
-	if err = exec(ctx, q, `UPDATE dossiers SET last_event_id = $2 WHERE id = $1`, e.DossierID, id); err != nil {
+	var scope *uuid.UUID
+	err = q.GetContext(ctx, &scope, `INSERT INTO events (id, at, kind, person_id, outside, dossier_id, item_id, version, link_id, network, agent, data, scope_id) OVERRIDING SYSTEM VALUE
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, coalesce((SELECT scope_id FROM items WHERE id = $7), $6)) RETURNING scope_id`,
+		id, e.At, e.Kind, e.PersonID, e.Outside, e.DossierID, e.ItemID, e.Version, e.LinkID, e.Network, e.Agent, e.Data)
+	if err != nil || e.DossierID == nil {
+		return id, err
+	}
+	news := News{Event: id, Kind: e.Kind, Dossier: *e.DossierID, Item: e.ItemID, Link: e.LinkID}
+	if err := q.GetContext(ctx, &news, `UPDATE scopes SET last_event_id = $2 WHERE id = $1 RETURNING root_id, zone_id`, scope, id); err != nil {
 		return 0, err
 	}
 	if e.ItemID != nil {
-		if err = exec(ctx, q, `UPDATE items SET last_event_id = $2 WHERE id = $1 AND kind = 'document'`, e.ItemID, id); err != nil {
+		if err = exec(ctx, q, `UPDATE items SET last_event_id = $2, last_at = $3, last_kind = $4, last_by = $5, last_outside = $6, last_version = $7 WHERE id = $1 AND kind = 'document'`, e.ItemID, id, e.At, e.Kind, e.By, e.Outside, e.Version); err != nil {
 			return 0, err
 		}
 	}
-	news, err := json.Marshal(News{Event: id, Kind: e.Kind, Dossier: e.DossierID, Item: e.ItemID, Link: e.LinkID})
+	text, err := json.Marshal(news)
 	if err != nil {
 		return 0, err
 	}
-	return id, exec(ctx, q, `SELECT pg_notify('`+NewsChannel+`', $1)`, string(news))
+	return id, exec(ctx, q, `SELECT pg_notify('`+NewsChannel+`', $1)`, string(text))
 }
 
 // NewsChannel carries News between server processes.
@@ -61,6 +78,13 @@ type News struct {
 	Dossier uuid.UUID  `json:"dossier"`
 	Item    *uuid.UUID `json:"item,omitempty"`
 	Link    *uuid.UUID `json:"link,omitempty"`
+	// Access says that who may see what has changed, and nothing else.
+	Access bool `json:"access,omitempty"`
+	// Person is set where it concerns one person, and nothing else is.
+	Person *uuid.UUID `json:"person,omitempty"`
+	// Root and Zone say who may see what it is about.
+	Root uuid.UUID `json:"root" db:"root_id"`
+	Zone uuid.UUID `json:"zone" db:"zone_id"`
 }
 
 // NamedEvent is an event with the names that belong to its ids now.
@@ -74,16 +98,21 @@ type NamedEvent struct {
 	ItemNumber  *int       `db:"item_number"`
 	FolderID    *uuid.UUID `db:"folder_id"`
 	LinkName    *string    `db:"link_name"`
+	// Root and Zone say who may see what the event is about.
+	Root *uuid.UUID `db:"root_id"`
+	Zone *uuid.UUID `db:"zone_id"`
 }
 
-const namedEvent = `SELECT e.*, coalesce(p.name, '') AS actor, d.code AS dossier_code, d.name AS dossier_name,
-	i.name AS item_name, i.kind AS item_kind, i.number AS item_number, i.parent_id AS folder_id, l.name AS link_name
-	FROM events e JOIN dossiers d ON d.id = e.dossier_id LEFT JOIN people p ON p.id = e.person_id
-	LEFT JOIN items i ON i.id = e.item_id LEFT JOIN links l ON l.id = e.link_id `
+const namedEvent = `SELECT e.*, coalesce(p.name, '') AS actor, coalesce(d.code, '') AS dossier_code, coalesce(d.name, '') AS dossier_name,
+	i.name AS item_name, i.kind AS item_kind, i.number AS item_number, i.parent_id AS folder_id, l.name AS link_name, s.root_id, s.zone_id
+	FROM events e LEFT JOIN dossiers d ON d.id = e.dossier_id LEFT JOIN people p ON p.id = e.person_id
+	LEFT JOIN items i ON i.id = e.item_id LEFT JOIN links l ON l.id = e.link_id LEFT JOIN scopes s ON s.id = e.scope_id `
 
 // EventFilter narrows the stream. Zero values do not.
 type EventFilter struct {
-	Dossiers []uuid.UUID
+	// Readable narrows it to what may be seen; nil where that was checked.
+	Readable *Readable
+	Dossier  uuid.UUID
 	Item     uuid.UUID
 	Link     uuid.UUID
 	Person   uuid.UUID
@@ -96,38 +125,96 @@ type EventFilter struct {
 
 // Events returns events newest first.
 func Events(ctx context.Context, q Q, f EventFilter) (all []NamedEvent, err error) {
-	var where []string
-	var args []any
-	add := func(cond string, arg any) {
-		args = append(args, arg)
-		where = append(where, fmt.Sprintf(cond, len(args)))
+	c := conditions{}
+	f.narrow(&c)
+	if f.Readable == nil {
+		limit := c.arg(f.Limit)
+		return all, q.SelectContext(ctx, &all, namedEvent+"WHERE "+strings.Join(c.where, " AND ")+" ORDER BY e.id DESC LIMIT "+limit, c.args...)
 	}
-	if f.Dossiers != nil {
-		add("e.dossier_id = ANY($%d::uuid[])", IDs(f.Dossiers))
+	few := len(f.Readable.Zones) < manyZones
+	if few && len(c.where) > 0 {
+		if few, err = fewScopes(ctx, q, *f.Readable); err != nil {
+			return nil, err
+		}
+	}
+	ids := f.readable(&c, few)
+	return all, q.SelectContext(ctx, &all, namedEvent+"WHERE ("+stampSum+") = "+c.arg(f.Readable.Sum)+" AND e.id = ANY(ARRAY("+ids+")) ORDER BY e.id DESC", c.args...)
+}
+
+// conditions collects parts of a statement with their parameters.
+type conditions struct {
+	where []string
+	args  []any
+}
+
+func (c *conditions) arg(v any) string {
+	c.args = append(c.args, v)
+	return fmt.Sprintf("$%d", len(c.args))
+}
+
+func (c *conditions) add(cond string, v any) {
+	c.where = append(c.where, strings.ReplaceAll(cond, "?", c.arg(v)))
+}
+
+// narrow adds what the filter asks for, but not what may be seen.
+func (f EventFilter) narrow(c *conditions) {
+	if f.Dossier != uuid.Nil {
+		c.add("e.dossier_id = ?", f.Dossier)
 	}
 	if f.Item != uuid.Nil {
-		add("e.item_id = $%d", f.Item)
+		c.add("e.item_id = ?", f.Item)
 	}
 	if f.Link != uuid.Nil {
-		add("e.link_id = $%d", f.Link)
+		c.add("e.link_id = ?", f.Link)
 	}
 	if f.Person != uuid.Nil {
-		add("e.person_id = $%d", f.Person)
+		c.add("e.person_id = ?", f.Person)
 	}
 	if f.Outside {
-		where = append(where, "e.outside")
+		c.where = append(c.where, "e.outside")
 	}
 	if len(f.Prefixes) > 0 {
-		add("split_part(e.kind, '.', 1) = ANY($%d)", f.Prefixes)
+		c.add("split_part(e.kind, '.', 1) = ANY(?)", f.Prefixes)
 	}
 	if !f.Since.IsZero() {
-		add("e.at >= $%d", f.Since)
+		c.add("e.at >= ?", f.Since)
 	}
 	if f.Before > 0 {
-		add("e.id < $%d", f.Before)
+		c.add("e.id < ?", f.Before)
 	}
-	args = append(args, f.Limit)
-	return all, q.SelectContext(ctx, &all, namedEvent+"WHERE "+strings.Join(where, " AND ")+fmt.Sprintf(" ORDER BY e.id DESC LIMIT $%d", len(args)), args...)
+}
+
+// readable finds the newest events that may be seen. Who sees a few scopes has
+// them looked through one by one; for everybody else it walks from the newest
+// event on until enough are found. A join would read them all.
+func (f EventFilter) readable(c *conditions, few bool) string {
+	// The number itself: a plan for any limit would read far too much.
+	r, limit := f.Readable, strconv.Itoa(f.Limit)
+	filtered := len(c.where) > 0
+	c.args = append(c.args, r.Zones, r.Roots)
+	held := r.held("s", len(c.args)-1)
+	if !few {
+		where := append([]string{"(SELECT " + held + " FROM scopes s WHERE s.id = e.scope_id)"}, c.where...)
+		return "SELECT e.id FROM events e WHERE " + strings.Join(where, " AND ") + " ORDER BY e.id DESC LIMIT " + limit
+	}
+	newest := "OFFSET 0"
+	if !filtered {
+		// Then the newest events lie in the scopes that had the last ones.
+		newest = "ORDER BY s.last_event_id DESC LIMIT " + limit
+	}
+	where := append([]string{"e.scope_id = s.id"}, c.where...)
+	return "SELECT n.id FROM (SELECT s.id FROM scopes s WHERE " + held + " " + newest + ") s CROSS JOIN LATERAL (SELECT e.id FROM events e WHERE " + strings.Join(where, " AND ") +
+		" ORDER BY e.id DESC LIMIT " + limit + ") n ORDER BY n.id DESC LIMIT " + limit
+}
+
+// manyZones is from how many zones on somebody sees so much that the newest
+// events are mostly theirs to see.
+const manyZones = 200
+
+// fewScopes reports whether so few scopes may be seen that it pays to look
+// through each of them.
+func fewScopes(ctx context.Context, q Q, r Readable) (few bool, err error) {
+	return few, q.GetContext(ctx, &few, "SELECT count(*) < 10000 FROM (SELECT 1 FROM scopes s WHERE "+r.held("s", 1)+" LIMIT 10000) few", r.Zones, r.Roots)
 }
 
 // EventsByID returns the events with these ids.
@@ -147,7 +234,17 @@ func CountEvents(ctx context.Context, q Q, item uuid.UUID) (n int, err error) {
 	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM events WHERE item_id = $1`, item)
 }
 
-// Colleagues lists the people who share a dossier with a person.
-func Colleagues(ctx context.Context, q Q, dossiers []uuid.UUID) (all []Person, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT * FROM people WHERE id IN (SELECT person_id FROM grants WHERE item_id = ANY($1::uuid[])) ORDER BY name`, IDs(dossiers))
+// LastActive returns when each of the people last did something in a dossier;
+// those who never did are left out.
+func LastActive(ctx context.Context, q Q, dossier uuid.UUID, people []uuid.UUID) (map[uuid.UUID]time.Time, error) {
+	var rows []struct {
+		Person uuid.UUID `db:"id"`
+		At     time.Time `db:"at"`
+	}
+	err := q.SelectContext(ctx, &rows, `SELECT p.id, e.at FROM unnest($2::uuid[]) AS p(id) CROSS JOIN LATERAL (SELECT at FROM events WHERE dossier_id = $1 AND person_id = p.id ORDER BY at DESC LIMIT 1) e`, dossier, IDs(people))
+	last := make(map[uuid.UUID]time.Time, len(rows))
+	for _, r := range rows {
+		last[r.Person] = r.At
+	}
+	return last, err
 }

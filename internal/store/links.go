@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -33,11 +34,18 @@ type Link struct {
 	LastOpenedAt   *time.Time `db:"last_opened_at"`
 	EndedAt        *time.Time `db:"ended_at"`
 	EndedBy        *uuid.UUID `db:"ended_by"`
+	// Identify is how a visitor has to be known, Allowed the addresses and domains
+	// that are let in, separated by blanks.
+	Identify string `db:"identify"`
+	Allowed  string `db:"allowed"`
 }
 
 // Terms returns what the gate decides by.
 func (l Link) Terms() (linkgate.Terms, linkgate.Use) {
+	// The database keeps only what can be read.
+	identify, _ := linkgate.ParseIdentity("", l.Identify)
 	return linkgate.Terms{
+			Identify: identify, Allowed: strings.Fields(l.Allowed),
 			NotBefore: l.NotBefore, Until: l.Until, Openings: l.OpeningsLimit, Downloads: l.DownloadsLimit,
 			HasPassword: l.PasswordHash != "", MayDownload: l.MayDownload,
 		}, linkgate.Use{
@@ -48,10 +56,10 @@ func (l Link) Terms() (linkgate.Terms, linkgate.Use) {
 // AddLink adds a link with what was chosen.
 func AddLink(ctx context.Context, q Q, l Link, items []uuid.UUID) error {
 	err := exec(ctx, q, `INSERT INTO links (id, kind, name, token_sha256, token_sealed, dossier_id, created_by, created_at, not_before, until,
-			openings_limit, downloads_limit, password_hash, may_download, newest, language, message)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17)`,
+			openings_limit, downloads_limit, password_hash, may_download, newest, language, message, identify, allowed)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19)`,
 		l.ID, l.Kind, l.Name, l.TokenSHA256, l.TokenSealed, l.DossierID, l.CreatedBy, l.CreatedAt, l.NotBefore, l.Until,
-		l.OpeningsLimit, l.DownloadsLimit, l.PasswordHash, l.MayDownload, l.Newest, l.Language, l.Message)
+		l.OpeningsLimit, l.DownloadsLimit, l.PasswordHash, l.MayDownload, l.Newest, l.Language, l.Message, l.Identify, l.Allowed)
 	if err != nil {
 		return err
 	}
@@ -76,6 +84,17 @@ func LinkByToken(ctx context.Context, q Q, tokenSHA256 []byte, lock bool) (l Lin
 		query += ` FOR NO KEY UPDATE`
 	}
 	return l, found(q.GetContext(ctx, &l, query, tokenSHA256))
+}
+
+// LockLink finds a link and holds its row.
+func LockLink(ctx context.Context, q Q, id uuid.UUID) (l Link, err error) {
+	return l, found(q.GetContext(ctx, &l, `SELECT * FROM links WHERE id = $1 FOR NO KEY UPDATE`, id))
+}
+
+// ChangeLink changes a link's terms.
+func ChangeLink(ctx context.Context, q Q, l Link) error {
+	return execOne(ctx, q, `UPDATE links SET name = $2, until = $3, not_before = $4, openings_limit = $5, downloads_limit = $6, identify = $7, allowed = $8, password_hash = $9 WHERE id = $1`,
+		l.ID, l.Name, l.Until, l.NotBefore, l.OpeningsLimit, l.DownloadsLimit, l.Identify, l.Allowed, l.PasswordHash)
 }
 
 // CountOpening counts one opening.
@@ -120,19 +139,23 @@ const listedLink = `SELECT l.*, d.code AS dossier_code, p.name AS by_name,
 	coalesce((SELECT string_agg(m.address, ' ' ORDER BY m.at, m.address) FROM link_mails m WHERE m.link_id = l.id), '') AS sent_to
 	FROM links l JOIN dossiers d ON d.id = l.dossier_id JOIN people p ON p.id = l.created_by `
 
-// LinksOf lists links of dossiers: the living ones ending soonest first, or
-// those that are over, last ended first.
-func LinksOf(ctx context.Context, q Q, dossiers []uuid.UUID, over bool, now time.Time, limit int) (all []ListedLink, err error) {
+// LinksOf lists the links that may be seen, of one dossier and made by one
+// person unless those are nil: the living ones ending soonest first, or those that are over, last ended first.
+func LinksOf(ctx context.Context, q Q, r Readable, dossier, by uuid.UUID, over bool, now time.Time, limit int) (all []ListedLink, err error) {
 	where, order := living("l", "$2"), `l.until NULLS LAST, l.created_at DESC`
 	if over {
 		where, order = "NOT "+where, `coalesce(l.ended_at, l.until, l.last_opened_at) DESC, l.id`
 	}
-	return all, q.SelectContext(ctx, &all, listedLink+`WHERE l.dossier_id = ANY($1::uuid[]) AND `+where+` ORDER BY `+order+` LIMIT $3`, IDs(dossiers), now, limit)
+	of := r.Dossiers
+	if dossier != uuid.Nil {
+		of = IDs([]uuid.UUID{dossier})
+	}
+	return all, q.SelectContext(ctx, &all, listedLink+`WHERE l.dossier_id = ANY($1::uuid[]) AND `+where+` AND ($7::uuid = '`+uuid.Nil.String()+`' OR l.created_by = $7) AND (`+stampSum+`) = $4 AND `+r.linkHeld("l", 5)+` ORDER BY `+order+` LIMIT $3`, of, now, limit, r.Sum, r.Zones, r.Roots, by)
 }
 
-// CountLinks counts the open links of dossiers.
-func CountLinks(ctx context.Context, q Q, dossiers []uuid.UUID, now time.Time) (n int, err error) {
-	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM links l WHERE l.dossier_id = ANY($1::uuid[]) AND `+living("l", "$2"), IDs(dossiers), now)
+// CountLinks counts the open links that may be seen.
+func CountLinks(ctx context.Context, q Q, r Readable, now time.Time) (n int, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM links l WHERE l.dossier_id = ANY($1::uuid[]) AND `+living("l", "$2")+` AND `+r.linkHeld("l", 3), r.Dossiers, now, r.Zones, r.Roots)
 }
 
 // ListedLinkByID finds a link as lists show it.
@@ -140,12 +163,12 @@ func ListedLinkByID(ctx context.Context, q Q, id uuid.UUID) (l ListedLink, err e
 	return l, found(q.GetContext(ctx, &l, listedLink+`WHERE l.id = $1`, id))
 }
 
-// LinksReaching lists the links that give a document, chosen itself or through
+// LinksReaching lists the links that give an item, chosen itself or through
 // one of the folders on its path; open ones first.
-func LinksReaching(ctx context.Context, q Q, document uuid.UUID, path []uuid.UUID, now time.Time, limit int) (all []ListedLink, err error) {
+func LinksReaching(ctx context.Context, q Q, item uuid.UUID, path []uuid.UUID, folder bool, now time.Time, limit int) (all []ListedLink, err error) {
 	return all, q.SelectContext(ctx, &all, listedLink+`WHERE l.id IN (SELECT link_id FROM link_items WHERE item_id = ANY($1::uuid[]))
-		AND (l.newest OR EXISTS (SELECT 1 FROM link_versions v WHERE v.link_id = l.id AND v.item_id = $2))
-		ORDER BY `+living("l", "$3")+` DESC, l.created_at DESC LIMIT $4`, IDs(path), document, now, limit)
+		AND (l.newest OR $5 OR EXISTS (SELECT 1 FROM link_versions v WHERE v.link_id = l.id AND v.item_id = $2))
+		ORDER BY `+living("l", "$3")+` DESC, l.created_at DESC LIMIT $4`, IDs(path), item, now, limit, folder)
 }
 
 // LivingLinkItem is an item chosen in a link that is open.
@@ -187,12 +210,14 @@ func LivingLinkCounts(ctx context.Context, q Q, folderPath, documents []uuid.UUI
 type LinkItem struct {
 	LinkID uuid.UUID `db:"link_id"`
 	Item
+	// Root is the root by which the item is decided.
+	Root uuid.UUID `db:"root_id"`
 }
 
 // LinkItems returns what was chosen in the links, in order, deleted items
 // included.
 func LinkItems(ctx context.Context, q Q, links []uuid.UUID) (all []LinkItem, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT c.link_id, i.* FROM link_items c JOIN items i ON i.id = c.item_id
+	return all, q.SelectContext(ctx, &all, `SELECT c.link_id, i.*, s.root_id FROM link_items c JOIN items i ON i.id = c.item_id JOIN scopes s ON s.id = i.scope_id
 		WHERE c.link_id = ANY($1::uuid[]) ORDER BY c.link_id, c.position`, IDs(links))
 }
 
@@ -210,11 +235,14 @@ type Visit struct {
 	OpenedAt    time.Time `db:"opened_at"`
 	Network     string    `db:"network"`
 	Agent       string    `db:"agent"`
+	// Email is the visitor's address as far as it is known, Known how surely.
+	Email string `db:"email"`
+	Known string `db:"known"`
 }
 
 // AddVisit adds a visit.
 func AddVisit(ctx context.Context, q Q, v Visit) error {
-	return exec(ctx, q, `INSERT INTO visits (id, link_id, token_sha256, opened_at, network, agent) VALUES ($1, $2, $3, $4, $5, $6)`, v.ID, v.LinkID, v.TokenSHA256, v.OpenedAt, v.Network, v.Agent)
+	return exec(ctx, q, `INSERT INTO visits (id, link_id, token_sha256, opened_at, network, agent, email, known) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`, v.ID, v.LinkID, v.TokenSHA256, v.OpenedAt, v.Network, v.Agent, v.Email, v.Known)
 }
 
 // VisitByToken finds a visit of the link that was opened after since.
@@ -222,10 +250,45 @@ func VisitByToken(ctx context.Context, q Q, link uuid.UUID, tokenSHA256 []byte, 
 	return v, found(q.GetContext(ctx, &v, `SELECT * FROM visits WHERE link_id = $1 AND token_sha256 = $2 AND opened_at > $3`, link, tokenSHA256, since))
 }
 
+// HasNoted reports whether an act of a visit was noted.
+func HasNoted(ctx context.Context, q Q, visit uuid.UUID, act string, item uuid.UUID, version int) (noted bool, err error) {
+	return noted, q.GetContext(ctx, &noted, `SELECT EXISTS (SELECT 1 FROM visit_acts WHERE visit_id = $1 AND act = $2 AND item_id = $3 AND version = $4)`, visit, act, item, version)
+}
+
 // FirstTime notes an act of a visit and reports whether it was the first of its
 // kind on that version.
 func FirstTime(ctx context.Context, q Q, visit uuid.UUID, act string, item uuid.UUID, version int) (bool, error) {
 	r, err := q.ExecContext(ctx, `INSERT INTO visit_acts (visit_id, act, item_id, version) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING`, visit, act, item, version)
+	if err != nil {
+		return false, err
+	}
+	n, err := r.RowsAffected()
+	return n == 1, err
+}
+
+// LinkCode is the code that an address was sent last for a link.
+type LinkCode struct {
+	LinkID   uuid.UUID `db:"link_id"`
+	EmailKey string    `db:"email_key"`
+	SHA256   []byte    `db:"code_sha256"`
+	MadeAt   time.Time `db:"made_at"`
+	Tries    int       `db:"tries"`
+}
+
+// PutLinkCode notes a code; the one before is no longer good.
+func PutLinkCode(ctx context.Context, q Q, c LinkCode) error {
+	return exec(ctx, q, `INSERT INTO link_codes (link_id, email_key, code_sha256, made_at) VALUES ($1, $2, $3, $4)
+		ON CONFLICT (link_id, email_key) DO UPDATE SET code_sha256 = $3, made_at = $4, tries = 0`, c.LinkID, c.EmailKey, c.SHA256, c.MadeAt)
+}
+
+// TryLinkCode counts a try and returns the code as it was before.
+func TryLinkCode(ctx context.Context, q Q, link uuid.UUID, emailKey string) (c LinkCode, err error) {
+	return c, found(q.GetContext(ctx, &c, `UPDATE link_codes SET tries = tries + 1 WHERE link_id = $1 AND email_key = $2 RETURNING link_id, email_key, code_sha256, made_at, tries - 1 AS tries`, link, emailKey))
+}
+
+// UseLinkCode uses a code up, and reports whether it still was there.
+func UseLinkCode(ctx context.Context, q Q, link uuid.UUID, emailKey string, sha256 []byte) (bool, error) {
+	r, err := q.ExecContext(ctx, `DELETE FROM link_codes WHERE link_id = $1 AND email_key = $2 AND code_sha256 = $3`, link, emailKey, sha256)
 	if err != nil {
 		return false, err
 	}

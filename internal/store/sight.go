@@ -2,18 +2,28 @@ package store
 
 import (
 	"context"
-	"encoding/json"
 	"time"
 
 	"github.com/google/uuid"
 )
 
-// Sight is an item with all that it takes to decide on it: fetched in one
+// Sight is an item with what it takes to decide on it, fetched in one
 // statement, since every request begins with it.
 type Sight struct {
 	Item
-	Path   json.RawMessage `db:"path"`
-	Grants json.RawMessage `db:"grants"`
+	Root        uuid.UUID `db:"root_id"`
+	Zone        uuid.UUID `db:"zone_id"`
+	Code        string    `db:"code"`
+	DossierName string    `db:"dossier_name"`
+	// Linked says that an open link reaches something in the dossier.
+	Linked bool `db:"linked"`
+	Stamps
+}
+
+// Stamps tell whether what is known of a dossier's access is still true.
+type Stamps struct {
+	Dossier int64 `db:"dossier_stamp"`
+	People  int64 `db:"people_stamp"`
 }
 
 // ContentSight is a document with a version of its content and where that lies.
@@ -38,50 +48,42 @@ func (s ContentSight) Blob() Blob {
 	return Blob{SHA256: s.VSHA256, Size: s.VSize, Place: s.Place, SealedKey: s.Sealed}
 }
 
-// Way returns the path from the dossier's top and a person's grants on it.
-func (s Sight) Way() (path []uuid.UUID, grants []Grant, err error) {
-	if err = json.Unmarshal(s.Path, &path); err != nil {
-		return nil, nil, err
-	}
-	var rows []struct {
-		ID     uuid.UUID  `json:"id"`
-		Item   uuid.UUID  `json:"item_id"`
-		Person uuid.UUID  `json:"person_id"`
-		Level  string     `json:"level"`
-		Ends   *time.Time `json:"ends_at"`
-	}
-	if err = json.Unmarshal(s.Grants, &rows); err != nil {
-		return nil, nil, err
-	}
-	for _, r := range rows {
-		grants = append(grants, Grant{ID: r.ID, ItemID: r.Item, PersonID: r.Person, Level: r.Level, EndsAt: r.Ends})
-	}
-	return path, grants, nil
-}
-
-// up is the way from an item ($1) to its dossier's top, and way what is made of
-// it: the ids from the top down, and the grants of a person ($2) on them. Nothing
-// is found of an item below a deleted folder.
-const (
-	up = `WITH RECURSIVE up AS (
-			SELECT id, parent_id, 0 AS n FROM items WHERE id = $1 AND deleted_at IS NULL
-			UNION ALL SELECT i.id, i.parent_id, up.n + 1 FROM up JOIN items i ON i.id = up.parent_id AND i.deleted_at IS NULL)
-		SELECT i.*`
-	way = `,
-			(SELECT coalesce(json_agg(id ORDER BY n DESC), '[]') FROM up) AS path,
-			(SELECT coalesce(json_agg(g), '[]') FROM grants g WHERE g.person_id = $2 AND g.item_id IN (SELECT id FROM up)) AS grants
-		FROM items i `
-	whole = ` WHERE i.id = $1 AND i.deleted_at IS NULL AND (SELECT bool_or(parent_id IS NULL) FROM up)`
+var (
+	sight = `SELECT i.*, s.root_id, s.zone_id, d.code, d.name AS dossier_name, ds.version AS dossier_stamp, ps.version AS people_stamp,
+		EXISTS (SELECT 1 FROM links l WHERE l.dossier_id = i.dossier_id AND ` + living("l", "$2") + `) AS linked`
+	sightFrom = ` FROM items i JOIN scopes s ON s.id = i.scope_id JOIN dossiers d ON d.id = i.dossier_id
+		JOIN access_stamps ds ON ds.scope = i.dossier_id JOIN access_stamps ps ON ps.scope = '` + PeopleStamp.String() + `' `
 )
 
-// SightOf finds an item with its path and the grants of a person on it.
-func SightOf(ctx context.Context, q Q, id, person uuid.UUID) (s Sight, err error) {
-	return s, found(q.GetContext(ctx, &s, up+way+whole, id, person))
+// SightOf finds an item with what it takes to decide on it.
+func SightOf(ctx context.Context, q Q, id uuid.UUID, now time.Time) (s Sight, err error) {
+	return s, found(q.GetContext(ctx, &s, sight+sightFrom+`WHERE i.id = $1 AND i.deleted_at IS NULL`, id, now))
+}
+
+// SessionSight is a document's content together with who asks for it.
+type SessionSight struct {
+	ContentSight
+	Person      uuid.UUID `db:"person_id"`
+	NeedsFactor bool      `db:"needs_factor"`
+}
+
+// SessionSightOf finds content together with who is signed in by a token: in
+// one statement, since small contents are asked for by the hundred. It finds
+// nothing where either is missing.
+func SessionSightOf(ctx context.Context, q Q, tokenSHA256 []byte, id uuid.UUID, number int, now time.Time) (s SessionSight, err error) {
+	return s, found(q.GetContext(ctx, &s, `SELECT i.id, i.kind, i.name, i.dossier_id, i.created_by, s.root_id, s.zone_id, ds.version AS dossier_stamp, ps.version AS people_stamp, p.id AS person_id, coalesce(`+needsFactor+`, false) AS needs_factor,
+			v.number AS v_number, v.sha256 AS v_sha256, v.size AS v_size, v.media_type AS v_type, v.created_at AS v_at, b.place, b.sealed_key
+		FROM sessions se JOIN people p ON p.id = se.person_id AND p.deactivated_at IS NULL
+		CROSS JOIN items i JOIN scopes s ON s.id = i.scope_id
+		JOIN access_stamps ds ON ds.scope = i.dossier_id JOIN access_stamps ps ON ps.scope = '`+PeopleStamp.String()+`'
+		JOIN versions v ON v.item_id = i.id AND v.number = CASE WHEN $4::int = 0 THEN i.version ELSE $4 END AND v.removed_at IS NULL JOIN blobs b ON b.sha256 = v.sha256
+		WHERE se.token_sha256 = $1 AND se.expires_at > $2 AND NOT se.half AND i.id = $3 AND i.deleted_at IS NULL`, tokenSHA256, now, id, number))
 }
 
 // ContentSightOf finds a document like SightOf, with a version that is not
 // removed; number 0 means the counting one.
-func ContentSightOf(ctx context.Context, q Q, id, person uuid.UUID, number int) (s ContentSight, err error) {
-	return s, found(q.GetContext(ctx, &s, up+`, v.number AS v_number, v.sha256 AS v_sha256, v.size AS v_size, v.media_type AS v_type, v.created_at AS v_at, b.place, b.sealed_key`+way+
-		`JOIN versions v ON v.item_id = i.id AND v.number = CASE WHEN $3::int = 0 THEN i.version ELSE $3 END AND v.removed_at IS NULL JOIN blobs b ON b.sha256 = v.sha256`+whole, id, person, number))
+func ContentSightOf(ctx context.Context, q Q, id uuid.UUID, number int, now time.Time) (s ContentSight, err error) {
+	return s, found(q.GetContext(ctx, &s, sight+`, v.number AS v_number, v.sha256 AS v_sha256, v.size AS v_size, v.media_type AS v_type, v.created_at AS v_at, b.place, b.sealed_key`+sightFrom+
+		`JOIN versions v ON v.item_id = i.id AND v.number = CASE WHEN $3::int = 0 THEN i.version ELSE $3 END AND v.removed_at IS NULL JOIN blobs b ON b.sha256 = v.sha256
+		WHERE i.id = $1 AND i.deleted_at IS NULL`, id, now, number))
 }

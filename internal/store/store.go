@@ -49,6 +49,9 @@ func Open(ctx context.Context, url string, connections int32) (*DB, error) {
 		return nil, fmt.Errorf("reading the database address: %w", err)
 	}
 	cfg.MaxConns = connections
+	// Our statements take milliseconds; compiling one that looks costly takes longer
+	// than running it.
+	cfg.ConnConfig.RuntimeParams["jit"] = "off"
 	pool, err := pgxpool.NewWithConfig(ctx, cfg)
 	if err != nil {
 		return nil, fmt.Errorf("opening the database: %w", err)

@@ -24,8 +24,10 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/core/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sessions"
+	"tabularis/internal/app/sharing"
 	"tabularis/internal/devdb"
 	"tabularis/internal/mail"
 	"tabularis/internal/mail/standin"
@@ -177,7 +179,8 @@ func New(t testing.TB, changes ...func(c *server.Config)) *Kit {
 	}
 	k.URL = k.urls[0]
 	passwords := secret.NewPasswords(4).Cheap()
-	config := server.Config{BaseURL: k.URL, DatabaseURL: Database(t), DataDir: k.DataDir, KeyFile: filepath.Join(k.DataDir, "key"), MaxUpload: 64 << 20, Mail: mail.Settings{Address: k.Mail.SMTP, From: "papers@halyard-rook.example", Plain: true}}
+	config := server.Config{BaseURL: k.URL, DatabaseURL: Database(t), DataDir: k.DataDir, KeyFile: filepath.Join(k.DataDir, "key"),
+		CompiledDir: filepath.Join(os.TempDir(), "tabularis-compiled"), MaxUpload: 64 << 20, Mail: mail.Settings{Address: k.Mail.SMTP, From: "papers@halyard-rook.example", Plain: true}}
 	if os.Getenv("TABULARIS_BUCKET") == "yes" {
 		config.ContentURL = Bucket(t)
 	}
@@ -275,6 +278,15 @@ func (k *Kit) practice(passwords *secret.Passwords) {
 func (k *Kit) As(who string) context.Context {
 	p := k.People[who]
 	return act.As(context.Background(), act.Actor{Person: &p, Network: "127.0.0.1"})
+}
+
+// Give lets somebody give access to a person on an item, to be passed on.
+func (k *Kit) Give(by string, item uuid.UUID, to string, level access.Level) {
+	k.T.Helper()
+	w := sharing.Wish{Items: []uuid.UUID{item}, To: []sharing.Recipient{{ID: k.People[to].ID}}, Terms: sharing.Terms{Level: level, Onward: level == access.LevelEdit}}
+	if err := k.App.Web.Sharing.Give(k.As(by), w); err != nil {
+		k.T.Fatal(err)
+	}
 }
 
 // Client is one browser: its own cookies.

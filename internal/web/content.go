@@ -5,6 +5,7 @@ import (
 	"io"
 	"mime"
 	"net/http"
+	"strconv"
 	"strings"
 	"sync"
 
@@ -33,15 +34,38 @@ func pathID(c *gin.Context) (uuid.UUID, error) {
 	return id, nil
 }
 
-// documentContent serves a version: ?version=n, ?download for keeping it.
-func (s *Server) documentContent(c *gin.Context) {
+// quickContent serves a version of a document with a single statement for
+// session, access and content. Where that finds nothing, the steps after it find
+// out why.
+func (s *Server) quickContent(c *gin.Context) {
+	id, number, err := contentOf(c)
+	token, cookieErr := c.Cookie(sessionCookie)
+	if err != nil || cookieErr != nil {
+		return
+	}
+	f, err := s.Documents.FileBySession(c.Request.Context(), token, id, number)
+	if err != nil {
+		return
+	}
+	s.send(c, f, c.Request.URL.Query().Has("download"))
+	c.Abort()
+}
+
+// contentOf reads which version of which document is asked for: ?version=n.
+func contentOf(c *gin.Context) (uuid.UUID, int, error) {
 	id, err := pathID(c)
 	number := 0
 	if v := c.Query("version"); err == nil && v != "" {
-		if _, scanErr := fmt.Sscanf(v, "%d", &number); scanErr != nil || number < 1 {
+		if number, err = strconv.Atoi(v); err != nil || number < 1 {
 			err = fault.New(fault.Invalid, "parameter", "the version is a number from 1")
 		}
 	}
+	return id, number, err
+}
+
+// documentContent serves a version: ?download for keeping it.
+func (s *Server) documentContent(c *gin.Context) {
+	id, number, err := contentOf(c)
 	if err != nil {
 		s.problem(c, err)
 		return

@@ -6,16 +6,17 @@ import (
 	"strings"
 
 	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
 
 	"tabularis/core/fault"
 	"tabularis/core/linkgate"
 	"tabularis/core/names"
-	"tabularis/internal/app/act"
 	"tabularis/internal/app/activity"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/app/links"
-	"tabularis/internal/app/sessions"
+	"tabularis/internal/app/sensitive"
+	"tabularis/internal/app/visits"
 	"tabularis/internal/preview"
 	"tabularis/internal/secret"
 	"tabularis/internal/store"
@@ -30,50 +31,10 @@ func (s *Server) GetPractice(ctx context.Context, _ c.GetPracticeRequestObject) 
 	return c.GetPractice200JSONResponse(practice(p)), err
 }
 
-// SignIn signs in and sets the session's cookie.
-func (s *Server) SignIn(ctx context.Context, r c.SignInRequestObject) (c.SignInResponseObject, error) {
-	p, token, err := s.Sessions.SignIn(ctx, r.Body.Email, r.Body.Password)
-	if err != nil {
-		return nil, err
-	}
-	s.setCookie(ctx, sessionCookie, token, sessions.Length)
-	who := act.Who(ctx)
-	who.Person = &p
-	session, err := s.session(act.As(ctx, who))
-	return c.SignIn200JSONResponse(session), err
-}
-
-// GetSession shows who is signed in.
-func (s *Server) GetSession(ctx context.Context, _ c.GetSessionRequestObject) (c.GetSessionResponseObject, error) {
-	session, err := s.session(ctx)
-	return c.GetSession200JSONResponse(session), err
-}
-
-func (s *Server) session(ctx context.Context) (c.Session, error) {
-	me := act.Who(ctx).Person
-	p, err := store.ThePractice(ctx, s.Acts.DB)
-	if err != nil {
-		return c.Session{}, err
-	}
-	open, err := s.Links.CountOpen(ctx)
-	return c.Session{Person: person(*me), Standing: c.SessionStanding(me.Standing), Practice: practice(p), OutwardCount: open, MaxUploadBytes: s.Uploads.MaxBytes, Mailbox: some(s.Mailbox)}, err
-}
-
-// SignOut ends the session.
-func (s *Server) SignOut(ctx context.Context, _ c.SignOutRequestObject) (c.SignOutResponseObject, error) {
-	if token, err := ctx.(*gin.Context).Cookie(sessionCookie); err == nil {
-		if err := s.Sessions.SignOut(ctx, token); err != nil {
-			return nil, err
-		}
-	}
-	s.setCookie(ctx, sessionCookie, "", -1)
-	return c.SignOut204Response{}, nil
-}
-
 // GetToday shows the landing page.
 func (s *Server) GetToday(ctx context.Context, _ c.GetTodayRequestObject) (c.GetTodayResponseObject, error) {
 	t, err := s.Activity.Today(ctx)
-	return c.GetToday200JSONResponse{Dossiers: each(t.Dossiers, dossierRow), News: each(t.News, event), EndsSoon: each(t.EndsSoon, link), Bytes: t.Bytes}, err
+	return c.GetToday200JSONResponse{Dossiers: each(t.Dossiers, dossierRow), News: each(t.News, event), EndsSoon: each(t.EndsSoon, link), AccessEnds: each(t.AccessEnds, grant(ctx)), Requests: each(t.Requests, request), Bytes: t.Bytes, RoomLeft: t.RoomLeft}, err
 }
 
 // ListDossiers lists the dossiers one is in.
@@ -89,13 +50,38 @@ func (s *Server) MakeDossier(ctx context.Context, r c.MakeDossierRequestObject) 
 	return c.MakeDossier201JSONResponse(dossierRow(made)), err
 }
 
-// GetDossier opens a dossier.
-func (s *Server) GetDossier(ctx context.Context, r c.GetDossierRequestObject) (c.GetDossierResponseObject, error) {
-	o, err := s.Dossiers.Open(ctx, r.Code)
+// OpenDesk shows the desk of whoever asks.
+func (s *Server) OpenDesk(ctx context.Context, _ c.OpenDeskRequestObject) (c.OpenDeskResponseObject, error) {
+	desk, err := s.Dossiers.Desk(ctx)
 	if err != nil {
 		return nil, err
 	}
-	out := c.GetDossier200JSONResponse{Id: o.ID, Code: o.Code, Name: o.Name, Subject: o.Subject, Client: o.Client, Kind: c.DossierKind(o.Kind), Members: each(o.Members, member), Folders: each(o.Folders, folder), May: capNames(o.Caps)}
+	return c.OpenDesk200JSONResponse(dossierRow(desk)), nil
+}
+
+// GetDossier opens a dossier.
+func (s *Server) GetDossier(ctx context.Context, r c.GetDossierRequestObject) (c.GetDossierResponseObject, error) {
+	other, err := s.Dossiers.As(ctx, r.Code, r.Params.As, true)
+	if err != nil {
+		return nil, err
+	}
+	o, err := s.Dossiers.Open(other, r.Code)
+	if err != nil {
+		return nil, err
+	}
+	shows := map[uuid.UUID]bool{}
+	if or(r.Params.Compare, false) {
+		for _, f := range o.Folders {
+			shows[f.ID] = true
+		}
+		if o, err = s.Dossiers.Open(ctx, r.Code); err != nil {
+			return nil, err
+		}
+	}
+	out := c.GetDossier200JSONResponse{Id: o.ID, Code: o.Code, Name: o.Name, Subject: o.Subject, Client: o.Client, Kind: c.DossierKind(o.Kind), Branch: o.Branch, Ends: o.Ends, Folders: each(o.Folders, folder), May: capNames(o.Caps)}
+	for i, f := range out.Folders {
+		out.Folders[i].Hidden = some(len(shows) > 0 && !shows[f.Id])
+	}
 	if len(o.Folders) > 0 {
 		out.Documents, out.Bytes = o.Folders[0].Below, o.Folders[0].Size
 	}
@@ -119,9 +105,21 @@ func (s *Server) GetRegister(ctx context.Context, r c.GetRegisterRequestObject) 
 	if err != nil {
 		return nil, err
 	}
+	other, err := s.Dossiers.AsIn(ctx, r.Id, r.Params.As)
+	if err != nil {
+		return nil, err
+	}
+	compare := r.Params.As != nil && or(r.Params.Compare, false)
+	if !compare {
+		ctx = other
+	}
 	p, err := s.Dossiers.Register(ctx, r.Id, string(or(r.Params.Order, "event")), or(r.Params.After, ""), limit)
+	hides := func(dossiers.Row) bool { return false }
+	if err == nil && compare {
+		hides, err = s.Dossiers.Hides(other, p.Dossier)
+	}
 	rows := each(p.Rows, func(d dossiers.Row) c.DocumentRow {
-		row := c.DocumentRow{Id: d.ID, Number: *d.Number, Ref: documents.Place{Item: d.Item, Code: p.Code}.Ref(), Name: d.Name, Size: d.Size, MediaType: d.MediaType, Version: d.Version, Door: door(d.Links, p.Inside)}
+		row := c.DocumentRow{Id: d.ID, Number: *d.Number, Ref: documents.Place{Item: d.Item, Code: p.Code}.Ref(), Name: d.Name, Size: d.Size, MediaType: d.MediaType, Version: d.Version, Door: door(d.Links, d.Door, d.Closed), Hidden: some(hides(d))}
 		if d.Last != nil {
 			e := event(*d.Last)
 			row.LastEvent = &e
@@ -236,20 +234,29 @@ func (s *Server) GetUploadOutcome(ctx context.Context, r c.GetUploadOutcomeReque
 }
 
 func wish(t *c.LinkTerms) links.Wish {
-	return links.Wish{Items: t.Items, Name: or(t.Name, ""), UntilSet: t.Until != nil, Until: t.Until, Openings: t.Openings, Password: or(t.Password, ""), Newest: or(t.Newest, false), Language: string(or(t.Language, "en"))}
+	return links.Wish{Items: t.Items, Name: or(t.Name, ""), UntilSet: t.Until != nil, Until: t.Until, Openings: t.Openings, Password: or(t.Password, ""), Newest: or(t.Newest, false), Language: string(or(t.Language, "en")),
+		NotBefore: t.NotBefore, Downloads: t.Downloads, Identify: string(or(t.Identify, "")), Allowed: or(t.Allowed, nil)}
 }
 
 // DraftLink says what terms would mean.
 func (s *Server) DraftLink(ctx context.Context, r c.DraftLinkRequestObject) (c.DraftLinkResponseObject, error) {
 	d, err := s.Links.Draft(ctx, wish(r.Body))
 	return c.DraftLink200JSONResponse{Sentence: parts(d.Sentence), Offers: each(d.Offers, func(o string) c.LinkDraftOffers { return c.LinkDraftOffers(o) }), Name: d.Name, Title: d.Title,
-		Files: d.Files, Bytes: d.Bytes, LinkedBefore: d.LinkedBefore, LatestUntil: d.Latest, UsualUntil: d.Usual}, err
+		Files: d.Files, Bytes: d.Bytes, LinkedBefore: d.LinkedBefore, LatestUntil: d.Latest, UsualUntil: d.Usual,
+		Sensitive: each(d.Sensitive.Found, func(f sensitive.Found) c.SensitiveFinding { return finding(d.Code, f) }), Unread: d.Sensitive.Unread, Left: d.Sensitive.Left, Forbidden: d.Forbidden}, err
 }
 
 // MakeLink makes a link.
 func (s *Server) MakeLink(ctx context.Context, r c.MakeLinkRequestObject) (c.MakeLinkResponseObject, error) {
 	l, err := s.Links.Make(ctx, wish(r.Body))
 	return c.MakeLink201JSONResponse(link(l)), err
+}
+
+// ChangeLink sets a link's terms anew.
+func (s *Server) ChangeLink(ctx context.Context, r c.ChangeLinkRequestObject) (c.ChangeLinkResponseObject, error) {
+	b := r.Body
+	l, err := s.Links.Change(ctx, r.Id, links.Change{Name: b.Name, Until: &b.Until, NotBefore: b.NotBefore, Openings: b.Openings, Downloads: b.Downloads, Identify: string(or(b.Identify, "")), Allowed: or(b.Allowed, nil), Password: b.Password})
+	return c.ChangeLink200JSONResponse(link(l)), err
 }
 
 // OfferPassword makes up a password.
@@ -265,7 +272,7 @@ func (s *Server) ListLinks(ctx context.Context, r c.ListLinksRequestObject) (c.L
 		if over && state == c.ListLinksParamsStateOpen || !over && state == c.ListLinksParamsStateOver {
 			continue
 		}
-		all, err := s.Links.List(ctx, over, or(r.Params.Dossier, ""))
+		all, err := s.Links.List(ctx, over, or(r.Params.Mine, false), or(r.Params.Dossier, ""))
 		if err != nil {
 			return nil, err
 		}
@@ -326,12 +333,12 @@ func (s *Server) ArriveAtLink(ctx context.Context, r c.ArriveAtLinkRequestObject
 	if err != nil {
 		return nil, err
 	}
-	return c.ArriveAtLink200JSONResponse{Open: f.Open, NeedsPassword: f.NeedsPassword, Practice: f.Practice.Name, Tagline: f.Practice.Tagline, Sender: &f.Sender.Name, Language: &f.Link.Language}, nil
+	return c.ArriveAtLink200JSONResponse{Open: f.Open, NeedsPassword: f.NeedsPassword, Identify: c.Identity(f.Link.Identify), KnownAs: some(f.KnownAs), Practice: f.Practice.Name, Tagline: f.Practice.Tagline, Sender: &f.Sender.Name, Language: &f.Link.Language}, nil
 }
 
 // OpenLink lets a visitor in.
 func (s *Server) OpenLink(ctx context.Context, r c.OpenLinkRequestObject) (c.OpenLinkResponseObject, error) {
-	token, l, err := s.Visits.Open(ctx, visitor(ctx.(*gin.Context), r.Token), or(r.Body.Password, ""))
+	token, l, err := s.Visits.Open(ctx, visitor(ctx.(*gin.Context), r.Token), visits.Claim{Password: or(r.Body.Password, ""), Email: or(r.Body.Email, ""), Code: or(r.Body.Code, "")})
 	if err != nil {
 		return nil, err
 	}
@@ -343,6 +350,11 @@ func (s *Server) OpenLink(ctx context.Context, r c.OpenLinkRequestObject) (c.Ope
 		s.setCookie(ctx, visitCookieName(r.Token), token, life)
 	}
 	return c.OpenLink204Response{}, nil
+}
+
+// SendLinkCode sends a visitor a code.
+func (s *Server) SendLinkCode(ctx context.Context, r c.SendLinkCodeRequestObject) (c.SendLinkCodeResponseObject, error) {
+	return c.SendLinkCode202Response{}, s.Visits.SendCode(ctx, visitor(ctx.(*gin.Context), r.Token), r.Body.Email)
 }
 
 // GetLinkContents shows what a link gives.

@@ -4,8 +4,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
-	"slices"
-	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -56,7 +54,7 @@ func (s *stream) send(event string, data any) error {
 // live tells a signed-in person's page of events in their dossiers.
 func (s *Server) live(c *gin.Context) {
 	ctx := c.Request.Context()
-	mine, err := guard.Dossiers(ctx, s.Acts.DB, s.Acts.Now())
+	mine, err := s.Access.Mine(ctx, s.Acts.Now())
 	if err != nil {
 		s.problem(c, err)
 		return
@@ -69,6 +67,8 @@ func (s *Server) live(c *gin.Context) {
 	}
 	pulse := time.NewTicker(breath)
 	defer pulse.Stop()
+	// What somebody may see may end by itself.
+	ends := untilEnd(mine, s.Acts.Now())
 	for {
 		select {
 		case <-ctx.Done():
@@ -81,29 +81,51 @@ func (s *Server) live(c *gin.Context) {
 			if st.write(": \n\n") != nil {
 				return
 			}
+		case <-ends:
+			if mine, err = s.Access.Mine(ctx, s.Acts.Now()); err != nil || st.send("access", struct{}{}) != nil {
+				return
+			}
+			ends = untilEnd(mine, s.Acts.Now())
 		case n, ok := <-news:
 			if !ok {
 				return
 			}
-			if changesMembers(n) {
-				if mine, err = guard.Dossiers(ctx, s.Acts.DB, s.Acts.Now()); err != nil {
+			if n.Person != nil {
+				if *n.Person == mine.Person && st.send("news", n) != nil {
 					return
 				}
+				continue
 			}
-			if slices.Contains(mine, n.Dossier) && st.send("news", n) != nil {
+			if n.Access {
+				before := mine
+				if mine, err = s.Access.Mine(ctx, s.Acts.Now()); err != nil {
+					return
+				}
+				ends = untilEnd(mine, s.Acts.Now())
+				if !before.Same(mine) && st.send("access", struct{}{}) != nil {
+					return
+				}
+				continue
+			}
+			if mine.Holds(n) && st.send("news", n) != nil {
 				return
 			}
 		}
 	}
 }
 
+// untilEnd fires when the view changes by itself, if it ever does.
+func untilEnd(v *guard.View, now time.Time) <-chan time.Time {
+	if v.Reading.Ends == nil {
+		return nil
+	}
+	// A moment later the end has passed for every clock involved.
+	return time.After(v.Reading.Ends.Sub(now) + 10*time.Millisecond)
+}
+
 func (s *Server) stillSignedIn(c *gin.Context, token string) error {
 	_, err := s.Sessions.Identify(c.Request.Context(), token)
 	return err
-}
-
-func changesMembers(n store.News) bool {
-	return strings.HasPrefix(n.Kind, "member.") || n.Kind == "dossier.made"
 }
 
 // visitLive tells a visitor's open page when the link is over.
@@ -124,13 +146,16 @@ func (s *Server) visitLive(c *gin.Context) {
 	s.watch(c, st, news, link, until)
 }
 
+// watch waits for the end of a link, which may be moved meanwhile.
 func (s *Server) watch(c *gin.Context, st *stream, news <-chan store.News, link uuid.UUID, until *time.Time) {
-	var expiry <-chan time.Time
-	if until != nil {
-		timer := time.NewTimer(until.Sub(s.Acts.Now()))
-		defer timer.Stop()
-		expiry = timer.C
+	expiry := time.NewTimer(time.Hour)
+	defer expiry.Stop()
+	wait := func(until *time.Time) {
+		if expiry.Stop(); until != nil {
+			expiry.Reset(until.Sub(s.Acts.Now()))
+		}
 	}
+	wait(until)
 	pulse := time.NewTicker(breath)
 	defer pulse.Stop()
 	for {
@@ -141,17 +166,21 @@ func (s *Server) watch(c *gin.Context, st *stream, news <-chan store.News, link 
 			if st.write(": \n\n") != nil {
 				return
 			}
-		case <-expiry:
-			_ = st.send("over", struct{}{})
-			return
+			continue
+		case <-expiry.C:
 		case n, ok := <-news:
 			if !ok {
 				return
 			}
-			if n.Link != nil && *n.Link == link && n.Kind == "link.ended" {
-				_ = st.send("over", struct{}{})
-				return
+			if n.Link == nil || *n.Link != link || n.Kind != "link.ended" && n.Kind != "link.changed" {
+				continue
 			}
 		}
+		_, until, err := s.Visits.Watch(c.Request.Context(), visitor(c, c.Param("token")))
+		if err != nil {
+			_ = st.send("over", struct{}{})
+			return
+		}
+		wait(until)
 	}
 }

@@ -12,6 +12,7 @@ import (
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/app/links"
+	"tabularis/internal/app/sensitive"
 	"tabularis/internal/preview"
 	"tabularis/internal/store"
 	"tabularis/internal/web/contract"
@@ -50,27 +51,28 @@ func person(p store.Person) contract.Person {
 			initials.WriteString(strings.ToUpper(string(r[0])))
 		}
 	}
-	return contract.Person{Id: p.ID, Name: p.Name, Initials: initials.String(), Role: p.Role, Email: p.Email, Phone: p.Phone}
+	return contract.Person{Id: p.ID, Name: p.Name, Initials: initials.String(), Role: p.Role, Email: p.Email, Phone: p.Phone, Organisation: p.Organisation, Outside: !p.Inside()}
 }
 
 func practice(p store.Practice) contract.Practice {
 	return contract.Practice{Name: p.Name, Tagline: p.Tagline, Timezone: p.Timezone, LongestLinkDays: p.LongestLinkDays, Helper: p.Helper}
 }
 
-// door shows reach: links before people, since they reach further.
-func door(links, inside int) contract.Door {
-	if links > 0 {
-		return contract.Door{State: contract.DoorStateOpen, Count: links}
+// door shows reach: links before people outside, and those before colleagues,
+// since they reach further.
+func door(links int, d access.Door, closed bool) contract.Door {
+	out := contract.Door{State: contract.DoorStateClosed, Count: d.Inside, Closed: some(closed)}
+	switch {
+	case links > 0:
+		out.State, out.Count = contract.DoorStateOpen, links
+	case d.Outside > 0:
+		out.State, out.Count = contract.DoorStateAjar, d.Outside
 	}
-	return contract.Door{State: contract.DoorStateClosed, Count: inside}
-}
-
-func member(m store.MemberRow) contract.Member {
-	return contract.Member{Person: person(m.Person), Level: m.Level, Since: m.Since}
+	return out
 }
 
 func dossierRow(s dossiers.Summary) contract.DossierRow {
-	r := contract.DossierRow{Id: s.ID, Code: s.Code, Name: s.Name, Subject: s.Subject, Client: s.Client, Kind: contract.DossierKind(s.Kind), Door: door(s.Links, s.Members), Documents: s.Documents, Bytes: s.Bytes}
+	r := contract.DossierRow{Id: s.ID, Code: s.Code, Name: s.Name, Subject: s.Subject, Client: s.Client, Kind: contract.DossierKind(s.Kind), Door: door(s.Links, s.Door, false), Documents: s.Documents, Bytes: s.Bytes}
 	if s.Last != nil {
 		e := event(*s.Last)
 		r.LastEvent = &e
@@ -79,7 +81,7 @@ func dossierRow(s dossiers.Summary) contract.DossierRow {
 }
 
 func folder(f dossiers.FolderLine) contract.Folder {
-	return contract.Folder{Id: f.ID, ParentId: f.ParentID, Name: f.Name, Number: f.Number, Depth: f.Depth, Documents: f.Below, Links: f.Links}
+	return contract.Folder{Id: f.ID, ParentId: f.ParentID, Name: f.Name, Number: f.Number, Depth: f.Depth, Documents: f.Below, Links: f.Links, May: capNames(f.Caps), Door: door(f.Links, f.Door, f.Closed), Closed: f.Closed, Through: f.Through}
 }
 
 func event(e store.NamedEvent) contract.Event {
@@ -111,7 +113,7 @@ func place(p documents.Place) contract.Place {
 
 func link(l links.Shown) contract.Link {
 	out := contract.Link{Id: l.ID, Name: l.Name, Kind: contract.LinkKind(l.Kind), State: contract.LinkState(l.State), Address: some(l.Address), Sentence: parts(l.Sentence), DossierCode: l.DossierCode, By: l.By, At: l.CreatedAt,
-		Until: l.Until, EndedAt: l.EndedAt, Openings: l.Openings, OpeningsLimit: l.OpeningsLimit, Downloads: l.Downloads, LastOpenedAt: l.LastOpenedAt, HasPassword: l.PasswordHash != "", MayEnd: l.MayEnd && l.Living, Living: l.Living, SentTo: strings.Fields(l.SentTo)}
+		Until: l.Until, EndedAt: l.EndedAt, Openings: l.Openings, OpeningsLimit: l.OpeningsLimit, Downloads: l.Downloads, DownloadsLimit: l.DownloadsLimit, NotBefore: l.NotBefore, Identify: contract.Identity(l.Identify), Allowed: strings.Fields(l.Allowed), Newest: l.Newest, LastOpenedAt: l.LastOpenedAt, HasPassword: l.PasswordHash != "", MayEnd: l.MayEnd && l.Living, Living: l.Living, SentTo: strings.Fields(l.SentTo)}
 	out.Items = each(l.Items, func(i store.LinkItem) contract.LinkItem {
 		c := contract.LinkItem{Id: i.ID, Name: i.Name, Kind: contract.LinkItemKind(i.Kind)}
 		if i.Number != nil {
@@ -139,7 +141,7 @@ func slip(s documents.Slip, shown []links.Shown) contract.Document {
 		}
 	}
 	return contract.Document{Id: s.ID, Ref: ref(*s.Number), Name: s.Name, FolderId: *s.ParentID, FolderName: s.FolderName, DossierCode: s.Code, Look: contract.Look(preview.LookOf(s.MediaType)),
-		Door: door(open, len(s.Members)), Members: each(s.Members, member), Links: each(shown, link), Events: each(s.Events, event), EventCount: s.EventCount, May: capNames(s.Caps),
+		Door: door(open, s.Door, s.Closed), Closed: s.Closed, Ends: s.Ends, Links: each(shown, link), Events: each(s.Events, event), EventCount: s.EventCount, May: capNames(s.Caps),
 		Versions: each(s.Versions, func(v store.NamedVersion) contract.Version {
 			out := contract.Version{Number: v.Number, At: v.CreatedAt, By: v.By, Origin: v.Origin, Size: v.Size, Sha256: hex.EncodeToString(v.SHA256), MediaType: v.MediaType, Counts: v.Number == s.Version, Separable: s.Separable(v.Number)}
 			if v.MovedToNo != nil {
@@ -158,3 +160,7 @@ func capNames(c access.Caps) []string {
 
 // scanNumber reads the running number of a reference as it is typed.
 func scanNumber(s string, n *int) (int, error) { return fmt.Sscan(strings.TrimSpace(s), n) }
+
+func finding(code string, f sensitive.Found) contract.SensitiveFinding {
+	return contract.SensitiveFinding{Item: f.Item.ID, Ref: register.Ref{Code: code, Number: *f.Item.Number}.String(), Document: f.Item.Name, Kind: contract.SensitiveFindingKind(f.Kind), Name: f.Name, N: f.N, Page: f.Page, Line: f.Line, Shown: f.Shown}
+}

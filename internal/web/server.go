@@ -16,13 +16,18 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"tabularis/core/fault"
+	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/activity"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/live"
+	"tabularis/internal/app/notices"
+	"tabularis/internal/app/people"
+	practices "tabularis/internal/app/practice"
 	"tabularis/internal/app/sessions"
+	"tabularis/internal/app/sharing"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/store"
@@ -32,13 +37,18 @@ import (
 // Server holds the use cases that requests are handed to.
 type Server struct {
 	Acts      *act.Runner
+	Access    *guard.Guard
 	Sessions  *sessions.Service
+	People    *people.Service
+	Sharing   *sharing.Service
 	Dossiers  *dossiers.Service
 	Documents *documents.Service
 	Uploads   *uploads.Service
 	Links     *links.Service
 	Visits    *visits.Service
 	Activity  *activity.Service
+	Notices   *notices.Service
+	Practice  *practices.Service
 	Hub       *live.Hub
 	Log       *slog.Logger
 	Metrics   *Metrics
@@ -71,7 +81,9 @@ func (s *Server) Handler() (http.Handler, error) {
 
 	engine.GET("/healthz", s.healthy)
 	engine.GET("/readyz", s.ready)
-	engine.Use(s.observe, s.recover, securityHeaders, s.identify)
+	engine.Use(s.observe, s.recover, securityHeaders)
+	engine.GET("/api/documents/:id/content", noStore, s.quickContent, s.identify, requireSession, s.documentContent)
+	engine.Use(s.identify)
 
 	api := engine.Group("/api", noStore)
 	signedIn := api.Group("", requireSession)
@@ -84,9 +96,10 @@ func (s *Server) Handler() (http.Handler, error) {
 	for _, m := range []string{http.MethodHead, http.MethodPatch, http.MethodDelete} {
 		signedIn.Handle(m, "/uploads/:id", uploadMethods)
 	}
-	signedIn.GET("/documents/:id/content", s.documentContent)
 	signedIn.GET("/archive", s.archive)
 	signedIn.GET("/live", s.live)
+	signedIn.GET("/links/:id/record.csv", s.linkRecord)
+	signedIn.GET("/links/:id/qr.png", s.linkPicture)
 	api.GET("/visits/:token/documents/:id/content", s.visitContent)
 	api.GET("/visits/:token/archive", s.visitArchive)
 	api.GET("/visits/:token/live", s.visitLive)
@@ -116,24 +129,47 @@ func badBody(err error) error {
 
 // open lists the operations that need no session. Everything else does.
 var open = map[string]bool{
-	"GetPractice": true, "SignIn": true, "SignOut": true,
-	"ArriveAtLink": true, "OpenLink": true, "GetLinkContents": true, "PreviewLinkDocument": true,
+	"GetPractice": true, "SignIn": true, "SignOut": true, "CompleteSignIn": true, "AskPasskey": true, "SendCode": true, "SignInByCode": true,
+	"ForgotPassword": true, "GetEntry": true, "UseEntry": true, "GetJoining": true, "Join": true,
+	"ArriveAtLink": true, "SendLinkCode": true, "OpenLink": true, "GetLinkContents": true, "PreviewLinkDocument": true,
 }
 
 func guardOperation(next contract.StrictHandlerFunc, operation string) contract.StrictHandlerFunc {
 	return func(c *gin.Context, request any) (any, error) {
-		if !open[operation] && act.Who(c).Person == nil {
+		if open[operation] {
+			return next(c, request)
+		}
+		switch who := act.Who(c); {
+		case who.Person == nil:
 			return nil, fault.SignedOut()
+		case who.NeedsFactor && !forFactor[operation]:
+			return nil, needFactor()
 		}
 		return next(c, request)
 	}
 }
 
+// forFactor lists what somebody may do who has to set up a second factor first.
+var forFactor = map[string]bool{
+	"GetSession": true, "GetFactors": true, "OfferAuthenticator": true, "ConfirmAuthenticator": true, "OfferPasskey": true, "AddPasskey": true,
+}
+
+func needFactor() *fault.Error {
+	return fault.New(fault.Forbidden, "second-factor-needed", "the practice asks for a second factor; set one up first")
+}
+
 func requireSession(c *gin.Context) {
-	if act.Who(c).Person == nil {
-		writeProblem(c, fault.SignedOut())
-		c.Abort()
+	var err *fault.Error
+	switch who := act.Who(c); {
+	case who.Person == nil:
+		err = fault.SignedOut()
+	case who.NeedsFactor:
+		err = needFactor()
+	default:
+		return
 	}
+	writeProblem(c, err)
+	c.Abort()
 }
 
 func limitBody(c *gin.Context) {
@@ -166,7 +202,7 @@ func (s *Server) identify(c *gin.Context) {
 		p, err := s.Sessions.Identify(c.Request.Context(), token)
 		switch {
 		case err == nil:
-			who.Person = &p
+			who.Person, who.NeedsFactor = &p.Person, p.NeedsFactor
 		case !fault.Is(err, fault.Unauthenticated):
 			s.problem(c, err)
 			c.Abort()

@@ -138,8 +138,8 @@ func TestABackupComesBack(t *testing.T) {
 	if r := verified(t, app.Care); !r.Sound() || r.Blobs != 3 || len(r.Orphans) != 0 {
 		t.Errorf("restored: %+v", r)
 	}
-	person, _, err := app.Web.Sessions.SignIn(ctx, w.People["luca"].Email, testkit.Password)
-	if err != nil || person.Name != "Luca Ferrante" {
+	in, err := app.Web.Sessions.SignIn(ctx, w.People["luca"].Email, testkit.Password)
+	if err != nil || in.Person.Name != "Luca Ferrante" {
 		t.Fatalf("signing in: %v", err)
 	}
 	f, err := app.Web.Documents.File(w.As("luca"), id, 0)

@@ -2,10 +2,12 @@ package api_test
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
 	"net"
+	"net/http"
 	"net/http/httptest"
 	"os"
 	"strings"
@@ -115,6 +117,54 @@ func TestTheDiskIsFull(t *testing.T) {
 		t.Errorf("ready? %d %s", a.Status, a.Body)
 	}
 	w.luca.Want(200, "GET", "/api/documents/"+small.String()+"/content", nil)
+}
+
+// A store that takes half a second for everything loses nothing: whoever does not
+// wait for the end finds the upload as it was, and the rest of the practice does
+// not wait with it.
+func TestTheStoreIsSlow(t *testing.T) {
+	w := newWorld(t, func(c *server.Config) { c.ContentURL = testkit.SlowBucket(t, 500*time.Millisecond) })
+	var ids []uuid.UUID
+	for i := range 4 {
+		begun := w.luca.Begin(w.top, "", fmt.Sprintf("slow %d.txt", i), 5)
+		where := begun.Header.Get("Location")
+		w.luca.Want(204, "PATCH", where, strings.NewReader("bytes"), "Tus-Resumable", "1.0.0", "Upload-Offset", "0", "Content-Type", "application/offset+octet-stream")
+		ids = append(ids, uuid.MustParse(where[strings.LastIndex(where, "/")+1:]))
+	}
+	var wg sync.WaitGroup
+	for _, id := range ids {
+		// The first who asks gives up at once, the second waits.
+		wg.Go(func() {
+			ctx, cancel := context.WithTimeout(t.Context(), 50*time.Millisecond)
+			defer cancel()
+			req, err := http.NewRequestWithContext(ctx, "GET", w.URL+"/api/uploads/"+id.String()+"/outcome", nil)
+			if err != nil {
+				t.Error(err)
+				return
+			}
+			if resp, err := w.luca.HTTP.Do(req); err == nil {
+				resp.Body.Close()
+			}
+			if o := testkit.Get[contract.UploadOutcome](w.luca, "/api/uploads/"+id.String()+"/outcome"); o.Outcome != "document" && o.Outcome != "unchanged" {
+				t.Errorf("it became %+v", o)
+			}
+		})
+	}
+	// Meanwhile lists answer; they do not ask the store.
+	w.hanne.Want(200, "GET", "/api/dossiers/MER-24", nil)
+	wg.Wait()
+	rows := w.register().Rows
+	if len(rows) != 4 {
+		t.Fatalf("%d documents are there", len(rows))
+	}
+	for _, r := range rows {
+		if a := w.hanne.Want(200, "GET", "/api/documents/"+r.Id.String()+"/content", nil); string(a.Body) != "bytes" {
+			t.Errorf("%s holds %q", r.Name, a.Body)
+		}
+	}
+	if r := verified(t, w.App.Care); !r.Sound() {
+		t.Errorf("afterwards: %+v", r)
+	}
 }
 
 func TestConcurrentWritersOfOneUpload(t *testing.T) {

@@ -5,8 +5,10 @@ import (
 	"bufio"
 	"bytes"
 	"context"
+	"encoding/csv"
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -15,6 +17,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/internal/mail/standin"
 	"tabularis/internal/testkit"
 	"tabularis/internal/web/contract"
 )
@@ -275,7 +278,7 @@ func TestDraftSaysWhatWouldHappen(t *testing.T) {
 		form = "Mon 2 Jan 2006, 15:04"
 	}
 	want := "Whoever has this link and the password may view and download 2 files in this version until " + until.Format(form) + ", at most 3 times."
-	if text.String() != want || d.Files != 2 || d.Bytes != 6 || d.LinkedBefore != 1 || d.Title != "MER-24/001, 002" || len(d.Offers) != 0 {
+	if text.String() != want || d.Files != 2 || d.Bytes != 6 || d.LinkedBefore != 1 || d.Title != "MER-24/001, 002" || !slices.Equal(d.Offers, []contract.LinkDraftOffers{"identify", "allowed", "downloads", "notBefore"}) {
 		t.Errorf("drafted %q, %+v", text.String(), d)
 	}
 	if n := len(testkit.Get[[]contract.Link](w.luca, "/api/links")); n != 1 {
@@ -325,8 +328,11 @@ func TestMailingALink(t *testing.T) {
 	}
 	w.luca.Want(400, "POST", path, contract.LinkMail{To: []string{}})
 	w.luca.Want(202, "POST", path, contract.LinkMail{To: []string{"marit.juhl@pelham-dock.example", "Odile Charron <odile.charron@brackwater.example>"}, Message: ptr("Dear Marit, look at frame 31.")})
-	waitFor(t, func() bool { return len(w.Mail.Messages("")) == 2 })
-	for _, m := range w.Mail.Messages("") {
+	outside := func() (all []standin.Message) {
+		return append(w.Mail.Messages("marit.juhl@pelham-dock.example"), w.Mail.Messages("odile.charron@brackwater.example")...)
+	}
+	waitFor(t, func() bool { return len(outside()) == 2 })
+	for _, m := range outside() {
 		if !strings.Contains(m.Text, w.URL+"/l/"+token) || !strings.Contains(m.Text, "frame 31") || strings.Contains(m.Text, "quay-lantern") || !strings.Contains(m.Subject, "Draft for yard") {
 			t.Errorf("the mail to %s says %q: %s", m.To, m.Subject, m.Text)
 		}
@@ -407,11 +413,10 @@ func TestSenderSeesOpeningsLiveAndVisitorsPageDies(t *testing.T) {
 	next(t, page, "over")
 	next(t, sender, "link.ended")
 	testkit.Post[contract.DossierRow](w.tomasz, 201, "/api/dossiers", contract.NewDossier{Code: "AUR-03", Name: "Aurelie", Kind: "internal"})
-	if line := <-stranger; !strings.Contains(line, "news") {
-		t.Errorf("got %s", line)
-	}
-	if line := <-stranger; !strings.Contains(line, "dossier.made") {
-		t.Errorf("a stranger was told %s", line)
+	for _, want := range []string{"event: access", "data: {}", "event: news", "dossier.made"} {
+		if line := <-stranger; !strings.Contains(line, want) {
+			t.Errorf("a stranger was told %s, want %s", line, want)
+		}
 	}
 }
 
@@ -446,5 +451,70 @@ func TestActivityIsFiltered(t *testing.T) {
 	today := testkit.Get[contract.Today](w.hanne, "/api/today")
 	if len(today.Dossiers) != 1 || len(today.EndsSoon) != 1 || len(today.News) == 0 || today.News[0].Kind != "link.opened" {
 		t.Errorf("today: %+v", today)
+	}
+}
+
+// A link's terms are changed under the same rules as they are made; open pages
+// of visitors follow, and the record says what changed.
+func TestChangingALinksTerms(t *testing.T) {
+	w := newWorld(t)
+	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{w.paper("a.txt", "text")}, Password: ptr("harbour 24"), Openings: ptr(3)})
+	path, front := "/api/links/"+l.Id.String()+"/terms", "/api/visits/"+token
+	v := w.Visitor()
+	v.Want(204, "POST", front, contract.OpenLink{Password: ptr("harbour 24")})
+	w.Visitor().Want(204, "POST", front, contract.OpenLink{Password: ptr("harbour 24")})
+	week, far := w.Now().Add(7*24*time.Hour).UTC().Truncate(time.Second), w.Now().Add(400*24*time.Hour)
+	confirmed := contract.IdentityConfirmed
+	for name, c := range map[string]struct {
+		change contract.LinkChange
+		status int
+		code   string
+	}{
+		"fewer openings than were used": {contract.LinkChange{Name: "A", Until: week, Openings: ptr(1)}, 400, "openings-used"},
+		"longer than the practice lets": {contract.LinkChange{Name: "A", Until: far}, 400, "until-too-late"},
+		"over already":                  {contract.LinkChange{Name: "A", Until: w.Now().Add(-time.Hour)}, 400, "until-past"},
+		"a short password":              {contract.LinkChange{Name: "A", Until: week, Password: ptr("abc")}, 400, "password-short"},
+		"a list without an identity":    {contract.LinkChange{Name: "A", Until: week, Allowed: &[]string{"dunlin.example"}}, 400, "allowed-unknown"},
+		"no name":                       {contract.LinkChange{Name: "a\x00", Until: week}, 400, "name-control"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			if a := w.luca.Do("PUT", path, c.change); a.Status != c.status || a.Code() != c.code {
+				t.Errorf("%d %s", a.Status, a.Body)
+			}
+		})
+	}
+	w.priya.Want(403, "PUT", path, contract.LinkChange{Name: "A", Until: week})
+	w.tomasz.Want(404, "PUT", path, contract.LinkChange{Name: "A", Until: week})
+	changed := read[contract.Link](t, w.luca.Want(200, "PUT", path, contract.LinkChange{Name: "For the insurer", Until: week, Openings: ptr(5), Identify: &confirmed, Allowed: &[]string{"dunlin.example"}}))
+	if changed.Name != "For the insurer" || !changed.Until.Equal(week) || *changed.OpeningsLimit != 5 || !changed.HasPassword || !strings.Contains(sentenceOf(changed.Sentence), "and the password") {
+		t.Errorf("%+v", changed)
+	}
+	// Whoever is in stays in; the next one meets the new terms.
+	v.Want(200, "GET", front+"/contents", nil)
+	if a := w.Visitor().Do("POST", front, contract.OpenLink{Password: ptr("harbour 24")}); a.Code() != "needs-identity" {
+		t.Errorf("%d %s", a.Status, a.Body)
+	}
+	read[contract.Link](t, w.luca.Want(200, "PUT", path, contract.LinkChange{Name: "For the insurer", Until: week, Password: ptr("")}))
+	w.Visitor().Want(204, "POST", front, contract.OpenLink{})
+	record := w.luca.Want(200, "GET", "/api/links/"+l.Id.String()+"/record.csv", nil)
+	lines, err := csv.NewReader(bytes.NewReader(record.Body)).ReadAll()
+	if err != nil || len(lines) != 1+7 || lines[1][1] != "made" || lines[4][1] != "refused" && lines[4][1] != "changed" {
+		t.Errorf("%v %q", err, lines)
+	}
+	w.luca.Want(204, "POST", "/api/links/"+l.Id.String()+"/end", nil)
+	if a := w.luca.Do("PUT", path, contract.LinkChange{Name: "A", Until: week}); a.Status != 409 || a.Code() != "link-over" {
+		t.Errorf("an ended link: %d %s", a.Status, a.Body)
+	}
+}
+
+// Names that a spreadsheet would take for formulas are none in the record.
+func TestARecordIsNoFormula(t *testing.T) {
+	w := newWorld(t)
+	stated := contract.IdentityStated
+	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{w.paper("a.txt", "text")}, Identify: &stated})
+	w.Visitor().Want(204, "POST", "/api/visits/"+token, contract.OpenLink{Email: ptr("=cmd@dunlin.example")})
+	record := string(w.luca.Want(200, "GET", "/api/links/"+l.Id.String()+"/record.csv", nil).Body)
+	if !strings.Contains(record, ",'=cmd@dunlin.example,stated,") {
+		t.Error(record)
 	}
 }

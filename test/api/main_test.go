@@ -2,6 +2,7 @@
 package api_test
 
 import (
+	"encoding/json"
 	"fmt"
 	"testing"
 
@@ -28,9 +29,7 @@ func newWorld(t *testing.T, changes ...func(c *server.Config)) *world {
 	w := &world{Kit: k, hanne: k.SignIn("hanne"), luca: k.SignIn("luca"), priya: k.SignIn("priya"), tomasz: k.SignIn("tomasz")}
 	w.top = testkit.Post[contract.DossierRow](w.hanne, 201, "/api/dossiers", contract.NewDossier{Code: "mer-24", Name: "Corran Lass", Kind: "client"}).Id
 	for who, level := range map[string]access.Level{"luca": access.LevelEdit, "priya": access.LevelView} {
-		if err := k.App.Web.Dossiers.AddMember(k.As("hanne"), w.top, k.People[who].ID, level); err != nil {
-			t.Fatal(err)
-		}
+		k.Give("hanne", w.top, who, level)
 	}
 	return w
 }
@@ -55,3 +54,11 @@ func (w *world) link(terms contract.LinkTerms) (contract.Link, string) {
 }
 
 func ptr[T any](v T) *T { return &v }
+
+func read[T any](t *testing.T, a testkit.Answer) (v T) {
+	t.Helper()
+	if err := json.Unmarshal(a.Body, &v); err != nil {
+		t.Fatalf("reading %s: %v", a.Body, err)
+	}
+	return v
+}

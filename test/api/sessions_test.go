@@ -21,7 +21,7 @@ func TestSigningIn(t *testing.T) {
 		t.Errorf("a wrong password answers %s, an unknown address %s", a.Body, b.Body)
 	}
 	right := contract.SignIn{Email: " Ines.Okafor@Halyard-Rook.example"[1:], Password: testkit.Password}
-	s := testkit.Post[contract.Session](c, 200, "/api/session", right)
+	s := *testkit.Post[contract.SignedIn](c, 200, "/api/session", right).Session
 	if s.Person.Name != "Ines Okafor" || s.Person.Initials != "IO" || s.Practice.Name != "Halyard & Rook" {
 		t.Errorf("signed in as %+v", s)
 	}

@@ -9,11 +9,13 @@ import (
 	"strconv"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/uploads"
+	"tabularis/internal/store"
 	"tabularis/internal/testkit"
 	"tabularis/internal/web/contract"
 )
@@ -334,4 +336,82 @@ func TestASessionThatEndsDuringAnUpload(t *testing.T) {
 	if a := w.luca.Want(200, "GET", "/api/documents/"+out.Document.Id.String()+"/content", nil); !bytes.Equal(a.Body, data) {
 		t.Error("content differs")
 	}
+}
+
+// Ten thousand files in one drop, in two hundred folders of one tree: each
+// becomes one document with a number of its own, and the folders are made once.
+func TestTenThousandFilesInOneDrop(t *testing.T) {
+	w := newWorld(t)
+	if w.Processes() > 1 {
+		t.Skip("tried against one server")
+	}
+	const files, folders, atOnce = 10_000, 200, 8
+	var next atomic.Int64
+	var wg sync.WaitGroup
+	for range atOnce {
+		wg.Go(func() {
+			for {
+				i := int(next.Add(1)) - 1
+				if i >= files {
+					return
+				}
+				name := fmt.Sprintf("reading %d.txt", i)
+				if o := w.luca.Upload(w.top, fmt.Sprintf("Readings/Frame %d", i%folders), name, []byte(name)); o.Outcome != "document" {
+					t.Errorf("%s became %s", name, o.Outcome)
+				}
+			}
+		})
+	}
+	wg.Wait()
+	d := w.dossier()
+	if d.Documents != files || len(d.Folders) != folders+2 {
+		t.Errorf("%d documents in %d folders", d.Documents, len(d.Folders))
+	}
+	var numbers, last int
+	if err := w.App.DB.QueryRow(`SELECT count(DISTINCT number), max(number) FROM items WHERE kind = 'document'`).Scan(&numbers, &last); err != nil || numbers != files || last != files {
+		t.Errorf("%d numbers up to %d, %v", numbers, last, err)
+	}
+}
+
+// rules are the usual ones, with a limit of room.
+func rules(room *int64) contract.Rules {
+	return contract.Rules{ColleaguesMakeDossiers: true, GuestsByCode: true, LongestLinkDays: 90, Sensitive: contract.Warn, RoomBytes: room}
+}
+
+// What the practice has no room for is refused before a byte travels, also what
+// others have announced meanwhile; what was announced before still comes in.
+func TestTheRoomOfThePractice(t *testing.T) {
+	w := newWorld(t)
+	appoint(w.Kit, "hanne", store.Administrator)
+	w.hanne = w.SignIn("hanne")
+	w.luca.Upload(w.top, "", "first.txt", noise(600))
+	limit := int64(2000)
+	w.luca.Want(403, "PUT", "/api/practice/rules", rules(&limit))
+	w.hanne.Want(400, "PUT", "/api/practice/rules", rules(ptr(int64(0))))
+	w.hanne.Want(204, "PUT", "/api/practice/rules", rules(&limit))
+	announced := w.luca.Begin(w.top, "", "second.txt", 1000).Header.Get("Location")
+	if a := w.priya.Begin(w.top, "", "third.txt", 500); a.Status != 403 && a.Status != 404 {
+		t.Errorf("who may not add: %d", a.Status)
+	}
+	if a := w.luca.Begin(w.top, "", "third.txt", 500); a.Status != 507 || a.Code() != "practice-full" {
+		t.Errorf("beyond the room: %d %s", a.Status, a.Body)
+	}
+	if a := w.luca.Do("PATCH", announced, bytes.NewReader(noise(1000)), "Tus-Resumable", "1.0.0", "Upload-Offset", "0", "Content-Type", "application/offset+octet-stream"); a.Status != 204 {
+		t.Errorf("what was announced: %d %s", a.Status, a.Body)
+	}
+	// The same content is kept once.
+	w.luca.Upload(w.top, "", "copy.txt", noise(300))
+	if left := testkit.Get[contract.Today](w.luca, "/api/today").RoomLeft; left == nil || *left != 100 {
+		t.Errorf("left: %v", left)
+	}
+	people := testkit.Get[contract.Directory](w.hanne, "/api/people")
+	if people.Room == nil || people.Room.Used != 1900 || *people.Room.Limit != limit {
+		t.Errorf("%+v", people.Room)
+	}
+	fourth := w.luca.Begin(w.top, "", "fourth.txt", 100)
+	if again := w.luca.Begin(w.top, "", "fifth.txt", 1); fourth.Status != 201 || again.Status != 507 {
+		t.Errorf("the last room: %d, then %d", fourth.Status, again.Status)
+	}
+	w.hanne.Want(204, "PUT", "/api/practice/rules", rules(nil))
+	w.luca.Upload(w.top, "", "fifth.txt", noise(5000))
 }

@@ -46,6 +46,17 @@ func TestPagesAreAccessible(t *testing.T) {
 			p.does(p.Press("g"), p.See(".writing"), p.Click(".w[data-term=until]"), p.See(".gloss .days"))
 		}},
 		{"link made", func(p person) { p.does(p.Click("button::Make link"), p.See(".made")) }},
+		{"access for people", func(p person) {
+			p.does(p.opens("/d/MER-24/2"), p.See(".slip h2::Thickness"), p.Click(".heading .btn-primary::Give out"), p.Click("button::To people instead"), p.See(".who-list li"), p.Click(".w[data-term=may]"), p.See(".levels"))
+		}},
+		{"who can open it", func(p person) {
+			p.does(p.opens("/dossiers/MER-24"), p.Click(".reach-word"), p.See(".ways li"))
+		}},
+		{"people", func(p person) {
+			p.does(p.opens("/people"), p.See("tr[data-person]"), p.Click(".btn-primary::Invite"), p.See(".written"))
+		}},
+		{"desk", func(p person) { p.does(p.opens("/desk"), p.See("#content h1::Desk")) }},
+		{"signing in and sessions", func(p person) { p.does(p.opens("/me"), p.See("h2::Where I am signed in")) }},
 		{"outward", func(p person) { p.does(p.opens("/outward"), p.Click("tr[data-link]"), p.See(".record .trail li")) }},
 		{"activity", func(p person) { p.does(p.opens("/activity"), p.See(".e")) }},
 		{"sign-in", func(p person) { p.does(p.opens("/sign-in"), p.See("#email")) }},

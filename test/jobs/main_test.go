@@ -123,9 +123,7 @@ func practice(t *testing.T) (*testkit.Kit, *testkit.Client, uuid.UUID) {
 	k := testkit.New(t)
 	c := k.SignIn("ines")
 	top := testkit.Post[contract.DossierRow](c, 201, "/api/dossiers", contract.NewDossier{Code: "MER-24", Name: "Corran Lass", Kind: "client"}).Id
-	if err := k.App.Web.Dossiers.AddMember(k.As("ines"), top, k.People["hanne"].ID, access.LevelManage); err != nil {
-		t.Fatal(err)
-	}
+	k.Give("ines", top, "hanne", access.LevelManage)
 	reports := testkit.Post[contract.Folder](c, 201, "/api/folders/"+top.String()+"/folders", contract.NewName{Name: "Reports"}).Id
 	c.Upload(reports, "", "Condition survey report.pdf", pdf(4))
 	c.Upload(reports, "", "Thickness.csv", []byte("Frame,Original,Measured\n30,10.0,8.1\n31,10.0,6.9\n"))

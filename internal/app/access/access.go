@@ -1,10 +1,12 @@
 // Package access is the one place where use cases ask whether somebody may. It
-// fetches what core/access decides by; what may not be seen answers like what
-// does not exist.
+// keeps what core/access decides by, as long as the stamps in the database say
+// that it is still true. What may not be seen answers like what does not exist.
 package access
 
 import (
 	"context"
+	"slices"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -15,95 +17,381 @@ import (
 	"tabularis/internal/store"
 )
 
+// Guard decides for the acting person.
+type Guard struct {
+	db   *store.DB
+	kept *keep
+}
+
+// New makes a guard for a database.
+func New(db *store.DB) *Guard { return &Guard{db: db, kept: newKeep()} }
+
 // Sight is an item as the acting person may deal with it.
 type Sight struct {
-	Item store.Item
-	// Path leads from the dossier's top to the item, the item last.
-	Path []uuid.UUID
+	store.Sight
 	Caps access.Caps
+	// Ends is when what the person may do next changes by itself.
+	Ends *time.Time
 }
 
 // Item finds an item for the acting person, who needs the capabilities on it.
-func Item(ctx context.Context, q store.Q, id uuid.UUID, need access.Caps, now time.Time) (Sight, error) {
-	person := act.Who(ctx).Person
-	if person == nil {
-		return Sight{}, fault.SignedOut()
-	}
-	s, err := store.SightOf(ctx, q, id, person.ID)
+func (g *Guard) Item(ctx context.Context, q store.Q, id uuid.UUID, need access.Caps, now time.Time) (Sight, error) {
+	person, err := signedIn(ctx)
 	if err != nil {
 		return Sight{}, err
 	}
-	path, caps, err := decide(s, person.ID, need, now)
+	s, err := store.SightOf(ctx, q, id, now)
 	if err != nil {
 		return Sight{}, err
 	}
-	return Sight{Item: s.Item, Path: path, Caps: caps}, nil
+	return g.decide(ctx, q, s, person.ID, need, now)
 }
 
-// Content finds a version of a document for the acting person, who needs the
-// capabilities on it, together with where its content lies. Number 0 means the
-// counting version.
-func Content(ctx context.Context, q store.Q, id uuid.UUID, number int, need access.Caps, now time.Time) (store.ContentSight, error) {
-	person := act.Who(ctx).Person
-	if person == nil {
-		return store.ContentSight{}, fault.SignedOut()
-	}
-	s, err := store.ContentSightOf(ctx, q, id, person.ID, number)
-	if err != nil {
-		return s, err
-	}
-	_, _, err = decide(s.Sight, person.ID, need, now)
-	return s, err
+// ByCode finds a dossier in which the acting person may see or add something.
+func (g *Guard) ByCode(ctx context.Context, q store.Q, code string, now time.Time) (store.Dossier, error) {
+	d, _, err := g.Open(ctx, q, code, now)
+	return d, err
 }
 
-// decide asks core/access, and refuses what the person may not.
-func decide(s store.Sight, person uuid.UUID, need access.Caps, now time.Time) ([]uuid.UUID, access.Caps, error) {
-	path, grants, err := s.Way()
+// Open is ByCode with all that the person may see.
+func (g *Guard) Open(ctx context.Context, q store.Q, code string, now time.Time) (store.Dossier, *View, error) {
+	d, err := store.DossierByCode(ctx, q, strings.ToUpper(code))
 	if err != nil {
-		return nil, 0, err
+		return d, nil, err
 	}
-	caps := access.Decide(corePath(path), coreGrants(grants), person.String(), now).Caps
-	switch {
-	case !caps.Has(access.See):
+	v, err := g.Mine(ctx, now)
+	if err == nil && !slices.Contains(v.Touched, d.ID) {
 		err = fault.Missing()
-	case !caps.Has(need):
-		err = fault.Refused("do this")
 	}
-	return path, caps, err
+	return d, v, err
 }
 
 // Kind finds an item of a kind, like Item.
-func Kind(ctx context.Context, q store.Q, id uuid.UUID, kind string, need access.Caps, now time.Time) (Sight, error) {
-	s, err := Item(ctx, q, id, need, now)
+func (g *Guard) Kind(ctx context.Context, q store.Q, id uuid.UUID, kind string, need access.Caps, now time.Time) (Sight, error) {
+	s, err := g.Item(ctx, q, id, need, now)
 	if err == nil && s.Item.Kind != kind {
 		err = fault.Missing()
 	}
 	return s, err
 }
 
-// Dossiers lists the ids of the dossiers the acting person is in.
-func Dossiers(ctx context.Context, q store.Q, now time.Time) ([]uuid.UUID, error) {
-	person := act.Who(ctx).Person
-	if person == nil {
-		return nil, fault.SignedOut()
+// Content finds a version of a document for the acting person, who needs the
+// capabilities on it, together with where its content lies. Number 0 means the
+// counting version.
+func (g *Guard) Content(ctx context.Context, q store.Q, id uuid.UUID, number int, need access.Caps, now time.Time) (store.ContentSight, error) {
+	person, err := signedIn(ctx)
+	if err != nil {
+		return store.ContentSight{}, err
 	}
-	ids := []uuid.UUID{}
-	return ids, q.SelectContext(ctx, &ids, `SELECT d.id FROM grants g JOIN dossiers d ON d.id = g.item_id
-		WHERE g.person_id = $1 AND (g.ends_at IS NULL OR g.ends_at > $2)`, person.ID, now)
+	s, err := store.ContentSightOf(ctx, q, id, number, now)
+	if err != nil {
+		return s, err
+	}
+	_, err = g.decide(ctx, q, s.Sight, person.ID, need, now)
+	return s, err
 }
 
-func corePath(ids []uuid.UUID) access.Path {
-	p := make(access.Path, len(ids))
-	for i, id := range ids {
-		p[i] = id.String()
+// ContentBySession is Content for whoever is signed in by the token of a
+// session. Where it finds nothing it does not say whether the session or the
+// document is missing: the caller asks in turn.
+func (g *Guard) ContentBySession(ctx context.Context, token []byte, id uuid.UUID, number int, need access.Caps, now time.Time) (store.ContentSight, error) {
+	s, err := store.SessionSightOf(ctx, g.db, token, id, number, now)
+	if err != nil {
+		return store.ContentSight{}, err
 	}
-	return p
+	if s.NeedsFactor {
+		return store.ContentSight{}, fault.Missing()
+	}
+	_, err = g.decide(ctx, g.db, s.Sight, s.Person, need, now)
+	return s.ContentSight, err
 }
 
-func coreGrants(rows []store.Grant) []access.Grant {
-	gs := make([]access.Grant, len(rows))
-	for i, r := range rows {
-		gs[i] = access.Grant{ID: r.ID.String(), Person: r.PersonID.String(), Item: r.ItemID.String(), Level: access.Level(r.Level), Ends: r.EndsAt}
+func signedIn(ctx context.Context) (*store.Person, error) {
+	if p := act.Who(ctx).Person; p != nil {
+		return p, nil
 	}
-	return gs
+	return nil, fault.SignedOut()
+}
+
+// decide asks core/access, and refuses what the person may not.
+func (g *Guard) decide(ctx context.Context, q store.Q, s store.Sight, person uuid.UUID, need access.Caps, now time.Time) (Sight, error) {
+	f, c, err := g.at(ctx, q, s.DossierID, s.Stamps)
+	if err != nil {
+		return Sight{}, err
+	}
+	d := f.Decide(access.ID(s.Root), c.Subjects(access.ID(person)), now)
+	sight := Sight{Sight: s, Caps: d.Caps, Ends: d.Ends}
+	own := s.CreatedBy == person && s.Item.Kind == store.Document
+	if own && !d.Caps.Has(access.See) && d.Caps.Has(access.Add) {
+		// Whoever may only add keeps what they added themselves in sight.
+		sight.Caps |= access.See | access.Download
+	}
+	switch {
+	case !d.Sees(own || s.Item.Kind == store.Folder):
+		err = fault.Missing()
+	case !sight.Caps.Has(need):
+		err = fault.Refused("do this")
+	}
+	return sight, err
+}
+
+// May decides on a root of a dossier, without refusing.
+func (v *View) May(root, dossier uuid.UUID, now time.Time) access.Decision {
+	f := v.forests[dossier]
+	if f == nil {
+		return access.Decision{}
+	}
+	return f.Decide(access.ID(root), v.subjects, now)
+}
+
+// Door counts who can open a dossier.
+func (v *View) Door(dossier uuid.UUID, now time.Time) access.Door {
+	return v.DoorOf(dossier, dossier, now)
+}
+
+// DoorOf counts who can open the items of a root.
+func (v *View) DoorOf(root, dossier uuid.UUID, now time.Time) access.Door {
+	f := v.forests[dossier]
+	if f == nil {
+		return access.Door{}
+	}
+	return f.Door(access.ID(root), v.circles, now)
+}
+
+// Closed reports whether an item is closed.
+func (v *View) Closed(item, dossier uuid.UUID) bool {
+	f := v.forests[dossier]
+	return f != nil && item != dossier && f.Zone(access.ID(item)) == access.ID(item)
+}
+
+// Company lists the people who have access in one of the dossiers that the
+// person sees something of.
+func (v *View) Company() []access.ID {
+	var subjects []access.Subject
+	for _, d := range v.Touched {
+		subjects = append(subjects, v.forests[d].Subjects()...)
+	}
+	return v.circles.Everybody(subjects)
+}
+
+// Shows reports whether an event may be seen.
+func (v *View) Shows(e store.NamedEvent) bool {
+	return e.Root != nil && e.Zone != nil && v.Reading.Holds(access.ID(*e.Zone), access.ID(*e.Root))
+}
+
+// View is all that the acting person may see, as it was at its stamp.
+type View struct {
+	Person  uuid.UUID
+	Reading access.Reading
+	// Touched are the dossiers in which the person may see or add something.
+	Touched []uuid.UUID
+	sum     int64
+
+	subjects []access.Subject
+	circles  *access.Circles
+	forests  map[uuid.UUID]*access.Forest
+}
+
+// Readable is the view as the store takes it.
+func (v *View) Readable() store.Readable {
+	return store.Readable{Zones: ids(v.Reading.Zones), Roots: ids(v.Reading.Roots), Dossiers: store.IDs(v.Touched), Sum: v.sum}
+}
+
+// Holds reports whether news of an item concern somebody with this view.
+func (v *View) Holds(n store.News) bool {
+	return v.Reading.Holds(access.ID(n.Zone), access.ID(n.Root))
+}
+
+// Same reports whether both views show the same, allow the same and know the
+// same people.
+func (v *View) Same(o *View) bool {
+	sameIDs := func(a, b []access.ID) bool {
+		set := make(map[access.ID]bool, len(a))
+		for _, id := range a {
+			set[id] = true
+		}
+		return len(a) == len(b) && !slices.ContainsFunc(b, func(id access.ID) bool { return !set[id] })
+	}
+	if !sameIDs(v.Reading.Zones, o.Reading.Zones) || !sameIDs(v.Reading.Roots, o.Reading.Roots) || len(v.Touched) != len(o.Touched) || v.circles != o.circles {
+		return false
+	}
+	for _, d := range v.Touched {
+		if v.forests[d] != o.forests[d] {
+			return false
+		}
+	}
+	return true
+}
+
+func ids(all []access.ID) []string {
+	out := make([]string, len(all))
+	for i, id := range all {
+		out[i] = uuid.UUID(id).String()
+	}
+	return out
+}
+
+// View gives fn what the acting person may see. fn reads a list by it and says
+// how many rows it found; where it found none because the view was no longer
+// true, it is called again.
+func (g *Guard) View(ctx context.Context, now time.Time, fn func(v *View) (rows int, err error)) error {
+	person, err := signedIn(ctx)
+	if err != nil {
+		return err
+	}
+	for try := 0; ; try++ {
+		v, err := g.view(ctx, person.ID, now, try > 0)
+		if err != nil {
+			return err
+		}
+		rows, err := fn(v)
+		if err != nil || rows > 0 {
+			return err
+		}
+		sum, err := store.StampSum(ctx, g.db)
+		if err != nil || sum == v.sum {
+			return err
+		}
+	}
+}
+
+// Mine is the view without a list.
+func (g *Guard) Mine(ctx context.Context, now time.Time) (*View, error) {
+	person, err := signedIn(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return g.view(ctx, person.ID, now, true)
+}
+
+// Dossier returns a dossier's access and who belongs to which groups, as they
+// are now.
+func (g *Guard) Dossier(ctx context.Context, q store.Q, dossier uuid.UUID) (*access.Forest, *access.Circles, error) {
+	s, err := store.StampsOf(ctx, q, dossier)
+	if err != nil {
+		return nil, nil, err
+	}
+	return g.at(ctx, q, dossier, s)
+}
+
+// at returns a dossier's access and the groups at stamps that were just read.
+func (g *Guard) at(ctx context.Context, q store.Q, dossier uuid.UUID, s store.Stamps) (*access.Forest, *access.Circles, error) {
+	f, err := g.forest(ctx, q, dossier, s.Dossier)
+	if err != nil {
+		return nil, nil, err
+	}
+	c, err := g.circles(ctx, q, s.People)
+	return f, c, err
+}
+
+// Circles returns who belongs to which groups, as it is now.
+func (g *Guard) Circles(ctx context.Context, q store.Q) (*access.Circles, error) {
+	s, err := store.StampsOf(ctx, q, store.PeopleStamp)
+	if err != nil {
+		return nil, err
+	}
+	return g.circles(ctx, q, s.People)
+}
+
+// Door counts who can open the items of a root: colleagues, and people outside.
+func (g *Guard) Door(ctx context.Context, q store.Q, s store.Sight, root uuid.UUID, now time.Time) (access.Door, error) {
+	f, c, err := g.at(ctx, q, s.DossierID, s.Stamps)
+	if err != nil {
+		return access.Door{}, err
+	}
+	return g.kept.door(doorKey{s.DossierID, root, s.Stamps}, now, func() access.Door { return f.Door(access.ID(root), c, now) }), nil
+}
+
+// Root is one of a dossier's roots with its zone, and who can open its items.
+type Root struct {
+	ID, Zone uuid.UUID
+	Door     access.Door
+}
+
+// Root describes one of the dossier's roots.
+func (g *Guard) Root(ctx context.Context, q store.Q, s store.Sight, root uuid.UUID, now time.Time) (Root, error) {
+	f, err := g.forest(ctx, q, s.DossierID, s.Stamps.Dossier)
+	if err != nil {
+		return Root{}, err
+	}
+	door, err := g.Door(ctx, q, s, root, now)
+	return Root{root, uuid.UUID(f.Zone(access.ID(root))), door}, err
+}
+
+// Part finds a folder that the acting person may see, add to, or see something
+// in, and says which of its documents they may see.
+func (g *Guard) Part(ctx context.Context, q store.Q, folder uuid.UUID, now time.Time) (Sight, store.Part, error) {
+	person, err := signedIn(ctx)
+	if err != nil {
+		return Sight{}, store.Part{}, err
+	}
+	s, err := store.SightOf(ctx, q, folder, now)
+	if err != nil {
+		return Sight{}, store.Part{}, err
+	}
+	if s.Item.Kind != store.Folder {
+		return Sight{}, store.Part{}, fault.Missing()
+	}
+	f, c, err := g.at(ctx, q, s.DossierID, s.Stamps)
+	if err != nil {
+		return Sight{}, store.Part{}, err
+	}
+	subjects := c.Subjects(access.ID(person.ID))
+	d, reading := f.Decide(access.ID(s.Root), subjects, now), f.Reading(subjects, now)
+	part := store.Part{Stamps: s.Stamps, Dossier: s.DossierID}
+	switch {
+	case d.Caps.Has(access.See):
+		part.Except = uuids(f.Hidden(access.ID(folder), reading))
+	case d.Caps.Has(access.Add):
+		part.By = &person.ID
+	default:
+		if part.Only = uuids(f.Single(access.ID(folder), reading)); len(part.Only) == 0 {
+			return Sight{}, store.Part{}, fault.Missing()
+		}
+	}
+	return Sight{Sight: s, Caps: d.Caps, Ends: d.Ends}, part, nil
+}
+
+func uuids(all []access.ID) []uuid.UUID {
+	out := make([]uuid.UUID, len(all))
+	for i, id := range all {
+		out[i] = uuid.UUID(id)
+	}
+	return out
+}
+
+// Under lists the documents in a folder and below on which the acting person
+// has the capabilities.
+func (g *Guard) Under(ctx context.Context, q store.Q, folder Sight, need access.Caps, now time.Time) ([]store.PlacedItem, error) {
+	person, err := signedIn(ctx)
+	if err != nil {
+		return nil, err
+	}
+	all, err := store.DocumentsUnder(ctx, q, folder.ID)
+	if err != nil {
+		return nil, err
+	}
+	f, c, err := g.Dossier(ctx, q, folder.DossierID)
+	if err != nil {
+		return nil, err
+	}
+	subjects, may := c.Subjects(access.ID(person.ID)), map[uuid.UUID]bool{}
+	return slices.DeleteFunc(all, func(d store.PlacedItem) bool {
+		ok, known := may[d.Root]
+		if !known {
+			ok = f.Decide(access.ID(d.Root), subjects, now).Caps.Has(need)
+			may[d.Root] = ok
+		}
+		return !ok
+	}), nil
+}
+
+// Of is what somebody may see, and in how many dossiers: for those who
+// administer accounts, who learn no more than these figures.
+func (g *Guard) Of(ctx context.Context, person uuid.UUID, now time.Time) (store.Readable, int, error) {
+	v, err := g.view(ctx, person, now, true)
+	if err != nil {
+		return store.Readable{}, 0, err
+	}
+	return v.Readable(), len(v.Touched), nil
 }

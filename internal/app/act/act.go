@@ -25,6 +25,8 @@ type Actor struct {
 	Person  *store.Person
 	Network string
 	Agent   string
+	// NeedsFactor says that the person has to set up a second factor first.
+	NeedsFactor bool
 	// Language is that of the page which asks: "en" or "de".
 	Language string
 }
@@ -107,7 +109,8 @@ func (r *Runner) once(ctx context.Context, fn func(tx *Tx) error) error {
 
 // Event is what an act tells of itself; who, when and from where are added.
 type Event struct {
-	Kind    string
+	Kind string
+	// Dossier is nil for what concerns the practice.
 	Dossier uuid.UUID
 	Item    *uuid.UUID
 	Version int
@@ -119,9 +122,12 @@ type Event struct {
 
 // Record appends the event. It comes last in an act: it takes the dossier's row.
 func (tx *Tx) Record(ctx context.Context, e Event) error {
-	row := store.Event{At: tx.Now, Kind: e.Kind, Outside: e.Outside, DossierID: e.Dossier, ItemID: e.Item, LinkID: e.Link, Network: tx.Actor.Network, Agent: tx.Actor.Agent}
+	row := store.Event{At: tx.Now, Kind: e.Kind, Outside: e.Outside, ItemID: e.Item, LinkID: e.Link, Network: tx.Actor.Network, Agent: tx.Actor.Agent}
 	if tx.Actor.Person != nil && !e.Outside {
-		row.PersonID = &tx.Actor.Person.ID
+		row.PersonID, row.By = &tx.Actor.Person.ID, tx.Actor.Person.Name
+	}
+	if e.Dossier != uuid.Nil {
+		row.DossierID = &e.Dossier
 	}
 	if e.Version > 0 {
 		row.Version = &e.Version

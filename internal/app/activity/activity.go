@@ -3,23 +3,26 @@ package activity
 
 import (
 	"context"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
 
-	"tabularis/core/access"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/app/links"
+	"tabularis/internal/app/people"
+	"tabularis/internal/app/sharing"
 	"tabularis/internal/store"
 )
 
 // Service shows what happened.
 type Service struct {
 	Acts     *act.Runner
+	Access   *guard.Guard
 	Dossiers *dossiers.Service
+	People   *people.Service
+	Sharing  *sharing.Service
 	Links    *links.Service
 }
 
@@ -46,34 +49,36 @@ var kinds = map[string][]string{
 	"links":     {"link"},
 }
 
-// Stream reads events of the acting person's dossiers.
+// Stream reads the events that the acting person may see.
 func (s *Service) Stream(ctx context.Context, f Filter) (Stream, error) {
 	now := s.Acts.Now()
-	mine, err := guard.Dossiers(ctx, s.Acts.DB, now)
-	if err != nil {
-		return Stream{}, err
-	}
-	from := mine
+	want := store.EventFilter{Person: f.Person, Outside: f.About == "outside", Prefixes: kinds[f.About], Since: f.Since, Before: f.Before, Limit: f.Limit + 1}
 	if f.Dossier != "" {
-		d, err := store.DossierByCode(ctx, s.Acts.DB, strings.ToUpper(f.Dossier))
+		d, err := s.Access.ByCode(ctx, s.Acts.DB, f.Dossier, now)
 		if err != nil {
 			return Stream{}, err
 		}
-		if _, err := guard.Item(ctx, s.Acts.DB, d.ID, access.See, now); err != nil {
-			return Stream{}, err
-		}
-		from = []uuid.UUID{d.ID}
+		want.Dossier = d.ID
 	}
 	var out Stream
-	out.Events, err = store.Events(ctx, s.Acts.DB, store.EventFilter{Dossiers: from, Person: f.Person, Outside: f.About == "outside", Prefixes: kinds[f.About], Since: f.Since, Before: f.Before, Limit: f.Limit + 1})
-	if err != nil {
+	var err error
+	if out.Events, err = s.events(ctx, want, now); err != nil {
 		return Stream{}, err
 	}
 	if len(out.Events) > f.Limit {
 		out.Events, out.More = out.Events[:f.Limit], true
 	}
-	out.People, err = store.Colleagues(ctx, s.Acts.DB, mine)
+	out.People, err = s.People.Known(ctx)
 	return out, err
+}
+
+func (s *Service) events(ctx context.Context, want store.EventFilter, now time.Time) (all []store.NamedEvent, err error) {
+	return all, s.Access.View(ctx, now, func(v *guard.View) (n int, err error) {
+		r := v.Readable()
+		want.Readable = &r
+		all, err = store.Events(ctx, s.Acts.DB, want)
+		return len(all), err
+	})
 }
 
 // Today is the landing page.
@@ -81,11 +86,21 @@ type Today struct {
 	Dossiers []dossiers.Summary
 	News     []store.NamedEvent
 	EndsSoon []links.Shown
-	Bytes    int64
+	// AccessEnds is access that ends within three days, Requests who asks to be
+	// let in.
+	AccessEnds []store.ShownGrant
+	Requests   []store.Request
+	Bytes      int64
+	// RoomLeft is how much more the practice may keep, for its own people; nil
+	// without a limit.
+	RoomLeft *int64
 }
 
 // soon is how far ahead ends are shown: to the end of the fourteenth day.
 const soon = 15 * 24 * time.Hour
+
+// accessSoon is how long before its end access is shown.
+const accessSoon = 3 * 24 * time.Hour
 
 // Today gathers the acting person's dossiers, what others did lately, and the
 // links that end within two weeks.
@@ -95,12 +110,17 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 	if t.Dossiers, err = s.Dossiers.Mine(ctx); err != nil {
 		return t, err
 	}
-	ids := make([]uuid.UUID, len(t.Dossiers))
-	for i, d := range t.Dossiers {
-		ids[i] = d.ID
+	for _, d := range t.Dossiers {
 		t.Bytes += d.Bytes
 	}
-	events, err := store.Events(ctx, s.Acts.DB, store.EventFilter{Dossiers: ids, Limit: 60})
+	if act.Who(ctx).Person.Inside() {
+		room, err := store.RoomOf(ctx, s.Acts.DB)
+		if err != nil {
+			return t, err
+		}
+		t.RoomLeft = room.Left()
+	}
+	events, err := s.events(ctx, store.EventFilter{Limit: 60}, s.Acts.Now())
 	if err != nil {
 		return t, err
 	}
@@ -110,7 +130,7 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 			t.News = append(t.News, e)
 		}
 	}
-	open, err := s.Links.List(ctx, false, "")
+	open, err := s.Links.List(ctx, false, false, "")
 	if err != nil {
 		return t, err
 	}
@@ -119,5 +139,9 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 			t.EndsSoon = append(t.EndsSoon, l)
 		}
 	}
-	return t, nil
+	if t.AccessEnds, err = s.Sharing.EndsSoon(ctx, accessSoon); err != nil {
+		return t, err
+	}
+	t.Requests, err = s.Sharing.Requests(ctx)
+	return t, err
 }

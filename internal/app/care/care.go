@@ -97,6 +97,11 @@ func (s *Service) Verify(ctx context.Context) (Report, error) {
 	if r.Wrong, err = store.WrongItems(ctx, s.Acts.DB); err != nil {
 		return r, err
 	}
+	scopes, err := store.WrongScopes(ctx, s.Acts.DB)
+	if err != nil {
+		return r, err
+	}
+	r.Wrong = append(r.Wrong, scopes...)
 	var places []uuid.UUID
 	if err := s.Content.Places(func(place uuid.UUID, _ time.Time) error { places = append(places, place); return nil }); err != nil {
 		return r, err

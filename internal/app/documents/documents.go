@@ -31,6 +31,7 @@ const KeyPurpose = "blob"
 // Service shows documents.
 type Service struct {
 	Acts    *act.Runner
+	Access  *guard.Guard
 	Content *content.Store
 	Keys    *secret.Keys
 }
@@ -41,8 +42,10 @@ type Slip struct {
 	Code       string
 	FolderName string
 	Caps       access.Caps
+	Door       access.Door
+	Closed     bool
+	Ends       *time.Time
 	Versions   []store.NamedVersion
-	Members    []store.MemberRow
 	Links      []store.ListedLink
 	Events     []store.NamedEvent
 	EventCount int
@@ -64,12 +67,12 @@ func coreVersions(rows []store.NamedVersion) []versions.Version {
 // Open shows a document.
 func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 	q, now := s.Acts.DB, s.Acts.Now()
-	sight, err := guard.Kind(ctx, q, id, store.Document, access.See, now)
+	sight, err := s.Access.Kind(ctx, q, id, store.Document, access.See, now)
 	if err != nil {
 		return Slip{}, err
 	}
-	slip := Slip{Item: sight.Item, Caps: sight.Caps}
-	if err := q.GetContext(ctx, &slip.Code, `SELECT code FROM dossiers WHERE id = $1`, sight.Item.DossierID); err != nil {
+	slip := Slip{Item: sight.Item, Code: sight.Code, Caps: sight.Caps, Closed: sight.Zone == id, Ends: sight.Ends}
+	if slip.Door, err = s.Access.Door(ctx, q, sight.Sight, sight.Root, now); err != nil {
 		return Slip{}, err
 	}
 	if err := q.GetContext(ctx, &slip.FolderName, `SELECT name FROM items WHERE id = $1`, sight.Item.ParentID); err != nil {
@@ -78,10 +81,11 @@ func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 	if slip.Versions, err = store.VersionsOf(ctx, q, id); err != nil {
 		return Slip{}, err
 	}
-	if slip.Members, err = store.MembersOf(ctx, q, sight.Path[0], now); err != nil {
+	path, err := store.ZonePathOf(ctx, q, id)
+	if err != nil {
 		return Slip{}, err
 	}
-	if slip.Links, err = store.LinksReaching(ctx, q, id, sight.Path, now, 50); err != nil {
+	if slip.Links, err = store.LinksReaching(ctx, q, id, path, false, now, 50); err != nil {
 		return Slip{}, err
 	}
 	if slip.Events, err = store.Events(ctx, q, store.EventFilter{Item: id, Limit: 30}); err != nil {
@@ -102,11 +106,11 @@ func (p Place) Ref() string { return register.Ref{Code: p.Code, Number: *p.Numbe
 
 // PlaceOf finds where a document stands that the acting person may see.
 func (s *Service) PlaceOf(ctx context.Context, id uuid.UUID) (Place, error) {
-	sight, err := guard.Kind(ctx, s.Acts.DB, id, store.Document, access.See, s.Acts.Now())
+	sight, err := s.Access.Kind(ctx, s.Acts.DB, id, store.Document, access.See, s.Acts.Now())
 	if err != nil {
 		return Place{}, err
 	}
-	return s.place(ctx, sight.Item)
+	return Place{sight.Item, sight.Code}, nil
 }
 
 func (s *Service) place(ctx context.Context, i store.Item) (Place, error) {
@@ -133,7 +137,11 @@ func (s *Service) Find(ctx context.Context, words []string, limit int) ([]Place,
 	for i, w := range words {
 		keys[i] = names.Key(w)
 	}
-	items, err := store.FindDocuments(ctx, s.Acts.DB, act.Who(ctx).Person.ID, keys, s.Acts.Now(), limit)
+	var items []store.Item
+	err := s.Access.View(ctx, s.Acts.Now(), func(v *guard.View) (n int, err error) {
+		items, err = store.FindDocuments(ctx, s.Acts.DB, v.Readable(), keys, limit)
+		return len(items), err
+	})
 	if err != nil {
 		return nil, err
 	}
@@ -157,7 +165,22 @@ type File struct {
 
 // File opens a version's content; number 0 means the counting one.
 func (s *Service) File(ctx context.Context, id uuid.UUID, number int) (File, error) {
-	sighted, err := guard.Content(ctx, s.Acts.DB, id, number, access.Download, s.Acts.Now())
+	return s.open(ctx, id, number, access.Download)
+}
+
+// FileBySession is File for whoever is signed in by the token of a session; see
+// access.Guard.ContentBySession.
+func (s *Service) FileBySession(ctx context.Context, token string, id uuid.UUID, number int) (File, error) {
+	sighted, err := s.Access.ContentBySession(ctx, secret.Hash(token), id, number, access.Download, s.Acts.Now())
+	if err != nil {
+		return File{}, err
+	}
+	r, err := s.read(sighted.Blob())
+	return File{sighted.Item, sighted.Version(), r}, err
+}
+
+func (s *Service) open(ctx context.Context, id uuid.UUID, number int, need access.Caps) (File, error) {
+	sighted, err := s.Access.Content(ctx, s.Acts.DB, id, number, need, s.Acts.Now())
 	if err != nil {
 		return File{}, err
 	}
@@ -190,7 +213,7 @@ func (s *Service) read(b store.Blob) (*content.Reader, error) {
 
 // Preview prepares the text of a version for looking at it.
 func (s *Service) Preview(ctx context.Context, id uuid.UUID, number int) (preview.Prepared, error) {
-	f, err := s.File(ctx, id, number)
+	f, err := s.open(ctx, id, number, access.See)
 	if err != nil {
 		return preview.Prepared{}, err
 	}
@@ -219,7 +242,7 @@ func (s *Service) Choose(ctx context.Context, ids []uuid.UUID) (Chosen, error) {
 	}
 	var c Chosen
 	for _, id := range slices.Compact(ids) {
-		sight, err := guard.Item(ctx, s.Acts.DB, id, access.Download, s.Acts.Now())
+		sight, err := s.Access.Item(ctx, s.Acts.DB, id, access.Download, s.Acts.Now())
 		if err != nil {
 			return Chosen{}, err
 		}
@@ -230,7 +253,7 @@ func (s *Service) Choose(ctx context.Context, ids []uuid.UUID) (Chosen, error) {
 			c.Entries = append(c.Entries, s.Entry(ctx, store.PlacedItem{Item: sight.Item}, sight.Item.SHA256))
 			continue
 		}
-		below, err := store.DocumentsUnder(ctx, s.Acts.DB, id)
+		below, err := s.Access.Under(ctx, s.Acts.DB, sight, access.Download, s.Acts.Now())
 		if err != nil {
 			return Chosen{}, err
 		}
@@ -260,7 +283,7 @@ func (s *Service) Entry(ctx context.Context, d store.PlacedItem, sha256 []byte) 
 func (s *Service) Separate(ctx context.Context, id uuid.UUID, number int) (Place, error) {
 	var made store.Item
 	err := s.Acts.Do(ctx, func(tx *act.Tx) error {
-		sight, err := guard.Kind(ctx, tx, id, store.Document, access.Add|access.Change, tx.Now)
+		sight, err := s.Access.Kind(ctx, tx, id, store.Document, access.Add|access.Change, tx.Now)
 		if err != nil {
 			return err
 		}

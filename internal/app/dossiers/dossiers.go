@@ -3,9 +3,9 @@ package dossiers
 
 import (
 	"context"
-	"encoding/base64"
-	"encoding/json"
+	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -21,34 +21,57 @@ import (
 )
 
 // Service makes and shows dossiers.
-type Service struct{ Acts *act.Runner }
+type Service struct {
+	Acts   *act.Runner
+	Access *guard.Guard
+}
 
-// Summary is a dossier in a list, with its last event if there is one.
+// Summary is a dossier in a list, with its last event if there is one that may
+// be seen.
 type Summary struct {
 	store.DossierSummary
+	Door access.Door
 	Last *store.NamedEvent
 }
 
-// Mine lists the acting person's dossiers, last event first.
-func (s *Service) Mine(ctx context.Context) ([]Summary, error) { return s.list(ctx, nil) }
+// Mine lists the dossiers in which the acting person may see or add something,
+// last event first, without their own desk.
+func (s *Service) Mine(ctx context.Context) ([]Summary, error) {
+	all, err := s.list(ctx, uuid.Nil)
+	me := act.Who(ctx).Person
+	return slices.DeleteFunc(all, func(d Summary) bool { return d.Kind == store.Desk && d.CreatedBy == me.ID }), err
+}
 
-func (s *Service) list(ctx context.Context, codes []string) ([]Summary, error) {
-	rows, err := store.DossiersOf(ctx, s.Acts.DB, act.Who(ctx).Person.ID, s.Acts.Now(), codes)
-	if err != nil {
-		return nil, err
-	}
-	ids := make([]int64, len(rows))
+func (s *Service) list(ctx context.Context, only uuid.UUID) ([]Summary, error) {
+	now := s.Acts.Now()
+	var out []Summary
+	return out, s.Access.View(ctx, now, func(v *guard.View) (int, error) {
+		of := v.Touched
+		if only != uuid.Nil {
+			of = []uuid.UUID{only}
+		}
+		rows, err := store.Summaries(ctx, s.Acts.DB, v.Readable(), of, now)
+		if err != nil {
+			return 0, err
+		}
+		out, err = s.complete(ctx, v, rows, now)
+		return len(rows), err
+	})
+}
+
+func (s *Service) complete(ctx context.Context, v *guard.View, rows []store.DossierSummary, now time.Time) ([]Summary, error) {
+	last := make([]int64, len(rows))
 	for i, r := range rows {
-		ids[i] = r.LastEventID
+		last[i] = r.LastEventID
 	}
-	events, err := store.EventsByID(ctx, s.Acts.DB, ids)
+	events, err := store.EventsByID(ctx, s.Acts.DB, last)
 	if err != nil {
 		return nil, err
 	}
 	out := make([]Summary, len(rows))
 	for i, r := range rows {
-		out[i] = Summary{DossierSummary: r}
-		if e, ok := events[r.LastEventID]; ok {
+		out[i] = Summary{DossierSummary: r, Door: v.Door(r.ID, now)}
+		if e, ok := events[r.LastEventID]; ok && v.Shows(e) {
 			out[i].Last = &e
 		}
 	}
@@ -64,6 +87,9 @@ type New struct {
 // wrong form, codes that are taken, and unsound names.
 func (s *Service) Make(ctx context.Context, n New) (Summary, error) {
 	who := act.Who(ctx).Person
+	if err := s.mayMake(ctx, who); err != nil {
+		return Summary{}, err
+	}
 	code, err := register.Code("code", n.Code)
 	if err != nil {
 		return Summary{}, err
@@ -75,322 +101,164 @@ func (s *Service) Make(ctx context.Context, n New) (Summary, error) {
 	if n.Kind != "client" && n.Kind != "internal" {
 		return Summary{}, fault.Field("kind", "kind-unknown", "a dossier is of the kind client or internal")
 	}
+	if strings.HasPrefix(code, "DESK-") {
+		return Summary{}, &fault.Error{Kind: fault.Invalid, Code: "code-reserved", Field: "code", Detail: "codes that begin with DESK- are for desks"}
+	}
 	id := uuid.Must(uuid.NewV7())
 	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
-		d := store.Dossier{ID: id, Code: code, Name: name, Subject: strings.TrimSpace(n.Subject), Client: strings.TrimSpace(n.Client), Kind: n.Kind, CreatedBy: who.ID, CreatedAt: tx.Now}
-		if err := store.AddDossier(ctx, tx, d); err != nil {
-			if store.Collides(err, store.CodesIndex) {
-				return codeTaken(code)
-			}
-			return err
-		}
-		top := store.Item{ID: id, DossierID: id, Kind: store.Folder, Name: name, NameKey: names.Key(name), CreatedBy: who.ID, CreatedAt: tx.Now}
-		if err := store.AddItem(ctx, tx, top); err != nil {
-			return err
-		}
-		g := store.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: id, PersonID: who.ID, Level: string(access.LevelManage), CreatedBy: &who.ID, CreatedAt: tx.Now}
-		if err := store.AddGrant(ctx, tx, g); err != nil {
-			return err
-		}
-		return tx.Record(ctx, act.Event{Kind: "dossier.made", Dossier: id, Data: map[string]string{"name": name}})
+		return s.add(ctx, tx, store.Dossier{ID: id, Code: code, Name: name, Subject: strings.TrimSpace(n.Subject), Client: strings.TrimSpace(n.Client), Kind: n.Kind, CreatedBy: who.ID, CreatedAt: tx.Now})
 	})
 	if err != nil {
 		return Summary{}, err
 	}
-	made, err := s.list(ctx, []string{code})
-	if err != nil || len(made) == 0 {
-		return Summary{}, fmt.Errorf("reading the new dossier: %w", err)
+	return s.one(ctx, id)
+}
+
+// add adds a dossier that whoever made it manages.
+func (s *Service) add(ctx context.Context, tx *act.Tx, d store.Dossier) error {
+	if err := store.AddDossier(ctx, tx, d); err != nil {
+		if store.Collides(err, store.CodesIndex) {
+			return codeTaken(d.Code)
+		}
+		return err
 	}
-	return made[0], nil
+	top := store.Item{ID: d.ID, DossierID: d.ID, Kind: store.Folder, Name: d.Name, NameKey: names.Key(d.Name), CreatedBy: d.CreatedBy, CreatedAt: tx.Now}
+	if err := store.AddItem(ctx, tx, top); err != nil {
+		return err
+	}
+	g := store.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: d.ID, SubjectID: d.CreatedBy, Level: string(access.LevelManage), CreatedBy: &d.CreatedBy, CreatedAt: tx.Now}
+	if err := store.AddGrant(ctx, tx, g); err != nil {
+		return err
+	}
+	if err := tx.Record(ctx, act.Event{Kind: "dossier.made", Dossier: d.ID, Data: map[string]string{"name": d.Name}}); err != nil {
+		return err
+	}
+	return store.Bump(ctx, tx, d.ID)
+}
+
+func (s *Service) one(ctx context.Context, id uuid.UUID) (Summary, error) {
+	all, err := s.list(ctx, id)
+	if err != nil || len(all) == 0 {
+		return Summary{}, errors.Join(fault.Missing(), err)
+	}
+	return all[0], nil
+}
+
+// Desk returns the acting person's private dossier, and makes it where there is
+// none. Guests have no desk.
+func (s *Service) Desk(ctx context.Context) (Summary, error) {
+	who := act.Who(ctx).Person
+	if !who.Inside() {
+		return Summary{}, fault.Refused("have a desk")
+	}
+	desk, err := store.DeskOf(ctx, s.Acts.DB, who.ID)
+	if fault.Is(err, fault.NotFound) {
+		id := uuid.Must(uuid.NewV7())
+		err = s.Acts.Do(ctx, func(tx *act.Tx) error {
+			number, err := store.NextDesk(ctx, tx)
+			if err != nil {
+				return err
+			}
+			return s.add(ctx, tx, store.Dossier{ID: id, Code: fmt.Sprintf("DESK-%d", number), Name: "Desk of " + who.Name, Kind: store.Desk, CreatedBy: who.ID, CreatedAt: tx.Now})
+		})
+		if store.Collides(err, store.DesksIndex) {
+			// Somebody else signed in as the same person was quicker.
+			return s.Desk(ctx)
+		}
+		desk.ID = id
+	}
+	if err != nil {
+		return Summary{}, err
+	}
+	return s.one(ctx, desk.ID)
 }
 
 func codeTaken(code string) error {
 	return &fault.Error{Kind: fault.Conflict, Code: "code-taken", Field: "code", Detail: "the code " + code + " is in use; codes are never used again"}
 }
 
-// AddMember lets a person into a dossier at a level.
-func (s *Service) AddMember(ctx context.Context, dossier, person uuid.UUID, level access.Level) error {
-	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		if _, err := guard.Kind(ctx, tx, dossier, store.Folder, access.Manage, tx.Now); err != nil {
-			return err
-		}
-		member, err := store.PersonByID(ctx, tx, person)
-		if err != nil {
-			return err
-		}
-		g := store.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: dossier, PersonID: person, Level: string(level), CreatedBy: &tx.Actor.Person.ID, CreatedAt: tx.Now}
-		if err := store.AddGrant(ctx, tx, g); err != nil {
-			return err
-		}
-		return tx.Record(ctx, act.Event{Kind: "member.added", Dossier: dossier, Data: map[string]string{"person": member.Name, "level": string(level)}})
-	})
-}
-
-// FolderLine is a folder in the contents of a dossier. Below and Size
-// count what is in it and below, Links the open links to this very folder.
-type FolderLine struct {
-	store.Item
-	Number string
-	Depth  int
-	Below  int
-	Size   int64
-	Links  int
+// mayMake refuses guests, and colleagues where the practice keeps the making of
+// dossiers to its administrators.
+func (s *Service) mayMake(ctx context.Context, who *store.Person) error {
+	practice, err := store.ThePractice(ctx, s.Acts.DB)
+	if err == nil && (!who.Inside() || !who.Administers() && !practice.ColleaguesMakeDossiers) {
+		err = fault.Refused("make dossiers")
+	}
+	return err
 }
 
 // Opened is a dossier with its contents, the top first.
 type Opened struct {
 	store.Dossier
-	Members []store.MemberRow
 	Folders []FolderLine
 	Caps    access.Caps
+	// Branch says that only a part of the dossier may be seen.
+	Branch bool
+	Ends   *time.Time
 }
 
-// Open shows a dossier by its code.
+// Open shows a dossier by its code to whoever may see or add something in it.
 func (s *Service) Open(ctx context.Context, code string) (Opened, error) {
 	q, now := s.Acts.DB, s.Acts.Now()
-	d, err := store.DossierByCode(ctx, q, strings.ToUpper(code))
+	d, v, err := s.Access.Open(ctx, q, code, now)
 	if err != nil {
 		return Opened{}, err
 	}
-	sight, err := guard.Item(ctx, q, d.ID, access.See, now)
-	if err != nil {
-		return Opened{}, err
-	}
-	o := Opened{Dossier: d, Caps: sight.Caps}
-	if o.Members, err = store.MembersOf(ctx, q, d.ID, now); err != nil {
-		return Opened{}, err
-	}
-	o.Folders, err = contents(ctx, q, d.ID, now)
+	o := Opened{Dossier: d}
+	may := v.May(d.ID, d.ID, now)
+	o.Caps, o.Branch, o.Ends = may.Caps, !may.Caps.Has(access.See), may.Ends
+	o.Folders, err = contents(ctx, q, v, d.ID, now)
 	return o, err
 }
 
-func contents(ctx context.Context, q store.Q, dossier uuid.UUID, now time.Time) ([]FolderLine, error) {
-	folders, err := store.FoldersOf(ctx, q, dossier)
+// As lets a manager of a dossier look at it as another person would see it.
+// Without a person nothing changes. With told it is recorded.
+func (s *Service) As(ctx context.Context, code string, person *uuid.UUID, told bool) (context.Context, error) {
+	if person == nil {
+		return ctx, nil
+	}
+	d, err := s.Access.ByCode(ctx, s.Acts.DB, code, s.Acts.Now())
 	if err != nil {
-		return nil, err
+		return ctx, err
 	}
-	ids := make([]uuid.UUID, len(folders))
-	children := map[uuid.UUID][]store.Item{}
-	for i, f := range folders {
-		ids[i] = f.ID
-		if f.ParentID != nil {
-			children[*f.ParentID] = append(children[*f.ParentID], f)
-		}
+	if _, err := s.Access.Item(ctx, s.Acts.DB, d.ID, access.Manage, s.Acts.Now()); err != nil {
+		return ctx, err
 	}
-	linked, err := store.LivingOn(ctx, q, ids, now)
+	other, err := store.PersonByID(ctx, s.Acts.DB, *person)
 	if err != nil {
-		return nil, err
+		return ctx, err
 	}
-	links := map[uuid.UUID]int{}
-	for _, l := range linked {
-		links[l.ItemID]++
+	if told {
+		err = s.Acts.Do(ctx, func(tx *act.Tx) error {
+			return tx.Record(ctx, act.Event{Kind: "access.viewed-as", Dossier: d.ID, Data: map[string]string{"person": other.Name}})
+		})
 	}
-	var lines []FolderLine
-	var walk func(f store.Item, number string, depth int) (int, int64)
-	walk = func(f store.Item, number string, depth int) (int, int64) {
-		at := len(lines)
-		lines = append(lines, FolderLine{Item: f, Number: number, Depth: depth, Links: links[f.ID]})
-		n, bytes := f.Documents, f.Bytes
-		for i, c := range children[f.ID] {
-			cn, cb := walk(c, chapter(number, i+1), depth+1)
-			n, bytes = n+cn, bytes+cb
-		}
-		lines[at].Below, lines[at].Size = n, bytes
-		return n, bytes
-	}
-	for _, f := range folders {
-		if f.ParentID == nil {
-			walk(f, "", 0)
-		}
-	}
-	return lines, nil
+	who := act.Who(ctx)
+	who.Person = &other
+	return act.As(ctx, who), err
 }
 
-// chapter numbers contents: 03, then 03.1, then 03.1.2.
-func chapter(parent string, n int) string {
-	if parent == "" {
-		return fmt.Sprintf("%02d", n)
+// AsIn is As for one of the dossier's folders; it is not recorded again.
+func (s *Service) AsIn(ctx context.Context, folder uuid.UUID, person *uuid.UUID) (context.Context, error) {
+	if person == nil {
+		return ctx, nil
 	}
-	return fmt.Sprintf("%s.%d", parent, n)
-}
-
-// MakeFolder makes a folder in a folder.
-func (s *Service) MakeFolder(ctx context.Context, parent uuid.UUID, name string) (FolderLine, error) {
-	var made store.Item
-	err := s.Acts.Do(ctx, func(tx *act.Tx) error {
-		sight, err := guard.Kind(ctx, tx, parent, store.Folder, access.Add, tx.Now)
-		if err != nil {
-			return err
-		}
-		made, err = AddFolder(ctx, tx, sight.Item, name)
-		return err
-	})
+	item, err := store.ItemByID(ctx, s.Acts.DB, folder)
 	if err != nil {
-		return FolderLine{}, err
+		return ctx, err
 	}
-	lines, err := contents(ctx, s.Acts.DB, made.DossierID, s.Acts.Now())
-	for _, l := range lines {
-		if l.ID == made.ID {
-			return l, err
-		}
-	}
-	return FolderLine{Item: made}, err
-}
-
-// AddFolder makes a folder within an act that has checked the person's right.
-func AddFolder(ctx context.Context, tx *act.Tx, parent store.Item, name string) (store.Item, error) {
-	name, err := names.Check("name", name)
+	d, err := store.DossierByID(ctx, s.Acts.DB, item.DossierID)
 	if err != nil {
-		return store.Item{}, err
+		return ctx, err
 	}
-	if err := store.LockDossier(ctx, tx, parent.DossierID); err != nil {
-		return store.Item{}, err
-	}
-	position, err := store.NextPosition(ctx, tx, parent.ID)
-	if err != nil {
-		return store.Item{}, err
-	}
-	f := store.Item{ID: uuid.Must(uuid.NewV7()), DossierID: parent.DossierID, ParentID: &parent.ID, Kind: store.Folder, Name: name, NameKey: names.Key(name),
-		Position: position, CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now}
-	if err := store.AddItem(ctx, tx, f); err != nil {
-		return store.Item{}, NameTaken(err, name)
-	}
-	return f, tx.Record(ctx, act.Event{Kind: "folder.made", Dossier: f.DossierID, Item: &f.ID, Data: map[string]string{"name": name}})
+	return s.As(ctx, d.Code, person, false)
 }
 
-// NameTaken turns the collision of two names in a folder into its refusal.
-func NameTaken(err error, name string) error {
-	if store.Collides(err, store.NamesIndex) {
-		return &fault.Error{Kind: fault.Conflict, Code: "name-taken", Field: "name", Detail: fmt.Sprintf("%q is in this folder already", name)}
-	}
-	return err
-}
-
-// Rename gives a folder or document another name. A dossier's top is renamed
-// with its dossier, not here.
-func (s *Service) Rename(ctx context.Context, id uuid.UUID, name string) error {
-	name, err := names.Check("name", name)
-	if err != nil {
-		return err
-	}
-	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		sight, err := guard.Item(ctx, tx, id, access.Change, tx.Now)
-		if err != nil {
-			return err
-		}
-		if sight.Item.ParentID == nil {
-			return fault.Refused("rename a dossier")
-		}
-		if sight.Item.Name == name {
-			return nil
-		}
-		if err := store.LockDossier(ctx, tx, sight.Item.DossierID); err != nil {
-			return err
-		}
-		if err := store.RenameItem(ctx, tx, id, name, names.Key(name)); err != nil {
-			return NameTaken(err, name)
-		}
-		return tx.Record(ctx, act.Event{Kind: sight.Item.Kind + ".renamed", Dossier: sight.Item.DossierID, Item: &id, Data: map[string]string{"from": sight.Item.Name, "to": name}})
-	})
-}
-
-// Row is a document in a register. Links counts the open links that give it.
-type Row struct {
-	store.Item
-	Links int
-	Last  *store.NamedEvent
-}
-
-// Page is a part of a folder's register. Code and Inside belong to every row.
-type Page struct {
-	Code   string
-	Inside int
-	Rows   []Row
-	Next   string
-	Total  int
-	Bytes  int64
-	Linked int
-}
-
-type cursor struct {
-	Order, Key string
-	ID         uuid.UUID
-}
-
-// Register reads a page of a folder's documents. after is the cursor of the
-// page before.
-func (s *Service) Register(ctx context.Context, folder uuid.UUID, order, after string, limit int) (Page, error) {
-	q, now := s.Acts.DB, s.Acts.Now()
-	sight, err := guard.Kind(ctx, q, folder, store.Folder, access.See, now)
-	if err != nil {
-		return Page{}, err
-	}
-	by, from, err := position(order, after)
-	if err != nil {
-		return Page{}, err
-	}
-	items, err := store.RegisterPage(ctx, q, folder, by, from.Key, from.ID, limit+1)
-	if err != nil {
-		return Page{}, err
-	}
-	var p Page
-	if len(items) > limit {
-		items = items[:limit]
-		last := items[limit-1]
-		next, err := json.Marshal(cursor{order, by.Key(last), last.ID})
-		if err != nil {
-			return Page{}, err
-		}
-		p.Next = base64.RawURLEncoding.EncodeToString(next)
-	}
-	frame, err := store.FrameOf(ctx, q, sight.Item.DossierID, now)
-	if err != nil {
-		return Page{}, err
-	}
-	p.Code, p.Inside, p.Total, p.Bytes = frame.Code, frame.Members, sight.Item.Documents, sight.Item.Bytes
-	return p, p.fill(ctx, q, sight.Path, items, frame.Linked, now)
-}
-
-func position(order, after string) (store.RegisterOrder, cursor, error) {
-	by, known := store.RegisterOrders[order]
-	if !known {
-		return by, cursor{}, fault.Field("order", "order-unknown", "there is no order %q", order)
-	}
-	var from cursor
-	if after != "" {
-		raw, err := base64.RawURLEncoding.DecodeString(after)
-		if err != nil || json.Unmarshal(raw, &from) != nil || from.Order != order || from.ID == uuid.Nil {
-			return by, cursor{}, fault.Field("after", "cursor-unknown", "the cursor does not belong to this list")
-		}
-	}
-	return by, from, nil
-}
-
-func (p *Page) fill(ctx context.Context, q store.Q, path []uuid.UUID, items []store.Item, linked bool, now time.Time) error {
-	ids, last := make([]uuid.UUID, len(items)), make([]int64, len(items))
-	for i, it := range items {
-		ids[i], last[i] = it.ID, it.LastEventID
-	}
-	var links map[uuid.UUID]int
-	if linked {
-		var err error
-		if links, err = store.LivingLinkCounts(ctx, q, path, ids, now); err != nil {
-			return err
-		}
-	}
-	events, err := store.EventsByID(ctx, q, last)
-	if err != nil {
-		return err
-	}
-	for _, it := range items {
-		r := Row{Item: it, Links: links[it.ID]}
-		if e, ok := events[it.LastEventID]; ok {
-			r.Last = &e
-		}
-		if r.Links > 0 {
-			p.Linked++
-		}
-		p.Rows = append(p.Rows, r)
-	}
-	return nil
+// Hides tells what the acting person does not see in a dossier, by the root
+// that decides a document. Managers compare what others see with it, see As.
+func (s *Service) Hides(ctx context.Context, dossier uuid.UUID) (func(r Row) bool, error) {
+	now := s.Acts.Now()
+	v, err := s.Access.Mine(ctx, now)
+	me := act.Who(ctx).Person.ID
+	return func(r Row) bool { return !v.May(r.Root, dossier, now).Sees(r.CreatedBy == me) }, err
 }

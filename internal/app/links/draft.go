@@ -10,10 +10,11 @@ import (
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
+	"tabularis/core/linkgate"
 	"tabularis/core/names"
 	"tabularis/core/register"
 	"tabularis/core/terms"
-	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/sensitive"
 	"tabularis/internal/store"
 )
 
@@ -28,6 +29,12 @@ type Wish struct {
 	Password string
 	Newest   bool
 	Language string
+	// NotBefore is from when it is good, Downloads limits fetching, Identify says
+	// how visitors have to be known, and Allowed who may come in.
+	NotBefore *time.Time
+	Downloads *int
+	Identify  string
+	Allowed   []string
 }
 
 // Draft is what a link would be and do.
@@ -40,6 +47,11 @@ type Draft struct {
 	LinkedBefore int
 	Latest       time.Time
 	Usual        time.Time
+	// Code is that of the dossier, Sensitive what was found, and Forbidden says that
+	// it therefore cannot be given out.
+	Code      string
+	Sensitive sensitive.Report
+	Forbidden bool
 }
 
 // plan is a checked wish.
@@ -52,6 +64,8 @@ type plan struct {
 	documents []store.PlacedItem
 	until     *time.Time
 	name      string
+	// hasPassword says that there is a password, which may not be known any more.
+	hasPassword bool
 }
 
 // Draft says what the wish would mean, before anything is made.
@@ -69,19 +83,30 @@ func (s *Service) Draft(ctx context.Context, w Wish) (Draft, error) {
 	if w.Openings == nil {
 		d.Offers = append(d.Offers, "openings")
 	}
-	ids := make([]uuid.UUID, len(p.documents))
-	folders := map[uuid.UUID][]uuid.UUID{}
-	for i, doc := range p.documents {
-		ids[i] = doc.ID
+	if w.Identify == "" || w.Identify == linkgate.Anyone.String() {
+		d.Offers = append(d.Offers, "identify")
+	}
+	if len(w.Allowed) == 0 {
+		d.Offers = append(d.Offers, "allowed")
+	}
+	if w.Downloads == nil {
+		d.Offers = append(d.Offers, "downloads")
+	}
+	if w.NotBefore == nil {
+		d.Offers = append(d.Offers, "notBefore")
+	}
+	d.Code = p.code
+	if d.Sensitive, err = s.Sensitive.Look(ctx, p.contents()); err != nil {
+		return Draft{}, err
+	}
+	d.Forbidden = p.practice.Sensitive == sensitive.Forbid && len(d.Sensitive.Found) > 0
+	folders := map[uuid.UUID][]store.PlacedItem{}
+	for _, doc := range p.documents {
 		d.Bytes += doc.Size
-		folders[*doc.ParentID] = append(folders[*doc.ParentID], doc.ID)
+		folders[*doc.ParentID] = append(folders[*doc.ParentID], doc)
 	}
 	for folder, docs := range folders {
-		path, err := store.PathOf(ctx, s.Acts.DB, folder)
-		if err != nil {
-			return Draft{}, err
-		}
-		counts, err := store.LivingLinkCounts(ctx, s.Acts.DB, path, docs, now)
+		counts, err := Reaching(ctx, s.Acts.DB, folder, docs, now)
 		if err != nil {
 			return Draft{}, err
 		}
@@ -95,7 +120,7 @@ func (p plan) voice(now time.Time) terms.Voice {
 }
 
 func (p plan) sentence(v terms.Voice) terms.Sentence {
-	return terms.Link{Files: len(p.documents), Folder: onlyFolder(p.items), Password: p.wish.Password != "", Download: true, Newest: p.wish.Newest, Until: p.until, Openings: p.wish.Openings}.Sentence(v)
+	return terms.Link{Files: len(p.documents), Folder: onlyFolder(p.items), Password: p.hasPassword, Download: true, Newest: p.wish.Newest, Until: p.until, Openings: p.wish.Openings, NotBefore: p.wish.NotBefore, Downloads: p.wish.Downloads, Identify: p.wish.Identify, Allowed: p.wish.Allowed}.Sentence(v)
 }
 
 func onlyFolder(items []store.Item) string {
@@ -144,7 +169,7 @@ func (p plan) latest(now time.Time) time.Time {
 // several dossiers, items one may not share, ends in the past or after the
 // practice's longest duration, limits out of range, short passwords.
 func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (plan, error) {
-	p := plan{wish: w}
+	p := plan{wish: w, hasPassword: w.Password != ""}
 	if len(w.Items) == 0 || len(w.Items) > 1000 {
 		return p, fault.Field("items", "items-count", "choose between 1 and 1000 items")
 	}
@@ -152,13 +177,16 @@ func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (
 		return p, fault.Field("openings", "openings-range", "a limit is between 1 and %d openings", maxOpenings)
 	}
 	if w.Password != "" && len(w.Password) < minPassword {
-		return p, fault.Field("password", "password-short", "the password has at least %d characters", minPassword)
+		return p, passwordShort()
 	}
-	var err error
+	err := p.checkVisitors()
+	if err != nil {
+		return p, err
+	}
 	if p.practice, p.zone, err = store.PracticeZone(ctx, q); err != nil {
 		return p, err
 	}
-	if err := p.choose(ctx, q, now); err != nil {
+	if err := s.choose(ctx, q, &p, now); err != nil {
 		return p, err
 	}
 	p.until = w.Until
@@ -172,6 +200,9 @@ func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (
 	if !p.until.After(now) {
 		return p, fault.Field("until", "until-past", "the end lies in the past")
 	}
+	if w.NotBefore != nil && !w.NotBefore.Before(*p.until) {
+		return p, fault.Field("notBefore", "from-after-until", "the link would end before it begins")
+	}
 	p.name = p.suggestedName()
 	if w.Name != "" {
 		p.name, err = names.Check("name", w.Name)
@@ -179,34 +210,57 @@ func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (
 	return p, err
 }
 
-func (p *plan) choose(ctx context.Context, q store.Q, now time.Time) error {
+// checkVisitors refuses terms about visitors that make no sense. A list of
+// addresses needs visitors who say theirs.
+func (p *plan) checkVisitors() error {
+	w := &p.wish
+	if w.Downloads != nil && (*w.Downloads < 1 || *w.Downloads > maxOpenings) {
+		return fault.Field("downloads", "downloads-range", "a limit is between 1 and %d downloads", maxOpenings)
+	}
+	how, err := linkgate.ParseIdentity("identify", w.Identify)
+	if err != nil {
+		return err
+	}
+	w.Identify = how.String()
+	if w.Allowed, err = linkgate.Allowed("allowed", w.Allowed); err != nil {
+		return err
+	}
+	if len(w.Allowed) > 0 && how == linkgate.Anyone {
+		return fault.Field("allowed", "allowed-unknown", "a list of addresses needs visitors who say who they are")
+	}
+	return nil
+}
+
+func (s *Service) choose(ctx context.Context, q store.Q, p *plan, now time.Time) error {
 	seen := map[uuid.UUID]bool{}
 	for _, id := range p.wish.Items {
 		if seen[id] {
 			continue
 		}
 		seen[id] = true
-		sight, err := guard.Item(ctx, q, id, access.Share, now)
+		sight, err := s.Access.Item(ctx, q, id, access.Share, now)
 		if err != nil {
 			return err
 		}
 		if len(p.items) > 0 && p.items[0].DossierID != sight.Item.DossierID {
 			return fault.Field("items", "items-dossiers", "one link gives out items of one dossier")
 		}
-		p.items = append(p.items, sight.Item)
+		p.items, p.code = append(p.items, sight.Item), sight.Code
 		if sight.Item.Kind == store.Document {
-			p.documents = append(p.documents, store.PlacedItem{Item: sight.Item})
+			p.documents = append(p.documents, store.PlacedItem{Item: sight.Item, Root: sight.Root, Zone: sight.Zone})
 			continue
 		}
-		below, err := store.DocumentsUnder(ctx, q, id)
+		below, err := store.GivenUnder(ctx, q, id)
 		if err != nil {
 			return err
 		}
 		p.documents = append(p.documents, below...)
 	}
-	d, err := store.DossierByID(ctx, q, p.items[0].DossierID)
-	p.code = d.Code
-	return err
+	return nil
+}
+
+func passwordShort() error {
+	return fault.Field("password", "password-short", "the password has at least %d characters", minPassword)
 }
 
 func (p plan) suggestedName() string {

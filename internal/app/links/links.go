@@ -4,6 +4,8 @@ package links
 import (
 	"context"
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -12,6 +14,7 @@ import (
 	"tabularis/core/fault"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
+	"tabularis/internal/app/sensitive"
 	"tabularis/internal/secret"
 	"tabularis/internal/store"
 )
@@ -26,8 +29,10 @@ const (
 // Service makes and ends links.
 type Service struct {
 	Acts      *act.Runner
+	Access    *guard.Guard
 	Keys      *secret.Keys
 	Passwords *secret.Passwords
+	Sensitive *sensitive.Service
 	// BaseURL is the address under which the practice is reached.
 	BaseURL string
 }
@@ -42,14 +47,22 @@ func (s *Service) Make(ctx context.Context, w Wish) (Shown, error) {
 			return Shown{}, err
 		}
 	}
-	err := s.Acts.Do(ctx, func(tx *act.Tx) error {
+	looked, err := s.forbidden(ctx, w)
+	if err != nil {
+		return Shown{}, err
+	}
+	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
 		p, err := s.check(ctx, tx, w, tx.Now)
 		if err != nil {
 			return err
 		}
+		if looked != nil && !slices.EqualFunc(looked, p.documents, func(a, b store.PlacedItem) bool { return slices.Equal(a.SHA256, b.SHA256) }) {
+			return fault.New(fault.Conflict, "changed-meanwhile", "what is to be given out changed meanwhile; look at it again")
+		}
 		token := secret.Token()
 		l := store.Link{ID: id, Kind: "hand-out", Name: p.name, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose), DossierID: p.items[0].DossierID,
-			CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now, Until: p.until, OpeningsLimit: w.Openings, PasswordHash: hash, MayDownload: true, Newest: w.Newest, Language: language(w.Language)}
+			CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now, Until: p.until, OpeningsLimit: w.Openings, PasswordHash: hash, MayDownload: true, Newest: w.Newest, Language: language(w.Language),
+			NotBefore: w.NotBefore, DownloadsLimit: w.Downloads, Identify: p.wish.Identify, Allowed: strings.Join(p.wish.Allowed, " ")}
 		if err := store.AddLink(ctx, tx, l, itemIDs(p.items)); err != nil {
 			return err
 		}
@@ -68,6 +81,38 @@ func (s *Service) Make(ctx context.Context, w Wish) (Shown, error) {
 		return Shown{}, err
 	}
 	return s.One(ctx, id)
+}
+
+// forbidden refuses sensitive content where the practice forbids that it is
+// given out, and returns what was looked through; nil where it is not forbidden.
+func (s *Service) forbidden(ctx context.Context, w Wish) ([]store.PlacedItem, error) {
+	practice, err := store.ThePractice(ctx, s.Acts.DB)
+	if err != nil || practice.Sensitive != sensitive.Forbid {
+		return nil, err
+	}
+	p, err := s.check(ctx, s.Acts.DB, w, s.Acts.Now())
+	if err != nil {
+		return nil, err
+	}
+	report, err := s.Sensitive.Look(ctx, p.contents())
+	switch {
+	case err != nil:
+		return nil, err
+	case report.Left > 0:
+		return nil, &fault.Error{Kind: fault.Conflict, Code: "not-looked-through", Field: "items", Detail: fmt.Sprintf("%d documents have not been looked through yet; try again shortly", report.Left)}
+	case len(report.Found) > 0:
+		return nil, &fault.Error{Kind: fault.Forbidden, Code: "sensitive-content", Field: "items", Detail: fmt.Sprintf("%q holds sensitive content, which the practice does not let out", report.Found[0].Item.Name)}
+	}
+	return append([]store.PlacedItem{}, p.documents...), nil
+}
+
+// contents are the versions that a link would give.
+func (p plan) contents() []sensitive.Content {
+	out := make([]sensitive.Content, len(p.documents))
+	for i, d := range p.documents {
+		out[i] = sensitive.Content{Item: d.Item, SHA256: d.SHA256, Size: d.Size, MediaType: d.MediaType}
+	}
+	return out
 }
 
 // tell records an event of a link: on the document, when it is about a single
@@ -96,30 +141,37 @@ func itemIDs(items []store.Item) []uuid.UUID {
 	return ids
 }
 
-// find returns a link whose dossier the acting person needs the capabilities in.
-func (s *Service) find(ctx context.Context, q store.Q, id uuid.UUID, need access.Caps, now time.Time) (store.Link, error) {
+// find returns a link with what it gives; the acting person needs the
+// capabilities on every item of it that still is.
+func (s *Service) find(ctx context.Context, q store.Q, id uuid.UUID, need access.Caps, now time.Time) (store.Link, []store.Item, error) {
 	l, err := store.LinkByID(ctx, q, id)
 	if err != nil {
-		return l, err
+		return l, nil, err
 	}
-	_, err = guard.Item(ctx, q, l.DossierID, need, now)
-	return l, err
+	chosen, err := store.LinkItems(ctx, q, []uuid.UUID{id})
+	if err != nil {
+		return l, nil, err
+	}
+	var items []store.Item
+	roots := map[uuid.UUID]bool{}
+	for _, c := range chosen {
+		items = append(items, c.Item)
+		roots[c.Root] = true
+	}
+	for root := range roots {
+		if _, err := s.Access.Item(ctx, q, root, need, now); err != nil {
+			return l, nil, err
+		}
+	}
+	return l, items, nil
 }
 
-// change runs an act on a link whose dossier the person may share from.
+// change runs an act on a link that gives what the person may share.
 func (s *Service) change(ctx context.Context, id uuid.UUID, fn func(tx *act.Tx, l store.Link, items []store.Item) error) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		l, err := s.find(ctx, tx, id, access.Share, tx.Now)
+		l, items, err := s.find(ctx, tx, id, access.Share, tx.Now)
 		if err != nil {
 			return err
-		}
-		chosen, err := store.LinkItems(ctx, tx, []uuid.UUID{id})
-		if err != nil {
-			return err
-		}
-		items := make([]store.Item, len(chosen))
-		for i, c := range chosen {
-			items[i] = c.Item
 		}
 		return fn(tx, l, items)
 	})

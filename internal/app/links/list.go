@@ -27,38 +27,40 @@ type Shown struct {
 	MayEnd   bool
 }
 
-// List lists the links of the acting person's dossiers, or of one of them.
-func (s *Service) List(ctx context.Context, over bool, code string) ([]Shown, error) {
-	now := s.Acts.Now()
-	ids, err := guard.Dossiers(ctx, s.Acts.DB, now)
-	if err != nil {
-		return nil, err
-	}
+// List lists the links that the acting person may see, or made themselves, or
+// those of one dossier.
+func (s *Service) List(ctx context.Context, over, mine bool, code string) ([]Shown, error) {
+	now, only := s.Acts.Now(), uuid.Nil
 	if code != "" {
-		d, err := store.DossierByCode(ctx, s.Acts.DB, strings.ToUpper(code))
+		d, err := s.Access.ByCode(ctx, s.Acts.DB, code, now)
 		if err != nil {
 			return nil, err
 		}
-		if _, err := guard.Item(ctx, s.Acts.DB, d.ID, access.See, now); err != nil {
-			return nil, err
-		}
-		ids = []uuid.UUID{d.ID}
+		only = d.ID
 	}
-	rows, err := store.LinksOf(ctx, s.Acts.DB, ids, over, now, 500)
+	by := uuid.Nil
+	if mine {
+		by = act.Who(ctx).Person.ID
+	}
+	var rows []store.ListedLink
+	err := s.Access.View(ctx, now, func(v *guard.View) (n int, err error) {
+		rows, err = store.LinksOf(ctx, s.Acts.DB, v.Readable(), only, by, over, now, 500)
+		return len(rows), err
+	})
 	if err != nil {
 		return nil, err
 	}
 	return s.Show(ctx, rows)
 }
 
-// CountOpen counts the open links of the acting person's dossiers.
+// CountOpen counts the open links that the acting person may see.
 func (s *Service) CountOpen(ctx context.Context) (int, error) {
 	now := s.Acts.Now()
-	ids, err := guard.Dossiers(ctx, s.Acts.DB, now)
+	v, err := s.Access.Mine(ctx, now)
 	if err != nil {
 		return 0, err
 	}
-	return store.CountLinks(ctx, s.Acts.DB, ids, now)
+	return store.CountLinks(ctx, s.Acts.DB, v.Readable(), now)
 }
 
 // Show completes links for their list.
@@ -80,17 +82,15 @@ func (s *Service) Show(ctx context.Context, rows []store.ListedLink) ([]Shown, e
 	if err != nil {
 		return nil, err
 	}
-	caps := map[uuid.UUID]access.Caps{}
+	v, err := s.Access.Mine(ctx, now)
+	if err != nil {
+		return nil, err
+	}
 	out := make([]Shown, len(rows))
 	for i, r := range rows {
-		may, known := caps[r.DossierID]
-		if !known {
-			sight, err := guard.Item(ctx, s.Acts.DB, r.DossierID, access.See, now)
-			if err != nil {
-				return nil, err
-			}
-			may = sight.Caps
-			caps[r.DossierID] = may
+		may := access.All
+		for _, item := range byLink[r.ID] {
+			may &= v.May(item.Root, r.DossierID, now).Caps
 		}
 		out[i] = s.shown(r, byLink[r.ID], may, terms.Voice{Language: act.Who(ctx).Language, Zone: zone, Now: now})
 	}
@@ -104,7 +104,8 @@ func (s *Service) shown(r store.ListedLink, items []store.LinkItem, caps access.
 	}
 	sh := Shown{ListedLink: r, Items: items, MayEnd: caps.Has(access.Share), State: state(r.Link, v.Now)}
 	sh.Living = sh.State == "open" || sh.State == "used-up" && r.LastOpenedAt != nil && r.LastOpenedAt.After(v.Now.Add(-linkgate.VisitLength))
-	sh.Sentence = terms.Link{Files: len(items), Folder: onlyFolder(plain), Password: r.PasswordHash != "", Download: r.MayDownload, Newest: r.Newest, Until: r.Until, Openings: r.OpeningsLimit}.Sentence(v)
+	sh.Sentence = terms.Link{Files: len(items), Folder: onlyFolder(plain), Password: r.PasswordHash != "", Download: r.MayDownload, Newest: r.Newest, Until: r.Until, Openings: r.OpeningsLimit,
+		NotBefore: r.NotBefore, Downloads: r.DownloadsLimit, Identify: r.Identify, Allowed: strings.Fields(r.Allowed)}.Sentence(v)
 	if sh.MayEnd && sh.State == "open" {
 		if token, err := s.Keys.Open(r.TokenSealed, tokenPurpose); err == nil {
 			sh.Address = s.BaseURL + "/l/" + string(token)
@@ -128,7 +129,7 @@ func state(l store.Link, now time.Time) string {
 
 // One shows one link.
 func (s *Service) One(ctx context.Context, id uuid.UUID) (Shown, error) {
-	if _, err := s.find(ctx, s.Acts.DB, id, access.See, s.Acts.Now()); err != nil {
+	if _, _, err := s.find(ctx, s.Acts.DB, id, access.See, s.Acts.Now()); err != nil {
 		return Shown{}, err
 	}
 	row, err := store.ListedLinkByID(ctx, s.Acts.DB, id)
@@ -150,4 +151,23 @@ func (s *Service) Record(ctx context.Context, id uuid.UUID) (Shown, []store.Name
 	}
 	events, err := store.Events(ctx, s.Acts.DB, store.EventFilter{Link: id, Limit: 200})
 	return l, events, err
+}
+
+// Through lists the links that give an item which the acting person may see:
+// chosen itself, or through a folder around it. Open ones come first.
+func (s *Service) Through(ctx context.Context, item uuid.UUID) ([]Shown, error) {
+	now := s.Acts.Now()
+	sight, err := s.Access.Item(ctx, s.Acts.DB, item, access.See, now)
+	if err != nil {
+		return nil, err
+	}
+	path, err := store.ZonePathOf(ctx, s.Acts.DB, item)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := store.LinksReaching(ctx, s.Acts.DB, item, path, sight.Item.Kind == store.Folder, now, 50)
+	if err != nil {
+		return nil, err
+	}
+	return s.Show(ctx, rows)
 }

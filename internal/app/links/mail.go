@@ -12,6 +12,7 @@ import (
 	"tabularis/core/terms"
 	"tabularis/internal/app/act"
 	"tabularis/internal/jobs"
+	postal "tabularis/internal/mail"
 	"tabularis/internal/store"
 )
 
@@ -62,9 +63,9 @@ func parse(to []string) ([]*mail.Address, error) {
 	}
 	var out []*mail.Address
 	for _, raw := range to {
-		a, err := mail.ParseAddress(raw)
-		if err != nil || strings.ContainsAny(raw, "\r\n") || !strings.Contains(a.Address[strings.LastIndex(a.Address, "@"):], ".") {
-			return nil, fault.Field("to", "address-form", "%q is not a mail address", raw)
+		a, err := postal.Address("to", raw)
+		if err != nil {
+			return nil, err
 		}
 		out = append(out, a)
 	}

@@ -1,9 +1,13 @@
-// Package sessions signs people in and out.
+// Package sessions signs people in and out: by password and second factor, by a
+// one-time code, or by a one-time link.
 package sessions
 
 import (
 	"context"
 	"time"
+
+	"github.com/go-webauthn/webauthn/webauthn"
+	"github.com/google/uuid"
 
 	"tabularis/core/fault"
 	"tabularis/core/linkgate"
@@ -13,48 +17,83 @@ import (
 	"tabularis/internal/store"
 )
 
-// Length is how long a session lasts.
-const Length = 12 * time.Hour
+const (
+	// Length is how long a session lasts.
+	Length = 12 * time.Hour
+	// halfLength is how long the second factor may take.
+	halfLength = 10 * time.Minute
+)
 
 // Service signs people in and out.
 type Service struct {
 	Acts      *act.Runner
 	Passwords *secret.Passwords
+	Keys      *secret.Keys
+	// WebAuthn checks passkeys.
+	WebAuthn *webauthn.WebAuthn
+	// BaseURL is the address under which the practice is reached.
+	BaseURL string
 }
 
 // Key is the same for addresses that mean one mailbox to people.
 func Key(email string) string { return names.Key(email) }
 
-// SignIn checks the password and returns the person and the new session's
-// token. Wrong address and wrong password answer alike; after a few, the next
-// try has to wait.
-func (s *Service) SignIn(ctx context.Context, email, password string) (store.Person, string, error) {
+// SignedIn is a session that has begun. Factors are set where one of them has to
+// follow before it is good.
+type SignedIn struct {
+	Person  store.Person
+	Token   string
+	Factors []string
+}
+
+// SignIn checks the password. Wrong address and wrong password answer alike;
+// after a few, the next try has to wait.
+func (s *Service) SignIn(ctx context.Context, email, password string) (SignedIn, error) {
 	now, who := s.Acts.Now(), act.Who(ctx)
 	tries := "sign-in " + Key(email) + " " + who.Network
 	if err := Patience(ctx, s.Acts.DB, tries, now); err != nil {
-		return store.Person{}, "", err
+		return SignedIn{}, err
 	}
 	person, err := store.PersonByEmail(ctx, s.Acts.DB, Key(email))
 	if err != nil && !fault.Is(err, fault.NotFound) {
-		return store.Person{}, "", err
+		return SignedIn{}, err
 	}
 	right, err := s.Passwords.Check(ctx, password, person.PasswordHash)
 	if err != nil {
-		return store.Person{}, "", err
+		return SignedIn{}, err
 	}
 	if !right {
 		if err := store.CountTry(ctx, s.Acts.DB, tries, now); err != nil {
-			return store.Person{}, "", err
+			return SignedIn{}, err
 		}
-		return store.Person{}, "", fault.New(fault.Unauthenticated, "wrong-sign-in", "the address or the password is wrong")
+		return SignedIn{}, fault.New(fault.Unauthenticated, "wrong-sign-in", "the address or the password is wrong")
 	}
-	token := secret.Token()
-	return person, token, s.Acts.Do(ctx, func(tx *act.Tx) error {
+	factors, err := s.factors(ctx, person)
+	if err != nil {
+		return SignedIn{}, err
+	}
+	in := SignedIn{Person: person, Factors: factors}
+	return in, s.Acts.Do(ctx, func(tx *act.Tx) error {
 		if err := store.ForgetTries(ctx, tx, tries); err != nil {
 			return err
 		}
-		return store.AddSession(ctx, tx, store.Session{TokenSHA256: secret.Hash(token), PersonID: person.ID, CreatedAt: now, ExpiresAt: now.Add(Length), Network: who.Network, Agent: who.Agent})
+		in.Token, err = Begin(ctx, tx, person, len(factors) > 0)
+		return err
 	})
+}
+
+// Begin opens a session for a person within an act that has made sure of them.
+// Half of one waits for the second factor.
+func Begin(ctx context.Context, tx *act.Tx, p store.Person, half bool) (string, error) {
+	token, length := secret.Token(), Length
+	if half {
+		length = halfLength
+	}
+	err := store.AddSession(ctx, tx, store.Session{ID: uuid.Must(uuid.NewV7()), TokenSHA256: secret.Hash(token), PersonID: p.ID, CreatedAt: tx.Now, ExpiresAt: tx.Now.Add(length), Network: tx.Actor.Network, Agent: tx.Actor.Agent, Half: half})
+	if err == nil && !half {
+		err = store.CameIn(ctx, tx, p.ID, tx.Now)
+	}
+	return token, err
 }
 
 // Patience refuses a try while its turn has not come. Wrong tries are counted
@@ -71,7 +110,7 @@ func Patience(ctx context.Context, q store.Q, key string, now time.Time) error {
 }
 
 // Identify returns who is signed in with a token.
-func (s *Service) Identify(ctx context.Context, token string) (store.Person, error) {
+func (s *Service) Identify(ctx context.Context, token string) (store.Identified, error) {
 	p, err := store.PersonBySession(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
 	if fault.Is(err, fault.NotFound) {
 		err = fault.SignedOut()
@@ -82,4 +121,44 @@ func (s *Service) Identify(ctx context.Context, token string) (store.Person, err
 // SignOut ends the session with that token.
 func (s *Service) SignOut(ctx context.Context, token string) error {
 	return store.EndSession(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
+}
+
+// Place is where somebody is signed in.
+type Place struct {
+	store.Session
+	Here bool
+}
+
+// Places lists where the acting person is signed in; token is of the session
+// that asks.
+func (s *Service) Places(ctx context.Context, token string) ([]Place, error) {
+	here, err := store.SessionByToken(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
+	if err != nil {
+		return nil, err
+	}
+	all, err := store.SessionsOf(ctx, s.Acts.DB, act.Who(ctx).Person.ID, s.Acts.Now())
+	out := make([]Place, len(all))
+	for i, x := range all {
+		out[i] = Place{x, x.ID == here.ID}
+	}
+	return out, err
+}
+
+// EndPlace signs the acting person out in one place.
+func (s *Service) EndPlace(ctx context.Context, id uuid.UUID) error {
+	return store.EndSessionOf(ctx, s.Acts.DB, act.Who(ctx).Person.ID, id)
+}
+
+// EndOthers signs the acting person out everywhere but here.
+func (s *Service) EndOthers(ctx context.Context, token string) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error { return endOthers(ctx, tx, token) })
+}
+
+func endOthers(ctx context.Context, tx *act.Tx, token string) error {
+	here, err := store.SessionByToken(ctx, tx, secret.Hash(token), tx.Now)
+	if err != nil {
+		return err
+	}
+	_, err = store.EndOtherSessions(ctx, tx, here.PersonID, here.ID)
+	return err
 }

@@ -25,6 +25,7 @@ import (
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/content"
+	"tabularis/internal/jobs"
 	"tabularis/internal/preview"
 	"tabularis/internal/secret"
 	"tabularis/internal/store"
@@ -40,6 +41,7 @@ const (
 // Service takes uploads in.
 type Service struct {
 	Acts    *act.Runner
+	Access  *guard.Guard
 	Content *content.Store
 	Keys    *secret.Keys
 	Locks   *Locks
@@ -80,12 +82,26 @@ func (s *Service) Begin(ctx context.Context, w Wish) (store.Upload, error) {
 		return store.Upload{}, fault.Field("sha256", "hash-form", "the hash has 64 hexadecimal digits")
 	}
 	now := s.Acts.Now()
-	if _, err := guard.Kind(ctx, s.Acts.DB, w.Folder, store.Folder, access.Add, now); err != nil {
+	if _, err := s.Access.Kind(ctx, s.Acts.DB, w.Folder, store.Folder, access.Add, now); err != nil {
+		return store.Upload{}, err
+	}
+	if err := s.room(ctx, w.Size); err != nil {
 		return store.Upload{}, err
 	}
 	u := store.Upload{ID: uuid.Must(uuid.NewV7()), PersonID: act.Who(ctx).Person.ID, FolderID: w.Folder, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart, Expected: expected,
 		SealedKey: s.Keys.Seal(secret.Random(32), documents.KeyPurpose), Nonce: secret.Random(12), CreatedAt: now, TouchedAt: now}
 	return u, store.AddUpload(ctx, s.Acts.DB, u)
+}
+
+// room refuses what the practice has no room for, together with what others
+// have announced already.
+func (s *Service) room(ctx context.Context, size int64) error {
+	r, err := store.RoomOf(ctx, s.Acts.DB)
+	left := r.Left()
+	if err != nil || left == nil || size <= *left {
+		return err
+	}
+	return &fault.Error{Kind: fault.NoRoom, Code: "practice-full", Field: "size", Detail: fmt.Sprintf("the practice has room for %d bytes and %d are left", *r.Limit, *left)}
 }
 
 // Find returns an upload of the acting person.
@@ -103,7 +119,7 @@ func (s *Service) Find(ctx context.Context, id uuid.UUID) (store.Upload, error) 
 // Receive takes what src gives, from what was received so far on, and returns
 // how many bytes of it are durably stored.
 func (s *Service) Receive(ctx context.Context, u *store.Upload, src io.Reader) (int64, error) {
-	if _, err := guard.Kind(ctx, s.Acts.DB, u.FolderID, store.Folder, access.Add, s.Acts.Now()); err != nil {
+	if _, err := s.Access.Kind(ctx, s.Acts.DB, u.FolderID, store.Folder, access.Add, s.Acts.Now()); err != nil {
 		return 0, err
 	}
 	secretKey, err := s.Keys.Open(u.SealedKey, documents.KeyPurpose)
@@ -180,7 +196,7 @@ func (s *Service) Finish(ctx context.Context, id uuid.UUID) (store.Upload, error
 }
 
 func (s *Service) place(ctx context.Context, tx *act.Tx, u *store.Upload) (spare bool, err error) {
-	sight, err := guard.Kind(ctx, tx, u.FolderID, store.Folder, access.Add, tx.Now)
+	sight, err := s.Access.Kind(ctx, tx, u.FolderID, store.Folder, access.Add, tx.Now)
 	if err != nil {
 		return false, err
 	}
@@ -210,6 +226,11 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *store.Upload) (spare
 		return false, err
 	}
 	u.TouchedAt = tx.Now
+	if isNew {
+		if err := tx.Enqueue(ctx, jobs.Scan{SHA256: v.SHA256, MediaType: v.MediaType}); err != nil {
+			return false, err
+		}
+	}
 	return !isNew, store.FinishUpload(ctx, tx, *u)
 }
 
@@ -242,7 +263,9 @@ func (s *Service) settle(ctx context.Context, tx *act.Tx, u *store.Upload, folde
 	case err == nil && there.Kind == store.Folder:
 		return &fault.Error{Kind: fault.Conflict, Code: "name-is-folder", Field: "name", Detail: fmt.Sprintf("%q is a folder here", u.Name)}
 	case err == nil:
-		standing = &versions.Standing{SHA256: string(there.SHA256)}
+		if standing, err = s.standing(ctx, tx, there); err != nil {
+			return err
+		}
 	case !fault.Is(err, fault.NotFound):
 		return err
 	}
@@ -266,8 +289,18 @@ func (s *Service) settle(ctx context.Context, tx *act.Tx, u *store.Upload, folde
 	return nil
 }
 
+// standing is what a document of the name means for a new one: nothing where the
+// person may not see it. Then the new one stays apart, under the next free name.
+func (s *Service) standing(ctx context.Context, tx *act.Tx, there store.Item) (*versions.Standing, error) {
+	_, err := s.Access.Item(ctx, tx, there.ID, access.See, tx.Now)
+	if fault.Is(err, fault.NotFound) {
+		return nil, nil
+	}
+	return &versions.Standing{SHA256: string(there.SHA256)}, err
+}
+
 func (s *Service) addVersion(ctx context.Context, tx *act.Tx, u *store.Upload, to store.Item, v store.Version) error {
-	if _, err := guard.Item(ctx, tx, to.ID, access.Change, tx.Now); err != nil {
+	if _, err := s.Access.Item(ctx, tx, to.ID, access.Change, tx.Now); err != nil {
 		return err
 	}
 	last, err := store.LastVersion(ctx, tx, to.ID)

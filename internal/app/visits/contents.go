@@ -8,7 +8,6 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
-	"tabularis/core/linkgate"
 	"tabularis/core/register"
 	"tabularis/core/terms"
 	"tabularis/internal/store"
@@ -36,7 +35,7 @@ type Contents struct {
 // Contents shows what the link gives. folder is zero for the link's top.
 func (s *Service) Contents(ctx context.Context, v Visitor, folder uuid.UUID) (Contents, error) {
 	q, now := s.Acts.DB, s.Acts.Now()
-	l, _, err := s.in(ctx, q, v, linkgate.Read)
+	l, _, err := s.in(ctx, q, v)
 	if err != nil {
 		return Contents{}, err
 	}
@@ -141,7 +140,7 @@ func (s *Service) given(ctx context.Context, q store.Q, l store.Link) (gift, err
 			add(store.PlacedItem{Item: c.Item})
 			continue
 		}
-		below, err := store.DocumentsUnder(ctx, q, c.ID)
+		below, err := store.GivenUnder(ctx, q, c.ID)
 		if err != nil {
 			return g, err
 		}
@@ -186,7 +185,7 @@ func (c *Contents) walk(ctx context.Context, q store.Q, g gift, folder uuid.UUID
 		children = nil
 	}
 	for _, child := range children {
-		below, err := store.DocumentsUnder(ctx, q, child.ID)
+		below, err := store.GivenUnder(ctx, q, child.ID)
 		if err != nil {
 			return err
 		}
@@ -207,10 +206,11 @@ func (c *Contents) walk(ctx context.Context, q store.Q, g gift, folder uuid.UUID
 
 // findWay refuses folders that the link does not give.
 func (c *Contents) findWay(ctx context.Context, q store.Q, g gift, folder uuid.UUID) error {
-	path, err := store.PathOf(ctx, q, folder)
+	path, err := store.ZonePathOf(ctx, q, folder)
 	if err != nil {
 		return err
 	}
+	slices.Reverse(path)
 	from := slices.IndexFunc(path, func(id uuid.UUID) bool {
 		return slices.ContainsFunc(g.chosen, func(i store.LinkItem) bool { return i.ID == id && i.Kind == store.Folder })
 	})

@@ -44,14 +44,30 @@ func refusal(r linkgate.Reason) error {
 		return over()
 	case r == linkgate.WrongPassword:
 		return fault.New(fault.Forbidden, "wrong-password", "the password is wrong")
-	case r == linkgate.NeedsPassword, r == linkgate.NeedsOpening:
+	case r == linkgate.AddressNotAllowed:
+		return fault.New(fault.Forbidden, string(r), "this address is not among those it is meant for")
+	case r == linkgate.NeedsPassword, r == linkgate.NeedsOpening, r == linkgate.NeedsIdentity:
 		return fault.New(fault.Unauthenticated, string(r), "the link has to be opened first")
 	}
 	return fault.New(fault.Forbidden, string(r), "the link does not allow this")
 }
 
+// attempt is what is known of whoever wants to come in.
+type attempt struct {
+	password linkgate.Password
+	// fetched is what is fetched, so that the same is counted once in a visit.
+	fetched *fetched
+	known
+}
+
+type fetched struct {
+	kind    string
+	item    uuid.UUID
+	version int
+}
+
 // gate finds the link and asks whether the act is allowed.
-func (s *Service) gate(ctx context.Context, q store.Q, v Visitor, what linkgate.Act, password linkgate.Password, lock bool) (store.Link, store.Visit, linkgate.Verdict, error) {
+func (s *Service) gate(ctx context.Context, q store.Q, v Visitor, what linkgate.Act, a attempt, lock bool) (store.Link, store.Visit, linkgate.Verdict, error) {
 	l, err := store.LinkByToken(ctx, q, secret.Hash(v.Link), lock)
 	if fault.Is(err, fault.NotFound) {
 		return l, store.Visit{}, linkgate.Verdict{}, over()
@@ -63,14 +79,27 @@ func (s *Service) gate(ctx context.Context, q store.Q, v Visitor, what linkgate.
 	if err != nil && !fault.Is(err, fault.NotFound) {
 		return l, visit, linkgate.Verdict{}, err
 	}
-	t, u := l.Terms()
-	verdict := linkgate.Decide(t, u, linkgate.Attempt{Act: what, Password: password, Visiting: err == nil, At: s.Acts.Now()})
-	return l, visit, verdict, nil
+	verdict, err := s.decide(ctx, q, l, visit, what, a)
+	return l, visit, verdict, err
 }
 
-// in is gate for acts within a visit that was let in.
-func (s *Service) in(ctx context.Context, q store.Q, v Visitor, what linkgate.Act) (store.Link, store.Visit, error) {
-	l, visit, verdict, err := s.gate(ctx, q, v, what, linkgate.PasswordAbsent, false)
+// decide asks whether the act is allowed on a link that was found, in a visit
+// that was let in unless it is zero.
+func (s *Service) decide(ctx context.Context, q store.Q, l store.Link, visit store.Visit, what linkgate.Act, a attempt) (linkgate.Verdict, error) {
+	visiting, again := visit.ID != uuid.Nil, false
+	if a.fetched != nil && visiting {
+		var err error
+		if again, err = store.HasNoted(ctx, q, visit.ID, a.fetched.kind, a.fetched.item, a.fetched.version); err != nil {
+			return linkgate.Verdict{}, err
+		}
+	}
+	t, u := l.Terms()
+	return linkgate.Decide(t, u, linkgate.Attempt{Act: what, Again: again, Password: a.password, Email: a.email, Known: a.how, Visiting: visiting, At: s.Acts.Now()}), nil
+}
+
+// in is gate for reading within a visit that was let in.
+func (s *Service) in(ctx context.Context, q store.Q, v Visitor) (store.Link, store.Visit, error) {
+	l, visit, verdict, err := s.gate(ctx, q, v, linkgate.Read, attempt{}, false)
 	if err == nil && !verdict.Allowed {
 		err = refusal(verdict.Reason)
 	}
@@ -82,13 +111,15 @@ type Front struct {
 	Link          store.Link
 	Open          bool
 	NeedsPassword bool
-	Practice      store.Practice
-	Sender        store.Person
+	// KnownAs is the address of whoever is signed in.
+	KnownAs  string
+	Practice store.Practice
+	Sender   store.Person
 }
 
 // Arrive shows the front and consumes nothing.
 func (s *Service) Arrive(ctx context.Context, v Visitor) (Front, error) {
-	l, visit, verdict, err := s.gate(ctx, s.Acts.DB, v, linkgate.Arrive, linkgate.PasswordAbsent, false)
+	l, visit, verdict, err := s.gate(ctx, s.Acts.DB, v, linkgate.Arrive, attempt{}, false)
 	if err != nil {
 		return Front{}, err
 	}
@@ -97,6 +128,9 @@ func (s *Service) Arrive(ctx context.Context, v Visitor) (Front, error) {
 	}
 	f := Front{Link: l, Open: visit.ID != uuid.Nil}
 	f.NeedsPassword = l.PasswordHash != "" && !f.Open
+	if p := act.Who(ctx).Person; p != nil {
+		f.KnownAs = p.Email
+	}
 	if f.Practice, err = store.ThePractice(ctx, s.Acts.DB); err != nil {
 		return f, err
 	}
@@ -106,14 +140,20 @@ func (s *Service) Arrive(ctx context.Context, v Visitor) (Front, error) {
 
 // Open lets a visitor in by a person's act, and returns the new visit's token;
 // empty where this visit was in already. Refusals are recorded for the sender.
-func (s *Service) Open(ctx context.Context, v Visitor, password string) (string, store.Link, error) {
-	given, l, err := s.tryPassword(ctx, v, password)
+func (s *Service) Open(ctx context.Context, v Visitor, c Claim) (string, store.Link, error) {
+	given, l, err := s.tryPassword(ctx, v, c.Password)
 	if err != nil {
 		return "", l, err
 	}
+	a := attempt{password: given}
+	if given != linkgate.PasswordWrong {
+		if a.known, err = s.who(ctx, l, c); err != nil {
+			return "", l, err
+		}
+	}
 	token, reason := "", linkgate.None
 	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
-		link, _, verdict, err := s.gate(ctx, tx, v, linkgate.Open, given, true)
+		link, _, verdict, err := s.gate(ctx, tx, v, linkgate.Open, a, true)
 		if err != nil {
 			return err
 		}
@@ -124,17 +164,23 @@ func (s *Service) Open(ctx context.Context, v Visitor, password string) (string,
 			token = ""
 			return nil
 		}
+		if err := a.use(ctx, tx, link.ID); err != nil {
+			return err
+		}
 		token = secret.Token()
 		if err := store.CountOpening(ctx, tx, link.ID, tx.Now); err != nil {
 			return err
 		}
-		visit := store.Visit{ID: uuid.Must(uuid.NewV7()), LinkID: link.ID, TokenSHA256: secret.Hash(token), OpenedAt: tx.Now, Network: tx.Actor.Network, Agent: tx.Actor.Agent}
+		visit := store.Visit{ID: uuid.Must(uuid.NewV7()), LinkID: link.ID, TokenSHA256: secret.Hash(token), OpenedAt: tx.Now, Network: tx.Actor.Network, Agent: tx.Actor.Agent, Email: a.email, Known: a.how.String()}
 		if err := store.AddVisit(ctx, tx, visit); err != nil {
 			return err
 		}
 		data := map[string]string{"opening": strconv.Itoa(link.Openings + 1)}
 		if link.OpeningsLimit != nil {
 			data["limit"] = strconv.Itoa(*link.OpeningsLimit)
+		}
+		if a.how != linkgate.Anyone {
+			data["email"], data["known"] = a.email, a.how.String()
 		}
 		return s.tell(ctx, tx, link, nil, 0, "link.opened", data)
 	})
@@ -147,7 +193,7 @@ func (s *Service) Open(ctx context.Context, v Visitor, password string) (string,
 // tryPassword looks at the password before any row is held, since that takes
 // long, and slows guessing per link and network.
 func (s *Service) tryPassword(ctx context.Context, v Visitor, password string) (linkgate.Password, store.Link, error) {
-	l, visit, verdict, err := s.gate(ctx, s.Acts.DB, v, linkgate.Arrive, linkgate.PasswordAbsent, false)
+	l, visit, verdict, err := s.gate(ctx, s.Acts.DB, v, linkgate.Arrive, attempt{}, false)
 	if err != nil || !verdict.Allowed || l.PasswordHash == "" || visit.ID != uuid.Nil || password == "" {
 		return linkgate.PasswordAbsent, l, err
 	}
@@ -189,7 +235,8 @@ func (s *Service) File(ctx context.Context, v Visitor, document uuid.UUID, fetch
 	if fetch {
 		what, kind = linkgate.Fetch, "link.fetched"
 	}
-	l, visit, err := s.in(ctx, s.Acts.DB, v, what)
+	// Which version it is follows from the link, which reading finds.
+	l, visit, err := s.in(ctx, s.Acts.DB, v)
 	if err != nil {
 		return documents.File{}, err
 	}
@@ -202,6 +249,15 @@ func (s *Service) File(ctx context.Context, v Visitor, document uuid.UUID, fetch
 		return documents.File{}, fault.Missing()
 	}
 	f := g.files[at]
+	if fetch {
+		verdict, err := s.decide(ctx, s.Acts.DB, l, visit, what, attempt{fetched: &fetched{kind, f.ID, f.Give.Number}})
+		if err != nil {
+			return documents.File{}, err
+		}
+		if !verdict.Allowed {
+			return documents.File{}, refusal(verdict.Reason)
+		}
+	}
 	if begins {
 		if err := s.note(ctx, v, visit, what, kind, f); err != nil {
 			return documents.File{}, err
@@ -218,7 +274,7 @@ func (s *Service) note(ctx context.Context, v Visitor, visit store.Visit, what l
 		if err != nil || !first {
 			return err
 		}
-		l, _, verdict, err := s.gate(ctx, tx, v, what, linkgate.PasswordAbsent, true)
+		l, _, verdict, err := s.gate(ctx, tx, v, what, attempt{}, true)
 		if err != nil {
 			return err
 		}
@@ -230,8 +286,16 @@ func (s *Service) note(ctx context.Context, v Visitor, visit store.Visit, what l
 				return err
 			}
 		}
-		return s.tell(ctx, tx, l, &f.ID, f.Give.Number, kind, map[string]string{"name": f.Name})
+		return s.tell(ctx, tx, l, &f.ID, f.Give.Number, kind, visitor(visit, map[string]string{"name": f.Name}))
 	})
+}
+
+// visitor adds who is visiting, as far as that is known.
+func visitor(v store.Visit, data map[string]string) map[string]string {
+	if v.Email != "" {
+		data["email"], data["known"] = v.Email, v.Known
+	}
+	return data
 }
 
 // Preview prepares the text of a document that the link gives.
@@ -245,7 +309,7 @@ func (s *Service) Preview(ctx context.Context, v Visitor, document uuid.UUID) (p
 
 // All gathers everything that the link gives for one archive.
 func (s *Service) All(ctx context.Context, v Visitor) (documents.Chosen, error) {
-	l, visit, err := s.in(ctx, s.Acts.DB, v, linkgate.Fetch)
+	l, visit, err := s.in(ctx, s.Acts.DB, v)
 	if err != nil {
 		return documents.Chosen{}, err
 	}
@@ -258,7 +322,7 @@ func (s *Service) All(ctx context.Context, v Visitor) (documents.Chosen, error) 
 		c.Entries = append(c.Entries, s.Documents.Entry(ctx, f.PlacedItem, f.Give.SHA256))
 	}
 	return c, s.Acts.Do(ctx, func(tx *act.Tx) error {
-		locked, _, verdict, err := s.gate(ctx, tx, v, linkgate.Fetch, linkgate.PasswordAbsent, true)
+		locked, _, verdict, err := s.gate(ctx, tx, v, linkgate.Fetch, attempt{fetched: &fetched{"link.fetched-all", l.ID, 1}}, true)
 		if err != nil {
 			return err
 		}
@@ -272,12 +336,12 @@ func (s *Service) All(ctx context.Context, v Visitor) (documents.Chosen, error) 
 		if err := store.CountDownload(ctx, tx, locked.ID); err != nil {
 			return err
 		}
-		return s.tell(ctx, tx, locked, nil, 0, "link.fetched-all", map[string]string{"files": strconv.Itoa(len(g.files))})
+		return s.tell(ctx, tx, locked, nil, 0, "link.fetched-all", visitor(visit, map[string]string{"files": strconv.Itoa(len(g.files))}))
 	})
 }
 
 // Watch returns the link's id and end for a page that stays open.
 func (s *Service) Watch(ctx context.Context, v Visitor) (uuid.UUID, *time.Time, error) {
-	l, _, err := s.in(ctx, s.Acts.DB, v, linkgate.Read)
+	l, _, err := s.in(ctx, s.Acts.DB, v)
 	return l.ID, l.Until, err
 }

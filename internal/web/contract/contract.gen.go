@@ -17,6 +17,30 @@ import (
 	openapi_types "github.com/oapi-codegen/runtime/types"
 )
 
+// Defines values for AccountFactor.
+const (
+	AccountFactorAuthenticator AccountFactor = "authenticator"
+	AccountFactorBoth          AccountFactor = "both"
+	AccountFactorNone          AccountFactor = "none"
+	AccountFactorPasskey       AccountFactor = "passkey"
+)
+
+// Valid indicates whether the value is a known member of the AccountFactor enum.
+func (e AccountFactor) Valid() bool {
+	switch e {
+	case AccountFactorAuthenticator:
+		return true
+	case AccountFactorBoth:
+		return true
+	case AccountFactorNone:
+		return true
+	case AccountFactorPasskey:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DoorState.
 const (
 	DoorStateAjar   DoorState = "ajar"
@@ -41,6 +65,7 @@ func (e DoorState) Valid() bool {
 // Defines values for DossierKind.
 const (
 	Client   DossierKind = "client"
+	Desk     DossierKind = "desk"
 	Internal DossierKind = "internal"
 )
 
@@ -49,7 +74,27 @@ func (e DossierKind) Valid() bool {
 	switch e {
 	case Client:
 		return true
+	case Desk:
+		return true
 	case Internal:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for EntryKind.
+const (
+	EntryKindInvitation EntryKind = "invitation"
+	EntryKindPassword   EntryKind = "password"
+)
+
+// Valid indicates whether the value is a known member of the EntryKind enum.
+func (e EntryKind) Valid() bool {
+	switch e {
+	case EntryKindInvitation:
+		return true
+	case EntryKindPassword:
 		return true
 	default:
 		return false
@@ -68,6 +113,90 @@ func (e EventItemKind) Valid() bool {
 	case EventItemKindDocument:
 		return true
 	case EventItemKindFolder:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for GrantItemKind.
+const (
+	GrantItemKindDocument GrantItemKind = "document"
+	GrantItemKindDossier  GrantItemKind = "dossier"
+	GrantItemKindFolder   GrantItemKind = "folder"
+)
+
+// Valid indicates whether the value is a known member of the GrantItemKind enum.
+func (e GrantItemKind) Valid() bool {
+	switch e {
+	case GrantItemKindDocument:
+		return true
+	case GrantItemKindDossier:
+		return true
+	case GrantItemKindFolder:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for Identity.
+const (
+	IdentityConfirmed Identity = "confirmed"
+	IdentityNone      Identity = "none"
+	IdentitySignedIn  Identity = "signed-in"
+	IdentityStated    Identity = "stated"
+)
+
+// Valid indicates whether the value is a known member of the Identity enum.
+func (e Identity) Valid() bool {
+	switch e {
+	case IdentityConfirmed:
+		return true
+	case IdentityNone:
+		return true
+	case IdentitySignedIn:
+		return true
+	case IdentityStated:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for Level.
+const (
+	LevelCustom  Level = "custom"
+	LevelDeposit Level = "deposit"
+	LevelEdit    Level = "edit"
+	LevelFill    Level = "fill"
+	LevelLook    Level = "look"
+	LevelManage  Level = "manage"
+	LevelPropose Level = "propose"
+	LevelRemark  Level = "remark"
+	LevelView    Level = "view"
+)
+
+// Valid indicates whether the value is a known member of the Level enum.
+func (e Level) Valid() bool {
+	switch e {
+	case LevelCustom:
+		return true
+	case LevelDeposit:
+		return true
+	case LevelEdit:
+		return true
+	case LevelFill:
+		return true
+	case LevelLook:
+		return true
+	case LevelManage:
+		return true
+	case LevelPropose:
+		return true
+	case LevelRemark:
+		return true
+	case LevelView:
 		return true
 	default:
 		return false
@@ -115,14 +244,26 @@ func (e LinkState) Valid() bool {
 
 // Defines values for LinkDraftOffers.
 const (
-	LinkDraftOffersOpenings LinkDraftOffers = "openings"
-	LinkDraftOffersPassword LinkDraftOffers = "password"
-	LinkDraftOffersUntil    LinkDraftOffers = "until"
+	LinkDraftOffersAllowed   LinkDraftOffers = "allowed"
+	LinkDraftOffersDownloads LinkDraftOffers = "downloads"
+	LinkDraftOffersIdentify  LinkDraftOffers = "identify"
+	LinkDraftOffersNotBefore LinkDraftOffers = "notBefore"
+	LinkDraftOffersOpenings  LinkDraftOffers = "openings"
+	LinkDraftOffersPassword  LinkDraftOffers = "password"
+	LinkDraftOffersUntil     LinkDraftOffers = "until"
 )
 
 // Valid indicates whether the value is a known member of the LinkDraftOffers enum.
 func (e LinkDraftOffers) Valid() bool {
 	switch e {
+	case LinkDraftOffersAllowed:
+		return true
+	case LinkDraftOffersDownloads:
+		return true
+	case LinkDraftOffersIdentify:
+		return true
+	case LinkDraftOffersNotBefore:
+		return true
 	case LinkDraftOffersOpenings:
 		return true
 	case LinkDraftOffersPassword:
@@ -172,34 +313,55 @@ func (e LinkTermsLanguage) Valid() bool {
 
 // Defines values for Look.
 const (
-	Markdown Look = "markdown"
-	None     Look = "none"
-	Pdf      Look = "pdf"
-	Picture  Look = "picture"
-	Sound    Look = "sound"
-	Table    Look = "table"
-	Text     Look = "text"
-	Video    Look = "video"
+	LookMarkdown Look = "markdown"
+	LookNone     Look = "none"
+	LookPdf      Look = "pdf"
+	LookPicture  Look = "picture"
+	LookSound    Look = "sound"
+	LookTable    Look = "table"
+	LookText     Look = "text"
+	LookVideo    Look = "video"
 )
 
 // Valid indicates whether the value is a known member of the Look enum.
 func (e Look) Valid() bool {
 	switch e {
-	case Markdown:
+	case LookMarkdown:
 		return true
-	case None:
+	case LookNone:
 		return true
-	case Pdf:
+	case LookPdf:
 		return true
-	case Picture:
+	case LookPicture:
 		return true
-	case Sound:
+	case LookSound:
 		return true
-	case Table:
+	case LookTable:
 		return true
-	case Text:
+	case LookText:
 		return true
-	case Video:
+	case LookVideo:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for NoticeKind.
+const (
+	NoticeKindAsked    NoticeKind = "asked"
+	NoticeKindGiven    NoticeKind = "given"
+	NoticeKindNotLetIn NoticeKind = "not-let-in"
+)
+
+// Valid indicates whether the value is a known member of the NoticeKind enum.
+func (e NoticeKind) Valid() bool {
+	switch e {
+	case NoticeKindAsked:
+		return true
+	case NoticeKindGiven:
+		return true
+	case NoticeKindNotLetIn:
 		return true
 	default:
 		return false
@@ -208,21 +370,37 @@ func (e Look) Valid() bool {
 
 // Defines values for PartTerm.
 const (
-	PartTermHolder   PartTerm = "holder"
-	PartTermMay      PartTerm = "may"
-	PartTermOpenings PartTerm = "openings"
-	PartTermPassword PartTerm = "password"
-	PartTermUntil    PartTerm = "until"
-	PartTermVersion  PartTerm = "version"
-	PartTermWhat     PartTerm = "what"
+	PartTermAllowed   PartTerm = "allowed"
+	PartTermDownloads PartTerm = "downloads"
+	PartTermHolder    PartTerm = "holder"
+	PartTermIdentify  PartTerm = "identify"
+	PartTermMay       PartTerm = "may"
+	PartTermNotBefore PartTerm = "notBefore"
+	PartTermOnward    PartTerm = "onward"
+	PartTermOpenings  PartTerm = "openings"
+	PartTermPassword  PartTerm = "password"
+	PartTermUntil     PartTerm = "until"
+	PartTermVersion   PartTerm = "version"
+	PartTermWhat      PartTerm = "what"
+	PartTermWho       PartTerm = "who"
 )
 
 // Valid indicates whether the value is a known member of the PartTerm enum.
 func (e PartTerm) Valid() bool {
 	switch e {
+	case PartTermAllowed:
+		return true
+	case PartTermDownloads:
+		return true
 	case PartTermHolder:
 		return true
+	case PartTermIdentify:
+		return true
 	case PartTermMay:
+		return true
+	case PartTermNotBefore:
+		return true
+	case PartTermOnward:
 		return true
 	case PartTermOpenings:
 		return true
@@ -234,23 +412,178 @@ func (e PartTerm) Valid() bool {
 		return true
 	case PartTermWhat:
 		return true
+	case PartTermWho:
+		return true
 	default:
 		return false
 	}
 }
 
-// Defines values for SessionStanding.
+// Defines values for RequestItemKind.
 const (
-	Administrator SessionStanding = "administrator"
-	Colleague     SessionStanding = "colleague"
+	RequestItemKindDocument RequestItemKind = "document"
+	RequestItemKindFolder   RequestItemKind = "folder"
 )
 
-// Valid indicates whether the value is a known member of the SessionStanding enum.
-func (e SessionStanding) Valid() bool {
+// Valid indicates whether the value is a known member of the RequestItemKind enum.
+func (e RequestItemKind) Valid() bool {
+	switch e {
+	case RequestItemKindDocument:
+		return true
+	case RequestItemKindFolder:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RulesSensitive.
+const (
+	Forbid RulesSensitive = "forbid"
+	Off    RulesSensitive = "off"
+	Warn   RulesSensitive = "warn"
+)
+
+// Valid indicates whether the value is a known member of the RulesSensitive enum.
+func (e RulesSensitive) Valid() bool {
+	switch e {
+	case Forbid:
+		return true
+	case Off:
+		return true
+	case Warn:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SecondFactorFactor.
+const (
+	SecondFactorFactorAuthenticator SecondFactorFactor = "authenticator"
+	SecondFactorFactorPasskey       SecondFactorFactor = "passkey"
+	SecondFactorFactorRecovery      SecondFactorFactor = "recovery"
+)
+
+// Valid indicates whether the value is a known member of the SecondFactorFactor enum.
+func (e SecondFactorFactor) Valid() bool {
+	switch e {
+	case SecondFactorFactorAuthenticator:
+		return true
+	case SecondFactorFactorPasskey:
+		return true
+	case SecondFactorFactorRecovery:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SensitiveFindingKind.
+const (
+	Card     SensitiveFindingKind = "card"
+	Iban     SensitiveFindingKind = "iban"
+	National SensitiveFindingKind = "national"
+	Own      SensitiveFindingKind = "own"
+)
+
+// Valid indicates whether the value is a known member of the SensitiveFindingKind enum.
+func (e SensitiveFindingKind) Valid() bool {
+	switch e {
+	case Card:
+		return true
+	case Iban:
+		return true
+	case National:
+		return true
+	case Own:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SignedInFactors.
+const (
+	SignedInFactorsAuthenticator SignedInFactors = "authenticator"
+	SignedInFactorsPasskey       SignedInFactors = "passkey"
+	SignedInFactorsRecovery      SignedInFactors = "recovery"
+)
+
+// Valid indicates whether the value is a known member of the SignedInFactors enum.
+func (e SignedInFactors) Valid() bool {
+	switch e {
+	case SignedInFactorsAuthenticator:
+		return true
+	case SignedInFactorsPasskey:
+		return true
+	case SignedInFactorsRecovery:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for Standing.
+const (
+	Administrator Standing = "administrator"
+	Colleague     Standing = "colleague"
+	Guest         Standing = "guest"
+	Proprietor    Standing = "proprietor"
+)
+
+// Valid indicates whether the value is a known member of the Standing enum.
+func (e Standing) Valid() bool {
 	switch e {
 	case Administrator:
 		return true
 	case Colleague:
+		return true
+	case Guest:
+		return true
+	case Proprietor:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SubjectKind.
+const (
+	SubjectKindEveryone SubjectKind = "everyone"
+	SubjectKindGroup    SubjectKind = "group"
+	SubjectKindPerson   SubjectKind = "person"
+)
+
+// Valid indicates whether the value is a known member of the SubjectKind enum.
+func (e SubjectKind) Valid() bool {
+	switch e {
+	case SubjectKindEveryone:
+		return true
+	case SubjectKindGroup:
+		return true
+	case SubjectKindPerson:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SuggestedReason.
+const (
+	SuggestedReasonGiven    SuggestedReason = "given"
+	SuggestedReasonHere     SuggestedReason = "here"
+	SuggestedReasonTogether SuggestedReason = "together"
+)
+
+// Valid indicates whether the value is a known member of the SuggestedReason enum.
+func (e SuggestedReason) Valid() bool {
+	switch e {
+	case SuggestedReasonGiven:
+		return true
+	case SuggestedReasonHere:
+		return true
+	case SuggestedReasonTogether:
 		return true
 	default:
 		return false
@@ -329,6 +662,24 @@ func (e GetRegisterParamsOrder) Valid() bool {
 	}
 }
 
+// Defines values for ListGivenByMeParamsKind.
+const (
+	ListGivenByMeParamsKindDocument ListGivenByMeParamsKind = "document"
+	ListGivenByMeParamsKindFolder   ListGivenByMeParamsKind = "folder"
+)
+
+// Valid indicates whether the value is a known member of the ListGivenByMeParamsKind enum.
+func (e ListGivenByMeParamsKind) Valid() bool {
+	switch e {
+	case ListGivenByMeParamsKindDocument:
+		return true
+	case ListGivenByMeParamsKindFolder:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ListLinksParamsState.
 const (
 	ListLinksParamsStateAll  ListLinksParamsState = "all"
@@ -350,25 +701,149 @@ func (e ListLinksParamsState) Valid() bool {
 	}
 }
 
+// AccessChange defines model for AccessChange.
+type AccessChange struct {
+	Level  Level      `json:"level"`
+	May    *[]string  `json:"may,omitempty"`
+	Onward *bool      `json:"onward,omitempty"`
+	Until  *time.Time `json:"until,omitempty"`
+
+	// Version The version at which it was read
+	Version int `json:"version"`
+}
+
+// AccessDraft defines model for AccessDraft.
+type AccessDraft struct {
+	Consequence Consequence `json:"consequence"`
+
+	// Invited Addresses that will be invited
+	Invited  []string `json:"invited"`
+	Sentence []Part   `json:"sentence"`
+}
+
+// AccessWish defines model for AccessWish.
+type AccessWish struct {
+	Items []openapi_types.UUID `json:"items"`
+	Level Level                `json:"level"`
+
+	// May The capabilities of the custom level
+	May     *[]string   `json:"may,omitempty"`
+	Message *string     `json:"message,omitempty"`
+	Onward  *bool       `json:"onward,omitempty"`
+	To      []Recipient `json:"to"`
+	Until   *time.Time  `json:"until,omitempty"`
+}
+
+// Account defines model for Account.
+type Account struct {
+	Documents int        `json:"documents"`
+	Dossiers  int        `json:"dossiers"`
+	Ended     *time.Time `json:"ended,omitempty"`
+
+	// Ends When the last of a guest's access ends
+	Ends           *time.Time     `json:"ends,omitempty"`
+	Factor         *AccountFactor `json:"factor,omitempty"`
+	InvitationEnds *time.Time     `json:"invitationEnds,omitempty"`
+
+	// Invited Invited, and not come in yet
+	Invited   *time.Time `json:"invited,omitempty"`
+	InvitedBy *string    `json:"invitedBy,omitempty"`
+
+	// Measured dossiers and documents are known
+	Measured bool       `json:"measured"`
+	Person   Person     `json:"person"`
+	Seen     *time.Time `json:"seen,omitempty"`
+	Standing Standing   `json:"standing"`
+}
+
+// AccountFactor defines model for Account.Factor.
+type AccountFactor string
+
+// Address defines model for Address.
+type Address struct {
+	Email string `json:"email"`
+}
+
+// Ask defines model for Ask.
+type Ask struct {
+	Message *string `json:"message,omitempty"`
+}
+
+// AuthenticatorOffer defines model for AuthenticatorOffer.
+type AuthenticatorOffer struct {
+	// Address An otpauth: address
+	Address string `json:"address"`
+	Offer   string `json:"offer"`
+
+	// Picture The address as a picture: a data: URL
+	Picture string `json:"picture"`
+
+	// Secret To be typed
+	Secret string `json:"secret"`
+}
+
+// Closed defines model for Closed.
+type Closed struct {
+	Closed bool `json:"closed"`
+}
+
+// CodeSignIn defines model for CodeSignIn.
+type CodeSignIn struct {
+	Code  string `json:"code"`
+	Email string `json:"email"`
+}
+
+// ConfirmAuthenticator defines model for ConfirmAuthenticator.
+type ConfirmAuthenticator struct {
+	Code  string `json:"code"`
+	Offer string `json:"offer"`
+}
+
+// Confirmed defines model for Confirmed.
+type Confirmed struct {
+	Password string `json:"password"`
+}
+
+// Consequence defines model for Consequence.
+type Consequence struct {
+	Documents int      `json:"documents"`
+	Effects   []Effect `json:"effects"`
+
+	// Links Open links through which whoever has them would reach it
+	Links *int `json:"links,omitempty"`
+}
+
+// Directory defines model for Directory.
+type Directory struct {
+	Accounts []Account        `json:"accounts"`
+	Groups   []Group          `json:"groups"`
+	Links    []InvitationLink `json:"links"`
+	Room     *Room            `json:"room,omitempty"`
+	Rules    Rules            `json:"rules"`
+}
+
 // Document defines model for Document.
 type Document struct {
-	Door        Door               `json:"door"`
-	DossierCode string             `json:"dossierCode"`
-	EventCount  int                `json:"eventCount"`
-	Events      []Event            `json:"events"`
-	FolderId    openapi_types.UUID `json:"folderId"`
-	FolderName  string             `json:"folderName"`
-	Id          openapi_types.UUID `json:"id"`
+	Closed      bool   `json:"closed"`
+	Door        Door   `json:"door"`
+	DossierCode string `json:"dossierCode"`
+
+	// Ends When my access next changes by itself
+	Ends       *time.Time         `json:"ends,omitempty"`
+	EventCount int                `json:"eventCount"`
+	Events     []Event            `json:"events"`
+	FolderId   openapi_types.UUID `json:"folderId"`
+	FolderName string             `json:"folderName"`
+	Id         openapi_types.UUID `json:"id"`
 
 	// Links Links that reach it, open ones first
 	Links []Link `json:"links"`
 
 	// Look How a document can be looked at in the page
-	Look    Look     `json:"look"`
-	May     []string `json:"may"`
-	Members []Member `json:"members"`
-	Name    string   `json:"name"`
-	Ref     string   `json:"ref"`
+	Look Look     `json:"look"`
+	May  []string `json:"may"`
+	Name string   `json:"name"`
+	Ref  string   `json:"ref"`
 
 	// Versions Newest first
 	Versions []Version `json:"versions"`
@@ -376,7 +851,10 @@ type Document struct {
 
 // DocumentRow defines model for DocumentRow.
 type DocumentRow struct {
-	Door      Door               `json:"door"`
+	Door Door `json:"door"`
+
+	// Hidden Not seen by the person with whom one compares
+	Hidden    *bool              `json:"hidden,omitempty"`
 	Id        openapi_types.UUID `json:"id"`
 	LastEvent *Event             `json:"lastEvent,omitempty"`
 	MediaType string             `json:"mediaType"`
@@ -389,6 +867,9 @@ type DocumentRow struct {
 
 // Door defines model for Door.
 type Door struct {
+	// Closed Only its own people and the dossier's managers come in
+	Closed *bool `json:"closed,omitempty"`
+
 	// Count Colleagues, named outsiders or links, as the state says
 	Count int       `json:"count"`
 	State DoorState `json:"state"`
@@ -399,10 +880,15 @@ type DoorState string
 
 // Dossier defines model for Dossier.
 type Dossier struct {
+	// Branch Only a part of the dossier may be seen
+	Branch    bool   `json:"branch"`
 	Bytes     int64  `json:"bytes"`
 	Client    string `json:"client"`
 	Code      string `json:"code"`
 	Documents int    `json:"documents"`
+
+	// Ends When my access next changes by itself
+	Ends *time.Time `json:"ends,omitempty"`
 
 	// Folders The contents in order, the dossier's top first
 	Folders []Folder           `json:"folders"`
@@ -411,7 +897,6 @@ type Dossier struct {
 
 	// May My capabilities
 	May     []string `json:"may"`
-	Members []Member `json:"members"`
 	Name    string   `json:"name"`
 	Subject string   `json:"subject"`
 }
@@ -432,6 +917,45 @@ type DossierRow struct {
 	Name      string             `json:"name"`
 	Subject   string             `json:"subject"`
 }
+
+// Effect defines model for Effect.
+type Effect struct {
+	// Changes Documents seen before and after, on which other things are allowed
+	Changes int `json:"changes"`
+
+	// Could Documents that could be seen before
+	Could int `json:"could"`
+
+	// Gains Documents that become visible
+	Gains   int                 `json:"gains"`
+	Invited bool                `json:"invited"`
+	Loses   int                 `json:"loses"`
+	Name    string              `json:"name"`
+	Outside bool                `json:"outside"`
+	Person  *openapi_types.UUID `json:"person,omitempty"`
+}
+
+// EndAccount defines model for EndAccount.
+type EndAccount struct {
+	// Successor Who takes over what only this person manages
+	Successor *openapi_types.UUID `json:"successor,omitempty"`
+}
+
+// Entry defines model for Entry.
+type Entry struct {
+	By          *string   `json:"by,omitempty"`
+	Email       string    `json:"email"`
+	Kind        EntryKind `json:"kind"`
+	MinPassword int       `json:"minPassword"`
+	Name        string    `json:"name"`
+
+	// NeedsPassword Otherwise a password may be set
+	NeedsPassword bool   `json:"needsPassword"`
+	Practice      string `json:"practice"`
+}
+
+// EntryKind defines model for Entry.Kind.
+type EntryKind string
 
 // Event defines model for Event.
 type Event struct {
@@ -461,21 +985,43 @@ type Event struct {
 // EventItemKind defines model for Event.ItemKind.
 type EventItemKind string
 
+// Factors defines model for Factors.
+type Factors struct {
+	Authenticator bool      `json:"authenticator"`
+	Passkeys      []Passkey `json:"passkeys"`
+
+	// PasskeysPossible Passkeys need a host name, not a bare IP address
+	PasskeysPossible bool `json:"passkeysPossible"`
+	Password         bool `json:"password"`
+	RecoveryLeft     int  `json:"recoveryLeft"`
+}
+
 // Folder defines model for Folder.
 type Folder struct {
-	Depth int `json:"depth"`
+	Closed bool `json:"closed"`
+	Depth  int  `json:"depth"`
 
 	// Documents In it and below
-	Documents int                `json:"documents"`
-	Id        openapi_types.UUID `json:"id"`
+	Documents int  `json:"documents"`
+	Door      Door `json:"door"`
+
+	// Hidden Not seen by the person with whom one compares
+	Hidden *bool              `json:"hidden,omitempty"`
+	Id     openapi_types.UUID `json:"id"`
 
 	// Links Open links to this very folder
-	Links int    `json:"links"`
-	Name  string `json:"name"`
+	Links int `json:"links"`
+
+	// May My capabilities
+	May  []string `json:"may"`
+	Name string   `json:"name"`
 
 	// Number By order in the contents: 03.1; empty for the dossier's top
 	Number   string              `json:"number"`
 	ParentId *openapi_types.UUID `json:"parentId,omitempty"`
+
+	// Through Only shown because something below it may be seen
+	Through bool `json:"through"`
 }
 
 // Found defines model for Found.
@@ -484,25 +1030,144 @@ type Found struct {
 	Dossiers  []DossierRow `json:"dossiers"`
 }
 
+// Given defines model for Given.
+type Given struct {
+	Grants []Grant `json:"grants"`
+	Next   *string `json:"next,omitempty"`
+
+	// Since When I last looked
+	Since *time.Time `json:"since,omitempty"`
+}
+
+// Grant defines model for Grant.
+type Grant struct {
+	At          time.Time           `json:"at"`
+	By          string              `json:"by"`
+	Code        string              `json:"code"`
+	DossierName string              `json:"dossierName"`
+	FolderId    *openapi_types.UUID `json:"folderId,omitempty"`
+	Id          openapi_types.UUID  `json:"id"`
+
+	// Invited Not come in yet
+	Invited      bool                `json:"invited"`
+	ItemId       openapi_types.UUID  `json:"itemId"`
+	ItemKind     GrantItemKind       `json:"itemKind"`
+	ItemName     string              `json:"itemName"`
+	Kind         SubjectKind         `json:"kind"`
+	Level        Level               `json:"level"`
+	May          *[]string           `json:"may,omitempty"`
+	Message      *string             `json:"message,omitempty"`
+	Name         string              `json:"name"`
+	Onward       bool                `json:"onward"`
+	Organisation *string             `json:"organisation,omitempty"`
+	Outside      bool                `json:"outside"`
+	Pinned       *bool               `json:"pinned,omitempty"`
+	Ref          *string             `json:"ref,omitempty"`
+	Seen         *time.Time          `json:"seen,omitempty"`
+	Subject      *openapi_types.UUID `json:"subject,omitempty"`
+	Until        *time.Time          `json:"until,omitempty"`
+	Version      int                 `json:"version"`
+
+	// Words What it allows, in words
+	Words string `json:"words"`
+}
+
+// GrantItemKind defines model for Grant.ItemKind.
+type GrantItemKind string
+
+// Group defines model for Group.
+type Group struct {
+	Id      openapi_types.UUID `json:"id"`
+	Members []GroupMember      `json:"members"`
+	Name    string             `json:"name"`
+
+	// People Everybody in it, also through other groups
+	People []openapi_types.UUID `json:"people"`
+}
+
+// GroupMade defines model for GroupMade.
+type GroupMade struct {
+	Id openapi_types.UUID `json:"id"`
+}
+
+// GroupMember defines model for GroupMember.
+type GroupMember struct {
+	Group  *openapi_types.UUID `json:"group,omitempty"`
+	Person *openapi_types.UUID `json:"person,omitempty"`
+}
+
+// Identity How surely a visitor is known
+type Identity string
+
+// Invitation defines model for Invitation.
+type Invitation struct {
+	Email        string  `json:"email"`
+	Message      *string `json:"message,omitempty"`
+	Name         *string `json:"name,omitempty"`
+	Organisation *string `json:"organisation,omitempty"`
+	Role         *string `json:"role,omitempty"`
+	Standing     string  `json:"standing"`
+}
+
+// InvitationLink defines model for InvitationLink.
+type InvitationLink struct {
+	Address   string             `json:"address"`
+	By        string             `json:"by"`
+	Code      string             `json:"code"`
+	Domain    string             `json:"domain"`
+	Id        openapi_types.UUID `json:"id"`
+	Joined    []string           `json:"joined"`
+	Level     string             `json:"level"`
+	Standing  Standing           `json:"standing"`
+	Until     time.Time          `json:"until"`
+	Uses      int                `json:"uses"`
+	UsesLimit int                `json:"usesLimit"`
+}
+
+// Join defines model for Join.
+type Join struct {
+	Email string `json:"email"`
+	Name  string `json:"name"`
+}
+
+// Joining defines model for Joining.
+type Joining struct {
+	By       string   `json:"by"`
+	Domain   string   `json:"domain"`
+	Practice string   `json:"practice"`
+	Standing Standing `json:"standing"`
+	Tagline  string   `json:"tagline"`
+}
+
+// Level defines model for Level.
+type Level string
+
 // Link defines model for Link.
 type Link struct {
 	// Address The whole address; only for those who may give out
-	Address      *string            `json:"address,omitempty"`
-	At           time.Time          `json:"at"`
-	By           string             `json:"by"`
-	DossierCode  string             `json:"dossierCode"`
-	Downloads    int                `json:"downloads"`
-	EndedAt      *time.Time         `json:"endedAt,omitempty"`
-	HasPassword  bool               `json:"hasPassword"`
-	Id           openapi_types.UUID `json:"id"`
-	Items        []LinkItem         `json:"items"`
-	Kind         LinkKind           `json:"kind"`
-	LastOpenedAt *time.Time         `json:"lastOpenedAt,omitempty"`
+	Address        *string            `json:"address,omitempty"`
+	Allowed        []string           `json:"allowed"`
+	At             time.Time          `json:"at"`
+	By             string             `json:"by"`
+	DossierCode    string             `json:"dossierCode"`
+	Downloads      int                `json:"downloads"`
+	DownloadsLimit *int               `json:"downloadsLimit,omitempty"`
+	EndedAt        *time.Time         `json:"endedAt,omitempty"`
+	HasPassword    bool               `json:"hasPassword"`
+	Id             openapi_types.UUID `json:"id"`
+
+	// Identify How surely a visitor is known
+	Identify     Identity   `json:"identify"`
+	Items        []LinkItem `json:"items"`
+	Kind         LinkKind   `json:"kind"`
+	LastOpenedAt *time.Time `json:"lastOpenedAt,omitempty"`
 
 	// Living Somebody may be let in, or may still be in after the last opening
 	Living        bool       `json:"living"`
 	MayEnd        bool       `json:"mayEnd"`
 	Name          string     `json:"name"`
+	Newest        bool       `json:"newest"`
+	NotBefore     *time.Time `json:"notBefore,omitempty"`
 	Openings      int        `json:"openings"`
 	OpeningsLimit *int       `json:"openingsLimit,omitempty"`
 	SentTo        []string   `json:"sentTo"`
@@ -516,6 +1181,22 @@ type LinkKind string
 
 // LinkState defines model for Link.State.
 type LinkState string
+
+// LinkChange The terms anew; what is absent is not limited
+type LinkChange struct {
+	Allowed   *[]string `json:"allowed,omitempty"`
+	Downloads *int      `json:"downloads,omitempty"`
+
+	// Identify How surely a visitor is known
+	Identify  *Identity  `json:"identify,omitempty"`
+	Name      string     `json:"name"`
+	NotBefore *time.Time `json:"notBefore,omitempty"`
+	Openings  *int       `json:"openings,omitempty"`
+
+	// Password Anew; empty takes it away, absent leaves it
+	Password *string   `json:"password,omitempty"`
+	Until    time.Time `json:"until"`
+}
 
 // LinkContents defines model for LinkContents.
 type LinkContents struct {
@@ -539,9 +1220,15 @@ type LinkContents struct {
 
 // LinkDraft defines model for LinkDraft.
 type LinkDraft struct {
-	Bytes       int64     `json:"bytes"`
-	Files       int       `json:"files"`
+	Bytes int64 `json:"bytes"`
+	Files int   `json:"files"`
+
+	// Forbidden The practice does not let sensitive content out
+	Forbidden   bool      `json:"forbidden"`
 	LatestUntil time.Time `json:"latestUntil"`
+
+	// Left Files that have not been looked through yet
+	Left int `json:"left"`
 
 	// LinkedBefore How many of the files an open link reaches already
 	LinkedBefore int `json:"linkedBefore"`
@@ -550,11 +1237,15 @@ type LinkDraft struct {
 	Name string `json:"name"`
 
 	// Offers Terms that are not set
-	Offers   []LinkDraftOffers `json:"offers"`
-	Sentence []Part            `json:"sentence"`
+	Offers    []LinkDraftOffers  `json:"offers"`
+	Sensitive []SensitiveFinding `json:"sensitive"`
+	Sentence  []Part             `json:"sentence"`
 
 	// Title What the link is for
-	Title      string    `json:"title"`
+	Title string `json:"title"`
+
+	// Unread Files whose text cannot be read
+	Unread     int       `json:"unread"`
 	UsualUntil time.Time `json:"usualUntil"`
 }
 
@@ -584,6 +1275,11 @@ type LinkFolder struct {
 
 // LinkFront defines model for LinkFront.
 type LinkFront struct {
+	// Identify How surely a visitor is known
+	Identify Identity `json:"identify"`
+
+	// KnownAs The address of whoever is signed in
+	KnownAs       *string `json:"knownAs,omitempty"`
 	Language      *string `json:"language,omitempty"`
 	NeedsPassword bool    `json:"needsPassword"`
 
@@ -619,12 +1315,21 @@ type LinkRecord struct {
 
 // LinkTerms defines model for LinkTerms.
 type LinkTerms struct {
+	// Allowed Addresses and domains that are let in
+	Allowed   *[]string `json:"allowed,omitempty"`
+	Downloads *int      `json:"downloads,omitempty"`
+
+	// Identify How surely a visitor is known
+	Identify *Identity            `json:"identify,omitempty"`
 	Items    []openapi_types.UUID `json:"items"`
 	Language *LinkTermsLanguage   `json:"language,omitempty"`
 	Name     *string              `json:"name,omitempty"`
 	Newest   *bool                `json:"newest,omitempty"`
-	Openings *int                 `json:"openings,omitempty"`
-	Password *string              `json:"password,omitempty"`
+
+	// NotBefore From when it is good
+	NotBefore *time.Time `json:"notBefore,omitempty"`
+	Openings  *int       `json:"openings,omitempty"`
+	Password  *string    `json:"password,omitempty"`
 
 	// Until Two weeks from now unless said
 	Until *time.Time `json:"until,omitempty"`
@@ -636,11 +1341,12 @@ type LinkTermsLanguage string
 // Look How a document can be looked at in the page
 type Look string
 
-// Member defines model for Member.
-type Member struct {
-	Level  string    `json:"level"`
-	Person Person    `json:"person"`
-	Since  time.Time `json:"since"`
+// Move defines model for Move.
+type Move struct {
+	Items []openapi_types.UUID `json:"items"`
+
+	// To The folder they come to
+	To openapi_types.UUID `json:"to"`
 }
 
 // NewDossier defines model for NewDossier.
@@ -652,10 +1358,60 @@ type NewDossier struct {
 	Subject *string     `json:"subject,omitempty"`
 }
 
+// NewInvitationLink defines model for NewInvitationLink.
+type NewInvitationLink struct {
+	Domain   *string   `json:"domain,omitempty"`
+	Dossier  *string   `json:"dossier,omitempty"`
+	Level    *string   `json:"level,omitempty"`
+	Standing string    `json:"standing"`
+	Until    time.Time `json:"until"`
+	Uses     int       `json:"uses"`
+}
+
+// NewMember defines model for NewMember.
+type NewMember struct {
+	Group  *openapi_types.UUID `json:"group,omitempty"`
+	Person *openapi_types.UUID `json:"person,omitempty"`
+}
+
 // NewName defines model for NewName.
 type NewName struct {
 	Name string `json:"name"`
 }
+
+// NewPasskey defines model for NewPasskey.
+type NewPasskey struct {
+	// Answer As W3C Web Authentication defines it
+	Answer WebAuthn `json:"answer"`
+	Name   string   `json:"name"`
+}
+
+// NewPassword defines model for NewPassword.
+type NewPassword struct {
+	Old      *string `json:"old,omitempty"`
+	Password string  `json:"password"`
+}
+
+// NewStanding defines model for NewStanding.
+type NewStanding struct {
+	Standing string `json:"standing"`
+}
+
+// Notice defines model for Notice.
+type Notice struct {
+	At   time.Time          `json:"at"`
+	By   string             `json:"by"`
+	Id   openapi_types.UUID `json:"id"`
+	Kind NoticeKind         `json:"kind"`
+
+	// Path The page on which it stands; empty for none
+	Path string `json:"path"`
+	Seen bool   `json:"seen"`
+	What string `json:"what"`
+}
+
+// NoticeKind defines model for Notice.Kind.
+type NoticeKind string
 
 // OfferedPassword defines model for OfferedPassword.
 type OfferedPassword struct {
@@ -664,6 +1420,9 @@ type OfferedPassword struct {
 
 // OpenLink defines model for OpenLink.
 type OpenLink struct {
+	// Code The one that was sent to the address
+	Code     *string `json:"code,omitempty"`
+	Email    *string `json:"email,omitempty"`
 	Password *string `json:"password,omitempty"`
 }
 
@@ -676,16 +1435,39 @@ type Part struct {
 // PartTerm defines model for Part.Term.
 type PartTerm string
 
+// Passkey defines model for Passkey.
+type Passkey struct {
+	At   time.Time  `json:"at"`
+	Key  string     `json:"key"`
+	Name string     `json:"name"`
+	Used *time.Time `json:"used,omitempty"`
+}
+
+// Pattern defines model for Pattern.
+type Pattern struct {
+	// Expression A regular expression (RE2) instead of a word
+	Expression bool    `json:"expression"`
+	Name       *string `json:"name,omitempty"`
+	Text       string  `json:"text"`
+}
+
 // Person defines model for Person.
 type Person struct {
-	Email    string             `json:"email"`
-	Id       openapi_types.UUID `json:"id"`
-	Initials string             `json:"initials"`
-	Name     string             `json:"name"`
-	Phone    string             `json:"phone"`
+	Email        string             `json:"email"`
+	Id           openapi_types.UUID `json:"id"`
+	Initials     string             `json:"initials"`
+	Name         string             `json:"name"`
+	Organisation string             `json:"organisation"`
+	Outside      bool               `json:"outside"`
+	Phone        string             `json:"phone"`
 
 	// Role In the practice's words: senior surveyor
 	Role string `json:"role"`
+}
+
+// Pinned defines model for Pinned.
+type Pinned struct {
+	Pinned bool `json:"pinned"`
 }
 
 // Place defines model for Place.
@@ -703,7 +1485,10 @@ type Practice struct {
 	Helper          string `json:"helper"`
 	LongestLinkDays int    `json:"longestLinkDays"`
 	Name            string `json:"name"`
-	Tagline         string `json:"tagline"`
+
+	// RemovalAt When the practice is removed; told to those who are signed in
+	RemovalAt *time.Time `json:"removalAt,omitempty"`
+	Tagline   string     `json:"tagline"`
 
 	// Timezone An IANA zone
 	Timezone string `json:"timezone"`
@@ -739,6 +1524,30 @@ type Problem struct {
 	Type string `json:"type"`
 }
 
+// Reach defines model for Reach.
+type Reach struct {
+	Closed    bool   `json:"closed"`
+	Door      Door   `json:"door"`
+	Inside    int    `json:"inside"`
+	Links     []Link `json:"links"`
+	MayManage bool   `json:"mayManage"`
+	MayShare  bool   `json:"mayShare"`
+	Outside   int    `json:"outside"`
+	Ways      []Way  `json:"ways"`
+}
+
+// Recipient A person, a group or everyone in the practice; or an address
+type Recipient struct {
+	Email *string             `json:"email,omitempty"`
+	Id    *openapi_types.UUID `json:"id,omitempty"`
+	Kind  *SubjectKind        `json:"kind,omitempty"`
+}
+
+// RecoveryCodes defines model for RecoveryCodes.
+type RecoveryCodes struct {
+	Codes []string `json:"codes"`
+}
+
 // RegisterPage defines model for RegisterPage.
 type RegisterPage struct {
 	Bytes int64 `json:"bytes"`
@@ -750,27 +1559,146 @@ type RegisterPage struct {
 	Total  int           `json:"total"`
 }
 
+// Removal defines model for Removal.
+type Removal struct {
+	// Name The practice's name
+	Name     string `json:"name"`
+	Password string `json:"password"`
+}
+
+// Request defines model for Request.
+type Request struct {
+	At       time.Time          `json:"at"`
+	Code     string             `json:"code"`
+	Id       openapi_types.UUID `json:"id"`
+	ItemKind RequestItemKind    `json:"itemKind"`
+	ItemName string             `json:"itemName"`
+	Message  *string            `json:"message,omitempty"`
+	Person   string             `json:"person"`
+	Ref      *string            `json:"ref,omitempty"`
+}
+
+// RequestItemKind defines model for Request.ItemKind.
+type RequestItemKind string
+
+// RequestAnswer defines model for RequestAnswer.
+type RequestAnswer struct {
+	Give  bool       `json:"give"`
+	Level *Level     `json:"level,omitempty"`
+	Until *time.Time `json:"until,omitempty"`
+}
+
+// Room defines model for Room.
+type Room struct {
+	// Announced What open uploads will need
+	Announced int64  `json:"announced"`
+	Limit     *int64 `json:"limit,omitempty"`
+	Used      int64  `json:"used"`
+}
+
+// Rules defines model for Rules.
+type Rules struct {
+	ColleaguesMakeDossiers bool      `json:"colleaguesMakeDossiers"`
+	GuestsByCode           bool      `json:"guestsByCode"`
+	LongestLinkDays        int       `json:"longestLinkDays"`
+	Patterns               []Pattern `json:"patterns"`
+
+	// RoomBytes How much content the practice may keep; absent means no limit
+	RoomBytes            *int64 `json:"roomBytes,omitempty"`
+	SecondFactorRequired bool   `json:"secondFactorRequired"`
+
+	// Sensitive What is done about sensitive content that is given out
+	Sensitive RulesSensitive `json:"sensitive"`
+}
+
+// RulesSensitive What is done about sensitive content that is given out
+type RulesSensitive string
+
+// SecondFactor defines model for SecondFactor.
+type SecondFactor struct {
+	// Answer As W3C Web Authentication defines it
+	Answer *WebAuthn          `json:"answer,omitempty"`
+	Code   *string            `json:"code,omitempty"`
+	Factor SecondFactorFactor `json:"factor"`
+}
+
+// SecondFactorFactor defines model for SecondFactor.Factor.
+type SecondFactorFactor string
+
+// SensitiveFinding defines model for SensitiveFinding.
+type SensitiveFinding struct {
+	Document string               `json:"document"`
+	Item     openapi_types.UUID   `json:"item"`
+	Kind     SensitiveFindingKind `json:"kind"`
+	Line     *int                 `json:"line,omitempty"`
+	N        int                  `json:"n"`
+
+	// Name The country, or the practice's word
+	Name string `json:"name"`
+	Page *int   `json:"page,omitempty"`
+	Ref  string `json:"ref"`
+
+	// Shown The first one, with all but its end hidden
+	Shown string `json:"shown"`
+}
+
+// SensitiveFindingKind defines model for SensitiveFinding.Kind.
+type SensitiveFindingKind string
+
 // Session defines model for Session.
 type Session struct {
 	// Mailbox The address of the mail stand-in, where one runs
-	Mailbox        *string `json:"mailbox,omitempty"`
-	MaxUploadBytes int64   `json:"maxUploadBytes"`
+	Mailbox         *string `json:"mailbox,omitempty"`
+	MaxUploadBytes  int64   `json:"maxUploadBytes"`
+	MayMakeDossiers bool    `json:"mayMakeDossiers"`
+
+	// NeedsFactor The practice asks for a second factor, and I have none: nothing else is possible
+	NeedsFactor bool `json:"needsFactor"`
+
+	// NewGiven What I was given since I last looked
+	NewGiven int `json:"newGiven"`
+
+	// Notices Notices I have not seen
+	Notices int `json:"notices"`
 
 	// OutwardCount Links that are open now
-	OutwardCount int             `json:"outwardCount"`
-	Person       Person          `json:"person"`
-	Practice     Practice        `json:"practice"`
-	Standing     SessionStanding `json:"standing"`
+	OutwardCount int      `json:"outwardCount"`
+	Person       Person   `json:"person"`
+	Practice     Practice `json:"practice"`
+	Standing     Standing `json:"standing"`
 }
-
-// SessionStanding defines model for Session.Standing.
-type SessionStanding string
 
 // SignIn defines model for SignIn.
 type SignIn struct {
 	Email    string `json:"email"`
 	Password string `json:"password"`
 }
+
+// SignedIn defines model for SignedIn.
+type SignedIn struct {
+	// Factors One of these has to follow; without them the session is there
+	Factors []SignedInFactors `json:"factors"`
+
+	// GoesTo The page that a one-time link leads to
+	GoesTo  *string  `json:"goesTo,omitempty"`
+	Session *Session `json:"session,omitempty"`
+}
+
+// SignedInFactors defines model for SignedIn.Factors.
+type SignedInFactors string
+
+// SignedInPlace defines model for SignedInPlace.
+type SignedInPlace struct {
+	Agent   string             `json:"agent"`
+	Here    bool               `json:"here"`
+	Id      openapi_types.UUID `json:"id"`
+	Network string             `json:"network"`
+	Seen    *time.Time         `json:"seen,omitempty"`
+	Since   time.Time          `json:"since"`
+}
+
+// Standing defines model for Standing.
+type Standing string
 
 // Stream defines model for Stream.
 type Stream struct {
@@ -779,12 +1707,48 @@ type Stream struct {
 	People []Person `json:"people"`
 }
 
+// SubjectKind defines model for SubjectKind.
+type SubjectKind string
+
+// Suggested defines model for Suggested.
+type Suggested struct {
+	Could         int                 `json:"could"`
+	Email         *string             `json:"email,omitempty"`
+	Gains         int                 `json:"gains"`
+	Id            *openapi_types.UUID `json:"id,omitempty"`
+	Kind          SubjectKind         `json:"kind"`
+	Members       *[]string           `json:"members,omitempty"`
+	Name          string              `json:"name"`
+	Organisation  *string             `json:"organisation,omitempty"`
+	Outside       bool                `json:"outside"`
+	Reason        *SuggestedReason    `json:"reason,omitempty"`
+	ReasonAt      *time.Time          `json:"reasonAt,omitempty"`
+	ReasonDossier *string             `json:"reasonDossier,omitempty"`
+}
+
+// SuggestedReason defines model for Suggested.Reason.
+type SuggestedReason string
+
 // Today defines model for Today.
 type Today struct {
-	Bytes    int64        `json:"bytes"`
-	Dossiers []DossierRow `json:"dossiers"`
-	EndsSoon []Link       `json:"endsSoon"`
-	News     []Event      `json:"news"`
+	// AccessEnds Access that ends within three days
+	AccessEnds []Grant      `json:"accessEnds"`
+	Bytes      int64        `json:"bytes"`
+	Dossiers   []DossierRow `json:"dossiers"`
+	EndsSoon   []Link       `json:"endsSoon"`
+	News       []Event      `json:"news"`
+
+	// Requests Who asks to be let in
+	Requests []Request `json:"requests"`
+
+	// RoomLeft How much more the practice may keep, for its colleagues; absent without a limit
+	RoomLeft *int64 `json:"roomLeft,omitempty"`
+}
+
+// Typed defines model for Typed.
+type Typed struct {
+	Items []openapi_types.UUID `json:"items"`
+	Typed *string              `json:"typed,omitempty"`
 }
 
 // UploadOutcome defines model for UploadOutcome.
@@ -797,6 +1761,12 @@ type UploadOutcome struct {
 
 // UploadOutcomeOutcome defines model for UploadOutcome.Outcome.
 type UploadOutcomeOutcome string
+
+// UseEntry defines model for UseEntry.
+type UseEntry struct {
+	Name     *string `json:"name,omitempty"`
+	Password *string `json:"password,omitempty"`
+}
 
 // Version defines model for Version.
 type Version struct {
@@ -812,6 +1782,58 @@ type Version struct {
 	Separable bool    `json:"separable"`
 	Sha256    string  `json:"sha256"`
 	Size      int64   `json:"size"`
+}
+
+// Way defines model for Way.
+type Way struct {
+	// Active When the person last did something in the dossier; for members of a whole dossier
+	Active *time.Time `json:"active,omitempty"`
+
+	// AsManager It counts behind a closed door because it manages the dossier
+	AsManager bool  `json:"asManager"`
+	Grant     Grant `json:"grant"`
+
+	// Here It stands on the item itself
+	Here      bool `json:"here"`
+	MayChange bool `json:"mayChange"`
+
+	// People Who comes in by it
+	People []Person `json:"people"`
+}
+
+// WebAuthn As W3C Web Authentication defines it
+type WebAuthn map[string]interface{}
+
+// WhatIf One of these
+type WhatIf struct {
+	// Close An item to be closed
+	Close *openapi_types.UUID `json:"close,omitempty"`
+
+	// End A grant to be ended
+	End  *openapi_types.UUID `json:"end,omitempty"`
+	Move *Move               `json:"move,omitempty"`
+
+	// Open An item to be opened
+	Open *openapi_types.UUID `json:"open,omitempty"`
+}
+
+// Why defines model for Why.
+type Why struct {
+	// Ends The next moment at which this changes by itself
+	Ends   *time.Time `json:"ends,omitempty"`
+	May    []string   `json:"may"`
+	Person Person     `json:"person"`
+	Ways   []WhyWay   `json:"ways"`
+	Words  string     `json:"words"`
+}
+
+// WhyWay defines model for WhyWay.
+type WhyWay struct {
+	AsManager bool  `json:"asManager"`
+	Grant     Grant `json:"grant"`
+
+	// Through Groups, from the person's to the grant's
+	Through []string `json:"through"`
 }
 
 // Code defines model for code.
@@ -843,6 +1865,15 @@ type PreviewDocumentParams struct {
 	Version *int `form:"version,omitempty" json:"version,omitempty"`
 }
 
+// GetDossierParams defines parameters for GetDossier.
+type GetDossierParams struct {
+	// As As another person would see it; for managers of the dossier
+	As *openapi_types.UUID `form:"as,omitempty" json:"as,omitempty"`
+
+	// Compare Show everything, and mark what that person does not see
+	Compare *bool `form:"compare,omitempty" json:"compare,omitempty"`
+}
+
 // FindParams defines parameters for Find.
 type FindParams struct {
 	Q string `form:"q" json:"q"`
@@ -855,15 +1886,44 @@ type GetRegisterParams struct {
 	// After The cursor of the page before
 	After *string `form:"after,omitempty" json:"after,omitempty"`
 	Limit *int    `form:"limit,omitempty" json:"limit,omitempty"`
+
+	// As As another person would see it; for managers of the dossier
+	As *openapi_types.UUID `form:"as,omitempty" json:"as,omitempty"`
+
+	// Compare Show everything, and mark what that person does not see
+	Compare *bool `form:"compare,omitempty" json:"compare,omitempty"`
 }
 
 // GetRegisterParamsOrder defines parameters for GetRegister.
 type GetRegisterParamsOrder string
 
+// ListGivenByMeParams defines parameters for ListGivenByMe.
+type ListGivenByMeParams struct {
+	After        *string                  `form:"after,omitempty" json:"after,omitempty"`
+	Dossier      *string                  `form:"dossier,omitempty" json:"dossier,omitempty"`
+	Person       *openapi_types.UUID      `form:"person,omitempty" json:"person,omitempty"`
+	Kind         *ListGivenByMeParamsKind `form:"kind,omitempty" json:"kind,omitempty"`
+	EndingBefore *time.Time               `form:"endingBefore,omitempty" json:"endingBefore,omitempty"`
+}
+
+// ListGivenByMeParamsKind defines parameters for ListGivenByMe.
+type ListGivenByMeParamsKind string
+
+// ListGivenToMeParams defines parameters for ListGivenToMe.
+type ListGivenToMeParams struct {
+	After *string `form:"after,omitempty" json:"after,omitempty"`
+
+	// Saw Notes that the list was looked at
+	Saw *bool `form:"saw,omitempty" json:"saw,omitempty"`
+}
+
 // ListLinksParams defines parameters for ListLinks.
 type ListLinksParams struct {
 	State   *ListLinksParamsState `form:"state,omitempty" json:"state,omitempty"`
 	Dossier *string               `form:"dossier,omitempty" json:"dossier,omitempty"`
+
+	// Mine Only those that I made
+	Mine *bool `form:"mine,omitempty" json:"mine,omitempty"`
 }
 
 // ListLinksParamsState defines parameters for ListLinks.
@@ -874,14 +1934,59 @@ type GetLinkContentsParams struct {
 	Folder *openapi_types.UUID `form:"folder,omitempty" json:"folder,omitempty"`
 }
 
+// GiveAccessJSONRequestBody defines body for GiveAccess for application/json ContentType.
+type GiveAccessJSONRequestBody = AccessWish
+
+// DraftAccessJSONRequestBody defines body for DraftAccess for application/json ContentType.
+type DraftAccessJSONRequestBody = AccessWish
+
+// SuggestPeopleJSONRequestBody defines body for SuggestPeople for application/json ContentType.
+type SuggestPeopleJSONRequestBody = Typed
+
+// WhatIfJSONRequestBody defines body for WhatIf for application/json ContentType.
+type WhatIfJSONRequestBody = WhatIf
+
+// ChangeAccessJSONRequestBody defines body for ChangeAccess for application/json ContentType.
+type ChangeAccessJSONRequestBody = AccessChange
+
 // MakeDossierJSONRequestBody defines body for MakeDossier for application/json ContentType.
 type MakeDossierJSONRequestBody = NewDossier
+
+// ForgotPasswordJSONRequestBody defines body for ForgotPassword for application/json ContentType.
+type ForgotPasswordJSONRequestBody = Address
+
+// UseEntryJSONRequestBody defines body for UseEntry for application/json ContentType.
+type UseEntryJSONRequestBody = UseEntry
 
 // MakeFolderJSONRequestBody defines body for MakeFolder for application/json ContentType.
 type MakeFolderJSONRequestBody = NewName
 
+// MakeGroupJSONRequestBody defines body for MakeGroup for application/json ContentType.
+type MakeGroupJSONRequestBody = NewName
+
+// AddToGroupJSONRequestBody defines body for AddToGroup for application/json ContentType.
+type AddToGroupJSONRequestBody = NewMember
+
+// MakeInvitationLinkJSONRequestBody defines body for MakeInvitationLink for application/json ContentType.
+type MakeInvitationLinkJSONRequestBody = NewInvitationLink
+
+// MoveItemsJSONRequestBody defines body for MoveItems for application/json ContentType.
+type MoveItemsJSONRequestBody = Move
+
+// SetClosedJSONRequestBody defines body for SetClosed for application/json ContentType.
+type SetClosedJSONRequestBody = Closed
+
 // RenameItemJSONRequestBody defines body for RenameItem for application/json ContentType.
 type RenameItemJSONRequestBody = NewName
+
+// PinItemJSONRequestBody defines body for PinItem for application/json ContentType.
+type PinItemJSONRequestBody = Pinned
+
+// AskForAccessJSONRequestBody defines body for AskForAccess for application/json ContentType.
+type AskForAccessJSONRequestBody = Ask
+
+// JoinJSONRequestBody defines body for Join for application/json ContentType.
+type JoinJSONRequestBody = Join
 
 // MakeLinkJSONRequestBody defines body for MakeLink for application/json ContentType.
 type MakeLinkJSONRequestBody = LinkTerms
@@ -892,17 +1997,83 @@ type DraftLinkJSONRequestBody = LinkTerms
 // MailLinkJSONRequestBody defines body for MailLink for application/json ContentType.
 type MailLinkJSONRequestBody = LinkMail
 
+// ChangeLinkJSONRequestBody defines body for ChangeLink for application/json ContentType.
+type ChangeLinkJSONRequestBody = LinkChange
+
+// RemoveAuthenticatorJSONRequestBody defines body for RemoveAuthenticator for application/json ContentType.
+type RemoveAuthenticatorJSONRequestBody = Confirmed
+
+// ConfirmAuthenticatorJSONRequestBody defines body for ConfirmAuthenticator for application/json ContentType.
+type ConfirmAuthenticatorJSONRequestBody = ConfirmAuthenticator
+
+// AddPasskeyJSONRequestBody defines body for AddPasskey for application/json ContentType.
+type AddPasskeyJSONRequestBody = NewPasskey
+
+// ChangePasswordJSONRequestBody defines body for ChangePassword for application/json ContentType.
+type ChangePasswordJSONRequestBody = NewPassword
+
+// InvitePersonJSONRequestBody defines body for InvitePerson for application/json ContentType.
+type InvitePersonJSONRequestBody = Invitation
+
+// EndAccountJSONRequestBody defines body for EndAccount for application/json ContentType.
+type EndAccountJSONRequestBody = EndAccount
+
+// SetStandingJSONRequestBody defines body for SetStanding for application/json ContentType.
+type SetStandingJSONRequestBody = NewStanding
+
+// RemovePracticeJSONRequestBody defines body for RemovePractice for application/json ContentType.
+type RemovePracticeJSONRequestBody = Removal
+
+// SetRulesJSONRequestBody defines body for SetRules for application/json ContentType.
+type SetRulesJSONRequestBody = Rules
+
+// AnswerRequestJSONRequestBody defines body for AnswerRequest for application/json ContentType.
+type AnswerRequestJSONRequestBody = RequestAnswer
+
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = SignIn
+
+// SignInByCodeJSONRequestBody defines body for SignInByCode for application/json ContentType.
+type SignInByCodeJSONRequestBody = CodeSignIn
+
+// SendCodeJSONRequestBody defines body for SendCode for application/json ContentType.
+type SendCodeJSONRequestBody = Address
+
+// CompleteSignInJSONRequestBody defines body for CompleteSignIn for application/json ContentType.
+type CompleteSignInJSONRequestBody = SecondFactor
 
 // OpenLinkJSONRequestBody defines body for OpenLink for application/json ContentType.
 type OpenLinkJSONRequestBody = OpenLink
 
+// SendLinkCodeJSONRequestBody defines body for SendLinkCode for application/json ContentType.
+type SendLinkCodeJSONRequestBody = Address
+
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
 
+	// (POST /access)
+	GiveAccess(c *gin.Context)
+
+	// (POST /access/draft)
+	DraftAccess(c *gin.Context)
+
+	// (POST /access/likely)
+	SuggestPeople(c *gin.Context)
+
+	// (POST /access/what-if)
+	WhatIf(c *gin.Context)
+
+	// (DELETE /access/{id})
+	EndAccess(c *gin.Context, id Id)
+
+	// (PUT /access/{id})
+	ChangeAccess(c *gin.Context, id Id)
+
 	// (GET /activity)
 	ListActivity(c *gin.Context, params ListActivityParams)
+
+	// (POST /desk)
+	OpenDesk(c *gin.Context)
 
 	// (GET /documents/{id})
 	GetDocument(c *gin.Context, id Id)
@@ -920,7 +2091,16 @@ type ServerInterface interface {
 	MakeDossier(c *gin.Context)
 
 	// (GET /dossiers/{code})
-	GetDossier(c *gin.Context, code Code)
+	GetDossier(c *gin.Context, code Code, params GetDossierParams)
+
+	// (POST /entries)
+	ForgotPassword(c *gin.Context)
+
+	// (GET /entries/{token})
+	GetEntry(c *gin.Context, token Token)
+
+	// (POST /entries/{token})
+	UseEntry(c *gin.Context, token Token)
 
 	// (GET /find)
 	Find(c *gin.Context, params FindParams)
@@ -931,8 +2111,56 @@ type ServerInterface interface {
 	// (GET /folders/{id}/register)
 	GetRegister(c *gin.Context, id Id, params GetRegisterParams)
 
+	// (GET /given/by-me)
+	ListGivenByMe(c *gin.Context, params ListGivenByMeParams)
+
+	// (GET /given/to-me)
+	ListGivenToMe(c *gin.Context, params ListGivenToMeParams)
+
+	// (POST /groups)
+	MakeGroup(c *gin.Context)
+
+	// (DELETE /groups/{id})
+	RemoveGroup(c *gin.Context, id Id)
+
+	// (POST /groups/{id}/members)
+	AddToGroup(c *gin.Context, id Id)
+
+	// (DELETE /groups/{id}/members/{member})
+	TakeFromGroup(c *gin.Context, id Id, member openapi_types.UUID)
+
+	// (POST /invitation-links)
+	MakeInvitationLink(c *gin.Context)
+
+	// (POST /invitation-links/{id}/end)
+	EndInvitationLink(c *gin.Context, id Id)
+
+	// (POST /items/move)
+	MoveItems(c *gin.Context)
+
+	// (PUT /items/{id}/closed)
+	SetClosed(c *gin.Context, id Id)
+
 	// (PUT /items/{id}/name)
 	RenameItem(c *gin.Context, id Id)
+
+	// (PUT /items/{id}/pin)
+	PinItem(c *gin.Context, id Id)
+
+	// (GET /items/{id}/reach)
+	GetReach(c *gin.Context, id Id)
+
+	// (POST /items/{id}/request)
+	AskForAccess(c *gin.Context, id Id)
+
+	// (GET /items/{id}/why/{person})
+	AskWhy(c *gin.Context, id Id, person openapi_types.UUID)
+
+	// (GET /joining/{token})
+	GetJoining(c *gin.Context, token Token)
+
+	// (POST /joining/{token})
+	Join(c *gin.Context, token Token)
 
 	// (GET /links)
 	ListLinks(c *gin.Context, params ListLinksParams)
@@ -958,11 +2186,86 @@ type ServerInterface interface {
 	// (POST /links/{id}/openings)
 	GrantOpening(c *gin.Context, id Id)
 
+	// (PUT /links/{id}/terms)
+	ChangeLink(c *gin.Context, id Id)
+
+	// (DELETE /me/authenticator)
+	RemoveAuthenticator(c *gin.Context)
+
+	// (POST /me/authenticator)
+	OfferAuthenticator(c *gin.Context)
+
+	// (PUT /me/authenticator)
+	ConfirmAuthenticator(c *gin.Context)
+
+	// (GET /me/factors)
+	GetFactors(c *gin.Context)
+
+	// (POST /me/passkeys)
+	AddPasskey(c *gin.Context)
+
+	// (POST /me/passkeys/offer)
+	OfferPasskey(c *gin.Context)
+
+	// (DELETE /me/passkeys/{key})
+	RemovePasskey(c *gin.Context, key string)
+
+	// (PUT /me/password)
+	ChangePassword(c *gin.Context)
+
+	// (DELETE /me/sessions)
+	EndOtherSessions(c *gin.Context)
+
+	// (GET /me/sessions)
+	ListSessions(c *gin.Context)
+
+	// (DELETE /me/sessions/{id})
+	EndSession(c *gin.Context, id Id)
+
+	// (GET /notices)
+	ListNotices(c *gin.Context)
+
+	// (PUT /notices)
+	SawNotices(c *gin.Context)
+
+	// (GET /people)
+	ListPeople(c *gin.Context)
+
+	// (POST /people)
+	InvitePerson(c *gin.Context)
+
+	// (POST /people/{id}/end)
+	EndAccount(c *gin.Context, id Id)
+
+	// (DELETE /people/{id}/invitation)
+	TakeInvitationBack(c *gin.Context, id Id)
+
+	// (POST /people/{id}/invitation)
+	InviteAgain(c *gin.Context, id Id)
+
+	// (POST /people/{id}/return)
+	ReturnAccount(c *gin.Context, id Id)
+
+	// (PUT /people/{id}/standing)
+	SetStanding(c *gin.Context, id Id)
+
 	// (GET /practice)
 	GetPractice(c *gin.Context)
 
+	// (DELETE /practice/removal)
+	KeepPractice(c *gin.Context)
+
+	// (POST /practice/removal)
+	RemovePractice(c *gin.Context)
+
+	// (PUT /practice/rules)
+	SetRules(c *gin.Context)
+
 	// (GET /register-numbers/{code}/{number})
 	FindByNumber(c *gin.Context, code Code, number int)
+
+	// (POST /requests/{id})
+	AnswerRequest(c *gin.Context, id Id)
 
 	// (DELETE /session)
 	SignOut(c *gin.Context)
@@ -972,6 +2275,18 @@ type ServerInterface interface {
 
 	// (POST /session)
 	SignIn(c *gin.Context)
+
+	// (POST /session/by-code)
+	SignInByCode(c *gin.Context)
+
+	// (POST /session/code)
+	SendCode(c *gin.Context)
+
+	// (POST /session/passkey)
+	AskPasskey(c *gin.Context)
+
+	// (POST /session/second)
+	CompleteSignIn(c *gin.Context)
 
 	// (GET /today)
 	GetToday(c *gin.Context)
@@ -984,6 +2299,9 @@ type ServerInterface interface {
 
 	// (POST /visits/{token})
 	OpenLink(c *gin.Context, token Token)
+
+	// (POST /visits/{token}/code)
+	SendLinkCode(c *gin.Context, token Token)
 
 	// (GET /visits/{token}/contents)
 	GetLinkContents(c *gin.Context, token Token, params GetLinkContentsParams)
@@ -1000,6 +2318,108 @@ type ServerInterfaceWrapper struct {
 }
 
 type MiddlewareFunc func(c *gin.Context)
+
+// GiveAccess operation middleware
+func (siw *ServerInterfaceWrapper) GiveAccess(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GiveAccess(c)
+}
+
+// DraftAccess operation middleware
+func (siw *ServerInterfaceWrapper) DraftAccess(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DraftAccess(c)
+}
+
+// SuggestPeople operation middleware
+func (siw *ServerInterfaceWrapper) SuggestPeople(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SuggestPeople(c)
+}
+
+// WhatIf operation middleware
+func (siw *ServerInterfaceWrapper) WhatIf(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WhatIf(c)
+}
+
+// EndAccess operation middleware
+func (siw *ServerInterfaceWrapper) EndAccess(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EndAccess(c, id)
+}
+
+// ChangeAccess operation middleware
+func (siw *ServerInterfaceWrapper) ChangeAccess(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeAccess(c, id)
+}
 
 // ListActivity operation middleware
 func (siw *ServerInterfaceWrapper) ListActivity(c *gin.Context) {
@@ -1066,6 +2486,19 @@ func (siw *ServerInterfaceWrapper) ListActivity(c *gin.Context) {
 	}
 
 	siw.Handler.ListActivity(c, params)
+}
+
+// OpenDesk operation middleware
+func (siw *ServerInterfaceWrapper) OpenDesk(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OpenDesk(c)
 }
 
 // GetDocument operation middleware
@@ -1204,6 +2637,25 @@ func (siw *ServerInterfaceWrapper) GetDossier(c *gin.Context) {
 		return
 	}
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetDossierParams
+
+	// ------------- Optional query parameter "as" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "as", c.Request.URL.Query(), &params.As, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter as: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "compare" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "compare", c.Request.URL.Query(), &params.Compare, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter compare: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -1211,7 +2663,70 @@ func (siw *ServerInterfaceWrapper) GetDossier(c *gin.Context) {
 		}
 	}
 
-	siw.Handler.GetDossier(c, code)
+	siw.Handler.GetDossier(c, code, params)
+}
+
+// ForgotPassword operation middleware
+func (siw *ServerInterfaceWrapper) ForgotPassword(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ForgotPassword(c)
+}
+
+// GetEntry operation middleware
+func (siw *ServerInterfaceWrapper) GetEntry(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetEntry(c, token)
+}
+
+// UseEntry operation middleware
+func (siw *ServerInterfaceWrapper) UseEntry(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UseEntry(c, token)
 }
 
 // Find operation middleware
@@ -1308,6 +2823,22 @@ func (siw *ServerInterfaceWrapper) GetRegister(c *gin.Context) {
 		return
 	}
 
+	// ------------- Optional query parameter "as" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "as", c.Request.URL.Query(), &params.As, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter as: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "compare" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "compare", c.Request.URL.Query(), &params.Compare, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter compare: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {
@@ -1316,6 +2847,273 @@ func (siw *ServerInterfaceWrapper) GetRegister(c *gin.Context) {
 	}
 
 	siw.Handler.GetRegister(c, id, params)
+}
+
+// ListGivenByMe operation middleware
+func (siw *ServerInterfaceWrapper) ListGivenByMe(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListGivenByMeParams
+
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", c.Request.URL.Query(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter after: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "dossier" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "dossier", c.Request.URL.Query(), &params.Dossier, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter dossier: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "person" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "person", c.Request.URL.Query(), &params.Person, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter person: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "kind", c.Request.URL.Query(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "endingBefore" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "endingBefore", c.Request.URL.Query(), &params.EndingBefore, runtime.BindQueryParameterOptions{Type: "string", Format: "date-time"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter endingBefore: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListGivenByMe(c, params)
+}
+
+// ListGivenToMe operation middleware
+func (siw *ServerInterfaceWrapper) ListGivenToMe(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListGivenToMeParams
+
+	// ------------- Optional query parameter "after" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "after", c.Request.URL.Query(), &params.After, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter after: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "saw" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "saw", c.Request.URL.Query(), &params.Saw, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter saw: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListGivenToMe(c, params)
+}
+
+// MakeGroup operation middleware
+func (siw *ServerInterfaceWrapper) MakeGroup(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakeGroup(c)
+}
+
+// RemoveGroup operation middleware
+func (siw *ServerInterfaceWrapper) RemoveGroup(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveGroup(c, id)
+}
+
+// AddToGroup operation middleware
+func (siw *ServerInterfaceWrapper) AddToGroup(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddToGroup(c, id)
+}
+
+// TakeFromGroup operation middleware
+func (siw *ServerInterfaceWrapper) TakeFromGroup(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "member" -------------
+	var member openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "member", c.Param("member"), &member, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter member: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeFromGroup(c, id, member)
+}
+
+// MakeInvitationLink operation middleware
+func (siw *ServerInterfaceWrapper) MakeInvitationLink(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakeInvitationLink(c)
+}
+
+// EndInvitationLink operation middleware
+func (siw *ServerInterfaceWrapper) EndInvitationLink(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EndInvitationLink(c, id)
+}
+
+// MoveItems operation middleware
+func (siw *ServerInterfaceWrapper) MoveItems(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MoveItems(c)
+}
+
+// SetClosed operation middleware
+func (siw *ServerInterfaceWrapper) SetClosed(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetClosed(c, id)
 }
 
 // RenameItem operation middleware
@@ -1343,6 +3141,165 @@ func (siw *ServerInterfaceWrapper) RenameItem(c *gin.Context) {
 	siw.Handler.RenameItem(c, id)
 }
 
+// PinItem operation middleware
+func (siw *ServerInterfaceWrapper) PinItem(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PinItem(c, id)
+}
+
+// GetReach operation middleware
+func (siw *ServerInterfaceWrapper) GetReach(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetReach(c, id)
+}
+
+// AskForAccess operation middleware
+func (siw *ServerInterfaceWrapper) AskForAccess(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AskForAccess(c, id)
+}
+
+// AskWhy operation middleware
+func (siw *ServerInterfaceWrapper) AskWhy(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "person" -------------
+	var person openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "person", c.Param("person"), &person, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter person: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AskWhy(c, id, person)
+}
+
+// GetJoining operation middleware
+func (siw *ServerInterfaceWrapper) GetJoining(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetJoining(c, token)
+}
+
+// Join operation middleware
+func (siw *ServerInterfaceWrapper) Join(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.Join(c, token)
+}
+
 // ListLinks operation middleware
 func (siw *ServerInterfaceWrapper) ListLinks(c *gin.Context) {
 
@@ -1365,6 +3322,14 @@ func (siw *ServerInterfaceWrapper) ListLinks(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "dossier", c.Request.URL.Query(), &params.Dossier, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter dossier: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "mine" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "mine", c.Request.URL.Query(), &params.Mine, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter mine: %w", err), http.StatusBadRequest)
 		return
 	}
 
@@ -1517,6 +3482,375 @@ func (siw *ServerInterfaceWrapper) GrantOpening(c *gin.Context) {
 	siw.Handler.GrantOpening(c, id)
 }
 
+// ChangeLink operation middleware
+func (siw *ServerInterfaceWrapper) ChangeLink(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeLink(c, id)
+}
+
+// RemoveAuthenticator operation middleware
+func (siw *ServerInterfaceWrapper) RemoveAuthenticator(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveAuthenticator(c)
+}
+
+// OfferAuthenticator operation middleware
+func (siw *ServerInterfaceWrapper) OfferAuthenticator(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OfferAuthenticator(c)
+}
+
+// ConfirmAuthenticator operation middleware
+func (siw *ServerInterfaceWrapper) ConfirmAuthenticator(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ConfirmAuthenticator(c)
+}
+
+// GetFactors operation middleware
+func (siw *ServerInterfaceWrapper) GetFactors(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetFactors(c)
+}
+
+// AddPasskey operation middleware
+func (siw *ServerInterfaceWrapper) AddPasskey(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AddPasskey(c)
+}
+
+// OfferPasskey operation middleware
+func (siw *ServerInterfaceWrapper) OfferPasskey(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OfferPasskey(c)
+}
+
+// RemovePasskey operation middleware
+func (siw *ServerInterfaceWrapper) RemovePasskey(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "key" -------------
+	var key string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "key", c.Param("key"), &key, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter key: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemovePasskey(c, key)
+}
+
+// ChangePassword operation middleware
+func (siw *ServerInterfaceWrapper) ChangePassword(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangePassword(c)
+}
+
+// EndOtherSessions operation middleware
+func (siw *ServerInterfaceWrapper) EndOtherSessions(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EndOtherSessions(c)
+}
+
+// ListSessions operation middleware
+func (siw *ServerInterfaceWrapper) ListSessions(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListSessions(c)
+}
+
+// EndSession operation middleware
+func (siw *ServerInterfaceWrapper) EndSession(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EndSession(c, id)
+}
+
+// ListNotices operation middleware
+func (siw *ServerInterfaceWrapper) ListNotices(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListNotices(c)
+}
+
+// SawNotices operation middleware
+func (siw *ServerInterfaceWrapper) SawNotices(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SawNotices(c)
+}
+
+// ListPeople operation middleware
+func (siw *ServerInterfaceWrapper) ListPeople(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListPeople(c)
+}
+
+// InvitePerson operation middleware
+func (siw *ServerInterfaceWrapper) InvitePerson(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.InvitePerson(c)
+}
+
+// EndAccount operation middleware
+func (siw *ServerInterfaceWrapper) EndAccount(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.EndAccount(c, id)
+}
+
+// TakeInvitationBack operation middleware
+func (siw *ServerInterfaceWrapper) TakeInvitationBack(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeInvitationBack(c, id)
+}
+
+// InviteAgain operation middleware
+func (siw *ServerInterfaceWrapper) InviteAgain(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.InviteAgain(c, id)
+}
+
+// ReturnAccount operation middleware
+func (siw *ServerInterfaceWrapper) ReturnAccount(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReturnAccount(c, id)
+}
+
+// SetStanding operation middleware
+func (siw *ServerInterfaceWrapper) SetStanding(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetStanding(c, id)
+}
+
 // GetPractice operation middleware
 func (siw *ServerInterfaceWrapper) GetPractice(c *gin.Context) {
 
@@ -1528,6 +3862,45 @@ func (siw *ServerInterfaceWrapper) GetPractice(c *gin.Context) {
 	}
 
 	siw.Handler.GetPractice(c)
+}
+
+// KeepPractice operation middleware
+func (siw *ServerInterfaceWrapper) KeepPractice(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepPractice(c)
+}
+
+// RemovePractice operation middleware
+func (siw *ServerInterfaceWrapper) RemovePractice(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemovePractice(c)
+}
+
+// SetRules operation middleware
+func (siw *ServerInterfaceWrapper) SetRules(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetRules(c)
 }
 
 // FindByNumber operation middleware
@@ -1562,6 +3935,31 @@ func (siw *ServerInterfaceWrapper) FindByNumber(c *gin.Context) {
 	}
 
 	siw.Handler.FindByNumber(c, code, number)
+}
+
+// AnswerRequest operation middleware
+func (siw *ServerInterfaceWrapper) AnswerRequest(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AnswerRequest(c, id)
 }
 
 // SignOut operation middleware
@@ -1601,6 +3999,58 @@ func (siw *ServerInterfaceWrapper) SignIn(c *gin.Context) {
 	}
 
 	siw.Handler.SignIn(c)
+}
+
+// SignInByCode operation middleware
+func (siw *ServerInterfaceWrapper) SignInByCode(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SignInByCode(c)
+}
+
+// SendCode operation middleware
+func (siw *ServerInterfaceWrapper) SendCode(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SendCode(c)
+}
+
+// AskPasskey operation middleware
+func (siw *ServerInterfaceWrapper) AskPasskey(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AskPasskey(c)
+}
+
+// CompleteSignIn operation middleware
+func (siw *ServerInterfaceWrapper) CompleteSignIn(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CompleteSignIn(c)
 }
 
 // GetToday operation middleware
@@ -1689,6 +4139,31 @@ func (siw *ServerInterfaceWrapper) OpenLink(c *gin.Context) {
 	}
 
 	siw.Handler.OpenLink(c, token)
+}
+
+// SendLinkCode operation middleware
+func (siw *ServerInterfaceWrapper) SendLinkCode(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SendLinkCode(c, token)
 }
 
 // GetLinkContents operation middleware
@@ -1791,6 +4266,56 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.DELETE(options.BaseURL+"/session", wrapper.SignOut)
 	router.GET(options.BaseURL+"/session", wrapper.GetSession)
 	router.POST(options.BaseURL+"/session", wrapper.SignIn)
+	router.POST(options.BaseURL+"/session/second", wrapper.CompleteSignIn)
+	router.POST(options.BaseURL+"/session/passkey", wrapper.AskPasskey)
+	router.POST(options.BaseURL+"/session/code", wrapper.SendCode)
+	router.POST(options.BaseURL+"/session/by-code", wrapper.SignInByCode)
+	router.POST(options.BaseURL+"/entries", wrapper.ForgotPassword)
+	router.GET(options.BaseURL+"/entries/:token", wrapper.GetEntry)
+	router.POST(options.BaseURL+"/entries/:token", wrapper.UseEntry)
+	router.DELETE(options.BaseURL+"/me/sessions", wrapper.EndOtherSessions)
+	router.GET(options.BaseURL+"/me/sessions", wrapper.ListSessions)
+	router.DELETE(options.BaseURL+"/me/sessions/:id", wrapper.EndSession)
+	router.PUT(options.BaseURL+"/me/password", wrapper.ChangePassword)
+	router.GET(options.BaseURL+"/me/factors", wrapper.GetFactors)
+	router.DELETE(options.BaseURL+"/me/authenticator", wrapper.RemoveAuthenticator)
+	router.POST(options.BaseURL+"/me/authenticator", wrapper.OfferAuthenticator)
+	router.PUT(options.BaseURL+"/me/authenticator", wrapper.ConfirmAuthenticator)
+	router.POST(options.BaseURL+"/me/passkeys/offer", wrapper.OfferPasskey)
+	router.POST(options.BaseURL+"/me/passkeys", wrapper.AddPasskey)
+	router.DELETE(options.BaseURL+"/me/passkeys/:key", wrapper.RemovePasskey)
+	router.GET(options.BaseURL+"/people", wrapper.ListPeople)
+	router.POST(options.BaseURL+"/people", wrapper.InvitePerson)
+	router.PUT(options.BaseURL+"/people/:id/standing", wrapper.SetStanding)
+	router.POST(options.BaseURL+"/people/:id/end", wrapper.EndAccount)
+	router.POST(options.BaseURL+"/people/:id/return", wrapper.ReturnAccount)
+	router.DELETE(options.BaseURL+"/people/:id/invitation", wrapper.TakeInvitationBack)
+	router.POST(options.BaseURL+"/people/:id/invitation", wrapper.InviteAgain)
+	router.POST(options.BaseURL+"/groups", wrapper.MakeGroup)
+	router.DELETE(options.BaseURL+"/groups/:id", wrapper.RemoveGroup)
+	router.POST(options.BaseURL+"/groups/:id/members", wrapper.AddToGroup)
+	router.DELETE(options.BaseURL+"/groups/:id/members/:member", wrapper.TakeFromGroup)
+	router.POST(options.BaseURL+"/invitation-links", wrapper.MakeInvitationLink)
+	router.POST(options.BaseURL+"/invitation-links/:id/end", wrapper.EndInvitationLink)
+	router.GET(options.BaseURL+"/joining/:token", wrapper.GetJoining)
+	router.POST(options.BaseURL+"/joining/:token", wrapper.Join)
+	router.PUT(options.BaseURL+"/practice/rules", wrapper.SetRules)
+	router.DELETE(options.BaseURL+"/practice/removal", wrapper.KeepPractice)
+	router.POST(options.BaseURL+"/practice/removal", wrapper.RemovePractice)
+	router.POST(options.BaseURL+"/access", wrapper.GiveAccess)
+	router.POST(options.BaseURL+"/access/draft", wrapper.DraftAccess)
+	router.POST(options.BaseURL+"/access/likely", wrapper.SuggestPeople)
+	router.POST(options.BaseURL+"/access/what-if", wrapper.WhatIf)
+	router.DELETE(options.BaseURL+"/access/:id", wrapper.EndAccess)
+	router.PUT(options.BaseURL+"/access/:id", wrapper.ChangeAccess)
+	router.GET(options.BaseURL+"/items/:id/reach", wrapper.GetReach)
+	router.GET(options.BaseURL+"/items/:id/why/:person", wrapper.AskWhy)
+	router.PUT(options.BaseURL+"/items/:id/closed", wrapper.SetClosed)
+	router.PUT(options.BaseURL+"/items/:id/pin", wrapper.PinItem)
+	router.POST(options.BaseURL+"/items/:id/request", wrapper.AskForAccess)
+	router.POST(options.BaseURL+"/requests/:id", wrapper.AnswerRequest)
+	router.GET(options.BaseURL+"/given/to-me", wrapper.ListGivenToMe)
+	router.GET(options.BaseURL+"/given/by-me", wrapper.ListGivenByMe)
 	router.GET(options.BaseURL+"/practice", wrapper.GetPractice)
 	router.GET(options.BaseURL+"/today", wrapper.GetToday)
 	router.GET(options.BaseURL+"/dossiers", wrapper.ListDossiers)
@@ -1798,6 +4323,10 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/dossiers/:code", wrapper.GetDossier)
 	router.POST(options.BaseURL+"/folders/:id/folders", wrapper.MakeFolder)
 	router.GET(options.BaseURL+"/folders/:id/register", wrapper.GetRegister)
+	router.GET(options.BaseURL+"/notices", wrapper.ListNotices)
+	router.PUT(options.BaseURL+"/notices", wrapper.SawNotices)
+	router.POST(options.BaseURL+"/items/move", wrapper.MoveItems)
+	router.POST(options.BaseURL+"/desk", wrapper.OpenDesk)
 	router.PUT(options.BaseURL+"/items/:id/name", wrapper.RenameItem)
 	router.GET(options.BaseURL+"/documents/:id", wrapper.GetDocument)
 	router.GET(options.BaseURL+"/documents/:id/preview", wrapper.PreviewDocument)
@@ -1810,14 +4339,131 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/links/draft", wrapper.DraftLink)
 	router.POST(options.BaseURL+"/links/password", wrapper.OfferPassword)
 	router.GET(options.BaseURL+"/links/:id", wrapper.GetLink)
+	router.PUT(options.BaseURL+"/links/:id/terms", wrapper.ChangeLink)
 	router.POST(options.BaseURL+"/links/:id/end", wrapper.EndLink)
 	router.POST(options.BaseURL+"/links/:id/openings", wrapper.GrantOpening)
 	router.POST(options.BaseURL+"/links/:id/mail", wrapper.MailLink)
 	router.GET(options.BaseURL+"/activity", wrapper.ListActivity)
 	router.GET(options.BaseURL+"/visits/:token", wrapper.ArriveAtLink)
 	router.POST(options.BaseURL+"/visits/:token", wrapper.OpenLink)
+	router.POST(options.BaseURL+"/visits/:token/code", wrapper.SendLinkCode)
 	router.GET(options.BaseURL+"/visits/:token/contents", wrapper.GetLinkContents)
 	router.GET(options.BaseURL+"/visits/:token/documents/:id/preview", wrapper.PreviewLinkDocument)
+}
+
+type GiveAccessRequestObject struct {
+	Body *GiveAccessJSONRequestBody
+}
+
+type GiveAccessResponseObject interface {
+	VisitGiveAccessResponse(w http.ResponseWriter) error
+}
+
+type GiveAccess204Response struct {
+}
+
+func (response GiveAccess204Response) VisitGiveAccessResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DraftAccessRequestObject struct {
+	Body *DraftAccessJSONRequestBody
+}
+
+type DraftAccessResponseObject interface {
+	VisitDraftAccessResponse(w http.ResponseWriter) error
+}
+
+type DraftAccess200JSONResponse AccessDraft
+
+func (response DraftAccess200JSONResponse) VisitDraftAccessResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SuggestPeopleRequestObject struct {
+	Body *SuggestPeopleJSONRequestBody
+}
+
+type SuggestPeopleResponseObject interface {
+	VisitSuggestPeopleResponse(w http.ResponseWriter) error
+}
+
+type SuggestPeople200JSONResponse []Suggested
+
+func (response SuggestPeople200JSONResponse) VisitSuggestPeopleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WhatIfRequestObject struct {
+	Body *WhatIfJSONRequestBody
+}
+
+type WhatIfResponseObject interface {
+	VisitWhatIfResponse(w http.ResponseWriter) error
+}
+
+type WhatIf200JSONResponse Consequence
+
+func (response WhatIf200JSONResponse) VisitWhatIfResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndAccessRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type EndAccessResponseObject interface {
+	VisitEndAccessResponse(w http.ResponseWriter) error
+}
+
+type EndAccess204Response struct {
+}
+
+func (response EndAccess204Response) VisitEndAccessResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ChangeAccessRequestObject struct {
+	Id   Id `json:"id"`
+	Body *ChangeAccessJSONRequestBody
+}
+
+type ChangeAccessResponseObject interface {
+	VisitChangeAccessResponse(w http.ResponseWriter) error
+}
+
+type ChangeAccess204Response struct {
+}
+
+func (response ChangeAccess204Response) VisitChangeAccessResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
 }
 
 type ListActivityRequestObject struct {
@@ -1831,6 +4477,27 @@ type ListActivityResponseObject interface {
 type ListActivity200JSONResponse Stream
 
 func (response ListActivity200JSONResponse) VisitListActivityResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OpenDeskRequestObject struct {
+}
+
+type OpenDeskResponseObject interface {
+	VisitOpenDeskResponse(w http.ResponseWriter) error
+}
+
+type OpenDesk200JSONResponse DossierRow
+
+func (response OpenDesk200JSONResponse) VisitOpenDeskResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -1954,7 +4621,8 @@ func (response MakeDossier201JSONResponse) VisitMakeDossierResponse(w http.Respo
 }
 
 type GetDossierRequestObject struct {
-	Code Code `json:"code"`
+	Code   Code `json:"code"`
+	Params GetDossierParams
 }
 
 type GetDossierResponseObject interface {
@@ -1964,6 +4632,67 @@ type GetDossierResponseObject interface {
 type GetDossier200JSONResponse Dossier
 
 func (response GetDossier200JSONResponse) VisitGetDossierResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ForgotPasswordRequestObject struct {
+	Body *ForgotPasswordJSONRequestBody
+}
+
+type ForgotPasswordResponseObject interface {
+	VisitForgotPasswordResponse(w http.ResponseWriter) error
+}
+
+type ForgotPassword202Response struct {
+}
+
+func (response ForgotPassword202Response) VisitForgotPasswordResponse(w http.ResponseWriter) error {
+	w.WriteHeader(202)
+	return nil
+}
+
+type GetEntryRequestObject struct {
+	Token Token `json:"token"`
+}
+
+type GetEntryResponseObject interface {
+	VisitGetEntryResponse(w http.ResponseWriter) error
+}
+
+type GetEntry200JSONResponse Entry
+
+func (response GetEntry200JSONResponse) VisitGetEntryResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UseEntryRequestObject struct {
+	Token Token `json:"token"`
+	Body  *UseEntryJSONRequestBody
+}
+
+type UseEntryResponseObject interface {
+	VisitUseEntryResponse(w http.ResponseWriter) error
+}
+
+type UseEntry200JSONResponse SignedIn
+
+func (response UseEntry200JSONResponse) VisitUseEntryResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -2043,6 +4772,187 @@ func (response GetRegister200JSONResponse) VisitGetRegisterResponse(w http.Respo
 	return err
 }
 
+type ListGivenByMeRequestObject struct {
+	Params ListGivenByMeParams
+}
+
+type ListGivenByMeResponseObject interface {
+	VisitListGivenByMeResponse(w http.ResponseWriter) error
+}
+
+type ListGivenByMe200JSONResponse Given
+
+func (response ListGivenByMe200JSONResponse) VisitListGivenByMeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListGivenToMeRequestObject struct {
+	Params ListGivenToMeParams
+}
+
+type ListGivenToMeResponseObject interface {
+	VisitListGivenToMeResponse(w http.ResponseWriter) error
+}
+
+type ListGivenToMe200JSONResponse Given
+
+func (response ListGivenToMe200JSONResponse) VisitListGivenToMeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeGroupRequestObject struct {
+	Body *MakeGroupJSONRequestBody
+}
+
+type MakeGroupResponseObject interface {
+	VisitMakeGroupResponse(w http.ResponseWriter) error
+}
+
+type MakeGroup201JSONResponse GroupMade
+
+func (response MakeGroup201JSONResponse) VisitMakeGroupResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveGroupRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type RemoveGroupResponseObject interface {
+	VisitRemoveGroupResponse(w http.ResponseWriter) error
+}
+
+type RemoveGroup204Response struct {
+}
+
+func (response RemoveGroup204Response) VisitRemoveGroupResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type AddToGroupRequestObject struct {
+	Id   Id `json:"id"`
+	Body *AddToGroupJSONRequestBody
+}
+
+type AddToGroupResponseObject interface {
+	VisitAddToGroupResponse(w http.ResponseWriter) error
+}
+
+type AddToGroup204Response struct {
+}
+
+func (response AddToGroup204Response) VisitAddToGroupResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type TakeFromGroupRequestObject struct {
+	Id     Id                 `json:"id"`
+	Member openapi_types.UUID `json:"member"`
+}
+
+type TakeFromGroupResponseObject interface {
+	VisitTakeFromGroupResponse(w http.ResponseWriter) error
+}
+
+type TakeFromGroup204Response struct {
+}
+
+func (response TakeFromGroup204Response) VisitTakeFromGroupResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type MakeInvitationLinkRequestObject struct {
+	Body *MakeInvitationLinkJSONRequestBody
+}
+
+type MakeInvitationLinkResponseObject interface {
+	VisitMakeInvitationLinkResponse(w http.ResponseWriter) error
+}
+
+type MakeInvitationLink201Response struct {
+}
+
+func (response MakeInvitationLink201Response) VisitMakeInvitationLinkResponse(w http.ResponseWriter) error {
+	w.WriteHeader(201)
+	return nil
+}
+
+type EndInvitationLinkRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type EndInvitationLinkResponseObject interface {
+	VisitEndInvitationLinkResponse(w http.ResponseWriter) error
+}
+
+type EndInvitationLink204Response struct {
+}
+
+func (response EndInvitationLink204Response) VisitEndInvitationLinkResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type MoveItemsRequestObject struct {
+	Body *MoveItemsJSONRequestBody
+}
+
+type MoveItemsResponseObject interface {
+	VisitMoveItemsResponse(w http.ResponseWriter) error
+}
+
+type MoveItems204Response struct {
+}
+
+func (response MoveItems204Response) VisitMoveItemsResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetClosedRequestObject struct {
+	Id   Id `json:"id"`
+	Body *SetClosedJSONRequestBody
+}
+
+type SetClosedResponseObject interface {
+	VisitSetClosedResponse(w http.ResponseWriter) error
+}
+
+type SetClosed204Response struct {
+}
+
+func (response SetClosed204Response) VisitSetClosedResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
 type RenameItemRequestObject struct {
 	Id   Id `json:"id"`
 	Body *RenameItemJSONRequestBody
@@ -2057,6 +4967,124 @@ type RenameItem204Response struct {
 
 func (response RenameItem204Response) VisitRenameItemResponse(w http.ResponseWriter) error {
 	w.WriteHeader(204)
+	return nil
+}
+
+type PinItemRequestObject struct {
+	Id   Id `json:"id"`
+	Body *PinItemJSONRequestBody
+}
+
+type PinItemResponseObject interface {
+	VisitPinItemResponse(w http.ResponseWriter) error
+}
+
+type PinItem204Response struct {
+}
+
+func (response PinItem204Response) VisitPinItemResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type GetReachRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetReachResponseObject interface {
+	VisitGetReachResponse(w http.ResponseWriter) error
+}
+
+type GetReach200JSONResponse Reach
+
+func (response GetReach200JSONResponse) VisitGetReachResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AskForAccessRequestObject struct {
+	Id   Id `json:"id"`
+	Body *AskForAccessJSONRequestBody
+}
+
+type AskForAccessResponseObject interface {
+	VisitAskForAccessResponse(w http.ResponseWriter) error
+}
+
+type AskForAccess202Response struct {
+}
+
+func (response AskForAccess202Response) VisitAskForAccessResponse(w http.ResponseWriter) error {
+	w.WriteHeader(202)
+	return nil
+}
+
+type AskWhyRequestObject struct {
+	Id     Id                 `json:"id"`
+	Person openapi_types.UUID `json:"person"`
+}
+
+type AskWhyResponseObject interface {
+	VisitAskWhyResponse(w http.ResponseWriter) error
+}
+
+type AskWhy200JSONResponse Why
+
+func (response AskWhy200JSONResponse) VisitAskWhyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetJoiningRequestObject struct {
+	Token Token `json:"token"`
+}
+
+type GetJoiningResponseObject interface {
+	VisitGetJoiningResponse(w http.ResponseWriter) error
+}
+
+type GetJoining200JSONResponse Joining
+
+func (response GetJoining200JSONResponse) VisitGetJoiningResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type JoinRequestObject struct {
+	Token Token `json:"token"`
+	Body  *JoinJSONRequestBody
+}
+
+type JoinResponseObject interface {
+	VisitJoinResponse(w http.ResponseWriter) error
+}
+
+type Join202Response struct {
+}
+
+func (response Join202Response) VisitJoinResponse(w http.ResponseWriter) error {
+	w.WriteHeader(202)
 	return nil
 }
 
@@ -2224,6 +5252,397 @@ func (response GrantOpening200JSONResponse) VisitGrantOpeningResponse(w http.Res
 	return err
 }
 
+type ChangeLinkRequestObject struct {
+	Id   Id `json:"id"`
+	Body *ChangeLinkJSONRequestBody
+}
+
+type ChangeLinkResponseObject interface {
+	VisitChangeLinkResponse(w http.ResponseWriter) error
+}
+
+type ChangeLink200JSONResponse Link
+
+func (response ChangeLink200JSONResponse) VisitChangeLinkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveAuthenticatorRequestObject struct {
+	Body *RemoveAuthenticatorJSONRequestBody
+}
+
+type RemoveAuthenticatorResponseObject interface {
+	VisitRemoveAuthenticatorResponse(w http.ResponseWriter) error
+}
+
+type RemoveAuthenticator204Response struct {
+}
+
+func (response RemoveAuthenticator204Response) VisitRemoveAuthenticatorResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type OfferAuthenticatorRequestObject struct {
+}
+
+type OfferAuthenticatorResponseObject interface {
+	VisitOfferAuthenticatorResponse(w http.ResponseWriter) error
+}
+
+type OfferAuthenticator200JSONResponse AuthenticatorOffer
+
+func (response OfferAuthenticator200JSONResponse) VisitOfferAuthenticatorResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConfirmAuthenticatorRequestObject struct {
+	Body *ConfirmAuthenticatorJSONRequestBody
+}
+
+type ConfirmAuthenticatorResponseObject interface {
+	VisitConfirmAuthenticatorResponse(w http.ResponseWriter) error
+}
+
+type ConfirmAuthenticator200JSONResponse RecoveryCodes
+
+func (response ConfirmAuthenticator200JSONResponse) VisitConfirmAuthenticatorResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetFactorsRequestObject struct {
+}
+
+type GetFactorsResponseObject interface {
+	VisitGetFactorsResponse(w http.ResponseWriter) error
+}
+
+type GetFactors200JSONResponse Factors
+
+func (response GetFactors200JSONResponse) VisitGetFactorsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPasskeyRequestObject struct {
+	Body *AddPasskeyJSONRequestBody
+}
+
+type AddPasskeyResponseObject interface {
+	VisitAddPasskeyResponse(w http.ResponseWriter) error
+}
+
+type AddPasskey200JSONResponse RecoveryCodes
+
+func (response AddPasskey200JSONResponse) VisitAddPasskeyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OfferPasskeyRequestObject struct {
+}
+
+type OfferPasskeyResponseObject interface {
+	VisitOfferPasskeyResponse(w http.ResponseWriter) error
+}
+
+type OfferPasskey200JSONResponse WebAuthn
+
+func (response OfferPasskey200JSONResponse) VisitOfferPasskeyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemovePasskeyRequestObject struct {
+	Key string `json:"key"`
+}
+
+type RemovePasskeyResponseObject interface {
+	VisitRemovePasskeyResponse(w http.ResponseWriter) error
+}
+
+type RemovePasskey204Response struct {
+}
+
+func (response RemovePasskey204Response) VisitRemovePasskeyResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ChangePasswordRequestObject struct {
+	Body *ChangePasswordJSONRequestBody
+}
+
+type ChangePasswordResponseObject interface {
+	VisitChangePasswordResponse(w http.ResponseWriter) error
+}
+
+type ChangePassword204Response struct {
+}
+
+func (response ChangePassword204Response) VisitChangePasswordResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type EndOtherSessionsRequestObject struct {
+}
+
+type EndOtherSessionsResponseObject interface {
+	VisitEndOtherSessionsResponse(w http.ResponseWriter) error
+}
+
+type EndOtherSessions204Response struct {
+}
+
+func (response EndOtherSessions204Response) VisitEndOtherSessionsResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ListSessionsRequestObject struct {
+}
+
+type ListSessionsResponseObject interface {
+	VisitListSessionsResponse(w http.ResponseWriter) error
+}
+
+type ListSessions200JSONResponse []SignedInPlace
+
+func (response ListSessions200JSONResponse) VisitListSessionsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndSessionRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type EndSessionResponseObject interface {
+	VisitEndSessionResponse(w http.ResponseWriter) error
+}
+
+type EndSession204Response struct {
+}
+
+func (response EndSession204Response) VisitEndSessionResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ListNoticesRequestObject struct {
+}
+
+type ListNoticesResponseObject interface {
+	VisitListNoticesResponse(w http.ResponseWriter) error
+}
+
+type ListNotices200JSONResponse []Notice
+
+func (response ListNotices200JSONResponse) VisitListNoticesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SawNoticesRequestObject struct {
+}
+
+type SawNoticesResponseObject interface {
+	VisitSawNoticesResponse(w http.ResponseWriter) error
+}
+
+type SawNotices204Response struct {
+}
+
+func (response SawNotices204Response) VisitSawNoticesResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ListPeopleRequestObject struct {
+}
+
+type ListPeopleResponseObject interface {
+	VisitListPeopleResponse(w http.ResponseWriter) error
+}
+
+type ListPeople200JSONResponse Directory
+
+func (response ListPeople200JSONResponse) VisitListPeopleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type InvitePersonRequestObject struct {
+	Body *InvitePersonJSONRequestBody
+}
+
+type InvitePersonResponseObject interface {
+	VisitInvitePersonResponse(w http.ResponseWriter) error
+}
+
+type InvitePerson201JSONResponse Person
+
+func (response InvitePerson201JSONResponse) VisitInvitePersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EndAccountRequestObject struct {
+	Id   Id `json:"id"`
+	Body *EndAccountJSONRequestBody
+}
+
+type EndAccountResponseObject interface {
+	VisitEndAccountResponse(w http.ResponseWriter) error
+}
+
+type EndAccount204Response struct {
+}
+
+func (response EndAccount204Response) VisitEndAccountResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type TakeInvitationBackRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type TakeInvitationBackResponseObject interface {
+	VisitTakeInvitationBackResponse(w http.ResponseWriter) error
+}
+
+type TakeInvitationBack204Response struct {
+}
+
+func (response TakeInvitationBack204Response) VisitTakeInvitationBackResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type InviteAgainRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type InviteAgainResponseObject interface {
+	VisitInviteAgainResponse(w http.ResponseWriter) error
+}
+
+type InviteAgain202Response struct {
+}
+
+func (response InviteAgain202Response) VisitInviteAgainResponse(w http.ResponseWriter) error {
+	w.WriteHeader(202)
+	return nil
+}
+
+type ReturnAccountRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ReturnAccountResponseObject interface {
+	VisitReturnAccountResponse(w http.ResponseWriter) error
+}
+
+type ReturnAccount204Response struct {
+}
+
+func (response ReturnAccount204Response) VisitReturnAccountResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetStandingRequestObject struct {
+	Id   Id `json:"id"`
+	Body *SetStandingJSONRequestBody
+}
+
+type SetStandingResponseObject interface {
+	VisitSetStandingResponse(w http.ResponseWriter) error
+}
+
+type SetStanding204Response struct {
+}
+
+func (response SetStanding204Response) VisitSetStandingResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
 type GetPracticeRequestObject struct {
 }
 
@@ -2243,6 +5662,53 @@ func (response GetPractice200JSONResponse) VisitGetPracticeResponse(w http.Respo
 	w.WriteHeader(200)
 	_, err := buf.WriteTo(w)
 	return err
+}
+
+type KeepPracticeRequestObject struct {
+}
+
+type KeepPracticeResponseObject interface {
+	VisitKeepPracticeResponse(w http.ResponseWriter) error
+}
+
+type KeepPractice204Response struct {
+}
+
+func (response KeepPractice204Response) VisitKeepPracticeResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RemovePracticeRequestObject struct {
+	Body *RemovePracticeJSONRequestBody
+}
+
+type RemovePracticeResponseObject interface {
+	VisitRemovePracticeResponse(w http.ResponseWriter) error
+}
+
+type RemovePractice204Response struct {
+}
+
+func (response RemovePractice204Response) VisitRemovePracticeResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type SetRulesRequestObject struct {
+	Body *SetRulesJSONRequestBody
+}
+
+type SetRulesResponseObject interface {
+	VisitSetRulesResponse(w http.ResponseWriter) error
+}
+
+type SetRules204Response struct {
+}
+
+func (response SetRules204Response) VisitSetRulesResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
 }
 
 type FindByNumberRequestObject struct {
@@ -2266,6 +5732,23 @@ func (response FindByNumber200JSONResponse) VisitFindByNumberResponse(w http.Res
 	w.WriteHeader(200)
 	_, err := buf.WriteTo(w)
 	return err
+}
+
+type AnswerRequestRequestObject struct {
+	Id   Id `json:"id"`
+	Body *AnswerRequestJSONRequestBody
+}
+
+type AnswerRequestResponseObject interface {
+	VisitAnswerRequestResponse(w http.ResponseWriter) error
+}
+
+type AnswerRequest204Response struct {
+}
+
+func (response AnswerRequest204Response) VisitAnswerRequestResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
 }
 
 type SignOutRequestObject struct {
@@ -2312,9 +5795,90 @@ type SignInResponseObject interface {
 	VisitSignInResponse(w http.ResponseWriter) error
 }
 
-type SignIn200JSONResponse Session
+type SignIn200JSONResponse SignedIn
 
 func (response SignIn200JSONResponse) VisitSignInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SignInByCodeRequestObject struct {
+	Body *SignInByCodeJSONRequestBody
+}
+
+type SignInByCodeResponseObject interface {
+	VisitSignInByCodeResponse(w http.ResponseWriter) error
+}
+
+type SignInByCode200JSONResponse SignedIn
+
+func (response SignInByCode200JSONResponse) VisitSignInByCodeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SendCodeRequestObject struct {
+	Body *SendCodeJSONRequestBody
+}
+
+type SendCodeResponseObject interface {
+	VisitSendCodeResponse(w http.ResponseWriter) error
+}
+
+type SendCode202Response struct {
+}
+
+func (response SendCode202Response) VisitSendCodeResponse(w http.ResponseWriter) error {
+	w.WriteHeader(202)
+	return nil
+}
+
+type AskPasskeyRequestObject struct {
+}
+
+type AskPasskeyResponseObject interface {
+	VisitAskPasskeyResponse(w http.ResponseWriter) error
+}
+
+type AskPasskey200JSONResponse WebAuthn
+
+func (response AskPasskey200JSONResponse) VisitAskPasskeyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompleteSignInRequestObject struct {
+	Body *CompleteSignInJSONRequestBody
+}
+
+type CompleteSignInResponseObject interface {
+	VisitCompleteSignInResponse(w http.ResponseWriter) error
+}
+
+type CompleteSignIn200JSONResponse SignedIn
+
+func (response CompleteSignIn200JSONResponse) VisitCompleteSignInResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -2408,6 +5972,23 @@ func (response OpenLink204Response) VisitOpenLinkResponse(w http.ResponseWriter)
 	return nil
 }
 
+type SendLinkCodeRequestObject struct {
+	Token Token `json:"token"`
+	Body  *SendLinkCodeJSONRequestBody
+}
+
+type SendLinkCodeResponseObject interface {
+	VisitSendLinkCodeResponse(w http.ResponseWriter) error
+}
+
+type SendLinkCode202Response struct {
+}
+
+func (response SendLinkCode202Response) VisitSendLinkCodeResponse(w http.ResponseWriter) error {
+	w.WriteHeader(202)
+	return nil
+}
+
 type GetLinkContentsRequestObject struct {
 	Token  Token `json:"token"`
 	Params GetLinkContentsParams
@@ -2457,8 +6038,29 @@ func (response PreviewLinkDocument200JSONResponse) VisitPreviewLinkDocumentRespo
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
+	// (POST /access)
+	GiveAccess(ctx context.Context, request GiveAccessRequestObject) (GiveAccessResponseObject, error)
+
+	// (POST /access/draft)
+	DraftAccess(ctx context.Context, request DraftAccessRequestObject) (DraftAccessResponseObject, error)
+
+	// (POST /access/likely)
+	SuggestPeople(ctx context.Context, request SuggestPeopleRequestObject) (SuggestPeopleResponseObject, error)
+
+	// (POST /access/what-if)
+	WhatIf(ctx context.Context, request WhatIfRequestObject) (WhatIfResponseObject, error)
+
+	// (DELETE /access/{id})
+	EndAccess(ctx context.Context, request EndAccessRequestObject) (EndAccessResponseObject, error)
+
+	// (PUT /access/{id})
+	ChangeAccess(ctx context.Context, request ChangeAccessRequestObject) (ChangeAccessResponseObject, error)
+
 	// (GET /activity)
 	ListActivity(ctx context.Context, request ListActivityRequestObject) (ListActivityResponseObject, error)
+
+	// (POST /desk)
+	OpenDesk(ctx context.Context, request OpenDeskRequestObject) (OpenDeskResponseObject, error)
 
 	// (GET /documents/{id})
 	GetDocument(ctx context.Context, request GetDocumentRequestObject) (GetDocumentResponseObject, error)
@@ -2478,6 +6080,15 @@ type StrictServerInterface interface {
 	// (GET /dossiers/{code})
 	GetDossier(ctx context.Context, request GetDossierRequestObject) (GetDossierResponseObject, error)
 
+	// (POST /entries)
+	ForgotPassword(ctx context.Context, request ForgotPasswordRequestObject) (ForgotPasswordResponseObject, error)
+
+	// (GET /entries/{token})
+	GetEntry(ctx context.Context, request GetEntryRequestObject) (GetEntryResponseObject, error)
+
+	// (POST /entries/{token})
+	UseEntry(ctx context.Context, request UseEntryRequestObject) (UseEntryResponseObject, error)
+
 	// (GET /find)
 	Find(ctx context.Context, request FindRequestObject) (FindResponseObject, error)
 
@@ -2487,8 +6098,56 @@ type StrictServerInterface interface {
 	// (GET /folders/{id}/register)
 	GetRegister(ctx context.Context, request GetRegisterRequestObject) (GetRegisterResponseObject, error)
 
+	// (GET /given/by-me)
+	ListGivenByMe(ctx context.Context, request ListGivenByMeRequestObject) (ListGivenByMeResponseObject, error)
+
+	// (GET /given/to-me)
+	ListGivenToMe(ctx context.Context, request ListGivenToMeRequestObject) (ListGivenToMeResponseObject, error)
+
+	// (POST /groups)
+	MakeGroup(ctx context.Context, request MakeGroupRequestObject) (MakeGroupResponseObject, error)
+
+	// (DELETE /groups/{id})
+	RemoveGroup(ctx context.Context, request RemoveGroupRequestObject) (RemoveGroupResponseObject, error)
+
+	// (POST /groups/{id}/members)
+	AddToGroup(ctx context.Context, request AddToGroupRequestObject) (AddToGroupResponseObject, error)
+
+	// (DELETE /groups/{id}/members/{member})
+	TakeFromGroup(ctx context.Context, request TakeFromGroupRequestObject) (TakeFromGroupResponseObject, error)
+
+	// (POST /invitation-links)
+	MakeInvitationLink(ctx context.Context, request MakeInvitationLinkRequestObject) (MakeInvitationLinkResponseObject, error)
+
+	// (POST /invitation-links/{id}/end)
+	EndInvitationLink(ctx context.Context, request EndInvitationLinkRequestObject) (EndInvitationLinkResponseObject, error)
+
+	// (POST /items/move)
+	MoveItems(ctx context.Context, request MoveItemsRequestObject) (MoveItemsResponseObject, error)
+
+	// (PUT /items/{id}/closed)
+	SetClosed(ctx context.Context, request SetClosedRequestObject) (SetClosedResponseObject, error)
+
 	// (PUT /items/{id}/name)
 	RenameItem(ctx context.Context, request RenameItemRequestObject) (RenameItemResponseObject, error)
+
+	// (PUT /items/{id}/pin)
+	PinItem(ctx context.Context, request PinItemRequestObject) (PinItemResponseObject, error)
+
+	// (GET /items/{id}/reach)
+	GetReach(ctx context.Context, request GetReachRequestObject) (GetReachResponseObject, error)
+
+	// (POST /items/{id}/request)
+	AskForAccess(ctx context.Context, request AskForAccessRequestObject) (AskForAccessResponseObject, error)
+
+	// (GET /items/{id}/why/{person})
+	AskWhy(ctx context.Context, request AskWhyRequestObject) (AskWhyResponseObject, error)
+
+	// (GET /joining/{token})
+	GetJoining(ctx context.Context, request GetJoiningRequestObject) (GetJoiningResponseObject, error)
+
+	// (POST /joining/{token})
+	Join(ctx context.Context, request JoinRequestObject) (JoinResponseObject, error)
 
 	// (GET /links)
 	ListLinks(ctx context.Context, request ListLinksRequestObject) (ListLinksResponseObject, error)
@@ -2514,11 +6173,86 @@ type StrictServerInterface interface {
 	// (POST /links/{id}/openings)
 	GrantOpening(ctx context.Context, request GrantOpeningRequestObject) (GrantOpeningResponseObject, error)
 
+	// (PUT /links/{id}/terms)
+	ChangeLink(ctx context.Context, request ChangeLinkRequestObject) (ChangeLinkResponseObject, error)
+
+	// (DELETE /me/authenticator)
+	RemoveAuthenticator(ctx context.Context, request RemoveAuthenticatorRequestObject) (RemoveAuthenticatorResponseObject, error)
+
+	// (POST /me/authenticator)
+	OfferAuthenticator(ctx context.Context, request OfferAuthenticatorRequestObject) (OfferAuthenticatorResponseObject, error)
+
+	// (PUT /me/authenticator)
+	ConfirmAuthenticator(ctx context.Context, request ConfirmAuthenticatorRequestObject) (ConfirmAuthenticatorResponseObject, error)
+
+	// (GET /me/factors)
+	GetFactors(ctx context.Context, request GetFactorsRequestObject) (GetFactorsResponseObject, error)
+
+	// (POST /me/passkeys)
+	AddPasskey(ctx context.Context, request AddPasskeyRequestObject) (AddPasskeyResponseObject, error)
+
+	// (POST /me/passkeys/offer)
+	OfferPasskey(ctx context.Context, request OfferPasskeyRequestObject) (OfferPasskeyResponseObject, error)
+
+	// (DELETE /me/passkeys/{key})
+	RemovePasskey(ctx context.Context, request RemovePasskeyRequestObject) (RemovePasskeyResponseObject, error)
+
+	// (PUT /me/password)
+	ChangePassword(ctx context.Context, request ChangePasswordRequestObject) (ChangePasswordResponseObject, error)
+
+	// (DELETE /me/sessions)
+	EndOtherSessions(ctx context.Context, request EndOtherSessionsRequestObject) (EndOtherSessionsResponseObject, error)
+
+	// (GET /me/sessions)
+	ListSessions(ctx context.Context, request ListSessionsRequestObject) (ListSessionsResponseObject, error)
+
+	// (DELETE /me/sessions/{id})
+	EndSession(ctx context.Context, request EndSessionRequestObject) (EndSessionResponseObject, error)
+
+	// (GET /notices)
+	ListNotices(ctx context.Context, request ListNoticesRequestObject) (ListNoticesResponseObject, error)
+
+	// (PUT /notices)
+	SawNotices(ctx context.Context, request SawNoticesRequestObject) (SawNoticesResponseObject, error)
+
+	// (GET /people)
+	ListPeople(ctx context.Context, request ListPeopleRequestObject) (ListPeopleResponseObject, error)
+
+	// (POST /people)
+	InvitePerson(ctx context.Context, request InvitePersonRequestObject) (InvitePersonResponseObject, error)
+
+	// (POST /people/{id}/end)
+	EndAccount(ctx context.Context, request EndAccountRequestObject) (EndAccountResponseObject, error)
+
+	// (DELETE /people/{id}/invitation)
+	TakeInvitationBack(ctx context.Context, request TakeInvitationBackRequestObject) (TakeInvitationBackResponseObject, error)
+
+	// (POST /people/{id}/invitation)
+	InviteAgain(ctx context.Context, request InviteAgainRequestObject) (InviteAgainResponseObject, error)
+
+	// (POST /people/{id}/return)
+	ReturnAccount(ctx context.Context, request ReturnAccountRequestObject) (ReturnAccountResponseObject, error)
+
+	// (PUT /people/{id}/standing)
+	SetStanding(ctx context.Context, request SetStandingRequestObject) (SetStandingResponseObject, error)
+
 	// (GET /practice)
 	GetPractice(ctx context.Context, request GetPracticeRequestObject) (GetPracticeResponseObject, error)
 
+	// (DELETE /practice/removal)
+	KeepPractice(ctx context.Context, request KeepPracticeRequestObject) (KeepPracticeResponseObject, error)
+
+	// (POST /practice/removal)
+	RemovePractice(ctx context.Context, request RemovePracticeRequestObject) (RemovePracticeResponseObject, error)
+
+	// (PUT /practice/rules)
+	SetRules(ctx context.Context, request SetRulesRequestObject) (SetRulesResponseObject, error)
+
 	// (GET /register-numbers/{code}/{number})
 	FindByNumber(ctx context.Context, request FindByNumberRequestObject) (FindByNumberResponseObject, error)
+
+	// (POST /requests/{id})
+	AnswerRequest(ctx context.Context, request AnswerRequestRequestObject) (AnswerRequestResponseObject, error)
 
 	// (DELETE /session)
 	SignOut(ctx context.Context, request SignOutRequestObject) (SignOutResponseObject, error)
@@ -2528,6 +6262,18 @@ type StrictServerInterface interface {
 
 	// (POST /session)
 	SignIn(ctx context.Context, request SignInRequestObject) (SignInResponseObject, error)
+
+	// (POST /session/by-code)
+	SignInByCode(ctx context.Context, request SignInByCodeRequestObject) (SignInByCodeResponseObject, error)
+
+	// (POST /session/code)
+	SendCode(ctx context.Context, request SendCodeRequestObject) (SendCodeResponseObject, error)
+
+	// (POST /session/passkey)
+	AskPasskey(ctx context.Context, request AskPasskeyRequestObject) (AskPasskeyResponseObject, error)
+
+	// (POST /session/second)
+	CompleteSignIn(ctx context.Context, request CompleteSignInRequestObject) (CompleteSignInResponseObject, error)
 
 	// (GET /today)
 	GetToday(ctx context.Context, request GetTodayRequestObject) (GetTodayResponseObject, error)
@@ -2540,6 +6286,9 @@ type StrictServerInterface interface {
 
 	// (POST /visits/{token})
 	OpenLink(ctx context.Context, request OpenLinkRequestObject) (OpenLinkResponseObject, error)
+
+	// (POST /visits/{token}/code)
+	SendLinkCode(ctx context.Context, request SendLinkCodeRequestObject) (SendLinkCodeResponseObject, error)
 
 	// (GET /visits/{token}/contents)
 	GetLinkContents(ctx context.Context, request GetLinkContentsRequestObject) (GetLinkContentsResponseObject, error)
@@ -2605,6 +6354,244 @@ type strictHandler struct {
 	options     StrictGinServerOptions
 }
 
+// GiveAccess operation middleware
+func (sh *strictHandler) GiveAccess(ctx *gin.Context) {
+	var request GiveAccessRequestObject
+
+	var body GiveAccessJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GiveAccess(ctx, request.(GiveAccessRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GiveAccess")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GiveAccessResponseObject); ok {
+		if err := validResponse.VisitGiveAccessResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DraftAccess operation middleware
+func (sh *strictHandler) DraftAccess(ctx *gin.Context) {
+	var request DraftAccessRequestObject
+
+	var body DraftAccessJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DraftAccess(ctx, request.(DraftAccessRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DraftAccess")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DraftAccessResponseObject); ok {
+		if err := validResponse.VisitDraftAccessResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SuggestPeople operation middleware
+func (sh *strictHandler) SuggestPeople(ctx *gin.Context) {
+	var request SuggestPeopleRequestObject
+
+	var body SuggestPeopleJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SuggestPeople(ctx, request.(SuggestPeopleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SuggestPeople")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SuggestPeopleResponseObject); ok {
+		if err := validResponse.VisitSuggestPeopleResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WhatIf operation middleware
+func (sh *strictHandler) WhatIf(ctx *gin.Context) {
+	var request WhatIfRequestObject
+
+	var body WhatIfJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WhatIf(ctx, request.(WhatIfRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WhatIf")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WhatIfResponseObject); ok {
+		if err := validResponse.VisitWhatIfResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EndAccess operation middleware
+func (sh *strictHandler) EndAccess(ctx *gin.Context, id Id) {
+	var request EndAccessRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndAccess(ctx, request.(EndAccessRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndAccess")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EndAccessResponseObject); ok {
+		if err := validResponse.VisitEndAccessResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeAccess operation middleware
+func (sh *strictHandler) ChangeAccess(ctx *gin.Context, id Id) {
+	var request ChangeAccessRequestObject
+
+	request.Id = id
+
+	var body ChangeAccessJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeAccess(ctx, request.(ChangeAccessRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeAccess")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeAccessResponseObject); ok {
+		if err := validResponse.VisitChangeAccessResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListActivity operation middleware
 func (sh *strictHandler) ListActivity(ctx *gin.Context, params ListActivityParams) {
 	var request ListActivityRequestObject
@@ -2624,6 +6611,30 @@ func (sh *strictHandler) ListActivity(ctx *gin.Context, params ListActivityParam
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListActivityResponseObject); ok {
 		if err := validResponse.VisitListActivityResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// OpenDesk operation middleware
+func (sh *strictHandler) OpenDesk(ctx *gin.Context) {
+	var request OpenDeskRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OpenDesk(ctx, request.(OpenDeskRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OpenDesk")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OpenDeskResponseObject); ok {
+		if err := validResponse.VisitOpenDeskResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -2778,10 +6789,11 @@ func (sh *strictHandler) MakeDossier(ctx *gin.Context) {
 }
 
 // GetDossier operation middleware
-func (sh *strictHandler) GetDossier(ctx *gin.Context, code Code) {
+func (sh *strictHandler) GetDossier(ctx *gin.Context, code Code, params GetDossierParams) {
 	var request GetDossierRequestObject
 
 	request.Code = code
+	request.Params = params
 
 	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.GetDossier(ctx, request.(GetDossierRequestObject))
@@ -2796,6 +6808,118 @@ func (sh *strictHandler) GetDossier(ctx *gin.Context, code Code) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetDossierResponseObject); ok {
 		if err := validResponse.VisitGetDossierResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ForgotPassword operation middleware
+func (sh *strictHandler) ForgotPassword(ctx *gin.Context) {
+	var request ForgotPasswordRequestObject
+
+	var body ForgotPasswordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ForgotPassword(ctx, request.(ForgotPasswordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ForgotPassword")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ForgotPasswordResponseObject); ok {
+		if err := validResponse.VisitForgotPasswordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetEntry operation middleware
+func (sh *strictHandler) GetEntry(ctx *gin.Context, token Token) {
+	var request GetEntryRequestObject
+
+	request.Token = token
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetEntry(ctx, request.(GetEntryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetEntry")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetEntryResponseObject); ok {
+		if err := validResponse.VisitGetEntryResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// UseEntry operation middleware
+func (sh *strictHandler) UseEntry(ctx *gin.Context, token Token) {
+	var request UseEntryRequestObject
+
+	request.Token = token
+
+	var body UseEntryJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UseEntry(ctx, request.(UseEntryRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UseEntry")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UseEntryResponseObject); ok {
+		if err := validResponse.VisitUseEntryResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -2900,6 +7024,351 @@ func (sh *strictHandler) GetRegister(ctx *gin.Context, id Id, params GetRegister
 	}
 }
 
+// ListGivenByMe operation middleware
+func (sh *strictHandler) ListGivenByMe(ctx *gin.Context, params ListGivenByMeParams) {
+	var request ListGivenByMeRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListGivenByMe(ctx, request.(ListGivenByMeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListGivenByMe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListGivenByMeResponseObject); ok {
+		if err := validResponse.VisitListGivenByMeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListGivenToMe operation middleware
+func (sh *strictHandler) ListGivenToMe(ctx *gin.Context, params ListGivenToMeParams) {
+	var request ListGivenToMeRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListGivenToMe(ctx, request.(ListGivenToMeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListGivenToMe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListGivenToMeResponseObject); ok {
+		if err := validResponse.VisitListGivenToMeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakeGroup operation middleware
+func (sh *strictHandler) MakeGroup(ctx *gin.Context) {
+	var request MakeGroupRequestObject
+
+	var body MakeGroupJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeGroup(ctx, request.(MakeGroupRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeGroup")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeGroupResponseObject); ok {
+		if err := validResponse.VisitMakeGroupResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveGroup operation middleware
+func (sh *strictHandler) RemoveGroup(ctx *gin.Context, id Id) {
+	var request RemoveGroupRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveGroup(ctx, request.(RemoveGroupRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveGroup")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveGroupResponseObject); ok {
+		if err := validResponse.VisitRemoveGroupResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AddToGroup operation middleware
+func (sh *strictHandler) AddToGroup(ctx *gin.Context, id Id) {
+	var request AddToGroupRequestObject
+
+	request.Id = id
+
+	var body AddToGroupJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddToGroup(ctx, request.(AddToGroupRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddToGroup")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddToGroupResponseObject); ok {
+		if err := validResponse.VisitAddToGroupResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeFromGroup operation middleware
+func (sh *strictHandler) TakeFromGroup(ctx *gin.Context, id Id, member openapi_types.UUID) {
+	var request TakeFromGroupRequestObject
+
+	request.Id = id
+	request.Member = member
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeFromGroup(ctx, request.(TakeFromGroupRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeFromGroup")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeFromGroupResponseObject); ok {
+		if err := validResponse.VisitTakeFromGroupResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakeInvitationLink operation middleware
+func (sh *strictHandler) MakeInvitationLink(ctx *gin.Context) {
+	var request MakeInvitationLinkRequestObject
+
+	var body MakeInvitationLinkJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeInvitationLink(ctx, request.(MakeInvitationLinkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeInvitationLink")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeInvitationLinkResponseObject); ok {
+		if err := validResponse.VisitMakeInvitationLinkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EndInvitationLink operation middleware
+func (sh *strictHandler) EndInvitationLink(ctx *gin.Context, id Id) {
+	var request EndInvitationLinkRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndInvitationLink(ctx, request.(EndInvitationLinkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndInvitationLink")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EndInvitationLinkResponseObject); ok {
+		if err := validResponse.VisitEndInvitationLinkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MoveItems operation middleware
+func (sh *strictHandler) MoveItems(ctx *gin.Context) {
+	var request MoveItemsRequestObject
+
+	var body MoveItemsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MoveItems(ctx, request.(MoveItemsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MoveItems")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MoveItemsResponseObject); ok {
+		if err := validResponse.VisitMoveItemsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetClosed operation middleware
+func (sh *strictHandler) SetClosed(ctx *gin.Context, id Id) {
+	var request SetClosedRequestObject
+
+	request.Id = id
+
+	var body SetClosedJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetClosed(ctx, request.(SetClosedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetClosed")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetClosedResponseObject); ok {
+		if err := validResponse.VisitSetClosedResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // RenameItem operation middleware
 func (sh *strictHandler) RenameItem(ctx *gin.Context, id Id) {
 	var request RenameItemRequestObject
@@ -2937,6 +7406,217 @@ func (sh *strictHandler) RenameItem(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RenameItemResponseObject); ok {
 		if err := validResponse.VisitRenameItemResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PinItem operation middleware
+func (sh *strictHandler) PinItem(ctx *gin.Context, id Id) {
+	var request PinItemRequestObject
+
+	request.Id = id
+
+	var body PinItemJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PinItem(ctx, request.(PinItemRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PinItem")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PinItemResponseObject); ok {
+		if err := validResponse.VisitPinItemResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetReach operation middleware
+func (sh *strictHandler) GetReach(ctx *gin.Context, id Id) {
+	var request GetReachRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetReach(ctx, request.(GetReachRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetReach")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetReachResponseObject); ok {
+		if err := validResponse.VisitGetReachResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AskForAccess operation middleware
+func (sh *strictHandler) AskForAccess(ctx *gin.Context, id Id) {
+	var request AskForAccessRequestObject
+
+	request.Id = id
+
+	var body AskForAccessJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AskForAccess(ctx, request.(AskForAccessRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AskForAccess")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AskForAccessResponseObject); ok {
+		if err := validResponse.VisitAskForAccessResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AskWhy operation middleware
+func (sh *strictHandler) AskWhy(ctx *gin.Context, id Id, person openapi_types.UUID) {
+	var request AskWhyRequestObject
+
+	request.Id = id
+	request.Person = person
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AskWhy(ctx, request.(AskWhyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AskWhy")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AskWhyResponseObject); ok {
+		if err := validResponse.VisitAskWhyResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetJoining operation middleware
+func (sh *strictHandler) GetJoining(ctx *gin.Context, token Token) {
+	var request GetJoiningRequestObject
+
+	request.Token = token
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetJoining(ctx, request.(GetJoiningRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetJoining")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetJoiningResponseObject); ok {
+		if err := validResponse.VisitGetJoiningResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// Join operation middleware
+func (sh *strictHandler) Join(ctx *gin.Context, token Token) {
+	var request JoinRequestObject
+
+	request.Token = token
+
+	var body JoinJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Join(ctx, request.(JoinRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Join")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(JoinResponseObject); ok {
+		if err := validResponse.VisitJoinResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -3200,6 +7880,670 @@ func (sh *strictHandler) GrantOpening(ctx *gin.Context, id Id) {
 	}
 }
 
+// ChangeLink operation middleware
+func (sh *strictHandler) ChangeLink(ctx *gin.Context, id Id) {
+	var request ChangeLinkRequestObject
+
+	request.Id = id
+
+	var body ChangeLinkJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeLink(ctx, request.(ChangeLinkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeLink")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeLinkResponseObject); ok {
+		if err := validResponse.VisitChangeLinkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveAuthenticator operation middleware
+func (sh *strictHandler) RemoveAuthenticator(ctx *gin.Context) {
+	var request RemoveAuthenticatorRequestObject
+
+	var body RemoveAuthenticatorJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveAuthenticator(ctx, request.(RemoveAuthenticatorRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveAuthenticator")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveAuthenticatorResponseObject); ok {
+		if err := validResponse.VisitRemoveAuthenticatorResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// OfferAuthenticator operation middleware
+func (sh *strictHandler) OfferAuthenticator(ctx *gin.Context) {
+	var request OfferAuthenticatorRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OfferAuthenticator(ctx, request.(OfferAuthenticatorRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OfferAuthenticator")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OfferAuthenticatorResponseObject); ok {
+		if err := validResponse.VisitOfferAuthenticatorResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ConfirmAuthenticator operation middleware
+func (sh *strictHandler) ConfirmAuthenticator(ctx *gin.Context) {
+	var request ConfirmAuthenticatorRequestObject
+
+	var body ConfirmAuthenticatorJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ConfirmAuthenticator(ctx, request.(ConfirmAuthenticatorRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ConfirmAuthenticator")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ConfirmAuthenticatorResponseObject); ok {
+		if err := validResponse.VisitConfirmAuthenticatorResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetFactors operation middleware
+func (sh *strictHandler) GetFactors(ctx *gin.Context) {
+	var request GetFactorsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetFactors(ctx, request.(GetFactorsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetFactors")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetFactorsResponseObject); ok {
+		if err := validResponse.VisitGetFactorsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AddPasskey operation middleware
+func (sh *strictHandler) AddPasskey(ctx *gin.Context) {
+	var request AddPasskeyRequestObject
+
+	var body AddPasskeyJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddPasskey(ctx, request.(AddPasskeyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddPasskey")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AddPasskeyResponseObject); ok {
+		if err := validResponse.VisitAddPasskeyResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// OfferPasskey operation middleware
+func (sh *strictHandler) OfferPasskey(ctx *gin.Context) {
+	var request OfferPasskeyRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OfferPasskey(ctx, request.(OfferPasskeyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OfferPasskey")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OfferPasskeyResponseObject); ok {
+		if err := validResponse.VisitOfferPasskeyResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemovePasskey operation middleware
+func (sh *strictHandler) RemovePasskey(ctx *gin.Context, key string) {
+	var request RemovePasskeyRequestObject
+
+	request.Key = key
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemovePasskey(ctx, request.(RemovePasskeyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemovePasskey")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemovePasskeyResponseObject); ok {
+		if err := validResponse.VisitRemovePasskeyResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangePassword operation middleware
+func (sh *strictHandler) ChangePassword(ctx *gin.Context) {
+	var request ChangePasswordRequestObject
+
+	var body ChangePasswordJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangePassword(ctx, request.(ChangePasswordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangePassword")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangePasswordResponseObject); ok {
+		if err := validResponse.VisitChangePasswordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EndOtherSessions operation middleware
+func (sh *strictHandler) EndOtherSessions(ctx *gin.Context) {
+	var request EndOtherSessionsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndOtherSessions(ctx, request.(EndOtherSessionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndOtherSessions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EndOtherSessionsResponseObject); ok {
+		if err := validResponse.VisitEndOtherSessionsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListSessions operation middleware
+func (sh *strictHandler) ListSessions(ctx *gin.Context) {
+	var request ListSessionsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListSessions(ctx, request.(ListSessionsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListSessions")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListSessionsResponseObject); ok {
+		if err := validResponse.VisitListSessionsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EndSession operation middleware
+func (sh *strictHandler) EndSession(ctx *gin.Context, id Id) {
+	var request EndSessionRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndSession(ctx, request.(EndSessionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndSession")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EndSessionResponseObject); ok {
+		if err := validResponse.VisitEndSessionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListNotices operation middleware
+func (sh *strictHandler) ListNotices(ctx *gin.Context) {
+	var request ListNoticesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListNotices(ctx, request.(ListNoticesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListNotices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListNoticesResponseObject); ok {
+		if err := validResponse.VisitListNoticesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SawNotices operation middleware
+func (sh *strictHandler) SawNotices(ctx *gin.Context) {
+	var request SawNoticesRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SawNotices(ctx, request.(SawNoticesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SawNotices")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SawNoticesResponseObject); ok {
+		if err := validResponse.VisitSawNoticesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListPeople operation middleware
+func (sh *strictHandler) ListPeople(ctx *gin.Context) {
+	var request ListPeopleRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPeople(ctx, request.(ListPeopleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPeople")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListPeopleResponseObject); ok {
+		if err := validResponse.VisitListPeopleResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// InvitePerson operation middleware
+func (sh *strictHandler) InvitePerson(ctx *gin.Context) {
+	var request InvitePersonRequestObject
+
+	var body InvitePersonJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.InvitePerson(ctx, request.(InvitePersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "InvitePerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(InvitePersonResponseObject); ok {
+		if err := validResponse.VisitInvitePersonResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// EndAccount operation middleware
+func (sh *strictHandler) EndAccount(ctx *gin.Context, id Id) {
+	var request EndAccountRequestObject
+
+	request.Id = id
+
+	var body EndAccountJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EndAccount(ctx, request.(EndAccountRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EndAccount")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(EndAccountResponseObject); ok {
+		if err := validResponse.VisitEndAccountResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeInvitationBack operation middleware
+func (sh *strictHandler) TakeInvitationBack(ctx *gin.Context, id Id) {
+	var request TakeInvitationBackRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeInvitationBack(ctx, request.(TakeInvitationBackRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeInvitationBack")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeInvitationBackResponseObject); ok {
+		if err := validResponse.VisitTakeInvitationBackResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// InviteAgain operation middleware
+func (sh *strictHandler) InviteAgain(ctx *gin.Context, id Id) {
+	var request InviteAgainRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.InviteAgain(ctx, request.(InviteAgainRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "InviteAgain")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(InviteAgainResponseObject); ok {
+		if err := validResponse.VisitInviteAgainResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReturnAccount operation middleware
+func (sh *strictHandler) ReturnAccount(ctx *gin.Context, id Id) {
+	var request ReturnAccountRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReturnAccount(ctx, request.(ReturnAccountRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReturnAccount")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReturnAccountResponseObject); ok {
+		if err := validResponse.VisitReturnAccountResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetStanding operation middleware
+func (sh *strictHandler) SetStanding(ctx *gin.Context, id Id) {
+	var request SetStandingRequestObject
+
+	request.Id = id
+
+	var body SetStandingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetStanding(ctx, request.(SetStandingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetStanding")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetStandingResponseObject); ok {
+		if err := validResponse.VisitSetStandingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // GetPractice operation middleware
 func (sh *strictHandler) GetPractice(ctx *gin.Context) {
 	var request GetPracticeRequestObject
@@ -3217,6 +8561,114 @@ func (sh *strictHandler) GetPractice(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetPracticeResponseObject); ok {
 		if err := validResponse.VisitGetPracticeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepPractice operation middleware
+func (sh *strictHandler) KeepPractice(ctx *gin.Context) {
+	var request KeepPracticeRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepPractice(ctx, request.(KeepPracticeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepPractice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepPracticeResponseObject); ok {
+		if err := validResponse.VisitKeepPracticeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemovePractice operation middleware
+func (sh *strictHandler) RemovePractice(ctx *gin.Context) {
+	var request RemovePracticeRequestObject
+
+	var body RemovePracticeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemovePractice(ctx, request.(RemovePracticeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemovePractice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemovePracticeResponseObject); ok {
+		if err := validResponse.VisitRemovePracticeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetRules operation middleware
+func (sh *strictHandler) SetRules(ctx *gin.Context) {
+	var request SetRulesRequestObject
+
+	var body SetRulesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetRules(ctx, request.(SetRulesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetRules")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetRulesResponseObject); ok {
+		if err := validResponse.VisitSetRulesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -3244,6 +8696,50 @@ func (sh *strictHandler) FindByNumber(ctx *gin.Context, code Code, number int) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(FindByNumberResponseObject); ok {
 		if err := validResponse.VisitFindByNumberResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AnswerRequest operation middleware
+func (sh *strictHandler) AnswerRequest(ctx *gin.Context, id Id) {
+	var request AnswerRequestRequestObject
+
+	request.Id = id
+
+	var body AnswerRequestJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AnswerRequest(ctx, request.(AnswerRequestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AnswerRequest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AnswerRequestResponseObject); ok {
+		if err := validResponse.VisitAnswerRequestResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -3334,6 +8830,156 @@ func (sh *strictHandler) SignIn(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SignInResponseObject); ok {
 		if err := validResponse.VisitSignInResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SignInByCode operation middleware
+func (sh *strictHandler) SignInByCode(ctx *gin.Context) {
+	var request SignInByCodeRequestObject
+
+	var body SignInByCodeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SignInByCode(ctx, request.(SignInByCodeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SignInByCode")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SignInByCodeResponseObject); ok {
+		if err := validResponse.VisitSignInByCodeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SendCode operation middleware
+func (sh *strictHandler) SendCode(ctx *gin.Context) {
+	var request SendCodeRequestObject
+
+	var body SendCodeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SendCode(ctx, request.(SendCodeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SendCode")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SendCodeResponseObject); ok {
+		if err := validResponse.VisitSendCodeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AskPasskey operation middleware
+func (sh *strictHandler) AskPasskey(ctx *gin.Context) {
+	var request AskPasskeyRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AskPasskey(ctx, request.(AskPasskeyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AskPasskey")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AskPasskeyResponseObject); ok {
+		if err := validResponse.VisitAskPasskeyResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CompleteSignIn operation middleware
+func (sh *strictHandler) CompleteSignIn(ctx *gin.Context) {
+	var request CompleteSignInRequestObject
+
+	var body CompleteSignInJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CompleteSignIn(ctx, request.(CompleteSignInRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CompleteSignIn")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CompleteSignInResponseObject); ok {
+		if err := validResponse.VisitCompleteSignInResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {
@@ -3454,6 +9100,50 @@ func (sh *strictHandler) OpenLink(ctx *gin.Context, token Token) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(OpenLinkResponseObject); ok {
 		if err := validResponse.VisitOpenLinkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SendLinkCode operation middleware
+func (sh *strictHandler) SendLinkCode(ctx *gin.Context, token Token) {
+	var request SendLinkCodeRequestObject
+
+	request.Token = token
+
+	var body SendLinkCodeJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SendLinkCode(ctx, request.(SendLinkCodeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SendLinkCode")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SendLinkCodeResponseObject); ok {
+		if err := validResponse.VisitSendLinkCodeResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -20,6 +20,709 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/session/second": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Completes a sign-in by a second factor. */
+        post: operations["completeSignIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/session/passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a passkey has to answer to complete a sign-in. */
+        post: operations["askPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/session/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Sends a guest a one-time code. The answer is the same for every address. */
+        post: operations["sendCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/session/by-code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["signInByCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Sends a link for a new password. The answer is the same for every address. */
+        post: operations["forgotPassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/entries/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        /** @description What a one-time link is for. Uses nothing up. */
+        get: operations["getEntry"];
+        put?: never;
+        post: operations["useEntry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listSessions"];
+        put?: never;
+        post?: never;
+        delete: operations["endOtherSessions"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/sessions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["endSession"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changePassword"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/factors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getFactors"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/authenticator": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["confirmAuthenticator"];
+        post: operations["offerAuthenticator"];
+        delete: operations["removeAuthenticator"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/passkeys/offer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["offerPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addPasskey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/passkeys/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removePasskey"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listPeople"];
+        put?: never;
+        post: operations["invitePerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/{id}/standing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setStanding"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["endAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/{id}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["returnAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/{id}/invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["inviteAgain"];
+        delete: operations["takeInvitationBack"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makeGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/groups/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removeGroup"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/groups/{id}/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addToGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/groups/{id}/members/{member}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                member: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["takeFromGroup"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/invitation-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makeInvitationLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/invitation-links/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["endInvitationLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/joining/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        get: operations["getJoining"];
+        put?: never;
+        post: operations["join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/practice/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setRules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/practice/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["removePractice"];
+        delete: operations["keepPractice"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/access": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["giveAccess"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/access/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The sentence and the consequences, before anything is given. */
+        post: operations["draftAccess"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/access/likely": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["suggestPeople"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/access/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["whatIf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/access/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeAccess"];
+        post?: never;
+        delete: operations["endAccess"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/items/{id}/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getReach"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/items/{id}/why/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                person: string;
+            };
+            cookie?: never;
+        };
+        get: operations["askWhy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/items/{id}/closed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setClosed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/items/{id}/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["pinItem"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/items/{id}/request": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Asks to be let in. The answer does not tell whether there is anything. */
+        post: operations["askForAccess"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/requests/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["answerRequest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/given/to-me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listGivenToMe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/given/by-me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listGivenByMe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/practice": {
         parameters: {
             query?: never;
@@ -117,6 +820,54 @@ export interface paths {
         get: operations["getRegister"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listNotices"];
+        put: operations["sawNotices"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/items/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["moveItems"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/desk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["openDesk"];
         delete?: never;
         options?: never;
         head?: never;
@@ -317,6 +1068,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/links/{id}/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeLink"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/links/{id}/end": {
         parameters: {
             query?: never;
@@ -408,6 +1177,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/visits/{token}/code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sendLinkCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/visits/{token}/contents": {
         parameters: {
             query?: never;
@@ -470,6 +1257,8 @@ export interface components {
             role: string;
             email: string;
             phone: string;
+            organisation: string;
+            outside: boolean;
         };
         Practice: {
             name: string;
@@ -479,18 +1268,523 @@ export interface components {
             longestLinkDays: number;
             /** @description Whom to turn to: name, address, telephone */
             helper: string;
+            /**
+             * Format: date-time
+             * @description When the practice is removed; told to those who are signed in
+             */
+            removalAt?: string;
+        };
+        Removal: {
+            /** @description The practice's name */
+            name: string;
+            password: string;
         };
         Session: {
             person: components["schemas"]["Person"];
-            /** @enum {string} */
-            standing: "administrator" | "colleague";
+            standing: components["schemas"]["Standing"];
             practice: components["schemas"]["Practice"];
             /** @description Links that are open now */
             outwardCount: number;
+            /** @description What I was given since I last looked */
+            newGiven: number;
+            /** @description Notices I have not seen */
+            notices: number;
             /** Format: int64 */
             maxUploadBytes: number;
+            mayMakeDossiers: boolean;
+            /** @description The practice asks for a second factor, and I have none: nothing else is possible */
+            needsFactor: boolean;
             /** @description The address of the mail stand-in, where one runs */
             mailbox?: string;
+        };
+        Notice: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            at: string;
+            /** @enum {string} */
+            kind: "given" | "asked" | "not-let-in";
+            by: string;
+            what: string;
+            /** @description The page on which it stands; empty for none */
+            path: string;
+            seen: boolean;
+        };
+        /** @enum {string} */
+        Standing: "proprietor" | "administrator" | "colleague" | "guest";
+        SignedIn: {
+            session?: components["schemas"]["Session"];
+            /** @description One of these has to follow; without them the session is there */
+            factors: ("passkey" | "authenticator" | "recovery")[];
+            /** @description The page that a one-time link leads to */
+            goesTo?: string;
+        };
+        SecondFactor: {
+            /** @enum {string} */
+            factor: "passkey" | "authenticator" | "recovery";
+            code?: string;
+            answer?: components["schemas"]["WebAuthn"];
+        };
+        /** @description As W3C Web Authentication defines it */
+        WebAuthn: {
+            [key: string]: unknown;
+        };
+        Address: {
+            email: string;
+        };
+        CodeSignIn: {
+            email: string;
+            code: string;
+        };
+        Entry: {
+            /** @enum {string} */
+            kind: "invitation" | "password";
+            name: string;
+            email: string;
+            by?: string;
+            /** @description Otherwise a password may be set */
+            needsPassword: boolean;
+            practice: string;
+            minPassword: number;
+        };
+        UseEntry: {
+            name?: string;
+            password?: string;
+        };
+        SignedInPlace: {
+            /** Format: uuid */
+            id: string;
+            here: boolean;
+            /** Format: date-time */
+            since: string;
+            /** Format: date-time */
+            seen?: string;
+            network: string;
+            agent: string;
+        };
+        NewPassword: {
+            old?: string;
+            password: string;
+        };
+        Confirmed: {
+            password: string;
+        };
+        Factors: {
+            password: boolean;
+            authenticator: boolean;
+            passkeys: components["schemas"]["Passkey"][];
+            recoveryLeft: number;
+            /** @description Passkeys need a host name, not a bare IP address */
+            passkeysPossible: boolean;
+        };
+        Passkey: {
+            key: string;
+            name: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            used?: string;
+        };
+        AuthenticatorOffer: {
+            offer: string;
+            /** @description To be typed */
+            secret: string;
+            /** @description An otpauth: address */
+            address: string;
+            /** @description The address as a picture: a data: URL */
+            picture: string;
+        };
+        ConfirmAuthenticator: {
+            offer: string;
+            code: string;
+        };
+        RecoveryCodes: {
+            codes: string[];
+        };
+        NewPasskey: {
+            name: string;
+            answer: components["schemas"]["WebAuthn"];
+        };
+        Account: {
+            person: components["schemas"]["Person"];
+            standing: components["schemas"]["Standing"];
+            /** @enum {string} */
+            factor?: "none" | "authenticator" | "passkey" | "both";
+            dossiers: number;
+            documents: number;
+            /** @description dossiers and documents are known */
+            measured: boolean;
+            /** Format: date-time */
+            seen?: string;
+            /**
+             * Format: date-time
+             * @description When the last of a guest's access ends
+             */
+            ends?: string;
+            /** Format: date-time */
+            ended?: string;
+            /**
+             * Format: date-time
+             * @description Invited, and not come in yet
+             */
+            invited?: string;
+            invitedBy?: string;
+            /** Format: date-time */
+            invitationEnds?: string;
+        };
+        Group: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            members: components["schemas"]["GroupMember"][];
+            /** @description Everybody in it, also through other groups */
+            people: string[];
+        };
+        GroupMember: {
+            /** Format: uuid */
+            person?: string;
+            /** Format: uuid */
+            group?: string;
+        };
+        GroupMade: {
+            /** Format: uuid */
+            id: string;
+        };
+        InvitationLink: {
+            /** Format: uuid */
+            id: string;
+            standing: components["schemas"]["Standing"];
+            code: string;
+            level: string;
+            domain: string;
+            uses: number;
+            usesLimit: number;
+            /** Format: date-time */
+            until: string;
+            by: string;
+            address: string;
+            joined: string[];
+        };
+        Directory: {
+            accounts: components["schemas"]["Account"][];
+            groups: components["schemas"]["Group"][];
+            links: components["schemas"]["InvitationLink"][];
+            rules: components["schemas"]["Rules"];
+            room?: components["schemas"]["Room"];
+        };
+        Rules: {
+            colleaguesMakeDossiers: boolean;
+            guestsByCode: boolean;
+            secondFactorRequired: boolean;
+            /**
+             * Format: int64
+             * @description How much content the practice may keep; absent means no limit
+             */
+            roomBytes?: number;
+            longestLinkDays: number;
+            /**
+             * @description What is done about sensitive content that is given out
+             * @enum {string}
+             */
+            sensitive: "off" | "warn" | "forbid";
+            patterns: components["schemas"]["Pattern"][];
+        };
+        Pattern: {
+            name?: string;
+            text: string;
+            /** @description A regular expression (RE2) instead of a word */
+            expression: boolean;
+        };
+        SensitiveFinding: {
+            /** Format: uuid */
+            item: string;
+            ref: string;
+            document: string;
+            /** @enum {string} */
+            kind: "card" | "iban" | "national" | "own";
+            /** @description The country, or the practice's word */
+            name: string;
+            n: number;
+            page?: number;
+            line?: number;
+            /** @description The first one, with all but its end hidden */
+            shown: string;
+        };
+        Room: {
+            /** Format: int64 */
+            used: number;
+            /**
+             * Format: int64
+             * @description What open uploads will need
+             */
+            announced: number;
+            /** Format: int64 */
+            limit?: number;
+        };
+        Invitation: {
+            name?: string;
+            email: string;
+            role?: string;
+            organisation?: string;
+            standing: string;
+            message?: string;
+        };
+        NewStanding: {
+            standing: string;
+        };
+        EndAccount: {
+            /**
+             * Format: uuid
+             * @description Who takes over what only this person manages
+             */
+            successor?: string;
+        };
+        NewMember: {
+            /** Format: uuid */
+            person?: string;
+            /** Format: uuid */
+            group?: string;
+        };
+        NewInvitationLink: {
+            standing: string;
+            dossier?: string;
+            level?: string;
+            domain?: string;
+            uses: number;
+            /** Format: date-time */
+            until: string;
+        };
+        Joining: {
+            practice: string;
+            tagline: string;
+            by: string;
+            domain: string;
+            standing: components["schemas"]["Standing"];
+        };
+        Join: {
+            name: string;
+            email: string;
+        };
+        /** @enum {string} */
+        SubjectKind: "person" | "group" | "everyone";
+        /** @description A person, a group or everyone in the practice; or an address */
+        Recipient: {
+            kind?: components["schemas"]["SubjectKind"];
+            /** Format: uuid */
+            id?: string;
+            email?: string;
+        };
+        /** @enum {string} */
+        Level: "look" | "view" | "fill" | "remark" | "propose" | "edit" | "manage" | "deposit" | "custom";
+        AccessWish: {
+            items: string[];
+            to: components["schemas"]["Recipient"][];
+            level: components["schemas"]["Level"];
+            /** @description The capabilities of the custom level */
+            may?: string[];
+            /** Format: date-time */
+            until?: string;
+            onward?: boolean;
+            message?: string;
+        };
+        AccessChange: {
+            /** @description The version at which it was read */
+            version: number;
+            level: components["schemas"]["Level"];
+            may?: string[];
+            /** Format: date-time */
+            until?: string;
+            onward?: boolean;
+        };
+        Effect: {
+            /** Format: uuid */
+            person?: string;
+            name: string;
+            outside: boolean;
+            invited: boolean;
+            /** @description Documents that become visible */
+            gains: number;
+            loses: number;
+            /** @description Documents seen before and after, on which other things are allowed */
+            changes: number;
+            /** @description Documents that could be seen before */
+            could: number;
+        };
+        Consequence: {
+            documents: number;
+            effects: components["schemas"]["Effect"][];
+            /** @description Open links through which whoever has them would reach it */
+            links?: number;
+        };
+        AccessDraft: {
+            sentence: components["schemas"]["Part"][];
+            /** @description Addresses that will be invited */
+            invited: string[];
+            consequence: components["schemas"]["Consequence"];
+        };
+        Typed: {
+            items: string[];
+            typed?: string;
+        };
+        Suggested: {
+            kind: components["schemas"]["SubjectKind"];
+            /** Format: uuid */
+            id?: string;
+            name: string;
+            email?: string;
+            organisation?: string;
+            outside: boolean;
+            members?: string[];
+            /** @enum {string} */
+            reason?: "here" | "together" | "given";
+            reasonDossier?: string;
+            /** Format: date-time */
+            reasonAt?: string;
+            gains: number;
+            could: number;
+        };
+        /** @description One of these */
+        WhatIf: {
+            /**
+             * Format: uuid
+             * @description A grant to be ended
+             */
+            end?: string;
+            /**
+             * Format: uuid
+             * @description An item to be closed
+             */
+            close?: string;
+            /**
+             * Format: uuid
+             * @description An item to be opened
+             */
+            open?: string;
+            move?: components["schemas"]["Move"];
+        };
+        Move: {
+            items: string[];
+            /**
+             * Format: uuid
+             * @description The folder they come to
+             */
+            to: string;
+        };
+        Grant: {
+            /** Format: uuid */
+            id: string;
+            version: number;
+            kind: components["schemas"]["SubjectKind"];
+            /** Format: uuid */
+            subject?: string;
+            name: string;
+            organisation?: string;
+            outside: boolean;
+            /** @description Not come in yet */
+            invited: boolean;
+            /** Format: date-time */
+            seen?: string;
+            level: components["schemas"]["Level"];
+            may?: string[];
+            /** @description What it allows, in words */
+            words: string;
+            onward: boolean;
+            /** Format: date-time */
+            until?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            message?: string;
+            /** Format: uuid */
+            itemId: string;
+            itemName: string;
+            /** @enum {string} */
+            itemKind: "dossier" | "folder" | "document";
+            /** Format: uuid */
+            folderId?: string;
+            ref?: string;
+            code: string;
+            dossierName: string;
+            pinned?: boolean;
+        };
+        Way: {
+            grant: components["schemas"]["Grant"];
+            /** @description Who comes in by it */
+            people: components["schemas"]["Person"][];
+            /** @description It stands on the item itself */
+            here: boolean;
+            /** @description It counts behind a closed door because it manages the dossier */
+            asManager: boolean;
+            /**
+             * Format: date-time
+             * @description When the person last did something in the dossier; for members of a whole dossier
+             */
+            active?: string;
+            mayChange: boolean;
+        };
+        Reach: {
+            door: components["schemas"]["Door"];
+            inside: number;
+            outside: number;
+            closed: boolean;
+            mayShare: boolean;
+            mayManage: boolean;
+            ways: components["schemas"]["Way"][];
+            links: components["schemas"]["Link"][];
+        };
+        Why: {
+            person: components["schemas"]["Person"];
+            may: string[];
+            words: string;
+            /**
+             * Format: date-time
+             * @description The next moment at which this changes by itself
+             */
+            ends?: string;
+            ways: components["schemas"]["WhyWay"][];
+        };
+        WhyWay: {
+            grant: components["schemas"]["Grant"];
+            /** @description Groups, from the person's to the grant's */
+            through: string[];
+            asManager: boolean;
+        };
+        Closed: {
+            closed: boolean;
+        };
+        Pinned: {
+            pinned: boolean;
+        };
+        Ask: {
+            message?: string;
+        };
+        Request: {
+            /** Format: uuid */
+            id: string;
+            person: string;
+            message?: string;
+            /** Format: date-time */
+            at: string;
+            itemName: string;
+            /** @enum {string} */
+            itemKind: "folder" | "document";
+            ref?: string;
+            code: string;
+        };
+        RequestAnswer: {
+            give: boolean;
+            level?: components["schemas"]["Level"];
+            /** Format: date-time */
+            until?: string;
+        };
+        Given: {
+            grants: components["schemas"]["Grant"][];
+            next?: string;
+            /**
+             * Format: date-time
+             * @description When I last looked
+             */
+            since?: string;
         };
         SignIn: {
             email: string;
@@ -501,6 +1795,8 @@ export interface components {
             state: "closed" | "ajar" | "open";
             /** @description Colleagues, named outsiders or links, as the state says */
             count: number;
+            /** @description Only its own people and the dossier's managers come in */
+            closed?: boolean;
         };
         DossierRow: {
             /** Format: uuid */
@@ -517,7 +1813,7 @@ export interface components {
             lastEvent?: components["schemas"]["Event"];
         };
         /** @enum {string} */
-        DossierKind: "client" | "internal";
+        DossierKind: "client" | "internal" | "desk";
         NewDossier: {
             code: string;
             name: string;
@@ -527,12 +1823,6 @@ export interface components {
         };
         NewName: {
             name: string;
-        };
-        Member: {
-            person: components["schemas"]["Person"];
-            level: string;
-            /** Format: date-time */
-            since: string;
         };
         Folder: {
             /** Format: uuid */
@@ -547,6 +1837,14 @@ export interface components {
             documents: number;
             /** @description Open links to this very folder */
             links: number;
+            /** @description My capabilities */
+            may: string[];
+            door: components["schemas"]["Door"];
+            closed: boolean;
+            /** @description Only shown because something below it may be seen */
+            through: boolean;
+            /** @description Not seen by the person with whom one compares */
+            hidden?: boolean;
         };
         Dossier: {
             /** Format: uuid */
@@ -556,7 +1854,13 @@ export interface components {
             subject: string;
             client: string;
             kind: components["schemas"]["DossierKind"];
-            members: components["schemas"]["Member"][];
+            /** @description Only a part of the dossier may be seen */
+            branch: boolean;
+            /**
+             * Format: date-time
+             * @description When my access next changes by itself
+             */
+            ends?: string;
             /** @description The contents in order, the dossier's top first */
             folders: components["schemas"]["Folder"][];
             documents: number;
@@ -585,6 +1889,8 @@ export interface components {
             mediaType: string;
             version: number;
             door: components["schemas"]["Door"];
+            /** @description Not seen by the person with whom one compares */
+            hidden?: boolean;
             lastEvent?: components["schemas"]["Event"];
         };
         /**
@@ -620,7 +1926,12 @@ export interface components {
             door: components["schemas"]["Door"];
             /** @description Newest first */
             versions: components["schemas"]["Version"][];
-            members: components["schemas"]["Member"][];
+            closed: boolean;
+            /**
+             * Format: date-time
+             * @description When my access next changes by itself
+             */
+            ends?: string;
             /** @description Links that reach it, open ones first */
             links: components["schemas"]["Link"][];
             events: components["schemas"]["Event"][];
@@ -660,7 +1971,7 @@ export interface components {
         Part: {
             text: string;
             /** @enum {string} */
-            term?: "holder" | "password" | "may" | "what" | "version" | "until" | "openings";
+            term?: "holder" | "who" | "password" | "may" | "what" | "version" | "until" | "openings" | "onward" | "notBefore" | "downloads" | "identify" | "allowed";
         };
         LinkTerms: {
             items: string[];
@@ -675,11 +1986,39 @@ export interface components {
             newest?: boolean;
             /** @enum {string} */
             language?: "en" | "de";
+            /**
+             * Format: date-time
+             * @description From when it is good
+             */
+            notBefore?: string;
+            downloads?: number;
+            identify?: components["schemas"]["Identity"];
+            /** @description Addresses and domains that are let in */
+            allowed?: string[];
         };
+        /** @description The terms anew; what is absent is not limited */
+        LinkChange: {
+            name: string;
+            /** Format: date-time */
+            until: string;
+            /** Format: date-time */
+            notBefore?: string;
+            openings?: number;
+            downloads?: number;
+            identify?: components["schemas"]["Identity"];
+            allowed?: string[];
+            /** @description Anew; empty takes it away, absent leaves it */
+            password?: string;
+        };
+        /**
+         * @description How surely a visitor is known
+         * @enum {string}
+         */
+        Identity: "none" | "stated" | "confirmed" | "signed-in";
         LinkDraft: {
             sentence: components["schemas"]["Part"][];
             /** @description Terms that are not set */
-            offers: ("password" | "openings" | "until")[];
+            offers: ("password" | "openings" | "until" | "identify" | "allowed" | "downloads" | "notBefore")[];
             /** @description The name it would get */
             name: string;
             /** @description What the link is for */
@@ -689,6 +2028,13 @@ export interface components {
             bytes: number;
             /** @description How many of the files an open link reaches already */
             linkedBefore: number;
+            sensitive: components["schemas"]["SensitiveFinding"][];
+            /** @description Files whose text cannot be read */
+            unread: number;
+            /** @description Files that have not been looked through yet */
+            left: number;
+            /** @description The practice does not let sensitive content out */
+            forbidden: boolean;
             /** Format: date-time */
             latestUntil: string;
             /** Format: date-time */
@@ -728,6 +2074,12 @@ export interface components {
             openings: number;
             openingsLimit?: number;
             downloads: number;
+            downloadsLimit?: number;
+            /** Format: date-time */
+            notBefore?: string;
+            identify: components["schemas"]["Identity"];
+            allowed: string[];
+            newest: boolean;
             /** Format: date-time */
             lastOpenedAt?: string;
             hasPassword: boolean;
@@ -783,12 +2135,24 @@ export interface components {
             dossiers: components["schemas"]["DossierRow"][];
             news: components["schemas"]["Event"][];
             endsSoon: components["schemas"]["Link"][];
+            /** @description Access that ends within three days */
+            accessEnds: components["schemas"]["Grant"][];
+            /** @description Who asks to be let in */
+            requests: components["schemas"]["Request"][];
             /** Format: int64 */
             bytes: number;
+            /**
+             * Format: int64
+             * @description How much more the practice may keep, for its colleagues; absent without a limit
+             */
+            roomLeft?: number;
         };
         LinkFront: {
             /** @description This visit is in already */
             open: boolean;
+            identify: components["schemas"]["Identity"];
+            /** @description The address of whoever is signed in */
+            knownAs?: string;
             needsPassword: boolean;
             practice: string;
             tagline: string;
@@ -797,6 +2161,9 @@ export interface components {
         };
         OpenLink: {
             password?: string;
+            email?: string;
+            /** @description The one that was sent to the address */
+            code?: string;
         };
         LinkFile: {
             /** Format: uuid */
@@ -888,7 +2255,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Session"];
+                    "application/json": components["schemas"]["SignedIn"];
                 };
             };
         };
@@ -908,6 +2275,1116 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    completeSignIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SecondFactor"];
+            };
+        };
+        responses: {
+            /** @description Signed in */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"];
+                };
+            };
+        };
+    };
+    askPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Options as WebAuthn defines them */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WebAuthn"];
+                };
+            };
+        };
+    };
+    sendCode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Address"];
+            };
+        };
+        responses: {
+            /** @description If a guest has the address, a code is on its way */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    signInByCode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeSignIn"];
+            };
+        };
+        responses: {
+            /** @description Signed in */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"];
+                };
+            };
+        };
+    };
+    forgotPassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Address"];
+            };
+        };
+        responses: {
+            /** @description If somebody has the address, a link is on its way */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getEntry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The entry */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entry"];
+                };
+            };
+        };
+    };
+    useEntry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseEntry"];
+            };
+        };
+        responses: {
+            /** @description Signed in */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedIn"];
+                };
+            };
+        };
+    };
+    listSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Where I am signed in */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignedInPlace"][];
+                };
+            };
+        };
+    };
+    endOtherSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Signed out everywhere but here */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    endSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Signed out there */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description Changed; other sessions are ended */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getFactors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What I sign in with */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Factors"];
+                };
+            };
+        };
+    };
+    confirmAuthenticator: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConfirmAuthenticator"];
+            };
+        };
+        responses: {
+            /** @description Set up; the recovery codes are shown once */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryCodes"];
+                };
+            };
+        };
+    };
+    offerAuthenticator: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A key to be set up */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuthenticatorOffer"];
+                };
+            };
+        };
+    };
+    removeAuthenticator: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirmed"];
+            };
+        };
+        responses: {
+            /** @description Removed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    offerPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Options as WebAuthn defines them */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WebAuthn"];
+                };
+            };
+        };
+    };
+    addPasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasskey"];
+            };
+        };
+        responses: {
+            /** @description Added */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryCodes"];
+                };
+            };
+        };
+    };
+    removePasskey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Removed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The people I know, groups, invitations */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Directory"];
+                };
+            };
+        };
+    };
+    invitePerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Invitation"];
+            };
+        };
+        responses: {
+            /** @description Invited by mail */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+        };
+    };
+    setStanding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStanding"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    endAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndAccount"];
+            };
+        };
+        responses: {
+            /** @description Signed out everywhere, without access */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    returnAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The account is back */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    inviteAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A new link is on its way */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    takeInvitationBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Taken back */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    makeGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewName"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupMade"];
+                };
+            };
+        };
+    };
+    removeGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Removed, with all that was given to it */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    addToGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMember"];
+            };
+        };
+        responses: {
+            /** @description Added */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    takeFromGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                member: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Taken out */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    makeInvitationLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewInvitationLink"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    endInvitationLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is no longer available */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getJoining: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What stands in front of an invitation link */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Joining"];
+                };
+            };
+        };
+    };
+    join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Join"];
+            };
+        };
+        responses: {
+            /** @description A one-time link is on its way to the address */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    setRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rules"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    removePractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Removal"];
+            };
+        };
+        responses: {
+            /** @description It is removed in seven days, unless that is taken back */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    keepPractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It stays */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    giveAccess: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccessWish"];
+            };
+        };
+        responses: {
+            /** @description Given; everybody is told */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    draftAccess: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccessWish"];
+            };
+        };
+        responses: {
+            /** @description As it stands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccessDraft"];
+                };
+            };
+        };
+    };
+    suggestPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Typed"];
+            };
+        };
+        responses: {
+            /** @description People and groups, the likeliest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Suggested"][];
+                };
+            };
+        };
+    };
+    whatIf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIf"];
+            };
+        };
+        responses: {
+            /** @description Who would gain and lose what */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Consequence"];
+                };
+            };
+        };
+    };
+    changeAccess: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccessChange"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    endAccess: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Ended */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getReach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Who can open it, and by which way */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reach"];
+                };
+            };
+        };
+    };
+    askWhy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What a person may do with it, and by which ways */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Why"];
+                };
+            };
+        };
+    };
+    setClosed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Closed"];
+            };
+        };
+        responses: {
+            /** @description Closed or opened */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    pinItem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pinned"];
+            };
+        };
+        responses: {
+            /** @description Kept at hand on one's desk */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    askForAccess: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Ask"];
+            };
+        };
+        responses: {
+            /** @description If there is something, whoever manages it is asked */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    answerRequest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RequestAnswer"];
+            };
+        };
+        responses: {
+            /** @description Answered */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listGivenToMe: {
+        parameters: {
+            query?: {
+                after?: string;
+                /** @description Notes that the list was looked at */
+                saw?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What others gave me, newest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Given"];
+                };
+            };
+        };
+    };
+    listGivenByMe: {
+        parameters: {
+            query?: {
+                after?: string;
+                dossier?: string;
+                person?: string;
+                kind?: "folder" | "document";
+                endingBefore?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What I gave to people, newest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Given"];
+                };
             };
         };
     };
@@ -997,7 +3474,12 @@ export interface operations {
     };
     getDossier: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description As another person would see it; for managers of the dossier */
+                as?: string;
+                /** @description Show everything, and mark what that person does not see */
+                compare?: boolean;
+            };
             header?: never;
             path: {
                 code: components["parameters"]["code"];
@@ -1050,6 +3532,10 @@ export interface operations {
                 /** @description The cursor of the page before */
                 after?: string;
                 limit?: number;
+                /** @description As another person would see it; for managers of the dossier */
+                as?: string;
+                /** @description Show everything, and mark what that person does not see */
+                compare?: boolean;
             };
             header?: never;
             path: {
@@ -1066,6 +3552,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RegisterPage"];
+                };
+            };
+        };
+    };
+    listNotices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What concerns me, newest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Notice"][];
+                };
+            };
+        };
+    };
+    sawNotices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description All are seen */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    moveItems: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Move"];
+            };
+        };
+        responses: {
+            /** @description Moved, all of them */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    openDesk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The desk of whoever asks, made where there is none */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DossierRow"];
                 };
             };
         };
@@ -1235,6 +3801,8 @@ export interface operations {
             query?: {
                 state?: "open" | "over" | "all";
                 dossier?: string;
+                /** @description Only those that I made */
+                mine?: boolean;
             };
             header?: never;
             path?: never;
@@ -1339,6 +3907,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LinkRecord"];
+                };
+            };
+        };
+    };
+    changeLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkChange"];
+            };
+        };
+        responses: {
+            /** @description The link under its new terms */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
                 };
             };
         };
@@ -1476,6 +4070,30 @@ export interface operations {
         responses: {
             /** @description The visit's cookie is set */
             204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sendLinkCode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Address"];
+            };
+        };
+        responses: {
+            /** @description If the address is let in, a code is on its way to it */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -6,6 +6,7 @@ import Band from './Band.vue'
 import BottomBar from './BottomBar.vue'
 import { useLive } from './live'
 import { hush, notices } from './notices'
+import { useSaid } from './said'
 import { useSession } from './session'
 
 const SignInAgain = defineAsyncComponent(() => import('../places/signin/SignInAgain.vue'))
@@ -13,6 +14,7 @@ const { t } = useI18n()
 const route = useRoute()
 const router = useRouter()
 const store = useSession()
+const said = useSaid()
 const framed = computed(() => !route.meta.open && (store.session || store.ended))
 useLive()
 
@@ -31,6 +33,7 @@ function doAct() {
 <template>
   <a class="skip" href="#content">{{ t('place.skip') }}</a>
   <Band v-if="framed" />
+  <p v-if="framed && store.practice?.removalAt" class="removal" role="status">{{ t('practice.removalAt', { when: said.full(store.practice.removalAt) }) }}</p>
   <RouterView />
   <BottomBar v-if="framed" />
   <SignInAgain v-if="store.ended && !route.meta.open" />
@@ -38,3 +41,7 @@ function doAct() {
     <div v-if="notices.current" class="notice"><span>{{ notices.current.text }}</span><button v-if="notices.current.act" type="button" @click="doAct">{{ notices.current.act.label }}</button></div>
   </div>
 </template>
+
+<style scoped>
+.removal { background: var(--tb-caution-wash); color: var(--tb-caution-text); padding: 6px 20px; font-weight: 560; margin: 0; }
+</style>

@@ -1,4 +1,5 @@
 import { useQueryClient } from '@tanstack/vue-query'
+import { useEventListener } from '@vueuse/core'
 import { onScopeDispose, watch } from 'vue'
 import { useSession } from './session'
 
@@ -23,6 +24,18 @@ export function useLive(): void {
     source = undefined
   }
 
+  function listen() {
+    let opened = false
+    source = new EventSource('/api/live')
+    source.addEventListener('open', () => {
+      if (opened) refresh()
+      opened = true
+    })
+    source.addEventListener('news', refresh)
+    // Who may see what has changed: what is shown is asked again at once.
+    source.addEventListener('access', refresh)
+  }
+
   watch(
     () => store.session?.person.id,
     (id, before) => {
@@ -30,15 +43,16 @@ export function useLive(): void {
       if (!id) return
       // Signed in again over an open page: what failed meanwhile is asked again.
       if (before === undefined) void queries.invalidateQueries()
-      let opened = false
-      source = new EventSource('/api/live')
-      source.addEventListener('open', () => {
-        if (opened) refresh()
-        opened = true
-      })
-      source.addEventListener('news', refresh)
+      listen()
     },
     { immediate: true },
   )
+  // A page that the browser puts aside must not hold a connection: there are only a few for one server.
+  useEventListener(window, 'pagehide', close)
+  useEventListener(window, 'pageshow', (e) => {
+    if (!e.persisted || !store.session) return
+    listen()
+    refresh()
+  })
   onScopeDispose(close)
 }

@@ -1,3 +1,5 @@
+import IconDesk from '~icons/ph/desk'
+import IconPeople from '~icons/ph/users-three'
 import IconBooks from '~icons/ph/books'
 import IconClock from '~icons/ph/clock-counter-clockwise'
 import IconDoor from '~icons/ph/door-open'
@@ -7,6 +9,8 @@ import IconSun from '~icons/ph/sun-horizon'
 export const places = [
   { key: 'today', to: '/today', icon: IconSun },
   { key: 'dossiers', to: '/dossiers', icon: IconBooks },
+  { key: 'desk', to: '/desk', icon: IconDesk },
   { key: 'outward', to: '/outward', icon: IconDoor },
+  { key: 'people', to: '/people', icon: IconPeople },
   { key: 'activity', to: '/activity', icon: IconClock },
 ] as const

@@ -8,10 +8,16 @@ export function makeRouter(): Router {
     routes: [
       { path: '/', redirect: '/today' },
       { path: '/sign-in', component: () => import('../places/signin/SignIn.vue'), meta: { open: true } },
+      { path: '/enter/:token', component: () => import('../places/signin/Enter.vue'), props: true, meta: { open: true } },
+      { path: '/join/:token', component: () => import('../places/signin/Join.vue'), props: true, meta: { open: true } },
       { path: '/today', component: () => import('../places/today/Today.vue'), meta: { place: 'today' } },
       { path: '/dossiers', component: () => import('../places/dossiers/Dossiers.vue'), meta: { place: 'dossiers' } },
       { path: '/dossiers/:code/:folder?', component: () => import('../places/dossier/Dossier.vue'), props: true, meta: { place: 'dossiers' } },
       { path: '/d/:code/:number', component: () => import('../places/dossier/LastingAddress.vue'), props: true, meta: { place: 'dossiers' } },
+      { path: '/desk', component: () => import('../places/desk/Desk.vue'), meta: { place: 'desk' } },
+      { path: '/people', component: () => import('../places/people/People.vue'), meta: { place: 'people' } },
+      { path: '/practice', component: () => import('../places/practice/Practice.vue'), meta: { place: 'people' } },
+      { path: '/me', component: () => import('../places/me/Me.vue') },
       { path: '/outward', component: () => import('../places/outward/Outward.vue'), meta: { place: 'outward' } },
       { path: '/activity', component: () => import('../places/activity/Activity.vue'), meta: { place: 'activity' } },
       { path: '/:rest(.*)*', component: () => import('./Missing.vue') },
@@ -19,6 +25,8 @@ export function makeRouter(): Router {
   })
   router.beforeEach((to) => {
     if (!to.meta.open && !useSession().session) return { path: '/sign-in', query: { next: to.fullPath } }
+    // Who has to set up a second factor first can do nothing else.
+    if (useSession().session?.needsFactor && !to.meta.open && to.path !== '/me') return { path: '/me' }
     return true
   })
   return router

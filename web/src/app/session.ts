@@ -19,10 +19,14 @@ export const useSession = defineStore('session', () => {
     }
   }
 
-  async function signIn(email: string, password: string): Promise<void> {
-    session.value = (await data(api.POST('/session', { body: { email, password } }))) ?? null
-    practice.value = session.value?.practice ?? null
-    ended.value = false
+  /** Takes the answer to a sign-in; what it returns is the second factor that has to follow, if one has to. */
+  function take(answer: Schemas['SignedIn']): Schemas['SignedIn']['factors'] {
+    if (answer.session) {
+      session.value = answer.session
+      practice.value = answer.session.practice
+      ended.value = false
+    }
+    return answer.factors
   }
 
   async function signOut(): Promise<void> {
@@ -41,5 +45,5 @@ export const useSession = defineStore('session', () => {
   })
 
   const timezone = computed(() => practice.value?.timezone ?? 'UTC')
-  return { session, practice, ended, timezone, start, signIn, signOut, refresh }
+  return { session, practice, ended, timezone, start, take, signOut, refresh }
 })

@@ -3,26 +3,32 @@ import { computed } from 'vue'
 import { I18nT, useI18n } from 'vue-i18n'
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '../api/client'
+import { useSaid } from '../app/said'
 import { stemOf } from '../i18n/words'
 
 /** What happened, as a sentence with the names as ways to what they name. */
 const props = defineProps<{ event: Schemas['Event'] }>()
 const { t, te } = useI18n()
+const said = useSaid()
 const key = computed(() => `event.${props.event.kind.replace('.', '_')}`)
 const data = computed(() => props.event.data ?? {})
-const itemName = computed(() => stemOf(props.event.itemName ?? data.value.name ?? ''))
+const itemName = computed(() => stemOf(props.event.itemName ?? (props.event.kind.startsWith('access.') ? props.event.dossierName : data.value.name) ?? ''))
 const to = computed(() => {
   const e = props.event
   if (e.itemKind === 'document' && e.ref) return `/d/${e.ref}`
-  return e.folderId ? `/dossiers/${e.dossierCode}` : undefined
+  if (e.kind.startsWith('access.') && e.itemKind === 'folder') return `/dossiers/${e.dossierCode}/${e.itemId}`
+  return e.folderId || e.kind.startsWith('access.') ? `/dossiers/${e.dossierCode}` : undefined
 })
+const levelWords = computed(() => (data.value.level === 'custom' ? (data.value.may ?? '').split(' ').map((c) => t(`capability.${c}`)).join(', ') : data.value.level ? t(`level.${data.value.level}`) : ''))
 const detail = computed(() => {
   const e = props.event
   const d = data.value
   const parts: string[] = []
+  if (d.email) parts.push(t(`knownHow.${d.known ?? 'stated'}`, { email: d.email }))
   if (d.opening) parts.push(d.limit ? t('openingOf', { n: d.opening, limit: d.limit }) : t('opening', { n: d.opening }))
   if (d.reason) parts.push(te(`reason.${d.reason}`, 'en') ? t(`reason.${d.reason}`) : d.reason)
   if (e.version && e.kind.startsWith('link.')) parts.push(`v. ${e.version}`)
+  if (d.until) parts.push(t('access.until', { when: said.when(d.until) }))
   if (d.terms) parts.push(d.terms)
   if (e.outside && e.network) parts.push(t('activity.from', { network: e.network }) + (e.agent ? `, ${e.agent}` : ''))
   return parts.join('; ')
@@ -39,9 +45,12 @@ defineExpose({ detail })
       <template #dossier><RouterLink :to="`/dossiers/${event.dossierCode}`">{{ event.dossierName }}</RouterLink></template>
       <template #version>{{ event.version }}</template>
       <template #person>{{ data.person }}</template>
-      <template #level>{{ data.level ? t(`level.${data.level}`) : '' }}</template>
+      <template #level>{{ levelWords }}</template>
+      <template #standing>{{ data.standing ? t(`people.standing.${data.standing}`) : '' }}</template>
+      <template #member>{{ data.member }}</template>
+      <template #group>{{ data.name }}</template>
       <template #from>{{ data.from ? stemOf(data.from) : '' }}</template>
-      <template #to>{{ data.to }}</template>
+      <template #to>{{ data.to || (event.kind.startsWith('access.') ? t('access.everyoneHere') : '') }}</template>
     </I18nT>
     <span v-if="detail" class="x">{{ detail }}</span>
   </span>

@@ -17,6 +17,10 @@ const front = ref<Schemas['LinkFront']>()
 const given = ref<Schemas['LinkContents']>()
 const state = ref<'loading' | 'front' | 'open' | 'gone' | 'offline'>('loading')
 const password = ref('')
+const email = ref('')
+const code = ref('')
+/** A code is on its way; now it is asked for. */
+const sent = ref(false)
 const wrong = ref('')
 const busy = ref(false)
 const looking = ref<Schemas['LinkFile']>()
@@ -34,11 +38,14 @@ function gone() {
 }
 
 function failed(e: unknown) {
-  const code = e instanceof Refusal ? e.code : 'offline'
-  if (code === 'link-over') gone()
-  else if (code === 'needs-opening') void arrive()
-  else if (code === 'wrong-password') wrong.value = say('wrong')
-  else if (code === 'too-many-tries') wrong.value = say('slow', { seconds: (e as Refusal).problem.retryAfter ?? 1 })
+  const why = e instanceof Refusal ? e.code : 'offline'
+  if (why === 'link-over') gone()
+  else if (why === 'needs-opening') void arrive()
+  else if (why === 'wrong-password') wrong.value = say('wrong')
+  else if (why === 'wrong-code') wrong.value = say('wrongCode')
+  else if (why === 'address-not-allowed') wrong.value = say('notMeant')
+  else if (why === 'address-form') wrong.value = say('noAddress')
+  else if (why === 'too-many-tries') wrong.value = say('slow', { seconds: (e as Refusal).problem.retryAfter ?? 1 })
   else if (state.value === 'loading') state.value = 'offline'
   else wrong.value = say('offline')
 }
@@ -56,11 +63,22 @@ async function arrive() {
   }
 }
 
+/** Whoever is signed in is known by that. */
+const asksEmail = computed(() => !front.value?.knownAs && (front.value?.identify === 'stated' || front.value?.identify === 'confirmed'))
+const asksCode = computed(() => asksEmail.value && front.value?.identify === 'confirmed')
+const needsAccount = computed(() => front.value?.identify === 'signed-in' && !front.value.knownAs)
+const label = computed(() => (asksCode.value && !sent.value ? say('sendCode') : front.value?.needsPassword || asksEmail.value ? say('open') : say('show')))
+
 async function open() {
   busy.value = true
   wrong.value = ''
   try {
-    await api.POST('/visits/{token}', { params: { path }, body: { password: password.value || undefined } })
+    if (asksCode.value && !sent.value) {
+      await api.POST('/visits/{token}/code', { params: { path }, body: { email: email.value } })
+      sent.value = true
+      return
+    }
+    await api.POST('/visits/{token}', { params: { path }, body: { password: password.value || undefined, email: email.value || undefined, code: code.value || undefined } })
     await enter()
   } catch (e) {
     failed(e)
@@ -93,6 +111,12 @@ function watchEnd() {
     }
   })
 }
+
+// A page that the browser puts aside must not hold a connection, and looks again when it is brought back.
+window.addEventListener('pagehide', () => live?.close())
+window.addEventListener('pageshow', (e) => {
+  if (e.persisted) location.reload()
+})
 
 function speak(l: Language) {
   language.value = l
@@ -138,10 +162,18 @@ onBeforeUnmount(() => live?.close())
     <main class="enc">
       <div class="lang"><button type="button" lang="en" :aria-pressed="language === 'en'" @click="speak('en')">English</button><button type="button" lang="de" :aria-pressed="language === 'de'" @click="speak('de')">Deutsch</button></div>
       <form v-if="state === 'front'" class="gate" @submit.prevent="open">
-        <template v-if="front?.needsPassword"><h2><label for="password">{{ say('password') }}</label></h2><p class="quiet">{{ say('passwordHint') }}</p><input id="password" v-model="password" class="form-control" type="password" autocomplete="off" autofocus required></template>
-        <p v-else class="terms letter">{{ say('front', { sender: front?.sender ?? '' }) }}</p>
+        <template v-if="needsAccount"><p class="terms letter">{{ say('needsAccount', { sender: front?.sender ?? '', practice: front?.practice ?? '' }) }}</p><div><a class="btn btn-primary big" :href="`/sign-in?next=/l/${token}`">{{ say('signIn') }}</a></div></template>
+        <template v-else-if="asksEmail">
+          <p class="quiet">{{ sent ? say('codeSent', { email }) : say(asksCode ? 'confirmed' : 'stated', { sender: front?.sender ?? '' }) }}</p>
+          <template v-if="!sent"><h2><label for="email">{{ say('email') }}</label></h2><input id="email" v-model="email" class="form-control" type="email" autocomplete="email" autofocus required></template>
+          <template v-else><h2><label for="code">{{ say('code') }}</label></h2><input id="code" v-model="code" class="form-control no" inputmode="numeric" autocomplete="one-time-code" autofocus required></template>
+        </template>
+        <template v-if="front?.needsPassword && (!asksCode || sent) && !needsAccount"><h2><label for="password">{{ say('password') }}</label></h2><p class="quiet">{{ say('passwordHint') }}</p><input id="password" v-model="password" class="form-control" type="password" autocomplete="off" :autofocus="!asksEmail" required></template>
+        <p v-else-if="!asksEmail && !needsAccount" class="terms letter">{{ say('front', { sender: front?.sender ?? '' }) }}</p>
+        <p v-if="front?.knownAs && front.identify !== 'none'" class="quiet">{{ say('knownAs', { email: front.knownAs }) }}</p>
         <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
-        <div><button type="submit" class="btn btn-primary big" :disabled="busy">{{ front?.needsPassword ? say('open') : say('show') }}</button></div>
+        <div v-if="!needsAccount"><button type="submit" class="btn btn-primary big" :disabled="busy">{{ label }}</button></div>
+        <button v-if="asksCode && sent" type="button" class="again" @click="((sent = false), (code = ''), (wrong = ''))">{{ say('another') }}</button>
       </form>
       <template v-else-if="given">
         <nav v-if="given.way.length > 1" class="way"><template v-for="(f, i) in given.way" :key="f.id"><button v-if="i < given.way.length - 1" type="button" @click="enter(f.id)">{{ f.name }}</button><b v-else>{{ f.name }}</b><template v-if="i < given.way.length - 1"> / </template></template></nav>

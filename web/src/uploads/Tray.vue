@@ -13,8 +13,8 @@ import { useTray, type Coming } from './tray'
 const { t } = useI18n()
 const said = useSaid()
 const tray = useTray()
-const running = computed(() => tray.active.length > 0)
-const label = computed(() => (running.value ? t('tray.running', { n: tray.active.length, p: tray.percent }, tray.active.length) : t('tray.idle')))
+const running = computed(() => tray.active > 0)
+const label = computed(() => (running.value ? t('tray.running', { n: tray.active, p: tray.percent }, tray.active) : t('tray.idle')))
 
 function became(c: Coming): string {
   const o = c.outcome
@@ -37,8 +37,8 @@ useEventListener(window, 'beforeunload', (e) => {
   <div class="tray-holder">
     <button type="button" class="tray-button" :aria-label="`${t('tray.label')}: ${label}`" :title="label" :aria-expanded="tray.open" @click="tray.open = !tray.open"><IconTray aria-hidden="true" /><span v-if="running">{{ tray.percent }} %</span></button>
     <section v-if="tray.open" class="tray" :aria-label="t('tray.label')">
-      <header><h2>{{ t('tray.title') }}</h2><span class="small quiet">{{ t('tray.summary', { n: tray.all.length - tray.active.length, all: tray.all.length }) }}</span>
-        <span class="acts"><button v-if="tray.all.length > tray.active.length" type="button" class="btn btn-text btn-small" @click="tray.clear()">{{ t('tray.clear') }}</button><button type="button" class="btn btn-plain btn-small" @click="tray.open = false">{{ t('tray.fold') }}</button></span></header>
+      <header><h2>{{ t('tray.title') }}</h2><span class="small quiet">{{ t('tray.summary', { n: tray.all.length - tray.active, all: tray.all.length }) }}</span>
+        <span class="acts"><button v-if="tray.all.length > tray.active" type="button" class="btn btn-text btn-small" @click="tray.clear()">{{ t('tray.clear') }}</button><button type="button" class="btn btn-plain btn-small" @click="tray.open = false">{{ t('tray.fold') }}</button></span></header>
       <div v-if="running" class="bar" role="progressbar" :aria-valuenow="tray.percent" aria-valuemin="0" aria-valuemax="100" :aria-label="label"><i :style="{ width: `${tray.percent}%` }"></i></div>
       <ul tabindex="0" :aria-label="t('tray.title')">
         <li v-for="c in tray.shown" :key="c.id" :data-state="c.state">

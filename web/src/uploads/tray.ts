@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { computed, reactive, ref } from 'vue'
+import { computed, ref, shallowReactive, shallowRef, toRaw, triggerRef } from 'vue'
 import { Upload } from 'tus-js-client'
 import { api, data, Refusal, type Schemas } from '../api/client'
 import type { Brought } from './dropped'
@@ -26,35 +26,52 @@ const pauses = [0, 500, 1000, 2000, 4000, 8000, 15_000, 30_000, 60_000]
 
 /** Everything that is being brought in, and what became of it. */
 export const useTray = defineStore('tray', () => {
-  const all = ref<Coming[]>([])
+  const all = shallowRef<Coming[]>([])
   const open = ref(false)
   let number = 0
   let running = 0
   const queue: Coming[] = []
 
-  const active = computed(() => all.value.filter((c) => c.state === 'waiting' || c.state === 'running'))
+  // Ten thousand files in one drop must not be counted anew at each of their steps: what is
+  // computed over all of them reads them unobserved, some times a second.
+  let due = false
+  function touch(): void {
+    if (due) return
+    due = true
+    setTimeout(() => {
+      due = false
+      triggerRef(all)
+    }, 100)
+  }
+  const plain = () => all.value.map((c) => toRaw(c))
+  const isActive = (c: Coming) => c.state === 'waiting' || c.state === 'running'
+
+  const active = computed(() => plain().filter(isActive).length)
   /** What the tray shows: everything that needs a person, and a part of the rest, however many files came in one drop. */
   const shown = computed(() => {
-    const needs = all.value.filter((c) => c.state === 'running' || c.state === 'refused' || c.state === 'stopped')
-    const done = all.value.filter((c) => c.state === 'done').slice(-most)
-    const waiting = all.value.filter((c) => c.state === 'waiting').slice(0, most)
-    return [...needs.slice(0, 4 * most), ...waiting, ...done].sort((a, b) => a.id - b.id)
+    const by = { waiting: [] as Coming[], done: [] as Coming[], needs: [] as Coming[] }
+    for (const c of all.value) {
+      const { state } = toRaw(c)
+      by[state === 'waiting' || state === 'done' ? state : 'needs'].push(c)
+    }
+    return [...by.needs.slice(0, 4 * most), ...by.waiting.slice(0, most), ...by.done.slice(-most)].sort((a, b) => a.id - b.id)
   })
   const percent = computed(() => {
-    const size = all.value.reduce((sum, c) => sum + c.size, 0)
-    return size === 0 ? 100 : Math.floor((all.value.reduce((sum, c) => sum + c.sent, 0) / size) * 100)
+    const each = plain()
+    const size = each.reduce((sum, c) => sum + c.size, 0)
+    return size === 0 ? 100 : Math.floor((each.reduce((sum, c) => sum + c.sent, 0) / size) * 100)
   })
 
   function bring(folder: string, files: Brought[]): void {
     const more = files.map((f) => coming(folder, f))
-    all.value.push(...more)
-    queue.push(...more)
+    all.value = [...all.value, ...more]
+    for (const c of more) queue.push(c)
     if (files.length) open.value = true
     next()
   }
 
   function coming(folder: string, { file, path }: Brought): Coming {
-    const c: Coming = reactive({
+    const c: Coming = shallowReactive<Coming>({
       id: ++number, name: file.name, path, size: file.size, sent: 0, state: 'waiting', offline: false,
       again: () => {
         c.state = 'waiting'
@@ -65,6 +82,7 @@ export const useTray = defineStore('tray', () => {
       stop: () => {
         const was = c.state
         c.state = 'stopped'
+        touch()
         void upload?.abort(true)
         if (was === 'running') finished()
       },
@@ -86,16 +104,18 @@ export const useTray = defineStore('tray', () => {
       endpoint: '/api/uploads',
       metadata: { folder, name: file.name, path },
       retryDelays: pauses,
+      uploadDataDuringCreation: true,
       removeFingerprintOnSuccess: true,
       fingerprint: async (f) => ['tabularis', folder, path, (f as File).name, (f as File).size, (f as File).lastModified].join('|'),
       onProgress: (sent) => {
         c.sent = sent
         c.offline = false
+        touch()
       },
       onShouldRetry: (error) => {
         const status = error.originalResponse?.getStatus() ?? 0
-        // Refusals are final; a lost connection, a restart or a lock is not. After signing in again it goes on, too.
-        const retry = status === 0 || status === 401 || status === 409 || status === 423 || status >= 500
+        // Refusals are final, a lack of room among them; a lost connection, a restart or a lock is not. After signing in again it goes on, too.
+        const retry = status === 0 || status === 401 || status === 409 || status === 423 || (status >= 500 && status !== 507)
         c.offline = retry
         return retry
       },
@@ -133,6 +153,7 @@ export const useTray = defineStore('tray', () => {
 
   function finished(): void {
     running--
+    touch()
     next()
   }
 
@@ -141,6 +162,7 @@ export const useTray = defineStore('tray', () => {
       const c = queue.shift()
       if (c?.state !== 'waiting') continue
       c.state = 'running'
+      touch()
       running++
       starters.get(c.id)?.()
     }
@@ -148,7 +170,7 @@ export const useTray = defineStore('tray', () => {
 
   function clear(): void {
     for (const c of all.value) if (c.state === 'done') starters.delete(c.id)
-    all.value = active.value
+    all.value = all.value.filter(isActive)
     if (!all.value.length) open.value = false
   }
 

@@ -24,7 +24,7 @@ watch(
 <template>
   <div v-if="document.look === 'sound'" class="looked low"><audio :src="content" controls :aria-label="document.name"></audio></div>
   <div v-else-if="document.look === 'video'" class="looked"><video :src="content" controls :aria-label="document.name"></video></div>
-  <button v-else-if="document.look !== 'none' && size > 0" type="button" class="looked" :aria-label="t('slip.open')" @click="$emit('look')">
+  <button v-else-if="document.look !== 'none' && size > 0" type="button" class="looked" @click="$emit('look')"><span class="visually-hidden">{{ t('slip.open') }}: </span>
     <img v-if="document.look === 'picture'" :src="content" :alt="document.name">
     <PdfPages v-else-if="document.look === 'pdf'" :key="content" :url="content" only-first />
     <span v-else-if="prepared?.rows" class="glance"><table><tbody><tr v-for="(row, i) in prepared.rows.slice(0, 12)" :key="i"><td v-for="(c, j) in row.slice(0, 6)" :key="j">{{ c }}</td></tr></tbody></table></span>

@@ -2,6 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, nextTick, onMounted, reactive, ref, watch } from 'vue'
 import { I18nT, useI18n } from 'vue-i18n'
+import IconCaution from '~icons/ph/warning-diamond'
 import IconCopy from '~icons/ph/copy'
 import IconEye from '~icons/ph/eye'
 import IconLink from '~icons/ph/link-simple'
@@ -10,31 +11,52 @@ import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/notices'
 import { useSaid } from '../../app/said'
 import { useSession } from '../../app/session'
+import { useWallClock } from '../../app/wallclock'
+import { stemOf } from '../../i18n/words'
 import Door from '../../parts/Door.vue'
 import Failed from '../../parts/Failed.vue'
 import LinkMade from './LinkMade.vue'
 import UntilGloss from './UntilGloss.vue'
 import WritingSentence from './WritingSentence.vue'
 
-/** The writing sheet: a hand-out link as a sentence, its consequences, and the link once it is made. */
+/** The writing sheet: a hand-out link as a sentence, its consequences, and the link once it is made; or the terms of one that is out, to be changed. */
 type Term = NonNullable<Schemas['Part']['term']>
-const props = defineProps<{ items: string[] }>()
+const props = defineProps<{ items: string[]; link?: Schemas['Link'] }>()
 const emit = defineEmits<{ close: [] }>()
 const { t, locale } = useI18n()
 const said = useSaid()
 const store = useSession()
+const { local, moment } = useWallClock()
 const queries = useQueryClient()
-const terms = reactive<{ name: string; until?: string; openings?: number; password?: string; newest: boolean }>({ name: '', newest: false })
+const terms = reactive<{ name: string; until?: string; openings?: number; password?: string; newest: boolean; identify: Schemas['Identity']; allowed?: string; downloads?: number; notBefore?: string }>({ name: '', newest: false, identify: 'none' })
+if (props.link) {
+  const { name, until, openingsLimit, newest, identify, allowed, downloadsLimit, notBefore } = props.link
+  Object.assign(terms, { name, until, newest, identify, notBefore, openings: openingsLimit, downloads: downloadsLimit, allowed: allowed.length ? allowed.join(', ') : undefined })
+}
 const opened = ref<Term>()
 const makeButton = ref<HTMLButtonElement>()
 const doneButton = ref<HTMLButtonElement>()
 const copied = ref(false)
 
-const body = computed(() => ({ items: props.items, name: terms.name || undefined, until: terms.until, openings: terms.openings, password: terms.password || undefined, newest: terms.newest, language: locale.value as 'en' | 'de' }))
+/** What was typed, as a list; an entry that is still being typed is not yet one. */
+const listed = computed(() => (terms.allowed ?? '').split(/[\s,;]+/).filter((a) => a.includes('.')))
+/** The password of a link that is out stays, but is not known here. */
+const kept = computed(() => props.link?.hasPassword && terms.password === undefined)
+const body = computed(() => ({ items: props.items, name: terms.name || undefined, until: terms.until, openings: terms.openings, password: terms.password || (kept.value ? '········' : undefined), newest: terms.newest, identify: terms.identify, allowed: listed.value, downloads: terms.downloads, notBefore: terms.notBefore, language: locale.value as 'en' | 'de' }))
 const { data: draft, error, refetch } = useQuery({ queryKey: ['draft', body], queryFn: () => data(api.POST('/links/draft', { body: body.value })), placeholderData: (before) => before, staleTime: 5_000, gcTime: 0 })
-const controls = computed<Term[]>(() => ['until', 'version', ...(terms.password !== undefined ? (['password'] as Term[]) : []), ...(terms.openings !== undefined ? (['openings'] as Term[]) : [])])
+/** The documents in which something sensitive was found. */
+const holding = computed(() => [...new Set(draft.value?.sensitive.map((f) => f.item))])
+const controls = computed<Term[]>(() => ['until', ...(props.link ? [] : (['version'] as Term[])), ...((props.link ? terms.password || kept.value : terms.password !== undefined) ? (['password'] as Term[]) : []), ...(['openings', 'downloads', 'notBefore'] as const).filter((k) => terms[k] !== undefined), ...(terms.identify !== 'none' ? (['identify'] as Term[]) : []), ...(listed.value.length ? (['allowed'] as Term[]) : [])])
 const isFolder = computed(() => !/\/\d/.test(draft.value?.title ?? '') && props.items.length === 1)
 
+const change = useMutation({
+  mutationFn: () => data(api.PUT('/links/{id}/terms', { params: { path: { id: props.link?.id ?? '' } }, body: { ...body.value, password: terms.password, name: terms.name || props.link?.name || '', until: terms.until ?? draft.value?.usualUntil ?? '' } })),
+  onSuccess: () => {
+    tell(t('handout.changed', { name: terms.name || props.link?.name }))
+    void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'draft' })
+    emit('close')
+  },
+})
 const make = useMutation({
   mutationFn: () => data(api.POST('/links', { body: body.value })),
   onSuccess: async (link) => {
@@ -42,21 +64,36 @@ const make = useMutation({
     void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'draft' })
   },
 })
-const link = computed(() => make.data.value)
+const made = computed(() => make.data.value)
 
 async function offerPassword() {
   terms.password = (await data(api.POST('/links/password'))).password
 }
-async function add(term: 'password' | 'openings' | 'until') {
+/** One act adds a term with a sensible value. */
+async function add(term: Schemas['LinkDraft']['offers'][number]) {
   if (term === 'password') await offerPassword()
   if (term === 'openings') terms.openings = 1
+  if (term === 'downloads') terms.downloads = 1
+  if (term === 'notBefore') terms.notBefore = new Date(Math.ceil(said.now.value.getTime() / 3_600_000) * 3_600_000).toISOString()
+  if ((term === 'identify' || term === 'allowed') && terms.identify === 'none') terms.identify = 'confirmed'
+  if (term === 'allowed') terms.allowed = ''
   opened.value = term
 }
+function setIdentity(i: Schemas['Identity']) {
+  terms.identify = i
+  if (i === 'none') drop('allowed')
+}
+function setFrom(e: Event) {
+  const typed = (e.target as HTMLInputElement).value
+  if (typed) terms.notBefore = moment(typed.slice(0, 10), typed.slice(11, 16)).toISOString()
+}
 function toggle(term: Term) {
+  if (term === 'allowed') return document.getElementById('allowed')?.focus()
   opened.value = opened.value === term ? undefined : term
 }
-function drop(term: 'password' | 'openings') {
-  terms[term] = undefined
+function drop(term: 'password' | 'openings' | 'downloads' | 'notBefore' | 'allowed') {
+  if (term === 'password' && props.link) terms.password = ''
+  else terms[term] = undefined
   opened.value = undefined
 }
 function escape() {
@@ -67,9 +104,9 @@ function escape() {
 onMounted(() => {
   makeButton.value?.focus()
   // What is given out stays in sight above the sheet.
-  document.querySelector('.register tr[aria-selected=true]')?.scrollIntoView({ block: 'nearest' })
+  document.querySelector('.register tr[aria-selected=true]')?.scrollIntoView({ block: 'start' })
 })
-watch(link, async (l) => {
+watch(made, async (l) => {
   if (!l) return
   await nextTick()
   doneButton.value?.focus()
@@ -77,33 +114,41 @@ watch(link, async (l) => {
 </script>
 
 <template>
-  <section class="desk-sheet" role="dialog" :aria-label="t('handout.title', { what: draft?.title ?? '' })" @keydown.esc.stop="escape">
+  <section class="desk-sheet" role="dialog" :aria-busy="!draft && !error" :aria-label="t(link ? 'handout.changeTitle' : 'handout.title', { what: link?.name ?? draft?.title ?? '' })" @keydown.esc.stop="escape">
     <div class="write">
-      <div class="acts head"><h3 class="acts"><Door state="open" />{{ t('handout.title', { what: draft?.title ?? '…' }) }}</h3><span v-if="!link" class="small quiet only-wide">{{ t('handout.hint') }}</span></div>
+      <div class="acts head"><h3 class="acts"><Door state="open" />{{ t(link ? 'handout.changeTitle' : 'handout.title', { what: link?.name ?? draft?.title ?? '…' }) }}</h3><slot v-if="!made && !link"><span class="small quiet only-wide">{{ t('handout.hint') }}</span></slot></div>
       <Failed v-if="error && !draft" :error="error" @again="refetch()" />
-      <template v-if="draft && !link">
+      <template v-if="draft && !made">
         <WritingSentence :sentence="draft.sentence" :controls="controls" :open="opened" @toggle="toggle">
           <UntilGloss v-if="opened === 'until'" :until="terms.until ?? draft.usualUntil" :latest="draft.latestUntil" @set="terms.until = $event" />
           <div v-else-if="opened === 'openings'" class="acts row-gloss"><label for="openings">{{ t('handout.openings') }}</label><input id="openings" v-model.number="terms.openings" class="form-control" type="number" min="1" max="100000"><span>{{ t('handout.openingsUnit') }}</span><button v-for="n in [1, 3, 5, 10]" :key="n" type="button" @click="terms.openings = n">{{ n }}</button><button type="button" class="far" @click="drop('openings')">{{ t('handout.noLimit') }}</button></div>
           <div v-else-if="opened === 'password'" class="acts row-gloss"><label for="password">{{ t('handout.password') }}</label><input id="password" v-model="terms.password" class="form-control no" autocomplete="off" spellcheck="false" style="width: 240px"><button type="button" @click="offerPassword">{{ t('handout.offer') }}</button><button type="button" class="far" @click="drop('password')">{{ t('handout.noPassword') }}</button></div>
+          <div v-else-if="opened === 'downloads'" class="acts row-gloss"><label for="downloads">{{ t('handout.openings') }}</label><input id="downloads" v-model.number="terms.downloads" class="form-control" type="number" min="1" max="100000"><span>{{ t('handout.downloadsUnit') }}</span><button type="button" class="far" @click="drop('downloads')">{{ t('handout.noLimit') }}</button></div>
+          <div v-else-if="opened === 'notBefore'" class="acts row-gloss"><label for="not-before">{{ t('handout.from') }}</label><input id="not-before" class="form-control moment" type="datetime-local" :value="terms.notBefore && local(new Date(terms.notBefore))" @change="setFrom"><button type="button" class="far" @click="drop('notBefore')">{{ t('handout.fromNow') }}</button></div>
+          <div v-else-if="opened === 'identify'" role="radiogroup" class="choices"><button v-for="i in (['none', 'stated', 'confirmed', 'signed-in'] as const)" :key="i" type="button" role="radio" :aria-checked="terms.identify === i" @click="setIdentity(i)"><b>{{ t(`handout.identity.${i}`) }}</b> <span class="quiet">{{ t(`handout.identityWhy.${i}`) }}</span></button></div>
           <div v-else-if="opened === 'version'" role="radiogroup" class="choices"><button v-for="newest in [false, true]" :key="String(newest)" type="button" role="radio" :aria-checked="terms.newest === newest" @click="terms.newest = newest"><b>{{ t(`handout.${newest ? 'newest' : 'this'}${isFolder ? 'Folder' : 'Version'}`) }}</b> <span class="quiet">{{ t(newest ? 'handout.newestWhy' : 'handout.thisVersionWhy') }}</span></button></div>
         </WritingSentence>
+        <div v-if="terms.allowed !== undefined" class="allowed"><label for="allowed" class="small quiet">{{ t('handout.allowed') }}</label><input id="allowed" v-model.lazy="terms.allowed" class="form-control" :placeholder="t('handout.allowedHint')" autocomplete="off" spellcheck="false"><button type="button" class="go small" @click="drop('allowed')">{{ t('handout.anybody') }}</button></div>
         <div class="plus-row"><button v-for="o in draft.offers" :key="o" type="button" class="plus" @click="add(o)">{{ t(`handout.plus.${o}`) }}</button></div>
         <p v-if="error" class="t-caution" role="alert">{{ said.problem(error) }}</p>
-        <div class="consequence"><div><IconEye aria-hidden="true" /><span><I18nT :keypath="terms.password ? 'handout.both' : 'handout.newly'" scope="global"><template #files><b>{{ t('common.files', { n: draft.files }, draft.files) }}</b></template><template #size>{{ said.size(draft.bytes) }}</template></I18nT> {{ !draft.linkedBefore ? t('handout.beforeNone') : draft.files === 1 ? t('handout.beforeOne') : t('handout.before', { n: said.count(draft.linkedBefore) }, draft.linkedBefore) }} <span class="quiet">{{ t('handout.view') }}</span></span><span></span></div></div>
+        <div class="consequence"><div><IconEye aria-hidden="true" /><span><I18nT :keypath="listed.length ? 'handout.meant' : terms.password ? 'handout.both' : 'handout.newly'" scope="global"><template #files><b>{{ t('common.files', { n: draft.files }, draft.files) }}</b></template><template #size>{{ said.size(draft.bytes) }}</template></I18nT> {{ !draft.linkedBefore ? t('handout.beforeNone') : draft.files === 1 ? t('handout.beforeOne') : t('handout.before', { n: said.count(draft.linkedBefore) }, draft.linkedBefore) }} <span class="quiet">{{ t('handout.view') }}</span></span><span></span></div>
+          <div v-if="draft.sensitive.length" class="found"><IconCaution aria-hidden="true" /><div role="status"><b>{{ t(draft.forbidden ? 'sensitive.forbidden' : 'sensitive.found', { n: holding.length }, holding.length) }}</b><ul><li v-for="f in draft.sensitive.slice(0, 6)" :key="f.item + f.kind + f.name"><span class="no">{{ f.ref.split('/')[1] }}</span> {{ stemOf(f.document) }}: {{ t(`sensitive.kind.${f.kind}`, { n: f.n, name: f.name }, f.n) }}, {{ f.page ? t('sensitive.page', { n: f.page }) : t('sensitive.line', { n: f.line }) }} <span v-if="f.kind !== 'own'" class="no quiet">{{ f.shown }}</span></li><li v-if="draft.sensitive.length > 6" class="quiet">{{ t('sensitive.more', { n: draft.sensitive.length - 6 }) }}</li></ul></div><span></span></div>
+          <p v-if="draft.left" class="small quiet">{{ t('sensitive.left', { n: draft.left }, draft.left) }}</p></div>
       </template>
-      <LinkMade v-if="link" :link="link" :copied="copied" :password="terms.password" />
+      <LinkMade v-if="made" :link="made" :copied="copied" :password="terms.password" />
     </div>
     <div class="side">
-      <template v-if="!link">
+      <template v-if="!made">
         <div><label for="link-name" class="small quiet">{{ t('handout.name') }}</label><input id="link-name" v-model="terms.name" class="form-control" :placeholder="draft?.name"><p class="small quiet" style="margin-top: 4px">{{ t('handout.nameHint') }}</p></div>
         <p v-if="make.error.value" class="t-caution" role="alert">{{ said.problem(make.error.value) }}</p>
-        <div class="acts end"><button ref="makeButton" type="button" class="btn btn-primary" :disabled="make.isPending.value || (!!error && !draft)" @click="make.mutate()"><IconLink aria-hidden="true" />{{ t('handout.make') }}</button><button type="button" class="btn btn-text" @click="$emit('close')">{{ t('common.discard') }}</button></div>
+        <p v-if="change.error.value" class="t-caution" role="alert">{{ said.problem(change.error.value) }}</p>
+        <div v-if="link" class="acts end"><button ref="makeButton" type="button" class="btn btn-primary" :disabled="change.isPending.value || !draft" @click="change.mutate()">{{ t('handout.change') }}</button><button type="button" class="btn btn-text" @click="$emit('close')">{{ t('common.discard') }}</button></div>
+        <div v-else class="acts end"><button ref="makeButton" type="button" class="btn btn-primary" :disabled="make.isPending.value || (!!error && !draft) || draft?.forbidden" @click="make.mutate()"><IconLink aria-hidden="true" />{{ t('handout.make') }}</button><button type="button" class="btn btn-text" @click="$emit('close')">{{ t('common.discard') }}</button></div>
       </template>
       <template v-else>
         <div v-if="terms.password"><h3>{{ t('handout.passwordOwn') }}</h3><p class="small quiet" style="margin: 2px 0 8px">{{ t('handout.passwordWhy') }}</p>
-          <blockquote class="terms"><I18nT keypath="handout.passwordText" scope="global"><template #name>{{ link.name }}</template><template #practice>{{ store.practice?.name }}</template><template #password><b class="no nb">{{ terms.password }}</b></template><template #me>{{ link.by }}</template></I18nT></blockquote>
-          <button type="button" class="btn btn-plain btn-small" @click="copyText(t('handout.passwordText', { name: link.name, practice: store.practice?.name, password: terms.password, me: link.by })).then((ok) => ok && tell(t('handout.passwordCopied')))"><IconCopy class="i i-s" aria-hidden="true" />{{ t('handout.copyMessage') }}</button></div>
+          <blockquote class="terms"><I18nT keypath="handout.passwordText" scope="global"><template #name>{{ made.name }}</template><template #practice>{{ store.practice?.name }}</template><template #password><b class="no nb">{{ terms.password }}</b></template><template #me>{{ made.by }}</template></I18nT></blockquote>
+          <button type="button" class="btn btn-plain btn-small" @click="copyText(t('handout.passwordText', { name: made.name, practice: store.practice?.name, password: terms.password, me: made.by })).then((ok) => ok && tell(t('handout.passwordCopied')))"><IconCopy class="i i-s" aria-hidden="true" />{{ t('handout.copyMessage') }}</button></div>
         <div class="acts end"><button ref="doneButton" type="button" class="btn btn-primary" @click="$emit('close')">{{ t('handout.done') }}</button></div>
       </template>
     </div>
@@ -112,13 +157,15 @@ watch(link, async (l) => {
 
 <style scoped>
 .desk-sheet { z-index: 20; max-height: calc(100% - 120px); overflow-y: auto; }
-.write { padding: 16px 28px 14px 20px; min-width: 0; }
+.write { padding: 16px 28px 14px 20px; min-width: 0; min-height: 214px; }
 .head { justify-content: space-between; margin-bottom: 8px; }
 .side { border-left: 1px solid var(--tb-line); padding: 16px 20px; display: flex; flex-direction: column; gap: 12px; }
 .end { margin-top: auto; border-top: 1px solid var(--tb-line); padding-top: 12px; }
 .row-gloss { gap: 8px 14px; flex-wrap: wrap; } .row-gloss .form-control { width: 84px; height: 30px; background: var(--tb-sheet); } .row-gloss button, .choices b { color: var(--tb-action); } .row-gloss .far { margin-left: auto; }
+.row-gloss .moment { width: 210px; } .allowed { display: grid; grid-template-columns: auto minmax(0, 1fr) auto; gap: 10px; align-items: center; margin: 8px 0; } .allowed .form-control { height: 30px; } .allowed .go { color: var(--tb-action); }
 .choices { display: grid; gap: 6px; } .choices button { text-align: left; padding: 3px 8px; border: 1px solid transparent; border-radius: 3px; } .choices [aria-checked=true] { border-color: var(--tb-action); background: var(--tb-sheet); } .choices b { font-weight: 600; }
 blockquote { font-size: .9375rem; line-height: 1.375rem; margin: 0 0 8px; padding-left: 12px; border-left: 2px solid var(--tb-rule); }
+.found { color: var(--tb-caution-text); } .found ul { margin: 2px 0 0; font-size: .875rem; line-height: 20px; color: var(--tb-ink); }
 @media (max-width: 900px) {
   .desk-sheet { position: fixed; left: 0; inset: 0; top: 0; max-height: none; z-index: 1034; display: flex; flex-direction: column; }
   .write { padding: 14px 16px; } .side { border-left: 0; border-top: 1px solid var(--tb-line); flex: 1; } .end .btn-primary { flex: 1; justify-content: center; min-height: 44px; }

@@ -4,6 +4,8 @@ import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconCheck from '~icons/ph/check'
 import IconCopy from '~icons/ph/copy'
+import IconQR from '~icons/ph/qr-code'
+import IconShare from '~icons/ph/export'
 import { api, type Schemas } from '../../api/client'
 import { tell } from '../../app/notices'
 import { useSaid } from '../../app/said'
@@ -19,6 +21,10 @@ const queries = useQueryClient()
 const to = ref('')
 const message = ref('')
 const sentTo = ref<string[]>([])
+const picture = ref(false)
+/** The device's own way of sending, where it has one. */
+const canShare = 'share' in navigator
+const share = () => navigator.share({ title: props.link.name, url: props.link.address }).catch(() => undefined)
 
 const send = useMutation({
   mutationFn: () => {
@@ -36,7 +42,8 @@ const send = useMutation({
 
 <template>
   <p class="made"><IconCheck aria-hidden="true" /><b>{{ copied ? t('handout.made') : t('handout.madeNot') }}</b> <span class="quiet">{{ t('handout.ready') }}</span></p>
-  <div class="acts address"><input class="form-control no" readonly :value="link.address" :aria-label="t('handout.linkAddress')" @focus="($event.target as HTMLInputElement).select()"><button type="button" class="btn btn-plain" @click="acts.copy(link)"><IconCopy aria-hidden="true" />{{ t('common.copy') }}</button></div>
+  <div class="acts address"><input class="form-control no" readonly :value="link.address" :aria-label="t('handout.linkAddress')" @focus="($event.target as HTMLInputElement).select()"><button type="button" class="btn btn-plain" @click="acts.copy(link)"><IconCopy aria-hidden="true" />{{ t('common.copy') }}</button><button type="button" class="btn btn-plain" :aria-expanded="picture" @click="picture = !picture"><IconQR aria-hidden="true" />{{ t('handout.picture') }}</button><button v-if="canShare" type="button" class="btn btn-plain" @click="share"><IconShare aria-hidden="true" />{{ t('handout.device') }}</button></div>
+  <img v-if="picture" class="qr" :src="`/api/links/${link.id}/qr.png`" :alt="t('handout.pictureOf', { name: link.name })" width="148" height="148">
   <p class="terms listed"><Terms :sentence="link.sentence" /></p>
   <form class="mail" @submit.prevent="send.mutate()">
     <h3>{{ t('handout.mail') }}</h3>
@@ -49,5 +56,6 @@ const send = useMutation({
 <style scoped>
 .made { display: flex; gap: 8px; align-items: center; font-family: 'Literata Variable', serif; font-size: 1.1875rem; line-height: 30px; } .made .i { color: var(--tb-done); }
 .address { margin: 6px 0 8px; } .address .form-control { font-size: .875rem; }
+.qr { background: #fff; padding: 12px; border: 1px solid var(--tb-line); margin-bottom: 8px; }
 .mail { display: grid; grid-template-columns: 76px minmax(0, 1fr); gap: 6px 8px; align-items: center; margin-top: 12px; border-top: 1px solid var(--tb-line); padding-top: 8px; } .mail h3 { grid-column: 1 / 3; } .mail label { font-size: .875rem; color: var(--tb-quiet); }
 </style>

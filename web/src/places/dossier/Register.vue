@@ -10,13 +10,14 @@ import { extensionOf } from '../../i18n/words'
 import Door from '../../parts/Door.vue'
 import Failed from '../../parts/Failed.vue'
 import MiddleName from '../../parts/MiddleName.vue'
+import { drag } from './dragged'
 import RowMenu from './RowMenu.vue'
 
 /** A folder's documents to read and compare. Only the rows in sight are in the page, however long it is. */
 type Row = Schemas['DocumentRow']
 type Order = 'event' | 'number' | 'name' | 'size'
-const props = defineProps<{ folder: string; shown?: string; chosen: Row[]; slim: boolean; mayAdd: boolean; mayShare: boolean }>()
-const emit = defineEmits<{ show: [id?: string]; choose: [rows: Row[]]; page: [page: Schemas['RegisterPage']]; add: []; open: [document: Schemas['Document']]; giveOut: [items: string[]]; row: [top?: number] }>()
+const props = defineProps<{ folder: string; shown?: string; chosen: Row[]; slim: boolean; mayAdd: boolean; mayShare: boolean; mayMove: boolean; as?: string; compare?: boolean }>()
+const emit = defineEmits<{ show: [id?: string]; choose: [rows: Row[]]; page: [page: Schemas['RegisterPage']]; add: []; open: [document: Schemas['Document']]; giveOut: [items: string[]]; move: [rows: Row[]]; row: [top?: number] }>()
 const { t } = useI18n()
 const said = useSaid()
 const narrow = useMediaQuery('(max-width: 900px)')
@@ -25,8 +26,8 @@ const order = ref<Order>((localStorage.getItem('order') as Order | null) ?? 'eve
 watch(order, (o) => localStorage.setItem('order', o))
 
 const { data: pages, error, fetchNextPage, hasNextPage, isFetchingNextPage, refetch } = useInfiniteQuery({
-  queryKey: ['register', computed(() => props.folder), order],
-  queryFn: ({ pageParam }) => data(api.GET('/folders/{id}/register', { params: { path: { id: props.folder }, query: { order: order.value, after: pageParam } } })),
+  queryKey: ['register', computed(() => props.folder), order, computed(() => props.as), computed(() => props.compare)],
+  queryFn: ({ pageParam }) => data(api.GET('/folders/{id}/register', { params: { path: { id: props.folder }, query: { order: order.value, after: pageParam, as: props.as, compare: (props.as && props.compare) || undefined } } })),
   initialPageParam: undefined as string | undefined,
   getNextPageParam: (last) => last.next,
 })
@@ -88,6 +89,7 @@ const menuActs = computed(() => {
   const together = isChosen(row.id) ? props.chosen.map((c) => c.id) : [row.id]
   return [
     ...(props.mayShare ? [{ label: t('dossier.giveOut'), do: () => emit('giveOut', together) }] : []),
+    ...(props.mayMove ? [{ label: t('move.menu'), do: () => emit('move', isChosen(row.id) ? props.chosen : [row]) }] : []),
     { label: t('common.view'), do: () => void look(index) },
     { label: t('common.download'), do: () => location.assign(`/api/documents/${row.id}/content?download`) },
     { label: isChosen(row.id) ? t('dossier.unchooseOne') : t('dossier.columns.choose'), do: () => toggle(index, false) },
@@ -156,13 +158,13 @@ watch(() => [props.shown, rows.value.length], () => {
       <tbody>
         <tr v-if="before" aria-hidden="true" class="spacer"><td :colspan="slim ? 6 : 7" :style="{ height: `${before}px` }"></td></tr>
         <tr
-          v-for="v in visible" :key="rows[v.index].id" :data-index="v.index" :data-ref="rows[v.index].ref" :aria-rowindex="v.index + 2" :tabindex="v.index === Math.max(at, 0) ? 0 : -1" :aria-selected="isChosen(rows[v.index].id) || rows[v.index].id === shown" :class="{ shown: rows[v.index].id === shown }"
-          @click="click(v.index, $event)" @dblclick="look(v.index)" @keydown="key($event, v.index)" @contextmenu.prevent="openMenu(v.index, $event)"
+          v-for="v in visible" :key="rows[v.index].id" :data-index="v.index" :data-ref="rows[v.index].ref" :aria-rowindex="v.index + 2" :tabindex="v.index === Math.max(at, 0) ? 0 : -1" :aria-selected="isChosen(rows[v.index].id) || rows[v.index].id === shown" :class="{ shown: rows[v.index].id === shown, hidden: rows[v.index].hidden }"
+          :draggable="mayMove && !narrow" @dragstart="drag($event, isChosen(rows[v.index].id) ? chosen.map((c) => c.id) : [rows[v.index].id])" @click="click(v.index, $event)" @dblclick="look(v.index)" @keydown="key($event, v.index)" @contextmenu.prevent="openMenu(v.index, $event)"
         >
           <td class="choose" @click.stop="toggle(v.index, $event.shiftKey)"><input class="form-check-input" type="checkbox" tabindex="-1" :checked="isChosen(rows[v.index].id)" :aria-label="`${t('dossier.columns.choose')} ${rows[v.index].name}`" @click.stop="toggle(v.index, $event.shiftKey)"></td>
           <td><Door v-bind="rows[v.index].door" /></td>
           <td class="no">{{ String(rows[v.index].number).padStart(3, '0') }}</td>
-          <td><MiddleName :name="rows[v.index].name" /><span class="s"><span class="no number">{{ String(rows[v.index].number).padStart(3, '0') }}</span>{{ extensionOf(rows[v.index].name) }}<template v-if="slim || narrow">, {{ said.size(rows[v.index].size) }}</template></span></td>
+          <td><MiddleName :name="rows[v.index].name" /><span v-if="rows[v.index].hidden" class="visually-hidden">{{ t('access.notSeen') }}</span><span class="s"><span class="no number">{{ String(rows[v.index].number).padStart(3, '0') }}</span>{{ extensionOf(rows[v.index].name) }}<template v-if="slim || narrow">, {{ said.size(rows[v.index].size) }}</template></span></td>
           <td v-if="!slim" class="r c-size">{{ said.size(rows[v.index].size) }}</td>
           <td class="r">{{ rows[v.index].version }}</td>
           <td class="ev">{{ last(rows[v.index]) }}<span v-if="rows[v.index].lastEvent" class="s" :title="said.full(rows[v.index].lastEvent!.at)">{{ said.when(rows[v.index].lastEvent!.at) }}</span></td>
@@ -176,10 +178,13 @@ watch(() => [props.shown, rows.value.length], () => {
 
 <style scoped>
 .pane { overflow: auto; min-height: 0; flex: 1; }
-.pane thead th { position: sticky; top: 0; background: var(--tb-sheet); z-index: 1; box-shadow: inset 0 -1px 0 var(--tb-rule), inset 0 1px 0 var(--tb-line); border: 0; }
+.pane thead th { position: sticky; top: 0; background: var(--tb-sheet); z-index: 1; box-shadow: inset 0 -1px 0 var(--tb-rule), inset 0 1px 0 var(--tb-line), 0 -3px 0 var(--tb-sheet); border: 0; }
+/* What a sheet docks under can be scrolled above it. */
+:global(.frame:has(.desk-sheet) .pane) { padding-bottom: 60vh; scroll-padding-top: 34px; }
 .spacer td { padding: 0 !important; border: 0; height: 0; }
 .showing :deep(a), .showing :deep(button) { color: var(--tb-action); }
 .register tbody .s { height: 15px; }
+.hidden td { color: var(--tb-quiet); text-decoration: line-through; }
 .number { display: none; margin-right: 8px; }
 @media (max-width: 900px) {
   .number { display: inline; }

@@ -11,11 +11,9 @@ import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/notices'
 import { useSaid } from '../../app/said'
 import { stemOf } from '../../i18n/words'
-import Door from '../../parts/Door.vue'
 import EventWords from '../../parts/EventWords.vue'
 import Failed from '../../parts/Failed.vue'
-import Terms from '../../parts/Terms.vue'
-import { useLinkActs } from '../outward/acts'
+import Reach from '../sharing/Reach.vue'
 import FirstLook from './FirstLook.vue'
 
 /** All that is known of one document: first look, reach, versions, trail. Sections fold; there are no tabs. */
@@ -24,12 +22,11 @@ const emit = defineEmits<{ close: []; giveOut: [id: string]; look: [document: Sc
 const { t } = useI18n()
 const said = useSaid()
 const queries = useQueryClient()
-const acts = useLinkActs()
 const { data: doc, error, refetch } = useQuery({ queryKey: ['document', computed(() => props.id)], queryFn: () => data(api.GET('/documents/{id}', { params: { path: { id: props.id } } })) })
 const counting = computed(() => doc.value?.versions.find((v) => v.counts))
 const content = computed(() => `/api/documents/${props.id}/content?version=${counting.value?.number ?? 1}`)
-const open = computed(() => doc.value?.links.filter((l) => l.living) ?? [])
-const over = computed(() => doc.value?.links.filter((l) => !l.living) ?? [])
+/** Text comes prepared; other looks need the file itself. */
+const lookable = computed(() => doc.value && doc.value.look !== 'none' && (may('download') || ['text', 'markdown', 'table'].includes(doc.value.look)))
 const may = (cap: string) => doc.value?.may.includes(cap) ?? false
 
 const naming = ref(false)
@@ -55,8 +52,6 @@ async function keepApart(number: number) {
   tell(t('slip.separated', { ref: place.ref }))
   await queries.invalidateQueries()
 }
-
-const use = (l: Schemas['Link']) => (l.openingsLimit ? t('slip.usedOf', { n: l.openings, limit: l.openingsLimit }) : t('slip.used', { n: l.openings }, l.openings))
 </script>
 
 <template>
@@ -68,20 +63,13 @@ const use = (l: Schemas['Link']) => (l.openingsLimit ? t('slip.usedOf', { n: l.o
         <form v-if="naming" class="acts" style="margin: 4px 0 10px" @submit.prevent="rename" @keydown.esc.stop="naming = false"><input v-model="newName" class="form-control" :aria-label="t('slip.newName')"><button class="btn btn-primary btn-small" type="submit">{{ t('slip.rename') }}</button></form>
         <h2 v-else :title="doc.name">{{ stemOf(doc.name) }}</h2>
         <p v-if="wrong && naming" class="t-caution small" role="alert">{{ wrong }}</p>
-        <div class="acts wrap"><button v-if="may('share')" type="button" class="btn btn-plain btn-small" @click="emit('giveOut', doc.id)"><IconPlane class="i i-s" aria-hidden="true" />{{ t('dossier.giveOut') }}</button><button v-if="doc.look !== 'none'" type="button" class="btn btn-plain btn-small" @click="emit('look', doc)">{{ t('slip.open') }}</button><a class="btn btn-plain btn-small" :href="`${content}&download`" download>{{ t('common.downloadSize', { size: said.size(counting?.size ?? 0) }) }}</a></div>
+        <div class="acts wrap"><button v-if="may('share')" type="button" class="btn btn-plain btn-small" @click="emit('giveOut', doc.id)"><IconPlane class="i i-s" aria-hidden="true" />{{ t('dossier.giveOut') }}</button><button v-if="lookable" type="button" class="btn btn-plain btn-small" @click="emit('look', doc)">{{ t('slip.open') }}</button><a v-if="may('download')" class="btn btn-plain btn-small" :href="`${content}&download`" download>{{ t('common.downloadSize', { size: said.size(counting?.size ?? 0) }) }}</a></div>
       </header>
-      <section v-if="doc.look !== 'none' && (counting?.size ?? 0) > 0" style="padding: 12px 20px 12px"><FirstLook :document="doc" :content="content" :size="counting?.size ?? 0" @look="emit('look', doc)" /></section>
-      <section>
-        <div class="sum"><span>{{ t('slip.reach.inside', { n: said.count(doc.members.length) }) }} <b v-if="open.length">{{ t('slip.reach.links', { n: said.count(open.length) }, open.length) }}</b></span></div>
-        <ul class="reach">
-          <li><Door state="closed" /><span><b>{{ t('slip.members', { n: said.count(doc.members.length) }, doc.members.length) }}</b> <span class="quiet">{{ t('slip.asMembers') }}</span><br><span class="small quiet">{{ doc.members.map((m) => `${m.person.name.split(' ')[0]} (${t(`level.${m.level}`)})`).join(', ') }}</span></span></li>
-          <li v-for="l in open" :key="l.id" :data-link="l.name"><Door state="open" /><span><b>{{ t('slip.link', { name: l.name }) }}</b>: {{ use(l) }}<br><span class="small quiet"><Terms :sentence="l.sentence" /></span><br><span class="acts small"><button v-if="l.mayEnd" type="button" class="go" @click="acts.end(l)">{{ t('slip.end') }}</button><button v-if="l.address" type="button" class="go" @click="acts.copy(l)">{{ t('slip.copyLink') }}</button><button v-if="l.mayEnd && l.openingsLimit" type="button" class="go" @click="acts.grantOpening(l)">{{ t('slip.oneMore') }}</button></span></span></li>
-          <li v-for="l in over" :key="l.id" class="quiet"><span></span><span class="small">{{ t('slip.link', { name: l.name }) }}: {{ t(`outward.state_${l.state}`) }}, {{ use(l) }}</span></li>
-        </ul>
-      </section>
+      <section v-if="lookable && (counting?.size ?? 0) > 0" style="padding: 12px 20px 12px"><FirstLook :document="doc" :content="content" :size="counting?.size ?? 0" @look="emit('look', doc)" /></section>
+      <Reach :item="doc.id" kind="document" :dossier="doc.dossierCode" />
       <section><details :open="doc.versions.length > 1"><summary><span v-if="counting">{{ t('slip.version', { n: counting.number, when: said.when(counting.at) }) }}</span><IconCaret aria-hidden="true" /></summary>
         <ul class="vers" :aria-label="t('slip.versions', { ref: doc.ref })">
-          <li v-for="v in doc.versions" :key="v.number" :class="{ removed: v.movedTo }"><b>{{ v.number }}</b><span><a v-if="!v.movedTo" :href="`/api/documents/${doc.id}/content?version=${v.number}&download`" download>{{ t('slip.bySomebody', { by: v.by, when: said.when(v.at) }) }}</a><template v-else>{{ t('slip.bySomebody', { by: v.by, when: said.when(v.at) }) }}</template><br><span class="s">{{ v.movedTo ? t('slip.movedTo', { ref: v.movedTo }) : `${t(`slip.${v.origin}`)}, ${said.size(v.size)}` }} <span class="no" :title="`SHA-256 ${v.sha256}`">{{ v.sha256.slice(0, 8) }}…</span></span></span><button v-if="v.separable" type="button" class="go small" @click="keepApart(v.number)">{{ t('slip.apart') }}</button></li>
+          <li v-for="v in doc.versions" :key="v.number" :class="{ removed: v.movedTo }"><b>{{ v.number }}</b><span><a v-if="!v.movedTo && may('download')" :href="`/api/documents/${doc.id}/content?version=${v.number}&download`" download>{{ t('slip.bySomebody', { by: v.by, when: said.when(v.at) }) }}</a><template v-else>{{ t('slip.bySomebody', { by: v.by, when: said.when(v.at) }) }}</template><br><span class="s">{{ v.movedTo ? t('slip.movedTo', { ref: v.movedTo }) : `${t(`slip.${v.origin}`)}, ${said.size(v.size)}` }} <span class="no" :title="`SHA-256 ${v.sha256}`">{{ v.sha256.slice(0, 8) }}…</span></span></span><button v-if="v.separable" type="button" class="go small" @click="keepApart(v.number)">{{ t('slip.apart') }}</button></li>
         </ul></details></section>
       <section><details open><summary><span>{{ t('slip.trail', { n: doc.eventCount, when: said.day(doc.versions.at(-1)?.at ?? '') }, doc.eventCount) }}</span><IconCaret aria-hidden="true" /></summary>
         <ul class="trail"><li v-for="e in doc.events" :key="e.id"><time :datetime="e.at" :title="said.full(e.at)">{{ said.when(e.at) }}</time><EventWords :event="e" /></li></ul></details></section>
@@ -92,8 +80,6 @@ const use = (l: Schemas['Link']) => (l.openingsLimit ? t('slip.usedOf', { n: l.o
 </template>
 
 <style scoped>
-.go { color: var(--tb-action); }
-.go:hover { text-decoration: underline; }
 .wrap { flex-wrap: wrap; }
 .trail :deep(.x) { display: block; color: var(--tb-quiet); }
 .trail :deep(b) { font-weight: 560; }

@@ -3,23 +3,15 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useSession } from '../../app/session'
 import { useSaid } from '../../app/said'
+import { useWallClock } from '../../app/wallclock'
 
 /** The end of a link: quick words, a ruler of days that ends at the practice's limit, or an exact moment. */
-const props = defineProps<{ until: string; latest: string }>()
+const props = defineProps<{ until: string; latest: string; free?: boolean }>()
 const emit = defineEmits<{ set: [until: string] }>()
 const { t, locale } = useI18n()
 const said = useSaid()
 const store = useSession()
-
-/** The moment of a wall clock in the practice's zone. */
-function moment(day: string, clock: string): Date {
-  const guess = new Date(`${day}T${clock}:00Z`)
-  const shown = new Date(`${local(guess)}:00Z`)
-  return new Date(guess.getTime() - (shown.getTime() - guess.getTime()))
-}
-function local(at: Date): string {
-  return new Intl.DateTimeFormat('sv-SE', { timeZone: store.timezone, dateStyle: 'short', timeStyle: 'short' }).format(at).replace(' ', 'T')
-}
+const { local, moment } = useWallClock()
 
 const today = computed(() => local(said.now.value).slice(0, 10))
 const chosen = computed(() => local(new Date(props.until)))
@@ -67,7 +59,7 @@ function key(e: KeyboardEvent, i: number) {
   <div class="days" role="listbox" :aria-label="t('handout.days')">
     <em v-for="(d, i) in days" :key="`m${d.iso}`" :style="{ gridColumn: i + 1 }" aria-hidden="true">{{ d.month }}</em>
     <span v-for="(d, i) in days" :key="d.iso" role="option" :class="{ we: d.we, in: d.in, sel: d.sel }" :aria-selected="d.sel" :tabindex="d.sel || (!days.some((x) => x.sel) && i === 0) ? 0 : -1" @click="set(d.iso)" @keydown="key($event, i)" @keydown.enter="set(d.iso)">{{ d.n }}</span>
-    <em class="longest" aria-hidden="true">{{ t('handout.longest', { n: store.practice?.longestLinkDays }) }}</em>
+    <em v-if="!free" class="longest" aria-hidden="true">{{ t('handout.longest', { n: store.practice?.longestLinkDays }) }}</em>
   </div>
 </template>
 

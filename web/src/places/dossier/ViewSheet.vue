@@ -30,7 +30,8 @@ function close() {
 </template>
 
 <style scoped>
-.over { position: fixed; inset: 0; z-index: 1032; background: var(--tb-page); display: grid; grid-template-rows: auto minmax(0, 1fr); }
+.over { position: fixed; inset: 0; z-index: 1032; background: var(--tb-page); display: grid; grid-template: auto minmax(0, 1fr) / minmax(0, 1fr); }
 header { display: flex; align-items: center; gap: 12px; padding: 10px 20px; background: var(--tb-sheet); border-bottom: 1px solid var(--tb-line); }
+header .btn { flex: none; }
 h2 { flex: 1; min-width: 0; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 </style>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, data } from '../../api/client'
 import { useSaid } from '../../app/said'
 import EventWords from '../../parts/EventWords.vue'
+import HandOut from '../dossier/HandOut.vue'
 import { useLinkActs } from './acts'
 
 /** What happened through one link, and what can be done with it. */
@@ -12,18 +13,21 @@ const props = defineProps<{ id: string }>()
 const { t } = useI18n()
 const said = useSaid()
 const acts = useLinkActs()
+const changing = ref(false)
 const { data: record } = useQuery({ queryKey: ['link', computed(() => props.id)], queryFn: () => data(api.GET('/links/{id}', { params: { path: { id: props.id } } })) })
 </script>
 
 <template>
   <div v-if="record" class="box">
-    <div class="acts small"><h3>{{ t('outward.record') }}</h3><button v-if="record.link.address" type="button" class="btn btn-plain btn-small" @click="acts.copy(record.link)">{{ t('outward.copy') }}</button><button v-if="record.link.mayEnd && record.link.openingsLimit && record.link.state !== 'ended'" type="button" class="btn btn-plain btn-small" @click="acts.grantOpening(record.link)">{{ t('slip.oneMore') }}</button><span v-if="record.link.sentTo.length" class="quiet">{{ t('outward.sentTo', { to: record.link.sentTo.join(', ') }) }}</span></div>
+    <div class="acts small"><h3>{{ t('outward.record') }}</h3><button v-if="record.link.address" type="button" class="btn btn-plain btn-small" @click="acts.copy(record.link)">{{ t('outward.copy') }}</button><button v-if="record.link.mayEnd && record.link.state !== 'ended'" type="button" class="btn btn-plain btn-small" @click="changing = true">{{ t('outward.change') }}</button><a class="btn btn-plain btn-small" :href="`/api/links/${id}/record.csv`" download>{{ t('outward.export') }}</a><button v-if="record.link.mayEnd && record.link.openingsLimit && record.link.state !== 'ended'" type="button" class="btn btn-plain btn-small" @click="acts.grantOpening(record.link)">{{ t('slip.oneMore') }}</button><span v-if="record.link.sentTo.length" class="quiet">{{ t('outward.sentTo', { to: record.link.sentTo.join(', ') }) }}</span></div>
     <ul class="trail"><li v-for="e in record.events" :key="e.id"><time :datetime="e.at" :title="said.full(e.at)">{{ said.when(e.at) }}</time><EventWords :event="e" /></li></ul>
+    <HandOut v-if="changing" class="docked" :items="record.link.items.map((i) => i.id)" :link="record.link" @close="changing = false" />
   </div>
 </template>
 
 <style scoped>
 .box { background: var(--tb-sheet); border: 1px solid var(--tb-action); border-left-width: 3px; border-radius: 3px; padding: 10px 16px; }
-.box .acts { flex-wrap: wrap; margin-bottom: 6px; } h3 { margin-right: 8px; }
+.docked { position: fixed; left: 0; bottom: 0; }
+.box > .acts { flex-wrap: wrap; margin-bottom: 6px; } h3 { margin-right: 8px; }
 .trail { max-height: 320px; overflow: auto; } .trail li { grid-template-columns: 110px 1fr; } .trail :deep(.x) { display: block; color: var(--tb-quiet); } .trail :deep(a) { color: inherit; } .trail :deep(b) { font-weight: 560; }
 </style>

@@ -1,42 +1,96 @@
 <script setup lang="ts">
 import { BFormInput } from 'bootstrap-vue-next'
-import { ref } from 'vue'
+import { nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { api, data, type Schemas } from '../../api/client'
 import { useSaid } from '../../app/said'
 import { useSession } from '../../app/session'
+import SecondFactor from './SecondFactor.vue'
 
-/** Address and password. What was typed stays when it was wrong. */
+/**
+ * Signing in by address and password, or by a code that is mailed to guests. What was typed stays when it was wrong; a
+ * second factor follows where one is set up.
+ */
+const props = defineProps<{ address?: string }>()
 const emit = defineEmits<{ done: [] }>()
 const { t } = useI18n()
 const said = useSaid()
 const store = useSession()
-const email = ref('')
+const email = ref(props.address ?? '')
 const password = ref('')
+const code = ref('')
+// An address in the link means a guest who comes in by code.
+const way = ref<'password' | 'code' | 'forgot'>(props.address ? 'code' : 'password')
+const sent = ref(false)
+const factors = ref<Schemas['SignedIn']['factors']>([])
 const wrong = ref('')
 const busy = ref(false)
+const codeField = ref<HTMLInputElement>()
 
-async function sign() {
+async function attempt(fn: () => Promise<void>) {
   busy.value = true
   wrong.value = ''
   try {
-    await store.signIn(email.value, password.value)
-    emit('done')
+    await fn()
   } catch (e) {
     wrong.value = said.problem(e)
   } finally {
     busy.value = false
   }
 }
+function take(answer: Schemas['SignedIn']) {
+  factors.value = store.take(answer)
+  if (!factors.value.length) emit('done')
+}
+const sign = () => attempt(async () => take(await data(api.POST('/session', { body: { email: email.value, password: password.value } }))))
+const byCode = () => attempt(async () => take(await data(api.POST('/session/by-code', { body: { email: email.value, code: code.value } }))))
+const sendCode = () =>
+  attempt(async () => {
+    await api.POST('/session/code', { body: { email: email.value } })
+    sent.value = true
+    await nextTick()
+    codeField.value?.focus()
+  })
+const forgot = () =>
+  attempt(async () => {
+    await api.POST('/entries', { body: { email: email.value } })
+    sent.value = true
+  })
+/** The sixth digit is the last: nobody has to press anything then. */
+watch(code, (c) => {
+  if (c.replace(/\D/g, '').length === 6 && !busy.value) void byCode()
+})
+function by(other: typeof way.value) {
+  way.value = other
+  sent.value = false
+  wrong.value = ''
+}
 </script>
 
 <template>
-  <form class="sign" @submit.prevent="sign">
+  <SecondFactor v-if="factors.length" :factors="factors" @done="$emit('done')" @again="factors = []" />
+  <form v-else-if="way === 'password'" class="sign" @submit.prevent="sign">
     <label for="email">{{ t('signin.email') }}</label>
     <BFormInput id="email" v-model="email" type="email" name="email" autocomplete="username" required autofocus />
     <label for="password">{{ t('signin.password') }}</label>
     <BFormInput id="password" v-model="password" type="password" name="password" autocomplete="current-password" required />
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
     <button class="btn btn-primary" type="submit" :disabled="busy">{{ t('signin.sign') }}</button>
+    <p class="small ways"><button type="button" class="go" @click="by('code')">{{ t('signin.guest') }}</button><button type="button" class="go" @click="by('forgot')">{{ t('signin.forgot') }}</button></p>
+  </form>
+  <form v-else class="sign" @submit.prevent="way === 'forgot' ? forgot() : sent ? byCode() : sendCode()">
+    <label for="email">{{ t('signin.email') }}</label>
+    <BFormInput id="email" v-model="email" type="email" name="email" autocomplete="username" required :autofocus="!address" :readonly="sent && way === 'code'" />
+    <template v-if="way === 'code' && sent">
+      <label for="code">{{ t('signin.code') }}</label>
+      <input id="code" ref="codeField" v-model="code" class="form-control no" name="code" inputmode="numeric" autocomplete="one-time-code" required>
+      <p class="small quiet">{{ t('signin.codeSent') }}</p>
+    </template>
+    <p v-else-if="way === 'code'" class="small quiet">{{ t('signin.codeHint') }}</p>
+    <p v-else class="small quiet" :role="sent ? 'status' : undefined">{{ sent ? t('signin.forgotSent') : t('signin.forgotHint') }}</p>
+    <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
+    <button v-if="way === 'code' || !sent" class="btn btn-primary" type="submit" :disabled="busy">{{ way === 'forgot' ? t('signin.sendLink') : sent ? t('signin.comeIn') : t('signin.sendCode') }}</button>
+    <p class="small ways"><button v-if="sent && way === 'code'" type="button" class="go" :disabled="busy" @click="sendCode">{{ t('signin.another') }}</button><button type="button" class="go" @click="by('password')">{{ t('signin.byPassword') }}</button></p>
   </form>
 </template>
 
@@ -45,5 +99,7 @@ async function sign() {
 .sign label { font-weight: 560; font-size: .875rem; }
 .sign .form-control { padding: .5rem .625rem; font-size: 1rem; margin-bottom: 8px; }
 .sign .btn { justify-self: start; padding: .5rem 1.5rem; margin-top: 4px; }
-.wrong { color: var(--tb-bearer-text); font-weight: 560; }
+#code { letter-spacing: .2em; max-width: 160px; }
+.wrong { color: var(--tb-caution-text); font-weight: 560; }
+.ways { display: flex; gap: 20px; margin-top: 10px; }
 </style>

@@ -2,7 +2,8 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { api, data } from '../../api/client'
+import { api, data, type Schemas } from '../../api/client'
+import { useAttempt } from '../../app/attempt'
 import { useSaid } from '../../app/said'
 import { useSession } from '../../app/session'
 import { daysBetween } from '../../i18n/words'
@@ -14,6 +15,10 @@ const { t, locale } = useI18n()
 const said = useSaid()
 const store = useSession()
 const { data: today, error, refetch } = useQuery({ queryKey: ['today'], queryFn: () => data(api.GET('/today')) })
+const { attemptAloud } = useAttempt()
+/** A week more, from the end that was set. */
+const prolong = (g: Schemas['Grant']) => attemptAloud(() => api.PUT('/access/{id}', { params: { path: { id: g.id } }, body: { version: g.version, level: g.level, may: g.level === 'custom' ? g.may?.filter((m) => m !== 'share') : undefined, onward: g.onward, until: new Date(Date.parse(g.until!) + 7 * 86_400_000).toISOString() } }), t('today.prolonged', { who: g.name }))
+const answer = (r: Schemas['Request'], give: boolean) => attemptAloud(() => api.POST('/requests/{id}', { params: { path: { id: r.id } }, body: { give } }), t(give ? 'today.isIn' : 'today.isNot', { who: r.person }))
 const title = computed(() => said.now.value.toLocaleDateString(locale.value === 'de' ? 'de-DE' : 'en-GB', { weekday: 'long', day: 'numeric', month: 'long', timeZone: store.timezone }))
 const summary = computed(() => {
   const d = today.value
@@ -52,7 +57,7 @@ const ruler = computed(() =>
             <li v-for="e in today.news" :key="e.id"><time :datetime="e.at" :title="said.full(e.at)">{{ said.when(e.at) }}</time><EventWords :event="e" /><span class="no quiet">{{ e.dossierCode }}</span></li>
           </ul>
           <p v-if="!today.news.length" class="quiet">{{ t('today.newsNone') }}</p>
-          <p class="small more"><RouterLink to="/activity">{{ t('today.seeAll') }}</RouterLink><span class="quiet">{{ t('today.room', { size: said.size(today.bytes) }) }}</span></p>
+          <p class="small more"><RouterLink to="/activity">{{ t('today.seeAll') }}</RouterLink><span class="quiet">{{ t('today.room', { size: said.size(today.bytes) }) }} <template v-if="today.roomLeft !== undefined">{{ t('today.roomLeft', { size: said.size(today.roomLeft) }) }}</template></span></p>
         </section>
       </div>
       <section class="soon">
@@ -63,6 +68,14 @@ const ruler = computed(() =>
             <span class="r"><span :title="l.until && said.full(l.until)">{{ l.until && said.when(l.until) }}</span><span class="small quiet">{{ l.until && said.ahead(l.until) }}</span></span></RouterLink></li>
         </ul>
         <p v-if="!today.endsSoon.length" class="quiet">{{ t('today.endsNone') }}</p>
+        <template v-if="today.accessEnds.length"><h2 class="sub">{{ t('today.accessEnds') }}</h2>
+          <ul>
+            <li v-for="g in today.accessEnds" :key="g.id" class="ending"><Door :state="g.outside ? 'ajar' : 'closed'" /><span><b>{{ g.kind === 'everyone' ? t('access.everyoneHere') : g.name }}</b><span class="small quiet">{{ g.words }}, {{ g.itemName }} <span class="no">{{ g.ref ?? g.code }}</span></span></span><span class="r"><span :title="said.full(g.until!)">{{ said.when(g.until!) }}</span><button type="button" class="go small" @click="prolong(g)">{{ t('today.prolong') }}</button></span></li>
+          </ul></template>
+        <template v-if="today.requests.length"><h2 class="sub">{{ t('today.requests') }}</h2>
+          <ul>
+            <li v-for="r in today.requests" :key="r.id" class="ending"><Door state="closed" /><span><b>{{ r.person }}</b><span class="small quiet">{{ r.itemName }} <span class="no">{{ r.ref ?? r.code }}</span></span><span v-if="r.message" class="small quiet">“{{ r.message }}”</span></span><span class="r"><button type="button" class="go small" @click="answer(r, true)">{{ t('today.letIn') }}</button><button type="button" class="go small" @click="answer(r, false)">{{ t('today.notNow') }}</button></span></li>
+          </ul></template>
       </section>
     </div>
     <p v-else class="quiet">{{ t('common.loading') }}</p>
@@ -89,6 +102,9 @@ section + section { margin-top: 18px; }
 .ruler .marks i { width: 8px; height: 8px; background: var(--tb-bearer); flex: none; }
 .ruler .we { color: var(--tb-quiet); } .ruler .we .marks { border-bottom-style: dashed; } .ruler .now { font-weight: 650; }
 .soon a { display: grid; grid-template-columns: 32px minmax(0, 1fr) auto; padding: 6px 0; border-bottom: 1px solid var(--tb-line); color: inherit; text-decoration: none; font-size: .875rem; line-height: 19px; }
+.sub { margin-top: 18px; }
+.ending { display: grid; grid-template-columns: 32px minmax(0, 1fr) auto; padding: 6px 0; border-bottom: 1px solid var(--tb-line); font-size: .875rem; line-height: 19px; }
+.ending b, .ending .small { display: block; overflow: hidden; text-overflow: ellipsis; } .ending .r .go { display: block; margin-left: auto; color: var(--tb-action); }
 .soon b { font-weight: 560; } .soon .r { text-align: right; white-space: nowrap; } .soon .r span { display: block; }
 @media (max-width: 900px) { .two { display: block; } .soon { margin-top: 24px; } .bodies a { grid-template-columns: 44px 70px minmax(0, 1fr); } .last { display: none; } .news li { grid-template-columns: 1fr auto; } .news li > span:nth-child(2) { grid-row: 2; grid-column: 1 / 3; } }
 </style>

@@ -1,0 +1,132 @@
+package access
+
+import (
+	"slices"
+	"time"
+)
+
+// Reading is all that a person may see in one or several dossiers: whole zones,
+// and single roots outside of those.
+type Reading struct {
+	Zones, Roots []ID
+	// Ends is the next moment at which it may change by itself.
+	Ends *time.Time
+}
+
+// Empty reports whether there is nothing to see.
+func (r Reading) Empty() bool { return len(r.Zones) == 0 && len(r.Roots) == 0 }
+
+// Join adds another dossier's reading.
+func (r *Reading) Join(o Reading) {
+	r.Zones = append(r.Zones, o.Zones...)
+	r.Roots = append(r.Roots, o.Roots...)
+	r.Ends = earlier(r.Ends, o.Ends)
+}
+
+// Reading computes what somebody with these subjects may see, from their grants
+// downward.
+func (f *Forest) Reading(subjects []Subject, now time.Time) Reading {
+	var r Reading
+	starts := map[*node]bool{}
+	manager := false
+	for _, s := range subjects {
+		for _, g := range f.bySubject[s] {
+			if !g.Active(now) {
+				continue
+			}
+			r.Ends = earlier(r.Ends, g.Ends)
+			if n := f.roots[g.Item]; g.Caps().Has(See) {
+				starts[n] = true
+				manager = manager || n == f.top && g.Caps().Has(Manage)
+			}
+		}
+	}
+	whole := map[ID]bool{}
+	for n := range starts {
+		if n.zone == n.ID {
+			whole[n.ID] = true
+		}
+	}
+	if manager {
+		for _, n := range f.closed {
+			whole[n.ID] = true
+		}
+	}
+	for z := range whole {
+		r.Zones = append(r.Zones, z)
+	}
+	seen := map[*node]bool{}
+	var take func(n *node)
+	take = func(n *node) {
+		if seen[n] || whole[n.zone] {
+			return
+		}
+		seen[n] = true
+		r.Roots = append(r.Roots, n.ID)
+		for _, c := range n.children {
+			if c.zone == n.zone {
+				take(c)
+			}
+		}
+	}
+	for n := range starts {
+		take(n)
+	}
+	return r
+}
+
+// Holds reports whether the items of a root in a zone are among the reading.
+func (r Reading) Holds(zone, root ID) bool {
+	for _, z := range r.Zones {
+		if z == zone {
+			return true
+		}
+	}
+	for _, id := range r.Roots {
+		if id == root {
+			return true
+		}
+	}
+	return false
+}
+
+// Hidden lists the single documents in a folder that the reading does not hold.
+func (f *Forest) Hidden(folder ID, r Reading) []ID {
+	var out []ID
+	for _, n := range f.closed {
+		if n.Folder == folder && folder != (ID{}) && !r.Holds(n.zone, n.ID) {
+			out = append(out, n.ID)
+		}
+	}
+	return out
+}
+
+// Single lists the single documents in a folder that the reading holds: all of
+// a zone's, and those that are held by themselves.
+func (f *Forest) Single(folder ID, r Reading) []ID {
+	if folder == (ID{}) {
+		return nil
+	}
+	var out []ID
+	if len(r.Zones) > 0 {
+		for _, n := range f.roots {
+			if n.Folder == folder && slices.Contains(r.Zones, n.zone) {
+				out = append(out, n.ID)
+			}
+		}
+	}
+	for _, id := range r.Roots {
+		if n := f.roots[id]; n != nil && n.Folder == folder && !slices.Contains(r.Zones, n.zone) {
+			out = append(out, id)
+		}
+	}
+	return out
+}
+
+// Zone is the zone of a root.
+func (f *Forest) Zone(root ID) ID {
+	if n := f.roots[root]; n != nil {
+		return n.zone
+	}
+	return ID{}
+}

@@ -1,0 +1,86 @@
+package linkgate
+
+import (
+	"regexp"
+	"slices"
+	"strings"
+
+	"tabularis/core/fault"
+	"tabularis/core/names"
+)
+
+// Identity is how surely it is known who comes in, each more than the one
+// before.
+type Identity int
+
+const (
+	// Anyone may come in unknown.
+	Anyone Identity = iota
+	// Stated is an address that the visitor typed.
+	Stated
+	// Confirmed is an address to which a code was sent, and given back.
+	Confirmed
+	// SignedIn is an account of the practice.
+	SignedIn
+)
+
+var identities = [...]string{"none", "stated", "confirmed", "signed-in"}
+
+func (i Identity) String() string { return identities[i] }
+
+// ParseIdentity reads what String writes; nothing is Anyone.
+func ParseIdentity(field, s string) (Identity, error) {
+	if s == "" {
+		return Anyone, nil
+	}
+	if at := slices.Index(identities[:], s); at >= 0 {
+		return Identity(at), nil
+	}
+	return Anyone, fault.Field(field, "identity-unknown", "a visitor's identity is none, stated, confirmed or signed-in")
+}
+
+var (
+	domainForm  = regexp.MustCompile(`^([a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z][a-z0-9-]{0,61}[a-z0-9]$`)
+	mailboxForm = regexp.MustCompile(`^[^\s@,;<>()"\\\p{C}]{1,64}$`)
+)
+
+// maxAllowed is how many addresses and domains a link may name.
+const maxAllowed = 100
+
+// Allowed reads a list of addresses and domains, without case and doubles.
+// A domain is written with or without its at sign.
+func Allowed(field string, raw []string) ([]string, error) {
+	if len(raw) > maxAllowed {
+		return nil, fault.Field(field, "allowed-count", "name at most %d addresses and domains", maxAllowed)
+	}
+	var out []string
+	for _, r := range raw {
+		a := names.Key(strings.TrimSpace(r))
+		mailbox, domain, hasMailbox := strings.Cut(strings.TrimPrefix(a, "@"), "@")
+		if !hasMailbox {
+			mailbox, domain = "", mailbox
+		}
+		if len(a) > 320 || !domainForm.MatchString(domain) || hasMailbox && !mailboxForm.MatchString(mailbox) {
+			return nil, fault.Field(field, "allowed-form", "%q is neither a mail address nor a domain", r)
+		}
+		if hasMailbox {
+			domain = mailbox + "@" + domain
+		}
+		if !slices.Contains(out, domain) {
+			out = append(out, domain)
+		}
+	}
+	return out, nil
+}
+
+// Admits reports whether an address is among those that Allowed returned: it
+// stands there itself, or its domain does. A domain's subdomains are others.
+// Without a list everybody is admitted.
+func Admits(allowed []string, email string) bool {
+	if len(allowed) == 0 {
+		return true
+	}
+	email = names.Key(strings.TrimSpace(email))
+	mailbox, domain, _ := strings.Cut(email, "@")
+	return mailbox != "" && domain != "" && (slices.Contains(allowed, email) || slices.Contains(allowed, domain))
+}

@@ -1,0 +1,232 @@
+package access
+
+import (
+	"context"
+	"fmt"
+	"sync"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/internal/store"
+)
+
+// keep holds what was read of access, each with the stamp at which it was true.
+// A stamp is read before what it stands for: what changed in between is read
+// again at the next request, and never the other way round.
+type keep struct {
+	mu      sync.RWMutex
+	forests map[uuid.UUID]stamped[*access.Forest]
+	circles stamped[*access.Circles]
+	views   map[uuid.UUID]*View
+	doors   map[doorKey]access.Door
+}
+
+type stamped[T any] struct {
+	stamp int64
+	value T
+}
+
+type doorKey struct {
+	dossier, root uuid.UUID
+	store.Stamps
+}
+
+// keepAtMost bounds how many views and doors are held; what is dropped is read
+// again.
+const keepAtMost = 20_000
+
+func newKeep() *keep {
+	return &keep{forests: map[uuid.UUID]stamped[*access.Forest]{}, views: map[uuid.UUID]*View{}, doors: map[doorKey]access.Door{}}
+}
+
+func (k *keep) forest(dossier uuid.UUID, stamp int64) (*access.Forest, bool) {
+	k.mu.RLock()
+	defer k.mu.RUnlock()
+	f, ok := k.forests[dossier]
+	return f.value, ok && f.stamp == stamp
+}
+
+func (k *keep) setForest(dossier uuid.UUID, stamp int64, f *access.Forest) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if k.forests[dossier].stamp <= stamp {
+		k.forests[dossier] = stamped[*access.Forest]{stamp, f}
+	}
+}
+
+func (k *keep) door(key doorKey, now time.Time, count func() access.Door) access.Door {
+	k.mu.RLock()
+	d, ok := k.doors[key]
+	k.mu.RUnlock()
+	if ok && (d.Ends == nil || now.Before(*d.Ends)) {
+		return d
+	}
+	d = count()
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if len(k.doors) >= keepAtMost {
+		clear(k.doors)
+	}
+	k.doors[key] = d
+	return d
+}
+
+// shared reports whether what is read through q is true for everybody: a
+// transaction sees its own changes, which may yet be undone.
+func shared(q store.Q) bool {
+	_, pool := q.(*store.DB)
+	return pool
+}
+
+// forest returns a dossier's access at a stamp that was just read.
+func (g *Guard) forest(ctx context.Context, q store.Q, dossier uuid.UUID, stamp int64) (*access.Forest, error) {
+	if f, ok := g.kept.forest(dossier, stamp); ok {
+		return f, nil
+	}
+	forests, err := plant(ctx, q, []uuid.UUID{dossier})
+	if err != nil {
+		return nil, err
+	}
+	f := forests[dossier]
+	if f == nil {
+		return nil, fmt.Errorf("dossier %s has no roots of access", dossier)
+	}
+	if shared(q) {
+		g.kept.setForest(dossier, stamp, f)
+	}
+	return f, nil
+}
+
+// plant reads the access of dossiers. Grants that were made between reading
+// roots and grants may stand on roots that were not read; then it reads anew.
+func plant(ctx context.Context, q store.Q, dossiers []uuid.UUID) (map[uuid.UUID]*access.Forest, error) {
+	var err error
+	for range 3 {
+		var forests map[uuid.UUID]*access.Forest
+		if forests, err = plantOnce(ctx, q, dossiers); err == nil || ctx.Err() != nil {
+			return forests, err
+		}
+	}
+	return nil, err
+}
+
+func plantOnce(ctx context.Context, q store.Q, dossiers []uuid.UUID) (map[uuid.UUID]*access.Forest, error) {
+	rootRows, grantRows, err := store.RootsAndGrants(ctx, q, dossiers)
+	if err != nil {
+		return nil, err
+	}
+	roots, grants := map[uuid.UUID][]access.Root{}, map[uuid.UUID][]access.Grant{}
+	for _, r := range rootRows {
+		roots[r.Dossier] = append(roots[r.Dossier], r.Core())
+	}
+	for _, g := range grantRows {
+		grants[g.DossierID] = append(grants[g.DossierID], g.Core())
+	}
+	out := make(map[uuid.UUID]*access.Forest, len(dossiers))
+	for dossier, all := range roots {
+		if out[dossier], err = access.NewForest(access.ID(dossier), all, grants[dossier]); err != nil {
+			return nil, fmt.Errorf("reading the access of dossier %s: %w", dossier, err)
+		}
+	}
+	return out, nil
+}
+
+// circles returns the groups at a stamp that was just read.
+func (g *Guard) circles(ctx context.Context, q store.Q, stamp int64) (*access.Circles, error) {
+	g.kept.mu.RLock()
+	kept := g.kept.circles
+	g.kept.mu.RUnlock()
+	if kept.value != nil && kept.stamp == stamp {
+		return kept.value, nil
+	}
+	accounts, members, err := store.Circle(ctx, q)
+	if err != nil {
+		return nil, err
+	}
+	c := access.NewCircles(accounts, members)
+	if shared(q) {
+		g.kept.mu.Lock()
+		if g.kept.circles.stamp <= stamp {
+			g.kept.circles = stamped[*access.Circles]{stamp, c}
+		}
+		g.kept.mu.Unlock()
+	}
+	return c, nil
+}
+
+// view returns what a person may see: the kept view where its moment has not
+// come, or a new one. Unless it is checked, a kept view may be out of date; lists
+// made by it then find nothing.
+func (g *Guard) view(ctx context.Context, person uuid.UUID, now time.Time, checked bool) (*View, error) {
+	g.kept.mu.RLock()
+	v := g.kept.views[person]
+	g.kept.mu.RUnlock()
+	if v != nil && (v.Reading.Ends == nil || now.Before(*v.Reading.Ends)) {
+		if !checked {
+			return v, nil
+		}
+		sum, err := store.StampSum(ctx, g.db)
+		if err != nil || sum == v.sum {
+			return v, err
+		}
+	}
+	forests, circles, sum, err := g.everything(ctx)
+	if err != nil {
+		return nil, err
+	}
+	v = &View{Person: person, sum: sum, subjects: circles.Subjects(access.ID(person)), circles: circles, forests: forests}
+	for dossier, f := range forests {
+		r := f.Reading(v.subjects, now)
+		if !r.Empty() || f.Adds(v.subjects, now) {
+			v.Touched = append(v.Touched, dossier)
+		}
+		v.Reading.Join(r)
+	}
+	g.kept.mu.Lock()
+	defer g.kept.mu.Unlock()
+	if len(g.kept.views) >= keepAtMost {
+		clear(g.kept.views)
+	}
+	g.kept.views[person] = v
+	return v, nil
+}
+
+// everything brings what is kept of all dossiers up to date: only those whose
+// stamp has changed are read.
+func (g *Guard) everything(ctx context.Context) (map[uuid.UUID]*access.Forest, *access.Circles, int64, error) {
+	stamps, err := store.AllStamps(ctx, g.db)
+	if err != nil {
+		return nil, nil, 0, err
+	}
+	forests := make(map[uuid.UUID]*access.Forest, len(stamps))
+	versions := make(map[uuid.UUID]int64, len(stamps))
+	var stale []uuid.UUID
+	var sum, people int64
+	for _, s := range stamps {
+		sum += s.Version
+		versions[s.Scope] = s.Version
+		if s.Scope == store.PeopleStamp {
+			people = s.Version
+			continue
+		}
+		if f, ok := g.kept.forest(s.Scope, s.Version); ok {
+			forests[s.Scope] = f
+		} else {
+			stale = append(stale, s.Scope)
+		}
+	}
+	if len(stale) > 0 {
+		read, err := plant(ctx, g.db, stale)
+		if err != nil {
+			return nil, nil, 0, err
+		}
+		for dossier, f := range read {
+			forests[dossier] = f
+			g.kept.setForest(dossier, versions[dossier], f)
+		}
+	}
+	circles, err := g.circles(ctx, g.db, people)
+	return forests, circles, sum, err
+}

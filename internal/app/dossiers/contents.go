@@ -1,0 +1,202 @@
+package dossiers
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/core/names"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/act"
+	"tabularis/internal/store"
+)
+
+// FolderLine is a folder in the contents of a dossier. Below and Size count
+// what may be seen in it and below, Links the open links to this very folder.
+type FolderLine struct {
+	store.Item
+	Number string
+	Depth  int
+	Below  int
+	Size   int64
+	Links  int
+	Door   access.Door
+	Caps   access.Caps
+	Closed bool
+	// Through marks a folder that is only shown because something below it may
+	// be seen.
+	Through bool
+}
+
+// tree is a dossier's folders as one person may see them.
+type tree struct {
+	view     *guard.View
+	dossier  uuid.UUID
+	children map[uuid.UUID][]store.ScopedFolder
+	links    map[uuid.UUID]int
+	// own measures the single documents that may be seen, by folder; without
+	// those that are decided like their folder.
+	own   map[uuid.UUID]store.Measured
+	all   map[uuid.UUID]store.Measured
+	now   time.Time
+	lines []FolderLine
+}
+
+func contents(ctx context.Context, q store.Q, v *guard.View, dossier uuid.UUID, now time.Time) ([]FolderLine, error) {
+	folders, err := store.FoldersOf(ctx, q, dossier)
+	if err != nil {
+		return nil, err
+	}
+	t := tree{view: v, dossier: dossier, children: map[uuid.UUID][]store.ScopedFolder{}, links: map[uuid.UUID]int{}, now: now}
+	var ids, withOwn []uuid.UUID
+	var top *store.ScopedFolder
+	for _, f := range folders {
+		ids = append(ids, f.ID)
+		if f.Own > 0 {
+			withOwn = append(withOwn, f.ID)
+		}
+		if f.ParentID == nil {
+			top = &f
+			continue
+		}
+		t.children[*f.ParentID] = append(t.children[*f.ParentID], f)
+	}
+	linked, err := store.LivingOn(ctx, q, ids, now)
+	if err != nil {
+		return nil, err
+	}
+	for _, l := range linked {
+		t.links[l.ItemID]++
+	}
+	if t.all, t.own, err = store.MeasureOwn(ctx, q, withOwn, v.Readable()); err != nil {
+		return nil, err
+	}
+	if top != nil {
+		t.walk(*top, "", 0)
+	}
+	return t.lines, nil
+}
+
+// walk adds a folder and what is below it, if any of it may be seen, and returns
+// how much that is.
+func (t *tree) walk(f store.ScopedFolder, number string, depth int) (n int, bytes int64, shown bool) {
+	d := t.view.May(f.Root, t.dossier, t.now)
+	at := len(t.lines)
+	line := FolderLine{Item: f.Item, Number: number, Depth: depth, Caps: d.Caps, Through: !d.Sees(true), Closed: t.view.Closed(f.ID, t.dossier)}
+	if !line.Through {
+		line.Links, line.Door = t.links[f.ID], t.view.DoorOf(f.Root, t.dossier, t.now)
+	}
+	t.lines = append(t.lines, line)
+	own := t.own[f.ID]
+	n, bytes = own.N, own.Bytes
+	if d.Caps.Has(access.See) {
+		n, bytes = n+f.Documents-t.all[f.ID].N, bytes+f.Bytes-t.all[f.ID].Bytes
+	}
+	shown = !line.Through || own.N > 0 || depth == 0
+	for i, c := range t.children[f.ID] {
+		cn, cb, cs := t.walk(c, chapter(number, i+1), depth+1)
+		n, bytes, shown = n+cn, bytes+cb, shown || cs
+	}
+	if !shown {
+		t.lines = t.lines[:at]
+		return 0, 0, false
+	}
+	t.lines[at].Below, t.lines[at].Size = n, bytes
+	return n, bytes, true
+}
+
+// chapter numbers contents: 03, then 03.1, then 03.1.2.
+func chapter(parent string, n int) string {
+	if parent == "" {
+		return fmt.Sprintf("%02d", n)
+	}
+	return fmt.Sprintf("%s.%d", parent, n)
+}
+
+// MakeFolder makes a folder in a folder.
+func (s *Service) MakeFolder(ctx context.Context, parent uuid.UUID, name string) (FolderLine, error) {
+	var made store.Item
+	err := s.Acts.Do(ctx, func(tx *act.Tx) error {
+		sight, err := s.Access.Kind(ctx, tx, parent, store.Folder, access.Add, tx.Now)
+		if err != nil {
+			return err
+		}
+		made, err = AddFolder(ctx, tx, sight.Item, name)
+		return err
+	})
+	if err != nil {
+		return FolderLine{}, err
+	}
+	v, err := s.Access.Mine(ctx, s.Acts.Now())
+	if err != nil {
+		return FolderLine{}, err
+	}
+	lines, err := contents(ctx, s.Acts.DB, v, made.DossierID, s.Acts.Now())
+	for _, l := range lines {
+		if l.ID == made.ID {
+			return l, err
+		}
+	}
+	return FolderLine{Item: made}, err
+}
+
+// AddFolder makes a folder within an act that has checked the person's right.
+func AddFolder(ctx context.Context, tx *act.Tx, parent store.Item, name string) (store.Item, error) {
+	name, err := names.Check("name", name)
+	if err != nil {
+		return store.Item{}, err
+	}
+	if err := store.LockDossier(ctx, tx, parent.DossierID); err != nil {
+		return store.Item{}, err
+	}
+	position, err := store.NextPosition(ctx, tx, parent.ID)
+	if err != nil {
+		return store.Item{}, err
+	}
+	f := store.Item{ID: uuid.Must(uuid.NewV7()), DossierID: parent.DossierID, ParentID: &parent.ID, Kind: store.Folder, Name: name, NameKey: names.Key(name),
+		Position: position, CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now}
+	if err := store.AddItem(ctx, tx, f); err != nil {
+		return store.Item{}, NameTaken(err, name)
+	}
+	return f, tx.Record(ctx, act.Event{Kind: "folder.made", Dossier: f.DossierID, Item: &f.ID, Data: map[string]string{"name": name}})
+}
+
+// NameTaken turns the collision of two names in a folder into its refusal.
+func NameTaken(err error, name string) error {
+	if store.Collides(err, store.NamesIndex) {
+		return &fault.Error{Kind: fault.Conflict, Code: "name-taken", Field: "name", Detail: fmt.Sprintf("%q is in this folder already", name)}
+	}
+	return err
+}
+
+// Rename gives a folder or document another name. A dossier's top is renamed
+// with its dossier, not here.
+func (s *Service) Rename(ctx context.Context, id uuid.UUID, name string) error {
+	name, err := names.Check("name", name)
+	if err != nil {
+		return err
+	}
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		sight, err := s.Access.Item(ctx, tx, id, access.Change, tx.Now)
+		if err != nil {
+			return err
+		}
+		if sight.Item.ParentID == nil {
+			return fault.Refused("rename a dossier")
+		}
+		if sight.Item.Name == name {
+			return nil
+		}
+		if err := store.LockDossier(ctx, tx, sight.Item.DossierID); err != nil {
+			return err
+		}
+		if err := store.RenameItem(ctx, tx, id, name, names.Key(name)); err != nil {
+			return NameTaken(err, name)
+		}
+		return tx.Record(ctx, act.Event{Kind: sight.Item.Kind + ".renamed", Dossier: sight.Item.DossierID, Item: &id, Data: map[string]string{"from": sight.Item.Name, "to": name}})
+	})
+}

@@ -1,0 +1,72 @@
+package links
+
+import (
+	"context"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/fault"
+	"tabularis/internal/app/act"
+	"tabularis/internal/store"
+)
+
+// Change is a link's terms anew. What was chosen, and in which version, stays.
+type Change struct {
+	Name      string
+	Until     *time.Time
+	NotBefore *time.Time
+	Openings  *int
+	Downloads *int
+	Identify  string
+	Allowed   []string
+	// Password is set anew where it is not nil; an empty one is taken away.
+	Password *string
+}
+
+// Change sets the terms of a link anew, under the same rules as for a new one.
+// Refused are links that have been ended, and limits below what was used.
+// Whoever is in already stays in, unless the new terms end the link.
+func (s *Service) Change(ctx context.Context, id uuid.UUID, c Change) (Shown, error) {
+	hash := ""
+	if c.Password != nil && *c.Password != "" {
+		if len(*c.Password) < minPassword {
+			return Shown{}, passwordShort()
+		}
+		var err error
+		if hash, err = s.Passwords.Hash(ctx, *c.Password); err != nil {
+			return Shown{}, err
+		}
+	}
+	err := s.change(ctx, id, func(tx *act.Tx, l store.Link, items []store.Item) error {
+		l, err := store.LockLink(ctx, tx, l.ID)
+		if err != nil {
+			return err
+		}
+		switch {
+		case l.EndedAt != nil:
+			return fault.New(fault.Conflict, "link-over", "the link is no longer open")
+		case c.Openings != nil && *c.Openings < l.Openings:
+			return fault.Field("openings", "openings-used", "%d openings are used already", l.Openings)
+		}
+		w := Wish{Items: itemIDs(items), Name: c.Name, UntilSet: true, Until: c.Until, NotBefore: c.NotBefore, Openings: c.Openings, Downloads: c.Downloads, Identify: c.Identify, Allowed: c.Allowed, Newest: l.Newest, Language: l.Language}
+		p, err := s.check(ctx, tx, w, tx.Now)
+		if err != nil {
+			return err
+		}
+		if c.Password == nil {
+			hash = l.PasswordHash
+		}
+		p.hasPassword = hash != ""
+		l.Name, l.Until, l.NotBefore, l.OpeningsLimit, l.DownloadsLimit, l.Identify, l.Allowed, l.PasswordHash = p.name, p.until, c.NotBefore, c.Openings, c.Downloads, p.wish.Identify, strings.Join(p.wish.Allowed, " "), hash
+		if err := store.ChangeLink(ctx, tx, l); err != nil {
+			return err
+		}
+		return s.tell(ctx, tx, l, items, "link.changed", map[string]string{"terms": p.sentence(p.voice(tx.Now)).String()})
+	})
+	if err != nil {
+		return Shown{}, err
+	}
+	return s.One(ctx, id)
+}

@@ -1,0 +1,57 @@
+// Package notices tells people inside the application what concerns them. A
+// notice needs no answer and leads straight to what it is about.
+package notices
+
+import (
+	"context"
+
+	"github.com/google/uuid"
+
+	"tabularis/internal/app/act"
+	"tabularis/internal/store"
+)
+
+// Kind says what a notice tells.
+type Kind string
+
+const (
+	// Given tells that somebody gave access.
+	Given Kind = "given"
+	// Asked tells that somebody asks to be let in.
+	Asked Kind = "asked"
+	// NotLetIn tells whoever asked that the answer was no.
+	NotLetIn Kind = "not-let-in"
+)
+
+// Service shows the acting person's notices.
+type Service struct {
+	Acts *act.Runner
+}
+
+// newest is how many are shown.
+const newest = 50
+
+// Add leaves a notice for somebody, within the act that it tells of. What is the
+// name of the thing and path the page on which it stands.
+func Add(ctx context.Context, tx *act.Tx, to uuid.UUID, kind Kind, what, path string) error {
+	n := store.Notice{ID: uuid.Must(uuid.NewV7()), PersonID: to, At: tx.Now, Kind: string(kind), What: what, Path: path}
+	if tx.Actor.Person != nil {
+		n.By = tx.Actor.Person.Name
+	}
+	return store.AddNotice(ctx, tx, n)
+}
+
+// Mine lists the newest.
+func (s *Service) Mine(ctx context.Context) ([]store.Notice, error) {
+	return store.NoticesOf(ctx, s.Acts.DB, act.Who(ctx).Person.ID, newest)
+}
+
+// CountUnseen counts those that the acting person has not looked at.
+func (s *Service) CountUnseen(ctx context.Context) (int, error) {
+	return store.CountUnseen(ctx, s.Acts.DB, act.Who(ctx).Person.ID)
+}
+
+// Seen notes that the acting person has looked at all of them.
+func (s *Service) Seen(ctx context.Context) error {
+	return store.SawNotices(ctx, s.Acts.DB, act.Who(ctx).Person.ID, s.Acts.Now())
+}

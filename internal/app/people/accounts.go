@@ -1,0 +1,327 @@
+package people
+
+import (
+	"context"
+	"errors"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/internal/app/act"
+	"tabularis/internal/store"
+)
+
+// Account is a person as the list of people shows them.
+type Account struct {
+	store.Person
+	// Factor is the second factor that is set up: authenticator, passkey, both or
+	// none.
+	Factor string
+	// Dossiers and Documents are what the person reaches; only for those who
+	// administer.
+	Dossiers  int
+	Documents int
+	// Ends is when the last of a guest's access ends.
+	Ends    *time.Time
+	Pending *store.PendingInvitation
+}
+
+// GroupLine is a group with its direct members.
+type GroupLine struct {
+	store.Group
+	Members []store.GroupMember
+	// People are all active accounts in it, also through other groups.
+	People []uuid.UUID
+}
+
+// Directory is all that the people's page shows.
+type Directory struct {
+	Accounts []Account
+	Groups   []GroupLine
+	Links    []ShownLink
+	// Room is for administrators.
+	Room *store.Room
+}
+
+// ShownLink is an invitation link with its address, for those who may see it.
+type ShownLink struct {
+	store.ListedInvitationLink
+	Address string
+}
+
+// Directory lists the people whom the acting person knows. Colleagues see groups
+// as well, administrators also what everybody reaches.
+func (s *Service) Directory(ctx context.Context) (Directory, error) {
+	me := act.Who(ctx).Person
+	var d Directory
+	known, err := s.Known(ctx)
+	if err != nil {
+		return d, err
+	}
+	pending, err := store.PendingInvitations(ctx, s.Acts.DB)
+	if err != nil {
+		return d, err
+	}
+	for _, p := range known {
+		a := Account{Person: p}
+		if at := slices.IndexFunc(pending, func(i store.PendingInvitation) bool { return i.PersonID == p.ID }); at >= 0 && me.Inside() {
+			a.Pending = &pending[at]
+		}
+		d.Accounts = append(d.Accounts, a)
+	}
+	if !me.Inside() {
+		return d, nil
+	}
+	if err := s.measure(ctx, me, &d); err != nil {
+		return d, err
+	}
+	if d.Groups, err = s.groups(ctx); err != nil || !me.Administers() {
+		return d, err
+	}
+	links, err := store.InvitationLinks(ctx, s.Acts.DB, s.Acts.Now())
+	for _, l := range links {
+		shown := ShownLink{ListedInvitationLink: l}
+		if token, err := s.Keys.Open(l.TokenSealed, linkPurpose); err == nil {
+			shown.Address = s.BaseURL + "/join/" + string(token)
+		}
+		d.Links = append(d.Links, shown)
+	}
+	if err != nil {
+		return d, err
+	}
+	room, err := store.RoomOf(ctx, s.Acts.DB)
+	d.Room = &room
+	return d, err
+}
+
+// measuredAtOnce bounds how many accounts are measured for one page.
+const measuredAtOnce = 200
+
+// measure says what each account reaches, and which second factor it has.
+func (s *Service) measure(ctx context.Context, me *store.Person, d *Directory) error {
+	now := s.Acts.Now()
+	keys := map[uuid.UUID]bool{}
+	withKey, err := store.WithPasskeys(ctx, s.Acts.DB)
+	if err != nil {
+		return err
+	}
+	for _, id := range withKey {
+		keys[id] = true
+	}
+	for i := range d.Accounts {
+		a := &d.Accounts[i]
+		switch {
+		case len(a.TOTPSealed) > 0 && keys[a.ID]:
+			a.Factor = "both"
+		case len(a.TOTPSealed) > 0:
+			a.Factor = "authenticator"
+		case keys[a.ID]:
+			a.Factor = "passkey"
+		default:
+			a.Factor = "none"
+		}
+		if !me.Administers() && a.ID != me.ID || a.DeactivatedAt != nil || i >= measuredAtOnce {
+			continue
+		}
+		reading, touched, err := s.Access.Of(ctx, a.ID, now)
+		if err != nil {
+			return err
+		}
+		a.Dossiers = touched
+		if a.Documents, err = store.CountReadable(ctx, s.Acts.DB, reading); err != nil {
+			return err
+		}
+		if !a.Inside() {
+			if a.Ends, err = s.lastEnd(ctx, a.ID, now); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// lastEnd is when the last access of somebody ends; nil where some does not.
+func (s *Service) lastEnd(ctx context.Context, person uuid.UUID, now time.Time) (*time.Time, error) {
+	c, err := s.Access.Circles(ctx, s.Acts.DB)
+	if err != nil {
+		return nil, err
+	}
+	return store.LastEnd(ctx, s.Acts.DB, c.Subjects(access.ID(person)), now)
+}
+
+// SetStanding changes somebody's standing. The proprietor appoints and dismisses
+// administrators and hands the practice over; there is always one. Guests stay
+// guests, and colleagues do not become guests.
+func (s *Service) SetStanding(ctx context.Context, id uuid.UUID, standing string) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		me := tx.Actor.Person
+		if me.Standing != store.Proprietor {
+			return fault.Refused("change a standing")
+		}
+		p, err := store.PersonByID(ctx, tx, id)
+		if err != nil {
+			return err
+		}
+		switch {
+		case standing != store.Proprietor && standing != store.Administrator && standing != store.Colleague:
+			return fault.Field("standing", "standing-unknown", "a standing is proprietor, administrator or colleague")
+		case p.DeactivatedAt != nil || !p.Inside():
+			return fault.New(fault.Conflict, "not-inside", "%s does not belong to the practice", p.Name)
+		case p.ID == me.ID:
+			return fault.New(fault.Conflict, "own-standing", "the proprietor hands the practice over to somebody else")
+		case p.SeenAt == nil && standing == store.Proprietor:
+			return fault.New(fault.Conflict, "not-come-in", "%s has not come in yet", p.Name)
+		}
+		if standing == store.Proprietor {
+			if err := store.SetStanding(ctx, tx, me.ID, store.Administrator); err != nil {
+				return err
+			}
+		}
+		if err := store.SetStanding(ctx, tx, id, standing); err != nil {
+			return err
+		}
+		if err := tx.Record(ctx, act.Event{Kind: "account.standing", Data: map[string]string{"person": p.Name, "standing": standing}}); err != nil {
+			return err
+		}
+		return store.Bump(ctx, tx, store.PeopleStamp)
+	})
+}
+
+// Deactivate ends an account: all sessions, all access. What only that person
+// manages goes to the successor.
+func (s *Service) Deactivate(ctx context.Context, id uuid.UUID, successor *uuid.UUID) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		me := tx.Actor.Person
+		p, err := store.PersonByID(ctx, tx, id)
+		if err != nil {
+			return err
+		}
+		switch {
+		case !me.Administers():
+			return fault.Refused("end accounts")
+		case p.Standing == store.Proprietor:
+			return fault.New(fault.Conflict, "proprietor-stays", "the proprietor hands the practice over first")
+		case p.Standing == store.Administrator && me.Standing != store.Proprietor:
+			return fault.Refused("end an administrator's account")
+		case p.DeactivatedAt != nil:
+			return fault.New(fault.Conflict, "deactivated", "%s has no account any more", p.Name)
+		}
+		if err := s.handOver(ctx, tx, p, successor); err != nil {
+			return err
+		}
+		return s.deactivate(ctx, tx, p)
+	})
+}
+
+func (s *Service) deactivate(ctx context.Context, tx *act.Tx, p store.Person) error {
+	if err := store.SetDeactivated(ctx, tx, p.ID, &tx.Now); err != nil {
+		return err
+	}
+	if _, err := store.EndOtherSessions(ctx, tx, p.ID, uuid.Nil); err != nil {
+		return err
+	}
+	if err := tx.Record(ctx, act.Event{Kind: "account.deactivated", Data: map[string]string{"person": p.Name}}); err != nil {
+		return err
+	}
+	return store.Bump(ctx, tx, store.PeopleStamp)
+}
+
+// handOver gives the management of dossiers that nobody else manages to the
+// successor; without one it refuses.
+func (s *Service) handOver(ctx context.Context, tx *act.Tx, p store.Person, successor *uuid.UUID) error {
+	owned, err := s.soleManager(ctx, tx, p.ID)
+	if err != nil || len(owned) == 0 {
+		return err
+	}
+	if successor == nil {
+		return &fault.Error{Kind: fault.Conflict, Code: "needs-successor", Field: "successor", Detail: p.Name + " alone manages " + strings.Join(codes(owned), ", ") + "; say who takes over"}
+	}
+	next, err := store.PersonByID(ctx, tx, *successor)
+	if err != nil || next.DeactivatedAt != nil || !next.Inside() || next.ID == p.ID {
+		return errors.Join(err, fault.Field("successor", "successor-unknown", "the successor belongs to the practice"))
+	}
+	for _, d := range owned {
+		if err := store.LockDossier(ctx, tx, d.ID); err != nil {
+			return err
+		}
+		if old, err := store.GrantFor(ctx, tx, d.ID, access.Person, next.ID); err == nil {
+			if _, err := store.EndGrant(ctx, tx, old.ID); err != nil {
+				return err
+			}
+		}
+		g := store.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: d.ID, SubjectID: next.ID, Level: string(access.LevelManage), CreatedBy: &tx.Actor.Person.ID, CreatedAt: tx.Now}
+		if err := store.AddGrant(ctx, tx, g); err != nil {
+			return err
+		}
+		if err := tx.Record(ctx, act.Event{Kind: "access.handed-over", Dossier: d.ID, Data: map[string]string{"from": p.Name, "to": next.Name}}); err != nil {
+			return err
+		}
+		if err := store.Bump(ctx, tx, d.ID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func codes(all []store.Dossier) []string {
+	out := make([]string, len(all))
+	for i, d := range all {
+		out[i] = d.Code
+	}
+	return out
+}
+
+// soleManager lists the dossiers that would have no manager without a person,
+// in the order in which their rows are taken.
+func (s *Service) soleManager(ctx context.Context, tx *act.Tx, person uuid.UUID) ([]store.Dossier, error) {
+	accounts, members, err := store.Circle(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	without := access.NewCircles(slices.DeleteFunc(accounts, func(a access.Account) bool { return a.ID == access.ID(person) }), members)
+	return s.unmanaged(ctx, tx, without)
+}
+
+// unmanaged lists the dossiers that somebody manages now and nobody would with
+// these circles.
+func (s *Service) unmanaged(ctx context.Context, tx *act.Tx, then *access.Circles) ([]store.Dossier, error) {
+	all, err := store.AllDossiers(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	var out []store.Dossier
+	for _, d := range all {
+		f, now, err := s.Access.Dossier(ctx, tx, d.ID)
+		if err != nil {
+			return nil, err
+		}
+		if f.Managed(now, tx.Now) && !f.Managed(then, tx.Now) {
+			out = append(out, d)
+		}
+	}
+	return out, nil
+}
+
+// Reactivate lets somebody whose account ended come in again.
+func (s *Service) Reactivate(ctx context.Context, id uuid.UUID) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		if !tx.Actor.Person.Administers() {
+			return fault.Refused("bring accounts back")
+		}
+		p, err := store.PersonByID(ctx, tx, id)
+		if err != nil {
+			return err
+		}
+		if err := store.SetDeactivated(ctx, tx, id, nil); err != nil {
+			return err
+		}
+		if err := tx.Record(ctx, act.Event{Kind: "account.reactivated", Data: map[string]string{"person": p.Name}}); err != nil {
+			return err
+		}
+		return store.Bump(ctx, tx, store.PeopleStamp)
+	})
+}

@@ -1,0 +1,181 @@
+package people
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/core/names"
+	"tabularis/internal/app/act"
+	"tabularis/internal/store"
+)
+
+func (s *Service) groups(ctx context.Context) ([]GroupLine, error) {
+	all, err := store.Groups(ctx, s.Acts.DB)
+	if err != nil {
+		return nil, err
+	}
+	members, err := store.MembersOfGroups(ctx, s.Acts.DB)
+	if err != nil {
+		return nil, err
+	}
+	c, err := s.Access.Circles(ctx, s.Acts.DB)
+	if err != nil {
+		return nil, err
+	}
+	lines := make([]GroupLine, len(all))
+	for i, g := range all {
+		lines[i].Group = g
+		for _, m := range members {
+			if m.GroupID == g.ID {
+				lines[i].Members = append(lines[i].Members, m)
+			}
+		}
+		for _, p := range c.People(access.Subject{Kind: access.Group, ID: access.ID(g.ID)}) {
+			lines[i].People = append(lines[i].People, uuid.UUID(p))
+		}
+	}
+	return lines, nil
+}
+
+// group runs an act on groups, one at a time; administrators do.
+func (s *Service) group(ctx context.Context, fn func(tx *act.Tx) error) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		if !tx.Actor.Person.Administers() {
+			return fault.Refused("change groups")
+		}
+		if err := store.LockGroups(ctx, tx); err != nil {
+			return err
+		}
+		if err := fn(tx); err != nil {
+			return err
+		}
+		return store.Bump(ctx, tx, store.PeopleStamp)
+	})
+}
+
+// MakeGroup makes a group.
+func (s *Service) MakeGroup(ctx context.Context, name string) (store.Group, error) {
+	g := store.Group{ID: uuid.Must(uuid.NewV7())}
+	return g, s.group(ctx, func(tx *act.Tx) error {
+		if g.Name = strings.TrimSpace(name); g.Name == "" || len(g.Name) > 100 {
+			return fault.Field("name", "name-length", "a group's name has between 1 and 100 characters")
+		}
+		g.NameKey, g.CreatedBy, g.CreatedAt = names.Key(g.Name), &tx.Actor.Person.ID, tx.Now
+		if err := store.AddGroup(ctx, tx, g); err != nil {
+			if store.Collides(err, store.GroupNames) {
+				err = &fault.Error{Kind: fault.Conflict, Code: "name-taken", Field: "name", Detail: "there is a group of this name already"}
+			}
+			return err
+		}
+		return tx.Record(ctx, act.Event{Kind: "group.made", Data: map[string]string{"name": g.Name}})
+	})
+}
+
+// RemoveGroup removes a group with all that was given to it.
+func (s *Service) RemoveGroup(ctx context.Context, id uuid.UUID) error {
+	return s.group(ctx, func(tx *act.Tx) error {
+		g, err := store.GroupByID(ctx, tx, id)
+		if err != nil {
+			return err
+		}
+		gone := access.Subject{Kind: access.Group, ID: access.ID(id)}
+		if err := s.staysManaged(ctx, tx, func(m access.Membership) bool { return m.Group == gone.ID || m.Member == gone }); err != nil {
+			return err
+		}
+		dossiers, err := store.RemoveGroup(ctx, tx, id)
+		if err != nil {
+			return err
+		}
+		if err := tx.Record(ctx, act.Event{Kind: "group.removed", Data: map[string]string{"name": g.Name}}); err != nil {
+			return err
+		}
+		for _, d := range dossiers {
+			if err := store.Bump(ctx, tx, d); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// staysManaged refuses to end memberships through which alone a dossier is
+// managed.
+func (s *Service) staysManaged(ctx context.Context, tx *act.Tx, ends func(m access.Membership) bool) error {
+	accounts, members, err := store.Circle(ctx, tx)
+	if err != nil {
+		return err
+	}
+	left, err := s.unmanaged(ctx, tx, access.NewCircles(accounts, slices.DeleteFunc(members, ends)))
+	if err == nil && len(left) > 0 {
+		err = fault.New(fault.Conflict, "last-manager", "nobody else manages %s; name another manager first", strings.Join(codes(left), ", "))
+	}
+	return err
+}
+
+// Member is a person or a group that is put into a group.
+type Member struct{ Person, Group *uuid.UUID }
+
+// AddMember puts a person or a group into a group. A group that contained itself
+// is refused.
+func (s *Service) AddMember(ctx context.Context, group uuid.UUID, m Member) error {
+	return s.group(ctx, func(tx *act.Tx) error {
+		g, err := store.GroupByID(ctx, tx, group)
+		if err != nil {
+			return err
+		}
+		row := store.GroupMember{GroupID: group, PersonID: m.Person, SubgroupID: m.Group, CreatedBy: &tx.Actor.Person.ID, CreatedAt: tx.Now}
+		var name string
+		switch {
+		case m.Person != nil && m.Group == nil:
+			p, err := store.PersonByID(ctx, tx, *m.Person)
+			if err != nil {
+				return err
+			}
+			if p.DeactivatedAt != nil {
+				return fault.Field("person", "deactivated", "%s has no account any more", p.Name)
+			}
+			name = p.Name
+		case m.Group != nil && m.Person == nil:
+			sub, err := store.GroupByID(ctx, tx, *m.Group)
+			if err != nil {
+				return err
+			}
+			accounts, members, err := store.Circle(ctx, tx)
+			if err != nil {
+				return err
+			}
+			if access.NewCircles(accounts, members).WouldLoop(access.ID(group), access.ID(*m.Group)) {
+				return fault.Field("group", "group-loop", "%s contains %s already", sub.Name, g.Name)
+			}
+			name = sub.Name
+		default:
+			return fault.Field("person", "member-unknown", "name a person or a group")
+		}
+		if err := store.AddToGroup(ctx, tx, row); err != nil {
+			return err
+		}
+		return tx.Record(ctx, act.Event{Kind: "group.joined", Data: map[string]string{"name": g.Name, "member": name}})
+	})
+}
+
+// TakeMember takes a person or a group out of a group.
+func (s *Service) TakeMember(ctx context.Context, group, member uuid.UUID) error {
+	return s.group(ctx, func(tx *act.Tx) error {
+		g, err := store.GroupByID(ctx, tx, group)
+		if err != nil {
+			return err
+		}
+		if err := s.staysManaged(ctx, tx, func(m access.Membership) bool { return m.Group == access.ID(group) && m.Member.ID == access.ID(member) }); err != nil {
+			return err
+		}
+		if err := store.TakeFromGroup(ctx, tx, group, member); err != nil {
+			return err
+		}
+		return tx.Record(ctx, act.Event{Kind: "group.left", Data: map[string]string{"name": g.Name}})
+	})
+}

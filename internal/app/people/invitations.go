@@ -1,0 +1,372 @@
+package people
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/core/names"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/sessions"
+	"tabularis/internal/jobs"
+	"tabularis/internal/mail"
+	"tabularis/internal/secret"
+	"tabularis/internal/store"
+)
+
+// EmailsIndex is violated by a second account with an address.
+const EmailsIndex = "people_email_key_key"
+
+// Invitation is who is invited, with which standing.
+type Invitation struct {
+	Name, Email, Role, Organisation string
+	Standing                        string
+	Message                         string
+}
+
+// Invite makes an account that has not come in yet, within an act. Guests may be
+// invited by everybody in the practice, colleagues by administrators, who alone
+// make administrators with the proprietor.
+func (s *Service) Invite(ctx context.Context, tx *act.Tx, i Invitation) (store.Person, error) {
+	if err := mayInvite(tx.Actor.Person, i.Standing); err != nil {
+		return store.Person{}, err
+	}
+	p, err := newPerson(i, tx.Now)
+	if err != nil {
+		return p, err
+	}
+	if err := store.AddPerson(ctx, tx, p); err != nil {
+		if store.Collides(err, EmailsIndex) {
+			err = &fault.Error{Kind: fault.Conflict, Code: "address-taken", Field: "email", Detail: p.Email + " has an account already"}
+		}
+		return p, err
+	}
+	return p, tx.Record(ctx, act.Event{Kind: "account.invited", Data: map[string]string{"person": p.Name, "standing": p.Standing}})
+}
+
+func mayInvite(who *store.Person, standing string) error {
+	allowed := false
+	switch standing {
+	case store.Guest:
+		allowed = who.Inside()
+	case store.Colleague:
+		allowed = who.Administers()
+	case store.Administrator:
+		allowed = who.Standing == store.Proprietor
+	default:
+		return fault.Field("standing", "standing-unknown", "a standing is administrator, colleague or guest")
+	}
+	if !allowed {
+		return fault.Refused("invite with this standing")
+	}
+	return nil
+}
+
+func newPerson(i Invitation, now time.Time) (store.Person, error) {
+	a, err := mail.Address("email", i.Email)
+	if err != nil {
+		return store.Person{}, err
+	}
+	name := strings.TrimSpace(i.Name)
+	if name == "" {
+		name = a.Address
+	}
+	if len(name) > 200 || strings.ContainsAny(name, "\r\n\t") {
+		return store.Person{}, fault.Field("name", "name-length", "a name has at most 200 characters, on one line")
+	}
+	return store.Person{ID: uuid.Must(uuid.NewV7()), Email: a.Address, EmailKey: names.Key(a.Address), Name: name, Role: strings.TrimSpace(i.Role), Organisation: strings.TrimSpace(i.Organisation), Standing: i.Standing, CreatedAt: now}, nil
+}
+
+// InviteByMail invites somebody and sends the mail.
+func (s *Service) InviteByMail(ctx context.Context, i Invitation) (store.Person, error) {
+	var p store.Person
+	return p, s.Acts.Do(ctx, func(tx *act.Tx) (err error) {
+		if p, err = s.Invite(ctx, tx, i); err != nil {
+			return err
+		}
+		return s.Welcome(ctx, tx, p, "/today", "", i.Message)
+	})
+}
+
+// Welcome sends somebody who has not come in yet their one-time link. terms says
+// what they are given, if it was something.
+func (s *Service) Welcome(ctx context.Context, tx *act.Tx, p store.Person, goesTo, terms, message string) error {
+	address, err := sessions.NewEntry(ctx, tx, s.BaseURL, "invitation", p.ID, goesTo, sessions.InvitationLength)
+	if err != nil {
+		return err
+	}
+	practice, err := store.ThePractice(ctx, tx)
+	if err != nil {
+		return err
+	}
+	me, de := tx.Actor.Person, tx.Actor.Language == "de"
+	subject := fmt.Sprintf("%s invites you to %s", me.Name, practice.Name)
+	if de {
+		subject = fmt.Sprintf("%s lädt Sie zu %s ein", me.Name, practice.Name)
+	}
+	var b strings.Builder
+	if message != "" {
+		b.WriteString(message + "\n\n")
+	}
+	if de {
+		fmt.Fprintf(&b, "%s, %s, lädt Sie ein. Ihr Weg hinein:\n\n%s\n", me.Name, practice.Name, address)
+	} else {
+		fmt.Fprintf(&b, "%s of %s invites you. Your way in:\n\n%s\n", me.Name, practice.Name, address)
+	}
+	if terms != "" {
+		fmt.Fprintf(&b, "\n%s\n", terms)
+	}
+	if de {
+		b.WriteString("\nDie Adresse gilt sieben Tage und einmal. Ihr Passwort setzen Sie selbst; es wird nie verschickt.\n")
+	} else {
+		b.WriteString("\nThe address is good for seven days, and once. You set your password yourself; it is never mailed.\n")
+	}
+	fmt.Fprintf(&b, "\n-- \n%s\n%s, %s\n%s\n", me.Name, me.Role, practice.Name, me.Email)
+	return tx.Enqueue(ctx, jobs.SendMail{To: p.Email, ToName: p.Name, From: practice.Name, ReplyTo: me.Email, Subject: subject, Text: b.String()})
+}
+
+// InviteAgain sends a new one-time link to somebody who has not come in yet.
+func (s *Service) InviteAgain(ctx context.Context, id uuid.UUID) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		p, err := s.withdraw(ctx, tx, id)
+		if err != nil {
+			return err
+		}
+		return s.Welcome(ctx, tx, p, "/today", "", "")
+	})
+}
+
+// TakeBack takes an invitation back: the account ends before it began.
+func (s *Service) TakeBack(ctx context.Context, id uuid.UUID) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		p, err := s.withdraw(ctx, tx, id)
+		if err != nil {
+			return err
+		}
+		return s.deactivate(ctx, tx, p)
+	})
+}
+
+// withdraw ends the invitations of somebody who has not come in yet.
+func (s *Service) withdraw(ctx context.Context, tx *act.Tx, id uuid.UUID) (store.Person, error) {
+	p, err := s.pending(ctx, tx, id)
+	if err != nil {
+		return p, err
+	}
+	return p, store.WithdrawInvitations(ctx, tx, id, tx.Now)
+}
+
+// pending finds somebody who was invited by the acting person, or by anybody if
+// that person administers, and has not come in yet.
+func (s *Service) pending(ctx context.Context, tx *act.Tx, id uuid.UUID) (store.Person, error) {
+	p, err := store.PersonByID(ctx, tx, id)
+	if err != nil {
+		return p, err
+	}
+	me := tx.Actor.Person
+	if !me.Inside() {
+		return p, fault.Missing()
+	}
+	if p.SeenAt != nil || p.DeactivatedAt != nil {
+		return p, fault.New(fault.Conflict, "invitation-over", "%s has come in already, or was taken back", p.Name)
+	}
+	if !me.Administers() && p.Standing != store.Guest {
+		return p, fault.Refused("change this invitation")
+	}
+	return p, nil
+}
+
+// LinkTerms are the terms of an invitation link.
+type LinkTerms struct {
+	Standing string
+	Dossier  string
+	Level    access.Level
+	Domain   string
+	Uses     int
+	Until    time.Time
+}
+
+const (
+	maxUses     = 500
+	maxLinkDays = 60
+	linkPurpose = "invitation link"
+)
+
+// MakeLink makes an invitation link. Administrators make them; for a dossier,
+// they must manage it.
+func (s *Service) MakeLink(ctx context.Context, t LinkTerms) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		me := tx.Actor.Person
+		if !me.Administers() {
+			return fault.Refused("make invitation links")
+		}
+		if t.Standing != store.Colleague && t.Standing != store.Guest {
+			return fault.Field("standing", "standing-unknown", "whoever joins by a link becomes colleague or guest")
+		}
+		if t.Uses < 1 || t.Uses > maxUses {
+			return fault.Field("uses", "uses-range", "between 1 and %d people may join by a link", maxUses)
+		}
+		if !t.Until.After(tx.Now) {
+			return fault.Field("until", "until-past", "the end lies in the past")
+		}
+		if t.Until.After(tx.Now.AddDate(0, 0, maxLinkDays)) {
+			return fault.Field("until", "until-too-late", "an invitation link ends at the latest after %d days", maxLinkDays)
+		}
+		domain := strings.ToLower(strings.TrimPrefix(strings.TrimSpace(t.Domain), "@"))
+		if domain != "" && (!strings.Contains(domain, ".") || strings.ContainsAny(domain, " @/\r\n") || len(domain) > 253) {
+			return fault.Field("domain", "domain-form", "%q is not a domain", t.Domain)
+		}
+		token := secret.Token()
+		l := store.InvitationLink{ID: uuid.Must(uuid.NewV7()), TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), linkPurpose), Standing: t.Standing, Domain: domain, UsesLimit: t.Uses, CreatedBy: me.ID, CreatedAt: tx.Now, ExpiresAt: t.Until}
+		if t.Dossier != "" {
+			d, err := s.Access.ByCode(ctx, tx, t.Dossier, tx.Now)
+			if err != nil {
+				return err
+			}
+			if _, err := s.Access.Item(ctx, tx, d.ID, access.Manage, tx.Now); err != nil {
+				return err
+			}
+			if t.Level.Caps() == 0 || t.Level == access.LevelManage {
+				return fault.Field("level", "level-unknown", "a link gives no level %q", t.Level)
+			}
+			l.DossierID, l.Level = &d.ID, string(t.Level)
+		}
+		if err := store.AddInvitationLink(ctx, tx, l); err != nil {
+			return err
+		}
+		return tx.Record(ctx, act.Event{Kind: "account.link-made", Data: map[string]string{"standing": t.Standing}})
+	})
+}
+
+// EndLink ends an invitation link.
+func (s *Service) EndLink(ctx context.Context, id uuid.UUID) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		if !tx.Actor.Person.Administers() {
+			return fault.Refused("end invitation links")
+		}
+		if err := store.EndInvitationLink(ctx, tx, id, tx.Now); err != nil {
+			return err
+		}
+		return tx.Record(ctx, act.Event{Kind: "account.link-ended"})
+	})
+}
+
+// Joining is what stands in front of an invitation link.
+type Joining struct {
+	store.InvitationLink
+	Practice store.Practice
+	By       string
+}
+
+func linkOver() error {
+	return fault.New(fault.Gone, "link-over", "this link is no longer available")
+}
+
+// Front shows an invitation link to somebody who has it.
+func (s *Service) Front(ctx context.Context, token string) (Joining, error) {
+	l, err := store.InvitationLinkByToken(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now(), false)
+	if fault.Is(err, fault.NotFound) {
+		return Joining{}, linkOver()
+	}
+	if err != nil {
+		return Joining{}, err
+	}
+	j := Joining{InvitationLink: l}
+	if j.Practice, err = store.ThePractice(ctx, s.Acts.DB); err != nil {
+		return j, err
+	}
+	p, err := store.PersonByID(ctx, s.Acts.DB, l.CreatedBy)
+	j.By = p.Name
+	return j, err
+}
+
+// Join makes an account by an invitation link. The address is confirmed by the
+// one-time link that is mailed to it. Somebody who has an account is told so by
+// that mail only.
+func (s *Service) Join(ctx context.Context, token, name, email string) error {
+	now, tries := s.Acts.Now(), "join from "+act.Who(ctx).Network
+	if err := sessions.Patience(ctx, s.Acts.DB, tries, now); err != nil {
+		return err
+	}
+	if err := store.CountTry(ctx, s.Acts.DB, tries, now); err != nil {
+		return err
+	}
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		l, err := store.InvitationLinkByToken(ctx, tx, secret.Hash(token), tx.Now, true)
+		if fault.Is(err, fault.NotFound) {
+			return linkOver()
+		}
+		if err != nil {
+			return err
+		}
+		p, err := newPerson(Invitation{Name: name, Email: email, Standing: l.Standing}, tx.Now)
+		if err != nil {
+			return err
+		}
+		if l.Domain != "" && !strings.HasSuffix(p.EmailKey, "@"+l.Domain) {
+			return fault.Field("email", "domain-other", "this link is for addresses at %s", l.Domain)
+		}
+		by, err := store.PersonByID(ctx, tx, l.CreatedBy)
+		if err != nil {
+			return err
+		}
+		tx.Actor.Person = &by
+		if there, err := store.PersonByEmail(ctx, tx, p.EmailKey); err == nil {
+			return s.tellAgain(ctx, tx, there)
+		} else if !fault.Is(err, fault.NotFound) {
+			return err
+		}
+		return s.join(ctx, tx, l, p)
+	})
+}
+
+func (s *Service) join(ctx context.Context, tx *act.Tx, l store.InvitationLink, p store.Person) error {
+	if err := store.AddPerson(ctx, tx, p); err != nil {
+		if store.Collides(err, EmailsIndex) {
+			return fault.New(fault.Conflict, "address-taken", "this address cannot join")
+		}
+		return err
+	}
+	if err := store.UseInvitationLink(ctx, tx, l.ID, p.ID, tx.Now); err != nil {
+		return err
+	}
+	goesTo := "/today"
+	if l.DossierID != nil {
+		d, err := store.DossierByID(ctx, tx, *l.DossierID)
+		if err != nil {
+			return err
+		}
+		if err := store.LockDossier(ctx, tx, d.ID); err != nil {
+			return err
+		}
+		g := store.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: d.ID, SubjectID: p.ID, Level: l.Level, CreatedBy: &l.CreatedBy, CreatedAt: tx.Now}
+		if err := store.AddGrant(ctx, tx, g); err != nil {
+			return err
+		}
+		if err := tx.Record(ctx, act.Event{Kind: "access.given", Dossier: d.ID, Data: map[string]string{"to": p.Name, "level": l.Level}}); err != nil {
+			return err
+		}
+		if err := store.Bump(ctx, tx, d.ID); err != nil {
+			return err
+		}
+		goesTo = "/dossiers/" + d.Code
+	}
+	if err := tx.Record(ctx, act.Event{Kind: "account.joined", Data: map[string]string{"person": p.Name, "standing": p.Standing}}); err != nil {
+		return err
+	}
+	return s.Welcome(ctx, tx, p, goesTo, "", "")
+}
+
+// tellAgain tells somebody by mail that they have an account.
+func (s *Service) tellAgain(ctx context.Context, tx *act.Tx, p store.Person) error {
+	practice, err := store.ThePractice(ctx, tx)
+	if err != nil {
+		return err
+	}
+	return tx.Enqueue(ctx, jobs.SendMail{To: p.Email, ToName: p.Name, From: practice.Name, Subject: "You have an account at " + practice.Name, Text: "Somebody used an invitation link with your address. You have an account already; sign in here:\n\n" + s.BaseURL + "/sign-in\n"})
+}

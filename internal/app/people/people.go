@@ -1,0 +1,59 @@
+// Package people looks after accounts, groups and invitations.
+package people
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"github.com/google/uuid"
+
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/act"
+	"tabularis/internal/secret"
+	"tabularis/internal/store"
+)
+
+// Service looks after accounts, groups and invitations.
+type Service struct {
+	Acts   *act.Runner
+	Access *guard.Guard
+	Keys   *secret.Keys
+	// BaseURL is the address under which the practice is reached.
+	BaseURL string
+}
+
+// Known lists, by name, the people of whom the acting person knows: everybody
+// knows those with whom they share a dossier, colleagues know one another and
+// whom they invited, and administrators know everybody.
+func (s *Service) Known(ctx context.Context) ([]store.Person, error) {
+	v, err := s.Access.Mine(ctx, s.Acts.Now())
+	if err != nil {
+		return nil, err
+	}
+	seen := map[uuid.UUID]bool{v.Person: true}
+	for _, id := range v.Company() {
+		seen[uuid.UUID(id)] = true
+	}
+	var ids []uuid.UUID
+	for id := range seen {
+		ids = append(ids, id)
+	}
+	all, err := store.PeopleByID(ctx, s.Acts.DB, ids)
+	if err != nil {
+		return nil, err
+	}
+	if me := act.Who(ctx).Person; me.Inside() {
+		more, err := store.KnownInside(ctx, s.Acts.DB, me.ID, me.Administers())
+		if err != nil {
+			return nil, err
+		}
+		for _, p := range more {
+			if !seen[p.ID] {
+				all = append(all, p)
+			}
+		}
+	}
+	slices.SortFunc(all, func(a, b store.Person) int { return strings.Compare(a.Name, b.Name) })
+	return all, nil
+}

@@ -1,0 +1,102 @@
+// Package practice changes what holds for the whole practice, and removes it.
+package practice
+
+import (
+	"context"
+	"time"
+
+	"tabularis/core/fault"
+	"tabularis/core/names"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/sensitive"
+	"tabularis/internal/app/sessions"
+	"tabularis/internal/store"
+)
+
+// Service changes what holds for the whole practice.
+type Service struct {
+	Acts     *act.Runner
+	Sessions *sessions.Service
+}
+
+// Reflection is how long a removal can be taken back before it happens.
+const Reflection = 7 * 24 * time.Hour
+
+// longestLink bounds what the practice may set as a link's longest duration, in
+// days.
+const longestLink = 3650
+
+// SetRules changes the practice's rules; nothing else of p counts.
+func (s *Service) SetRules(ctx context.Context, p store.Practice) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		if !tx.Actor.Person.Administers() {
+			return fault.Refused("change the practice's rules")
+		}
+		if p.RoomBytes != nil && *p.RoomBytes <= 0 {
+			return fault.Field("roomBytes", "room-form", "the room is a number of bytes above zero")
+		}
+		patterns, err := sensitive.Patterns(p.Patterns)
+		if err != nil {
+			return err
+		}
+		if err := sensitive.CheckRules(p.Sensitive, patterns); err != nil {
+			return err
+		}
+		if p.LongestLinkDays < 1 || p.LongestLinkDays > longestLink {
+			return fault.Field("longestLinkDays", "days-range", "a link lasts between 1 and %d days", longestLink)
+		}
+		if err := store.SetRules(ctx, tx, p); err != nil {
+			return err
+		}
+		return tx.Record(ctx, act.Event{Kind: "practice.rules"})
+	})
+}
+
+// Remove lets the practice be removed with all that is in it once the time for
+// reflection is over. Only the proprietor may, who confirms it with its name
+// and their password.
+func (s *Service) Remove(ctx context.Context, name, password string) error {
+	me := act.Who(ctx).Person
+	if me.Standing != store.Proprietor {
+		return fault.Refused("remove the practice")
+	}
+	p, err := store.ThePractice(ctx, s.Acts.DB)
+	if err != nil {
+		return err
+	}
+	if names.Key(name) != names.Key(p.Name) {
+		return fault.Field("name", "name-differs", "that is not the name of the practice")
+	}
+	if err := s.Sessions.Confirm(ctx, me, password); err != nil {
+		return err
+	}
+	at := s.Acts.Now().Add(Reflection)
+	return s.set(ctx, &at, "practice.removal")
+}
+
+// Keep takes a removal back.
+func (s *Service) Keep(ctx context.Context) error {
+	if act.Who(ctx).Person.Standing != store.Proprietor {
+		return fault.Refused("take the removal back")
+	}
+	return s.set(ctx, nil, "practice.kept")
+}
+
+func (s *Service) set(ctx context.Context, at *time.Time, kind string) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		if err := store.SetRemoval(ctx, tx, at); err != nil {
+			return err
+		}
+		return tx.Record(ctx, act.Event{Kind: kind})
+	})
+}
+
+// Due removes the practice if its moment has come: every account, dossier, link
+// and event. Content is then cleaned away as nothing refers to it.
+func (s *Service) Due(ctx context.Context) error {
+	p, err := store.ThePractice(ctx, s.Acts.DB)
+	if err != nil || p.RemovalAt == nil || p.RemovalAt.After(s.Acts.Now()) {
+		return err
+	}
+	return s.Acts.Do(ctx, func(tx *act.Tx) error { return store.RemoveAll(ctx, tx) })
+}

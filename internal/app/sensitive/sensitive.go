@@ -1,0 +1,202 @@
+// Package sensitive looks contents through for what should not leave the
+// practice unnoticed, and keeps what it found.
+package sensitive
+
+import (
+	"context"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+
+	"tabularis/core/fault"
+	"tabularis/core/scan"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/documents"
+	"tabularis/internal/pdf"
+	"tabularis/internal/preview"
+	"tabularis/internal/store"
+)
+
+// What a practice does about sensitive content that is given out.
+const (
+	Off    = "off"
+	Warn   = "warn"
+	Forbid = "forbid"
+)
+
+// Service looks contents through.
+type Service struct {
+	Acts      *act.Runner
+	Documents *documents.Service
+	PDF       *pdf.Reader
+}
+
+// Content is what is looked through: a version of a document.
+type Content struct {
+	Item      store.Item
+	SHA256    []byte
+	Size      int64
+	MediaType string
+}
+
+// Found is what was found in one of the contents.
+type Found struct {
+	Content
+	store.ScanFinding
+}
+
+// Report is what was found in contents.
+type Report struct {
+	Found []Found
+	// Unread counts contents whose text cannot be read, such as pictures, and Left
+	// those that were not looked through yet.
+	Unread, Left int
+}
+
+const (
+	// atOnce and bytesAtOnce bound what is looked through while somebody waits.
+	atOnce      = 40
+	bytesAtOnce = 64 << 20
+	// most is how many contents are asked about at once.
+	most        = 5000
+	maxPatterns = 200
+)
+
+// Patterns reads the practice's own patterns.
+func Patterns(raw json.RawMessage) ([]scan.Pattern, error) {
+	var all []scan.Pattern
+	if len(raw) == 0 {
+		return nil, nil
+	}
+	if err := json.Unmarshal(raw, &all); err != nil {
+		return nil, fmt.Errorf("reading the practice's patterns: %w", err)
+	}
+	return all, nil
+}
+
+// CheckRules refuses unknown ways of dealing with sensitive content, and patterns
+// that cannot be used.
+func CheckRules(how string, patterns []scan.Pattern) error {
+	if how != Off && how != Warn && how != Forbid {
+		return fault.Field("sensitive", "sensitive-unknown", "sensitive content is off, warn or forbid")
+	}
+	if len(patterns) > maxPatterns {
+		return fault.Field("patterns", "patterns-count", "at most %d words and patterns", maxPatterns)
+	}
+	for _, p := range patterns {
+		if err := p.Check("patterns"); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Look says what is in contents. What was not looked through yet is, as far as
+// somebody can wait for it.
+func (s *Service) Look(ctx context.Context, contents []Content) (Report, error) {
+	p, err := store.ThePractice(ctx, s.Acts.DB)
+	if err != nil || p.Sensitive == Off {
+		return Report{}, err
+	}
+	var r Report
+	if len(contents) > most {
+		r.Left, contents = len(contents)-most, contents[:most]
+	}
+	hashes := make([]string, len(contents))
+	for i, c := range contents {
+		hashes[i] = hex.EncodeToString(c.SHA256)
+	}
+	known, err := store.ScansOf(ctx, s.Acts.DB, hashes, p.PatternsNumber)
+	if err != nil {
+		return r, err
+	}
+	looked, bytes := 0, int64(0)
+	for i, c := range contents {
+		done, ok := known[hashes[i]]
+		if !ok && looked < atOnce && bytes+c.Size < bytesAtOnce {
+			looked, bytes = looked+1, bytes+c.Size
+			if done, err = s.scan(ctx, p, c.SHA256, c.Size, c.MediaType); err != nil {
+				return r, err
+			}
+			known[hashes[i]], ok = done, true
+		}
+		switch {
+		case !ok:
+			r.Left++
+		case !done.Readable:
+			r.Unread++
+		}
+	}
+	found, err := store.ScanFindings(ctx, s.Acts.DB, hashes)
+	for i, c := range contents {
+		for _, f := range found {
+			if hex.EncodeToString(f.SHA256) == hashes[i] {
+				r.Found = append(r.Found, Found{c, f})
+			}
+		}
+	}
+	return r, err
+}
+
+// Scan looks through content that has just come in.
+func (s *Service) Scan(ctx context.Context, sha256 []byte, mediaType string) error {
+	p, err := store.ThePractice(ctx, s.Acts.DB)
+	if err != nil || p.Sensitive == Off {
+		return err
+	}
+	b, err := store.BlobByHash(ctx, s.Acts.DB, sha256)
+	if fault.Is(err, fault.NotFound) {
+		return nil
+	}
+	if err == nil {
+		_, err = s.scan(ctx, p, sha256, b.Size, mediaType)
+	}
+	return err
+}
+
+func (s *Service) scan(ctx context.Context, p store.Practice, sha256 []byte, size int64, mediaType string) (store.Scan, error) {
+	done := store.Scan{SHA256: sha256, Patterns: p.PatternsNumber, ScannedAt: s.Acts.Now()}
+	own, err := Patterns(p.Patterns)
+	if err != nil {
+		return done, err
+	}
+	scanner, err := scan.New(scan.Countries(), own)
+	if err != nil {
+		return done, err
+	}
+	f, err := s.Documents.FileOf(ctx, store.Item{}, store.Version{SHA256: sha256})
+	if err != nil {
+		return done, err
+	}
+	defer f.Close()
+	text, readable, err := preview.PlainText(ctx, s.PDF, mediaType, size, f)
+	if err != nil {
+		return done, err
+	}
+	done.Readable = readable
+	return done, s.Acts.Do(ctx, func(tx *act.Tx) error { return store.PutScan(ctx, tx, done, sum(scanner, sha256, text)) })
+}
+
+// sum adds findings up by kind and name, each with the place of the first one.
+func sum(scanner *scan.Scanner, sha256 []byte, text preview.Plain) []store.ScanFinding {
+	var out []store.ScanFinding
+	at := map[string]int{}
+	for i, part := range text.Parts {
+		for _, f := range scanner.Find(part) {
+			key := string(f.Kind) + " " + f.Name
+			if n, ok := at[key]; ok {
+				out[n].N++
+				continue
+			}
+			at[key] = len(out)
+			one := store.ScanFinding{SHA256: sha256, Kind: string(f.Kind), Name: f.Name, N: 1, Shown: f.Shown}
+			if place := i + 1; text.Paged {
+				one.Page = &place
+			} else {
+				one.Line = &f.Line
+			}
+			out = append(out, one)
+		}
+	}
+	return out
+}

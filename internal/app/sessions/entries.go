@@ -1,0 +1,314 @@
+package sessions
+
+import (
+	"context"
+	"crypto/subtle"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/fault"
+	"tabularis/internal/app/act"
+	"tabularis/internal/jobs"
+	"tabularis/internal/secret"
+	"tabularis/internal/store"
+)
+
+const (
+	// InvitationLength is how long an invitation is good.
+	InvitationLength = 7 * 24 * time.Hour
+	passwordLength   = 2 * time.Hour
+	// CodeLength is how long a code is good, CodeTries how often it may be guessed.
+	CodeLength = 10 * time.Minute
+	CodeTries  = 5
+	// MinPassword is how long a password is at least, MaxPassword at most.
+	MinPassword = 10
+	MaxPassword = 500
+)
+
+// NewEntry makes a one-time link for a person and returns its address. goesTo is
+// the page that it leads to.
+func NewEntry(ctx context.Context, tx *act.Tx, baseURL, kind string, person uuid.UUID, goesTo string, good time.Duration) (string, error) {
+	token := secret.Token()
+	e := store.Entry{ID: uuid.Must(uuid.NewV7()), Kind: kind, PersonID: person, SecretSHA256: secret.Hash(token), GoesTo: goesTo, CreatedAt: tx.Now, ExpiresAt: tx.Now.Add(good)}
+	if tx.Actor.Person != nil {
+		e.CreatedBy = &tx.Actor.Person.ID
+	}
+	return baseURL + "/enter/" + token, store.AddEntry(ctx, tx, e)
+}
+
+// Entrance is what stands behind a one-time link.
+type Entrance struct {
+	store.Entry
+	Person store.Person
+	// NeedsPassword says that a password has to be set; otherwise it may be.
+	NeedsPassword bool
+}
+
+func entryOver() error {
+	return fault.New(fault.Gone, "entry-over", "this link was used or has run out; ask for a new one")
+}
+
+// Arrive shows what a one-time link is for, and uses nothing up.
+func (s *Service) Arrive(ctx context.Context, token string) (Entrance, error) {
+	return s.entrance(ctx, s.Acts.DB, token, false)
+}
+
+func (s *Service) entrance(ctx context.Context, q store.Q, token string, lock bool) (Entrance, error) {
+	e, err := store.EntryBySecret(ctx, q, secret.Hash(token), s.Acts.Now(), lock)
+	if fault.Is(err, fault.NotFound) {
+		return Entrance{}, entryOver()
+	}
+	if err != nil {
+		return Entrance{}, err
+	}
+	p, err := store.PersonByID(ctx, q, e.PersonID)
+	if err != nil {
+		return Entrance{}, err
+	}
+	if p.DeactivatedAt != nil {
+		return Entrance{}, entryOver()
+	}
+	practice, err := store.ThePractice(ctx, q)
+	return Entrance{e, p, e.Kind == "password" || p.PasswordHash == "" && (p.Inside() || !practice.GuestsByCode)}, err
+}
+
+// Enter uses a one-time link up: the person sets a password, or comes in without
+// one where guests may, and is signed in. A new password ends all other sessions.
+func (s *Service) Enter(ctx context.Context, token, name, password string) (SignedIn, string, error) {
+	e, err := s.Arrive(ctx, token)
+	if err != nil {
+		return SignedIn{}, "", err
+	}
+	hash := ""
+	if password != "" || e.NeedsPassword {
+		if hash, err = s.hash(ctx, "password", password); err != nil {
+			return SignedIn{}, "", err
+		}
+	}
+	factors, err := s.factors(ctx, e.Person)
+	if err != nil {
+		return SignedIn{}, "", err
+	}
+	in := SignedIn{Person: e.Person, Factors: factors}
+	return in, e.GoesTo, s.Acts.Do(ctx, func(tx *act.Tx) error {
+		e, err := s.entrance(ctx, tx, token, true)
+		if err != nil {
+			return err
+		}
+		if err := store.UseEntry(ctx, tx, e.ID, tx.Now); err != nil {
+			return err
+		}
+		if hash != "" {
+			if err := store.SetPassword(ctx, tx, e.PersonID, hash); err != nil {
+				return err
+			}
+			if _, err := store.EndOtherSessions(ctx, tx, e.PersonID, uuid.Nil); err != nil {
+				return err
+			}
+		}
+		if name = strings.TrimSpace(name); name != "" && e.Kind == "invitation" && len(name) <= 200 {
+			if err := store.SetName(ctx, tx, e.PersonID, name); err != nil {
+				return err
+			}
+			in.Person.Name = name
+		}
+		tx.Actor.Person = &in.Person
+		kind := map[string]string{"invitation": "account.entered", "password": "account.password-set"}[e.Kind]
+		if err := tx.Record(ctx, act.Event{Kind: kind, Data: map[string]string{"person": in.Person.Name}}); err != nil {
+			return err
+		}
+		if in.Token, err = Begin(ctx, tx, e.Person, len(factors) > 0); err != nil {
+			return err
+		}
+		// Lists that say "invited" say the name from now on.
+		return store.Bump(ctx, tx, store.PeopleStamp)
+	})
+}
+
+// hash checks a new password and hashes it.
+func (s *Service) hash(ctx context.Context, field, password string) (string, error) {
+	switch n := len([]rune(password)); {
+	case n < MinPassword:
+		return "", fault.Field(field, "password-short", "a password has at least %d characters", MinPassword)
+	case n > MaxPassword:
+		return "", fault.Field(field, "password-long", "a password has at most %d characters", MaxPassword)
+	}
+	return s.Passwords.Hash(ctx, password)
+}
+
+// Forgot sends a link for a new password to an address, if it has an account.
+// The answer is the same if not.
+func (s *Service) Forgot(ctx context.Context, email string) error {
+	return s.quietly(ctx, "forgot", email, func(tx *act.Tx, p store.Person) error {
+		if p.PasswordHash == "" && p.SeenAt == nil {
+			return nil
+		}
+		address, err := NewEntry(ctx, tx, s.BaseURL, "password", p.ID, "/today", passwordLength)
+		if err != nil {
+			return err
+		}
+		return s.send(ctx, tx, p, passwordLetter(tx.Actor.Language, address))
+	})
+}
+
+// SendCode sends a code to a guest's address, if the practice lets guests in by
+// code. The answer is the same if not.
+func (s *Service) SendCode(ctx context.Context, email string) error {
+	return s.quietly(ctx, "code", email, func(tx *act.Tx, p store.Person) error {
+		practice, err := store.ThePractice(ctx, tx)
+		if err != nil || p.Inside() || !practice.GuestsByCode {
+			return err
+		}
+		code, id := secret.Digits(), uuid.Must(uuid.NewV7())
+		e := store.Entry{ID: id, Kind: "code", PersonID: p.ID, SecretSHA256: codeHash(id, code), CreatedAt: tx.Now, ExpiresAt: tx.Now.Add(CodeLength)}
+		if err := store.AddEntry(ctx, tx, e); err != nil {
+			return err
+		}
+		return s.send(ctx, tx, p, codeLetter(tx.Actor.Language, code))
+	})
+}
+
+func codeHash(id uuid.UUID, code string) []byte { return secret.Hash(id.String() + " " + code) }
+
+// quietly does something for whoever has the address, without telling whether
+// anybody has. Asking again and again has to wait, for all addresses alike.
+func (s *Service) quietly(ctx context.Context, what, email string, fn func(tx *act.Tx, p store.Person) error) error {
+	now := s.Acts.Now()
+	for _, key := range []string{what + " " + Key(email), what + " from " + act.Who(ctx).Network} {
+		if err := Patience(ctx, s.Acts.DB, key, now); err != nil {
+			return err
+		}
+		if err := store.CountTry(ctx, s.Acts.DB, key, now); err != nil {
+			return err
+		}
+	}
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		p, err := store.PersonByEmail(ctx, tx, Key(email))
+		if fault.Is(err, fault.NotFound) {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		return fn(tx, p)
+	})
+}
+
+// ByCode signs a guest in by the code that was sent last. It is good for ten
+// minutes, five tries and one use.
+func (s *Service) ByCode(ctx context.Context, email, code string) (SignedIn, error) {
+	now := s.Acts.Now()
+	tries := "code-try " + Key(email) + " " + act.Who(ctx).Network
+	if err := Patience(ctx, s.Acts.DB, tries, now); err != nil {
+		return SignedIn{}, err
+	}
+	code = secret.OnlyDigits(code)
+	var in SignedIn
+	err := s.Acts.Do(ctx, func(tx *act.Tx) error {
+		in = SignedIn{}
+		p, err := store.PersonByEmail(ctx, tx, Key(email))
+		if err != nil && !fault.Is(err, fault.NotFound) {
+			return err
+		}
+		e, err := store.CodeEntry(ctx, tx, p.ID, tx.Now)
+		if fault.Is(err, fault.NotFound) {
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		if e.Tries >= CodeTries || subtle.ConstantTimeCompare(e.SecretSHA256, codeHash(e.ID, code)) != 1 {
+			return store.TriedEntry(ctx, tx, e.ID)
+		}
+		if err := store.UseEntry(ctx, tx, e.ID, tx.Now); err != nil {
+			return err
+		}
+		in.Person = p
+		if in.Factors, err = s.factors(ctx, p); err != nil {
+			return err
+		}
+		in.Token, err = Begin(ctx, tx, p, len(in.Factors) > 0)
+		return err
+	})
+	if err == nil && in.Token == "" {
+		if err = store.CountTry(ctx, s.Acts.DB, tries, now); err == nil {
+			err = fault.New(fault.Unauthenticated, "wrong-code", "the code is wrong or has run out")
+		}
+	}
+	if err != nil {
+		return SignedIn{}, err
+	}
+	return in, store.ForgetTries(ctx, s.Acts.DB, tries)
+}
+
+// ChangePassword sets another password for the acting person and ends their
+// other sessions. Whoever has none yet sets the first.
+func (s *Service) ChangePassword(ctx context.Context, token, old, password string) error {
+	me := act.Who(ctx).Person
+	if me.PasswordHash != "" {
+		if err := s.Confirm(ctx, me, old); err != nil {
+			return err
+		}
+	}
+	hash, err := s.hash(ctx, "password", password)
+	if err != nil {
+		return err
+	}
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		if err := store.SetPassword(ctx, tx, me.ID, hash); err != nil {
+			return err
+		}
+		if err := tx.Record(ctx, act.Event{Kind: "account.password-set", Data: map[string]string{"person": me.Name}}); err != nil {
+			return err
+		}
+		return endOthers(ctx, tx, token)
+	})
+}
+
+// Confirm makes sure of the acting person by their password.
+func (s *Service) Confirm(ctx context.Context, me *store.Person, password string) error {
+	now, tries := s.Acts.Now(), "confirm "+me.ID.String()
+	if err := Patience(ctx, s.Acts.DB, tries, now); err != nil {
+		return err
+	}
+	right, err := s.Passwords.Check(ctx, password, me.PasswordHash)
+	if err != nil {
+		return err
+	}
+	if !right {
+		if err := store.CountTry(ctx, s.Acts.DB, tries, now); err != nil {
+			return err
+		}
+		return fault.Field("old", "wrong-password", "the present password is wrong")
+	}
+	return store.ForgetTries(ctx, s.Acts.DB, tries)
+}
+
+func (s *Service) send(ctx context.Context, tx *act.Tx, to store.Person, l letter) error {
+	practice, err := store.ThePractice(ctx, tx)
+	if err != nil {
+		return err
+	}
+	return tx.Enqueue(ctx, jobs.SendMail{To: to.Email, ToName: to.Name, From: practice.Name, Subject: fmt.Sprintf(l.subject, practice.Name), Text: l.text})
+}
+
+// letter is a short mail; its subject has a place for the practice's name.
+type letter struct{ subject, text string }
+
+func codeLetter(language, code string) letter {
+	spaced := code[:3] + " " + code[3:]
+	if language == "de" {
+		return letter{spaced + ": Ihr Code für %s", "Ihr Code ist " + spaced + ".\n\nEr gilt zehn Minuten und einmal. Wenn Sie ihn nicht verlangt haben, brauchen Sie nichts zu tun.\n"}
+	}
+	return letter{spaced + ": your code for %s", "Your code is " + spaced + ".\n\nIt is good for ten minutes, and once. If you did not ask for it, you need not do anything.\n"}
+}
+
+func passwordLetter(language, address string) letter {
+	if language == "de" {
+		return letter{"Neues Passwort für %s", "Hier setzen Sie ein neues Passwort:\n\n" + address + "\n\nDie Adresse gilt zwei Stunden und einmal. Wenn Sie das nicht verlangt haben, brauchen Sie nichts zu tun; Ihr Passwort gilt weiter.\n"}
+	}
+	return letter{"A new password for %s", "Set a new password here:\n\n" + address + "\n\nThe address is good for two hours, and once. If you did not ask for it, you need not do anything; your password stays as it is.\n"}
+}

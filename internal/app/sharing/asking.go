@@ -1,0 +1,102 @@
+package sharing
+
+import (
+	"context"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/notices"
+	"tabularis/internal/store"
+)
+
+// Ask asks to be let in where an address leads. The answer is always the same:
+// it does not tell whether there is anything. Only colleagues ask.
+func (s *Service) Ask(ctx context.Context, item uuid.UUID, message string) error {
+	if len(message) > maxMessage {
+		return fault.Field("message", "message-long", "a message has at most %d characters", maxMessage)
+	}
+	if !act.Who(ctx).Person.Inside() {
+		return fault.Missing()
+	}
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		_, err := s.Access.Item(ctx, tx, item, access.See, tx.Now)
+		if !fault.Is(err, fault.NotFound) {
+			return err
+		}
+		wanted, err := store.ItemByID(ctx, tx, item)
+		if err != nil {
+			if fault.Is(err, fault.NotFound) {
+				return nil
+			}
+			return err
+		}
+		isNew, err := store.AddRequest(ctx, tx, store.Request{ID: uuid.Must(uuid.NewV7()), PersonID: tx.Actor.Person.ID, ItemID: item, Message: strings.TrimSpace(message), At: tx.Now})
+		if err != nil || !isNew {
+			return err
+		}
+		return s.tellManagers(ctx, tx, wanted)
+	})
+}
+
+// tellManagers tells those who can answer that somebody asks.
+func (s *Service) tellManagers(ctx context.Context, tx *act.Tx, wanted store.Item) error {
+	f, c, err := s.Access.Dossier(ctx, tx, wanted.DossierID)
+	if err != nil {
+		return err
+	}
+	var managers []access.Subject
+	for _, g := range f.Managers(tx.Now) {
+		managers = append(managers, g.Subject)
+	}
+	for _, m := range c.Everybody(managers) {
+		if err := notices.Add(ctx, tx, uuid.UUID(m), notices.Asked, wanted.Name, "/today"); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Requests lists who asks to be let in where the acting person may decide.
+func (s *Service) Requests(ctx context.Context) ([]store.Request, error) {
+	now := s.Acts.Now()
+	v, err := s.Access.Mine(ctx, now)
+	if err != nil {
+		return nil, err
+	}
+	all, err := store.OpenRequests(ctx, s.Acts.DB, v.Readable().Dossiers)
+	if err != nil {
+		return nil, err
+	}
+	var out []store.Request
+	for _, r := range all {
+		if v.May(r.Root, r.Dossier, now).Caps.Has(access.Manage) {
+			out = append(out, r)
+		}
+	}
+	return out, nil
+}
+
+// Answer lets somebody in who asked, or not.
+func (s *Service) Answer(ctx context.Context, id uuid.UUID, t *Terms) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		r, err := store.RequestByID(ctx, tx, id)
+		if err != nil {
+			return err
+		}
+		if _, err := s.Access.Item(ctx, tx, r.ItemID, access.Manage, tx.Now); err != nil {
+			return err
+		}
+		if err := store.AnswerRequest(ctx, tx, id, tx.Actor.Person.ID, t != nil, tx.Now); err != nil {
+			return err
+		}
+		if t == nil {
+			// Whoever asked learns nothing of what they asked for.
+			return notices.Add(ctx, tx, r.PersonID, notices.NotLetIn, "", "")
+		}
+		return s.GiveIn(ctx, tx, Wish{Items: []uuid.UUID{r.ItemID}, To: []Recipient{{Kind: access.Person, ID: r.PersonID}}, Terms: *t})
+	})
+}

@@ -1,0 +1,282 @@
+package sharing
+
+import (
+	"context"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/core/terms"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/act"
+	"tabularis/internal/store"
+)
+
+// Effect is what a change means for one person. Person is empty for somebody
+// who is to be invited.
+type Effect struct {
+	access.Effect
+	Name    string
+	Invited bool
+}
+
+// Consequence is what a change would mean, before it is made.
+type Consequence struct {
+	// Documents is how many the change is about.
+	Documents int
+	Effects   []Effect
+	// Links counts the open links through which whoever has them would reach it.
+	Links int
+}
+
+// Draft is what giving would be and do.
+type Draft struct {
+	Sentence terms.Sentence
+	Invited  []string
+	Consequence
+}
+
+// Draft says what the wish would mean.
+func (s *Service) Draft(ctx context.Context, w Wish) (Draft, error) {
+	q, now := s.Acts.DB, s.Acts.Now()
+	p, err := s.check(ctx, q, w, now)
+	if err != nil {
+		return Draft{}, err
+	}
+	practice, zone, err := store.PracticeZone(ctx, q)
+	if err != nil {
+		return Draft{}, err
+	}
+	d := Draft{Sentence: p.sentence(terms.Voice{Language: act.Who(ctx).Language, Zone: zone, Now: now}, practice.Name)}
+	var totals tally
+	for _, r := range p.to {
+		if r.invite {
+			d.Invited = append(d.Invited, r.email)
+		}
+	}
+	for _, item := range p.items {
+		n, err := s.give(ctx, q, &totals, item, p, now)
+		if err != nil {
+			return Draft{}, err
+		}
+		d.Documents += n
+		for _, email := range d.Invited {
+			totals.add(Effect{Effect: access.Effect{Gains: n, Outside: true}, Name: email, Invited: true})
+		}
+	}
+	d.Effects, err = totals.named(ctx, q)
+	return d, err
+}
+
+func (p plan) sentence(v terms.Voice, practice string) terms.Sentence {
+	a := terms.Access{Level: string(p.wish.Terms.Level), May: p.wish.Terms.Custom.Names(), Until: p.wish.Terms.Until, Onward: p.wish.Terms.Onward}
+	for _, r := range p.to {
+		name := r.name
+		if r.subject.Kind == access.Everyone {
+			name = terms.Everyone(v.Language, practice)
+		}
+		a.Who = append(a.Who, name)
+	}
+	folders := 0
+	var names []string
+	for _, i := range p.items {
+		names = append(names, i.Name)
+		if i.Item.Kind == store.Folder {
+			folders++
+		}
+	}
+	a.What = terms.Things(v.Language, names, folders)
+	return a.Sentence(v)
+}
+
+// give adds up what giving on one item would mean.
+func (s *Service) give(ctx context.Context, q store.Q, totals *tally, item guard.Sight, p plan, now time.Time) (int, error) {
+	change := access.Plan{}
+	for _, r := range p.to {
+		if !r.invite {
+			g := p.wish.Terms.grant()
+			g.Item, g.Subject = access.ID(item.ID), r.subject
+			change.Add = append(change.Add, g)
+		}
+	}
+	return s.compare(ctx, q, totals, item, change, now)
+}
+
+// tally adds up effects by person.
+type tally struct{ all []Effect }
+
+func (t *tally) add(e Effect) {
+	at := slices.IndexFunc(t.all, func(x Effect) bool { return x.Person == e.Person && x.Name == e.Name })
+	if at < 0 {
+		t.all = append(t.all, e)
+		return
+	}
+	x := &t.all[at]
+	x.Gains, x.Loses, x.Caps, x.Could = x.Gains+e.Gains, x.Loses+e.Loses, x.Caps+e.Caps, x.Could+e.Could
+}
+
+// named gives the effects their people's names: those outside first, then by
+// how much they gain or lose.
+func (t *tally) named(ctx context.Context, q store.Q) ([]Effect, error) {
+	var ids []uuid.UUID
+	for _, e := range t.all {
+		ids = append(ids, uuid.UUID(e.Person))
+	}
+	people, err := store.PeopleByID(ctx, q, ids)
+	if err != nil {
+		return nil, err
+	}
+	for i, e := range t.all {
+		for _, p := range people {
+			if p.ID == uuid.UUID(e.Person) {
+				t.all[i].Name = p.Name
+			}
+		}
+	}
+	slices.SortStableFunc(t.all, func(a, b Effect) int {
+		if a.Outside != b.Outside {
+			if a.Outside {
+				return -1
+			}
+			return 1
+		}
+		return (b.Gains + b.Loses) - (a.Gains + a.Loses)
+	})
+	return t.all, nil
+}
+
+// compare says what a plan on an item would mean, and on how many documents. An
+// item that is no root yet becomes one in the plan.
+func (s *Service) compare(ctx context.Context, q store.Q, totals *tally, item guard.Sight, p access.Plan, now time.Time) (int, error) {
+	before, c, err := s.Access.Dossier(ctx, q, item.DossierID)
+	if err != nil {
+		return 0, err
+	}
+	weights := map[access.ID]int{}
+	if item.Root != item.ID {
+		n, err := s.newRoot(ctx, q, item, &p)
+		if err != nil {
+			return 0, err
+		}
+		weights[access.ID(item.ID)] = n
+	}
+	after, err := before.With(p)
+	if err != nil {
+		return 0, err
+	}
+	if err := addWeights(ctx, q, weights, after.Below(access.ID(item.ID)), access.ID(item.ID), item.Root == item.ID); err != nil {
+		return 0, err
+	}
+	total := 0
+	for _, n := range weights {
+		total += n
+	}
+	for _, e := range access.Compare(before, after, c, c, concerned(before, after, c, p), weights, now) {
+		totals.add(Effect{Effect: e})
+	}
+	return total, nil
+}
+
+// concerned lists whom a plan can concern: those for whom something is given or
+// ended, and everybody in the dossier where an item is closed or opened.
+func concerned(before, after *access.Forest, c *access.Circles, p access.Plan) []access.ID {
+	if p.Close != nil || p.Open != nil {
+		return c.Everybody(append(before.Subjects(), after.Subjects()...))
+	}
+	var subjects []access.Subject
+	for _, g := range p.Add {
+		subjects = append(subjects, g.Subject)
+	}
+	for _, id := range p.Remove {
+		if s, ok := before.SubjectOf(id); ok {
+			subjects = append(subjects, s)
+		}
+	}
+	return c.Everybody(subjects)
+}
+
+// newRoot adds to the plan that the item becomes a root, and counts what it will
+// decide.
+func (s *Service) newRoot(ctx context.Context, q store.Q, item guard.Sight, p *access.Plan) (int, error) {
+	root := access.Root{ID: access.ID(item.ID), Parent: access.ID(item.Root)}
+	if item.Item.Kind == store.Document {
+		root.Folder = access.ID(*item.ParentID)
+		p.NewRoot = &root
+		return 1, nil
+	}
+	below, err := store.RootsBelow(ctx, q, item.ID, item.Root)
+	if err != nil {
+		return 0, err
+	}
+	for _, id := range below {
+		p.Below = append(p.Below, access.ID(id))
+	}
+	p.NewRoot = &root
+	return store.WeightUnder(ctx, q, item.Item, item.Root)
+}
+
+// addWeights counts the documents that each of the roots decides.
+func addWeights(ctx context.Context, q store.Q, weights map[access.ID]int, roots []access.ID, item access.ID, counted bool) error {
+	var ids []uuid.UUID
+	for _, r := range roots {
+		if r != item || counted {
+			ids = append(ids, uuid.UUID(r))
+		}
+	}
+	counts, err := store.Weights(ctx, q, ids)
+	for root, n := range counts {
+		weights[access.ID(root)] = n
+	}
+	return err
+}
+
+// What is a change of access that is not made yet: one of its parts is set.
+type What struct {
+	// End is a grant to be ended; Close and Open an item.
+	End         *uuid.UUID
+	Close, Open *uuid.UUID
+	Move        *Move
+}
+
+// WhatIf says what ending, closing, opening or moving would mean.
+func (s *Service) WhatIf(ctx context.Context, w What) (Consequence, error) {
+	q, now := s.Acts.DB, s.Acts.Now()
+	var item uuid.UUID
+	var p access.Plan
+	need := access.Manage
+	switch {
+	case w.Move != nil:
+		return s.whatIfMoved(ctx, *w.Move)
+	case w.End != nil:
+		g, err := store.GrantByID(ctx, q, *w.End)
+		if err != nil {
+			return Consequence{}, err
+		}
+		item, need = g.ItemID, 0
+		p.Remove = []access.ID{access.ID(g.ID)}
+	case w.Close != nil:
+		item = *w.Close
+		id := access.ID(item)
+		p.Close = &id
+	case w.Open != nil:
+		item = *w.Open
+		id := access.ID(item)
+		p.Open = &id
+	default:
+		return Consequence{}, fault.Field("", "what-if-empty", "say what is to be done")
+	}
+	sight, err := s.Access.Item(ctx, q, item, need, now)
+	if err != nil {
+		return Consequence{}, err
+	}
+	var out Consequence
+	var totals tally
+	if out.Documents, err = s.compare(ctx, q, &totals, sight, p, now); err != nil {
+		return out, err
+	}
+	out.Effects, err = totals.named(ctx, q)
+	return out, err
+}

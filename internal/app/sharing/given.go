@@ -1,0 +1,327 @@
+package sharing
+
+import (
+	"context"
+	"encoding/base64"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/core/names"
+	"tabularis/core/suggest"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/act"
+	"tabularis/internal/store"
+)
+
+// List is a page of what was given. Since is when the reader last looked.
+type List struct {
+	Grants []store.ShownGrant
+	Next   string
+	Since  *time.Time
+}
+
+// pageOf is how many rows a page of given things has.
+const pageOf = 100
+
+// ToMe lists what others gave the acting person, directly, through a group or as
+// everyone, the newest first. saw notes that the list was looked at.
+func (s *Service) ToMe(ctx context.Context, after string, saw bool) (List, error) {
+	now, me := s.Acts.Now(), act.Who(ctx).Person
+	from, err := cursorOf(after)
+	if err != nil {
+		return List{}, err
+	}
+	subjects, err := s.subjects(ctx, me.ID)
+	if err != nil {
+		return List{}, err
+	}
+	l := List{Since: me.GivenSeenAt}
+	if l.Grants, err = store.GivenTo(ctx, s.Acts.DB, me.ID, subjects, now, from, pageOf+1); err != nil {
+		return l, err
+	}
+	l.cut()
+	if saw {
+		err = store.SawGiven(ctx, s.Acts.DB, me.ID, now)
+	}
+	return l, err
+}
+
+// CountNew counts what was given since the acting person last looked.
+func (s *Service) CountNew(ctx context.Context) (int, error) {
+	me := act.Who(ctx).Person
+	subjects, err := s.subjects(ctx, me.ID)
+	if err != nil {
+		return 0, err
+	}
+	return store.CountNew(ctx, s.Acts.DB, me.ID, subjects, me.GivenSeenAt, s.Acts.Now())
+}
+
+func (s *Service) subjects(ctx context.Context, person uuid.UUID) ([]access.Subject, error) {
+	c, err := s.Access.Circles(ctx, s.Acts.DB)
+	if err != nil {
+		return nil, err
+	}
+	return c.Subjects(access.ID(person)), nil
+}
+
+// ByMe lists what the acting person gave, the newest first.
+func (s *Service) ByMe(ctx context.Context, f store.GivenFilter, after string) (List, error) {
+	from, err := cursorOf(after)
+	if err != nil {
+		return List{}, err
+	}
+	var l List
+	if l.Grants, err = store.GivenBy(ctx, s.Acts.DB, act.Who(ctx).Person.ID, f, s.Acts.Now(), from, pageOf+1); err != nil {
+		return l, err
+	}
+	l.cut()
+	return l, nil
+}
+
+func (l *List) cut() {
+	if len(l.Grants) <= pageOf {
+		return
+	}
+	l.Grants = l.Grants[:pageOf]
+	last := l.Grants[pageOf-1]
+	raw, err := json.Marshal(store.Cursor{At: last.CreatedAt, ID: last.ID})
+	if err == nil {
+		l.Next = base64.RawURLEncoding.EncodeToString(raw)
+	}
+}
+
+func cursorOf(after string) (*store.Cursor, error) {
+	if after == "" {
+		return nil, nil
+	}
+	var c store.Cursor
+	raw, err := base64.RawURLEncoding.DecodeString(after)
+	if err != nil || json.Unmarshal(raw, &c) != nil || c.ID == uuid.Nil {
+		return nil, fault.Field("after", "cursor-unknown", "the cursor does not belong to this list")
+	}
+	return &c, nil
+}
+
+// EndsSoon lists the access that ends within a time and that the acting person
+// gave, or that ends in a dossier they manage.
+func (s *Service) EndsSoon(ctx context.Context, within time.Duration) ([]store.ShownGrant, error) {
+	now := s.Acts.Now()
+	v, err := s.Access.Mine(ctx, now)
+	if err != nil {
+		return nil, err
+	}
+	var managed []uuid.UUID
+	for _, d := range v.Touched {
+		if v.May(d, d, now).Caps.Has(access.Manage) {
+			managed = append(managed, d)
+		}
+	}
+	return store.EndingFor(ctx, s.Acts.DB, v.Person, managed, now, now.Add(within))
+}
+
+// Pin keeps an item, which the acting person may see, at hand on their desk.
+func (s *Service) Pin(ctx context.Context, item uuid.UUID, pinned bool) error {
+	now := s.Acts.Now()
+	if _, err := s.Access.Item(ctx, s.Acts.DB, item, access.See, now); err != nil {
+		return err
+	}
+	return store.Pin(ctx, s.Acts.DB, act.Who(ctx).Person.ID, item, pinned, now)
+}
+
+// Suggested is somebody, or a group, who may be meant.
+type Suggested struct {
+	Kind         access.SubjectKind
+	ID           uuid.UUID
+	Name         string
+	Email        string
+	Organisation string
+	Outside      bool
+	Members      []string
+	suggest.Suggestion
+	// Could is how many of the documents they can open already.
+	Could, Gains int
+}
+
+const (
+	offered = 8
+	// lookBack is how old work may be to be a reason.
+	lookBack = 180 * 24 * time.Hour
+)
+
+// Suggest offers people and groups for items, the likeliest first; typed
+// narrows them. Each is told with what it would gain.
+func (s *Service) Suggest(ctx context.Context, items []uuid.UUID, typed string) ([]Suggested, error) {
+	q, now := s.Acts.DB, s.Acts.Now()
+	var sights []guard.Sight
+	for _, id := range dedupe(items[:min(len(items), 50)]) {
+		sight, err := s.Access.Item(ctx, q, id, access.Share, now)
+		if err != nil {
+			return nil, err
+		}
+		sights = append(sights, sight)
+	}
+	if len(sights) == 0 {
+		return nil, fault.Field("items", "items-count", "choose at least one item")
+	}
+	all, err := s.candidates(ctx, sights[0].Code, names.Key(typed), now)
+	if err != nil {
+		return nil, err
+	}
+	all = all[:min(len(all), 2*offered)]
+	if err := s.gains(ctx, q, all, sights, now); err != nil {
+		return nil, err
+	}
+	// Who can open everything already is hardly meant.
+	slices.SortStableFunc(all, func(a, b Suggested) int {
+		switch {
+		case (a.Gains > 0) == (b.Gains > 0):
+			return 0
+		case a.Gains > 0:
+			return -1
+		}
+		return 1
+	})
+	return all[:min(len(all), offered)], nil
+}
+
+func (s *Service) candidates(ctx context.Context, code, typed string, now time.Time) ([]Suggested, error) {
+	me := act.Who(ctx).Person
+	v, err := s.Access.Mine(ctx, now)
+	if err != nil {
+		return nil, err
+	}
+	traces, err := store.Traces(ctx, s.Acts.DB, me.ID, v.Readable().Dossiers, now.Add(-lookBack))
+	if err != nil {
+		return nil, err
+	}
+	var plain []suggest.Trace
+	mine := map[string]bool{}
+	for _, t := range traces {
+		plain = append(plain, suggest.Trace{Person: t.PersonID.String(), Dossier: t.Code, Acts: t.Acts, Last: t.Last, Given: t.Given})
+		if t.PersonID == me.ID {
+			mine[t.Code] = true
+		}
+	}
+	ranked := map[string]suggest.Suggestion{}
+	for _, r := range suggest.Rank(code, mine, plain, now) {
+		ranked[r.Person] = r
+	}
+	all, err := s.everybody(ctx, me)
+	if err != nil {
+		return nil, err
+	}
+	fits := map[uuid.UUID]int{}
+	for i := range all {
+		all[i].Suggestion = ranked[all[i].ID.String()]
+		fits[all[i].ID] = max(suggest.Fit(typed, names.Key(all[i].Name)), suggest.Fit(typed, names.Key(all[i].Email)), suggest.Fit(typed, names.Key(all[i].Organisation)))
+	}
+	all = slices.DeleteFunc(all, func(c Suggested) bool { return fits[c.ID] == 0 })
+	slices.SortStableFunc(all, func(a, b Suggested) int {
+		switch fa, fb := fits[a.ID], fits[b.ID]; {
+		case fa != fb:
+			return fb - fa
+		case a.Weight > b.Weight:
+			return -1
+		case a.Weight < b.Weight:
+			return 1
+		}
+		return 0
+	})
+	return all, nil
+}
+
+// everybody lists whom the acting person may name: people they know, and for
+// colleagues groups and everyone.
+func (s *Service) everybody(ctx context.Context, me *store.Person) ([]Suggested, error) {
+	known, err := s.People.Known(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var all []Suggested
+	for _, p := range known {
+		if p.ID != me.ID && p.DeactivatedAt == nil {
+			all = append(all, Suggested{Kind: access.Person, ID: p.ID, Name: p.Name, Email: p.Email, Organisation: p.Organisation, Outside: !p.Inside()})
+		}
+	}
+	if !me.Inside() {
+		return all, nil
+	}
+	groups, err := store.Groups(ctx, s.Acts.DB)
+	if err != nil {
+		return nil, err
+	}
+	c, err := s.Access.Circles(ctx, s.Acts.DB)
+	if err != nil {
+		return nil, err
+	}
+	for _, g := range groups {
+		members, err := s.named(ctx, s.Acts.DB, c.People(access.Subject{Kind: access.Group, ID: access.ID(g.ID)}))
+		if err != nil {
+			return nil, err
+		}
+		x := Suggested{Kind: access.Group, ID: g.ID, Name: g.Name}
+		for _, m := range members {
+			x.Members = append(x.Members, m.Name)
+			x.Outside = x.Outside || !m.Inside()
+		}
+		all = append(all, x)
+	}
+	practice, err := store.ThePractice(ctx, s.Acts.DB)
+	return append(all, Suggested{Kind: access.Everyone, Name: practice.Name}), err
+}
+
+// gains counts for each of the suggested what they would newly be able to open.
+// People are counted together, as what one gains does not hang on the others.
+func (s *Service) gains(ctx context.Context, q store.Q, all []Suggested, items []guard.Sight, now time.Time) error {
+	var people []access.Subject
+	for _, x := range all {
+		if x.Kind == access.Person {
+			people = append(people, access.Subject{ID: access.ID(x.ID)})
+		}
+	}
+	ofPeople, documents, err := s.look(ctx, q, items, people, now)
+	if err != nil {
+		return err
+	}
+	for i := range all {
+		x := &all[i]
+		effects := ofPeople
+		if x.Kind != access.Person {
+			if effects, _, err = s.look(ctx, q, items, []access.Subject{{Kind: x.Kind, ID: access.ID(x.ID)}}, now); err != nil {
+				return err
+			}
+		}
+		for _, e := range effects {
+			if x.Kind != access.Person || uuid.UUID(e.Person) == x.ID {
+				x.Gains = max(x.Gains, e.Gains)
+			}
+		}
+		x.Could = documents - x.Gains
+	}
+	return nil
+}
+
+// look says what letting the subjects look at items would mean, and of how many
+// documents.
+func (s *Service) look(ctx context.Context, q store.Q, items []guard.Sight, subjects []access.Subject, now time.Time) ([]Effect, int, error) {
+	var totals tally
+	documents := 0
+	for _, item := range items {
+		var p access.Plan
+		for _, subject := range subjects {
+			p.Add = append(p.Add, access.Grant{Item: access.ID(item.ID), Subject: subject, Level: access.LevelLook})
+		}
+		n, err := s.compare(ctx, q, &totals, item, p, now)
+		if err != nil {
+			return nil, 0, fmt.Errorf("counting what they would gain: %w", err)
+		}
+		documents += n
+	}
+	return totals.all, documents, nil
+}

@@ -1,0 +1,188 @@
+package sharing
+
+import (
+	"context"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/core/register"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/dossiers"
+	"tabularis/internal/store"
+)
+
+// Move is a wish to put items into another folder.
+type Move struct {
+	Items []uuid.UUID
+	To    uuid.UUID
+}
+
+// mayMove finds what is to be moved and where to. Whoever moves may delete it
+// where it is, and add where it goes. Refused are dossiers, and folders that
+// would lie in themselves.
+func (s *Service) mayMove(ctx context.Context, q store.Q, m Move, now time.Time) ([]guard.Sight, guard.Sight, error) {
+	if len(m.Items) == 0 || len(m.Items) > maxItems {
+		return nil, guard.Sight{}, fault.Field("items", "items-count", "choose between 1 and %d items", maxItems)
+	}
+	to, err := s.Access.Kind(ctx, q, m.To, store.Folder, access.Add, now)
+	if err != nil {
+		return nil, to, err
+	}
+	way, err := store.PathOf(ctx, q, m.To)
+	if err != nil {
+		return nil, to, err
+	}
+	var items []guard.Sight
+	for _, id := range dedupe(m.Items) {
+		item, err := s.Access.Item(ctx, q, id, 0, now)
+		if err != nil {
+			return nil, to, err
+		}
+		own := item.CreatedBy == act.Who(ctx).Person.ID && item.Item.Kind == store.Document && item.Caps.Has(access.DeleteOwn)
+		switch {
+		case !own && !item.Caps.Has(access.Delete):
+			return nil, to, fault.Refused("move this")
+		case item.ParentID == nil:
+			return nil, to, fault.New(fault.Conflict, "dossier-stays", "a dossier cannot be moved")
+		case slices.Contains(way, id):
+			return nil, to, fault.Field("to", "into-itself", "%q cannot lie in itself", item.Name)
+		}
+		items = append(items, item)
+	}
+	return items, to, nil
+}
+
+// Move puts items into another folder, all of them or none. Where a name is
+// taken there it refuses, and where an open link would give things of two
+// dossiers.
+func (s *Service) Move(ctx context.Context, m Move) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		items, to, err := s.mayMove(ctx, tx, m, tx.Now)
+		if err != nil {
+			return err
+		}
+		held, err := s.lock(ctx, tx, append(slices.Clone(items), to))
+		if err != nil {
+			return err
+		}
+		// Nobody changes access now; what was allowed before must still be.
+		if items, to, err = s.mayMove(ctx, tx, m, tx.Now); err != nil {
+			return err
+		}
+		for _, item := range items {
+			if err := s.moveOne(ctx, tx, item, to); err != nil {
+				return err
+			}
+		}
+		if err := store.MoveLinks(ctx, tx, to.DossierID); err != nil {
+			return err
+		}
+		if torn, err := store.TornLinks(ctx, tx, to.DossierID, tx.Now); err != nil {
+			return err
+		} else if len(torn) > 0 {
+			return fault.New(fault.Conflict, "link-holds", "the link %q gives this together with what stays; end it first", torn[0])
+		}
+		for _, d := range held {
+			if err := store.Bump(ctx, tx, d); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+func (s *Service) moveOne(ctx context.Context, tx *act.Tx, item, to guard.Sight) error {
+	if *item.ParentID == to.ID {
+		return nil
+	}
+	if err := store.MoveItem(ctx, tx, item.Item, to.ID); err != nil {
+		return dossiers.NameTaken(err, item.Name)
+	}
+	data := map[string]string{"name": item.Name, "to": to.Name}
+	if item.DossierID != to.DossierID {
+		// Those whom it leaves learn that it is gone, but not where to.
+		if err := tx.Record(ctx, act.Event{Kind: item.Item.Kind + ".moved-away", Dossier: item.DossierID, Data: map[string]string{"name": item.Name}}); err != nil {
+			return err
+		}
+		if item.Number != nil {
+			data["was"] = register.Ref{Code: item.Code, Number: *item.Number}.String()
+		}
+	}
+	return tx.Record(ctx, act.Event{Kind: item.Item.Kind + ".moved", Dossier: to.DossierID, Item: &item.ID, Data: data})
+}
+
+// whatIfMoved says what moving would mean.
+func (s *Service) whatIfMoved(ctx context.Context, m Move) (Consequence, error) {
+	q, now := s.Acts.DB, s.Acts.Now()
+	items, to, err := s.mayMove(ctx, q, m, now)
+	if err != nil {
+		return Consequence{}, err
+	}
+	var out Consequence
+	var totals tally
+	for _, item := range items {
+		n, err := s.compareMoved(ctx, q, &totals, item, to, now)
+		if err != nil {
+			return out, err
+		}
+		out.Documents += n
+	}
+	if out.Effects, err = totals.named(ctx, q); err != nil {
+		return out, err
+	}
+	way, err := store.ZonePathOf(ctx, q, m.To)
+	if err != nil {
+		return out, err
+	}
+	out.Links, err = store.NewestOn(ctx, q, way, now)
+	return out, err
+}
+
+func (s *Service) compareMoved(ctx context.Context, q store.Q, totals *tally, item, to guard.Sight, now time.Time) (int, error) {
+	before, c, err := s.Access.Dossier(ctx, q, item.DossierID)
+	if err != nil {
+		return 0, err
+	}
+	target := before
+	if to.DossierID != item.DossierID {
+		if target, _, err = s.Access.Dossier(ctx, q, to.DossierID); err != nil {
+			return 0, err
+		}
+	}
+	id, weights, p := access.ID(item.ID), map[access.ID]int{}, access.Plan{}
+	if item.Root != item.ID {
+		if weights[id], err = s.newRoot(ctx, q, item, &p); err != nil {
+			return 0, err
+		}
+		if before, err = before.With(p); err != nil {
+			return 0, err
+		}
+		if to.DossierID == item.DossierID {
+			target = before
+		}
+	}
+	if err := addWeights(ctx, q, weights, before.Below(id), id, item.Root == item.ID); err != nil {
+		return 0, err
+	}
+	var folder access.ID
+	if item.Item.Kind == store.Document {
+		folder = access.ID(to.ID)
+	}
+	after, err := before.Moved(id, target, access.ID(to.Root), folder)
+	if err != nil {
+		return 0, err
+	}
+	total := 0
+	for _, n := range weights {
+		total += n
+	}
+	for _, e := range access.Compare(before, after, c, c, c.Everybody(append(before.Subjects(), after.Subjects()...)), weights, now) {
+		totals.add(Effect{Effect: e})
+	}
+	return total, nil
+}

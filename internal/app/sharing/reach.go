@@ -1,0 +1,183 @@
+package sharing
+
+import (
+	"context"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/act"
+	"tabularis/internal/store"
+)
+
+// Entry is one grant of a reach list: what it gives to whom, and where it
+// stands.
+type Entry struct {
+	store.ShownGrant
+	// People are those who come in by it, by name.
+	People []store.Person
+	// Here says that it stands on the item itself.
+	Here bool
+	// AsManager says that it counts behind a closed door because it manages.
+	AsManager bool
+	MayChange bool
+	// Active is when the person last did something in the dossier; only told of
+	// the members of a whole dossier.
+	Active *time.Time
+}
+
+// Reach is who can open an item, and by which way.
+type Reach struct {
+	Sight   guard.Sight
+	Door    access.Door
+	Entries []Entry
+	Closed  bool
+	// Path names the folders from the dossier's top, for closed parts of it.
+	MayShare, MayManage bool
+}
+
+// Reach lists who can open an item: first the grants of those inside.
+func (s *Service) Reach(ctx context.Context, id uuid.UUID) (Reach, error) {
+	q, now := s.Acts.DB, s.Acts.Now()
+	sight, err := s.Access.Item(ctx, q, id, access.See, now)
+	if err != nil {
+		return Reach{}, err
+	}
+	f, c, err := s.Access.Dossier(ctx, q, sight.DossierID)
+	if err != nil {
+		return Reach{}, err
+	}
+	root := access.ID(sight.Root)
+	r := Reach{Sight: sight, Door: f.Door(root, c, now), Closed: f.Zone(root) == access.ID(id) && sight.ParentID != nil, MayShare: sight.Caps.Has(access.Share), MayManage: sight.Caps.Has(access.Manage)}
+	ways := f.Ways(root, now)
+	grants := make([]uuid.UUID, len(ways))
+	for i, w := range ways {
+		grants[i] = uuid.UUID(w.Grant.ID)
+	}
+	me := act.Who(ctx).Person
+	shown, err := store.ShownGrants(ctx, q, me.ID, grants)
+	if err != nil {
+		return r, err
+	}
+	for _, g := range shown {
+		at := slices.IndexFunc(ways, func(w access.Way) bool { return uuid.UUID(w.Grant.ID) == g.ID })
+		e := Entry{ShownGrant: g, Here: g.ItemID == id, AsManager: ways[at].AsManager, MayChange: MayChange(sight.Caps, g.Grant, me.ID) && (g.ItemID == id || sight.Caps.Has(access.Manage))}
+		if e.People, err = s.named(ctx, q, c.People(g.Core().Subject)); err != nil {
+			return r, err
+		}
+		r.Entries = append(r.Entries, e)
+	}
+	slices.SortStableFunc(r.Entries, func(a, b Entry) int { return rank(a) - rank(b) })
+	if sight.ParentID == nil {
+		err = r.active(ctx, q)
+	}
+	return r, err
+}
+
+// active adds when members last did something.
+func (r *Reach) active(ctx context.Context, q store.Q) error {
+	var people []uuid.UUID
+	for _, e := range r.Entries {
+		if e.SubjectKind == access.Person {
+			people = append(people, e.SubjectID)
+		}
+	}
+	last, err := store.LastActive(ctx, q, r.Sight.DossierID, people)
+	for i, e := range r.Entries {
+		if at, ok := last[e.SubjectID]; ok {
+			r.Entries[i].Active = &at
+		}
+	}
+	return err
+}
+
+// rank puts managers first, then the others inside, then people outside.
+func rank(e Entry) int {
+	switch {
+	case e.Outside:
+		return 2
+	case e.Core().Caps().Has(access.Manage):
+		return 0
+	}
+	return 1
+}
+
+// manyPeople is up to how many people an entry names.
+const manyPeople = 200
+
+func (s *Service) named(ctx context.Context, q store.Q, ids []access.ID) ([]store.Person, error) {
+	if len(ids) > manyPeople {
+		ids = ids[:manyPeople]
+	}
+	plain := make([]uuid.UUID, len(ids))
+	for i, id := range ids {
+		plain[i] = uuid.UUID(id)
+	}
+	all, err := store.PeopleByID(ctx, q, plain)
+	slices.SortFunc(all, func(a, b store.Person) int { return strings.Compare(a.Name, b.Name) })
+	return all, err
+}
+
+// Answer says what a person may do with an item, and by which ways.
+type Answer struct {
+	Person store.Person
+	Caps   access.Caps
+	Ends   *time.Time
+	Ways   []AnswerWay
+}
+
+// AnswerWay is one way to an item.
+type AnswerWay struct {
+	store.ShownGrant
+	// Through names the groups from the person's to the grant's.
+	Through   []string
+	AsManager bool
+}
+
+// Why answers why somebody can open an item. Managers may ask about anybody,
+// others about themselves.
+func (s *Service) Why(ctx context.Context, id, person uuid.UUID) (Answer, error) {
+	q, now := s.Acts.DB, s.Acts.Now()
+	me := act.Who(ctx).Person
+	sight, err := s.Access.Item(ctx, q, id, access.See, now)
+	if err != nil {
+		return Answer{}, err
+	}
+	if person != me.ID && !sight.Caps.Has(access.Manage) {
+		return Answer{}, fault.Refused("ask this")
+	}
+	a := Answer{}
+	if a.Person, err = store.PersonByID(ctx, q, person); err != nil {
+		return a, err
+	}
+	f, c, err := s.Access.Dossier(ctx, q, sight.DossierID)
+	if err != nil {
+		return a, err
+	}
+	d := f.Explain(access.ID(sight.Root), access.ID(person), c, now)
+	a.Caps, a.Ends = d.Caps, d.Ends
+	groups, err := store.Groups(ctx, q)
+	if err != nil {
+		return a, err
+	}
+	for _, w := range d.Ways {
+		shown, err := store.ShownGrants(ctx, q, me.ID, []uuid.UUID{uuid.UUID(w.Grant.ID)})
+		if err != nil || len(shown) == 0 {
+			return a, err
+		}
+		way := AnswerWay{ShownGrant: shown[0], AsManager: w.AsManager}
+		for _, g := range w.Through {
+			at := slices.IndexFunc(groups, func(x store.Group) bool { return access.ID(x.ID) == g })
+			if at >= 0 {
+				way.Through = append(way.Through, groups[at].Name)
+			}
+		}
+		a.Ways = append(a.Ways, way)
+	}
+	return a, nil
+}

@@ -1,0 +1,347 @@
+// Package sharing gives access to people and groups, changes and ends it, says
+// who can open what and why, and what a change would mean before it is made.
+package sharing
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/core/names"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/people"
+	"tabularis/internal/mail"
+	"tabularis/internal/store"
+)
+
+// Service gives access.
+type Service struct {
+	Acts   *act.Runner
+	Access *guard.Guard
+	People *people.Service
+	// BaseURL is the address under which the practice is reached.
+	BaseURL string
+}
+
+// Recipient is whom access is given to: a person, a group or everyone, or an
+// address that may not have an account yet.
+type Recipient struct {
+	Kind  access.SubjectKind
+	ID    uuid.UUID
+	Email string
+}
+
+// Terms are what is given.
+type Terms struct {
+	Level  access.Level
+	Custom access.Caps
+	Until  *time.Time
+	Onward bool
+}
+
+// Wish is what somebody wants to give to whom.
+type Wish struct {
+	Items   []uuid.UUID
+	To      []Recipient
+	Terms   Terms
+	Message string
+}
+
+const (
+	maxItems      = 1000
+	maxRecipients = 50
+	maxMessage    = 5000
+)
+
+// check refuses terms that make no sense: unknown levels, sets that contradict
+// themselves, ends in the past.
+func (t Terms) check(now time.Time) error {
+	switch {
+	case !t.Level.Known():
+		return fault.Field("level", "level-unknown", "there is no level %q", t.Level)
+	case t.Level == access.LevelCustom && !t.Custom.Sound():
+		return fault.Field("may", "set-unsound", "these capabilities do not go together")
+	case t.Until != nil && !t.Until.After(now):
+		return fault.Field("until", "until-past", "the end lies in the past")
+	}
+	return nil
+}
+
+func (t Terms) grant() access.Grant {
+	return access.Grant{Level: t.Level, Custom: t.Custom, Onward: t.Onward, Ends: t.Until}
+}
+
+// mayGive refuses to give more than one has. Only managers make managers.
+func mayGive(have access.Caps, t Terms) error {
+	give := t.grant().Caps()
+	if have.Has(access.Manage) || have.Has(access.Share) && have.Has(give) {
+		return nil
+	}
+	if !have.Has(access.Share) {
+		return fault.Refused("give access")
+	}
+	return fault.New(fault.Forbidden, "more-than-own", "nobody gives more than they may themselves")
+}
+
+// plan is a checked wish: the items with what the giver may do there, and the
+// recipients.
+type plan struct {
+	wish  Wish
+	items []guard.Sight
+	to    []recipient
+}
+
+// recipient is a recipient that was found, or an address to be invited.
+type recipient struct {
+	subject access.Subject
+	name    string
+	email   string
+	outside bool
+	invite  bool
+}
+
+func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (plan, error) {
+	p := plan{wish: w}
+	if len(w.Items) == 0 || len(w.Items) > maxItems {
+		return p, fault.Field("items", "items-count", "choose between 1 and %d items", maxItems)
+	}
+	if len(w.To) > maxRecipients {
+		return p, fault.Field("to", "recipients-count", "name at most %d people and groups at once", maxRecipients)
+	}
+	if len(w.Message) > maxMessage {
+		return p, fault.Field("message", "message-long", "a message has at most %d characters", maxMessage)
+	}
+	if err := w.Terms.check(now); err != nil {
+		return p, err
+	}
+	for _, id := range dedupe(w.Items) {
+		sight, err := s.Access.Item(ctx, q, id, access.Share, now)
+		if err != nil {
+			return p, err
+		}
+		if err := mayGive(sight.Caps, w.Terms); err != nil {
+			return p, err
+		}
+		if w.Terms.Level == access.LevelDeposit && sight.Item.Kind != store.Folder {
+			return p, fault.Field("level", "deposit-folder", "papers are put into folders")
+		}
+		p.items = append(p.items, sight)
+	}
+	return p, s.recipients(ctx, q, &p)
+}
+
+func dedupe(ids []uuid.UUID) (out []uuid.UUID) {
+	for _, id := range ids {
+		if !slices.Contains(out, id) {
+			out = append(out, id)
+		}
+	}
+	return out
+}
+
+// recipients finds who is meant. An address that has an account means its
+// person; one that has none will be invited.
+func (s *Service) recipients(ctx context.Context, q store.Q, p *plan) error {
+	known, err := s.People.Known(ctx)
+	if err != nil {
+		return err
+	}
+	practice, err := store.ThePractice(ctx, q)
+	if err != nil {
+		return err
+	}
+	seen := map[string]bool{}
+	for _, to := range p.wish.To {
+		r, err := s.recipient(ctx, q, to, known, practice)
+		if err != nil {
+			return err
+		}
+		if key := fmt.Sprint(r.subject, r.email); !seen[key] {
+			seen[key] = true
+			p.to = append(p.to, r)
+		}
+	}
+	if who := act.Who(ctx).Person; !who.Inside() && slices.ContainsFunc(p.to, func(r recipient) bool { return r.subject.Kind != access.Person }) {
+		return fault.Missing()
+	}
+	return nil
+}
+
+func (s *Service) recipient(ctx context.Context, q store.Q, to Recipient, known []store.Person, practice store.Practice) (recipient, error) {
+	if to.Email != "" {
+		return s.byAddress(ctx, q, to.Email)
+	}
+	switch to.Kind {
+	case access.Everyone:
+		return recipient{subject: access.Subject{Kind: access.Everyone}, name: practice.Name}, nil
+	case access.Group:
+		g, err := store.GroupByID(ctx, q, to.ID)
+		return recipient{subject: access.Subject{Kind: access.Group, ID: access.ID(to.ID)}, name: g.Name}, err
+	case access.Person:
+		at := slices.IndexFunc(known, func(k store.Person) bool { return k.ID == to.ID })
+		if at < 0 {
+			return recipient{}, fault.Missing()
+		}
+		if k := known[at]; k.DeactivatedAt != nil {
+			return recipient{}, fault.Field("to", "deactivated", "%s has no account any more", k.Name)
+		}
+		return toPerson(known[at]), nil
+	}
+	return recipient{}, fault.Field("to", "recipient-unknown", "name a person, a group or everyone")
+}
+
+func toPerson(p store.Person) recipient {
+	return recipient{subject: access.Subject{Kind: access.Person, ID: access.ID(p.ID)}, name: p.Name, email: p.Email, outside: !p.Inside()}
+}
+
+func (s *Service) byAddress(ctx context.Context, q store.Q, raw string) (recipient, error) {
+	a, err := mail.Address("to", raw)
+	if err != nil {
+		return recipient{}, err
+	}
+	email := a.Address
+	p, err := store.PersonByEmail(ctx, q, names.Key(email))
+	switch {
+	case err == nil:
+		return toPerson(p), nil
+	case fault.Is(err, fault.NotFound):
+		return recipient{name: email, email: email, outside: true, invite: true}, nil
+	}
+	return recipient{}, err
+}
+
+// Give gives access, invites whoever has no account yet, and tells everybody by
+// mail. It never takes anything away: where somebody has more already, that
+// stays.
+func (s *Service) Give(ctx context.Context, w Wish) error {
+	if len(w.To) == 0 {
+		return fault.Field("to", "recipients-count", "name at least one person or group")
+	}
+	return s.Acts.Do(ctx, func(tx *act.Tx) error { return s.GiveIn(ctx, tx, w) })
+}
+
+// GiveIn is Give within an act.
+func (s *Service) GiveIn(ctx context.Context, tx *act.Tx, w Wish) error {
+	p, err := s.check(ctx, tx, w, tx.Now)
+	if err != nil {
+		return err
+	}
+	for i, r := range p.to {
+		if !r.invite {
+			continue
+		}
+		person, err := s.People.Invite(ctx, tx, people.Invitation{Email: r.email, Standing: store.Guest})
+		if err != nil {
+			return err
+		}
+		p.to[i].subject = access.Subject{Kind: access.Person, ID: access.ID(person.ID)}
+	}
+	dossiers, err := s.lock(ctx, tx, p.items)
+	if err != nil {
+		return err
+	}
+	for _, item := range p.items {
+		if err := store.MakeRoot(ctx, tx, item.Item); err != nil {
+			return fmt.Errorf("making %s a root: %w", item.ID, err)
+		}
+		for _, r := range p.to {
+			if err := s.put(ctx, tx, item, r, w); err != nil {
+				return err
+			}
+		}
+	}
+	if err := s.tell(ctx, tx, p); err != nil {
+		return err
+	}
+	for _, d := range dossiers {
+		if err := store.Bump(ctx, tx, d); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// lock holds the dossiers of items, always in one order, and returns them.
+func (s *Service) lock(ctx context.Context, tx *act.Tx, items []guard.Sight) ([]uuid.UUID, error) {
+	var dossiers []uuid.UUID
+	for _, i := range items {
+		if !slices.Contains(dossiers, i.DossierID) {
+			dossiers = append(dossiers, i.DossierID)
+		}
+	}
+	slices.SortFunc(dossiers, func(a, b uuid.UUID) int { return slices.Compare(a[:], b[:]) })
+	for _, d := range dossiers {
+		if err := store.LockDossier(ctx, tx, d); err != nil {
+			return nil, err
+		}
+	}
+	return dossiers, nil
+}
+
+// put adds or widens one grant.
+func (s *Service) put(ctx context.Context, tx *act.Tx, item guard.Sight, r recipient, w Wish) error {
+	t := w.Terms
+	g := store.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: item.ID, SubjectKind: r.subject.Kind, SubjectID: uuid.UUID(r.subject.ID), Level: string(t.Level), Custom: custom(t), Onward: t.Onward, EndsAt: t.Until,
+		Message: strings.TrimSpace(w.Message), CreatedBy: &tx.Actor.Person.ID, CreatedAt: tx.Now}
+	old, err := store.GrantFor(ctx, tx, item.ID, g.SubjectKind, g.SubjectID)
+	switch {
+	case fault.Is(err, fault.NotFound):
+		err = store.AddGrant(ctx, tx, g)
+	case err != nil:
+	case old.Core().Active(tx.Now) && covers(old, g):
+		return nil
+	case !old.Core().Active(tx.Now) || covers(g, old):
+		if _, err = store.EndGrant(ctx, tx, old.ID); err == nil {
+			err = store.AddGrant(ctx, tx, g)
+		}
+	default:
+		err = &fault.Error{Kind: fault.Conflict, Code: "has-access", Field: "to", Detail: fmt.Sprintf("%s has access to %s on other terms; change those", r.name, item.Name)}
+	}
+	if err != nil {
+		return err
+	}
+	return tx.Record(ctx, act.Event{Kind: "access.given", Dossier: item.DossierID, Item: itemOf(item), Data: s.data(g, r)})
+}
+
+func custom(t Terms) access.Caps {
+	if t.Level == access.LevelCustom {
+		return t.Custom
+	}
+	return 0
+}
+
+// covers reports whether a gives all that b gives, and as long.
+func covers(a, b store.Grant) bool {
+	long := a.EndsAt == nil || b.EndsAt != nil && !a.EndsAt.Before(*b.EndsAt)
+	return long && a.Core().Caps().Has(b.Core().Caps())
+}
+
+// itemOf is the item that an event stands on; for a dossier's top none, since
+// that is the dossier.
+func itemOf(s guard.Sight) *uuid.UUID {
+	if s.ParentID == nil {
+		return nil
+	}
+	return &s.ID
+}
+
+func (s *Service) data(g store.Grant, r recipient) map[string]string {
+	d := map[string]string{"to": r.name, "level": g.Level}
+	if r.subject.Kind == access.Everyone {
+		d["to"] = ""
+	}
+	if g.Level == string(access.LevelCustom) {
+		d["may"] = strings.Join(g.Custom.Names(), " ")
+	}
+	if g.EndsAt != nil {
+		d["until"] = g.EndsAt.UTC().Format(time.RFC3339)
+	}
+	return d
+}

@@ -1,0 +1,133 @@
+package visits
+
+import (
+	"context"
+	"crypto/subtle"
+	"fmt"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/fault"
+	"tabularis/core/linkgate"
+	"tabularis/core/names"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/sessions"
+	"tabularis/internal/jobs"
+	"tabularis/internal/mail"
+	"tabularis/internal/secret"
+	"tabularis/internal/store"
+)
+
+// Claim is what a visitor says of themselves when they come in.
+type Claim struct {
+	Password string
+	Email    string
+	Code     string
+}
+
+// known is a visitor as far as they are known.
+type known struct {
+	email string
+	how   linkgate.Identity
+	// code is used up by coming in.
+	code []byte
+}
+
+// SendCode sends a code to the address, if the link asks for a confirmed one
+// and lets it in. The answer is the same if not, and asking again and again has
+// to wait, for all addresses alike.
+func (s *Service) SendCode(ctx context.Context, v Visitor, email string) error {
+	a, err := mail.Address("email", email)
+	if err != nil {
+		return err
+	}
+	l, _, verdict, err := s.gate(ctx, s.Acts.DB, v, linkgate.Arrive, attempt{}, false)
+	if err != nil {
+		return err
+	}
+	if !verdict.Allowed {
+		return refusal(verdict.Reason)
+	}
+	now, tries := s.Acts.Now(), "link-code "+l.ID.String()+" "+act.Who(ctx).Network
+	if err := sessions.Patience(ctx, s.Acts.DB, tries, now); err != nil {
+		return err
+	}
+	t, _ := l.Terms()
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		if err := store.CountTry(ctx, tx, tries, now); err != nil {
+			return err
+		}
+		if t.Identify != linkgate.Confirmed || !linkgate.Admits(t.Allowed, a.Address) {
+			return nil
+		}
+		code := secret.Digits()
+		if err := store.PutLinkCode(ctx, tx, store.LinkCode{LinkID: l.ID, EmailKey: names.Key(a.Address), SHA256: codeHash(l.ID, code), MadeAt: tx.Now}); err != nil {
+			return err
+		}
+		practice, err := store.ThePractice(ctx, tx)
+		if err != nil {
+			return err
+		}
+		subject, text := codeLetter(l.Language, practice.Name, code)
+		return tx.Enqueue(ctx, jobs.SendMail{To: a.Address, From: practice.Name, Subject: subject, Text: text})
+	})
+}
+
+func codeHash(link uuid.UUID, code string) []byte { return secret.Hash(link.String() + " " + code) }
+
+func codeLetter(language, practice, code string) (subject, text string) {
+	spaced := code[:3] + " " + code[3:]
+	if language == "de" {
+		return spaced + ": Ihr Code für die Papiere von " + practice, fmt.Sprintf("Ihr Code ist %s.\n\nEr gilt zehn Minuten und einmal. Wenn Sie ihn nicht verlangt haben, brauchen Sie nichts zu tun.\n", spaced)
+	}
+	return spaced + ": your code for the papers from " + practice, fmt.Sprintf("Your code is %s.\n\nIt is good for ten minutes, and once. If you did not ask for it, you need not do anything.\n", spaced)
+}
+
+// who finds out who comes in: whoever is signed in is known by that, a code is
+// compared with the one that was sent, and else an address is only stated.
+func (s *Service) who(ctx context.Context, l store.Link, c Claim) (known, error) {
+	t, _ := l.Terms()
+	if p := act.Who(ctx).Person; p != nil {
+		return known{email: p.Email, how: linkgate.SignedIn}, nil
+	}
+	if t.Identify == linkgate.Anyone || c.Email == "" {
+		return known{}, nil
+	}
+	a, err := mail.Address("email", c.Email)
+	if err != nil {
+		return known{}, err
+	}
+	k := known{email: a.Address, how: linkgate.Stated}
+	if t.Identify != linkgate.Confirmed || c.Code == "" {
+		return k, nil
+	}
+	now, tries := s.Acts.Now(), "link-code-try "+l.ID.String()+" "+act.Who(ctx).Network
+	if err := sessions.Patience(ctx, s.Acts.DB, tries, now); err != nil {
+		return k, err
+	}
+	sent, err := store.TryLinkCode(ctx, s.Acts.DB, l.ID, names.Key(a.Address))
+	if err != nil && !fault.Is(err, fault.NotFound) {
+		return k, err
+	}
+	hash := codeHash(l.ID, secret.OnlyDigits(c.Code))
+	if sent.Tries >= sessions.CodeTries || now.Sub(sent.MadeAt) > sessions.CodeLength || subtle.ConstantTimeCompare(sent.SHA256, hash) != 1 {
+		if err := store.CountTry(ctx, s.Acts.DB, tries, now); err != nil {
+			return k, err
+		}
+		return k, fault.New(fault.Forbidden, "wrong-code", "the code is wrong or has run out")
+	}
+	k.how, k.code = linkgate.Confirmed, hash
+	return k, store.ForgetTries(ctx, s.Acts.DB, tries)
+}
+
+// use uses the code up by which somebody is known, within the act of coming in.
+func (k known) use(ctx context.Context, tx *act.Tx, link uuid.UUID) error {
+	if k.code == nil {
+		return nil
+	}
+	used, err := store.UseLinkCode(ctx, tx, link, names.Key(k.email), k.code)
+	if err == nil && !used {
+		err = fault.New(fault.Forbidden, "wrong-code", "the code is wrong or has run out")
+	}
+	return err
+}

@@ -1,0 +1,56 @@
+package jobs_test
+
+import (
+	"testing"
+
+	"tabularis/core/access"
+	"tabularis/internal/browser"
+	"tabularis/internal/testkit"
+	"tabularis/internal/web/contract"
+)
+
+// From the desk into a dossier: what it means is said before, and the old
+// register number still leads there.
+func TestFromTheDeskIntoADossier(t *testing.T) {
+	k, c, reports := practice(t)
+	desk := testkit.Post[contract.DossierRow](c, 200, "/api/desk", nil)
+	was := c.Upload(desk.Id, "", "Opinion.md", []byte("# Opinion")).Document.Ref
+	k.Give("ines", reports, "tomasz", access.LevelView)
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Click("nav a::Desk"), ines.Click("a::My papers"), ines.See("tr[data-ref]::Opinion"), ines.SeeText("One colleague can open this folder"))
+	ines.count("from one's desk into a dossier's folder", 5, func() {
+		ines.does(ines.RightClick("tr[data-ref]::Opinion"), ines.Click(".row-menu button::Move"))
+		ines.does(ines.Pick(".move select[aria-label=Dossier]", "Corran Lass"), ines.Pick(".move select[aria-label=Folder]", "Reports"), ines.SeeText("Tomasz Rehn 1"))
+		ines.does(ines.Click(".move button.btn-primary"), ines.See(".notice::Opinion is in MER-24"))
+	})
+	ines.does(ines.Gone("tr[data-ref]::Opinion"), ines.opens("/d/"+was), ines.See(".slip h2::Opinion"), ines.SeeText("MER-24/004"))
+
+	// The recipient's notice leads straight to it.
+	tomasz := sits(t, k, 390, 844)
+	tomasz.signsIn("Tomasz Rehn")
+	tomasz.count("from a notice to what was given", 2, func() {
+		tomasz.does(tomasz.Click(".notices button"), tomasz.Click(".notices li a::Reports"), tomasz.See("tr[data-ref]::Opinion"))
+	})
+	tomasz.does(tomasz.Until(`!document.querySelector('.notices .tray-button span')`))
+}
+
+// A manager compares what another person sees with everything there is.
+func TestComparingWithWhatAnotherSees(t *testing.T) {
+	k, c, reports := practice(t)
+	draft := c.Upload(reports, "", "Fee note.md", []byte("# Fee")).Document
+	c.Want(204, "PUT", "/api/items/"+draft.Id.String()+"/closed", contract.Closed{Closed: true})
+	top := testkit.Get[contract.Dossier](c, "/api/dossiers/MER-24").Id
+	c.Upload(top, "Between us", "Notes.md", []byte("# Notes"))
+	k.Give("ines", reports, "tomasz", access.LevelView)
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.opens("/dossiers/MER-24/"+reports.String()+"?as="+k.People["tomasz"].ID.String()), ines.SeeText("Tomasz Rehn"), ines.See("tr[data-ref]::Notes"), ines.Gone("tr[data-ref]::Fee note"))
+	ines.does(ines.Click("button::Compare"), ines.See("tr.hidden[data-ref]::Fee note"), ines.See(".contents a.struck::Between us"), ines.Gone("tr.hidden[data-ref]::Thickness"))
+	ines.does(ines.Click("button::Only what they see"), ines.Gone("tr[data-ref]::Fee note"))
+	may, err := browser.Eval[bool](ines.Browser, `!!document.querySelector('.heading .btn-primary')`)
+	ines.does(err)
+	if may {
+		t.Error("something can be changed while looking as another")
+	}
+}

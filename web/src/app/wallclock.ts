@@ -1,0 +1,17 @@
+import { useSession } from './session'
+
+/** Moments as a clock on the practice's wall shows them, in the form of a field for date and time: 2026-12-04T18:00. */
+export function useWallClock() {
+  const store = useSession()
+
+  function local(at: Date): string {
+    return new Intl.DateTimeFormat('sv-SE', { timeZone: store.timezone, dateStyle: 'short', timeStyle: 'short' }).format(at).replace(' ', 'T')
+  }
+  /** The moment at which the clock shows a day and a time. */
+  function moment(day: string, clock: string): Date {
+    const guess = new Date(`${day}T${clock}:00Z`)
+    const shown = new Date(`${local(guess)}:00Z`)
+    return new Date(guess.getTime() - (shown.getTime() - guess.getTime()))
+  }
+  return { local, moment }
+}

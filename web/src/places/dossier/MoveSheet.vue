@@ -1,0 +1,65 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import IconMove from '~icons/ph/arrow-bend-down-right'
+import { api, data } from '../../api/client'
+import { useAttempt } from '../../app/attempt'
+import { useSession } from '../../app/session'
+import { stemOf } from '../../i18n/words'
+import Consequences from '../sharing/Consequences.vue'
+
+/** Where something is moved to, as a sentence, with what that means for whom before it is done. */
+const props = defineProps<{ items: string[]; names: string[]; from: string; here?: string; to?: string }>()
+const emit = defineEmits<{ close: [] }>()
+const { t } = useI18n()
+const store = useSession()
+const { wrong, attempt } = useAttempt()
+const code = ref(props.from)
+const folder = ref(props.to ?? '')
+const moving = ref(false)
+
+const { data: dossiers } = useQuery({ queryKey: ['dossiers'], queryFn: () => data(api.GET('/dossiers')) })
+const { data: desk } = useQuery({ queryKey: ['desk'], queryFn: () => data(api.POST('/desk')), enabled: computed(() => store.session?.standing !== 'guest') })
+const bodies = computed(() => [...(dossiers.value ?? []), ...(desk.value ? [desk.value] : [])])
+const { data: body } = useQuery({ queryKey: ['dossier', code, undefined], queryFn: () => data(api.GET('/dossiers/{code}', { params: { path: { code: code.value } } })), placeholderData: (before) => before })
+/** Where one may add; the dossier itself first. */
+const folders = computed(() => (body.value?.code === code.value ? body.value.folders.filter((f) => f.may.includes('add') && !props.items.includes(f.id)) : []))
+watch(folders, (all) => {
+  if (all.length && !all.some((f) => f.id === folder.value)) folder.value = (all.find((f) => f.number && f.id !== props.here) ?? all[0]).id
+}, { immediate: true })
+
+const what = computed(() => (props.names.length === 1 ? stemOf(props.names[0]) : t('move.things', { n: props.names.length })))
+async function move() {
+  moving.value = true
+  const target = folders.value.find((f) => f.id === folder.value)
+  if (await attempt(() => api.POST('/items/move', { body: { items: props.items, to: folder.value } }), t('move.moved', { what: what.value, to: `${code.value} ${target?.number || ''} ${target?.name ?? ''}`.replace('  ', ' ') }))) emit('close')
+  moving.value = false
+}
+</script>
+
+<template>
+  <section class="desk-sheet move" role="dialog" :aria-busy="!body" :aria-label="t('move.title', { what })" @keydown.esc.stop="$emit('close')">
+    <div class="write">
+      <h3 class="acts"><IconMove aria-hidden="true" />{{ t('move.do') }}</h3>
+      <p class="terms">{{ t('move.sentence', { what }) }} <select v-model="code" class="w choice" :aria-label="t('move.dossier')" autofocus><option v-for="d in bodies" :key="d.id" :value="d.code">{{ d.kind === 'desk' && d.id === desk?.id ? t('move.desk') : `${d.code} ${d.name}` }}</option></select>,
+        <select v-model="folder" class="w choice" :aria-label="t('move.folder')"><option v-for="f in folders" :key="f.id" :value="f.id">{{ f.number ? `${f.number} ${f.name}` : t('move.top') }}</option></select></p>
+      <p v-if="body?.code === code && !folders.length" class="t-caution">{{ t('move.nowhere') }}</p>
+      <p v-else-if="code !== from" class="small quiet">{{ t('move.numbers') }}</p>
+      <div v-if="folder && folders.length" class="consequence"><div><span></span><Consequences :key="folder" :what="{ move: { items, to: folder } }" /><span></span></div></div>
+      <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
+    </div>
+    <div class="side"><p class="small quiet">{{ t('move.hint') }}</p><div class="acts end"><button type="button" class="btn btn-primary" :disabled="!folder || !folders.length || moving" @click="move">{{ t('move.do') }}</button><button type="button" class="btn btn-text" @click="$emit('close')">{{ t('common.discard') }}</button></div></div>
+  </section>
+</template>
+
+<style scoped>
+.desk-sheet { z-index: 20; }
+.write { padding: 14px 28px 14px 20px; min-width: 0; min-height: 168px; display: flex; flex-direction: column; gap: 8px; }
+.side { border-left: 1px solid var(--tb-line); padding: 14px 20px; display: flex; flex-direction: column; gap: 12px; }
+.end { margin-top: auto; border-top: 1px solid var(--tb-line); padding-top: 12px; }
+@media (max-width: 900px) {
+  .desk-sheet { position: fixed; left: 0; inset: 0; z-index: 1034; display: flex; flex-direction: column; }
+  .side { border-left: 0; border-top: 1px solid var(--tb-line); flex: 1; } .end .btn-primary { flex: 1; justify-content: center; min-height: 44px; }
+}
+</style>

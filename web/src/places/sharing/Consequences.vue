@@ -1,0 +1,21 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { api, data, type Schemas } from '../../api/client'
+import { useSaid } from '../../app/said'
+import { useAccessWords } from './words'
+
+/** What a change would mean, before it is confirmed. */
+const props = defineProps<{ what: Schemas['WhatIf'] }>()
+const { t } = useI18n()
+const said = useSaid()
+const words = useAccessWords()
+const { data: c, error } = useQuery({ queryKey: ['what-if', computed(() => props.what)], queryFn: () => data(api.POST('/access/what-if', { body: props.what })), gcTime: 0, retry: false })
+</script>
+
+<template>
+  <p v-if="error" class="t-caution" role="alert">{{ said.problem(error) }}</p>
+  <p v-else-if="c" class="small" aria-live="polite">{{ words.consequences(c).join(' ') }}</p>
+  <p v-else class="small quiet">{{ t('common.loading') }}</p>
+</template>

@@ -1,0 +1,106 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import IconEnvelope from '~icons/ph/envelope-simple'
+import { api, data, type Schemas } from '../../api/client'
+import { useSaid } from '../../app/said'
+import { useSession } from '../../app/session'
+import Door from '../../parts/Door.vue'
+import { useAccessWords } from './words'
+
+/** Whom access is given to: likely people are there when it opens, each with the reason and what they would gain. */
+export interface Named { kind: Schemas['SubjectKind']; id?: string; email?: string; name: string }
+const props = defineProps<{ items: string[]; modelValue: Named[] }>()
+const emit = defineEmits<{ 'update:modelValue': [all: Named[]] }>()
+const { t } = useI18n()
+const said = useSaid()
+const store = useSession()
+const words = useAccessWords()
+const typed = ref('')
+const asked = refDebounced(typed, 120)
+const at = ref(0)
+const open = ref(true)
+const field = ref<HTMLInputElement>()
+const { data: likely, isPlaceholderData } = useQuery({ queryKey: ['likely', computed(() => props.items), asked], queryFn: () => data(api.POST('/access/likely', { body: { items: props.items, typed: asked.value } })), placeholderData: (b) => b, staleTime: 10_000 })
+const offered = computed(() => (likely.value ?? []).filter((s) => !props.modelValue.some((n) => n.kind === s.kind && n.id === s.id)))
+const isAddress = computed(() => /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(typed.value.trim()))
+watch(offered, () => (at.value = 0))
+/** Whether the list answers what is typed. Who is quicker than it is taken once it does. */
+const fresh = computed(() => asked.value === typed.value && !isPlaceholderData.value)
+const waiting = ref(false)
+watch(fresh, (is) => {
+  if (!is || !waiting.value) return
+  waiting.value = false
+  void nextTick(choose)
+})
+function choose() {
+  // A whole address that nobody offered has is an invitation.
+  if (isAddress.value && !offered.value.some((s) => s.email === typed.value.trim())) take(-1)
+  else if (open.value) take(at.value)
+}
+
+function add(n: Named) {
+  emit('update:modelValue', [...props.modelValue, n])
+  typed.value = ''
+  open.value = false
+  void nextTick(() => field.value?.focus())
+}
+function take(i: number) {
+  const s = offered.value[i]
+  if (s) add({ kind: s.kind, id: s.id, name: words.who(s, store.practice?.name ?? '') })
+  else if (isAddress.value) add({ kind: 'person', email: typed.value.trim(), name: typed.value.trim() })
+}
+function key(e: KeyboardEvent) {
+  if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
+    e.preventDefault()
+    open.value = true
+    at.value = Math.max(0, Math.min(offered.value.length - 1, at.value + (e.key === 'ArrowDown' ? 1 : -1)))
+  } else if (e.key === 'Enter' || (e.key === ',' && typed.value)) {
+    e.preventDefault()
+    if (fresh.value) choose()
+    else waiting.value = true
+  } else if (e.key === 'Backspace' && !typed.value && props.modelValue.length) {
+    emit('update:modelValue', props.modelValue.slice(0, -1))
+  } else if (e.key === 'Escape' && open.value && props.modelValue.length) {
+    e.stopPropagation()
+    open.value = false
+  }
+}
+const reason = (s: Schemas['Suggested']) => {
+  if (s.members) return s.members.map((m) => m.split(' ')[0]).join(', ')
+  if (!s.reason) return s.email ?? ''
+  return t(`access.reason.${s.reason}`, { dossier: s.reasonDossier, when: s.reasonAt ? said.when(s.reasonAt) : '' })
+}
+const gains = (s: Schemas['Suggested']) => (s.gains ? t('access.gains', { n: s.gains, all: s.gains + s.could }) : t('access.canAll'))
+onMounted(() => field.value?.focus())
+</script>
+
+<template>
+  <div class="people-field">
+    <div class="line terms"><template v-for="(n, i) in modelValue" :key="i"><button type="button" class="w" :class="{ invite: n.email }" :aria-label="t('access.leaveOut', { name: n.name })" :title="t('access.leaveOut', { name: n.name })" @click="emit('update:modelValue', modelValue.filter((_, j) => j !== i))">{{ n.name }}</button><span>{{ i < modelValue.length - 1 ? ', ' : ' ' }}</span></template><input ref="field" v-model="typed" class="ask" role="combobox" :aria-expanded="open" aria-controls="likely" aria-autocomplete="list" :aria-activedescendant="open && offered[at] ? `likely-${at}` : undefined" :aria-label="t('access.whoLabel')" :placeholder="modelValue.length ? t('access.more') : t('access.whoHint')" autocomplete="off" spellcheck="false" @focus="open = true" @input="open = true" @keydown="key" @blur="open = modelValue.length === 0"></div>
+    <div v-show="open" class="gloss who-list" @mousedown.prevent>
+      <ul id="likely" role="listbox" :aria-label="t('access.likely')">
+        <li v-for="(s, i) in offered" :id="`likely-${i}`" :key="`${s.kind}${s.id}`" role="option" :aria-selected="i === at" @click="take(i)"><Door :state="s.outside ? 'ajar' : 'closed'" /><b>{{ words.who(s, store.practice?.name ?? '') }}</b><span class="quiet c2">{{ s.organisation || (s.members ? t('access.groupOf', { n: s.members.length }, s.members.length) : '') }}</span><span class="c3">{{ reason(s) }}</span><span class="g">{{ gains(s) }}</span></li>
+      </ul>
+      <p class="hint"><IconEnvelope class="i" aria-hidden="true" /><button v-if="isAddress && !offered.length" type="button" class="go" @click="take(-1)">{{ t('access.invite', { email: typed.trim() }) }}</button><span v-else>{{ t(offered.length ? 'access.inviteHint' : 'access.nobody') }}</span></p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.line { display: flex; flex-wrap: wrap; align-items: baseline; gap: 0 2px; white-space: pre-wrap; font-size: 1.25rem; line-height: 32px; }
+.w.invite { text-decoration-style: dashed; }
+.ask { border: 1px solid transparent; border-bottom: 2px solid var(--tb-action); background: transparent; color: var(--tb-ink); font: inherit; min-width: 220px; flex: 1; max-width: 420px; padding: 0 4px; outline-offset: 2px; }
+.ask::placeholder { color: var(--tb-quiet); font-size: 1rem; }
+.who-list { padding: 4px 0; margin-top: 2px; }
+.who-list li { display: grid; grid-template-columns: 28px minmax(120px, auto) minmax(0, 110px) minmax(0, 1fr) auto; gap: 0 8px; align-items: center; min-height: 30px; padding: 0 16px; cursor: pointer; font-size: .875rem; }
+.who-list li > * { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.who-list li[aria-selected=true] { background: var(--tb-sheet); box-shadow: inset 3px 0 0 var(--tb-action); }
+.who-list b { font-weight: 560; }
+.g { color: var(--tb-quiet); font-size: .8125rem; }
+.hint { display: grid; grid-template-columns: 28px 1fr; padding: 5px 16px 2px; margin: 2px 0 0; border-top: 1px solid var(--tb-rule); color: var(--tb-quiet); font-size: .8125rem; }
+.go { color: var(--tb-action); text-align: left; }
+@media (max-width: 900px) { .who-list li { grid-template-columns: 28px 1fr auto; } .c2, .c3 { display: none; } .ask { min-width: 140px; } }
+</style>
