@@ -250,6 +250,18 @@ func VisitByToken(ctx context.Context, q Q, link uuid.UUID, tokenSHA256 []byte, 
 	return v, found(q.GetContext(ctx, &v, `SELECT * FROM visits WHERE link_id = $1 AND token_sha256 = $2 AND opened_at > $3`, link, tokenSHA256, since))
 }
 
+// Letterhead is who stands above a link: the practice and whoever gives it out.
+type Letterhead struct {
+	Practice string `db:"practice"`
+	Tagline  string `db:"tagline"`
+	Sender   string `db:"sender"`
+}
+
+// LetterheadOf returns what stands above a link of a person.
+func LetterheadOf(ctx context.Context, q Q, sender uuid.UUID) (l Letterhead, err error) {
+	return l, found(q.GetContext(ctx, &l, `SELECT practice.name AS practice, practice.tagline, people.name AS sender FROM practice, people WHERE people.id = $1`, sender))
+}
+
 // HasNoted reports whether an act of a visit was noted.
 func HasNoted(ctx context.Context, q Q, visit uuid.UUID, act string, item uuid.UUID, version int) (noted bool, err error) {
 	return noted, q.GetContext(ctx, &noted, `SELECT EXISTS (SELECT 1 FROM visit_acts WHERE visit_id = $1 AND act = $2 AND item_id = $3 AND version = $4)`, visit, act, item, version)

@@ -333,7 +333,7 @@ func (s *Server) ArriveAtLink(ctx context.Context, r c.ArriveAtLinkRequestObject
 	if err != nil {
 		return nil, err
 	}
-	return c.ArriveAtLink200JSONResponse{Open: f.Open, NeedsPassword: f.NeedsPassword, Identify: c.Identity(f.Link.Identify), KnownAs: some(f.KnownAs), Practice: f.Practice.Name, Tagline: f.Practice.Tagline, Sender: &f.Sender.Name, Language: &f.Link.Language}, nil
+	return c.ArriveAtLink200JSONResponse{Open: f.Open, NeedsPassword: f.NeedsPassword, Identify: c.Identity(f.Link.Identify), KnownAs: some(f.KnownAs), Practice: f.Practice, Tagline: f.Tagline, Sender: &f.Sender, Language: &f.Link.Language}, nil
 }
 
 // OpenLink lets a visitor in.

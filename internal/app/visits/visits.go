@@ -75,9 +75,12 @@ func (s *Service) gate(ctx context.Context, q store.Q, v Visitor, what linkgate.
 	if err != nil {
 		return l, store.Visit{}, linkgate.Verdict{}, err
 	}
-	visit, err := store.VisitByToken(ctx, q, l.ID, secret.Hash(v.Visit), s.Acts.Now().Add(-linkgate.VisitLength))
-	if err != nil && !fault.Is(err, fault.NotFound) {
-		return l, visit, linkgate.Verdict{}, err
+	var visit store.Visit
+	if v.Visit != "" {
+		visit, err = store.VisitByToken(ctx, q, l.ID, secret.Hash(v.Visit), s.Acts.Now().Add(-linkgate.VisitLength))
+		if err != nil && !fault.Is(err, fault.NotFound) {
+			return l, visit, linkgate.Verdict{}, err
+		}
 	}
 	verdict, err := s.decide(ctx, q, l, visit, what, a)
 	return l, visit, verdict, err
@@ -112,9 +115,8 @@ type Front struct {
 	Open          bool
 	NeedsPassword bool
 	// KnownAs is the address of whoever is signed in.
-	KnownAs  string
-	Practice store.Practice
-	Sender   store.Person
+	KnownAs string
+	store.Letterhead
 }
 
 // Arrive shows the front and consumes nothing.
@@ -131,10 +133,7 @@ func (s *Service) Arrive(ctx context.Context, v Visitor) (Front, error) {
 	if p := act.Who(ctx).Person; p != nil {
 		f.KnownAs = p.Email
 	}
-	if f.Practice, err = store.ThePractice(ctx, s.Acts.DB); err != nil {
-		return f, err
-	}
-	f.Sender, err = store.PersonByID(ctx, s.Acts.DB, l.CreatedBy)
+	f.Letterhead, err = store.LetterheadOf(ctx, s.Acts.DB, l.CreatedBy)
 	return f, err
 }
 
