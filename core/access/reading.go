@@ -123,6 +123,15 @@ func (f *Forest) Single(folder ID, r Reading) []ID {
 	return out
 }
 
+// Zones are all zones of the dossier: its top and what is closed in it.
+func (f *Forest) Zones() []ID {
+	zones := []ID{f.top.ID}
+	for _, n := range f.closed {
+		zones = append(zones, n.ID)
+	}
+	return zones
+}
+
 // Zone is the zone of a root.
 func (f *Forest) Zone(root ID) ID {
 	if n := f.roots[root]; n != nil {

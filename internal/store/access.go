@@ -113,6 +113,8 @@ const stampSum = `SELECT coalesce(sum(version), 0)::bigint FROM access_stamps`
 // Readable is all that a person may see, at the stamp at which it was computed.
 type Readable struct {
 	Zones, Roots []string
+	// Others says that all zones are meant but those named.
+	Others bool
 	// Dossiers are those in which there is something to see.
 	Dossiers []string
 	Sum      int64
@@ -131,11 +133,14 @@ const fewIDs = 60
 
 // held is the part of holds that looks at the scope.
 func (r Readable) held(s string, n int) string {
-	form := `(%[1]s.zone_id = ANY($%[2]d::uuid[]) OR %[1]s.root_id = ANY($%[3]d::uuid[]))`
+	zone, root := `%[1]s.zone_id = ANY($%[2]d::uuid[])`, `%[1]s.root_id = ANY($%[3]d::uuid[])`
 	if len(r.Zones)+len(r.Roots) > fewIDs {
-		form = `(%[1]s.zone_id IN (SELECT unnest($%[2]d::uuid[])) OR %[1]s.root_id IN (SELECT unnest($%[3]d::uuid[])))`
+		zone, root = `%[1]s.zone_id IN (SELECT unnest($%[2]d::uuid[]))`, `%[1]s.root_id IN (SELECT unnest($%[3]d::uuid[]))`
 	}
-	return fmt.Sprintf(form, s, n, n+1)
+	if r.Others {
+		zone = "NOT " + zone
+	}
+	return fmt.Sprintf("("+zone+" OR "+root+")", s, n, n+1)
 }
 
 // linkHeld is the condition under which a link l may be seen: everything that

@@ -226,5 +226,10 @@ func MeasureOwn(ctx context.Context, q Q, folders []uuid.UUID, r Readable) (all,
 
 // CountReadable counts the documents that may be seen.
 func CountReadable(ctx context.Context, q Q, r Readable) (n int, err error) {
-	return n, q.GetContext(ctx, &n, `SELECT coalesce(sum(s.n_documents), 0)::int FROM scopes s WHERE `+r.held("s", 1), r.Zones, r.Roots)
+	zone := "s.zone_id = ANY($1::uuid[])"
+	if r.Others {
+		zone = "NOT " + zone
+	}
+	// Not by held: a sum over many scopes goes by the index, however many zones and roots there are.
+	return n, q.GetContext(ctx, &n, `SELECT coalesce(sum(s.n_documents), 0)::int FROM scopes s WHERE `+zone+` OR s.root_id = ANY($2::uuid[])`, r.Zones, r.Roots)
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -131,14 +132,47 @@ func Events(ctx context.Context, q Q, f EventFilter) (all []NamedEvent, err erro
 		limit := c.arg(f.Limit)
 		return all, q.SelectContext(ctx, &all, namedEvent+"WHERE "+strings.Join(c.where, " AND ")+" ORDER BY e.id DESC LIMIT "+limit, c.args...)
 	}
-	few := len(f.Readable.Zones) < manyZones
+	if f.anything() && (f.Readable.Others || len(f.Readable.Zones)+len(f.Readable.Roots) > fewIDs) {
+		if all, err = f.recent(ctx, q); err != nil || len(all) == f.Limit {
+			return all, err
+		}
+	}
+	few := !f.Readable.Others && len(f.Readable.Zones) < manyZones
 	if few && len(c.where) > 0 {
 		if few, err = fewScopes(ctx, q, *f.Readable); err != nil {
 			return nil, err
 		}
 	}
 	ids := f.readable(&c, few)
+	return f.shown(ctx, q, c, ids)
+}
+
+// shown are the events with these ids, at the stamp at which what may be seen
+// was computed. The ids are an array: PostgreSQL then reads just those.
+func (f EventFilter) shown(ctx context.Context, q Q, c conditions, ids string) (all []NamedEvent, err error) {
 	return all, q.SelectContext(ctx, &all, namedEvent+"WHERE ("+stampSum+") = "+c.arg(f.Readable.Sum)+" AND e.id = ANY(ARRAY("+ids+")) ORDER BY e.id DESC", c.args...)
+}
+
+// anything reports whether the filter narrows nothing but where to go on.
+func (f EventFilter) anything() bool {
+	return f.Dossier == uuid.Nil && f.Item == uuid.Nil && f.Link == uuid.Nil && f.Person == uuid.Nil && !f.Outside && len(f.Prefixes) == 0 && f.Since.IsZero()
+}
+
+// glance is how many of the newest events are looked through for those that may
+// be seen. Who sees one in a hundred finds a page of them there.
+const glance = 3000
+
+// recent finds what may be seen among the newest events of the practice, which
+// for most people is enough.
+func (f EventFilter) recent(ctx context.Context, q Q) ([]NamedEvent, error) {
+	before := int64(math.MaxInt64)
+	if f.Before > 0 {
+		before = f.Before
+	}
+	c := conditions{args: []any{f.Readable.Zones, f.Readable.Roots}}
+	ids := "SELECT n.id FROM (SELECT id, scope_id FROM events WHERE id < " + c.arg(before) + " ORDER BY id DESC LIMIT " + strconv.Itoa(glance) + ") n WHERE (SELECT " +
+		f.Readable.held("s", 1) + " FROM scopes s WHERE s.id = n.scope_id) LIMIT " + strconv.Itoa(f.Limit)
+	return f.shown(ctx, q, c, ids)
 }
 
 // conditions collects parts of a statement with their parameters.

@@ -191,7 +191,24 @@ type View struct {
 
 // Readable is the view as the store takes it.
 func (v *View) Readable() store.Readable {
-	return store.Readable{Zones: ids(v.Reading.Zones), Roots: ids(v.Reading.Roots), Dossiers: store.IDs(v.Touched), Sum: v.sum}
+	r := store.Readable{Zones: ids(v.Reading.Zones), Roots: ids(v.Reading.Roots), Dossiers: store.IDs(v.Touched), Sum: v.sum}
+	whole := make(map[access.ID]bool, len(v.Reading.Zones))
+	for _, z := range v.Reading.Zones {
+		whole[z] = true
+	}
+	var others []access.ID
+	for _, f := range v.forests {
+		for _, z := range f.Zones() {
+			if !whole[z] {
+				others = append(others, z)
+			}
+		}
+	}
+	if len(others) < len(r.Zones) {
+		// Who sees most of everything is told apart by the rest.
+		r.Zones, r.Others = ids(others), true
+	}
+	return r
 }
 
 // Holds reports whether news of an item concern somebody with this view.

@@ -187,7 +187,31 @@ func (s *Service) Suggest(ctx context.Context, items []uuid.UUID, typed string) 
 		}
 		return 1
 	})
-	return all[:min(len(all), offered)], nil
+	all = all[:min(len(all), offered)]
+	return all, s.nameMembers(ctx, all)
+}
+
+// nameMembers names who belongs to the groups among those suggested.
+func (s *Service) nameMembers(ctx context.Context, all []Suggested) error {
+	c, err := s.Access.Circles(ctx, s.Acts.DB)
+	if err != nil {
+		return err
+	}
+	for i := range all {
+		x := &all[i]
+		if x.Kind != access.Group {
+			continue
+		}
+		members, err := s.named(ctx, s.Acts.DB, c.People(access.Subject{Kind: access.Group, ID: access.ID(x.ID)}))
+		if err != nil {
+			return err
+		}
+		for _, m := range members {
+			x.Members = append(x.Members, m.Name)
+			x.Outside = x.Outside || !m.Inside()
+		}
+	}
+	return nil
 }
 
 func (s *Service) candidates(ctx context.Context, code, typed string, now time.Time) ([]Suggested, error) {
@@ -256,21 +280,8 @@ func (s *Service) everybody(ctx context.Context, me *store.Person) ([]Suggested,
 	if err != nil {
 		return nil, err
 	}
-	c, err := s.Access.Circles(ctx, s.Acts.DB)
-	if err != nil {
-		return nil, err
-	}
 	for _, g := range groups {
-		members, err := s.named(ctx, s.Acts.DB, c.People(access.Subject{Kind: access.Group, ID: access.ID(g.ID)}))
-		if err != nil {
-			return nil, err
-		}
-		x := Suggested{Kind: access.Group, ID: g.ID, Name: g.Name}
-		for _, m := range members {
-			x.Members = append(x.Members, m.Name)
-			x.Outside = x.Outside || !m.Inside()
-		}
-		all = append(all, x)
+		all = append(all, Suggested{Kind: access.Group, ID: g.ID, Name: g.Name})
 	}
 	practice, err := store.ThePractice(ctx, s.Acts.DB)
 	return append(all, Suggested{Kind: access.Everyone, Name: practice.Name}), err
