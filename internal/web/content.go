@@ -113,34 +113,85 @@ func (s *Server) send(c *gin.Context, f documents.File, download bool) {
 }
 
 // wide copies in large pieces: content is decrypted straight into them, and the
-// system is called seldom. Small content takes a small piece.
+// system is called seldom. What fits one piece is sent from it; of more, the
+// next piece is decrypted while one is sent.
 type wide struct{ http.ResponseWriter }
 
+const pieceSize = 1 << 20
+
 // pieces are as large as the store reads ahead.
-var pieces = sync.Pool{New: func() any { b := make([]byte, 1<<20); return &b }}
+var pieces = sync.Pool{New: func() any { b := make([]byte, pieceSize); return &b }}
 
 // Unwrap lets http.ResponseController reach the writer below.
 func (w wide) Unwrap() http.ResponseWriter { return w.ResponseWriter }
 
-func (w wide) ReadFrom(src io.Reader) (n int64, err error) {
-	piece := pieces.Get().(*[]byte)
-	defer pieces.Put(piece)
-	for {
-		got, readErr := src.Read(*piece)
-		if got > 0 {
-			put, err := w.Write((*piece)[:got])
-			n += int64(put)
-			if err != nil {
-				return n, err
-			}
-		}
-		if readErr == io.EOF {
-			return n, nil
-		}
-		if readErr != nil {
-			return n, readErr
+// piece is what one reading gave.
+type piece struct {
+	space *[]byte
+	n     int
+	err   error
+}
+
+func fill(src io.Reader, space *[]byte) piece {
+	n, err := src.Read(*space)
+	return piece{space, n, err}
+}
+
+// put sends a piece, and reports whether it was the last one.
+func (w wide) put(p piece, sent *int64) (last bool, err error) {
+	if p.n > 0 {
+		n, err := w.Write((*p.space)[:p.n])
+		*sent += int64(n)
+		if err != nil {
+			return true, err
 		}
 	}
+	if p.err == io.EOF {
+		return true, nil
+	}
+	return p.err != nil, p.err
+}
+
+// ReadFrom sends all that src gives.
+func (w wide) ReadFrom(src io.Reader) (sent int64, err error) {
+	space := pieces.Get().(*[]byte)
+	if l, ok := src.(*io.LimitedReader); !ok || l.N > pieceSize {
+		return w.readAhead(src, space)
+	}
+	defer pieces.Put(space)
+	for last := false; !last; {
+		last, err = w.put(fill(src, space), &sent)
+	}
+	return sent, err
+}
+
+// readAhead reads in a goroutine of its own, which has ended when it returns.
+func (w wide) readAhead(src io.Reader, space *[]byte) (sent int64, err error) {
+	other := pieces.Get().(*[]byte)
+	defer pieces.Put(space)
+	defer pieces.Put(other)
+	free, full := make(chan *[]byte, 2), make(chan piece, 2)
+	free <- space
+	free <- other
+	var reading sync.WaitGroup
+	reading.Go(func() {
+		for space := range free {
+			p := fill(src, space)
+			full <- p
+			if p.err != nil {
+				return
+			}
+		}
+	})
+	for last := false; !last; {
+		p := <-full
+		if last, err = w.put(p, &sent); !last {
+			free <- p.space
+		}
+	}
+	close(free)
+	reading.Wait()
+	return sent, err
 }
 
 // dispositionOf names the file by RFC 6266, in the extended form where the name
