@@ -22,7 +22,7 @@ func (s *Server) linkRecord(c *gin.Context) {
 		s.problem(c, fault.Missing())
 		return
 	}
-	l, events, err := s.Links.Record(c, id)
+	l, events, err := s.Links.Record(c.Request.Context(), id)
 	if err != nil {
 		s.problem(c, err)
 		return
@@ -45,7 +45,7 @@ func (s *Server) linkPicture(c *gin.Context) {
 		s.problem(c, fault.Missing())
 		return
 	}
-	picture, err := s.Links.Picture(c, id)
+	picture, err := s.Links.Picture(c.Request.Context(), id)
 	if err != nil {
 		s.problem(c, err)
 		return

@@ -136,8 +136,9 @@ var open = map[string]bool{
 
 func guardOperation(next contract.StrictHandlerFunc, operation string) contract.StrictHandlerFunc {
 	return func(c *gin.Context, request any) (any, error) {
+		own := ownContext(c)
 		if open[operation] {
-			return next(c, request)
+			return next(own, request)
 		}
 		switch who := act.Who(c); {
 		case who.Person == nil:
@@ -145,8 +146,16 @@ func guardOperation(next contract.StrictHandlerFunc, operation string) contract.
 		case who.NeedsFactor && !forFactor[operation]:
 			return nil, needFactor()
 		}
-		return next(c, request)
+		return next(own, request)
 	}
+}
+
+// ownContext is a context of this request alone. Gin gives its own to the next
+// request while the database's driver may still be watching it for an end.
+func ownContext(c *gin.Context) *gin.Context {
+	own := c.Copy()
+	own.Writer = c.Writer
+	return own
 }
 
 // forFactor lists what somebody may do who has to set up a second factor first.
