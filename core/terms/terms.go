@@ -87,7 +87,7 @@ func (l Link) english(v Voice) Sentence {
 	if l.Password {
 		s = append(s, Part{" ", Plain}, Part{"and the password", Password})
 	}
-	s = append(s, Part{" may ", Plain}, Part{pick(l.Download, "view and download", "view"), May}, Part{" ", Plain}, Part{l.what(v), What})
+	s = append(s, Part{" may ", Plain}, Part{pick(l.Download, "view and download", "only view"), May}, Part{" ", Plain}, Part{l.what(v), What})
 	version := pick(l.Newest, "in the newest version", "in this version")
 	if l.Folder != "" {
 		version = pick(l.Newest, "with whatever is in it", "with what is in it now")
@@ -167,7 +167,7 @@ func (l Link) german(v Voice) Sentence {
 	if words := identifyDE[l.Identify]; words != "" {
 		s = append(s, Part{" ", Plain}, Part{words, Identify})
 	}
-	s = append(s, Part{" ", Plain}, Part{pick(l.Download, "ansehen und herunterladen", "ansehen"), May})
+	s = append(s, Part{" ", Plain}, Part{pick(l.Download, "ansehen und herunterladen", "nur ansehen"), May})
 	if l.Downloads != nil {
 		s = append(s, Part{", heruntergeladen höchstens ", Plain}, Part{times(v, *l.Downloads), Downloads})
 	}
@@ -182,9 +182,9 @@ func (l Link) german(v Voice) Sentence {
 func (l Link) ForVisitor(v Voice, left *int) Sentence {
 	de := v.Language == "de"
 	var s Sentence
-	may := pick(l.Download, "view and download", "view")
+	may := pick(l.Download, "view and download", "only view")
 	if de {
-		may = pick(l.Download, "ansehen und herunterladen", "ansehen")
+		may = pick(l.Download, "ansehen und herunterladen", "nur ansehen")
 		s = Sentence{{"Sie dürfen ", Plain}, {l.these(v), What}}
 		if l.Until != nil {
 			s = append(s, Part{" bis ", Plain}, Part{v.Moment(*l.Until), Until})

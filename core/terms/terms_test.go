@@ -19,10 +19,10 @@ func TestSentence(t *testing.T) {
 	}{
 		{"en", Link{Files: 2, Download: true, Until: &friday}, "Whoever has this link may view and download 2 files in this version until Fri 4 Dec, 18:00."},
 		{"en", Link{Files: 2, Password: true, Download: true, Until: &friday, Openings: &three}, "Whoever has this link and the password may view and download 2 files in this version until Fri 4 Dec, 18:00, at most 3 times."},
-		{"en", Link{Files: 1, Newest: true, Openings: &one}, "Whoever has this link may view 1 file in the newest version, without an end, at most once."},
+		{"en", Link{Files: 1, Newest: true, Openings: &one}, "Whoever has this link may only view 1 file in the newest version, without an end, at most once."},
 		{"en", Link{Folder: "03 Reports", Files: 9, Download: true, Newest: true, Until: &friday}, "Whoever has this link may view and download the folder 03 Reports with whatever is in it until Fri 4 Dec, 18:00."},
 		{"de", Link{Files: 2, Password: true, Download: true, Until: &friday, Openings: &three}, "Wer diesen Link hat und das Passwort, darf 2 Dateien in dieser Fassung bis Fr, 4. Dez., 18:00 höchstens 3-mal ansehen und herunterladen."},
-		{"de", Link{Folder: "03 Reports"}, "Wer diesen Link hat, darf den Ordner 03 Reports mit dem, was jetzt darin liegt, ohne Ende ansehen."},
+		{"de", Link{Folder: "03 Reports"}, "Wer diesen Link hat, darf den Ordner 03 Reports mit dem, was jetzt darin liegt, ohne Ende nur ansehen."},
 	}
 	for _, c := range cases {
 		if got := c.link.Sentence(in(c.lang)).String(); got != c.want {
@@ -41,11 +41,11 @@ func TestForVisitor(t *testing.T) {
 		want string
 	}{
 		{"en", Link{Files: 2, Download: true, Until: &friday}, &two, "You may view and download these 2 files until Fri 4 Dec, 18:00, and come back 2 more times."},
-		{"en", Link{Files: 1, Until: &friday}, &one, "You may view this file until Fri 4 Dec, 18:00, and come back once more."},
-		{"en", Link{Files: 1}, &zero, "You may view this file; after this visit the link is used up."},
+		{"en", Link{Files: 1, Until: &friday}, &one, "You may only view this file until Fri 4 Dec, 18:00, and come back once more."},
+		{"en", Link{Files: 1}, &zero, "You may only view this file; after this visit the link is used up."},
 		{"en", Link{Folder: "03 Reports", Download: true}, nil, "You may view and download the folder 03 Reports."},
 		{"de", Link{Files: 2, Download: true, Until: &friday}, nil, "Sie dürfen diese 2 Dateien bis Fr, 4. Dez., 18:00 ansehen und herunterladen."},
-		{"de", Link{Files: 1}, &two, "Sie dürfen diese Datei ansehen und noch 2-mal wiederkommen."},
+		{"de", Link{Files: 1}, &two, "Sie dürfen diese Datei nur ansehen und noch 2-mal wiederkommen."},
 	}
 	for _, c := range cases {
 		if got := c.link.ForVisitor(in(c.lang), c.left).String(); got != c.want {

@@ -4,9 +4,11 @@
 package pdf
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
+	"image"
 	"io"
 	"sync"
 	"time"
@@ -27,6 +29,8 @@ const (
 	// MaxBytes is the largest document that is read, MaxPages how many of its pages.
 	MaxBytes = 100 << 20
 	MaxPages = 2000
+	// maxRatio is how many times as high as wide a page is drawn at most.
+	maxRatio = 4
 )
 
 // ErrUnreadable means that it is no PDF document, that it is broken or locked by
@@ -133,4 +137,46 @@ func (r *Reader) with(ctx context.Context, size int64, content io.Reader, fn fun
 		err = ErrUnreadable
 	}
 	return errors.Join(err, in.Kill())
+}
+
+// Size is the size of a page in points, a seventy-second of an inch each.
+type Size struct{ Width, Height float64 }
+
+// Sizes returns the sizes of the pages, up to MaxPages, and how many there are.
+func (r *Reader) Sizes(ctx context.Context, size int64, content io.Reader) (sizes []Size, pages int, err error) {
+	err = r.with(ctx, size, content, func(in pdfium.Pdfium, doc requests.PageByIndex, n int) error {
+		pages = n
+		for i := range min(n, MaxPages) {
+			s, err := in.FPDF_GetPageSizeByIndex(&requests.FPDF_GetPageSizeByIndex{Document: doc.Document, Index: i})
+			if err != nil {
+				return err
+			}
+			sizes = append(sizes, Size{s.Width, s.Height})
+		}
+		return nil
+	})
+	return sizes, pages, err
+}
+
+// Draw draws pages, counted from 0, each so wide in pixels, and hands them to
+// take one by one. Pages that are not there are left out.
+func (r *Reader) Draw(ctx context.Context, size int64, content io.Reader, pages []int, width int, take func(page int, picture *image.RGBA)) error {
+	return r.with(ctx, size, content, func(in pdfium.Pdfium, doc requests.PageByIndex, n int) error {
+		for _, page := range pages {
+			if page < 0 || page >= n {
+				continue
+			}
+			doc.Index = page
+			drawn, err := in.RenderPageInPixels(&requests.RenderPageInPixels{Page: requests.Page{ByIndex: &doc}, Width: width, Height: width * maxRatio})
+			if err != nil {
+				return err
+			}
+			// The pixels belong to the sandbox.
+			picture := *drawn.Result.Image
+			picture.Pix = bytes.Clone(picture.Pix)
+			drawn.Cleanup()
+			take(page, &picture)
+		}
+		return nil
+	})
 }

@@ -20,7 +20,9 @@ const (
 	Table    Look = "table"
 	Sound    Look = "sound"
 	Video    Look = "video"
-	None     Look = "none"
+	// Pages are pictures drawn by the server.
+	Pages Look = "pages"
+	None  Look = "none"
 )
 
 const spreadsheet = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"

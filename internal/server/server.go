@@ -35,6 +35,7 @@ import (
 	"tabularis/internal/content"
 	"tabularis/internal/jobs"
 	"tabularis/internal/mail"
+	"tabularis/internal/pages"
 	"tabularis/internal/pdf"
 	"tabularis/internal/secret"
 	"tabularis/internal/store"
@@ -86,7 +87,8 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	acts := &act.Runner{DB: db, Clock: clock, Jobs: queue}
 	keeper := guard.New(db)
 	docs := &documents.Service{Acts: acts, Access: keeper, Content: a.Content, Keys: a.Keys}
-	a.sensitive = &sensitive.Service{Acts: acts, Documents: docs, PDF: &pdf.Reader{Cache: c.compiled(), AtOnce: 2}}
+	reader := &pdf.Reader{Cache: c.compiled(), AtOnce: max(2, runtime.NumCPU())}
+	a.sensitive = &sensitive.Service{Acts: acts, Documents: docs, PDF: reader}
 	secureLinks := &links.Service{Acts: acts, Access: keeper, Keys: a.Keys, Passwords: passwords, Sensitive: a.sensitive, BaseURL: c.BaseURL}
 	bodies := &dossiers.Service{Acts: acts, Access: keeper}
 	accounts := &people.Service{Acts: acts, Access: keeper, Keys: a.Keys, BaseURL: c.BaseURL}
@@ -104,7 +106,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		Acts: acts, Access: keeper, Sessions: entrance, Practice: &practice.Service{Acts: acts, Sessions: entrance}, People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs,
 		Uploads:  &uploads.Service{Acts: acts, Access: keeper, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload},
 		Links:    secureLinks,
-		Visits:   &visits.Service{Acts: acts, Documents: docs, Passwords: passwords},
+		Visits:   &visits.Service{Acts: acts, Documents: docs, Passwords: passwords, Pages: pages.New(reader)},
 		Notices:  &notices.Service{Acts: acts},
 		Activity: &activity.Service{Acts: acts, Access: keeper, Dossiers: bodies, People: accounts, Sharing: shares, Links: secureLinks},
 		Hub:      hub, Log: log, Front: front, SecureCookies: c.Secure, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,

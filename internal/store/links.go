@@ -38,6 +38,16 @@ type Link struct {
 	// that are let in, separated by blanks.
 	Identify string `db:"identify"`
 	Allowed  string `db:"allowed"`
+	// Slug is a readable address; Tell says how soon the sender is told of what
+	// happens: each time, daily, or never.
+	Slug *string `db:"slug"`
+	Tell string  `db:"tell"`
+	// How many files and bytes an intake takes, and files with which name endings,
+	// separated by blanks.
+	IntakeFiles   *int       `db:"intake_files"`
+	IntakeBytes   *int64     `db:"intake_bytes"`
+	IntakeEndings string     `db:"intake_endings"`
+	RemindedAt    *time.Time `db:"reminded_at"`
 }
 
 // Terms returns what the gate decides by.
@@ -56,10 +66,10 @@ func (l Link) Terms() (linkgate.Terms, linkgate.Use) {
 // AddLink adds a link with what was chosen.
 func AddLink(ctx context.Context, q Q, l Link, items []uuid.UUID) error {
 	err := exec(ctx, q, `INSERT INTO links (id, kind, name, token_sha256, token_sealed, dossier_id, created_by, created_at, not_before, until,
-			openings_limit, downloads_limit, password_hash, may_download, newest, language, message, identify, allowed)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19)`,
+			openings_limit, downloads_limit, password_hash, may_download, newest, language, message, identify, allowed, slug, tell, intake_files, intake_bytes, intake_endings)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22, $23, $24)`,
 		l.ID, l.Kind, l.Name, l.TokenSHA256, l.TokenSealed, l.DossierID, l.CreatedBy, l.CreatedAt, l.NotBefore, l.Until,
-		l.OpeningsLimit, l.DownloadsLimit, l.PasswordHash, l.MayDownload, l.Newest, l.Language, l.Message, l.Identify, l.Allowed)
+		l.OpeningsLimit, l.DownloadsLimit, l.PasswordHash, l.MayDownload, l.Newest, l.Language, l.Message, l.Identify, l.Allowed, l.Slug, l.Tell, l.IntakeFiles, l.IntakeBytes, l.IntakeEndings)
 	if err != nil {
 		return err
 	}
@@ -93,8 +103,8 @@ func LockLink(ctx context.Context, q Q, id uuid.UUID) (l Link, err error) {
 
 // ChangeLink changes a link's terms.
 func ChangeLink(ctx context.Context, q Q, l Link) error {
-	return execOne(ctx, q, `UPDATE links SET name = $2, until = $3, not_before = $4, openings_limit = $5, downloads_limit = $6, identify = $7, allowed = $8, password_hash = $9 WHERE id = $1`,
-		l.ID, l.Name, l.Until, l.NotBefore, l.OpeningsLimit, l.DownloadsLimit, l.Identify, l.Allowed, l.PasswordHash)
+	return execOne(ctx, q, `UPDATE links SET name = $2, until = $3, not_before = $4, openings_limit = $5, downloads_limit = $6, identify = $7, allowed = $8, password_hash = $9, may_download = $10, slug = $11, tell = $12, intake_files = $13, intake_bytes = $14, intake_endings = $15 WHERE id = $1`,
+		l.ID, l.Name, l.Until, l.NotBefore, l.OpeningsLimit, l.DownloadsLimit, l.Identify, l.Allowed, l.PasswordHash, l.MayDownload, l.Slug, l.Tell, l.IntakeFiles, l.IntakeBytes, l.IntakeEndings)
 }
 
 // CountOpening counts one opening.
@@ -238,6 +248,10 @@ type Visit struct {
 	// Email is the visitor's address as far as it is known, Known how surely.
 	Email string `db:"email"`
 	Known string `db:"known"`
+	// Name is what a visitor calls themselves, Note what they wrote with their
+	// papers.
+	Name string `db:"name"`
+	Note string `db:"note"`
 }
 
 // AddVisit adds a visit.

@@ -10,7 +10,9 @@ import (
 // Upload is content on its way in. Received is what is durably stored.
 type Upload struct {
 	ID        uuid.UUID  `db:"id"`
-	PersonID  uuid.UUID  `db:"person_id"`
+	// It is a person's or a visit's.
+	PersonID  *uuid.UUID `db:"person_id"`
+	VisitID   *uuid.UUID `db:"visit_id"`
 	FolderID  uuid.UUID  `db:"folder_id"`
 	Path      string     `db:"path"`
 	Name      string     `db:"name"`
@@ -27,13 +29,15 @@ type Upload struct {
 	Outcome   string     `db:"outcome"`
 	ItemID    *uuid.UUID `db:"item_id"`
 	Version   int        `db:"version"`
+	// Paper is which of the expected papers it is.
+	Paper *int `db:"paper"`
 }
 
 // AddUpload adds an upload.
 func AddUpload(ctx context.Context, q Q, u Upload) error {
-	return exec(ctx, q, `INSERT INTO uploads (id, person_id, folder_id, path, name, size, apart, sealed_key, nonce, expected_sha256, created_at, touched_at)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $11)`,
-		u.ID, u.PersonID, u.FolderID, u.Path, u.Name, u.Size, u.Apart, u.SealedKey, u.Nonce, u.Expected, u.CreatedAt)
+	return exec(ctx, q, `INSERT INTO uploads (id, person_id, folder_id, path, name, size, apart, sealed_key, nonce, expected_sha256, created_at, touched_at, visit_id, paper)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $11, $12, $13)`,
+		u.ID, u.PersonID, u.FolderID, u.Path, u.Name, u.Size, u.Apart, u.SealedKey, u.Nonce, u.Expected, u.CreatedAt, u.VisitID, u.Paper)
 }
 
 // UploadByID finds an upload. With lock it holds the row.

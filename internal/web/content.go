@@ -1,6 +1,7 @@
 package web
 
 import (
+	"bytes"
 	"fmt"
 	"io"
 	"mime"
@@ -16,6 +17,7 @@ import (
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/archive"
+	"tabularis/internal/pages"
 )
 
 // shownInline are the types that a page of ours may show by their own bytes.
@@ -93,6 +95,33 @@ func (s *Server) visitContent(c *gin.Context) {
 		return
 	}
 	s.send(c, f, download)
+}
+
+// visitPage serves a page of a document as a picture: ?width= in pixels. It is
+// the visitor's own, and kept nowhere on its way.
+func (s *Server) visitPage(c *gin.Context) {
+	id, err := pathID(c)
+	page, pageErr := strconv.Atoi(c.Param("page"))
+	width, widthErr := strconv.Atoi(c.Query("width"))
+	if err == nil && (pageErr != nil || widthErr != nil || page < 1) {
+		err = fault.New(fault.Invalid, "parameter", "the page and its width are numbers from 1")
+	}
+	if err != nil {
+		s.problem(c, err)
+		return
+	}
+	drawn, err := s.Visits.Page(c.Request.Context(), visitor(c, c.Param("token")), id, page, width)
+	if err != nil {
+		s.problem(c, err)
+		return
+	}
+	var out bytes.Buffer
+	if err := pages.Encode(&out, drawn); err != nil {
+		s.problem(c, err)
+		return
+	}
+	c.Header("Cache-Control", "private, no-store")
+	c.Data(http.StatusOK, "image/jpeg", out.Bytes())
 }
 
 // send serves content with ranges. Whatever it is, it cannot act as our origin:

@@ -17,7 +17,7 @@ import (
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/sensitive"
 	"tabularis/internal/app/visits"
-	"tabularis/internal/preview"
+	"tabularis/internal/pdf"
 	"tabularis/internal/secret"
 	"tabularis/internal/store"
 	c "tabularis/internal/web/contract"
@@ -235,7 +235,7 @@ func (s *Server) GetUploadOutcome(ctx context.Context, r c.GetUploadOutcomeReque
 
 func wish(t *c.LinkTerms) links.Wish {
 	return links.Wish{Items: t.Items, Name: or(t.Name, ""), UntilSet: t.Until != nil, Until: t.Until, Openings: t.Openings, Password: or(t.Password, ""), Newest: or(t.Newest, false), Language: string(or(t.Language, "en")),
-		NotBefore: t.NotBefore, Downloads: t.Downloads, Identify: string(or(t.Identify, "")), Allowed: or(t.Allowed, nil)}
+		NotBefore: t.NotBefore, Downloads: t.Downloads, ViewOnly: or(t.ViewOnly, false), Identify: string(or(t.Identify, "")), Allowed: or(t.Allowed, nil)}
 }
 
 // DraftLink says what terms would mean.
@@ -255,7 +255,7 @@ func (s *Server) MakeLink(ctx context.Context, r c.MakeLinkRequestObject) (c.Mak
 // ChangeLink sets a link's terms anew.
 func (s *Server) ChangeLink(ctx context.Context, r c.ChangeLinkRequestObject) (c.ChangeLinkResponseObject, error) {
 	b := r.Body
-	l, err := s.Links.Change(ctx, r.Id, links.Change{Name: b.Name, Until: &b.Until, NotBefore: b.NotBefore, Openings: b.Openings, Downloads: b.Downloads, Identify: string(or(b.Identify, "")), Allowed: or(b.Allowed, nil), Password: b.Password})
+	l, err := s.Links.Change(ctx, r.Id, links.Change{Name: b.Name, Until: &b.Until, NotBefore: b.NotBefore, Openings: b.Openings, Downloads: b.Downloads, ViewOnly: or(b.ViewOnly, false), Identify: string(or(b.Identify, "")), Allowed: or(b.Allowed, nil), Password: b.Password})
 	return c.ChangeLink200JSONResponse(link(l)), err
 }
 
@@ -287,7 +287,14 @@ func (s *Server) ListLinks(ctx context.Context, r c.ListLinksRequestObject) (c.L
 // GetLink shows a link's record.
 func (s *Server) GetLink(ctx context.Context, r c.GetLinkRequestObject) (c.GetLinkResponseObject, error) {
 	l, events, err := s.Links.Record(ctx, r.Id)
-	return c.GetLink200JSONResponse{Link: link(l), Events: each(events, event)}, err
+	if err != nil {
+		return nil, err
+	}
+	looks, err := s.Links.Looks(ctx, r.Id)
+	noted := func(l store.VisitLook) c.LookNoted {
+		return c.LookNoted{Visit: l.VisitID.String(), ItemId: l.ItemID, Version: l.Version, Pages: l.Pages, Seconds: l.Seconds}
+	}
+	return c.GetLink200JSONResponse{Link: link(l), Events: each(events, event), Looks: each(looks, noted)}, err
 }
 
 // EndLink ends a link.
@@ -364,10 +371,10 @@ func (s *Server) GetLinkContents(ctx context.Context, r c.GetLinkContentsRequest
 		return nil, err
 	}
 	folders := func(i store.Item) c.LinkFolder { return c.LinkFolder{Id: i.ID, Name: i.Name} }
-	out := c.GetLinkContents200JSONResponse{Name: got.Link.Name, Sender: person(got.Sender), Message: got.Link.Message, Sentence: parts(got.Sentence), Newest: got.Link.Newest, Language: got.Link.Language,
+	out := c.GetLinkContents200JSONResponse{Name: got.Link.Name, Sender: person(got.Sender), Message: got.Link.Message, Sentence: parts(got.Sentence), Newest: got.Link.Newest, ViewOnly: !got.Link.MayDownload, Language: got.Link.Language,
 		Way: each(got.Way, folders), Folders: each(got.Folders, folders), Bytes: got.Bytes, Count: got.Count, Files: []c.LinkFile{}}
 	for _, f := range got.Files {
-		out.Files = append(out.Files, c.LinkFile{Id: f.ID, Name: f.Name, Ref: got.Ref(f), Size: f.Give.Size, MediaType: f.Give.MediaType, Look: c.Look(preview.LookOf(f.Give.MediaType)), Version: f.Give.Number, At: f.Give.CreatedAt, Sha256: hex.EncodeToString(f.Give.SHA256)})
+		out.Files = append(out.Files, c.LinkFile{Id: f.ID, Name: f.Name, Ref: got.Ref(f), Size: f.Give.Size, MediaType: f.Give.MediaType, Look: c.Look(got.Look(f)), Version: f.Give.Number, At: f.Give.CreatedAt, Sha256: hex.EncodeToString(f.Give.SHA256)})
 	}
 	return out, nil
 }
@@ -376,4 +383,19 @@ func (s *Server) GetLinkContents(ctx context.Context, r c.GetLinkContentsRequest
 func (s *Server) PreviewLinkDocument(ctx context.Context, r c.PreviewLinkDocumentRequestObject) (c.PreviewLinkDocumentResponseObject, error) {
 	p, err := s.Visits.Preview(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id)
 	return c.PreviewLinkDocument200JSONResponse(prepared(p)), err
+}
+
+// OutlineLinkDocument says which pages a document has.
+func (s *Server) OutlineLinkDocument(ctx context.Context, r c.OutlineLinkDocumentRequestObject) (c.OutlineLinkDocumentResponseObject, error) {
+	o, err := s.Visits.Outline(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id)
+	if err != nil {
+		return nil, err
+	}
+	size := func(p pdf.Size) c.PageSize { return c.PageSize{Width: p.Width, Height: p.Height} }
+	return c.OutlineLinkDocument200JSONResponse{Pages: each(o.Pages, size), Cut: o.Cut}, nil
+}
+
+// NoteLook notes how long a visitor looked at what.
+func (s *Server) NoteLook(ctx context.Context, r c.NoteLookRequestObject) (c.NoteLookResponseObject, error) {
+	return c.NoteLook204Response{}, s.Visits.Look(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id, visits.Looked{Pages: r.Body.Pages, Seconds: r.Body.Seconds})
 }

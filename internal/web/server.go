@@ -101,6 +101,7 @@ func (s *Server) Handler() (http.Handler, error) {
 	signedIn.GET("/links/:id/record.csv", s.linkRecord)
 	signedIn.GET("/links/:id/qr.png", s.linkPicture)
 	api.GET("/visits/:token/documents/:id/content", s.visitContent)
+	api.GET("/visits/:token/documents/:id/pages/:page", s.visitPage)
 	api.GET("/visits/:token/archive", s.visitArchive)
 	api.GET("/visits/:token/live", s.visitLive)
 
@@ -131,7 +132,7 @@ func badBody(err error) error {
 var open = map[string]bool{
 	"GetPractice": true, "SignIn": true, "SignOut": true, "CompleteSignIn": true, "AskPasskey": true, "SendCode": true, "SignInByCode": true,
 	"ForgotPassword": true, "GetEntry": true, "UseEntry": true, "GetJoining": true, "Join": true,
-	"ArriveAtLink": true, "SendLinkCode": true, "OpenLink": true, "GetLinkContents": true, "PreviewLinkDocument": true,
+	"ArriveAtLink": true, "SendLinkCode": true, "OpenLink": true, "GetLinkContents": true, "PreviewLinkDocument": true, "OutlineLinkDocument": true, "NoteLook": true,
 }
 
 func guardOperation(next contract.StrictHandlerFunc, operation string) contract.StrictHandlerFunc {

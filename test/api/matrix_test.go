@@ -160,6 +160,7 @@ func (o *office) endpoints(link uuid.UUID, token string) []endpoint {
 		{"GET", "/links/{id}/qr.png", "/links/" + link.String() + "/qr.png", nil, paper(access.Share)},
 		{"PUT", "/links/{id}/terms", "/links/" + link.String() + "/terms", contract.LinkChange{Name: "a/b", Until: o.Now().Add(time.Hour)}, paper(access.Share)},
 		{"GET", "/visits/{token}", "/visits/" + token, nil, open}, {"POST", "/visits/{token}", "/visits/" + token, contract.OpenLink{}, open}, {"POST", "/visits/{token}/code", "/visits/" + token + "/code", contract.Address{Email: "a@dunlin.example"}, open}, {"GET", "/visits/{token}/contents", "/visits/" + token + "/contents", nil, open}, {"GET", "/visits/{token}/documents/{id}/preview", inDoc("/visits/" + token + "/documents/{id}/preview"), nil, open},
+		{"GET", "/visits/{token}/documents/{id}/pages", inDoc("/visits/" + token + "/documents/{id}/pages"), nil, open}, {"POST", "/visits/{token}/documents/{id}/looks", inDoc("/visits/" + token + "/documents/{id}/looks"), contract.Looked{Pages: []int{1}}, open},
 		{"GET", "/documents/{id}/content", inDoc("/documents/{id}/content"), nil, paper(access.Download)}, {"GET", "/archive", "/archive?item=" + o.plan.String(), nil, paper(access.Download)}, {"POST", "/uploads", "", nil, self},
 	}
 }

@@ -315,7 +315,7 @@ func (s *Service) separate(ctx context.Context, tx *act.Tx, from store.Item, all
 			before = v.Version
 		}
 	}
-	made, err := AddDocument(ctx, tx, from.DossierID, *from.ParentID, from.Name, moved)
+	made, err := AddDocument(ctx, tx, tx.Actor.Person.ID, from.DossierID, *from.ParentID, from.Name, moved)
 	if err != nil {
 		return made, err
 	}
@@ -334,8 +334,8 @@ func (s *Service) separate(ctx context.Context, tx *act.Tx, from store.Item, all
 
 // AddDocument adds a document with its first version under the name, or under
 // the next free name beside it, within an act that has checked the right and
-// holds the dossier's row.
-func AddDocument(ctx context.Context, tx *act.Tx, dossier, folder uuid.UUID, name string, v store.Version) (store.Item, error) {
+// holds the dossier's row. who is the person on whose behalf it is added.
+func AddDocument(ctx context.Context, tx *act.Tx, who, dossier, folder uuid.UUID, name string, v store.Version) (store.Item, error) {
 	stem, _ := names.Split(name)
 	taken, err := store.NamesLike(ctx, tx, folder, names.Key(stem))
 	if err != nil {
@@ -346,7 +346,6 @@ func AddDocument(ctx context.Context, tx *act.Tx, dossier, folder uuid.UUID, nam
 	if err != nil {
 		return store.Item{}, err
 	}
-	who := tx.Actor.Person.ID
 	i := store.Item{ID: uuid.Must(uuid.NewV7()), DossierID: dossier, ParentID: &folder, Kind: store.Document, Name: name, NameKey: names.Key(name), Number: &number,
 		Version: 1, SHA256: v.SHA256, Size: v.Size, MediaType: v.MediaType, CreatedBy: who, CreatedAt: tx.Now}
 	if err := store.AddItem(ctx, tx, i); err != nil {

@@ -19,6 +19,7 @@ type Change struct {
 	NotBefore *time.Time
 	Openings  *int
 	Downloads *int
+	ViewOnly  bool
 	Identify  string
 	Allowed   []string
 	// Password is set anew where it is not nil; an empty one is taken away.
@@ -50,7 +51,7 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, c Change) (Shown, er
 		case c.Openings != nil && *c.Openings < l.Openings:
 			return fault.Field("openings", "openings-used", "%d openings are used already", l.Openings)
 		}
-		w := Wish{Items: itemIDs(items), Name: c.Name, UntilSet: true, Until: c.Until, NotBefore: c.NotBefore, Openings: c.Openings, Downloads: c.Downloads, Identify: c.Identify, Allowed: c.Allowed, Newest: l.Newest, Language: l.Language}
+		w := Wish{Items: itemIDs(items), Name: c.Name, UntilSet: true, Until: c.Until, NotBefore: c.NotBefore, Openings: c.Openings, Downloads: c.Downloads, Identify: c.Identify, Allowed: c.Allowed, Newest: l.Newest, ViewOnly: c.ViewOnly, Language: l.Language}
 		p, err := s.check(ctx, tx, w, tx.Now)
 		if err != nil {
 			return err
@@ -59,7 +60,7 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, c Change) (Shown, er
 			hash = l.PasswordHash
 		}
 		p.hasPassword = hash != ""
-		l.Name, l.Until, l.NotBefore, l.OpeningsLimit, l.DownloadsLimit, l.Identify, l.Allowed, l.PasswordHash = p.name, p.until, c.NotBefore, c.Openings, c.Downloads, p.wish.Identify, strings.Join(p.wish.Allowed, " "), hash
+		l.Name, l.Until, l.NotBefore, l.OpeningsLimit, l.DownloadsLimit, l.Identify, l.Allowed, l.PasswordHash, l.MayDownload = p.name, p.until, c.NotBefore, c.Openings, c.Downloads, p.wish.Identify, strings.Join(p.wish.Allowed, " "), hash, !c.ViewOnly
 		if err := store.ChangeLink(ctx, tx, l); err != nil {
 			return err
 		}

@@ -15,6 +15,7 @@ import (
 	"tabularis/core/register"
 	"tabularis/core/terms"
 	"tabularis/internal/app/sensitive"
+	"tabularis/internal/pages"
 	"tabularis/internal/store"
 )
 
@@ -28,6 +29,8 @@ type Wish struct {
 	Openings *int
 	Password string
 	Newest   bool
+	// ViewOnly lets nothing be downloaded: it is looked at in marked pages.
+	ViewOnly bool
 	Language string
 	// NotBefore is from when it is good, Downloads limits fetching, Identify says
 	// how visitors have to be known, and Allowed who may come in.
@@ -89,7 +92,7 @@ func (s *Service) Draft(ctx context.Context, w Wish) (Draft, error) {
 	if len(w.Allowed) == 0 {
 		d.Offers = append(d.Offers, "allowed")
 	}
-	if w.Downloads == nil {
+	if w.Downloads == nil && !w.ViewOnly {
 		d.Offers = append(d.Offers, "downloads")
 	}
 	if w.NotBefore == nil {
@@ -120,7 +123,7 @@ func (p plan) voice(now time.Time) terms.Voice {
 }
 
 func (p plan) sentence(v terms.Voice) terms.Sentence {
-	return terms.Link{Files: len(p.documents), Folder: onlyFolder(p.items), Password: p.hasPassword, Download: true, Newest: p.wish.Newest, Until: p.until, Openings: p.wish.Openings, NotBefore: p.wish.NotBefore, Downloads: p.wish.Downloads, Identify: p.wish.Identify, Allowed: p.wish.Allowed}.Sentence(v)
+	return terms.Link{Files: len(p.documents), Folder: onlyFolder(p.items), Password: p.hasPassword, Download: !p.wish.ViewOnly, Newest: p.wish.Newest, Until: p.until, Openings: p.wish.Openings, NotBefore: p.wish.NotBefore, Downloads: p.wish.Downloads, Identify: p.wish.Identify, Allowed: p.wish.Allowed}.Sentence(v)
 }
 
 func onlyFolder(items []store.Item) string {
@@ -189,6 +192,9 @@ func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (
 	if err := s.choose(ctx, q, &p, now); err != nil {
 		return p, err
 	}
+	if err := p.checkViewOnly(); err != nil {
+		return p, err
+	}
 	p.until = w.Until
 	if !w.UntilSet {
 		usual := p.usual(now)
@@ -227,6 +233,23 @@ func (p *plan) checkVisitors() error {
 	}
 	if len(w.Allowed) > 0 && how == linkgate.Anyone {
 		return fault.Field("allowed", "allowed-unknown", "a list of addresses needs visitors who say who they are")
+	}
+	return nil
+}
+
+// checkViewOnly refuses what cannot be drawn in pages where only that may be
+// looked at.
+func (p *plan) checkViewOnly() error {
+	if !p.wish.ViewOnly {
+		return nil
+	}
+	if p.wish.Downloads != nil {
+		return fault.Field("downloads", "downloads-view-only", "what is only looked at is not downloaded")
+	}
+	for _, d := range p.documents {
+		if !pages.Can(d.MediaType) {
+			return fault.Field("viewOnly", "cannot-be-marked", "%q cannot be shown in marked pages; leave it out or let it be downloaded", d.Name)
+		}
 	}
 	return nil
 }

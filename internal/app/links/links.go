@@ -61,8 +61,8 @@ func (s *Service) Make(ctx context.Context, w Wish) (Shown, error) {
 		}
 		token := secret.Token()
 		l := store.Link{ID: id, Kind: "hand-out", Name: p.name, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose), DossierID: p.items[0].DossierID,
-			CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now, Until: p.until, OpeningsLimit: w.Openings, PasswordHash: hash, MayDownload: true, Newest: w.Newest, Language: language(w.Language),
-			NotBefore: w.NotBefore, DownloadsLimit: w.Downloads, Identify: p.wish.Identify, Allowed: strings.Join(p.wish.Allowed, " ")}
+			CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now, Until: p.until, OpeningsLimit: w.Openings, PasswordHash: hash, MayDownload: !w.ViewOnly, Newest: w.Newest, Language: language(w.Language),
+			NotBefore: w.NotBefore, DownloadsLimit: w.Downloads, Identify: p.wish.Identify, Allowed: strings.Join(p.wish.Allowed, " "), Tell: "never"}
 		if err := store.AddLink(ctx, tx, l, itemIDs(p.items)); err != nil {
 			return err
 		}

@@ -153,6 +153,14 @@ func (s *Service) Record(ctx context.Context, id uuid.UUID) (Shown, []store.Name
 	return l, events, err
 }
 
+// Looks lists how long the visits of a link looked at what.
+func (s *Service) Looks(ctx context.Context, id uuid.UUID) ([]store.VisitLook, error) {
+	if _, _, err := s.find(ctx, s.Acts.DB, id, access.See, s.Acts.Now()); err != nil {
+		return nil, err
+	}
+	return store.LooksOf(ctx, s.Acts.DB, id)
+}
+
 // Through lists the links that give an item which the acting person may see:
 // chosen itself, or through a folder around it. Open ones come first.
 func (s *Service) Through(ctx context.Context, item uuid.UUID) ([]Shown, error) {

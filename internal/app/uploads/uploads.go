@@ -59,6 +59,8 @@ type Wish struct {
 	Apart  bool
 	// SHA256 in hexadecimal is what the content must have, if it is not empty.
 	SHA256 string
+	// Paper is which of the expected papers it is, where some are.
+	Paper *int
 }
 
 // Begin opens an upload. Refused before any byte travels are unsound names and
@@ -82,14 +84,23 @@ func (s *Service) Begin(ctx context.Context, w Wish) (store.Upload, error) {
 		return store.Upload{}, fault.Field("sha256", "hash-form", "the hash has 64 hexadecimal digits")
 	}
 	now := s.Acts.Now()
-	if _, err := s.Access.Kind(ctx, s.Acts.DB, w.Folder, store.Folder, access.Add, now); err != nil {
+	by, err := s.bringer(ctx)
+	if err != nil {
+		return store.Upload{}, err
+	}
+	folder, err := by.Into(ctx, s.Acts.DB, w.Folder)
+	if err != nil {
+		return store.Upload{}, err
+	}
+	if err := by.Takes(ctx, s.Acts.DB, w); err != nil {
 		return store.Upload{}, err
 	}
 	if err := s.room(ctx, w.Size); err != nil {
 		return store.Upload{}, err
 	}
-	u := store.Upload{ID: uuid.Must(uuid.NewV7()), PersonID: act.Who(ctx).Person.ID, FolderID: w.Folder, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart, Expected: expected,
+	u := store.Upload{ID: uuid.Must(uuid.NewV7()), FolderID: folder.ID, Paper: w.Paper, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart, Expected: expected,
 		SealedKey: s.Keys.Seal(secret.Random(32), documents.KeyPurpose), Nonce: secret.Random(12), CreatedAt: now, TouchedAt: now}
+	by.Sign(&u)
 	return u, store.AddUpload(ctx, s.Acts.DB, u)
 }
 
@@ -104,13 +115,13 @@ func (s *Service) room(ctx context.Context, size int64) error {
 	return &fault.Error{Kind: fault.NoRoom, Code: "practice-full", Field: "size", Detail: fmt.Sprintf("the practice has room for %d bytes and %d are left", *r.Limit, *left)}
 }
 
-// Find returns an upload of the acting person.
+// Find returns an upload of whoever asks.
 func (s *Service) Find(ctx context.Context, id uuid.UUID) (store.Upload, error) {
 	u, err := store.UploadByID(ctx, s.Acts.DB, id, false)
 	if err != nil {
 		return u, err
 	}
-	if who := act.Who(ctx).Person; who == nil || u.PersonID != who.ID {
+	if by, err := s.bringer(ctx); err != nil || !by.Owns(u) {
 		return u, fault.Missing()
 	}
 	return u, nil
@@ -119,7 +130,11 @@ func (s *Service) Find(ctx context.Context, id uuid.UUID) (store.Upload, error) 
 // Receive takes what src gives, from what was received so far on, and returns
 // how many bytes of it are durably stored.
 func (s *Service) Receive(ctx context.Context, u *store.Upload, src io.Reader) (int64, error) {
-	if _, err := s.Access.Kind(ctx, s.Acts.DB, u.FolderID, store.Folder, access.Add, s.Acts.Now()); err != nil {
+	by, err := s.bringer(ctx)
+	if err != nil {
+		return 0, err
+	}
+	if _, err := by.Into(ctx, s.Acts.DB, u.FolderID); err != nil {
 		return 0, err
 	}
 	secretKey, err := s.Keys.Open(u.SealedKey, documents.KeyPurpose)
@@ -173,9 +188,6 @@ func (s *Service) Finish(ctx context.Context, id uuid.UUID) (store.Upload, error
 		if u, err = store.UploadByID(ctx, tx, id, true); err != nil {
 			return err
 		}
-		if tx.Actor.Person == nil || u.PersonID != tx.Actor.Person.ID {
-			return fault.Missing()
-		}
 		if u.Outcome != "" {
 			return nil
 		}
@@ -196,14 +208,18 @@ func (s *Service) Finish(ctx context.Context, id uuid.UUID) (store.Upload, error
 }
 
 func (s *Service) place(ctx context.Context, tx *act.Tx, u *store.Upload) (spare bool, err error) {
-	sight, err := s.Access.Kind(ctx, tx, u.FolderID, store.Folder, access.Add, tx.Now)
+	by, err := s.bringer(ctx)
 	if err != nil {
 		return false, err
 	}
-	if err := store.LockDossier(ctx, tx, sight.Item.DossierID); err != nil {
+	folder, err := by.Into(ctx, tx, u.FolderID)
+	if err != nil {
 		return false, err
 	}
-	folder, err := s.folder(ctx, tx, sight.Item, u.Path)
+	if err := store.LockDossier(ctx, tx, folder.DossierID); err != nil {
+		return false, err
+	}
+	folder, err = s.folder(ctx, tx, folder, u.Path)
 	if err != nil {
 		return false, err
 	}
@@ -217,12 +233,12 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *store.Upload) (spare
 	if u.MediaType == "" {
 		u.MediaType = preview.MediaType(u.Name, nil)
 	}
-	v := store.Version{SHA256: sum.Sum(nil), Size: u.Size, MediaType: u.MediaType, Origin: string(versions.Uploaded), CreatedBy: &u.PersonID, CreatedAt: tx.Now}
+	v := store.Version{SHA256: sum.Sum(nil), Size: u.Size, MediaType: u.MediaType, Origin: string(versions.Uploaded), CreatedBy: u.PersonID, CreatedAt: tx.Now}
 	isNew, err := store.AddBlob(ctx, tx, store.Blob{SHA256: v.SHA256, Size: u.Size, Place: u.ID, SealedKey: u.SealedKey, CreatedAt: tx.Now})
 	if err != nil {
 		return false, err
 	}
-	if err := s.settle(ctx, tx, u, folder, v); err != nil {
+	if err := s.settle(ctx, tx, by, u, folder, v); err != nil {
 		return false, err
 	}
 	u.TouchedAt = tx.Now
@@ -256,24 +272,16 @@ func (s *Service) folder(ctx context.Context, tx *act.Tx, at store.Item, path st
 	return at, nil
 }
 
-func (s *Service) settle(ctx context.Context, tx *act.Tx, u *store.Upload, folder store.Item, v store.Version) error {
-	there, err := store.ItemByName(ctx, tx, folder.ID, names.Key(u.Name))
-	var standing *versions.Standing
-	switch {
-	case err == nil && there.Kind == store.Folder:
-		return &fault.Error{Kind: fault.Conflict, Code: "name-is-folder", Field: "name", Detail: fmt.Sprintf("%q is a folder here", u.Name)}
-	case err == nil:
-		if standing, err = s.standing(ctx, tx, there); err != nil {
-			return err
-		}
-	case !fault.Is(err, fault.NotFound):
+func (s *Service) settle(ctx context.Context, tx *act.Tx, by Bringer, u *store.Upload, folder store.Item, v store.Version) error {
+	there, standing, err := s.before(ctx, tx, by, u, folder)
+	if err != nil {
 		return err
 	}
 	outcome := versions.Place(standing, string(v.SHA256), u.Apart)
 	u.Outcome, u.ItemID, u.Version = string(outcome), &there.ID, there.Version
 	switch outcome {
 	case versions.NewDocument, versions.Apart:
-		made, err := documents.AddDocument(ctx, tx, folder.DossierID, folder.ID, u.Name, v)
+		made, err := documents.AddDocument(ctx, tx, by.For(), folder.DossierID, folder.ID, u.Name, v)
 		if err != nil {
 			return err
 		}
@@ -282,11 +290,29 @@ func (s *Service) settle(ctx context.Context, tx *act.Tx, u *store.Upload, folde
 		if outcome == versions.Apart {
 			kind = "document.apart"
 		}
-		return tx.Record(ctx, act.Event{Kind: kind, Dossier: folder.DossierID, Item: &made.ID, Version: 1, Data: map[string]string{"name": made.Name}})
+		return by.Placed(ctx, tx, *u, made, kind)
 	case versions.NewVersion:
 		return s.addVersion(ctx, tx, u, there, v)
 	}
 	return nil
+}
+
+// before finds what stands in the folder under the name, and what it means.
+func (s *Service) before(ctx context.Context, tx *act.Tx, by Bringer, u *store.Upload, folder store.Item) (there store.Item, standing *versions.Standing, err error) {
+	if by.Apart() {
+		return there, nil, nil
+	}
+	there, err = store.ItemByName(ctx, tx, folder.ID, names.Key(u.Name))
+	switch {
+	case fault.Is(err, fault.NotFound):
+		return there, nil, nil
+	case err != nil:
+		return there, nil, err
+	case there.Kind == store.Folder:
+		return there, nil, &fault.Error{Kind: fault.Conflict, Code: "name-is-folder", Field: "name", Detail: fmt.Sprintf("%q is a folder here", u.Name)}
+	}
+	standing, err = s.standing(ctx, tx, there)
+	return there, standing, err
 }
 
 // standing is what a document of the name means for a new one: nothing where the

@@ -10,6 +10,8 @@ import (
 	"tabularis/core/fault"
 	"tabularis/core/register"
 	"tabularis/core/terms"
+	"tabularis/internal/pages"
+	"tabularis/internal/preview"
 	"tabularis/internal/store"
 )
 
@@ -230,4 +232,15 @@ func (c *Contents) findWay(ctx context.Context, q store.Q, g gift, folder uuid.U
 // Ref is the register number under which the practice speaks of a document.
 func (c Contents) Ref(g Given) string {
 	return register.Ref{Code: c.Code, Number: *g.Number}.String()
+}
+
+// Look is how a document can be looked at under the link's terms.
+func (c Contents) Look(g Given) preview.Look {
+	switch {
+	case c.Link.MayDownload:
+		return preview.LookOf(g.Give.MediaType)
+	case pages.Can(g.Give.MediaType):
+		return preview.Pages
+	}
+	return preview.None
 }

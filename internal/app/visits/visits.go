@@ -15,6 +15,7 @@ import (
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/sessions"
+	"tabularis/internal/pages"
 	"tabularis/internal/preview"
 	"tabularis/internal/secret"
 	"tabularis/internal/store"
@@ -25,6 +26,7 @@ type Service struct {
 	Acts      *act.Runner
 	Documents *documents.Service
 	Passwords *secret.Passwords
+	Pages     *pages.Maker
 }
 
 // Visitor is what a request brings along: the link's token, and the token of
@@ -248,6 +250,10 @@ func (s *Service) File(ctx context.Context, v Visitor, document uuid.UUID, fetch
 		return documents.File{}, fault.Missing()
 	}
 	f := g.files[at]
+	if !l.MayDownload {
+		// Not a byte of the original leaves; it is looked at in marked pages.
+		return documents.File{}, refusal(linkgate.ViewOnly)
+	}
 	if fetch {
 		verdict, err := s.decide(ctx, s.Acts.DB, l, visit, what, attempt{fetched: &fetched{kind, f.ID, f.Give.Number}})
 		if err != nil {
@@ -285,7 +291,7 @@ func (s *Service) note(ctx context.Context, v Visitor, visit store.Visit, what l
 				return err
 			}
 		}
-		return s.tell(ctx, tx, l, &f.ID, f.Give.Number, kind, visitor(visit, map[string]string{"name": f.Name}))
+		return s.tell(ctx, tx, l, &f.ID, f.Give.Number, kind, visitor(visit, map[string]string{"name": f.Name, "visit": visit.ID.String()}))
 	})
 }
 

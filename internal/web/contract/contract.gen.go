@@ -315,6 +315,7 @@ func (e LinkTermsLanguage) Valid() bool {
 const (
 	LookMarkdown Look = "markdown"
 	LookNone     Look = "none"
+	LookPages    Look = "pages"
 	LookPdf      Look = "pdf"
 	LookPicture  Look = "picture"
 	LookSound    Look = "sound"
@@ -329,6 +330,8 @@ func (e Look) Valid() bool {
 	case LookMarkdown:
 		return true
 	case LookNone:
+		return true
+	case LookPages:
 		return true
 	case LookPdf:
 		return true
@@ -1174,6 +1177,7 @@ type Link struct {
 	Sentence      []Part     `json:"sentence"`
 	State         LinkState  `json:"state"`
 	Until         *time.Time `json:"until,omitempty"`
+	ViewOnly      bool       `json:"viewOnly"`
 }
 
 // LinkKind defines model for Link.Kind.
@@ -1196,6 +1200,7 @@ type LinkChange struct {
 	// Password Anew; empty takes it away, absent leaves it
 	Password *string   `json:"password,omitempty"`
 	Until    time.Time `json:"until"`
+	ViewOnly *bool     `json:"viewOnly,omitempty"`
 }
 
 // LinkContents defines model for LinkContents.
@@ -1213,6 +1218,7 @@ type LinkContents struct {
 	Newest   bool         `json:"newest"`
 	Sender   Person       `json:"sender"`
 	Sentence []Part       `json:"sentence"`
+	ViewOnly bool         `json:"viewOnly"`
 
 	// Way Folders from the link's top to here
 	Way []LinkFolder `json:"way"`
@@ -1309,8 +1315,9 @@ type LinkMail struct {
 
 // LinkRecord defines model for LinkRecord.
 type LinkRecord struct {
-	Events []Event `json:"events"`
-	Link   Link    `json:"link"`
+	Events []Event     `json:"events"`
+	Link   Link        `json:"link"`
+	Looks  []LookNoted `json:"looks"`
 }
 
 // LinkTerms defines model for LinkTerms.
@@ -1333,6 +1340,9 @@ type LinkTerms struct {
 
 	// Until Two weeks from now unless said
 	Until *time.Time `json:"until,omitempty"`
+
+	// ViewOnly Nothing is downloaded; pages are looked at, marked with who looks
+	ViewOnly *bool `json:"viewOnly,omitempty"`
 }
 
 // LinkTermsLanguage defines model for LinkTerms.Language.
@@ -1340,6 +1350,23 @@ type LinkTermsLanguage string
 
 // Look How a document can be looked at in the page
 type Look string
+
+// LookNoted How long a visit looked at a version
+type LookNoted struct {
+	ItemId openapi_types.UUID `json:"itemId"`
+
+	// Pages Runs of pages: 1-4, 7
+	Pages   string `json:"pages"`
+	Seconds int    `json:"seconds"`
+	Version int    `json:"version"`
+	Visit   string `json:"visit"`
+}
+
+// Looked defines model for Looked.
+type Looked struct {
+	Pages   []int `json:"pages"`
+	Seconds int   `json:"seconds"`
+}
 
 // Move defines model for Move.
 type Move struct {
@@ -1424,6 +1451,21 @@ type OpenLink struct {
 	Code     *string `json:"code,omitempty"`
 	Email    *string `json:"email,omitempty"`
 	Password *string `json:"password,omitempty"`
+}
+
+// Outline defines model for Outline.
+type Outline struct {
+	// Cut There are more pages than can be shown
+	Cut   bool       `json:"cut"`
+	Pages []PageSize `json:"pages"`
+}
+
+// PageSize defines model for PageSize.
+type PageSize struct {
+	Height float64 `json:"height"`
+
+	// Width In points
+	Width float64 `json:"width"`
 }
 
 // Part A piece of a sentence of terms
@@ -2048,6 +2090,9 @@ type OpenLinkJSONRequestBody = OpenLink
 // SendLinkCodeJSONRequestBody defines body for SendLinkCode for application/json ContentType.
 type SendLinkCodeJSONRequestBody = Address
 
+// NoteLookJSONRequestBody defines body for NoteLook for application/json ContentType.
+type NoteLookJSONRequestBody = Looked
+
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
 
@@ -2305,6 +2350,12 @@ type ServerInterface interface {
 
 	// (GET /visits/{token}/contents)
 	GetLinkContents(c *gin.Context, token Token, params GetLinkContentsParams)
+
+	// (POST /visits/{token}/documents/{id}/looks)
+	NoteLook(c *gin.Context, token Token, id Id)
+
+	// (GET /visits/{token}/documents/{id}/pages)
+	OutlineLinkDocument(c *gin.Context, token Token, id Id)
 
 	// (GET /visits/{token}/documents/{id}/preview)
 	PreviewLinkDocument(c *gin.Context, token Token, id Id)
@@ -4202,6 +4253,74 @@ func (siw *ServerInterfaceWrapper) GetLinkContents(c *gin.Context) {
 	siw.Handler.GetLinkContents(c, token, params)
 }
 
+// NoteLook operation middleware
+func (siw *ServerInterfaceWrapper) NoteLook(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.NoteLook(c, token, id)
+}
+
+// OutlineLinkDocument operation middleware
+func (siw *ServerInterfaceWrapper) OutlineLinkDocument(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OutlineLinkDocument(c, token, id)
+}
+
 // PreviewLinkDocument operation middleware
 func (siw *ServerInterfaceWrapper) PreviewLinkDocument(c *gin.Context) {
 
@@ -4349,6 +4468,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/visits/:token/code", wrapper.SendLinkCode)
 	router.GET(options.BaseURL+"/visits/:token/contents", wrapper.GetLinkContents)
 	router.GET(options.BaseURL+"/visits/:token/documents/:id/preview", wrapper.PreviewLinkDocument)
+	router.GET(options.BaseURL+"/visits/:token/documents/:id/pages", wrapper.OutlineLinkDocument)
+	router.POST(options.BaseURL+"/visits/:token/documents/:id/looks", wrapper.NoteLook)
 }
 
 type GiveAccessRequestObject struct {
@@ -6012,6 +6133,47 @@ func (response GetLinkContents200JSONResponse) VisitGetLinkContentsResponse(w ht
 	return err
 }
 
+type NoteLookRequestObject struct {
+	Token Token `json:"token"`
+	Id    Id    `json:"id"`
+	Body  *NoteLookJSONRequestBody
+}
+
+type NoteLookResponseObject interface {
+	VisitNoteLookResponse(w http.ResponseWriter) error
+}
+
+type NoteLook204Response struct {
+}
+
+func (response NoteLook204Response) VisitNoteLookResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type OutlineLinkDocumentRequestObject struct {
+	Token Token `json:"token"`
+	Id    Id    `json:"id"`
+}
+
+type OutlineLinkDocumentResponseObject interface {
+	VisitOutlineLinkDocumentResponse(w http.ResponseWriter) error
+}
+
+type OutlineLinkDocument200JSONResponse Outline
+
+func (response OutlineLinkDocument200JSONResponse) VisitOutlineLinkDocumentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PreviewLinkDocumentRequestObject struct {
 	Token Token `json:"token"`
 	Id    Id    `json:"id"`
@@ -6292,6 +6454,12 @@ type StrictServerInterface interface {
 
 	// (GET /visits/{token}/contents)
 	GetLinkContents(ctx context.Context, request GetLinkContentsRequestObject) (GetLinkContentsResponseObject, error)
+
+	// (POST /visits/{token}/documents/{id}/looks)
+	NoteLook(ctx context.Context, request NoteLookRequestObject) (NoteLookResponseObject, error)
+
+	// (GET /visits/{token}/documents/{id}/pages)
+	OutlineLinkDocument(ctx context.Context, request OutlineLinkDocumentRequestObject) (OutlineLinkDocumentResponseObject, error)
 
 	// (GET /visits/{token}/documents/{id}/preview)
 	PreviewLinkDocument(ctx context.Context, request PreviewLinkDocumentRequestObject) (PreviewLinkDocumentResponseObject, error)
@@ -9171,6 +9339,78 @@ func (sh *strictHandler) GetLinkContents(ctx *gin.Context, token Token, params G
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetLinkContentsResponseObject); ok {
 		if err := validResponse.VisitGetLinkContentsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// NoteLook operation middleware
+func (sh *strictHandler) NoteLook(ctx *gin.Context, token Token, id Id) {
+	var request NoteLookRequestObject
+
+	request.Token = token
+	request.Id = id
+
+	var body NoteLookJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.NoteLook(ctx, request.(NoteLookRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "NoteLook")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(NoteLookResponseObject); ok {
+		if err := validResponse.VisitNoteLookResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// OutlineLinkDocument operation middleware
+func (sh *strictHandler) OutlineLinkDocument(ctx *gin.Context, token Token, id Id) {
+	var request OutlineLinkDocumentRequestObject
+
+	request.Token = token
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OutlineLinkDocument(ctx, request.(OutlineLinkDocumentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OutlineLinkDocument")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OutlineLinkDocumentResponseObject); ok {
+		if err := validResponse.VisitOutlineLinkDocumentResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -1232,6 +1232,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/visits/{token}/documents/{id}/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description The pages themselves are pictures: /visits/{token}/documents/{id}/pages/{page}?width= */
+        get: operations["outlineLinkDocument"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/visits/{token}/documents/{id}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Says how long which pages were before the visitor's eyes since the last time. */
+        post: operations["noteLook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1897,7 +1937,7 @@ export interface components {
          * @description How a document can be looked at in the page
          * @enum {string}
          */
-        Look: "pdf" | "picture" | "text" | "markdown" | "table" | "sound" | "video" | "none";
+        Look: "pdf" | "picture" | "text" | "markdown" | "table" | "sound" | "video" | "pages" | "none";
         Version: {
             number: number;
             /** Format: date-time */
@@ -1984,6 +2024,8 @@ export interface components {
             openings?: number;
             password?: string;
             newest?: boolean;
+            /** @description Nothing is downloaded; pages are looked at, marked with who looks */
+            viewOnly?: boolean;
             /** @enum {string} */
             language?: "en" | "de";
             /**
@@ -2005,6 +2047,7 @@ export interface components {
             notBefore?: string;
             openings?: number;
             downloads?: number;
+            viewOnly?: boolean;
             identify?: components["schemas"]["Identity"];
             allowed?: string[];
             /** @description Anew; empty takes it away, absent leaves it */
@@ -2080,6 +2123,7 @@ export interface components {
             identify: components["schemas"]["Identity"];
             allowed: string[];
             newest: boolean;
+            viewOnly: boolean;
             /** Format: date-time */
             lastOpenedAt?: string;
             hasPassword: boolean;
@@ -2091,6 +2135,7 @@ export interface components {
         LinkRecord: {
             link: components["schemas"]["Link"];
             events: components["schemas"]["Event"][];
+            looks: components["schemas"]["LookNoted"][];
         };
         LinkMail: {
             to: string[];
@@ -2179,6 +2224,34 @@ export interface components {
             at: string;
             sha256: string;
         };
+        Outline: {
+            pages: components["schemas"]["PageSize"][];
+            /** @description There are more pages than can be shown */
+            cut: boolean;
+        };
+        PageSize: {
+            /**
+             * Format: double
+             * @description In points
+             */
+            width: number;
+            /** Format: double */
+            height: number;
+        };
+        Looked: {
+            pages: number[];
+            seconds: number;
+        };
+        /** @description How long a visit looked at a version */
+        LookNoted: {
+            visit: string;
+            /** Format: uuid */
+            itemId: string;
+            version: number;
+            /** @description Runs of pages: 1-4, 7 */
+            pages: string;
+            seconds: number;
+        };
         LinkFolder: {
             /** Format: uuid */
             id: string;
@@ -2190,6 +2263,7 @@ export interface components {
             message: string;
             sentence: components["schemas"]["Part"][];
             newest: boolean;
+            viewOnly: boolean;
             /** @description Folders from the link's top to here */
             way: components["schemas"]["LinkFolder"][];
             folders: components["schemas"]["LinkFolder"][];
@@ -4145,6 +4219,54 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Preview"];
                 };
+            };
+        };
+    };
+    outlineLinkDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Which pages there are */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Outline"];
+                };
+            };
+        };
+    };
+    noteLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Looked"];
+            };
+        };
+        responses: {
+            /** @description It is noted */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

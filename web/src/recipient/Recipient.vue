@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref } from 'vue'
+import { computed, defineAsyncComponent, onBeforeUnmount, ref } from 'vue'
 import IconDownload from '~icons/ph/download-simple'
 import IconEye from '~icons/ph/eye'
 import { api, data, Refusal, type Schemas } from '../api/client'
@@ -8,8 +8,10 @@ import Look from '../parts/Look.vue'
 import Mark from '../parts/Mark.vue'
 import Terms from '../parts/Terms.vue'
 import Thumb from './Thumb.vue'
+import { useLooking } from './looking'
 import { language, say } from './words'
 
+const DrawnPages = defineAsyncComponent(() => import('./DrawnPages.vue'))
 /** What an outsider sees: who gives, under which terms, and the papers. No account, no chrome. */
 const token = location.pathname.split('/')[2] ?? ''
 const path = { token }
@@ -125,18 +127,30 @@ function speak(l: Language) {
 }
 
 const kinds = { pdf: 'pdf', picture: 'picture', sound: 'sound', video: 'video', table: 'table', text: 'text', markdown: 'text', none: 'other' } as const
+function kindOf(f: Schemas['LinkFile']) {
+  if (f.look !== 'pages') return kinds[f.look]
+  if (f.mediaType === 'application/pdf') return 'pdf'
+  return f.mediaType.startsWith('image/') ? 'picture' : /csv|tab-sep|spreadsheet/.test(f.mediaType) ? 'table' : 'text'
+}
 const files = (n: number) => (n === 1 ? say('file') : say('files', { n }))
 const allLabel = computed(() => {
   const n = given.value?.count ?? 0
   return say(n === 1 ? 'one' : n === 2 ? 'both' : 'all', { size: size(given.value?.bytes ?? 0) })
 })
 const allHref = computed(() => (given.value?.count === 1 && given.value.files[0] ? `${base}/documents/${given.value.files[0].id}/content?download` : `${base}/archive`))
+const eyes = useLooking(token)
 const beforeLook = ref<HTMLElement>()
 function look(f: Schemas['LinkFile'], e: Event) {
   beforeLook.value = e.currentTarget as HTMLElement
   looking.value = f
+  eyes.begin(f.id)
+}
+/** A document that cannot be drawn says so itself; anything else concerns the link. */
+function refused(e: unknown) {
+  if (!(e instanceof Refusal) || e.code !== 'unshowable') failed(e)
 }
 function closeLook() {
+  eyes.end()
   looking.value = undefined
   beforeLook.value?.focus()
 }
@@ -182,17 +196,19 @@ onBeforeUnmount(() => live?.close())
           <li v-for="f in given.folders" :key="f.id" class="folder"><h3>{{ f.name }}</h3><span class="acts"><button type="button" class="btn btn-plain" @click="enter(f.id)">{{ say('openFolder') }}</button></span></li>
           <li v-for="f in given.files" :key="f.id" :data-file="f.name">
             <Thumb :file="f" :content="`${base}/documents/${f.id}/content`" />
-            <div><div class="no quiet">{{ f.ref }}</div><h3>{{ stemOf(f.name) }}</h3><div class="small">{{ say(kinds[f.look]) }}, {{ size(f.size) }}</div><div class="small quiet" :title="fullMoment(new Date(f.at), language, zone)">{{ say('version', { n: f.version, when: when(f.at) }) }}</div><div class="small quiet sha">SHA-256 <span class="no">{{ f.sha256.slice(0, 8) }}…{{ f.sha256.slice(-8) }}</span></div></div>
-            <span class="acts"><button v-if="f.look !== 'none'" type="button" class="btn btn-plain" @click="look(f, $event)"><IconEye aria-hidden="true" />{{ say('view') }}</button><a class="btn btn-plain" :href="`${base}/documents/${f.id}/content?download`" download><IconDownload aria-hidden="true" />{{ say('download') }}</a></span>
+            <div><div class="no quiet">{{ f.ref }}</div><h3>{{ stemOf(f.name) }}</h3><div class="small">{{ say(kindOf(f)) }}, {{ size(f.size) }}</div><div class="small quiet" :title="fullMoment(new Date(f.at), language, zone)">{{ say('version', { n: f.version, when: when(f.at) }) }}</div><div class="small quiet sha">SHA-256 <span class="no">{{ f.sha256.slice(0, 8) }}…{{ f.sha256.slice(-8) }}</span></div></div>
+            <span class="acts"><button v-if="f.look !== 'none'" type="button" class="btn btn-plain" @click="look(f, $event)"><IconEye aria-hidden="true" />{{ say('view') }}</button><a v-if="!given.viewOnly" class="btn btn-plain" :href="`${base}/documents/${f.id}/content?download`" download><IconDownload aria-hidden="true" />{{ say('download') }}</a></span>
           </li>
         </ul>
         <p v-if="!given.files.length && !given.folders.length" class="quiet">{{ say('empty') }}</p>
-        <footer v-if="given.count"><a class="btn btn-primary big" :href="allHref" download><IconDownload aria-hidden="true" />{{ allLabel }}</a><p class="small quiet"><template v-if="given.count > 1">{{ say('asArchive') }} </template><template v-if="given.newest">{{ say('newest') }}</template></p></footer>
+        <p v-if="given.viewOnly && given.count" class="quiet">{{ say('marked') }}</p>
+        <footer v-else-if="given.count"><a class="btn btn-primary big" :href="allHref" download><IconDownload aria-hidden="true" />{{ allLabel }}</a><p class="small quiet"><template v-if="given.count > 1">{{ say('asArchive') }} </template><template v-if="given.newest">{{ say('newest') }}</template></p></footer>
       </template>
     </main>
     <section v-if="looking" class="view" role="dialog" aria-modal="true" :aria-label="looking.name" @keydown.esc="closeLook">
-      <header><h2>{{ looking.name }}</h2><a class="btn btn-plain" :href="`${base}/documents/${looking.id}/content?download`" download>{{ say('download') }}</a><button type="button" class="btn btn-plain" autofocus @click="closeLook">{{ say('close') }}</button></header>
-      <Look :look="looking.look" :content="`${base}/documents/${looking.id}/content`" :size="looking.size" :name="looking.name" :prepare="() => data(api.GET('/visits/{token}/documents/{id}/preview', { params: { path: { token, id: looking!.id } } }))" :words="{ loading: say('vLoading'), failed: say('vFailed'), none: say('vNone'), cut: say('vCut'), empty: say('vEmpty') }" />
+      <header><h2>{{ looking.name }}</h2><a v-if="!given?.viewOnly" class="btn btn-plain" :href="`${base}/documents/${looking.id}/content?download`" download>{{ say('download') }}</a><button type="button" class="btn btn-plain" autofocus @click="closeLook">{{ say('close') }}</button></header>
+      <DrawnPages v-if="looking.look === 'pages'" :id="looking.id" :key="looking.id" :token="token" :name="looking.name" @seen="eyes.seen" @refused="refused" />
+      <Look v-else :look="looking.look" :content="`${base}/documents/${looking.id}/content`" :size="looking.size" :name="looking.name" :prepare="() => data(api.GET('/visits/{token}/documents/{id}/preview', { params: { path: { token, id: looking!.id } } }))" :words="{ loading: say('vLoading'), failed: say('vFailed'), none: say('vNone'), cut: say('vCut'), empty: say('vEmpty') }" />
     </section>
   </div>
 </template>

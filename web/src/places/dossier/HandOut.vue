@@ -28,10 +28,10 @@ const said = useSaid()
 const store = useSession()
 const { local, moment } = useWallClock()
 const queries = useQueryClient()
-const terms = reactive<{ name: string; until?: string; openings?: number; password?: string; newest: boolean; identify: Schemas['Identity']; allowed?: string; downloads?: number; notBefore?: string }>({ name: '', newest: false, identify: 'none' })
+const terms = reactive<{ name: string; until?: string; openings?: number; password?: string; newest: boolean; viewOnly: boolean; identify: Schemas['Identity']; allowed?: string; downloads?: number; notBefore?: string }>({ name: '', newest: false, viewOnly: false, identify: 'none' })
 if (props.link) {
-  const { name, until, openingsLimit, newest, identify, allowed, downloadsLimit, notBefore } = props.link
-  Object.assign(terms, { name, until, newest, identify, notBefore, openings: openingsLimit, downloads: downloadsLimit, allowed: allowed.length ? allowed.join(', ') : undefined })
+  const { name, until, openingsLimit, newest, viewOnly, identify, allowed, downloadsLimit, notBefore } = props.link
+  Object.assign(terms, { name, until, newest, viewOnly, identify, notBefore, openings: openingsLimit, downloads: downloadsLimit, allowed: allowed.length ? allowed.join(', ') : undefined })
 }
 const opened = ref<Term>()
 const makeButton = ref<HTMLButtonElement>()
@@ -42,11 +42,11 @@ const copied = ref(false)
 const listed = computed(() => (terms.allowed ?? '').split(/[\s,;]+/).filter((a) => a.includes('.')))
 /** The password of a link that is out stays, but is not known here. */
 const kept = computed(() => props.link?.hasPassword && terms.password === undefined)
-const body = computed(() => ({ items: props.items, name: terms.name || undefined, until: terms.until, openings: terms.openings, password: terms.password || (kept.value ? '········' : undefined), newest: terms.newest, identify: terms.identify, allowed: listed.value, downloads: terms.downloads, notBefore: terms.notBefore, language: locale.value as 'en' | 'de' }))
+const body = computed(() => ({ items: props.items, name: terms.name || undefined, until: terms.until, openings: terms.openings, password: terms.password || (kept.value ? '········' : undefined), newest: terms.newest, viewOnly: terms.viewOnly, identify: terms.identify, allowed: listed.value, downloads: terms.viewOnly ? undefined : terms.downloads, notBefore: terms.notBefore, language: locale.value as 'en' | 'de' }))
 const { data: draft, error, refetch } = useQuery({ queryKey: ['draft', body], queryFn: () => data(api.POST('/links/draft', { body: body.value })), placeholderData: (before) => before, staleTime: 5_000, gcTime: 0 })
 /** The documents in which something sensitive was found. */
 const holding = computed(() => [...new Set(draft.value?.sensitive.map((f) => f.item))])
-const controls = computed<Term[]>(() => ['until', ...(props.link ? [] : (['version'] as Term[])), ...((props.link ? terms.password || kept.value : terms.password !== undefined) ? (['password'] as Term[]) : []), ...(['openings', 'downloads', 'notBefore'] as const).filter((k) => terms[k] !== undefined), ...(terms.identify !== 'none' ? (['identify'] as Term[]) : []), ...(listed.value.length ? (['allowed'] as Term[]) : [])])
+const controls = computed<Term[]>(() => ['may', 'until', ...(props.link ? [] : (['version'] as Term[])), ...((props.link ? terms.password || kept.value : terms.password !== undefined) ? (['password'] as Term[]) : []), ...(['openings', 'downloads', 'notBefore'] as const).filter((k) => terms[k] !== undefined), ...(terms.identify !== 'none' ? (['identify'] as Term[]) : []), ...(listed.value.length ? (['allowed'] as Term[]) : [])])
 const isFolder = computed(() => !/\/\d/.test(draft.value?.title ?? '') && props.items.length === 1)
 
 const change = useMutation({
@@ -126,6 +126,7 @@ watch(made, async (l) => {
           <div v-else-if="opened === 'downloads'" class="acts row-gloss"><label for="downloads">{{ t('handout.openings') }}</label><input id="downloads" v-model.number="terms.downloads" class="form-control" type="number" min="1" max="100000"><span>{{ t('handout.downloadsUnit') }}</span><button type="button" class="far" @click="drop('downloads')">{{ t('handout.noLimit') }}</button></div>
           <div v-else-if="opened === 'notBefore'" class="acts row-gloss"><label for="not-before">{{ t('handout.from') }}</label><input id="not-before" class="form-control moment" type="datetime-local" :value="terms.notBefore && local(new Date(terms.notBefore))" @change="setFrom"><button type="button" class="far" @click="drop('notBefore')">{{ t('handout.fromNow') }}</button></div>
           <div v-else-if="opened === 'identify'" role="radiogroup" class="choices"><button v-for="i in (['none', 'stated', 'confirmed', 'signed-in'] as const)" :key="i" type="button" role="radio" :aria-checked="terms.identify === i" @click="setIdentity(i)"><b>{{ t(`handout.identity.${i}`) }}</b> <span class="quiet">{{ t(`handout.identityWhy.${i}`) }}</span></button></div>
+          <div v-else-if="opened === 'may'" role="radiogroup" class="choices"><button v-for="only in [false, true]" :key="String(only)" type="button" role="radio" :aria-checked="terms.viewOnly === only" @click="terms.viewOnly = only"><b>{{ t(only ? 'handout.viewOnly' : 'handout.viewDownload') }}</b> <span class="quiet">{{ t(only ? 'handout.viewOnlyWhy' : 'handout.viewDownloadWhy') }}</span></button></div>
           <div v-else-if="opened === 'version'" role="radiogroup" class="choices"><button v-for="newest in [false, true]" :key="String(newest)" type="button" role="radio" :aria-checked="terms.newest === newest" @click="terms.newest = newest"><b>{{ t(`handout.${newest ? 'newest' : 'this'}${isFolder ? 'Folder' : 'Version'}`) }}</b> <span class="quiet">{{ t(newest ? 'handout.newestWhy' : 'handout.thisVersionWhy') }}</span></button></div>
         </WritingSentence>
         <div v-if="terms.allowed !== undefined" class="allowed"><label for="allowed" class="small quiet">{{ t('handout.allowed') }}</label><input id="allowed" v-model.lazy="terms.allowed" class="form-control" :placeholder="t('handout.allowedHint')" autocomplete="off" spellcheck="false"><button type="button" class="go small" @click="drop('allowed')">{{ t('handout.anybody') }}</button></div>

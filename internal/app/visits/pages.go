@@ -1,0 +1,120 @@
+package visits
+
+import (
+	"context"
+	"image"
+	"io"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/fault"
+	"tabularis/core/linkgate"
+	"tabularis/core/looks"
+	"tabularis/core/mark"
+	"tabularis/internal/app/act"
+	"tabularis/internal/pages"
+	"tabularis/internal/store"
+)
+
+// shown finds a document that the link gives, for looking at it page by page.
+func (s *Service) shown(ctx context.Context, v Visitor, document uuid.UUID) (store.Link, store.Visit, Given, error) {
+	l, visit, err := s.in(ctx, s.Acts.DB, v)
+	if err != nil {
+		return l, visit, Given{}, err
+	}
+	g, err := s.given(ctx, s.Acts.DB, l)
+	if err != nil {
+		return l, visit, Given{}, err
+	}
+	at := slices.IndexFunc(g.files, func(f Given) bool { return f.ID == document })
+	if at < 0 {
+		return l, visit, Given{}, fault.Missing()
+	}
+	if !pages.Can(g.files[at].Give.MediaType) {
+		return l, visit, Given{}, fault.New(fault.Invalid, "unshowable", "this document cannot be shown in pages")
+	}
+	return l, visit, g.files[at], nil
+}
+
+func (s *Service) source(ctx context.Context, f Given) pages.Source {
+	return pages.Source{SHA256: f.Give.SHA256, MediaType: f.Give.MediaType, Size: f.Give.Size, Open: func() (io.ReadCloser, error) {
+		file, err := s.Documents.FileOf(ctx, f.Item, f.Give)
+		return file, err
+	}}
+}
+
+// Outline says which pages a document has that the link gives, and notes that it
+// is looked at.
+func (s *Service) Outline(ctx context.Context, v Visitor, document uuid.UUID) (pages.Outline, error) {
+	_, visit, f, err := s.shown(ctx, v, document)
+	if err != nil {
+		return pages.Outline{}, err
+	}
+	o, err := s.Pages.Outline(ctx, s.source(ctx, f))
+	if err != nil {
+		return o, err
+	}
+	return o, s.note(ctx, v, visit, linkgate.Read, "link.viewed", f)
+}
+
+// Page draws a page, counted from 1. On a link that lets nothing be downloaded,
+// who looks, when and through what stands across it.
+func (s *Service) Page(ctx context.Context, v Visitor, document uuid.UUID, page, width int) (image.Image, error) {
+	if !slices.Contains(pages.Widths, width) {
+		return nil, fault.Field("width", "width", "pages are %v pixels wide", pages.Widths)
+	}
+	l, visit, f, err := s.shown(ctx, v, document)
+	if err != nil {
+		return nil, err
+	}
+	drawn, err := s.Pages.Draw(ctx, s.source(ctx, f), page-1, width)
+	if err != nil || l.MayDownload {
+		return drawn, err
+	}
+	_, zone, err := store.PracticeZone(ctx, s.Acts.DB)
+	if err != nil {
+		return nil, err
+	}
+	m := mark.Mark{Viewer: visit.Email, Network: visit.Network, Link: l.Name, At: s.Acts.Now(), Language: l.Language}
+	return pages.Marked(drawn, m.Lines(zone))
+}
+
+// Looked is how long which pages of a document were before a visitor's eyes.
+type Looked struct {
+	Pages   []int
+	Seconds int
+}
+
+// Look notes how long a visitor looked at what, as their page says. More time
+// than went by since it last said so is not believed.
+func (s *Service) Look(ctx context.Context, v Visitor, document uuid.UUID, l Looked) error {
+	if l.Seconds < 0 || len(l.Pages) > looks.Most || slices.ContainsFunc(l.Pages, func(p int) bool { return p < 1 }) {
+		return fault.New(fault.Invalid, "looked", "pages are counted from 1, at most %d, and time does not run backwards", looks.Most)
+	}
+	link, visit, err := s.in(ctx, s.Acts.DB, v)
+	if err != nil {
+		return err
+	}
+	g, err := s.given(ctx, s.Acts.DB, link)
+	if err != nil {
+		return err
+	}
+	at := slices.IndexFunc(g.files, func(f Given) bool { return f.ID == document })
+	if at < 0 {
+		return fault.Missing()
+	}
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		before, err := store.LookOf(ctx, tx, visit.ID, document, g.files[at].Give.Number)
+		if fault.Is(err, fault.NotFound) {
+			before, err = store.VisitLook{VisitID: visit.ID, ItemID: document, Version: g.files[at].Give.Number, SaidAt: visit.OpenedAt}, nil
+		}
+		if err != nil {
+			return err
+		}
+		before.Seconds += min(l.Seconds, int(tx.Now.Sub(before.SaidAt)/time.Second))
+		before.Pages, before.SaidAt = looks.Parse(before.Pages).With(l.Pages).String(), tx.Now
+		return store.PutLook(ctx, tx, before)
+	})
+}

@@ -1,0 +1,145 @@
+package pages
+
+import (
+	"bytes"
+	"fmt"
+	"io"
+	"strings"
+	"unicode/utf8"
+
+	"github.com/go-pdf/fpdf"
+	"golang.org/x/image/font/gofont/gomono"
+	"golang.org/x/image/font/gofont/goregular"
+
+	"tabularis/internal/preview"
+)
+
+const (
+	margin = 14.0 // millimetres
+	// A line of text, and a cell of a table, in millimetres and points.
+	lineHeight, textSize = 4.1, 8.5
+	cellHeight, cellSize = 3.8, 7.0
+	// maxCell is how wide a column gets; longer cells are broken into lines.
+	maxCell = 62.0
+	// maxLines is how many lines a cell gets.
+	maxLines = 24
+)
+
+// paper is a text or a table set on pages, as a PDF document.
+type paper struct {
+	raw []byte
+	// cut says that only the beginning is on it.
+	cut bool
+}
+
+func setOnPaper(s Source, r io.Reader) (paper, error) {
+	mediaType := s.MediaType
+	if preview.LookOf(mediaType) == preview.Markdown {
+		// It is shown as it was written.
+		mediaType = "text/plain"
+	}
+	p, err := preview.Prepare(mediaType, s.Size, r)
+	if err != nil {
+		return paper{}, err
+	}
+	orientation := "P"
+	if p.Rows != nil {
+		orientation = "L"
+	}
+	f := fpdf.New(orientation, "mm", "A4", "")
+	f.AddUTF8FontFromBytes("mono", "", gomono.TTF)
+	f.AddUTF8FontFromBytes("plain", "", goregular.TTF)
+	f.SetMargins(margin, margin, margin)
+	f.SetAutoPageBreak(true, margin)
+	f.AddPage()
+	if p.Rows != nil {
+		setTable(f, p.Rows)
+	} else {
+		f.SetFont("mono", "", textSize)
+		f.MultiCell(0, lineHeight, drawable(p.Text), "", "L", false)
+	}
+	var out bytes.Buffer
+	if err := f.Output(&out); err != nil {
+		return paper{}, fmt.Errorf("setting text on paper: %w", err)
+	}
+	return paper{out.Bytes(), p.Cut}, nil
+}
+
+// drawable keeps what the fonts and their format can hold.
+func drawable(s string) string {
+	return strings.Map(func(r rune) rune {
+		switch {
+		case r == '\n':
+			return r
+		case r == '\t':
+			return ' '
+		case r < ' ' || r == utf8.RuneError:
+			return -1
+		case r > 0xffff:
+			return '□'
+		}
+		return r
+	}, s)
+}
+
+// setTable sets rows, with as many columns beside each other as fit; the further
+// ones follow on pages of their own.
+func setTable(f *fpdf.Fpdf, rows [][]string) {
+	f.SetFont("plain", "", cellSize)
+	f.SetDrawColor(190, 200, 198)
+	width, _ := f.GetPageSize()
+	widths := columnWidths(f, rows)
+	for from := 0; from < len(widths); {
+		to, sum := from, 0.0
+		for to < len(widths) && (to == from || sum+widths[to] <= width-2*margin) {
+			sum += widths[to]
+			to++
+		}
+		if from > 0 {
+			f.AddPage()
+		}
+		for _, row := range rows {
+			setRow(f, row, widths, from, to)
+		}
+		from = to
+	}
+}
+
+func columnWidths(f *fpdf.Fpdf, rows [][]string) []float64 {
+	var widths []float64
+	for _, row := range rows {
+		for i, cell := range row {
+			if i == len(widths) {
+				widths = append(widths, 9)
+			}
+			if widths[i] < maxCell {
+				widths[i] = max(widths[i], min(maxCell, f.GetStringWidth(drawable(cell))+3))
+			}
+		}
+	}
+	return widths
+}
+
+func setRow(f *fpdf.Fpdf, row []string, widths []float64, from, to int) {
+	lines, most := make([][]string, to-from), 1
+	for i := from; i < to; i++ {
+		if i < len(row) && row[i] != "" {
+			lines[i-from] = f.SplitText(drawable(row[i]), widths[i]-2)
+		}
+		most = max(most, min(len(lines[i-from]), maxLines))
+	}
+	_, height := f.GetPageSize()
+	if f.GetY()+float64(most)*cellHeight > height-margin {
+		f.AddPage()
+	}
+	x, y := f.GetXY()
+	for i := from; i < to; i++ {
+		f.Rect(x, y, widths[i], float64(most)*cellHeight, "D")
+		for n, line := range lines[i-from][:min(len(lines[i-from]), maxLines)] {
+			f.SetXY(x, y+float64(n)*cellHeight)
+			f.CellFormat(widths[i], cellHeight, line, "", 0, "L", false, 0, "")
+		}
+		x += widths[i]
+	}
+	f.SetXY(margin, y+float64(most)*cellHeight)
+}
