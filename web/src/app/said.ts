@@ -1,7 +1,7 @@
 import { useIntervalFn, useNow } from '@vueuse/core'
 import { useI18n } from 'vue-i18n'
 import { Refusal, type Schemas } from '../api/client'
-import { aheadWords, dayWords, fullMoment, momentWords, numberWord, sizeWords, type Language } from '../i18n/words'
+import { aheadWords, dayWords, durationWords, fullMoment, momentWords, numberWord, sizeWords, type Language } from '../i18n/words'
 import { useSession } from './session'
 
 /** The computed words in the language and zone of this page; they follow the time. */
@@ -17,6 +17,7 @@ export function useSaid() {
     when: (at: string) => momentWords(new Date(at), now.value, language(), store.timezone),
     day: (at: string | Date) => dayWords(new Date(at), now.value, language(), store.timezone),
     ahead: (at: string) => aheadWords(new Date(at), now.value, language(), store.timezone),
+    duration: durationWords,
     full: (at: string) => fullMoment(new Date(at), language(), store.timezone),
     count: (n: number) => numberWord(n, language()),
     /** What a refusal means, in words. */

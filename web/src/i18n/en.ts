@@ -44,6 +44,7 @@ export default {
     thisVersionWhy: 'They see what you see now, also when a newer version comes.', newestWhy: 'They always see the version that counts.', mail: 'Send it by mail', to: 'To', toHint: 'addresses, separated by commas', message: 'Message', send: 'Send', sent: 'Sent to {to}.', passwordOwn: 'The password goes its own way', passwordWhy: 'It is not in the mail that carries the link. Tell it on the phone, or copy this.', passwordText: 'Your password for “{name}” from {practice}: {password}. You will be asked for it once. {me}', passwordCopied: 'The message with the password is copied.', copyMessage: 'Copy message', linkAddress: 'Address of the link', terms: 'Terms',
   },
   outward: {
+    looked: 'looked at it for {time}', lookedPages: 'looked at page {pages} for {time} | looked at pages {pages} for {time}', plot: 'Openings a day',
     whichLabel: 'Which', which: { all: 'all of them', mine: 'those that I made', never: 'those never opened', soon: 'those ending within a week' }, endMany: 'End one link | End {n} links', endedMany: 'One link is ended. | {n} links are ended.',
     change: 'Change terms', export: 'Record as CSV',
     title: 'Outward', summary: '{n} way in from outside is open. | {n} ways in from outside are open.', none: 'Nothing can be reached from outside.', showing: 'Showing', state: { open: 'links that are open', over: 'links that are over', all: 'all links' }, from: 'from', anyDossier: 'any dossier', columns: { door: 'Door', name: 'Name', terms: 'Terms', use: 'Use', ends: 'Ends' },

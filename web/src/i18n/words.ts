@@ -27,6 +27,14 @@ export function sizeWords(bytes: number, language: Language): string {
 
 const day = 86_400_000
 
+/** How long something lasted: 40 s, 3 min, 1 h 5 min. */
+export function durationWords(seconds: number): string {
+  if (seconds < 60) return `${seconds} s`
+  const minutes = Math.round(seconds / 60)
+  if (minutes < 60) return `${minutes} min`
+  return minutes % 60 ? `${Math.floor(minutes / 60)} h ${minutes % 60} min` : `${minutes / 60} h`
+}
+
 /** Calendar days from one moment to another in a zone. */
 export function daysBetween(from: Date, to: Date, timeZone: string): number {
   const midnight = (d: Date) => {

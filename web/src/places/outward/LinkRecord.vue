@@ -2,11 +2,12 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { api, data } from '../../api/client'
+import { api, data, type Schemas } from '../../api/client'
 import { useSaid } from '../../app/said'
 import EventWords from '../../parts/EventWords.vue'
 import HandOut from '../dossier/HandOut.vue'
 import { useLinkActs } from './acts'
+import Openings from './Openings.vue'
 
 /** What happened through one link, and what can be done with it. */
 const props = defineProps<{ id: string }>()
@@ -14,13 +15,24 @@ const { t } = useI18n()
 const said = useSaid()
 const acts = useLinkActs()
 const changing = ref(false)
+/** What was looked at longest stands with the first look at it. */
+function looked(e: Schemas['Event']) {
+  if (e.kind !== 'link.viewed') return ''
+  const l = record.value?.looks.find((x) => x.visit === e.data?.visit && x.itemId === e.itemId && x.version === e.version)
+  if (!l || (!l.seconds && !l.pages)) return ''
+  const time = said.duration(l.seconds)
+  return l.pages ? t('outward.lookedPages', { pages: l.pages.replaceAll('-', '–'), time }, /[-,]/.test(l.pages) ? 2 : 1) : t('outward.looked', { time })
+}
 const { data: record } = useQuery({ queryKey: ['link', computed(() => props.id)], queryFn: () => data(api.GET('/links/{id}', { params: { path: { id: props.id } } })) })
 </script>
 
 <template>
   <div v-if="record" class="box">
     <div class="acts small"><h3>{{ t('outward.record') }}</h3><button v-if="record.link.address" type="button" class="btn btn-plain btn-small" @click="acts.copy(record.link)">{{ t('outward.copy') }}</button><button v-if="record.link.mayEnd && record.link.state !== 'ended'" type="button" class="btn btn-plain btn-small" @click="changing = true">{{ t('outward.change') }}</button><a class="btn btn-plain btn-small" :href="`/api/links/${id}/record.csv`" download>{{ t('outward.export') }}</a><button v-if="record.link.mayEnd && record.link.openingsLimit && record.link.state !== 'ended'" type="button" class="btn btn-plain btn-small" @click="acts.grantOpening(record.link)">{{ t('slip.oneMore') }}</button><span v-if="record.link.sentTo.length" class="quiet">{{ t('outward.sentTo', { to: record.link.sentTo.join(', ') }) }}</span></div>
-    <ul class="trail"><li v-for="e in record.events" :key="e.id"><time :datetime="e.at" :title="said.full(e.at)">{{ said.when(e.at) }}</time><EventWords :event="e" /></li></ul>
+    <div class="halves">
+      <ul class="trail"><li v-for="e in record.events" :key="e.id"><time :datetime="e.at" :title="said.full(e.at)">{{ said.when(e.at) }}</time><span><EventWords :event="e" /><span v-if="looked(e)" class="looked">{{ looked(e) }}</span></span></li></ul>
+      <Openings :at="record.events.filter((e) => e.kind === 'link.opened').map((e) => e.at)" />
+    </div>
     <HandOut v-if="changing" class="docked" :items="record.link.items.map((i) => i.id)" :link="record.link" @close="changing = false" />
   </div>
 </template>
@@ -29,5 +41,7 @@ const { data: record } = useQuery({ queryKey: ['link', computed(() => props.id)]
 .box { background: var(--tb-sheet); border: 1px solid var(--tb-action); border-left-width: 3px; border-radius: 3px; padding: 10px 16px; }
 .docked { position: fixed; left: 0; bottom: 0; }
 .box > .acts { flex-wrap: wrap; margin-bottom: 6px; } h3 { margin-right: 8px; }
+.halves { display: flex; gap: 28px; align-items: flex-start; } .halves > ul { flex: 1; min-width: 0; }
+.looked { display: block; } @media (max-width: 900px) { .halves { display: block; } }
 .trail { max-height: 320px; overflow: auto; } .trail li { grid-template-columns: 110px 1fr; } .trail :deep(.x) { display: block; color: var(--tb-quiet); } .trail :deep(a) { color: inherit; } .trail :deep(b) { font-weight: 560; }
 </style>
