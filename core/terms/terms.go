@@ -7,6 +7,8 @@ import (
 	"fmt"
 	"strings"
 	"time"
+
+	"tabularis/core/intake"
 )
 
 // Term names the part of a sentence that a person can change.
@@ -27,6 +29,10 @@ const (
 	Downloads Term = "downloads"
 	Identify  Term = "identify"
 	Allowed   Term = "allowed"
+	// IntakeFiles, IntakeBytes and IntakeEndings limit what is put in.
+	IntakeFiles   Term = "intakeFiles"
+	IntakeBytes   Term = "intakeBytes"
+	IntakeEndings Term = "intakeEndings"
 )
 
 // Part is a piece of the sentence; Term says which term it speaks of.
@@ -64,6 +70,10 @@ type Link struct {
 	// addresses and domains that are let in.
 	Identify string
 	Allowed  []string
+	// Intake says that it only takes papers into the folder, of which Limits says
+	// how much.
+	Intake bool
+	Limits intake.Limits
 }
 
 // Voice is the language ("en", "de"), the practice's time zone and the present
@@ -76,6 +86,9 @@ type Voice struct {
 
 // Sentence writes the link's terms for its sender.
 func (l Link) Sentence(v Voice) Sentence {
+	if l.Intake {
+		return l.intake(v)
+	}
 	if v.Language == "de" {
 		return l.german(v)
 	}
@@ -180,6 +193,9 @@ func (l Link) german(v Voice) Sentence {
 // ForVisitor writes the terms for whoever came in: left is the number of
 // further visits, nil where they are not limited.
 func (l Link) ForVisitor(v Voice, left *int) Sentence {
+	if l.Intake {
+		return l.intakeForVisitor(v)
+	}
 	de := v.Language == "de"
 	var s Sentence
 	may := pick(l.Download, "view and download", "only view")

@@ -3,6 +3,8 @@ package terms
 import (
 	"testing"
 	"time"
+
+	"tabularis/core/intake"
 )
 
 var monday = time.Date(2026, 11, 23, 11, 8, 0, 0, time.UTC)
@@ -82,6 +84,30 @@ func TestMoment(t *testing.T) {
 	for want, at := range cases {
 		if got := v.Moment(at); got != want {
 			t.Errorf("got %q, want %q", got, want)
+		}
+	}
+}
+
+func TestIntakeSentence(t *testing.T) {
+	until := time.Date(2026, 12, 4, 18, 0, 0, 0, time.UTC)
+	voice := func(language string) Voice {
+		return Voice{Language: language, Zone: time.UTC, Now: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC)}
+	}
+	n, size := 20, int64(2_500_000_000)
+	bare := Link{Intake: true, Folder: "05 Intake", Until: &until}
+	full := Link{Intake: true, Folder: "05 Intake", Until: &until, Password: true, Identify: "confirmed", Allowed: []string{"calder.example"}, Limits: intake.Limits{Files: &n, Bytes: &size, Endings: []string{"pdf", "jpg"}}}
+	for _, c := range []struct {
+		got  Sentence
+		want string
+	}{
+		{bare.Sentence(voice("en")), "Whoever has this link may put files into the folder 05 Intake until Fri 4 Dec, 18:00. Nobody sees through it what lies there."},
+		{bare.Sentence(voice("de")), "Wer diesen Link hat, darf Dateien in den Ordner 05 Intake bis Fr, 4. Dez., 18:00 legen. Was dort liegt, sieht man dadurch nicht."},
+		{full.Sentence(voice("en")), "Whoever has this link and the password may put files into the folder 05 Intake until Fri 4 Dec, 18:00, after confirming their e-mail, at most 20 files, together at most 2.5 GB, only pdf, jpg, if they are at calder.example. Nobody sees through it what lies there."},
+		{full.ForVisitor(voice("en"), nil), "You can hand in files here until Fri 4 Dec, 18:00, at most 20 files, together at most 2.5 GB, only pdf, jpg."},
+		{full.ForVisitor(voice("de"), nil), "Sie können hier Dateien abgeben bis Fr, 4. Dez., 18:00, höchstens 20 Dateien, zusammen höchstens 2,5 GB, nur pdf, jpg."},
+	} {
+		if c.got.String() != c.want {
+			t.Errorf("got  %s\nwant %s", c.got, c.want)
 		}
 	}
 }

@@ -102,11 +102,12 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	hub := live.NewHub()
 	hub.Others = map[string]func(string){uploads.ReleaseChannel: locks.Wanted}
 	entrance := &sessions.Service{Acts: acts, Passwords: passwords, Keys: a.Keys, WebAuthn: passkeys, BaseURL: c.BaseURL}
+	incoming := &uploads.Service{Acts: acts, Access: keeper, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload}
 	a.Web = &web.Server{
 		Acts: acts, Access: keeper, Sessions: entrance, Practice: &practice.Service{Acts: acts, Sessions: entrance}, People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs,
-		Uploads:  &uploads.Service{Acts: acts, Access: keeper, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload},
+		Uploads:  incoming,
 		Links:    secureLinks,
-		Visits:   &visits.Service{Acts: acts, Documents: docs, Passwords: passwords, Pages: pages.New(reader)},
+		Visits:   &visits.Service{Acts: acts, Documents: docs, Passwords: passwords, Pages: pages.New(reader), Uploads: incoming, BaseURL: c.BaseURL},
 		Notices:  &notices.Service{Acts: acts},
 		Activity: &activity.Service{Acts: acts, Access: keeper, Dossiers: bodies, People: accounts, Sharing: shares, Links: secureLinks},
 		Hub:      hub, Log: log, Front: front, SecureCookies: c.Secure, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,
@@ -195,9 +196,13 @@ func within(d time.Duration, group *sync.WaitGroup) {
 	}
 }
 
-// clean removes what is no longer needed.
+// clean does what is done every hour: it removes what is no longer needed, and
+// sends what is sent once a day.
 func (a *App) clean(ctx context.Context) error {
 	if err := a.Web.Practice.Due(ctx); err != nil {
+		return err
+	}
+	if err := errors.Join(a.Web.Links.RemindAll(ctx), a.Web.Visits.TellDays(ctx)); err != nil {
 		return err
 	}
 	removed, err := a.Care.Clean(ctx)

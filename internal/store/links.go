@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/core/fault"
 	"tabularis/core/linkgate"
 )
 
@@ -48,6 +49,8 @@ type Link struct {
 	IntakeBytes   *int64     `db:"intake_bytes"`
 	IntakeEndings string     `db:"intake_endings"`
 	RemindedAt    *time.Time `db:"reminded_at"`
+	// ToldAt is when the sender was last told of a day.
+	ToldAt *time.Time `db:"told_at"`
 }
 
 // Terms returns what the gate decides by.
@@ -89,11 +92,31 @@ func LinkByID(ctx context.Context, q Q, id uuid.UUID) (l Link, err error) {
 // LinkByToken finds a link by the hash of its token. With lock it holds the
 // row, so that openings and downloads are counted one after another.
 func LinkByToken(ctx context.Context, q Q, tokenSHA256 []byte, lock bool) (l Link, err error) {
-	query := `SELECT * FROM links WHERE token_sha256 = $1`
+	l, err = linkBy(ctx, q, `l.token_sha256 = $1`, tokenSHA256, lock)
+	if fault.Is(err, fault.NotFound) {
+		// Somebody's own copy.
+		l, err = linkBy(ctx, q, `l.id = (SELECT link_id FROM link_mails WHERE token_sha256 = $1)`, tokenSHA256, lock)
+	}
+	return l, err
+}
+
+// CopyFor returns to whom a copy of a link was sent, by the hash of its token;
+// nothing for the link itself.
+func CopyFor(ctx context.Context, q Q, link uuid.UUID, tokenSHA256 []byte) (address string, err error) {
+	return address, q.GetContext(ctx, &address, `SELECT coalesce((SELECT address FROM link_mails WHERE link_id = $1 AND token_sha256 = $2), '')`, link, tokenSHA256)
+}
+
+// LinkBySlug finds a link by its readable address, like LinkByToken.
+func LinkBySlug(ctx context.Context, q Q, slug string, lock bool) (l Link, err error) {
+	return linkBy(ctx, q, `l.slug = $1`, slug, lock)
+}
+
+func linkBy(ctx context.Context, q Q, where string, key any, lock bool) (l Link, err error) {
+	query := `SELECT l.* FROM links l WHERE ` + where
 	if lock {
 		query += ` FOR NO KEY UPDATE`
 	}
-	return l, found(q.GetContext(ctx, &l, query, tokenSHA256))
+	return l, found(q.GetContext(ctx, &l, query, key))
 }
 
 // LockLink finds a link and holds its row.
@@ -132,9 +155,21 @@ func EndLink(ctx context.Context, q Q, link, by uuid.UUID, now time.Time) (bool,
 	return n == 1, err
 }
 
-// AddLinkMail notes to whom a link was mailed.
-func AddLinkMail(ctx context.Context, q Q, link uuid.UUID, address string, now time.Time) error {
-	return exec(ctx, q, `INSERT INTO link_mails (link_id, address, at) VALUES ($1, $2, $3) ON CONFLICT (link_id, address) DO UPDATE SET at = $3`, link, address, now)
+// AddLinkMail notes to whom a link was mailed, and the token of their copy.
+// The token of whoever was sent it before stays good.
+func AddLinkMail(ctx context.Context, q Q, m LinkMail) (kept LinkMail, err error) {
+	return kept, q.GetContext(ctx, &kept, `INSERT INTO link_mails (link_id, address, at, token_sha256, token_sealed) VALUES ($1, $2, $3, $4, $5)
+		ON CONFLICT (link_id, address) DO UPDATE SET at = $3, token_sha256 = coalesce(link_mails.token_sha256, $4), token_sealed = coalesce(link_mails.token_sealed, $5) RETURNING *`, m.LinkID, m.Address, m.At, m.TokenSHA256, m.TokenSealed)
+}
+
+// SetMessage keeps what is said with a link.
+func SetMessage(ctx context.Context, q Q, link uuid.UUID, message string) error {
+	return execOne(ctx, q, `UPDATE links SET message = $2 WHERE id = $1`, link, message)
+}
+
+// MailsOf lists the mails by which a link went out.
+func MailsOf(ctx context.Context, q Q, link uuid.UUID) (all []LinkMail, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM link_mails WHERE link_id = $1 ORDER BY at, address`, link)
 }
 
 // ListedLink is a link as lists show it.
@@ -143,10 +178,13 @@ type ListedLink struct {
 	DossierCode string `db:"dossier_code"`
 	By          string `db:"by_name"`
 	SentTo      string `db:"sent_to"`
+	// ReceivedFiles came in through it.
+	ReceivedFiles int `db:"received_files"`
 }
 
 const listedLink = `SELECT l.*, d.code AS dossier_code, p.name AS by_name,
-	coalesce((SELECT string_agg(m.address, ' ' ORDER BY m.at, m.address) FROM link_mails m WHERE m.link_id = l.id), '') AS sent_to
+	coalesce((SELECT string_agg(m.address, ' ' ORDER BY m.at, m.address) FROM link_mails m WHERE m.link_id = l.id), '') AS sent_to,
+	(SELECT count(*) FROM link_received r WHERE r.link_id = l.id) AS received_files
 	FROM links l JOIN dossiers d ON d.id = l.dossier_id JOIN people p ON p.id = l.created_by `
 
 // LinksOf lists the links that may be seen, of one dossier and made by one
@@ -252,11 +290,13 @@ type Visit struct {
 	// papers.
 	Name string `db:"name"`
 	Note string `db:"note"`
+	// SentTo is to whom the copy of the link was sent by which they came.
+	SentTo string `db:"sent_to"`
 }
 
 // AddVisit adds a visit.
 func AddVisit(ctx context.Context, q Q, v Visit) error {
-	return exec(ctx, q, `INSERT INTO visits (id, link_id, token_sha256, opened_at, network, agent, email, known) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`, v.ID, v.LinkID, v.TokenSHA256, v.OpenedAt, v.Network, v.Agent, v.Email, v.Known)
+	return exec(ctx, q, `INSERT INTO visits (id, link_id, token_sha256, opened_at, network, agent, email, known, sent_to) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`, v.ID, v.LinkID, v.TokenSHA256, v.OpenedAt, v.Network, v.Agent, v.Email, v.Known, v.SentTo)
 }
 
 // VisitByToken finds a visit of the link that was opened after since.

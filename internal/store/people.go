@@ -8,6 +8,8 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+
+	"tabularis/core/linkgate"
 )
 
 // Practice is the one practice that the installation serves.
@@ -34,6 +36,17 @@ type Practice struct {
 	Sensitive      string          `db:"sensitive"`
 	Patterns       json.RawMessage `db:"patterns"`
 	PatternsNumber int             `db:"patterns_number"`
+	// What is demanded of links, which kinds there may be, and the domains to which
+	// nothing goes, or nothing else; lists are separated by blanks.
+	OutwardRequired string `db:"outward_required"`
+	OutwardKinds    string `db:"outward_kinds"`
+	OutwardShut     string `db:"outward_shut"`
+	OutwardOnly     string `db:"outward_only"`
+}
+
+// Outward is what the practice lets out, and to whom.
+func (p Practice) Outward() linkgate.Rules {
+	return linkgate.Rules{Required: linkgate.Required(p.OutwardRequired), Kinds: strings.Fields(p.OutwardKinds), Shut: strings.Fields(p.OutwardShut), Only: strings.Fields(p.OutwardOnly)}
 }
 
 // Person is an account.
@@ -91,7 +104,7 @@ type Session struct {
 
 // ThePractice returns the practice.
 func ThePractice(ctx context.Context, q Q) (p Practice, err error) {
-	return p, found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days, colleagues_make_dossiers, guests_by_code, second_factor_required, room_bytes, removal_at, sensitive, patterns, patterns_number FROM practice`))
+	return p, found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days, colleagues_make_dossiers, guests_by_code, second_factor_required, room_bytes, removal_at, sensitive, patterns, patterns_number, outward_required, outward_kinds, outward_shut, outward_only FROM practice`))
 }
 
 // PracticeZone returns the practice and its time zone.
@@ -232,8 +245,9 @@ func SetDeactivated(ctx context.Context, q Q, person uuid.UUID, at *time.Time) e
 // SetRules changes what the practice asks of accounts; nothing else of p counts.
 func SetRules(ctx context.Context, q Q, p Practice) error {
 	return exec(ctx, q, `UPDATE practice SET colleagues_make_dossiers = $1, guests_by_code = $2, second_factor_required = $3, room_bytes = $4,
-		sensitive = $5, patterns_number = patterns_number + CASE WHEN patterns = $6::jsonb THEN 0 ELSE 1 END, patterns = $6::jsonb, longest_link_days = $7`,
-		p.ColleaguesMakeDossiers, p.GuestsByCode, p.SecondFactorRequired, p.RoomBytes, p.Sensitive, string(p.Patterns), p.LongestLinkDays)
+		sensitive = $5, patterns_number = patterns_number + CASE WHEN patterns = $6::jsonb THEN 0 ELSE 1 END, patterns = $6::jsonb, longest_link_days = $7,
+		outward_required = $8, outward_kinds = $9, outward_shut = $10, outward_only = $11`,
+		p.ColleaguesMakeDossiers, p.GuestsByCode, p.SecondFactorRequired, p.RoomBytes, p.Sensitive, string(p.Patterns), p.LongestLinkDays, p.OutwardRequired, p.OutwardKinds, p.OutwardShut, p.OutwardOnly)
 }
 
 // SetRemoval says when the practice is removed, or with nil that it stays.

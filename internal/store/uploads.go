@@ -9,7 +9,7 @@ import (
 
 // Upload is content on its way in. Received is what is durably stored.
 type Upload struct {
-	ID        uuid.UUID  `db:"id"`
+	ID uuid.UUID `db:"id"`
 	// It is a person's or a visit's.
 	PersonID  *uuid.UUID `db:"person_id"`
 	VisitID   *uuid.UUID `db:"visit_id"`

@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
+	"tabularis/core/intake"
 	"tabularis/core/linkgate"
 	"tabularis/core/names"
 	"tabularis/internal/app/activity"
@@ -235,7 +236,8 @@ func (s *Server) GetUploadOutcome(ctx context.Context, r c.GetUploadOutcomeReque
 
 func wish(t *c.LinkTerms) links.Wish {
 	return links.Wish{Items: t.Items, Name: or(t.Name, ""), UntilSet: t.Until != nil, Until: t.Until, Openings: t.Openings, Password: or(t.Password, ""), Newest: or(t.Newest, false), Language: string(or(t.Language, "en")),
-		NotBefore: t.NotBefore, Downloads: t.Downloads, ViewOnly: or(t.ViewOnly, false), Identify: string(or(t.Identify, "")), Allowed: or(t.Allowed, nil)}
+		NotBefore: t.NotBefore, Downloads: t.Downloads, ViewOnly: or(t.ViewOnly, false), Identify: string(or(t.Identify, "")), Allowed: or(t.Allowed, nil),
+		Kind: string(or(t.Kind, "")), Slug: or(t.Slug, ""), Tell: string(or(t.Tell, "")), Expected: or(t.Expected, nil), Limits: intake.Limits{Files: t.IntakeFiles, Bytes: t.IntakeBytes, Endings: or(t.IntakeEndings, nil)}}
 }
 
 // DraftLink says what terms would mean.
@@ -243,7 +245,7 @@ func (s *Server) DraftLink(ctx context.Context, r c.DraftLinkRequestObject) (c.D
 	d, err := s.Links.Draft(ctx, wish(r.Body))
 	return c.DraftLink200JSONResponse{Sentence: parts(d.Sentence), Offers: each(d.Offers, func(o string) c.LinkDraftOffers { return c.LinkDraftOffers(o) }), Name: d.Name, Title: d.Title,
 		Files: d.Files, Bytes: d.Bytes, LinkedBefore: d.LinkedBefore, LatestUntil: d.Latest, UsualUntil: d.Usual,
-		Sensitive: each(d.Sensitive.Found, func(f sensitive.Found) c.SensitiveFinding { return finding(d.Code, f) }), Unread: d.Sensitive.Unread, Left: d.Sensitive.Left, Forbidden: d.Forbidden}, err
+		Sensitive: each(d.Sensitive.Found, func(f sensitive.Found) c.SensitiveFinding { return finding(d.Code, f) }), Unread: d.Sensitive.Unread, Left: d.Sensitive.Left, Forbidden: d.Forbidden, Refused: refused(d.Refused), Kinds: each(d.Kinds, func(k string) c.LinkKind { return c.LinkKind(k) })}, err
 }
 
 // MakeLink makes a link.
@@ -255,7 +257,7 @@ func (s *Server) MakeLink(ctx context.Context, r c.MakeLinkRequestObject) (c.Mak
 // ChangeLink sets a link's terms anew.
 func (s *Server) ChangeLink(ctx context.Context, r c.ChangeLinkRequestObject) (c.ChangeLinkResponseObject, error) {
 	b := r.Body
-	l, err := s.Links.Change(ctx, r.Id, links.Change{Name: b.Name, Until: &b.Until, NotBefore: b.NotBefore, Openings: b.Openings, Downloads: b.Downloads, ViewOnly: or(b.ViewOnly, false), Identify: string(or(b.Identify, "")), Allowed: or(b.Allowed, nil), Password: b.Password})
+	l, err := s.Links.Change(ctx, r.Id, links.Change{Name: b.Name, Until: &b.Until, NotBefore: b.NotBefore, Openings: b.Openings, Downloads: b.Downloads, ViewOnly: or(b.ViewOnly, false), Slug: or(b.Slug, ""), Tell: string(or(b.Tell, "")), Limits: intake.Limits{Files: b.IntakeFiles, Bytes: b.IntakeBytes, Endings: or(b.IntakeEndings, nil)}, Identify: string(or(b.Identify, "")), Allowed: or(b.Allowed, nil), Password: b.Password})
 	return c.ChangeLink200JSONResponse(link(l)), err
 }
 
@@ -340,7 +342,7 @@ func (s *Server) ArriveAtLink(ctx context.Context, r c.ArriveAtLinkRequestObject
 	if err != nil {
 		return nil, err
 	}
-	return c.ArriveAtLink200JSONResponse{Open: f.Open, NeedsPassword: f.NeedsPassword, Identify: c.Identity(f.Link.Identify), KnownAs: some(f.KnownAs), Practice: f.Practice, Tagline: f.Tagline, Sender: &f.Sender, Language: &f.Link.Language}, nil
+	return c.ArriveAtLink200JSONResponse{Kind: c.LinkKind(f.Link.Kind), Open: f.Open, NeedsPassword: f.NeedsPassword, Identify: c.Identity(f.Link.Identify), KnownAs: some(f.KnownAs), Practice: f.Practice, Tagline: f.Tagline, Sender: &f.Sender, Language: &f.Link.Language}, nil
 }
 
 // OpenLink lets a visitor in.
@@ -383,6 +385,48 @@ func (s *Server) GetLinkContents(ctx context.Context, r c.GetLinkContentsRequest
 func (s *Server) PreviewLinkDocument(ctx context.Context, r c.PreviewLinkDocumentRequestObject) (c.PreviewLinkDocumentResponseObject, error) {
 	p, err := s.Visits.Preview(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id)
 	return c.PreviewLinkDocument200JSONResponse(prepared(p)), err
+}
+
+func refused(err error) *c.TermRefused {
+	if err == nil {
+		return nil
+	}
+	f := fault.Of(err)
+	return &c.TermRefused{Code: f.Code, Term: f.Field}
+}
+
+// RemindOfPapers reminds outsiders of what is missing.
+func (s *Server) RemindOfPapers(ctx context.Context, r c.RemindOfPapersRequestObject) (c.RemindOfPapersResponseObject, error) {
+	return c.RemindOfPapers204Response{}, s.Links.Remind(ctx, r.Id)
+}
+
+// GetIntake shows what a link takes in.
+func (s *Server) GetIntake(ctx context.Context, r c.GetIntakeRequestObject) (c.GetIntakeResponseObject, error) {
+	in, err := s.Visits.Intake(ctx, visitor(ctx.(*gin.Context), r.Token))
+	return c.GetIntake200JSONResponse(visitIntake(in)), err
+}
+
+// HandIn ends handing papers in.
+func (s *Server) HandIn(ctx context.Context, r c.HandInRequestObject) (c.HandInResponseObject, error) {
+	in, err := s.Visits.HandIn(ctx, visitor(ctx.(*gin.Context), r.Token), visits.Signed{Name: or(r.Body.Name, ""), Email: or(r.Body.Email, ""), Note: or(r.Body.Note, "")})
+	return c.HandIn200JSONResponse(visitIntake(in)), err
+}
+
+func visitIntake(in visits.Intake) c.VisitIntake {
+	out := c.VisitIntake{Name: in.Link.Name, Sender: person(in.Sender), Message: in.Link.Message, Sentence: parts(in.Sentence), Language: in.Link.Language, Expected: each(in.Expected, expected), Endings: list(in.Left.Endings),
+		Files: in.Left.Files, Bytes: in.Left.Bytes, Email: in.Visit.Email, Received: []c.ReceivedFile{}}
+	for _, r := range in.Received {
+		f := c.ReceivedFile{Name: r.Name, Size: r.Size, Sha256: hex.EncodeToString(r.SHA256), At: r.At}
+		if r.Paper != nil && *r.Paper < len(in.Expected) {
+			f.Paper = &in.Expected[*r.Paper].Name
+		}
+		out.Received = append(out.Received, f)
+	}
+	return out
+}
+
+func expected(p store.ExpectedPaper) c.ExpectedPaper {
+	return c.ExpectedPaper{Name: p.Name, Here: p.Here}
 }
 
 // OutlineLinkDocument says which pages a document has.

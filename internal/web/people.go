@@ -141,8 +141,10 @@ func (s *Server) SetRules(ctx context.Context, r c.SetRulesRequestObject) (c.Set
 	if err != nil {
 		return nil, err
 	}
+	outward := or(b.Outward, c.OutwardRules{Required: c.OutwardRulesRequiredNothing, Kinds: []c.LinkKind{c.HandOut, c.Intake}})
 	return c.SetRules204Response{}, s.Practice.SetRules(ctx, store.Practice{ColleaguesMakeDossiers: b.ColleaguesMakeDossiers, GuestsByCode: b.GuestsByCode, SecondFactorRequired: b.SecondFactorRequired, RoomBytes: b.RoomBytes,
-		LongestLinkDays: b.LongestLinkDays, Sensitive: string(b.Sensitive), Patterns: patterns})
+		LongestLinkDays: b.LongestLinkDays, Sensitive: string(b.Sensitive), Patterns: patterns,
+		OutwardRequired: string(outward.Required), OutwardKinds: strings.Join(each(outward.Kinds, func(k c.LinkKind) string { return string(k) }), " "), OutwardShut: strings.Join(outward.Shut, " "), OutwardOnly: strings.Join(outward.Only, " ")})
 }
 
 func room(r *store.Room) *c.Room {
@@ -165,7 +167,8 @@ func (s *Server) KeepPractice(ctx context.Context, _ c.KeepPracticeRequestObject
 func rules(p store.Practice) c.Rules {
 	// What the database keeps was checked when it was set.
 	own, _ := sensitive.Patterns(p.Patterns)
-	return c.Rules{ColleaguesMakeDossiers: p.ColleaguesMakeDossiers, GuestsByCode: p.GuestsByCode, SecondFactorRequired: p.SecondFactorRequired, RoomBytes: p.RoomBytes, LongestLinkDays: p.LongestLinkDays, Sensitive: c.RulesSensitive(p.Sensitive),
+	outward := p.Outward()
+	return c.Rules{Outward: &c.OutwardRules{Required: c.OutwardRulesRequired(outward.Required), Kinds: each(outward.Kinds, func(k string) c.LinkKind { return c.LinkKind(k) }), Shut: list(outward.Shut), Only: list(outward.Only)}, ColleaguesMakeDossiers: p.ColleaguesMakeDossiers, GuestsByCode: p.GuestsByCode, SecondFactorRequired: p.SecondFactorRequired, RoomBytes: p.RoomBytes, LongestLinkDays: p.LongestLinkDays, Sensitive: c.RulesSensitive(p.Sensitive),
 		Patterns: each(own, func(p scan.Pattern) c.Pattern {
 			return c.Pattern{Name: some(p.Name), Text: p.Text, Expression: p.Expression}
 		})}

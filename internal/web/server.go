@@ -103,6 +103,10 @@ func (s *Server) Handler() (http.Handler, error) {
 	api.GET("/visits/:token/documents/:id/content", s.visitContent)
 	api.GET("/visits/:token/documents/:id/pages/:page", s.visitPage)
 	api.GET("/visits/:token/archive", s.visitArchive)
+	api.Any("/visits/:token/uploads", s.visitorUploads(tus))
+	for _, m := range []string{http.MethodHead, http.MethodPatch, http.MethodDelete} {
+		api.Handle(m, "/visits/:token/uploads/:id", s.visitorUploads(tus))
+	}
 	api.GET("/visits/:token/live", s.visitLive)
 
 	strict := contract.NewStrictHandlerWithOptions(s, []contract.StrictMiddlewareFunc{guardOperation}, contract.StrictGinServerOptions{
@@ -132,7 +136,7 @@ func badBody(err error) error {
 var open = map[string]bool{
 	"GetPractice": true, "SignIn": true, "SignOut": true, "CompleteSignIn": true, "AskPasskey": true, "SendCode": true, "SignInByCode": true,
 	"ForgotPassword": true, "GetEntry": true, "UseEntry": true, "GetJoining": true, "Join": true,
-	"ArriveAtLink": true, "SendLinkCode": true, "OpenLink": true, "GetLinkContents": true, "PreviewLinkDocument": true, "OutlineLinkDocument": true, "NoteLook": true,
+	"ArriveAtLink": true, "SendLinkCode": true, "OpenLink": true, "GetLinkContents": true, "PreviewLinkDocument": true, "OutlineLinkDocument": true, "NoteLook": true, "GetIntake": true, "HandIn": true,
 }
 
 func guardOperation(next contract.StrictHandlerFunc, operation string) contract.StrictHandlerFunc {

@@ -6,8 +6,11 @@ import (
 	"errors"
 	"io"
 	"net/http"
+	"strconv"
+	"strings"
 	"sync/atomic"
 
+	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 	"github.com/tus/tusd/v2/pkg/handler"
 	"golang.org/x/exp/slog"
@@ -31,6 +34,37 @@ func (s *Server) tus() (http.Handler, error) {
 		Cors: &handler.CorsConfig{Disable: true}, Logger: slog.New(slog.NewTextHandler(io.Discard, nil)),
 	})
 	return breakable(protocol), err
+}
+
+// visitorUploads serves resumable uploads of visitors, each at an address below
+// their link's.
+func (s *Server) visitorUploads(tus http.Handler) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		base := "/api/visits/" + c.Param("token") + "/uploads"
+		ctx := s.Visits.Bringing(c.Request.Context(), visitor(c, c.Param("token")))
+		path := strings.TrimPrefix(c.Param("id"), "/")
+		r := c.Request.WithContext(ctx)
+		u := *r.URL
+		u.Path, u.RawPath = path, ""
+		r.URL = &u
+		tus.ServeHTTP(relocated{c.Writer, base}, r)
+	}
+}
+
+// relocated says that an upload lies below another address than the protocol's
+// handler was told.
+type relocated struct {
+	http.ResponseWriter
+	base string
+}
+
+func (r relocated) Unwrap() http.ResponseWriter { return r.ResponseWriter }
+
+func (r relocated) WriteHeader(status int) {
+	if at := r.Header().Get("Location"); at != "" {
+		r.Header().Set("Location", r.base+at[strings.LastIndex(at, "/"):])
+	}
+	r.ResponseWriter.WriteHeader(status)
 }
 
 // interruption says that a request was asked to let its upload go.
@@ -78,18 +112,42 @@ type upload struct {
 }
 
 func (d uploadStore) NewUpload(ctx context.Context, info handler.FileInfo) (handler.Upload, error) {
-	folder, err := uuid.Parse(info.MetaData["folder"])
-	if err != nil {
-		return nil, tusError(fault.Field("folder", "parameter", "the folder's id has the wrong form"))
+	w := uploads.Wish{Path: info.MetaData["path"], Name: info.MetaData["name"], Size: info.Size, Apart: info.MetaData["apart"] == "true", SHA256: info.MetaData["sha256"]}
+	if err := readPlace(ctx, info.MetaData, &w); err != nil {
+		return nil, tusError(err)
 	}
 	if info.SizeIsDeferred {
 		return nil, tusError(fault.Field("size", "size-unknown", "the size must be known from the start"))
 	}
-	u, err := d.uploads.Begin(ctx, uploads.Wish{Folder: folder, Path: info.MetaData["path"], Name: info.MetaData["name"], Size: info.Size, Apart: info.MetaData["apart"] == "true", SHA256: info.MetaData["sha256"]})
+	u, err := d.uploads.Begin(ctx, w)
 	if err != nil {
 		return nil, tusError(err)
 	}
 	return &upload{&u, d.uploads}, nil
+}
+
+// readPlace reads where an upload goes: a person says the folder, a visitor
+// perhaps which of the expected papers it is. Folders that a visitor brings along
+// stand in the names of their files, since what lies in the folder already is not
+// theirs to see.
+func readPlace(ctx context.Context, metadata handler.MetaData, w *uploads.Wish) (err error) {
+	if !uploads.Visiting(ctx) {
+		if w.Folder, err = uuid.Parse(metadata["folder"]); err != nil {
+			return fault.Field("folder", "parameter", "the folder's id has the wrong form")
+		}
+		return nil
+	}
+	if w.Path != "" {
+		w.Name, w.Path = strings.ReplaceAll(w.Path, "/", ", ")+", "+w.Name, ""
+	}
+	if p := metadata["paper"]; p != "" {
+		n, err := strconv.Atoi(p)
+		if err != nil {
+			return fault.Field("paper", "parameter", "the paper is a number")
+		}
+		w.Paper = &n
+	}
+	return nil
 }
 
 func (d uploadStore) GetUpload(ctx context.Context, id string) (handler.Upload, error) {

@@ -167,10 +167,12 @@ func TestOnlyViewedRefusals(t *testing.T) {
 		"cannot-be-marked":    {Items: []uuid.UUID{doc, film}, ViewOnly: ptr(true)},
 		"downloads-view-only": {Items: []uuid.UUID{doc}, ViewOnly: ptr(true), Downloads: ptr(2)},
 	} {
-		for _, path := range []string{"/api/links", "/api/links/draft"} {
-			if a := w.luca.Do("POST", path, terms); a.Status != 400 || a.Code() != name {
-				t.Errorf("%s at %s: %d %s", name, path, a.Status, a.Body)
-			}
+		if a := w.luca.Do("POST", "/api/links", terms); a.Status != 400 || a.Code() != name {
+			t.Errorf("%s: %d %s", name, a.Status, a.Body)
+		}
+		// The sentence stays, and says at which word it fails.
+		if d := testkit.Post[contract.LinkDraft](w.luca, 200, "/api/links/draft", terms); d.Refused == nil || d.Refused.Code != name || len(d.Sentence) == 0 {
+			t.Errorf("%s in the draft: %+v", name, d.Refused)
 		}
 	}
 	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{doc, broken}, ViewOnly: ptr(true)})

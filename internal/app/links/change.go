@@ -8,6 +8,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
+	"tabularis/core/intake"
 	"tabularis/internal/app/act"
 	"tabularis/internal/store"
 )
@@ -20,6 +21,9 @@ type Change struct {
 	Openings  *int
 	Downloads *int
 	ViewOnly  bool
+	Slug      string
+	Tell      string
+	Limits    intake.Limits
 	Identify  string
 	Allowed   []string
 	// Password is set anew where it is not nil; an empty one is taken away.
@@ -51,7 +55,7 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, c Change) (Shown, er
 		case c.Openings != nil && *c.Openings < l.Openings:
 			return fault.Field("openings", "openings-used", "%d openings are used already", l.Openings)
 		}
-		w := Wish{Items: itemIDs(items), Name: c.Name, UntilSet: true, Until: c.Until, NotBefore: c.NotBefore, Openings: c.Openings, Downloads: c.Downloads, Identify: c.Identify, Allowed: c.Allowed, Newest: l.Newest, ViewOnly: c.ViewOnly, Language: l.Language}
+		w := Wish{Items: itemIDs(items), Name: c.Name, UntilSet: true, Until: c.Until, NotBefore: c.NotBefore, Openings: c.Openings, Downloads: c.Downloads, Identify: c.Identify, Allowed: c.Allowed, Newest: l.Newest, ViewOnly: c.ViewOnly, Language: l.Language, Kind: l.Kind, Slug: c.Slug, Tell: c.Tell, Limits: c.Limits}
 		p, err := s.check(ctx, tx, w, tx.Now)
 		if err != nil {
 			return err
@@ -60,8 +64,12 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, c Change) (Shown, er
 			hash = l.PasswordHash
 		}
 		p.hasPassword = hash != ""
+		if p.refused = p.checkRules(); p.refused != nil {
+			return p.refused
+		}
+		l.Slug, l.Tell, l.IntakeFiles, l.IntakeBytes, l.IntakeEndings = p.slug(), p.wish.Tell, c.Limits.Files, c.Limits.Bytes, strings.Join(p.wish.Limits.Endings, " ")
 		l.Name, l.Until, l.NotBefore, l.OpeningsLimit, l.DownloadsLimit, l.Identify, l.Allowed, l.PasswordHash, l.MayDownload = p.name, p.until, c.NotBefore, c.Openings, c.Downloads, p.wish.Identify, strings.Join(p.wish.Allowed, " "), hash, !c.ViewOnly
-		if err := store.ChangeLink(ctx, tx, l); err != nil {
+		if err := taken(store.ChangeLink(ctx, tx, l)); err != nil {
 			return err
 		}
 		return s.tell(ctx, tx, l, items, "link.changed", map[string]string{"terms": p.sentence(p.voice(tx.Now)).String()})

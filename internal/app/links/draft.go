@@ -3,6 +3,7 @@ package links
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -10,6 +11,7 @@ import (
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
+	"tabularis/core/intake"
 	"tabularis/core/linkgate"
 	"tabularis/core/names"
 	"tabularis/core/register"
@@ -32,6 +34,13 @@ type Wish struct {
 	// ViewOnly lets nothing be downloaded: it is looked at in marked pages.
 	ViewOnly bool
 	Language string
+	// Kind is one of linkgate.Kinds; nothing is a hand-out.
+	Kind string
+	// Slug is a readable address, Tell how soon the sender is told.
+	Slug, Tell string
+	// Limits is what an intake takes, Expected the papers that it waits for.
+	Limits   intake.Limits
+	Expected []string
 	// NotBefore is from when it is good, Downloads limits fetching, Identify says
 	// how visitors have to be known, and Allowed who may come in.
 	NotBefore *time.Time
@@ -55,6 +64,9 @@ type Draft struct {
 	Code      string
 	Sensitive sensitive.Report
 	Forbidden bool
+	// Refused is why it cannot be made like this, and Kinds what it could be.
+	Refused error
+	Kinds   []string
 }
 
 // plan is a checked wish.
@@ -69,6 +81,16 @@ type plan struct {
 	name      string
 	// hasPassword says that there is a password, which may not be known any more.
 	hasPassword bool
+	// refused is a rule of the practice, or of what was chosen, that forbids the
+	// terms as they are.
+	refused error
+}
+
+func (p plan) slug() *string {
+	if p.wish.Slug == "" {
+		return nil
+	}
+	return &p.wish.Slug
 }
 
 // Draft says what the wish would mean, before anything is made.
@@ -78,7 +100,7 @@ func (s *Service) Draft(ctx context.Context, w Wish) (Draft, error) {
 	if err != nil {
 		return Draft{}, err
 	}
-	d := Draft{Name: p.name, Title: p.title(), Files: len(p.documents), Latest: p.latest(now), Usual: p.usual(now)}
+	d := Draft{Name: p.name, Title: p.title(), Files: len(p.documents), Latest: p.latest(now), Usual: p.usual(now), Refused: p.refused, Kinds: p.kinds()}
 	d.Sentence = p.sentence(p.voice(now))
 	if w.Password == "" {
 		d.Offers = append(d.Offers, "password")
@@ -92,7 +114,8 @@ func (s *Service) Draft(ctx context.Context, w Wish) (Draft, error) {
 	if len(w.Allowed) == 0 {
 		d.Offers = append(d.Offers, "allowed")
 	}
-	if w.Downloads == nil && !w.ViewOnly {
+	d.Offers = append(d.Offers, p.intakeOffers()...)
+	if w.Downloads == nil && !w.ViewOnly && p.wish.Kind == linkgate.HandOut {
 		d.Offers = append(d.Offers, "downloads")
 	}
 	if w.NotBefore == nil {
@@ -123,7 +146,7 @@ func (p plan) voice(now time.Time) terms.Voice {
 }
 
 func (p plan) sentence(v terms.Voice) terms.Sentence {
-	return terms.Link{Files: len(p.documents), Folder: onlyFolder(p.items), Password: p.hasPassword, Download: !p.wish.ViewOnly, Newest: p.wish.Newest, Until: p.until, Openings: p.wish.Openings, NotBefore: p.wish.NotBefore, Downloads: p.wish.Downloads, Identify: p.wish.Identify, Allowed: p.wish.Allowed}.Sentence(v)
+	return terms.Link{Files: len(p.documents), Folder: onlyFolder(p.items), Password: p.hasPassword, Download: !p.wish.ViewOnly, Newest: p.wish.Newest, Until: p.until, Openings: p.wish.Openings, NotBefore: p.wish.NotBefore, Downloads: p.wish.Downloads, Identify: p.wish.Identify, Allowed: p.wish.Allowed, Intake: p.wish.Kind == linkgate.Intake, Limits: p.wish.Limits}.Sentence(v)
 }
 
 func onlyFolder(items []store.Item) string {
@@ -172,6 +195,12 @@ func (p plan) latest(now time.Time) time.Time {
 // several dossiers, items one may not share, ends in the past or after the
 // practice's longest duration, limits out of range, short passwords.
 func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (plan, error) {
+	if w.Kind == "" {
+		w.Kind = linkgate.HandOut
+	}
+	if !slices.Contains(linkgate.Kinds, w.Kind) {
+		return plan{}, fault.Field("kind", "kind-unknown", "%q is no kind of link", w.Kind)
+	}
 	p := plan{wish: w, hasPassword: w.Password != ""}
 	if len(w.Items) == 0 || len(w.Items) > 1000 {
 		return p, fault.Field("items", "items-count", "choose between 1 and 1000 items")
@@ -192,9 +221,10 @@ func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (
 	if err := s.choose(ctx, q, &p, now); err != nil {
 		return p, err
 	}
-	if err := p.checkViewOnly(); err != nil {
+	if err := p.checkKind(); err != nil {
 		return p, err
 	}
+	p.refused = p.checkRules()
 	p.until = w.Until
 	if !w.UntilSet {
 		usual := p.usual(now)
@@ -237,6 +267,17 @@ func (p *plan) checkVisitors() error {
 	return nil
 }
 
+// checkRules says which rule of the practice, or which chosen document, does not
+// go together with the terms.
+func (p *plan) checkRules() error {
+	// The identity was read before.
+	how, _ := linkgate.ParseIdentity("identify", p.wish.Identify)
+	if err := p.practice.Outward().Refuse(linkgate.Wanted{Kind: p.wish.Kind, Password: p.hasPassword, Identify: how, Allowed: p.wish.Allowed}); err != nil {
+		return err
+	}
+	return p.checkViewOnly()
+}
+
 // checkViewOnly refuses what cannot be drawn in pages where only that may be
 // looked at.
 func (p *plan) checkViewOnly() error {
@@ -261,7 +302,11 @@ func (s *Service) choose(ctx context.Context, q store.Q, p *plan, now time.Time)
 			continue
 		}
 		seen[id] = true
-		sight, err := s.Access.Item(ctx, q, id, access.Share, now)
+		need := access.Share
+		if p.wish.Kind == linkgate.Intake {
+			need |= access.Add
+		}
+		sight, err := s.Access.Item(ctx, q, id, need, now)
 		if err != nil {
 			return err
 		}
@@ -271,6 +316,9 @@ func (s *Service) choose(ctx context.Context, q store.Q, p *plan, now time.Time)
 		p.items, p.code = append(p.items, sight.Item), sight.Code
 		if sight.Item.Kind == store.Document {
 			p.documents = append(p.documents, store.PlacedItem{Item: sight.Item, Root: sight.Root, Zone: sight.Zone})
+			continue
+		}
+		if p.wish.Kind == linkgate.Intake {
 			continue
 		}
 		below, err := store.GivenUnder(ctx, q, id)

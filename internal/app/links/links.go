@@ -12,6 +12,7 @@ import (
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
+	"tabularis/core/linkgate"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sensitive"
@@ -53,6 +54,9 @@ func (s *Service) Make(ctx context.Context, w Wish) (Shown, error) {
 	}
 	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
 		p, err := s.check(ctx, tx, w, tx.Now)
+		if err == nil {
+			err = p.refused
+		}
 		if err != nil {
 			return err
 		}
@@ -60,10 +64,14 @@ func (s *Service) Make(ctx context.Context, w Wish) (Shown, error) {
 			return fault.New(fault.Conflict, "changed-meanwhile", "what is to be given out changed meanwhile; look at it again")
 		}
 		token := secret.Token()
-		l := store.Link{ID: id, Kind: "hand-out", Name: p.name, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose), DossierID: p.items[0].DossierID,
+		l := store.Link{ID: id, Kind: p.wish.Kind, Name: p.name, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose), DossierID: p.items[0].DossierID,
 			CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now, Until: p.until, OpeningsLimit: w.Openings, PasswordHash: hash, MayDownload: !w.ViewOnly, Newest: w.Newest, Language: language(w.Language),
-			NotBefore: w.NotBefore, DownloadsLimit: w.Downloads, Identify: p.wish.Identify, Allowed: strings.Join(p.wish.Allowed, " "), Tell: "never"}
-		if err := store.AddLink(ctx, tx, l, itemIDs(p.items)); err != nil {
+			NotBefore: w.NotBefore, DownloadsLimit: w.Downloads, Identify: p.wish.Identify, Allowed: strings.Join(p.wish.Allowed, " "),
+			Slug: p.slug(), Tell: p.wish.Tell, IntakeFiles: w.Limits.Files, IntakeBytes: w.Limits.Bytes, IntakeEndings: strings.Join(p.wish.Limits.Endings, " ")}
+		if err := taken(store.AddLink(ctx, tx, l, itemIDs(p.items))); err != nil {
+			return err
+		}
+		if err := store.ExpectPapers(ctx, tx, id, p.wish.Expected); err != nil {
 			return err
 		}
 		if !w.Newest {
@@ -83,11 +91,19 @@ func (s *Service) Make(ctx context.Context, w Wish) (Shown, error) {
 	return s.One(ctx, id)
 }
 
+// taken says that a readable address is in use already.
+func taken(err error) error {
+	if store.Collides(err, store.SlugIndex) {
+		return &fault.Error{Kind: fault.Conflict, Code: "slug-taken", Field: "slug", Detail: "this readable address is taken"}
+	}
+	return err
+}
+
 // forbidden refuses sensitive content where the practice forbids that it is
 // given out, and returns what was looked through; nil where it is not forbidden.
 func (s *Service) forbidden(ctx context.Context, w Wish) ([]store.PlacedItem, error) {
 	practice, err := store.ThePractice(ctx, s.Acts.DB)
-	if err != nil || practice.Sensitive != sensitive.Forbid {
+	if err != nil || practice.Sensitive != sensitive.Forbid || w.Kind == linkgate.Intake {
 		return nil, err
 	}
 	p, err := s.check(ctx, s.Acts.DB, w, s.Acts.Now())

@@ -25,6 +25,8 @@ type Shown struct {
 	Sentence terms.Sentence
 	Items    []store.LinkItem
 	MayEnd   bool
+	// Expected are the papers that it waits for.
+	Expected []store.ExpectedPaper
 }
 
 // List lists the links that the acting person may see, or made themselves, or
@@ -86,6 +88,14 @@ func (s *Service) Show(ctx context.Context, rows []store.ListedLink) ([]Shown, e
 	if err != nil {
 		return nil, err
 	}
+	papers, err := store.ExpectedPapers(ctx, s.Acts.DB, ids)
+	if err != nil {
+		return nil, err
+	}
+	expected := map[uuid.UUID][]store.ExpectedPaper{}
+	for _, p := range papers {
+		expected[p.LinkID] = append(expected[p.LinkID], p)
+	}
 	out := make([]Shown, len(rows))
 	for i, r := range rows {
 		may := access.All
@@ -93,6 +103,7 @@ func (s *Service) Show(ctx context.Context, rows []store.ListedLink) ([]Shown, e
 			may &= v.May(item.Root, r.DossierID, now).Caps
 		}
 		out[i] = s.shown(r, byLink[r.ID], may, terms.Voice{Language: act.Who(ctx).Language, Zone: zone, Now: now})
+		out[i].Expected = expected[r.ID]
 	}
 	return out, nil
 }
@@ -104,14 +115,22 @@ func (s *Service) shown(r store.ListedLink, items []store.LinkItem, caps access.
 	}
 	sh := Shown{ListedLink: r, Items: items, MayEnd: caps.Has(access.Share), State: state(r.Link, v.Now)}
 	sh.Living = sh.State == "open" || sh.State == "used-up" && r.LastOpenedAt != nil && r.LastOpenedAt.After(v.Now.Add(-linkgate.VisitLength))
-	sh.Sentence = terms.Link{Files: len(items), Folder: onlyFolder(plain), Password: r.PasswordHash != "", Download: r.MayDownload, Newest: r.Newest, Until: r.Until, Openings: r.OpeningsLimit,
+	sh.Sentence = terms.Link{Intake: r.Kind == linkgate.Intake, Limits: r.Limits(), Files: len(items), Folder: onlyFolder(plain), Password: r.PasswordHash != "", Download: r.MayDownload, Newest: r.Newest, Until: r.Until, Openings: r.OpeningsLimit,
 		NotBefore: r.NotBefore, Downloads: r.DownloadsLimit, Identify: r.Identify, Allowed: strings.Fields(r.Allowed)}.Sentence(v)
 	if sh.MayEnd && sh.State == "open" {
 		if token, err := s.Keys.Open(r.TokenSealed, tokenPurpose); err == nil {
-			sh.Address = s.BaseURL + "/l/" + string(token)
+			sh.Address = s.address(r.Link, string(token))
 		}
 	}
 	return sh
+}
+
+// address is where a link is reached: readable, if it has such an address.
+func (s *Service) address(l store.Link, token string) string {
+	if l.Slug != nil {
+		token = *l.Slug
+	}
+	return s.BaseURL + "/l/" + token
 }
 
 func state(l store.Link, now time.Time) string {

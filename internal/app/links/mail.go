@@ -9,15 +9,18 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
+	"tabularis/core/linkgate"
 	"tabularis/core/terms"
 	"tabularis/internal/app/act"
 	"tabularis/internal/jobs"
 	postal "tabularis/internal/mail"
+	"tabularis/internal/secret"
 	"tabularis/internal/store"
 )
 
-// Mail sends the link with a message, one mail to each address. The password is
-// never in it.
+// Mail sends the link with a message, one mail to each address, each with a copy
+// of the link of its own, so that openings are told apart. The password is never
+// in it.
 func (s *Service) Mail(ctx context.Context, id uuid.UUID, to []string, message string) error {
 	addresses, err := parse(to)
 	if err != nil {
@@ -31,17 +34,24 @@ func (s *Service) Mail(ctx context.Context, id uuid.UUID, to []string, message s
 		if shown.Address == "" {
 			return fault.New(fault.Conflict, "link-over", "the link is no longer open")
 		}
-		if _, err := tx.ExecContext(ctx, `UPDATE links SET message = $2 WHERE id = $1`, id, strings.TrimSpace(message)); err != nil {
+		if err := store.SetMessage(ctx, tx, id, strings.TrimSpace(message)); err != nil {
 			return err
 		}
 		practice, zone, err := store.PracticeZone(ctx, tx)
 		if err != nil {
 			return err
 		}
-		letter := letter{language: l.Language, practice: practice.Name, sender: *tx.Actor.Person, message: strings.TrimSpace(message), address: shown.Address, password: l.PasswordHash != "", name: l.Name,
-			terms: terms.Link{Files: len(items), Folder: onlyFolder(items), Download: l.MayDownload, Until: l.Until}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: tx.Now}, nil).String()}
+		papers, err := store.ExpectedPapers(ctx, tx, []uuid.UUID{id})
+		if err != nil {
+			return err
+		}
+		letter := letter{language: l.Language, practice: practice.Name, sender: *tx.Actor.Person, message: strings.TrimSpace(message), password: l.PasswordHash != "", name: l.Name, intake: l.Kind == linkgate.Intake, missing: missing(papers),
+			terms: terms.Link{Intake: l.Kind == linkgate.Intake, Limits: l.Limits(), Files: len(items), Folder: onlyFolder(items), Download: l.MayDownload, Until: l.Until}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: tx.Now}, nil).String()}
 		for _, a := range addresses {
-			if err := store.AddLinkMail(ctx, tx, id, a.Address, tx.Now); err != nil {
+			if !practice.Outward().Reaches(a.Address) {
+				return fault.Field("to", "rule-domain", "the practice lets nothing out to %s", a.Address)
+			}
+			if letter.address, err = s.copyFor(ctx, tx, l, a.Address); err != nil {
 				return err
 			}
 			subject, text := letter.write()
@@ -55,6 +65,27 @@ func (s *Service) Mail(ctx context.Context, id uuid.UUID, to []string, message s
 		}
 		return nil
 	})
+}
+
+// copyFor returns the address under which somebody reaches their copy of a link.
+func (s *Service) copyFor(ctx context.Context, tx *act.Tx, l store.Link, address string) (string, error) {
+	token := secret.Token()
+	kept, err := store.AddLinkMail(ctx, tx, store.LinkMail{LinkID: l.ID, Address: address, At: tx.Now, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose)})
+	if err != nil {
+		return "", err
+	}
+	opened, err := s.Keys.Open(kept.TokenSealed, tokenPurpose)
+	return s.BaseURL + "/l/" + string(opened), err
+}
+
+// missing names the papers that are waited for and not here.
+func missing(papers []store.ExpectedPaper) (names []string) {
+	for _, p := range papers {
+		if !p.Here {
+			names = append(names, p.Name)
+		}
+	}
+	return names
 }
 
 func parse(to []string) ([]*mail.Address, error) {
@@ -77,12 +108,19 @@ type letter struct {
 	language, practice, name, message, address, terms string
 	sender                                            store.Person
 	password                                          bool
+	// intake asks for papers, missing are those that are waited for, and reminds
+	// says that it is not the first word about them.
+	intake, reminds bool
+	missing         []string
 }
 
 func (l letter) write() (subject, text string) {
 	var b strings.Builder
 	if l.message != "" {
 		b.WriteString(l.message + "\n\n")
+	}
+	if l.intake {
+		return l.request(b.String())
 	}
 	if l.language == "de" {
 		subject = fmt.Sprintf("%s von %s", l.name, l.practice)

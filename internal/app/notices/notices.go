@@ -19,6 +19,10 @@ const (
 	Given Kind = "given"
 	// Asked tells that somebody asks to be let in.
 	Asked Kind = "asked"
+	// Used tells that somebody outside used a link.
+	Used Kind = "used"
+	// HandedIn tells that papers were handed in.
+	HandedIn Kind = "handed-in"
 	// NotLetIn tells whoever asked that the answer was no.
 	NotLetIn Kind = "not-let-in"
 )

@@ -3,9 +3,11 @@ package practice
 
 import (
 	"context"
+	"strings"
 	"time"
 
 	"tabularis/core/fault"
+	"tabularis/core/linkgate"
 	"tabularis/core/names"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sensitive"
@@ -45,6 +47,11 @@ func (s *Service) SetRules(ctx context.Context, p store.Practice) error {
 		if p.LongestLinkDays < 1 || p.LongestLinkDays > longestLink {
 			return fault.Field("longestLinkDays", "days-range", "a link lasts between 1 and %d days", longestLink)
 		}
+		outward, err := linkgate.CheckRules(p.Outward())
+		if err != nil {
+			return err
+		}
+		p.OutwardShut, p.OutwardOnly = strings.Join(outward.Shut, " "), strings.Join(outward.Only, " ")
 		if err := store.SetRules(ctx, tx, p); err != nil {
 			return err
 		}

@@ -38,6 +38,9 @@ func By(ctx context.Context, b Bringer) context.Context {
 	return context.WithValue(ctx, bringerKey{}, b)
 }
 
+// Visiting reports whether a visitor brings something in.
+func Visiting(ctx context.Context) bool { return ctx.Value(bringerKey{}) != nil }
+
 func (s *Service) bringer(ctx context.Context) (Bringer, error) {
 	if b, ok := ctx.Value(bringerKey{}).(Bringer); ok {
 		return b, nil

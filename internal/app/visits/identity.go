@@ -57,7 +57,7 @@ func (s *Service) SendCode(ctx context.Context, v Visitor, email string) error {
 		if err := store.CountTry(ctx, tx, tries, now); err != nil {
 			return err
 		}
-		if t.Identify != linkgate.Confirmed || !linkgate.Admits(t.Allowed, a.Address) {
+		if t.Identify != linkgate.Confirmed || !linkgate.Admits(t.Allowed, a.Address) || s.reaches(ctx, a.Address) != nil {
 			return nil
 		}
 		code := secret.Digits()
@@ -71,6 +71,15 @@ func (s *Service) SendCode(ctx context.Context, v Visitor, email string) error {
 		subject, text := codeLetter(l.Language, practice.Name, code)
 		return tx.Enqueue(ctx, jobs.SendMail{To: a.Address, From: practice.Name, Subject: subject, Text: text})
 	})
+}
+
+// reaches refuses addresses to which the practice lets nothing out.
+func (s *Service) reaches(ctx context.Context, email string) error {
+	practice, err := store.ThePractice(ctx, s.Acts.DB)
+	if err == nil && email != "" && !practice.Outward().Reaches(email) {
+		err = refusal(linkgate.AddressNotAllowed)
+	}
+	return err
 }
 
 func codeHash(link uuid.UUID, code string) []byte { return secret.Hash(link.String() + " " + code) }

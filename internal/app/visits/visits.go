@@ -15,6 +15,7 @@ import (
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/sessions"
+	"tabularis/internal/app/uploads"
 	"tabularis/internal/pages"
 	"tabularis/internal/preview"
 	"tabularis/internal/secret"
@@ -27,6 +28,9 @@ type Service struct {
 	Documents *documents.Service
 	Passwords *secret.Passwords
 	Pages     *pages.Maker
+	Uploads   *uploads.Service
+	// BaseURL is the address under which the practice is reached.
+	BaseURL string
 }
 
 // Visitor is what a request brings along: the link's token, and the token of
@@ -70,10 +74,7 @@ type fetched struct {
 
 // gate finds the link and asks whether the act is allowed.
 func (s *Service) gate(ctx context.Context, q store.Q, v Visitor, what linkgate.Act, a attempt, lock bool) (store.Link, store.Visit, linkgate.Verdict, error) {
-	l, err := store.LinkByToken(ctx, q, secret.Hash(v.Link), lock)
-	if fault.Is(err, fault.NotFound) {
-		return l, store.Visit{}, linkgate.Verdict{}, over()
-	}
+	l, err := s.find(ctx, q, v.Link, lock)
 	if err != nil {
 		return l, store.Visit{}, linkgate.Verdict{}, err
 	}
@@ -86,6 +87,30 @@ func (s *Service) gate(ctx context.Context, q store.Q, v Visitor, what linkgate.
 	}
 	verdict, err := s.decide(ctx, q, l, visit, what, a)
 	return l, visit, verdict, err
+}
+
+// find finds a link by what stands in its address. Readable addresses can be
+// guessed: whoever tried several that are none has to wait before the next.
+func (s *Service) find(ctx context.Context, q store.Q, address string, lock bool) (store.Link, error) {
+	if !linkgate.LooksRead(address) {
+		l, err := store.LinkByToken(ctx, q, secret.Hash(address), lock)
+		if fault.Is(err, fault.NotFound) {
+			err = over()
+		}
+		return l, err
+	}
+	now, tries := s.Acts.Now(), "link-address "+act.Who(ctx).Network
+	if err := sessions.Patience(ctx, q, tries, now); err != nil {
+		return store.Link{}, err
+	}
+	l, err := store.LinkBySlug(ctx, q, address, lock)
+	if fault.Is(err, fault.NotFound) {
+		if err := store.CountTry(ctx, s.Acts.DB, tries, now); err != nil {
+			return l, err
+		}
+		err = over()
+	}
+	return l, err
 }
 
 // decide asks whether the act is allowed on a link that was found, in a visit
@@ -102,11 +127,21 @@ func (s *Service) decide(ctx context.Context, q store.Q, l store.Link, visit sto
 	return linkgate.Decide(t, u, linkgate.Attempt{Act: what, Again: again, Password: a.password, Email: a.email, Known: a.how, Visiting: visiting, At: s.Acts.Now()}), nil
 }
 
-// in is gate for reading within a visit that was let in.
-func (s *Service) in(ctx context.Context, q store.Q, v Visitor) (store.Link, store.Visit, error) {
+// visiting is gate within a visit that was let in.
+func (s *Service) visiting(ctx context.Context, q store.Q, v Visitor) (store.Link, store.Visit, error) {
 	l, visit, verdict, err := s.gate(ctx, q, v, linkgate.Read, attempt{}, false)
 	if err == nil && !verdict.Allowed {
 		err = refusal(verdict.Reason)
+	}
+	return l, visit, err
+}
+
+// in is visiting for reading what a link gives.
+func (s *Service) in(ctx context.Context, q store.Q, v Visitor) (store.Link, store.Visit, error) {
+	l, visit, err := s.visiting(ctx, q, v)
+	if err == nil && l.Kind != linkgate.HandOut {
+		// What takes papers in gives none out.
+		err = fault.Missing()
 	}
 	return l, visit, err
 }
@@ -151,6 +186,9 @@ func (s *Service) Open(ctx context.Context, v Visitor, c Claim) (string, store.L
 		if a.known, err = s.who(ctx, l, c); err != nil {
 			return "", l, err
 		}
+		if err := s.reaches(ctx, a.email); err != nil {
+			return "", l, err
+		}
 	}
 	token, reason := "", linkgate.None
 	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
@@ -172,7 +210,11 @@ func (s *Service) Open(ctx context.Context, v Visitor, c Claim) (string, store.L
 		if err := store.CountOpening(ctx, tx, link.ID, tx.Now); err != nil {
 			return err
 		}
-		visit := store.Visit{ID: uuid.Must(uuid.NewV7()), LinkID: link.ID, TokenSHA256: secret.Hash(token), OpenedAt: tx.Now, Network: tx.Actor.Network, Agent: tx.Actor.Agent, Email: a.email, Known: a.how.String()}
+		copied, err := store.CopyFor(ctx, tx, link.ID, secret.Hash(v.Link))
+		if err != nil {
+			return err
+		}
+		visit := store.Visit{SentTo: copied, ID: uuid.Must(uuid.NewV7()), LinkID: link.ID, TokenSHA256: secret.Hash(token), OpenedAt: tx.Now, Network: tx.Actor.Network, Agent: tx.Actor.Agent, Email: a.email, Known: a.how.String()}
 		if err := store.AddVisit(ctx, tx, visit); err != nil {
 			return err
 		}
@@ -182,6 +224,9 @@ func (s *Service) Open(ctx context.Context, v Visitor, c Claim) (string, store.L
 		}
 		if a.how != linkgate.Anyone {
 			data["email"], data["known"] = a.email, a.how.String()
+		}
+		if copied != "" {
+			data["copy"] = copied
 		}
 		return s.tell(ctx, tx, link, nil, 0, "link.opened", data)
 	})
@@ -224,6 +269,9 @@ func (s *Service) tell(ctx context.Context, tx *act.Tx, l store.Link, item *uuid
 		if len(chosen) == 1 {
 			item = &chosen[0].ID
 		}
+	}
+	if err := s.tellSender(ctx, tx, l, kind, data); err != nil {
+		return err
 	}
 	return tx.Record(ctx, act.Event{Kind: kind, Dossier: l.DossierID, Item: item, Version: version, Link: &l.ID, Outside: true, Data: data})
 }
@@ -300,6 +348,9 @@ func visitor(v store.Visit, data map[string]string) map[string]string {
 	if v.Email != "" {
 		data["email"], data["known"] = v.Email, v.Known
 	}
+	if v.SentTo != "" {
+		data["copy"] = v.SentTo
+	}
 	return data
 }
 
@@ -347,6 +398,6 @@ func (s *Service) All(ctx context.Context, v Visitor) (documents.Chosen, error) 
 
 // Watch returns the link's id and end for a page that stays open.
 func (s *Service) Watch(ctx context.Context, v Visitor) (uuid.UUID, *time.Time, error) {
-	l, _, err := s.in(ctx, s.Acts.DB, v)
+	l, _, err := s.visiting(ctx, s.Acts.DB, v)
 	return l.ID, l.Until, err
 }

@@ -1,6 +1,6 @@
 -- +goose Up
--- Links by which papers come in, and by which outsiders work in a folder; a
--- readable address; and how soon the sender is told.
+-- Links by which papers come in; readable addresses; and how soon the sender is
+-- told.
 ALTER TABLE links DROP CONSTRAINT links_kind_check;
 ALTER TABLE links
   ADD CONSTRAINT links_kind_check CHECK (kind IN ('hand-out', 'intake')),
@@ -10,7 +10,8 @@ ALTER TABLE links
   ADD COLUMN intake_files int,
   ADD COLUMN intake_bytes bigint,
   ADD COLUMN intake_endings text NOT NULL DEFAULT '',
-  ADD COLUMN reminded_at timestamptz;
+  ADD COLUMN reminded_at timestamptz,
+  ADD COLUMN told_at timestamptz;
 
 -- Papers that an intake waits for.
 CREATE TABLE link_expected (
@@ -43,7 +44,14 @@ ALTER TABLE uploads
   ADD CONSTRAINT uploads_whose CHECK ((person_id IS NULL) <> (visit_id IS NULL));
 CREATE INDEX uploads_visit ON uploads (visit_id) WHERE visit_id IS NOT NULL;
 
+-- Whoever is sent a link by mail has an address of their own for it, so that
+-- openings are told apart.
+ALTER TABLE link_mails
+  ADD COLUMN token_sha256 bytea UNIQUE,
+  ADD COLUMN token_sealed bytea;
+
 ALTER TABLE visits
+  ADD COLUMN sent_to text NOT NULL DEFAULT '',
   ADD COLUMN name text NOT NULL DEFAULT '',
   ADD COLUMN note text NOT NULL DEFAULT '';
 
@@ -60,11 +68,20 @@ CREATE TABLE visit_looks (
   PRIMARY KEY (visit_id, item_id, version)
 );
 
+-- What the practice lets out, and to whom: lists are separated by blanks.
+ALTER TABLE practice
+  ADD COLUMN outward_required text NOT NULL DEFAULT 'nothing' CHECK (outward_required IN ('nothing', 'password', 'identity', 'either')),
+  ADD COLUMN outward_kinds text NOT NULL DEFAULT 'hand-out intake',
+  ADD COLUMN outward_shut text NOT NULL DEFAULT '',
+  ADD COLUMN outward_only text NOT NULL DEFAULT '';
+
 -- +goose Down
+ALTER TABLE practice DROP COLUMN outward_required, DROP COLUMN outward_kinds, DROP COLUMN outward_shut, DROP COLUMN outward_only;
 DROP TABLE visit_looks;
-ALTER TABLE visits DROP COLUMN name, DROP COLUMN note;
+ALTER TABLE visits DROP COLUMN name, DROP COLUMN note, DROP COLUMN sent_to;
+ALTER TABLE link_mails DROP COLUMN token_sha256, DROP COLUMN token_sealed;
 DELETE FROM uploads WHERE person_id IS NULL;
 ALTER TABLE uploads DROP CONSTRAINT uploads_whose, DROP COLUMN visit_id, DROP COLUMN paper, ALTER COLUMN person_id SET NOT NULL;
 DROP TABLE link_received, link_expected;
-ALTER TABLE links DROP CONSTRAINT links_kind_check, DROP COLUMN slug, DROP COLUMN tell, DROP COLUMN intake_files, DROP COLUMN intake_bytes, DROP COLUMN intake_endings, DROP COLUMN reminded_at;
+ALTER TABLE links DROP CONSTRAINT links_kind_check, DROP COLUMN slug, DROP COLUMN tell, DROP COLUMN intake_files, DROP COLUMN intake_bytes, DROP COLUMN intake_endings, DROP COLUMN reminded_at, DROP COLUMN told_at;
 ALTER TABLE links ADD CONSTRAINT links_kind_check CHECK (kind IN ('hand-out'));

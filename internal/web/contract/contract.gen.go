@@ -203,21 +203,6 @@ func (e Level) Valid() bool {
 	}
 }
 
-// Defines values for LinkKind.
-const (
-	HandOut LinkKind = "hand-out"
-)
-
-// Valid indicates whether the value is a known member of the LinkKind enum.
-func (e LinkKind) Valid() bool {
-	switch e {
-	case HandOut:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for LinkState.
 const (
 	LinkStateEnded   LinkState = "ended"
@@ -244,13 +229,16 @@ func (e LinkState) Valid() bool {
 
 // Defines values for LinkDraftOffers.
 const (
-	LinkDraftOffersAllowed   LinkDraftOffers = "allowed"
-	LinkDraftOffersDownloads LinkDraftOffers = "downloads"
-	LinkDraftOffersIdentify  LinkDraftOffers = "identify"
-	LinkDraftOffersNotBefore LinkDraftOffers = "notBefore"
-	LinkDraftOffersOpenings  LinkDraftOffers = "openings"
-	LinkDraftOffersPassword  LinkDraftOffers = "password"
-	LinkDraftOffersUntil     LinkDraftOffers = "until"
+	LinkDraftOffersAllowed       LinkDraftOffers = "allowed"
+	LinkDraftOffersDownloads     LinkDraftOffers = "downloads"
+	LinkDraftOffersIdentify      LinkDraftOffers = "identify"
+	LinkDraftOffersIntakeBytes   LinkDraftOffers = "intakeBytes"
+	LinkDraftOffersIntakeEndings LinkDraftOffers = "intakeEndings"
+	LinkDraftOffersIntakeFiles   LinkDraftOffers = "intakeFiles"
+	LinkDraftOffersNotBefore     LinkDraftOffers = "notBefore"
+	LinkDraftOffersOpenings      LinkDraftOffers = "openings"
+	LinkDraftOffersPassword      LinkDraftOffers = "password"
+	LinkDraftOffersUntil         LinkDraftOffers = "until"
 )
 
 // Valid indicates whether the value is a known member of the LinkDraftOffers enum.
@@ -261,6 +249,12 @@ func (e LinkDraftOffers) Valid() bool {
 	case LinkDraftOffersDownloads:
 		return true
 	case LinkDraftOffersIdentify:
+		return true
+	case LinkDraftOffersIntakeBytes:
+		return true
+	case LinkDraftOffersIntakeEndings:
+		return true
+	case LinkDraftOffersIntakeFiles:
 		return true
 	case LinkDraftOffersNotBefore:
 		return true
@@ -287,6 +281,24 @@ func (e LinkItemKind) Valid() bool {
 	case LinkItemKindDocument:
 		return true
 	case LinkItemKindFolder:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for LinkKind.
+const (
+	HandOut LinkKind = "hand-out"
+	Intake  LinkKind = "intake"
+)
+
+// Valid indicates whether the value is a known member of the LinkKind enum.
+func (e LinkKind) Valid() bool {
+	switch e {
+	case HandOut:
+		return true
+	case Intake:
 		return true
 	default:
 		return false
@@ -371,21 +383,48 @@ func (e NoticeKind) Valid() bool {
 	}
 }
 
+// Defines values for OutwardRulesRequired.
+const (
+	OutwardRulesRequiredEither   OutwardRulesRequired = "either"
+	OutwardRulesRequiredIdentity OutwardRulesRequired = "identity"
+	OutwardRulesRequiredNothing  OutwardRulesRequired = "nothing"
+	OutwardRulesRequiredPassword OutwardRulesRequired = "password"
+)
+
+// Valid indicates whether the value is a known member of the OutwardRulesRequired enum.
+func (e OutwardRulesRequired) Valid() bool {
+	switch e {
+	case OutwardRulesRequiredEither:
+		return true
+	case OutwardRulesRequiredIdentity:
+		return true
+	case OutwardRulesRequiredNothing:
+		return true
+	case OutwardRulesRequiredPassword:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PartTerm.
 const (
-	PartTermAllowed   PartTerm = "allowed"
-	PartTermDownloads PartTerm = "downloads"
-	PartTermHolder    PartTerm = "holder"
-	PartTermIdentify  PartTerm = "identify"
-	PartTermMay       PartTerm = "may"
-	PartTermNotBefore PartTerm = "notBefore"
-	PartTermOnward    PartTerm = "onward"
-	PartTermOpenings  PartTerm = "openings"
-	PartTermPassword  PartTerm = "password"
-	PartTermUntil     PartTerm = "until"
-	PartTermVersion   PartTerm = "version"
-	PartTermWhat      PartTerm = "what"
-	PartTermWho       PartTerm = "who"
+	PartTermAllowed       PartTerm = "allowed"
+	PartTermDownloads     PartTerm = "downloads"
+	PartTermHolder        PartTerm = "holder"
+	PartTermIdentify      PartTerm = "identify"
+	PartTermIntakeBytes   PartTerm = "intakeBytes"
+	PartTermIntakeEndings PartTerm = "intakeEndings"
+	PartTermIntakeFiles   PartTerm = "intakeFiles"
+	PartTermMay           PartTerm = "may"
+	PartTermNotBefore     PartTerm = "notBefore"
+	PartTermOnward        PartTerm = "onward"
+	PartTermOpenings      PartTerm = "openings"
+	PartTermPassword      PartTerm = "password"
+	PartTermUntil         PartTerm = "until"
+	PartTermVersion       PartTerm = "version"
+	PartTermWhat          PartTerm = "what"
+	PartTermWho           PartTerm = "who"
 )
 
 // Valid indicates whether the value is a known member of the PartTerm enum.
@@ -398,6 +437,12 @@ func (e PartTerm) Valid() bool {
 	case PartTermHolder:
 		return true
 	case PartTermIdentify:
+		return true
+	case PartTermIntakeBytes:
+		return true
+	case PartTermIntakeEndings:
+		return true
+	case PartTermIntakeFiles:
 		return true
 	case PartTermMay:
 		return true
@@ -587,6 +632,27 @@ func (e SuggestedReason) Valid() bool {
 	case SuggestedReasonHere:
 		return true
 	case SuggestedReasonTogether:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for Telling.
+const (
+	Daily Telling = "daily"
+	Each  Telling = "each"
+	Never Telling = "never"
+)
+
+// Valid indicates whether the value is a known member of the Telling enum.
+func (e Telling) Valid() bool {
+	switch e {
+	case Daily:
+		return true
+	case Each:
+		return true
+	case Never:
 		return true
 	default:
 		return false
@@ -988,6 +1054,12 @@ type Event struct {
 // EventItemKind defines model for Event.ItemKind.
 type EventItemKind string
 
+// ExpectedPaper defines model for ExpectedPaper.
+type ExpectedPaper struct {
+	Here bool   `json:"here"`
+	Name string `json:"name"`
+}
+
 // Factors defines model for Factors.
 type Factors struct {
 	Authenticator bool      `json:"authenticator"`
@@ -1099,6 +1171,14 @@ type GroupMember struct {
 	Person *openapi_types.UUID `json:"person,omitempty"`
 }
 
+// HandIn defines model for HandIn.
+type HandIn struct {
+	// Email Where the receipt goes
+	Email *string `json:"email,omitempty"`
+	Name  *string `json:"name,omitempty"`
+	Note  *string `json:"note,omitempty"`
+}
+
 // Identity How surely a visitor is known
 type Identity string
 
@@ -1148,20 +1228,28 @@ type Level string
 // Link defines model for Link.
 type Link struct {
 	// Address The whole address; only for those who may give out
-	Address        *string            `json:"address,omitempty"`
-	Allowed        []string           `json:"allowed"`
-	At             time.Time          `json:"at"`
-	By             string             `json:"by"`
-	DossierCode    string             `json:"dossierCode"`
-	Downloads      int                `json:"downloads"`
-	DownloadsLimit *int               `json:"downloadsLimit,omitempty"`
-	EndedAt        *time.Time         `json:"endedAt,omitempty"`
-	HasPassword    bool               `json:"hasPassword"`
-	Id             openapi_types.UUID `json:"id"`
+	Address        *string    `json:"address,omitempty"`
+	Allowed        []string   `json:"allowed"`
+	At             time.Time  `json:"at"`
+	By             string     `json:"by"`
+	DossierCode    string     `json:"dossierCode"`
+	Downloads      int        `json:"downloads"`
+	DownloadsLimit *int       `json:"downloadsLimit,omitempty"`
+	EndedAt        *time.Time `json:"endedAt,omitempty"`
+
+	// Expected Papers that it waits for
+	Expected    []ExpectedPaper    `json:"expected"`
+	HasPassword bool               `json:"hasPassword"`
+	Id          openapi_types.UUID `json:"id"`
 
 	// Identify How surely a visitor is known
-	Identify     Identity   `json:"identify"`
-	Items        []LinkItem `json:"items"`
+	Identify      Identity   `json:"identify"`
+	IntakeBytes   *int64     `json:"intakeBytes,omitempty"`
+	IntakeEndings []string   `json:"intakeEndings"`
+	IntakeFiles   *int       `json:"intakeFiles,omitempty"`
+	Items         []LinkItem `json:"items"`
+
+	// Kind Gives papers out or takes papers in
 	Kind         LinkKind   `json:"kind"`
 	LastOpenedAt *time.Time `json:"lastOpenedAt,omitempty"`
 
@@ -1173,15 +1261,19 @@ type Link struct {
 	NotBefore     *time.Time `json:"notBefore,omitempty"`
 	Openings      int        `json:"openings"`
 	OpeningsLimit *int       `json:"openingsLimit,omitempty"`
-	SentTo        []string   `json:"sentTo"`
-	Sentence      []Part     `json:"sentence"`
-	State         LinkState  `json:"state"`
-	Until         *time.Time `json:"until,omitempty"`
-	ViewOnly      bool       `json:"viewOnly"`
-}
 
-// LinkKind defines model for Link.Kind.
-type LinkKind string
+	// Received Files that came in through it
+	Received int       `json:"received"`
+	SentTo   []string  `json:"sentTo"`
+	Sentence []Part    `json:"sentence"`
+	Slug     *string   `json:"slug,omitempty"`
+	State    LinkState `json:"state"`
+
+	// Tell How soon the sender is told
+	Tell     Telling    `json:"tell"`
+	Until    *time.Time `json:"until,omitempty"`
+	ViewOnly bool       `json:"viewOnly"`
+}
 
 // LinkState defines model for Link.State.
 type LinkState string
@@ -1192,13 +1284,20 @@ type LinkChange struct {
 	Downloads *int      `json:"downloads,omitempty"`
 
 	// Identify How surely a visitor is known
-	Identify  *Identity  `json:"identify,omitempty"`
-	Name      string     `json:"name"`
-	NotBefore *time.Time `json:"notBefore,omitempty"`
-	Openings  *int       `json:"openings,omitempty"`
+	Identify      *Identity  `json:"identify,omitempty"`
+	IntakeBytes   *int64     `json:"intakeBytes,omitempty"`
+	IntakeEndings *[]string  `json:"intakeEndings,omitempty"`
+	IntakeFiles   *int       `json:"intakeFiles,omitempty"`
+	Name          string     `json:"name"`
+	NotBefore     *time.Time `json:"notBefore,omitempty"`
+	Openings      *int       `json:"openings,omitempty"`
 
 	// Password Anew; empty takes it away, absent leaves it
-	Password *string   `json:"password,omitempty"`
+	Password *string `json:"password,omitempty"`
+	Slug     *string `json:"slug,omitempty"`
+
+	// Tell How soon the sender is told
+	Tell     *Telling  `json:"tell,omitempty"`
 	Until    time.Time `json:"until"`
 	ViewOnly *bool     `json:"viewOnly,omitempty"`
 }
@@ -1230,8 +1329,11 @@ type LinkDraft struct {
 	Files int   `json:"files"`
 
 	// Forbidden The practice does not let sensitive content out
-	Forbidden   bool      `json:"forbidden"`
-	LatestUntil time.Time `json:"latestUntil"`
+	Forbidden bool `json:"forbidden"`
+
+	// Kinds The kinds that it could be
+	Kinds       []LinkKind `json:"kinds"`
+	LatestUntil time.Time  `json:"latestUntil"`
 
 	// Left Files that have not been looked through yet
 	Left int `json:"left"`
@@ -1243,7 +1345,10 @@ type LinkDraft struct {
 	Name string `json:"name"`
 
 	// Offers Terms that are not set
-	Offers    []LinkDraftOffers  `json:"offers"`
+	Offers []LinkDraftOffers `json:"offers"`
+
+	// Refused Why the link cannot be made like this, and the term it concerns
+	Refused   *TermRefused       `json:"refused,omitempty"`
 	Sensitive []SensitiveFinding `json:"sensitive"`
 	Sentence  []Part             `json:"sentence"`
 
@@ -1284,6 +1389,9 @@ type LinkFront struct {
 	// Identify How surely a visitor is known
 	Identify Identity `json:"identify"`
 
+	// Kind Gives papers out or takes papers in
+	Kind LinkKind `json:"kind"`
+
 	// KnownAs The address of whoever is signed in
 	KnownAs       *string `json:"knownAs,omitempty"`
 	Language      *string `json:"language,omitempty"`
@@ -1307,6 +1415,9 @@ type LinkItem struct {
 // LinkItemKind defines model for LinkItem.Kind.
 type LinkItemKind string
 
+// LinkKind Gives papers out or takes papers in
+type LinkKind string
+
 // LinkMail defines model for LinkMail.
 type LinkMail struct {
 	Message *string  `json:"message,omitempty"`
@@ -1326,17 +1437,32 @@ type LinkTerms struct {
 	Allowed   *[]string `json:"allowed,omitempty"`
 	Downloads *int      `json:"downloads,omitempty"`
 
+	// Expected Papers that an intake waits for
+	Expected *[]string `json:"expected,omitempty"`
+
 	// Identify How surely a visitor is known
-	Identify *Identity            `json:"identify,omitempty"`
-	Items    []openapi_types.UUID `json:"items"`
-	Language *LinkTermsLanguage   `json:"language,omitempty"`
-	Name     *string              `json:"name,omitempty"`
-	Newest   *bool                `json:"newest,omitempty"`
+	Identify      *Identity            `json:"identify,omitempty"`
+	IntakeBytes   *int64               `json:"intakeBytes,omitempty"`
+	IntakeEndings *[]string            `json:"intakeEndings,omitempty"`
+	IntakeFiles   *int                 `json:"intakeFiles,omitempty"`
+	Items         []openapi_types.UUID `json:"items"`
+
+	// Kind Gives papers out or takes papers in
+	Kind     *LinkKind          `json:"kind,omitempty"`
+	Language *LinkTermsLanguage `json:"language,omitempty"`
+	Name     *string            `json:"name,omitempty"`
+	Newest   *bool              `json:"newest,omitempty"`
 
 	// NotBefore From when it is good
 	NotBefore *time.Time `json:"notBefore,omitempty"`
 	Openings  *int       `json:"openings,omitempty"`
 	Password  *string    `json:"password,omitempty"`
+
+	// Slug A readable address
+	Slug *string `json:"slug,omitempty"`
+
+	// Tell How soon the sender is told
+	Tell *Telling `json:"tell,omitempty"`
 
 	// Until Two weeks from now unless said
 	Until *time.Time `json:"until,omitempty"`
@@ -1460,6 +1586,23 @@ type Outline struct {
 	Pages []PageSize `json:"pages"`
 }
 
+// OutwardRules What the practice lets out, and to whom
+type OutwardRules struct {
+	Kinds []LinkKind `json:"kinds"`
+
+	// Only If there are any, the only domains to which something goes
+	Only []string `json:"only"`
+
+	// Required What every link has to ask for
+	Required OutwardRulesRequired `json:"required"`
+
+	// Shut Domains to which nothing goes
+	Shut []string `json:"shut"`
+}
+
+// OutwardRulesRequired What every link has to ask for
+type OutwardRulesRequired string
+
 // PageSize defines model for PageSize.
 type PageSize struct {
 	Height float64 `json:"height"`
@@ -1578,6 +1721,17 @@ type Reach struct {
 	Ways      []Way  `json:"ways"`
 }
 
+// ReceivedFile defines model for ReceivedFile.
+type ReceivedFile struct {
+	At   time.Time `json:"at"`
+	Name string    `json:"name"`
+
+	// Paper The expected paper that it is
+	Paper  *string `json:"paper,omitempty"`
+	Sha256 string  `json:"sha256"`
+	Size   int64   `json:"size"`
+}
+
 // Recipient A person, a group or everyone in the practice; or an address
 type Recipient struct {
 	Email *string             `json:"email,omitempty"`
@@ -1640,10 +1794,13 @@ type Room struct {
 
 // Rules defines model for Rules.
 type Rules struct {
-	ColleaguesMakeDossiers bool      `json:"colleaguesMakeDossiers"`
-	GuestsByCode           bool      `json:"guestsByCode"`
-	LongestLinkDays        int       `json:"longestLinkDays"`
-	Patterns               []Pattern `json:"patterns"`
+	ColleaguesMakeDossiers bool `json:"colleaguesMakeDossiers"`
+	GuestsByCode           bool `json:"guestsByCode"`
+	LongestLinkDays        int  `json:"longestLinkDays"`
+
+	// Outward What the practice lets out, and to whom
+	Outward  *OutwardRules `json:"outward,omitempty"`
+	Patterns []Pattern     `json:"patterns"`
 
 	// RoomBytes How much content the practice may keep; absent means no limit
 	RoomBytes            *int64 `json:"roomBytes,omitempty"`
@@ -1771,6 +1928,15 @@ type Suggested struct {
 // SuggestedReason defines model for Suggested.Reason.
 type SuggestedReason string
 
+// Telling How soon the sender is told
+type Telling string
+
+// TermRefused Why the link cannot be made like this, and the term it concerns
+type TermRefused struct {
+	Code string `json:"code"`
+	Term string `json:"term"`
+}
+
 // Today defines model for Today.
 type Today struct {
 	// AccessEnds Access that ends within three days
@@ -1824,6 +1990,28 @@ type Version struct {
 	Separable bool    `json:"separable"`
 	Sha256    string  `json:"sha256"`
 	Size      int64   `json:"size"`
+}
+
+// VisitIntake defines model for VisitIntake.
+type VisitIntake struct {
+	// Bytes How many more bytes are taken
+	Bytes *int64 `json:"bytes,omitempty"`
+
+	// Email The visitor's address as far as known
+	Email    string          `json:"email"`
+	Endings  []string        `json:"endings"`
+	Expected []ExpectedPaper `json:"expected"`
+
+	// Files How many more files are taken
+	Files    *int   `json:"files,omitempty"`
+	Language string `json:"language"`
+	Message  string `json:"message"`
+	Name     string `json:"name"`
+
+	// Received What this visitor put in
+	Received []ReceivedFile `json:"received"`
+	Sender   Person         `json:"sender"`
+	Sentence []Part         `json:"sentence"`
 }
 
 // Way defines model for Way.
@@ -2093,6 +2281,9 @@ type SendLinkCodeJSONRequestBody = Address
 // NoteLookJSONRequestBody defines body for NoteLook for application/json ContentType.
 type NoteLookJSONRequestBody = Looked
 
+// HandInJSONRequestBody defines body for HandIn for application/json ContentType.
+type HandInJSONRequestBody = HandIn
+
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
 
@@ -2231,6 +2422,9 @@ type ServerInterface interface {
 	// (POST /links/{id}/openings)
 	GrantOpening(c *gin.Context, id Id)
 
+	// (POST /links/{id}/reminder)
+	RemindOfPapers(c *gin.Context, id Id)
+
 	// (PUT /links/{id}/terms)
 	ChangeLink(c *gin.Context, id Id)
 
@@ -2359,6 +2553,12 @@ type ServerInterface interface {
 
 	// (GET /visits/{token}/documents/{id}/preview)
 	PreviewLinkDocument(c *gin.Context, token Token, id Id)
+
+	// (GET /visits/{token}/intake)
+	GetIntake(c *gin.Context, token Token)
+
+	// (POST /visits/{token}/intake)
+	HandIn(c *gin.Context, token Token)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -3533,6 +3733,31 @@ func (siw *ServerInterfaceWrapper) GrantOpening(c *gin.Context) {
 	siw.Handler.GrantOpening(c, id)
 }
 
+// RemindOfPapers operation middleware
+func (siw *ServerInterfaceWrapper) RemindOfPapers(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemindOfPapers(c, id)
+}
+
 // ChangeLink operation middleware
 func (siw *ServerInterfaceWrapper) ChangeLink(c *gin.Context) {
 
@@ -4355,6 +4580,56 @@ func (siw *ServerInterfaceWrapper) PreviewLinkDocument(c *gin.Context) {
 	siw.Handler.PreviewLinkDocument(c, token, id)
 }
 
+// GetIntake operation middleware
+func (siw *ServerInterfaceWrapper) GetIntake(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetIntake(c, token)
+}
+
+// HandIn operation middleware
+func (siw *ServerInterfaceWrapper) HandIn(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.HandIn(c, token)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -4470,6 +4745,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/visits/:token/documents/:id/preview", wrapper.PreviewLinkDocument)
 	router.GET(options.BaseURL+"/visits/:token/documents/:id/pages", wrapper.OutlineLinkDocument)
 	router.POST(options.BaseURL+"/visits/:token/documents/:id/looks", wrapper.NoteLook)
+	router.GET(options.BaseURL+"/visits/:token/intake", wrapper.GetIntake)
+	router.POST(options.BaseURL+"/visits/:token/intake", wrapper.HandIn)
+	router.POST(options.BaseURL+"/links/:id/reminder", wrapper.RemindOfPapers)
 }
 
 type GiveAccessRequestObject struct {
@@ -5373,6 +5651,22 @@ func (response GrantOpening200JSONResponse) VisitGrantOpeningResponse(w http.Res
 	return err
 }
 
+type RemindOfPapersRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type RemindOfPapersResponseObject interface {
+	VisitRemindOfPapersResponse(w http.ResponseWriter) error
+}
+
+type RemindOfPapers204Response struct {
+}
+
+func (response RemindOfPapers204Response) VisitRemindOfPapersResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
 type ChangeLinkRequestObject struct {
 	Id   Id `json:"id"`
 	Body *ChangeLinkJSONRequestBody
@@ -6197,6 +6491,51 @@ func (response PreviewLinkDocument200JSONResponse) VisitPreviewLinkDocumentRespo
 	return err
 }
 
+type GetIntakeRequestObject struct {
+	Token Token `json:"token"`
+}
+
+type GetIntakeResponseObject interface {
+	VisitGetIntakeResponse(w http.ResponseWriter) error
+}
+
+type GetIntake200JSONResponse VisitIntake
+
+func (response GetIntake200JSONResponse) VisitGetIntakeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type HandInRequestObject struct {
+	Token Token `json:"token"`
+	Body  *HandInJSONRequestBody
+}
+
+type HandInResponseObject interface {
+	VisitHandInResponse(w http.ResponseWriter) error
+}
+
+type HandIn200JSONResponse VisitIntake
+
+func (response HandIn200JSONResponse) VisitHandInResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -6335,6 +6674,9 @@ type StrictServerInterface interface {
 	// (POST /links/{id}/openings)
 	GrantOpening(ctx context.Context, request GrantOpeningRequestObject) (GrantOpeningResponseObject, error)
 
+	// (POST /links/{id}/reminder)
+	RemindOfPapers(ctx context.Context, request RemindOfPapersRequestObject) (RemindOfPapersResponseObject, error)
+
 	// (PUT /links/{id}/terms)
 	ChangeLink(ctx context.Context, request ChangeLinkRequestObject) (ChangeLinkResponseObject, error)
 
@@ -6463,6 +6805,12 @@ type StrictServerInterface interface {
 
 	// (GET /visits/{token}/documents/{id}/preview)
 	PreviewLinkDocument(ctx context.Context, request PreviewLinkDocumentRequestObject) (PreviewLinkDocumentResponseObject, error)
+
+	// (GET /visits/{token}/intake)
+	GetIntake(ctx context.Context, request GetIntakeRequestObject) (GetIntakeResponseObject, error)
+
+	// (POST /visits/{token}/intake)
+	HandIn(ctx context.Context, request HandInRequestObject) (HandInResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -8048,6 +8396,32 @@ func (sh *strictHandler) GrantOpening(ctx *gin.Context, id Id) {
 	}
 }
 
+// RemindOfPapers operation middleware
+func (sh *strictHandler) RemindOfPapers(ctx *gin.Context, id Id) {
+	var request RemindOfPapersRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemindOfPapers(ctx, request.(RemindOfPapersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemindOfPapers")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemindOfPapersResponseObject); ok {
+		if err := validResponse.VisitRemindOfPapersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ChangeLink operation middleware
 func (sh *strictHandler) ChangeLink(ctx *gin.Context, id Id) {
 	var request ChangeLinkRequestObject
@@ -9438,6 +9812,76 @@ func (sh *strictHandler) PreviewLinkDocument(ctx *gin.Context, token Token, id I
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PreviewLinkDocumentResponseObject); ok {
 		if err := validResponse.VisitPreviewLinkDocumentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetIntake operation middleware
+func (sh *strictHandler) GetIntake(ctx *gin.Context, token Token) {
+	var request GetIntakeRequestObject
+
+	request.Token = token
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetIntake(ctx, request.(GetIntakeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetIntake")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetIntakeResponseObject); ok {
+		if err := validResponse.VisitGetIntakeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// HandIn operation middleware
+func (sh *strictHandler) HandIn(ctx *gin.Context, token Token) {
+	var request HandInRequestObject
+
+	request.Token = token
+
+	var body HandInJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.HandIn(ctx, request.(HandInRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "HandIn")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(HandInResponseObject); ok {
+		if err := validResponse.VisitHandInResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

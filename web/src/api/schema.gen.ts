@@ -1272,6 +1272,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/visits/{token}/intake": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        /** @description Papers come by tus at /visits/{token}/uploads, with the metadata name, and optionally path, sha256 and paper (the position of an expected one). */
+        get: operations["getIntake"];
+        put?: never;
+        /** @description Ends handing in, with a receipt. */
+        post: operations["handIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/links/{id}/reminder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Reminds those to whom the link was sent of what is missing. */
+        post: operations["remindOfPapers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1528,7 +1567,31 @@ export interface components {
              */
             sensitive: "off" | "warn" | "forbid";
             patterns: components["schemas"]["Pattern"][];
+            outward?: components["schemas"]["OutwardRules"];
         };
+        /** @description What the practice lets out, and to whom */
+        OutwardRules: {
+            /**
+             * @description What every link has to ask for
+             * @enum {string}
+             */
+            required: "nothing" | "password" | "identity" | "either";
+            kinds: components["schemas"]["LinkKind"][];
+            /** @description Domains to which nothing goes */
+            shut: string[];
+            /** @description If there are any, the only domains to which something goes */
+            only: string[];
+        };
+        /**
+         * @description Gives papers out or takes papers in
+         * @enum {string}
+         */
+        LinkKind: "hand-out" | "intake";
+        /**
+         * @description How soon the sender is told
+         * @enum {string}
+         */
+        Telling: "each" | "daily" | "never";
         Pattern: {
             name?: string;
             text: string;
@@ -2011,7 +2074,7 @@ export interface components {
         Part: {
             text: string;
             /** @enum {string} */
-            term?: "holder" | "who" | "password" | "may" | "what" | "version" | "until" | "openings" | "onward" | "notBefore" | "downloads" | "identify" | "allowed";
+            term?: "holder" | "who" | "password" | "may" | "what" | "version" | "until" | "openings" | "onward" | "notBefore" | "downloads" | "identify" | "allowed" | "intakeFiles" | "intakeBytes" | "intakeEndings";
         };
         LinkTerms: {
             items: string[];
@@ -2037,6 +2100,16 @@ export interface components {
             identify?: components["schemas"]["Identity"];
             /** @description Addresses and domains that are let in */
             allowed?: string[];
+            kind?: components["schemas"]["LinkKind"];
+            /** @description A readable address */
+            slug?: string;
+            tell?: components["schemas"]["Telling"];
+            /** @description Papers that an intake waits for */
+            expected?: string[];
+            intakeFiles?: number;
+            /** Format: int64 */
+            intakeBytes?: number;
+            intakeEndings?: string[];
         };
         /** @description The terms anew; what is absent is not limited */
         LinkChange: {
@@ -2050,6 +2123,12 @@ export interface components {
             viewOnly?: boolean;
             identify?: components["schemas"]["Identity"];
             allowed?: string[];
+            slug?: string;
+            tell?: components["schemas"]["Telling"];
+            intakeFiles?: number;
+            /** Format: int64 */
+            intakeBytes?: number;
+            intakeEndings?: string[];
             /** @description Anew; empty takes it away, absent leaves it */
             password?: string;
         };
@@ -2061,7 +2140,10 @@ export interface components {
         LinkDraft: {
             sentence: components["schemas"]["Part"][];
             /** @description Terms that are not set */
-            offers: ("password" | "openings" | "until" | "identify" | "allowed" | "downloads" | "notBefore")[];
+            offers: ("password" | "openings" | "until" | "identify" | "allowed" | "downloads" | "notBefore" | "intakeFiles" | "intakeBytes" | "intakeEndings")[];
+            refused?: components["schemas"]["TermRefused"];
+            /** @description The kinds that it could be */
+            kinds: components["schemas"]["LinkKind"][];
             /** @description The name it would get */
             name: string;
             /** @description What the link is for */
@@ -2083,6 +2165,11 @@ export interface components {
             /** Format: date-time */
             usualUntil: string;
         };
+        /** @description Why the link cannot be made like this, and the term it concerns */
+        TermRefused: {
+            code: string;
+            term: string;
+        };
         OfferedPassword: {
             password: string;
         };
@@ -2098,8 +2185,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
-            /** @enum {string} */
-            kind: "hand-out";
+            kind: components["schemas"]["LinkKind"];
             /** @enum {string} */
             state: "open" | "ended" | "expired" | "used-up";
             /** @description The whole address; only for those who may give out */
@@ -2131,6 +2217,20 @@ export interface components {
             /** @description Somebody may be let in, or may still be in after the last opening */
             living: boolean;
             sentTo: string[];
+            slug?: string;
+            tell: components["schemas"]["Telling"];
+            intakeFiles?: number;
+            /** Format: int64 */
+            intakeBytes?: number;
+            intakeEndings: string[];
+            /** @description Files that came in through it */
+            received: number;
+            /** @description Papers that it waits for */
+            expected: components["schemas"]["ExpectedPaper"][];
+        };
+        ExpectedPaper: {
+            name: string;
+            here: boolean;
         };
         LinkRecord: {
             link: components["schemas"]["Link"];
@@ -2193,6 +2293,7 @@ export interface components {
             roomLeft?: number;
         };
         LinkFront: {
+            kind: components["schemas"]["LinkKind"];
             /** @description This visit is in already */
             open: boolean;
             identify: components["schemas"]["Identity"];
@@ -2209,6 +2310,42 @@ export interface components {
             email?: string;
             /** @description The one that was sent to the address */
             code?: string;
+        };
+        VisitIntake: {
+            name: string;
+            sender: components["schemas"]["Person"];
+            message: string;
+            sentence: components["schemas"]["Part"][];
+            language: string;
+            expected: components["schemas"]["ExpectedPaper"][];
+            /** @description What this visitor put in */
+            received: components["schemas"]["ReceivedFile"][];
+            endings: string[];
+            /** @description How many more files are taken */
+            files?: number;
+            /**
+             * Format: int64
+             * @description How many more bytes are taken
+             */
+            bytes?: number;
+            /** @description The visitor's address as far as known */
+            email: string;
+        };
+        ReceivedFile: {
+            name: string;
+            /** Format: int64 */
+            size: number;
+            sha256: string;
+            /** Format: date-time */
+            at: string;
+            /** @description The expected paper that it is */
+            paper?: string;
+        };
+        HandIn: {
+            name?: string;
+            /** @description Where the receipt goes */
+            email?: string;
+            note?: string;
         };
         LinkFile: {
             /** Format: uuid */
@@ -4262,6 +4399,74 @@ export interface operations {
         };
         responses: {
             /** @description It is noted */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getIntake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What the link takes in */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitIntake"];
+                };
+            };
+        };
+    };
+    handIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandIn"];
+            };
+        };
+        responses: {
+            /** @description The receipt */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitIntake"];
+                };
+            };
+        };
+    };
+    remindOfPapers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The mails are on their way */
             204: {
                 headers: {
                     [name: string]: unknown;

@@ -1,0 +1,102 @@
+package linkgate
+
+import (
+	"slices"
+	"strings"
+
+	"tabularis/core/fault"
+	"tabularis/core/names"
+)
+
+// Kinds of links: what gives papers out, and what takes papers in.
+const (
+	HandOut = "hand-out"
+	Intake  = "intake"
+)
+
+// Kinds are all kinds of links.
+var Kinds = []string{HandOut, Intake}
+
+// Required is what the practice wants before anybody outside comes in.
+type Required string
+
+const (
+	RequireNothing  Required = "nothing"
+	RequirePassword Required = "password"
+	RequireIdentity Required = "identity"
+	// RequireEither wants a password, or to know who comes.
+	RequireEither Required = "either"
+)
+
+// Rules is what the practice lets out, and to whom.
+type Rules struct {
+	Required Required
+	// Kinds are the kinds of links that may be made.
+	Kinds []string
+	// Shut are domains to which nothing goes, Only, if there are any, the only ones.
+	Shut, Only []string
+}
+
+// CheckRules reads rules and refuses what makes no sense.
+func CheckRules(r Rules) (Rules, error) {
+	if !slices.Contains([]Required{RequireNothing, RequirePassword, RequireIdentity, RequireEither}, r.Required) {
+		return r, fault.Field("outwardRequired", "required-unknown", "a link may require nothing, a password, an identity, or either")
+	}
+	for _, k := range r.Kinds {
+		if !slices.Contains(Kinds, k) {
+			return r, fault.Field("outwardKinds", "kind-unknown", "%q is no kind of link", k)
+		}
+	}
+	var err error
+	if r.Shut, err = domains("outwardShut", r.Shut); err != nil {
+		return r, err
+	}
+	r.Only, err = domains("outwardOnly", r.Only)
+	return r, err
+}
+
+func domains(field string, raw []string) ([]string, error) {
+	all, err := Allowed(field, raw)
+	if err == nil && slices.ContainsFunc(all, func(a string) bool { return strings.Contains(a, "@") }) {
+		err = fault.Field(field, "domain-form", "name domains, not addresses")
+	}
+	return all, err
+}
+
+// Wanted is what the rules look at in a link.
+type Wanted struct {
+	Kind     string
+	Password bool
+	Identify Identity
+	Allowed  []string
+}
+
+// Refuse says which rule forbids a link, at the term it concerns.
+func (r Rules) Refuse(w Wanted) error {
+	known := w.Identify > Anyone
+	switch {
+	case !slices.Contains(r.Kinds, w.Kind):
+		return fault.Field("kind", "rule-kind", "the practice does not let links of this kind be made")
+	case r.Required == RequirePassword && !w.Password:
+		return fault.Field("password", "rule-password", "the practice wants a password on every link")
+	case r.Required == RequireIdentity && !known:
+		return fault.Field("identify", "rule-identity", "the practice wants to know who comes in")
+	case r.Required == RequireEither && !w.Password && !known:
+		return fault.Field("password", "rule-either", "the practice wants a password on every link, or to know who comes in")
+	case len(r.Only) > 0 && !known:
+		return fault.Field("identify", "rule-only", "the practice lets only certain domains in, so it has to know who comes")
+	}
+	for _, a := range w.Allowed {
+		if !r.Reaches(a) {
+			return fault.Field("allowed", "rule-domain", "the practice lets nothing out to %s", a)
+		}
+	}
+	return nil
+}
+
+// Reaches reports whether something may go to an address or domain.
+func (r Rules) Reaches(address string) bool {
+	a := names.Key(strings.TrimSpace(address))
+	domain := a[strings.LastIndex(a, "@")+1:]
+	return !slices.Contains(r.Shut, domain) && (len(r.Only) == 0 || slices.Contains(r.Only, domain))
+}

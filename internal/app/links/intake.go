@@ -1,0 +1,70 @@
+package links
+
+import (
+	"slices"
+
+	"tabularis/core/fault"
+	"tabularis/core/intake"
+	"tabularis/core/linkgate"
+	"tabularis/internal/store"
+)
+
+// checkKind refuses terms that do not belong to the kind of link, readable
+// addresses that are none, and papers put into anything but one folder.
+func (p *plan) checkKind() error {
+	w := &p.wish
+	if w.Slug != "" {
+		if err := linkgate.Slug("slug", w.Slug); err != nil {
+			return err
+		}
+	}
+	tell, err := linkgate.ParseTelling("tell", w.Tell)
+	if err != nil {
+		return err
+	}
+	w.Tell = string(tell)
+	if w.Kind != linkgate.Intake {
+		w.Limits, w.Expected = intake.Limits{}, nil
+		return nil
+	}
+	if len(p.items) != 1 || p.items[0].Kind != store.Folder {
+		return fault.Field("items", "intake-folder", "papers are put into one folder")
+	}
+	if w.ViewOnly || w.Downloads != nil {
+		return fault.Field("kind", "intake-gives-nothing", "a link that takes papers in gives none out")
+	}
+	if err := w.Limits.Check(); err != nil {
+		return err
+	}
+	if w.Limits.Endings, err = intake.Endings("intakeEndings", w.Limits.Endings); err != nil {
+		return err
+	}
+	w.Expected, err = intake.Expected("expected", w.Expected)
+	return err
+}
+
+// kinds are the kinds of link that what was chosen allows.
+func (p plan) kinds() []string {
+	kinds := p.practice.Outward().Kinds
+	if len(p.items) == 1 && p.items[0].Kind == store.Folder {
+		return kinds
+	}
+	return slices.DeleteFunc(slices.Clone(kinds), func(k string) bool { return k == linkgate.Intake })
+}
+
+// intakeOffers are the terms of an intake that are not set.
+func (p plan) intakeOffers() (offers []string) {
+	if p.wish.Kind != linkgate.Intake {
+		return nil
+	}
+	if p.wish.Limits.Files == nil {
+		offers = append(offers, "intakeFiles")
+	}
+	if p.wish.Limits.Bytes == nil {
+		offers = append(offers, "intakeBytes")
+	}
+	if len(p.wish.Limits.Endings) == 0 {
+		offers = append(offers, "intakeEndings")
+	}
+	return offers
+}

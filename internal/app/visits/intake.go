@@ -1,0 +1,308 @@
+package visits
+
+import (
+	"context"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/fault"
+	"tabularis/core/intake"
+	"tabularis/core/linkgate"
+	"tabularis/core/names"
+	"tabularis/core/terms"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/notices"
+	"tabularis/internal/app/sessions"
+	"tabularis/internal/app/uploads"
+	"tabularis/internal/jobs"
+	"tabularis/internal/mail"
+	"tabularis/internal/store"
+)
+
+// Intake is what a visitor sees of a link that takes papers in: only what they
+// put in themselves.
+type Intake struct {
+	Link     store.Link
+	Visit    store.Visit
+	Sender   store.Person
+	Sentence terms.Sentence
+	Expected []store.ExpectedPaper
+	Received []store.Received
+	// Left is how much more is taken, where that is limited.
+	Left intake.Limits
+}
+
+// within finds a link that takes papers in, in a visit that was let in.
+func (s *Service) within(ctx context.Context, q store.Q, v Visitor) (store.Link, store.Visit, error) {
+	l, visit, err := s.visiting(ctx, q, v)
+	if err == nil && l.Kind != linkgate.Intake {
+		err = fault.Missing()
+	}
+	return l, visit, err
+}
+
+// Intake shows what the link takes in. What has arrived whole, and was cut off
+// before it was put in its place, is put there now.
+func (s *Service) Intake(ctx context.Context, v Visitor) (Intake, error) {
+	l, visit, err := s.within(ctx, s.Acts.DB, v)
+	if err != nil {
+		return Intake{}, err
+	}
+	whole, err := store.CompleteUploads(ctx, s.Acts.DB, visit.ID)
+	if err != nil {
+		return Intake{}, err
+	}
+	for _, id := range whole {
+		// What is refused, because the link is full by now, stays out.
+		if _, err := s.Uploads.Finish(s.Bringing(ctx, v), id); err != nil && fault.Of(err).Kind == fault.Internal {
+			return Intake{}, err
+		}
+	}
+	return s.intake(ctx, s.Acts.DB, l, visit)
+}
+
+func (s *Service) intake(ctx context.Context, q store.Q, l store.Link, visit store.Visit) (in Intake, err error) {
+	in = Intake{Link: l, Visit: visit, Left: intake.Limits{Endings: l.Limits().Endings}}
+	if in.Sender, err = store.PersonByID(ctx, q, l.CreatedBy); err != nil {
+		return in, err
+	}
+	if in.Received, err = store.ReceivedFrom(ctx, q, visit); err != nil {
+		return in, err
+	}
+	if in.Expected, err = store.ExpectedPapers(ctx, q, []uuid.UUID{l.ID}); err != nil {
+		return in, err
+	}
+	// That somebody else handed a paper in is not this visitor's to see.
+	for i := range in.Expected {
+		in.Expected[i].Here = false
+		for _, r := range in.Received {
+			in.Expected[i].Here = in.Expected[i].Here || r.Paper != nil && *r.Paper == in.Expected[i].Position
+		}
+	}
+	have, err := store.TallyOf(ctx, q, l.ID)
+	if err != nil {
+		return in, err
+	}
+	if l.IntakeFiles != nil {
+		n := max(0, *l.IntakeFiles-have.Files)
+		in.Left.Files = &n
+	}
+	if l.IntakeBytes != nil {
+		n := max(0, *l.IntakeBytes-have.Bytes)
+		in.Left.Bytes = &n
+	}
+	_, zone, err := store.PracticeZone(ctx, q)
+	if err != nil {
+		return in, err
+	}
+	in.Sentence = terms.Link{Intake: true, Limits: l.Limits(), Until: l.Until}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: s.Acts.Now()}, nil)
+	return in, nil
+}
+
+// Bringing returns a context in which a visitor brings papers in.
+func (s *Service) Bringing(ctx context.Context, v Visitor) context.Context {
+	return uploads.By(ctx, &bringer{s: s, visitor: v})
+}
+
+// bringer is a visitor who brings papers in.
+type bringer struct {
+	s       *Service
+	visitor Visitor
+	link    store.Link
+	visit   store.Visit
+}
+
+// Into returns the folder that the link takes papers into, while it does.
+func (b *bringer) Into(ctx context.Context, q store.Q, _ uuid.UUID) (folder store.Item, err error) {
+	if b.link, b.visit, err = b.s.within(ctx, q, b.visitor); err != nil {
+		return folder, err
+	}
+	chosen, err := store.LinkItems(ctx, q, []uuid.UUID{b.link.ID})
+	if err != nil {
+		return folder, err
+	}
+	if len(chosen) != 1 {
+		return folder, over()
+	}
+	path, err := store.PathOf(ctx, q, chosen[0].ID)
+	if err == nil && len(path) == 0 {
+		err = over()
+	}
+	return chosen[0].Item, err
+}
+
+// Takes refuses what goes beyond the link's limits.
+func (b *bringer) Takes(ctx context.Context, q store.Q, w uploads.Wish) error {
+	have, err := store.TallyOf(ctx, q, b.link.ID)
+	if err != nil {
+		return err
+	}
+	if w.Paper != nil {
+		papers, err := store.ExpectedPapers(ctx, q, []uuid.UUID{b.link.ID})
+		if err != nil {
+			return err
+		}
+		if *w.Paper < 0 || *w.Paper >= len(papers) {
+			return fault.Field("paper", "paper-unknown", "there is no such paper in the list")
+		}
+	}
+	return b.link.Limits().Takes(have, w.Name, w.Size)
+}
+
+func (b *bringer) Sign(u *store.Upload) { u.VisitID = &b.visit.ID }
+
+func (b *bringer) Owns(u store.Upload) bool {
+	if b.visit.ID == uuid.Nil {
+		// Nothing was asked yet in this request.
+		_, visit, err := b.s.within(context.Background(), b.s.Acts.DB, b.visitor)
+		if err != nil {
+			return false
+		}
+		b.visit = visit
+	}
+	return u.VisitID != nil && *u.VisitID == b.visit.ID
+}
+
+// For is the sender, into whose folder it goes.
+func (b *bringer) For() uuid.UUID { return b.link.CreatedBy }
+func (b *bringer) Apart() bool    { return true }
+
+// Placed notes what came in, ticks the paper off, and sees that N files mean N.
+func (b *bringer) Placed(ctx context.Context, tx *act.Tx, u store.Upload, made store.Item, _ string) error {
+	l, err := store.LockLink(ctx, tx, b.link.ID)
+	if err != nil {
+		return err
+	}
+	have, err := store.TallyOf(ctx, tx, l.ID)
+	if err != nil {
+		return err
+	}
+	if err := l.Limits().Takes(have, u.Name, u.Size); err != nil {
+		return err
+	}
+	paper := u.Paper
+	if paper == nil {
+		if paper, err = b.match(ctx, tx, u.Name); err != nil {
+			return err
+		}
+	}
+	r := store.Received{LinkID: l.ID, ItemID: made.ID, VisitID: b.visit.ID, Paper: paper, Name: u.Name, SHA256: made.SHA256, Size: made.Size, At: tx.Now}
+	if err := store.AddReceived(ctx, tx, r); err != nil {
+		return err
+	}
+	return b.s.tell(ctx, tx, l, &made.ID, 1, "link.received", visitor(b.visit, map[string]string{"name": made.Name, "sha256": hex.EncodeToString(made.SHA256)}))
+}
+
+// match finds the expected paper that a file is by its name.
+func (b *bringer) match(ctx context.Context, tx *act.Tx, name string) (*int, error) {
+	papers, err := store.ExpectedPapers(ctx, tx, []uuid.UUID{b.link.ID})
+	if err != nil {
+		return nil, err
+	}
+	var expected []string
+	var here []int
+	for _, p := range papers {
+		expected = append(expected, p.Name)
+		if p.Here {
+			here = append(here, p.Position)
+		}
+	}
+	if at := intake.Match(expected, here, name); at >= 0 {
+		return &at, nil
+	}
+	return nil, nil
+}
+
+// Signed is what a visitor says at the end of handing papers in.
+type Signed struct{ Name, Email, Note string }
+
+const maxNote = 5000
+
+// HandIn ends handing in: the sender is told, and a receipt with the hashes goes
+// to the visitor's address, if there is one.
+func (s *Service) HandIn(ctx context.Context, v Visitor, signed Signed) (in Intake, err error) {
+	name := strings.TrimSpace(signed.Name)
+	if name != "" {
+		if name, err = names.Check("name", name); err != nil {
+			return in, err
+		}
+	}
+	if len(signed.Note) > maxNote {
+		return in, fault.Field("note", "note-long", "a note has at most %d characters", maxNote)
+	}
+	to := strings.TrimSpace(signed.Email)
+	if to != "" {
+		a, err := mail.Address("email", to)
+		if err != nil {
+			return in, err
+		}
+		to = a.Address
+	}
+	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
+		l, visit, err := s.within(ctx, tx, v)
+		if err != nil {
+			return err
+		}
+		if in, err = s.intake(ctx, tx, l, visit); err != nil {
+			return err
+		}
+		if len(in.Received) == 0 {
+			return fault.New(fault.Conflict, "nothing-handed-in", "nothing has been handed in yet")
+		}
+		if visit.Email != "" {
+			// A receipt goes to whom the link knows.
+			to = visit.Email
+		}
+		if to != "" {
+			// Nobody is to be flooded with receipts.
+			tries := "receipt " + l.ID.String() + " " + tx.Actor.Network
+			if err := sessions.Patience(ctx, tx, tries, tx.Now); err != nil {
+				return err
+			}
+			if err := store.CountTry(ctx, tx, tries, tx.Now); err != nil {
+				return err
+			}
+		}
+		visit.Name, visit.Note = name, strings.TrimSpace(signed.Note)
+		if err := store.SignVisit(ctx, tx, visit.ID, visit.Name, visit.Note); err != nil {
+			return err
+		}
+		data := visitor(visit, map[string]string{"files": fmt.Sprint(len(in.Received))})
+		for key, value := range map[string]string{"person": visit.Name, "note": visit.Note} {
+			if value != "" {
+				data[key] = value
+			}
+		}
+		if err := notices.Add(ctx, tx, l.CreatedBy, notices.HandedIn, l.Name, "/outward?link="+l.ID.String()); err != nil {
+			return err
+		}
+		return errors.Join(s.receipt(ctx, tx, in, to), s.tell(ctx, tx, l, nil, 0, "link.handed-in", data))
+	})
+	return in, err
+}
+
+// receipt mails what was handed in, with its hashes.
+func (s *Service) receipt(ctx context.Context, tx *act.Tx, in Intake, to string) error {
+	if to == "" {
+		return nil
+	}
+	practice, zone, err := store.PracticeZone(ctx, tx)
+	if err != nil {
+		return err
+	}
+	subject, first := fmt.Sprintf("%s: receipt from %s", in.Link.Name, practice.Name), fmt.Sprintf("%s has received from you:", practice.Name)
+	if in.Link.Language == "de" {
+		subject, first = fmt.Sprintf("%s: Quittung von %s", in.Link.Name, practice.Name), fmt.Sprintf("%s hat von Ihnen erhalten:", practice.Name)
+	}
+	var b strings.Builder
+	b.WriteString(first + "\n\n")
+	for _, r := range in.Received {
+		fmt.Fprintf(&b, "%s\n  %d bytes, %s\n  SHA-256 %x\n\n", r.Name, r.Size, r.At.In(zone).Format("2006-01-02 15:04 MST"), r.SHA256)
+	}
+	fmt.Fprintf(&b, "-- \n%s\n%s, %s\n%s\n", in.Sender.Name, in.Sender.Role, practice.Name, in.Sender.Email)
+	return tx.Enqueue(ctx, jobs.SendMail{To: to, From: practice.Name, ReplyTo: in.Sender.Email, Subject: subject, Text: b.String()})
+}

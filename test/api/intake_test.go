@@ -1,0 +1,262 @@
+package api_test
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"encoding/base64"
+	"encoding/hex"
+	"fmt"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/intake"
+	"tabularis/internal/testkit"
+	"tabularis/internal/web/contract"
+)
+
+// put hands a file in by tus, and returns the answer that ended it.
+func put(v *testkit.Client, token, name string, data []byte, more ...string) testkit.Answer {
+	metadata := []string{"name " + base64.StdEncoding.EncodeToString([]byte(name))}
+	for i := 0; i+1 < len(more); i += 2 {
+		metadata = append(metadata, more[i]+" "+base64.StdEncoding.EncodeToString([]byte(more[i+1])))
+	}
+	begun := v.Do("POST", "/api/visits/"+token+"/uploads", nil, "Tus-Resumable", "1.0.0", "Upload-Length", fmt.Sprint(len(data)), "Upload-Metadata", strings.Join(metadata, ","))
+	if begun.Status != 201 {
+		return begun
+	}
+	return v.Do("PATCH", begun.Header.Get("Location"), bytes.NewReader(data), "Tus-Resumable", "1.0.0", "Upload-Offset", "0", "Content-Type", "application/offset+octet-stream")
+}
+
+func (w *world) intakeInto(folder uuid.UUID, change func(t *contract.LinkTerms)) (contract.Link, string) {
+	w.T.Helper()
+	kind := contract.Intake
+	terms := contract.LinkTerms{Items: []uuid.UUID{folder}, Kind: &kind}
+	if change != nil {
+		change(&terms)
+	}
+	return w.link(terms)
+}
+
+func (w *world) enter(token string, c contract.OpenLink) *testkit.Client {
+	w.T.Helper()
+	v := w.Visitor()
+	v.Want(204, "POST", "/api/visits/"+token, c)
+	return v
+}
+
+// Papers come in: into the sender's folder, each a document of its own, and
+// nobody who brings some sees what others brought.
+func TestPapersComeIn(t *testing.T) {
+	w := newWorld(t)
+	folder := testkit.Post[contract.Folder](w.luca, 201, fmt.Sprintf("/api/folders/%s/folders", w.top), contract.NewName{Name: "05 Intake"}).Id
+	w.luca.Upload(folder, "", "certificate.pdf", []byte("what lay there"))
+	l, token := w.intakeInto(folder, func(t *contract.LinkTerms) {
+		t.Expected = &[]string{"Class certificate", "Log book"}
+		t.Tell = ptr(contract.Each)
+	})
+	if l.Kind != contract.Intake || len(l.Expected) != 2 || l.Expected[0].Here || !strings.Contains(sentenceOf(l.Sentence), "may put files into the folder 05 Intake") {
+		t.Errorf("the link: %+v", l)
+	}
+	w.luca.Want(202, "POST", "/api/links/"+l.Id.String()+"/mail", contract.LinkMail{To: []string{"b.quist@calder.example"}})
+	letters := w.Mail.Messages("b.quist@calder.example")
+	waitFor(t, func() bool { letters = w.Mail.Messages("b.quist@calder.example"); return len(letters) == 1 })
+	if !strings.Contains(letters[0].Text, "Class certificate") || strings.Contains(letters[0].Text, "download") {
+		t.Errorf("the letter: %s", letters[0].Text)
+	}
+	quist, other := w.enter(token, contract.OpenLink{}), w.enter(token, contract.OpenLink{})
+	visit := "/api/visits/" + token
+	scan := []byte("a scan of the certificate")
+	for _, a := range []testkit.Answer{put(quist, token, "certificate.pdf", scan), put(quist, token, "certificate.pdf", []byte("another")), put(quist, token, "page 1.jpg", []byte("picture"), "path", "log book/july"), put(quist, token, "scan.pdf", []byte("which it is was said"), "paper", "0")} {
+		if a.Status != 204 {
+			t.Fatalf("%d %s", a.Status, a.Body)
+		}
+	}
+	in := testkit.Get[contract.VisitIntake](quist, visit+"/intake")
+	sum := sha256.Sum256(scan)
+	if len(in.Received) != 4 || in.Received[0].Name != "certificate.pdf" || in.Received[0].Sha256 != hex.EncodeToString(sum[:]) || !in.Expected[0].Here || !in.Expected[1].Here {
+		t.Errorf("the visitor sees %+v", in)
+	}
+	if in := testkit.Get[contract.VisitIntake](other, visit+"/intake"); len(in.Received) != 0 || in.Expected[0].Here || in.Expected[1].Here {
+		t.Errorf("another one sees %+v", in)
+	}
+	for _, path := range []string{"/contents", "/archive", "/documents/" + w.top.String() + "/content"} {
+		if a := quist.Do("GET", visit+path, nil); a.Status != 404 {
+			t.Errorf("%s: %d %.100s", path, a.Status, a.Body)
+		}
+	}
+	// The folder: nothing became a version of anything.
+	rows := testkit.Get[contract.RegisterPage](w.hanne, fmt.Sprintf("/api/folders/%s/register", folder)).Rows
+	names := map[string]int{}
+	for _, r := range rows {
+		names[r.Name] = r.Version
+	}
+	if len(rows) != 5 || names["certificate.pdf"] != 1 || names["log book, july, page 1.jpg"] != 1 || len(names) != 5 {
+		t.Errorf("the folder holds %v", names)
+	}
+	// Handed in: a receipt, and the sender knows.
+	a := quist.Do("POST", visit+"/intake", contract.HandIn{Name: ptr("Berit Quist"), Email: ptr("b.quist@calder.example"), Note: ptr("The July pages follow.")})
+	if a.Status != 200 {
+		t.Fatalf("%d %s", a.Status, a.Body)
+	}
+	waitFor(t, func() bool { letters = w.Mail.Messages("b.quist@calder.example"); return len(letters) == 2 })
+	if receipt := letters[1]; !strings.Contains(receipt.Text, hex.EncodeToString(sum[:])) || !strings.Contains(receipt.Subject, "receipt") {
+		t.Errorf("the receipt: %s %s", receipt.Subject, receipt.Text)
+	}
+	record := testkit.Get[contract.LinkRecord](w.luca, "/api/links/"+l.Id.String())
+	kinds := map[string]int{}
+	for _, e := range record.Events {
+		kinds[e.Kind]++
+	}
+	if kinds["link.received"] != 4 || kinds["link.handed-in"] != 1 || record.Link.Received != 4 || !record.Link.Expected[0].Here {
+		t.Errorf("the record: %v %+v", kinds, record.Link)
+	}
+	waitFor(t, func() bool {
+		for _, m := range w.Mail.Messages(w.People["luca"].Email) {
+			if strings.Contains(m.Text, "papers handed in") {
+				return true
+			}
+		}
+		return false
+	})
+	// A page that stays open takes nothing after the end.
+	w.luca.Want(204, "POST", "/api/links/"+l.Id.String()+"/end", nil)
+	if a := put(quist, token, "late.pdf", []byte("late")); a.Status != 410 {
+		t.Errorf("after the end: %d %s", a.Status, a.Body)
+	}
+}
+
+func TestWhatAnIntakeRefuses(t *testing.T) {
+	w := newWorld(t)
+	paper := w.paper("a.txt", "a")
+	_, token := w.intakeInto(w.top, func(t *contract.LinkTerms) {
+		t.IntakeFiles, t.IntakeBytes, t.IntakeEndings = ptr(3), ptr(int64(30)), &[]string{".PDF", "txt"}
+	})
+	v := w.enter(token, contract.OpenLink{})
+	for name, c := range map[string]struct {
+		a      testkit.Answer
+		status int
+		code   string
+	}{
+		"another kind":    {put(v, token, "a.exe", []byte("x")), 400, "ending-not-taken"},
+		"too large":       {put(v, token, "a.pdf", bytes.Repeat([]byte("x"), 31)), 413, "intake-full"},
+		"an unsound name": {put(v, token, "a/b.pdf", []byte("x")), 400, "name-slash"},
+		"a hostile path":  {put(v, token, "a.pdf", []byte("x"), "path", "../../etc"), 204, ""},
+		"no such paper":   {put(v, token, "b.pdf", []byte("x"), "paper", "0"), 400, "paper-unknown"},
+		"no number":       {put(v, token, "b.pdf", []byte("x"), "paper", "first"), 400, "parameter"},
+		"a lying hash":    {put(v, token, "c.pdf", []byte("x"), "sha256", strings.Repeat("ab", 32)), 409, "hash-differs"},
+	} {
+		if c.a.Status != c.status || c.code != "" && c.a.Code() != c.code {
+			t.Errorf("%s: %d %s", name, c.a.Status, c.a.Body)
+		}
+	}
+	if a := put(w.Visitor(), token, "a.pdf", []byte("x")); a.Status != 401 {
+		t.Errorf("who was not let in: %d", a.Status)
+	}
+	// Three files mean three, however many arrive at once.
+	var wg sync.WaitGroup
+	for i := range 8 {
+		wg.Go(func() { put(v, token, fmt.Sprintf("at once %d.txt", i), []byte("x")) })
+	}
+	wg.Wait()
+	if in := testkit.Get[contract.VisitIntake](v, "/api/visits/"+token+"/intake"); len(in.Received) != 3 || *in.Files != 0 {
+		t.Errorf("%d files came in, %d more are taken", len(in.Received), *in.Files)
+	}
+	// Somebody else's upload is nobody's business.
+	_, second := w.intakeInto(w.top, nil)
+	one, two := w.enter(second, contract.OpenLink{}), w.enter(second, contract.OpenLink{})
+	begun := one.Do("POST", "/api/visits/"+second+"/uploads", nil, "Tus-Resumable", "1.0.0", "Upload-Length", "5", "Upload-Metadata", "name "+base64.StdEncoding.EncodeToString([]byte("mine.txt")))
+	where := begun.Header.Get("Location")
+	if a := two.Do("HEAD", where, nil, "Tus-Resumable", "1.0.0"); a.Status != 404 {
+		t.Errorf("somebody else's upload: %d", a.Status)
+	}
+	if a := w.luca.Do("HEAD", strings.Replace(where, "/api/visits/"+second, "/api", 1), nil, "Tus-Resumable", "1.0.0"); a.Status != 404 {
+		t.Errorf("the sender on a visitor's upload: %d", a.Status)
+	}
+	if a := one.Do("POST", "/api/visits/"+second+"/intake", contract.HandIn{}); a.Status != 409 || a.Code() != "nothing-handed-in" {
+		t.Errorf("nothing handed in: %d %s", a.Status, a.Body)
+	}
+	kind := contract.Intake
+	for name, terms := range map[string]contract.LinkTerms{
+		"intake-folder":        {Items: []uuid.UUID{paper}, Kind: &kind},
+		"intake-gives-nothing": {Items: []uuid.UUID{w.top}, Kind: &kind, ViewOnly: ptr(true)},
+		"ending-form":          {Items: []uuid.UUID{w.top}, Kind: &kind, IntakeEndings: &[]string{"a b"}},
+		"files-range":          {Items: []uuid.UUID{w.top}, Kind: &kind, IntakeFiles: ptr(10_001)},
+		"kind-unknown":         {Items: []uuid.UUID{w.top}, Kind: ptr(contract.LinkKind("post"))},
+		"slug-form":            {Items: []uuid.UUID{w.top}, Slug: ptr("rероrt")},
+		"slug-reserved":        {Items: []uuid.UUID{w.top}, Slug: ptr("admin")},
+		"telling-unknown":      {Items: []uuid.UUID{w.top}, Tell: ptr(contract.Telling("hourly"))},
+	} {
+		if a := w.luca.Do("POST", "/api/links", terms); a.Status != 400 || a.Code() != name {
+			t.Errorf("%s: %d %s", name, a.Status, a.Body)
+		}
+	}
+}
+
+// Whoever stops in the middle goes on where they were, also after a while.
+func TestHandingInResumes(t *testing.T) {
+	w := newWorld(t)
+	_, token := w.intakeInto(w.top, nil)
+	v := w.enter(token, contract.OpenLink{})
+	data := bytes.Repeat([]byte("soundings "), 20_000)
+	begun := v.Do("POST", "/api/visits/"+token+"/uploads", nil, "Tus-Resumable", "1.0.0", "Upload-Length", fmt.Sprint(len(data)), "Upload-Metadata", "name "+base64.StdEncoding.EncodeToString([]byte("soundings.txt")))
+	where, half := begun.Header.Get("Location"), 1<<16
+	v.Want(204, "PATCH", where, bytes.NewReader(data[:half]), "Tus-Resumable", "1.0.0", "Upload-Offset", "0", "Content-Type", "application/offset+octet-stream")
+	w.Later(time.Hour)
+	if a := v.Do("HEAD", where, nil, "Tus-Resumable", "1.0.0"); a.Header.Get("Upload-Offset") != fmt.Sprint(half) {
+		t.Fatalf("it stands at %q", a.Header.Get("Upload-Offset"))
+	}
+	v.Want(204, "PATCH", where, bytes.NewReader(data[half:]), "Tus-Resumable", "1.0.0", "Upload-Offset", fmt.Sprint(half), "Content-Type", "application/offset+octet-stream")
+	in := testkit.Get[contract.VisitIntake](v, "/api/visits/"+token+"/intake")
+	sum := sha256.Sum256(data)
+	if len(in.Received) != 1 || in.Received[0].Sha256 != hex.EncodeToString(sum[:]) {
+		t.Errorf("%+v", in.Received)
+	}
+}
+
+// Reminders go to whom the link was sent, while papers are missing.
+func TestReminders(t *testing.T) {
+	w := newWorld(t)
+	l, token := w.intakeInto(w.top, func(t *contract.LinkTerms) { t.Expected = &[]string{"Class certificate", "Log book"} })
+	to := "b.quist@calder.example"
+	remind := "/api/links/" + l.Id.String() + "/reminder"
+	if a := w.luca.Do("POST", remind, nil); a.Code() != "nobody-to-remind" {
+		t.Errorf("sent to nobody: %d %s", a.Status, a.Body)
+	}
+	w.luca.Want(202, "POST", "/api/links/"+l.Id.String()+"/mail", contract.LinkMail{To: []string{to}})
+	count := func() int { return len(w.Mail.Messages(to)) }
+	waitFor(t, func() bool { return count() == 1 })
+	hourly := func() {
+		t.Helper()
+		if err := w.App.Web.Links.RemindAll(t.Context()); err != nil {
+			t.Fatal(err)
+		}
+	}
+	hourly()
+	w.Later(intake.Pause)
+	v := w.enter(token, contract.OpenLink{})
+	if a := put(v, token, "class certificate.pdf", []byte("scan")); a.Status != 204 {
+		t.Fatal(a.Status)
+	}
+	hourly()
+	hourly()
+	waitFor(t, func() bool { return count() == 2 })
+	if text := w.Mail.Messages(to)[1].Text; strings.Contains(text, "Class certificate") || !strings.Contains(text, "Log book") || !strings.Contains(text, "still waiting") {
+		t.Errorf("the reminder: %s", text)
+	}
+	w.luca = w.SignIn("luca")
+	w.luca.Want(204, "POST", remind, nil)
+	waitFor(t, func() bool { return count() == 3 })
+	if a := put(v, token, "log book.pdf", []byte("pages")); a.Status != 204 {
+		t.Fatal(a.Status)
+	}
+	w.Later(intake.Pause)
+	hourly()
+	w.luca = w.SignIn("luca")
+	if a := w.luca.Do("POST", remind, nil); a.Code() != "nobody-to-remind" || count() != 3 {
+		t.Errorf("all is here: %d %s, %d mails", a.Status, a.Body, count())
+	}
+}
