@@ -12,7 +12,11 @@ func (l Link) intake(v Voice) Sentence {
 	if l.Password {
 		s = append(s, Part{" ", Plain}, Part{pick(de, "und das Passwort", "and the password"), Password})
 	}
-	s = append(s, Part{pick(de, ", darf Dateien in ", " may put files into "), Plain}, Part{l.what(v), What})
+	s = append(s, Part{pick(de, ", darf Dateien in ", " may "), Plain})
+	if !de {
+		s = append(s, Part{"put files into", May}, Part{" ", Plain})
+	}
+	s = append(s, Part{l.what(v), What})
 	if l.NotBefore != nil {
 		s = append(s, Part{pick(de, " ab ", " from "), Plain}, Part{v.Moment(*l.NotBefore), NotBefore})
 	}
@@ -23,7 +27,7 @@ func (l Link) intake(v Voice) Sentence {
 		s = append(s, Part{pick(de, " ", ", after "), Plain}, Part{words, Identify})
 	}
 	if de {
-		s = append(s, Part{" legen", Plain})
+		s = append(s, Part{" ", Plain}, Part{"legen", May})
 	}
 	if l.Openings != nil {
 		s = append(s, Part{pick(de, ", höchstens ", ", at most "), Plain}, Part{times(v, *l.Openings), Openings})

@@ -17,6 +17,7 @@ import (
 
 	rules "tabularis/core/access"
 	"tabularis/core/fault"
+	"tabularis/core/linkgate"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/app/links"
@@ -306,7 +307,13 @@ func (l *loader) give(g given) {
 		ctx = l.as(ctx, g.by)
 		y, m, d := at.Date()
 		until := time.Date(y, m, d+g.days, 18, 0, 0, 0, time.UTC)
-		w := links.Wish{Name: g.name, UntilSet: true, Until: &until, Password: g.password, Newest: g.newest, Language: "en"}
+		w := links.Wish{Name: g.name, UntilSet: true, Until: &until, Password: g.password, Newest: g.newest, Language: "en", ViewOnly: g.only != "", Expected: g.expected}
+		if g.only != "" {
+			w.Identify = linkgate.Stated.String()
+		}
+		if g.expected != nil {
+			w.Kind, w.Tell = linkgate.Intake, string(linkgate.TellEach)
+		}
 		if g.openings > 0 {
 			w.Openings = &g.openings
 		}
@@ -335,7 +342,7 @@ func (l *loader) visit(ctx context.Context, g given, v visit, address string) er
 			return fmt.Errorf("a wrong password gave %w", err)
 		}
 	}
-	token, _, err := l.Visits.Open(ctx, who, visits.Claim{Password: g.password})
+	token, _, err := l.Visits.Open(ctx, who, visits.Claim{Password: g.password, Email: g.only})
 	if fault.Is(err, fault.Gone) {
 		return nil // the link is used up or over: that is its story
 	}
@@ -343,6 +350,12 @@ func (l *loader) visit(ctx context.Context, g given, v visit, address string) er
 		return fmt.Errorf("opening %q: %w", g.name, err)
 	}
 	who.Visit = token
+	switch {
+	case g.expected != nil:
+		return l.handIn(ctx, who)
+	case g.only != "":
+		return l.lookAt(ctx, g, v, who)
+	}
 	for fetch, names := range map[bool][]string{false: v.looks, true: v.takes} {
 		for _, name := range names {
 			f, err := l.Visits.File(ctx, who, l.documents[g.dossier+" "+name], fetch, true)
@@ -356,6 +369,35 @@ func (l *loader) visit(ctx context.Context, g given, v visit, address string) er
 				return err
 			}
 		}
+	}
+	return nil
+}
+
+// handIn hands some of the expected papers in.
+func (l *loader) handIn(ctx context.Context, who visits.Visitor) error {
+	for _, name := range handedIn {
+		data := l.papers.report(name, "Tug Pellew", l.clock.Now(), reportSections[:1])
+		if _, err := l.Uploads.Put(l.Visits.Bringing(ctx, who), uploads.Wish{Name: strings.ToLower(name) + ", pellew.pdf", Size: int64(len(data))}, bytes.NewReader(data)); err != nil {
+			return fmt.Errorf("handing %q in: %w", name, err)
+		}
+	}
+	_, err := l.Visits.HandIn(ctx, who, visits.Signed{Name: "Marit Juhl", Email: "marit.juhl@pelham-dock.example", Note: "The docking plan follows on Monday."})
+	return err
+}
+
+// lookAt looks at marked pages, and some minutes later says how long.
+func (l *loader) lookAt(ctx context.Context, g given, v visit, who visits.Visitor) error {
+	for _, name := range v.looks {
+		id := l.documents[g.dossier+" "+name]
+		o, err := l.Visits.Outline(ctx, who, id)
+		if err != nil {
+			return fmt.Errorf("looking at %s: %w", name, err)
+		}
+		looked := visits.Looked{Seconds: 200}
+		for n := range min(len(o.Pages), 4) {
+			looked.Pages = append(looked.Pages, n+1)
+		}
+		l.plan(l.clock.Now().Add(4*time.Minute), func(context.Context) error { return l.Visits.Look(ctx, who, id, looked) })
 	}
 	return nil
 }

@@ -211,6 +211,10 @@ type given struct {
 	message  string
 	visits   []visit
 	ended    int
+	// only lets it only be viewed, by who states this address.
+	only string
+	// expected are the papers that an intake waits for.
+	expected []string
 }
 
 // visit is a visitor's act: from where, when, what was looked at or fetched.
@@ -222,6 +226,9 @@ type visit struct {
 	looks, takes []string
 	wrong        int
 }
+
+// handedIn is what the yard put in, by the expected paper's name.
+var handedIn = []string{"Class certificate", "Invoices of the last docking"}
 
 const (
 	onWindows = "Firefox, Windows"
@@ -247,6 +254,10 @@ var gifts = []given{
 		visits: []visit{{8, "09:52", "198.51.100.7", onMac, []string{"Docking plan.pdf"}, []string{"Docking plan.pdf"}, 0}, {6, "16:01", "198.51.100.9", onPhone, nil, nil, 0}}},
 	{dossier: "PEL-11", items: []string{"Readings/Hull thickness"}, name: "Readings of the Pellew", by: "luca", ago: 4, clock: "13:20", days: 21, newest: true,
 		visits: []visit{{3, "10:40", "198.51.100.7", onMac, []string{"Thickness, main deck.csv"}, []string{"Thickness, main deck.csv"}, 0}}},
+	{dossier: "PEL-11", items: []string{"Repair/The yard"}, name: "Papers for the tug", by: "ines", ago: 3, clock: "10:05", days: 11, sent: "marit.juhl@pelham-dock.example", expected: []string{"Class certificate", "Invoices of the last docking", "Docking plan and shell expansion", "Gas-free certificate"},
+		message: "Before we board the Pellew we need four papers from the yard. Send them in any order; you may come back.", visits: []visit{{2, "14:20", "198.51.100.7", onMac, nil, nil, 0}}},
+	{dossier: "MER-24", items: []string{"Condition survey report.pdf", "Repair estimate, hull.xlsx"}, name: "Report, to look at", by: "ines", ago: 2, clock: "09:30", days: 9, newest: true, only: "sunniva.aker@dunlin.example", sent: "sunniva.aker@dunlin.example",
+		message: "Dear Sunniva, the report before its approval. Please do not pass it on.", visits: []visit{{1, "11:12", "192.0.2.90", onWindows, []string{"Condition survey report.pdf"}, nil, 0}, {0, "03:40", "192.0.2.90", onWindows, []string{"Repair estimate, hull.xlsx"}, nil, 0}}},
 	{dossier: "AUR-03", items: []string{"Letter of engagement.pdf", "Conditions of survey.pdf"}, name: "Aurelie offer", by: "tomasz", ago: 5, clock: "17:00", days: 7, password: "harbour-copper-12", sent: "callum.wray@aurelie.example", message: "Dear Callum, our letter of engagement for the survey of the Aurelie.",
 		visits: []visit{{2, "20:14", "203.0.113.201", onPhone, []string{"Letter of engagement.pdf"}, nil, 2}}},
 	{dossier: "DUN-07", items: []string{"Advice on fender loads.pdf"}, name: "Advice on fenders", by: "priya", ago: 19, clock: "10:30", days: 40, sent: "sunniva.aker@dunlin.example",

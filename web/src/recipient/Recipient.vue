@@ -11,12 +11,16 @@ import Thumb from './Thumb.vue'
 import { useLooking } from './looking'
 import { language, say } from './words'
 
+const Intake = defineAsyncComponent(() => import('./Intake.vue'))
 const DrawnPages = defineAsyncComponent(() => import('./DrawnPages.vue'))
 /** What an outsider sees: who gives, under which terms, and the papers. No account, no chrome. */
 const token = location.pathname.split('/')[2] ?? ''
 const path = { token }
 const front = ref<Schemas['LinkFront']>()
 const given = ref<Schemas['LinkContents']>()
+/** What the link takes in, where it gives nothing out. */
+const taking = ref<Schemas['VisitIntake']>()
+const letter = computed(() => given.value ?? taking.value)
 const state = ref<'loading' | 'front' | 'open' | 'gone' | 'offline'>('loading')
 const password = ref('')
 const email = ref('')
@@ -34,7 +38,7 @@ let live: EventSource | undefined
 
 function gone() {
   state.value = 'gone'
-  front.value = given.value = looking.value = undefined
+  front.value = given.value = taking.value = looking.value = undefined
   document.title = say('gone')
   live?.close()
 }
@@ -69,7 +73,7 @@ async function arrive() {
 const asksEmail = computed(() => !front.value?.knownAs && (front.value?.identify === 'stated' || front.value?.identify === 'confirmed'))
 const asksCode = computed(() => asksEmail.value && front.value?.identify === 'confirmed')
 const needsAccount = computed(() => front.value?.identify === 'signed-in' && !front.value.knownAs)
-const label = computed(() => (asksCode.value && !sent.value ? say('sendCode') : front.value?.needsPassword || asksEmail.value ? say('open') : say('show')))
+const label = computed(() => (asksCode.value && !sent.value ? say('sendCode') : front.value?.needsPassword || asksEmail.value ? say('open') : say(front.value?.kind === 'intake' ? 'begin' : 'show')))
 
 async function open() {
   busy.value = true
@@ -91,9 +95,10 @@ async function open() {
 
 async function enter(folder?: string) {
   try {
-    given.value = await data(api.GET('/visits/{token}/contents', { params: { path, query: { folder } } }))
+    if (front.value?.kind === 'intake') taking.value = await data(api.GET('/visits/{token}/intake', { params: { path } }))
+    else given.value = await data(api.GET('/visits/{token}/contents', { params: { path, query: { folder } } }))
     state.value = 'open'
-    document.title = `${given.value.name}, ${front.value?.practice}`
+    document.title = `${letter.value?.name}, ${front.value?.practice}`
     watchEnd()
   } catch (e) {
     failed(e)
@@ -165,13 +170,13 @@ onBeforeUnmount(() => live?.close())
   <div v-else class="rec">
     <section class="from">
       <div class="house"><Mark /><span><b>{{ front?.practice }}</b><br><span class="quiet small">{{ front?.tagline }}</span></span></div>
-      <template v-if="given">
-        <div class="msg"><h1>{{ given.name }}</h1><p v-if="given.message" class="terms letter">{{ given.message }}</p>
-          <p class="sig"><span class="who">{{ given.sender.initials }}</span><span><b>{{ given.sender.name }}</b>, {{ given.sender.role }}<br><span class="quiet small">{{ given.sender.email }}, {{ given.sender.phone }}</span></span></p></div>
-        <p class="terms you"><Terms :sentence="given.sentence" /></p>
-        <p class="small quiet rest">{{ say('sees', { sender: given.sender.name }) }}</p>
+      <template v-if="letter">
+        <div class="msg"><h1>{{ letter.name }}</h1><p v-if="letter.message" class="terms letter">{{ letter.message }}</p>
+          <p class="sig"><span class="who">{{ letter.sender.initials }}</span><span><b>{{ letter.sender.name }}</b>, {{ letter.sender.role }}<br><span class="quiet small">{{ letter.sender.email }}, {{ letter.sender.phone }}</span></span></p></div>
+        <p class="terms you"><Terms :sentence="letter.sentence" /></p>
+        <p class="small quiet rest">{{ given ? say('sees', { sender: letter.sender.name }) : say('onlyThey', { practice: front?.practice ?? '' }) }}</p>
       </template>
-      <div v-else class="msg"><h1>{{ say('gives', { sender: front?.sender ?? '' }) }}</h1></div>
+      <div v-else class="msg"><h1>{{ say(front?.kind === 'intake' ? 'asks' : 'gives', { sender: front?.sender ?? '' }) }}</h1></div>
     </section>
     <main class="enc">
       <div class="lang"><button type="button" lang="en" :aria-pressed="language === 'en'" @click="speak('en')">English</button><button type="button" lang="de" :aria-pressed="language === 'de'" @click="speak('de')">Deutsch</button></div>
@@ -183,12 +188,13 @@ onBeforeUnmount(() => live?.close())
           <template v-else><h2><label for="code">{{ say('code') }}</label></h2><input id="code" v-model="code" class="form-control no" inputmode="numeric" autocomplete="one-time-code" autofocus required></template>
         </template>
         <template v-if="front?.needsPassword && (!asksCode || sent) && !needsAccount"><h2><label for="password">{{ say('password') }}</label></h2><p class="quiet">{{ say('passwordHint') }}</p><input id="password" v-model="password" class="form-control" type="password" autocomplete="off" :autofocus="!asksEmail" required></template>
-        <p v-else-if="!asksEmail && !needsAccount" class="terms letter">{{ say('front', { sender: front?.sender ?? '' }) }}</p>
+        <p v-else-if="!asksEmail && !needsAccount" class="terms letter">{{ front?.kind === 'intake' ? say('frontIntake') : say('front', { sender: front?.sender ?? '' }) }}</p>
         <p v-if="front?.knownAs && front.identify !== 'none'" class="quiet">{{ say('knownAs', { email: front.knownAs }) }}</p>
         <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
         <div v-if="!needsAccount"><button type="submit" class="btn btn-primary big" :disabled="busy">{{ label }}</button></div>
         <button v-if="asksCode && sent" type="button" class="again" @click="((sent = false), (code = ''), (wrong = ''))">{{ say('another') }}</button>
       </form>
+      <Intake v-else-if="taking" :token="token" :intake="taking" :practice="front?.practice ?? ''" @changed="taking = $event" @refused="failed" />
       <template v-else-if="given">
         <nav v-if="given.way.length > 1" class="way"><template v-for="(f, i) in given.way" :key="f.id"><button v-if="i < given.way.length - 1" type="button" @click="enter(f.id)">{{ f.name }}</button><b v-else>{{ f.name }}</b><template v-if="i < given.way.length - 1"> / </template></template></nav>
         <header><h2>{{ say('enclosed', { n: files(given.count) }) }}</h2><span class="quiet small">{{ say('together', { size: size(given.bytes) }) }}</span></header>

@@ -3,6 +3,7 @@ import { computed, ref, shallowReactive, shallowRef, toRaw, triggerRef } from 'v
 import { Upload } from 'tus-js-client'
 import { api, data, Refusal, type Schemas } from '../api/client'
 import type { Brought } from './dropped'
+import { atOnce, isPassing, pauses, refusalIn } from './way'
 
 /** One file on its way in. */
 export interface Coming {
@@ -20,9 +21,7 @@ export interface Coming {
   stop: () => void
 }
 
-const atOnce = 3
 const most = 50
-const pauses = [0, 500, 1000, 2000, 4000, 8000, 15_000, 30_000, 60_000]
 
 /** Everything that is being brought in, and what became of it. */
 export const useTray = defineStore('tray', () => {
@@ -113,9 +112,7 @@ export const useTray = defineStore('tray', () => {
         touch()
       },
       onShouldRetry: (error) => {
-        const status = error.originalResponse?.getStatus() ?? 0
-        // Refusals are final, a lack of room among them; a lost connection, a restart or a lock is not. After signing in again it goes on, too.
-        const retry = status === 0 || status === 401 || status === 409 || status === 423 || (status >= 500 && status !== 507)
+        const retry = isPassing(error)
         c.offline = retry
         return retry
       },
@@ -128,15 +125,6 @@ export const useTray = defineStore('tray', () => {
       onSuccess: () => void settle(c, upload.url ?? ''),
     })
     return upload
-  }
-
-  function refusalIn(error: Error): Refusal {
-    const response = (error as { originalResponse?: { getBody(): string } | null }).originalResponse
-    try {
-      return new Refusal(JSON.parse(response?.getBody() ?? '') as Schemas['Problem'])
-    } catch {
-      return new Refusal({ type: '/problems/offline', title: 'offline', status: 0 })
-    }
   }
 
   async function settle(c: Coming, url: string): Promise<void> {

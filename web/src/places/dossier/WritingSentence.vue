@@ -8,7 +8,7 @@ import type { Schemas } from '../../api/client'
  * control stands below the line that holds the word.
  */
 type Term = NonNullable<Schemas['Part']['term']>
-const props = defineProps<{ sentence: Schemas['Part'][]; controls: Term[]; open?: Term }>()
+const props = defineProps<{ sentence: Schemas['Part'][]; controls: Term[]; open?: Term; refused?: string }>()
 const emit = defineEmits<{ toggle: [term: Term] }>()
 
 interface Token {
@@ -47,7 +47,7 @@ watch(
 <template>
   <div ref="host" class="terms writing">
     <template v-for="(token, i) in tokens" :key="i">
-      <button v-if="token.control" type="button" class="w" data-token :data-term="token.term" :aria-expanded="open === token.term" @click="emit('toggle', token.term!)">{{ token.text }}</button>
+      <button v-if="token.control" type="button" class="w" :class="{ refused: refused === token.term }" data-token :data-term="token.term" :aria-expanded="open === token.term" @click="emit('toggle', token.term!)">{{ token.text }}</button>
       <span v-else data-token :class="{ set: token.term }" :data-term="token.term" style="white-space: pre-wrap">{{ token.text }}</span>
       <div v-if="i === glossAfter" class="gloss"><slot></slot></div>
     </template>
@@ -55,6 +55,6 @@ watch(
 </template>
 
 <style scoped>
-.set { font-weight: 560; }
+.set { font-weight: 560; } .w.refused { color: var(--tb-caution-text); text-decoration: underline wavy; }
 .w[aria-expanded=true] { margin: 0 -2px 0 2px; }
 </style>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, data, type Schemas } from '../../api/client'
 import { useAttempt } from '../../app/attempt'
@@ -24,6 +24,9 @@ watch(() => rules.value?.roomBytes, (bytes) => (room.value = bytes ? bytes / gig
 const set = (change: Partial<Schemas['Rules']>, done: string) => attempt(() => api.PUT('/practice/rules', { body: { ...rules.value!, ...change } }), done)
 const days = ref(0)
 watch(() => rules.value?.longestLinkDays, (d) => (days.value = d ?? 0), { immediate: true })
+const domains = reactive({ shut: '', only: '' })
+watch(() => rules.value?.outward, (o) => o && Object.assign(domains, { shut: o.shut.join(', '), only: o.only.join(', ') }), { immediate: true })
+const setOutward = (change: Partial<Schemas['OutwardRules']>) => set({ outward: { ...rules.value!.outward!, ...change } }, t('people.ruleSet'))
 const pattern = ref('')
 const expression = ref(false)
 async function addPattern() {
@@ -60,6 +63,13 @@ const setRoom = (bytes?: number) => set({ roomBytes: bytes }, t('practice.roomSe
       <section>
         <h2>{{ t('practice.outward') }}</h2>
         <form class="acts" @submit.prevent="set({ longestLinkDays: days }, t('people.ruleSet'))"><label for="days">{{ t('practice.longest') }}</label><input id="days" v-model.number="days" class="form-control" type="number" min="1" max="3650" :disabled="!administers" required><span>{{ t('practice.days') }}</span><button v-if="administers" type="submit" class="btn btn-plain btn-small">{{ t('practice.set') }}</button></form>
+        <template v-if="rules.outward">
+          <h3>{{ t('practice.required') }}</h3>
+          <ul><li v-for="r in (['nothing', 'either', 'password', 'identity'] as const)" :key="r"><label><input type="radio" name="required" class="form-check-input" :checked="rules.outward.required === r" :disabled="!administers" @change="setOutward({ required: r })"> {{ t(`practice.demand.${r}`) }}</label></li></ul>
+          <h3>{{ t('practice.kinds') }}</h3>
+          <ul><li v-for="k in (['hand-out', 'intake'] as const)" :key="k"><label><input type="checkbox" class="form-check-input" :checked="rules.outward.kinds.includes(k)" :disabled="!administers" @change="setOutward({ kinds: rules.outward.kinds.includes(k) ? rules.outward.kinds.filter((x) => x !== k) : [...rules.outward.kinds, k] })"> {{ t(`practice.kind.${k}`) }}</label></li></ul>
+          <form v-for="d in (['shut', 'only'] as const)" :key="d" class="acts" @submit.prevent="setOutward({ [d]: domains[d].split(/[\s,;]+/).filter(Boolean) })"><label :for="`domains-${d}`">{{ t(`practice.domains.${d}`) }}</label><input :id="`domains-${d}`" v-model="domains[d]" class="form-control word" :placeholder="t('practice.noDomains')" :disabled="!administers" autocomplete="off" spellcheck="false"><button v-if="administers" type="submit" class="btn btn-plain btn-small">{{ t('practice.set') }}</button></form>
+        </template>
         <h3>{{ t('practice.sensitive') }}</h3>
         <p class="small quiet">{{ t('practice.sensitiveHint') }}</p>
         <ul><li v-for="s in (['off', 'warn', 'forbid'] as const)" :key="s"><label><input type="radio" name="sensitive" class="form-check-input" :checked="rules.sensitive === s" :disabled="!administers" @change="set({ sensitive: s }, t('people.ruleSet'))"> {{ t(`practice.does.${s}`) }}</label></li></ul>
