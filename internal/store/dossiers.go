@@ -88,7 +88,7 @@ type DossierSummary struct {
 // Summaries lists dossiers, last event first, counting what may be seen in them.
 func Summaries(ctx context.Context, q Q, r Readable, dossiers []uuid.UUID, now time.Time) (all []DossierSummary, err error) {
 	return all, q.SelectContext(ctx, &all, `SELECT d.*, coalesce(c.documents, 0)::int AS documents, coalesce(c.bytes, 0)::bigint AS bytes,
-			(SELECT count(*) FROM links l WHERE l.dossier_id = d.id AND `+living("l", "$2")+` AND `+r.linkHeld("l", 4)+`) AS links
+			(SELECT count(*) FROM links l WHERE l.dossier_id = d.id AND `+giving("l", "$2")+` AND `+r.linkHeld("l", 4)+`) AS links
 		FROM dossiers d LEFT JOIN (SELECT s.dossier_id, sum(s.n_documents) AS documents, sum(s.n_bytes) AS bytes FROM scopes s WHERE s.dossier_id = ANY($1::uuid[]) AND `+r.held("s", 4)+` GROUP BY 1) c ON c.dossier_id = d.id
 		WHERE d.id = ANY($1::uuid[]) AND (`+stampSum+`) = $3
 		ORDER BY d.last_event_id DESC, d.code`, IDs(dossiers), now, r.Sum, r.Zones, r.Roots)
@@ -99,6 +99,12 @@ func Summaries(ctx context.Context, q Q, r Readable, dossiers []uuid.UUID, now t
 func living(l, now string) string {
 	return fmt.Sprintf("(%[1]s.ended_at IS NULL AND (%[1]s.until IS NULL OR %[1]s.until > %[2]s) AND (%[1]s.openings_limit IS NULL OR %[1]s.openings < %[1]s.openings_limit OR %[1]s.last_opened_at > %[2]s::timestamptz - interval '%[3]d seconds'))",
 		l, now, int(linkgate.VisitLength/time.Second))
+}
+
+// giving is living for links that give something out: what only takes papers in
+// opens nothing.
+func giving(l, now string) string {
+	return fmt.Sprintf("(%s AND %s.kind = 'hand-out')", living(l, now), l)
 }
 
 // RegisterOrder is an order of the register: the column and its direction.

@@ -229,7 +229,7 @@ type LivingLinkItem struct {
 // LivingOn returns which of the items are chosen in open links.
 func LivingOn(ctx context.Context, q Q, items []uuid.UUID, now time.Time) (all []LivingLinkItem, err error) {
 	return all, q.SelectContext(ctx, &all, `SELECT c.link_id, c.item_id, l.newest FROM link_items c JOIN links l ON l.id = c.link_id
-		WHERE c.item_id = ANY($1::uuid[]) AND `+living("l", "$2"), IDs(items), now)
+		WHERE c.item_id = ANY($1::uuid[]) AND `+giving("l", "$2"), IDs(items), now)
 }
 
 // LivingLinkCounts counts for each of the documents the open links that give

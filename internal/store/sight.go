@@ -50,7 +50,7 @@ func (s ContentSight) Blob() Blob {
 
 var (
 	sight = `SELECT i.*, s.root_id, s.zone_id, d.code, d.name AS dossier_name, ds.version AS dossier_stamp, ps.version AS people_stamp,
-		EXISTS (SELECT 1 FROM links l WHERE l.dossier_id = i.dossier_id AND ` + living("l", "$2") + `) AS linked`
+		EXISTS (SELECT 1 FROM links l WHERE l.dossier_id = i.dossier_id AND ` + giving("l", "$2") + `) AS linked`
 	sightFrom = ` FROM items i JOIN scopes s ON s.id = i.scope_id JOIN dossiers d ON d.id = i.dossier_id
 		JOIN access_stamps ds ON ds.scope = i.dossier_id JOIN access_stamps ps ON ps.scope = '` + PeopleStamp.String() + `' `
 )

@@ -197,9 +197,14 @@ func (b *bringer) Placed(ctx context.Context, tx *act.Tx, u store.Upload, made s
 	return b.s.tell(ctx, tx, l, &made.ID, 1, "link.received", visitor(b.visit, map[string]string{"name": made.Name, "sha256": hex.EncodeToString(made.SHA256)}))
 }
 
-// match finds the expected paper that a file is by its name.
+// match finds the expected paper that a file is by its name, among those that
+// this visitor has not put in yet.
 func (b *bringer) match(ctx context.Context, tx *act.Tx, name string) (*int, error) {
 	papers, err := store.ExpectedPapers(ctx, tx, []uuid.UUID{b.link.ID})
+	if err != nil {
+		return nil, err
+	}
+	mine, err := store.ReceivedFrom(ctx, tx, b.visit)
 	if err != nil {
 		return nil, err
 	}
@@ -207,8 +212,10 @@ func (b *bringer) match(ctx context.Context, tx *act.Tx, name string) (*int, err
 	var here []int
 	for _, p := range papers {
 		expected = append(expected, p.Name)
-		if p.Here {
-			here = append(here, p.Position)
+	}
+	for _, r := range mine {
+		if r.Paper != nil {
+			here = append(here, *r.Paper)
 		}
 	}
 	if at := intake.Match(expected, here, name); at >= 0 {

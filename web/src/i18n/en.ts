@@ -35,7 +35,7 @@ export default {
   },
   handout: {
     picture: 'QR code', pictureOf: 'The link “{name}” as a QR code', device: 'Send with this device',
-    changeTitle: 'Terms of {what}', change: 'Change terms', changed: 'The terms of “{name}” are changed.',
+    titleIntake: 'Intake link into {what}', changeTitle: 'Terms of {what}', change: 'Change terms', changed: 'The terms of “{name}” are changed.',
     meant: 'Only those it is meant for can open {files}, {size}.', downloadsUnit: 'downloads', from: 'good from', fromNow: 'from now on', allowed: 'Only', allowedHint: 'addresses or domains, like dunlin.example', anybody: 'anybody', identity: { none: 'without asking who it is', stated: 'after stating their e-mail', confirmed: 'after confirming their e-mail', 'signed-in': 'after signing in' }, identityWhy: { none: 'Whoever has the link comes in.', stated: 'They type an address; nobody checks it.', confirmed: 'A code goes to the address they type.', 'signed-in': 'Only people with an account here.' },
     title: 'Hand-out link for {what}', hint: 'Click a word to change it', plus: { password: '+ password', openings: '+ openings limit', until: '+ until', identify: '+ who they are', allowed: '+ only for', downloads: '+ downloads limit', notBefore: '+ from', intakeFiles: '+ at most so many files', intakeBytes: '+ at most so much', intakeEndings: '+ only some kinds' }, name: 'Name', nameHint: 'You and the recipient know it by this.', make: 'Make link', made: 'The link is made and copied', madeNot: 'The link is made', ready: 'Good from now on.', done: 'Done', another: 'Give out more',
     newly: 'Whoever has the link can open {files}, {size}.', both: 'Whoever has the link and the password can open {files}, {size}.', before: '{n} of them is reached by a link already. | {n} of them are reached by links already.', beforeOne: 'A link reaches it already.', beforeNone: 'Until now no link reached any of them.', view: 'A press on Show opens it; programs that only look at the link use nothing up.',
@@ -113,7 +113,7 @@ way: { download: 'View and download', view: 'Only view', intake: 'Put files in' 
   },
   reason: { 'needs-password': 'no password', 'wrong-password': 'wrong password', 'used-up': 'openings used up', expired: 'time is up', ended: 'ended', 'not-yet': 'too early' },
   level: { look: 'view, not download', view: 'view and download', remark: 'view and remark', propose: 'view, remark, propose', fill: 'view and fill in', edit: 'edit', manage: 'manage', deposit: 'put papers in', custom: 'other …' },
-  opening: 'opening {n}', openingOf: 'opening {n} of {limit}',
+  copyFor: 'by the copy sent to {to}', opening: 'opening {n}', openingOf: 'opening {n} of {limit}',
   door: { shut: 'Closed.', closed: 'Inside only: {n} colleague | Inside only: {n} colleagues', ajar: '{n} named outsider | {n} named outsiders', open: '{n} link: anyone who holds it | {n} links: anyone who holds them' },
   tray: {
     label: 'Tray', running: '{n} upload is running, {p} % | {n} uploads are running, {p} %', idle: 'Nothing is running', title: 'Coming in', fold: 'Fold away', waiting: 'waits', offline: 'The connection is lost; it goes on by itself.', cancel: 'Stop', clear: 'Clear', retry: 'Try again', done: { document: 'is {ref}', version: 'is version {n} of {ref}', apart: 'is {ref}, kept apart', unchanged: 'is the same as version {n} of {ref}; nothing was added' }, apart: 'Keep apart', summary: '{n} of {all} are in', stopped: 'stopped', left: 'Uploads are running. They stop when you leave the page, and resume when you choose the same files again.',

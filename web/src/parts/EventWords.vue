@@ -25,6 +25,10 @@ const detail = computed(() => {
   const d = data.value
   const parts: string[] = []
   if (d.email) parts.push(t(`knownHow.${d.known ?? 'stated'}`, { email: d.email }))
+  if (d.copy) parts.push(t('copyFor', { to: d.copy }))
+  if (d.person && e.kind === 'link.handed-in') parts.push(d.person)
+  if (d.note) parts.push(`“${d.note}”`)
+  if (d.missing) parts.push(d.missing)
   if (d.opening) parts.push(d.limit ? t('openingOf', { n: d.opening, limit: d.limit }) : t('opening', { n: d.opening }))
   if (d.reason) parts.push(te(`reason.${d.reason}`, 'en') ? t(`reason.${d.reason}`) : d.reason)
   if (e.version && e.kind.startsWith('link.')) parts.push(`v. ${e.version}`)

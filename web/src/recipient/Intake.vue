@@ -4,7 +4,7 @@ import IconCheck from '~icons/ph/check'
 import IconPlus from '~icons/ph/file-plus'
 import IconUpload from '~icons/ph/upload-simple'
 import { api, data, Refusal, type Schemas } from '../api/client'
-import { sizeWords } from '../i18n/words'
+import { numberWord, sizeWords } from '../i18n/words'
 import { chosen, dropped } from '../uploads/dropped'
 import { useBringing, type HandingIn } from './bringing'
 import { language, say } from './words'
@@ -32,13 +32,18 @@ async function look() {
 const bringing = useBringing(props.token, () => void look())
 const coming = computed(() => bringing.all.value.filter((f) => f.state !== 'done'))
 const papers = computed(() => props.intake.expected.map((p, i) => ({ ...p, i, files: props.intake.received.filter((r) => r.paper === p.name), coming: coming.value.filter((f) => f.paper === i) })))
+/** The first missing paper is the next to do. */
+const first = computed(() => props.intake.expected.findIndex((p) => !p.here))
 const others = computed(() => props.intake.received.filter((r) => !r.paper))
 const otherComing = computed(() => coming.value.filter((f) => f.paper === undefined))
 const here = computed(() => props.intake.expected.filter((p) => p.here).length)
 const heading = computed(() => {
   const all = props.intake.expected.length
   if (!all) return props.intake.received.length ? say(props.intake.received.length === 1 ? 'gotOne' : 'gotMany', { n: props.intake.received.length }) : say('handIn')
-  return here.value === all ? say('allHere') : say(all === 1 ? 'oneAsked' : 'someHere', { n: here.value, all })
+  if (here.value === all) return say('allHere')
+  const key = all === 1 ? 'oneAsked' : !here.value ? 'noneHere' : here.value === 1 ? 'oneHere' : 'someHere'
+  const spoken = say(key, { n: numberWord(here.value, language.value), all: numberWord(all, language.value) })
+  return spoken.charAt(0).toUpperCase() + spoken.slice(1)
 })
 const accept = computed(() => props.intake.endings.map((e) => `.${e}`).join(',') || undefined)
 
@@ -81,7 +86,7 @@ async function handIn() {
         <span class="tick"><IconCheck v-if="p.here" :aria-label="say('isHere')" role="img" /></span>
         <div><h3>{{ p.name }}</h3><p v-for="f in p.files" :key="f.sha256" class="small quiet">{{ f.name }}, {{ size(f.size) }}</p>
           <div v-for="f in p.coming" :key="f.id" class="small"><p class="quiet">{{ f.name }}</p><template v-if="f.state === 'refused'"><p class="wrong" role="alert">{{ why(f) }}</p></template><template v-else><div class="bar" role="progressbar" :aria-valuenow="percent(f)" aria-valuemin="0" aria-valuemax="100" :aria-label="f.name"><i :style="{ width: `${percent(f)}%` }"></i></div><p><b>{{ percent(f) }} %</b> <span class="quiet">{{ f.offline ? say('goesOn') : size(f.size) }}</span></p></template></div></div>
-        <div class="acts"><label class="btn" :class="p.here ? 'btn-plain btn-small' : 'btn-primary'"><IconUpload v-if="!p.here" aria-hidden="true" />{{ say(p.here ? 'addMore' : 'add') }}<input type="file" class="visually-hidden" multiple :accept="accept" @change="choose($event, p.i)"></label></div>
+        <div class="acts"><label class="btn" :class="p.here ? 'btn-plain btn-small' : p.i === first ? 'btn-primary' : 'btn-plain'"><IconUpload v-if="!p.here" aria-hidden="true" />{{ say(p.here ? 'addMore' : 'add') }}<input type="file" class="visually-hidden" multiple :accept="accept" @change="choose($event, p.i)"></label></div>
       </li>
       <li v-for="f in otherComing" :key="f.id" class="coming" :data-file="f.name">
         <span class="tick"></span>

@@ -132,9 +132,9 @@ watch(made, async (l) => {
 </script>
 
 <template>
-  <section class="desk-sheet" role="dialog" :aria-busy="!draft && !error" :aria-label="t(link ? 'handout.changeTitle' : 'handout.title', { what: link?.name ?? draft?.title ?? '' })" @keydown.esc.stop="escape">
+  <section class="desk-sheet" role="dialog" :aria-busy="!draft && !error" :aria-label="t(link ? 'handout.changeTitle' : gives ? 'handout.title' : 'handout.titleIntake', { what: link?.name ?? draft?.title ?? '' })" @keydown.esc.stop="escape">
     <div class="write">
-      <div class="acts head"><h3 class="acts"><Door state="open" />{{ t(link ? 'handout.changeTitle' : 'handout.title', { what: link?.name ?? draft?.title ?? '…' }) }}</h3><slot v-if="!made && !link"><span class="small quiet only-wide">{{ t('handout.hint') }}</span></slot></div>
+      <div class="acts head"><h3 class="acts"><Door state="open" />{{ t(link ? 'handout.changeTitle' : gives ? 'handout.title' : 'handout.titleIntake', { what: link?.name ?? draft?.title ?? '…' }) }}</h3><slot v-if="!made && !link"><span class="small quiet only-wide">{{ t('handout.hint') }}</span></slot></div>
       <Failed v-if="error && !draft" :error="error" @again="refetch()" />
       <template v-if="draft && !made">
         <WritingSentence :sentence="draft.sentence" :controls="controls" :open="opened" :refused="refusedTerm" @toggle="toggle">
