@@ -6,6 +6,8 @@ import (
 	"encoding/base64"
 	"encoding/hex"
 	"fmt"
+	"os"
+	"strconv"
 	"strings"
 	"sync"
 	"testing"
@@ -258,5 +260,36 @@ func TestReminders(t *testing.T) {
 	w.luca = w.SignIn("luca")
 	if a := w.luca.Do("POST", remind, nil); a.Code() != "nobody-to-remind" || count() != 3 {
 		t.Errorf("all is here: %d %s, %d mails", a.Status, a.Body, count())
+	}
+}
+
+// Many files through one link, several at a time; INTAKE_FILES says how many.
+func TestManyFilesThroughOneLink(t *testing.T) {
+	files := 200
+	if n, err := strconv.Atoi(os.Getenv("INTAKE_FILES")); err == nil && n > 0 {
+		files = n
+	}
+	w := newWorld(t)
+	l, token := w.intakeInto(w.top, nil)
+	v := w.enter(token, contract.OpenLink{})
+	numbers := make(chan int)
+	var wg sync.WaitGroup
+	for range 6 {
+		wg.Go(func() {
+			for n := range numbers {
+				if a := put(v, token, fmt.Sprintf("IMG_%05d.jpg", n), fmt.Appendf(nil, "picture %d", n)); a.Status != 204 {
+					t.Errorf("file %d: %d %s", n, a.Status, a.Body)
+				}
+			}
+		})
+	}
+	for n := range files {
+		numbers <- n
+	}
+	close(numbers)
+	wg.Wait()
+	var there int
+	if err := w.App.DB.Get(&there, `SELECT count(DISTINCT r.item_id) FROM link_received r JOIN items i ON i.id = r.item_id AND i.sha256 = r.sha256 WHERE r.link_id = $1`, l.Id); err != nil || there != files {
+		t.Errorf("%d of %d files came in, %v", there, files, err)
 	}
 }
