@@ -8,14 +8,16 @@ import (
 	"tabularis/core/names"
 )
 
-// Kinds of links: what gives papers out, and what takes papers in.
+// Kinds of links: what gives papers out, what takes papers in, and what lets
+// outsiders view, add and change papers in a folder.
 const (
 	HandOut = "hand-out"
+	Working = "working"
 	Intake  = "intake"
 )
 
 // Kinds are all kinds of links.
-var Kinds = []string{HandOut, Intake}
+var Kinds = []string{HandOut, Working, Intake}
 
 // Required is what the practice wants before anybody outside comes in.
 type Required string

@@ -70,6 +70,8 @@ type Link struct {
 	// addresses and domains that are let in.
 	Identify string
 	Allowed  []string
+	// Working says that papers may be added and changed in the folder.
+	Working bool
 	// Intake says that it only takes papers into the folder, of which Limits says
 	// how much.
 	Intake bool
@@ -100,7 +102,7 @@ func (l Link) english(v Voice) Sentence {
 	if l.Password {
 		s = append(s, Part{" ", Plain}, Part{"and the password", Password})
 	}
-	s = append(s, Part{" may ", Plain}, Part{pick(l.Download, "view and download", "only view"), May}, Part{" ", Plain}, Part{l.what(v), What})
+	s = append(s, Part{" may ", Plain}, Part{l.may("view and download", "only view", "view, add and change papers in"), May}, Part{" ", Plain}, Part{l.what(v), What})
 	version := pick(l.Newest, "in the newest version", "in this version")
 	if l.Folder != "" {
 		version = pick(l.Newest, "with whatever is in it", "with what is in it now")
@@ -180,7 +182,7 @@ func (l Link) german(v Voice) Sentence {
 	if words := identifyDE[l.Identify]; words != "" {
 		s = append(s, Part{" ", Plain}, Part{words, Identify})
 	}
-	s = append(s, Part{" ", Plain}, Part{pick(l.Download, "ansehen und herunterladen", "nur ansehen"), May})
+	s = append(s, Part{" ", Plain}, Part{l.may("ansehen und herunterladen", "nur ansehen", "ansehen, ergänzen und ändern"), May})
 	if l.Downloads != nil {
 		s = append(s, Part{", heruntergeladen höchstens ", Plain}, Part{times(v, *l.Downloads), Downloads})
 	}
@@ -198,9 +200,9 @@ func (l Link) ForVisitor(v Voice, left *int) Sentence {
 	}
 	de := v.Language == "de"
 	var s Sentence
-	may := pick(l.Download, "view and download", "only view")
+	may := l.may("view and download", "only view", "view, add and change papers in")
 	if de {
-		may = pick(l.Download, "ansehen und herunterladen", "nur ansehen")
+		may = l.may("ansehen und herunterladen", "nur ansehen", "ansehen, ergänzen und ändern")
 		s = Sentence{{"Sie dürfen ", Plain}, {l.these(v), What}}
 		if l.Until != nil {
 			s = append(s, Part{" bis ", Plain}, Part{v.Moment(*l.Until), Until})
@@ -230,6 +232,17 @@ func comeBack(de bool, left int) Sentence {
 		return Sentence{{", and come back ", Plain}, {"once more", Openings}}
 	}
 	return Sentence{{", and come back ", Plain}, {fmt.Sprintf("%d more times", left), Openings}}
+}
+
+// may says what a visitor may do.
+func (l Link) may(download, view, work string) string {
+	switch {
+	case l.Working:
+		return work
+	case l.Download:
+		return download
+	}
+	return view
 }
 
 func (l Link) what(v Voice) string {

@@ -104,7 +104,7 @@ func living(l, now string) string {
 // giving is living for links that give something out: what only takes papers in
 // opens nothing.
 func giving(l, now string) string {
-	return fmt.Sprintf("(%s AND %s.kind = 'hand-out')", living(l, now), l)
+	return fmt.Sprintf("(%s AND %s.kind <> 'intake')", living(l, now), l)
 }
 
 // RegisterOrder is an order of the register: the column and its direction.

@@ -141,7 +141,7 @@ func (s *Server) SetRules(ctx context.Context, r c.SetRulesRequestObject) (c.Set
 	if err != nil {
 		return nil, err
 	}
-	outward := or(b.Outward, c.OutwardRules{Required: c.OutwardRulesRequiredNothing, Kinds: []c.LinkKind{c.HandOut, c.Intake}})
+	outward := or(b.Outward, c.OutwardRules{Required: c.OutwardRulesRequiredNothing, Kinds: []c.LinkKind{c.HandOut, c.Working, c.Intake}})
 	return c.SetRules204Response{}, s.Practice.SetRules(ctx, store.Practice{ColleaguesMakeDossiers: b.ColleaguesMakeDossiers, GuestsByCode: b.GuestsByCode, SecondFactorRequired: b.SecondFactorRequired, RoomBytes: b.RoomBytes,
 		LongestLinkDays: b.LongestLinkDays, Sensitive: string(b.Sensitive), Patterns: patterns,
 		OutwardRequired: string(outward.Required), OutwardKinds: strings.Join(each(outward.Kinds, func(k c.LinkKind) string { return string(k) }), " "), OutwardShut: strings.Join(outward.Shut, " "), OutwardOnly: strings.Join(outward.Only, " ")})

@@ -127,14 +127,17 @@ func (d uploadStore) NewUpload(ctx context.Context, info handler.FileInfo) (hand
 }
 
 // readPlace reads where an upload goes: a person says the folder, a visitor
-// perhaps which of the expected papers it is. Folders that a visitor brings along
+// perhaps the folder, or which of the expected papers it is. Folders that a visitor brings along
 // stand in the names of their files, since what lies in the folder already is not
 // theirs to see.
 func readPlace(ctx context.Context, metadata handler.MetaData, w *uploads.Wish) (err error) {
-	if !uploads.Visiting(ctx) {
-		if w.Folder, err = uuid.Parse(metadata["folder"]); err != nil {
+	visiting := uploads.Visiting(ctx)
+	if folder := metadata["folder"]; folder != "" || !visiting {
+		if w.Folder, err = uuid.Parse(folder); err != nil {
 			return fault.Field("folder", "parameter", "the folder's id has the wrong form")
 		}
+	}
+	if !visiting {
 		return nil
 	}
 	if w.Path != "" {

@@ -293,3 +293,71 @@ func TestManyFilesThroughOneLink(t *testing.T) {
 		t.Errorf("%d of %d files came in, %v", there, files, err)
 	}
 }
+
+// Outsiders work in a folder: they view, add and change, within what the link
+// gives and nowhere else.
+func TestWorkingTogetherByLink(t *testing.T) {
+	w := newWorld(t)
+	make := func(in uuid.UUID, name string) uuid.UUID {
+		return testkit.Post[contract.Folder](w.luca, 201, fmt.Sprintf("/api/folders/%s/folders", in), contract.NewName{Name: name}).Id
+	}
+	yard := make(w.top, "The yard")
+	below := make(yard, "Frames")
+	beside := make(w.top, "Beside")
+	doc := w.luca.Upload(yard, "", "estimate.txt", []byte("first")).Document.Id
+	w.hanne.Upload(below, "", "private.txt", []byte("ours"))
+	kind := contract.Working
+	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{yard}, Kind: &kind})
+	if l.Kind != contract.Working || !l.Newest || !strings.Contains(sentenceOf(l.Sentence), "may view, add and change papers in the folder The yard") {
+		t.Errorf("%+v %s", l, sentenceOf(l.Sentence))
+	}
+	v := w.enter(token, contract.OpenLink{})
+	visit := "/api/visits/" + token
+	if got := testkit.Get[contract.LinkContents](v, visit+"/contents"); !got.MayAdd || len(got.Files) != 1 {
+		t.Errorf("%+v", got)
+	}
+	for _, a := range []testkit.Answer{put(v, token, "Estimate.txt", []byte("second")), put(v, token, "plan.txt", []byte("plan")), put(v, token, "31.txt", []byte("8.1 mm"), "folder", below.String())} {
+		if a.Status != 204 {
+			t.Fatalf("%d %s", a.Status, a.Body)
+		}
+	}
+	if a := put(v, token, "elsewhere.txt", []byte("x"), "folder", beside.String()); a.Status != 404 {
+		t.Errorf("into another folder: %d %s", a.Status, a.Body)
+	}
+	if a := put(v, token, "elsewhere.txt", []byte("x"), "folder", "nowhere"); a.Status != 400 {
+		t.Errorf("into no folder: %d %s", a.Status, a.Body)
+	}
+	if a := v.Do("GET", visit+"/documents/"+doc.String()+"/content?download", nil); string(a.Body) != "second" {
+		t.Errorf("the newest is %q", a.Body)
+	}
+	slip := testkit.Get[contract.Document](w.luca, "/api/documents/"+doc.String())
+	if len(slip.Versions) != 2 {
+		t.Errorf("%d versions", len(slip.Versions))
+	}
+	kinds := map[string]int{}
+	for _, e := range testkit.Get[contract.LinkRecord](w.luca, "/api/links/"+l.Id.String()).Events {
+		kinds[e.Kind]++
+	}
+	if kinds["link.received"] != 2 || kinds["link.revised"] != 1 {
+		t.Errorf("the record: %v", kinds)
+	}
+	// What is closed meanwhile is no longer worked on.
+	w.hanne.Want(204, "PUT", "/api/items/"+below.String()+"/closed", contract.Closed{Closed: true})
+	if a := put(v, token, "32.txt", []byte("x"), "folder", below.String()); a.Status != 404 {
+		t.Errorf("into what was closed: %d %s", a.Status, a.Body)
+	}
+	w.luca.Want(204, "POST", "/api/links/"+l.Id.String()+"/end", nil)
+	if a := put(v, token, "late.txt", []byte("late")); a.Status != 410 {
+		t.Errorf("after the end: %d", a.Status)
+	}
+	// A link that only gives takes nothing.
+	_, giving := w.link(contract.LinkTerms{Items: []uuid.UUID{yard}})
+	if a := put(w.enter(giving, contract.OpenLink{}), giving, "a.txt", []byte("x")); a.Status != 404 {
+		t.Errorf("through a link that gives: %d", a.Status)
+	}
+	for name, terms := range map[string]contract.LinkTerms{"working-folder": {Items: []uuid.UUID{doc}, Kind: &kind}, "working-view-only": {Items: []uuid.UUID{yard}, Kind: &kind, ViewOnly: ptr(true)}} {
+		if a := w.luca.Do("POST", "/api/links", terms); a.Status != 400 || a.Code() != name {
+			t.Errorf("%s: %d %s", name, a.Status, a.Body)
+		}
+	}
+}

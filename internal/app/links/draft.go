@@ -115,7 +115,7 @@ func (s *Service) Draft(ctx context.Context, w Wish) (Draft, error) {
 		d.Offers = append(d.Offers, "allowed")
 	}
 	d.Offers = append(d.Offers, p.intakeOffers()...)
-	if w.Downloads == nil && !w.ViewOnly && p.wish.Kind == linkgate.HandOut {
+	if w.Downloads == nil && !w.ViewOnly && p.wish.Kind != linkgate.Intake {
 		d.Offers = append(d.Offers, "downloads")
 	}
 	if w.NotBefore == nil {
@@ -146,7 +146,7 @@ func (p plan) voice(now time.Time) terms.Voice {
 }
 
 func (p plan) sentence(v terms.Voice) terms.Sentence {
-	return terms.Link{Files: len(p.documents), Folder: onlyFolder(p.items), Password: p.hasPassword, Download: !p.wish.ViewOnly, Newest: p.wish.Newest, Until: p.until, Openings: p.wish.Openings, NotBefore: p.wish.NotBefore, Downloads: p.wish.Downloads, Identify: p.wish.Identify, Allowed: p.wish.Allowed, Intake: p.wish.Kind == linkgate.Intake, Limits: p.wish.Limits}.Sentence(v)
+	return terms.Link{Files: len(p.documents), Folder: onlyFolder(p.items), Password: p.hasPassword, Download: !p.wish.ViewOnly, Newest: p.wish.Newest, Until: p.until, Openings: p.wish.Openings, NotBefore: p.wish.NotBefore, Downloads: p.wish.Downloads, Identify: p.wish.Identify, Allowed: p.wish.Allowed, Working: p.wish.Kind == linkgate.Working, Intake: p.wish.Kind == linkgate.Intake, Limits: p.wish.Limits}.Sentence(v)
 }
 
 func onlyFolder(items []store.Item) string {
@@ -303,8 +303,11 @@ func (s *Service) choose(ctx context.Context, q store.Q, p *plan, now time.Time)
 		}
 		seen[id] = true
 		need := access.Share
-		if p.wish.Kind == linkgate.Intake {
+		switch p.wish.Kind {
+		case linkgate.Intake:
 			need |= access.Add
+		case linkgate.Working:
+			need |= access.Add | access.Change
 		}
 		sight, err := s.Access.Item(ctx, q, id, need, now)
 		if err != nil {

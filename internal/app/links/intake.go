@@ -23,6 +23,16 @@ func (p *plan) checkKind() error {
 		return err
 	}
 	w.Tell = string(tell)
+	if w.Kind == linkgate.Working {
+		if len(p.items) != 1 || p.items[0].Kind != store.Folder {
+			return fault.Field("items", "working-folder", "outsiders work in one folder")
+		}
+		if w.ViewOnly {
+			return fault.Field("viewOnly", "working-view-only", "who changes papers has to get them")
+		}
+		// What is worked on is always the newest.
+		w.Newest = true
+	}
 	if w.Kind != linkgate.Intake {
 		w.Limits, w.Expected = intake.Limits{}, nil
 		return nil
@@ -49,7 +59,7 @@ func (p plan) kinds() []string {
 	if len(p.items) == 1 && p.items[0].Kind == store.Folder {
 		return kinds
 	}
-	return slices.DeleteFunc(slices.Clone(kinds), func(k string) bool { return k == linkgate.Intake })
+	return slices.DeleteFunc(slices.Clone(kinds), func(k string) bool { return k != linkgate.HandOut })
 }
 
 // intakeOffers are the terms of an intake that are not set.

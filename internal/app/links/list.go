@@ -115,7 +115,7 @@ func (s *Service) shown(r store.ListedLink, items []store.LinkItem, caps access.
 	}
 	sh := Shown{ListedLink: r, Items: items, MayEnd: caps.Has(access.Share), State: state(r.Link, v.Now)}
 	sh.Living = sh.State == "open" || sh.State == "used-up" && r.LastOpenedAt != nil && r.LastOpenedAt.After(v.Now.Add(-linkgate.VisitLength))
-	sh.Sentence = terms.Link{Intake: r.Kind == linkgate.Intake, Limits: r.Limits(), Files: len(items), Folder: onlyFolder(plain), Password: r.PasswordHash != "", Download: r.MayDownload, Newest: r.Newest, Until: r.Until, Openings: r.OpeningsLimit,
+	sh.Sentence = terms.Link{Working: r.Kind == linkgate.Working, Intake: r.Kind == linkgate.Intake, Limits: r.Limits(), Files: len(items), Folder: onlyFolder(plain), Password: r.PasswordHash != "", Download: r.MayDownload, Newest: r.Newest, Until: r.Until, Openings: r.OpeningsLimit,
 		NotBefore: r.NotBefore, Downloads: r.DownloadsLimit, Identify: r.Identify, Allowed: strings.Fields(r.Allowed)}.Sentence(v)
 	if sh.MayEnd && sh.State == "open" {
 		if token, err := s.Keys.Open(r.TokenSealed, tokenPurpose); err == nil {

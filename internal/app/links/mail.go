@@ -46,7 +46,7 @@ func (s *Service) Mail(ctx context.Context, id uuid.UUID, to []string, message s
 			return err
 		}
 		letter := letter{language: l.Language, practice: practice.Name, sender: *tx.Actor.Person, message: strings.TrimSpace(message), password: l.PasswordHash != "", name: l.Name, intake: l.Kind == linkgate.Intake, missing: missing(papers),
-			terms: terms.Link{Intake: l.Kind == linkgate.Intake, Limits: l.Limits(), Files: len(items), Folder: onlyFolder(items), Download: l.MayDownload, Until: l.Until}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: tx.Now}, nil).String()}
+			terms: terms.Link{Working: l.Kind == linkgate.Working, Intake: l.Kind == linkgate.Intake, Limits: l.Limits(), Files: len(items), Folder: onlyFolder(items), Download: l.MayDownload, Until: l.Until}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: tx.Now}, nil).String()}
 		for _, a := range addresses {
 			if !practice.Outward().Reaches(a.Address) {
 				return fault.Field("to", "rule-domain", "the practice lets nothing out to %s", a.Address)

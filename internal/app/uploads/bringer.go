@@ -27,6 +27,10 @@ type Bringer interface {
 	For() uuid.UUID
 	// Apart says that nothing ever becomes a version of something by itself.
 	Apart() bool
+	// May refuses a document that the bringer may not see or change.
+	May(ctx context.Context, q store.Q, there store.Item, need access.Caps) error
+	// Revised tells of a version that was added, within the same act.
+	Revised(ctx context.Context, tx *act.Tx, u store.Upload, to store.Item) error
 	// Placed tells of a document that was added, within the same act.
 	Placed(ctx context.Context, tx *act.Tx, u store.Upload, made store.Item, kind string) error
 }
@@ -69,6 +73,15 @@ func (p person) Sign(u *store.Upload)                       { u.PersonID = &p.id
 func (p person) Owns(u store.Upload) bool                   { return u.PersonID != nil && *u.PersonID == p.id }
 func (p person) For() uuid.UUID                             { return p.id }
 func (p person) Apart() bool                                { return false }
+
+func (p person) May(ctx context.Context, q store.Q, there store.Item, need access.Caps) error {
+	_, err := p.access.Item(ctx, q, there.ID, need, p.acts.Now())
+	return err
+}
+
+func (p person) Revised(ctx context.Context, tx *act.Tx, u store.Upload, to store.Item) error {
+	return tx.Record(ctx, act.Event{Kind: "version.added", Dossier: to.DossierID, Item: &to.ID, Version: u.Version, Data: map[string]string{"name": to.Name}})
+}
 
 func (p person) Placed(ctx context.Context, tx *act.Tx, _ store.Upload, made store.Item, kind string) error {
 	return tx.Record(ctx, act.Event{Kind: kind, Dossier: made.DossierID, Item: &made.ID, Version: 1, Data: map[string]string{"name": made.Name}})

@@ -292,7 +292,7 @@ func (s *Service) settle(ctx context.Context, tx *act.Tx, by Bringer, u *store.U
 		}
 		return by.Placed(ctx, tx, *u, made, kind)
 	case versions.NewVersion:
-		return s.addVersion(ctx, tx, u, there, v)
+		return s.addVersion(ctx, tx, by, u, there, v)
 	}
 	return nil
 }
@@ -311,22 +311,22 @@ func (s *Service) before(ctx context.Context, tx *act.Tx, by Bringer, u *store.U
 	case there.Kind == store.Folder:
 		return there, nil, &fault.Error{Kind: fault.Conflict, Code: "name-is-folder", Field: "name", Detail: fmt.Sprintf("%q is a folder here", u.Name)}
 	}
-	standing, err = s.standing(ctx, tx, there)
+	standing, err = s.standing(ctx, tx, by, there)
 	return there, standing, err
 }
 
 // standing is what a document of the name means for a new one: nothing where the
 // person may not see it. Then the new one stays apart, under the next free name.
-func (s *Service) standing(ctx context.Context, tx *act.Tx, there store.Item) (*versions.Standing, error) {
-	_, err := s.Access.Item(ctx, tx, there.ID, access.See, tx.Now)
+func (s *Service) standing(ctx context.Context, tx *act.Tx, by Bringer, there store.Item) (*versions.Standing, error) {
+	err := by.May(ctx, tx, there, access.See)
 	if fault.Is(err, fault.NotFound) {
 		return nil, nil
 	}
 	return &versions.Standing{SHA256: string(there.SHA256)}, err
 }
 
-func (s *Service) addVersion(ctx context.Context, tx *act.Tx, u *store.Upload, to store.Item, v store.Version) error {
-	if _, err := s.Access.Item(ctx, tx, to.ID, access.Change, tx.Now); err != nil {
+func (s *Service) addVersion(ctx context.Context, tx *act.Tx, by Bringer, u *store.Upload, to store.Item, v store.Version) error {
+	if err := by.May(ctx, tx, to, access.Change); err != nil {
 		return err
 	}
 	last, err := store.LastVersion(ctx, tx, to.ID)
@@ -338,7 +338,7 @@ func (s *Service) addVersion(ctx context.Context, tx *act.Tx, u *store.Upload, t
 	if err := errors.Join(store.AddVersion(ctx, tx, v), store.LetCount(ctx, tx, v)); err != nil {
 		return err
 	}
-	return tx.Record(ctx, act.Event{Kind: "version.added", Dossier: to.DossierID, Item: &to.ID, Version: v.Number, Data: map[string]string{"name": to.Name}})
+	return by.Revised(ctx, tx, *u, to)
 }
 
 // Drop gives an upload up. One that has become a document stays.

@@ -8,6 +8,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
+	"tabularis/core/linkgate"
 	"tabularis/core/register"
 	"tabularis/core/terms"
 	"tabularis/internal/pages"
@@ -70,7 +71,7 @@ func (s *Service) sentence(ctx context.Context, q store.Q, l store.Link, g gift,
 	if err != nil {
 		return nil, err
 	}
-	t := terms.Link{Files: len(g.files), Download: l.MayDownload, Newest: l.Newest, Until: l.Until}
+	t := terms.Link{Working: l.Kind == linkgate.Working, Files: len(g.files), Download: l.MayDownload, Newest: l.Newest, Until: l.Until}
 	if top := g.top(); top != nil {
 		t.Folder = top.Name
 	}

@@ -5,10 +5,12 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
 
+	"tabularis/core/access"
 	"tabularis/core/fault"
 	"tabularis/core/intake"
 	"tabularis/core/linkgate"
@@ -117,8 +119,8 @@ type bringer struct {
 }
 
 // Into returns the folder that the link takes papers into, while it does.
-func (b *bringer) Into(ctx context.Context, q store.Q, _ uuid.UUID) (folder store.Item, err error) {
-	if b.link, b.visit, err = b.s.within(ctx, q, b.visitor); err != nil {
+func (b *bringer) Into(ctx context.Context, q store.Q, wanted uuid.UUID) (folder store.Item, err error) {
+	if err := b.come(ctx, q); err != nil {
 		return folder, err
 	}
 	chosen, err := store.LinkItems(ctx, q, []uuid.UUID{b.link.ID})
@@ -132,7 +134,24 @@ func (b *bringer) Into(ctx context.Context, q store.Q, _ uuid.UUID) (folder stor
 	if err == nil && len(path) == 0 {
 		err = over()
 	}
-	return chosen[0].Item, err
+	if err != nil || b.link.Kind == linkgate.Intake || wanted == uuid.Nil || wanted == chosen[0].ID {
+		return chosen[0].Item, err
+	}
+	// A folder below it, through which the visitor walked.
+	var c Contents
+	if err := c.findWay(ctx, q, gift{chosen: chosen}, wanted); err != nil {
+		return folder, err
+	}
+	return store.ItemByID(ctx, q, wanted)
+}
+
+// come finds the link and the visit, as long as papers may be brought by it.
+func (b *bringer) come(ctx context.Context, q store.Q) (err error) {
+	b.link, b.visit, err = b.s.visiting(ctx, q, b.visitor)
+	if err == nil && b.link.Kind == linkgate.HandOut {
+		err = fault.Missing()
+	}
+	return err
 }
 
 // Takes refuses what goes beyond the link's limits.
@@ -158,18 +177,30 @@ func (b *bringer) Sign(u *store.Upload) { u.VisitID = &b.visit.ID }
 func (b *bringer) Owns(u store.Upload) bool {
 	if b.visit.ID == uuid.Nil {
 		// Nothing was asked yet in this request.
-		_, visit, err := b.s.within(context.Background(), b.s.Acts.DB, b.visitor)
-		if err != nil {
+		if err := b.come(context.Background(), b.s.Acts.DB); err != nil {
 			return false
 		}
-		b.visit = visit
 	}
 	return u.VisitID != nil && *u.VisitID == b.visit.ID
 }
 
 // For is the sender, into whose folder it goes.
 func (b *bringer) For() uuid.UUID { return b.link.CreatedBy }
-func (b *bringer) Apart() bool    { return true }
+func (b *bringer) Apart() bool    { return b.link.Kind == linkgate.Intake }
+
+// May refuses what the link does not give.
+func (b *bringer) May(ctx context.Context, q store.Q, there store.Item, _ access.Caps) error {
+	g, err := b.s.given(ctx, q, b.link)
+	if err == nil && !slices.ContainsFunc(g.files, func(f Given) bool { return f.ID == there.ID }) {
+		err = fault.Missing()
+	}
+	return err
+}
+
+// Revised tells of a new version.
+func (b *bringer) Revised(ctx context.Context, tx *act.Tx, u store.Upload, to store.Item) error {
+	return b.s.tell(ctx, tx, b.link, &to.ID, u.Version, "link.revised", visitor(b.visit, map[string]string{"name": to.Name}))
+}
 
 // Placed notes what came in, ticks the paper off, and sees that N files mean N.
 func (b *bringer) Placed(ctx context.Context, tx *act.Tx, u store.Upload, made store.Item, _ string) error {

@@ -20,6 +20,7 @@ var happenings = map[string]map[string][2]string{
 	"link.fetched":     {"en": {"one file downloaded", "%d files downloaded"}, "de": {"eine Datei heruntergeladen", "%d Dateien heruntergeladen"}},
 	"link.fetched-all": {"en": {"all downloaded", "all downloaded %d times"}, "de": {"alles heruntergeladen", "%d-mal alles heruntergeladen"}},
 	"link.received":    {"en": {"one file came in", "%d files came in"}, "de": {"eine Datei kam herein", "%d Dateien kamen herein"}},
+	"link.revised":     {"en": {"one file changed", "%d files changed"}, "de": {"eine Datei geändert", "%d Dateien geändert"}},
 	"link.handed-in":   {"en": {"papers handed in", "papers handed in %d times"}, "de": {"Papiere abgegeben", "%d-mal Papiere abgegeben"}},
 	"link.refused":     {"en": {"one try refused", "%d tries refused"}, "de": {"ein Versuch abgewiesen", "%d Versuche abgewiesen"}},
 }
@@ -28,9 +29,9 @@ var happenings = map[string]map[string][2]string{
 // told each time.
 func (s *Service) tellSender(ctx context.Context, tx *act.Tx, l store.Link, kind string, data map[string]string) error {
 	words, ok := happenings[kind]
-	// A file that comes in is told of with the others when they are handed in; and
-	// whoever guesses passwords must not fill the sender's mailbox.
-	if !ok || l.Tell != string(linkgate.TellEach) || kind == "link.received" || kind == "link.refused" {
+	// A file that an intake takes is told of with the others when they are handed in;
+	// and whoever guesses passwords must not fill the sender's mailbox.
+	if !ok || l.Tell != string(linkgate.TellEach) || kind == "link.received" && l.Kind == linkgate.Intake || kind == "link.refused" {
 		return nil
 	}
 	if err := notices.Add(ctx, tx, l.CreatedBy, notices.Used, l.Name, "/outward?link="+l.ID.String()); err != nil {

@@ -139,7 +139,7 @@ func (s *Service) visiting(ctx context.Context, q store.Q, v Visitor) (store.Lin
 // in is visiting for reading what a link gives.
 func (s *Service) in(ctx context.Context, q store.Q, v Visitor) (store.Link, store.Visit, error) {
 	l, visit, err := s.visiting(ctx, q, v)
-	if err == nil && l.Kind != linkgate.HandOut {
+	if err == nil && l.Kind == linkgate.Intake {
 		// What takes papers in gives none out.
 		err = fault.Missing()
 	}

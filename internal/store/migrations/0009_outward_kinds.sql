@@ -1,9 +1,9 @@
 -- +goose Up
--- Links by which papers come in; readable addresses; and how soon the sender is
+-- Links by which papers come in, and by which outsiders work in a folder; readable addresses; and how soon the sender is
 -- told.
 ALTER TABLE links DROP CONSTRAINT links_kind_check;
 ALTER TABLE links
-  ADD CONSTRAINT links_kind_check CHECK (kind IN ('hand-out', 'intake')),
+  ADD CONSTRAINT links_kind_check CHECK (kind IN ('hand-out', 'working', 'intake')),
   ADD COLUMN slug text UNIQUE,
   ADD COLUMN tell text NOT NULL DEFAULT 'never' CHECK (tell IN ('each', 'daily', 'never')),
   -- Of what comes in: how many files and bytes, and which name endings.
@@ -71,7 +71,7 @@ CREATE TABLE visit_looks (
 -- What the practice lets out, and to whom: lists are separated by blanks.
 ALTER TABLE practice
   ADD COLUMN outward_required text NOT NULL DEFAULT 'nothing' CHECK (outward_required IN ('nothing', 'password', 'identity', 'either')),
-  ADD COLUMN outward_kinds text NOT NULL DEFAULT 'hand-out intake',
+  ADD COLUMN outward_kinds text NOT NULL DEFAULT 'hand-out working intake',
   ADD COLUMN outward_shut text NOT NULL DEFAULT '',
   ADD COLUMN outward_only text NOT NULL DEFAULT '';
 

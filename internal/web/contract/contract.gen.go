@@ -291,6 +291,7 @@ func (e LinkItemKind) Valid() bool {
 const (
 	HandOut LinkKind = "hand-out"
 	Intake  LinkKind = "intake"
+	Working LinkKind = "working"
 )
 
 // Valid indicates whether the value is a known member of the LinkKind enum.
@@ -299,6 +300,8 @@ func (e LinkKind) Valid() bool {
 	case HandOut:
 		return true
 	case Intake:
+		return true
+	case Working:
 		return true
 	default:
 		return false
@@ -1249,7 +1252,7 @@ type Link struct {
 	IntakeFiles   *int       `json:"intakeFiles,omitempty"`
 	Items         []LinkItem `json:"items"`
 
-	// Kind Gives papers out or takes papers in
+	// Kind Gives papers out, lets outsiders work in a folder, or takes papers in
 	Kind         LinkKind   `json:"kind"`
 	LastOpenedAt *time.Time `json:"lastOpenedAt,omitempty"`
 
@@ -1312,12 +1315,15 @@ type LinkContents struct {
 	Files    []LinkFile   `json:"files"`
 	Folders  []LinkFolder `json:"folders"`
 	Language string       `json:"language"`
-	Message  string       `json:"message"`
-	Name     string       `json:"name"`
-	Newest   bool         `json:"newest"`
-	Sender   Person       `json:"sender"`
-	Sentence []Part       `json:"sentence"`
-	ViewOnly bool         `json:"viewOnly"`
+
+	// MayAdd Visitors may add papers here and change them
+	MayAdd   bool   `json:"mayAdd"`
+	Message  string `json:"message"`
+	Name     string `json:"name"`
+	Newest   bool   `json:"newest"`
+	Sender   Person `json:"sender"`
+	Sentence []Part `json:"sentence"`
+	ViewOnly bool   `json:"viewOnly"`
 
 	// Way Folders from the link's top to here
 	Way []LinkFolder `json:"way"`
@@ -1389,7 +1395,7 @@ type LinkFront struct {
 	// Identify How surely a visitor is known
 	Identify Identity `json:"identify"`
 
-	// Kind Gives papers out or takes papers in
+	// Kind Gives papers out, lets outsiders work in a folder, or takes papers in
 	Kind LinkKind `json:"kind"`
 
 	// KnownAs The address of whoever is signed in
@@ -1415,7 +1421,7 @@ type LinkItem struct {
 // LinkItemKind defines model for LinkItem.Kind.
 type LinkItemKind string
 
-// LinkKind Gives papers out or takes papers in
+// LinkKind Gives papers out, lets outsiders work in a folder, or takes papers in
 type LinkKind string
 
 // LinkMail defines model for LinkMail.
@@ -1447,7 +1453,7 @@ type LinkTerms struct {
 	IntakeFiles   *int                 `json:"intakeFiles,omitempty"`
 	Items         []openapi_types.UUID `json:"items"`
 
-	// Kind Gives papers out or takes papers in
+	// Kind Gives papers out, lets outsiders work in a folder, or takes papers in
 	Kind     *LinkKind          `json:"kind,omitempty"`
 	Language *LinkTermsLanguage `json:"language,omitempty"`
 	Name     *string            `json:"name,omitempty"`

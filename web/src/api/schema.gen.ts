@@ -1583,10 +1583,10 @@ export interface components {
             only: string[];
         };
         /**
-         * @description Gives papers out or takes papers in
+         * @description Gives papers out, lets outsiders work in a folder, or takes papers in
          * @enum {string}
          */
-        LinkKind: "hand-out" | "intake";
+        LinkKind: "hand-out" | "working" | "intake";
         /**
          * @description How soon the sender is told
          * @enum {string}
@@ -2401,6 +2401,8 @@ export interface components {
             sentence: components["schemas"]["Part"][];
             newest: boolean;
             viewOnly: boolean;
+            /** @description Visitors may add papers here and change them */
+            mayAdd: boolean;
             /** @description Folders from the link's top to here */
             way: components["schemas"]["LinkFolder"][];
             folders: components["schemas"]["LinkFolder"][];

@@ -11,6 +11,7 @@ import Thumb from './Thumb.vue'
 import { useLooking } from './looking'
 import { language, say } from './words'
 
+const AddPapers = defineAsyncComponent(() => import('./AddPapers.vue'))
 const Intake = defineAsyncComponent(() => import('./Intake.vue'))
 const DrawnPages = defineAsyncComponent(() => import('./DrawnPages.vue'))
 /** What an outsider sees: who gives, under which terms, and the papers. No account, no chrome. */
@@ -207,6 +208,7 @@ onBeforeUnmount(() => live?.close())
           </li>
         </ul>
         <p v-if="!given.files.length && !given.folders.length" class="quiet">{{ say('empty') }}</p>
+        <AddPapers v-if="given.mayAdd" :key="given.way.at(-1)?.id" :token="token" :folder="given.way.at(-1)?.id" @arrived="enter(given.way.at(-1)?.id)" />
         <p v-if="given.viewOnly && given.count" class="quiet">{{ say('marked') }}</p>
         <footer v-else-if="given.count"><a class="btn btn-primary big" :href="allHref" download><IconDownload aria-hidden="true" />{{ allLabel }}</a><p class="small quiet"><template v-if="given.count > 1">{{ say('asArchive') }} </template><template v-if="given.newest">{{ say('newest') }}</template></p></footer>
       </template>

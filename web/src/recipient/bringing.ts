@@ -24,18 +24,19 @@ export function useBringing(token: string, arrived: () => void) {
   const uploads = new Map<number, Upload>()
   let number = 0
 
-  function bring(files: Brought[], paper?: number) {
+  function bring(files: Brought[], paper?: number, folder?: string) {
     for (const { file, path } of files) {
       const f: HandingIn = reactive({ id: ++number, name: path ? `${path.replaceAll('/', ', ')}, ${file.name}` : file.name, size: file.size, sent: 0, state: 'waiting', paper, offline: false })
-      uploads.set(f.id, make(f, file, path))
+      uploads.set(f.id, make(f, file, path, folder))
       all.value.push(f)
     }
     next()
   }
 
-  function make(f: HandingIn, file: File, path: string): Upload {
+  function make(f: HandingIn, file: File, path: string, folder?: string): Upload {
     const metadata: Record<string, string> = { name: file.name, path }
     if (f.paper !== undefined) metadata.paper = String(f.paper)
+    if (folder) metadata.folder = folder
     const done = (state: HandingIn['state']) => {
       f.state = state
       next()
@@ -46,7 +47,7 @@ export function useBringing(token: string, arrived: () => void) {
       retryDelays: pauses,
       uploadDataDuringCreation: true,
       removeFingerprintOnSuccess: true,
-      fingerprint: async (x) => ['tabularis', token, path, (x as File).name, (x as File).size, (x as File).lastModified].join('|'),
+      fingerprint: async (x) => ['tabularis', token, folder, path, (x as File).name, (x as File).size, (x as File).lastModified].join('|'),
       onProgress: (sent) => {
         f.sent = sent
         f.offline = false

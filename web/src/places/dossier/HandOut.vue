@@ -39,20 +39,20 @@ const doneButton = ref<HTMLButtonElement>()
 const copied = ref(false)
 
 /** It gives papers out; otherwise it takes some in. */
-const gives = computed(() => terms.kind === 'hand-out')
+const gives = computed(() => terms.kind !== 'intake')
 const words = (typed?: string) => (typed ?? '').split(/[\s,;]+/).filter(Boolean)
 /** What a visitor may do: one of the kinds, and what belongs to it. */
-const ways = computed(() => (['download', 'view', 'intake'] as const).filter((w) => (w === 'intake' ? draft.value?.kinds.includes('intake') : !draft.value || draft.value.kinds.includes('hand-out'))))
-const way = computed(() => (gives.value ? (terms.viewOnly ? 'view' : 'download') : 'intake'))
-function setWay(w: 'download' | 'view' | 'intake') {
-  terms.kind = w === 'intake' ? 'intake' : 'hand-out'
+const ways = computed(() => (['download', 'view', 'working', 'intake'] as const).filter((w) => (w === 'intake' || w === 'working' ? draft.value?.kinds.includes(w) : !draft.value || draft.value.kinds.includes('hand-out'))))
+const way = computed(() => (terms.kind !== 'hand-out' ? terms.kind : terms.viewOnly ? 'view' : 'download'))
+function setWay(w: 'download' | 'view' | 'working' | 'intake') {
+  terms.kind = w === 'intake' || w === 'working' ? w : 'hand-out'
   terms.viewOnly = w === 'view'
 }
 /** What was typed, as a list; an entry that is still being typed is not yet one. */
 const listed = computed(() => (terms.allowed ?? '').split(/[\s,;]+/).filter((a) => a.includes('.')))
 /** The password of a link that is out stays, but is not known here. */
 const kept = computed(() => props.link?.hasPassword && terms.password === undefined)
-const body = computed(() => ({ items: props.items, name: terms.name || undefined, until: terms.until, openings: terms.openings, password: terms.password || (kept.value ? '········' : undefined), newest: terms.newest, viewOnly: gives.value && terms.viewOnly, identify: terms.identify, allowed: listed.value, downloads: gives.value && !terms.viewOnly ? terms.downloads : undefined, kind: terms.kind, slug: terms.slug || undefined, tell: terms.tell, expected: gives.value ? undefined : terms.expected.split('\n').filter((p) => p.trim()), intakeFiles: terms.intakeFiles, intakeBytes: terms.intakeBytes, intakeEndings: words(terms.intakeEndings), notBefore: terms.notBefore, language: locale.value as 'en' | 'de' }))
+const body = computed(() => ({ items: props.items, name: terms.name || undefined, until: terms.until, openings: terms.openings, password: terms.password || (kept.value ? '········' : undefined), newest: terms.newest, viewOnly: terms.kind === 'hand-out' && terms.viewOnly, identify: terms.identify, allowed: listed.value, downloads: gives.value && !terms.viewOnly ? terms.downloads : undefined, kind: terms.kind, slug: terms.slug || undefined, tell: terms.tell, expected: gives.value ? undefined : terms.expected.split('\n').filter((p) => p.trim()), intakeFiles: terms.intakeFiles, intakeBytes: terms.intakeBytes, intakeEndings: words(terms.intakeEndings), notBefore: terms.notBefore, language: locale.value as 'en' | 'de' }))
 const draft = ref<Schemas['LinkDraft']>()
 const { data: fresh, error, refetch } = useQuery({ queryKey: ['draft', body], queryFn: () => data(api.POST('/links/draft', { body: body.value })), placeholderData: (before) => before, staleTime: 5_000, gcTime: 0, retry: false })
 /** A draft that fails keeps the sentence that stood before. */
@@ -61,7 +61,7 @@ watch(fresh, (d) => d && (draft.value = d), { immediate: true })
 const refusedTerm = computed(() => ({ viewOnly: 'may', kind: 'may' })[draft.value?.refused?.term ?? ''] ?? draft.value?.refused?.term)
 /** The documents in which something sensitive was found. */
 const holding = computed(() => [...new Set(draft.value?.sensitive.map((f) => f.item))])
-const controls = computed<Term[]>(() => ['may', 'until', ...(props.link ? [] : (['version'] as Term[])), ...((props.link ? terms.password || kept.value : terms.password !== undefined) ? (['password'] as Term[]) : []), ...(['openings', 'downloads', 'notBefore', 'intakeFiles', 'intakeBytes', 'intakeEndings'] as const).filter((k) => terms[k] !== undefined), ...(terms.identify !== 'none' ? (['identify'] as Term[]) : []), ...(listed.value.length ? (['allowed'] as Term[]) : [])])
+const controls = computed<Term[]>(() => ['may', 'until', ...(props.link || terms.kind === 'working' ? [] : (['version'] as Term[])), ...((props.link ? terms.password || kept.value : terms.password !== undefined) ? (['password'] as Term[]) : []), ...(['openings', 'downloads', 'notBefore', 'intakeFiles', 'intakeBytes', 'intakeEndings'] as const).filter((k) => terms[k] !== undefined), ...(terms.identify !== 'none' ? (['identify'] as Term[]) : []), ...(listed.value.length ? (['allowed'] as Term[]) : [])])
 const isFolder = computed(() => !/\/\d/.test(draft.value?.title ?? '') && props.items.length === 1)
 
 const change = useMutation({
@@ -144,7 +144,7 @@ watch(made, async (l) => {
           <div v-else-if="opened === 'downloads'" class="acts row-gloss"><label for="downloads">{{ t('handout.openings') }}</label><input id="downloads" v-model.number="terms.downloads" class="form-control" type="number" min="1" max="100000"><span>{{ t('handout.downloadsUnit') }}</span><button type="button" class="far" @click="drop('downloads')">{{ t('handout.noLimit') }}</button></div>
           <div v-else-if="opened === 'notBefore'" class="acts row-gloss"><label for="not-before">{{ t('handout.from') }}</label><input id="not-before" class="form-control moment" type="datetime-local" :value="terms.notBefore && local(new Date(terms.notBefore))" @change="setFrom"><button type="button" class="far" @click="drop('notBefore')">{{ t('handout.fromNow') }}</button></div>
           <div v-else-if="opened === 'identify'" role="radiogroup" class="choices"><button v-for="i in (['none', 'stated', 'confirmed', 'signed-in'] as const)" :key="i" type="button" role="radio" :aria-checked="terms.identify === i" @click="setIdentity(i)"><b>{{ t(`handout.identity.${i}`) }}</b> <span class="quiet">{{ t(`handout.identityWhy.${i}`) }}</span></button></div>
-          <div v-else-if="opened === 'may'" role="radiogroup" class="choices"><button v-for="w in ways" :key="w" type="button" role="radio" :aria-checked="way === w" :disabled="!!link && (w === 'intake') === gives" @click="setWay(w)"><b>{{ t(`handout.way.${w}`) }}</b> <span class="quiet">{{ t(`handout.wayWhy.${w}`) }}</span></button></div>
+          <div v-else-if="opened === 'may'" role="radiogroup" class="choices"><button v-for="w in ways" :key="w" type="button" role="radio" :aria-checked="way === w" :disabled="!!link && (w === 'intake' || w === 'working' ? w : 'hand-out') !== link.kind" @click="setWay(w)"><b>{{ t(`handout.way.${w}`) }}</b> <span class="quiet">{{ t(`handout.wayWhy.${w}`) }}</span></button></div>
           <div v-else-if="opened === 'intakeFiles'" class="acts row-gloss"><label for="intake-files">{{ t('handout.openings') }}</label><input id="intake-files" v-model.number="terms.intakeFiles" class="form-control" type="number" min="1" max="10000"><span>{{ t('handout.filesUnit') }}</span><button type="button" class="far" @click="drop('intakeFiles')">{{ t('handout.noLimit') }}</button></div>
           <div v-else-if="opened === 'intakeBytes'" class="acts row-gloss"><label for="intake-bytes">{{ t('handout.openings') }}</label><input id="intake-bytes" class="form-control" type="number" min="1" :value="Math.round((terms.intakeBytes ?? 0) / 1e6)" @change="terms.intakeBytes = Math.max(1, Number(($event.target as HTMLInputElement).value)) * 1e6"><span>MB</span><button type="button" class="far" @click="drop('intakeBytes')">{{ t('handout.noLimit') }}</button></div>
           <div v-else-if="opened === 'intakeEndings'" class="acts row-gloss"><label for="intake-endings">{{ t('handout.endings') }}</label><input id="intake-endings" v-model.lazy="terms.intakeEndings" class="form-control moment" autocomplete="off" spellcheck="false"><button type="button" class="far" @click="drop('intakeEndings')">{{ t('handout.anyKind') }}</button></div>
