@@ -1,6 +1,6 @@
 // Package pages draws documents page by page as pictures, for those who may look
 // but get no file: PDF documents as they are, pictures as one page, text, tables
-// and spreadsheets set on paper. What is drawn across a page stands in its
+// and spreadsheets set on paper, and office documents where there is a converter. What is drawn across a page stands in its
 // pixels.
 package pages
 
@@ -19,6 +19,7 @@ import (
 	"golang.org/x/sync/singleflight"
 
 	"tabularis/core/fault"
+	"tabularis/internal/office"
 	"tabularis/internal/pdf"
 	"tabularis/internal/preview"
 )
@@ -53,6 +54,8 @@ type Outline struct {
 // Maker draws pages. What it keeps bears no mark, and is the same for everybody.
 type Maker struct {
 	PDF *pdf.Reader
+	// Office makes PDF documents of office documents; nil where nothing does.
+	Office *office.Converter
 
 	mu     sync.Mutex
 	drawn  *kepts[*image.RGBA]
@@ -61,15 +64,15 @@ type Maker struct {
 }
 
 // New makes a maker that draws with a reader of PDF documents.
-func New(reader *pdf.Reader) *Maker {
-	return &Maker{PDF: reader,
+func New(reader *pdf.Reader, converter *office.Converter) *Maker {
+	return &Maker{PDF: reader, Office: converter,
 		drawn:  newKepts(kept, func(p *image.RGBA) int { return len(p.Pix) }),
 		papers: newKepts(keptPapers, func(p paper) int { return len(p.raw) })}
 }
 
 // Can reports whether content of a media type can be drawn in pages.
-func Can(mediaType string) bool {
-	return mediaType == "application/pdf" || pictures[mediaType] || isText(mediaType)
+func (m *Maker) Can(mediaType string) bool {
+	return m.Office.Converts(mediaType) || mediaType == "application/pdf" || pictures[mediaType] || isText(mediaType)
 }
 
 func isText(mediaType string) bool {
@@ -86,7 +89,7 @@ func unshowable() error {
 }
 
 func known(err error) error {
-	if errors.Is(err, pdf.ErrUnreadable) {
+	if errors.Is(err, pdf.ErrUnreadable) || errors.Is(err, office.ErrUnreadable) {
 		return unshowable()
 	}
 	return err
@@ -170,12 +173,28 @@ func (m *Maker) paper(s Source) (paper, error) {
 		return paper{}, err
 	}
 	defer r.Close()
-	if p, err = setOnPaper(s, r); err == nil {
+	if m.Office.Converts(s.MediaType) {
+		p.raw, err = m.converted(s, r)
+	} else {
+		p, err = setOnPaper(s, r)
+	}
+	if err == nil {
 		m.mu.Lock()
 		m.papers.put(string(s.SHA256)+s.MediaType, p)
 		m.mu.Unlock()
 	}
 	return p, err
+}
+
+// converted converts each document once, however many ask for it at once.
+func (m *Maker) converted(s Source, r io.Reader) ([]byte, error) {
+	raw, err, _ := m.once.Do("convert "+string(s.SHA256)+s.MediaType, func() (any, error) {
+		return m.Office.PDF(context.Background(), s.MediaType, s.Size, r)
+	})
+	if err != nil {
+		return nil, err
+	}
+	return raw.([]byte), nil
 }
 
 func key(s Source, page, width int) string {

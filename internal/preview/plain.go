@@ -1,6 +1,7 @@
 package preview
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -9,6 +10,7 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
+	"tabularis/internal/office"
 	"tabularis/internal/pdf"
 )
 
@@ -21,7 +23,8 @@ type Plain struct {
 	Paged bool
 }
 
-// PlainText reads the text of text, tables, spreadsheets and PDF documents. ok is
+// PlainText reads the text of text, tables, spreadsheets, word documents,
+// presentations and PDF documents. ok is
 // false for content of other types and for what cannot be read.
 func PlainText(ctx context.Context, reader *pdf.Reader, mediaType string, size int64, r io.Reader) (text Plain, ok bool, err error) {
 	switch look := LookOf(mediaType); {
@@ -31,6 +34,8 @@ func PlainText(ctx context.Context, reader *pdf.Reader, mediaType string, size i
 			return Plain{}, false, nil
 		}
 		return Plain{pages, true}, err == nil, err
+	case office.HasText(mediaType):
+		return officeText(mediaType, size, r)
 	case mediaType == spreadsheet:
 		text, ok = sheets(size, r)
 		return text, ok, nil
@@ -42,6 +47,19 @@ func PlainText(ctx context.Context, reader *pdf.Reader, mediaType string, size i
 		return Plain{Parts: []string{decode(raw, true)}}, true, nil
 	}
 	return Plain{}, false, nil
+}
+
+// officeText reads a word document or a presentation.
+func officeText(mediaType string, size int64, r io.Reader) (Plain, bool, error) {
+	if size > office.MaxBytes {
+		return Plain{}, false, nil
+	}
+	raw, err := io.ReadAll(io.LimitReader(r, office.MaxBytes))
+	if err != nil {
+		return Plain{}, false, fmt.Errorf("reading the document: %w", err)
+	}
+	parts, err := office.Text(mediaType, int64(len(raw)), bytes.NewReader(raw))
+	return Plain{Parts: parts, Paged: len(parts) > 1}, err == nil, nil
 }
 
 // sheets reads all sheets of a spreadsheet, a row a line.

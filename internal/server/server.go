@@ -35,6 +35,7 @@ import (
 	"tabularis/internal/content"
 	"tabularis/internal/jobs"
 	"tabularis/internal/mail"
+	"tabularis/internal/office"
 	"tabularis/internal/pages"
 	"tabularis/internal/pdf"
 	"tabularis/internal/secret"
@@ -88,8 +89,9 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	keeper := guard.New(db)
 	docs := &documents.Service{Acts: acts, Access: keeper, Content: a.Content, Keys: a.Keys}
 	reader := &pdf.Reader{Cache: c.compiled(), AtOnce: max(2, runtime.NumCPU())}
+	drawer := pages.New(reader, office.Find(c.OfficeProgram))
 	a.sensitive = &sensitive.Service{Acts: acts, Documents: docs, PDF: reader}
-	secureLinks := &links.Service{Acts: acts, Access: keeper, Keys: a.Keys, Passwords: passwords, Sensitive: a.sensitive, BaseURL: c.BaseURL}
+	secureLinks := &links.Service{Acts: acts, Access: keeper, Keys: a.Keys, Passwords: passwords, Sensitive: a.sensitive, Pages: drawer, BaseURL: c.BaseURL}
 	bodies := &dossiers.Service{Acts: acts, Access: keeper}
 	accounts := &people.Service{Acts: acts, Access: keeper, Keys: a.Keys, BaseURL: c.BaseURL}
 	shares := &sharing.Service{Acts: acts, Access: keeper, People: accounts, BaseURL: c.BaseURL}
@@ -107,7 +109,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		Acts: acts, Access: keeper, Sessions: entrance, Practice: &practice.Service{Acts: acts, Sessions: entrance}, People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs,
 		Uploads:  incoming,
 		Links:    secureLinks,
-		Visits:   &visits.Service{Acts: acts, Documents: docs, Passwords: passwords, Pages: pages.New(reader), Uploads: incoming, BaseURL: c.BaseURL},
+		Visits:   &visits.Service{Acts: acts, Documents: docs, Passwords: passwords, Pages: drawer, Uploads: incoming, BaseURL: c.BaseURL},
 		Notices:  &notices.Service{Acts: acts},
 		Activity: &activity.Service{Acts: acts, Access: keeper, Dossiers: bodies, People: accounts, Sharing: shares, Links: secureLinks},
 		Hub:      hub, Log: log, Front: front, SecureCookies: c.Secure, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,

@@ -376,7 +376,7 @@ func (s *Server) GetLinkContents(ctx context.Context, r c.GetLinkContentsRequest
 	out := c.GetLinkContents200JSONResponse{Name: got.Link.Name, Sender: person(got.Sender), Message: got.Link.Message, Sentence: parts(got.Sentence), Newest: got.Link.Newest, ViewOnly: !got.Link.MayDownload, MayAdd: got.Link.Kind == linkgate.Working, Language: got.Link.Language,
 		Way: each(got.Way, folders), Folders: each(got.Folders, folders), Bytes: got.Bytes, Count: got.Count, Files: []c.LinkFile{}}
 	for _, f := range got.Files {
-		out.Files = append(out.Files, c.LinkFile{Id: f.ID, Name: f.Name, Ref: got.Ref(f), Size: f.Give.Size, MediaType: f.Give.MediaType, Look: c.Look(got.Look(f)), Version: f.Give.Number, At: f.Give.CreatedAt, Sha256: hex.EncodeToString(f.Give.SHA256)})
+		out.Files = append(out.Files, c.LinkFile{Id: f.ID, Name: f.Name, Ref: got.Ref(f), Size: f.Give.Size, MediaType: f.Give.MediaType, Look: c.Look(f.Look), Version: f.Give.Number, At: f.Give.CreatedAt, Sha256: hex.EncodeToString(f.Give.SHA256)})
 	}
 	return out, nil
 }

@@ -64,7 +64,7 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, c Change) (Shown, er
 			hash = l.PasswordHash
 		}
 		p.hasPassword = hash != ""
-		if p.refused = p.checkRules(); p.refused != nil {
+		if p.refused = p.checkRules(s.Pages.Can); p.refused != nil {
 			return p.refused
 		}
 		l.Slug, l.Tell, l.IntakeFiles, l.IntakeBytes, l.IntakeEndings = p.slug(), p.wish.Tell, c.Limits.Files, c.Limits.Bytes, strings.Join(p.wish.Limits.Endings, " ")

@@ -17,7 +17,6 @@ import (
 	"tabularis/core/register"
 	"tabularis/core/terms"
 	"tabularis/internal/app/sensitive"
-	"tabularis/internal/pages"
 	"tabularis/internal/store"
 )
 
@@ -224,7 +223,7 @@ func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (
 	if err := p.checkKind(); err != nil {
 		return p, err
 	}
-	p.refused = p.checkRules()
+	p.refused = p.checkRules(s.Pages.Can)
 	p.until = w.Until
 	if !w.UntilSet {
 		usual := p.usual(now)
@@ -269,18 +268,18 @@ func (p *plan) checkVisitors() error {
 
 // checkRules says which rule of the practice, or which chosen document, does not
 // go together with the terms.
-func (p *plan) checkRules() error {
+func (p *plan) checkRules(drawable func(mediaType string) bool) error {
 	// The identity was read before.
 	how, _ := linkgate.ParseIdentity("identify", p.wish.Identify)
 	if err := p.practice.Outward().Refuse(linkgate.Wanted{Kind: p.wish.Kind, Password: p.hasPassword, Identify: how, Allowed: p.wish.Allowed}); err != nil {
 		return err
 	}
-	return p.checkViewOnly()
+	return p.checkViewOnly(drawable)
 }
 
 // checkViewOnly refuses what cannot be drawn in pages where only that may be
 // looked at.
-func (p *plan) checkViewOnly() error {
+func (p *plan) checkViewOnly(drawable func(mediaType string) bool) error {
 	if !p.wish.ViewOnly {
 		return nil
 	}
@@ -288,7 +287,7 @@ func (p *plan) checkViewOnly() error {
 		return fault.Field("downloads", "downloads-view-only", "what is only looked at is not downloaded")
 	}
 	for _, d := range p.documents {
-		if !pages.Can(d.MediaType) {
+		if !drawable(d.MediaType) {
 			return fault.Field("viewOnly", "cannot-be-marked", "%q cannot be shown in marked pages; leave it out or let it be downloaded", d.Name)
 		}
 	}

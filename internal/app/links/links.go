@@ -16,6 +16,7 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sensitive"
+	"tabularis/internal/pages"
 	"tabularis/internal/secret"
 	"tabularis/internal/store"
 )
@@ -34,6 +35,7 @@ type Service struct {
 	Keys      *secret.Keys
 	Passwords *secret.Passwords
 	Sensitive *sensitive.Service
+	Pages     *pages.Maker
 	// BaseURL is the address under which the practice is reached.
 	BaseURL string
 }

@@ -11,7 +11,6 @@ import (
 	"tabularis/core/linkgate"
 	"tabularis/core/register"
 	"tabularis/core/terms"
-	"tabularis/internal/pages"
 	"tabularis/internal/preview"
 	"tabularis/internal/store"
 )
@@ -20,6 +19,8 @@ import (
 type Given struct {
 	store.PlacedItem
 	Give store.Version
+	// Look is how it can be looked at.
+	Look preview.Look
 }
 
 // Contents is what a visitor sees of a link, in one of its folders.
@@ -47,7 +48,8 @@ func (s *Service) Contents(ctx context.Context, v Visitor, folder uuid.UUID) (Co
 	if err != nil {
 		return c, err
 	}
-	for _, f := range g.files {
+	for i, f := range g.files {
+		g.files[i].Look = s.look(l, f)
 		c.Bytes += f.Give.Size
 	}
 	c.Count = len(g.files)
@@ -127,7 +129,7 @@ func (s *Service) given(ctx context.Context, q store.Q, l store.Link) (gift, err
 		}
 		if !seen[i.ID] {
 			seen[i.ID] = true
-			g.files = append(g.files, Given{i, give})
+			g.files = append(g.files, Given{PlacedItem: i, Give: give})
 		}
 	}
 	for _, c := range chosen {
@@ -235,12 +237,14 @@ func (c Contents) Ref(g Given) string {
 	return register.Ref{Code: c.Code, Number: *g.Number}.String()
 }
 
-// Look is how a document can be looked at under the link's terms.
-func (c Contents) Look(g Given) preview.Look {
+// look is how a document can be looked at under the link's terms: by its own
+// bytes, or in pages, where nothing may be downloaded or only they show it.
+func (s *Service) look(l store.Link, g Given) preview.Look {
+	own := preview.LookOf(g.Give.MediaType)
 	switch {
-	case c.Link.MayDownload:
-		return preview.LookOf(g.Give.MediaType)
-	case pages.Can(g.Give.MediaType):
+	case l.MayDownload && own != preview.None:
+		return own
+	case s.Pages.Can(g.Give.MediaType):
 		return preview.Pages
 	}
 	return preview.None

@@ -32,7 +32,7 @@ func (s *Service) shown(ctx context.Context, v Visitor, document uuid.UUID) (sto
 	if at < 0 {
 		return l, visit, Given{}, fault.Missing()
 	}
-	if !pages.Can(g.files[at].Give.MediaType) {
+	if !s.Pages.Can(g.files[at].Give.MediaType) {
 		return l, visit, Given{}, fault.New(fault.Invalid, "unshowable", "this document cannot be shown in pages")
 	}
 	return l, visit, g.files[at], nil

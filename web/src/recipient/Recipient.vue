@@ -136,6 +136,7 @@ const kinds = { pdf: 'pdf', picture: 'picture', sound: 'sound', video: 'video', 
 function kindOf(f: Schemas['LinkFile']) {
   if (f.look !== 'pages') return kinds[f.look]
   if (f.mediaType === 'application/pdf') return 'pdf'
+  if (/word|opendocument.text|presentation|powerpoint/.test(f.mediaType)) return 'document'
   return f.mediaType.startsWith('image/') ? 'picture' : /csv|tab-sep|spreadsheet/.test(f.mediaType) ? 'table' : 'text'
 }
 const files = (n: number) => (n === 1 ? say('file') : say('files', { n }))

@@ -13,7 +13,7 @@ import Terms from '../../parts/Terms.vue'
 import { useLinkActs } from '../outward/acts'
 
 /** A link that was just made: its address, its terms, and the mail that carries it. */
-const props = defineProps<{ link: Schemas['Link']; copied: boolean; password?: string }>()
+const props = defineProps<{ link: Schemas['Link']; copied: boolean; password?: string; again?: boolean }>()
 const { t } = useI18n()
 const said = useSaid()
 const acts = useLinkActs()
@@ -41,10 +41,10 @@ const send = useMutation({
 </script>
 
 <template>
-  <p class="made"><IconCheck aria-hidden="true" /><b>{{ copied ? t('handout.made') : t('handout.madeNot') }}</b> <span class="quiet">{{ t('handout.ready') }}</span></p>
+  <p v-if="!again" class="made"><IconCheck aria-hidden="true" /><b>{{ copied ? t('handout.made') : t('handout.madeNot') }}</b> <span class="quiet">{{ t('handout.ready') }}</span></p>
   <div class="acts address"><input class="form-control no" readonly :value="link.address" :aria-label="t('handout.linkAddress')" @focus="($event.target as HTMLInputElement).select()"><button type="button" class="btn btn-plain" @click="acts.copy(link)"><IconCopy aria-hidden="true" />{{ t('common.copy') }}</button><button type="button" class="btn btn-plain" :aria-expanded="picture" @click="picture = !picture"><IconQR aria-hidden="true" />{{ t('handout.picture') }}</button><button v-if="canShare" type="button" class="btn btn-plain" @click="share"><IconShare aria-hidden="true" />{{ t('handout.device') }}</button></div>
   <img v-if="picture" class="qr" :src="`/api/links/${link.id}/qr.png`" :alt="t('handout.pictureOf', { name: link.name })" width="148" height="148">
-  <p class="terms listed"><Terms :sentence="link.sentence" /></p>
+  <p v-if="!again" class="terms listed"><Terms :sentence="link.sentence" /></p>
   <form class="mail" @submit.prevent="send.mutate()">
     <h3>{{ t('handout.mail') }}</h3>
     <label for="mail-to">{{ t('handout.to') }}</label><input id="mail-to" v-model="to" class="form-control" :placeholder="t('handout.toHint')" autocomplete="email" required>

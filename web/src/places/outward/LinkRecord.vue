@@ -8,6 +8,7 @@ import { useAttempt } from '../../app/attempt'
 import { useSaid } from '../../app/said'
 import EventWords from '../../parts/EventWords.vue'
 import HandOut from '../dossier/HandOut.vue'
+import LinkMade from '../dossier/LinkMade.vue'
 import { useLinkActs } from './acts'
 import Openings from './Openings.vue'
 
@@ -18,6 +19,7 @@ const said = useSaid()
 const acts = useLinkActs()
 const { attemptAloud } = useAttempt()
 const changing = ref(false)
+const sending = ref(false)
 /** What was looked at longest stands with the first look at it. */
 function looked(e: Schemas['Event']) {
   if (e.kind !== 'link.viewed') return ''
@@ -31,7 +33,8 @@ const { data: record } = useQuery({ queryKey: ['link', computed(() => props.id)]
 
 <template>
   <div v-if="record" class="box">
-    <div class="acts small"><h3>{{ t('outward.record') }}</h3><button v-if="record.link.address" type="button" class="btn btn-plain btn-small" @click="acts.copy(record.link)">{{ t('outward.copy') }}</button><button v-if="record.link.mayEnd && record.link.state !== 'ended'" type="button" class="btn btn-plain btn-small" @click="changing = true">{{ t('outward.change') }}</button><a class="btn btn-plain btn-small" :href="`/api/links/${id}/record.csv`" download>{{ t('outward.export') }}</a><button v-if="record.link.mayEnd && record.link.openingsLimit && record.link.state !== 'ended'" type="button" class="btn btn-plain btn-small" @click="acts.grantOpening(record.link)">{{ t('slip.oneMore') }}</button><button v-if="record.link.mayEnd && record.link.state === 'open' && record.link.sentTo.length && record.link.expected.some((p) => !p.here)" type="button" class="btn btn-plain btn-small" @click="attemptAloud(() => api.POST('/links/{id}/reminder', { params: { path: { id } } }), t('outward.reminded'))">{{ t('outward.remind') }}</button><span v-if="record.link.sentTo.length" class="quiet">{{ t('outward.sentTo', { to: record.link.sentTo.join(', ') }) }}</span></div>
+    <div class="acts small"><h3>{{ t('outward.record') }}</h3><button v-if="record.link.address" type="button" class="btn btn-plain btn-small" @click="acts.copy(record.link)">{{ t('outward.copy') }}</button><button v-if="record.link.address" type="button" class="btn btn-plain btn-small" :aria-expanded="sending" @click="sending = !sending">{{ t('outward.send') }}</button><button v-if="record.link.mayEnd && record.link.state !== 'ended'" type="button" class="btn btn-plain btn-small" @click="changing = true">{{ t('outward.change') }}</button><a class="btn btn-plain btn-small" :href="`/api/links/${id}/record.csv`" download>{{ t('outward.export') }}</a><button v-if="record.link.mayEnd && record.link.openingsLimit && record.link.state !== 'ended'" type="button" class="btn btn-plain btn-small" @click="acts.grantOpening(record.link)">{{ t('slip.oneMore') }}</button><button v-if="record.link.mayEnd && record.link.state === 'open' && record.link.sentTo.length && record.link.expected.some((p) => !p.here)" type="button" class="btn btn-plain btn-small" @click="attemptAloud(() => api.POST('/links/{id}/reminder', { params: { path: { id } } }), t('outward.reminded'))">{{ t('outward.remind') }}</button><span v-if="record.link.sentTo.length" class="quiet">{{ t('outward.sentTo', { to: record.link.sentTo.join(', ') }) }}</span></div>
+    <LinkMade v-if="sending" :link="record.link" :copied="false" again />
     <ul v-if="record.link.expected.length" class="papers"><li v-for="p in record.link.expected" :key="p.name" :class="{ here: p.here }"><IconHere v-if="p.here" :aria-label="t('outward.here')" role="img" /><span v-else class="box-empty" role="img" :aria-label="t('outward.missing')"></span>{{ p.name }}</li></ul>
     <div class="halves">
       <ul class="trail"><li v-for="e in record.events" :key="e.id"><time :datetime="e.at" :title="said.full(e.at)">{{ said.when(e.at) }}</time><span><EventWords :event="e" /><span v-if="looked(e)" class="looked">{{ looked(e) }}</span></span></li></ul>

@@ -22,6 +22,8 @@ const { attemptAloud } = useAttempt()
 const states = ['open', 'over', 'all'] as const
 const state = ref<(typeof states)[number]>('open')
 const from = ref('')
+const maker = ref('')
+const makers = computed(() => [...new Set(links.value?.map((l) => l.by))].sort())
 const kind = ref<'' | Schemas['LinkKind']>('')
 const which = ref<'' | 'mine' | 'never' | 'soon'>('')
 const mine = computed(() => which.value === 'mine')
@@ -36,7 +38,7 @@ const shown = computed(() => (typeof route.query.link === 'string' ? route.query
 watch([shown, links], () => {
   if (shown.value && links.value && state.value === 'open' && !links.value.some((l) => l.id === shown.value)) state.value = 'all'
 })
-const listed = computed(() => (links.value ?? []).filter((l) => !kind.value || l.kind === kind.value).filter((l) => (which.value !== 'never' && which.value !== 'soon') || (which.value === 'never' ? !l.openings : !!l.until && new Date(l.until).getTime() - said.now.value.getTime() < 7 * 86_400_000)))
+const listed = computed(() => (links.value ?? []).filter((l) => (!kind.value || l.kind === kind.value) && (!maker.value || l.by === maker.value)).filter((l) => (which.value !== 'never' && which.value !== 'soon') || (which.value === 'never' ? !l.openings : !!l.until && new Date(l.until).getTime() - said.now.value.getTime() < 7 * 86_400_000)))
 /** Chosen links that still can be ended; what is over or out of sight is not ended along. */
 const ending = computed(() => listed.value.filter((l) => chosen.value.includes(l.id) && l.mayEnd))
 async function endChosen() {
@@ -55,7 +57,7 @@ const show = (id: string) => router.replace({ query: shown.value === id ? {} : {
 <template>
   <main id="content" class="plain out">
     <header><div><h1>{{ t('outward.title') }}</h1><p v-if="links && state !== 'over'" class="terms"><b>{{ open.length ? t('outward.summary', { n: said.count(open.length) }, open.length) : t('outward.none') }}</b> <template v-if="soon">{{ t('outward.soon', { n: said.count(soon) }, soon) }}</template></p></div></header>
-    <div class="showing"><span>{{ t('outward.showing') }} <select v-model="state" class="w choice" :aria-label="t('outward.showing')"><option v-for="s in states" :key="s" :value="s">{{ t(`outward.state.${s}`) }}</option></select> {{ t('outward.from') }} <select v-model="from" class="w choice" :aria-label="t('outward.from')"><option value="">{{ t('outward.anyDossier') }}</option><option v-for="d in dossiers" :key="d.id" :value="d.code">{{ d.code }} {{ d.name }}</option></select>, <select v-model="kind" class="w choice" :aria-label="t('outward.anyKind')"><option value="">{{ t('outward.anyKind') }}</option><option v-for="k in (['hand-out', 'working', 'intake'] as const)" :key="k" :value="k">{{ t(`outward.kinds.${k}`) }}</option></select>, <select v-model="which" class="w choice" :aria-label="t('outward.whichLabel')"><option value="">{{ t('outward.which.all') }}</option><option value="mine">{{ t('outward.which.mine') }}</option><option value="never">{{ t('outward.which.never') }}</option><option value="soon">{{ t('outward.which.soon') }}</option></select></span><button v-if="ending.length" type="button" class="btn btn-primary btn-small" @click="endChosen">{{ t('outward.endMany', { n: ending.length }, ending.length) }}</button></div>
+    <div class="showing"><span>{{ t('outward.showing') }} <select v-model="state" class="w choice" :aria-label="t('outward.showing')"><option v-for="s in states" :key="s" :value="s">{{ t(`outward.state.${s}`) }}</option></select> {{ t('outward.from') }} <select v-model="from" class="w choice" :aria-label="t('outward.from')"><option value="">{{ t('outward.anyDossier') }}</option><option v-for="d in dossiers" :key="d.id" :value="d.code">{{ d.code }} {{ d.name }}</option></select>, <select v-model="kind" class="w choice" :aria-label="t('outward.anyKind')"><option value="">{{ t('outward.anyKind') }}</option><option v-for="k in (['hand-out', 'working', 'intake'] as const)" :key="k" :value="k">{{ t(`outward.kinds.${k}`) }}</option></select>, <select v-model="maker" class="w choice" :aria-label="t('outward.byAnybody')"><option value="">{{ t('outward.byAnybody') }}</option><option v-for="m in makers" :key="m" :value="m">{{ t('outward.byOne', { name: m }) }}</option></select>, <select v-model="which" class="w choice" :aria-label="t('outward.whichLabel')"><option value="">{{ t('outward.which.all') }}</option><option value="mine">{{ t('outward.which.mine') }}</option><option value="never">{{ t('outward.which.never') }}</option><option value="soon">{{ t('outward.which.soon') }}</option></select></span><button v-if="ending.length" type="button" class="btn btn-primary btn-small" @click="endChosen">{{ t('outward.endMany', { n: ending.length }, ending.length) }}</button></div>
     <Failed v-if="error && !links" :error="error" @again="refetch()" />
     <div v-else-if="links && !listed.length" class="empty" style="padding-left: 0"><h2>{{ t('outward.emptyTitle') }}</h2><p>{{ state === 'over' ? t('outward.emptyOver') : t('outward.empty') }}</p><RouterLink class="btn btn-plain" to="/dossiers">{{ t('dossier.toDossiers') }}</RouterLink></div>
     <table v-else-if="links" class="register">
