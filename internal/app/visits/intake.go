@@ -235,6 +235,9 @@ func (b *bringer) match(ctx context.Context, tx *act.Tx, name string) (*int, err
 	if err != nil {
 		return nil, err
 	}
+	if len(papers) == 0 {
+		return nil, nil
+	}
 	mine, err := store.ReceivedFrom(ctx, tx, b.visit)
 	if err != nil {
 		return nil, err

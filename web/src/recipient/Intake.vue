@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useThrottleFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import IconCheck from '~icons/ph/check'
 import IconPlus from '~icons/ph/file-plus'
@@ -29,7 +30,9 @@ async function look() {
     emit('refused', e)
   }
 }
-const bringing = useBringing(props.token, () => void look())
+// Thousands of files may arrive: what is here is asked for at most every two seconds.
+const lookSoon = useThrottleFn(() => void look(), 2000, true)
+const bringing = useBringing(props.token, () => void lookSoon())
 const coming = computed(() => bringing.all.value.filter((f) => f.state !== 'done'))
 const papers = computed(() => props.intake.expected.map((p, i) => ({ ...p, i, files: props.intake.received.filter((r) => r.paper === p.name), coming: coming.value.filter((f) => f.paper === i) })))
 /** The first missing paper is the next to do. */

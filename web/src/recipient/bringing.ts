@@ -67,9 +67,12 @@ export function useBringing(token: string, arrived: () => void) {
   }
 
   function next() {
+    let running = all.value.filter((f) => f.state === 'running').length
     for (const f of all.value) {
-      if (all.value.filter((x) => x.state === 'running').length >= atOnce) return
-      if (f.state === 'waiting') start(f)
+      if (running >= atOnce) return
+      if (f.state !== 'waiting') continue
+      start(f)
+      running++
     }
   }
   function start(f: HandingIn) {
