@@ -95,6 +95,7 @@ var shots = []shot{
 			func() error { return b.See(".w::and the password") },
 			func() error { return b.Click(".w[data-term=until]") },
 			func() error { return b.See(".gloss .days") },
+			func() error { return b.See(".slip .sheet[data-drawn=true]") },
 		)
 	}},
 	{"give-access", wide, high, false, false, func(b *browser.Browser, from string) error {
@@ -134,17 +135,27 @@ var shots = []shot{
 	{"activity", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(func() error { return b.Go(from + "/activity") }, func() error { return b.See(".e") })
 	}},
-	{"reading", wide, high, false, false, func(b *browser.Browser, from string) error {
-		return do(func() error { return openReports(b, from) }, func() error { return b.Click("tr[data-ref]::Thickness, frames") }, func() error { return b.Click(".slip button::View") }, func() error { return b.See(".cells td") })
-	}},
 	{"visitor", wide, high, false, true, visitor},
 	{"visitor-390", narrow, tall, false, true, visitor},
-	{"visitor-front-390", narrow, tall, false, true, func(b *browser.Browser, from string) error {
-		link, err := linkAddress(b, from, "Draft for yard")
+	{"only-view", wide, high, false, true, func(b *browser.Browser, from string) error {
+		link, err := linkAddress(b, from, "Report, to look at")
 		if err != nil {
 			return err
 		}
-		return do(func() error { return b.Go(link) }, func() error { return b.See(".gate .btn-primary") })
+		return do(func() error { return b.Go(link) }, func() error { return b.Type("#email", "sunniva.aker@dunlin.example") }, func() error { return b.Click(".gate .btn-primary") }, func() error { return b.Click("li[data-file='Condition survey report.pdf'] .btn::View") },
+			func() error { return b.Until(`document.querySelector('.drawn img')?.complete`) })
+	}},
+	{"intake", wide, high, false, true, func(b *browser.Browser, from string) error {
+		link, err := linkAddress(b, from, "Papers for the tug")
+		if err != nil {
+			return err
+		}
+		paper := filepath.Join(os.TempDir(), "class certificate, pellew.pdf")
+		if err := os.WriteFile(paper, []byte("a certificate of class"), 0o600); err != nil {
+			return err
+		}
+		defer os.Remove(paper)
+		return do(func() error { return b.Go(link) }, func() error { return b.Click(".gate .btn-primary") }, func() error { return b.See(".drop") }, func() error { return b.Choose(".drop input", paper) }, func() error { return b.See("li.done::Class certificate") })
 	}},
 }
 

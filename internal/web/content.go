@@ -6,6 +6,7 @@ import (
 	"io"
 	"mime"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -234,14 +235,10 @@ func dispositionOf(kind, name string) string {
 
 // archive streams chosen items, ?item=…&item=…, as one ZIP.
 func (s *Server) archive(c *gin.Context) {
-	var ids []uuid.UUID
-	for _, raw := range c.QueryArray("item") {
-		id, err := uuid.Parse(raw)
-		if err != nil {
-			s.problem(c, fault.New(fault.Invalid, "parameter", "an id has the wrong form"))
-			return
-		}
-		ids = append(ids, id)
+	ids, err := chosenItems(c)
+	if err != nil {
+		s.problem(c, err)
+		return
 	}
 	chosen, err := s.Documents.Choose(c.Request.Context(), ids)
 	if err != nil {
@@ -251,8 +248,27 @@ func (s *Server) archive(c *gin.Context) {
 	s.sendArchive(c, chosen)
 }
 
+// chosenItems reads ?item=…&item=…, each once.
+func chosenItems(c *gin.Context) (ids []uuid.UUID, err error) {
+	for _, raw := range c.QueryArray("item") {
+		id, err := uuid.Parse(raw)
+		if err != nil {
+			return nil, fault.New(fault.Invalid, "parameter", "the item's id has the wrong form")
+		}
+		if !slices.Contains(ids, id) {
+			ids = append(ids, id)
+		}
+	}
+	return ids, nil
+}
+
 func (s *Server) visitArchive(c *gin.Context) {
-	chosen, err := s.Visits.All(c.Request.Context(), visitor(c, c.Param("token")))
+	ids, err := chosenItems(c)
+	if err != nil {
+		s.problem(c, err)
+		return
+	}
+	chosen, err := s.Visits.All(c.Request.Context(), visitor(c, c.Param("token")), ids)
 	if err != nil {
 		s.problem(c, err)
 		return

@@ -1,6 +1,8 @@
 package api_test
 
 import (
+	"archive/zip"
+	"bytes"
 	"fmt"
 	"path"
 	"strings"
@@ -196,5 +198,34 @@ func TestOutwardRules(t *testing.T) {
 		if a := w.hanne.Do("PUT", "/api/practice/rules", contract.Rules{Sensitive: "off", Patterns: []contract.Pattern{}, LongestLinkDays: 90, Outward: &bad}); a.Status != 400 || a.Code() != name {
 			t.Errorf("%s: %d %s", name, a.Status, a.Body)
 		}
+	}
+}
+
+// Several of a link's files come as one archive, and nothing that it does not
+// give.
+func TestSeveralOfALink(t *testing.T) {
+	w := newWorld(t)
+	one, two, other := w.paper("one.txt", "one"), w.paper("two.txt", "two"), w.paper("other.txt", "other")
+	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{one, two, w.paper("three.txt", "three")}, Downloads: ptr(1)})
+	v := w.enter(token, contract.OpenLink{})
+	archive := "/api/visits/" + token + "/archive?item=" + one.String()
+	a := v.Want(200, "GET", archive+"&item="+two.String()+"&item="+one.String(), nil)
+	z, err := zip.NewReader(bytes.NewReader(a.Body), int64(len(a.Body)))
+	if err != nil || len(z.File) != 2 || z.File[0].Name != "one.txt" || z.File[1].Name != "two.txt" {
+		t.Errorf("%d files, %v", len(z.File), err)
+	}
+	for _, item := range []string{other.String(), uuid.NewString()} {
+		if a := v.Do("GET", archive+"&item="+item, nil); a.Status != 404 {
+			t.Errorf("what it does not give: %d", a.Status)
+		}
+	}
+	if a := v.Do("GET", archive+"&item=x", nil); a.Status != 400 {
+		t.Errorf("what is no id: %d", a.Status)
+	}
+	if a := v.Do("GET", "/api/visits/"+token+"/archive", nil); a.Status != 200 {
+		t.Errorf("all, in the same visit: %d", a.Status)
+	}
+	if got := testkit.Get[contract.LinkRecord](w.luca, "/api/links/"+l.Id.String()).Link.Downloads; got != 1 {
+		t.Errorf("%d downloads are counted", got)
 	}
 }

@@ -27,6 +27,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/go-pdf/fpdf"
 	"github.com/google/uuid"
 
 	"tabularis/internal/server"
@@ -363,6 +364,45 @@ func BenchmarkVisitors(b *testing.B) {
 	p95(p.URL + "/l/" + token)
 	front, page := p95(p.URL+"/api/visits/"+token), p95(p.URL+"/l/"+token)
 	row("a link's front, 200 visitors at once, p95 | the static page", front.Round(time.Millisecond).String(), page.Round(time.Millisecond).String(), front.Seconds()/page.Seconds(), "at most 3")
+}
+
+// BenchmarkMarkedPages times pages that may only be viewed: the first one of a
+// report of 40 pages, the one after it, and the first one for another viewer.
+func BenchmarkMarkedPages(b *testing.B) {
+	p := newPractice(b)
+	report := fpdf.New("P", "mm", "A4", "")
+	report.SetFont("Helvetica", "", 10)
+	for n := range 40 {
+		report.AddPage()
+		for line := range 55 {
+			report.Text(20, 20+float64(line)*4.6, fmt.Sprintf("Page %d, line %d: frame %d measured 8.1 mm, a diminution of 19 per cent of the original", n, line, line+12))
+		}
+	}
+	var raw bytes.Buffer
+	if err := report.Output(&raw); err != nil {
+		b.Fatal(err)
+	}
+	only := true
+	doc := p.c.Upload(p.top, "", "report.pdf", raw.Bytes()).Document.Id
+	l := testkit.Post[contract.Link](p.c, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{doc}, ViewOnly: &only})
+	visit := "/api/visits/" + path.Base(*l.Address)
+	enter := func() *testkit.Client {
+		v := p.Visitor()
+		v.Want(204, "POST", visit, contract.OpenLink{})
+		return v
+	}
+	one, other := enter(), enter()
+	page := func(v *testkit.Client, n int) time.Duration {
+		begun := time.Now()
+		v.Want(200, "GET", fmt.Sprintf("%s/documents/%s/pages/%d?width=1100", visit, doc, n), nil)
+		return time.Since(begun)
+	}
+	// The reader is compiled once, when the first document comes.
+	page(one, 40)
+	first, next, again := page(one, 1), page(one, 2), page(other, 1)
+	alone("first marked page of a report of 40 pages", first, "under 1 s")
+	alone("the page after it", next, "")
+	alone("the first page for another viewer", again, "")
 }
 
 var loads = regexp.MustCompile(`(?:src|href)="(/assets/[^"]+\.(?:js|css))"`)

@@ -363,8 +363,9 @@ func (s *Service) Preview(ctx context.Context, v Visitor, document uuid.UUID) (p
 	return f.Prepare()
 }
 
-// All gathers everything that the link gives for one archive.
-func (s *Service) All(ctx context.Context, v Visitor) (documents.Chosen, error) {
+// All gathers everything that the link gives for one archive, or what was chosen
+// of it. However often in a visit, that is one download.
+func (s *Service) All(ctx context.Context, v Visitor, chosen []uuid.UUID) (documents.Chosen, error) {
 	l, visit, err := s.in(ctx, s.Acts.DB, v)
 	if err != nil {
 		return documents.Chosen{}, err
@@ -372,6 +373,12 @@ func (s *Service) All(ctx context.Context, v Visitor) (documents.Chosen, error) 
 	g, err := s.given(ctx, s.Acts.DB, l)
 	if err != nil {
 		return documents.Chosen{}, err
+	}
+	if len(chosen) > 0 {
+		g.files = slices.DeleteFunc(g.files, func(f Given) bool { return !slices.Contains(chosen, f.ID) })
+		if len(g.files) < len(chosen) {
+			return documents.Chosen{}, fault.Missing()
+		}
 	}
 	c := documents.Chosen{Name: l.Name}
 	for _, f := range g.files {

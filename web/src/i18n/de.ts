@@ -36,6 +36,7 @@ const de: typeof en = {
     end: 'Link beenden', ended: 'Link „{name}“ ist beendet.', copyLink: 'Link kopieren', linkCopied: 'Link „{name}“ ist kopiert.', used: '{n}-mal geöffnet | einmal geöffnet | {n}-mal geöffnet', usedOf: '{n} von {limit} geöffnet', link: 'Link „{name}“', oneMore: 'Noch eine Öffnung', granted: 'Eine weitere Öffnung ist gewährt.', closeSlip: 'Zettel schließen',
   },
   handout: {
+    language: 'Sprache der Seite und der Mails',
     picture: 'QR-Code', pictureOf: 'Der Link „{name}“ als QR-Code', device: 'Mit diesem Gerät senden',
     titleIntake: 'Abgabelink in {what}', changeTitle: 'Bedingungen von {what}', change: 'Bedingungen ändern', changed: 'Die Bedingungen von „{name}“ sind geändert.',
     meant: 'Nur für wen es bestimmt ist, kann {files}, {size} öffnen.', downloadsUnit: 'Downloads', from: 'gilt ab', fromNow: 'ab sofort', allowed: 'Nur', allowedHint: 'Adressen oder Domains, etwa dunlin.example', anybody: 'für alle', identity: { none: 'ohne zu fragen, wer es ist', stated: 'nach Angabe der E-Mail', confirmed: 'nach Bestätigung der E-Mail', 'signed-in': 'nach der Anmeldung' }, identityWhy: { none: 'Wer den Link hat, kommt herein.', stated: 'Eine Adresse wird getippt; niemand prüft sie.', confirmed: 'An die getippte Adresse geht ein Code.', 'signed-in': 'Nur Leute mit einem Konto hier.' },

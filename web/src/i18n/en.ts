@@ -34,6 +34,7 @@ export default {
     end: 'End link', ended: 'Link “{name}” is ended.', copyLink: 'Copy link', linkCopied: 'Link “{name}” is copied.', used: 'opened {n} times | opened once | opened {n} times', usedOf: 'opened {n} of {limit}', link: 'Link “{name}”', oneMore: 'One more opening', granted: 'One more opening is granted.', closeSlip: 'Close the slip',
   },
   handout: {
+    language: 'Language of the page and the mails',
     picture: 'QR code', pictureOf: 'The link “{name}” as a QR code', device: 'Send with this device',
     titleIntake: 'Intake link into {what}', changeTitle: 'Terms of {what}', change: 'Change terms', changed: 'The terms of “{name}” are changed.',
     meant: 'Only those it is meant for can open {files}, {size}.', downloadsUnit: 'downloads', from: 'good from', fromNow: 'from now on', allowed: 'Only', allowedHint: 'addresses or domains, like dunlin.example', anybody: 'anybody', identity: { none: 'without asking who it is', stated: 'after stating their e-mail', confirmed: 'after confirming their e-mail', 'signed-in': 'after signing in' }, identityWhy: { none: 'Whoever has the link comes in.', stated: 'They type an address; nobody checks it.', confirmed: 'A code goes to the address they type.', 'signed-in': 'Only people with an account here.' },

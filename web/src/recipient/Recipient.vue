@@ -95,6 +95,7 @@ async function open() {
 }
 
 async function enter(folder?: string) {
+  chosen.value = []
   try {
     if (front.value?.kind === 'intake') taking.value = await data(api.GET('/visits/{token}/intake', { params: { path } }))
     else given.value = await data(api.GET('/visits/{token}/contents', { params: { path, query: { folder } } }))
@@ -139,11 +140,16 @@ function kindOf(f: Schemas['LinkFile']) {
   if (/word|opendocument.text|presentation|powerpoint/.test(f.mediaType)) return 'document'
   return f.mediaType.startsWith('image/') ? 'picture' : /csv|tab-sep|spreadsheet/.test(f.mediaType) ? 'table' : 'text'
 }
+/** Many pictures are laid out as a contact sheet. */
+const pictures = computed(() => (given.value?.files.length ?? 0) >= 4 && given.value?.files.every((f) => kindOf(f) === 'picture'))
 const files = (n: number) => (n === 1 ? say('file') : say('files', { n }))
 const allLabel = computed(() => {
   const n = given.value?.count ?? 0
   return say(n === 1 ? 'one' : n === 2 ? 'both' : 'all', { size: size(given.value?.bytes ?? 0) })
 })
+/** What was chosen to be downloaded together. */
+const chosen = ref<string[]>([])
+const chosenBytes = computed(() => given.value?.files.filter((f) => chosen.value.includes(f.id)).reduce((sum, f) => sum + f.size, 0) ?? 0)
 const allHref = computed(() => (given.value?.count === 1 && given.value.files[0] ? `${base}/documents/${given.value.files[0].id}/content?download` : `${base}/archive`))
 const eyes = useLooking(token)
 const beforeLook = ref<HTMLElement>()
@@ -200,18 +206,18 @@ onBeforeUnmount(() => live?.close())
       <template v-else-if="given">
         <nav v-if="given.way.length > 1" class="way"><template v-for="(f, i) in given.way" :key="f.id"><button v-if="i < given.way.length - 1" type="button" @click="enter(f.id)">{{ f.name }}</button><b v-else>{{ f.name }}</b><template v-if="i < given.way.length - 1"> / </template></template></nav>
         <header><h2>{{ say('enclosed', { n: files(given.count) }) }}</h2><span class="quiet small">{{ say('together', { size: size(given.bytes) }) }}</span></header>
-        <ul>
+        <ul :class="{ contact: pictures }">
           <li v-for="f in given.folders" :key="f.id" class="folder"><h3>{{ f.name }}</h3><span class="acts"><button type="button" class="btn btn-plain" @click="enter(f.id)">{{ say('openFolder') }}</button></span></li>
           <li v-for="f in given.files" :key="f.id" :data-file="f.name">
-            <Thumb :file="f" :content="`${base}/documents/${f.id}/content`" />
-            <div><div class="no quiet">{{ f.ref }}</div><h3>{{ stemOf(f.name) }}</h3><div class="small">{{ say(kindOf(f)) }}, {{ size(f.size) }}</div><div class="small quiet" :title="fullMoment(new Date(f.at), language, zone)">{{ say('version', { n: f.version, when: when(f.at) }) }}</div><div class="small quiet sha">SHA-256 <span class="no">{{ f.sha256.slice(0, 8) }}…{{ f.sha256.slice(-8) }}</span></div></div>
+            <Thumb :file="f" :pages="`${base}/documents/${f.id}/pages`" />
+            <div><label v-if="!given.viewOnly && given.files.length > 2" class="pick"><input v-model="chosen" type="checkbox" class="form-check-input" :value="f.id" :aria-label="say('pick', { name: f.name })"></label><div class="no quiet">{{ f.ref }}</div><h3>{{ stemOf(f.name) }}</h3><div class="small">{{ say(kindOf(f)) }}, {{ size(f.size) }}</div><div class="small quiet" :title="fullMoment(new Date(f.at), language, zone)">{{ say('version', { n: f.version, when: when(f.at) }) }}</div><div class="small quiet sha">SHA-256 <span class="no">{{ f.sha256.slice(0, 8) }}…{{ f.sha256.slice(-8) }}</span></div></div>
             <span class="acts"><button v-if="f.look !== 'none'" type="button" class="btn btn-plain" @click="look(f, $event)"><IconEye aria-hidden="true" />{{ say('view') }}</button><a v-if="!given.viewOnly" class="btn btn-plain" :href="`${base}/documents/${f.id}/content?download`" download><IconDownload aria-hidden="true" />{{ say('download') }}</a></span>
           </li>
         </ul>
         <p v-if="!given.files.length && !given.folders.length" class="quiet">{{ say('empty') }}</p>
         <AddPapers v-if="given.mayAdd" :key="given.way.at(-1)?.id" :token="token" :folder="given.way.at(-1)?.id" @arrived="enter(given.way.at(-1)?.id)" />
         <p v-if="given.viewOnly && given.count" class="quiet">{{ say('marked') }}</p>
-        <footer v-else-if="given.count"><a class="btn btn-primary big" :href="allHref" download><IconDownload aria-hidden="true" />{{ allLabel }}</a><p class="small quiet"><template v-if="given.count > 1">{{ say('asArchive') }} </template><template v-if="given.newest">{{ say('newest') }}</template></p></footer>
+        <footer v-else-if="given.count"><a v-if="chosen.length" class="btn btn-primary big" :href="`${base}/archive?${chosen.map((id) => `item=${id}`).join('&')}`" download><IconDownload aria-hidden="true" />{{ say(chosen.length === 1 ? 'chosenOne' : 'chosenMany', { n: chosen.length, size: size(chosenBytes) }) }}</a><a v-else class="btn btn-primary big" :href="allHref" download><IconDownload aria-hidden="true" />{{ allLabel }}</a><p class="small quiet"><template v-if="given.count > 1">{{ say('asArchive') }} </template><template v-if="given.newest">{{ say('newest') }}</template></p></footer>
       </template>
     </main>
     <section v-if="looking" class="view" role="dialog" aria-modal="true" :aria-label="looking.name" @keydown.esc="closeLook">

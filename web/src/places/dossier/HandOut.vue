@@ -28,7 +28,7 @@ const said = useSaid()
 const store = useSession()
 const { local, moment } = useWallClock()
 const queries = useQueryClient()
-const terms = reactive<{ name: string; until?: string; openings?: number; password?: string; newest: boolean; viewOnly: boolean; kind: Schemas['LinkKind']; slug?: string; tell: Schemas['Telling']; expected: string; intakeFiles?: number; intakeBytes?: number; intakeEndings?: string; identify: Schemas['Identity']; allowed?: string; downloads?: number; notBefore?: string }>({ name: '', newest: false, viewOnly: false, kind: 'hand-out', tell: 'never', expected: '', identify: 'none' })
+const terms = reactive<{ name: string; until?: string; openings?: number; password?: string; newest: boolean; viewOnly: boolean; kind: Schemas['LinkKind']; slug?: string; tell: Schemas['Telling']; language: 'en' | 'de'; expected: string; intakeFiles?: number; intakeBytes?: number; intakeEndings?: string; identify: Schemas['Identity']; allowed?: string; downloads?: number; notBefore?: string }>({ name: '', newest: false, viewOnly: false, kind: 'hand-out', tell: 'never', language: locale.value as 'en' | 'de', expected: '', identify: 'none' })
 if (props.link) {
   const { name, until, openingsLimit, newest, viewOnly, kind, slug, tell, intakeFiles, intakeBytes, intakeEndings, identify, allowed, downloadsLimit, notBefore } = props.link
   Object.assign(terms, { name, until, newest, viewOnly, kind, slug, tell, intakeFiles, intakeBytes, intakeEndings: intakeEndings.length ? intakeEndings.join(', ') : undefined, identify, notBefore, openings: openingsLimit, downloads: downloadsLimit, allowed: allowed.length ? allowed.join(', ') : undefined })
@@ -52,7 +52,7 @@ function setWay(w: 'download' | 'view' | 'working' | 'intake') {
 const listed = computed(() => (terms.allowed ?? '').split(/[\s,;]+/).filter((a) => a.includes('.')))
 /** The password of a link that is out stays, but is not known here. */
 const kept = computed(() => props.link?.hasPassword && terms.password === undefined)
-const body = computed(() => ({ items: props.items, name: terms.name || undefined, until: terms.until, openings: terms.openings, password: terms.password || (kept.value ? '········' : undefined), newest: terms.newest, viewOnly: terms.kind === 'hand-out' && terms.viewOnly, identify: terms.identify, allowed: listed.value, downloads: gives.value && !terms.viewOnly ? terms.downloads : undefined, kind: terms.kind, slug: terms.slug || undefined, tell: terms.tell, expected: gives.value ? undefined : terms.expected.split('\n').filter((p) => p.trim()), intakeFiles: terms.intakeFiles, intakeBytes: terms.intakeBytes, intakeEndings: words(terms.intakeEndings), notBefore: terms.notBefore, language: locale.value as 'en' | 'de' }))
+const body = computed(() => ({ items: props.items, name: terms.name || undefined, until: terms.until, openings: terms.openings, password: terms.password || (kept.value ? '········' : undefined), newest: terms.newest, viewOnly: terms.kind === 'hand-out' && terms.viewOnly, identify: terms.identify, allowed: listed.value, downloads: gives.value && !terms.viewOnly ? terms.downloads : undefined, kind: terms.kind, slug: terms.slug || undefined, tell: terms.tell, expected: gives.value ? undefined : terms.expected.split('\n').filter((p) => p.trim()), intakeFiles: terms.intakeFiles, intakeBytes: terms.intakeBytes, intakeEndings: words(terms.intakeEndings), notBefore: terms.notBefore, language: terms.language }))
 const draft = ref<Schemas['LinkDraft']>()
 const { data: fresh, error, refetch } = useQuery({ queryKey: ['draft', body], queryFn: () => data(api.POST('/links/draft', { body: body.value })), placeholderData: (before) => before, staleTime: 5_000, gcTime: 0, retry: false })
 /** A draft that fails keeps the sentence that stood before. */
@@ -165,6 +165,7 @@ watch(made, async (l) => {
         <div><label for="link-name" class="small quiet">{{ t('handout.name') }}</label><input id="link-name" v-model="terms.name" class="form-control" :placeholder="draft?.name"><p class="small quiet" style="margin-top: 4px">{{ t('handout.nameHint') }}</p></div>
         <div><label for="slug" class="small quiet">{{ t('handout.slug') }}</label><input id="slug" v-model.lazy="terms.slug" class="form-control no" :placeholder="t('handout.slugNone')" autocomplete="off" spellcheck="false" maxlength="26"><p v-if="terms.slug" class="small quiet" style="margin-top: 4px">{{ t('handout.slugHint') }}</p></div>
         <div><label for="tell" class="small quiet">{{ t('handout.tell') }}</label><select id="tell" v-model="terms.tell" class="form-control"><option v-for="w in (['never', 'each', 'daily'] as const)" :key="w" :value="w">{{ t(`handout.telling.${w}`) }}</option></select></div>
+        <div v-if="!link"><label for="language" class="small quiet">{{ t('handout.language') }}</label><select id="language" v-model="terms.language" class="form-control"><option value="en">English</option><option value="de">Deutsch</option></select></div>
         <p v-if="make.error.value" class="t-caution" role="alert">{{ said.problem(make.error.value) }}</p>
         <p v-if="change.error.value" class="t-caution" role="alert">{{ said.problem(change.error.value) }}</p>
         <div v-if="link" class="acts end"><button ref="makeButton" type="button" class="btn btn-primary" :disabled="change.isPending.value || !draft" @click="change.mutate()">{{ t('handout.change') }}</button><button type="button" class="btn btn-text" @click="$emit('close')">{{ t('common.discard') }}</button></div>
@@ -181,19 +182,12 @@ watch(made, async (l) => {
 </template>
 
 <style scoped>
-.desk-sheet { z-index: 20; max-height: calc(100% - 120px); overflow-y: auto; }
-.write { padding: 16px 28px 14px 20px; min-width: 0; min-height: 214px; }
-.head { justify-content: space-between; margin-bottom: 8px; }
-.side { border-left: 1px solid var(--tb-line); padding: 16px 20px; display: flex; flex-direction: column; gap: 12px; }
-.end { margin-top: auto; border-top: 1px solid var(--tb-line); padding-top: 12px; }
+.desk-sheet { max-height: calc(100% - 120px); overflow-y: auto; }
+.write { min-height: 214px; }
 .row-gloss { gap: 8px 14px; flex-wrap: wrap; } .row-gloss .form-control { width: 84px; height: 30px; background: var(--tb-sheet); } .row-gloss button, .choices b { color: var(--tb-action); } .row-gloss .far { margin-left: auto; }
 .row-gloss .moment { width: 210px; } .allowed { display: grid; grid-template-columns: auto minmax(0, 1fr) auto; gap: 10px; align-items: center; margin: 8px 0; } .allowed .form-control { height: 30px; } .allowed .go { color: var(--tb-action); }
 .expects { margin: 8px 0; } .side select.form-control { height: 34px; }
 .choices { display: grid; gap: 6px; } .choices button { text-align: left; padding: 3px 8px; border: 1px solid transparent; border-radius: 3px; } .choices [aria-checked=true] { border-color: var(--tb-action); background: var(--tb-sheet); } .choices b { font-weight: 600; }
 blockquote { font-size: .9375rem; line-height: 1.375rem; margin: 0 0 8px; padding-left: 12px; border-left: 2px solid var(--tb-rule); }
 .found { color: var(--tb-caution-text); } .found ul { margin: 2px 0 0; font-size: .875rem; line-height: 20px; color: var(--tb-ink); }
-@media (max-width: 900px) {
-  .desk-sheet { position: fixed; left: 0; inset: 0; top: 0; max-height: none; z-index: 1034; display: flex; flex-direction: column; }
-  .write { padding: 14px 16px; } .side { border-left: 0; border-top: 1px solid var(--tb-line); flex: 1; } .end .btn-primary { flex: 1; justify-content: center; min-height: 44px; }
-}
 </style>

@@ -54,12 +54,5 @@ async function move() {
 </template>
 
 <style scoped>
-.desk-sheet { z-index: 20; }
-.write { padding: 14px 28px 14px 20px; min-width: 0; min-height: 168px; display: flex; flex-direction: column; gap: 8px; }
-.side { border-left: 1px solid var(--tb-line); padding: 14px 20px; display: flex; flex-direction: column; gap: 12px; }
-.end { margin-top: auto; border-top: 1px solid var(--tb-line); padding-top: 12px; }
-@media (max-width: 900px) {
-  .desk-sheet { position: fixed; left: 0; inset: 0; z-index: 1034; display: flex; flex-direction: column; }
-  .side { border-left: 0; border-top: 1px solid var(--tb-line); flex: 1; } .end .btn-primary { flex: 1; justify-content: center; min-height: 44px; }
-}
+.write { min-height: 168px; display: flex; flex-direction: column; gap: 8px; }
 </style>

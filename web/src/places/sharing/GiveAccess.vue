@@ -76,15 +76,8 @@ function escape() {
 </template>
 
 <style scoped>
-.desk-sheet { z-index: 20; max-height: calc(100% - 90px); overflow-y: auto; }
-.write { padding: 14px 28px 14px 20px; min-width: 0; min-height: 440px; }
-.head { justify-content: space-between; margin-bottom: 4px; }
-.side { border-left: 1px solid var(--tb-line); padding: 14px 20px; display: flex; flex-direction: column; gap: 12px; }
+.desk-sheet { max-height: calc(100% - 90px); overflow-y: auto; }
+.write { min-height: 440px; }
 .side textarea { font: .9375rem/1.375rem 'Literata Variable', serif; margin-top: 4px; }
-.end { margin-top: auto; border-top: 1px solid var(--tb-line); padding-top: 12px; }
 .without button { color: var(--tb-action); margin-top: 6px; }
-@media (max-width: 900px) {
-  .desk-sheet { position: fixed; left: 0; inset: 0; top: 0; max-height: none; z-index: 1034; display: flex; flex-direction: column; }
-  .write { padding: 14px 16px; } .side { border-left: 0; border-top: 1px solid var(--tb-line); flex: 1; } .end .btn-primary { flex: 1; justify-content: center; min-height: 44px; }
-}
 </style>
