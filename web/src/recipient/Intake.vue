@@ -45,7 +45,7 @@ const heading = computed(() => {
   if (!all) return props.intake.received.length ? say(props.intake.received.length === 1 ? 'gotOne' : 'gotMany', { n: props.intake.received.length }) : say('handIn')
   if (here.value === all) return say('allHere')
   const key = all === 1 ? 'oneAsked' : !here.value ? 'noneHere' : here.value === 1 ? 'oneHere' : 'someHere'
-  const spoken = say(key, { n: numberWord(here.value, language.value), all: numberWord(all, language.value) })
+  const spoken = say(key, { n: numberWord(here.value, language.value).toLowerCase(), all: numberWord(all, language.value).toLowerCase() })
   return spoken.charAt(0).toUpperCase() + spoken.slice(1)
 })
 const accept = computed(() => props.intake.endings.map((e) => `.${e}`).join(',') || undefined)
