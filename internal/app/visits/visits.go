@@ -158,6 +158,33 @@ type Front struct {
 
 // Arrive shows the front and consumes nothing.
 func (s *Service) Arrive(ctx context.Context, v Visitor) (Front, error) {
+	f, err := s.front(ctx, v)
+	if err != nil {
+		return Front{}, err
+	}
+	f.NeedsPassword = f.Link.PasswordHash != "" && !f.Open
+	if p := act.Who(ctx).Person; p != nil {
+		f.KnownAs = p.Email
+	}
+	return f, nil
+}
+
+// front finds what stands in front: for somebody who comes anew by a token in
+// one statement, otherwise through the gate.
+func (s *Service) front(ctx context.Context, v Visitor) (Front, error) {
+	if v.Visit == "" && !linkgate.LooksRead(v.Link) {
+		l, head, err := store.FrontByToken(ctx, s.Acts.DB, secret.Hash(v.Link))
+		if err == nil {
+			verdict, err := s.decide(ctx, s.Acts.DB, l, store.Visit{}, linkgate.Arrive, attempt{})
+			if err == nil && !verdict.Allowed {
+				err = refusal(verdict.Reason)
+			}
+			return Front{Link: l, Letterhead: head}, err
+		}
+		if !fault.Is(err, fault.NotFound) {
+			return Front{}, err
+		}
+	}
 	l, visit, verdict, err := s.gate(ctx, s.Acts.DB, v, linkgate.Arrive, attempt{}, false)
 	if err != nil {
 		return Front{}, err
@@ -165,13 +192,8 @@ func (s *Service) Arrive(ctx context.Context, v Visitor) (Front, error) {
 	if !verdict.Allowed {
 		return Front{}, refusal(verdict.Reason)
 	}
-	f := Front{Link: l, Open: visit.ID != uuid.Nil}
-	f.NeedsPassword = l.PasswordHash != "" && !f.Open
-	if p := act.Who(ctx).Person; p != nil {
-		f.KnownAs = p.Email
-	}
-	f.Letterhead, err = store.LetterheadOf(ctx, s.Acts.DB, l.CreatedBy)
-	return f, err
+	head, err := store.LetterheadOf(ctx, s.Acts.DB, l.CreatedBy)
+	return Front{Link: l, Open: visit.ID != uuid.Nil, Letterhead: head}, err
 }
 
 // Open lets a visitor in by a person's act, and returns the new visit's token;
