@@ -6,6 +6,7 @@ import (
 	"archive/zip"
 	"fmt"
 	"io"
+	"math"
 	"path"
 	"strings"
 	"time"
@@ -18,6 +19,7 @@ import (
 type Entry struct {
 	Way, Name string
 	Modified  time.Time
+	Size      int64
 	Open      func() (io.ReadCloser, error)
 }
 
@@ -32,6 +34,29 @@ func Write(w io.Writer, entries []Entry) error {
 		}
 	}
 	return z.Close()
+}
+
+// Size is how many bytes Write writes of entries that have the sizes they say.
+// It is not known for what takes the format's larger fields (over 4 GiB).
+func Size(entries []Entry) (n int64, known bool) {
+	var c counter
+	empty := make([]Entry, len(entries))
+	for i, e := range entries {
+		empty[i], n = e, n+e.Size
+		empty[i].Open = func() (io.ReadCloser, error) { return io.NopCloser(strings.NewReader("")), nil }
+	}
+	if err := Write(&c, empty); err != nil {
+		return 0, false
+	}
+	n += int64(c)
+	return n, n < math.MaxUint32 && len(entries) < math.MaxUint16
+}
+
+type counter int64
+
+func (c *counter) Write(p []byte) (int, error) {
+	*c += counter(len(p))
+	return len(p), nil
 }
 
 func add(z *zip.Writer, e Entry, taken map[string]bool) error {

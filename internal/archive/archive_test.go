@@ -17,13 +17,19 @@ func TestHostileAndCollidingNames(t *testing.T) {
 	}
 	var entries []Entry
 	for i, n := range in {
-		entries = append(entries, Entry{Way: n[0], Name: n[1], Modified: time.Unix(1_800_000_000, 0), Open: func() (io.ReadCloser, error) {
+		entries = append(entries, Entry{Way: n[0], Name: n[1], Size: int64(i), Modified: time.Unix(1_800_000_000, 0), Open: func() (io.ReadCloser, error) {
 			return io.NopCloser(strings.NewReader(strings.Repeat("x", i))), nil
 		}})
 	}
 	var b bytes.Buffer
 	if err := Write(&b, entries); err != nil {
 		t.Fatal(err)
+	}
+	if n, known := Size(entries); !known || n != int64(b.Len()) {
+		t.Errorf("it was to have %d bytes (%v) and has %d", n, known, b.Len())
+	}
+	if _, known := Size([]Entry{{Name: "large", Size: 5 << 30}}); known {
+		t.Error("the size of what needs the larger fields is known")
 	}
 	r, err := zip.NewReader(bytes.NewReader(b.Bytes()), int64(b.Len()))
 	if err != nil {

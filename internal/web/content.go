@@ -10,6 +10,7 @@ import (
 	"strconv"
 	"strings"
 	"sync"
+	"time"
 
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
@@ -95,7 +96,7 @@ func (s *Server) visitContent(c *gin.Context) {
 		s.problem(c, err)
 		return
 	}
-	s.send(c, f, download)
+	s.sendTo(s.whileOpen(c), c, f, download)
 }
 
 // visitPage serves a page of a document as a picture: ?width= in pixels. It is
@@ -128,6 +129,10 @@ func (s *Server) visitPage(c *gin.Context) {
 // send serves content with ranges. Whatever it is, it cannot act as our origin:
 // it is sandboxed, never sniffed, and shown inline only where that is harmless.
 func (s *Server) send(c *gin.Context, f documents.File, download bool) {
+	s.sendTo(plain(c), c, f, download)
+}
+
+func (s *Server) sendTo(w http.ResponseWriter, c *gin.Context, f documents.File, download bool) {
 	defer f.Close()
 	h := c.Writer.Header()
 	h.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; sandbox; frame-ancestors 'none'")
@@ -139,7 +144,44 @@ func (s *Server) send(c *gin.Context, f documents.File, download bool) {
 	h.Set("Content-Disposition", dispositionOf(disposition, f.Item.Name))
 	h.Set("Cache-Control", "private, no-cache")
 	h.Set("ETag", fmt.Sprintf(`"%x"`, f.Version.SHA256))
-	http.ServeContent(wide{plain(c)}, c.Request, "", f.Modified(), f)
+	http.ServeContent(wide{w}, c.Request, "", f.Modified(), f)
+}
+
+// whileOpen is where a visitor's answer is written to, for as long as the link is
+// open: what is on its way when the link ends is cut off.
+func (s *Server) whileOpen(c *gin.Context) http.ResponseWriter {
+	v, ctx := visitor(c, c.Param("token")), c.Request.Context()
+	return &watched{ResponseWriter: plain(c), at: time.Now(), alive: func() error {
+		_, _, err := s.Visits.Watch(ctx, v)
+		return err
+	}}
+}
+
+const (
+	// How many bytes and how long are written before it is asked again whether the
+	// link is open.
+	watchBytes = 4 << 20
+	watchTime  = time.Second
+)
+
+// watched asks now and then whether writing may go on.
+type watched struct {
+	http.ResponseWriter
+	alive func() error
+	n     int
+	at    time.Time
+}
+
+func (w *watched) Unwrap() http.ResponseWriter { return w.ResponseWriter }
+
+func (w *watched) Write(p []byte) (int, error) {
+	if w.n += len(p); w.n >= watchBytes || time.Since(w.at) >= watchTime {
+		if err := w.alive(); err != nil {
+			return 0, err
+		}
+		w.n, w.at = 0, time.Now()
+	}
+	return w.ResponseWriter.Write(p)
 }
 
 // wide copies in large pieces: content is decrypted straight into them, and the
@@ -245,7 +287,7 @@ func (s *Server) archive(c *gin.Context) {
 		s.problem(c, err)
 		return
 	}
-	s.sendArchive(c, chosen)
+	s.sendArchive(plain(c), c, chosen)
 }
 
 // chosenItems reads ?item=…&item=…, each once.
@@ -273,16 +315,20 @@ func (s *Server) visitArchive(c *gin.Context) {
 		s.problem(c, err)
 		return
 	}
-	s.sendArchive(c, chosen)
+	s.sendArchive(s.whileOpen(c), c, chosen)
 }
 
-func (s *Server) sendArchive(c *gin.Context, chosen documents.Chosen) {
+func (s *Server) sendArchive(w http.ResponseWriter, c *gin.Context, chosen documents.Chosen) {
 	h := c.Writer.Header()
 	h.Set("Content-Type", "application/zip")
 	h.Set("Content-Disposition", dispositionOf("attachment", chosen.Name+".zip"))
 	h.Set("Cache-Control", "private, no-store")
-	if err := archive.Write(plain(c), chosen.Entries); err != nil {
-		if c.Request.Context().Err() == nil {
+	if n, known := archive.Size(chosen.Entries); known {
+		// So that the browser can say how much is still to come.
+		h.Set("Content-Length", strconv.FormatInt(n, 10))
+	}
+	if err := archive.Write(w, chosen.Entries); err != nil {
+		if c.Request.Context().Err() == nil && fault.Of(err).Kind == fault.Internal {
 			s.Log.Error("writing an archive failed", "error", err)
 		}
 		// The receiver must not take the torn archive for a whole one.

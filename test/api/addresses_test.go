@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"bytes"
 	"fmt"
+	"io"
 	"path"
 	"strings"
 	"testing"
@@ -227,5 +228,36 @@ func TestSeveralOfALink(t *testing.T) {
 	}
 	if got := testkit.Get[contract.LinkRecord](w.luca, "/api/links/"+l.Id.String()).Link.Downloads; got != 1 {
 		t.Errorf("%d downloads are counted", got)
+	}
+}
+
+// What is on its way when a link ends is cut off: a file and an archive. The
+// archive says beforehand how large it is.
+func TestTransfersEndWithTheLink(t *testing.T) {
+	w := newWorld(t)
+	large := make([]byte, 64<<20)
+	for i := range large {
+		large[i] = byte(i * 31 >> 3)
+	}
+	doc := w.luca.Upload(w.top, "", "soundings.bin", large).Document.Id
+	for _, what := range []string{"/documents/" + doc.String() + "/content?download", "/archive"} {
+		l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{doc}})
+		v := w.enter(token, contract.OpenLink{})
+		resp, err := v.HTTP.Get(w.URL + "/api/visits/" + token + what)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if resp.StatusCode != 200 || resp.ContentLength < int64(len(large)) {
+			t.Errorf("%s: %d, %d bytes announced", what, resp.StatusCode, resp.ContentLength)
+		}
+		if _, err := io.CopyN(io.Discard, resp.Body, 1<<20); err != nil {
+			t.Fatal(err)
+		}
+		w.luca.Want(204, "POST", "/api/links/"+l.Id.String()+"/end", nil)
+		n, err := io.Copy(io.Discard, resp.Body)
+		resp.Body.Close()
+		if err == nil || n+1<<20 >= int64(len(large)) {
+			t.Errorf("%s: %d bytes came after the end, %v", what, n, err)
+		}
 	}
 }

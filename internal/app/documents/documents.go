@@ -250,7 +250,7 @@ func (s *Service) Choose(ctx context.Context, ids []uuid.UUID) (Chosen, error) {
 			c.Name = sight.Item.Name
 		}
 		if sight.Item.Kind == store.Document {
-			c.Entries = append(c.Entries, s.Entry(ctx, store.PlacedItem{Item: sight.Item}, sight.Item.SHA256))
+			c.Entries = append(c.Entries, s.Entry(ctx, store.PlacedItem{Item: sight.Item}, sight.Item.SHA256, sight.Item.Size))
 			continue
 		}
 		below, err := s.Access.Under(ctx, s.Acts.DB, sight, access.Download, s.Acts.Now())
@@ -261,7 +261,7 @@ func (s *Service) Choose(ctx context.Context, ids []uuid.UUID) (Chosen, error) {
 			if len(ids) > 1 {
 				d.Way = sight.Item.Name + "/" + d.Way
 			}
-			c.Entries = append(c.Entries, s.Entry(ctx, d, d.SHA256))
+			c.Entries = append(c.Entries, s.Entry(ctx, d, d.SHA256, d.Size))
 		}
 	}
 	if len(ids) > 1 {
@@ -273,8 +273,8 @@ func (s *Service) Choose(ctx context.Context, ids []uuid.UUID) (Chosen, error) {
 }
 
 // Entry makes an archive's entry that opens the content only when its turn comes.
-func (s *Service) Entry(ctx context.Context, d store.PlacedItem, sha256 []byte) archive.Entry {
-	return archive.Entry{Way: d.Way, Name: d.Name, Modified: d.CreatedAt, Open: func() (io.ReadCloser, error) { return s.blob(ctx, sha256) }}
+func (s *Service) Entry(ctx context.Context, d store.PlacedItem, sha256 []byte, size int64) archive.Entry {
+	return archive.Entry{Way: d.Way, Name: d.Name, Modified: d.CreatedAt, Size: size, Open: func() (io.ReadCloser, error) { return s.blob(ctx, sha256) }}
 }
 
 // Separate makes the counting version a document of its own, beside the one it

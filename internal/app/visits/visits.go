@@ -404,7 +404,7 @@ func (s *Service) All(ctx context.Context, v Visitor, chosen []uuid.UUID) (docum
 	}
 	c := documents.Chosen{Name: l.Name}
 	for _, f := range g.files {
-		c.Entries = append(c.Entries, s.Documents.Entry(ctx, f.PlacedItem, f.Give.SHA256))
+		c.Entries = append(c.Entries, s.Documents.Entry(ctx, f.PlacedItem, f.Give.SHA256, f.Give.Size))
 	}
 	return c, s.Acts.Do(ctx, func(tx *act.Tx) error {
 		locked, _, verdict, err := s.gate(ctx, tx, v, linkgate.Fetch, attempt{fetched: &fetched{"link.fetched-all", l.ID, 1}}, true)
