@@ -12,6 +12,7 @@ const props = defineProps<{
   words: { loading: string; failed: string; none: string; cut: string; empty: string }
 }>()
 
+const emit = defineEmits<{ seen: [pages: number[]] }>()
 const PdfPages = defineAsyncComponent(() => import('./PdfPages.vue'))
 const state = ref<'loading' | 'ready' | 'failed'>('loading')
 const prepared = ref<components['schemas']['Preview']>()
@@ -49,7 +50,7 @@ const isNumber = (cell: string) => /^-?[\d.,\u00a0 ]+%?$/.test(cell)
     <template v-else>
       <p v-if="state === 'loading'" class="quiet">{{ words.loading }}</p>
       <p v-if="state === 'failed'" role="alert">{{ words.failed }}</p>
-      <PdfPages v-if="look === 'pdf' && state !== 'failed'" :key="content" :url="content" @ready="state = 'ready'" @failed="state = 'failed'" />
+      <PdfPages v-if="look === 'pdf' && state !== 'failed'" :key="content" :url="content" @ready="state = 'ready'" @seen="emit('seen', $event)" @failed="state = 'failed'" />
       <img v-else-if="look === 'picture' && state !== 'failed'" :src="content" :alt="name" @error="state = 'failed'">
       <audio v-else-if="look === 'sound' && state !== 'failed'" :src="content" controls @error="state = 'failed'"></audio>
       <video v-else-if="look === 'video' && state !== 'failed'" :src="content" controls @error="state = 'failed'"></video>

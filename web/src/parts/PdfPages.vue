@@ -6,7 +6,7 @@ import { drawPage, openPDF } from './pdf'
 
 /** A PDF, page below page; each is drawn when it comes near the window. */
 const props = defineProps<{ url: string; onlyFirst?: boolean }>()
-const emit = defineEmits<{ ready: [pages: number]; failed: [] }>()
+const emit = defineEmits<{ ready: [pages: number]; failed: []; seen: [pages: number[]] }>()
 
 const document_ = shallowRef<PDFDocumentProxy>()
 const pages = ref<{ number: number; ratio: number; begun: boolean; drawn: boolean }[]>([])
@@ -38,9 +38,18 @@ async function draw(number: number, el: HTMLElement) {
   entry.drawn = true
 }
 
+const inView = new Set<number>()
 function watchPage(el: unknown, number: number) {
   if (!(el instanceof HTMLElement) || el.dataset.watched) return
   el.dataset.watched = 'yes'
+  useIntersectionObserver(
+    ref(el),
+    ([seen]) => {
+      inView[seen?.isIntersecting ? 'add' : 'delete'](number)
+      emit('seen', [...inView])
+    },
+    { threshold: 0.2 },
+  )
   const { stop } = useIntersectionObserver(
     ref(el),
     ([seen]) => {

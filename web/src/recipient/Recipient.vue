@@ -223,7 +223,7 @@ onBeforeUnmount(() => live?.close())
     <section v-if="looking" class="view" role="dialog" aria-modal="true" :aria-label="looking.name" @keydown.esc="closeLook">
       <header><h2>{{ looking.name }}</h2><a v-if="!given?.viewOnly" class="btn btn-plain" :href="`${base}/documents/${looking.id}/content?download`" download>{{ say('download') }}</a><button type="button" class="btn btn-plain" autofocus @click="closeLook">{{ say('close') }}</button></header>
       <DrawnPages v-if="looking.look === 'pages'" :id="looking.id" :key="looking.id" :token="token" :name="looking.name" @seen="eyes.seen" @refused="refused" />
-      <Look v-else :look="looking.look" :content="`${base}/documents/${looking.id}/content`" :size="looking.size" :name="looking.name" :prepare="() => data(api.GET('/visits/{token}/documents/{id}/preview', { params: { path: { token, id: looking!.id } } }))" :words="{ loading: say('vLoading'), failed: say('vFailed'), none: say('vNone'), cut: say('vCut'), empty: say('vEmpty') }" />
+      <Look v-else :look="looking.look" @seen="eyes.seen" :content="`${base}/documents/${looking.id}/content`" :size="looking.size" :name="looking.name" :prepare="() => data(api.GET('/visits/{token}/documents/{id}/preview', { params: { path: { token, id: looking!.id } } }))" :words="{ loading: say('vLoading'), failed: say('vFailed'), none: say('vNone'), cut: say('vCut'), empty: say('vEmpty') }" />
     </section>
   </div>
 </template>
