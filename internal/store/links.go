@@ -178,12 +178,15 @@ type ListedLink struct {
 	DossierCode string `db:"dossier_code"`
 	By          string `db:"by_name"`
 	SentTo      string `db:"sent_to"`
+	// LastBy is who opened it last, as far as known.
+	LastBy string `db:"last_by"`
 	// ReceivedFiles came in through it.
 	ReceivedFiles int `db:"received_files"`
 }
 
 const listedLink = `SELECT l.*, d.code AS dossier_code, p.name AS by_name,
 	coalesce((SELECT string_agg(m.address, ' ' ORDER BY m.at, m.address) FROM link_mails m WHERE m.link_id = l.id), '') AS sent_to,
+	coalesce((SELECT coalesce(nullif(v.email, ''), v.sent_to) FROM visits v WHERE v.link_id = l.id ORDER BY v.opened_at DESC LIMIT 1), '') AS last_by,
 	(SELECT count(*) FROM link_received r WHERE r.link_id = l.id) AS received_files
 	FROM links l JOIN dossiers d ON d.id = l.dossier_id JOIN people p ON p.id = l.created_by `
 

@@ -116,7 +116,7 @@ func place(p documents.Place) contract.Place {
 
 func link(l links.Shown) contract.Link {
 	out := contract.Link{Id: l.ID, Name: l.Name, Kind: contract.LinkKind(l.Kind), State: contract.LinkState(l.State), Address: some(l.Address), Sentence: parts(l.Sentence), DossierCode: l.DossierCode, By: l.By, At: l.CreatedAt,
-		Until: l.Until, EndedAt: l.EndedAt, Openings: l.Openings, OpeningsLimit: l.OpeningsLimit, Downloads: l.Downloads, DownloadsLimit: l.DownloadsLimit, NotBefore: l.NotBefore, Identify: contract.Identity(l.Identify), Allowed: strings.Fields(l.Allowed), Newest: l.Newest, ViewOnly: !l.MayDownload, LastOpenedAt: l.LastOpenedAt, HasPassword: l.PasswordHash != "", MayEnd: l.MayEnd && l.Living, Living: l.Living, SentTo: strings.Fields(l.SentTo),
+		Until: l.Until, EndedAt: l.EndedAt, Openings: l.Openings, OpeningsLimit: l.OpeningsLimit, Downloads: l.Downloads, DownloadsLimit: l.DownloadsLimit, NotBefore: l.NotBefore, Identify: contract.Identity(l.Identify), Allowed: strings.Fields(l.Allowed), Newest: l.Newest, ViewOnly: !l.MayDownload, LastOpenedAt: l.LastOpenedAt, LastBy: some(l.LastBy), HasPassword: l.PasswordHash != "", MayEnd: l.MayEnd && l.Living, Living: l.Living, SentTo: strings.Fields(l.SentTo),
 		Slug: l.Slug, Tell: contract.Telling(l.Tell), IntakeFiles: l.IntakeFiles, IntakeBytes: l.IntakeBytes, IntakeEndings: strings.Fields(l.IntakeEndings), Received: l.ReceivedFiles, Expected: each(l.Expected, expected)}
 	out.Items = each(l.Items, func(i store.LinkItem) contract.LinkItem {
 		c := contract.LinkItem{Id: i.ID, Name: i.Name, Kind: contract.LinkItemKind(i.Kind)}

@@ -88,6 +88,9 @@ func TestOwnCopies(t *testing.T) {
 			seen[(*e.Data)["copy"]+" "+e.Kind]++
 		}
 	}
+	if last := testkit.Get[contract.LinkRecord](w.luca, "/api/links/"+l.Id.String()).Link.LastBy; last == nil || *last != to[1] {
+		t.Errorf("opened last by %v", last)
+	}
 	for _, a := range to {
 		if seen[a+" link.opened"] != 1 || seen[a+" link.fetched"] != 1 {
 			t.Errorf("of %s: %v", a, seen)

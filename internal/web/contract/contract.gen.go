@@ -1253,7 +1253,10 @@ type Link struct {
 	Items         []LinkItem `json:"items"`
 
 	// Kind Gives papers out, lets outsiders work in a folder, or takes papers in
-	Kind         LinkKind   `json:"kind"`
+	Kind LinkKind `json:"kind"`
+
+	// LastBy Who opened it last, as far as known
+	LastBy       *string    `json:"lastBy,omitempty"`
 	LastOpenedAt *time.Time `json:"lastOpenedAt,omitempty"`
 
 	// Living Somebody may be let in, or may still be in after the last opening

@@ -2212,6 +2212,8 @@ export interface components {
             viewOnly: boolean;
             /** Format: date-time */
             lastOpenedAt?: string;
+            /** @description Who opened it last, as far as known */
+            lastBy?: string;
             hasPassword: boolean;
             mayEnd: boolean;
             /** @description Somebody may be let in, or may still be in after the last opening */
