@@ -71,7 +71,7 @@ func recordLine(e store.NamedEvent) []string {
 		version = fmt.Sprint(*e.Version)
 	}
 	var details []string
-	for _, key := range []string{"reason", "opening", "limit", "to", "terms", "files"} {
+	for _, key := range []string{"reason", "opening", "limit", "copy", "to", "terms", "files", "sha256", "person", "note", "missing"} {
 		if data[key] != "" {
 			details = append(details, key+" "+data[key])
 		}

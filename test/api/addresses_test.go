@@ -264,3 +264,29 @@ func TestTransfersEndWithTheLink(t *testing.T) {
 		}
 	}
 }
+
+func TestTermsThatMakeNoSense(t *testing.T) {
+	w := newWorld(t)
+	doc := w.paper("report.txt", "report")
+	past, later := w.Now().Add(-time.Hour), w.Now().Add(2*time.Hour)
+	sooner, stated := w.Now().Add(time.Hour), contract.IdentityStated
+	for name, terms := range map[string]contract.LinkTerms{
+		"ends in the past":        {Until: &past},
+		"ends before it begins":   {Until: &sooner, NotBefore: &later},
+		"no openings":             {Openings: ptr(0)},
+		"no downloads":            {Downloads: ptr(0)},
+		"password of 1":           {Password: ptr("x")},
+		"password of 10,000":      {Password: ptr(strings.Repeat("x", 10_000))},
+		"a domain that is none":   {Identify: &stated, Allowed: &[]string{"no domain"}},
+		"a readable address of 2": {Slug: ptr("ab")},
+		"other scripts":           {Slug: ptr("доклад")},
+	} {
+		terms.Items = []uuid.UUID{doc}
+		if a := w.luca.Do("POST", "/api/links", terms); a.Status != 400 {
+			t.Errorf("%s: %d %.200s", name, a.Status, a.Body)
+		}
+	}
+	if n := len(testkit.Get[[]contract.Link](w.luca, "/api/links")); n != 0 {
+		t.Errorf("%d links were made all the same", n)
+	}
+}

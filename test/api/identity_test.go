@@ -70,6 +70,15 @@ func TestAConfirmedAddress(t *testing.T) {
 	if a := open(v, "odile@brackwater.example", code); a.Status != 403 || a.Code() != "wrong-code" {
 		t.Errorf("somebody else's code: %d %s", a.Status, a.Body)
 	}
+	refused := 0
+	for _, e := range testkit.Get[contract.Stream](w.luca, "/api/activity?about=outside").Events {
+		if e.Kind == "link.refused" && e.Data != nil && (*e.Data)["reason"] == "wrong-code" {
+			refused++
+		}
+	}
+	if refused != 1 {
+		t.Errorf("the sender sees %d wrong codes", refused)
+	}
 	v.Want(401, "GET", link+"/contents", nil)
 	if a := open(v, strings.ToUpper(sunniva), code); a.Status != 204 {
 		t.Fatalf("the code: %d %s", a.Status, a.Body)

@@ -36,8 +36,8 @@ type Change struct {
 func (s *Service) Change(ctx context.Context, id uuid.UUID, c Change) (Shown, error) {
 	hash := ""
 	if c.Password != nil && *c.Password != "" {
-		if len(*c.Password) < minPassword {
-			return Shown{}, passwordShort()
+		if err := checkPassword(*c.Password); err != nil {
+			return Shown{}, err
 		}
 		var err error
 		if hash, err = s.Passwords.Hash(ctx, *c.Password); err != nil {

@@ -207,8 +207,8 @@ func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (
 	if w.Openings != nil && (*w.Openings < 1 || *w.Openings > maxOpenings) {
 		return p, fault.Field("openings", "openings-range", "a limit is between 1 and %d openings", maxOpenings)
 	}
-	if w.Password != "" && len(w.Password) < minPassword {
-		return p, passwordShort()
+	if err := checkPassword(w.Password); err != nil {
+		return p, err
 	}
 	err := p.checkVisitors()
 	if err != nil {
@@ -332,8 +332,15 @@ func (s *Service) choose(ctx context.Context, q store.Q, p *plan, now time.Time)
 	return nil
 }
 
-func passwordShort() error {
-	return fault.Field("password", "password-short", "the password has at least %d characters", minPassword)
+// checkPassword refuses passwords that are too short or too long; none is none.
+func checkPassword(password string) error {
+	switch {
+	case password != "" && len(password) < minPassword:
+		return fault.Field("password", "password-short", "the password has at least %d characters", minPassword)
+	case len(password) > maxPassword:
+		return fault.Field("password", "password-long", "the password has at most %d characters", maxPassword)
+	}
+	return nil
 }
 
 func (p plan) suggestedName() string {

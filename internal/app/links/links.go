@@ -26,6 +26,7 @@ const (
 	usualDays    = 14
 	maxOpenings  = 100_000
 	minPassword  = 6
+	maxPassword  = 500
 )
 
 // Service makes and ends links.

@@ -4,6 +4,7 @@ package visits
 
 import (
 	"context"
+	"encoding/hex"
 	"slices"
 	"strconv"
 	"time"
@@ -206,6 +207,14 @@ func (s *Service) Open(ctx context.Context, v Visitor, c Claim) (string, store.L
 	a := attempt{password: given}
 	if given != linkgate.PasswordWrong {
 		if a.known, err = s.who(ctx, l, c); err != nil {
+			if f := fault.Of(err); f.Code == "wrong-code" {
+				// The sender sees that somebody guesses.
+				if told := s.Acts.Do(ctx, func(tx *act.Tx) error {
+					return s.tell(ctx, tx, l, nil, 0, "link.refused", map[string]string{"reason": f.Code})
+				}); told != nil {
+					return "", l, told
+				}
+			}
 			return "", l, err
 		}
 		if err := s.reaches(ctx, a.email); err != nil {
@@ -361,7 +370,7 @@ func (s *Service) note(ctx context.Context, v Visitor, visit store.Visit, what l
 				return err
 			}
 		}
-		return s.tell(ctx, tx, l, &f.ID, f.Give.Number, kind, visitor(visit, map[string]string{"name": f.Name, "visit": visit.ID.String()}))
+		return s.tell(ctx, tx, l, &f.ID, f.Give.Number, kind, visitor(visit, map[string]string{"name": f.Name, "visit": visit.ID.String(), "sha256": hex.EncodeToString(f.Give.SHA256)}))
 	})
 }
 
