@@ -20,22 +20,11 @@ import (
 
 // shown finds a document that the link gives, for looking at it page by page.
 func (s *Service) shown(ctx context.Context, v Visitor, document uuid.UUID) (store.Link, store.Visit, Given, error) {
-	l, visit, err := s.in(ctx, s.Acts.DB, v)
-	if err != nil {
-		return l, visit, Given{}, err
+	l, visit, f, err := s.document(ctx, v, document)
+	if err == nil && !s.Pages.Can(f.Give.MediaType) {
+		err = fault.New(fault.Invalid, "unshowable", "this document cannot be shown in pages")
 	}
-	g, err := s.given(ctx, s.Acts.DB, l)
-	if err != nil {
-		return l, visit, Given{}, err
-	}
-	at := slices.IndexFunc(g.files, func(f Given) bool { return f.ID == document })
-	if at < 0 {
-		return l, visit, Given{}, fault.Missing()
-	}
-	if !s.Pages.Can(g.files[at].Give.MediaType) {
-		return l, visit, Given{}, fault.New(fault.Invalid, "unshowable", "this document cannot be shown in pages")
-	}
-	return l, visit, g.files[at], nil
+	return l, visit, f, err
 }
 
 func (s *Service) source(ctx context.Context, f Given) pages.Source {
@@ -93,22 +82,14 @@ func (s *Service) Look(ctx context.Context, v Visitor, document uuid.UUID, l Loo
 	if l.Seconds < 0 || len(l.Pages) > looks.Most || slices.ContainsFunc(l.Pages, func(p int) bool { return p < 1 }) {
 		return fault.New(fault.Invalid, "looked", "pages are counted from 1, at most %d, and time does not run backwards", looks.Most)
 	}
-	link, visit, err := s.in(ctx, s.Acts.DB, v)
+	_, visit, f, err := s.document(ctx, v, document)
 	if err != nil {
 		return err
-	}
-	g, err := s.given(ctx, s.Acts.DB, link)
-	if err != nil {
-		return err
-	}
-	at := slices.IndexFunc(g.files, func(f Given) bool { return f.ID == document })
-	if at < 0 {
-		return fault.Missing()
 	}
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		before, err := store.LookOf(ctx, tx, visit.ID, document, g.files[at].Give.Number)
+		before, err := store.LookOf(ctx, tx, visit.ID, document, f.Give.Number)
 		if fault.Is(err, fault.NotFound) {
-			before, err = store.VisitLook{VisitID: visit.ID, ItemID: document, Version: g.files[at].Give.Number, SaidAt: visit.OpenedAt}, nil
+			before, err = store.VisitLook{VisitID: visit.ID, ItemID: document, Version: f.Give.Number, SaidAt: visit.OpenedAt}, nil
 		}
 		if err != nil {
 			return err

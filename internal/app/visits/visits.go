@@ -307,6 +307,23 @@ func (s *Service) tell(ctx context.Context, tx *act.Tx, l store.Link, item *uuid
 	return tx.Record(ctx, act.Event{Kind: kind, Dossier: l.DossierID, Item: item, Version: version, Link: &l.ID, Outside: true, Data: data})
 }
 
+// document finds a document that the link gives, in a visit that was let in.
+func (s *Service) document(ctx context.Context, v Visitor, id uuid.UUID) (store.Link, store.Visit, Given, error) {
+	l, visit, err := s.in(ctx, s.Acts.DB, v)
+	if err != nil {
+		return l, visit, Given{}, err
+	}
+	g, err := s.given(ctx, s.Acts.DB, l)
+	if err != nil {
+		return l, visit, Given{}, err
+	}
+	at := slices.IndexFunc(g.files, func(f Given) bool { return f.ID == id })
+	if at < 0 {
+		return l, visit, Given{}, fault.Missing()
+	}
+	return l, visit, g.files[at], nil
+}
+
 // File opens a document that the link gives. fetch says that it is downloaded,
 // not looked at; begins, that it is read from its beginning. The first of each
 // in a visit is recorded.
@@ -316,19 +333,10 @@ func (s *Service) File(ctx context.Context, v Visitor, document uuid.UUID, fetch
 		what, kind = linkgate.Fetch, "link.fetched"
 	}
 	// Which version it is follows from the link, which reading finds.
-	l, visit, err := s.in(ctx, s.Acts.DB, v)
+	l, visit, f, err := s.document(ctx, v, document)
 	if err != nil {
 		return documents.File{}, err
 	}
-	g, err := s.given(ctx, s.Acts.DB, l)
-	if err != nil {
-		return documents.File{}, err
-	}
-	at := slices.IndexFunc(g.files, func(f Given) bool { return f.ID == document })
-	if at < 0 {
-		return documents.File{}, fault.Missing()
-	}
-	f := g.files[at]
 	if !l.MayDownload {
 		// Not a byte of the original leaves; it is looked at in marked pages.
 		return documents.File{}, refusal(linkgate.ViewOnly)
