@@ -37,18 +37,19 @@ type Circles struct {
 	// above lists, for a person or a group, the groups it is directly in.
 	above map[Subject][]ID
 	// below lists a group's direct members.
-	below map[ID][]Subject
+	below map[Subject][]Subject
 }
 
 // NewCircles takes the active accounts and all memberships.
 func NewCircles(accounts []Account, memberships []Membership) *Circles {
-	c := &Circles{accounts: make(map[ID]Account, len(accounts)), above: map[Subject][]ID{}, below: map[ID][]Subject{}}
+	c := &Circles{accounts: make(map[ID]Account, len(accounts)), above: map[Subject][]ID{}, below: map[Subject][]Subject{}}
 	for _, a := range accounts {
 		c.accounts[a.ID] = a
 	}
 	for _, m := range memberships {
 		c.above[m.Member] = append(c.above[m.Member], m.Group)
-		c.below[m.Group] = append(c.below[m.Group], m.Member)
+		group := Subject{Group, m.Group}
+		c.below[group] = append(c.below[group], m.Member)
 	}
 	return c
 }
@@ -67,16 +68,7 @@ func (c *Circles) Subjects(person ID) []Subject {
 	if !ok {
 		return nil
 	}
-	out := []Subject{{Person, person}}
-	seen := map[ID]bool{}
-	for at := 0; at < len(out); at++ {
-		for _, g := range c.above[out[at]] {
-			if !seen[g] {
-				seen[g] = true
-				out = append(out, Subject{Group, g})
-			}
-		}
-	}
+	out := c.upward(Subject{Person, person})
 	if !a.Outside {
 		out = append(out, Subject{Kind: Everyone})
 	}
@@ -84,35 +76,32 @@ func (c *Circles) Subjects(person ID) []Subject {
 }
 
 // People lists the active accounts a subject stands for, in no order.
-func (c *Circles) People(s Subject) []ID {
+func (c *Circles) People(s Subject) []ID { return c.Everybody([]Subject{s}) }
+
+// Everybody lists the active accounts that any of the subjects stands for, in no
+// order.
+func (c *Circles) Everybody(subjects []Subject) []ID {
 	var out []ID
-	switch s.Kind {
-	case Person:
-		if _, ok := c.accounts[s.ID]; ok {
-			out = append(out, s.ID)
+	seen := make(map[Subject]bool, len(subjects))
+	todo := slices.Clone(subjects)
+	for len(todo) > 0 {
+		s := todo[len(todo)-1]
+		todo = todo[:len(todo)-1]
+		if seen[s] {
+			continue
 		}
-	case Everyone:
-		for id, a := range c.accounts {
-			if !a.Outside {
-				out = append(out, id)
+		seen[s] = true
+		switch s.Kind {
+		case Person:
+			if _, ok := c.accounts[s.ID]; ok {
+				out = append(out, s.ID)
 			}
-		}
-	case Group:
-		seen, todo := map[ID]bool{s.ID: true}, []ID{s.ID}
-		people := map[ID]bool{}
-		for len(todo) > 0 {
-			g := todo[0]
-			todo = todo[1:]
-			for _, m := range c.below[g] {
-				switch {
-				case m.Kind == Group && !seen[m.ID]:
-					seen[m.ID] = true
-					todo = append(todo, m.ID)
-				case m.Kind == Person && !people[m.ID]:
-					people[m.ID] = true
-					if _, ok := c.accounts[m.ID]; ok {
-						out = append(out, m.ID)
-					}
+		case Group:
+			todo = append(todo, c.below[s]...)
+		case Everyone:
+			for id, a := range c.accounts {
+				if !a.Outside {
+					todo = append(todo, Subject{Person, id})
 				}
 			}
 		}
@@ -120,21 +109,18 @@ func (c *Circles) People(s Subject) []ID {
 	return out
 }
 
-// Everybody lists the active accounts that any of the subjects stands for, in no
-// order.
-func (c *Circles) Everybody(subjects []Subject) []ID {
-	seen := map[ID]bool{}
-	asked := map[Subject]bool{}
-	var out []ID
-	for _, s := range subjects {
-		if asked[s] {
-			continue
-		}
-		asked[s] = true
-		for _, p := range c.People(s) {
-			if !seen[p] {
-				seen[p] = true
-				out = append(out, p)
+// Around lists a group and all groups that contain it.
+func (c *Circles) Around(group ID) []Subject { return c.upward(Subject{Group, group}) }
+
+// upward lists a subject and the groups that it is in, also through others.
+func (c *Circles) upward(s Subject) []Subject {
+	out := []Subject{s}
+	seen := map[ID]bool{s.ID: true}
+	for at := 0; at < len(out); at++ {
+		for _, g := range c.above[out[at]] {
+			if !seen[g] {
+				seen[g] = true
+				out = append(out, Subject{Group, g})
 			}
 		}
 	}

@@ -183,6 +183,27 @@ func (f *Forest) Below(root ID) []ID {
 	return ids
 }
 
+// Given lists the roots on which running grants of the subjects may count: those
+// they stand on, and all below.
+func (f *Forest) Given(subjects []Subject, now time.Time) []ID {
+	var out []ID
+	seen := map[ID]bool{}
+	for _, s := range subjects {
+		for _, g := range f.bySubject[s] {
+			if !g.Active(now) || seen[g.Item] {
+				continue
+			}
+			for _, id := range f.Below(g.Item) {
+				if !seen[id] {
+					seen[id] = true
+					out = append(out, id)
+				}
+			}
+		}
+	}
+	return out
+}
+
 // SubjectOf says whom a grant is for.
 func (f *Forest) SubjectOf(grant ID) (Subject, bool) {
 	for s, grants := range f.bySubject {

@@ -53,29 +53,8 @@ func TestMovingAgreesWithDoingIt(t *testing.T) {
 		then := w
 		then.items = slices.Clone(w.items)
 		then.items[slices.Index(w.items, item)].parent = to.id
-		weights := map[ID]int{}
-		for _, it := range w.items {
-			if !it.folder {
-				weights[rootOf[it.id]]++
-			}
-		}
-		var people []ID
-		for _, a := range w.accounts {
-			people = append(people, a.ID)
-		}
-		got := map[ID]Effect{}
-		for _, e := range Compare(before, after, c, c, people, weights, noon) {
-			got[e.Person] = e
-		}
-		for _, a := range w.accounts {
-			want, have := w.effect(then, a), got[a.ID]
-			if have.Gains != want.Gains || have.Loses != want.Loses || have.Caps != want.Caps {
-				t.Fatalf("world %d, %s: %+v, want %+v", n, a.ID, have, want)
-			}
-			if want.Gains+want.Loses+want.Caps > 0 {
-				changed++
-			}
-		}
+		weights := w.weights(rootOf)
+		changed += w.agrees(t, n, then, rootOf, weights, Compare(before, after, c, c, w.people(), weights, noon))
 	}
 	if changed < 300 {
 		t.Errorf("only %d people were concerned: the worlds are too dull", changed)

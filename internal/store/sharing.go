@@ -108,20 +108,26 @@ type Trace struct {
 	Given     bool      `db:"given"`
 }
 
-// lastActs is how many of a dossier's newest events tell who works there.
-const lastActs = `200`
+// Where somebody works with whom is told by the newest events of the dossiers
+// that they acted in last.
+const (
+	lastDossiers = `30`
+	lastActs     = `200`
+)
 
-// Traces gathers who acted in dossiers since a moment, and whom the giver gave
+// Traces gathers who acted since a moment in the dossier at hand and in those,
+// of the ones given, in which the person acted last; and whom the person gave
 // something.
-//
-// Of each dossier only the last acts are looked at.
-func Traces(ctx context.Context, q Q, giver uuid.UUID, dossiers []string, since time.Time) (all []Trace, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT e.person_id, e.dossier_id, d.code, count(*)::int AS acts, max(e.at) AS last, false AS given
-			FROM unnest($2::uuid[]) AS one(id) CROSS JOIN LATERAL (SELECT * FROM events WHERE dossier_id = one.id ORDER BY id DESC LIMIT `+lastActs+`) e JOIN dossiers d ON d.id = e.dossier_id
+func Traces(ctx context.Context, q Q, person, here uuid.UUID, dossiers []string, since time.Time) (all []Trace, err error) {
+	return all, q.SelectContext(ctx, &all, `WITH mine AS (
+			SELECT one.id FROM unnest($2::uuid[]) AS one(id) CROSS JOIN LATERAL (SELECT at FROM events WHERE dossier_id = one.id AND person_id = $1 AND at > $3 ORDER BY at DESC LIMIT 1) own ORDER BY own.at DESC LIMIT `+lastDossiers+`),
+		near AS (SELECT id FROM mine UNION SELECT $4::uuid)
+		SELECT e.person_id, e.dossier_id, d.code, count(*)::int AS acts, max(e.at) AS last, false AS given
+			FROM near CROSS JOIN LATERAL (SELECT * FROM events WHERE dossier_id = near.id ORDER BY id DESC LIMIT `+lastActs+`) e JOIN dossiers d ON d.id = e.dossier_id
 			WHERE e.at > $3 AND e.person_id IS NOT NULL GROUP BY 1, 2, 3
 		UNION ALL SELECT g.subject_id, i.dossier_id, d.code, count(*)::int, max(g.created_at), true
 			FROM grants g JOIN items i ON i.id = g.item_id JOIN dossiers d ON d.id = i.dossier_id
-			WHERE g.created_by = $1 AND g.subject_id <> $1 AND g.created_at > $3 GROUP BY 1, 2, 3`, giver, dossiers, since)
+			WHERE g.created_by = $1 AND g.subject_id <> $1 AND g.created_at > $3 GROUP BY 1, 2, 3`, person, dossiers, since, here)
 }
 
 // Pin keeps an item at hand, or no longer.

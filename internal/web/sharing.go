@@ -89,7 +89,13 @@ func (s *Server) SuggestPeople(ctx context.Context, r c.SuggestPeopleRequestObje
 
 // WhatIf says what a change would mean.
 func (s *Server) WhatIf(ctx context.Context, r c.WhatIfRequestObject) (c.WhatIfResponseObject, error) {
-	what := sharing.What{End: r.Body.End, Close: r.Body.Close, Open: r.Body.Open}
+	membership := func(m *c.Membership) *sharing.Membership {
+		if m == nil {
+			return nil
+		}
+		return &sharing.Membership{Group: m.Group, Member: m.Member}
+	}
+	what := sharing.What{End: r.Body.End, Close: r.Body.Close, Open: r.Body.Open, Join: membership(r.Body.Join), Leave: membership(r.Body.Leave), RemoveGroup: r.Body.RemoveGroup}
 	if m := r.Body.Move; m != nil {
 		what.Move = &sharing.Move{Items: m.Items, To: m.To}
 	}

@@ -144,7 +144,7 @@ func (o *office) endpoints(link uuid.UUID, token string) []endpoint {
 		{"GET", "/joining/{token}", "/joining/none", nil, open}, {"POST", "/joining/{token}", "/joining/none", contract.Join{}, open}, {"PUT", "/practice/rules", "", contract.Rules{}, admin},
 		{"POST", "/access", "", contract.AccessWish{Items: one, To: []contract.Recipient{{Email: ptr("x")}}, Level: "look"}, paper(access.Share)},
 		{"POST", "/access/draft", "", contract.AccessWish{Items: one, Level: "look", To: []contract.Recipient{}}, paper(access.Share)}, {"POST", "/access/likely", "", contract.Typed{Items: one}, paper(access.Share)},
-		{"POST", "/access/what-if", "", contract.WhatIf{Close: &o.plan}, paper(access.Manage)},
+		{"POST", "/access/what-if", "", contract.WhatIf{Close: &o.plan}, paper(access.Manage)}, {"POST", "/access/what-if", "", contract.WhatIf{RemoveGroup: &o.plan}, admin},
 		{"PUT", "/access/{id}", "/access/" + grant.Id.String(), contract.AccessChange{Version: 99, Level: "view"}, paper(access.Manage)}, {"DELETE", "/access/{id}", "/access/" + grant.Id.String(), nil, paper(access.Manage)},
 		{"GET", "/items/{id}/reach", inDoc("/items/{id}/reach"), nil, paper(access.See)}, {"GET", "/items/{id}/why/{person}", inDoc("/items/{id}/why/") + o.People["priya"].ID.String(), nil, paper(access.Manage)},
 		{"PUT", "/items/{id}/closed", inDoc("/items/{id}/closed"), contract.Closed{}, paper(access.Manage)}, {"PUT", "/items/{id}/pin", inDoc("/items/{id}/pin"), contract.Pinned{}, paper(access.See)},

@@ -293,6 +293,60 @@ func TestGroups(t *testing.T) {
 	o.luca.Want(403, "POST", "/api/groups", contract.NewName{Name: "Mine"})
 }
 
+// What a change of groups would mean is what it then means, in every dossier,
+// and is said to those who may change groups only.
+func TestWhatIfGroupsChanged(t *testing.T) {
+	o := newOffice(t)
+	appoint(o.Kit, "hanne", store.Administrator)
+	o.hanne = o.SignIn("hanne")
+	survey, all := o.group("Survey team", o.People["tomasz"].ID), o.group("Everybody afloat")
+	o.hanne.Want(204, "POST", "/api/groups/"+all.String()+"/members", contract.NewMember{Group: &survey})
+	kind := contract.SubjectKindGroup
+	o.give(o.hanne, contract.AccessWish{Items: []uuid.UUID{o.reports}, To: []contract.Recipient{{Kind: &kind, Id: &all}}, Level: contract.LevelView})
+	meant := func(what contract.WhatIf, name string, gains, loses int) {
+		t.Helper()
+		effects := testkit.Post[contract.Consequence](o.hanne, 200, "/api/access/what-if", what).Effects
+		if gains+loses == 0 && len(effects) == 0 {
+			return
+		}
+		if len(effects) != 1 || effects[0].Name != name || effects[0].Gains != gains || effects[0].Loses != loses {
+			t.Errorf("%+v means %+v, want %s to gain %d and lose %d", what, effects, name, gains, loses)
+		}
+	}
+	member := func(person string, of uuid.UUID) *contract.Membership {
+		return &contract.Membership{Group: of, Member: o.People[person].ID}
+	}
+	meant(contract.WhatIf{Join: member("ines", survey)}, "Ines Okafor", 3, 0)
+	o.hanne.Want(204, "POST", "/api/groups/"+survey.String()+"/members", contract.NewMember{Person: ptr(o.People["ines"].ID)})
+	wantNames(t, "through two groups", o.sees(o.SignIn("ines"), o.reports), "draft.txt", "plan.txt")
+	meant(contract.WhatIf{Join: member("ines", all)}, "", 0, 0)
+	meant(contract.WhatIf{Leave: member("ines", survey)}, "Ines Okafor", 0, 3)
+	meant(contract.WhatIf{Leave: member("tomasz", survey)}, "Tomasz Rehn", 0, 3)
+	if c := testkit.Post[contract.Consequence](o.hanne, 200, "/api/access/what-if", contract.WhatIf{RemoveGroup: &all}); len(c.Effects) != 2 || c.Documents != 3 {
+		t.Errorf("removing the outer group: %+v", c)
+	}
+	if c := testkit.Post[contract.Consequence](o.hanne, 200, "/api/access/what-if", contract.WhatIf{Leave: &contract.Membership{Group: all, Member: survey}}); len(c.Effects) != 2 {
+		t.Errorf("taking the inner group out: %+v", c)
+	}
+	o.hanne.Want(204, "POST", "/api/people/"+o.People["priya"].ID.String()+"/end", contract.EndAccount{})
+	ring := contract.WhatIf{Join: &contract.Membership{Group: survey, Member: all}}
+	for name, c := range map[string]struct {
+		what contract.WhatIf
+		code string
+	}{
+		"a ring":           {ring, "group-loop"},
+		"no such group":    {contract.WhatIf{RemoveGroup: ptr(uuid.New())}, "not-found"},
+		"nobody joins":     {contract.WhatIf{Join: &contract.Membership{Group: all, Member: uuid.New()}}, "not-found"},
+		"not in it":        {contract.WhatIf{Leave: member("luca", all)}, "not-found"},
+		"an ended account": {contract.WhatIf{Join: member("priya", all)}, "deactivated"},
+	} {
+		if a := o.hanne.Do("POST", "/api/access/what-if", c.what); a.Code() != c.code {
+			t.Errorf("%s: %d %s", name, a.Status, a.Body)
+		}
+	}
+	o.luca.Want(403, "POST", "/api/access/what-if", contract.WhatIf{RemoveGroup: &all})
+}
+
 func TestInvitationLinks(t *testing.T) {
 	o := newOffice(t)
 	appoint(o.Kit, "hanne", store.Administrator)

@@ -105,12 +105,25 @@ func (s *Service) give(ctx context.Context, q store.Q, totals *tally, item guard
 	return s.compare(ctx, q, totals, item, change, now)
 }
 
-// tally adds up effects by person.
-type tally struct{ all []Effect }
+// tally adds up effects by person; those who are to be invited are known by
+// their addresses.
+type tally struct {
+	all []Effect
+	at  map[whom]int
+}
+
+type whom struct {
+	person access.ID
+	name   string
+}
 
 func (t *tally) add(e Effect) {
-	at := slices.IndexFunc(t.all, func(x Effect) bool { return x.Person == e.Person && x.Name == e.Name })
-	if at < 0 {
+	if t.at == nil {
+		t.at = map[whom]int{}
+	}
+	at, known := t.at[whom{e.Person, e.Name}]
+	if !known {
+		t.at[whom{e.Person, e.Name}] = len(t.all)
 		t.all = append(t.all, e)
 		return
 	}
@@ -129,11 +142,9 @@ func (t *tally) named(ctx context.Context, q store.Q) ([]Effect, error) {
 	if err != nil {
 		return nil, err
 	}
-	for i, e := range t.all {
-		for _, p := range people {
-			if p.ID == uuid.UUID(e.Person) {
-				t.all[i].Name = p.Name
-			}
+	for _, p := range people {
+		if at, ok := t.at[whom{person: access.ID(p.ID)}]; ok {
+			t.all[at].Name = p.Name
 		}
 	}
 	slices.SortStableFunc(t.all, func(a, b Effect) int {
@@ -239,6 +250,9 @@ type What struct {
 	End         *uuid.UUID
 	Close, Open *uuid.UUID
 	Move        *Move
+	// Join and Leave change who is in a group, RemoveGroup removes one.
+	Join, Leave *Membership
+	RemoveGroup *uuid.UUID
 }
 
 // WhatIf says what ending, closing, opening or moving would mean.
@@ -250,6 +264,8 @@ func (s *Service) WhatIf(ctx context.Context, w What) (Consequence, error) {
 	switch {
 	case w.Move != nil:
 		return s.whatIfMoved(ctx, *w.Move)
+	case w.Join != nil || w.Leave != nil || w.RemoveGroup != nil:
+		return s.whatIfGrouped(ctx, w)
 	case w.End != nil:
 		g, err := store.GrantByID(ctx, q, *w.End)
 		if err != nil {

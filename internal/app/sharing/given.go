@@ -169,7 +169,7 @@ func (s *Service) Suggest(ctx context.Context, items []uuid.UUID, typed string) 
 	if len(sights) == 0 {
 		return nil, fault.Field("items", "items-count", "choose at least one item")
 	}
-	all, err := s.candidates(ctx, sights[0].Code, names.Key(typed), now)
+	all, err := s.candidates(ctx, sights[0], names.Key(typed), now)
 	if err != nil {
 		return nil, err
 	}
@@ -214,13 +214,13 @@ func (s *Service) nameMembers(ctx context.Context, all []Suggested) error {
 	return nil
 }
 
-func (s *Service) candidates(ctx context.Context, code, typed string, now time.Time) ([]Suggested, error) {
+func (s *Service) candidates(ctx context.Context, here guard.Sight, typed string, now time.Time) ([]Suggested, error) {
 	me := act.Who(ctx).Person
 	v, err := s.Access.Mine(ctx, now)
 	if err != nil {
 		return nil, err
 	}
-	traces, err := store.Traces(ctx, s.Acts.DB, me.ID, v.Readable().Dossiers, now.Add(-lookBack))
+	traces, err := store.Traces(ctx, s.Acts.DB, me.ID, here.DossierID, store.IDs(v.Touched), now.Add(-lookBack))
 	if err != nil {
 		return nil, err
 	}
@@ -228,12 +228,12 @@ func (s *Service) candidates(ctx context.Context, code, typed string, now time.T
 	mine := map[string]bool{}
 	for _, t := range traces {
 		plain = append(plain, suggest.Trace{Person: t.PersonID.String(), Dossier: t.Code, Acts: t.Acts, Last: t.Last, Given: t.Given})
-		if t.PersonID == me.ID {
+		if !t.Given {
 			mine[t.Code] = true
 		}
 	}
 	ranked := map[string]suggest.Suggestion{}
-	for _, r := range suggest.Rank(code, mine, plain, now) {
+	for _, r := range suggest.Rank(here.Code, mine, plain, now) {
 		ranked[r.Person] = r
 	}
 	all, err := s.everybody(ctx, me)
@@ -288,39 +288,17 @@ func (s *Service) everybody(ctx context.Context, me *store.Person) ([]Suggested,
 }
 
 // gains counts for each of the suggested what they would newly be able to open.
-// People are counted together, as what one gains does not hang on the others.
+// All are counted together: what one gains does not hang on the others, as all
+// would get the same.
 func (s *Service) gains(ctx context.Context, q store.Q, all []Suggested, items []guard.Sight, now time.Time) error {
-	var people []access.Subject
-	for _, x := range all {
-		if x.Kind == access.Person {
-			people = append(people, access.Subject{ID: access.ID(x.ID)})
-		}
-	}
-	ofPeople, documents, err := s.look(ctx, q, items, people, now)
+	c, err := s.Access.Circles(ctx, q)
 	if err != nil {
 		return err
 	}
-	for i := range all {
-		x := &all[i]
-		effects := ofPeople
-		if x.Kind != access.Person {
-			if effects, _, err = s.look(ctx, q, items, []access.Subject{{Kind: x.Kind, ID: access.ID(x.ID)}}, now); err != nil {
-				return err
-			}
-		}
-		for _, e := range effects {
-			if x.Kind != access.Person || uuid.UUID(e.Person) == x.ID {
-				x.Gains = max(x.Gains, e.Gains)
-			}
-		}
-		x.Could = documents - x.Gains
+	subjects := make([]access.Subject, len(all))
+	for i, x := range all {
+		subjects[i] = access.Subject{Kind: x.Kind, ID: access.ID(x.ID)}
 	}
-	return nil
-}
-
-// look says what letting the subjects look at items would mean, and of how many
-// documents.
-func (s *Service) look(ctx context.Context, q store.Q, items []guard.Sight, subjects []access.Subject, now time.Time) ([]Effect, int, error) {
 	var totals tally
 	documents := 0
 	for _, item := range items {
@@ -330,9 +308,17 @@ func (s *Service) look(ctx context.Context, q store.Q, items []guard.Sight, subj
 		}
 		n, err := s.compare(ctx, q, &totals, item, p, now)
 		if err != nil {
-			return nil, 0, fmt.Errorf("counting what they would gain: %w", err)
+			return fmt.Errorf("counting what they would gain: %w", err)
 		}
 		documents += n
 	}
-	return totals.all, documents, nil
+	for i, subject := range subjects {
+		for _, person := range c.People(subject) {
+			if at, ok := totals.at[whom{person: person}]; ok {
+				all[i].Gains = max(all[i].Gains, totals.all[at].Gains)
+			}
+		}
+		all[i].Could = documents - all[i].Gains
+	}
+	return nil
 }

@@ -1503,6 +1503,14 @@ type Looked struct {
 	Seconds int   `json:"seconds"`
 }
 
+// Membership defines model for Membership.
+type Membership struct {
+	Group openapi_types.UUID `json:"group"`
+
+	// Member A person or another group
+	Member openapi_types.UUID `json:"member"`
+}
+
 // Move defines model for Move.
 type Move struct {
 	Items []openapi_types.UUID `json:"items"`
@@ -2049,11 +2057,16 @@ type WhatIf struct {
 	Close *openapi_types.UUID `json:"close,omitempty"`
 
 	// End A grant to be ended
-	End  *openapi_types.UUID `json:"end,omitempty"`
-	Move *Move               `json:"move,omitempty"`
+	End   *openapi_types.UUID `json:"end,omitempty"`
+	Join  *Membership         `json:"join,omitempty"`
+	Leave *Membership         `json:"leave,omitempty"`
+	Move  *Move               `json:"move,omitempty"`
 
 	// Open An item to be opened
 	Open *openapi_types.UUID `json:"open,omitempty"`
+
+	// RemoveGroup A group to be removed
+	RemoveGroup *openapi_types.UUID `json:"removeGroup,omitempty"`
 }
 
 // Why defines model for Why.

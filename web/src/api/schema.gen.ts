@@ -1764,6 +1764,22 @@ export interface components {
              */
             open?: string;
             move?: components["schemas"]["Move"];
+            join?: components["schemas"]["Membership"];
+            leave?: components["schemas"]["Membership"];
+            /**
+             * Format: uuid
+             * @description A group to be removed
+             */
+            removeGroup?: string;
+        };
+        Membership: {
+            /** Format: uuid */
+            group: string;
+            /**
+             * Format: uuid
+             * @description A person or another group
+             */
+            member: string;
         };
         Move: {
             items: string[];

@@ -3,27 +3,47 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, type Schemas } from '../../api/client'
 import { useAttempt } from '../../app/attempt'
+import Consequences from '../sharing/Consequences.vue'
 
-/** A group with its members; administrators open it to change them. */
+/** A group with its members; administrators open it to change them. What a change means is said before it is made. */
 const props = defineProps<{ group: Schemas['Group']; directory: Schemas['Directory']; administers: boolean }>()
 const { t } = useI18n()
 const open = ref(false)
-const removing = ref(false)
 const { wrong, attempt } = useAttempt()
+/** The change that waits to be confirmed. */
+const plan = ref<{ way: 'join' | 'leave'; kind: 'person' | 'group'; member: string; name: string } | { way: 'remove' }>()
 const nameOf = (m: Schemas['GroupMember']) => (m.person ? props.directory.accounts.find((a) => a.person.id === m.person)?.person.name : props.directory.groups.find((g) => g.id === m.group)?.name) ?? '–'
 const others = computed(() => [
-  ...props.directory.accounts.filter((a) => !a.ended && !props.group.members.some((m) => m.person === a.person.id)).map((a) => ({ value: `p${a.person.id}`, label: a.person.name })),
-  ...props.directory.groups.filter((g) => g.id !== props.group.id && !props.group.members.some((m) => m.group === g.id)).map((g) => ({ value: `g${g.id}`, label: t('access.group', { name: g.name }) })),
+  ...props.directory.accounts.filter((a) => !a.ended && !props.group.members.some((m) => m.person === a.person.id)).map((a) => ({ kind: 'person' as const, member: a.person.id, name: a.person.name })),
+  ...props.directory.groups.filter((g) => g.id !== props.group.id && !props.group.members.some((m) => m.group === g.id)).map((g) => ({ kind: 'group' as const, member: g.id, name: t('access.group', { name: g.name }) })),
 ])
+const what = computed<Schemas['WhatIf'] | undefined>(() => {
+  const p = plan.value
+  if (!p) return undefined
+  return p.way === 'remove' ? { removeGroup: props.group.id } : { [p.way]: { group: props.group.id, member: p.member } }
+})
+const sentence = computed(() => plan.value && t(`people.plan.${plan.value.way}`, { name: plan.value.way === 'remove' ? '' : plan.value.name, group: props.group.name }))
 
-function add(e: Event) {
+function choose(e: Event) {
   const field = e.target as HTMLSelectElement
-  const [kind, id] = [field.value[0], field.value.slice(1)]
+  const chosen = others.value.find((o) => o.member === field.value)
   field.value = ''
-  if (id) void attempt(() => api.POST('/groups/{id}/members', { params: { path: { id: props.group.id } }, body: kind === 'p' ? { person: id } : { group: id } }))
+  if (chosen) plan.value = { way: 'join', ...chosen }
 }
-const take = (m: Schemas['GroupMember']) => attempt(() => api.DELETE('/groups/{id}/members/{member}', { params: { path: { id: props.group.id, member: (m.person ?? m.group)! } } }))
-const remove = () => attempt(() => api.DELETE('/groups/{id}', { params: { path: { id: props.group.id } } }), t('people.groupRemoved', { name: props.group.name }))
+function change() {
+  const p = plan.value
+  const path = { id: props.group.id }
+  if (!p) return
+  if (p.way === 'remove') return attempt(() => api.DELETE('/groups/{id}', { params: { path } }), t('people.groupRemoved', { name: props.group.name }))
+  if (p.way === 'leave') return attempt(() => api.DELETE('/groups/{id}/members/{member}', { params: { path: { ...path, member: p.member } } }), t('people.hasLeft', { name: p.name, group: props.group.name }))
+  return attempt(() => api.POST('/groups/{id}/members', { params: { path }, body: { [p.kind]: p.member } }), t('people.hasJoined', { name: p.name, group: props.group.name }))
+}
+const doing = ref(false)
+async function confirm() {
+  doing.value = true
+  if (await change()) plan.value = undefined
+  doing.value = false
+}
 </script>
 
 <template>
@@ -34,10 +54,12 @@ const remove = () => attempt(() => api.DELETE('/groups/{id}', { params: { path: 
     <td><button v-if="administers" type="button" class="go" :aria-expanded="open" @click="open = !open">{{ t('people.members') }}</button></td>
   </tr>
   <tr v-if="open" class="opened"><td colspan="6"><div class="written">
-    <ul><li v-for="m in group.members" :key="m.person ?? m.group"><span>{{ nameOf(m) }}</span><button type="button" class="go small" @click="take(m)">{{ t('people.takeOut') }}</button></li></ul>
-    <select class="w choice" :aria-label="t('people.addMember')" @change="add"><option value="">{{ t('people.addMember') }}</option><option v-for="o in others" :key="o.value" :value="o.value">{{ o.label }}</option></select>
-    <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
-    <div class="acts"><template v-if="removing"><span class="small">{{ t('people.removeMeans') }}</span><button type="button" class="btn btn-primary btn-small" @click="remove">{{ t('people.removeGroup') }}</button><button type="button" class="btn btn-text btn-small" @click="removing = false">{{ t('common.discard') }}</button></template><button v-else type="button" class="go small" @click="removing = true">{{ t('people.removeGroup') }}</button></div>
+    <ul><li v-for="m in group.members" :key="m.person ?? m.group"><span>{{ nameOf(m) }}</span><button type="button" class="go small" :aria-label="t('people.takeOutName', { name: nameOf(m) })" @click="plan = { way: 'leave', kind: m.person ? 'person' : 'group', member: (m.person ?? m.group)!, name: nameOf(m) }">{{ t('people.takeOut') }}</button></li></ul>
+    <div class="acts between"><select class="w choice" :aria-label="t('people.addMember')" @change="choose"><option value="">{{ t('people.addMember') }}</option><option v-for="o in others" :key="o.member" :value="o.member">{{ o.name }}</option></select><button type="button" class="go small" @click="plan = { way: 'remove' }">{{ t('people.removeGroup') }}</button></div>
+    <div v-if="plan && what" class="planned">
+      <div><p class="terms">{{ sentence }}</p><Consequences v-if="!doing" :key="JSON.stringify(what)" :what="what" /><p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p></div>
+      <div class="acts"><button type="button" class="btn btn-primary btn-small" :disabled="doing" @click="confirm">{{ t(`people.do.${plan.way}`) }}</button><button type="button" class="btn btn-text btn-small" @click="plan = undefined">{{ t('common.discard') }}</button></div>
+    </div>
   </div></td></tr>
 </template>
 
@@ -45,5 +67,8 @@ const remove = () => attempt(() => api.DELETE('/groups/{id}', { params: { path: 
 .opened td { height: auto !important; padding: 0 0 10px !important; white-space: normal !important; }
 .written { border: 1px solid var(--tb-action); background: var(--tb-sheet); border-radius: 3px; padding: 10px 12px; }
 .written li { display: flex; justify-content: space-between; max-width: 420px; padding: 3px 0; }
-.acts { margin-top: 8px; }
+.between { justify-content: space-between; max-width: 420px; margin-top: 6px; }
+.planned { display: flex; justify-content: space-between; align-items: end; gap: 20px; border-top: 1px solid var(--tb-line); margin-top: 10px; padding-top: 10px; }
+.planned .acts { flex: none; }
+@media (max-width: 700px) { .planned { display: block; } }
 </style>
