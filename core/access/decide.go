@@ -139,6 +139,23 @@ func (f *Forest) Adds(subjects []Subject, now time.Time) bool {
 	return false
 }
 
+// LastEnd is when the last running grant of the subjects in the dossier ends;
+// endless where some does not.
+func (f *Forest) LastEnd(subjects []Subject, now time.Time) (last *time.Time, endless bool) {
+	for _, s := range subjects {
+		for _, g := range f.bySubject[s] {
+			switch {
+			case !g.Active(now):
+			case g.Ends == nil:
+				return nil, true
+			case last == nil || g.Ends.After(*last):
+				last = g.Ends
+			}
+		}
+	}
+	return last, false
+}
+
 // Ways lists the running grants that count on a root, from the nearest root up.
 func (f *Forest) Ways(root ID, now time.Time) []Way {
 	var out []Way

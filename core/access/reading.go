@@ -1,12 +1,14 @@
 package access
 
 import (
+	"bytes"
+	"iter"
 	"slices"
 	"time"
 )
 
 // Reading is all that a person may see in one or several dossiers: whole zones,
-// and single roots outside of those.
+// and single roots outside of those, each in the order of their ids.
 type Reading struct {
 	Zones, Roots []ID
 	// Ends is the next moment at which it may change by itself.
@@ -16,12 +18,20 @@ type Reading struct {
 // Empty reports whether there is nothing to see.
 func (r Reading) Empty() bool { return len(r.Zones) == 0 && len(r.Roots) == 0 }
 
-// Join adds another dossier's reading.
+// Join adds another dossier's reading. Order comes after the last of them.
 func (r *Reading) Join(o Reading) {
 	r.Zones = append(r.Zones, o.Zones...)
 	r.Roots = append(r.Roots, o.Roots...)
 	r.Ends = earlier(r.Ends, o.Ends)
 }
+
+// Order puts the ids in order.
+func (r *Reading) Order() {
+	slices.SortFunc(r.Zones, compareIDs)
+	slices.SortFunc(r.Roots, compareIDs)
+}
+
+func compareIDs(a, b ID) int { return bytes.Compare(a[:], b[:]) }
 
 // Reading computes what somebody with these subjects may see, from their grants
 // downward.
@@ -72,22 +82,17 @@ func (f *Forest) Reading(subjects []Subject, now time.Time) Reading {
 	for n := range starts {
 		take(n)
 	}
+	r.Order()
 	return r
 }
 
 // Holds reports whether the items of a root in a zone are among the reading.
 func (r Reading) Holds(zone, root ID) bool {
-	for _, z := range r.Zones {
-		if z == zone {
-			return true
-		}
+	if _, ok := slices.BinarySearchFunc(r.Zones, zone, compareIDs); ok {
+		return true
 	}
-	for _, id := range r.Roots {
-		if id == root {
-			return true
-		}
-	}
-	return false
+	_, ok := slices.BinarySearchFunc(r.Roots, root, compareIDs)
+	return ok
 }
 
 // Hidden lists the single documents in a folder that the reading does not hold.
@@ -110,13 +115,13 @@ func (f *Forest) Single(folder ID, r Reading) []ID {
 	var out []ID
 	if len(r.Zones) > 0 {
 		for _, n := range f.roots {
-			if n.Folder == folder && slices.Contains(r.Zones, n.zone) {
+			if n.Folder == folder && r.Holds(n.zone, ID{}) {
 				out = append(out, n.ID)
 			}
 		}
 	}
 	for _, id := range r.Roots {
-		if n := f.roots[id]; n != nil && n.Folder == folder && !slices.Contains(r.Zones, n.zone) {
+		if n := f.roots[id]; n != nil && n.Folder == folder && !r.Holds(n.zone, ID{}) {
 			out = append(out, id)
 		}
 	}
@@ -130,6 +135,17 @@ func (f *Forest) Zones() []ID {
 		zones = append(zones, n.ID)
 	}
 	return zones
+}
+
+// ZoneOfRoots names the zone of each of the dossier's roots.
+func (f *Forest) ZoneOfRoots() iter.Seq2[ID, ID] {
+	return func(yield func(root, zone ID) bool) {
+		for id, n := range f.roots {
+			if !yield(id, n.zone) {
+				return
+			}
+		}
+	}
 }
 
 // Zone is the zone of a root.

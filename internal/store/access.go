@@ -118,6 +118,8 @@ type Readable struct {
 	// Dossiers are those in which there is something to see.
 	Dossiers []string
 	Sum      int64
+	// Holds says the same of one item, by its zone and root.
+	Holds func(zone, root uuid.UUID) bool
 }
 
 // holds is the condition under which the items of a scope s may be seen, and
@@ -141,6 +143,16 @@ func (r Readable) held(s string, n int) string {
 		zone = "NOT " + zone
 	}
 	return fmt.Sprintf("("+zone+" OR "+root+")", s, n, n+1)
+}
+
+// summed is held for sums over many scopes: it goes by the indexes, however many
+// zones and roots there are.
+func (r Readable) summed(s string, n int) string {
+	zone := `%[1]s.zone_id = ANY($%[2]d::uuid[])`
+	if r.Others {
+		zone = "NOT " + zone
+	}
+	return fmt.Sprintf("("+zone+" OR %[1]s.root_id = ANY($%[3]d::uuid[]))", s, n, n+1)
 }
 
 // linkHeld is the condition under which a link l may be seen: everything that
@@ -249,14 +261,16 @@ func ScopeOf(ctx context.Context, q Q, item uuid.UUID) (s Scope, err error) {
 
 // under walks the folders below $1 that are decided by the same root $2. A plain
 // join would merge with the whole forest at each level; OFFSET 0 keeps it to the
-// children.
+// children, and the root outside of it: the indexes of both together would read
+// all of the root for each folder. What is found is joined in the order of the
+// walk: an IN would hash it, and go through the table's pages at random.
 const under = `WITH RECURSIVE down AS (
 	SELECT id FROM scopes WHERE id = $1
-	UNION ALL SELECT c.id FROM down CROSS JOIN LATERAL (SELECT id FROM scopes WHERE parent_id = down.id AND root_id = $2 AND is_folder OFFSET 0) c) `
+	UNION ALL SELECT c.id FROM down CROSS JOIN LATERAL (SELECT id, root_id, is_folder FROM scopes WHERE parent_id = down.id OFFSET 0) c WHERE c.root_id = $2 AND c.is_folder)`
 
 // RootsBelow lists the roots next below an item that is not a root itself.
 func RootsBelow(ctx context.Context, q Q, item, root uuid.UUID) (ids []uuid.UUID, err error) {
-	return ids, q.SelectContext(ctx, &ids, under+`SELECT s.id FROM down JOIN scopes s ON s.parent_id = down.id WHERE s.root_id = s.id`, item, root)
+	return ids, q.SelectContext(ctx, &ids, under+` SELECT s.id FROM down JOIN scopes s ON s.parent_id = down.id WHERE s.root_id = s.id`, item, root)
 }
 
 // MakeRoot makes an item a root of access, so that grants can stand on it. The
@@ -278,10 +292,8 @@ func MakeRoot(ctx context.Context, q Q, item Item) error {
 		}
 		return rescope(ctx, q, item.ID, item.ID)
 	}
-	if err := exec(ctx, q, under+`UPDATE access_roots r SET parent_root_id = $1 FROM scopes s, down WHERE s.parent_id = down.id AND r.id = s.id AND r.parent_root_id = $2 AND r.id <> $1`, item.ID, s.Root); err != nil {
-		return err
-	}
-	return exec(ctx, q, under+`UPDATE scopes SET root_id = $1 WHERE id IN (SELECT id FROM down)`, item.ID, s.Root)
+	return exec(ctx, q, under+`, lower AS (UPDATE access_roots r SET parent_root_id = $1 FROM down JOIN scopes s ON s.parent_id = down.id WHERE r.id = s.id AND r.parent_root_id = $2 AND r.id <> $1)
+		UPDATE scopes s SET root_id = $1 FROM down WHERE s.id = down.id`, item.ID, s.Root)
 }
 
 // weigh changes how many documents are decided by a scope, and their size.
@@ -319,16 +331,25 @@ func SetClosed(ctx context.Context, q Q, root uuid.UUID, closed bool) error {
 	if err := execOne(ctx, q, `UPDATE access_roots SET closed = $2 WHERE id = $1`, root, closed); err != nil {
 		return err
 	}
-	return exec(ctx, q, zone+`UPDATE scopes SET zone_id = $2 WHERE root_id IN (SELECT id FROM z)`, root, into)
+	return exec(ctx, q, zone+`UPDATE scopes s SET zone_id = $2 FROM z WHERE s.root_id = z.id`, root, into)
 }
 
 // Weights counts the documents decided by each of the roots.
 func Weights(ctx context.Context, q Q, roots []uuid.UUID) (map[uuid.UUID]int, error) {
+	return weights(ctx, q, `SELECT root_id, sum(n_documents)::int AS n FROM scopes WHERE root_id = ANY($1::uuid[]) GROUP BY root_id`, IDs(roots))
+}
+
+// AllWeights counts the documents decided by each root of the practice.
+func AllWeights(ctx context.Context, q Q) (map[uuid.UUID]int, error) {
+	return weights(ctx, q, `SELECT root_id, sum(n_documents)::int AS n FROM scopes WHERE n_documents > 0 GROUP BY root_id`)
+}
+
+func weights(ctx context.Context, q Q, statement string, args ...any) (map[uuid.UUID]int, error) {
 	var rows []struct {
 		Root uuid.UUID `db:"root_id"`
 		N    int       `db:"n"`
 	}
-	err := q.SelectContext(ctx, &rows, `SELECT root_id, sum(n_documents)::int AS n FROM scopes WHERE root_id = ANY($1::uuid[]) GROUP BY root_id`, IDs(roots))
+	err := q.SelectContext(ctx, &rows, statement, args...)
 	weights := make(map[uuid.UUID]int, len(rows))
 	for _, r := range rows {
 		weights[r.Root] = r.N
@@ -342,7 +363,7 @@ func WeightUnder(ctx context.Context, q Q, item Item, root uuid.UUID) (n int, er
 	if item.Kind == Document {
 		return 1, nil
 	}
-	return n, q.GetContext(ctx, &n, under+`SELECT coalesce(sum(s.n_documents), 0)::int FROM down JOIN scopes s ON s.id = down.id`, item.ID, root)
+	return n, q.GetContext(ctx, &n, under+` SELECT coalesce(sum(s.n_documents), 0)::int FROM down JOIN scopes s ON s.id = down.id`, item.ID, root)
 }
 
 // WrongScopes lists items whose scope, root or zone is not what a walk from

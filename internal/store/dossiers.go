@@ -89,7 +89,7 @@ type DossierSummary struct {
 func Summaries(ctx context.Context, q Q, r Readable, dossiers []uuid.UUID, now time.Time) (all []DossierSummary, err error) {
 	return all, q.SelectContext(ctx, &all, `SELECT d.*, coalesce(c.documents, 0)::int AS documents, coalesce(c.bytes, 0)::bigint AS bytes,
 			(SELECT count(*) FROM links l WHERE l.dossier_id = d.id AND `+giving("l", "$2")+` AND `+r.linkHeld("l", 4)+`) AS links
-		FROM dossiers d LEFT JOIN (SELECT s.dossier_id, sum(s.n_documents) AS documents, sum(s.n_bytes) AS bytes FROM scopes s WHERE s.dossier_id = ANY($1::uuid[]) AND `+r.held("s", 4)+` GROUP BY 1) c ON c.dossier_id = d.id
+		FROM dossiers d LEFT JOIN (SELECT s.dossier_id, sum(s.n_documents) AS documents, sum(s.n_bytes) AS bytes FROM scopes s WHERE s.dossier_id = ANY($1::uuid[]) AND `+r.summed("s", 4)+` GROUP BY 1) c ON c.dossier_id = d.id
 		WHERE d.id = ANY($1::uuid[]) AND (`+stampSum+`) = $3
 		ORDER BY d.last_event_id DESC, d.code`, IDs(dossiers), now, r.Sum, r.Zones, r.Roots)
 }
@@ -232,10 +232,5 @@ func MeasureOwn(ctx context.Context, q Q, folders []uuid.UUID, r Readable) (all,
 
 // CountReadable counts the documents that may be seen.
 func CountReadable(ctx context.Context, q Q, r Readable) (n int, err error) {
-	zone := "s.zone_id = ANY($1::uuid[])"
-	if r.Others {
-		zone = "NOT " + zone
-	}
-	// Not by held: a sum over many scopes goes by the index, however many zones and roots there are.
-	return n, q.GetContext(ctx, &n, `SELECT coalesce(sum(s.n_documents), 0)::int FROM scopes s WHERE `+zone+` OR s.root_id = ANY($2::uuid[])`, r.Zones, r.Roots)
+	return n, q.GetContext(ctx, &n, `SELECT coalesce(sum(s.n_documents), 0)::int FROM scopes s WHERE `+r.summed("s", 1), r.Zones, r.Roots)
 }

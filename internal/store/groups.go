@@ -48,6 +48,20 @@ func GroupByID(ctx context.Context, q Q, id uuid.UUID) (g Group, err error) {
 	return g, found(q.GetContext(ctx, &g, `SELECT * FROM groups WHERE id = $1`, id))
 }
 
+// GroupNamesOf returns the names of groups.
+func GroupNamesOf(ctx context.Context, q Q, ids []uuid.UUID) (map[uuid.UUID]string, error) {
+	names := map[uuid.UUID]string{}
+	if len(ids) == 0 {
+		return names, nil
+	}
+	var all []Group
+	err := q.SelectContext(ctx, &all, `SELECT * FROM groups WHERE id = ANY($1::uuid[])`, IDs(ids))
+	for _, g := range all {
+		names[g.ID] = g.Name
+	}
+	return names, err
+}
+
 // AddGroup adds a group.
 func AddGroup(ctx context.Context, q Q, g Group) error {
 	return exec(ctx, q, `INSERT INTO groups (id, name, name_key, created_by, created_at) VALUES ($1, $2, $3, $4, $5)`, g.ID, g.Name, g.NameKey, g.CreatedBy, g.CreatedAt)

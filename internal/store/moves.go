@@ -77,12 +77,12 @@ func moveDocument(ctx context.Context, q Q, item Item, old, to Scope) error {
 func moveScopes(ctx context.Context, q Q, old, to Scope) error {
 	args := []any{old.ID, old.Root, to.Root, to.Dossier}
 	if err := exec(ctx, q, below+`UPDATE access_roots r SET dossier_id = $4, parent_root_id = CASE WHEN r.id = $1 OR r.parent_root_id = $2 AND $1 <> $2 THEN $3 ELSE r.parent_root_id END
-		WHERE r.id IN (SELECT id FROM down) AND (r.dossier_id <> $4 OR r.id = $1 OR r.parent_root_id = $2 AND $1 <> $2)`, args...); err != nil {
+		FROM down WHERE r.id = down.id AND (r.dossier_id <> $4 OR r.id = $1 OR r.parent_root_id = $2 AND $1 <> $2)`, args...); err != nil {
 		return err
 	}
 	if err := exec(ctx, q, below+`UPDATE scopes s SET dossier_id = $4, root_id = CASE WHEN s.root_id = $2 AND $1 <> $2 THEN $3 ELSE s.root_id END,
 		zone_id = CASE WHEN s.zone_id = $5 AND $1 <> $5 THEN $6 ELSE s.zone_id END
-		WHERE s.id IN (SELECT id FROM down) AND (s.dossier_id <> $4 OR s.root_id = $2 AND $1 <> $2 AND $2 <> $3 OR s.zone_id = $5 AND $1 <> $5 AND $5 <> $6)`, append(args, old.Zone, to.Zone)...); err != nil {
+		FROM down WHERE s.id = down.id AND (s.dossier_id <> $4 OR s.root_id = $2 AND $1 <> $2 AND $2 <> $3 OR s.zone_id = $5 AND $1 <> $5 AND $5 <> $6)`, append(args, old.Zone, to.Zone)...); err != nil {
 		return err
 	}
 	return exec(ctx, q, `UPDATE scopes SET parent_id = $2 WHERE id = $1`, old.ID, to.ID)

@@ -215,11 +215,12 @@ func PeopleByID(ctx context.Context, q Q, ids []uuid.UUID) (all []Person, err er
 	return all, q.SelectContext(ctx, &all, `SELECT * FROM people WHERE id = ANY($1::uuid[])`, IDs(ids))
 }
 
-// KnownInside lists the active accounts of the practice itself and those that a
-// person of it invited; all accounts for somebody who administers.
-func KnownInside(ctx context.Context, q Q, person uuid.UUID, all bool) (known []Person, err error) {
-	return known, q.SelectContext(ctx, &known, `SELECT * FROM people p WHERE $2 OR p.deactivated_at IS NULL AND (p.standing <> 'guest'
-		OR EXISTS (SELECT 1 FROM entries e WHERE e.person_id = p.id AND e.kind = 'invitation' AND e.created_by = $1)) ORDER BY name`, person, all)
+// KnownInside lists the active accounts of the practice itself, those that a
+// person of it invited, and the guests named; all accounts for somebody who
+// administers. They come by name.
+func KnownInside(ctx context.Context, q Q, person uuid.UUID, all bool, guests []uuid.UUID) (known []Person, err error) {
+	return known, q.SelectContext(ctx, &known, `SELECT * FROM people p WHERE $2 OR p.deactivated_at IS NULL AND (p.standing <> 'guest' OR p.id = ANY($3::uuid[])
+		OR EXISTS (SELECT 1 FROM entries e WHERE e.person_id = p.id AND e.kind = 'invitation' AND e.created_by = $1)) ORDER BY name`, person, all, IDs(guests))
 }
 
 // CameIn notes that somebody has signed in.

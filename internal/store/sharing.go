@@ -57,12 +57,6 @@ func subjectIDs(subjects []access.Subject) []string {
 	return ids
 }
 
-// LastEnd is when the last running access of subjects ends; nil where some does
-// not.
-func LastEnd(ctx context.Context, q Q, subjects []access.Subject, now time.Time) (last *time.Time, err error) {
-	return last, q.GetContext(ctx, &last, `SELECT CASE WHEN bool_or(ends_at IS NULL) THEN NULL ELSE max(ends_at) END FROM grants WHERE subject_id = ANY($1::uuid[]) AND (ends_at IS NULL OR ends_at > $2)`, subjectIDs(subjects), now)
-}
-
 // GivenTo lists what subjects were given by others and still runs, the newest
 // first. Each subject is read by itself from its newest grant on.
 func GivenTo(ctx context.Context, q Q, reader uuid.UUID, subjects []access.Subject, now time.Time, after *Cursor, limit int) (all []ShownGrant, err error) {
@@ -108,11 +102,12 @@ type Trace struct {
 	Given     bool      `db:"given"`
 }
 
-// Where somebody works with whom is told by the newest events of the dossiers
-// that they acted in last.
+// Whom somebody works with is told by the newest events of the dossiers that
+// they acted in last, and by what they gave last.
 const (
-	lastDossiers = `30`
+	lastDossiers = `20`
 	lastActs     = `200`
+	lastGiven    = `300`
 )
 
 // Traces gathers who acted since a moment in the dossier at hand and in those,
@@ -126,8 +121,8 @@ func Traces(ctx context.Context, q Q, person, here uuid.UUID, dossiers []string,
 			FROM near CROSS JOIN LATERAL (SELECT * FROM events WHERE dossier_id = near.id ORDER BY id DESC LIMIT `+lastActs+`) e JOIN dossiers d ON d.id = e.dossier_id
 			WHERE e.at > $3 AND e.person_id IS NOT NULL GROUP BY 1, 2, 3
 		UNION ALL SELECT g.subject_id, i.dossier_id, d.code, count(*)::int, max(g.created_at), true
-			FROM grants g JOIN items i ON i.id = g.item_id JOIN dossiers d ON d.id = i.dossier_id
-			WHERE g.created_by = $1 AND g.subject_id <> $1 AND g.created_at > $3 GROUP BY 1, 2, 3`, person, dossiers, since, here)
+			FROM (SELECT * FROM grants WHERE created_by = $1 AND created_at > $3 ORDER BY created_at DESC, id DESC LIMIT `+lastGiven+`) g JOIN items i ON i.id = g.item_id JOIN dossiers d ON d.id = i.dossier_id
+			WHERE g.subject_id <> $1 GROUP BY 1, 2, 3`, person, dossiers, since, here)
 }
 
 // Pin keeps an item at hand, or no longer.

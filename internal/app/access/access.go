@@ -162,13 +162,20 @@ func (v *View) Closed(item, dossier uuid.UUID) bool {
 }
 
 // Company lists the people who have access in one of the dossiers that the
-// person sees something of.
-func (v *View) Company() []access.ID {
+// person sees something of, or only the guests among them.
+func (v *View) Company(guests bool) []uuid.UUID {
 	var subjects []access.Subject
 	for _, d := range v.Touched {
 		subjects = append(subjects, v.forests[d].Subjects()...)
 	}
-	return v.circles.Everybody(subjects)
+	all := v.circles.Everybody(subjects)
+	if guests {
+		all = slices.DeleteFunc(all, func(id access.ID) bool {
+			a, _ := v.circles.Account(id)
+			return !a.Outside
+		})
+	}
+	return uuids(all)
 }
 
 // Shows reports whether an event may be seen.
@@ -191,7 +198,8 @@ type View struct {
 
 // Readable is the view as the store takes it.
 func (v *View) Readable() store.Readable {
-	r := store.Readable{Zones: ids(v.Reading.Zones), Roots: ids(v.Reading.Roots), Dossiers: store.IDs(v.Touched), Sum: v.sum}
+	r := store.Readable{Zones: ids(v.Reading.Zones), Roots: ids(v.Reading.Roots), Dossiers: store.IDs(v.Touched), Sum: v.sum,
+		Holds: func(zone, root uuid.UUID) bool { return v.Reading.Holds(access.ID(zone), access.ID(root)) }}
 	whole := make(map[access.ID]bool, len(v.Reading.Zones))
 	for _, z := range v.Reading.Zones {
 		whole[z] = true
@@ -407,12 +415,11 @@ func (g *Guard) Everything(ctx context.Context) (map[uuid.UUID]*access.Forest, *
 	return forests, c, err
 }
 
-// Of is what somebody may see, and in how many dossiers: for those who
-// administer accounts, who learn no more than these figures.
-func (g *Guard) Of(ctx context.Context, person uuid.UUID, now time.Time) (store.Readable, int, error) {
+// Of is what somebody may see.
+func (g *Guard) Of(ctx context.Context, person uuid.UUID, now time.Time) (store.Readable, error) {
 	v, err := g.view(ctx, person, now, true)
 	if err != nil {
-		return store.Readable{}, 0, err
+		return store.Readable{}, err
 	}
-	return v.Readable(), len(v.Touched), nil
+	return v.Readable(), nil
 }

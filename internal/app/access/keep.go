@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
+	"tabularis/internal/app/act"
 	"tabularis/internal/store"
 )
 
@@ -85,6 +86,14 @@ func (g *Guard) forest(ctx context.Context, q store.Q, dossier uuid.UUID, stamp 
 	if f, ok := g.kept.forest(dossier, stamp); ok {
 		return f, nil
 	}
+	// What a transaction reads is true for itself only: it may see changes of its
+	// own, which may yet be undone.
+	tx, inAct := q.(*act.Tx)
+	if inAct {
+		if f, ok := tx.Kept(inTx{dossier, stamp}).(*access.Forest); ok {
+			return f, nil
+		}
+	}
 	forests, err := plant(ctx, q, []uuid.UUID{dossier})
 	if err != nil {
 		return nil, err
@@ -93,10 +102,18 @@ func (g *Guard) forest(ctx context.Context, q store.Q, dossier uuid.UUID, stamp 
 	if f == nil {
 		return nil, fmt.Errorf("dossier %s has no roots of access", dossier)
 	}
-	if shared(q) {
+	if inAct {
+		tx.Keep(inTx{dossier, stamp}, f)
+	} else if shared(q) {
 		g.kept.setForest(dossier, stamp, f)
 	}
 	return f, nil
+}
+
+// inTx is under what an act keeps a dossier's access.
+type inTx struct {
+	dossier uuid.UUID
+	stamp   int64
 }
 
 // plant reads the access of dossiers. Grants that were made between reading
@@ -184,6 +201,7 @@ func (g *Guard) view(ctx context.Context, person uuid.UUID, now time.Time, check
 		}
 		v.Reading.Join(r)
 	}
+	v.Reading.Order()
 	g.kept.mu.Lock()
 	defer g.kept.mu.Unlock()
 	if len(g.kept.views) >= keepAtMost {

@@ -64,7 +64,19 @@ type Tx struct {
 	Actor  Actor
 	driver *pgx.Conn
 	jobs   Jobs
+	kept   map[any]any
 }
+
+// Keep holds something that was read in the act for the rest of it.
+func (tx *Tx) Keep(key, value any) {
+	if tx.kept == nil {
+		tx.kept = map[any]any{}
+	}
+	tx.kept[key] = value
+}
+
+// Kept returns what Keep holds, or nil.
+func (tx *Tx) Kept(key any) any { return tx.kept[key] }
 
 // attempts is how often an act is run when the database asks to try again.
 const attempts = 4

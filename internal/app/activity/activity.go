@@ -74,9 +74,7 @@ func (s *Service) Stream(ctx context.Context, f Filter) (Stream, error) {
 
 func (s *Service) events(ctx context.Context, want store.EventFilter, now time.Time) (all []store.NamedEvent, err error) {
 	return all, s.Access.View(ctx, now, func(v *guard.View) (n int, err error) {
-		r := v.Readable()
-		want.Readable = &r
-		all, err = store.Events(ctx, s.Acts.DB, want)
+		all, err = store.Stream(ctx, s.Acts.DB, want, v.Readable())
 		return len(all), err
 	})
 }

@@ -31,28 +31,16 @@ func (s *Service) Known(ctx context.Context) ([]store.Person, error) {
 	if err != nil {
 		return nil, err
 	}
-	seen := map[uuid.UUID]bool{v.Person: true}
-	for _, id := range v.Company() {
-		seen[uuid.UUID(id)] = true
+	if me := act.Who(ctx).Person; me.Inside() {
+		var guests []uuid.UUID
+		if !me.Administers() {
+			guests = v.Company(true)
+		}
+		return store.KnownInside(ctx, s.Acts.DB, me.ID, me.Administers(), guests)
 	}
-	var ids []uuid.UUID
-	for id := range seen {
-		ids = append(ids, id)
-	}
-	all, err := store.PeopleByID(ctx, s.Acts.DB, ids)
+	all, err := store.PeopleByID(ctx, s.Acts.DB, append(v.Company(false), v.Person))
 	if err != nil {
 		return nil, err
-	}
-	if me := act.Who(ctx).Person; me.Inside() {
-		more, err := store.KnownInside(ctx, s.Acts.DB, me.ID, me.Administers())
-		if err != nil {
-			return nil, err
-		}
-		for _, p := range more {
-			if !seen[p.ID] {
-				all = append(all, p)
-			}
-		}
 	}
 	slices.SortFunc(all, func(a, b store.Person) int { return strings.Compare(a.Name, b.Name) })
 	return all, nil

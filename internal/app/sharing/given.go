@@ -197,16 +197,23 @@ func (s *Service) nameMembers(ctx context.Context, all []Suggested) error {
 	if err != nil {
 		return err
 	}
+	var groups []access.Subject
+	for _, x := range all {
+		if x.Kind == access.Group {
+			groups = append(groups, access.Subject{Kind: access.Group, ID: access.ID(x.ID)})
+		}
+	}
+	members, err := s.named(ctx, s.Acts.DB, c, groups)
+	if err != nil {
+		return err
+	}
 	for i := range all {
 		x := &all[i]
-		if x.Kind != access.Group {
+		at := slices.Index(groups, access.Subject{Kind: x.Kind, ID: access.ID(x.ID)})
+		if at < 0 {
 			continue
 		}
-		members, err := s.named(ctx, s.Acts.DB, c.People(access.Subject{Kind: access.Group, ID: access.ID(x.ID)}))
-		if err != nil {
-			return err
-		}
-		for _, m := range members {
+		for _, m := range members[at] {
 			x.Members = append(x.Members, m.Name)
 			x.Outside = x.Outside || !m.Inside()
 		}

@@ -64,12 +64,17 @@ func (s *Service) Reach(ctx context.Context, id uuid.UUID) (Reach, error) {
 	if err != nil {
 		return r, err
 	}
-	for _, g := range shown {
+	subjects := make([]access.Subject, len(shown))
+	for i, g := range shown {
+		subjects[i] = g.Core().Subject
+	}
+	people, err := s.named(ctx, q, c, subjects)
+	if err != nil {
+		return r, err
+	}
+	for i, g := range shown {
 		at := slices.IndexFunc(ways, func(w access.Way) bool { return uuid.UUID(w.Grant.ID) == g.ID })
-		e := Entry{ShownGrant: g, Here: g.ItemID == id, AsManager: ways[at].AsManager, MayChange: MayChange(sight.Caps, g.Grant, me.ID) && (g.ItemID == id || sight.Caps.Has(access.Manage))}
-		if e.People, err = s.named(ctx, q, c.People(g.Core().Subject)); err != nil {
-			return r, err
-		}
+		e := Entry{ShownGrant: g, People: people[i], Here: g.ItemID == id, AsManager: ways[at].AsManager, MayChange: MayChange(sight.Caps, g.Grant, me.ID) && (g.ItemID == id || sight.Caps.Has(access.Manage))}
 		r.Entries = append(r.Entries, e)
 	}
 	slices.SortStableFunc(r.Entries, func(a, b Entry) int { return rank(a) - rank(b) })
@@ -110,17 +115,35 @@ func rank(e Entry) int {
 // manyPeople is up to how many people an entry names.
 const manyPeople = 200
 
-func (s *Service) named(ctx context.Context, q store.Q, ids []access.ID) ([]store.Person, error) {
-	if len(ids) > manyPeople {
-		ids = ids[:manyPeople]
+// named returns for each of the subjects the people it stands for, by name.
+func (s *Service) named(ctx context.Context, q store.Q, c *access.Circles, subjects []access.Subject) ([][]store.Person, error) {
+	belong := make([][]access.ID, len(subjects))
+	var all []uuid.UUID
+	for i, subject := range subjects {
+		people := c.People(subject)
+		belong[i] = people[:min(len(people), manyPeople)]
+		for _, p := range belong[i] {
+			all = append(all, uuid.UUID(p))
+		}
 	}
-	plain := make([]uuid.UUID, len(ids))
-	for i, id := range ids {
-		plain[i] = uuid.UUID(id)
+	found, err := store.PeopleByID(ctx, q, all)
+	if err != nil {
+		return nil, err
 	}
-	all, err := store.PeopleByID(ctx, q, plain)
-	slices.SortFunc(all, func(a, b store.Person) int { return strings.Compare(a.Name, b.Name) })
-	return all, err
+	people := make(map[access.ID]store.Person, len(found))
+	for _, p := range found {
+		people[access.ID(p.ID)] = p
+	}
+	out := make([][]store.Person, len(subjects))
+	for i, ids := range belong {
+		for _, id := range ids {
+			if p, ok := people[id]; ok {
+				out[i] = append(out[i], p)
+			}
+		}
+		slices.SortFunc(out[i], func(a, b store.Person) int { return strings.Compare(a.Name, b.Name) })
+	}
+	return out, nil
 }
 
 // Answer says what a person may do with an item, and by which ways.
@@ -161,23 +184,33 @@ func (s *Service) Why(ctx context.Context, id, person uuid.UUID) (Answer, error)
 	}
 	d := f.Explain(access.ID(sight.Root), access.ID(person), c, now)
 	a.Caps, a.Ends = d.Caps, d.Ends
-	groups, err := store.Groups(ctx, q)
+	ways := make(map[uuid.UUID]access.Way, len(d.Ways))
+	ids := make([]uuid.UUID, len(d.Ways))
+	var through []uuid.UUID
+	for i, w := range d.Ways {
+		ids[i] = uuid.UUID(w.Grant.ID)
+		ways[ids[i]] = w
+		for _, g := range w.Through {
+			through = append(through, uuid.UUID(g))
+		}
+	}
+	groups, err := store.GroupNamesOf(ctx, q, through)
 	if err != nil {
 		return a, err
 	}
-	for _, w := range d.Ways {
-		shown, err := store.ShownGrants(ctx, q, me.ID, []uuid.UUID{uuid.UUID(w.Grant.ID)})
-		if err != nil || len(shown) == 0 {
-			return a, err
-		}
-		way := AnswerWay{ShownGrant: shown[0], AsManager: w.AsManager}
-		for _, g := range w.Through {
-			at := slices.IndexFunc(groups, func(x store.Group) bool { return access.ID(x.ID) == g })
-			if at >= 0 {
-				way.Through = append(way.Through, groups[at].Name)
-			}
+	shown, err := store.ShownGrants(ctx, q, me.ID, ids)
+	if err != nil {
+		return a, err
+	}
+	for _, g := range shown {
+		w := ways[g.ID]
+		way := AnswerWay{ShownGrant: g, AsManager: w.AsManager}
+		for _, id := range w.Through {
+			way.Through = append(way.Through, groups[uuid.UUID(id)])
 		}
 		a.Ways = append(a.Ways, way)
 	}
+	// The nearest way first.
+	slices.SortStableFunc(a.Ways, func(x, y AnswerWay) int { return slices.Index(ids, x.ID) - slices.Index(ids, y.ID) })
 	return a, nil
 }
