@@ -204,7 +204,7 @@ func (a *App) clean(ctx context.Context) error {
 	if err := a.Web.Practice.Due(ctx); err != nil {
 		return err
 	}
-	if err := errors.Join(a.Web.Links.RemindAll(ctx), a.Web.Visits.TellDays(ctx)); err != nil {
+	if err := errors.Join(a.Web.Links.RemindAll(ctx), a.Web.Visits.TellDays(ctx), a.Web.Notices.Forget(ctx)); err != nil {
 		return err
 	}
 	removed, err := a.Care.Clean(ctx)

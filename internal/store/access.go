@@ -259,18 +259,19 @@ func ScopeOf(ctx context.Context, q Q, item uuid.UUID) (s Scope, err error) {
 	return s, found(q.GetContext(ctx, &s, `SELECT s.* FROM items i JOIN scopes s ON s.id = i.scope_id WHERE i.id = $1`, item))
 }
 
-// under walks the folders below $1 that are decided by the same root $2. A plain
-// join would merge with the whole forest at each level; OFFSET 0 keeps it to the
-// children, and the root outside of it: the indexes of both together would read
-// all of the root for each folder. What is found is joined in the order of the
-// walk: an IN would hash it, and go through the table's pages at random.
+// under walks the folders from $1 down that are decided by the same root $2; what
+// is not inside are the roots next below them. A plain join would merge with the
+// whole forest at each level; OFFSET 0 keeps it to the children, and the root
+// outside of it: the indexes of both together would read all of the root for each
+// folder. What is found is joined in the order of the walk: an IN would hash it,
+// and go through the table's pages at random.
 const under = `WITH RECURSIVE down AS (
-	SELECT id FROM scopes WHERE id = $1
-	UNION ALL SELECT c.id FROM down CROSS JOIN LATERAL (SELECT id, root_id, is_folder FROM scopes WHERE parent_id = down.id OFFSET 0) c WHERE c.root_id = $2 AND c.is_folder)`
+	SELECT id, n_documents, true AS inside FROM scopes WHERE id = $1
+	UNION ALL SELECT c.id, c.n_documents, c.root_id = $2 AND c.is_folder FROM down CROSS JOIN LATERAL (SELECT id, root_id, is_folder, n_documents FROM scopes WHERE parent_id = down.id OFFSET 0) c WHERE down.inside)`
 
 // RootsBelow lists the roots next below an item that is not a root itself.
 func RootsBelow(ctx context.Context, q Q, item, root uuid.UUID) (ids []uuid.UUID, err error) {
-	return ids, q.SelectContext(ctx, &ids, under+` SELECT s.id FROM down JOIN scopes s ON s.parent_id = down.id WHERE s.root_id = s.id`, item, root)
+	return ids, q.SelectContext(ctx, &ids, under+` SELECT id FROM down WHERE NOT inside`, item, root)
 }
 
 // MakeRoot makes an item a root of access, so that grants can stand on it. The
@@ -292,8 +293,8 @@ func MakeRoot(ctx context.Context, q Q, item Item) error {
 		}
 		return rescope(ctx, q, item.ID, item.ID)
 	}
-	return exec(ctx, q, under+`, lower AS (UPDATE access_roots r SET parent_root_id = $1 FROM down JOIN scopes s ON s.parent_id = down.id WHERE r.id = s.id AND r.parent_root_id = $2 AND r.id <> $1)
-		UPDATE scopes s SET root_id = $1 FROM down WHERE s.id = down.id`, item.ID, s.Root)
+	return exec(ctx, q, under+`, lower AS (UPDATE access_roots r SET parent_root_id = $1 FROM down WHERE r.id = down.id AND NOT down.inside)
+		UPDATE scopes s SET root_id = $1 FROM down WHERE s.id = down.id AND down.inside`, item.ID, s.Root)
 }
 
 // weigh changes how many documents are decided by a scope, and their size.
@@ -363,7 +364,7 @@ func WeightUnder(ctx context.Context, q Q, item Item, root uuid.UUID) (n int, er
 	if item.Kind == Document {
 		return 1, nil
 	}
-	return n, q.GetContext(ctx, &n, under+` SELECT coalesce(sum(s.n_documents), 0)::int FROM down JOIN scopes s ON s.id = down.id`, item.ID, root)
+	return n, q.GetContext(ctx, &n, under+` SELECT coalesce(sum(n_documents), 0)::int FROM down WHERE inside`, item.ID, root)
 }
 
 // WrongScopes lists items whose scope, root or zone is not what a walk from

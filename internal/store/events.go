@@ -143,8 +143,9 @@ func Stream(ctx context.Context, db *DB, f EventFilter, r Readable) (all []Named
 
 // visible finds the ids of the newest events that may be seen.
 func (f EventFilter) visible(ctx context.Context, db *DB, r Readable) (ids []int64, err error) {
-	if f.anything() && (r.Others || len(r.Zones)+len(r.Roots) > fewIDs) {
-		if ids, err = f.recent(ctx, db, r); err != nil || len(ids) == f.Limit {
+	if f.anything() {
+		ids, all, err := f.recent(ctx, db, r)
+		if err != nil || all {
 			return ids, err
 		}
 	}
@@ -156,7 +157,6 @@ func (f EventFilter) visible(ctx context.Context, db *DB, r Readable) (ids []int
 			return nil, err
 		}
 	}
-	ids = nil
 	newest := f.readable(&c, r, few)
 	return ids, db.SelectContext(ctx, &ids, newest, c.args...)
 }
@@ -166,25 +166,26 @@ func (f EventFilter) anything() bool {
 	return f.Dossier == uuid.Nil && f.Item == uuid.Nil && f.Link == uuid.Nil && f.Person == uuid.Nil && !f.Outside && len(f.Prefixes) == 0 && f.Since.IsZero()
 }
 
-// glance is how many of the practice's newest events are looked through for
-// those that may be seen. Who sees one in sixty finds a page of fifty there.
+// glance is up to how many of the practice's newest events are looked through
+// for those that may be seen. Who sees one in sixty finds a page of fifty there.
 const glance = 3000
 
-// recent finds what may be seen among the newest events of the practice, which
-// for most people is enough; where it finds less than asked for, there may be
-// more. It reads on by as much as seems to be needed after what it has found.
+// recent finds what may be seen among the newest events of the practice, and says
+// whether that is all that was asked for, or all there is: for most people it is.
+// It reads on by as much as seems to be needed after what it has found, and gives
+// up where that is too much.
 //
 // It goes past sqlx to the driver, whose reading of a row costs a fifth.
-func (f EventFilter) recent(ctx context.Context, db *DB, r Readable) (ids []int64, err error) {
+func (f EventFilter) recent(ctx context.Context, db *DB, r Readable) (ids []int64, all bool, err error) {
 	before := int64(math.MaxInt64)
 	if f.Before > 0 {
 		before = f.Before
 	}
-	for seen, n := 0, 5*f.Limit; seen < glance && len(ids) < f.Limit; {
+	for seen, n := 0, 5*f.Limit; len(ids) < f.Limit; {
 		rows, err := db.Pool.Query(ctx, `SELECT e.id, s.root_id, s.zone_id FROM (SELECT id, scope_id FROM events WHERE id < $1 ORDER BY id DESC LIMIT $2) e
 			LEFT JOIN LATERAL (SELECT root_id, zone_id FROM scopes WHERE id = e.scope_id OFFSET 0) s ON true ORDER BY e.id DESC`, before, n)
 		if err != nil {
-			return nil, err
+			return nil, false, err
 		}
 		got := 0
 		var root, zone *uuid.UUID
@@ -194,15 +195,17 @@ func (f EventFilter) recent(ctx context.Context, db *DB, r Readable) (ids []int6
 			}
 			return nil
 		}); err != nil {
-			return nil, err
+			return nil, false, err
 		}
 		if got < n {
-			break
+			return ids, true, nil
 		}
 		seen += n
-		n = min(seen*(f.Limit-len(ids))*5/4/max(len(ids), 1)+f.Limit, glance-seen)
+		if n = seen*(f.Limit-len(ids))*5/4/max(len(ids), 1) + f.Limit; seen+n > glance {
+			return ids, len(ids) == f.Limit, nil
+		}
 	}
-	return ids, nil
+	return ids, true, nil
 }
 
 // conditions collects parts of a statement with their parameters.

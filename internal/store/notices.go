@@ -47,3 +47,8 @@ func CountUnseen(ctx context.Context, q Q, person uuid.UUID) (n int, err error) 
 func SawNotices(ctx context.Context, q Q, person uuid.UUID, now time.Time) error {
 	return exec(ctx, q, `UPDATE notices SET seen_at = $2 WHERE person_id = $1 AND seen_at IS NULL`, person, now)
 }
+
+// ForgetNotices removes the notices from before a moment.
+func ForgetNotices(ctx context.Context, q Q, before time.Time) error {
+	return exec(ctx, q, `DELETE FROM notices WHERE at < $1`, before)
+}

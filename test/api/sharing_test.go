@@ -773,4 +773,14 @@ func TestNotices(t *testing.T) {
 	if len(mine(o.hanne)) != 1 {
 		t.Error("asking for nothing told somebody")
 	}
+	o.Later(364 * 24 * time.Hour)
+	for _, want := range []int{1, 0} {
+		if err := o.App.Web.Notices.Forget(t.Context()); err != nil {
+			t.Fatal(err)
+		}
+		if n := mine(o.SignIn("hanne")); len(n) != want {
+			t.Errorf("%d notices are kept, want %d", len(n), want)
+		}
+		o.Later(48 * time.Hour)
+	}
 }

@@ -4,6 +4,7 @@ package notices
 
 import (
 	"context"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -32,8 +33,12 @@ type Service struct {
 	Acts *act.Runner
 }
 
-// newest is how many are shown.
-const newest = 50
+// newest is how many are shown; a year is how long they are kept. What they tell
+// of stays on record in the events.
+const (
+	newest = 50
+	year   = 365 * 24 * time.Hour
+)
 
 // Add leaves a notice for somebody, within the act that it tells of. What is the
 // name of the thing and path the page on which it stands.
@@ -58,4 +63,9 @@ func (s *Service) CountUnseen(ctx context.Context) (int, error) {
 // Seen notes that the acting person has looked at all of them.
 func (s *Service) Seen(ctx context.Context) error {
 	return store.SawNotices(ctx, s.Acts.DB, act.Who(ctx).Person.ID, s.Acts.Now())
+}
+
+// Forget removes what is over a year old.
+func (s *Service) Forget(ctx context.Context) error {
+	return store.ForgetNotices(ctx, s.Acts.DB, s.Acts.Now().Add(-year))
 }

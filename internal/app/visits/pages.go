@@ -27,7 +27,10 @@ func (s *Service) shown(ctx context.Context, v Visitor, document uuid.UUID) (sto
 	return l, visit, f, err
 }
 
+// source is where the content comes from. It stays open for whoever else waits for
+// the same page when the one who asked first gives up.
 func (s *Service) source(ctx context.Context, f Given) pages.Source {
+	ctx = context.WithoutCancel(ctx)
 	return pages.Source{SHA256: f.Give.SHA256, MediaType: f.Give.MediaType, Size: f.Give.Size, Open: func() (io.ReadCloser, error) {
 		file, err := s.Documents.FileOf(ctx, f.Item, f.Give)
 		return file, err

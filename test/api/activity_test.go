@@ -1,0 +1,77 @@
+package api_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/google/uuid"
+
+	"tabularis/internal/store"
+	"tabularis/internal/web/contract"
+)
+
+// The stream finds the newest events that may be seen, however rare they are
+// among all, and the same ones as going through all of them.
+func TestStreamAgreesWithTheSlowWay(t *testing.T) {
+	o := newOffice(t)
+	ctx, db := t.Context(), o.App.DB
+	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.quote}, to(o.People["priya"].ID)))
+	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.plan}, to(o.People["tomasz"].ID)))
+	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.yard}, to(o.People["ines"].ID)))
+	// One in two thousand is about the quote, one in eighty about the plan.
+	if _, err := db.Exec(`INSERT INTO events (at, kind, person_id, dossier_id, item_id, scope_id, outside, data)
+		SELECT now(), CASE WHEN n % 5 = 0 THEN 'link.opened' ELSE 'version.added' END, CASE WHEN n % 3 = 0 THEN $4::uuid END, i.dossier_id, i.id, i.scope_id, n % 11 = 0, '{}'
+		FROM generate_series(1, 7000) n JOIN items i ON i.id = CASE WHEN n % 2000 = 7 THEN $1::uuid WHEN n % 80 = 3 THEN $2 ELSE $3 END ORDER BY n`, o.quote, o.plan, o.draft, o.People["luca"].ID); err != nil {
+		t.Fatal(err)
+	}
+	least := map[string]int{"hanne": 7000, "luca": 7000, "priya": 4, "tomasz": 80}
+	filters := map[string]store.EventFilter{"everything": {}, "of Luca": {Person: o.People["luca"].ID}, "of links": {Prefixes: []string{"link"}}, "from outside": {Outside: true}, "of a document": {Item: o.quote}, "of the dossier": {Dossier: o.top}}
+	for _, name := range []string{"hanne", "luca", "priya", "tomasz", "ines"} {
+		r, err := o.App.Web.Access.Of(ctx, o.People[name].ID, o.Now())
+		if err != nil {
+			t.Fatal(err)
+		}
+		for what, f := range filters {
+			for _, limit := range []int{3, 50} {
+				f.Limit, f.Before = 100_000, 1<<62
+				all, err := store.Events(ctx, db, f)
+				if err != nil {
+					t.Fatal(err)
+				}
+				var want []int64
+				for _, e := range all {
+					if e.Root != nil && r.Holds(*e.Zone, *e.Root) {
+						want = append(want, e.ID)
+					}
+				}
+				if what == "everything" && len(want) < least[name] {
+					t.Fatalf("%s sees %d events, want at least %d", name, len(want), least[name])
+				}
+				f.Limit, f.Before = limit, 0
+				// Page after page, to the end of the first few.
+				for page := range 3 {
+					got, err := store.Stream(ctx, db, f, r)
+					if err != nil {
+						t.Fatal(err)
+					}
+					var ids []int64
+					for _, e := range got {
+						ids = append(ids, e.ID)
+					}
+					expected := want[min(page*limit, len(want)):min((page+1)*limit, len(want))]
+					if fmt.Sprint(ids) != fmt.Sprint(expected) {
+						t.Fatalf("%s, %s, %d at once, page %d: %v, want %v", name, what, limit, page, ids, expected)
+					}
+					if len(ids) == 0 {
+						break
+					}
+					f.Before = ids[len(ids)-1]
+				}
+			}
+		}
+		r.Sum--
+		if got, err := store.Stream(ctx, db, store.EventFilter{Limit: 10}, r); err != nil || len(got) > 0 {
+			t.Errorf("%s: %d events by what was true before, %v", name, len(got), err)
+		}
+	}
+}
