@@ -5,6 +5,8 @@ import (
 	"testing"
 	"time"
 
+	"github.com/google/uuid"
+
 	"tabularis/core/access"
 	"tabularis/internal/browser"
 	"tabularis/internal/testkit"
@@ -98,7 +100,7 @@ func TestEndingAccessBlanksTheOpenPage(t *testing.T) {
 }
 
 func TestPeopleAndGroups(t *testing.T) {
-	k, _, _ := practice(t)
+	k, c, reports := practice(t)
 	if _, err := k.App.DB.Exec(`UPDATE people SET standing = 'proprietor' WHERE id = $1`, k.People["ines"].ID); err != nil {
 		t.Fatal(err)
 	}
@@ -111,6 +113,14 @@ func TestPeopleAndGroups(t *testing.T) {
 	ines.does(ines.See(".inv li::odile.charron@brackwater.example"))
 	ines.does(ines.Click("button::Make a group"), ines.Type("#group-name", "Survey team"), ines.Click(".written .btn-primary::Make a group"), ines.See("tr[data-group='Survey team']"))
 	ines.does(ines.Click("tr[data-group='Survey team'] .go::members"), ines.See(".opened select"))
+	directory := testkit.Get[contract.Directory](c, "/api/people")
+	c.Want(204, "POST", "/api/access", contract.AccessWish{Items: []uuid.UUID{reports}, To: []contract.Recipient{{Kind: ptr(contract.SubjectKindGroup), Id: &directory.Groups[0].Id}}, Level: contract.LevelView})
+	ines.count("put somebody into a group, having read what it means", 2, func() {
+		ines.does(ines.Pick(".opened select", "Luca Ferrante"), ines.See(".planned::One colleague will newly be able to open files: Luca Ferrante 3"), ines.Click(".planned .btn-primary::Put in"), ines.See(".notice::Luca Ferrante is in the group"))
+	})
+	k.SignIn("luca").Want(200, "GET", "/api/dossiers/MER-24", nil)
+	ines.does(ines.Click(".opened .go::Take Luca Ferrante out"), ines.See(".planned::One person will no longer be able to open files: Luca Ferrante 3"), ines.Click(".planned .btn-primary::Take out"), ines.See(".notice::no longer in the group"), ines.Gone(".planned"))
+	k.SignIn("luca").Want(404, "GET", "/api/dossiers/MER-24", nil)
 	ines.count("end an account with nothing to hand over", 2, func() {
 		ines.does(ines.Click("tr[data-person='Luca Ferrante'] .go::End account"), ines.Click(".ending .btn-primary::End account"), ines.See(".notice::Luca Ferrante is ended"))
 	})
