@@ -55,7 +55,7 @@ check: need-demo build
 	@cp internal/web/contract/contract.gen.go /tmp/contract.$$$$ && cp web/src/api/schema.gen.ts /tmp/schema.$$$$ && $(MAKE) -s generate && \
 	  cmp /tmp/contract.$$$$ internal/web/contract/contract.gen.go && cmp /tmp/schema.$$$$ web/src/api/schema.gen.ts && rm -f /tmp/contract.$$$$ /tmp/schema.$$$$ || { echo "generated code was stale"; exit 1; }
 	@! grep -q '"resolved"' web/package-lock.json || { echo "the lock file holds download addresses"; exit 1; }
-	cd web && npx --no-install vue-tsc --noEmit && npx --no-install eslint --max-warnings 0 src
+	cd web && npx --no-install vue-tsc --noEmit && npx --no-install eslint --max-warnings 0 src && npx --no-install prettier --check --log-level warn src
 
 test: need-test build
 	go test -timeout 30m $(PACKAGES)

@@ -14,7 +14,9 @@ import { startTheme } from './app/theme'
 import { i18n, onLanguage, startLanguage, useLanguage } from './i18n'
 
 const queries = new QueryClient({
-  defaultOptions: { queries: { staleTime: 30_000, retry: (n, e) => n < 2 && !(e instanceof Refusal && e.problem.status >= 400 && e.problem.status < 500) } },
+  defaultOptions: {
+    queries: { staleTime: 30_000, retry: (n, e) => n < 2 && !(e instanceof Refusal && e.problem.status >= 400 && e.problem.status < 500) },
+  },
 })
 
 startTheme()

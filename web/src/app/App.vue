@@ -33,15 +33,26 @@ function doAct() {
 <template>
   <a class="skip" href="#content">{{ t('place.skip') }}</a>
   <Band v-if="framed" />
-  <p v-if="framed && store.practice?.removalAt" class="removal" role="status">{{ t('practice.removalAt', { when: said.full(store.practice.removalAt) }) }}</p>
+  <p v-if="framed && store.practice?.removalAt" class="removal" role="status">
+    {{ t('practice.removalAt', { when: said.full(store.practice.removalAt) }) }}
+  </p>
   <RouterView />
   <BottomBar v-if="framed" />
   <SignInAgain v-if="store.ended && !route.meta.open" />
   <div class="notice-holder" role="status" aria-live="polite">
-    <div v-if="notices.current" class="notice"><span>{{ notices.current.text }}</span><button v-if="notices.current.act" type="button" @click="doAct">{{ notices.current.act.label }}</button></div>
+    <div v-if="notices.current" class="notice">
+      <span>{{ notices.current.text }}</span>
+      <button v-if="notices.current.act" type="button" @click="doAct">{{ notices.current.act.label }}</button>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.removal { background: var(--tb-caution-wash); color: var(--tb-caution-text); padding: 6px 20px; font-weight: 560; margin: 0; }
+.removal {
+  background: var(--tb-caution-wash);
+  color: var(--tb-caution-text);
+  padding: 6px 20px;
+  font-weight: 560;
+  margin: 0;
+}
 </style>

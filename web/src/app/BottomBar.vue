@@ -10,7 +10,9 @@ const store = useSession()
 <template>
   <nav class="pbar" :aria-label="t('place.nav')">
     <RouterLink v-for="p in places" :key="p.key" :to="p.to" :aria-current="$route.meta.place === p.key ? 'page' : undefined">
-      <component :is="p.icon" aria-hidden="true" /><span>{{ t(`place.${p.key}`) }}</span><sup v-if="p.key === 'desk' && store.session?.newGiven">{{ store.session.newGiven }}</sup>
+      <component :is="p.icon" aria-hidden="true" />
+      <span>{{ t(`place.${p.key}`) }}</span>
+      <sup v-if="p.key === 'desk' && store.session?.newGiven">{{ store.session.newGiven }}</sup>
     </RouterLink>
   </nav>
 </template>

@@ -47,26 +47,100 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
 
 <template>
   <div class="finder-holder only-wide">
-    <label class="finder"><IconGlass class="i i-s" aria-hidden="true" /><span class="visually-hidden">{{ t('finder.label') }}</span>
+    <label class="finder">
+      <IconGlass class="i i-s" aria-hidden="true" />
+      <span class="visually-hidden">{{ t('finder.label') }}</span>
       <input
-        ref="field" v-model="words" type="text" role="combobox" autocomplete="off" aria-autocomplete="list" aria-controls="found" :aria-expanded="shown" :aria-activedescendant="shown && lines[at] ? `found-${at}` : undefined" :placeholder="t('finder.label')"
-        @focus="open = true" @blur="open = false" @input="at = 0" @keydown.down.prevent="at = Math.min(at + 1, lines.length - 1)" @keydown.up.prevent="at = Math.max(at - 1, 0)" @keydown.enter.prevent="go(lines[at]?.to)" @keydown.esc="field?.blur()"
-      ><kbd v-if="!words">/</kbd></label>
+        ref="field"
+        v-model="words"
+        type="text"
+        role="combobox"
+        autocomplete="off"
+        aria-autocomplete="list"
+        aria-controls="found"
+        :aria-expanded="shown"
+        :aria-activedescendant="shown && lines[at] ? `found-${at}` : undefined"
+        :placeholder="t('finder.label')"
+        @focus="open = true"
+        @blur="open = false"
+        @input="at = 0"
+        @keydown.down.prevent="at = Math.min(at + 1, lines.length - 1)"
+        @keydown.up.prevent="at = Math.max(at - 1, 0)"
+        @keydown.enter.prevent="go(lines[at]?.to)"
+        @keydown.esc="field?.blur()"
+      />
+      <kbd v-if="!words">/</kbd>
+    </label>
     <ul v-if="shown" id="found" class="found" role="listbox" :aria-label="t('finder.label')">
-      <li v-for="(l, i) in lines" :id="`found-${i}`" :key="l.key" role="option" :aria-selected="i === at" @mousedown.prevent="go(l.to)" @mousemove="at = i"><span class="no">{{ l.no }}</span> {{ l.text }}</li>
+      <li
+        v-for="(l, i) in lines"
+        :id="`found-${i}`"
+        :key="l.key"
+        role="option"
+        :aria-selected="i === at"
+        @mousedown.prevent="go(l.to)"
+        @mousemove="at = i"
+      >
+        <span class="no">{{ l.no }}</span>
+        {{ l.text }}
+      </li>
       <li v-if="!lines.length" class="quiet" role="option" aria-selected="false">{{ t('finder.none', { q: asked }) }}</li>
     </ul>
   </div>
 </template>
 
 <style scoped>
-.finder-holder { position: relative; margin: 0 12px 10px auto; }
-.finder { margin: 0; }
-.finder input { background: none; border: 0; outline: 0; color: var(--tb-band-ink); width: 100%; min-width: 0; font: inherit; }
-.finder input::placeholder { color: var(--tb-band-quiet); opacity: 1; }
-.finder:focus-within { border-color: var(--tb-band-ink); }
-.found { position: absolute; right: 0; top: 36px; width: 380px; z-index: 1050; background: var(--tb-sheet); color: var(--tb-ink); border: 1px solid var(--tb-rule); border-radius: 3px; box-shadow: 0 6px 20px rgba(20, 38, 42, .18); padding: 4px 0; font-size: .875rem; }
-.found li { padding: 6px 12px; cursor: pointer; display: flex; gap: 10px; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.found .no { color: var(--tb-quiet); min-width: 84px; }
-.found [aria-selected=true] { background: var(--tb-selection); }
+.finder-holder {
+  position: relative;
+  margin: 0 12px 10px auto;
+}
+.finder {
+  margin: 0;
+}
+.finder input {
+  background: none;
+  border: 0;
+  outline: 0;
+  color: var(--tb-band-ink);
+  width: 100%;
+  min-width: 0;
+  font: inherit;
+}
+.finder input::placeholder {
+  color: var(--tb-band-quiet);
+  opacity: 1;
+}
+.finder:focus-within {
+  border-color: var(--tb-band-ink);
+}
+.found {
+  position: absolute;
+  right: 0;
+  top: 36px;
+  width: 380px;
+  z-index: 1050;
+  background: var(--tb-sheet);
+  color: var(--tb-ink);
+  border: 1px solid var(--tb-rule);
+  border-radius: 3px;
+  box-shadow: 0 6px 20px rgba(20, 38, 42, 0.18);
+  padding: 4px 0;
+  font-size: 0.875rem;
+}
+.found li {
+  padding: 6px 12px;
+  cursor: pointer;
+  display: flex;
+  gap: 10px;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.found .no {
+  color: var(--tb-quiet);
+  min-width: 84px;
+}
+.found [aria-selected='true'] {
+  background: var(--tb-selection);
+}
 </style>

@@ -31,7 +31,12 @@ async function ask() {
       <p>{{ t('dossier.missingText') }}</p>
       <form v-if="item && store.session?.standing !== 'guest'" class="ask" @submit.prevent="ask">
         <p v-if="asked" role="status">{{ t('access.asked') }}</p>
-        <template v-else><label for="ask-words">{{ t('access.askHint') }}</label><textarea id="ask-words" v-model="message" class="form-control" rows="2" maxlength="5000"></textarea><p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p><button type="submit" class="btn btn-primary">{{ t('access.ask') }}</button></template>
+        <template v-else>
+          <label for="ask-words">{{ t('access.askHint') }}</label>
+          <textarea id="ask-words" v-model="message" class="form-control" rows="2" maxlength="5000"></textarea>
+          <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
+          <button type="submit" class="btn btn-primary">{{ t('access.ask') }}</button>
+        </template>
       </form>
       <RouterLink class="btn btn-plain" to="/dossiers">{{ t('dossier.toDossiers') }}</RouterLink>
     </div>
@@ -39,5 +44,10 @@ async function ask() {
 </template>
 
 <style scoped>
-.ask { display: grid; gap: 8px; justify-items: start; margin-bottom: 16px; }
+.ask {
+  display: grid;
+  gap: 8px;
+  justify-items: start;
+  margin-bottom: 16px;
+}
 </style>

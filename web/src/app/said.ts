@@ -24,7 +24,9 @@ export function useSaid() {
     problem: (e: unknown): string => {
       const refusal = e instanceof Refusal ? e : new Refusal({ type: '/problems/internal', title: 'internal', status: 0 })
       const key = `problem.${refusal.code}`
-      return te(key) || te(key, 'en') ? t(key, { seconds: refusal.problem.retryAfter ?? 1, helper: store.practice?.helper.split(',')[0] ?? '' }) : t('problem.internal', { helper: '' })
+      return te(key) || te(key, 'en')
+        ? t(key, { seconds: refusal.problem.retryAfter ?? 1, helper: store.practice?.helper.split(',')[0] ?? '' })
+        : t('problem.internal', { helper: '' })
     },
     /** The first name of somebody, or "somebody". */
     first: (e: Schemas['Event']) => (e.actor ? e.actor.split(' ')[0] : t('common.somebody')),

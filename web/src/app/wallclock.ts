@@ -5,7 +5,9 @@ export function useWallClock() {
   const store = useSession()
 
   function local(at: Date): string {
-    return new Intl.DateTimeFormat('sv-SE', { timeZone: store.timezone, dateStyle: 'short', timeStyle: 'short' }).format(at).replace(' ', 'T')
+    return new Intl.DateTimeFormat('sv-SE', { timeZone: store.timezone, dateStyle: 'short', timeStyle: 'short' })
+      .format(at)
+      .replace(' ', 'T')
   }
   /** The moment at which the clock shows a day and a time. */
   function moment(day: string, clock: string): Date {

@@ -13,14 +13,18 @@ const given = (asked: Promise<Credential | null>) =>
 
 /** Makes a passkey by the server's options (W3C Web Authentication, level 3, section 5.1.9). */
 export async function makePasskey(options: Schemas['WebAuthn']): Promise<Schemas['WebAuthn']> {
-  const publicKey = PublicKeyCredential.parseCreationOptionsFromJSON((options as Options).publicKey as unknown as PublicKeyCredentialCreationOptionsJSON)
+  const publicKey = PublicKeyCredential.parseCreationOptionsFromJSON(
+    (options as Options).publicKey as unknown as PublicKeyCredentialCreationOptionsJSON,
+  )
   const made = (await given(navigator.credentials.create({ publicKey }))) as PublicKeyCredential
   return made.toJSON() as Schemas['WebAuthn']
 }
 
 /** Answers the server's question with a passkey. */
 export async function answerPasskey(options: Schemas['WebAuthn']): Promise<Schemas['WebAuthn']> {
-  const publicKey = PublicKeyCredential.parseRequestOptionsFromJSON((options as Options).publicKey as unknown as PublicKeyCredentialRequestOptionsJSON)
+  const publicKey = PublicKeyCredential.parseRequestOptionsFromJSON(
+    (options as Options).publicKey as unknown as PublicKeyCredentialRequestOptionsJSON,
+  )
   const answer = (await given(navigator.credentials.get({ publicKey }))) as PublicKeyCredential
   return answer.toJSON() as Schemas['WebAuthn']
 }

@@ -45,8 +45,24 @@ export function daysBetween(from: Date, to: Date, timeZone: string): number {
 }
 
 const said = {
-  en: { today: 'today', tomorrow: 'tomorrow', now: 'just now', min: (n: number) => `${n} min ago`, inHours: (n: number) => (n === 1 ? 'in 1 hour' : `in ${n} hours`), inDays: (n: number) => `in ${n} days`, inMin: (n: number) => `in ${n} min` },
-  de: { today: 'heute', tomorrow: 'morgen', now: 'gerade eben', min: (n: number) => `vor ${n} Min.`, inHours: (n: number) => (n === 1 ? 'in 1 Stunde' : `in ${n} Stunden`), inDays: (n: number) => `in ${n} Tagen`, inMin: (n: number) => `in ${n} Min.` },
+  en: {
+    today: 'today',
+    tomorrow: 'tomorrow',
+    now: 'just now',
+    min: (n: number) => `${n} min ago`,
+    inHours: (n: number) => (n === 1 ? 'in 1 hour' : `in ${n} hours`),
+    inDays: (n: number) => `in ${n} days`,
+    inMin: (n: number) => `in ${n} min`,
+  },
+  de: {
+    today: 'heute',
+    tomorrow: 'morgen',
+    now: 'gerade eben',
+    min: (n: number) => `vor ${n} Min.`,
+    inHours: (n: number) => (n === 1 ? 'in 1 Stunde' : `in ${n} Stunden`),
+    inDays: (n: number) => `in ${n} Tagen`,
+    inMin: (n: number) => `in ${n} Min.`,
+  },
 }
 
 /** A moment in words near now: 12 min ago, today 14:05, Fri 16:20, Thu 19 Nov. */
@@ -67,7 +83,10 @@ export function momentWords(at: Date, now: Date, language: Language, timeZone: s
 
 /** A day: 4 Dec; with the year when it is another one. */
 export function dayWords(at: Date, now: Date, language: Language, timeZone: string): string {
-  const year = at.toLocaleDateString('en', { year: 'numeric', timeZone }) === now.toLocaleDateString('en', { year: 'numeric', timeZone }) ? undefined : 'numeric'
+  const year =
+    at.toLocaleDateString('en', { year: 'numeric', timeZone }) === now.toLocaleDateString('en', { year: 'numeric', timeZone })
+      ? undefined
+      : 'numeric'
   return at.toLocaleDateString(language === 'en' ? 'en-GB' : 'de-DE', { day: 'numeric', month: 'short', year, timeZone })
 }
 
@@ -82,7 +101,17 @@ export function aheadWords(at: Date, now: Date, language: Language, timeZone: st
 
 /** The full moment with its zone, for hovering and for programs that read aloud. */
 export function fullMoment(at: Date, language: Language, timeZone: string): string {
-  return at.toLocaleString(language === 'en' ? 'en-GB' : 'de-DE', { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric', hour: '2-digit', minute: '2-digit', second: '2-digit', timeZoneName: 'short', timeZone })
+  return at.toLocaleString(language === 'en' ? 'en-GB' : 'de-DE', {
+    weekday: 'long',
+    day: 'numeric',
+    month: 'long',
+    year: 'numeric',
+    hour: '2-digit',
+    minute: '2-digit',
+    second: '2-digit',
+    timeZoneName: 'short',
+    timeZone,
+  })
 }
 
 /** The extension of a name in small letters, without its dot. */

@@ -12,14 +12,25 @@ const { t, te } = useI18n()
 const said = useSaid()
 const key = computed(() => `event.${props.event.kind.replace('.', '_')}`)
 const data = computed(() => props.event.data ?? {})
-const itemName = computed(() => stemOf(props.event.itemName ?? (props.event.kind.startsWith('access.') ? props.event.dossierName : data.value.name) ?? ''))
+const itemName = computed(() =>
+  stemOf(props.event.itemName ?? (props.event.kind.startsWith('access.') ? props.event.dossierName : data.value.name) ?? ''),
+)
 const to = computed(() => {
   const e = props.event
   if (e.itemKind === 'document' && e.ref) return `/d/${e.ref}`
   if (e.kind.startsWith('access.') && e.itemKind === 'folder') return `/dossiers/${e.dossierCode}/${e.itemId}`
   return e.folderId || e.kind.startsWith('access.') ? `/dossiers/${e.dossierCode}` : undefined
 })
-const levelWords = computed(() => (data.value.level === 'custom' ? (data.value.may ?? '').split(' ').map((c) => t(`capability.${c}`)).join(', ') : data.value.level ? t(`level.${data.value.level}`) : ''))
+const levelWords = computed(() =>
+  data.value.level === 'custom'
+    ? (data.value.may ?? '')
+        .split(' ')
+        .map((c) => t(`capability.${c}`))
+        .join(', ')
+    : data.value.level
+      ? t(`level.${data.value.level}`)
+      : '',
+)
 const detail = computed(() => {
   const e = props.event
   const d = data.value
@@ -44,10 +55,21 @@ defineExpose({ detail })
 <template>
   <span>
     <I18nT :keypath="key" tag="span" scope="global">
-      <template #actor><b>{{ event.actor || t('common.somebody') }}</b></template>
-      <template #item><RouterLink v-if="to" :to="to">{{ itemName }}</RouterLink><template v-else>{{ itemName }}</template> <span v-if="event.ref" class="no">{{ event.ref.split('/')[1] }}</span></template>
-      <template #link><RouterLink :to="`/outward?link=${event.linkId}`">“{{ event.linkName }}”</RouterLink></template>
-      <template #dossier><RouterLink :to="`/dossiers/${event.dossierCode}`">{{ event.dossierName }}</RouterLink></template>
+      <template #actor>
+        <b>{{ event.actor || t('common.somebody') }}</b>
+      </template>
+      <template #item>
+        <RouterLink v-if="to" :to="to">{{ itemName }}</RouterLink>
+        <template v-else>{{ itemName }}</template>
+        {{ ' ' }}
+        <span v-if="event.ref" class="no">{{ event.ref.split('/')[1] }}</span>
+      </template>
+      <template #link>
+        <RouterLink :to="`/outward?link=${event.linkId}`">“{{ event.linkName }}”</RouterLink>
+      </template>
+      <template #dossier>
+        <RouterLink :to="`/dossiers/${event.dossierCode}`">{{ event.dossierName }}</RouterLink>
+      </template>
       <template #version>{{ event.version }}</template>
       <template #person>{{ data.person }}</template>
       <template #level>{{ levelWords }}</template>

@@ -10,5 +10,9 @@ const said = useSaid()
 </script>
 
 <template>
-  <div class="failed" role="alert"><h2>{{ t('problem.title') }}</h2><p>{{ said.problem(error) }}</p><button type="button" class="btn btn-plain" @click="$emit('again')">{{ t('common.again') }}</button></div>
+  <div class="failed" role="alert">
+    <h2>{{ t('problem.title') }}</h2>
+    <p>{{ said.problem(error) }}</p>
+    <button type="button" class="btn btn-plain" @click="$emit('again')">{{ t('common.again') }}</button>
+  </div>
 </template>

@@ -50,8 +50,15 @@ const isNumber = (cell: string) => /^-?[\d.,\u00a0 ]+%?$/.test(cell)
     <template v-else>
       <p v-if="state === 'loading'" class="quiet">{{ words.loading }}</p>
       <p v-if="state === 'failed'" role="alert">{{ words.failed }}</p>
-      <PdfPages v-if="look === 'pdf' && state !== 'failed'" :key="content" :url="content" @ready="state = 'ready'" @seen="emit('seen', $event)" @failed="state = 'failed'" />
-      <img v-else-if="look === 'picture' && state !== 'failed'" :src="content" :alt="name" @error="state = 'failed'">
+      <PdfPages
+        v-if="look === 'pdf' && state !== 'failed'"
+        :key="content"
+        :url="content"
+        @ready="state = 'ready'"
+        @seen="emit('seen', $event)"
+        @failed="state = 'failed'"
+      />
+      <img v-else-if="look === 'picture' && state !== 'failed'" :src="content" :alt="name" @error="state = 'failed'" />
       <audio v-else-if="look === 'sound' && state !== 'failed'" :src="content" controls @error="state = 'failed'"></audio>
       <video v-else-if="look === 'video' && state !== 'failed'" :src="content" controls @error="state = 'failed'"></video>
       <template v-else-if="prepared">
@@ -59,8 +66,16 @@ const isNumber = (cell: string) => /^-?[\d.,\u00a0 ]+%?$/.test(cell)
         <article v-if="prepared.html !== undefined" class="prose" v-html="prepared.html"></article>
         <div v-else-if="prepared.rows" class="cells" tabindex="0">
           <table>
-            <thead><tr><th v-for="(c, i) in prepared.rows[0]" :key="i" scope="col">{{ c }}</th></tr></thead>
-            <tbody><tr v-for="(row, r) in prepared.rows.slice(1)" :key="r"><td v-for="(c, i) in row" :key="i" :class="{ num: isNumber(c) }">{{ c }}</td></tr></tbody>
+            <thead>
+              <tr>
+                <th v-for="(c, i) in prepared.rows[0]" :key="i" scope="col">{{ c }}</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="(row, r) in prepared.rows.slice(1)" :key="r">
+                <td v-for="(c, i) in row" :key="i" :class="{ num: isNumber(c) }">{{ c }}</td>
+              </tr>
+            </tbody>
           </table>
         </div>
         <pre v-else class="prose">{{ prepared.text }}</pre>

@@ -14,6 +14,9 @@ const tail = computed(() => {
 </script>
 
 <template>
-  <span v-if="tail" class="name long" :title="name"><span>{{ stem.slice(0, stem.length - tail.length) }}</span><span>{{ tail }}</span></span>
+  <span v-if="tail" class="name long" :title="name">
+    <span>{{ stem.slice(0, stem.length - tail.length) }}</span>
+    <span>{{ tail }}</span>
+  </span>
   <span v-else class="name" :title="name">{{ stem }}</span>
 </template>

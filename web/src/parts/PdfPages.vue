@@ -70,6 +70,16 @@ onBeforeUnmount(() => {
 
 <template>
   <div style="display: contents">
-    <div v-for="p in pages" :key="p.number" :ref="(el) => watchPage(el, p.number)" class="sheet" :style="{ width: onlyFirst ? '100%' : 'min(820px, 100%)', aspectRatio: `1 / ${p.ratio}` }" :data-page="p.number" :data-drawn="p.drawn"><canvas></canvas></div>
+    <div
+      v-for="p in pages"
+      :key="p.number"
+      :ref="(el) => watchPage(el, p.number)"
+      class="sheet"
+      :style="{ width: onlyFirst ? '100%' : 'min(820px, 100%)', aspectRatio: `1 / ${p.ratio}` }"
+      :data-page="p.number"
+      :data-drawn="p.drawn"
+    >
+      <canvas></canvas>
+    </div>
   </div>
 </template>

@@ -6,5 +6,10 @@ defineProps<{ sentence: components['schemas']['Part'][] }>()
 </script>
 
 <template>
-  <span><template v-for="(p, i) in sentence" :key="i"><b v-if="p.term" :class="{ nb: p.term === 'until' || p.term === 'openings' }">{{ p.text }}</b><template v-else>{{ p.text }}</template></template></span>
+  <span>
+    <template v-for="(p, i) in sentence" :key="i">
+      <b v-if="p.term" :class="{ nb: p.term === 'until' || p.term === 'openings' }">{{ p.text }}</b>
+      <template v-else>{{ p.text }}</template>
+    </template>
+  </span>
 </template>

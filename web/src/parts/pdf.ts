@@ -6,7 +6,15 @@ export async function openPDF(url: string): Promise<PDFDocumentProxy> {
   const pdfjs = await import('pdfjs-dist')
   pdfjs.GlobalWorkerOptions.workerSrc = worker
   const parts = `/assets/pdfjs-${pdfjs.version}/`
-  return pdfjs.getDocument({ url, enableXfa: false, useSystemFonts: false, standardFontDataUrl: `${parts}standard_fonts/`, cMapUrl: `${parts}cmaps/`, wasmUrl: `${parts}wasm/`, iccUrl: `${parts}iccs/` }).promise
+  return pdfjs.getDocument({
+    url,
+    enableXfa: false,
+    useSystemFonts: false,
+    standardFontDataUrl: `${parts}standard_fonts/`,
+    cMapUrl: `${parts}cmaps/`,
+    wasmUrl: `${parts}wasm/`,
+    iccUrl: `${parts}iccs/`,
+  }).promise
 }
 
 /** Draws a page at a width in CSS pixels. */

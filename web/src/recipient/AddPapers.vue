@@ -26,13 +26,51 @@ async function drop(e: DragEvent) {
 <template>
   <div class="add" :class="{ over }" @dragover.prevent="over = true" @dragleave.self="over = false" @drop.prevent="drop">
     <IconPlus aria-hidden="true" />
-    <div><p><b>{{ say('dropHere') }}</b> <span class="quiet">{{ say('dropHow') }}</span> <label class="go">{{ say('chooseThem') }}<input type="file" class="visually-hidden" multiple @change="choose"></label></p>
+    <div>
+      <p>
+        <b>{{ say('dropHere') }}</b>
+        {{ ' ' }}
+        <span class="quiet">{{ say('dropHow') }}</span>
+        {{ ' ' }}
+        <label class="go">
+          {{ say('chooseThem') }}
+          <input type="file" class="visually-hidden" multiple @change="choose" />
+        </label>
+      </p>
       <p class="small quiet">{{ say('sameName') }}</p>
-      <p v-for="f in coming" :key="f.id" class="small"><b v-if="f.state !== 'refused'">{{ f.size ? Math.floor((f.sent / f.size) * 100) : 100 }} %</b> {{ f.name }}, <span v-if="f.state === 'refused'" role="alert">{{ say('notTaken') }}</span><span v-else class="quiet">{{ f.offline ? say('goesOn') : sizeWords(f.size, language) }}</span></p></div>
+      <p v-for="f in coming" :key="f.id" class="small">
+        <b v-if="f.state !== 'refused'">{{ f.size ? Math.floor((f.sent / f.size) * 100) : 100 }} %</b>
+        {{ f.name }},
+        <span v-if="f.state === 'refused'" role="alert">{{ say('notTaken') }}</span>
+        <span v-else class="quiet">{{ f.offline ? say('goesOn') : sizeWords(f.size, language) }}</span>
+      </p>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.add { display: grid; grid-template-columns: 44px 1fr; border: 1px dashed var(--tb-edge); border-radius: 3px; padding: 14px 16px 14px 10px; margin: 20px 0 0; font-size: .9375rem; } .over { border-color: var(--tb-action); background: var(--tb-page); }
-.add b { font-weight: 600; } .go { color: var(--tb-action); cursor: pointer; } .go:focus-within { outline: 2px solid var(--tb-action); outline-offset: 2px; }
+.add {
+  display: grid;
+  grid-template-columns: 44px 1fr;
+  border: 1px dashed var(--tb-edge);
+  border-radius: 3px;
+  padding: 14px 16px 14px 10px;
+  margin: 20px 0 0;
+  font-size: 0.9375rem;
+}
+.over {
+  border-color: var(--tb-action);
+  background: var(--tb-page);
+}
+.add b {
+  font-weight: 600;
+}
+.go {
+  color: var(--tb-action);
+  cursor: pointer;
+}
+.go:focus-within {
+  outline: 2px solid var(--tb-action);
+  outline-offset: 2px;
+}
 </style>

@@ -39,7 +39,10 @@ async function load() {
 const pageOf = (e: IntersectionObserverEntry) => Number((e.target as HTMLElement).dataset.page)
 onMounted(() => {
   // Two windows ahead: the next page is there before it is looked at.
-  coming = new IntersectionObserver((all) => all.forEach((e) => e.isIntersecting && near.value.add(pageOf(e))), { root: region.value, rootMargin: '200% 0px' })
+  coming = new IntersectionObserver((all) => all.forEach((e) => e.isIntersecting && near.value.add(pageOf(e))), {
+    root: region.value,
+    rootMargin: '200% 0px',
+  })
   viewing = new IntersectionObserver(
     (all) => {
       for (const e of all) inView[e.isIntersecting ? 'add' : 'delete'](pageOf(e))
@@ -66,9 +69,29 @@ function watchPage(el: unknown) {
     <p v-if="state === 'loading'" class="quiet">{{ say('vLoading') }}</p>
     <p v-else-if="state === 'failed'" role="alert">{{ say('vUnshowable') }}</p>
     <template v-else-if="outline">
-      <div class="zoom" role="group" :aria-label="say('zoom')"><button v-for="z in zooms" :key="z" type="button" :aria-pressed="zoom === z" @click="zoom = z">{{ z * 100 }} %</button></div>
-      <div v-for="(p, i) in outline.pages" :key="i" :ref="watchPage" class="sheet" :data-page="i + 1" :data-drawn="near.has(i + 1)" :style="{ width: `min(${Math.min(860, outline.pages.length === 1 ? p.width * 1.4 : 860) * zoom}px, ${zoom * 100}%)`, maxWidth: 'none', aspectRatio: `${p.width} / ${p.height}` }">
-        <img v-if="near.has(i + 1) && !broken.has(i + 1)" :src="address(i + 1)" :alt="say('page', { n: i + 1, of: outline.pages.length })" draggable="false" @error="broken.add(i + 1)">
+      <div class="zoom" role="group" :aria-label="say('zoom')">
+        <button v-for="z in zooms" :key="z" type="button" :aria-pressed="zoom === z" @click="zoom = z">{{ z * 100 }} %</button>
+      </div>
+      <div
+        v-for="(p, i) in outline.pages"
+        :key="i"
+        :ref="watchPage"
+        class="sheet"
+        :data-page="i + 1"
+        :data-drawn="near.has(i + 1)"
+        :style="{
+          width: `min(${Math.min(860, outline.pages.length === 1 ? p.width * 1.4 : 860) * zoom}px, ${zoom * 100}%)`,
+          maxWidth: 'none',
+          aspectRatio: `${p.width} / ${p.height}`,
+        }"
+      >
+        <img
+          v-if="near.has(i + 1) && !broken.has(i + 1)"
+          :src="address(i + 1)"
+          :alt="say('page', { n: i + 1, of: outline.pages.length })"
+          draggable="false"
+          @error="broken.add(i + 1)"
+        />
         <button v-else-if="broken.has(i + 1)" type="button" class="again" @click="broken.delete(i + 1)">{{ say('pageAgain') }}</button>
       </div>
       <p v-if="outline.cut" class="quiet">{{ say('vCut') }}</p>
@@ -77,9 +100,47 @@ function watchPage(el: unknown) {
 </template>
 
 <style scoped>
-.drawn { user-select: none; align-items: safe center; }
-.sheet { flex: none; } .sheet img { display: block; width: 100%; height: 100%; } .again { position: absolute; inset: 0; width: 100%; }
-.zoom { position: sticky; top: 0; left: 0; z-index: 1; display: flex; gap: 2px; background: var(--tb-page); border: 1px solid var(--tb-line); border-radius: 3px; font-size: .8125rem; }
-.zoom button { padding: 3px 10px; } .zoom [aria-pressed='true'] { font-weight: 600; }
-@media print { .zoom { display: none; } .sheet { break-after: page; } }
+.drawn {
+  user-select: none;
+  align-items: safe center;
+}
+.sheet {
+  flex: none;
+}
+.sheet img {
+  display: block;
+  width: 100%;
+  height: 100%;
+}
+.again {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+}
+.zoom {
+  position: sticky;
+  top: 0;
+  left: 0;
+  z-index: 1;
+  display: flex;
+  gap: 2px;
+  background: var(--tb-page);
+  border: 1px solid var(--tb-line);
+  border-radius: 3px;
+  font-size: 0.8125rem;
+}
+.zoom button {
+  padding: 3px 10px;
+}
+.zoom [aria-pressed='true'] {
+  font-weight: 600;
+}
+@media print {
+  .zoom {
+    display: none;
+  }
+  .sheet {
+    break-after: page;
+  }
+}
 </style>

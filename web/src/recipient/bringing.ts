@@ -26,7 +26,15 @@ export function useBringing(token: string, arrived: () => void) {
 
   function bring(files: Brought[], paper?: number, folder?: string) {
     for (const { file, path } of files) {
-      const f: HandingIn = reactive({ id: ++number, name: path ? `${path.replaceAll('/', ', ')}, ${file.name}` : file.name, size: file.size, sent: 0, state: 'waiting', paper, offline: false })
+      const f: HandingIn = reactive({
+        id: ++number,
+        name: path ? `${path.replaceAll('/', ', ')}, ${file.name}` : file.name,
+        size: file.size,
+        sent: 0,
+        state: 'waiting',
+        paper,
+        offline: false,
+      })
       uploads.set(f.id, make(f, file, path, folder))
       all.value.push(f)
     }
@@ -90,5 +98,11 @@ export function useBringing(token: string, arrived: () => void) {
     void uploads.get(f.id)?.abort()
     next()
   }
-  return { all, bring, pause, again: start, active: computed(() => all.value.filter((f) => f.state === 'waiting' || f.state === 'running').length) }
+  return {
+    all,
+    bring,
+    pause,
+    again: start,
+    active: computed(() => all.value.filter((f) => f.state === 'waiting' || f.state === 'running').length),
+  }
 }

@@ -23,7 +23,13 @@ export function useLooking(token: string) {
     if (!seconds && !pages.size) return
     watched -= seconds * 1000
     // What is not told is only missing in a record; nobody has to know.
-    api.POST('/visits/{token}/documents/{id}/looks', { params: { path: { token, id } }, body: { pages: [...pages].sort((a, b) => a - b), seconds }, keepalive: true }).catch(() => undefined)
+    api
+      .POST('/visits/{token}/documents/{id}/looks', {
+        params: { path: { token, id } },
+        body: { pages: [...pages].sort((a, b) => a - b), seconds },
+        keepalive: true,
+      })
+      .catch(() => undefined)
     pages.clear()
   }
   window.addEventListener('pagehide', say)

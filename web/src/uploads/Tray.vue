@@ -23,7 +23,11 @@ function became(c: Coming): string {
 
 async function keepApart(c: Coming) {
   if (!c.outcome) return
-  const place = await data(api.POST('/documents/{id}/versions/{number}/separation', { params: { path: { id: c.outcome.document.id, number: c.outcome.version } } }))
+  const place = await data(
+    api.POST('/documents/{id}/versions/{number}/separation', {
+      params: { path: { id: c.outcome.document.id, number: c.outcome.version } },
+    }),
+  )
   c.outcome = { outcome: 'apart', document: place, version: 1 }
   tell(t('slip.separated', { ref: place.ref }))
 }
@@ -35,24 +39,68 @@ useEventListener(window, 'beforeunload', (e) => {
 
 <template>
   <div class="tray-holder">
-    <button type="button" class="tray-button" :aria-label="`${t('tray.label')}: ${label}`" :title="label" :aria-expanded="tray.open" @click="tray.open = !tray.open"><IconTray aria-hidden="true" /><span v-if="running">{{ tray.percent }} %</span></button>
+    <button
+      type="button"
+      class="tray-button"
+      :aria-label="`${t('tray.label')}: ${label}`"
+      :title="label"
+      :aria-expanded="tray.open"
+      @click="tray.open = !tray.open"
+    >
+      <IconTray aria-hidden="true" />
+      <span v-if="running">{{ tray.percent }} %</span>
+    </button>
     <section v-if="tray.open" class="tray" :aria-label="t('tray.label')">
-      <header><h2>{{ t('tray.title') }}</h2><span class="small quiet">{{ t('tray.summary', { n: tray.all.length - tray.active, all: tray.all.length }) }}</span>
-        <span class="acts"><button v-if="tray.all.length > tray.active" type="button" class="btn btn-text btn-small" @click="tray.clear()">{{ t('tray.clear') }}</button><button type="button" class="btn btn-plain btn-small" @click="tray.open = false">{{ t('tray.fold') }}</button></span></header>
-      <div v-if="running" class="bar" role="progressbar" :aria-valuenow="tray.percent" aria-valuemin="0" aria-valuemax="100" :aria-label="label"><i :style="{ width: `${tray.percent}%` }"></i></div>
+      <header>
+        <h2>{{ t('tray.title') }}</h2>
+        <span class="small quiet">{{ t('tray.summary', { n: tray.all.length - tray.active, all: tray.all.length }) }}</span>
+        <span class="acts">
+          <button v-if="tray.all.length > tray.active" type="button" class="btn btn-text btn-small" @click="tray.clear()">
+            {{ t('tray.clear') }}
+          </button>
+          <button type="button" class="btn btn-plain btn-small" @click="tray.open = false">{{ t('tray.fold') }}</button>
+        </span>
+      </header>
+      <div
+        v-if="running"
+        class="bar"
+        role="progressbar"
+        :aria-valuenow="tray.percent"
+        aria-valuemin="0"
+        aria-valuemax="100"
+        :aria-label="label"
+      >
+        <i :style="{ width: `${tray.percent}%` }"></i>
+      </div>
       <ul tabindex="0" :aria-label="t('tray.title')">
         <li v-for="c in tray.shown" :key="c.id" :data-state="c.state">
-          <MiddleName :name="c.name" whole /><span class="small quiet size">{{ said.size(c.size) }}</span>
+          <MiddleName :name="c.name" whole />
+          <span class="small quiet size">{{ said.size(c.size) }}</span>
           <span class="small what">
             <template v-if="c.state === 'waiting'">{{ t('tray.waiting') }}</template>
-            <template v-else-if="c.state === 'running'">{{ c.offline ? t('tray.offline') : `${c.size ? Math.floor((c.sent / c.size) * 100) : 0} %` }}</template>
-            <template v-else-if="c.state === 'done' && c.outcome"><RouterLink :to="`/d/${c.outcome.document.ref}`">{{ became(c) }}</RouterLink></template>
+            <template v-else-if="c.state === 'running'">
+              {{ c.offline ? t('tray.offline') : `${c.size ? Math.floor((c.sent / c.size) * 100) : 0} %` }}
+            </template>
+            <template v-else-if="c.state === 'done' && c.outcome">
+              <RouterLink :to="`/d/${c.outcome.document.ref}`">{{ became(c) }}</RouterLink>
+            </template>
             <template v-else-if="c.state === 'stopped'">{{ t('tray.stopped') }}</template>
             <span v-else role="alert" class="t-caution">{{ said.problem(c.refusal) }}</span>
           </span>
-          <button v-if="c.state === 'done' && c.outcome?.separable" type="button" class="btn btn-plain btn-small" @click="keepApart(c)">{{ t('tray.apart') }}</button>
-          <button v-else-if="c.state === 'running' || c.state === 'waiting'" type="button" class="btn btn-text btn-small" @click="c.stop()">{{ t('tray.cancel') }}</button>
-          <button v-else-if="c.state === 'refused' || c.state === 'stopped'" type="button" class="btn btn-text btn-small" @click="c.again()">{{ t('tray.retry') }}</button>
+          <button v-if="c.state === 'done' && c.outcome?.separable" type="button" class="btn btn-plain btn-small" @click="keepApart(c)">
+            {{ t('tray.apart') }}
+          </button>
+          <button v-else-if="c.state === 'running' || c.state === 'waiting'" type="button" class="btn btn-text btn-small" @click="c.stop()">
+            {{ t('tray.cancel') }}
+          </button>
+          <button
+            v-else-if="c.state === 'refused' || c.state === 'stopped'"
+            type="button"
+            class="btn btn-text btn-small"
+            @click="c.again()"
+          >
+            {{ t('tray.retry') }}
+          </button>
         </li>
       </ul>
     </section>
@@ -60,16 +108,71 @@ useEventListener(window, 'beforeunload', (e) => {
 </template>
 
 <style scoped>
-.tray-holder { position: relative; }
-.tray { position: fixed; right: 16px; bottom: 16px; z-index: 1035; width: min(420px, calc(100vw - 32px)); background: var(--tb-sheet); color: var(--tb-ink); border: 1px solid var(--tb-rule); border-top: 2px solid var(--tb-ink); border-radius: 3px; box-shadow: 0 6px 24px rgba(20, 38, 42, .18); }
-.tray header { display: flex; align-items: baseline; gap: 10px; padding: 10px 14px 8px; }
-.tray header .acts { margin-left: auto; }
-.tray header button { color: var(--tb-action); display: inline-flex; }
-.bar { height: 3px; background: var(--tb-line); }
-.bar i { display: block; height: 3px; background: var(--tb-action); }
-.tray ul { max-height: 40vh; overflow: auto; padding: 0 14px 8px; }
-.tray li { display: grid; grid-template-columns: minmax(0, 1fr) auto auto; column-gap: 10px; align-items: center; padding: 6px 0; border-top: 1px solid var(--tb-line); font-size: .875rem; line-height: 18px; }
-.tray li .what { grid-row: 2; grid-column: 1 / 3; }
-.tray li > button { grid-row: 1 / 3; grid-column: 3; color: var(--tb-action); }
-@media (max-width: 900px) { .tray { bottom: 72px; } }
+.tray-holder {
+  position: relative;
+}
+.tray {
+  position: fixed;
+  right: 16px;
+  bottom: 16px;
+  z-index: 1035;
+  width: min(420px, calc(100vw - 32px));
+  background: var(--tb-sheet);
+  color: var(--tb-ink);
+  border: 1px solid var(--tb-rule);
+  border-top: 2px solid var(--tb-ink);
+  border-radius: 3px;
+  box-shadow: 0 6px 24px rgba(20, 38, 42, 0.18);
+}
+.tray header {
+  display: flex;
+  align-items: baseline;
+  gap: 10px;
+  padding: 10px 14px 8px;
+}
+.tray header .acts {
+  margin-left: auto;
+}
+.tray header button {
+  color: var(--tb-action);
+  display: inline-flex;
+}
+.bar {
+  height: 3px;
+  background: var(--tb-line);
+}
+.bar i {
+  display: block;
+  height: 3px;
+  background: var(--tb-action);
+}
+.tray ul {
+  max-height: 40vh;
+  overflow: auto;
+  padding: 0 14px 8px;
+}
+.tray li {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto auto;
+  column-gap: 10px;
+  align-items: center;
+  padding: 6px 0;
+  border-top: 1px solid var(--tb-line);
+  font-size: 0.875rem;
+  line-height: 18px;
+}
+.tray li .what {
+  grid-row: 2;
+  grid-column: 1 / 3;
+}
+.tray li > button {
+  grid-row: 1 / 3;
+  grid-column: 3;
+  color: var(--tb-action);
+}
+@media (max-width: 900px) {
+  .tray {
+    bottom: 72px;
+  }
+}
 </style>

@@ -71,7 +71,13 @@ export const useTray = defineStore('tray', () => {
 
   function coming(folder: string, { file, path }: Brought): Coming {
     const c: Coming = shallowReactive<Coming>({
-      id: ++number, name: file.name, path, size: file.size, sent: 0, state: 'waiting', offline: false,
+      id: ++number,
+      name: file.name,
+      path,
+      size: file.size,
+      sent: 0,
+      state: 'waiting',
+      offline: false,
       again: () => {
         c.state = 'waiting'
         c.refusal = undefined

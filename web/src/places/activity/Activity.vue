@@ -27,9 +27,28 @@ const from = computed(() => {
   d.setUTCHours(0, 0, 0, 0)
   return d.toISOString()
 })
-const { data: pages, error, fetchNextPage, hasNextPage, refetch } = useInfiniteQuery({
+const {
+  data: pages,
+  error,
+  fetchNextPage,
+  hasNextPage,
+  refetch,
+} = useInfiniteQuery({
   queryKey: ['activity', about, person, dossier, from],
-  queryFn: ({ pageParam }) => data(api.GET('/activity', { params: { query: { about: about.value, person: person.value || undefined, dossier: dossier.value || undefined, since: from.value, before: pageParam } } })),
+  queryFn: ({ pageParam }) =>
+    data(
+      api.GET('/activity', {
+        params: {
+          query: {
+            about: about.value,
+            person: person.value || undefined,
+            dossier: dossier.value || undefined,
+            since: from.value,
+            before: pageParam,
+          },
+        },
+      }),
+    ),
   initialPageParam: undefined as number | undefined,
   getNextPageParam: (last) => (last.more ? last.events.at(-1)?.id : undefined),
 })
@@ -48,7 +67,12 @@ const days = computed(() => {
   return all
 })
 function dayName(at: Date): string {
-  const day = at.toLocaleDateString(locale.value === 'de' ? 'de-DE' : 'en-GB', { weekday: 'long', day: 'numeric', month: 'long', timeZone: store.timezone })
+  const day = at.toLocaleDateString(locale.value === 'de' ? 'de-DE' : 'en-GB', {
+    weekday: 'long',
+    day: 'numeric',
+    month: 'long',
+    timeZone: store.timezone,
+  })
   const ago = daysBetween(at, said.now.value, store.timezone)
   return ago === 0 ? t('activity.today', { day }) : ago === 1 ? t('activity.yesterday', { day }) : day
 }
@@ -56,24 +80,110 @@ function dayName(at: Date): string {
 
 <template>
   <main id="content" class="plain act">
-    <header><div><h1>{{ t('activity.title') }}</h1>
-      <p class="terms sentence">{{ t('activity.showing') }} <select v-model="about" class="w choice" :aria-label="t('activity.showing')"><option v-for="a in abouts" :key="a" :value="a">{{ t(`activity.about.${a}`) }}</option></select> {{ t('activity.by') }} <select v-model="person" class="w choice" :aria-label="t('activity.by')"><option value="">{{ t('activity.anyone') }}</option><option v-for="p in people" :key="p.id" :value="p.id">{{ p.name }}</option></select> {{ t('activity.in') }} <select v-model="dossier" class="w choice" :aria-label="t('activity.in')"><option value="">{{ t('activity.anyDossier') }}</option><option v-for="d in dossiers" :key="d.id" :value="d.code">{{ d.code }} {{ d.name }}</option></select> {{ t('activity.since') }} <select v-model="since" class="w choice" :aria-label="t('activity.since')"><option v-for="s in sinces" :key="s" :value="s">{{ t(`activity.sinceWords.${s}`) }}</option></select>.</p></div></header>
+    <header>
+      <div>
+        <h1>{{ t('activity.title') }}</h1>
+        <p class="terms sentence">
+          {{ t('activity.showing') }}
+          <select v-model="about" class="w choice" :aria-label="t('activity.showing')">
+            <option v-for="a in abouts" :key="a" :value="a">{{ t(`activity.about.${a}`) }}</option>
+          </select>
+          {{ t('activity.by') }}
+          <select v-model="person" class="w choice" :aria-label="t('activity.by')">
+            <option value="">{{ t('activity.anyone') }}</option>
+            <option v-for="p in people" :key="p.id" :value="p.id">{{ p.name }}</option>
+          </select>
+          {{ t('activity.in') }}
+          <select v-model="dossier" class="w choice" :aria-label="t('activity.in')">
+            <option value="">{{ t('activity.anyDossier') }}</option>
+            <option v-for="d in dossiers" :key="d.id" :value="d.code">{{ d.code }} {{ d.name }}</option>
+          </select>
+          {{ t('activity.since') }}
+          <span class="with-stop">
+            <select v-model="since" class="w choice" :aria-label="t('activity.since')">
+              <option v-for="s in sinces" :key="s" :value="s">{{ t(`activity.sinceWords.${s}`) }}</option>
+            </select>
+          </span>
+        </p>
+      </div>
+    </header>
     <Failed v-if="error && !pages" :error="error" @again="refetch()" />
     <p v-else-if="pages && !events.length" class="quiet" style="padding: 24px 0">{{ t('activity.none') }}</p>
-    <section v-for="d in days" :key="d.name"><h2>{{ d.name }}</h2>
-      <ul><li v-for="e in d.events" :key="e.id" class="e" :data-kind="e.kind"><time :datetime="e.at" :title="said.full(e.at)">{{ clock(e.at) }}</time><span class="d"><Door v-if="e.outside" state="open" /></span><EventWords :event="e" /><RouterLink class="no quiet code" :to="`/dossiers/${e.dossierCode}`">{{ e.dossierCode }}</RouterLink></li></ul></section>
-    <button v-if="hasNextPage" type="button" class="btn btn-plain" style="margin: 14px 0" @click="fetchNextPage()">{{ t('common.more') }}</button>
+    <section v-for="d in days" :key="d.name">
+      <h2>{{ d.name }}</h2>
+      <ul>
+        <li v-for="e in d.events" :key="e.id" class="e" :data-kind="e.kind">
+          <time :datetime="e.at" :title="said.full(e.at)">{{ clock(e.at) }}</time>
+          <span class="d"><Door v-if="e.outside" state="open" /></span>
+          <EventWords :event="e" />
+          <RouterLink class="no quiet code" :to="`/dossiers/${e.dossierCode}`">{{ e.dossierCode }}</RouterLink>
+        </li>
+      </ul>
+    </section>
+    <button v-if="hasNextPage" type="button" class="btn btn-plain" style="margin: 14px 0" @click="fetchNextPage()">
+      {{ t('common.more') }}
+    </button>
   </main>
 </template>
 
 <style scoped>
-.act { max-width: 1080px; }
-.sentence { font-size: 1.0625rem; line-height: 28px; }
-h2 { font-size: 1rem; line-height: 24px; padding: 12px 0 2px; border-bottom: 1px solid var(--tb-ink); }
-.e { display: grid; grid-template-columns: 52px 30px minmax(0, 1fr) 72px; align-items: start; font-size: .875rem; line-height: 18px; min-height: 32px; border-bottom: 1px solid var(--tb-line); padding: 6px 0 5px; }
-.e time { color: var(--tb-quiet); font-size: .8125rem; }
-.e .d { margin-top: -2px; } .e .code { text-align: right; }
-.e :deep(b) { font-weight: 560; } .e :deep(.x) { display: block; font-size: .8125rem; color: var(--tb-quiet); } .e :deep(.no) { color: var(--tb-quiet); font-size: .8125rem; }
-.e > :deep(span) a { color: var(--tb-ink); text-decoration: underline; text-decoration-color: var(--tb-rule); text-underline-offset: 3px; }
-@media (max-width: 900px) { .e { grid-template-columns: 44px 26px minmax(0, 1fr); } .e .code { display: none; } }
+.act {
+  max-width: 1080px;
+}
+.sentence {
+  font-size: 1.0625rem;
+  line-height: 28px;
+}
+h2 {
+  font-size: 1rem;
+  line-height: 24px;
+  padding: 12px 0 2px;
+  border-bottom: 1px solid var(--tb-ink);
+}
+.e {
+  display: grid;
+  grid-template-columns: 52px 30px minmax(0, 1fr) 72px;
+  align-items: start;
+  font-size: 0.875rem;
+  line-height: 18px;
+  min-height: 32px;
+  border-bottom: 1px solid var(--tb-line);
+  padding: 6px 0 5px;
+}
+.e time {
+  color: var(--tb-quiet);
+  font-size: 0.8125rem;
+}
+.e .d {
+  margin-top: -2px;
+}
+.e .code {
+  text-align: right;
+}
+.e :deep(b) {
+  font-weight: 560;
+}
+.e :deep(.x) {
+  display: block;
+  font-size: 0.8125rem;
+  color: var(--tb-quiet);
+}
+.e :deep(.no) {
+  color: var(--tb-quiet);
+  font-size: 0.8125rem;
+}
+.e > :deep(span) a {
+  color: var(--tb-ink);
+  text-decoration: underline;
+  text-decoration-color: var(--tb-rule);
+  text-underline-offset: 3px;
+}
+@media (max-width: 900px) {
+  .e {
+    grid-template-columns: 44px 26px minmax(0, 1fr);
+  }
+  .e .code {
+    display: none;
+  }
+}
 </style>

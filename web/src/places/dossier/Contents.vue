@@ -27,25 +27,93 @@ const said = useSaid()
 
 <template>
   <nav class="contents" :class="{ bare }" :aria-label="t('dossier.contentsOf', { code: dossier.code })">
-    <header v-if="!bare"><div class="no quiet">{{ dossier.code }}</div><h2><RouterLink :to="`/dossiers/${dossier.code}/${dossier.id}`">{{ dossier.name }}</RouterLink></h2><div class="small quiet">{{ [dossier.subject, dossier.client].filter(Boolean).join(', ') }}</div></header>
+    <header v-if="!bare">
+      <div class="no quiet">{{ dossier.code }}</div>
+      <h2>
+        <RouterLink :to="`/dossiers/${dossier.code}/${dossier.id}`">{{ dossier.name }}</RouterLink>
+      </h2>
+      <div class="small quiet">{{ [dossier.subject, dossier.client].filter(Boolean).join(', ') }}</div>
+    </header>
     <ul>
-      <li v-for="f in dossier.folders.filter((f) => f.number)" :key="f.id" :class="{ over: over === f.id }" :draggable="arrange && f.may.includes('delete')" @dragstart="drag($event, [f.id])" @dragover.prevent="over = arrange && f.may.includes('add') && $event.dataTransfer?.types.includes(dragType) ? f.id : ''" @dragleave="over = ''" @drop.prevent="drop(f.id, $event)" @contextmenu.prevent="arrange && f.may.includes('delete') && openMenu(f.id, $event)">
-        <RouterLink :to="{ path: `/dossiers/${dossier.code}/${f.id}`, query: $route.query.as ? { as: $route.query.as } : {} }" :data-n="f.documents" :class="[`depth-${Math.min(f.depth, 4)}`, { through: f.through, struck: f.hidden }]" :aria-current="f.id === here ? 'page' : undefined"><span class="no">{{ f.number }}</span><span class="n" :title="f.name">{{ f.name }}</span><i></i><Door v-if="f.links" state="open" /><Door v-else-if="f.closed || f.door.state === 'ajar'" :state="f.door.state" :closed="f.closed" /></RouterLink>
+      <li
+        v-for="f in dossier.folders.filter((f) => f.number)"
+        :key="f.id"
+        :class="{ over: over === f.id }"
+        :draggable="arrange && f.may.includes('delete')"
+        @dragstart="drag($event, [f.id])"
+        @dragover.prevent="over = arrange && f.may.includes('add') && $event.dataTransfer?.types.includes(dragType) ? f.id : ''"
+        @dragleave="over = ''"
+        @drop.prevent="drop(f.id, $event)"
+        @contextmenu.prevent="arrange && f.may.includes('delete') && openMenu(f.id, $event)"
+      >
+        <RouterLink
+          :to="{ path: `/dossiers/${dossier.code}/${f.id}`, query: $route.query.as ? { as: $route.query.as } : {} }"
+          :data-n="f.documents"
+          :class="[`depth-${Math.min(f.depth, 4)}`, { through: f.through, struck: f.hidden }]"
+          :aria-current="f.id === here ? 'page' : undefined"
+        >
+          <span class="no">{{ f.number }}</span>
+          <span class="n" :title="f.name">{{ f.name }}</span>
+          <i></i>
+          <Door v-if="f.links" state="open" />
+          <Door v-else-if="f.closed || f.door.state === 'ajar'" :state="f.door.state" :closed="f.closed" />
+        </RouterLink>
       </li>
     </ul>
-    <RowMenu v-if="menu" :key="menu.folder" :x="menu.x" :y="menu.y" :acts="[{ label: t('move.menu'), do: () => emit('move', menu!.folder) }]" @close="menu = null" />
-    <footer>{{ t('dossier.footDossier', { n: dossier.documents, size: said.size(dossier.bytes) }, dossier.documents) }}<br><RouterLink v-if="!dossier.branch" :to="`/dossiers/${dossier.code}/${dossier.id}?reach=1`">{{ t('access.whoIsIn') }}</RouterLink><template v-else>{{ t('access.branch') }}</template></footer>
+    <RowMenu
+      v-if="menu"
+      :key="menu.folder"
+      :x="menu.x"
+      :y="menu.y"
+      :acts="[{ label: t('move.menu'), do: () => emit('move', menu!.folder) }]"
+      @close="menu = null"
+    />
+    <footer>
+      {{ t('dossier.footDossier', { n: dossier.documents, size: said.size(dossier.bytes) }, dossier.documents) }}
+      <br />
+      <RouterLink v-if="!dossier.branch" :to="`/dossiers/${dossier.code}/${dossier.id}?reach=1`">{{ t('access.whoIsIn') }}</RouterLink>
+      <template v-else>{{ t('access.branch') }}</template>
+    </footer>
   </nav>
 </template>
 
 <style scoped>
-.contents ul { overflow-y: auto; min-height: 0; flex: 1; margin: 0 -12px 0 -16px; padding: 0 12px 0 16px; }
-.contents h2 a { color: inherit; }
-.contents .depth-2 .no { width: 42px; margin-left: 8px; }
-.contents .depth-3 .no, .contents .depth-4 .no { width: 52px; margin-left: 16px; }
-.contents .through .n { color: var(--tb-quiet); }
-.struck .n { text-decoration: line-through; color: var(--tb-quiet); }
-.over > a { box-shadow: inset 0 0 0 2px var(--tb-action); }
-.bare { border: 0; padding: 0; }
-.bare li > a { height: 38px; line-height: 38px; font-size: .9375rem; }
+.contents ul {
+  overflow-y: auto;
+  min-height: 0;
+  flex: 1;
+  margin: 0 -12px 0 -16px;
+  padding: 0 12px 0 16px;
+}
+.contents h2 a {
+  color: inherit;
+}
+.contents .depth-2 .no {
+  width: 42px;
+  margin-left: 8px;
+}
+.contents .depth-3 .no,
+.contents .depth-4 .no {
+  width: 52px;
+  margin-left: 16px;
+}
+.contents .through .n {
+  color: var(--tb-quiet);
+}
+.struck .n {
+  text-decoration: line-through;
+  color: var(--tb-quiet);
+}
+.over > a {
+  box-shadow: inset 0 0 0 2px var(--tb-action);
+}
+.bare {
+  border: 0;
+  padding: 0;
+}
+.bare li > a {
+  height: 38px;
+  line-height: 38px;
+  font-size: 0.9375rem;
+}
 </style>

@@ -43,14 +43,30 @@ const comparing = ref(false)
 watch(as, () => (comparing.value = false))
 const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => data(api.GET('/people')), enabled: computed(() => !!as.value) })
 const asName = computed(() => people.value?.accounts.find((a) => a.person.id === as.value)?.person.name ?? '…')
-const { data: dossier, error, refetch } = useQuery({ queryKey: ['dossier', computed(() => props.code), as, comparing], queryFn: () => data(api.GET('/dossiers/{code}', { params: { path: { code: props.code }, query: { as: as.value, compare: comparing.value || undefined } } })) })
+const {
+  data: dossier,
+  error,
+  refetch,
+} = useQuery({
+  queryKey: ['dossier', computed(() => props.code), as, comparing],
+  queryFn: () =>
+    data(
+      api.GET('/dossiers/{code}', {
+        params: { path: { code: props.code }, query: { as: as.value, compare: comparing.value || undefined } },
+      }),
+    ),
+})
 const firstFolder = computed(() => dossier.value?.folders.find((f) => f.number && f.documents > 0) ?? dossier.value?.folders[0])
 const here = computed(() => dossier.value?.folders.find((f) => f.id === props.folder) ?? (props.folder ? undefined : firstFolder.value))
 const may = (cap: string) => !as.value && (here.value?.may.includes(cap) ?? false)
 
 /** Where one was before it was taken away: that is what one may ask for. */
 const lastHere = ref<string>()
-watch(() => here.value?.id, (id) => id && (lastHere.value = id), { immediate: true })
+watch(
+  () => here.value?.id,
+  (id) => id && (lastHere.value = id),
+  { immediate: true },
+)
 const shown = computed(() => (typeof route.query.document === 'string' ? route.query.document : undefined))
 const reaching = computed(() => route.query.reach === '1' && !shown.value && !chosen.value.length)
 const chosen = ref<Schemas['DocumentRow'][]>([])
@@ -63,15 +79,21 @@ const contentsOpen = ref(false)
 /** Where the chosen row stands, so that it reaches into the slip like an index card's tab. */
 const tab = ref<number>()
 
-watch(() => here.value?.id, () => {
-  chosen.value = []
-  giving.value = null
-  moving.value = null
-  contentsOpen.value = false
-})
+watch(
+  () => here.value?.id,
+  () => {
+    chosen.value = []
+    giving.value = null
+    moving.value = null
+    contentsOpen.value = false
+  },
+)
 
 function show(id?: string) {
-  void router.replace({ path: `/dossiers/${props.code}/${here.value?.id}`, query: { ...(id ? { document: id } : {}), ...(as.value ? { as: as.value } : {}) } })
+  void router.replace({
+    path: `/dossiers/${props.code}/${here.value?.id}`,
+    query: { ...(id ? { document: id } : {}), ...(as.value ? { as: as.value } : {}) },
+  })
 }
 
 /** What is given out: the chosen documents, the one that is shown, or the folder. */
@@ -109,7 +131,11 @@ const reachWords = computed(() => {
   if (!f) return ''
   if (f.through) return t('access.onlySome')
   const d = f.door
-  return d.state === 'ajar' ? t('access.headOutside', { n: said.count(d.count) }, d.count) : d.state === 'open' ? t('dossier.folderLinked') : t('dossier.people', { n: said.count(d.count) }, d.count)
+  return d.state === 'ajar'
+    ? t('access.headOutside', { n: said.count(d.count) }, d.count)
+    : d.state === 'open'
+      ? t('dossier.folderLinked')
+      : t('dossier.people', { n: said.count(d.count) }, d.count)
 })
 function bring(e: Event) {
   const field = e.target as HTMLInputElement
@@ -131,7 +157,10 @@ async function folderMade(name: string) {
   await queries.invalidateQueries({ queryKey: ['dossier'] })
 }
 
-const archive = computed(() => `/api/archive?${(chosen.value.length ? chosen.value.map((c) => c.id) : [here.value?.id ?? '']).map((id) => `item=${id}`).join('&')}`)
+const archive = computed(
+  () =>
+    `/api/archive?${(chosen.value.length ? chosen.value.map((c) => c.id) : [here.value?.id ?? '']).map((id) => `item=${id}`).join('&')}`,
+)
 const chosenBytes = computed(() => chosen.value.reduce((sum, c) => sum + c.size, 0))
 const chosenWhat = computed(() => {
   const numbers = chosen.value.map((c) => String(c.number).padStart(3, '0'))
@@ -147,59 +176,226 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
     giveOut(undefined, e.key === 'p')
   } else if (e.key === 'Escape' && !giving.value && shown.value) show()
 })
+
+function doneMoving() {
+  moving.value = null
+  chosen.value = []
+}
 </script>
 
 <template>
   <Missing v-if="(error as { problem?: { status: number } } | null)?.problem?.status === 404" :item="shown ?? folder ?? lastHere" />
   <main v-else-if="error && !dossier" id="content" class="plain"><Failed :error="error" @again="refetch()" /></main>
-  <div v-else-if="dossier" class="frame" :class="{ 'no-slip': !shown && !chosen.length && !reaching }" @dragenter.prevent="over += fromOutside($event) ? 1 : 0" @dragleave="over -= fromOutside($event) ? 1 : 0" @dragover.prevent @drop.prevent="drop">
+  <div
+    v-else-if="dossier"
+    class="frame"
+    :class="{ 'no-slip': !shown && !chosen.length && !reaching }"
+    @dragenter.prevent="over += fromOutside($event) ? 1 : 0"
+    @dragleave="over -= fromOutside($event) ? 1 : 0"
+    @dragover.prevent
+    @drop.prevent="drop"
+  >
     <Contents v-if="!narrow" :dossier="dossier" :here="here?.id" :arrange="!as" @move="moveFolder" @onto="movedOnto" />
-    <BOffcanvas v-else v-model="contentsOpen" placement="bottom" :title="`${dossier.code} ${dossier.name}`"><Contents :dossier="dossier" :here="here?.id" bare /></BOffcanvas>
+    <BOffcanvas v-else v-model="contentsOpen" placement="bottom" :title="`${dossier.code} ${dossier.name}`">
+      <Contents :dossier="dossier" :here="here?.id" bare />
+    </BOffcanvas>
     <main v-if="here" id="content" class="middle">
-      <div v-if="as" class="as small"><span><IconEye class="i i-s" aria-hidden="true" /> {{ t(comparing ? 'access.compared' : 'access.asSeen', { name: asName }) }}</span><span class="acts"><button type="button" class="go" :aria-pressed="comparing" @click="comparing = !comparing">{{ t(comparing ? 'access.compareNot' : 'access.compare') }}</button><RouterLink :to="`/dossiers/${code}`">{{ t('access.myView') }}</RouterLink></span></div>
+      <div v-if="as" class="as small">
+        <span>
+          <IconEye class="i i-s" aria-hidden="true" />
+          {{ t(comparing ? 'access.compared' : 'access.asSeen', { name: asName }) }}
+        </span>
+        <span class="acts">
+          <button type="button" class="go" :aria-pressed="comparing" @click="comparing = !comparing">
+            {{ t(comparing ? 'access.compareNot' : 'access.compare') }}
+          </button>
+          <RouterLink :to="`/dossiers/${code}`">{{ t('access.myView') }}</RouterLink>
+        </span>
+      </div>
       <div class="heading">
         <div class="row1">
-          <h1><button type="button" class="where only-narrow" @click="contentsOpen = true"><span class="no quiet">{{ here.number || dossier.code }}</span> {{ here.number ? here.name : dossier.name }} <IconCaret aria-hidden="true" /></button><span class="only-wide">{{ here.number ? here.name : dossier.name }}</span></h1>
+          <h1>
+            <button type="button" class="where only-narrow" @click="contentsOpen = true">
+              <span class="no quiet">{{ here.number || dossier.code }}</span>
+              {{ here.number ? here.name : dossier.name }}
+              <IconCaret aria-hidden="true" />
+            </button>
+            <span class="only-wide">{{ here.number ? here.name : dossier.name }}</span>
+          </h1>
           <div class="acts">
             <BDropdown v-if="may('add')" :variant="null" toggle-class="btn-plain" no-caret>
-              <template #button-content><IconUpload aria-hidden="true" />{{ t('dossier.add') }}</template>
+              <template #button-content>
+                <IconUpload aria-hidden="true" />
+                {{ t('dossier.add') }}
+              </template>
               <BDropdownItemButton @click="fileField?.click()">{{ t('dossier.addFiles') }}</BDropdownItemButton>
               <BDropdownItemButton @click="folderField?.click()">{{ t('dossier.addFolder') }}</BDropdownItemButton>
               <BDropdownItemButton @click="naming = true">{{ t('dossier.newFolder') }}</BDropdownItemButton>
             </BDropdown>
-            <button v-if="may('share')" type="button" class="btn btn-primary" :disabled="!!giving" @click="giveOut()"><IconPlane aria-hidden="true" />{{ t('dossier.giveOut') }}</button>
-            <input ref="fileField" type="file" multiple class="visually-hidden" tabindex="-1" :aria-label="t('dossier.addFiles')" @change="bring">
-            <input ref="folderField" type="file" webkitdirectory class="visually-hidden" tabindex="-1" :aria-label="t('dossier.addFolder')" @change="bring">
+            <button v-if="may('share')" type="button" class="btn btn-primary" :disabled="!!giving" @click="giveOut()">
+              <IconPlane aria-hidden="true" />
+              {{ t('dossier.giveOut') }}
+            </button>
+            <input
+              ref="fileField"
+              type="file"
+              multiple
+              class="visually-hidden"
+              tabindex="-1"
+              :aria-label="t('dossier.addFiles')"
+              @change="bring"
+            />
+            <input
+              ref="folderField"
+              type="file"
+              webkitdirectory
+              class="visually-hidden"
+              tabindex="-1"
+              :aria-label="t('dossier.addFolder')"
+              @change="bring"
+            />
           </div>
         </div>
-        <p class="terms"><button type="button" class="reach-word" :aria-expanded="reaching" :disabled="here.through || !!as" @click="toggleReach">{{ reachWords }}</button> <b v-if="here.closed">{{ t('access.closedHere') }}</b> <template v-if="!here.links && page?.linked"><b>{{ t('dossier.linked', { n: said.count(page.linked).toLowerCase() }) }}</b></template></p>
+        <p class="terms">
+          <button type="button" class="reach-word" :aria-expanded="reaching" :disabled="here.through || !!as" @click="toggleReach">
+            {{ reachWords }}
+          </button>
+          {{ ' ' }}
+          <b v-if="here.closed">{{ t('access.closedHere') }}</b>
+          {{ ' ' }}
+          <template v-if="!here.links && page?.linked">
+            <b>{{ t('dossier.linked', { n: said.count(page.linked).toLowerCase() }) }}</b>
+          </template>
+        </p>
         <NewFolder v-if="naming" :parent="here.id" @made="folderMade" @discard="naming = false" />
       </div>
-      <Register :folder="here.id" :shown="shown" :chosen="chosen" :slim="!!shown || chosen.length > 0" :may-add="may('add')" :may-share="may('share')" :may-move="may('deleteOwn')" :as="as" :compare="comparing" @give-out="giveOut" @move="moveRows" @show="show" @choose="chosen = $event" @page="page = $event" @row="tab = $event" @add="fileField?.click()" @open="looking = $event">
-        <template v-if="chosen.length" #chosen><span class="chosen">{{ t('dossier.chosen', { what: chosenWhat, size: said.size(chosenBytes) }) }}</span><a class="only-wide" :href="archive" download>{{ t('dossier.take') }}</a><button v-if="may('deleteOwn')" type="button" @click="moveRows(chosen)">{{ t('move.menu') }}</button><button type="button" @click="chosen = []">{{ t('dossier.unchoose') }}</button></template>
+      <Register
+        :folder="here.id"
+        :shown="shown"
+        :chosen="chosen"
+        :slim="!!shown || chosen.length > 0"
+        :may-add="may('add')"
+        :may-share="may('share')"
+        :may-move="may('deleteOwn')"
+        :as="as"
+        :compare="comparing"
+        @give-out="giveOut"
+        @move="moveRows"
+        @show="show"
+        @choose="chosen = $event"
+        @page="page = $event"
+        @row="tab = $event"
+        @add="fileField?.click()"
+        @open="looking = $event"
+      >
+        <template v-if="chosen.length" #chosen>
+          <span class="chosen">{{ t('dossier.chosen', { what: chosenWhat, size: said.size(chosenBytes) }) }}</span>
+          <a class="only-wide" :href="archive" download>{{ t('dossier.take') }}</a>
+          <button v-if="may('deleteOwn')" type="button" @click="moveRows(chosen)">{{ t('move.menu') }}</button>
+          <button type="button" @click="chosen = []">{{ t('dossier.unchoose') }}</button>
+        </template>
       </Register>
-      <div class="foot"><span>{{ t('dossier.foot', { n: page?.total ?? 0, size: said.size(page?.bytes ?? 0) }, page?.total ?? 0) }}</span><span v-if="below > 0 && here.number">{{ t('dossier.moreBelow', { n: below }) }}</span></div>
-      <div v-if="over > 0 && may('add')" class="droptarget">{{ t('dossier.drop', { folder: here.number ? `${here.number} ${here.name}` : dossier.name }) }}</div>
+      <div class="foot">
+        <span>{{ t('dossier.foot', { n: page?.total ?? 0, size: said.size(page?.bytes ?? 0) }, page?.total ?? 0) }}</span>
+        <span v-if="below > 0 && here.number">{{ t('dossier.moreBelow', { n: below }) }}</span>
+      </div>
+      <div v-if="over > 0 && may('add')" class="droptarget">
+        {{ t('dossier.drop', { folder: here.number ? `${here.number} ${here.name}` : dossier.name }) }}
+      </div>
     </main>
     <Missing v-else :item="folder ?? lastHere" />
     <SlipOfMany v-if="chosen.length > 1" :rows="chosen" :archive="archive" />
-    <Slip v-else-if="chosen[0]?.id ?? shown" :id="(chosen[0]?.id ?? shown)!" :key="chosen[0]?.id ?? shown" @close="chosen.length ? (chosen = []) : show()" @give-out="giveOut([$event])" @look="looking = $event" />
-    <i v-if="tab !== undefined && shown && chosen.length < 2 && !giving && !narrow" class="row-tab" aria-hidden="true" :style="{ top: `${tab}px` }"></i>
-    <FolderSlip v-else-if="reaching && here" :key="here.id" :folder="here" :dossier="dossier" @close="toggleReach" @give="giving = { items: [here.id], people: true }" />
-    <Give v-if="giving" :key="giving.items.join()" :items="giving.items" :people="giving.people" :folder="!!givesFolder" :manager="may('manage')" @close="giving = null" />
-    <MoveSheet v-if="moving" :key="moving.items.join()" v-bind="moving" :from="code" :here="here?.id" @close="moving = null; chosen = []" />
+    <Slip
+      v-else-if="chosen[0]?.id ?? shown"
+      :id="(chosen[0]?.id ?? shown)!"
+      :key="chosen[0]?.id ?? shown"
+      @close="chosen.length ? (chosen = []) : show()"
+      @give-out="giveOut([$event])"
+      @look="looking = $event"
+    />
+    <i
+      v-if="tab !== undefined && shown && chosen.length < 2 && !giving && !narrow"
+      class="row-tab"
+      aria-hidden="true"
+      :style="{ top: `${tab}px` }"
+    ></i>
+    <FolderSlip
+      v-else-if="reaching && here"
+      :key="here.id"
+      :folder="here"
+      :dossier="dossier"
+      @close="toggleReach"
+      @give="giving = { items: [here.id], people: true }"
+    />
+    <Give
+      v-if="giving"
+      :key="giving.items.join()"
+      :items="giving.items"
+      :people="giving.people"
+      :folder="!!givesFolder"
+      :manager="may('manage')"
+      @close="giving = null"
+    />
+    <MoveSheet
+      v-if="moving"
+      :key="moving.items.join()"
+      v-bind="moving"
+      :from="code"
+      :here="here?.id"
+      @close="doneMoving"
+    />
     <ViewSheet v-if="looking" :document="looking" @close="looking = null" />
   </div>
-  <main v-else id="content" class="plain"><p class="quiet">{{ t('common.loading') }}</p></main>
+  <main v-else id="content" class="plain">
+    <p class="quiet">{{ t('common.loading') }}</p>
+  </main>
 </template>
 
 <style scoped>
-.no-slip { grid-template-columns: 216px minmax(0, 1fr); }
-.where { font: inherit; display: inline-flex; align-items: center; gap: 8px; }
-.middle { position: relative; }
-.as { display: flex; justify-content: space-between; gap: 12px; padding: 6px 20px; background: var(--tb-selection); border-bottom: 1px dashed var(--tb-action); font-weight: 560; }
-.reach-word { font: inherit; color: inherit; text-align: left; text-decoration: underline; text-decoration-color: var(--tb-rule); text-underline-offset: 4px; }
-.reach-word:hover { text-decoration-color: var(--tb-action); }
-.row-tab { position: absolute; right: 351px; width: 9px; height: 39px; background: var(--tb-selection); border: 1px solid var(--tb-action); border-left: 0; border-radius: 0 3px 3px 0; }
-.chosen { color: var(--tb-ink); font-weight: 560; }
+.no-slip {
+  grid-template-columns: 216px minmax(0, 1fr);
+}
+.where {
+  font: inherit;
+  display: inline-flex;
+  align-items: center;
+  gap: 8px;
+}
+.middle {
+  position: relative;
+}
+.as {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  padding: 6px 20px;
+  background: var(--tb-selection);
+  border-bottom: 1px dashed var(--tb-action);
+  font-weight: 560;
+}
+.reach-word {
+  font: inherit;
+  color: inherit;
+  text-align: left;
+  text-decoration: underline;
+  text-decoration-color: var(--tb-rule);
+  text-underline-offset: 4px;
+}
+.reach-word:hover {
+  text-decoration-color: var(--tb-action);
+}
+.row-tab {
+  position: absolute;
+  right: 351px;
+  width: 9px;
+  height: 39px;
+  background: var(--tb-selection);
+  border: 1px solid var(--tb-action);
+  border-left: 0;
+  border-radius: 0 3px 3px 0;
+}
+.chosen {
+  color: var(--tb-ink);
+  font-weight: 560;
+}
 </style>

@@ -24,10 +24,19 @@ watch(
 <template>
   <div v-if="document.look === 'sound'" class="looked low"><audio :src="content" controls :aria-label="document.name"></audio></div>
   <div v-else-if="document.look === 'video'" class="looked"><video :src="content" controls :aria-label="document.name"></video></div>
-  <button v-else-if="document.look !== 'none' && size > 0" type="button" class="looked" @click="$emit('look')"><span class="visually-hidden">{{ t('slip.open') }}: </span>
-    <img v-if="document.look === 'picture'" :src="content" :alt="document.name">
+  <button v-else-if="document.look !== 'none' && size > 0" type="button" class="looked" @click="$emit('look')">
+    <span class="visually-hidden">{{ t('slip.open') }}:</span>
+    <img v-if="document.look === 'picture'" :src="content" :alt="document.name" />
     <PdfPages v-else-if="document.look === 'pdf'" :key="content" :url="content" only-first />
-    <span v-else-if="prepared?.rows" class="glance"><table><tbody><tr v-for="(row, i) in prepared.rows.slice(0, 12)" :key="i"><td v-for="(c, j) in row.slice(0, 6)" :key="j">{{ c }}</td></tr></tbody></table></span>
+    <span v-else-if="prepared?.rows" class="glance">
+      <table>
+        <tbody>
+          <tr v-for="(row, i) in prepared.rows.slice(0, 12)" :key="i">
+            <td v-for="(c, j) in row.slice(0, 6)" :key="j">{{ c }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </span>
     <!-- eslint-disable-next-line vue/no-v-html -- made safe by the server, and scripts are forbidden by policy -->
     <span v-else-if="prepared?.html !== undefined" class="glance text" inert v-html="prepared.html"></span>
     <span v-else-if="prepared" class="glance text">{{ prepared.text?.slice(0, 900) }}</span>
@@ -35,11 +44,42 @@ watch(
 </template>
 
 <style scoped>
-.looked { background: #fff; color: #14262a; align-content: start; place-items: start; cursor: zoom-in; }
-.low { height: 72px; place-items: center; align-content: center; }
-.glance { padding: 8px 12px; text-align: left; font-size: 11px; line-height: 15px; overflow: hidden; width: 100%; height: 100%; display: block; }
-.glance td { padding: 0 10px 0 0; white-space: nowrap; }
-.glance :deep(h1), .glance :deep(h2) { font-size: 13px; line-height: 18px; }
-.text { white-space: pre-line; font-family: 'Literata Variable', serif; }
-.looked :deep(.sheet) { border: 0; }
+.looked {
+  background: #fff;
+  color: #14262a;
+  align-content: start;
+  place-items: start;
+  cursor: zoom-in;
+}
+.low {
+  height: 72px;
+  place-items: center;
+  align-content: center;
+}
+.glance {
+  padding: 8px 12px;
+  text-align: left;
+  font-size: 11px;
+  line-height: 15px;
+  overflow: hidden;
+  width: 100%;
+  height: 100%;
+  display: block;
+}
+.glance td {
+  padding: 0 10px 0 0;
+  white-space: nowrap;
+}
+.glance :deep(h1),
+.glance :deep(h2) {
+  font-size: 13px;
+  line-height: 18px;
+}
+.text {
+  white-space: pre-line;
+  font-family: 'Literata Variable', serif;
+}
+.looked :deep(.sheet) {
+  border: 0;
+}
 </style>

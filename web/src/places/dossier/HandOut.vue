@@ -28,10 +28,70 @@ const said = useSaid()
 const store = useSession()
 const { local, moment } = useWallClock()
 const queries = useQueryClient()
-const terms = reactive<{ name: string; until?: string; openings?: number; password?: string; newest: boolean; viewOnly: boolean; kind: Schemas['LinkKind']; slug?: string; tell: Schemas['Telling']; language: 'en' | 'de'; expected: string; intakeFiles?: number; intakeBytes?: number; intakeEndings?: string; identify: Schemas['Identity']; allowed?: string; downloads?: number; notBefore?: string }>({ name: '', newest: false, viewOnly: false, kind: 'hand-out', tell: 'never', language: locale.value as 'en' | 'de', expected: '', identify: 'none' })
+const terms = reactive<{
+  name: string
+  until?: string
+  openings?: number
+  password?: string
+  newest: boolean
+  viewOnly: boolean
+  kind: Schemas['LinkKind']
+  slug?: string
+  tell: Schemas['Telling']
+  language: 'en' | 'de'
+  expected: string
+  intakeFiles?: number
+  intakeBytes?: number
+  intakeEndings?: string
+  identify: Schemas['Identity']
+  allowed?: string
+  downloads?: number
+  notBefore?: string
+}>({
+  name: '',
+  newest: false,
+  viewOnly: false,
+  kind: 'hand-out',
+  tell: 'never',
+  language: locale.value as 'en' | 'de',
+  expected: '',
+  identify: 'none',
+})
 if (props.link) {
-  const { name, until, openingsLimit, newest, viewOnly, kind, slug, tell, intakeFiles, intakeBytes, intakeEndings, identify, allowed, downloadsLimit, notBefore } = props.link
-  Object.assign(terms, { name, until, newest, viewOnly, kind, slug, tell, intakeFiles, intakeBytes, intakeEndings: intakeEndings.length ? intakeEndings.join(', ') : undefined, identify, notBefore, openings: openingsLimit, downloads: downloadsLimit, allowed: allowed.length ? allowed.join(', ') : undefined })
+  const {
+    name,
+    until,
+    openingsLimit,
+    newest,
+    viewOnly,
+    kind,
+    slug,
+    tell,
+    intakeFiles,
+    intakeBytes,
+    intakeEndings,
+    identify,
+    allowed,
+    downloadsLimit,
+    notBefore,
+  } = props.link
+  Object.assign(terms, {
+    name,
+    until,
+    newest,
+    viewOnly,
+    kind,
+    slug,
+    tell,
+    intakeFiles,
+    intakeBytes,
+    intakeEndings: intakeEndings.length ? intakeEndings.join(', ') : undefined,
+    identify,
+    notBefore,
+    openings: openingsLimit,
+    downloads: downloadsLimit,
+    allowed: allowed.length ? allowed.join(', ') : undefined,
+  })
 }
 const opened = ref<Term>()
 const makeButton = ref<HTMLButtonElement>()
@@ -42,7 +102,11 @@ const copied = ref(false)
 const gives = computed(() => terms.kind !== 'intake')
 const words = (typed?: string) => (typed ?? '').split(/[\s,;]+/).filter(Boolean)
 /** What a visitor may do: one of the kinds, and what belongs to it. */
-const ways = computed(() => (['download', 'view', 'working', 'intake'] as const).filter((w) => (w === 'intake' || w === 'working' ? draft.value?.kinds.includes(w) : !draft.value || draft.value.kinds.includes('hand-out'))))
+const ways = computed(() =>
+  (['download', 'view', 'working', 'intake'] as const).filter((w) =>
+    w === 'intake' || w === 'working' ? draft.value?.kinds.includes(w) : !draft.value || draft.value.kinds.includes('hand-out'),
+  ),
+)
 const way = computed(() => (terms.kind !== 'hand-out' ? terms.kind : terms.viewOnly ? 'view' : 'download'))
 function setWay(w: 'download' | 'view' | 'working' | 'intake') {
   terms.kind = w === 'intake' || w === 'working' ? w : 'hand-out'
@@ -52,20 +116,70 @@ function setWay(w: 'download' | 'view' | 'working' | 'intake') {
 const listed = computed(() => (terms.allowed ?? '').split(/[\s,;]+/).filter((a) => a.includes('.')))
 /** The password of a link that is out stays, but is not known here. */
 const kept = computed(() => props.link?.hasPassword && terms.password === undefined)
-const body = computed(() => ({ items: props.items, name: terms.name || undefined, until: terms.until, openings: terms.openings, password: terms.password || (kept.value ? '········' : undefined), newest: terms.newest, viewOnly: terms.kind === 'hand-out' && terms.viewOnly, identify: terms.identify, allowed: listed.value, downloads: gives.value && !terms.viewOnly ? terms.downloads : undefined, kind: terms.kind, slug: terms.slug || undefined, tell: terms.tell, expected: gives.value ? undefined : terms.expected.split('\n').filter((p) => p.trim()), intakeFiles: terms.intakeFiles, intakeBytes: terms.intakeBytes, intakeEndings: words(terms.intakeEndings), notBefore: terms.notBefore, language: terms.language }))
+const body = computed(() => ({
+  items: props.items,
+  name: terms.name || undefined,
+  until: terms.until,
+  openings: terms.openings,
+  password: terms.password || (kept.value ? '········' : undefined),
+  newest: terms.newest,
+  viewOnly: terms.kind === 'hand-out' && terms.viewOnly,
+  identify: terms.identify,
+  allowed: listed.value,
+  downloads: gives.value && !terms.viewOnly ? terms.downloads : undefined,
+  kind: terms.kind,
+  slug: terms.slug || undefined,
+  tell: terms.tell,
+  expected: gives.value ? undefined : terms.expected.split('\n').filter((p) => p.trim()),
+  intakeFiles: terms.intakeFiles,
+  intakeBytes: terms.intakeBytes,
+  intakeEndings: words(terms.intakeEndings),
+  notBefore: terms.notBefore,
+  language: terms.language,
+}))
 const draft = ref<Schemas['LinkDraft']>()
-const { data: fresh, error, refetch } = useQuery({ queryKey: ['draft', body], queryFn: () => data(api.POST('/links/draft', { body: body.value })), placeholderData: (before) => before, staleTime: 5_000, gcTime: 0, retry: false })
+const {
+  data: fresh,
+  error,
+  refetch,
+} = useQuery({
+  queryKey: ['draft', body],
+  queryFn: () => data(api.POST('/links/draft', { body: body.value })),
+  placeholderData: (before) => before,
+  staleTime: 5_000,
+  gcTime: 0,
+  retry: false,
+})
 /** A draft that fails keeps the sentence that stood before. */
 watch(fresh, (d) => d && (draft.value = d), { immediate: true })
 /** The word of the sentence at which it fails. */
 const refusedTerm = computed(() => ({ viewOnly: 'may', kind: 'may' })[draft.value?.refused?.term ?? ''] ?? draft.value?.refused?.term)
 /** The documents in which something sensitive was found. */
 const holding = computed(() => [...new Set(draft.value?.sensitive.map((f) => f.item))])
-const controls = computed<Term[]>(() => ['may', 'until', ...(props.link || terms.kind === 'working' ? [] : (['version'] as Term[])), ...((props.link ? terms.password || kept.value : terms.password !== undefined) ? (['password'] as Term[]) : []), ...(['openings', 'downloads', 'notBefore', 'intakeFiles', 'intakeBytes', 'intakeEndings'] as const).filter((k) => terms[k] !== undefined), ...(terms.identify !== 'none' ? (['identify'] as Term[]) : []), ...(listed.value.length ? (['allowed'] as Term[]) : [])])
+const controls = computed<Term[]>(() => [
+  'may',
+  'until',
+  ...(props.link || terms.kind === 'working' ? [] : (['version'] as Term[])),
+  ...((props.link ? terms.password || kept.value : terms.password !== undefined) ? (['password'] as Term[]) : []),
+  ...(['openings', 'downloads', 'notBefore', 'intakeFiles', 'intakeBytes', 'intakeEndings'] as const).filter((k) => terms[k] !== undefined),
+  ...(terms.identify !== 'none' ? (['identify'] as Term[]) : []),
+  ...(listed.value.length ? (['allowed'] as Term[]) : []),
+])
 const isFolder = computed(() => !/\/\d/.test(draft.value?.title ?? '') && props.items.length === 1)
 
 const change = useMutation({
-  mutationFn: () => data(api.PUT('/links/{id}/terms', { params: { path: { id: props.link?.id ?? '' } }, body: { ...body.value, password: terms.password, name: terms.name || props.link?.name || '', until: terms.until ?? draft.value?.usualUntil ?? '' } })),
+  mutationFn: () =>
+    data(
+      api.PUT('/links/{id}/terms', {
+        params: { path: { id: props.link?.id ?? '' } },
+        body: {
+          ...body.value,
+          password: terms.password,
+          name: terms.name || props.link?.name || '',
+          until: terms.until ?? draft.value?.usualUntil ?? '',
+        },
+      }),
+    ),
   onSuccess: () => {
     tell(t('handout.changed', { name: terms.name || props.link?.name }))
     void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'draft' })
@@ -132,62 +246,390 @@ watch(made, async (l) => {
 </script>
 
 <template>
-  <section class="desk-sheet" role="dialog" :aria-busy="!draft && !error" :aria-label="t(link ? 'handout.changeTitle' : gives ? 'handout.title' : 'handout.titleIntake', { what: link?.name ?? draft?.title ?? '' })" @keydown.esc.stop="escape">
+  <section
+    class="desk-sheet"
+    role="dialog"
+    :aria-busy="!draft && !error"
+    :aria-label="
+      t(link ? 'handout.changeTitle' : gives ? 'handout.title' : 'handout.titleIntake', { what: link?.name ?? draft?.title ?? '' })
+    "
+    @keydown.esc.stop="escape"
+  >
     <div class="write">
-      <div class="acts head"><h3 class="acts"><Door state="open" />{{ t(link ? 'handout.changeTitle' : gives ? 'handout.title' : 'handout.titleIntake', { what: link?.name ?? draft?.title ?? '…' }) }}</h3><slot v-if="!made && !link"><span class="small quiet only-wide">{{ t('handout.hint') }}</span></slot></div>
+      <div class="acts head">
+        <h3 class="acts">
+          <Door state="open" />
+          {{
+            t(link ? 'handout.changeTitle' : gives ? 'handout.title' : 'handout.titleIntake', { what: link?.name ?? draft?.title ?? '…' })
+          }}
+        </h3>
+        <slot v-if="!made && !link">
+          <span class="small quiet only-wide">{{ t('handout.hint') }}</span>
+        </slot>
+      </div>
       <Failed v-if="error && !draft" :error="error" @again="refetch()" />
       <template v-if="draft && !made">
         <WritingSentence :sentence="draft.sentence" :controls="controls" :open="opened" :refused="refusedTerm" @toggle="toggle">
-          <UntilGloss v-if="opened === 'until'" :until="terms.until ?? draft.usualUntil" :latest="draft.latestUntil" @set="terms.until = $event" />
-          <div v-else-if="opened === 'openings'" class="acts row-gloss"><label for="openings">{{ t('handout.openings') }}</label><input id="openings" v-model.number="terms.openings" class="form-control" type="number" min="1" max="100000"><span>{{ t('handout.openingsUnit') }}</span><button v-for="n in [1, 3, 5, 10]" :key="n" type="button" @click="terms.openings = n">{{ n }}</button><button type="button" class="far" @click="drop('openings')">{{ t('handout.noLimit') }}</button></div>
-          <div v-else-if="opened === 'password'" class="acts row-gloss"><label for="password">{{ t('handout.password') }}</label><input id="password" v-model="terms.password" class="form-control no" autocomplete="off" spellcheck="false" style="width: 240px"><button type="button" @click="offerPassword">{{ t('handout.offer') }}</button><button type="button" class="far" @click="drop('password')">{{ t('handout.noPassword') }}</button></div>
-          <div v-else-if="opened === 'downloads'" class="acts row-gloss"><label for="downloads">{{ t('handout.openings') }}</label><input id="downloads" v-model.number="terms.downloads" class="form-control" type="number" min="1" max="100000"><span>{{ t('handout.downloadsUnit') }}</span><button type="button" class="far" @click="drop('downloads')">{{ t('handout.noLimit') }}</button></div>
-          <div v-else-if="opened === 'notBefore'" class="acts row-gloss"><label for="not-before">{{ t('handout.from') }}</label><input id="not-before" class="form-control moment" type="datetime-local" :value="terms.notBefore && local(new Date(terms.notBefore))" @change="setFrom"><button type="button" class="far" @click="drop('notBefore')">{{ t('handout.fromNow') }}</button></div>
-          <div v-else-if="opened === 'identify'" role="radiogroup" class="choices"><button v-for="i in (['none', 'stated', 'confirmed', 'signed-in'] as const)" :key="i" type="button" role="radio" :aria-checked="terms.identify === i" @click="setIdentity(i)"><b>{{ t(`handout.identity.${i}`) }}</b> <span class="quiet">{{ t(`handout.identityWhy.${i}`) }}</span></button></div>
-          <div v-else-if="opened === 'may'" role="radiogroup" class="choices"><button v-for="w in ways" :key="w" type="button" role="radio" :aria-checked="way === w" :disabled="!!link && (w === 'intake' || w === 'working' ? w : 'hand-out') !== link.kind" @click="setWay(w)"><b>{{ t(`handout.way.${w}`) }}</b> <span class="quiet">{{ t(`handout.wayWhy.${w}`) }}</span></button></div>
-          <div v-else-if="opened === 'intakeFiles'" class="acts row-gloss"><label for="intake-files">{{ t('handout.openings') }}</label><input id="intake-files" v-model.number="terms.intakeFiles" class="form-control" type="number" min="1" max="10000"><span>{{ t('handout.filesUnit') }}</span><button type="button" class="far" @click="drop('intakeFiles')">{{ t('handout.noLimit') }}</button></div>
-          <div v-else-if="opened === 'intakeBytes'" class="acts row-gloss"><label for="intake-bytes">{{ t('handout.openings') }}</label><input id="intake-bytes" class="form-control" type="number" min="1" :value="Math.round((terms.intakeBytes ?? 0) / 1e6)" @change="terms.intakeBytes = Math.max(1, Number(($event.target as HTMLInputElement).value)) * 1e6"><span>MB</span><button type="button" class="far" @click="drop('intakeBytes')">{{ t('handout.noLimit') }}</button></div>
-          <div v-else-if="opened === 'intakeEndings'" class="acts row-gloss"><label for="intake-endings">{{ t('handout.endings') }}</label><input id="intake-endings" v-model.lazy="terms.intakeEndings" class="form-control moment" autocomplete="off" spellcheck="false"><button type="button" class="far" @click="drop('intakeEndings')">{{ t('handout.anyKind') }}</button></div>
-          <div v-else-if="opened === 'version'" role="radiogroup" class="choices"><button v-for="newest in [false, true]" :key="String(newest)" type="button" role="radio" :aria-checked="terms.newest === newest" @click="terms.newest = newest"><b>{{ t(`handout.${newest ? 'newest' : 'this'}${isFolder ? 'Folder' : 'Version'}`) }}</b> <span class="quiet">{{ t(newest ? 'handout.newestWhy' : 'handout.thisVersionWhy') }}</span></button></div>
+          <UntilGloss
+            v-if="opened === 'until'"
+            :until="terms.until ?? draft.usualUntil"
+            :latest="draft.latestUntil"
+            @set="terms.until = $event"
+          />
+          <div v-else-if="opened === 'openings'" class="acts row-gloss">
+            <label for="openings">{{ t('handout.openings') }}</label>
+            <input id="openings" v-model.number="terms.openings" class="form-control" type="number" min="1" max="100000" />
+            <span>{{ t('handout.openingsUnit') }}</span>
+            <button v-for="n in [1, 3, 5, 10]" :key="n" type="button" @click="terms.openings = n">{{ n }}</button>
+            <button type="button" class="far" @click="drop('openings')">{{ t('handout.noLimit') }}</button>
+          </div>
+          <div v-else-if="opened === 'password'" class="acts row-gloss">
+            <label for="password">{{ t('handout.password') }}</label>
+            <input
+              id="password"
+              v-model="terms.password"
+              class="form-control no"
+              autocomplete="off"
+              spellcheck="false"
+              style="width: 240px"
+            />
+            <button type="button" @click="offerPassword">{{ t('handout.offer') }}</button>
+            <button type="button" class="far" @click="drop('password')">{{ t('handout.noPassword') }}</button>
+          </div>
+          <div v-else-if="opened === 'downloads'" class="acts row-gloss">
+            <label for="downloads">{{ t('handout.openings') }}</label>
+            <input id="downloads" v-model.number="terms.downloads" class="form-control" type="number" min="1" max="100000" />
+            <span>{{ t('handout.downloadsUnit') }}</span>
+            <button type="button" class="far" @click="drop('downloads')">{{ t('handout.noLimit') }}</button>
+          </div>
+          <div v-else-if="opened === 'notBefore'" class="acts row-gloss">
+            <label for="not-before">{{ t('handout.from') }}</label>
+            <input
+              id="not-before"
+              class="form-control moment"
+              type="datetime-local"
+              :value="terms.notBefore && local(new Date(terms.notBefore))"
+              @change="setFrom"
+            />
+            <button type="button" class="far" @click="drop('notBefore')">{{ t('handout.fromNow') }}</button>
+          </div>
+          <div v-else-if="opened === 'identify'" role="radiogroup" class="choices">
+            <button
+              v-for="i in ['none', 'stated', 'confirmed', 'signed-in'] as const"
+              :key="i"
+              type="button"
+              role="radio"
+              :aria-checked="terms.identify === i"
+              @click="setIdentity(i)"
+            >
+              <b>{{ t(`handout.identity.${i}`) }}</b>
+              {{ ' ' }}
+              <span class="quiet">{{ t(`handout.identityWhy.${i}`) }}</span>
+            </button>
+          </div>
+          <div v-else-if="opened === 'may'" role="radiogroup" class="choices">
+            <button
+              v-for="w in ways"
+              :key="w"
+              type="button"
+              role="radio"
+              :aria-checked="way === w"
+              :disabled="!!link && (w === 'intake' || w === 'working' ? w : 'hand-out') !== link.kind"
+              @click="setWay(w)"
+            >
+              <b>{{ t(`handout.way.${w}`) }}</b>
+              {{ ' ' }}
+              <span class="quiet">{{ t(`handout.wayWhy.${w}`) }}</span>
+            </button>
+          </div>
+          <div v-else-if="opened === 'intakeFiles'" class="acts row-gloss">
+            <label for="intake-files">{{ t('handout.openings') }}</label>
+            <input id="intake-files" v-model.number="terms.intakeFiles" class="form-control" type="number" min="1" max="10000" />
+            <span>{{ t('handout.filesUnit') }}</span>
+            <button type="button" class="far" @click="drop('intakeFiles')">{{ t('handout.noLimit') }}</button>
+          </div>
+          <div v-else-if="opened === 'intakeBytes'" class="acts row-gloss">
+            <label for="intake-bytes">{{ t('handout.openings') }}</label>
+            <input
+              id="intake-bytes"
+              class="form-control"
+              type="number"
+              min="1"
+              :value="Math.round((terms.intakeBytes ?? 0) / 1e6)"
+              @change="terms.intakeBytes = Math.max(1, Number(($event.target as HTMLInputElement).value)) * 1e6"
+            />
+            <span>MB</span>
+            <button type="button" class="far" @click="drop('intakeBytes')">{{ t('handout.noLimit') }}</button>
+          </div>
+          <div v-else-if="opened === 'intakeEndings'" class="acts row-gloss">
+            <label for="intake-endings">{{ t('handout.endings') }}</label>
+            <input
+              id="intake-endings"
+              v-model.lazy="terms.intakeEndings"
+              class="form-control moment"
+              autocomplete="off"
+              spellcheck="false"
+            />
+            <button type="button" class="far" @click="drop('intakeEndings')">{{ t('handout.anyKind') }}</button>
+          </div>
+          <div v-else-if="opened === 'version'" role="radiogroup" class="choices">
+            <button
+              v-for="newest in [false, true]"
+              :key="String(newest)"
+              type="button"
+              role="radio"
+              :aria-checked="terms.newest === newest"
+              @click="terms.newest = newest"
+            >
+              <b>{{ t(`handout.${newest ? 'newest' : 'this'}${isFolder ? 'Folder' : 'Version'}`) }}</b>
+              {{ ' ' }}
+              <span class="quiet">{{ t(newest ? 'handout.newestWhy' : 'handout.thisVersionWhy') }}</span>
+            </button>
+          </div>
         </WritingSentence>
-        <div v-if="!gives && !link" class="expects"><label for="expected" class="small quiet">{{ t('handout.expected') }}</label><textarea id="expected" v-model.lazy="terms.expected" class="form-control" rows="3" :placeholder="t('handout.expectedHint')"></textarea></div>
-        <div v-if="terms.allowed !== undefined" class="allowed"><label for="allowed" class="small quiet">{{ t('handout.allowed') }}</label><input id="allowed" v-model.lazy="terms.allowed" class="form-control" :placeholder="t('handout.allowedHint')" autocomplete="off" spellcheck="false"><button type="button" class="go small" @click="drop('allowed')">{{ t('handout.anybody') }}</button></div>
-        <div class="plus-row"><button v-for="o in draft.offers" :key="o" type="button" class="plus" @click="add(o)">{{ t(`handout.plus.${o}`) }}</button></div>
-        <p v-if="error || draft.refused" class="t-caution" role="alert">{{ error ? said.problem(error) : t(`problem.${draft.refused?.code}`) }}</p>
-        <div v-if="gives" class="consequence"><div><IconEye aria-hidden="true" /><span><I18nT :keypath="listed.length ? 'handout.meant' : terms.password ? 'handout.both' : 'handout.newly'" scope="global"><template #files><b>{{ t('common.files', { n: draft.files }, draft.files) }}</b></template><template #size>{{ said.size(draft.bytes) }}</template></I18nT> {{ !draft.linkedBefore ? t('handout.beforeNone') : draft.files === 1 ? t('handout.beforeOne') : t('handout.before', { n: said.count(draft.linkedBefore) }, draft.linkedBefore) }} <span class="quiet">{{ t('handout.view') }}</span></span><span></span></div>
-          <div v-if="draft.sensitive.length" class="found"><IconCaution aria-hidden="true" /><div role="status"><b>{{ t(draft.forbidden ? 'sensitive.forbidden' : 'sensitive.found', { n: holding.length }, holding.length) }}</b><ul><li v-for="f in draft.sensitive.slice(0, 6)" :key="f.item + f.kind + f.name"><span class="no">{{ f.ref.split('/')[1] }}</span> {{ stemOf(f.document) }}: {{ t(`sensitive.kind.${f.kind}`, { n: f.n, name: f.name }, f.n) }}, {{ f.page ? t('sensitive.page', { n: f.page }) : t('sensitive.line', { n: f.line }) }} <span v-if="f.kind !== 'own'" class="no quiet">{{ f.shown }}</span></li><li v-if="draft.sensitive.length > 6" class="quiet">{{ t('sensitive.more', { n: draft.sensitive.length - 6 }) }}</li></ul></div><span></span></div>
-          <p v-if="draft.left" class="small quiet">{{ t('sensitive.left', { n: draft.left }, draft.left) }}</p></div>
+        <div v-if="!gives && !link" class="expects">
+          <label for="expected" class="small quiet">{{ t('handout.expected') }}</label>
+          <textarea
+            id="expected"
+            v-model.lazy="terms.expected"
+            class="form-control"
+            rows="3"
+            :placeholder="t('handout.expectedHint')"
+          ></textarea>
+        </div>
+        <div v-if="terms.allowed !== undefined" class="allowed">
+          <label for="allowed" class="small quiet">{{ t('handout.allowed') }}</label>
+          <input
+            id="allowed"
+            v-model.lazy="terms.allowed"
+            class="form-control"
+            :placeholder="t('handout.allowedHint')"
+            autocomplete="off"
+            spellcheck="false"
+          />
+          <button type="button" class="go small" @click="drop('allowed')">{{ t('handout.anybody') }}</button>
+        </div>
+        <div class="plus-row">
+          <button v-for="o in draft.offers" :key="o" type="button" class="plus" @click="add(o)">{{ t(`handout.plus.${o}`) }}</button>
+        </div>
+        <p v-if="error || draft.refused" class="t-caution" role="alert">
+          {{ error ? said.problem(error) : t(`problem.${draft.refused?.code}`) }}
+        </p>
+        <div v-if="gives" class="consequence">
+          <div>
+            <IconEye aria-hidden="true" />
+            <span>
+              <I18nT :keypath="listed.length ? 'handout.meant' : terms.password ? 'handout.both' : 'handout.newly'" scope="global">
+                <template #files>
+                  <b>{{ t('common.files', { n: draft.files }, draft.files) }}</b>
+                </template>
+                <template #size>{{ said.size(draft.bytes) }}</template>
+              </I18nT>
+              {{
+                !draft.linkedBefore
+                  ? t('handout.beforeNone')
+                  : draft.files === 1
+                    ? t('handout.beforeOne')
+                    : t('handout.before', { n: said.count(draft.linkedBefore) }, draft.linkedBefore)
+              }}
+              <span class="quiet">{{ t('handout.view') }}</span>
+            </span>
+            <span></span>
+          </div>
+          <div v-if="draft.sensitive.length" class="found">
+            <IconCaution aria-hidden="true" />
+            <div role="status">
+              <b>{{ t(draft.forbidden ? 'sensitive.forbidden' : 'sensitive.found', { n: holding.length }, holding.length) }}</b>
+              <ul>
+                <li v-for="f in draft.sensitive.slice(0, 6)" :key="f.item + f.kind + f.name">
+                  <span class="no">{{ f.ref.split('/')[1] }}</span>
+                  {{ stemOf(f.document) }}: {{ t(`sensitive.kind.${f.kind}`, { n: f.n, name: f.name }, f.n) }},
+                  {{ f.page ? t('sensitive.page', { n: f.page }) : t('sensitive.line', { n: f.line }) }}
+                  <span v-if="f.kind !== 'own'" class="no quiet">{{ f.shown }}</span>
+                </li>
+                <li v-if="draft.sensitive.length > 6" class="quiet">{{ t('sensitive.more', { n: draft.sensitive.length - 6 }) }}</li>
+              </ul>
+            </div>
+            <span></span>
+          </div>
+          <p v-if="draft.left" class="small quiet">{{ t('sensitive.left', { n: draft.left }, draft.left) }}</p>
+        </div>
       </template>
       <LinkMade v-if="made" :link="made" :copied="copied" :password="terms.password" />
     </div>
     <div class="side">
       <template v-if="!made">
-        <div><label for="link-name" class="small quiet">{{ t('handout.name') }}</label><input id="link-name" v-model="terms.name" class="form-control" :placeholder="draft?.name"><p class="small quiet" style="margin-top: 4px">{{ t('handout.nameHint') }}</p></div>
-        <div><label for="slug" class="small quiet">{{ t('handout.slug') }}</label><input id="slug" v-model.lazy="terms.slug" class="form-control no" :placeholder="t('handout.slugNone')" autocomplete="off" spellcheck="false" maxlength="26"><p v-if="terms.slug" class="small quiet" style="margin-top: 4px">{{ t('handout.slugHint') }}</p></div>
-        <div><label for="tell" class="small quiet">{{ t('handout.tell') }}</label><select id="tell" v-model="terms.tell" class="form-control"><option v-for="w in (['never', 'each', 'daily'] as const)" :key="w" :value="w">{{ t(`handout.telling.${w}`) }}</option></select></div>
-        <div v-if="!link"><label for="language" class="small quiet">{{ t('handout.language') }}</label><select id="language" v-model="terms.language" class="form-control"><option value="en">English</option><option value="de">Deutsch</option></select></div>
+        <div>
+          <label for="link-name" class="small quiet">{{ t('handout.name') }}</label>
+          <input id="link-name" v-model="terms.name" class="form-control" :placeholder="draft?.name" />
+          <p class="small quiet" style="margin-top: 4px">{{ t('handout.nameHint') }}</p>
+        </div>
+        <div>
+          <label for="slug" class="small quiet">{{ t('handout.slug') }}</label>
+          <input
+            id="slug"
+            v-model.lazy="terms.slug"
+            class="form-control no"
+            :placeholder="t('handout.slugNone')"
+            autocomplete="off"
+            spellcheck="false"
+            maxlength="26"
+          />
+          <p v-if="terms.slug" class="small quiet" style="margin-top: 4px">{{ t('handout.slugHint') }}</p>
+        </div>
+        <div>
+          <label for="tell" class="small quiet">{{ t('handout.tell') }}</label>
+          <select id="tell" v-model="terms.tell" class="form-control">
+            <option v-for="w in ['never', 'each', 'daily'] as const" :key="w" :value="w">{{ t(`handout.telling.${w}`) }}</option>
+          </select>
+        </div>
+        <div v-if="!link">
+          <label for="language" class="small quiet">{{ t('handout.language') }}</label>
+          <select id="language" v-model="terms.language" class="form-control">
+            <option value="en">English</option>
+            <option value="de">Deutsch</option>
+          </select>
+        </div>
         <p v-if="make.error.value" class="t-caution" role="alert">{{ said.problem(make.error.value) }}</p>
         <p v-if="change.error.value" class="t-caution" role="alert">{{ said.problem(change.error.value) }}</p>
-        <div v-if="link" class="acts end"><button ref="makeButton" type="button" class="btn btn-primary" :disabled="change.isPending.value || !draft" @click="change.mutate()">{{ t('handout.change') }}</button><button type="button" class="btn btn-text" @click="$emit('close')">{{ t('common.discard') }}</button></div>
-        <div v-else class="acts end"><button ref="makeButton" type="button" class="btn btn-primary" :disabled="make.isPending.value || (!!error && !draft) || draft?.forbidden || !!draft?.refused" @click="make.mutate()"><IconLink aria-hidden="true" />{{ t('handout.make') }}</button><button type="button" class="btn btn-text" @click="$emit('close')">{{ t('common.discard') }}</button></div>
+        <div v-if="link" class="acts end">
+          <button
+            ref="makeButton"
+            type="button"
+            class="btn btn-primary"
+            :disabled="change.isPending.value || !draft"
+            @click="change.mutate()"
+          >
+            {{ t('handout.change') }}
+          </button>
+          <button type="button" class="btn btn-text" @click="$emit('close')">{{ t('common.discard') }}</button>
+        </div>
+        <div v-else class="acts end">
+          <button
+            ref="makeButton"
+            type="button"
+            class="btn btn-primary"
+            :disabled="make.isPending.value || (!!error && !draft) || draft?.forbidden || !!draft?.refused"
+            @click="make.mutate()"
+          >
+            <IconLink aria-hidden="true" />
+            {{ t('handout.make') }}
+          </button>
+          <button type="button" class="btn btn-text" @click="$emit('close')">{{ t('common.discard') }}</button>
+        </div>
       </template>
       <template v-else>
-        <div v-if="terms.password"><h3>{{ t('handout.passwordOwn') }}</h3><p class="small quiet" style="margin: 2px 0 8px">{{ t('handout.passwordWhy') }}</p>
-          <blockquote class="terms"><I18nT keypath="handout.passwordText" scope="global"><template #name>{{ made.name }}</template><template #practice>{{ store.practice?.name }}</template><template #password><b class="no nb">{{ terms.password }}</b></template><template #me>{{ made.by }}</template></I18nT></blockquote>
-          <button type="button" class="btn btn-plain btn-small" @click="copyText(t('handout.passwordText', { name: made.name, practice: store.practice?.name, password: terms.password, me: made.by })).then((ok) => ok && tell(t('handout.passwordCopied')))"><IconCopy class="i i-s" aria-hidden="true" />{{ t('handout.copyMessage') }}</button></div>
-        <div class="acts end"><button ref="doneButton" type="button" class="btn btn-primary" @click="$emit('close')">{{ t('handout.done') }}</button></div>
+        <div v-if="terms.password">
+          <h3>{{ t('handout.passwordOwn') }}</h3>
+          <p class="small quiet" style="margin: 2px 0 8px">{{ t('handout.passwordWhy') }}</p>
+          <blockquote class="terms">
+            <I18nT keypath="handout.passwordText" scope="global">
+              <template #name>{{ made.name }}</template>
+              <template #practice>{{ store.practice?.name }}</template>
+              <template #password>
+                <b class="no nb">{{ terms.password }}</b>
+              </template>
+              <template #me>{{ made.by }}</template>
+            </I18nT>
+          </blockquote>
+          <button
+            type="button"
+            class="btn btn-plain btn-small"
+            @click="
+              copyText(
+                t('handout.passwordText', { name: made.name, practice: store.practice?.name, password: terms.password, me: made.by }),
+              ).then((ok) => ok && tell(t('handout.passwordCopied')))
+            "
+          >
+            <IconCopy class="i i-s" aria-hidden="true" />
+            {{ t('handout.copyMessage') }}
+          </button>
+        </div>
+        <div class="acts end">
+          <button ref="doneButton" type="button" class="btn btn-primary" @click="$emit('close')">{{ t('handout.done') }}</button>
+        </div>
       </template>
     </div>
   </section>
 </template>
 
 <style scoped>
-.desk-sheet { max-height: calc(100% - 120px); overflow-y: auto; }
-.write { min-height: 214px; }
-.row-gloss { gap: 8px 14px; flex-wrap: wrap; } .row-gloss .form-control { width: 84px; height: 30px; background: var(--tb-sheet); } .row-gloss button, .choices b { color: var(--tb-action); } .row-gloss .far { margin-left: auto; }
-.row-gloss .moment { width: 210px; } .allowed { display: grid; grid-template-columns: auto minmax(0, 1fr) auto; gap: 10px; align-items: center; margin: 8px 0; } .allowed .form-control { height: 30px; } .allowed .go { color: var(--tb-action); }
-.expects { margin: 8px 0; } .side select.form-control { height: 34px; }
-.choices { display: grid; gap: 6px; } .choices button { text-align: left; padding: 3px 8px; border: 1px solid transparent; border-radius: 3px; } .choices [aria-checked=true] { border-color: var(--tb-action); background: var(--tb-sheet); } .choices b { font-weight: 600; }
-blockquote { font-size: .9375rem; line-height: 1.375rem; margin: 0 0 8px; padding-left: 12px; border-left: 2px solid var(--tb-rule); }
-.found { color: var(--tb-caution-text); } .found ul { margin: 2px 0 0; font-size: .875rem; line-height: 20px; color: var(--tb-ink); }
+.desk-sheet {
+  max-height: calc(100% - 120px);
+  overflow-y: auto;
+}
+.write {
+  min-height: 214px;
+}
+.row-gloss {
+  gap: 8px 14px;
+  flex-wrap: wrap;
+}
+.row-gloss .form-control {
+  width: 84px;
+  height: 30px;
+  background: var(--tb-sheet);
+}
+.row-gloss button,
+.choices b {
+  color: var(--tb-action);
+}
+.row-gloss .far {
+  margin-left: auto;
+}
+.row-gloss .moment {
+  width: 210px;
+}
+.allowed {
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr) auto;
+  gap: 10px;
+  align-items: center;
+  margin: 8px 0;
+}
+.allowed .form-control {
+  height: 30px;
+}
+.allowed .go {
+  color: var(--tb-action);
+}
+.expects {
+  margin: 8px 0;
+}
+.side select.form-control {
+  height: 34px;
+}
+.choices {
+  display: grid;
+  gap: 6px;
+}
+.choices button {
+  text-align: left;
+  padding: 3px 8px;
+  border: 1px solid transparent;
+  border-radius: 3px;
+}
+.choices [aria-checked='true'] {
+  border-color: var(--tb-action);
+  background: var(--tb-sheet);
+}
+.choices b {
+  font-weight: 600;
+}
+blockquote {
+  font-size: 0.9375rem;
+  line-height: 1.375rem;
+  margin: 0 0 8px;
+  padding-left: 12px;
+  border-left: 2px solid var(--tb-rule);
+}
+.found {
+  color: var(--tb-caution-text);
+}
+.found ul {
+  margin: 2px 0 0;
+  font-size: 0.875rem;
+  line-height: 20px;
+  color: var(--tb-ink);
+}
 </style>

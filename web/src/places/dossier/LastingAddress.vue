@@ -11,7 +11,9 @@ const missing = ref(false)
 
 onMounted(async () => {
   try {
-    const place = await data(api.GET('/register-numbers/{code}/{number}', { params: { path: { code: props.code, number: Number(props.number) } } }))
+    const place = await data(
+      api.GET('/register-numbers/{code}/{number}', { params: { path: { code: props.code, number: Number(props.number) } } }),
+    )
     await router.replace({ path: `/dossiers/${place.dossierCode}/${place.folderId}`, query: { document: place.id } })
   } catch {
     missing.value = true

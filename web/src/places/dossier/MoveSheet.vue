@@ -20,39 +20,99 @@ const folder = ref(props.to ?? '')
 const moving = ref(false)
 
 const { data: dossiers } = useQuery({ queryKey: ['dossiers'], queryFn: () => data(api.GET('/dossiers')) })
-const { data: desk } = useQuery({ queryKey: ['desk'], queryFn: () => data(api.POST('/desk')), enabled: computed(() => store.session?.standing !== 'guest') })
+const { data: desk } = useQuery({
+  queryKey: ['desk'],
+  queryFn: () => data(api.POST('/desk')),
+  enabled: computed(() => store.session?.standing !== 'guest'),
+})
 const bodies = computed(() => [...(dossiers.value ?? []), ...(desk.value ? [desk.value] : [])])
-const { data: body } = useQuery({ queryKey: ['dossier', code, undefined], queryFn: () => data(api.GET('/dossiers/{code}', { params: { path: { code: code.value } } })), placeholderData: (before) => before })
+const { data: body } = useQuery({
+  queryKey: ['dossier', code, undefined],
+  queryFn: () => data(api.GET('/dossiers/{code}', { params: { path: { code: code.value } } })),
+  placeholderData: (before) => before,
+})
 /** Where one may add; the dossier itself first. */
-const folders = computed(() => (body.value?.code === code.value ? body.value.folders.filter((f) => f.may.includes('add') && !props.items.includes(f.id)) : []))
-watch(folders, (all) => {
-  if (all.length && !all.some((f) => f.id === folder.value)) folder.value = (all.find((f) => f.number && f.id !== props.here) ?? all[0]).id
-}, { immediate: true })
+const folders = computed(() =>
+  body.value?.code === code.value ? body.value.folders.filter((f) => f.may.includes('add') && !props.items.includes(f.id)) : [],
+)
+watch(
+  folders,
+  (all) => {
+    if (all.length && !all.some((f) => f.id === folder.value))
+      folder.value = (all.find((f) => f.number && f.id !== props.here) ?? all[0]).id
+  },
+  { immediate: true },
+)
 
 const what = computed(() => (props.names.length === 1 ? stemOf(props.names[0]) : t('move.things', { n: props.names.length })))
 async function move() {
   moving.value = true
   const target = folders.value.find((f) => f.id === folder.value)
-  if (await attempt(() => api.POST('/items/move', { body: { items: props.items, to: folder.value } }), t('move.moved', { what: what.value, to: `${code.value} ${target?.number || ''} ${target?.name ?? ''}`.replace('  ', ' ') }))) emit('close')
+  if (
+    await attempt(
+      () => api.POST('/items/move', { body: { items: props.items, to: folder.value } }),
+      t('move.moved', { what: what.value, to: `${code.value} ${target?.number || ''} ${target?.name ?? ''}`.replace('  ', ' ') }),
+    )
+  )
+    emit('close')
   moving.value = false
 }
 </script>
 
 <template>
-  <section class="desk-sheet move" role="dialog" :aria-busy="!body" :aria-label="t('move.title', { what })" @keydown.esc.stop="$emit('close')">
+  <section
+    class="desk-sheet move"
+    role="dialog"
+    :aria-busy="!body"
+    :aria-label="t('move.title', { what })"
+    @keydown.esc.stop="$emit('close')"
+  >
     <div class="write">
-      <h3 class="acts"><IconMove aria-hidden="true" />{{ t('move.do') }}</h3>
-      <p class="terms">{{ t('move.sentence', { what }) }} <select v-model="code" class="w choice" :aria-label="t('move.dossier')" autofocus><option v-for="d in bodies" :key="d.id" :value="d.code">{{ d.kind === 'desk' && d.id === desk?.id ? t('move.desk') : `${d.code} ${d.name}` }}</option></select>,
-        <select v-model="folder" class="w choice" :aria-label="t('move.folder')"><option v-for="f in folders" :key="f.id" :value="f.id">{{ f.number ? `${f.number} ${f.name}` : t('move.top') }}</option></select></p>
+      <h3 class="acts">
+        <IconMove aria-hidden="true" />
+        {{ t('move.do') }}
+      </h3>
+      <p class="terms">
+        {{ t('move.sentence', { what }) }}
+        <span class="with-comma">
+          <select v-model="code" class="w choice" :aria-label="t('move.dossier')" autofocus>
+            <option v-for="d in bodies" :key="d.id" :value="d.code">
+              {{ d.kind === 'desk' && d.id === desk?.id ? t('move.desk') : `${d.code} ${d.name}` }}
+            </option>
+          </select>
+        </span>
+        <select v-model="folder" class="w choice" :aria-label="t('move.folder')">
+          <option v-for="f in folders" :key="f.id" :value="f.id">{{ f.number ? `${f.number} ${f.name}` : t('move.top') }}</option>
+        </select>
+      </p>
       <p v-if="body?.code === code && !folders.length" class="t-caution">{{ t('move.nowhere') }}</p>
       <p v-else-if="code !== from" class="small quiet">{{ t('move.numbers') }}</p>
-      <div v-if="folder && folders.length" class="consequence"><div><span></span><Consequences :key="folder" :what="{ move: { items, to: folder } }" /><span></span></div></div>
+      <div v-if="folder && folders.length" class="consequence">
+        <div>
+          <span></span>
+          <Consequences :key="folder" :what="{ move: { items, to: folder } }" />
+          <span></span>
+        </div>
+      </div>
       <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
     </div>
-    <div class="side"><p class="small quiet">{{ t('move.hint') }}</p><div class="acts end"><button type="button" class="btn btn-primary" :disabled="!folder || !folders.length || moving" @click="move">{{ t('move.do') }}</button><button type="button" class="btn btn-text" @click="$emit('close')">{{ t('common.discard') }}</button></div></div>
+    <div class="side">
+      <p class="small quiet">{{ t('move.hint') }}</p>
+      <div class="acts end">
+        <button type="button" class="btn btn-primary" :disabled="!folder || !folders.length || moving" @click="move">
+          {{ t('move.do') }}
+        </button>
+        <button type="button" class="btn btn-text" @click="$emit('close')">{{ t('common.discard') }}</button>
+      </div>
+    </div>
   </section>
 </template>
 
 <style scoped>
-.write { min-height: 168px; display: flex; flex-direction: column; gap: 8px; }
+.write {
+  min-height: 168px;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
 </style>

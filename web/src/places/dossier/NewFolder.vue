@@ -25,8 +25,17 @@ async function make() {
 
 <template>
   <form class="written acts" style="margin-top: 10px" @submit.prevent="make" @keydown.esc.stop="$emit('discard')">
-    <input ref="field" v-model="name" class="form-control" style="max-width: 280px" :aria-label="t('dossier.folderName')" :placeholder="t('dossier.folderName')" :aria-invalid="!!wrong">
-    <button type="submit" class="btn btn-primary">{{ t('dossier.makeFolder') }}</button><button type="button" class="btn btn-text" @click="$emit('discard')">{{ t('common.discard') }}</button>
+    <input
+      ref="field"
+      v-model="name"
+      class="form-control"
+      style="max-width: 280px"
+      :aria-label="t('dossier.folderName')"
+      :placeholder="t('dossier.folderName')"
+      :aria-invalid="!!wrong"
+    />
+    <button type="submit" class="btn btn-primary">{{ t('dossier.makeFolder') }}</button>
+    <button type="button" class="btn btn-text" @click="$emit('discard')">{{ t('common.discard') }}</button>
     <span v-if="wrong" class="t-caution small" role="alert">{{ wrong }}</span>
   </form>
 </template>

@@ -16,8 +16,27 @@ import RowMenu from './RowMenu.vue'
 /** A folder's documents to read and compare. Only the rows in sight are in the page, however long it is. */
 type Row = Schemas['DocumentRow']
 type Order = 'event' | 'number' | 'name' | 'size'
-const props = defineProps<{ folder: string; shown?: string; chosen: Row[]; slim: boolean; mayAdd: boolean; mayShare: boolean; mayMove: boolean; as?: string; compare?: boolean }>()
-const emit = defineEmits<{ show: [id?: string]; choose: [rows: Row[]]; page: [page: Schemas['RegisterPage']]; add: []; open: [document: Schemas['Document']]; giveOut: [items: string[]]; move: [rows: Row[]]; row: [top?: number] }>()
+const props = defineProps<{
+  folder: string
+  shown?: string
+  chosen: Row[]
+  slim: boolean
+  mayAdd: boolean
+  mayShare: boolean
+  mayMove: boolean
+  as?: string
+  compare?: boolean
+}>()
+const emit = defineEmits<{
+  show: [id?: string]
+  choose: [rows: Row[]]
+  page: [page: Schemas['RegisterPage']]
+  add: []
+  open: [document: Schemas['Document']]
+  giveOut: [items: string[]]
+  move: [rows: Row[]]
+  row: [top?: number]
+}>()
 const { t } = useI18n()
 const said = useSaid()
 const narrow = useMediaQuery('(max-width: 900px)')
@@ -25,19 +44,45 @@ const orders: Order[] = ['event', 'number', 'name', 'size']
 const order = ref<Order>((localStorage.getItem('order') as Order | null) ?? 'event')
 watch(order, (o) => localStorage.setItem('order', o))
 
-const { data: pages, error, fetchNextPage, hasNextPage, isFetchingNextPage, refetch } = useInfiniteQuery({
+const {
+  data: pages,
+  error,
+  fetchNextPage,
+  hasNextPage,
+  isFetchingNextPage,
+  refetch,
+} = useInfiniteQuery({
   queryKey: ['register', computed(() => props.folder), order, computed(() => props.as), computed(() => props.compare)],
-  queryFn: ({ pageParam }) => data(api.GET('/folders/{id}/register', { params: { path: { id: props.folder }, query: { order: order.value, after: pageParam, as: props.as, compare: (props.as && props.compare) || undefined } } })),
+  queryFn: ({ pageParam }) =>
+    data(
+      api.GET('/folders/{id}/register', {
+        params: {
+          path: { id: props.folder },
+          query: { order: order.value, after: pageParam, as: props.as, compare: (props.as && props.compare) || undefined },
+        },
+      }),
+    ),
   initialPageParam: undefined as string | undefined,
   getNextPageParam: (last) => last.next,
 })
 const rows = computed(() => pages.value?.pages.flatMap((p) => p.rows) ?? [])
-watch(() => pages.value?.pages[0], (p) => p && emit('page', p), { immediate: true })
+watch(
+  () => pages.value?.pages[0],
+  (p) => p && emit('page', p),
+  { immediate: true },
+)
 
 /** In CSS pixels, as the styles make it; on a narrow page a row has two lines of its own. */
 const rowHeight = computed(() => (narrow.value ? 56 : 38))
 const pane = ref<HTMLElement>()
-const virtual = useVirtualizer(computed(() => ({ count: rows.value.length, getScrollElement: () => pane.value ?? null, estimateSize: () => rowHeight.value, overscan: 12 })))
+const virtual = useVirtualizer(
+  computed(() => ({
+    count: rows.value.length,
+    getScrollElement: () => pane.value ?? null,
+    estimateSize: () => rowHeight.value,
+    overscan: 12,
+  })),
+)
 watch(rowHeight, () => virtual.value.measure())
 const visible = computed(() => virtual.value.getVirtualItems())
 const before = computed(() => visible.value[0]?.start ?? 0)
@@ -104,7 +149,14 @@ function move(to: number) {
 }
 
 function key(e: KeyboardEvent, index: number) {
-  const target = { ArrowDown: index + 1, ArrowUp: index - 1, Home: 0, End: rows.value.length - 1, PageDown: index + 15, PageUp: index - 15 }[e.key]
+  const target = {
+    ArrowDown: index + 1,
+    ArrowUp: index - 1,
+    Home: 0,
+    End: rows.value.length - 1,
+    PageDown: index + 15,
+    PageUp: index - 15,
+  }[e.key]
   if (target !== undefined) {
     e.preventDefault()
     move(target)
@@ -131,43 +183,120 @@ useResizeObserver(pane, tellRow)
 watch([() => props.shown, visible, () => props.slim], () => void nextTick(tellRow), { flush: 'post' })
 
 /** The chosen rows stay in sight when something docks below them. */
-watch(() => [props.shown, rows.value.length], () => {
-  const i = rows.value.findIndex((r) => r.id === props.shown)
-  if (i >= 0 && i !== at.value) {
-    at.value = i
-    requestAnimationFrame(() => virtual.value.scrollToIndex(i))
-  }
-})
+watch(
+  () => [props.shown, rows.value.length],
+  () => {
+    const i = rows.value.findIndex((r) => r.id === props.shown)
+    if (i >= 0 && i !== at.value) {
+      at.value = i
+      requestAnimationFrame(() => virtual.value.scrollToIndex(i))
+    }
+  },
+)
 </script>
 
 <template>
   <div class="showing">
-    <slot name="chosen"><span>{{ t('dossier.showing') }} <select v-model="order" class="w choice" :aria-label="t('dossier.orderLabel')"><option v-for="o in orders" :key="o" :value="o">{{ t(`dossier.order.${o}`) }}</option></select></span></slot>
+    <slot name="chosen">
+      <span>
+        {{ t('dossier.showing') }}
+        <select v-model="order" class="w choice" :aria-label="t('dossier.orderLabel')">
+          <option v-for="o in orders" :key="o" :value="o">{{ t(`dossier.order.${o}`) }}</option>
+        </select>
+      </span>
+    </slot>
   </div>
   <Failed v-if="error && !pages" :error="error" @again="refetch()" />
-  <div v-else-if="pages && !rows.length" class="empty"><h2>{{ t('dossier.emptyTitle') }}</h2><p>{{ mayAdd ? t('dossier.empty') : t('dossier.emptyView') }}</p><button v-if="mayAdd" type="button" class="btn btn-primary" @click="$emit('add')">{{ t('dossier.addFiles') }}</button></div>
+  <div v-else-if="pages && !rows.length" class="empty">
+    <h2>{{ t('dossier.emptyTitle') }}</h2>
+    <p>{{ mayAdd ? t('dossier.empty') : t('dossier.emptyView') }}</p>
+    <button v-if="mayAdd" type="button" class="btn btn-primary" @click="$emit('add')">{{ t('dossier.addFiles') }}</button>
+  </div>
   <div v-else ref="pane" class="pane">
-    <table class="register toned" role="grid" :aria-label="t('dossier.columns.name')" :class="{ slim }" :aria-rowcount="pages?.pages[0]?.total" aria-multiselectable="true">
-      <colgroup><col style="width: 46px"><col style="width: 52px"><col style="width: 46px"><col><col v-if="!slim" class="c-size" style="width: 92px"><col style="width: 44px"><col :style="{ width: slim ? '150px' : '210px' }"></colgroup>
-      <thead><tr><th scope="col"><span class="visually-hidden">{{ t('dossier.columns.choose') }}</span></th><th scope="col">{{ t('dossier.columns.door') }}</th>
-        <th scope="col" :aria-sort="order === 'number' ? 'ascending' : undefined"><button type="button" @click="order = 'number'">{{ t('dossier.columns.number') }}</button></th>
-        <th scope="col" :aria-sort="order === 'name' ? 'ascending' : undefined"><button type="button" @click="order = 'name'">{{ t('dossier.columns.name') }}</button></th>
-        <th v-if="!slim" scope="col" class="r c-size" :aria-sort="order === 'size' ? 'descending' : undefined"><button type="button" @click="order = 'size'">{{ t('dossier.columns.size') }}</button></th>
-        <th scope="col" class="r">{{ t('dossier.columns.version') }}</th>
-        <th scope="col" :aria-sort="order === 'event' ? 'descending' : undefined"><button type="button" @click="order = 'event'">{{ t('dossier.columns.last') }}</button></th></tr></thead>
+    <table
+      class="register toned"
+      role="grid"
+      :aria-label="t('dossier.columns.name')"
+      :class="{ slim }"
+      :aria-rowcount="pages?.pages[0]?.total"
+      aria-multiselectable="true"
+    >
+      <colgroup>
+        <col style="width: 46px" />
+        <col style="width: 52px" />
+        <col style="width: 46px" />
+        <col />
+        <col v-if="!slim" class="c-size" style="width: 92px" />
+        <col style="width: 44px" />
+        <col :style="{ width: slim ? '150px' : '210px' }" />
+      </colgroup>
+      <thead>
+        <tr>
+          <th scope="col">
+            <span class="visually-hidden">{{ t('dossier.columns.choose') }}</span>
+          </th>
+          <th scope="col">{{ t('dossier.columns.door') }}</th>
+          <th scope="col" :aria-sort="order === 'number' ? 'ascending' : undefined">
+            <button type="button" @click="order = 'number'">{{ t('dossier.columns.number') }}</button>
+          </th>
+          <th scope="col" :aria-sort="order === 'name' ? 'ascending' : undefined">
+            <button type="button" @click="order = 'name'">{{ t('dossier.columns.name') }}</button>
+          </th>
+          <th v-if="!slim" scope="col" class="r c-size" :aria-sort="order === 'size' ? 'descending' : undefined">
+            <button type="button" @click="order = 'size'">{{ t('dossier.columns.size') }}</button>
+          </th>
+          <th scope="col" class="r">{{ t('dossier.columns.version') }}</th>
+          <th scope="col" :aria-sort="order === 'event' ? 'descending' : undefined">
+            <button type="button" @click="order = 'event'">{{ t('dossier.columns.last') }}</button>
+          </th>
+        </tr>
+      </thead>
       <tbody>
         <tr v-if="before" aria-hidden="true" class="spacer"><td :colspan="slim ? 6 : 7" :style="{ height: `${before}px` }"></td></tr>
         <tr
-          v-for="v in visible" :key="rows[v.index].id" :data-index="v.index" :data-ref="rows[v.index].ref" :aria-rowindex="v.index + 2" :tabindex="v.index === Math.max(at, 0) ? 0 : -1" :aria-selected="isChosen(rows[v.index].id) || rows[v.index].id === shown" :class="{ shown: rows[v.index].id === shown, hidden: rows[v.index].hidden }"
-          :draggable="mayMove && !narrow" @dragstart="drag($event, isChosen(rows[v.index].id) ? chosen.map((c) => c.id) : [rows[v.index].id])" @click="click(v.index, $event)" @dblclick="look(v.index)" @keydown="key($event, v.index)" @contextmenu.prevent="openMenu(v.index, $event)"
+          v-for="v in visible"
+          :key="rows[v.index].id"
+          :data-index="v.index"
+          :data-ref="rows[v.index].ref"
+          :aria-rowindex="v.index + 2"
+          :tabindex="v.index === Math.max(at, 0) ? 0 : -1"
+          :aria-selected="isChosen(rows[v.index].id) || rows[v.index].id === shown"
+          :class="{ shown: rows[v.index].id === shown, hidden: rows[v.index].hidden }"
+          :draggable="mayMove && !narrow"
+          @dragstart="drag($event, isChosen(rows[v.index].id) ? chosen.map((c) => c.id) : [rows[v.index].id])"
+          @click="click(v.index, $event)"
+          @dblclick="look(v.index)"
+          @keydown="key($event, v.index)"
+          @contextmenu.prevent="openMenu(v.index, $event)"
         >
-          <td class="choose" @click.stop="toggle(v.index, $event.shiftKey)"><input class="form-check-input" type="checkbox" tabindex="-1" :checked="isChosen(rows[v.index].id)" :aria-label="`${t('dossier.columns.choose')} ${rows[v.index].name}`" @click.stop="toggle(v.index, $event.shiftKey)"></td>
+          <td class="choose" @click.stop="toggle(v.index, $event.shiftKey)">
+            <input
+              class="form-check-input"
+              type="checkbox"
+              tabindex="-1"
+              :checked="isChosen(rows[v.index].id)"
+              :aria-label="`${t('dossier.columns.choose')} ${rows[v.index].name}`"
+              @click.stop="toggle(v.index, $event.shiftKey)"
+            />
+          </td>
           <td><Door v-bind="rows[v.index].door" /></td>
           <td class="no">{{ String(rows[v.index].number).padStart(3, '0') }}</td>
-          <td><MiddleName :name="rows[v.index].name" /><span v-if="rows[v.index].hidden" class="visually-hidden">{{ t('access.notSeen') }}</span><span class="s"><span class="no number">{{ String(rows[v.index].number).padStart(3, '0') }}</span>{{ extensionOf(rows[v.index].name) }}<template v-if="slim || narrow">, {{ said.size(rows[v.index].size) }}</template></span></td>
+          <td>
+            <MiddleName :name="rows[v.index].name" />
+            <span v-if="rows[v.index].hidden" class="visually-hidden">{{ t('access.notSeen') }}</span>
+            <span class="s">
+              <span class="no number">{{ String(rows[v.index].number).padStart(3, '0') }}</span>
+              {{ extensionOf(rows[v.index].name) + (slim || narrow ? `, ${said.size(rows[v.index].size)}` : '') }}
+            </span>
+          </td>
           <td v-if="!slim" class="r c-size">{{ said.size(rows[v.index].size) }}</td>
           <td class="r">{{ rows[v.index].version }}</td>
-          <td class="ev">{{ last(rows[v.index]) }}<span v-if="rows[v.index].lastEvent" class="s" :title="said.full(rows[v.index].lastEvent!.at)">{{ said.when(rows[v.index].lastEvent!.at) }}</span></td>
+          <td class="ev">
+            {{ last(rows[v.index]) }}
+            <span v-if="rows[v.index].lastEvent" class="s" :title="said.full(rows[v.index].lastEvent!.at)">
+              {{ said.when(rows[v.index].lastEvent!.at) }}
+            </span>
+          </td>
         </tr>
         <tr v-if="after > 0" aria-hidden="true" class="spacer"><td :colspan="slim ? 6 : 7" :style="{ height: `${after}px` }"></td></tr>
       </tbody>
@@ -177,28 +306,112 @@ watch(() => [props.shown, rows.value.length], () => {
 </template>
 
 <style scoped>
-.pane { overflow: auto; min-height: 0; flex: 1; }
-.pane thead th { position: sticky; top: 0; background: var(--tb-sheet); z-index: 1; box-shadow: inset 0 -1px 0 var(--tb-rule), inset 0 1px 0 var(--tb-line), 0 -3px 0 var(--tb-sheet); border: 0; }
+.pane {
+  overflow: auto;
+  min-height: 0;
+  flex: 1;
+}
+.pane thead th {
+  position: sticky;
+  top: 0;
+  background: var(--tb-sheet);
+  z-index: 1;
+  box-shadow:
+    0 -3px 0 var(--tb-sheet),
+    inset 0 -1px 0 var(--tb-rule),
+    inset 0 1px 0 var(--tb-line),
+    0 -3px 0 var(--tb-sheet);
+  border: 0;
+}
 /* What a sheet docks under can be scrolled above it. */
-:global(.frame:has(.desk-sheet) .pane) { padding-bottom: 60vh; scroll-padding-top: 34px; }
-.spacer td { padding: 0 !important; border: 0; height: 0; }
-.showing :deep(a), .showing :deep(button) { color: var(--tb-action); }
-.register tbody .s { height: 15px; }
-.hidden td { color: var(--tb-quiet); text-decoration: line-through; }
-.number { display: none; margin-right: 8px; }
+:global(.frame:has(.desk-sheet) .pane) {
+  padding-bottom: 60vh;
+  scroll-padding-top: 34px;
+}
+.spacer td {
+  padding: 0 !important;
+  border: 0;
+  height: 0;
+}
+.showing :deep(a),
+.showing :deep(button) {
+  color: var(--tb-action);
+}
+.register tbody .s {
+  height: 15px;
+}
+.hidden td {
+  color: var(--tb-quiet);
+  text-decoration: line-through;
+}
+.number {
+  display: none;
+  margin-right: 8px;
+}
 @media (max-width: 900px) {
-  .number { display: inline; }
-  .pane { max-height: calc(100dvh - 108px); }
-  tbody tr:not(.spacer) { height: 56px; overflow: hidden; }
-  .spacer { display: block; } .spacer td { display: block; }
-  .register, .register tbody { display: block; } thead, colgroup, .c-size { display: none; }
-  tbody tr:not(.spacer) { display: grid; grid-template-columns: 46px minmax(0, 1fr) 112px; grid-template-rows: 20px 19px; padding: 8px 16px 7px; min-height: 56px; border-bottom: 1px solid var(--tb-line); }
-  tbody tr:not(.spacer) td { border: 0; padding: 0; height: auto; box-shadow: none !important; background: none !important; }
-  tbody td.choose, tbody td.no, tbody td:nth-last-child(2) { display: none; }
-  tr { -webkit-touch-callout: none; user-select: none; }
-  tbody tr td:nth-child(2) { grid-row: 1 / 3; }
-  tbody tr td:last-child { text-align: right; font-size: .8125rem; grid-row: 1 / 3; }
-  tbody tr td:nth-child(4) { grid-row: 1 / 3; }
-  tr[aria-selected=true] { background: var(--tb-selection); box-shadow: inset 3px 0 0 var(--tb-action); }
+  .number {
+    display: inline;
+  }
+  .pane {
+    max-height: calc(100dvh - 108px);
+  }
+  tbody tr:not(.spacer) {
+    height: 56px;
+    overflow: hidden;
+  }
+  .spacer {
+    display: block;
+  }
+  .spacer td {
+    display: block;
+  }
+  .register,
+  .register tbody {
+    display: block;
+  }
+  thead,
+  colgroup,
+  .c-size {
+    display: none;
+  }
+  tbody tr:not(.spacer) {
+    display: grid;
+    grid-template-columns: 46px minmax(0, 1fr) 112px;
+    grid-template-rows: 20px 19px;
+    padding: 8px 16px 7px;
+    min-height: 56px;
+    border-bottom: 1px solid var(--tb-line);
+  }
+  tbody tr:not(.spacer) td {
+    border: 0;
+    padding: 0;
+    height: auto;
+    box-shadow: none !important;
+    background: none !important;
+  }
+  tbody td.choose,
+  tbody td.no,
+  tbody td:nth-last-child(2) {
+    display: none;
+  }
+  tr {
+    -webkit-touch-callout: none;
+    user-select: none;
+  }
+  tbody tr td:nth-child(2) {
+    grid-row: 1 / 3;
+  }
+  tbody tr td:last-child {
+    text-align: right;
+    font-size: 0.8125rem;
+    grid-row: 1 / 3;
+  }
+  tbody tr td:nth-child(4) {
+    grid-row: 1 / 3;
+  }
+  tr[aria-selected='true'] {
+    background: var(--tb-selection);
+    box-shadow: inset 3px 0 0 var(--tb-action);
+  }
 }
 </style>

@@ -12,7 +12,11 @@ onClickOutside(list, () => emit('close'))
 onMounted(async () => {
   await nextTick()
   const box = list.value?.getBoundingClientRect()
-  if (box) place.value = { left: `${Math.max(8, Math.min(props.x, innerWidth - box.width - 8))}px`, top: `${Math.max(8, Math.min(props.y, innerHeight - box.height - 8))}px` }
+  if (box)
+    place.value = {
+      left: `${Math.max(8, Math.min(props.x, innerWidth - box.width - 8))}px`,
+      top: `${Math.max(8, Math.min(props.y, innerHeight - box.height - 8))}px`,
+    }
   focus(0)
 })
 
@@ -35,9 +39,16 @@ function act(a: { do: () => void }) {
 </script>
 
 <template>
-  <ul ref="list" class="dropdown-menu show row-menu" role="menu" :style="place"><li v-for="(a, i) in acts" :key="a.label" role="none"><button type="button" role="menuitem" class="dropdown-item" @click.stop="act(a)" @keydown="key($event, i)">{{ a.label }}</button></li></ul>
+  <ul ref="list" class="dropdown-menu show row-menu" role="menu" :style="place">
+    <li v-for="(a, i) in acts" :key="a.label" role="none">
+      <button type="button" role="menuitem" class="dropdown-item" @click.stop="act(a)" @keydown="key($event, i)">{{ a.label }}</button>
+    </li>
+  </ul>
 </template>
 
 <style scoped>
-.row-menu { position: fixed; z-index: 1040; }
+.row-menu {
+  position: fixed;
+  z-index: 1040;
+}
 </style>

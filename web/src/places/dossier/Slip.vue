@@ -22,11 +22,20 @@ const emit = defineEmits<{ close: []; giveOut: [id: string]; look: [document: Sc
 const { t } = useI18n()
 const said = useSaid()
 const queries = useQueryClient()
-const { data: doc, error, refetch } = useQuery({ queryKey: ['document', computed(() => props.id)], queryFn: () => data(api.GET('/documents/{id}', { params: { path: { id: props.id } } })) })
+const {
+  data: doc,
+  error,
+  refetch,
+} = useQuery({
+  queryKey: ['document', computed(() => props.id)],
+  queryFn: () => data(api.GET('/documents/{id}', { params: { path: { id: props.id } } })),
+})
 const counting = computed(() => doc.value?.versions.find((v) => v.counts))
 const content = computed(() => `/api/documents/${props.id}/content?version=${counting.value?.number ?? 1}`)
 /** Text comes prepared; other looks need the file itself. */
-const lookable = computed(() => doc.value && doc.value.look !== 'none' && (may('download') || ['text', 'markdown', 'table'].includes(doc.value.look)))
+const lookable = computed(
+  () => doc.value && doc.value.look !== 'none' && (may('download') || ['text', 'markdown', 'table'].includes(doc.value.look)),
+)
 const may = (cap: string) => doc.value?.may.includes(cap) ?? false
 
 const naming = ref(false)
@@ -59,30 +68,106 @@ async function keepApart(number: number) {
     <Failed v-if="error && !doc" :error="error" @again="refetch()" />
     <template v-else-if="doc">
       <header>
-        <div class="acts" style="justify-content: space-between"><span class="no quiet">{{ doc.ref }}</span><span class="acts quiet" style="gap: 14px"><button type="button" :aria-label="t('slip.address')" :title="t('slip.address')" @click="copyAddress"><IconCopy aria-hidden="true" /></button><button type="button" :aria-label="t('slip.closeSlip')" @click="$emit('close')"><IconX aria-hidden="true" /></button></span></div>
-        <form v-if="naming" class="acts" style="margin: 4px 0 10px" @submit.prevent="rename" @keydown.esc.stop="naming = false"><input v-model="newName" class="form-control" :aria-label="t('slip.newName')"><button class="btn btn-primary btn-small" type="submit">{{ t('slip.rename') }}</button></form>
+        <div class="acts" style="justify-content: space-between">
+          <span class="no quiet">{{ doc.ref }}</span>
+          <span class="acts quiet" style="gap: 14px">
+            <button type="button" :aria-label="t('slip.address')" :title="t('slip.address')" @click="copyAddress">
+              <IconCopy aria-hidden="true" />
+            </button>
+            <button type="button" :aria-label="t('slip.closeSlip')" @click="$emit('close')"><IconX aria-hidden="true" /></button>
+          </span>
+        </div>
+        <form v-if="naming" class="acts" style="margin: 4px 0 10px" @submit.prevent="rename" @keydown.esc.stop="naming = false">
+          <input v-model="newName" class="form-control" :aria-label="t('slip.newName')" />
+          <button class="btn btn-primary btn-small" type="submit">{{ t('slip.rename') }}</button>
+        </form>
         <h2 v-else :title="doc.name">{{ stemOf(doc.name) }}</h2>
         <p v-if="wrong && naming" class="t-caution small" role="alert">{{ wrong }}</p>
-        <div class="acts wrap"><button v-if="may('share')" type="button" class="btn btn-plain btn-small" @click="emit('giveOut', doc.id)"><IconPlane class="i i-s" aria-hidden="true" />{{ t('dossier.giveOut') }}</button><button v-if="lookable" type="button" class="btn btn-plain btn-small" @click="emit('look', doc)">{{ t('slip.open') }}</button><a v-if="may('download')" class="btn btn-plain btn-small" :href="`${content}&download`" download>{{ t('common.downloadSize', { size: said.size(counting?.size ?? 0) }) }}</a></div>
+        <div class="acts wrap">
+          <button v-if="may('share')" type="button" class="btn btn-plain btn-small" @click="emit('giveOut', doc.id)">
+            <IconPlane class="i i-s" aria-hidden="true" />
+            {{ t('dossier.giveOut') }}
+          </button>
+          <button v-if="lookable" type="button" class="btn btn-plain btn-small" @click="emit('look', doc)">{{ t('slip.open') }}</button>
+          <a v-if="may('download')" class="btn btn-plain btn-small" :href="`${content}&download`" download>
+            {{ t('common.downloadSize', { size: said.size(counting?.size ?? 0) }) }}
+          </a>
+        </div>
       </header>
-      <section v-if="lookable && (counting?.size ?? 0) > 0" style="padding: 12px 20px 12px"><FirstLook :document="doc" :content="content" :size="counting?.size ?? 0" @look="emit('look', doc)" /></section>
+      <section v-if="lookable && (counting?.size ?? 0) > 0" style="padding: 12px 20px 12px">
+        <FirstLook :document="doc" :content="content" :size="counting?.size ?? 0" @look="emit('look', doc)" />
+      </section>
       <Reach :item="doc.id" kind="document" :dossier="doc.dossierCode" />
-      <section><details :open="doc.versions.length > 1"><summary><span v-if="counting">{{ t('slip.version', { n: counting.number, when: said.when(counting.at) }) }}</span><IconCaret aria-hidden="true" /></summary>
-        <ul class="vers" :aria-label="t('slip.versions', { ref: doc.ref })">
-          <li v-for="v in doc.versions" :key="v.number" :class="{ removed: v.movedTo }"><b>{{ v.number }}</b><span><a v-if="!v.movedTo && may('download')" :href="`/api/documents/${doc.id}/content?version=${v.number}&download`" download>{{ t('slip.bySomebody', { by: v.by, when: said.when(v.at) }) }}</a><template v-else>{{ t('slip.bySomebody', { by: v.by, when: said.when(v.at) }) }}</template><br><span class="s">{{ v.movedTo ? t('slip.movedTo', { ref: v.movedTo }) : `${t(`slip.${v.origin}`)}, ${said.size(v.size)}` }} <span class="no" :title="`SHA-256 ${v.sha256}`">{{ v.sha256.slice(0, 8) }}…</span></span></span><button v-if="v.separable" type="button" class="go small" @click="keepApart(v.number)">{{ t('slip.apart') }}</button></li>
-        </ul></details></section>
-      <section><details open><summary><span>{{ t('slip.trail', { n: doc.eventCount, when: said.day(doc.versions.at(-1)?.at ?? '') }, doc.eventCount) }}</span><IconCaret aria-hidden="true" /></summary>
-        <ul class="trail"><li v-for="e in doc.events" :key="e.id"><time :datetime="e.at" :title="said.full(e.at)">{{ said.when(e.at) }}</time><EventWords :event="e" /></li></ul></details></section>
-      <section v-if="may('change')"><p class="small" style="padding: 8px 0"><button type="button" class="go" @click="((naming = true), (newName = doc.name), (wrong = ''))">{{ t('slip.rename') }}</button></p></section>
+      <section>
+        <details :open="doc.versions.length > 1">
+          <summary>
+            <span v-if="counting">{{ t('slip.version', { n: counting.number, when: said.when(counting.at) }) }}</span>
+            <IconCaret aria-hidden="true" />
+          </summary>
+          <ul class="vers" :aria-label="t('slip.versions', { ref: doc.ref })">
+            <li v-for="v in doc.versions" :key="v.number" :class="{ removed: v.movedTo }">
+              <b>{{ v.number }}</b>
+              <span>
+                <a v-if="!v.movedTo && may('download')" :href="`/api/documents/${doc.id}/content?version=${v.number}&download`" download>
+                  {{ t('slip.bySomebody', { by: v.by, when: said.when(v.at) }) }}
+                </a>
+                <template v-else>{{ t('slip.bySomebody', { by: v.by, when: said.when(v.at) }) }}</template>
+                <br />
+                <span class="s">
+                  {{ v.movedTo ? t('slip.movedTo', { ref: v.movedTo }) : `${t(`slip.${v.origin}`)}, ${said.size(v.size)}` }}
+                  <span class="no" :title="`SHA-256 ${v.sha256}`">{{ v.sha256.slice(0, 8) }}…</span>
+                </span>
+              </span>
+              <button v-if="v.separable" type="button" class="go small" @click="keepApart(v.number)">{{ t('slip.apart') }}</button>
+            </li>
+          </ul>
+        </details>
+      </section>
+      <section>
+        <details open>
+          <summary>
+            <span>{{ t('slip.trail', { n: doc.eventCount, when: said.day(doc.versions.at(-1)?.at ?? '') }, doc.eventCount) }}</span>
+            <IconCaret aria-hidden="true" />
+          </summary>
+          <ul class="trail">
+            <li v-for="e in doc.events" :key="e.id">
+              <time :datetime="e.at" :title="said.full(e.at)">{{ said.when(e.at) }}</time>
+              <EventWords :event="e" />
+            </li>
+          </ul>
+        </details>
+      </section>
+      <section v-if="may('change')">
+        <p class="small" style="padding: 8px 0">
+          <button type="button" class="go" @click="((naming = true), (newName = doc.name), (wrong = ''))">{{ t('slip.rename') }}</button>
+        </p>
+      </section>
     </template>
     <p v-else class="quiet" style="padding: 20px">{{ t('common.loading') }}</p>
   </aside>
 </template>
 
 <style scoped>
-.wrap { flex-wrap: wrap; }
-.trail :deep(.x) { display: block; color: var(--tb-quiet); }
-.trail :deep(b) { font-weight: 560; }
-.trail :deep(a) { color: inherit; }
-@media (max-width: 900px) { .slip { position: fixed; inset: 48px 0 60px; z-index: 1025; border: 0; border-top: 2px solid var(--tb-ink); } }
+.wrap {
+  flex-wrap: wrap;
+}
+.trail :deep(.x) {
+  display: block;
+  color: var(--tb-quiet);
+}
+.trail :deep(b) {
+  font-weight: 560;
+}
+.trail :deep(a) {
+  color: inherit;
+}
+@media (max-width: 900px) {
+  .slip {
+    position: fixed;
+    inset: 48px 0 60px;
+    z-index: 1025;
+    border: 0;
+    border-top: 2px solid var(--tb-ink);
+  }
+}
 </style>

@@ -14,11 +14,29 @@ const size = computed(() => said.size(props.rows.reduce((sum, r) => sum + r.size
 
 <template>
   <aside class="slip only-wide-slip" :aria-label="t('slip.chosen')">
-    <header><span class="no quiet">{{ t('common.documents', { n: rows.length }, rows.length) }}</span><h2>{{ t('slip.chosen') }}</h2><div class="acts"><a class="btn btn-plain btn-small" :href="archive" download>{{ t('common.downloadSize', { size }) }}</a></div></header>
-    <section v-for="r in rows" :key="r.id"><div class="sum"><span><b>{{ String(r.number).padStart(3, '0') }}</b> {{ stemOf(r.name) }} <span class="quiet small">v. {{ r.version }}, {{ said.size(r.size) }}</span></span></div></section>
+    <header>
+      <span class="no quiet">{{ t('common.documents', { n: rows.length }, rows.length) }}</span>
+      <h2>{{ t('slip.chosen') }}</h2>
+      <div class="acts">
+        <a class="btn btn-plain btn-small" :href="archive" download>{{ t('common.downloadSize', { size }) }}</a>
+      </div>
+    </header>
+    <section v-for="r in rows" :key="r.id">
+      <div class="sum">
+        <span>
+          <b>{{ String(r.number).padStart(3, '0') }}</b>
+          {{ stemOf(r.name) }}
+          <span class="quiet small">v. {{ r.version }}, {{ said.size(r.size) }}</span>
+        </span>
+      </div>
+    </section>
   </aside>
 </template>
 
 <style scoped>
-@media (max-width: 900px) { .only-wide-slip { display: none; } }
+@media (max-width: 900px) {
+  .only-wide-slip {
+    display: none;
+  }
+}
 </style>

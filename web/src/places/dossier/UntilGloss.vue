@@ -16,11 +16,20 @@ const { local, moment } = useWallClock()
 const today = computed(() => local(said.now.value).slice(0, 10))
 const chosen = computed(() => local(new Date(props.until)))
 const days = computed(() => {
-  const longest = Math.round((Date.parse(`${local(new Date(props.latest)).slice(0, 10)}T00:00:00Z`) - Date.parse(`${today.value}T00:00:00Z`)) / 86_400_000)
+  const longest = Math.round(
+    (Date.parse(`${local(new Date(props.latest)).slice(0, 10)}T00:00:00Z`) - Date.parse(`${today.value}T00:00:00Z`)) / 86_400_000,
+  )
   return Array.from({ length: Math.min(31, longest + 1) }, (_, i) => {
     const d = new Date(Date.parse(`${today.value}T12:00:00Z`) + i * 86_400_000)
     const iso = d.toISOString().slice(0, 10)
-    return { iso, n: d.getUTCDate(), we: [0, 6].includes(d.getUTCDay()), in: iso < chosen.value.slice(0, 10), sel: iso === chosen.value.slice(0, 10), month: i === 0 || d.getUTCDate() === 1 ? d.toLocaleDateString(locale.value, { month: 'long', timeZone: 'UTC' }) : '' }
+    return {
+      iso,
+      n: d.getUTCDate(),
+      we: [0, 6].includes(d.getUTCDay()),
+      in: iso < chosen.value.slice(0, 10),
+      sel: iso === chosen.value.slice(0, 10),
+      month: i === 0 || d.getUTCDate() === 1 ? d.toLocaleDateString(locale.value, { month: 'long', timeZone: 'UTC' }) : '',
+    }
   })
 })
 
@@ -53,23 +62,75 @@ function key(e: KeyboardEvent, i: number) {
 
 <template>
   <div class="acts quick">
-    <span class="acts"><label for="until" class="quiet">{{ t('handout.until') }}</label><input id="until" class="form-control" type="datetime-local" :value="chosen" :max="local(new Date(latest))" :min="local(said.now.value)" @change="typed"></span>
-    <button type="button" @click="inDays(1)">{{ t('handout.tomorrow') }}</button><button type="button" @click="inDays(7)">{{ t('handout.week') }}</button><button type="button" @click="inDays(14)">{{ t('handout.usual') }}</button><button type="button" @click="monthEnd">{{ t('handout.monthEnd') }}</button>
+    <span class="acts">
+      <label for="until" class="quiet">{{ t('handout.until') }}</label>
+      <input
+        id="until"
+        class="form-control"
+        type="datetime-local"
+        :value="chosen"
+        :max="local(new Date(latest))"
+        :min="local(said.now.value)"
+        @change="typed"
+      />
+    </span>
+    <button type="button" @click="inDays(1)">{{ t('handout.tomorrow') }}</button>
+    <button type="button" @click="inDays(7)">{{ t('handout.week') }}</button>
+    <button type="button" @click="inDays(14)">{{ t('handout.usual') }}</button>
+    <button type="button" @click="monthEnd">{{ t('handout.monthEnd') }}</button>
   </div>
   <div class="days" role="listbox" :aria-label="t('handout.days')">
     <em v-for="(d, i) in days" :key="`m${d.iso}`" :style="{ gridColumn: i + 1 }" aria-hidden="true">{{ d.month }}</em>
-    <span v-for="(d, i) in days" :key="d.iso" role="option" :class="{ we: d.we, in: d.in, sel: d.sel }" :aria-selected="d.sel" :tabindex="d.sel || (!days.some((x) => x.sel) && i === 0) ? 0 : -1" @click="set(d.iso)" @keydown="key($event, i)" @keydown.enter="set(d.iso)">{{ d.n }}</span>
+    <span
+      v-for="(d, i) in days"
+      :key="d.iso"
+      role="option"
+      :class="{ we: d.we, in: d.in, sel: d.sel }"
+      :aria-selected="d.sel"
+      :tabindex="d.sel || (!days.some((x) => x.sel) && i === 0) ? 0 : -1"
+      @click="set(d.iso)"
+      @keydown="key($event, i)"
+      @keydown.enter="set(d.iso)"
+    >
+      {{ d.n }}
+    </span>
     <em v-if="!free" class="longest" aria-hidden="true">{{ t('handout.longest', { n: store.practice?.longestLinkDays }) }}</em>
   </div>
 </template>
 
 <style scoped>
-.quick { gap: 6px 16px; flex-wrap: wrap; }
-.quick .form-control { width: 200px; height: 28px; font-size: .875rem; background: var(--tb-sheet); }
-.quick button { color: var(--tb-action); }
+.quick {
+  gap: 6px 16px;
+  flex-wrap: wrap;
+}
+.quick .form-control {
+  width: 200px;
+  height: 28px;
+  font-size: 0.875rem;
+  background: var(--tb-sheet);
+}
+.quick button {
+  color: var(--tb-action);
+}
 
-.days span { cursor: pointer; }
-.days em { overflow: visible; width: 0; }
-.days .longest { grid-column: 31; width: auto; justify-self: end; }
-@media (max-width: 900px) { .days { grid-template-columns: repeat(11, 1fr); } .days em { display: none; } }
+.days span {
+  cursor: pointer;
+}
+.days em {
+  overflow: visible;
+  width: 0;
+}
+.days .longest {
+  grid-column: 31;
+  width: auto;
+  justify-self: end;
+}
+@media (max-width: 900px) {
+  .days {
+    grid-template-columns: repeat(11, 1fr);
+  }
+  .days em {
+    display: none;
+  }
+}
 </style>

@@ -47,7 +47,18 @@ watch(
 <template>
   <div ref="host" class="terms writing">
     <template v-for="(token, i) in tokens" :key="i">
-      <button v-if="token.control" type="button" class="w" :class="{ refused: refused === token.term }" data-token :data-term="token.term" :aria-expanded="open === token.term" @click="emit('toggle', token.term!)">{{ token.text }}</button>
+      <button
+        v-if="token.control"
+        type="button"
+        class="w"
+        :class="{ refused: refused === token.term }"
+        data-token
+        :data-term="token.term"
+        :aria-expanded="open === token.term"
+        @click="emit('toggle', token.term!)"
+      >
+        {{ token.text }}
+      </button>
       <span v-else data-token :class="{ set: token.term }" :data-term="token.term" style="white-space: pre-wrap">{{ token.text }}</span>
       <div v-if="i === glossAfter" class="gloss"><slot></slot></div>
     </template>
@@ -55,6 +66,14 @@ watch(
 </template>
 
 <style scoped>
-.set { font-weight: 560; } .w.refused { color: var(--tb-caution-text); text-decoration: underline wavy; }
-.w[aria-expanded=true] { margin: 0 -2px 0 2px; }
+.set {
+  font-weight: 560;
+}
+.w.refused {
+  color: var(--tb-caution-text);
+  text-decoration: underline wavy;
+}
+.w[aria-expanded='true'] {
+  margin: 0 -2px 0 2px;
+}
 </style>

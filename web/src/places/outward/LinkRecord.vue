@@ -26,18 +26,71 @@ function looked(e: Schemas['Event']) {
   const l = record.value?.looks.find((x) => x.visit === e.data?.visit && x.itemId === e.itemId && x.version === e.version)
   if (!l || (!l.seconds && !l.pages)) return ''
   const time = said.duration(l.seconds)
-  return l.pages ? t('outward.lookedPages', { pages: l.pages.replaceAll('-', '–'), time }, /[-,]/.test(l.pages) ? 2 : 1) : t('outward.looked', { time })
+  return l.pages
+    ? t('outward.lookedPages', { pages: l.pages.replaceAll('-', '–'), time }, /[-,]/.test(l.pages) ? 2 : 1)
+    : t('outward.looked', { time })
 }
-const { data: record } = useQuery({ queryKey: ['link', computed(() => props.id)], queryFn: () => data(api.GET('/links/{id}', { params: { path: { id: props.id } } })) })
+const { data: record } = useQuery({
+  queryKey: ['link', computed(() => props.id)],
+  queryFn: () => data(api.GET('/links/{id}', { params: { path: { id: props.id } } })),
+})
 </script>
 
 <template>
   <div v-if="record" class="box">
-    <div class="acts small"><h3>{{ t('outward.record') }}</h3><button v-if="record.link.address" type="button" class="btn btn-plain btn-small" @click="acts.copy(record.link)">{{ t('outward.copy') }}</button><button v-if="record.link.address" type="button" class="btn btn-plain btn-small" :aria-expanded="sending" @click="sending = !sending">{{ t('outward.send') }}</button><button v-if="record.link.mayEnd && record.link.state !== 'ended'" type="button" class="btn btn-plain btn-small" @click="changing = true">{{ t('outward.change') }}</button><a class="btn btn-plain btn-small" :href="`/api/links/${id}/record.csv`" download>{{ t('outward.export') }}</a><button v-if="record.link.mayEnd && record.link.openingsLimit && record.link.state !== 'ended'" type="button" class="btn btn-plain btn-small" @click="acts.grantOpening(record.link)">{{ t('slip.oneMore') }}</button><button v-if="record.link.mayEnd && record.link.state === 'open' && record.link.sentTo.length && record.link.expected.some((p) => !p.here)" type="button" class="btn btn-plain btn-small" @click="attemptAloud(() => api.POST('/links/{id}/reminder', { params: { path: { id } } }), t('outward.reminded'))">{{ t('outward.remind') }}</button><span v-if="record.link.sentTo.length" class="quiet">{{ t('outward.sentTo', { to: record.link.sentTo.join(', ') }) }}</span></div>
+    <div class="acts small">
+      <h3>{{ t('outward.record') }}</h3>
+      <button v-if="record.link.address" type="button" class="btn btn-plain btn-small" @click="acts.copy(record.link)">
+        {{ t('outward.copy') }}
+      </button>
+      <button v-if="record.link.address" type="button" class="btn btn-plain btn-small" :aria-expanded="sending" @click="sending = !sending">
+        {{ t('outward.send') }}
+      </button>
+      <button
+        v-if="record.link.mayEnd && record.link.state !== 'ended'"
+        type="button"
+        class="btn btn-plain btn-small"
+        @click="changing = true"
+      >
+        {{ t('outward.change') }}
+      </button>
+      <a class="btn btn-plain btn-small" :href="`/api/links/${id}/record.csv`" download>{{ t('outward.export') }}</a>
+      <button
+        v-if="record.link.mayEnd && record.link.openingsLimit && record.link.state !== 'ended'"
+        type="button"
+        class="btn btn-plain btn-small"
+        @click="acts.grantOpening(record.link)"
+      >
+        {{ t('slip.oneMore') }}
+      </button>
+      <button
+        v-if="record.link.mayEnd && record.link.state === 'open' && record.link.sentTo.length && record.link.expected.some((p) => !p.here)"
+        type="button"
+        class="btn btn-plain btn-small"
+        @click="attemptAloud(() => api.POST('/links/{id}/reminder', { params: { path: { id } } }), t('outward.reminded'))"
+      >
+        {{ t('outward.remind') }}
+      </button>
+      <span v-if="record.link.sentTo.length" class="quiet">{{ t('outward.sentTo', { to: record.link.sentTo.join(', ') }) }}</span>
+    </div>
     <LinkMade v-if="sending" :link="record.link" :copied="false" again />
-    <ul v-if="record.link.expected.length" class="papers"><li v-for="p in record.link.expected" :key="p.name" :class="{ here: p.here }"><IconHere v-if="p.here" :aria-label="t('outward.here')" role="img" /><span v-else class="box-empty" role="img" :aria-label="t('outward.missing')"></span>{{ p.name }}</li></ul>
+    <ul v-if="record.link.expected.length" class="papers">
+      <li v-for="p in record.link.expected" :key="p.name" :class="{ here: p.here }">
+        <IconHere v-if="p.here" :aria-label="t('outward.here')" role="img" />
+        <span v-else class="box-empty" role="img" :aria-label="t('outward.missing')"></span>
+        {{ p.name }}
+      </li>
+    </ul>
     <div class="halves">
-      <ul class="trail"><li v-for="e in record.events" :key="e.id"><time :datetime="e.at" :title="said.full(e.at)">{{ said.when(e.at) }}</time><span><EventWords :event="e" /><span v-if="looked(e)" class="looked">{{ looked(e) }}</span></span></li></ul>
+      <ul class="trail">
+        <li v-for="e in record.events" :key="e.id">
+          <time :datetime="e.at" :title="said.full(e.at)">{{ said.when(e.at) }}</time>
+          <span>
+            <EventWords :event="e" />
+            <span v-if="looked(e)" class="looked">{{ looked(e) }}</span>
+          </span>
+        </li>
+      </ul>
       <Openings :at="record.events.filter((e) => e.kind === 'link.opened').map((e) => e.at)" />
     </div>
     <HandOut v-if="changing" class="docked" :items="record.link.items.map((i) => i.id)" :link="record.link" @close="changing = false" />
@@ -45,11 +98,79 @@ const { data: record } = useQuery({ queryKey: ['link', computed(() => props.id)]
 </template>
 
 <style scoped>
-.box { background: var(--tb-sheet); border: 1px solid var(--tb-action); border-left-width: 3px; border-radius: 3px; padding: 10px 16px; }
-.docked { position: fixed; left: 0; bottom: 0; }
-.box > .acts { flex-wrap: wrap; margin-bottom: 6px; } h3 { margin-right: 8px; }
-.halves { display: flex; gap: 28px; align-items: flex-start; } .halves > ul { flex: 1; min-width: 0; }
-.papers { display: flex; flex-wrap: wrap; gap: 4px 20px; margin-bottom: 8px; } .papers li { display: flex; gap: 6px; align-items: center; font-weight: 560; } .papers .here { color: var(--tb-quiet); font-weight: 400; } .box-empty { width: 12px; height: 12px; border: 1.5px solid var(--tb-edge); border-radius: 2px; }
-.looked { display: block; } @media (max-width: 900px) { .halves { display: block; } }
-.trail { max-height: 320px; overflow: auto; } .trail li { grid-template-columns: 110px 1fr; } .trail :deep(.x) { display: block; color: var(--tb-quiet); } .trail :deep(a) { color: inherit; } .trail :deep(b) { font-weight: 560; }
+.box {
+  background: var(--tb-sheet);
+  border: 1px solid var(--tb-action);
+  border-left-width: 3px;
+  border-radius: 3px;
+  padding: 10px 16px;
+}
+.docked {
+  position: fixed;
+  left: 0;
+  bottom: 0;
+}
+.box > .acts {
+  flex-wrap: wrap;
+  margin-bottom: 6px;
+}
+h3 {
+  margin-right: 8px;
+}
+.halves {
+  display: flex;
+  gap: 28px;
+  align-items: flex-start;
+}
+.halves > ul {
+  flex: 1;
+  min-width: 0;
+}
+.papers {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 20px;
+  margin-bottom: 8px;
+}
+.papers li {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  font-weight: 560;
+}
+.papers .here {
+  color: var(--tb-quiet);
+  font-weight: 400;
+}
+.box-empty {
+  width: 12px;
+  height: 12px;
+  border: 1.5px solid var(--tb-edge);
+  border-radius: 2px;
+}
+.looked {
+  display: block;
+}
+@media (max-width: 900px) {
+  .halves {
+    display: block;
+  }
+}
+.trail {
+  max-height: 320px;
+  overflow: auto;
+}
+.trail li {
+  grid-template-columns: 110px 1fr;
+}
+.trail :deep(.x) {
+  display: block;
+  color: var(--tb-quiet);
+}
+.trail :deep(a) {
+  color: inherit;
+}
+.trail :deep(b) {
+  font-weight: 560;
+}
 </style>

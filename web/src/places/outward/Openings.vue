@@ -28,14 +28,43 @@ const most = computed(() => Math.max(...days.value.map((d) => d.n)))
 <template>
   <figure v-if="at.length > 1">
     <figcaption class="small quiet">{{ t('outward.plot') }}</figcaption>
-    <svg :viewBox="`0 0 ${days.length * 12} 60`" :width="days.length * 12" height="60" role="img" :aria-label="days.map((d) => `${d.day}: ${d.n}`).join(', ')">
+    <svg
+      :viewBox="`0 0 ${days.length * 12} 60`"
+      :width="days.length * 12"
+      height="60"
+      role="img"
+      :aria-label="days.map((d) => `${d.day}: ${d.n}`).join(', ')"
+    >
       <path :d="`M0 59.5H${days.length * 12}`" stroke="var(--tb-line)" />
-      <rect v-for="(d, i) in days" :key="d.day" :x="i * 12 + 2" width="8" :y="59 - (d.n / most) * 52" :height="(d.n / most) * 52" fill="var(--tb-bearer)"><title>{{ d.day }}: {{ d.n }}</title></rect>
+      <rect
+        v-for="(d, i) in days"
+        :key="d.day"
+        :x="i * 12 + 2"
+        width="8"
+        :y="59 - (d.n / most) * 52"
+        :height="(d.n / most) * 52"
+        fill="var(--tb-bearer)"
+      >
+        <title>{{ d.day }}: {{ d.n }}</title>
+      </rect>
     </svg>
-    <div class="small quiet ends"><span>{{ days[0]?.day }}</span><span v-if="days.length > 1">{{ days.at(-1)?.day }}</span></div>
+    <div class="small quiet ends">
+      <span>{{ days[0]?.day }}</span>
+      <span v-if="days.length > 1">{{ days.at(-1)?.day }}</span>
+    </div>
   </figure>
 </template>
 
 <style scoped>
-figure { margin: 0; flex: none; max-width: 100%; overflow-x: auto; } .ends { display: flex; justify-content: space-between; gap: 12px; }
+figure {
+  margin: 0;
+  flex: none;
+  max-width: 100%;
+  overflow-x: auto;
+}
+.ends {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+}
 </style>

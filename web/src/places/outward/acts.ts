@@ -10,8 +10,10 @@ export function useLinkActs() {
   const { attemptAloud } = useAttempt()
 
   return {
-    end: (l: Schemas['Link']) => attemptAloud(() => api.POST('/links/{id}/end', { params: { path: { id: l.id } } }), t('slip.ended', { name: l.name })),
-    grantOpening: (l: Schemas['Link']) => attemptAloud(() => api.POST('/links/{id}/openings', { params: { path: { id: l.id } } }), t('slip.granted')),
+    end: (l: Schemas['Link']) =>
+      attemptAloud(() => api.POST('/links/{id}/end', { params: { path: { id: l.id } } }), t('slip.ended', { name: l.name })),
+    grantOpening: (l: Schemas['Link']) =>
+      attemptAloud(() => api.POST('/links/{id}/openings', { params: { path: { id: l.id } } }), t('slip.granted')),
     copy: async (l: Schemas['Link']) => {
       if (l.address && (await copyText(l.address))) tell(t('slip.linkCopied', { name: l.name }))
     },

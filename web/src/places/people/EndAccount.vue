@@ -19,7 +19,10 @@ const wrong = ref('')
 async function end() {
   wrong.value = ''
   try {
-    await api.POST('/people/{id}/end', { params: { path: { id: props.account.person.id } }, body: { successor: successor.value || undefined } })
+    await api.POST('/people/{id}/end', {
+      params: { path: { id: props.account.person.id } },
+      body: { successor: successor.value || undefined },
+    })
     tell(t('people.ended_', { name: props.account.person.name }))
     emit('done')
     await queries.invalidateQueries()
@@ -33,14 +36,45 @@ async function end() {
 <template>
   <div class="written">
     <div>
-      <p class="terms">{{ t('people.endSentence', { name: account.person.name }) }} <I18nT v-if="needs" keypath="people.takesOver" tag="span" scope="global"><template #successor><select v-model="successor" class="w choice" :aria-label="t('people.successor')"><option value="">…</option><option v-for="s in successors" :key="s.person.id" :value="s.person.id">{{ s.person.name }}</option></select></template></I18nT></p>
-      <p class="small">{{ needs || t('people.endMeans', { dossiers: t('people.dossiers', { n: account.dossiers }, account.dossiers), documents: t('common.documents', { n: account.documents }, account.documents) }) }}</p>
+      <p class="terms">
+        {{ t('people.endSentence', { name: account.person.name }) }}
+        <I18nT v-if="needs" keypath="people.takesOver" tag="span" scope="global">
+          <template #successor>
+            <select v-model="successor" class="w choice" :aria-label="t('people.successor')">
+              <option value="">…</option>
+              <option v-for="s in successors" :key="s.person.id" :value="s.person.id">{{ s.person.name }}</option>
+            </select>
+          </template>
+        </I18nT>
+      </p>
+      <p class="small">
+        {{
+          needs ||
+          t('people.endMeans', {
+            dossiers: t('people.dossiers', { n: account.dossiers }, account.dossiers),
+            documents: t('common.documents', { n: account.documents }, account.documents),
+          })
+        }}
+      </p>
       <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
     </div>
-    <div class="acts"><button type="button" class="btn btn-primary btn-small" :disabled="!!needs && !successor" @click="end">{{ t('people.endAll') }}</button><button type="button" class="btn btn-text btn-small" @click="$emit('done')">{{ t('common.discard') }}</button></div>
+    <div class="acts">
+      <button type="button" class="btn btn-primary btn-small" :disabled="!!needs && !successor" @click="end">
+        {{ t('people.endAll') }}
+      </button>
+      <button type="button" class="btn btn-text btn-small" @click="$emit('done')">{{ t('common.discard') }}</button>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.written { display: flex; justify-content: space-between; gap: 20px; border: 1px solid var(--tb-action); background: var(--tb-sheet); border-radius: 3px; padding: 10px 12px; }
+.written {
+  display: flex;
+  justify-content: space-between;
+  gap: 20px;
+  border: 1px solid var(--tb-action);
+  background: var(--tb-sheet);
+  border-radius: 3px;
+  padding: 10px 12px;
+}
 </style>

@@ -12,17 +12,27 @@ const open = ref(false)
 const { wrong, attempt } = useAttempt()
 /** The change that waits to be confirmed. */
 const plan = ref<{ way: 'join' | 'leave'; kind: 'person' | 'group'; member: string; name: string } | { way: 'remove' }>()
-const nameOf = (m: Schemas['GroupMember']) => (m.person ? props.directory.accounts.find((a) => a.person.id === m.person)?.person.name : props.directory.groups.find((g) => g.id === m.group)?.name) ?? '–'
+const nameOf = (m: Schemas['GroupMember']) =>
+  (m.person
+    ? props.directory.accounts.find((a) => a.person.id === m.person)?.person.name
+    : props.directory.groups.find((g) => g.id === m.group)?.name) ?? '–'
 const others = computed(() => [
-  ...props.directory.accounts.filter((a) => !a.ended && !props.group.members.some((m) => m.person === a.person.id)).map((a) => ({ kind: 'person' as const, member: a.person.id, name: a.person.name })),
-  ...props.directory.groups.filter((g) => g.id !== props.group.id && !props.group.members.some((m) => m.group === g.id)).map((g) => ({ kind: 'group' as const, member: g.id, name: t('access.group', { name: g.name }) })),
+  ...props.directory.accounts
+    .filter((a) => !a.ended && !props.group.members.some((m) => m.person === a.person.id))
+    .map((a) => ({ kind: 'person' as const, member: a.person.id, name: a.person.name })),
+  ...props.directory.groups
+    .filter((g) => g.id !== props.group.id && !props.group.members.some((m) => m.group === g.id))
+    .map((g) => ({ kind: 'group' as const, member: g.id, name: t('access.group', { name: g.name }) })),
 ])
 const what = computed<Schemas['WhatIf'] | undefined>(() => {
   const p = plan.value
   if (!p) return undefined
   return p.way === 'remove' ? { removeGroup: props.group.id } : { [p.way]: { group: props.group.id, member: p.member } }
 })
-const sentence = computed(() => plan.value && t(`people.plan.${plan.value.way}`, { name: plan.value.way === 'remove' ? '' : plan.value.name, group: props.group.name }))
+const sentence = computed(
+  () =>
+    plan.value && t(`people.plan.${plan.value.way}`, { name: plan.value.way === 'remove' ? '' : plan.value.name, group: props.group.name }),
+)
 
 function choose(e: Event) {
   const field = e.target as HTMLSelectElement
@@ -34,9 +44,17 @@ function change() {
   const p = plan.value
   const path = { id: props.group.id }
   if (!p) return
-  if (p.way === 'remove') return attempt(() => api.DELETE('/groups/{id}', { params: { path } }), t('people.groupRemoved', { name: props.group.name }))
-  if (p.way === 'leave') return attempt(() => api.DELETE('/groups/{id}/members/{member}', { params: { path: { ...path, member: p.member } } }), t('people.hasLeft', { name: p.name, group: props.group.name }))
-  return attempt(() => api.POST('/groups/{id}/members', { params: { path }, body: { [p.kind]: p.member } }), t('people.hasJoined', { name: p.name, group: props.group.name }))
+  if (p.way === 'remove')
+    return attempt(() => api.DELETE('/groups/{id}', { params: { path } }), t('people.groupRemoved', { name: props.group.name }))
+  if (p.way === 'leave')
+    return attempt(
+      () => api.DELETE('/groups/{id}/members/{member}', { params: { path: { ...path, member: p.member } } }),
+      t('people.hasLeft', { name: p.name, group: props.group.name }),
+    )
+  return attempt(
+    () => api.POST('/groups/{id}/members', { params: { path }, body: { [p.kind]: p.member } }),
+    t('people.hasJoined', { name: p.name, group: props.group.name }),
+  )
 }
 const doing = ref(false)
 async function confirm() {
@@ -48,27 +66,97 @@ async function confirm() {
 
 <template>
   <tr :data-group="group.name">
-    <td><span class="name">{{ group.name }}</span><span class="s">{{ group.members.map((m) => nameOf(m).split(' ')[0]).join(', ') || t('people.nobody') }}</span></td>
-    <td>{{ t('people.group') }}</td><td class="c-factor"></td><td class="c-seen"></td>
+    <td>
+      <span class="name">{{ group.name }}</span>
+      <span class="s">{{ group.members.map((m) => nameOf(m).split(' ')[0]).join(', ') || t('people.nobody') }}</span>
+    </td>
+    <td>{{ t('people.group') }}</td>
+    <td class="c-factor"></td>
+    <td class="c-seen"></td>
     <td>{{ t('people.peopleN', { n: group.people.length }, group.people.length) }}</td>
-    <td><button v-if="administers" type="button" class="go" :aria-expanded="open" @click="open = !open">{{ t('people.members') }}</button></td>
+    <td>
+      <button v-if="administers" type="button" class="go" :aria-expanded="open" @click="open = !open">{{ t('people.members') }}</button>
+    </td>
   </tr>
-  <tr v-if="open" class="opened"><td colspan="6"><div class="written">
-    <ul><li v-for="m in group.members" :key="m.person ?? m.group"><span>{{ nameOf(m) }}</span><button type="button" class="go small" :aria-label="t('people.takeOutName', { name: nameOf(m) })" @click="plan = { way: 'leave', kind: m.person ? 'person' : 'group', member: (m.person ?? m.group)!, name: nameOf(m) }">{{ t('people.takeOut') }}</button></li></ul>
-    <div class="acts between"><select class="w choice" :aria-label="t('people.addMember')" @change="choose"><option value="">{{ t('people.addMember') }}</option><option v-for="o in others" :key="o.member" :value="o.member">{{ o.name }}</option></select><button type="button" class="go small" @click="plan = { way: 'remove' }">{{ t('people.removeGroup') }}</button></div>
-    <div v-if="plan && what" class="planned">
-      <div><p class="terms">{{ sentence }}</p><Consequences v-if="!doing" :key="JSON.stringify(what)" :what="what" /><p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p></div>
-      <div class="acts"><button type="button" class="btn btn-primary btn-small" :disabled="doing" @click="confirm">{{ t(`people.do.${plan.way}`) }}</button><button type="button" class="btn btn-text btn-small" @click="plan = undefined">{{ t('common.discard') }}</button></div>
-    </div>
-  </div></td></tr>
+  <tr v-if="open" class="opened">
+    <td colspan="6">
+      <div class="written">
+        <ul>
+          <li v-for="m in group.members" :key="m.person ?? m.group">
+            <span>{{ nameOf(m) }}</span>
+            <button
+              type="button"
+              class="go small"
+              :aria-label="t('people.takeOutName', { name: nameOf(m) })"
+              @click="plan = { way: 'leave', kind: m.person ? 'person' : 'group', member: (m.person ?? m.group)!, name: nameOf(m) }"
+            >
+              {{ t('people.takeOut') }}
+            </button>
+          </li>
+        </ul>
+        <div class="acts between">
+          <select class="w choice" :aria-label="t('people.addMember')" @change="choose">
+            <option value="">{{ t('people.addMember') }}</option>
+            <option v-for="o in others" :key="o.member" :value="o.member">{{ o.name }}</option>
+          </select>
+          <button type="button" class="go small" @click="plan = { way: 'remove' }">{{ t('people.removeGroup') }}</button>
+        </div>
+        <div v-if="plan && what" class="planned">
+          <div>
+            <p class="terms">{{ sentence }}</p>
+            <Consequences v-if="!doing" :key="JSON.stringify(what)" :what="what" />
+            <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
+          </div>
+          <div class="acts">
+            <button type="button" class="btn btn-primary btn-small" :disabled="doing" @click="confirm">
+              {{ t(`people.do.${plan.way}`) }}
+            </button>
+            <button type="button" class="btn btn-text btn-small" @click="plan = undefined">{{ t('common.discard') }}</button>
+          </div>
+        </div>
+      </div>
+    </td>
+  </tr>
 </template>
 
 <style scoped>
-.opened td { height: auto !important; padding: 0 0 10px !important; white-space: normal !important; }
-.written { border: 1px solid var(--tb-action); background: var(--tb-sheet); border-radius: 3px; padding: 10px 12px; }
-.written li { display: flex; justify-content: space-between; max-width: 420px; padding: 3px 0; }
-.between { justify-content: space-between; max-width: 420px; margin-top: 6px; }
-.planned { display: flex; justify-content: space-between; align-items: end; gap: 20px; border-top: 1px solid var(--tb-line); margin-top: 10px; padding-top: 10px; }
-.planned .acts { flex: none; }
-@media (max-width: 700px) { .planned { display: block; } }
+.opened td {
+  height: auto !important;
+  padding: 0 0 10px !important;
+  white-space: normal !important;
+}
+.written {
+  border: 1px solid var(--tb-action);
+  background: var(--tb-sheet);
+  border-radius: 3px;
+  padding: 10px 12px;
+}
+.written li {
+  display: flex;
+  justify-content: space-between;
+  max-width: 420px;
+  padding: 3px 0;
+}
+.between {
+  justify-content: space-between;
+  max-width: 420px;
+  margin-top: 6px;
+}
+.planned {
+  display: flex;
+  justify-content: space-between;
+  align-items: end;
+  gap: 20px;
+  border-top: 1px solid var(--tb-line);
+  margin-top: 10px;
+  padding-top: 10px;
+}
+.planned .acts {
+  flex: none;
+}
+@media (max-width: 700px) {
+  .planned {
+    display: block;
+  }
+}
 </style>

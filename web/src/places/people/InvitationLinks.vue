@@ -20,7 +20,21 @@ const terms = reactive({ standing: 'guest', dossier: '', level: 'view', domain: 
 
 /** What is being written is done with when the act is. */
 const act = (fn: () => Promise<unknown>, done: string) => attempt(() => fn().then(() => (writing.value = false)), done)
-const make = () => act(() => api.POST('/invitation-links', { body: { standing: terms.standing, dossier: terms.dossier || undefined, level: terms.dossier ? terms.level : undefined, domain: terms.domain || undefined, uses: terms.uses, until: new Date(Date.now() + terms.days * 86_400_000).toISOString() } }), t('people.linkMade'))
+const make = () =>
+  act(
+    () =>
+      api.POST('/invitation-links', {
+        body: {
+          standing: terms.standing,
+          dossier: terms.dossier || undefined,
+          level: terms.dossier ? terms.level : undefined,
+          domain: terms.domain || undefined,
+          uses: terms.uses,
+          until: new Date(Date.now() + terms.days * 86_400_000).toISOString(),
+        },
+      }),
+    t('people.linkMade'),
+  )
 const end = (id: string) => act(() => api.POST('/invitation-links/{id}/end', { params: { path: { id } } }), t('people.linkEnded'))
 const copy = async (address: string) => (await copyText(address)) && tell(t('common.copied'))
 </script>
@@ -30,30 +44,89 @@ const copy = async (address: string) => (await copyText(address)) && tell(t('com
     <h2>{{ t('people.links') }}</h2>
     <p class="small quiet">{{ t('people.linksHint') }}</p>
     <div v-for="l in links" :key="l.id" class="one">
-      <p class="terms">{{ t(l.domain ? 'people.linkDomain' : 'people.linkAny', { domain: l.domain }) }} <b>{{ t(`people.standing.${l.standing}`) }}</b><template v-if="l.code"> {{ t('people.linkIn') }} <b class="no">{{ l.code }}</b>, <b>{{ t(`level.${l.level}`) }}</b></template>, {{ t('people.linkUses', { n: l.usesLimit }, l.usesLimit) }}, {{ t('access.until', { when: said.when(l.until) }) }}.</p>
-      <p class="small quiet">{{ t('people.placesLeft', { n: l.usesLimit - l.uses }, l.usesLimit - l.uses) }}<template v-if="l.joined.length">; {{ l.joined.join(', ') }}</template></p>
-      <div class="acts"><button type="button" class="btn btn-plain btn-small" @click="copy(l.address)"><IconCopy class="i i-s" aria-hidden="true" />{{ t('common.copy') }}</button><button type="button" class="btn btn-plain btn-small" @click="end(l.id)">{{ t('people.endLink') }}</button></div>
+      <p class="terms">
+        {{ t(l.domain ? 'people.linkDomain' : 'people.linkAny', { domain: l.domain }) }}
+        <b :class="{ 'with-comma': !l.code }">{{ t(`people.standing.${l.standing}`) }}</b>
+        <template v-if="l.code">
+          {{ t('people.linkIn') }}
+          <b class="no with-comma">{{ l.code }}</b>
+          <b class="with-comma">{{ t(`level.${l.level}`) }}</b>
+        </template>
+        {{ t('people.linkUses', { n: l.usesLimit }, l.usesLimit) }}, {{ t('access.until', { when: said.when(l.until) }) }}.
+      </p>
+      <p class="small quiet">
+        {{ [t('people.placesLeft', { n: l.usesLimit - l.uses }, l.usesLimit - l.uses), ...l.joined].join('; ') }}
+      </p>
+      <div class="acts">
+        <button type="button" class="btn btn-plain btn-small" @click="copy(l.address)">
+          <IconCopy class="i i-s" aria-hidden="true" />
+          {{ t('common.copy') }}
+        </button>
+        <button type="button" class="btn btn-plain btn-small" @click="end(l.id)">{{ t('people.endLink') }}</button>
+      </div>
     </div>
     <form v-if="writing" class="one" @submit.prevent="make">
       <I18nT keypath="people.linkSentence" tag="p" class="terms" scope="global">
-        <template #domain><input v-model="terms.domain" class="form-control word" :aria-label="t('people.domain')" :placeholder="t('people.anyAddress')"></template>
-        <template #standing><select v-model="terms.standing" class="w choice" :aria-label="t('people.columns.standing')"><option v-for="s in ['guest', 'colleague']" :key="s" :value="s">{{ t(`people.standing.${s}`) }}</option></select></template>
-        <template #dossier><select v-model="terms.dossier" class="w choice" :aria-label="t('people.linkIn')"><option value="">{{ t('people.noDossier') }}</option><option v-for="d in dossiers" :key="d.id" :value="d.code">{{ d.code }}</option></select></template>
-        <template #level><select v-model="terms.level" class="w choice" :disabled="!terms.dossier" :aria-label="t('access.mayLabel')"><option v-for="l in ['look', 'view', 'remark', 'propose', 'edit', 'deposit']" :key="l" :value="l">{{ t(`level.${l}`) }}</option></select></template>
-        <template #uses><input v-model.number="terms.uses" class="form-control word n" type="number" min="1" max="500" :aria-label="t('people.uses')"></template>
-        <template #days><input v-model.number="terms.days" class="form-control word n" type="number" min="1" max="60" :aria-label="t('people.days')"></template>
+        <template #domain>
+          <input v-model="terms.domain" class="form-control word" :aria-label="t('people.domain')" :placeholder="t('people.anyAddress')" />
+        </template>
+        <template #standing>
+          <select v-model="terms.standing" class="w choice" :aria-label="t('people.columns.standing')">
+            <option v-for="s in ['guest', 'colleague']" :key="s" :value="s">{{ t(`people.standing.${s}`) }}</option>
+          </select>
+        </template>
+        <template #dossier>
+          <select v-model="terms.dossier" class="w choice" :aria-label="t('people.linkIn')">
+            <option value="">{{ t('people.noDossier') }}</option>
+            <option v-for="d in dossiers" :key="d.id" :value="d.code">{{ d.code }}</option>
+          </select>
+        </template>
+        <template #level>
+          <select v-model="terms.level" class="w choice" :disabled="!terms.dossier" :aria-label="t('access.mayLabel')">
+            <option v-for="l in ['look', 'view', 'remark', 'propose', 'edit', 'deposit']" :key="l" :value="l">{{ t(`level.${l}`) }}</option>
+          </select>
+        </template>
+        <template #uses>
+          <input v-model.number="terms.uses" class="form-control word n" type="number" min="1" max="500" :aria-label="t('people.uses')" />
+        </template>
+        <template #days>
+          <input v-model.number="terms.days" class="form-control word n" type="number" min="1" max="60" :aria-label="t('people.days')" />
+        </template>
       </I18nT>
       <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
-      <div class="acts"><button class="btn btn-primary btn-small" type="submit">{{ t('people.makeLink') }}</button><button class="btn btn-text btn-small" type="button" @click="writing = false">{{ t('common.discard') }}</button></div>
+      <div class="acts">
+        <button class="btn btn-primary btn-small" type="submit">{{ t('people.makeLink') }}</button>
+        <button class="btn btn-text btn-small" type="button" @click="writing = false">{{ t('common.discard') }}</button>
+      </div>
     </form>
-    <button v-else type="button" class="btn btn-plain btn-small" style="margin-top: 10px" @click="writing = true">{{ t('people.makeLink') }}</button>
+    <button v-else type="button" class="btn btn-plain btn-small" style="margin-top: 10px" @click="writing = true">
+      {{ t('people.makeLink') }}
+    </button>
   </section>
 </template>
 
 <style scoped>
-h2 { padding-bottom: 5px; border-bottom: 1px solid var(--tb-ink); }
-.one { padding: 10px 0; border-bottom: 1px solid var(--tb-line); }
-.one .terms { font-size: 1rem; line-height: 27px; }
-.word { display: inline-block; width: 150px; height: 28px; } .word.n { width: 64px; }
-.acts { margin-top: 8px; }
+h2 {
+  padding-bottom: 5px;
+  border-bottom: 1px solid var(--tb-ink);
+}
+.one {
+  padding: 10px 0;
+  border-bottom: 1px solid var(--tb-line);
+}
+.one .terms {
+  font-size: 1rem;
+  line-height: 27px;
+}
+.word {
+  display: inline-block;
+  width: 150px;
+  height: 28px;
+}
+.word.n {
+  width: 64px;
+}
+.acts {
+  margin-top: 8px;
+}
 </style>

@@ -32,19 +32,59 @@ async function invite() {
 <template>
   <form class="written" @submit.prevent="invite" @keydown.esc="$emit('done')">
     <I18nT keypath="people.inviteSentence" tag="p" class="terms" scope="global">
-      <template #email><input v-model="who.email" class="form-control word" type="email" :aria-label="t('signin.email')" :placeholder="t('signin.email')" required autofocus></template>
-      <template #name><input v-model="who.name" class="form-control word" :aria-label="t('enter.name')" :placeholder="t('enter.name')" maxlength="200"></template>
-      <template #organisation><input v-model="who.organisation" class="form-control word" :aria-label="t('people.organisation')" :placeholder="t('people.organisation')" maxlength="200"></template>
-      <template #standing><select v-model="who.standing" class="w choice" :aria-label="t('people.columns.standing')"><option v-for="s in standings" :key="s" :value="s">{{ t(`people.standing.${s}`) }}</option></select></template>
+      <template #email>
+        <input
+          v-model="who.email"
+          class="form-control word"
+          type="email"
+          :aria-label="t('signin.email')"
+          :placeholder="t('signin.email')"
+          required
+          autofocus
+        />
+      </template>
+      <template #name>
+        <input v-model="who.name" class="form-control word" :aria-label="t('enter.name')" :placeholder="t('enter.name')" maxlength="200" />
+      </template>
+      <template #organisation>
+        <input
+          v-model="who.organisation"
+          class="form-control word"
+          :aria-label="t('people.organisation')"
+          :placeholder="t('people.organisation')"
+          maxlength="200"
+        />
+      </template>
+      <template #standing>
+        <select v-model="who.standing" class="w choice" :aria-label="t('people.columns.standing')">
+          <option v-for="s in standings" :key="s" :value="s">{{ t(`people.standing.${s}`) }}</option>
+        </select>
+      </template>
     </I18nT>
     <p class="small quiet">{{ t(`people.inviteHint.${who.standing}`) }}</p>
     <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
-    <div class="acts"><button class="btn btn-primary btn-small" type="submit">{{ t('people.invite') }}</button><button class="btn btn-text btn-small" type="button" @click="$emit('done')">{{ t('common.discard') }}</button></div>
+    <div class="acts">
+      <button class="btn btn-primary btn-small" type="submit">{{ t('people.invite') }}</button>
+      <button class="btn btn-text btn-small" type="button" @click="$emit('done')">{{ t('common.discard') }}</button>
+    </div>
   </form>
 </template>
 
 <style scoped>
-.written { border: 1px solid var(--tb-action); background: var(--tb-sheet); border-radius: 3px; padding: 12px 14px; margin-top: 10px; }
-.word { display: inline-block; width: 190px; height: 30px; margin: 2px 0; }
-.acts { margin-top: 8px; }
+.written {
+  border: 1px solid var(--tb-action);
+  background: var(--tb-sheet);
+  border-radius: 3px;
+  padding: 12px 14px;
+  margin-top: 10px;
+}
+.word {
+  display: inline-block;
+  width: 190px;
+  height: 30px;
+  margin: 2px 0;
+}
+.acts {
+  margin-top: 8px;
+}
 </style>

@@ -14,7 +14,12 @@ const emit = defineEmits<{ done: [] }>()
 const { t } = useI18n()
 const said = useSaid()
 const queries = useQueryClient()
-const terms = reactive({ level: props.grant.level, may: props.grant.level === 'custom' ? (props.grant.may ?? []).filter((m) => m !== 'share') : [], until: props.grant.until, onward: props.grant.onward })
+const terms = reactive({
+  level: props.grant.level,
+  may: props.grant.level === 'custom' ? (props.grant.may ?? []).filter((m) => m !== 'share') : [],
+  until: props.grant.until,
+  onward: props.grant.onward,
+})
 const wrong = ref('')
 const day = 86_400_000
 const week = computed(() => new Date(said.now.value.getTime() + 7 * day).toISOString())
@@ -23,7 +28,16 @@ const year = computed(() => new Date(said.now.value.getTime() + 366 * day).toISO
 async function save() {
   wrong.value = ''
   try {
-    await api.PUT('/access/{id}', { params: { path: { id: props.grant.id } }, body: { version: props.grant.version, level: terms.level, may: terms.level === 'custom' ? terms.may : undefined, until: terms.until, onward: terms.onward } })
+    await api.PUT('/access/{id}', {
+      params: { path: { id: props.grant.id } },
+      body: {
+        version: props.grant.version,
+        level: terms.level,
+        may: terms.level === 'custom' ? terms.may : undefined,
+        until: terms.until,
+        onward: terms.onward,
+      },
+    })
     tell(t('access.changed', { who: props.grant.name }))
     emit('done')
     await queries.invalidateQueries()
@@ -35,18 +49,47 @@ async function save() {
 
 <template>
   <div class="written">
-    <LevelChoice :level="terms.level" :may="terms.may" :folder="folder" :manager="manager" @set="(l, m) => ((terms.level = l), (terms.may = m))" />
-    <label class="line"><input v-model="terms.onward" type="checkbox" class="form-check-input" :disabled="terms.level === 'manage'"> {{ t('access.mayOnward') }}</label>
-    <div class="line"><label><input type="checkbox" class="form-check-input" :checked="!!terms.until" @change="terms.until = terms.until ? undefined : week"> {{ t('access.endsBySelf') }}</label></div>
+    <LevelChoice
+      :level="terms.level"
+      :may="terms.may"
+      :folder="folder"
+      :manager="manager"
+      @set="(l, m) => ((terms.level = l), (terms.may = m))"
+    />
+    <label class="line">
+      <input v-model="terms.onward" type="checkbox" class="form-check-input" :disabled="terms.level === 'manage'" />
+      {{ t('access.mayOnward') }}
+    </label>
+    <div class="line">
+      <label>
+        <input type="checkbox" class="form-check-input" :checked="!!terms.until" @change="terms.until = terms.until ? undefined : week" />
+        {{ t('access.endsBySelf') }}
+      </label>
+    </div>
     <UntilGloss v-if="terms.until" :until="terms.until" :latest="year" free @set="terms.until = $event" />
     <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
-    <div class="acts"><button type="button" class="btn btn-primary btn-small" @click="save">{{ t('access.save') }}</button><button type="button" class="btn btn-text btn-small" @click="$emit('done')">{{ t('common.discard') }}</button></div>
+    <div class="acts">
+      <button type="button" class="btn btn-primary btn-small" @click="save">{{ t('access.save') }}</button>
+      <button type="button" class="btn btn-text btn-small" @click="$emit('done')">{{ t('common.discard') }}</button>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.written :deep(.levels) { grid-template-columns: 1fr; }
-.line { display: flex; gap: 6px; padding: 4px 8px; font-size: .875rem; }
-.line label { display: inline-flex; gap: 6px; }
-.acts { margin-top: 8px; }
+.written :deep(.levels) {
+  grid-template-columns: 1fr;
+}
+.line {
+  display: flex;
+  gap: 6px;
+  padding: 4px 8px;
+  font-size: 0.875rem;
+}
+.line label {
+  display: inline-flex;
+  gap: 6px;
+}
+.acts {
+  margin-top: 8px;
+}
 </style>

@@ -11,7 +11,12 @@ const props = defineProps<{ what: Schemas['WhatIf'] }>()
 const { t } = useI18n()
 const said = useSaid()
 const words = useAccessWords()
-const { data: c, error } = useQuery({ queryKey: ['what-if', computed(() => props.what)], queryFn: () => data(api.POST('/access/what-if', { body: props.what })), gcTime: 0, retry: false })
+const { data: c, error } = useQuery({
+  queryKey: ['what-if', computed(() => props.what)],
+  queryFn: () => data(api.POST('/access/what-if', { body: props.what })),
+  gcTime: 0,
+  retry: false,
+})
 </script>
 
 <template>

@@ -12,7 +12,10 @@ const way = ref<'link' | 'people'>(props.people ? 'people' : 'link')
 </script>
 
 <template>
-  <HandOut v-if="way === 'link'" :items="items" @close="$emit('close')"><button type="button" class="go small" @click="way = 'people'">{{ t('access.toPeople') }}</button></HandOut>
-  <GiveAccess v-else :items="items" :folder="folder" :manager="manager" @close="$emit('close')"><button type="button" class="go small" @click="way = 'link'">{{ t('access.byLink') }}</button></GiveAccess>
+  <HandOut v-if="way === 'link'" :items="items" @close="$emit('close')">
+    <button type="button" class="go small" @click="way = 'people'">{{ t('access.toPeople') }}</button>
+  </HandOut>
+  <GiveAccess v-else :items="items" :folder="folder" :manager="manager" @close="$emit('close')">
+    <button type="button" class="go small" @click="way = 'link'">{{ t('access.byLink') }}</button>
+  </GiveAccess>
 </template>
-

@@ -22,17 +22,39 @@ const said = useSaid()
 const words = useAccessWords()
 const queries = useQueryClient()
 const to = ref<Named[]>([])
-const terms = reactive<{ level: (typeof levels)[number]; may: string[]; until?: string; onward: boolean; message: string }>({ level: 'view', may: [], onward: false, message: '' })
+const terms = reactive<{ level: (typeof levels)[number]; may: string[]; until?: string; onward: boolean; message: string }>({
+  level: 'view',
+  may: [],
+  onward: false,
+  message: '',
+})
 const opened = ref<Term>()
 const day = 86_400_000
 const week = computed(() => new Date(said.now.value.getTime() + 7 * day).toISOString())
 const year = computed(() => new Date(said.now.value.getTime() + 366 * day).toISOString())
 
-const body = computed(() => ({ items: props.items, to: to.value.map((n) => ({ kind: n.kind, id: n.id, email: n.email })), level: terms.level, may: terms.level === 'custom' ? terms.may : undefined, until: terms.until, onward: terms.onward, message: terms.message || undefined }))
+const body = computed(() => ({
+  items: props.items,
+  to: to.value.map((n) => ({ kind: n.kind, id: n.id, email: n.email })),
+  level: terms.level,
+  may: terms.level === 'custom' ? terms.may : undefined,
+  until: terms.until,
+  onward: terms.onward,
+  message: terms.message || undefined,
+}))
 const asked = computed(() => ({ ...body.value, message: undefined }))
-const { data: draft, error } = useQuery({ queryKey: ['draft-access', asked], queryFn: () => data(api.POST('/access/draft', { body: asked.value })), placeholderData: (b) => b, staleTime: 5_000, gcTime: 0, retry: false })
+const { data: draft, error } = useQuery({
+  queryKey: ['draft-access', asked],
+  queryFn: () => data(api.POST('/access/draft', { body: asked.value })),
+  placeholderData: (b) => b,
+  staleTime: 5_000,
+  gcTime: 0,
+  retry: false,
+})
 /** The sentence after its people, who stand above as words of their own. */
-const sentence = computed(() => draft.value?.sentence.filter((p) => p.term !== 'who').map((p, i) => (i ? p : { ...p, text: p.text.trimStart() })) ?? [])
+const sentence = computed(
+  () => draft.value?.sentence.filter((p) => p.term !== 'who').map((p, i) => (i ? p : { ...p, text: p.text.trimStart() })) ?? [],
+)
 const controls: Term[] = ['may', 'until', 'onward']
 
 const give = useMutation({
@@ -54,30 +76,95 @@ function escape() {
 </script>
 
 <template>
-  <section class="desk-sheet share" role="dialog" :aria-busy="!draft && !error" :aria-label="t('access.title', { n: items.length }, items.length)" @keydown.esc.stop="escape">
+  <section
+    class="desk-sheet share"
+    role="dialog"
+    :aria-busy="!draft && !error"
+    :aria-label="t('access.title', { n: items.length }, items.length)"
+    @keydown.esc.stop="escape"
+  >
     <div class="write">
-      <div class="acts head"><h3 class="acts"><Door state="ajar" />{{ t('access.title', { n: items.length }, items.length) }}</h3><slot></slot></div>
+      <div class="acts head">
+        <h3 class="acts">
+          <Door state="ajar" />
+          {{ t('access.title', { n: items.length }, items.length) }}
+        </h3>
+        <slot></slot>
+      </div>
       <PeopleField v-model="to" :items="items" />
       <WritingSentence v-if="draft" :sentence="sentence" :controls="controls" :open="opened" @toggle="toggle">
-        <LevelChoice v-if="opened === 'may'" :level="terms.level" :may="terms.may" :folder="folder" :manager="manager" @set="(l, m) => ((terms.level = l), (terms.may = m))" />
-        <template v-else-if="opened === 'until'"><UntilGloss :until="terms.until ?? week" :latest="year" free @set="terms.until = $event" /><p class="without"><button type="button" @click="((terms.until = undefined), (opened = undefined))">{{ t('access.withoutEnd') }}</button></p></template>
+        <LevelChoice
+          v-if="opened === 'may'"
+          :level="terms.level"
+          :may="terms.may"
+          :folder="folder"
+          :manager="manager"
+          @set="(l, m) => ((terms.level = l), (terms.may = m))"
+        />
+        <template v-else-if="opened === 'until'">
+          <UntilGloss :until="terms.until ?? week" :latest="year" free @set="terms.until = $event" />
+          <p class="without">
+            <button type="button" @click="((terms.until = undefined), (opened = undefined))">{{ t('access.withoutEnd') }}</button>
+          </p>
+        </template>
       </WritingSentence>
-      <div class="plus-row"><button v-if="!terms.until" type="button" class="plus" @click="((terms.until = week), (opened = 'until'))">{{ t('access.plusWeek') }}</button><button v-if="!terms.onward && terms.level !== 'manage'" type="button" class="plus" @click="terms.onward = true">{{ t('access.plusOnward') }}</button></div>
+      <div class="plus-row">
+        <button v-if="!terms.until" type="button" class="plus" @click="((terms.until = week), (opened = 'until'))">
+          {{ t('access.plusWeek') }}
+        </button>
+        <button v-if="!terms.onward && terms.level !== 'manage'" type="button" class="plus" @click="terms.onward = true">
+          {{ t('access.plusOnward') }}
+        </button>
+      </div>
       <p v-if="error" class="t-caution" role="alert">{{ said.problem(error) }}</p>
-      <div v-if="draft && to.length" class="consequence" aria-live="polite"><div v-for="(line, i) in words.consequences(draft.consequence)" :key="i"><Door :state="draft.consequence.effects.some((e) => e.outside && e.gains) && i === 0 ? 'ajar' : 'closed'" /><span>{{ line }}</span><span></span></div></div>
+      <div v-if="draft && to.length" class="consequence" aria-live="polite">
+        <div v-for="(line, i) in words.consequences(draft.consequence)" :key="i">
+          <Door :state="draft.consequence.effects.some((e) => e.outside && e.gains) && i === 0 ? 'ajar' : 'closed'" />
+          <span>{{ line }}</span>
+          <span></span>
+        </div>
+      </div>
     </div>
     <div class="side">
-      <div v-if="draft?.invited.length"><h3>{{ t('access.invitation', { n: draft.invited.length }, draft.invited.length) }}</h3><p class="small quiet">{{ t('access.invitationHint') }}</p></div>
-      <div><label for="access-message"><b>{{ t('access.tell') }}</b></label><p class="small quiet">{{ t('access.tellHint') }}</p><textarea id="access-message" v-model="terms.message" class="form-control" rows="4" maxlength="5000"></textarea></div>
+      <div v-if="draft?.invited.length">
+        <h3>{{ t('access.invitation', { n: draft.invited.length }, draft.invited.length) }}</h3>
+        <p class="small quiet">{{ t('access.invitationHint') }}</p>
+      </div>
+      <div>
+        <label for="access-message">
+          <b>{{ t('access.tell') }}</b>
+        </label>
+        <p class="small quiet">{{ t('access.tellHint') }}</p>
+        <textarea id="access-message" v-model="terms.message" class="form-control" rows="4" maxlength="5000"></textarea>
+      </div>
       <p v-if="give.error.value" class="t-caution" role="alert">{{ said.problem(give.error.value) }}</p>
-      <div class="acts end"><button type="button" class="btn btn-primary" :disabled="!to.length || give.isPending.value" @click="give.mutate()"><IconUserPlus aria-hidden="true" />{{ t('access.give') }}</button><button type="button" class="btn btn-text" @click="$emit('close')">{{ t('common.discard') }}</button></div>
+      <div class="acts end">
+        <button type="button" class="btn btn-primary" :disabled="!to.length || give.isPending.value" @click="give.mutate()">
+          <IconUserPlus aria-hidden="true" />
+          {{ t('access.give') }}
+        </button>
+        <button type="button" class="btn btn-text" @click="$emit('close')">{{ t('common.discard') }}</button>
+      </div>
     </div>
   </section>
 </template>
 
 <style scoped>
-.desk-sheet { max-height: calc(100% - 90px); overflow-y: auto; }
-.write { min-height: 440px; }
-.side textarea { font: .9375rem/1.375rem 'Literata Variable', serif; margin-top: 4px; }
-.without button { color: var(--tb-action); margin-top: 6px; }
+.desk-sheet {
+  max-height: calc(100% - 90px);
+  overflow-y: auto;
+}
+.write {
+  min-height: 440px;
+}
+.side textarea {
+  font:
+    0.9375rem/1.375rem 'Literata Variable',
+    serif;
+  margin-top: 4px;
+}
+.without button {
+  color: var(--tb-action);
+  margin-top: 6px;
+}
 </style>

@@ -18,17 +18,69 @@ function cap(c: string, on: boolean) {
 
 <template>
   <div role="radiogroup" :aria-label="t('access.mayLabel')" class="levels">
-    <button v-for="l in offered" :key="l" type="button" role="radio" :aria-checked="level === l" :data-level="l" @click="emit('set', l, l === 'custom' && !may.length ? ['see'] : may)"><b>{{ t(`level.${l}`) }}</b> <span class="quiet">{{ t(`levelWhy.${l}`) }}</span></button>
-    <div v-if="level === 'custom'" class="caps"><label v-for="c in capabilities" :key="c"><input type="checkbox" class="form-check-input" :checked="may.includes(c)" @change="cap(c, ($event.target as HTMLInputElement).checked)"> {{ t(`capability.${c}`) }}</label></div>
+    <button
+      v-for="l in offered"
+      :key="l"
+      type="button"
+      role="radio"
+      :aria-checked="level === l"
+      :data-level="l"
+      @click="emit('set', l, l === 'custom' && !may.length ? ['see'] : may)"
+    >
+      <b>{{ t(`level.${l}`) }}</b>
+      {{ ' ' }}
+      <span class="quiet">{{ t(`levelWhy.${l}`) }}</span>
+    </button>
+    <div v-if="level === 'custom'" class="caps">
+      <label v-for="c in capabilities" :key="c">
+        <input
+          type="checkbox"
+          class="form-check-input"
+          :checked="may.includes(c)"
+          @change="cap(c, ($event.target as HTMLInputElement).checked)"
+        />
+        {{ t(`capability.${c}`) }}
+      </label>
+    </div>
   </div>
 </template>
 
 <style scoped>
-.levels { display: grid; grid-template-columns: 1fr 1fr; gap: 2px 12px; font-size: .875rem; }
-.levels button { text-align: left; padding: 3px 8px; border: 1px solid transparent; border-radius: 3px; }
-.levels [aria-checked=true] { border-color: var(--tb-action); background: var(--tb-sheet); }
-.levels b { font-weight: 600; color: var(--tb-action); }
-.caps { grid-column: 1 / -1; display: flex; flex-wrap: wrap; gap: 4px 18px; padding: 6px 8px; }
-.caps label { display: inline-flex; gap: 6px; align-items: center; }
-@media (max-width: 900px) { .levels { grid-template-columns: 1fr; } }
+.levels {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 2px 12px;
+  font-size: 0.875rem;
+}
+.levels button {
+  text-align: left;
+  padding: 3px 8px;
+  border: 1px solid transparent;
+  border-radius: 3px;
+}
+.levels [aria-checked='true'] {
+  border-color: var(--tb-action);
+  background: var(--tb-sheet);
+}
+.levels b {
+  font-weight: 600;
+  color: var(--tb-action);
+}
+.caps {
+  grid-column: 1 / -1;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 18px;
+  padding: 6px 8px;
+}
+.caps label {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+}
+@media (max-width: 900px) {
+  .levels {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

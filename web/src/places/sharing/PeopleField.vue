@@ -11,7 +11,12 @@ import Door from '../../parts/Door.vue'
 import { useAccessWords } from './words'
 
 /** Whom access is given to: likely people are there when it opens, each with the reason and what they would gain. */
-export interface Named { kind: Schemas['SubjectKind']; id?: string; email?: string; name: string }
+export interface Named {
+  kind: Schemas['SubjectKind']
+  id?: string
+  email?: string
+  name: string
+}
 const props = defineProps<{ items: string[]; modelValue: Named[] }>()
 const emit = defineEmits<{ 'update:modelValue': [all: Named[]] }>()
 const { t } = useI18n()
@@ -23,7 +28,12 @@ const asked = refDebounced(typed, 120)
 const at = ref(0)
 const open = ref(true)
 const field = ref<HTMLInputElement>()
-const { data: likely, isPlaceholderData } = useQuery({ queryKey: ['likely', computed(() => props.items), asked], queryFn: () => data(api.POST('/access/likely', { body: { items: props.items, typed: asked.value } })), placeholderData: (b) => b, staleTime: 10_000 })
+const { data: likely, isPlaceholderData } = useQuery({
+  queryKey: ['likely', computed(() => props.items), asked],
+  queryFn: () => data(api.POST('/access/likely', { body: { items: props.items, typed: asked.value } })),
+  placeholderData: (b) => b,
+  staleTime: 10_000,
+})
 const offered = computed(() => (likely.value ?? []).filter((s) => !props.modelValue.some((n) => n.kind === s.kind && n.id === s.id)))
 const isAddress = computed(() => /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(typed.value.trim()))
 watch(offered, () => (at.value = 0))
@@ -79,28 +89,156 @@ onMounted(() => field.value?.focus())
 
 <template>
   <div class="people-field">
-    <div class="line terms"><template v-for="(n, i) in modelValue" :key="i"><button type="button" class="w" :class="{ invite: n.email }" :aria-label="t('access.leaveOut', { name: n.name })" :title="t('access.leaveOut', { name: n.name })" @click="emit('update:modelValue', modelValue.filter((_, j) => j !== i))">{{ n.name }}</button><span>{{ i < modelValue.length - 1 ? ', ' : ' ' }}</span></template><input ref="field" v-model="typed" class="ask" role="combobox" :aria-expanded="open" aria-controls="likely" aria-autocomplete="list" :aria-activedescendant="open && offered[at] ? `likely-${at}` : undefined" :aria-label="t('access.whoLabel')" :placeholder="modelValue.length ? t('access.more') : t('access.whoHint')" autocomplete="off" spellcheck="false" @focus="open = true" @input="open = true" @keydown="key" @blur="open = modelValue.length === 0"></div>
+    <div class="line terms">
+      <template v-for="(n, i) in modelValue" :key="i">
+        <button
+          type="button"
+          class="w"
+          :class="{ invite: n.email }"
+          :aria-label="t('access.leaveOut', { name: n.name })"
+          :title="t('access.leaveOut', { name: n.name })"
+          @click="
+            emit(
+              'update:modelValue',
+              modelValue.filter((_, j) => j !== i),
+            )
+          "
+        >
+          {{ n.name }}
+        </button>
+        <span>{{ i < modelValue.length - 1 ? ', ' : ' ' }}</span>
+      </template>
+      <input
+        ref="field"
+        v-model="typed"
+        class="ask"
+        role="combobox"
+        :aria-expanded="open"
+        aria-controls="likely"
+        aria-autocomplete="list"
+        :aria-activedescendant="open && offered[at] ? `likely-${at}` : undefined"
+        :aria-label="t('access.whoLabel')"
+        :placeholder="modelValue.length ? t('access.more') : t('access.whoHint')"
+        autocomplete="off"
+        spellcheck="false"
+        @focus="open = true"
+        @input="open = true"
+        @keydown="key"
+        @blur="open = modelValue.length === 0"
+      />
+    </div>
     <div v-show="open" class="gloss who-list" @mousedown.prevent>
       <ul id="likely" role="listbox" :aria-label="t('access.likely')">
-        <li v-for="(s, i) in offered" :id="`likely-${i}`" :key="`${s.kind}${s.id}`" role="option" :aria-selected="i === at" @click="take(i)"><Door :state="s.outside ? 'ajar' : 'closed'" /><b>{{ words.who(s, store.practice?.name ?? '') }}</b><span class="quiet c2">{{ s.organisation || (s.members ? t('access.groupOf', { n: s.members.length }, s.members.length) : '') }}</span><span class="c3">{{ reason(s) }}</span><span class="g">{{ gains(s) }}</span></li>
+        <li
+          v-for="(s, i) in offered"
+          :id="`likely-${i}`"
+          :key="`${s.kind}${s.id}`"
+          role="option"
+          :aria-selected="i === at"
+          @click="take(i)"
+        >
+          <Door :state="s.outside ? 'ajar' : 'closed'" />
+          <b>{{ words.who(s, store.practice?.name ?? '') }}</b>
+          <span class="quiet c2">
+            {{ s.organisation || (s.members ? t('access.groupOf', { n: s.members.length }, s.members.length) : '') }}
+          </span>
+          <span class="c3">{{ reason(s) }}</span>
+          <span class="g">{{ gains(s) }}</span>
+        </li>
       </ul>
-      <p class="hint"><IconEnvelope class="i" aria-hidden="true" /><button v-if="isAddress && !offered.length" type="button" class="go" @click="take(-1)">{{ t('access.invite', { email: typed.trim() }) }}</button><span v-else>{{ t(offered.length ? 'access.inviteHint' : 'access.nobody') }}</span></p>
+      <p class="hint">
+        <IconEnvelope class="i" aria-hidden="true" />
+        <button v-if="isAddress && !offered.length" type="button" class="go" @click="take(-1)">
+          {{ t('access.invite', { email: typed.trim() }) }}
+        </button>
+        <span v-else>{{ t(offered.length ? 'access.inviteHint' : 'access.nobody') }}</span>
+      </p>
     </div>
   </div>
 </template>
 
 <style scoped>
-.line { display: flex; flex-wrap: wrap; align-items: baseline; gap: 0 2px; white-space: pre-wrap; font-size: 1.25rem; line-height: 32px; }
-.w.invite { text-decoration-style: dashed; }
-.ask { border: 1px solid transparent; border-bottom: 2px solid var(--tb-action); background: transparent; color: var(--tb-ink); font: inherit; min-width: 220px; flex: 1; max-width: 420px; padding: 0 4px; outline-offset: 2px; }
-.ask::placeholder { color: var(--tb-quiet); font-size: 1rem; }
-.who-list { padding: 4px 0; margin-top: 2px; }
-.who-list li { display: grid; grid-template-columns: 28px minmax(120px, auto) minmax(0, 110px) minmax(0, 1fr) auto; gap: 0 8px; align-items: center; min-height: 30px; padding: 0 16px; cursor: pointer; font-size: .875rem; }
-.who-list li > * { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.who-list li[aria-selected=true] { background: var(--tb-sheet); box-shadow: inset 3px 0 0 var(--tb-action); }
-.who-list b { font-weight: 560; }
-.g { color: var(--tb-quiet); font-size: .8125rem; }
-.hint { display: grid; grid-template-columns: 28px 1fr; padding: 5px 16px 2px; margin: 2px 0 0; border-top: 1px solid var(--tb-rule); color: var(--tb-quiet); font-size: .8125rem; }
-.go { color: var(--tb-action); text-align: left; }
-@media (max-width: 900px) { .who-list li { grid-template-columns: 28px 1fr auto; } .c2, .c3 { display: none; } .ask { min-width: 140px; } }
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 0 2px;
+  white-space: pre-wrap;
+  font-size: 1.25rem;
+  line-height: 32px;
+}
+.w.invite {
+  text-decoration-style: dashed;
+}
+.ask {
+  border: 1px solid transparent;
+  border-bottom: 2px solid var(--tb-action);
+  background: transparent;
+  color: var(--tb-ink);
+  font: inherit;
+  min-width: 220px;
+  flex: 1;
+  max-width: 420px;
+  padding: 0 4px;
+  outline-offset: 2px;
+}
+.ask::placeholder {
+  color: var(--tb-quiet);
+  font-size: 1rem;
+}
+.who-list {
+  padding: 4px 0;
+  margin-top: 2px;
+}
+.who-list li {
+  display: grid;
+  grid-template-columns: 28px minmax(120px, auto) minmax(0, 110px) minmax(0, 1fr) auto;
+  gap: 0 8px;
+  align-items: center;
+  min-height: 30px;
+  padding: 0 16px;
+  cursor: pointer;
+  font-size: 0.875rem;
+}
+.who-list li > * {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.who-list li[aria-selected='true'] {
+  background: var(--tb-sheet);
+  box-shadow: inset 3px 0 0 var(--tb-action);
+}
+.who-list b {
+  font-weight: 560;
+}
+.g {
+  color: var(--tb-quiet);
+  font-size: 0.8125rem;
+}
+.hint {
+  display: grid;
+  grid-template-columns: 28px 1fr;
+  padding: 5px 16px 2px;
+  margin: 2px 0 0;
+  border-top: 1px solid var(--tb-rule);
+  color: var(--tb-quiet);
+  font-size: 0.8125rem;
+}
+.go {
+  color: var(--tb-action);
+  text-align: left;
+}
+@media (max-width: 900px) {
+  .who-list li {
+    grid-template-columns: 28px 1fr auto;
+  }
+  .c2,
+  .c3 {
+    display: none;
+  }
+  .ask {
+    min-width: 140px;
+  }
+}
 </style>

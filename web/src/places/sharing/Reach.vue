@@ -22,7 +22,14 @@ const said = useSaid()
 const store = useSession()
 const words = useAccessWords()
 const acts = useLinkActs()
-const { data: reach, error, refetch } = useQuery({ queryKey: ['reach', computed(() => props.item)], queryFn: () => data(api.GET('/items/{id}/reach', { params: { path: { id: props.item } } })) })
+const {
+  data: reach,
+  error,
+  refetch,
+} = useQuery({
+  queryKey: ['reach', computed(() => props.item)],
+  queryFn: () => data(api.GET('/items/{id}/reach', { params: { path: { id: props.item } } })),
+})
 const open = computed(() => reach.value?.links.filter((l) => l.living) ?? [])
 const over = computed(() => reach.value?.links.filter((l) => !l.living) ?? [])
 /** What is written under a row: its change, its end; or the closing of the item. */
@@ -38,26 +45,50 @@ const sum = computed(() => {
   if (open.value.length) parts.push(t('access.sumLinks', { n: said.count(open.value.length).toLowerCase() }, open.value.length))
   return t('access.sum', { who: parts.length > 1 ? `${parts.slice(0, -1).join(', ')} ${t('access.and')} ${parts.at(-1)}` : parts[0] })
 })
-const use = (l: Schemas['Link']) => (l.openingsLimit ? t('slip.usedOf', { n: l.openings, limit: l.openingsLimit }) : t('slip.used', { n: l.openings }, l.openings))
+const use = (l: Schemas['Link']) =>
+  l.openingsLimit ? t('slip.usedOf', { n: l.openings, limit: l.openingsLimit }) : t('slip.used', { n: l.openings }, l.openings)
 const outside = (w: Schemas['Way']) => w.grant.outside || (w.people.length > 0 && w.people.every((p) => p.outside))
 
 /** Ways that say the same about several people are one row until they are looked at one by one. */
 const apart = ref(new Set<string>())
-const same = (w: Schemas['Way']) => (w.grant.kind === 'person' ? [w.grant.words, w.grant.itemId, w.grant.until, w.grant.onward, w.asManager, outside(w), w.grant.invited].join('|') : w.grant.id)
+const same = (w: Schemas['Way']) =>
+  w.grant.kind === 'person'
+    ? [w.grant.words, w.grant.itemId, w.grant.until, w.grant.onward, w.asManager, outside(w), w.grant.invited].join('|')
+    : w.grant.id
 const rows = computed(() => {
   const together = new Map<string, Schemas['Way'][]>()
   for (const w of reach.value?.ways ?? []) together.set(same(w), [...(together.get(same(w)) ?? []), w])
-  return [...together].flatMap(([key, ways]) => (ways.length === 1 || apart.value.has(key) ? ways.map((w) => ({ key: w.grant.id, ways: [w] })) : [{ key, ways }]))
+  return [...together].flatMap(([key, ways]) =>
+    ways.length === 1 || apart.value.has(key) ? ways.map((w) => ({ key: w.grant.id, ways: [w] })) : [{ key, ways }],
+  )
 })
 const namesOf = (ways: Schemas['Way'][]) => {
   const names = ways.map((w) => words.who(w.grant, store.practice?.name ?? ''))
   return names.length > 1 ? `${names.slice(0, -1).join(', ')} ${t('access.and')} ${names.at(-1)}` : names[0]
 }
+/** Where a way comes from, and what else is to be said of it; of several together only what they share. */
+const origin = (w: Schemas['Way'], many: boolean) =>
+  [
+    w.asManager ? t('access.asManager') : words.where(w.grant, w.here),
+    w.grant.invited ? t('access.invited') : w.grant.by && !many ? t('access.by', { by: w.grant.by, when: said.when(w.grant.at) }) : '',
+    w.active && !many ? t('access.active', { when: said.when(w.active) }) : '',
+    w.grant.onward && w.grant.level !== 'manage' ? t('access.mayOnward') : '',
+  ]
+    .filter(Boolean)
+    .join(', ')
 
 /** What is being written is done with when the act is. */
 const act = (fn: () => Promise<unknown>, done: string) => attempt(() => fn().then(() => (writing.value = null)), done)
-const end = (w: Schemas['Way']) => act(() => api.DELETE('/access/{id}', { params: { path: { id: w.grant.id } } }), t('access.ended', { who: words.who(w.grant, store.practice?.name ?? '') }))
-const close = () => act(() => api.PUT('/items/{id}/closed', { params: { path: { id: props.item } }, body: { closed: !reach.value?.closed } }), t(reach.value?.closed ? 'access.isOpen' : 'access.isClosed'))
+const end = (w: Schemas['Way']) =>
+  act(
+    () => api.DELETE('/access/{id}', { params: { path: { id: w.grant.id } } }),
+    t('access.ended', { who: words.who(w.grant, store.practice?.name ?? '') }),
+  )
+const close = () =>
+  act(
+    () => api.PUT('/items/{id}/closed', { params: { path: { id: props.item } }, body: { closed: !reach.value?.closed } }),
+    t(reach.value?.closed ? 'access.isOpen' : 'access.isClosed'),
+  )
 function write(id: string, what: 'change' | 'end' | 'close') {
   wrong.value = ''
   writing.value = writing.value?.id === id && writing.value.what === what ? null : { id, what }
@@ -69,37 +100,158 @@ const whatIf = computed(() => (reach.value?.closed ? { open: props.item } : { cl
   <section class="reach-list">
     <Failed v-if="error && !reach" :error="error" @again="refetch()" />
     <template v-else-if="reach">
-      <div class="sum"><span>{{ sum }} <b v-if="reach.closed">{{ t('access.closedHere') }}</b></span></div>
+      <div class="sum">
+        <span>
+          {{ sum }}
+          <b v-if="reach.closed">{{ t('access.closedHere') }}</b>
+        </span>
+      </div>
       <ul class="ways">
         <li v-for="{ key, ways, ways: [w] } in rows" :key="key" :data-grant="namesOf(ways)">
           <Door :state="outside(w) ? 'ajar' : 'closed'" />
           <div>
-            <div class="first"><span><b>{{ namesOf(ways) }}</b> {{ t('access.may', {}, ways.length) }} <b>{{ w.grant.words }}</b></span><span class="until quiet" :title="w.grant.until && said.full(w.grant.until)">{{ w.grant.until ? t('access.until', { when: said.when(w.grant.until) }) : '' }}</span></div>
-            <div class="small quiet">{{ w.asManager ? t('access.asManager') : words.where(w.grant, w.here) }}<template v-if="w.grant.invited">, {{ t('access.invited') }}</template><template v-else-if="w.grant.by && ways.length === 1">, {{ t('access.by', { by: w.grant.by, when: said.when(w.grant.at) }) }}</template><template v-if="w.active && ways.length === 1">, <span :title="said.full(w.active)">{{ t('access.active', { when: said.when(w.active) }) }}</span></template><template v-if="w.grant.onward && w.grant.level !== 'manage'">, {{ t('access.mayOnward') }}</template></div>
+            <div class="first">
+              <span>
+                <b>{{ namesOf(ways) }}</b>
+                {{ t('access.may', {}, ways.length) }}
+                <b>{{ w.grant.words }}</b>
+              </span>
+              <span class="until quiet" :title="w.grant.until && said.full(w.grant.until)">
+                {{ w.grant.until ? t('access.until', { when: said.when(w.grant.until) }) : '' }}
+              </span>
+            </div>
+            <div class="small quiet">
+              {{ origin(w, ways.length > 1) }}
+            </div>
             <div v-if="w.grant.kind === 'group'" class="small quiet">{{ w.people.map((p) => p.name.split(' ')[0]).join(', ') }}</div>
-            <div v-if="ways.length > 1" class="acts small"><button type="button" class="go" @click="apart.add(key)">{{ t('access.oneByOne') }}</button></div>
-            <div v-else class="acts small"><button v-if="w.mayChange" type="button" class="go" :aria-expanded="writing?.id === w.grant.id && writing.what === 'change'" @click="write(w.grant.id, 'change')">{{ t('access.changeWord') }}</button><button v-if="w.mayChange" type="button" class="go" :aria-expanded="writing?.id === w.grant.id && writing.what === 'end'" @click="write(w.grant.id, 'end')">{{ t('access.endWord') }}</button><button v-else-if="w.grant.subject === store.session?.person.id" type="button" class="go" @click="write(w.grant.id, 'end')">{{ t('access.leave') }}</button><template v-if="reach.mayManage"><button v-for="p in w.people.slice(0, 4)" :key="p.id" type="button" class="go" @click="asking = asking?.id === p.id ? null : p">{{ w.people.length > 1 ? t('access.whyName', { name: p.name.split(' ')[0] }) : t('access.why') }}</button></template></div>
-            <ChangeAccess v-if="writing?.id === w.grant.id && writing.what === 'change'" :grant="w.grant" :folder="kind !== 'document'" :manager="reach.mayManage" @done="writing = null" />
-            <div v-if="writing?.id === w.grant.id && writing.what === 'end'" class="written"><Consequences :what="{ end: w.grant.id }" /><p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p><div class="acts"><button type="button" class="btn btn-primary btn-small" @click="end(w)">{{ t('access.end') }}</button><button type="button" class="btn btn-text btn-small" @click="writing = null">{{ t('common.discard') }}</button></div></div>
+            <div v-if="ways.length > 1" class="acts small">
+              <button type="button" class="go" @click="apart.add(key)">{{ t('access.oneByOne') }}</button>
+            </div>
+            <div v-else class="acts small">
+              <button
+                v-if="w.mayChange"
+                type="button"
+                class="go"
+                :aria-expanded="writing?.id === w.grant.id && writing.what === 'change'"
+                @click="write(w.grant.id, 'change')"
+              >
+                {{ t('access.changeWord') }}
+              </button>
+              <button
+                v-if="w.mayChange"
+                type="button"
+                class="go"
+                :aria-expanded="writing?.id === w.grant.id && writing.what === 'end'"
+                @click="write(w.grant.id, 'end')"
+              >
+                {{ t('access.endWord') }}
+              </button>
+              <button v-else-if="w.grant.subject === store.session?.person.id" type="button" class="go" @click="write(w.grant.id, 'end')">
+                {{ t('access.leave') }}
+              </button>
+              <template v-if="reach.mayManage">
+                <button
+                  v-for="p in w.people.slice(0, 4)"
+                  :key="p.id"
+                  type="button"
+                  class="go"
+                  @click="asking = asking?.id === p.id ? null : p"
+                >
+                  {{ w.people.length > 1 ? t('access.whyName', { name: p.name.split(' ')[0] }) : t('access.why') }}
+                </button>
+              </template>
+            </div>
+            <ChangeAccess
+              v-if="writing?.id === w.grant.id && writing.what === 'change'"
+              :grant="w.grant"
+              :folder="kind !== 'document'"
+              :manager="reach.mayManage"
+              @done="writing = null"
+            />
+            <div v-if="writing?.id === w.grant.id && writing.what === 'end'" class="written">
+              <Consequences :what="{ end: w.grant.id }" />
+              <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
+              <div class="acts">
+                <button type="button" class="btn btn-primary btn-small" @click="end(w)">{{ t('access.end') }}</button>
+                <button type="button" class="btn btn-text btn-small" @click="writing = null">{{ t('common.discard') }}</button>
+              </div>
+            </div>
           </div>
         </li>
-        <li v-for="l in open" :key="l.id" :data-link="l.name"><Door state="open" /><div><b>{{ t('slip.link', { name: l.name }) }}</b>: {{ use(l) }}<br><span class="small quiet"><Terms :sentence="l.sentence" /></span><br><span class="acts small"><button v-if="l.mayEnd" type="button" class="go" @click="acts.end(l)">{{ t('slip.end') }}</button><button v-if="l.address" type="button" class="go" @click="acts.copy(l)">{{ t('slip.copyLink') }}</button><button v-if="l.mayEnd && l.openingsLimit" type="button" class="go" @click="acts.grantOpening(l)">{{ t('slip.oneMore') }}</button></span></div></li>
-        <li v-for="l in over" :key="l.id" class="quiet"><span></span><span class="small">{{ t('slip.link', { name: l.name }) }}: {{ t(`outward.state_${l.state}`) }}, {{ use(l) }}</span></li>
+        <li v-for="l in open" :key="l.id" :data-link="l.name">
+          <Door state="open" />
+          <div>
+            <b class="with-colon">{{ t('slip.link', { name: l.name }) }}</b>
+            {{ use(l) }}
+            <br />
+            <span class="small quiet"><Terms :sentence="l.sentence" /></span>
+            <br />
+            <span class="acts small">
+              <button v-if="l.mayEnd" type="button" class="go" @click="acts.end(l)">{{ t('slip.end') }}</button>
+              <button v-if="l.address" type="button" class="go" @click="acts.copy(l)">{{ t('slip.copyLink') }}</button>
+              <button v-if="l.mayEnd && l.openingsLimit" type="button" class="go" @click="acts.grantOpening(l)">
+                {{ t('slip.oneMore') }}
+              </button>
+            </span>
+          </div>
+        </li>
+        <li v-for="l in over" :key="l.id" class="quiet">
+          <span></span>
+          <span class="small">{{ t('slip.link', { name: l.name }) }}: {{ t(`outward.state_${l.state}`) }}, {{ use(l) }}</span>
+        </li>
       </ul>
       <Why v-if="asking" :item="item" :person="asking" :dossier="dossier" @close="asking = null" />
-      <div v-if="reach.mayManage && kind !== 'dossier'" class="small"><button type="button" class="go" :aria-expanded="writing?.what === 'close'" @click="write(item, 'close')">{{ t(`access.${reach.closed ? 'openIt' : 'closeIt'}.${kind}`) }}</button>
-        <div v-if="writing?.what === 'close'" class="written"><p>{{ t(reach.closed ? 'access.openHint' : 'access.closeHint') }}</p><Consequences :what="whatIf" /><p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p><div class="acts"><button type="button" class="btn btn-primary btn-small" @click="close">{{ t(`access.${reach.closed ? 'openIt' : 'closeIt'}.${kind}`) }}</button><button type="button" class="btn btn-text btn-small" @click="writing = null">{{ t('common.discard') }}</button></div></div></div>
+      <div v-if="reach.mayManage && kind !== 'dossier'" class="small">
+        <button type="button" class="go" :aria-expanded="writing?.what === 'close'" @click="write(item, 'close')">
+          {{ t(`access.${reach.closed ? 'openIt' : 'closeIt'}.${kind}`) }}
+        </button>
+        <div v-if="writing?.what === 'close'" class="written">
+          <p>{{ t(reach.closed ? 'access.openHint' : 'access.closeHint') }}</p>
+          <Consequences :what="whatIf" />
+          <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
+          <div class="acts">
+            <button type="button" class="btn btn-primary btn-small" @click="close">
+              {{ t(`access.${reach.closed ? 'openIt' : 'closeIt'}.${kind}`) }}
+            </button>
+            <button type="button" class="btn btn-text btn-small" @click="writing = null">{{ t('common.discard') }}</button>
+          </div>
+        </div>
+      </div>
     </template>
     <p v-else class="quiet">{{ t('common.loading') }}</p>
   </section>
 </template>
 
 <style scoped>
-.ways li { display: grid; grid-template-columns: 28px minmax(0, 1fr); padding: 7px 0; border-bottom: 1px solid var(--tb-line); font-size: .875rem; line-height: 20px; }
-.ways li:last-child { border-bottom: 0; }
-.ways li > .door { align-self: start; margin-top: 1px; }
-.first { display: flex; justify-content: space-between; gap: 10px; }
-.first b { font-weight: 620; }
-.until { white-space: nowrap; font-size: .8125rem; }
-.acts.small { gap: 0 14px; flex-wrap: wrap; }
+.ways li {
+  display: grid;
+  grid-template-columns: 28px minmax(0, 1fr);
+  padding: 7px 0;
+  border-bottom: 1px solid var(--tb-line);
+  font-size: 0.875rem;
+  line-height: 20px;
+}
+.ways li:last-child {
+  border-bottom: 0;
+}
+.ways li > .door {
+  align-self: start;
+  margin-top: 1px;
+}
+.first {
+  display: flex;
+  justify-content: space-between;
+  gap: 10px;
+}
+.first b {
+  font-weight: 620;
+}
+.until {
+  white-space: nowrap;
+  font-size: 0.8125rem;
+}
+.acts.small {
+  gap: 0 14px;
+  flex-wrap: wrap;
+}
 </style>

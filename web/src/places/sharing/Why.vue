@@ -14,36 +14,107 @@ defineEmits<{ close: [] }>()
 const { t } = useI18n()
 const said = useSaid()
 const words = useAccessWords()
-const { data: answer, error } = useQuery({ queryKey: ['why', computed(() => props.item), computed(() => props.person.id)], queryFn: () => data(api.GET('/items/{id}/why/{person}', { params: { path: { id: props.item, person: props.person.id } } })) })
+const { data: answer, error } = useQuery({
+  queryKey: ['why', computed(() => props.item), computed(() => props.person.id)],
+  queryFn: () => data(api.GET('/items/{id}/why/{person}', { params: { path: { id: props.item, person: props.person.id } } })),
+})
 </script>
 
 <template>
   <div class="why">
-    <div class="q"><p class="terms">{{ t('access.whyQuestion', { name: person.name }) }}</p><button type="button" :aria-label="t('common.close')" @click="$emit('close')"><IconX aria-hidden="true" /></button></div>
+    <div class="q">
+      <p class="terms">{{ t('access.whyQuestion', { name: person.name }) }}</p>
+      <button type="button" :aria-label="t('common.close')" @click="$emit('close')"><IconX aria-hidden="true" /></button>
+    </div>
     <p v-if="error" class="t-caution">{{ said.problem(error) }}</p>
     <template v-else-if="answer">
-      <p class="small"><b>{{ t('access.whyMay', { words: answer.words || t('access.whyNothing') }) }}</b>{{ ' ' }}<template v-if="answer.ends">{{ t('access.whyEnds', { when: said.when(answer.ends) }) }}</template></p>
+      <p class="small">
+        <b>{{ t('access.whyMay', { words: answer.words || t('access.whyNothing') }) }}</b>
+        {{ ' ' }}
+        <template v-if="answer.ends">{{ t('access.whyEnds', { when: said.when(answer.ends) }) }}</template>
+      </p>
       <ol v-for="(w, i) in answer.ways" :key="i" class="chain" :aria-label="t('access.way', { n: i + 1 })">
-        <li><b>{{ person.name }}</b>{{ person.outside ? `, ${t('access.guest')}` : '' }}</li>
-        <li v-for="g in w.through" :key="g">{{ t('access.inGroup') }} <b>{{ g }}</b></li>
-        <li>{{ t('access.may') }} <b>{{ w.grant.words }}</b><br><span class="s">{{ w.grant.by ? t('access.by', { by: w.grant.by, when: said.when(w.grant.at) }) : said.when(w.grant.at) }}{{ w.grant.until ? `, ${t('access.until', { when: said.when(w.grant.until) })}` : '' }}</span></li>
+        <li>
+          <b :class="{ 'with-comma': person.outside }">{{ person.name }}</b>
+          {{ person.outside ? t('access.guest') : '' }}
+        </li>
+        <li v-for="g in w.through" :key="g">
+          {{ t('access.inGroup') }}
+          <b>{{ g }}</b>
+        </li>
+        <li>
+          {{ t('access.may') }}
+          <b>{{ w.grant.words }}</b>
+          <br />
+          <span class="s">
+            {{ w.grant.by ? t('access.by', { by: w.grant.by, when: said.when(w.grant.at) }) : said.when(w.grant.at)
+            }}{{ w.grant.until ? `, ${t('access.until', { when: said.when(w.grant.until) })}` : '' }}
+          </span>
+        </li>
         <li>{{ w.asManager ? t('access.asManager') : words.where(w.grant, w.grant.itemId === item) }}</li>
       </ol>
-      <RouterLink class="btn btn-plain btn-small" :to="`/dossiers/${dossier}?as=${person.id}`"><IconEye class="i i-s" aria-hidden="true" />{{ t('access.viewAs', { name: person.name.split(' ')[0] }) }}</RouterLink>
+      <RouterLink class="btn btn-plain btn-small" :to="`/dossiers/${dossier}?as=${person.id}`">
+        <IconEye class="i i-s" aria-hidden="true" />
+        {{ t('access.viewAs', { name: person.name.split(' ')[0] }) }}
+      </RouterLink>
     </template>
     <p v-else class="small quiet">{{ t('common.loading') }}</p>
   </div>
 </template>
 
 <style scoped>
-.why { border-top: 1px solid var(--tb-ink); padding: 8px 0 12px; }
-.q { display: flex; justify-content: space-between; gap: 8px; }
-.q .terms { font-size: 1.0625rem; line-height: 24px; }
-.chain { margin: 8px 0; padding: 0; list-style: none; font-size: .875rem; line-height: 19px; }
-.chain li { position: relative; padding: 0 0 8px 22px; }
-.chain li::before { content: ''; position: absolute; left: 2px; top: 5px; width: 9px; height: 9px; border: 2px solid var(--tb-ink); border-radius: 50%; background: var(--tb-page); z-index: 1; }
-.chain li::after { content: ''; position: absolute; left: 6px; top: 10px; bottom: -6px; border-left: 1.5px solid var(--tb-ink); }
-.chain li:last-child::before { background: var(--tb-ink); }
-.chain li:last-child::after { display: none; }
-.chain .s { color: var(--tb-quiet); font-size: .8125rem; }
+.why {
+  border-top: 1px solid var(--tb-ink);
+  padding: 8px 0 12px;
+}
+.q {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+}
+.q .terms {
+  font-size: 1.0625rem;
+  line-height: 24px;
+}
+.chain {
+  margin: 8px 0;
+  padding: 0;
+  list-style: none;
+  font-size: 0.875rem;
+  line-height: 19px;
+}
+.chain li {
+  position: relative;
+  padding: 0 0 8px 22px;
+}
+.chain li::before {
+  content: '';
+  position: absolute;
+  left: 2px;
+  top: 5px;
+  width: 9px;
+  height: 9px;
+  border: 2px solid var(--tb-ink);
+  border-radius: 50%;
+  background: var(--tb-page);
+  z-index: 1;
+}
+.chain li::after {
+  content: '';
+  position: absolute;
+  left: 6px;
+  top: 10px;
+  bottom: -6px;
+  border-left: 1.5px solid var(--tb-ink);
+}
+.chain li:last-child::before {
+  background: var(--tb-ink);
+}
+.chain li:last-child::after {
+  display: none;
+}
+.chain .s {
+  color: var(--tb-quiet);
+  font-size: 0.8125rem;
+}
 </style>

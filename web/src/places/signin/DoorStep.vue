@@ -13,36 +13,124 @@ const store = useSession()
 <template>
   <div class="door-step">
     <section class="left">
-      <div class="house"><Mark /><span><b>{{ store.practice?.name }}</b><br><span class="small">{{ store.practice?.tagline }}</span></span></div>
-      <div class="intro"><h1>{{ title }}</h1><p class="terms">{{ intro }}</p></div>
+      <div class="house">
+        <Mark />
+        <span>
+          <b>{{ store.practice?.name }}</b>
+          <br />
+          <span class="small">{{ store.practice?.tagline }}</span>
+        </span>
+      </div>
+      <div class="intro">
+        <h1>{{ title }}</h1>
+        <p class="terms">{{ intro }}</p>
+      </div>
       <p class="small help">{{ t('signin.trouble', { helper: store.practice?.helper ?? '' }) }}</p>
     </section>
     <main id="content" class="right">
-      <div class="langs"><button type="button" lang="en" :aria-pressed="locale === 'en'" @click="useLanguage('en')">English</button><button type="button" lang="de" :aria-pressed="locale === 'de'" @click="useLanguage('de')">Deutsch</button></div>
+      <div class="langs">
+        <button type="button" lang="en" :aria-pressed="locale === 'en'" @click="useLanguage('en')">English</button>
+        <button type="button" lang="de" :aria-pressed="locale === 'de'" @click="useLanguage('de')">Deutsch</button>
+      </div>
       <slot></slot>
     </main>
   </div>
 </template>
 
 <style scoped>
-.door-step { display: grid; grid-template-columns: 480px 1fr; min-height: 100dvh; background: var(--tb-sheet); }
-.left { background: var(--tb-band); color: var(--tb-band-ink); padding: 40px 56px 32px; display: flex; flex-direction: column; }
-.house { display: flex; gap: 12px; align-items: center; font-family: 'Literata Variable', serif; font-size: 1.0625rem; line-height: 20px; }
-.house svg { width: 32px; height: 35px; fill: currentColor; }
-.house .small, .help { color: var(--tb-band-quiet); font-family: var(--bs-font-sans-serif); }
-.intro { margin-top: 22vh; }
-.intro h1 { font-size: 2rem; line-height: 40px; margin-bottom: 12px; }
-.intro .terms { font-size: 1.0625rem; line-height: 28px; }
-.help { margin-top: auto; }
-.right { padding: 40px 72px 32px 64px; display: flex; flex-direction: column; }
-.langs { display: flex; gap: 18px; justify-content: flex-end; font-size: .875rem; margin-bottom: 14vh; }
-.langs button { color: var(--tb-action); padding: 2px 0; }
-.langs [aria-pressed=true] { color: var(--tb-ink); box-shadow: 0 2px 0 var(--tb-action); }
+.door-step {
+  display: grid;
+  grid-template-columns: 480px 1fr;
+  min-height: 100dvh;
+  background: var(--tb-sheet);
+}
+.left {
+  background: var(--tb-band);
+  color: var(--tb-band-ink);
+  padding: 40px 56px 32px;
+  display: flex;
+  flex-direction: column;
+}
+.house {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  font-family: 'Literata Variable', serif;
+  font-size: 1.0625rem;
+  line-height: 20px;
+}
+.house svg {
+  width: 32px;
+  height: 35px;
+  fill: currentColor;
+}
+.house .small,
+.help {
+  color: var(--tb-band-quiet);
+  font-family: var(--bs-font-sans-serif);
+}
+.intro {
+  margin-top: 22vh;
+}
+.intro h1 {
+  font-size: 2rem;
+  line-height: 40px;
+  margin-bottom: 12px;
+}
+.intro .terms {
+  font-size: 1.0625rem;
+  line-height: 28px;
+}
+.help {
+  margin-top: auto;
+}
+.right {
+  padding: 40px 72px 32px 64px;
+  display: flex;
+  flex-direction: column;
+}
+.langs {
+  display: flex;
+  gap: 18px;
+  justify-content: flex-end;
+  font-size: 0.875rem;
+  margin-bottom: 14vh;
+}
+.langs button {
+  color: var(--tb-action);
+  padding: 2px 0;
+}
+.langs [aria-pressed='true'] {
+  color: var(--tb-ink);
+  box-shadow: 0 2px 0 var(--tb-action);
+}
 @media (max-width: 720px) {
-  .door-step { display: block; }
-  .left { padding: 16px 20px; }
-  .intro { margin-top: 14px; } .intro h1 { font-size: 1.375rem; line-height: 28px; margin: 0 0 4px; } .intro .terms { font-size: .9375rem; line-height: 22px; } .help { display: none; }
-  .right { padding: 16px 20px 24px; }
-  .langs { margin-bottom: 16px; }
+  .door-step {
+    display: block;
+  }
+  .left {
+    padding: 16px 20px;
+  }
+  .intro {
+    margin-top: 14px;
+  }
+  .intro h1 {
+    font-size: 1.375rem;
+    line-height: 28px;
+    margin: 0 0 4px;
+  }
+  .intro .terms {
+    font-size: 0.9375rem;
+    line-height: 22px;
+  }
+  .help {
+    display: none;
+  }
+  .right {
+    padding: 16px 20px 24px;
+  }
+  .langs {
+    margin-bottom: 16px;
+  }
 }
 </style>

@@ -16,7 +16,12 @@ const { t } = useI18n()
 const said = useSaid()
 const store = useSession()
 const router = useRouter()
-const { data: entry, error } = useQuery({ queryKey: ['entry', props.token], queryFn: () => data(api.GET('/entries/{token}', { params: { path: { token: props.token } } })), retry: false, staleTime: Infinity })
+const { data: entry, error } = useQuery({
+  queryKey: ['entry', props.token],
+  queryFn: () => data(api.GET('/entries/{token}', { params: { path: { token: props.token } } })),
+  retry: false,
+  staleTime: Infinity,
+})
 const name = ref('')
 const password = ref('')
 const own = ref(false)
@@ -34,7 +39,12 @@ async function enter() {
   busy.value = true
   wrong.value = ''
   try {
-    const answer = await data(api.POST('/entries/{token}', { params: { path: { token: props.token } }, body: { name: name.value || undefined, password: asks.value ? password.value : undefined } }))
+    const answer = await data(
+      api.POST('/entries/{token}', {
+        params: { path: { token: props.token } },
+        body: { name: name.value || undefined, password: asks.value ? password.value : undefined },
+      }),
+    )
     goesTo.value = answer.goesTo ?? '/today'
     factors.value = store.take(answer)
     if (!factors.value.length) await router.replace(goesTo.value)
@@ -47,19 +57,39 @@ async function enter() {
 </script>
 
 <template>
-  <DoorStep :title="entry?.kind === 'password' ? t('enter.newPassword') : t('enter.welcome')" :intro="entry ? (entry.by ? t('enter.by', { by: entry.by, practice: entry.practice }) : t('enter.once')) : ''">
-    <div v-if="error" class="enter"><h2>{{ t('enter.over') }}</h2><p>{{ said.problem(error) }}</p><RouterLink class="btn btn-plain" to="/sign-in">{{ t('enter.toSignIn') }}</RouterLink></div>
+  <DoorStep
+    :title="entry?.kind === 'password' ? t('enter.newPassword') : t('enter.welcome')"
+    :intro="entry ? (entry.by ? t('enter.by', { by: entry.by, practice: entry.practice }) : t('enter.once')) : ''"
+  >
+    <div v-if="error" class="enter">
+      <h2>{{ t('enter.over') }}</h2>
+      <p>{{ said.problem(error) }}</p>
+      <RouterLink class="btn btn-plain" to="/sign-in">{{ t('enter.toSignIn') }}</RouterLink>
+    </div>
     <SecondFactor v-else-if="factors.length" :factors="factors" @done="router.replace(goesTo)" @again="factors = []" />
     <form v-else-if="entry" class="enter" @submit.prevent="enter">
       <h2>{{ entry.name === entry.email ? entry.email : entry.name }}</h2>
       <p v-if="entry.name !== entry.email" class="quiet">{{ entry.email }}</p>
-      <template v-if="entry.kind === 'invitation' && entry.name === entry.email"><label for="enter-name">{{ t('enter.name') }}</label><BFormInput id="enter-name" v-model="name" autocomplete="name" :placeholder="t('enter.nameHint')" /></template>
+      <template v-if="entry.kind === 'invitation' && entry.name === entry.email">
+        <label for="enter-name">{{ t('enter.name') }}</label>
+        <BFormInput id="enter-name" v-model="name" autocomplete="name" :placeholder="t('enter.nameHint')" />
+      </template>
       <template v-if="asks">
         <label for="enter-password">{{ t('enter.password') }}</label>
-        <BFormInput id="enter-password" v-model="password" type="password" autocomplete="new-password" :minlength="entry.minPassword" required />
+        <BFormInput
+          id="enter-password"
+          v-model="password"
+          type="password"
+          autocomplete="new-password"
+          :minlength="entry.minPassword"
+          required
+        />
         <p class="small quiet">{{ t('enter.passwordHint', { n: entry.minPassword }) }}</p>
       </template>
-      <p v-else class="small quiet">{{ t('enter.byCode') }} <button type="button" class="go" @click="own = true">{{ t('enter.rather') }}</button></p>
+      <p v-else class="small quiet">
+        {{ t('enter.byCode') }}
+        <button type="button" class="go" @click="own = true">{{ t('enter.rather') }}</button>
+      </p>
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
       <button class="btn btn-primary" type="submit" :disabled="busy" autofocus>{{ t('signin.comeIn') }}</button>
     </form>
@@ -68,10 +98,32 @@ async function enter() {
 </template>
 
 <style scoped>
-.enter { display: grid; gap: 8px; max-width: 380px; }
-.enter h2 { font-size: 1.5rem; line-height: 30px; margin: 0; }
-.enter label { font-weight: 560; font-size: .875rem; margin-top: 8px; }
-.enter .form-control { padding: .5rem .625rem; font-size: 1rem; }
-.enter .btn { justify-self: start; padding: .5rem 1.5rem; margin-top: 6px; }
-.wrong { color: var(--tb-caution-text); font-weight: 560; }
+.enter {
+  display: grid;
+  gap: 8px;
+  max-width: 380px;
+}
+.enter h2 {
+  font-size: 1.5rem;
+  line-height: 30px;
+  margin: 0;
+}
+.enter label {
+  font-weight: 560;
+  font-size: 0.875rem;
+  margin-top: 8px;
+}
+.enter .form-control {
+  padding: 0.5rem 0.625rem;
+  font-size: 1rem;
+}
+.enter .btn {
+  justify-self: start;
+  padding: 0.5rem 1.5rem;
+  margin-top: 6px;
+}
+.wrong {
+  color: var(--tb-caution-text);
+  font-weight: 560;
+}
 </style>

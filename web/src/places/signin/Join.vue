@@ -11,7 +11,11 @@ import DoorStep from './DoorStep.vue'
 const props = defineProps<{ token: string }>()
 const { t } = useI18n()
 const said = useSaid()
-const { data: front, error } = useQuery({ queryKey: ['joining', props.token], queryFn: () => data(api.GET('/joining/{token}', { params: { path: { token: props.token } } })), retry: false })
+const { data: front, error } = useQuery({
+  queryKey: ['joining', props.token],
+  queryFn: () => data(api.GET('/joining/{token}', { params: { path: { token: props.token } } })),
+  retry: false,
+})
 const name = ref('')
 const email = ref('')
 const wrong = ref('')
@@ -34,11 +38,19 @@ async function join() {
 
 <template>
   <DoorStep :title="t('enter.welcome')" :intro="front ? t('enter.by', { by: front.by, practice: front.practice }) : ''">
-    <div v-if="error" class="enter"><h2>{{ t('enter.over') }}</h2><p>{{ said.problem(error) }}</p></div>
-    <div v-else-if="sent" class="enter" role="status"><h2>{{ t('enter.lookMail') }}</h2><p>{{ t('enter.mailSent', { email }) }}</p></div>
+    <div v-if="error" class="enter">
+      <h2>{{ t('enter.over') }}</h2>
+      <p>{{ said.problem(error) }}</p>
+    </div>
+    <div v-else-if="sent" class="enter" role="status">
+      <h2>{{ t('enter.lookMail') }}</h2>
+      <p>{{ t('enter.mailSent', { email }) }}</p>
+    </div>
     <form v-else-if="front" class="enter" @submit.prevent="join">
-      <label for="join-name">{{ t('enter.name') }}</label><BFormInput id="join-name" v-model="name" autocomplete="name" required autofocus />
-      <label for="join-email">{{ t('signin.email') }}</label><BFormInput id="join-email" v-model="email" type="email" autocomplete="email" required />
+      <label for="join-name">{{ t('enter.name') }}</label>
+      <BFormInput id="join-name" v-model="name" autocomplete="name" required autofocus />
+      <label for="join-email">{{ t('signin.email') }}</label>
+      <BFormInput id="join-email" v-model="email" type="email" autocomplete="email" required />
       <p v-if="front.domain" class="small quiet">{{ t('enter.domain', { domain: front.domain }) }}</p>
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
       <button class="btn btn-primary" type="submit" :disabled="busy">{{ t('enter.join') }}</button>
@@ -48,9 +60,27 @@ async function join() {
 </template>
 
 <style scoped>
-.enter { display: grid; gap: 8px; max-width: 380px; }
-.enter label { font-weight: 560; font-size: .875rem; margin-top: 8px; }
-.enter .form-control { padding: .5rem .625rem; font-size: 1rem; }
-.enter .btn { justify-self: start; padding: .5rem 1.5rem; margin-top: 6px; }
-.wrong { color: var(--tb-caution-text); font-weight: 560; }
+.enter {
+  display: grid;
+  gap: 8px;
+  max-width: 380px;
+}
+.enter label {
+  font-weight: 560;
+  font-size: 0.875rem;
+  margin-top: 8px;
+}
+.enter .form-control {
+  padding: 0.5rem 0.625rem;
+  font-size: 1rem;
+}
+.enter .btn {
+  justify-self: start;
+  padding: 0.5rem 1.5rem;
+  margin-top: 6px;
+}
+.wrong {
+  color: var(--tb-caution-text);
+  font-weight: 560;
+}
 </style>

@@ -47,19 +47,56 @@ onMounted(() => field.value?.focus())
     <p>{{ t(`signin.second.${factor}`) }}</p>
     <template v-if="factor !== 'passkey'">
       <label for="second-code">{{ t(`signin.secondLabel.${factor}`) }}</label>
-      <input id="second-code" ref="field" v-model="code" class="form-control no" autocomplete="one-time-code" :inputmode="factor === 'authenticator' ? 'numeric' : 'text'" required>
+      <input
+        id="second-code"
+        ref="field"
+        v-model="code"
+        class="form-control no"
+        autocomplete="one-time-code"
+        :inputmode="factor === 'authenticator' ? 'numeric' : 'text'"
+        required
+      />
     </template>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
-    <button class="btn btn-primary" type="submit" :disabled="busy">{{ factor === 'passkey' ? t('signin.usePasskey') : t('signin.sign') }}</button>
-    <p class="small ways"><button v-for="f in others" :key="f" type="button" class="go" @click="choose(f)">{{ t(`signin.instead.${f}`) }}</button><button type="button" class="go" @click="$emit('again')">{{ t('common.back') }}</button></p>
+    <button class="btn btn-primary" type="submit" :disabled="busy">
+      {{ factor === 'passkey' ? t('signin.usePasskey') : t('signin.sign') }}
+    </button>
+    <p class="small ways">
+      <button v-for="f in others" :key="f" type="button" class="go" @click="choose(f)">{{ t(`signin.instead.${f}`) }}</button>
+      <button type="button" class="go" @click="$emit('again')">{{ t('common.back') }}</button>
+    </p>
   </form>
 </template>
 
 <style scoped>
-.second { display: grid; gap: 6px; max-width: 360px; margin-top: 16px; }
-.second label { font-weight: 560; font-size: .875rem; }
-.second .form-control { padding: .5rem .625rem; font-size: 1rem; margin-bottom: 8px; max-width: 260px; }
-.second .btn { justify-self: start; padding: .5rem 1.5rem; }
-.wrong { color: var(--tb-caution-text); font-weight: 560; }
-.ways { display: flex; flex-wrap: wrap; gap: 4px 20px; margin-top: 10px; }
+.second {
+  display: grid;
+  gap: 6px;
+  max-width: 360px;
+  margin-top: 16px;
+}
+.second label {
+  font-weight: 560;
+  font-size: 0.875rem;
+}
+.second .form-control {
+  padding: 0.5rem 0.625rem;
+  font-size: 1rem;
+  margin-bottom: 8px;
+  max-width: 260px;
+}
+.second .btn {
+  justify-self: start;
+  padding: 0.5rem 1.5rem;
+}
+.wrong {
+  color: var(--tb-caution-text);
+  font-weight: 560;
+}
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 20px;
+  margin-top: 10px;
+}
 </style>

@@ -20,19 +20,64 @@ function go() {
 <template>
   <DoorStep :title="t('signin.title')" :intro="t('signin.intro')">
     <ol class="stops">
-      <li class="here"><span class="pin">1</span><h2>{{ t('signin.you') }}</h2><p class="quiet">{{ address ? t('signin.guestHint') : t('signin.youHint') }}</p><SignInForm :address="address" @done="go" /></li>
-      <li class="ahead"><span class="pin">2</span><span class="terms then">{{ t('signin.then') }}</span></li>
+      <li class="here">
+        <span class="pin">1</span>
+        <h2>{{ t('signin.you') }}</h2>
+        <p class="quiet">{{ address ? t('signin.guestHint') : t('signin.youHint') }}</p>
+        <SignInForm :address="address" @done="go" />
+      </li>
+      <li class="ahead">
+        <span class="pin">2</span>
+        <span class="terms then">{{ t('signin.then') }}</span>
+      </li>
     </ol>
     <p class="small quiet foot-note">{{ t('signin.recorded') }}</p>
   </DoorStep>
 </template>
 
 <style scoped>
-.stops li { position: relative; padding: 0 0 40px 52px; }
-.stops h2 { font-size: 1.5rem; line-height: 30px; }
-.pin { position: absolute; left: 0; top: 1px; width: 28px; height: 28px; border-radius: 50%; border: 2px solid var(--tb-edge); display: grid; place-items: center; font-weight: 600; font-size: .875rem; z-index: 1; background: var(--tb-sheet); }
-.here .pin { background: var(--tb-action); border-color: var(--tb-action); color: var(--tb-on-action); }
-.here::before { content: ''; position: absolute; left: 13px; top: 28px; bottom: 0; border-left: 2px dashed var(--tb-rule); }
-.then { font-size: 1.25rem; color: var(--tb-quiet); line-height: 30px; }
-.foot-note { margin-top: auto; }
+.stops li {
+  position: relative;
+  padding: 0 0 40px 52px;
+}
+.stops h2 {
+  font-size: 1.5rem;
+  line-height: 30px;
+}
+.pin {
+  position: absolute;
+  left: 0;
+  top: 1px;
+  width: 28px;
+  height: 28px;
+  border-radius: 50%;
+  border: 2px solid var(--tb-edge);
+  display: grid;
+  place-items: center;
+  font-weight: 600;
+  font-size: 0.875rem;
+  z-index: 1;
+  background: var(--tb-sheet);
+}
+.here .pin {
+  background: var(--tb-action);
+  border-color: var(--tb-action);
+  color: var(--tb-on-action);
+}
+.here::before {
+  content: '';
+  position: absolute;
+  left: 13px;
+  top: 28px;
+  bottom: 0;
+  border-left: 2px dashed var(--tb-rule);
+}
+.then {
+  font-size: 1.25rem;
+  color: var(--tb-quiet);
+  line-height: 30px;
+}
+.foot-note {
+  margin-top: auto;
+}
 </style>

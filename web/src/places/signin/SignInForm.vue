@@ -76,30 +76,82 @@ function by(other: typeof way.value) {
     <BFormInput id="password" v-model="password" type="password" name="password" autocomplete="current-password" required />
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
     <button class="btn btn-primary" type="submit" :disabled="busy">{{ t('signin.sign') }}</button>
-    <p class="small ways"><button type="button" class="go" @click="by('code')">{{ t('signin.guest') }}</button><button type="button" class="go" @click="by('forgot')">{{ t('signin.forgot') }}</button></p>
+    <p class="small ways">
+      <button type="button" class="go" @click="by('code')">{{ t('signin.guest') }}</button>
+      <button type="button" class="go" @click="by('forgot')">{{ t('signin.forgot') }}</button>
+    </p>
   </form>
   <form v-else class="sign" @submit.prevent="way === 'forgot' ? forgot() : sent ? byCode() : sendCode()">
     <label for="email">{{ t('signin.email') }}</label>
-    <BFormInput id="email" v-model="email" type="email" name="email" autocomplete="username" required :autofocus="!address" :readonly="sent && way === 'code'" />
+    <BFormInput
+      id="email"
+      v-model="email"
+      type="email"
+      name="email"
+      autocomplete="username"
+      required
+      :autofocus="!address"
+      :readonly="sent && way === 'code'"
+    />
     <template v-if="way === 'code' && sent">
       <label for="code">{{ t('signin.code') }}</label>
-      <input id="code" ref="codeField" v-model="code" class="form-control no" name="code" inputmode="numeric" autocomplete="one-time-code" required>
+      <input
+        id="code"
+        ref="codeField"
+        v-model="code"
+        class="form-control no"
+        name="code"
+        inputmode="numeric"
+        autocomplete="one-time-code"
+        required
+      />
       <p class="small quiet">{{ t('signin.codeSent') }}</p>
     </template>
     <p v-else-if="way === 'code'" class="small quiet">{{ t('signin.codeHint') }}</p>
     <p v-else class="small quiet" :role="sent ? 'status' : undefined">{{ sent ? t('signin.forgotSent') : t('signin.forgotHint') }}</p>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
-    <button v-if="way === 'code' || !sent" class="btn btn-primary" type="submit" :disabled="busy">{{ way === 'forgot' ? t('signin.sendLink') : sent ? t('signin.comeIn') : t('signin.sendCode') }}</button>
-    <p class="small ways"><button v-if="sent && way === 'code'" type="button" class="go" :disabled="busy" @click="sendCode">{{ t('signin.another') }}</button><button type="button" class="go" @click="by('password')">{{ t('signin.byPassword') }}</button></p>
+    <button v-if="way === 'code' || !sent" class="btn btn-primary" type="submit" :disabled="busy">
+      {{ way === 'forgot' ? t('signin.sendLink') : sent ? t('signin.comeIn') : t('signin.sendCode') }}
+    </button>
+    <p class="small ways">
+      <button v-if="sent && way === 'code'" type="button" class="go" :disabled="busy" @click="sendCode">{{ t('signin.another') }}</button>
+      <button type="button" class="go" @click="by('password')">{{ t('signin.byPassword') }}</button>
+    </p>
   </form>
 </template>
 
 <style scoped>
-.sign { display: grid; gap: 6px; max-width: 360px; margin-top: 16px; }
-.sign label { font-weight: 560; font-size: .875rem; }
-.sign .form-control { padding: .5rem .625rem; font-size: 1rem; margin-bottom: 8px; }
-.sign .btn { justify-self: start; padding: .5rem 1.5rem; margin-top: 4px; }
-#code { letter-spacing: .2em; max-width: 160px; }
-.wrong { color: var(--tb-caution-text); font-weight: 560; }
-.ways { display: flex; gap: 20px; margin-top: 10px; }
+.sign {
+  display: grid;
+  gap: 6px;
+  max-width: 360px;
+  margin-top: 16px;
+}
+.sign label {
+  font-weight: 560;
+  font-size: 0.875rem;
+}
+.sign .form-control {
+  padding: 0.5rem 0.625rem;
+  font-size: 1rem;
+  margin-bottom: 8px;
+}
+.sign .btn {
+  justify-self: start;
+  padding: 0.5rem 1.5rem;
+  margin-top: 4px;
+}
+#code {
+  letter-spacing: 0.2em;
+  max-width: 160px;
+}
+.wrong {
+  color: var(--tb-caution-text);
+  font-weight: 560;
+}
+.ways {
+  display: flex;
+  gap: 20px;
+  margin-top: 10px;
+}
 </style>

@@ -17,27 +17,66 @@ const store = useSession()
 const { data: today, error, refetch } = useQuery({ queryKey: ['today'], queryFn: () => data(api.GET('/today')) })
 const { attemptAloud } = useAttempt()
 /** A week more, from the end that was set. */
-const prolong = (g: Schemas['Grant']) => attemptAloud(() => api.PUT('/access/{id}', { params: { path: { id: g.id } }, body: { version: g.version, level: g.level, may: g.level === 'custom' ? g.may?.filter((m) => m !== 'share') : undefined, onward: g.onward, until: new Date(Date.parse(g.until!) + 7 * 86_400_000).toISOString() } }), t('today.prolonged', { who: g.name }))
-const answer = (r: Schemas['Request'], give: boolean) => attemptAloud(() => api.POST('/requests/{id}', { params: { path: { id: r.id } }, body: { give } }), t(give ? 'today.isIn' : 'today.isNot', { who: r.person }))
-const title = computed(() => said.now.value.toLocaleDateString(locale.value === 'de' ? 'de-DE' : 'en-GB', { weekday: 'long', day: 'numeric', month: 'long', timeZone: store.timezone }))
+const prolong = (g: Schemas['Grant']) =>
+  attemptAloud(
+    () =>
+      api.PUT('/access/{id}', {
+        params: { path: { id: g.id } },
+        body: {
+          version: g.version,
+          level: g.level,
+          may: g.level === 'custom' ? g.may?.filter((m) => m !== 'share') : undefined,
+          onward: g.onward,
+          until: new Date(Date.parse(g.until!) + 7 * 86_400_000).toISOString(),
+        },
+      }),
+    t('today.prolonged', { who: g.name }),
+  )
+const answer = (r: Schemas['Request'], give: boolean) =>
+  attemptAloud(
+    () => api.POST('/requests/{id}', { params: { path: { id: r.id } }, body: { give } }),
+    t(give ? 'today.isIn' : 'today.isNot', { who: r.person }),
+  )
+const title = computed(() =>
+  said.now.value.toLocaleDateString(locale.value === 'de' ? 'de-DE' : 'en-GB', {
+    weekday: 'long',
+    day: 'numeric',
+    month: 'long',
+    timeZone: store.timezone,
+  }),
+)
 const summary = computed(() => {
   const d = today.value
   if (!d) return ''
-  return t('today.summary', { dossiers: t('today.dossiers', { n: said.count(d.dossiers.length).toLowerCase() }, d.dossiers.length), links: d.endsSoon.length ? t('today.links', { n: said.count(d.endsSoon.length) }, d.endsSoon.length) : t('today.noLinks') })
+  return t('today.summary', {
+    dossiers: t('today.dossiers', { n: said.count(d.dossiers.length).toLowerCase() }, d.dossiers.length),
+    links: d.endsSoon.length ? t('today.links', { n: said.count(d.endsSoon.length) }, d.endsSoon.length) : t('today.noLinks'),
+  })
 })
 /** Two weeks, with how many links end on each day. */
 const ruler = computed(() =>
   Array.from({ length: 15 }, (_, i) => {
     const day = new Date(said.now.value.getTime() + i * 86_400_000)
-    const ends = (today.value?.endsSoon ?? []).filter((l) => l.until && daysBetween(said.now.value, new Date(l.until), store.timezone) === i)
-    return { day: day.toLocaleDateString('en-GB', { day: 'numeric', timeZone: store.timezone }), weekend: [0, 6].includes(day.getUTCDay()), ends: ends.length }
+    const ends = (today.value?.endsSoon ?? []).filter(
+      (l) => l.until && daysBetween(said.now.value, new Date(l.until), store.timezone) === i,
+    )
+    return {
+      day: day.toLocaleDateString('en-GB', { day: 'numeric', timeZone: store.timezone }),
+      weekend: [0, 6].includes(day.getUTCDay()),
+      ends: ends.length,
+    }
   }),
 )
 </script>
 
 <template>
   <main id="content" class="plain today">
-    <header><div><h1>{{ title }}</h1><p class="terms">{{ summary }}</p></div></header>
+    <header>
+      <div>
+        <h1>{{ title }}</h1>
+        <p class="terms">{{ summary }}</p>
+      </div>
+    </header>
     <Failed v-if="error && !today" :error="error" @again="refetch()" />
     <div v-else-if="today" class="two">
       <div>
@@ -45,37 +84,121 @@ const ruler = computed(() =>
           <h2>{{ t('today.mine') }}</h2>
           <ul class="bodies">
             <li v-for="d in today.dossiers.slice(0, 8)" :key="d.id">
-              <RouterLink :to="`/dossiers/${d.code}`"><Door v-bind="d.door" /><span class="no quiet">{{ d.code }}</span><span class="what"><b class="terms">{{ d.name }}</b><span class="small quiet">{{ [d.subject, d.client].filter(Boolean).join(', ') || t(`dossiers.${d.kind}`) }}</span></span>
-                <span v-if="d.lastEvent" class="last small">{{ t(`eventShort.${d.lastEvent.kind.replace('.', '_')}`, { actor: said.first(d.lastEvent), version: d.lastEvent.version, person: d.lastEvent.data?.person }) }}<span class="quiet" :title="said.full(d.lastEvent.at)">{{ said.when(d.lastEvent.at) }}</span></span></RouterLink>
+              <RouterLink :to="`/dossiers/${d.code}`">
+                <Door v-bind="d.door" />
+                <span class="no quiet">{{ d.code }}</span>
+                <span class="what">
+                  <b class="terms">{{ d.name }}</b>
+                  <span class="small quiet">{{ [d.subject, d.client].filter(Boolean).join(', ') || t(`dossiers.${d.kind}`) }}</span>
+                </span>
+                <span v-if="d.lastEvent" class="last small">
+                  {{
+                    t(`eventShort.${d.lastEvent.kind.replace('.', '_')}`, {
+                      actor: said.first(d.lastEvent),
+                      version: d.lastEvent.version,
+                      person: d.lastEvent.data?.person,
+                    })
+                  }}
+                  <span class="quiet" :title="said.full(d.lastEvent.at)">{{ said.when(d.lastEvent.at) }}</span>
+                </span>
+              </RouterLink>
             </li>
           </ul>
-          <p v-if="!today.dossiers.length" class="quiet">{{ t('dossiers.empty') }} <RouterLink to="/dossiers">{{ t('dossiers.make') }}</RouterLink></p>
+          <p v-if="!today.dossiers.length" class="quiet">
+            {{ t('dossiers.empty') }}
+            <RouterLink to="/dossiers">{{ t('dossiers.make') }}</RouterLink>
+          </p>
         </section>
         <section>
           <h2>{{ t('today.news') }}</h2>
           <ul class="news">
-            <li v-for="e in today.news" :key="e.id"><time :datetime="e.at" :title="said.full(e.at)">{{ said.when(e.at) }}</time><EventWords :event="e" /><span class="no quiet">{{ e.dossierCode }}</span></li>
+            <li v-for="e in today.news" :key="e.id">
+              <time :datetime="e.at" :title="said.full(e.at)">{{ said.when(e.at) }}</time>
+              <EventWords :event="e" />
+              <span class="no quiet">{{ e.dossierCode }}</span>
+            </li>
           </ul>
           <p v-if="!today.news.length" class="quiet">{{ t('today.newsNone') }}</p>
-          <p class="small more"><RouterLink to="/activity">{{ t('today.seeAll') }}</RouterLink><span class="quiet">{{ t('today.room', { size: said.size(today.bytes) }) }} <template v-if="today.roomLeft !== undefined">{{ t('today.roomLeft', { size: said.size(today.roomLeft) }) }}</template></span></p>
+          <p class="small more">
+            <RouterLink to="/activity">{{ t('today.seeAll') }}</RouterLink>
+            <span class="quiet">
+              {{ t('today.room', { size: said.size(today.bytes) }) }}
+              <template v-if="today.roomLeft !== undefined">{{ t('today.roomLeft', { size: said.size(today.roomLeft) }) }}</template>
+            </span>
+          </p>
         </section>
       </div>
       <section class="soon">
         <h2>{{ t('today.ends') }}</h2>
-        <div class="ruler" role="img" :aria-label="t('today.ruler')"><span v-for="(r, i) in ruler" :key="i" :class="{ we: r.weekend, now: i === 0 }"><span class="marks"><i v-for="n in r.ends" :key="n"></i></span>{{ r.day }}</span></div>
+        <div class="ruler" role="img" :aria-label="t('today.ruler')">
+          <span v-for="(r, i) in ruler" :key="i" :class="{ we: r.weekend, now: i === 0 }">
+            <span class="marks"><i v-for="n in r.ends" :key="n"></i></span>
+            {{ r.day }}
+          </span>
+        </div>
         <ul>
-          <li v-for="l in today.endsSoon" :key="l.id"><RouterLink :to="`/outward?link=${l.id}`"><Door state="open" /><span><b>{{ l.name }}</b><span class="small quiet">{{ l.openingsLimit ? t('outward.opensOf', { n: l.openings, limit: l.openingsLimit }) : l.openings ? t('outward.opens', { n: l.openings }, l.openings) : t('outward.never') }}</span></span>
-            <span class="r"><span :title="l.until && said.full(l.until)">{{ l.until && said.when(l.until) }}</span><span class="small quiet">{{ l.until && said.ahead(l.until) }}</span></span></RouterLink></li>
+          <li v-for="l in today.endsSoon" :key="l.id">
+            <RouterLink :to="`/outward?link=${l.id}`">
+              <Door state="open" />
+              <span>
+                <b>{{ l.name }}</b>
+                <span class="small quiet">
+                  {{
+                    l.openingsLimit
+                      ? t('outward.opensOf', { n: l.openings, limit: l.openingsLimit })
+                      : l.openings
+                        ? t('outward.opens', { n: l.openings }, l.openings)
+                        : t('outward.never')
+                  }}
+                </span>
+              </span>
+              <span class="r">
+                <span :title="l.until && said.full(l.until)">{{ l.until && said.when(l.until) }}</span>
+                <span class="small quiet">{{ l.until && said.ahead(l.until) }}</span>
+              </span>
+            </RouterLink>
+          </li>
         </ul>
         <p v-if="!today.endsSoon.length" class="quiet">{{ t('today.endsNone') }}</p>
-        <template v-if="today.accessEnds.length"><h2 class="sub">{{ t('today.accessEnds') }}</h2>
+        <template v-if="today.accessEnds.length">
+          <h2 class="sub">{{ t('today.accessEnds') }}</h2>
           <ul>
-            <li v-for="g in today.accessEnds" :key="g.id" class="ending"><Door :state="g.outside ? 'ajar' : 'closed'" /><span><b>{{ g.kind === 'everyone' ? t('access.everyoneHere') : g.name }}</b><span class="small quiet">{{ g.words }}, {{ g.itemName }} <span class="no">{{ g.ref ?? g.code }}</span></span></span><span class="r"><span :title="said.full(g.until!)">{{ said.when(g.until!) }}</span><button type="button" class="go small" @click="prolong(g)">{{ t('today.prolong') }}</button></span></li>
-          </ul></template>
-        <template v-if="today.requests.length"><h2 class="sub">{{ t('today.requests') }}</h2>
+            <li v-for="g in today.accessEnds" :key="g.id" class="ending">
+              <Door :state="g.outside ? 'ajar' : 'closed'" />
+              <span>
+                <b>{{ g.kind === 'everyone' ? t('access.everyoneHere') : g.name }}</b>
+                <span class="small quiet">
+                  {{ g.words }}, {{ g.itemName }}
+                  <span class="no">{{ g.ref ?? g.code }}</span>
+                </span>
+              </span>
+              <span class="r">
+                <span :title="said.full(g.until!)">{{ said.when(g.until!) }}</span>
+                <button type="button" class="go small" @click="prolong(g)">{{ t('today.prolong') }}</button>
+              </span>
+            </li>
+          </ul>
+        </template>
+        <template v-if="today.requests.length">
+          <h2 class="sub">{{ t('today.requests') }}</h2>
           <ul>
-            <li v-for="r in today.requests" :key="r.id" class="ending"><Door state="closed" /><span><b>{{ r.person }}</b><span class="small quiet">{{ r.itemName }} <span class="no">{{ r.ref ?? r.code }}</span></span><span v-if="r.message" class="small quiet">“{{ r.message }}”</span></span><span class="r"><button type="button" class="go small" @click="answer(r, true)">{{ t('today.letIn') }}</button><button type="button" class="go small" @click="answer(r, false)">{{ t('today.notNow') }}</button></span></li>
-          </ul></template>
+            <li v-for="r in today.requests" :key="r.id" class="ending">
+              <Door state="closed" />
+              <span>
+                <b>{{ r.person }}</b>
+                <span class="small quiet">
+                  {{ r.itemName }}
+                  <span class="no">{{ r.ref ?? r.code }}</span>
+                </span>
+                <span v-if="r.message" class="small quiet">“{{ r.message }}”</span>
+              </span>
+              <span class="r">
+                <button type="button" class="go small" @click="answer(r, true)">{{ t('today.letIn') }}</button>
+                <button type="button" class="go small" @click="answer(r, false)">{{ t('today.notNow') }}</button>
+              </span>
+            </li>
+          </ul>
+        </template>
       </section>
     </div>
     <p v-else class="quiet">{{ t('common.loading') }}</p>
@@ -83,28 +206,177 @@ const ruler = computed(() =>
 </template>
 
 <style scoped>
-.two { display: grid; grid-template-columns: minmax(0, 1fr) 384px; gap: 0 48px; margin-top: 16px; }
-h2 { padding-bottom: 5px; border-bottom: 1px solid var(--tb-ink); }
-section + section { margin-top: 18px; }
-.bodies a { display: grid; grid-template-columns: 48px 76px minmax(0, 1fr) 190px; align-items: center; padding: 3px 0 3px; border-bottom: 1px solid var(--tb-line); color: inherit; text-decoration: none; min-height: 44px; line-height: 19px; }
-.bodies a:hover, .soon a:hover { background: var(--tb-selection); }
-.bodies .what > *, .last > span, .soon a > span > b, .soon a > span > span { display: block; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
-.bodies .what b { font-weight: 560; font-size: 1rem; line-height: 20px; }
-.door { --tb-knob: var(--tb-page); }
-.news li { display: grid; grid-template-columns: 92px minmax(0, 1fr) 60px; gap: 4px 8px; padding: 5px 0; border-bottom: 1px solid var(--tb-line); font-size: .875rem; line-height: 18px; }
-.news time { color: var(--tb-quiet); font-size: .8125rem; }
-.news :deep(.x) { display: block; color: var(--tb-quiet); font-size: .8125rem; }
-.news :deep(a) { color: var(--tb-ink); text-decoration: underline; text-decoration-color: var(--tb-rule); text-underline-offset: 3px; }
-.news :deep(b) { font-weight: 560; }
-.more { display: flex; justify-content: space-between; padding-top: 8px; }
-.ruler { display: grid; grid-template-columns: repeat(15, 1fr); text-align: center; font-size: .8125rem; border-bottom: 1px solid var(--tb-line); padding: 6px 0 3px; }
-.ruler .marks { display: flex; flex-direction: column-reverse; align-items: center; gap: 2px; height: 30px; border-bottom: 1px solid var(--tb-rule); margin-bottom: 3px; overflow: hidden; }
-.ruler .marks i { width: 8px; height: 8px; background: var(--tb-bearer); flex: none; }
-.ruler .we { color: var(--tb-quiet); } .ruler .we .marks { border-bottom-style: dashed; } .ruler .now { font-weight: 650; }
-.soon a { display: grid; grid-template-columns: 32px minmax(0, 1fr) auto; padding: 6px 0; border-bottom: 1px solid var(--tb-line); color: inherit; text-decoration: none; font-size: .875rem; line-height: 19px; }
-.sub { margin-top: 18px; }
-.ending { display: grid; grid-template-columns: 32px minmax(0, 1fr) auto; padding: 6px 0; border-bottom: 1px solid var(--tb-line); font-size: .875rem; line-height: 19px; }
-.ending b, .ending .small { display: block; overflow: hidden; text-overflow: ellipsis; } .ending .r .go { display: block; margin-left: auto; color: var(--tb-action); }
-.soon b { font-weight: 560; } .soon .r { text-align: right; white-space: nowrap; } .soon .r span { display: block; }
-@media (max-width: 900px) { .two { display: block; } .soon { margin-top: 24px; } .bodies a { grid-template-columns: 44px 70px minmax(0, 1fr); } .last { display: none; } .news li { grid-template-columns: 1fr auto; } .news li > span:nth-child(2) { grid-row: 2; grid-column: 1 / 3; } }
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 384px;
+  gap: 0 48px;
+  margin-top: 16px;
+}
+h2 {
+  padding-bottom: 5px;
+  border-bottom: 1px solid var(--tb-ink);
+}
+section + section {
+  margin-top: 18px;
+}
+.bodies a {
+  display: grid;
+  grid-template-columns: 48px 76px minmax(0, 1fr) 190px;
+  align-items: center;
+  padding: 3px 0 3px;
+  border-bottom: 1px solid var(--tb-line);
+  color: inherit;
+  text-decoration: none;
+  min-height: 44px;
+  line-height: 19px;
+}
+.bodies a:hover,
+.soon a:hover {
+  background: var(--tb-selection);
+}
+.bodies .what > *,
+.last > span,
+.soon a > span > b,
+.soon a > span > span {
+  display: block;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.bodies .what b {
+  font-weight: 560;
+  font-size: 1rem;
+  line-height: 20px;
+}
+.door {
+  --tb-knob: var(--tb-page);
+}
+.news li {
+  display: grid;
+  grid-template-columns: 92px minmax(0, 1fr) 60px;
+  gap: 4px 8px;
+  padding: 5px 0;
+  border-bottom: 1px solid var(--tb-line);
+  font-size: 0.875rem;
+  line-height: 18px;
+}
+.news time {
+  color: var(--tb-quiet);
+  font-size: 0.8125rem;
+}
+.news :deep(.x) {
+  display: block;
+  color: var(--tb-quiet);
+  font-size: 0.8125rem;
+}
+.news :deep(a) {
+  color: var(--tb-ink);
+  text-decoration: underline;
+  text-decoration-color: var(--tb-rule);
+  text-underline-offset: 3px;
+}
+.news :deep(b) {
+  font-weight: 560;
+}
+.more {
+  display: flex;
+  justify-content: space-between;
+  padding-top: 8px;
+}
+.ruler {
+  display: grid;
+  grid-template-columns: repeat(15, 1fr);
+  text-align: center;
+  font-size: 0.8125rem;
+  border-bottom: 1px solid var(--tb-line);
+  padding: 6px 0 3px;
+}
+.ruler .marks {
+  display: flex;
+  flex-direction: column-reverse;
+  align-items: center;
+  gap: 2px;
+  height: 30px;
+  border-bottom: 1px solid var(--tb-rule);
+  margin-bottom: 3px;
+  overflow: hidden;
+}
+.ruler .marks i {
+  width: 8px;
+  height: 8px;
+  background: var(--tb-bearer);
+  flex: none;
+}
+.ruler .we {
+  color: var(--tb-quiet);
+}
+.ruler .we .marks {
+  border-bottom-style: dashed;
+}
+.ruler .now {
+  font-weight: 650;
+}
+.soon a {
+  display: grid;
+  grid-template-columns: 32px minmax(0, 1fr) auto;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--tb-line);
+  color: inherit;
+  text-decoration: none;
+  font-size: 0.875rem;
+  line-height: 19px;
+}
+.sub {
+  margin-top: 18px;
+}
+.ending {
+  display: grid;
+  grid-template-columns: 32px minmax(0, 1fr) auto;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--tb-line);
+  font-size: 0.875rem;
+  line-height: 19px;
+}
+.ending b,
+.ending .small {
+  display: block;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.ending .r .go {
+  display: block;
+  margin-left: auto;
+  color: var(--tb-action);
+}
+.soon b {
+  font-weight: 560;
+}
+.soon .r {
+  text-align: right;
+  white-space: nowrap;
+}
+.soon .r span {
+  display: block;
+}
+@media (max-width: 900px) {
+  .two {
+    display: block;
+  }
+  .soon {
+    margin-top: 24px;
+  }
+  .bodies a {
+    grid-template-columns: 44px 70px minmax(0, 1fr);
+  }
+  .last {
+    display: none;
+  }
+  .news li {
+    grid-template-columns: 1fr auto;
+  }
+  .news li > span:nth-child(2) {
+    grid-row: 2;
+    grid-column: 1 / 3;
+  }
+}
 </style>
