@@ -311,13 +311,13 @@ watch(
   min-height: 0;
   flex: 1;
 }
+/* Two pixels higher, as rows would be seen passing above the head: borders that are shared are drawn half outside. */
 .pane thead th {
   position: sticky;
-  top: 0;
+  top: -2px;
   background: var(--tb-sheet);
   z-index: 1;
   box-shadow:
-    0 -3px 0 var(--tb-sheet),
     inset 0 -1px 0 var(--tb-rule),
     inset 0 1px 0 var(--tb-line),
     0 -3px 0 var(--tb-sheet);
