@@ -77,12 +77,23 @@ var shots = []shot{
 		return do(func() error { return b.Go(from + "/today") }, func() error { return b.See(".news li") })
 	}},
 	{"dossiers", wide, high, false, false, func(b *browser.Browser, from string) error {
-		return do(func() error { return b.Go(from + "/dossiers") }, func() error { return b.See("tr::Corran Lass") }, func() error { return b.Click(".btn-primary::Make a dossier") }, func() error { return b.See(".written") })
+		return do(
+			func() error { return b.Go(from + "/dossiers") },
+			func() error { return b.See("tr::Corran Lass") },
+			func() error { return b.Click(".btn-primary::Make a dossier") },
+			func() error { return b.See(".written") },
+		)
 	}},
 	{"dossier", wide, high, false, false, chooseReport},
 	{"dossier-dark", wide, high, true, false, chooseReport},
 	{"dossier-390", narrow, tall, false, false, func(b *browser.Browser, from string) error {
-		return do(func() error { return b.Go(from + "/dossiers/MER-24") }, func() error { return b.Click(".where") }, func() error { return b.Click(".offcanvas.show .contents a::Reports") }, func() error { return b.See("tr[data-ref]::Condition survey") }, func() error { return b.Gone(".offcanvas.show") })
+		return do(
+			func() error { return b.Go(from + "/dossiers/MER-24") },
+			func() error { return b.Click(".where") },
+			func() error { return b.Click(".offcanvas.show .contents a::Reports") },
+			func() error { return b.See("tr[data-ref]::Condition survey") },
+			func() error { return b.Gone(".offcanvas.show") },
+		)
 	}},
 	{"give-out", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(
@@ -142,8 +153,13 @@ var shots = []shot{
 		if err != nil {
 			return err
 		}
-		return do(func() error { return b.Go(link) }, func() error { return b.Type("#email", "sunniva.aker@dunlin.example") }, func() error { return b.Click(".gate .btn-primary") }, func() error { return b.Click("li[data-file='Condition survey report.pdf'] .btn::View") },
-			func() error { return b.Until(`document.querySelector('.drawn img')?.complete`) })
+		return do(
+			func() error { return b.Go(link) },
+			func() error { return b.Type("#email", "sunniva.aker@dunlin.example") },
+			func() error { return b.Click(".gate .btn-primary") },
+			func() error { return b.Click("li[data-file='Condition survey report.pdf'] .btn::View") },
+			func() error { return b.Until(`document.querySelector('.drawn img')?.complete`) },
+		)
 	}},
 	{"intake", wide, high, false, true, func(b *browser.Browser, from string) error {
 		link, err := linkAddress(b, from, "Papers for the tug")
@@ -155,7 +171,13 @@ var shots = []shot{
 			return err
 		}
 		defer os.Remove(paper)
-		return do(func() error { return b.Go(link) }, func() error { return b.Click(".gate .btn-primary") }, func() error { return b.See(".drop") }, func() error { return b.Choose(".drop input", paper) }, func() error { return b.See("li.done::Class certificate") })
+		return do(
+			func() error { return b.Go(link) },
+			func() error { return b.Click(".gate .btn-primary") },
+			func() error { return b.See(".drop") },
+			func() error { return b.Choose(".drop input", paper) },
+			func() error { return b.See("li.done::Class certificate") },
+		)
 	}},
 }
 

@@ -105,19 +105,29 @@ func withDatabase(ctx context.Context, fn func(db *store.DB) error) error {
 }
 
 func migrateCommand() *cobra.Command {
-	return &cobra.Command{Use: "migrate", Short: "Bring the database to the newest shape", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		return withDatabase(cmd.Context(), func(db *store.DB) error { return store.Migrate(cmd.Context(), db) })
-	}}
+	return &cobra.Command{
+		Use:   "migrate",
+		Short: "Bring the database to the newest shape",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			return withDatabase(cmd.Context(), func(db *store.DB) error { return store.Migrate(cmd.Context(), db) })
+		},
+	}
 }
 
 func practiceCommand() *cobra.Command {
 	p := store.Practice{}
-	c := &cobra.Command{Use: "practice", Short: "Say what the practice is called, and its terms", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		if _, err := time.LoadLocation(p.Timezone); err != nil {
-			return fmt.Errorf("the time zone %q is unknown", p.Timezone)
-		}
-		return withDatabase(cmd.Context(), func(db *store.DB) error { return store.PutPractice(cmd.Context(), db, p) })
-	}}
+	c := &cobra.Command{
+		Use:   "practice",
+		Short: "Say what the practice is called, and its terms",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			if _, err := time.LoadLocation(p.Timezone); err != nil {
+				return fmt.Errorf("the time zone %q is unknown", p.Timezone)
+			}
+			return withDatabase(cmd.Context(), func(db *store.DB) error { return store.PutPractice(cmd.Context(), db, p) })
+		},
+	}
 	f := c.Flags()
 	f.StringVar(&p.Name, "name", "", "name of the practice")
 	f.StringVar(&p.Tagline, "tagline", "", "a few words below the name")
@@ -130,23 +140,28 @@ func practiceCommand() *cobra.Command {
 
 func accountCommand() *cobra.Command {
 	p := store.Person{ID: uuid.Must(uuid.NewV7())}
-	c := &cobra.Command{Use: "account", Short: "Make an account; the password is read from standard input", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		if p.Standing != store.Proprietor && p.Standing != store.Administrator && p.Standing != store.Colleague {
-			return fmt.Errorf("the standing is proprietor, administrator or colleague")
-		}
-		line, err := bufio.NewReader(cmd.InOrStdin()).ReadString('\n')
-		if err != nil && line == "" {
-			return fmt.Errorf("reading the password: %w", err)
-		}
-		if line = strings.TrimRight(line, "\r\n"); len(line) < 10 {
-			return fmt.Errorf("the password has at least 10 characters")
-		}
-		if p.PasswordHash, err = passwords().Hash(cmd.Context(), line); err != nil {
-			return err
-		}
-		p.EmailKey, p.CreatedAt = sessions.Key(p.Email), time.Now().UTC()
-		return withDatabase(cmd.Context(), func(db *store.DB) error { return store.AddPerson(cmd.Context(), db, p) })
-	}}
+	c := &cobra.Command{
+		Use:   "account",
+		Short: "Make an account; the password is read from standard input",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			if p.Standing != store.Proprietor && p.Standing != store.Administrator && p.Standing != store.Colleague {
+				return fmt.Errorf("the standing is proprietor, administrator or colleague")
+			}
+			line, err := bufio.NewReader(cmd.InOrStdin()).ReadString('\n')
+			if err != nil && line == "" {
+				return fmt.Errorf("reading the password: %w", err)
+			}
+			if line = strings.TrimRight(line, "\r\n"); len(line) < 10 {
+				return fmt.Errorf("the password has at least 10 characters")
+			}
+			if p.PasswordHash, err = passwords().Hash(cmd.Context(), line); err != nil {
+				return err
+			}
+			p.EmailKey, p.CreatedAt = sessions.Key(p.Email), time.Now().UTC()
+			return withDatabase(cmd.Context(), func(db *store.DB) error { return store.AddPerson(cmd.Context(), db, p) })
+		},
+	}
 	f := c.Flags()
 	f.StringVar(&p.Name, "name", "", "name")
 	f.StringVar(&p.Email, "email", "", "mail address")

@@ -29,9 +29,14 @@ type demoOptions struct {
 
 func demoCommand() *cobra.Command {
 	var o demoOptions
-	c := &cobra.Command{Use: "demo", Short: "Run everything on this machine with made-up data", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		return runDemo(cmd.Context(), o)
-	}}
+	c := &cobra.Command{
+		Use:   "demo",
+		Short: "Run everything on this machine with made-up data",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			return runDemo(cmd.Context(), o)
+		},
+	}
 	f := c.Flags()
 	f.StringVar(&o.dir, "dir", "data", "folder for database, content and mail")
 	f.StringVar(&o.listen, "listen", "127.0.0.1:8080", "address of the application")
@@ -70,9 +75,22 @@ func runDemo(ctx context.Context, o demoOptions) error {
 		return fmt.Errorf("%w; choose another address: make demo MAILBOX=127.0.0.1:8026 SMTP=127.0.0.1:2526", err)
 	}
 	clock := &demo.Clock{}
-	app, err := server.New(ctx, server.Config{BaseURL: address(o.listen), DatabaseURL: cluster.URL("demo"), DataDir: o.dir, KeyFile: filepath.Join(o.dir, "keys", "master.key"), MaxUpload: 20 << 30,
-		Mail: mail.Settings{Address: o.smtp, From: "papers@halyard-rook.example", Plain: true}, Mailbox: address(o.mailbox)},
-		front.Files(), clock.Now, passwords(), slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn})))
+	app, err := server.New(
+		ctx,
+		server.Config{
+			BaseURL:     address(o.listen),
+			DatabaseURL: cluster.URL("demo"),
+			DataDir:     o.dir,
+			KeyFile:     filepath.Join(o.dir, "keys", "master.key"),
+			MaxUpload:   20 << 30,
+			Mail:        mail.Settings{Address: o.smtp, From: "papers@halyard-rook.example", Plain: true},
+			Mailbox:     address(o.mailbox),
+		},
+		front.Files(),
+		clock.Now,
+		passwords(),
+		slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn})),
+	)
 	if err != nil {
 		return err
 	}

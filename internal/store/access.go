@@ -43,7 +43,8 @@ const SubjectIndex = "grants_subject_item"
 
 // AddGrant adds a grant. Its item must be a root of access.
 func AddGrant(ctx context.Context, q Q, g Grant) error {
-	return exec(ctx, q, `INSERT INTO grants (id, item_id, subject_kind, subject_id, level, custom, onward, ends_at, message, created_by, created_at) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
+	return exec(ctx, q, `INSERT INTO grants (id, item_id, subject_kind, subject_id, level, custom, onward, ends_at, message, created_by, created_at)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
 		g.ID, g.ItemID, g.SubjectKind, g.SubjectID, g.Level, g.Custom, g.Onward, g.EndsAt, g.Message, g.CreatedBy, g.CreatedAt)
 }
 
@@ -60,7 +61,8 @@ func GrantFor(ctx context.Context, q Q, item uuid.UUID, kind access.SubjectKind,
 // ChangeGrant changes a grant's terms, provided that nobody changed them since
 // the version it was read at.
 func ChangeGrant(ctx context.Context, q Q, g Grant) error {
-	err := execOne(ctx, q, `UPDATE grants SET level = $3, custom = $4, onward = $5, ends_at = $6, version = version + 1 WHERE id = $1 AND version = $2`, g.ID, g.Version, g.Level, g.Custom, g.Onward, g.EndsAt)
+	err := execOne(ctx, q, `UPDATE grants SET level = $3, custom = $4, onward = $5, ends_at = $6, version = version + 1 WHERE id = $1
+		AND version = $2`, g.ID, g.Version, g.Level, g.Custom, g.Onward, g.EndsAt)
 	if fault.Is(err, fault.NotFound) {
 		return fault.New(fault.Conflict, "changed-meanwhile", "somebody else changed this access meanwhile; look at it again")
 	}
@@ -100,7 +102,8 @@ func AllStamps(ctx context.Context, q Q) (all []Stamp, err error) {
 
 // StampsOf reads one dossier's stamps.
 func StampsOf(ctx context.Context, q Q, dossier uuid.UUID) (s Stamps, err error) {
-	return s, found(q.GetContext(ctx, &s, `SELECT d.version AS dossier_stamp, p.version AS people_stamp FROM access_stamps d, access_stamps p WHERE d.scope = $1 AND p.scope = $2`, dossier, PeopleStamp))
+	return s, found(q.GetContext(ctx, &s, `SELECT d.version AS dossier_stamp, p.version AS people_stamp FROM access_stamps d, access_stamps p
+		WHERE d.scope = $1 AND p.scope = $2`, dossier, PeopleStamp))
 }
 
 // StampSum adds all stamps up: it changes with each of them.
@@ -158,7 +161,8 @@ func (r Readable) summed(s string, n int) string {
 // linkHeld is the condition under which a link l may be seen: everything that
 // was chosen for it may. The parameters begin at number n.
 func (r Readable) linkHeld(l string, n int) string {
-	return fmt.Sprintf(`NOT EXISTS (SELECT 1 FROM link_items c JOIN items ci ON ci.id = c.item_id JOIN scopes cs ON cs.id = ci.scope_id WHERE c.link_id = %s.id AND NOT `, l) + r.held("cs", n) + `)`
+	return fmt.Sprintf(`NOT EXISTS (SELECT 1 FROM link_items c JOIN items ci ON ci.id = c.item_id JOIN scopes cs ON cs.id = ci.scope_id
+		WHERE c.link_id = %s.id AND NOT `, l) + r.held("cs", n) + `)`
 }
 
 func (r Readable) args() []any { return []any{r.Sum, r.Zones, r.Roots} }
@@ -198,7 +202,8 @@ func RootsAndGrants(ctx context.Context, q Q, dossiers []uuid.UUID) (roots []Roo
 		FROM access_roots r JOIN scopes s ON s.id = r.id WHERE r.dossier_id = ANY($1::uuid[])`, ids); err != nil {
 		return nil, nil, err
 	}
-	return roots, grants, q.SelectContext(ctx, &grants, `SELECT g.*, r.dossier_id FROM grants g JOIN access_roots r ON r.id = g.item_id WHERE r.dossier_id = ANY($1::uuid[])`, ids)
+	return roots, grants, q.SelectContext(ctx, &grants, `SELECT g.*, r.dossier_id FROM grants g JOIN access_roots r ON r.id = g.item_id
+		WHERE r.dossier_id = ANY($1::uuid[])`, ids)
 }
 
 // Circle reads who is active and who belongs to which groups.
@@ -237,7 +242,8 @@ func AddTop(ctx context.Context, q Q, dossier uuid.UUID) error {
 // addScope gives a new folder the access of the folder it lies in. The caller
 // holds the dossier's row, so that nobody changes that access meanwhile.
 func addScope(ctx context.Context, q Q, folder, parent uuid.UUID) error {
-	return execOne(ctx, q, `INSERT INTO scopes (id, parent_id, dossier_id, root_id, zone_id, is_folder) SELECT $1, id, dossier_id, root_id, zone_id, true FROM scopes WHERE id = $2`, folder, parent)
+	return execOne(ctx, q, `INSERT INTO scopes (id, parent_id, dossier_id, root_id, zone_id, is_folder) SELECT $1, id, dossier_id, root_id, zone_id, true
+		FROM scopes WHERE id = $2`, folder, parent)
 }
 
 // Scope is the access of a folder, or of a document that is a root itself.
@@ -267,7 +273,8 @@ func ScopeOf(ctx context.Context, q Q, item uuid.UUID) (s Scope, err error) {
 // and go through the table's pages at random.
 const under = `WITH RECURSIVE down AS (
 	SELECT id, n_documents, true AS inside FROM scopes WHERE id = $1
-	UNION ALL SELECT c.id, c.n_documents, c.root_id = $2 AND c.is_folder FROM down CROSS JOIN LATERAL (SELECT id, root_id, is_folder, n_documents FROM scopes WHERE parent_id = down.id OFFSET 0) c WHERE down.inside)`
+	UNION ALL SELECT c.id, c.n_documents, c.root_id = $2 AND c.is_folder FROM down CROSS JOIN LATERAL (SELECT id, root_id, is_folder, n_documents
+	FROM scopes WHERE parent_id = down.id OFFSET 0) c WHERE down.inside)`
 
 // RootsBelow lists the roots next below an item that is not a root itself.
 func RootsBelow(ctx context.Context, q Q, item, root uuid.UUID) (ids []uuid.UUID, err error) {
@@ -285,7 +292,8 @@ func MakeRoot(ctx context.Context, q Q, item Item) error {
 		return err
 	}
 	if item.Kind == Document {
-		if err := exec(ctx, q, `INSERT INTO scopes (id, parent_id, dossier_id, root_id, zone_id, is_folder, n_documents, n_bytes) VALUES ($1, $2, $3, $1, $4, false, 1, $5)`, item.ID, s.ID, s.Dossier, s.Zone, item.Size); err != nil {
+		if err := exec(ctx, q, `INSERT INTO scopes (id, parent_id, dossier_id, root_id, zone_id, is_folder, n_documents, n_bytes)
+			VALUES ($1, $2, $3, $1, $4, false, 1, $5)`, item.ID, s.ID, s.Dossier, s.Zone, item.Size); err != nil {
 			return err
 		}
 		if err := weigh(ctx, q, s.ID, -1, -item.Size); err != nil {
@@ -308,10 +316,12 @@ func rescope(ctx context.Context, q Q, document, scope uuid.UUID) error {
 		return err
 	}
 	var old []string
-	if err := q.SelectContext(ctx, &old, `WITH was AS (SELECT DISTINCT scope_id FROM events WHERE item_id = $1), moved AS (UPDATE events SET scope_id = $2 WHERE item_id = $1) SELECT scope_id FROM was WHERE scope_id <> $2`, document, scope); err != nil {
+	if err := q.SelectContext(ctx, &old, `WITH was AS (SELECT DISTINCT scope_id FROM events WHERE item_id = $1), moved AS (UPDATE events
+		SET scope_id = $2 WHERE item_id = $1) SELECT scope_id FROM was WHERE scope_id <> $2`, document, scope); err != nil {
 		return err
 	}
-	return exec(ctx, q, `UPDATE scopes s SET last_event_id = coalesce((SELECT max(id) FROM events e WHERE e.scope_id = s.id), 0) WHERE s.id = ANY($1::uuid[])`, append(old, scope.String()))
+	return exec(ctx, q, `UPDATE scopes s SET last_event_id = coalesce((SELECT max(id) FROM events e WHERE e.scope_id = s.id), 0)
+		WHERE s.id = ANY($1::uuid[])`, append(old, scope.String()))
 }
 
 // zone walks the roots of $1's zone from it down: those before the next closed
@@ -325,7 +335,8 @@ const zone = `WITH RECURSIVE z AS (
 func SetClosed(ctx context.Context, q Q, root uuid.UUID, closed bool) error {
 	into := root
 	if !closed {
-		if err := found(q.GetContext(ctx, &into, `SELECT s.zone_id FROM access_roots r JOIN scopes s ON s.id = r.parent_root_id WHERE r.id = $1`, root)); err != nil {
+		if err := found(q.GetContext(ctx, &into, `SELECT s.zone_id FROM access_roots r JOIN scopes s ON s.id = r.parent_root_id WHERE r.id = $1`,
+			root)); err != nil {
 			return err
 		}
 	}
@@ -380,10 +391,12 @@ func WrongScopes(ctx context.Context, q Q) (ids []string, err error) {
 				CASE WHEN r.closed THEN i.id ELSE w.zone END
 			FROM walk w JOIN items i ON i.parent_id = w.id LEFT JOIN access_roots r ON r.id = i.id)
 		SELECT DISTINCT e.item_id::text FROM events e JOIN items i ON i.id = e.item_id WHERE e.scope_id IS DISTINCT FROM i.scope_id
-		UNION ALL SELECT s.id::text FROM scopes s LEFT JOIN (SELECT scope_id, count(*) AS n, sum(size) AS bytes FROM items WHERE kind = 'document' AND deleted_at IS NULL GROUP BY 1) c ON c.scope_id = s.id
+		UNION ALL SELECT s.id::text FROM scopes s LEFT JOIN (SELECT scope_id, count(*) AS n, sum(size) AS bytes FROM items WHERE kind = 'document'
+		AND deleted_at IS NULL GROUP BY 1) c ON c.scope_id = s.id
 		WHERE s.n_documents <> coalesce(c.n, 0) OR s.n_bytes <> coalesce(c.bytes, 0)
 		UNION ALL SELECT w.id::text FROM walk w LEFT JOIN scopes s ON s.id = w.scope LEFT JOIN access_roots r ON r.id = w.root
-		WHERE w.scope_id <> w.scope OR s.id IS NULL OR s.root_id <> w.root OR s.zone_id <> w.zone OR r.id IS NULL OR (r.id = w.id AND r.parent_root_id IS DISTINCT FROM w.above)`)
+		WHERE w.scope_id <> w.scope OR s.id IS NULL OR s.root_id <> w.root OR s.zone_id <> w.zone OR r.id IS NULL OR (r.id = w.id
+		AND r.parent_root_id IS DISTINCT FROM w.above)`)
 }
 
 // IDs passes a list of ids as one parameter.

@@ -36,8 +36,10 @@ func EachBlob(ctx context.Context, q Q, fn func(Blob) error) error {
 // not removed, and folders that count their documents wrongly.
 func WrongItems(ctx context.Context, q Q) (ids []string, err error) {
 	return ids, q.SelectContext(ctx, &ids, `SELECT i.id::text FROM items i
-		LEFT JOIN LATERAL (SELECT number, sha256, size FROM versions v WHERE v.item_id = i.id AND v.removed_at IS NULL ORDER BY number DESC LIMIT 1) v ON true
+		LEFT JOIN LATERAL (SELECT number, sha256, size FROM versions v WHERE v.item_id = i.id AND v.removed_at IS NULL ORDER BY number DESC
+		LIMIT 1) v ON true
 		WHERE i.kind = 'document' AND (v.number IS DISTINCT FROM i.version OR v.sha256 IS DISTINCT FROM i.sha256 OR v.size IS DISTINCT FROM i.size)
-		UNION ALL SELECT f.id::text FROM items f LEFT JOIN LATERAL (SELECT count(*) AS n, coalesce(sum(size), 0) AS bytes FROM items i WHERE i.parent_id = f.id AND i.kind = 'document' AND i.deleted_at IS NULL) c ON true
+		UNION ALL SELECT f.id::text FROM items f LEFT JOIN LATERAL (SELECT count(*) AS n, coalesce(sum(size), 0) AS bytes FROM items i
+		WHERE i.parent_id = f.id AND i.kind = 'document' AND i.deleted_at IS NULL) c ON true
 		WHERE f.kind = 'folder' AND (c.n <> f.n_documents OR c.bytes <> f.n_bytes)`)
 }

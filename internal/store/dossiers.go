@@ -89,7 +89,8 @@ type DossierSummary struct {
 func Summaries(ctx context.Context, q Q, r Readable, dossiers []uuid.UUID, now time.Time) (all []DossierSummary, err error) {
 	return all, q.SelectContext(ctx, &all, `SELECT d.*, coalesce(c.documents, 0)::int AS documents, coalesce(c.bytes, 0)::bigint AS bytes,
 			(SELECT count(*) FROM links l WHERE l.dossier_id = d.id AND `+giving("l", "$2")+` AND `+r.linkHeld("l", 4)+`) AS links
-		FROM dossiers d LEFT JOIN (SELECT s.dossier_id, sum(s.n_documents) AS documents, sum(s.n_bytes) AS bytes FROM scopes s WHERE s.dossier_id = ANY($1::uuid[]) AND `+r.summed("s", 4)+` GROUP BY 1) c ON c.dossier_id = d.id
+		FROM dossiers d LEFT JOIN (SELECT s.dossier_id, sum(s.n_documents) AS documents, sum(s.n_bytes) AS bytes FROM scopes s
+		WHERE s.dossier_id = ANY($1::uuid[]) AND `+r.summed("s", 4)+` GROUP BY 1) c ON c.dossier_id = d.id
 		WHERE d.id = ANY($1::uuid[]) AND (`+stampSum+`) = $3
 		ORDER BY d.last_event_id DESC, d.code`, IDs(dossiers), now, r.Sum, r.Zones, r.Roots)
 }
@@ -185,7 +186,8 @@ func Measure(ctx context.Context, q Q, folder uuid.UUID, ids []uuid.UUID, by *uu
 	if by != nil {
 		from, arg = `(SELECT * FROM items WHERE created_by = $2) AS items`, *by
 	}
-	err = q.GetContext(ctx, &row, `SELECT count(*) AS n, coalesce(sum(size), 0)::bigint AS bytes FROM `+from+` WHERE parent_id = $1 AND kind = 'document' AND deleted_at IS NULL`, folder, arg)
+	err = q.GetContext(ctx, &row, `SELECT count(*) AS n, coalesce(sum(size), 0)::bigint AS bytes FROM `+from+` WHERE parent_id = $1 AND kind = 'document'
+		AND deleted_at IS NULL`, folder, arg)
 	return row.N, row.Bytes, err
 }
 
@@ -196,7 +198,8 @@ func FindDocuments(ctx context.Context, q Q, r Readable, words []string, limit i
 		patterns[i] = "%" + strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`).Replace(w) + "%"
 	}
 	return all, q.SelectContext(ctx, &all, `SELECT i.* FROM items i JOIN scopes s ON s.id = i.scope_id
-		WHERE i.kind = 'document' AND i.deleted_at IS NULL AND i.name_key LIKE ALL($1) AND `+r.holds("s", 3)+` ORDER BY i.last_event_id DESC LIMIT $2`, append([]any{patterns, limit}, r.args()...)...)
+		WHERE i.kind = 'document' AND i.deleted_at IS NULL AND i.name_key LIKE ALL($1) AND `+r.holds("s", 3)+` ORDER BY i.last_event_id DESC LIMIT $2`,
+		append([]any{patterns, limit}, r.args()...)...)
 }
 
 // Measured is a number of documents and their size.
@@ -219,7 +222,8 @@ func MeasureOwn(ctx context.Context, q Q, folders []uuid.UUID, r Readable) (all,
 		Bytes  int64     `db:"bytes"`
 	}
 	err = q.SelectContext(ctx, &rows, `SELECT s.parent_id, `+r.held("s", 2)+` AS seen, count(*) AS n, sum(i.size)::bigint AS bytes
-		FROM scopes s JOIN items i ON i.id = s.id AND i.deleted_at IS NULL WHERE s.parent_id = ANY($1::uuid[]) AND NOT s.is_folder GROUP BY 1, 2`, IDs(folders), r.Zones, r.Roots)
+		FROM scopes s JOIN items i ON i.id = s.id AND i.deleted_at IS NULL WHERE s.parent_id = ANY($1::uuid[]) AND NOT s.is_folder GROUP BY 1, 2`,
+		IDs(folders), r.Zones, r.Roots)
 	for _, row := range rows {
 		m := all[row.Folder]
 		all[row.Folder] = Measured{m.N + row.N, m.Bytes + row.Bytes}

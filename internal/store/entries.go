@@ -24,11 +24,13 @@ type Entry struct {
 // AddEntry adds an entry. Earlier ones of its kind for the person are over.
 func AddEntry(ctx context.Context, q Q, e Entry) error {
 	if e.Kind != "invitation" {
-		if err := exec(ctx, q, `UPDATE entries SET expires_at = least(expires_at, $3) WHERE person_id = $1 AND kind = $2 AND used_at IS NULL`, e.PersonID, e.Kind, e.CreatedAt); err != nil {
+		if err := exec(ctx, q, `UPDATE entries SET expires_at = least(expires_at, $3) WHERE person_id = $1 AND kind = $2 AND used_at IS NULL`,
+			e.PersonID, e.Kind, e.CreatedAt); err != nil {
 			return err
 		}
 	}
-	return exec(ctx, q, `INSERT INTO entries (id, kind, person_id, secret_sha256, goes_to, created_by, created_at, expires_at) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
+	return exec(ctx, q, `INSERT INTO entries (id, kind, person_id, secret_sha256, goes_to, created_by, created_at, expires_at)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
 		e.ID, e.Kind, e.PersonID, e.SecretSHA256, e.GoesTo, e.CreatedBy, e.CreatedAt, e.ExpiresAt)
 }
 
@@ -45,7 +47,8 @@ func EntryBySecret(ctx context.Context, q Q, secretSHA256 []byte, now time.Time,
 // CodeEntry finds the code that a person was sent last, if it is good, and holds
 // its row.
 func CodeEntry(ctx context.Context, q Q, person uuid.UUID, now time.Time) (e Entry, err error) {
-	return e, found(q.GetContext(ctx, &e, `SELECT * FROM entries WHERE person_id = $1 AND kind = 'code' AND used_at IS NULL AND expires_at > $2 ORDER BY created_at DESC LIMIT 1 FOR UPDATE`, person, now))
+	return e, found(q.GetContext(ctx, &e, `SELECT * FROM entries WHERE person_id = $1 AND kind = 'code' AND used_at IS NULL AND expires_at > $2
+		ORDER BY created_at DESC LIMIT 1 FOR UPDATE`, person, now))
 }
 
 // TriedEntry counts a wrong try.
@@ -69,7 +72,8 @@ type PendingInvitation struct {
 // PendingInvitations lists the newest invitation of everybody who has not come
 // in yet.
 func PendingInvitations(ctx context.Context, q Q) (all []PendingInvitation, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT DISTINCT ON (e.person_id) e.*, p.name, p.email, coalesce(b.name, '') AS by_name FROM entries e JOIN people p ON p.id = e.person_id LEFT JOIN people b ON b.id = e.created_by
+	return all, q.SelectContext(ctx, &all, `SELECT DISTINCT ON (e.person_id) e.*, p.name, p.email, coalesce(b.name, '') AS by_name FROM entries e
+		JOIN people p ON p.id = e.person_id LEFT JOIN people b ON b.id = e.created_by
 		WHERE e.kind = 'invitation' AND e.used_at IS NULL AND p.seen_at IS NULL AND p.deactivated_at IS NULL ORDER BY e.person_id, e.created_at DESC`)
 }
 
@@ -97,7 +101,8 @@ type InvitationLink struct {
 
 // AddInvitationLink adds an invitation link.
 func AddInvitationLink(ctx context.Context, q Q, l InvitationLink) error {
-	return exec(ctx, q, `INSERT INTO invitation_links (id, token_sha256, token_sealed, standing, dossier_id, level, domain, uses_limit, created_by, created_at, expires_at) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
+	return exec(ctx, q, `INSERT INTO invitation_links (id, token_sha256, token_sealed, standing, dossier_id, level, domain, uses_limit, created_by, created_at, expires_at)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
 		l.ID, l.TokenSHA256, l.TokenSealed, l.Standing, l.DossierID, l.Level, l.Domain, l.UsesLimit, l.CreatedBy, l.CreatedAt, l.ExpiresAt)
 }
 
@@ -112,7 +117,8 @@ type ListedInvitationLink struct {
 // InvitationLinks lists the invitation links that are open.
 func InvitationLinks(ctx context.Context, q Q, now time.Time) (all []ListedInvitationLink, err error) {
 	return all, q.SelectContext(ctx, &all, `SELECT l.*, coalesce(d.code, '') AS code, p.name AS by_name,
-			coalesce((SELECT string_agg(u.name, chr(10) ORDER BY x.at) FROM invitation_uses x JOIN people u ON u.id = x.person_id WHERE x.link_id = l.id), '') AS joined
+			coalesce((SELECT string_agg(u.name, chr(10) ORDER BY x.at) FROM invitation_uses x JOIN people u ON u.id = x.person_id
+			WHERE x.link_id = l.id), '') AS joined
 		FROM invitation_links l JOIN people p ON p.id = l.created_by LEFT JOIN dossiers d ON d.id = l.dossier_id
 		WHERE l.ended_at IS NULL AND l.expires_at > $1 ORDER BY l.created_at DESC`, now)
 }

@@ -40,7 +40,8 @@ func AddEvent(ctx context.Context, q Q, e Event) (id int64, err error) {
 	// The dossier's row is held before the scope is read: whoever changes access
 	// holds it too, and moves the events that are there.
 	if e.DossierID != nil {
-		err = found(q.GetContext(ctx, &id, `UPDATE dossiers SET last_event_id = nextval(pg_get_serial_sequence('events', 'id')) WHERE id = $1 RETURNING last_event_id`, e.DossierID))
+		err = found(q.GetContext(ctx, &id, `UPDATE dossiers SET last_event_id = nextval(pg_get_serial_sequence('events', 'id')) WHERE id = $1
+			RETURNING last_event_id`, e.DossierID))
 	} else {
 		err = q.GetContext(ctx, &id, `SELECT nextval(pg_get_serial_sequence('events', 'id'))`)
 	}
@@ -59,7 +60,8 @@ func AddEvent(ctx context.Context, q Q, e Event) (id int64, err error) {
 		return 0, err
 	}
 	if e.ItemID != nil {
-		if err = exec(ctx, q, `UPDATE items SET last_event_id = $2, last_at = $3, last_kind = $4, last_by = $5, last_outside = $6, last_version = $7 WHERE id = $1 AND kind = 'document'`, e.ItemID, id, e.At, e.Kind, e.By, e.Outside, e.Version); err != nil {
+		if err = exec(ctx, q, `UPDATE items SET last_event_id = $2, last_at = $3, last_kind = $4, last_by = $5, last_outside = $6, last_version = $7
+			WHERE id = $1 AND kind = 'document'`, e.ItemID, id, e.At, e.Kind, e.By, e.Outside, e.Version); err != nil {
 			return 0, err
 		}
 	}
@@ -182,7 +184,8 @@ func (f EventFilter) recent(ctx context.Context, db *DB, r Readable) (ids []int6
 		before = f.Before
 	}
 	for seen, n := 0, 5*f.Limit; len(ids) < f.Limit; {
-		rows, err := db.Pool.Query(ctx, `SELECT e.id, s.root_id, s.zone_id FROM (SELECT id, scope_id FROM events WHERE id < $1 ORDER BY id DESC LIMIT $2) e
+		rows, err := db.Pool.Query(ctx, `SELECT e.id, s.root_id, s.zone_id FROM (SELECT id, scope_id FROM events WHERE id < $1 ORDER BY id DESC
+			LIMIT $2) e
 			LEFT JOIN LATERAL (SELECT root_id, zone_id FROM scopes WHERE id = e.scope_id OFFSET 0) s ON true ORDER BY e.id DESC`, before, n)
 		if err != nil {
 			return nil, false, err
@@ -308,7 +311,8 @@ func LastActive(ctx context.Context, q Q, dossier uuid.UUID, people []uuid.UUID)
 		Person uuid.UUID `db:"id"`
 		At     time.Time `db:"at"`
 	}
-	err := q.SelectContext(ctx, &rows, `SELECT p.id, e.at FROM unnest($2::uuid[]) AS p(id) CROSS JOIN LATERAL (SELECT at FROM events WHERE dossier_id = $1 AND person_id = p.id ORDER BY at DESC LIMIT 1) e`, dossier, IDs(people))
+	err := q.SelectContext(ctx, &rows, `SELECT p.id, e.at FROM unnest($2::uuid[]) AS p(id) CROSS JOIN LATERAL (SELECT at FROM events
+		WHERE dossier_id = $1 AND person_id = p.id ORDER BY at DESC LIMIT 1) e`, dossier, IDs(people))
 	last := make(map[uuid.UUID]time.Time, len(rows))
 	for _, r := range rows {
 		last[r.Person] = r.At

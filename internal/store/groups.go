@@ -64,7 +64,8 @@ func GroupNamesOf(ctx context.Context, q Q, ids []uuid.UUID) (map[uuid.UUID]stri
 
 // AddGroup adds a group.
 func AddGroup(ctx context.Context, q Q, g Group) error {
-	return exec(ctx, q, `INSERT INTO groups (id, name, name_key, created_by, created_at) VALUES ($1, $2, $3, $4, $5)`, g.ID, g.Name, g.NameKey, g.CreatedBy, g.CreatedAt)
+	return exec(ctx, q, `INSERT INTO groups (id, name, name_key, created_by, created_at) VALUES ($1, $2, $3, $4, $5)`,
+		g.ID, g.Name, g.NameKey, g.CreatedBy, g.CreatedAt)
 }
 
 // RemoveGroup removes a group with its memberships and grants, and returns the
@@ -91,7 +92,8 @@ func LockGroups(ctx context.Context, q Q) error {
 
 // AddToGroup puts a member into a group. One that is in it already stays.
 func AddToGroup(ctx context.Context, q Q, m GroupMember) error {
-	return exec(ctx, q, `INSERT INTO group_members (group_id, person_id, subgroup_id, created_by, created_at) VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING`, m.GroupID, m.PersonID, m.SubgroupID, m.CreatedBy, m.CreatedAt)
+	return exec(ctx, q, `INSERT INTO group_members (group_id, person_id, subgroup_id, created_by, created_at) VALUES ($1, $2, $3, $4, $5)
+		ON CONFLICT DO NOTHING`, m.GroupID, m.PersonID, m.SubgroupID, m.CreatedBy, m.CreatedAt)
 }
 
 // TakeFromGroup takes a person or group out of a group.

@@ -20,7 +20,8 @@ func (l Link) Limits() intake.Limits {
 
 // ExpectPapers notes the papers that an intake waits for.
 func ExpectPapers(ctx context.Context, q Q, link uuid.UUID, papers []string) error {
-	return exec(ctx, q, `INSERT INTO link_expected (link_id, position, name) SELECT $1, n - 1, name FROM unnest($2::text[]) WITH ORDINALITY AS p(name, n)`, link, papers)
+	return exec(ctx, q, `INSERT INTO link_expected (link_id, position, name) SELECT $1, n - 1, name
+		FROM unnest($2::text[]) WITH ORDINALITY AS p(name, n)`, link, papers)
 }
 
 // ExpectedPaper is a paper that an intake waits for, and whether it is here.
@@ -33,7 +34,8 @@ type ExpectedPaper struct {
 
 // ExpectedPapers lists the papers that links wait for.
 func ExpectedPapers(ctx context.Context, q Q, links []uuid.UUID) (all []ExpectedPaper, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT e.*, EXISTS (SELECT 1 FROM link_received r WHERE r.link_id = e.link_id AND r.paper = e.position) AS here
+	return all, q.SelectContext(ctx, &all, `SELECT e.*, EXISTS (SELECT 1 FROM link_received r WHERE r.link_id = e.link_id
+		AND r.paper = e.position) AS here
 		FROM link_expected e WHERE e.link_id = ANY($1::uuid[]) ORDER BY e.link_id, e.position`, IDs(links))
 }
 
@@ -52,7 +54,8 @@ type Received struct {
 
 // AddReceived notes a file that came in.
 func AddReceived(ctx context.Context, q Q, r Received) error {
-	return exec(ctx, q, `INSERT INTO link_received (link_id, item_id, visit_id, paper, name, sha256, size, at) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
+	return exec(ctx, q, `INSERT INTO link_received (link_id, item_id, visit_id, paper, name, sha256, size, at)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
 		r.LinkID, r.ItemID, r.VisitID, r.Paper, r.Name, r.SHA256, r.Size, r.At)
 }
 
@@ -60,7 +63,8 @@ func AddReceived(ctx context.Context, q Q, r Received) error {
 // for certain, from all visits of that address.
 func ReceivedFrom(ctx context.Context, q Q, v Visit) (all []Received, err error) {
 	return all, q.SelectContext(ctx, &all, `SELECT r.* FROM link_received r JOIN visits v ON v.id = r.visit_id
-		WHERE r.link_id = $1 AND (r.visit_id = $2 OR $3 <> '' AND lower(v.email) = lower($3) AND v.known IN ('confirmed', 'signed-in')) ORDER BY r.at, r.item_id`,
+		WHERE r.link_id = $1 AND (r.visit_id = $2 OR $3 <> '' AND lower(v.email) = lower($3) AND v.known IN ('confirmed', 'signed-in'))
+		ORDER BY r.at, r.item_id`,
 		v.LinkID, v.ID, certain(v))
 }
 
@@ -94,7 +98,8 @@ func SignVisit(ctx context.Context, q Q, visit uuid.UUID, name, note string) err
 
 // WaitingLinks lists the open links that wait for papers.
 func WaitingLinks(ctx context.Context, q Q, now time.Time) (all []Link, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT l.* FROM links l WHERE `+living("l", "$1")+` AND EXISTS (SELECT 1 FROM link_expected e WHERE e.link_id = l.id
+	return all, q.SelectContext(ctx, &all, `SELECT l.* FROM links l WHERE `+living("l", "$1")+` AND EXISTS (SELECT 1 FROM link_expected e
+		WHERE e.link_id = l.id
 		AND NOT EXISTS (SELECT 1 FROM link_received r WHERE r.link_id = l.id AND r.paper = e.position)) ORDER BY l.id`, now)
 }
 
@@ -115,12 +120,14 @@ type Happening struct {
 
 // HappenedSince counts what visitors did through a link, by kind.
 func HappenedSince(ctx context.Context, q Q, link uuid.UUID, since time.Time) (all []Happening, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT kind, count(*) AS n FROM events WHERE link_id = $1 AND outside AND at > $2 GROUP BY kind ORDER BY kind`, link, since)
+	return all, q.SelectContext(ctx, &all, `SELECT kind, count(*) AS n FROM events WHERE link_id = $1 AND outside AND at > $2 GROUP BY kind
+		ORDER BY kind`, link, since)
 }
 
 // DailyLinks lists the links of whose day the sender was last told before.
 func DailyLinks(ctx context.Context, q Q, before time.Time) (all []Link, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT * FROM links WHERE tell = 'daily' AND coalesce(told_at, created_at) < $1 AND (last_opened_at > coalesce(told_at, created_at) OR last_opened_at > $1) ORDER BY id`, before)
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM links WHERE tell = 'daily' AND coalesce(told_at, created_at) < $1
+		AND (last_opened_at > coalesce(told_at, created_at) OR last_opened_at > $1) ORDER BY id`, before)
 }
 
 // ToldOf notes that the sender was told of a day.

@@ -62,7 +62,8 @@ func ItemByName(ctx context.Context, q Q, parent uuid.UUID, key string) (i Item,
 func DocumentByNumber(ctx context.Context, q Q, code string, number int) (i Item, err error) {
 	return i, found(q.GetContext(ctx, &i, `SELECT i.* FROM items i JOIN dossiers d ON d.id = i.dossier_id
 		WHERE d.code = $1 AND i.number = $2 AND i.deleted_at IS NULL
-		UNION ALL SELECT i.* FROM former_numbers n JOIN dossiers d ON d.id = n.dossier_id JOIN items i ON i.id = n.item_id WHERE d.code = $1 AND n.number = $2 AND i.deleted_at IS NULL`, code, number))
+		UNION ALL SELECT i.* FROM former_numbers n JOIN dossiers d ON d.id = n.dossier_id JOIN items i ON i.id = n.item_id WHERE d.code = $1
+		AND n.number = $2 AND i.deleted_at IS NULL`, code, number))
 }
 
 // PathOf returns the ids from the dossier's top to the item, the item last.
@@ -115,7 +116,8 @@ func NextPosition(ctx context.Context, q Q, parent uuid.UUID) (n int, err error)
 
 // NamesLike returns the name keys in a folder that begin like the stem.
 func NamesLike(ctx context.Context, q Q, parent uuid.UUID, stem string) (keys []string, err error) {
-	return keys, q.SelectContext(ctx, &keys, `SELECT name_key FROM items WHERE parent_id = $1 AND starts_with(name_key, $2) AND deleted_at IS NULL`, parent, stem)
+	return keys, q.SelectContext(ctx, &keys, `SELECT name_key FROM items WHERE parent_id = $1 AND starts_with(name_key, $2) AND deleted_at IS NULL`,
+		parent, stem)
 }
 
 // ScopedFolder is a folder with the root by which it is decided.
@@ -142,7 +144,8 @@ func ItemsByID(ctx context.Context, q Q, ids []uuid.UUID) (all []Item, err error
 func DocumentsUnder(ctx context.Context, q Q, folder uuid.UUID) (all []PlacedItem, err error) {
 	return all, q.SelectContext(ctx, &all, `WITH RECURSIVE down AS (
 			SELECT id, ''::text AS way, 0 AS depth FROM items WHERE id = $1 AND deleted_at IS NULL
-			UNION ALL SELECT i.id, down.way || i.name || '/', depth + 1 FROM down JOIN items i ON i.parent_id = down.id AND i.kind = 'folder' AND i.deleted_at IS NULL)
+			UNION ALL SELECT i.id, down.way || i.name || '/', depth + 1 FROM down JOIN items i ON i.parent_id = down.id AND i.kind = 'folder'
+			AND i.deleted_at IS NULL)
 		SELECT i.*, s.root_id, s.zone_id, down.way FROM down JOIN items i ON i.parent_id = down.id AND i.kind = 'document' AND i.deleted_at IS NULL
 		JOIN scopes s ON s.id = i.scope_id ORDER BY down.way, i.name_key`, folder)
 }
@@ -170,7 +173,8 @@ type PlacedItem struct {
 // Children returns the folders in a folder that come with it when it is given,
 // in order.
 func Children(ctx context.Context, q Q, folder uuid.UUID) (all []Item, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT i.* FROM items i JOIN scopes s ON s.id = i.id JOIN scopes f ON f.id = i.parent_id AND f.zone_id = s.zone_id
+	return all, q.SelectContext(ctx, &all, `SELECT i.* FROM items i JOIN scopes s ON s.id = i.id JOIN scopes f ON f.id = i.parent_id
+		AND f.zone_id = s.zone_id
 		WHERE i.parent_id = $1 AND i.kind = 'folder' AND i.deleted_at IS NULL ORDER BY i.position, i.id`, folder)
 }
 
@@ -178,7 +182,8 @@ func Children(ctx context.Context, q Q, folder uuid.UUID) (all []Item, err error
 func ZonePathOf(ctx context.Context, q Q, id uuid.UUID) (ids []uuid.UUID, err error) {
 	return ids, q.SelectContext(ctx, &ids, `WITH RECURSIVE up AS (
 			SELECT i.id, i.parent_id, i.scope_id, s.zone_id FROM items i JOIN scopes s ON s.id = i.scope_id WHERE i.id = $1
-			UNION ALL SELECT i.id, i.parent_id, i.scope_id, s.zone_id FROM up JOIN items i ON i.id = up.parent_id JOIN scopes s ON s.id = i.scope_id AND s.zone_id = up.zone_id)
+			UNION ALL SELECT i.id, i.parent_id, i.scope_id, s.zone_id FROM up JOIN items i ON i.id = up.parent_id JOIN scopes s ON s.id = i.scope_id
+			AND s.zone_id = up.zone_id)
 		SELECT id FROM up`, id)
 }
 
@@ -198,19 +203,23 @@ type Version struct {
 
 // AddVersion adds a version.
 func AddVersion(ctx context.Context, q Q, v Version) error {
-	return exec(ctx, q, `INSERT INTO versions (item_id, number, sha256, size, media_type, origin, created_by, created_at) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
+	return exec(ctx, q, `INSERT INTO versions (item_id, number, sha256, size, media_type, origin, created_by, created_at)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
 		v.ItemID, v.Number, v.SHA256, v.Size, v.MediaType, v.Origin, v.CreatedBy, v.CreatedAt)
 }
 
 // LetCount makes a version the one that counts.
 func LetCount(ctx context.Context, q Q, v Version) error {
-	if err := exec(ctx, q, `UPDATE items f SET n_bytes = f.n_bytes + $2 - i.size FROM items i WHERE i.id = $1 AND f.id = i.parent_id`, v.ItemID, v.Size); err != nil {
+	if err := exec(ctx, q, `UPDATE items f SET n_bytes = f.n_bytes + $2 - i.size FROM items i WHERE i.id = $1 AND f.id = i.parent_id`,
+		v.ItemID, v.Size); err != nil {
 		return err
 	}
-	if err := exec(ctx, q, `UPDATE scopes s SET n_bytes = s.n_bytes + $2 - i.size FROM items i WHERE i.id = $1 AND s.id = i.scope_id`, v.ItemID, v.Size); err != nil {
+	if err := exec(ctx, q, `UPDATE scopes s SET n_bytes = s.n_bytes + $2 - i.size FROM items i WHERE i.id = $1 AND s.id = i.scope_id`,
+		v.ItemID, v.Size); err != nil {
 		return err
 	}
-	return execOne(ctx, q, `UPDATE items SET version = $2, sha256 = $3, size = $4, media_type = $5 WHERE id = $1`, v.ItemID, v.Number, v.SHA256, v.Size, v.MediaType)
+	return execOne(ctx, q, `UPDATE items SET version = $2, sha256 = $3, size = $4, media_type = $5 WHERE id = $1`,
+		v.ItemID, v.Number, v.SHA256, v.Size, v.MediaType)
 }
 
 // MoveVersion marks a version as kept apart in another document.
@@ -248,7 +257,8 @@ type Blob struct {
 
 // AddBlob adds content and reports whether it was new.
 func AddBlob(ctx context.Context, q Q, b Blob) (bool, error) {
-	r, err := q.ExecContext(ctx, `INSERT INTO blobs (sha256, size, place, sealed_key, created_at) VALUES ($1, $2, $3, $4, $5) ON CONFLICT (sha256) DO NOTHING`, b.SHA256, b.Size, b.Place, b.SealedKey, b.CreatedAt)
+	r, err := q.ExecContext(ctx, `INSERT INTO blobs (sha256, size, place, sealed_key, created_at) VALUES ($1, $2, $3, $4, $5)
+		ON CONFLICT (sha256) DO NOTHING`, b.SHA256, b.Size, b.Place, b.SealedKey, b.CreatedAt)
 	if err != nil {
 		return false, err
 	}
@@ -277,7 +287,8 @@ func (r Room) Left() *int64 {
 
 // RoomOf reads how much room there is.
 func RoomOf(ctx context.Context, q Q) (r Room, err error) {
-	return r, found(q.GetContext(ctx, &r, `SELECT (SELECT sum(bytes) FROM room_used)::bigint AS used, (SELECT coalesce(sum(size), 0) FROM uploads WHERE outcome = '')::bigint AS announced, room_bytes FROM practice`))
+	return r, found(q.GetContext(ctx, &r, `SELECT (SELECT sum(bytes) FROM room_used)::bigint AS used, (SELECT coalesce(sum(size), 0) FROM uploads
+		WHERE outcome = '')::bigint AS announced, room_bytes FROM practice`))
 }
 
 // BlobByHash finds content.

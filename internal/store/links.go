@@ -76,12 +76,14 @@ func AddLink(ctx context.Context, q Q, l Link, items []uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	return exec(ctx, q, `INSERT INTO link_items (link_id, item_id, position) SELECT $1, item, n FROM unnest($2::uuid[]) WITH ORDINALITY AS c(item, n)`, l.ID, IDs(items))
+	return exec(ctx, q, `INSERT INTO link_items (link_id, item_id, position) SELECT $1, item, n FROM unnest($2::uuid[]) WITH ORDINALITY AS c(item, n)`,
+		l.ID, IDs(items))
 }
 
 // PinVersions notes the counting versions of documents as those the link gives.
 func PinVersions(ctx context.Context, q Q, link uuid.UUID, documents []uuid.UUID) error {
-	return exec(ctx, q, `INSERT INTO link_versions (link_id, item_id, version) SELECT $1, id, version FROM items WHERE id = ANY($2::uuid[])`, link, IDs(documents))
+	return exec(ctx, q, `INSERT INTO link_versions (link_id, item_id, version) SELECT $1, id, version FROM items WHERE id = ANY($2::uuid[])`,
+		link, IDs(documents))
 }
 
 // LinkByID finds a link.
@@ -103,7 +105,8 @@ func LinkByToken(ctx context.Context, q Q, tokenSHA256 []byte, lock bool) (l Lin
 // CopyFor returns to whom a copy of a link was sent, by the hash of its token;
 // nothing for the link itself.
 func CopyFor(ctx context.Context, q Q, link uuid.UUID, tokenSHA256 []byte) (address string, err error) {
-	return address, q.GetContext(ctx, &address, `SELECT coalesce((SELECT address FROM link_mails WHERE link_id = $1 AND token_sha256 = $2), '')`, link, tokenSHA256)
+	return address, q.GetContext(ctx, &address, `SELECT coalesce((SELECT address FROM link_mails WHERE link_id = $1 AND token_sha256 = $2), '')`,
+		link, tokenSHA256)
 }
 
 // LinkBySlug finds a link by its readable address, like LinkByToken.
@@ -126,7 +129,8 @@ func LockLink(ctx context.Context, q Q, id uuid.UUID) (l Link, err error) {
 
 // ChangeLink changes a link's terms.
 func ChangeLink(ctx context.Context, q Q, l Link) error {
-	return execOne(ctx, q, `UPDATE links SET name = $2, until = $3, not_before = $4, openings_limit = $5, downloads_limit = $6, identify = $7, allowed = $8, password_hash = $9, may_download = $10, slug = $11, tell = $12, intake_files = $13, intake_bytes = $14, intake_endings = $15 WHERE id = $1`,
+	return execOne(ctx, q, `UPDATE links SET name = $2, until = $3, not_before = $4, openings_limit = $5, downloads_limit = $6, identify = $7, allowed = $8, password_hash = $9, may_download = $10, slug = $11, tell = $12, intake_files = $13, intake_bytes = $14, intake_endings = $15
+		WHERE id = $1`,
 		l.ID, l.Name, l.Until, l.NotBefore, l.OpeningsLimit, l.DownloadsLimit, l.Identify, l.Allowed, l.PasswordHash, l.MayDownload, l.Slug, l.Tell, l.IntakeFiles, l.IntakeBytes, l.IntakeEndings)
 }
 
@@ -159,7 +163,9 @@ func EndLink(ctx context.Context, q Q, link, by uuid.UUID, now time.Time) (bool,
 // The token of whoever was sent it before stays good.
 func AddLinkMail(ctx context.Context, q Q, m LinkMail) (kept LinkMail, err error) {
 	return kept, q.GetContext(ctx, &kept, `INSERT INTO link_mails (link_id, address, at, token_sha256, token_sealed) VALUES ($1, $2, $3, $4, $5)
-		ON CONFLICT (link_id, address) DO UPDATE SET at = $3, token_sha256 = coalesce(link_mails.token_sha256, $4), token_sealed = coalesce(link_mails.token_sealed, $5) RETURNING *`, m.LinkID, m.Address, m.At, m.TokenSHA256, m.TokenSealed)
+		ON CONFLICT (link_id, address) DO UPDATE
+		SET at = $3, token_sha256 = coalesce(link_mails.token_sha256, $4), token_sealed = coalesce(link_mails.token_sealed, $5) RETURNING *`,
+		m.LinkID, m.Address, m.At, m.TokenSHA256, m.TokenSealed)
 }
 
 // SetMessage keeps what is said with a link.
@@ -201,7 +207,8 @@ func LinksOf(ctx context.Context, q Q, r Readable, dossier, by uuid.UUID, over b
 	if dossier != uuid.Nil {
 		of = IDs([]uuid.UUID{dossier})
 	}
-	return all, q.SelectContext(ctx, &all, listedLink+`WHERE l.dossier_id = ANY($1::uuid[]) AND `+where+` AND ($7::uuid = '`+uuid.Nil.String()+`' OR l.created_by = $7) AND (`+stampSum+`) = $4 AND `+r.linkHeld("l", 5)+` ORDER BY `+order+` LIMIT $3`, of, now, limit, r.Sum, r.Zones, r.Roots, by)
+	return all, q.SelectContext(ctx, &all, listedLink+`WHERE l.dossier_id = ANY($1::uuid[]) AND `+where+` AND ($7::uuid = '`+uuid.Nil.String()+`' OR l.created_by = $7) AND (`+stampSum+`) = $4 AND `+r.linkHeld("l", 5)+` ORDER BY `+order+` LIMIT $3`,
+		of, now, limit, r.Sum, r.Zones, r.Roots, by)
 }
 
 // CountLinks counts the open links that may be seen.
@@ -268,14 +275,16 @@ type LinkItem struct {
 // LinkItems returns what was chosen in the links, in order, deleted items
 // included.
 func LinkItems(ctx context.Context, q Q, links []uuid.UUID) (all []LinkItem, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT c.link_id, i.*, s.root_id FROM link_items c JOIN items i ON i.id = c.item_id JOIN scopes s ON s.id = i.scope_id
+	return all, q.SelectContext(ctx, &all, `SELECT c.link_id, i.*, s.root_id FROM link_items c JOIN items i ON i.id = c.item_id
+		JOIN scopes s ON s.id = i.scope_id
 		WHERE c.link_id = ANY($1::uuid[]) ORDER BY c.link_id, c.position`, IDs(links))
 }
 
 // PinnedVersions returns which version of which document a link gives.
 func PinnedVersions(ctx context.Context, q Q, link uuid.UUID) ([]Version, error) {
 	var all []Version
-	return all, q.SelectContext(ctx, &all, `SELECT v.* FROM link_versions p JOIN versions v ON v.item_id = p.item_id AND v.number = p.version WHERE p.link_id = $1`, link)
+	return all, q.SelectContext(ctx, &all, `SELECT v.* FROM link_versions p JOIN versions v ON v.item_id = p.item_id AND v.number = p.version
+		WHERE p.link_id = $1`, link)
 }
 
 // Visit is one visitor's session with a link that was opened.
@@ -299,7 +308,8 @@ type Visit struct {
 
 // AddVisit adds a visit.
 func AddVisit(ctx context.Context, q Q, v Visit) error {
-	return exec(ctx, q, `INSERT INTO visits (id, link_id, token_sha256, opened_at, network, agent, email, known, sent_to) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`, v.ID, v.LinkID, v.TokenSHA256, v.OpenedAt, v.Network, v.Agent, v.Email, v.Known, v.SentTo)
+	return exec(ctx, q, `INSERT INTO visits (id, link_id, token_sha256, opened_at, network, agent, email, known, sent_to)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`, v.ID, v.LinkID, v.TokenSHA256, v.OpenedAt, v.Network, v.Agent, v.Email, v.Known, v.SentTo)
 }
 
 // VisitByToken finds a visit of the link that was opened after since.
@@ -316,7 +326,8 @@ type Letterhead struct {
 
 // LetterheadOf returns what stands above a link of a person.
 func LetterheadOf(ctx context.Context, q Q, sender uuid.UUID) (l Letterhead, err error) {
-	return l, found(q.GetContext(ctx, &l, `SELECT practice.name AS practice, practice.tagline, people.name AS sender FROM practice, people WHERE people.id = $1`, sender))
+	return l, found(q.GetContext(ctx, &l, `SELECT practice.name AS practice, practice.tagline, people.name AS sender FROM practice, people
+		WHERE people.id = $1`, sender))
 }
 
 // FrontByToken finds what stands in front of a link by the hash of its token, in
@@ -334,13 +345,15 @@ func FrontByToken(ctx context.Context, db *DB, tokenSHA256 []byte) (l Link, h Le
 
 // HasNoted reports whether an act of a visit was noted.
 func HasNoted(ctx context.Context, q Q, visit uuid.UUID, act string, item uuid.UUID, version int) (noted bool, err error) {
-	return noted, q.GetContext(ctx, &noted, `SELECT EXISTS (SELECT 1 FROM visit_acts WHERE visit_id = $1 AND act = $2 AND item_id = $3 AND version = $4)`, visit, act, item, version)
+	return noted, q.GetContext(ctx, &noted, `SELECT EXISTS (SELECT 1 FROM visit_acts WHERE visit_id = $1 AND act = $2 AND item_id = $3
+		AND version = $4)`, visit, act, item, version)
 }
 
 // FirstTime notes an act of a visit and reports whether it was the first of its
 // kind on that version.
 func FirstTime(ctx context.Context, q Q, visit uuid.UUID, act string, item uuid.UUID, version int) (bool, error) {
-	r, err := q.ExecContext(ctx, `INSERT INTO visit_acts (visit_id, act, item_id, version) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING`, visit, act, item, version)
+	r, err := q.ExecContext(ctx, `INSERT INTO visit_acts (visit_id, act, item_id, version) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING`,
+		visit, act, item, version)
 	if err != nil {
 		return false, err
 	}
@@ -365,7 +378,8 @@ func PutLinkCode(ctx context.Context, q Q, c LinkCode) error {
 
 // TryLinkCode counts a try and returns the code as it was before.
 func TryLinkCode(ctx context.Context, q Q, link uuid.UUID, emailKey string) (c LinkCode, err error) {
-	return c, found(q.GetContext(ctx, &c, `UPDATE link_codes SET tries = tries + 1 WHERE link_id = $1 AND email_key = $2 RETURNING link_id, email_key, code_sha256, made_at, tries - 1 AS tries`, link, emailKey))
+	return c, found(q.GetContext(ctx, &c, `UPDATE link_codes SET tries = tries + 1 WHERE link_id = $1 AND email_key = $2
+		RETURNING link_id, email_key, code_sha256, made_at, tries - 1 AS tries`, link, emailKey))
 }
 
 // UseLinkCode uses a code up, and reports whether it still was there.

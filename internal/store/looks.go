@@ -26,7 +26,8 @@ func LookOf(ctx context.Context, q Q, visit, item uuid.UUID, version int) (l Vis
 // PutLook keeps how long a visit looked at a version.
 func PutLook(ctx context.Context, q Q, l VisitLook) error {
 	return exec(ctx, q, `INSERT INTO visit_looks (visit_id, item_id, version, pages, seconds, said_at) VALUES ($1, $2, $3, $4, $5, $6)
-		ON CONFLICT (visit_id, item_id, version) DO UPDATE SET pages = $4, seconds = $5, said_at = $6`, l.VisitID, l.ItemID, l.Version, l.Pages, l.Seconds, l.SaidAt)
+		ON CONFLICT (visit_id, item_id, version) DO UPDATE SET pages = $4, seconds = $5, said_at = $6`,
+		l.VisitID, l.ItemID, l.Version, l.Pages, l.Seconds, l.SaidAt)
 }
 
 // LooksOf lists how long the visits of a link looked at what.

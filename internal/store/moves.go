@@ -76,13 +76,15 @@ func moveDocument(ctx context.Context, q Q, item Item, old, to Scope) error {
 // moveScopes moves a folder, or a document that is a root itself.
 func moveScopes(ctx context.Context, q Q, old, to Scope) error {
 	args := []any{old.ID, old.Root, to.Root, to.Dossier}
-	if err := exec(ctx, q, below+`UPDATE access_roots r SET dossier_id = $4, parent_root_id = CASE WHEN r.id = $1 OR r.parent_root_id = $2 AND $1 <> $2 THEN $3 ELSE r.parent_root_id END
+	if err := exec(ctx, q, below+`UPDATE access_roots r SET dossier_id = $4, parent_root_id = CASE WHEN r.id = $1 OR r.parent_root_id = $2
+		AND $1 <> $2 THEN $3 ELSE r.parent_root_id END
 		FROM down WHERE r.id = down.id AND (r.dossier_id <> $4 OR r.id = $1 OR r.parent_root_id = $2 AND $1 <> $2)`, args...); err != nil {
 		return err
 	}
 	if err := exec(ctx, q, below+`UPDATE scopes s SET dossier_id = $4, root_id = CASE WHEN s.root_id = $2 AND $1 <> $2 THEN $3 ELSE s.root_id END,
 		zone_id = CASE WHEN s.zone_id = $5 AND $1 <> $5 THEN $6 ELSE s.zone_id END
-		FROM down WHERE s.id = down.id AND (s.dossier_id <> $4 OR s.root_id = $2 AND $1 <> $2 AND $2 <> $3 OR s.zone_id = $5 AND $1 <> $5 AND $5 <> $6)`, append(args, old.Zone, to.Zone)...); err != nil {
+		FROM down WHERE s.id = down.id AND (s.dossier_id <> $4 OR s.root_id = $2 AND $1 <> $2 AND $2 <> $3 OR s.zone_id = $5 AND $1 <> $5
+		AND $5 <> $6)`, append(args, old.Zone, to.Zone)...); err != nil {
 		return err
 	}
 	return exec(ctx, q, `UPDATE scopes SET parent_id = $2 WHERE id = $1`, old.ID, to.ID)
@@ -96,10 +98,12 @@ func renumber(ctx context.Context, q Q, item, dossier uuid.UUID) error {
 		return err
 	}
 	var last int
-	if err := found(q.GetContext(ctx, &last, `UPDATE dossiers SET last_number = last_number + $2 WHERE id = $1 RETURNING last_number - $2`, dossier, papers)); err != nil {
+	if err := found(q.GetContext(ctx, &last, `UPDATE dossiers SET last_number = last_number + $2 WHERE id = $1 RETURNING last_number - $2`,
+		dossier, papers)); err != nil {
 		return err
 	}
-	if err := exec(ctx, q, subtree+`INSERT INTO former_numbers (dossier_id, number, item_id) SELECT i.dossier_id, i.number, i.id FROM items i JOIN papers p ON p.id = i.id`, item); err != nil {
+	if err := exec(ctx, q, subtree+`INSERT INTO former_numbers (dossier_id, number, item_id) SELECT i.dossier_id, i.number, i.id FROM items i
+		JOIN papers p ON p.id = i.id`, item); err != nil {
 		return err
 	}
 	// Joined by the items' key each: the two walks joined with one another would be
@@ -120,19 +124,22 @@ const subtree = `WITH RECURSIVE down AS (
 // MoveLinks lets the links of which everything that was chosen has been moved
 // belong to the dossier where it is now.
 func MoveLinks(ctx context.Context, q Q, dossier uuid.UUID) error {
-	return exec(ctx, q, `UPDATE links l SET dossier_id = $1 WHERE l.id IN (SELECT link_id FROM link_items c JOIN items i ON i.id = c.item_id WHERE i.dossier_id = $1) AND l.dossier_id <> $1
+	return exec(ctx, q, `UPDATE links l SET dossier_id = $1 WHERE l.id IN (SELECT link_id FROM link_items c JOIN items i ON i.id = c.item_id
+		WHERE i.dossier_id = $1) AND l.dossier_id <> $1
 		AND NOT EXISTS (SELECT 1 FROM link_items c JOIN items i ON i.id = c.item_id WHERE c.link_id = l.id AND i.dossier_id <> $1)`, dossier)
 }
 
 // TornLinks names the open links that give things of two dossiers, one of them
 // this one.
 func TornLinks(ctx context.Context, q Q, dossier uuid.UUID, now time.Time) (names []string, err error) {
-	return names, q.SelectContext(ctx, &names, `SELECT l.name FROM links l WHERE (l.dossier_id = $1 OR EXISTS (SELECT 1 FROM link_items c JOIN items i ON i.id = c.item_id WHERE c.link_id = l.id AND i.dossier_id = $1)) AND `+living("l", "$2")+`
+	return names, q.SelectContext(ctx, &names, `SELECT l.name FROM links l WHERE (l.dossier_id = $1 OR EXISTS (SELECT 1 FROM link_items c
+		JOIN items i ON i.id = c.item_id WHERE c.link_id = l.id AND i.dossier_id = $1)) AND `+living("l", "$2")+`
 		AND EXISTS (SELECT 1 FROM link_items c JOIN items i ON i.id = c.item_id WHERE c.link_id = l.id AND i.dossier_id <> l.dossier_id)`, dossier, now)
 }
 
 // NewestOn counts the open links that always give what is newest in one of the
 // folders.
 func NewestOn(ctx context.Context, q Q, folders []uuid.UUID, now time.Time) (n int, err error) {
-	return n, q.GetContext(ctx, &n, `SELECT count(DISTINCT l.id) FROM link_items c JOIN links l ON l.id = c.link_id WHERE l.newest AND c.item_id = ANY($1::uuid[]) AND `+living("l", "$2"), IDs(folders), now)
+	return n, q.GetContext(ctx, &n, `SELECT count(DISTINCT l.id) FROM link_items c JOIN links l ON l.id = c.link_id WHERE l.newest
+		AND c.item_id = ANY($1::uuid[]) AND `+living("l", "$2"), IDs(folders), now)
 }

@@ -23,7 +23,8 @@ type Notice struct {
 // AddNotice adds a notice, and tells the person's open pages when the
 // transaction commits.
 func AddNotice(ctx context.Context, q Q, n Notice) error {
-	if err := exec(ctx, q, `INSERT INTO notices (id, person_id, at, kind, by_name, what, path) VALUES ($1, $2, $3, $4, $5, $6, $7)`, n.ID, n.PersonID, n.At, n.Kind, n.By, n.What, n.Path); err != nil {
+	if err := exec(ctx, q, `INSERT INTO notices (id, person_id, at, kind, by_name, what, path) VALUES ($1, $2, $3, $4, $5, $6, $7)`,
+		n.ID, n.PersonID, n.At, n.Kind, n.By, n.What, n.Path); err != nil {
 		return err
 	}
 	news, err := json.Marshal(News{Person: &n.PersonID})

@@ -104,7 +104,8 @@ type Session struct {
 
 // ThePractice returns the practice.
 func ThePractice(ctx context.Context, q Q) (p Practice, err error) {
-	return p, found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days, colleagues_make_dossiers, guests_by_code, second_factor_required, room_bytes, removal_at, sensitive, patterns, patterns_number, outward_required, outward_kinds, outward_shut, outward_only FROM practice`))
+	return p, found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days, colleagues_make_dossiers, guests_by_code, second_factor_required, room_bytes, removal_at, sensitive, patterns, patterns_number, outward_required, outward_kinds, outward_shut, outward_only
+		FROM practice`))
 }
 
 // PracticeZone returns the practice and its time zone.
@@ -153,7 +154,8 @@ func PersonByID(ctx context.Context, q Q, id uuid.UUID) (p Person, err error) {
 
 // AddSession adds a session.
 func AddSession(ctx context.Context, q Q, s Session) error {
-	return exec(ctx, q, `INSERT INTO sessions (id, token_sha256, person_id, created_at, expires_at, seen_at, network, agent, half) VALUES ($1, $2, $3, $4, $5, $4, $6, $7, $8)`,
+	return exec(ctx, q, `INSERT INTO sessions (id, token_sha256, person_id, created_at, expires_at, seen_at, network, agent, half)
+		VALUES ($1, $2, $3, $4, $5, $4, $6, $7, $8)`,
 		s.ID, s.TokenSHA256, s.PersonID, s.CreatedAt, s.ExpiresAt, s.Network, s.Agent, s.Half)
 }
 
@@ -165,11 +167,13 @@ type Identified struct {
 	NeedsFactor bool `db:"needs_factor"`
 }
 
-const needsFactor = `(p.standing <> 'guest' AND p.totp_sealed IS NULL AND (SELECT second_factor_required FROM practice) AND NOT EXISTS (SELECT 1 FROM passkeys k WHERE k.person_id = p.id))`
+const needsFactor = `(p.standing <> 'guest' AND p.totp_sealed IS NULL AND (SELECT second_factor_required FROM practice) AND NOT EXISTS (SELECT 1
+	FROM passkeys k WHERE k.person_id = p.id))`
 
 // PersonBySession finds who is signed in with the token at the moment.
 func PersonBySession(ctx context.Context, q Q, tokenSHA256 []byte, now time.Time) (p Identified, err error) {
-	return p, found(q.GetContext(ctx, &p, `SELECT p.*, coalesce(`+needsFactor+`, false) AS needs_factor FROM sessions s JOIN people p ON p.id = s.person_id
+	return p, found(q.GetContext(ctx, &p, `SELECT p.*, coalesce(`+needsFactor+`, false) AS needs_factor FROM sessions s
+		JOIN people p ON p.id = s.person_id
 		WHERE s.token_sha256 = $1 AND s.expires_at > $2 AND NOT s.half AND p.deactivated_at IS NULL`, tokenSHA256, now))
 }
 
@@ -219,7 +223,8 @@ func PeopleByID(ctx context.Context, q Q, ids []uuid.UUID) (all []Person, err er
 // person of it invited, and the guests named; all accounts for somebody who
 // administers. They come by name.
 func KnownInside(ctx context.Context, q Q, person uuid.UUID, all bool, guests []uuid.UUID) (known []Person, err error) {
-	return known, q.SelectContext(ctx, &known, `SELECT * FROM people p WHERE $2 OR p.deactivated_at IS NULL AND (p.standing <> 'guest' OR p.id = ANY($3::uuid[])
+	return known, q.SelectContext(ctx, &known, `SELECT * FROM people p WHERE $2 OR p.deactivated_at IS NULL AND (p.standing <> 'guest'
+		OR p.id = ANY($3::uuid[])
 		OR EXISTS (SELECT 1 FROM entries e WHERE e.person_id = p.id AND e.kind = 'invitation' AND e.created_by = $1)) ORDER BY name`, person, all, IDs(guests))
 }
 
@@ -260,7 +265,8 @@ func SetRemoval(ctx context.Context, q Q, at *time.Time) error {
 // terms.
 func RemoveAll(ctx context.Context, q Q) error {
 	var tables []string
-	if err := q.SelectContext(ctx, &tables, `SELECT quote_ident(tablename) FROM pg_tables WHERE schemaname = current_schema() AND tablename NOT LIKE 'river%' AND tablename NOT IN ('goose_db_version', 'practice', 'room_used', 'access_stamps')`); err != nil {
+	if err := q.SelectContext(ctx, &tables, `SELECT quote_ident(tablename) FROM pg_tables WHERE schemaname = current_schema()
+		AND tablename NOT LIKE 'river%' AND tablename NOT IN ('goose_db_version', 'practice', 'room_used', 'access_stamps')`); err != nil {
 		return err
 	}
 	for _, statement := range []string{

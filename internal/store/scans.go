@@ -37,7 +37,8 @@ func PutScan(ctx context.Context, q Q, s Scan, found []ScanFinding) error {
 		return err
 	}
 	for _, f := range found {
-		if err := exec(ctx, q, `INSERT INTO scan_findings (sha256, kind, name, n, page, line, shown) VALUES ($1, $2, $3, $4, $5, $6, $7)`, s.SHA256, f.Kind, f.Name, f.N, f.Page, f.Line, f.Shown); err != nil {
+		if err := exec(ctx, q, `INSERT INTO scan_findings (sha256, kind, name, n, page, line, shown) VALUES ($1, $2, $3, $4, $5, $6, $7)`,
+			s.SHA256, f.Kind, f.Name, f.N, f.Page, f.Line, f.Shown); err != nil {
 			return err
 		}
 	}
@@ -48,7 +49,8 @@ func PutScan(ctx context.Context, q Q, s Scan, found []ScanFinding) error {
 // in hexadecimal.
 func ScansOf(ctx context.Context, q Q, hashes []string, patterns int) (map[string]Scan, error) {
 	var all []Scan
-	err := q.SelectContext(ctx, &all, `SELECT * FROM scans WHERE sha256 IN (SELECT decode(h, 'hex') FROM unnest($1::text[]) AS h) AND patterns_number = $2`, hashes, patterns)
+	err := q.SelectContext(ctx, &all, `SELECT * FROM scans WHERE sha256 IN (SELECT decode(h, 'hex') FROM unnest($1::text[]) AS h)
+		AND patterns_number = $2`, hashes, patterns)
 	by := make(map[string]Scan, len(all))
 	for _, s := range all {
 		by[hex.EncodeToString(s.SHA256)] = s
@@ -58,5 +60,6 @@ func ScansOf(ctx context.Context, q Q, hashes []string, patterns int) (map[strin
 
 // ScanFindings returns what was found in contents.
 func ScanFindings(ctx context.Context, q Q, hashes []string) (all []ScanFinding, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT * FROM scan_findings WHERE sha256 IN (SELECT decode(h, 'hex') FROM unnest($1::text[]) AS h) ORDER BY kind, name`, hashes)
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM scan_findings WHERE sha256 IN (SELECT decode(h, 'hex') FROM unnest($1::text[]) AS h)
+		ORDER BY kind, name`, hashes)
 }

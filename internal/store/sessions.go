@@ -10,7 +10,8 @@ import (
 
 // HalfSession finds a session whose second factor is still to come.
 func HalfSession(ctx context.Context, q Q, tokenSHA256 []byte, now time.Time) (s Session, err error) {
-	return s, found(q.GetContext(ctx, &s, `SELECT s.* FROM sessions s JOIN people p ON p.id = s.person_id AND p.deactivated_at IS NULL WHERE s.token_sha256 = $1 AND s.half AND s.expires_at > $2`, tokenSHA256, now))
+	return s, found(q.GetContext(ctx, &s, `SELECT s.* FROM sessions s JOIN people p ON p.id = s.person_id AND p.deactivated_at IS NULL
+		WHERE s.token_sha256 = $1 AND s.half AND s.expires_at > $2`, tokenSHA256, now))
 }
 
 // SessionByToken finds a session that is signed in.
@@ -29,7 +30,8 @@ func Challenge(ctx context.Context, q Q, session uuid.UUID, challenge any) error
 
 // SessionsOf lists where somebody is signed in, last seen first.
 func SessionsOf(ctx context.Context, q Q, person uuid.UUID, now time.Time) (all []Session, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT * FROM sessions WHERE person_id = $1 AND NOT half AND expires_at > $2 ORDER BY seen_at DESC NULLS LAST, created_at DESC`, person, now)
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM sessions WHERE person_id = $1 AND NOT half AND expires_at > $2
+		ORDER BY seen_at DESC NULLS LAST, created_at DESC`, person, now)
 }
 
 // EndSessionOf ends one session of a person.
@@ -48,7 +50,8 @@ func EndOtherSessions(ctx context.Context, q Q, person, keep uuid.UUID) (n int64
 
 // Seen notes that a session was used, at most once a minute.
 func Seen(ctx context.Context, q Q, tokenSHA256 []byte, now time.Time) error {
-	return exec(ctx, q, `WITH s AS (UPDATE sessions SET seen_at = $2 WHERE token_sha256 = $1 AND (seen_at IS NULL OR seen_at < $2::timestamptz - interval '1 minute') RETURNING person_id)
+	return exec(ctx, q, `WITH s AS (UPDATE sessions SET seen_at = $2 WHERE token_sha256 = $1 AND (seen_at IS NULL
+		OR seen_at < $2::timestamptz - interval '1 minute') RETURNING person_id)
 		UPDATE people SET seen_at = $2 FROM s WHERE people.id = s.person_id`, tokenSHA256, now)
 }
 
@@ -118,7 +121,8 @@ func PasskeysOf(ctx context.Context, q Q, person uuid.UUID) (all []Passkey, err 
 
 // PutPasskey adds a passkey, or notes that it was used.
 func PutPasskey(ctx context.Context, q Q, p Passkey) error {
-	return exec(ctx, q, `INSERT INTO passkeys (id, person_id, name, credential, created_at) VALUES ($1, $2, $3, $4, $5) ON CONFLICT (id) DO UPDATE SET credential = $4, used_at = $6`, p.ID, p.PersonID, p.Name, p.Credential, p.CreatedAt, p.UsedAt)
+	return exec(ctx, q, `INSERT INTO passkeys (id, person_id, name, credential, created_at) VALUES ($1, $2, $3, $4, $5) ON CONFLICT (id) DO UPDATE
+		SET credential = $4, used_at = $6`, p.ID, p.PersonID, p.Name, p.Credential, p.CreatedAt, p.UsedAt)
 }
 
 // RemovePasskey removes a person's passkey.
@@ -128,7 +132,8 @@ func RemovePasskey(ctx context.Context, q Q, person uuid.UUID, id []byte) error 
 
 // HasFactor reports whether a person has a second factor.
 func HasFactor(ctx context.Context, q Q, person uuid.UUID) (yes bool, err error) {
-	return yes, q.GetContext(ctx, &yes, `SELECT totp_sealed IS NOT NULL OR EXISTS (SELECT 1 FROM passkeys WHERE person_id = p.id) FROM people p WHERE id = $1`, person)
+	return yes, q.GetContext(ctx, &yes, `SELECT totp_sealed IS NOT NULL OR EXISTS (SELECT 1 FROM passkeys WHERE person_id = p.id) FROM people p
+		WHERE id = $1`, person)
 }
 
 // WithPasskeys lists who has set up a passkey.

@@ -34,7 +34,8 @@ const shownGrant = `SELECT g.*, coalesce(p.name, c.name, '') AS subject_name, co
 	i.name AS item_name, i.kind AS item_kind, i.number AS item_number, i.parent_id, i.dossier_id, i.media_type, d.code, d.name AS dossier_name,
 	EXISTS (SELECT 1 FROM pins WHERE pins.item_id = g.item_id AND pins.person_id = $1) AS pinned
 	FROM grants g JOIN items i ON i.id = g.item_id AND i.deleted_at IS NULL JOIN dossiers d ON d.id = i.dossier_id
-	LEFT JOIN people p ON g.subject_kind = 0 AND p.id = g.subject_id LEFT JOIN groups c ON g.subject_kind = 1 AND c.id = g.subject_id LEFT JOIN people b ON b.id = g.created_by `
+	LEFT JOIN people p ON g.subject_kind = 0 AND p.id = g.subject_id LEFT JOIN groups c ON g.subject_kind = 1 AND c.id = g.subject_id LEFT
+	JOIN people b ON b.id = g.created_by `
 
 // ShownGrants returns grants with their names, the oldest first.
 func ShownGrants(ctx context.Context, q Q, reader uuid.UUID, ids []uuid.UUID) (all []ShownGrant, err error) {
@@ -86,8 +87,10 @@ func GivenBy(ctx context.Context, q Q, giver uuid.UUID, f GivenFilter, now time.
 	if after != nil {
 		at, id = &after.At, &after.ID
 	}
-	return all, q.SelectContext(ctx, &all, shownGrant+`WHERE g.created_by = $1 AND NOT (g.subject_kind = 0 AND g.subject_id = $1) AND (g.ends_at IS NULL OR g.ends_at > $2)
-		AND ($3::uuid = '00000000-0000-0000-0000-000000000000' OR i.dossier_id = $3) AND ($4::uuid = '00000000-0000-0000-0000-000000000000' OR g.subject_id = $4)
+	return all, q.SelectContext(ctx, &all, shownGrant+`WHERE g.created_by = $1 AND NOT (g.subject_kind = 0 AND g.subject_id = $1)
+		AND (g.ends_at IS NULL OR g.ends_at > $2)
+		AND ($3::uuid = '00000000-0000-0000-0000-000000000000' OR i.dossier_id = $3) AND ($4::uuid = '00000000-0000-0000-0000-000000000000'
+		OR g.subject_id = $4)
 		AND ($5 = '' OR i.kind = $5) AND ($6::timestamptz IS NULL OR g.ends_at <= $6) AND ($7::timestamptz IS NULL OR (g.created_at, g.id) < ($7, $8))
 		ORDER BY g.created_at DESC, g.id DESC LIMIT $9`, giver, now, f.Dossier, f.Person, f.Kind, f.Ending, at, id, limit)
 }
@@ -115,13 +118,15 @@ const (
 // something.
 func Traces(ctx context.Context, q Q, person, here uuid.UUID, dossiers []string, since time.Time) (all []Trace, err error) {
 	return all, q.SelectContext(ctx, &all, `WITH mine AS (
-			SELECT one.id FROM unnest($2::uuid[]) AS one(id) CROSS JOIN LATERAL (SELECT at FROM events WHERE dossier_id = one.id AND person_id = $1 AND at > $3 ORDER BY at DESC LIMIT 1) own ORDER BY own.at DESC LIMIT `+lastDossiers+`),
+			SELECT one.id FROM unnest($2::uuid[]) AS one(id) CROSS JOIN LATERAL (SELECT at FROM events WHERE dossier_id = one.id AND person_id = $1
+			AND at > $3 ORDER BY at DESC LIMIT 1) own ORDER BY own.at DESC LIMIT `+lastDossiers+`),
 		near AS (SELECT id FROM mine UNION SELECT $4::uuid)
 		SELECT e.person_id, e.dossier_id, d.code, count(*)::int AS acts, max(e.at) AS last, false AS given
 			FROM near CROSS JOIN LATERAL (SELECT * FROM events WHERE dossier_id = near.id ORDER BY id DESC LIMIT `+lastActs+`) e JOIN dossiers d ON d.id = e.dossier_id
 			WHERE e.at > $3 AND e.person_id IS NOT NULL GROUP BY 1, 2, 3
 		UNION ALL SELECT g.subject_id, i.dossier_id, d.code, count(*)::int, max(g.created_at), true
-			FROM (SELECT * FROM grants WHERE created_by = $1 AND created_at > $3 ORDER BY created_at DESC, id DESC LIMIT `+lastGiven+`) g JOIN items i ON i.id = g.item_id JOIN dossiers d ON d.id = i.dossier_id
+			FROM (SELECT * FROM grants WHERE created_by = $1 AND created_at > $3 ORDER BY created_at DESC, id DESC LIMIT `+lastGiven+`) g JOIN items i ON i.id = g.item_id
+				JOIN dossiers d ON d.id = i.dossier_id
 			WHERE g.subject_id <> $1 GROUP BY 1, 2, 3`, person, dossiers, since, here)
 }
 
@@ -140,13 +145,15 @@ func SawGiven(ctx context.Context, q Q, person uuid.UUID, now time.Time) error {
 
 // CountNew counts what was given since somebody last looked.
 func CountNew(ctx context.Context, q Q, person uuid.UUID, subjects []access.Subject, since *time.Time, now time.Time) (n int, err error) {
-	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM grants WHERE subject_id = ANY($1::uuid[]) AND created_by IS DISTINCT FROM $2 AND (ends_at IS NULL OR ends_at > $3) AND ($4::timestamptz IS NULL OR created_at > $4)`, subjectIDs(subjects), person, now, since)
+	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM grants WHERE subject_id = ANY($1::uuid[]) AND created_by IS DISTINCT FROM $2
+		AND (ends_at IS NULL OR ends_at > $3) AND ($4::timestamptz IS NULL OR created_at > $4)`, subjectIDs(subjects), person, now, since)
 }
 
 // EndingFor lists the grants which end before a moment and which a person gave
 // or, where they manage the dossier, anybody did.
 func EndingFor(ctx context.Context, q Q, person uuid.UUID, managed []uuid.UUID, now, before time.Time) (all []ShownGrant, err error) {
-	return all, q.SelectContext(ctx, &all, shownGrant+`WHERE g.ends_at > $2 AND g.ends_at <= $3 AND (g.created_by = $1 OR i.dossier_id = ANY($4::uuid[])) ORDER BY g.ends_at LIMIT 100`, person, now, before, IDs(managed))
+	return all, q.SelectContext(ctx, &all, shownGrant+`WHERE g.ends_at > $2 AND g.ends_at <= $3 AND (g.created_by = $1
+		OR i.dossier_id = ANY($4::uuid[])) ORDER BY g.ends_at LIMIT 100`, person, now, before, IDs(managed))
 }
 
 // Request is somebody's wish to be let in somewhere.
@@ -168,11 +175,14 @@ type Request struct {
 // AddRequest notes a request and reports whether it is new; a second one for
 // the same waits with the first.
 func AddRequest(ctx context.Context, q Q, r Request) (isNew bool, err error) {
-	return isNew, q.GetContext(ctx, &isNew, `INSERT INTO access_requests (id, person_id, item_id, message, at) VALUES ($1, $2, $3, $4, $5) ON CONFLICT (person_id, item_id) WHERE answered_at IS NULL DO UPDATE SET message = $4, at = $5 RETURNING xmax = 0`, r.ID, r.PersonID, r.ItemID, r.Message, r.At)
+	return isNew, q.GetContext(ctx, &isNew, `INSERT INTO access_requests (id, person_id, item_id, message, at) VALUES ($1, $2, $3, $4, $5)
+		ON CONFLICT (person_id, item_id) WHERE answered_at IS NULL DO UPDATE SET message = $4, at = $5 RETURNING xmax = 0`,
+		r.ID, r.PersonID, r.ItemID, r.Message, r.At)
 }
 
 const request = `SELECT r.id, r.person_id, r.item_id, r.message, r.at, p.name, i.name AS item_name, i.kind AS item_kind, i.number AS item_number, d.code, s.root_id, i.dossier_id
-	FROM access_requests r JOIN people p ON p.id = r.person_id AND p.deactivated_at IS NULL JOIN items i ON i.id = r.item_id AND i.deleted_at IS NULL JOIN dossiers d ON d.id = i.dossier_id JOIN scopes s ON s.id = i.scope_id `
+	FROM access_requests r JOIN people p ON p.id = r.person_id AND p.deactivated_at IS NULL JOIN items i ON i.id = r.item_id AND i.deleted_at IS NULL
+	JOIN dossiers d ON d.id = i.dossier_id JOIN scopes s ON s.id = i.scope_id `
 
 // OpenRequests lists the requests of dossiers that wait for an answer.
 func OpenRequests(ctx context.Context, q Q, dossiers []string) (all []Request, err error) {
@@ -186,5 +196,6 @@ func RequestByID(ctx context.Context, q Q, id uuid.UUID) (r Request, err error) 
 
 // AnswerRequest notes the answer.
 func AnswerRequest(ctx context.Context, q Q, id, by uuid.UUID, given bool, now time.Time) error {
-	return execOne(ctx, q, `UPDATE access_requests SET answered_at = $3, answered_by = $2, given = $4 WHERE id = $1 AND answered_at IS NULL`, id, by, now, given)
+	return execOne(ctx, q, `UPDATE access_requests SET answered_at = $3, answered_by = $2, given = $4 WHERE id = $1 AND answered_at IS NULL`,
+		id, by, now, given)
 }

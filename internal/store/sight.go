@@ -77,7 +77,8 @@ func SessionSightOf(ctx context.Context, db *DB, tokenSHA256 []byte, id uuid.UUI
 		FROM sessions se JOIN people p ON p.id = se.person_id AND p.deactivated_at IS NULL
 		CROSS JOIN items i JOIN scopes s ON s.id = i.scope_id
 		JOIN access_stamps ds ON ds.scope = i.dossier_id JOIN access_stamps ps ON ps.scope = '`+PeopleStamp.String()+`'
-		JOIN versions v ON v.item_id = i.id AND v.number = CASE WHEN $4::int = 0 THEN i.version ELSE $4 END AND v.removed_at IS NULL JOIN blobs b ON b.sha256 = v.sha256
+		JOIN versions v ON v.item_id = i.id AND v.number = CASE WHEN $4::int = 0 THEN i.version ELSE $4 END AND v.removed_at IS NULL
+		JOIN blobs b ON b.sha256 = v.sha256
 		WHERE se.token_sha256 = $1 AND se.expires_at > $2 AND NOT se.half AND i.id = $3 AND i.deleted_at IS NULL
 			AND (p.standing = 'guest' OR p.totp_sealed IS NOT NULL OR NOT (SELECT second_factor_required FROM practice))`, tokenSHA256, now, id, number).
 		Scan(&s.ID, &s.Kind, &s.Name, &s.DossierID, &s.CreatedBy, &s.Root, &s.Zone, &s.Stamps.Dossier, &s.Stamps.People, &s.Person,
@@ -89,6 +90,7 @@ func SessionSightOf(ctx context.Context, db *DB, tokenSHA256 []byte, id uuid.UUI
 // removed; number 0 means the counting one.
 func ContentSightOf(ctx context.Context, q Q, id uuid.UUID, number int, now time.Time) (s ContentSight, err error) {
 	return s, found(q.GetContext(ctx, &s, sight+`, v.number AS v_number, v.sha256 AS v_sha256, v.size AS v_size, v.media_type AS v_type, v.created_at AS v_at, b.place, b.sealed_key`+sightFrom+
-		`JOIN versions v ON v.item_id = i.id AND v.number = CASE WHEN $3::int = 0 THEN i.version ELSE $3 END AND v.removed_at IS NULL JOIN blobs b ON b.sha256 = v.sha256
+		`JOIN versions v ON v.item_id = i.id AND v.number = CASE WHEN $3::int = 0 THEN i.version ELSE $3 END AND v.removed_at IS NULL
+			JOIN blobs b ON b.sha256 = v.sha256
 		WHERE i.id = $1 AND i.deleted_at IS NULL`, id, now, number))
 }

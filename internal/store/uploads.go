@@ -51,12 +51,14 @@ func UploadByID(ctx context.Context, q Q, id uuid.UUID, lock bool) (u Upload, er
 
 // ReceiveUpload notes how much is durably stored, where before was until now.
 func ReceiveUpload(ctx context.Context, q Q, u Upload, before int64) error {
-	return execOne(ctx, q, `UPDATE uploads SET received = $2, hash_state = $3, media_type = $4, touched_at = $5 WHERE id = $1 AND received = $6`, u.ID, u.Received, u.HashState, u.MediaType, u.TouchedAt, before)
+	return execOne(ctx, q, `UPDATE uploads SET received = $2, hash_state = $3, media_type = $4, touched_at = $5 WHERE id = $1 AND received = $6`,
+		u.ID, u.Received, u.HashState, u.MediaType, u.TouchedAt, before)
 }
 
 // FinishUpload notes what became of an upload.
 func FinishUpload(ctx context.Context, q Q, u Upload) error {
-	return execOne(ctx, q, `UPDATE uploads SET outcome = $2, item_id = $3, version = $4, touched_at = $5 WHERE id = $1`, u.ID, u.Outcome, u.ItemID, u.Version, u.TouchedAt)
+	return execOne(ctx, q, `UPDATE uploads SET outcome = $2, item_id = $3, version = $4, touched_at = $5 WHERE id = $1`,
+		u.ID, u.Outcome, u.ItemID, u.Version, u.TouchedAt)
 }
 
 // DropUpload forgets an upload.

@@ -39,7 +39,8 @@ func (s *Server) frontEnd(engine *gin.Engine) error {
 	engine.GET("/assets/*name", s.asset)
 	engine.NoRoute(func(c *gin.Context) {
 		p := c.Request.URL.Path
-		if strings.HasPrefix(p, "/api/") || strings.HasPrefix(p, "/assets/") || strings.HasPrefix(p, "/l/") || c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
+		if strings.HasPrefix(p, "/api/") || strings.HasPrefix(p, "/assets/") || strings.HasPrefix(p, "/l/") ||
+			c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
 			s.problem(c, fault.Missing())
 			return
 		}

@@ -35,7 +35,15 @@ func (s *Server) GetPractice(ctx context.Context, _ c.GetPracticeRequestObject) 
 // GetToday shows the landing page.
 func (s *Server) GetToday(ctx context.Context, _ c.GetTodayRequestObject) (c.GetTodayResponseObject, error) {
 	t, err := s.Activity.Today(ctx)
-	return c.GetToday200JSONResponse{Dossiers: each(t.Dossiers, dossierRow), News: each(t.News, event), EndsSoon: each(t.EndsSoon, link), AccessEnds: each(t.AccessEnds, grant(ctx)), Requests: each(t.Requests, request), Bytes: t.Bytes, RoomLeft: t.RoomLeft}, err
+	return c.GetToday200JSONResponse{
+		Dossiers:   each(t.Dossiers, dossierRow),
+		News:       each(t.News, event),
+		EndsSoon:   each(t.EndsSoon, link),
+		AccessEnds: each(t.AccessEnds, grant(ctx)),
+		Requests:   each(t.Requests, request),
+		Bytes:      t.Bytes,
+		RoomLeft:   t.RoomLeft,
+	}, err
 }
 
 // ListDossiers lists the dossiers one is in.
@@ -79,7 +87,18 @@ func (s *Server) GetDossier(ctx context.Context, r c.GetDossierRequestObject) (c
 			return nil, err
 		}
 	}
-	out := c.GetDossier200JSONResponse{Id: o.ID, Code: o.Code, Name: o.Name, Subject: o.Subject, Client: o.Client, Kind: c.DossierKind(o.Kind), Branch: o.Branch, Ends: o.Ends, Folders: each(o.Folders, folder), May: capNames(o.Caps)}
+	out := c.GetDossier200JSONResponse{
+		Id:      o.ID,
+		Code:    o.Code,
+		Name:    o.Name,
+		Subject: o.Subject,
+		Client:  o.Client,
+		Kind:    c.DossierKind(o.Kind),
+		Branch:  o.Branch,
+		Ends:    o.Ends,
+		Folders: each(o.Folders, folder),
+		May:     capNames(o.Caps),
+	}
 	for i, f := range out.Folders {
 		out.Folders[i].Hidden = some(len(shows) > 0 && !shows[f.Id])
 	}
@@ -120,7 +139,17 @@ func (s *Server) GetRegister(ctx context.Context, r c.GetRegisterRequestObject) 
 		hides, err = s.Dossiers.Hides(other, p.Dossier)
 	}
 	rows := each(p.Rows, func(d dossiers.Row) c.DocumentRow {
-		row := c.DocumentRow{Id: d.ID, Number: *d.Number, Ref: documents.Place{Item: d.Item, Code: p.Code}.Ref(), Name: d.Name, Size: d.Size, MediaType: d.MediaType, Version: d.Version, Door: door(d.Links, d.Door, d.Closed), Hidden: some(hides(d))}
+		row := c.DocumentRow{
+			Id:        d.ID,
+			Number:    *d.Number,
+			Ref:       documents.Place{Item: d.Item, Code: p.Code}.Ref(),
+			Name:      d.Name,
+			Size:      d.Size,
+			MediaType: d.MediaType,
+			Version:   d.Version,
+			Door:      door(d.Links, d.Door, d.Closed),
+			Hidden:    some(hides(d)),
+		}
 		if d.Last != nil {
 			e := event(*d.Last)
 			row.LastEvent = &e
@@ -231,21 +260,62 @@ func (s *Server) GetUploadOutcome(ctx context.Context, r c.GetUploadOutcomeReque
 		return nil, err
 	}
 	separable := u.Outcome == "version" && slip.Separable(u.Version)
-	return c.GetUploadOutcome200JSONResponse{Outcome: c.UploadOutcomeOutcome(u.Outcome), Document: place(documents.Place{Item: slip.Item, Code: slip.Code}), Version: u.Version, Separable: &separable}, nil
+	return c.GetUploadOutcome200JSONResponse{
+		Outcome:   c.UploadOutcomeOutcome(u.Outcome),
+		Document:  place(documents.Place{Item: slip.Item, Code: slip.Code}),
+		Version:   u.Version,
+		Separable: &separable,
+	}, nil
 }
 
 func wish(t *c.LinkTerms) links.Wish {
-	return links.Wish{Items: t.Items, Name: or(t.Name, ""), UntilSet: t.Until != nil, Until: t.Until, Openings: t.Openings, Password: or(t.Password, ""), Newest: or(t.Newest, false), Language: string(or(t.Language, "en")),
-		NotBefore: t.NotBefore, Downloads: t.Downloads, ViewOnly: or(t.ViewOnly, false), Identify: string(or(t.Identify, "")), Allowed: or(t.Allowed, nil),
-		Kind: string(or(t.Kind, "")), Slug: or(t.Slug, ""), Tell: string(or(t.Tell, "")), Expected: or(t.Expected, nil), Limits: intake.Limits{Files: t.IntakeFiles, Bytes: t.IntakeBytes, Endings: or(t.IntakeEndings, nil)}}
+	return links.Wish{
+		Items:     t.Items,
+		Name:      or(t.Name, ""),
+		UntilSet:  t.Until != nil,
+		Until:     t.Until,
+		Openings:  t.Openings,
+		Password:  or(t.Password, ""),
+		Newest:    or(t.Newest, false),
+		Language:  string(or(t.Language, "en")),
+		NotBefore: t.NotBefore,
+		Downloads: t.Downloads,
+		ViewOnly:  or(t.ViewOnly, false),
+		Identify:  string(or(t.Identify, "")),
+		Allowed:   or(t.Allowed, nil),
+		Kind: string(
+			or(t.Kind, ""),
+		),
+		Slug:     or(t.Slug, ""),
+		Tell:     string(or(t.Tell, "")),
+		Expected: or(t.Expected, nil),
+		Limits:   intake.Limits{Files: t.IntakeFiles, Bytes: t.IntakeBytes, Endings: or(t.IntakeEndings, nil)},
+	}
 }
 
 // DraftLink says what terms would mean.
 func (s *Server) DraftLink(ctx context.Context, r c.DraftLinkRequestObject) (c.DraftLinkResponseObject, error) {
 	d, err := s.Links.Draft(ctx, wish(r.Body))
-	return c.DraftLink200JSONResponse{Sentence: parts(d.Sentence), Offers: each(d.Offers, func(o string) c.LinkDraftOffers { return c.LinkDraftOffers(o) }), Name: d.Name, Title: d.Title,
-		Files: d.Files, Bytes: d.Bytes, LinkedBefore: d.LinkedBefore, LatestUntil: d.Latest, UsualUntil: d.Usual,
-		Sensitive: each(d.Sensitive.Found, func(f sensitive.Found) c.SensitiveFinding { return finding(d.Code, f) }), Unread: d.Sensitive.Unread, Left: d.Sensitive.Left, Forbidden: d.Forbidden, Refused: refused(d.Refused), Kinds: each(d.Kinds, func(k string) c.LinkKind { return c.LinkKind(k) })}, err
+	return c.DraftLink200JSONResponse{
+		Sentence:     parts(d.Sentence),
+		Offers:       each(d.Offers, func(o string) c.LinkDraftOffers { return c.LinkDraftOffers(o) }),
+		Name:         d.Name,
+		Title:        d.Title,
+		Files:        d.Files,
+		Bytes:        d.Bytes,
+		LinkedBefore: d.LinkedBefore,
+		LatestUntil:  d.Latest,
+		UsualUntil:   d.Usual,
+		Sensitive: each(
+			d.Sensitive.Found,
+			func(f sensitive.Found) c.SensitiveFinding { return finding(d.Code, f) },
+		),
+		Unread:    d.Sensitive.Unread,
+		Left:      d.Sensitive.Left,
+		Forbidden: d.Forbidden,
+		Refused:   refused(d.Refused),
+		Kinds:     each(d.Kinds, func(k string) c.LinkKind { return c.LinkKind(k) }),
+	}, err
 }
 
 // MakeLink makes a link.
@@ -257,7 +327,24 @@ func (s *Server) MakeLink(ctx context.Context, r c.MakeLinkRequestObject) (c.Mak
 // ChangeLink sets a link's terms anew.
 func (s *Server) ChangeLink(ctx context.Context, r c.ChangeLinkRequestObject) (c.ChangeLinkResponseObject, error) {
 	b := r.Body
-	l, err := s.Links.Change(ctx, r.Id, links.Change{Name: b.Name, Until: &b.Until, NotBefore: b.NotBefore, Openings: b.Openings, Downloads: b.Downloads, ViewOnly: or(b.ViewOnly, false), Slug: or(b.Slug, ""), Tell: string(or(b.Tell, "")), Limits: intake.Limits{Files: b.IntakeFiles, Bytes: b.IntakeBytes, Endings: or(b.IntakeEndings, nil)}, Identify: string(or(b.Identify, "")), Allowed: or(b.Allowed, nil), Password: b.Password})
+	l, err := s.Links.Change(
+		ctx,
+		r.Id,
+		links.Change{
+			Name:      b.Name,
+			Until:     &b.Until,
+			NotBefore: b.NotBefore,
+			Openings:  b.Openings,
+			Downloads: b.Downloads,
+			ViewOnly:  or(b.ViewOnly, false),
+			Slug:      or(b.Slug, ""),
+			Tell:      string(or(b.Tell, "")),
+			Limits:    intake.Limits{Files: b.IntakeFiles, Bytes: b.IntakeBytes, Endings: or(b.IntakeEndings, nil)},
+			Identify:  string(or(b.Identify, "")),
+			Allowed:   or(b.Allowed, nil),
+			Password:  b.Password,
+		},
+	)
 	return c.ChangeLink200JSONResponse(link(l)), err
 }
 
@@ -342,12 +429,26 @@ func (s *Server) ArriveAtLink(ctx context.Context, r c.ArriveAtLinkRequestObject
 	if err != nil {
 		return nil, err
 	}
-	return c.ArriveAtLink200JSONResponse{Kind: c.LinkKind(f.Link.Kind), Open: f.Open, NeedsPassword: f.NeedsPassword, Identify: c.Identity(f.Link.Identify), KnownAs: some(f.KnownAs), Practice: f.Practice, Tagline: f.Tagline, Sender: &f.Sender, Language: &f.Link.Language}, nil
+	return c.ArriveAtLink200JSONResponse{
+		Kind:          c.LinkKind(f.Link.Kind),
+		Open:          f.Open,
+		NeedsPassword: f.NeedsPassword,
+		Identify:      c.Identity(f.Link.Identify),
+		KnownAs:       some(f.KnownAs),
+		Practice:      f.Practice,
+		Tagline:       f.Tagline,
+		Sender:        &f.Sender,
+		Language:      &f.Link.Language,
+	}, nil
 }
 
 // OpenLink lets a visitor in.
 func (s *Server) OpenLink(ctx context.Context, r c.OpenLinkRequestObject) (c.OpenLinkResponseObject, error) {
-	token, l, err := s.Visits.Open(ctx, visitor(ctx.(*gin.Context), r.Token), visits.Claim{Password: or(r.Body.Password, ""), Email: or(r.Body.Email, ""), Code: or(r.Body.Code, "")})
+	token, l, err := s.Visits.Open(
+		ctx,
+		visitor(ctx.(*gin.Context), r.Token),
+		visits.Claim{Password: or(r.Body.Password, ""), Email: or(r.Body.Email, ""), Code: or(r.Body.Code, "")},
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -373,10 +474,36 @@ func (s *Server) GetLinkContents(ctx context.Context, r c.GetLinkContentsRequest
 		return nil, err
 	}
 	folders := func(i store.Item) c.LinkFolder { return c.LinkFolder{Id: i.ID, Name: i.Name} }
-	out := c.GetLinkContents200JSONResponse{Name: got.Link.Name, Sender: person(got.Sender), Message: got.Link.Message, Sentence: parts(got.Sentence), Newest: got.Link.Newest, ViewOnly: !got.Link.MayDownload, MayAdd: got.Link.Kind == linkgate.Working, Language: got.Link.Language,
-		Way: each(got.Way, folders), Folders: each(got.Folders, folders), Bytes: got.Bytes, Count: got.Count, Files: []c.LinkFile{}}
+	out := c.GetLinkContents200JSONResponse{
+		Name:     got.Link.Name,
+		Sender:   person(got.Sender),
+		Message:  got.Link.Message,
+		Sentence: parts(got.Sentence),
+		Newest:   got.Link.Newest,
+		ViewOnly: !got.Link.MayDownload,
+		MayAdd:   got.Link.Kind == linkgate.Working,
+		Language: got.Link.Language,
+		Way:      each(got.Way, folders),
+		Folders:  each(got.Folders, folders),
+		Bytes:    got.Bytes,
+		Count:    got.Count,
+		Files:    []c.LinkFile{},
+	}
 	for _, f := range got.Files {
-		out.Files = append(out.Files, c.LinkFile{Id: f.ID, Name: f.Name, Ref: got.Ref(f), Size: f.Give.Size, MediaType: f.Give.MediaType, Look: c.Look(f.Look), Version: f.Give.Number, At: f.Give.CreatedAt, Sha256: hex.EncodeToString(f.Give.SHA256)})
+		out.Files = append(
+			out.Files,
+			c.LinkFile{
+				Id:        f.ID,
+				Name:      f.Name,
+				Ref:       got.Ref(f),
+				Size:      f.Give.Size,
+				MediaType: f.Give.MediaType,
+				Look:      c.Look(f.Look),
+				Version:   f.Give.Number,
+				At:        f.Give.CreatedAt,
+				Sha256:    hex.EncodeToString(f.Give.SHA256),
+			},
+		)
 	}
 	return out, nil
 }
@@ -408,13 +535,28 @@ func (s *Server) GetIntake(ctx context.Context, r c.GetIntakeRequestObject) (c.G
 
 // HandIn ends handing papers in.
 func (s *Server) HandIn(ctx context.Context, r c.HandInRequestObject) (c.HandInResponseObject, error) {
-	in, err := s.Visits.HandIn(ctx, visitor(ctx.(*gin.Context), r.Token), visits.Signed{Name: or(r.Body.Name, ""), Email: or(r.Body.Email, ""), Note: or(r.Body.Note, "")})
+	in, err := s.Visits.HandIn(
+		ctx,
+		visitor(ctx.(*gin.Context), r.Token),
+		visits.Signed{Name: or(r.Body.Name, ""), Email: or(r.Body.Email, ""), Note: or(r.Body.Note, "")},
+	)
 	return c.HandIn200JSONResponse(visitIntake(in)), err
 }
 
 func visitIntake(in visits.Intake) c.VisitIntake {
-	out := c.VisitIntake{Name: in.Link.Name, Sender: person(in.Sender), Message: in.Link.Message, Sentence: parts(in.Sentence), Language: in.Link.Language, Expected: each(in.Expected, expected), Endings: list(in.Left.Endings),
-		Files: in.Left.Files, Bytes: in.Left.Bytes, Email: in.Visit.Email, Received: []c.ReceivedFile{}}
+	out := c.VisitIntake{
+		Name:     in.Link.Name,
+		Sender:   person(in.Sender),
+		Message:  in.Link.Message,
+		Sentence: parts(in.Sentence),
+		Language: in.Link.Language,
+		Expected: each(in.Expected, expected),
+		Endings:  list(in.Left.Endings),
+		Files:    in.Left.Files,
+		Bytes:    in.Left.Bytes,
+		Email:    in.Visit.Email,
+		Received: []c.ReceivedFile{},
+	}
 	for _, r := range in.Received {
 		f := c.ReceivedFile{Name: r.Name, Size: r.Size, Sha256: hex.EncodeToString(r.SHA256), At: r.At}
 		if r.Paper != nil && *r.Paper < len(in.Expected) {

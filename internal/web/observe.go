@@ -25,8 +25,14 @@ func NewMetrics(connections func() (used, most int32)) *Metrics {
 	m := &Metrics{registry: prometheus.NewRegistry(), requests: prometheus.NewHistogramVec(prometheus.HistogramOpts{
 		Name: "tabularis_request_seconds", Help: "How long requests took, by route and status.", Buckets: []float64{.005, .02, .1, .5, 2, 10, 60, 600},
 	}, []string{"method", "route", "status"})}
-	used := prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "tabularis_database_connections_used", Help: "Connections to the database in use."}, func() float64 { u, _ := connections(); return float64(u) })
-	most := prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: "tabularis_database_connections_most", Help: "Connections to the database at most."}, func() float64 { _, m := connections(); return float64(m) })
+	used := prometheus.NewGaugeFunc(
+		prometheus.GaugeOpts{Name: "tabularis_database_connections_used", Help: "Connections to the database in use."},
+		func() float64 { u, _ := connections(); return float64(u) },
+	)
+	most := prometheus.NewGaugeFunc(
+		prometheus.GaugeOpts{Name: "tabularis_database_connections_most", Help: "Connections to the database at most."},
+		func() float64 { _, m := connections(); return float64(m) },
+	)
 	m.registry.MustRegister(m.requests, used, most, prometheus.NewGoCollector(), prometheus.NewProcessCollector(prometheus.ProcessCollectorOpts{}))
 	return m
 }

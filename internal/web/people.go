@@ -18,7 +18,17 @@ import (
 )
 
 func account(a people.Account) c.Account {
-	out := c.Account{Person: person(a.Person), Standing: c.Standing(a.Standing), Dossiers: a.Dossiers, Documents: a.Documents, Measured: a.Dossiers > 0 || a.Documents > 0, Seen: a.SeenAt, Ends: a.Ends, Ended: a.DeactivatedAt, Factor: some(c.AccountFactor(a.Factor))}
+	out := c.Account{
+		Person:    person(a.Person),
+		Standing:  c.Standing(a.Standing),
+		Dossiers:  a.Dossiers,
+		Documents: a.Documents,
+		Measured:  a.Dossiers > 0 || a.Documents > 0,
+		Seen:      a.SeenAt,
+		Ends:      a.Ends,
+		Ended:     a.DeactivatedAt,
+		Factor:    some(c.AccountFactor(a.Factor)),
+	}
 	if a.Pending != nil {
 		out.Invited, out.InvitationEnds, out.InvitedBy = &a.Pending.CreatedAt, &a.Pending.ExpiresAt, some(a.Pending.By)
 	}
@@ -42,7 +52,19 @@ func (s *Server) ListPeople(ctx context.Context, _ c.ListPeopleRequestObject) (c
 		if l.Joined != "" {
 			joined = strings.Split(l.Joined, "\n")
 		}
-		return c.InvitationLink{Id: l.ID, Standing: c.Standing(l.Standing), Code: l.Code, Level: l.Level, Domain: l.Domain, Uses: l.Uses, UsesLimit: l.UsesLimit, Until: l.ExpiresAt, By: l.By, Address: l.Address, Joined: joined}
+		return c.InvitationLink{
+			Id:        l.ID,
+			Standing:  c.Standing(l.Standing),
+			Code:      l.Code,
+			Level:     l.Level,
+			Domain:    l.Domain,
+			Uses:      l.Uses,
+			UsesLimit: l.UsesLimit,
+			Until:     l.ExpiresAt,
+			By:        l.By,
+			Address:   l.Address,
+			Joined:    joined,
+		}
 	})
 	return c.ListPeople200JSONResponse{Accounts: each(d.Accounts, account), Groups: groups, Links: links, Rules: rules(p), Room: room(d.Room)}, err
 }
@@ -50,7 +72,17 @@ func (s *Server) ListPeople(ctx context.Context, _ c.ListPeopleRequestObject) (c
 // InvitePerson invites by mail.
 func (s *Server) InvitePerson(ctx context.Context, r c.InvitePersonRequestObject) (c.InvitePersonResponseObject, error) {
 	b := r.Body
-	p, err := s.People.InviteByMail(ctx, people.Invitation{Name: or(b.Name, ""), Email: b.Email, Role: or(b.Role, ""), Organisation: or(b.Organisation, ""), Standing: b.Standing, Message: or(b.Message, "")})
+	p, err := s.People.InviteByMail(
+		ctx,
+		people.Invitation{
+			Name:         or(b.Name, ""),
+			Email:        b.Email,
+			Role:         or(b.Role, ""),
+			Organisation: or(b.Organisation, ""),
+			Standing:     b.Standing,
+			Message:      or(b.Message, ""),
+		},
+	)
 	return c.InvitePerson201JSONResponse(person(p)), err
 }
 
@@ -103,7 +135,17 @@ func (s *Server) TakeFromGroup(ctx context.Context, r c.TakeFromGroupRequestObje
 // MakeInvitationLink makes an invitation link.
 func (s *Server) MakeInvitationLink(ctx context.Context, r c.MakeInvitationLinkRequestObject) (c.MakeInvitationLinkResponseObject, error) {
 	b := r.Body
-	return c.MakeInvitationLink201Response{}, s.People.MakeLink(ctx, people.LinkTerms{Standing: b.Standing, Dossier: or(b.Dossier, ""), Level: access.Level(or(b.Level, "")), Domain: or(b.Domain, ""), Uses: b.Uses, Until: b.Until})
+	return c.MakeInvitationLink201Response{}, s.People.MakeLink(
+		ctx,
+		people.LinkTerms{
+			Standing: b.Standing,
+			Dossier:  or(b.Dossier, ""),
+			Level:    access.Level(or(b.Level, "")),
+			Domain:   or(b.Domain, ""),
+			Uses:     b.Uses,
+			Until:    b.Until,
+		},
+	)
 }
 
 // EndInvitationLink ends an invitation link.
@@ -114,7 +156,13 @@ func (s *Server) EndInvitationLink(ctx context.Context, r c.EndInvitationLinkReq
 // GetJoining shows the front of an invitation link.
 func (s *Server) GetJoining(ctx context.Context, r c.GetJoiningRequestObject) (c.GetJoiningResponseObject, error) {
 	j, err := s.People.Front(ctx, r.Token)
-	return c.GetJoining200JSONResponse{Practice: j.Practice.Name, Tagline: j.Practice.Tagline, By: j.By, Domain: j.Domain, Standing: c.Standing(j.Standing)}, err
+	return c.GetJoining200JSONResponse{
+		Practice: j.Practice.Name,
+		Tagline:  j.Practice.Tagline,
+		By:       j.By,
+		Domain:   j.Domain,
+		Standing: c.Standing(j.Standing),
+	}, err
 }
 
 // Join makes an account by an invitation link.
@@ -142,9 +190,24 @@ func (s *Server) SetRules(ctx context.Context, r c.SetRulesRequestObject) (c.Set
 		return nil, err
 	}
 	outward := or(b.Outward, c.OutwardRules{Required: c.OutwardRulesRequiredNothing, Kinds: []c.LinkKind{c.HandOut, c.Working, c.Intake}})
-	return c.SetRules204Response{}, s.Practice.SetRules(ctx, store.Practice{ColleaguesMakeDossiers: b.ColleaguesMakeDossiers, GuestsByCode: b.GuestsByCode, SecondFactorRequired: b.SecondFactorRequired, RoomBytes: b.RoomBytes,
-		LongestLinkDays: b.LongestLinkDays, Sensitive: string(b.Sensitive), Patterns: patterns,
-		OutwardRequired: string(outward.Required), OutwardKinds: strings.Join(each(outward.Kinds, func(k c.LinkKind) string { return string(k) }), " "), OutwardShut: strings.Join(outward.Shut, " "), OutwardOnly: strings.Join(outward.Only, " ")})
+	return c.SetRules204Response{}, s.Practice.SetRules(
+		ctx,
+		store.Practice{
+			ColleaguesMakeDossiers: b.ColleaguesMakeDossiers,
+			GuestsByCode:           b.GuestsByCode,
+			SecondFactorRequired:   b.SecondFactorRequired,
+			RoomBytes:              b.RoomBytes,
+			LongestLinkDays:        b.LongestLinkDays,
+			Sensitive:              string(b.Sensitive),
+			Patterns:               patterns,
+			OutwardRequired: string(
+				outward.Required,
+			),
+			OutwardKinds: strings.Join(each(outward.Kinds, func(k c.LinkKind) string { return string(k) }), " "),
+			OutwardShut:  strings.Join(outward.Shut, " "),
+			OutwardOnly:  strings.Join(outward.Only, " "),
+		},
+	)
 }
 
 func room(r *store.Room) *c.Room {
@@ -168,8 +231,21 @@ func rules(p store.Practice) c.Rules {
 	// What the database keeps was checked when it was set.
 	own, _ := sensitive.Patterns(p.Patterns)
 	outward := p.Outward()
-	return c.Rules{Outward: &c.OutwardRules{Required: c.OutwardRulesRequired(outward.Required), Kinds: each(outward.Kinds, func(k string) c.LinkKind { return c.LinkKind(k) }), Shut: list(outward.Shut), Only: list(outward.Only)}, ColleaguesMakeDossiers: p.ColleaguesMakeDossiers, GuestsByCode: p.GuestsByCode, SecondFactorRequired: p.SecondFactorRequired, RoomBytes: p.RoomBytes, LongestLinkDays: p.LongestLinkDays, Sensitive: c.RulesSensitive(p.Sensitive),
+	return c.Rules{
+		Outward: &c.OutwardRules{
+			Required: c.OutwardRulesRequired(outward.Required),
+			Kinds:    each(outward.Kinds, func(k string) c.LinkKind { return c.LinkKind(k) }),
+			Shut:     list(outward.Shut),
+			Only:     list(outward.Only),
+		},
+		ColleaguesMakeDossiers: p.ColleaguesMakeDossiers,
+		GuestsByCode:           p.GuestsByCode,
+		SecondFactorRequired:   p.SecondFactorRequired,
+		RoomBytes:              p.RoomBytes,
+		LongestLinkDays:        p.LongestLinkDays,
+		Sensitive:              c.RulesSensitive(p.Sensitive),
 		Patterns: each(own, func(p scan.Pattern) c.Pattern {
 			return c.Pattern{Name: some(p.Name), Text: p.Text, Expression: p.Expression}
-		})}
+		}),
+	}
 }

@@ -54,7 +54,16 @@ func person(p store.Person) contract.Person {
 			initials.WriteString(strings.ToUpper(string(r[0])))
 		}
 	}
-	return contract.Person{Id: p.ID, Name: p.Name, Initials: initials.String(), Role: p.Role, Email: p.Email, Phone: p.Phone, Organisation: p.Organisation, Outside: !p.Inside()}
+	return contract.Person{
+		Id:           p.ID,
+		Name:         p.Name,
+		Initials:     initials.String(),
+		Role:         p.Role,
+		Email:        p.Email,
+		Phone:        p.Phone,
+		Organisation: p.Organisation,
+		Outside:      !p.Inside(),
+	}
 }
 
 func practice(p store.Practice) contract.Practice {
@@ -75,7 +84,17 @@ func door(links int, d access.Door, closed bool) contract.Door {
 }
 
 func dossierRow(s dossiers.Summary) contract.DossierRow {
-	r := contract.DossierRow{Id: s.ID, Code: s.Code, Name: s.Name, Subject: s.Subject, Client: s.Client, Kind: contract.DossierKind(s.Kind), Door: door(s.Links, s.Door, false), Documents: s.Documents, Bytes: s.Bytes}
+	r := contract.DossierRow{
+		Id:        s.ID,
+		Code:      s.Code,
+		Name:      s.Name,
+		Subject:   s.Subject,
+		Client:    s.Client,
+		Kind:      contract.DossierKind(s.Kind),
+		Door:      door(s.Links, s.Door, false),
+		Documents: s.Documents,
+		Bytes:     s.Bytes,
+	}
 	if s.Last != nil {
 		e := event(*s.Last)
 		r.LastEvent = &e
@@ -84,12 +103,39 @@ func dossierRow(s dossiers.Summary) contract.DossierRow {
 }
 
 func folder(f dossiers.FolderLine) contract.Folder {
-	return contract.Folder{Id: f.ID, ParentId: f.ParentID, Name: f.Name, Number: f.Number, Depth: f.Depth, Documents: f.Below, Links: f.Links, May: capNames(f.Caps), Door: door(f.Links, f.Door, f.Closed), Closed: f.Closed, Through: f.Through}
+	return contract.Folder{
+		Id:        f.ID,
+		ParentId:  f.ParentID,
+		Name:      f.Name,
+		Number:    f.Number,
+		Depth:     f.Depth,
+		Documents: f.Below,
+		Links:     f.Links,
+		May:       capNames(f.Caps),
+		Door:      door(f.Links, f.Door, f.Closed),
+		Closed:    f.Closed,
+		Through:   f.Through,
+	}
 }
 
 func event(e store.NamedEvent) contract.Event {
-	out := contract.Event{Id: e.ID, At: e.At, Kind: e.Kind, Actor: e.Actor, Outside: e.Outside, DossierCode: e.DossierCode, DossierName: e.DossierName, FolderId: e.FolderID, ItemId: e.ItemID,
-		ItemName: e.ItemName, Version: e.Version, LinkId: e.LinkID, LinkName: e.LinkName, Network: some(e.Network), Agent: some(e.Agent)}
+	out := contract.Event{
+		Id:          e.ID,
+		At:          e.At,
+		Kind:        e.Kind,
+		Actor:       e.Actor,
+		Outside:     e.Outside,
+		DossierCode: e.DossierCode,
+		DossierName: e.DossierName,
+		FolderId:    e.FolderID,
+		ItemId:      e.ItemID,
+		ItemName:    e.ItemName,
+		Version:     e.Version,
+		LinkId:      e.LinkID,
+		LinkName:    e.LinkName,
+		Network:     some(e.Network),
+		Agent:       some(e.Agent),
+	}
 	if e.ItemKind != nil {
 		kind := contract.EventItemKind(*e.ItemKind)
 		out.ItemKind = &kind
@@ -115,9 +161,41 @@ func place(p documents.Place) contract.Place {
 }
 
 func link(l links.Shown) contract.Link {
-	out := contract.Link{Id: l.ID, Name: l.Name, Kind: contract.LinkKind(l.Kind), State: contract.LinkState(l.State), Address: some(l.Address), Sentence: parts(l.Sentence), DossierCode: l.DossierCode, By: l.By, At: l.CreatedAt,
-		Until: l.Until, EndedAt: l.EndedAt, Openings: l.Openings, OpeningsLimit: l.OpeningsLimit, Downloads: l.Downloads, DownloadsLimit: l.DownloadsLimit, NotBefore: l.NotBefore, Identify: contract.Identity(l.Identify), Allowed: strings.Fields(l.Allowed), Newest: l.Newest, ViewOnly: !l.MayDownload, LastOpenedAt: l.LastOpenedAt, LastBy: some(l.LastBy), HasPassword: l.PasswordHash != "", MayEnd: l.MayEnd && l.Living, Living: l.Living, SentTo: strings.Fields(l.SentTo),
-		Slug: l.Slug, Tell: contract.Telling(l.Tell), IntakeFiles: l.IntakeFiles, IntakeBytes: l.IntakeBytes, IntakeEndings: strings.Fields(l.IntakeEndings), Received: l.ReceivedFiles, Expected: each(l.Expected, expected)}
+	out := contract.Link{
+		Id:             l.ID,
+		Name:           l.Name,
+		Kind:           contract.LinkKind(l.Kind),
+		State:          contract.LinkState(l.State),
+		Address:        some(l.Address),
+		Sentence:       parts(l.Sentence),
+		DossierCode:    l.DossierCode,
+		By:             l.By,
+		At:             l.CreatedAt,
+		Until:          l.Until,
+		EndedAt:        l.EndedAt,
+		Openings:       l.Openings,
+		OpeningsLimit:  l.OpeningsLimit,
+		Downloads:      l.Downloads,
+		DownloadsLimit: l.DownloadsLimit,
+		NotBefore:      l.NotBefore,
+		Identify:       contract.Identity(l.Identify),
+		Allowed:        strings.Fields(l.Allowed),
+		Newest:         l.Newest,
+		ViewOnly:       !l.MayDownload,
+		LastOpenedAt:   l.LastOpenedAt,
+		LastBy:         some(l.LastBy),
+		HasPassword:    l.PasswordHash != "",
+		MayEnd:         l.MayEnd && l.Living,
+		Living:         l.Living,
+		SentTo:         strings.Fields(l.SentTo),
+		Slug:           l.Slug,
+		Tell:           contract.Telling(l.Tell),
+		IntakeFiles:    l.IntakeFiles,
+		IntakeBytes:    l.IntakeBytes,
+		IntakeEndings:  strings.Fields(l.IntakeEndings),
+		Received:       l.ReceivedFiles,
+		Expected:       each(l.Expected, expected),
+	}
 	out.Items = each(l.Items, func(i store.LinkItem) contract.LinkItem {
 		c := contract.LinkItem{Id: i.ID, Name: i.Name, Kind: contract.LinkItemKind(i.Kind)}
 		if i.Number != nil {
@@ -144,15 +222,43 @@ func slip(s documents.Slip, shown []links.Shown) contract.Document {
 			open++
 		}
 	}
-	return contract.Document{Id: s.ID, Ref: ref(*s.Number), Name: s.Name, FolderId: *s.ParentID, FolderName: s.FolderName, DossierCode: s.Code, Look: contract.Look(preview.LookOf(s.MediaType)),
-		Door: door(open, s.Door, s.Closed), Closed: s.Closed, Ends: s.Ends, Links: each(shown, link), Events: each(s.Events, event), EventCount: s.EventCount, May: capNames(s.Caps),
+	return contract.Document{
+		Id:          s.ID,
+		Ref:         ref(*s.Number),
+		Name:        s.Name,
+		FolderId:    *s.ParentID,
+		FolderName:  s.FolderName,
+		DossierCode: s.Code,
+		Look:        contract.Look(preview.LookOf(s.MediaType)),
+		Door: door(
+			open,
+			s.Door,
+			s.Closed,
+		),
+		Closed:     s.Closed,
+		Ends:       s.Ends,
+		Links:      each(shown, link),
+		Events:     each(s.Events, event),
+		EventCount: s.EventCount,
+		May:        capNames(s.Caps),
 		Versions: each(s.Versions, func(v store.NamedVersion) contract.Version {
-			out := contract.Version{Number: v.Number, At: v.CreatedAt, By: v.By, Origin: v.Origin, Size: v.Size, Sha256: hex.EncodeToString(v.SHA256), MediaType: v.MediaType, Counts: v.Number == s.Version, Separable: s.Separable(v.Number)}
+			out := contract.Version{
+				Number:    v.Number,
+				At:        v.CreatedAt,
+				By:        v.By,
+				Origin:    v.Origin,
+				Size:      v.Size,
+				Sha256:    hex.EncodeToString(v.SHA256),
+				MediaType: v.MediaType,
+				Counts:    v.Number == s.Version,
+				Separable: s.Separable(v.Number),
+			}
 			if v.MovedToNo != nil {
 				out.MovedTo = some(ref(*v.MovedToNo))
 			}
 			return out
-		})}
+		}),
+	}
 }
 
 func capNames(c access.Caps) []string {
@@ -166,5 +272,15 @@ func capNames(c access.Caps) []string {
 func scanNumber(s string, n *int) (int, error) { return fmt.Sscan(strings.TrimSpace(s), n) }
 
 func finding(code string, f sensitive.Found) contract.SensitiveFinding {
-	return contract.SensitiveFinding{Item: f.Item.ID, Ref: register.Ref{Code: code, Number: *f.Item.Number}.String(), Document: f.Item.Name, Kind: contract.SensitiveFindingKind(f.Kind), Name: f.Name, N: f.N, Page: f.Page, Line: f.Line, Shown: f.Shown}
+	return contract.SensitiveFinding{
+		Item:     f.Item.ID,
+		Ref:      register.Ref{Code: code, Number: *f.Item.Number}.String(),
+		Document: f.Item.Name,
+		Kind:     contract.SensitiveFindingKind(f.Kind),
+		Name:     f.Name,
+		N:        f.N,
+		Page:     f.Page,
+		Line:     f.Line,
+		Shown:    f.Shown,
+	}
 }

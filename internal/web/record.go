@@ -76,7 +76,17 @@ func recordLine(e store.NamedEvent) []string {
 			details = append(details, key+" "+data[key])
 		}
 	}
-	line := []string{e.At.UTC().Format(time.RFC3339), strings.TrimPrefix(e.Kind, "link."), by, known, document, version, e.Network, e.Agent, strings.Join(details, "; ")}
+	line := []string{
+		e.At.UTC().Format(time.RFC3339),
+		strings.TrimPrefix(e.Kind, "link."),
+		by,
+		known,
+		document,
+		version,
+		e.Network,
+		e.Agent,
+		strings.Join(details, "; "),
+	}
 	for i, cell := range line {
 		line[i] = harmless(cell)
 	}

@@ -196,8 +196,11 @@ func noStore(c *gin.Context) { c.Header("Cache-Control", "no-store") }
 // still less, see content.go.
 func securityHeaders(c *gin.Context) {
 	h := c.Writer.Header()
-	h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' blob: data:; font-src 'self'; "+
-		"media-src 'self' blob:; connect-src 'self'; worker-src 'self' blob:; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
+	h.Set(
+		"Content-Security-Policy",
+		"default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' blob: data:; font-src 'self'; "+
+			"media-src 'self' blob:; connect-src 'self'; worker-src 'self' blob:; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+	)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("X-Frame-Options", "DENY")
 	h.Set("Referrer-Policy", "no-referrer")
@@ -259,7 +262,12 @@ func outage(err error) *fault.Error {
 	case errors.Is(err, syscall.EROFS) || errors.Is(err, fs.ErrPermission):
 		return fault.New(fault.Unavailable, "store-away", "content cannot be stored at the moment; nothing was changed")
 	case store.Away(err):
-		return &fault.Error{Kind: fault.Unavailable, Code: "database-away", Detail: "the database is away for the moment; nothing was changed", RetryAfter: 2 * time.Second}
+		return &fault.Error{
+			Kind:       fault.Unavailable,
+			Code:       "database-away",
+			Detail:     "the database is away for the moment; nothing was changed",
+			RetryAfter: 2 * time.Second,
+		}
 	}
 	return fault.New(fault.Internal, "internal", "something failed on our side; nothing was changed")
 }
@@ -305,7 +313,18 @@ func writeProblem(c *gin.Context, f *fault.Error) {
 // along, except by a plain link to us.
 func (s *Server) setCookie(c context.Context, name, value string, life time.Duration) {
 	g := c.(*gin.Context)
-	http.SetCookie(g.Writer, &http.Cookie{Name: name, Value: value, Path: "/", MaxAge: int(life / time.Second), HttpOnly: true, Secure: s.SecureCookies, SameSite: http.SameSiteLaxMode})
+	http.SetCookie(
+		g.Writer,
+		&http.Cookie{
+			Name:     name,
+			Value:    value,
+			Path:     "/",
+			MaxAge:   int(life / time.Second),
+			HttpOnly: true,
+			Secure:   s.SecureCookies,
+			SameSite: http.SameSiteLaxMode,
+		},
+	)
 }
 
 // agent says in a few words which program asks, as far as it tells.

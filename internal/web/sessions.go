@@ -116,7 +116,14 @@ func (s *Server) GetEntry(ctx context.Context, r c.GetEntryRequestObject) (c.Get
 	if err != nil {
 		return nil, err
 	}
-	out := c.GetEntry200JSONResponse{Kind: c.EntryKind(e.Kind), Name: e.Person.Name, Email: e.Person.Email, NeedsPassword: e.NeedsPassword, Practice: practice.Name, MinPassword: sessions.MinPassword}
+	out := c.GetEntry200JSONResponse{
+		Kind:          c.EntryKind(e.Kind),
+		Name:          e.Person.Name,
+		Email:         e.Person.Email,
+		NeedsPassword: e.NeedsPassword,
+		Practice:      practice.Name,
+		MinPassword:   sessions.MinPassword,
+	}
 	if e.CreatedBy != nil {
 		by, err := store.PersonByID(ctx, s.Acts.DB, *e.CreatedBy)
 		if err != nil {
@@ -205,15 +212,26 @@ func (s *Server) ChangePassword(ctx context.Context, r c.ChangePasswordRequestOb
 // GetFactors shows what one signs in with.
 func (s *Server) GetFactors(ctx context.Context, _ c.GetFactorsRequestObject) (c.GetFactorsResponseObject, error) {
 	f, err := s.Sessions.Mine(ctx)
-	return c.GetFactors200JSONResponse{Password: f.Password, Authenticator: f.Authenticator, RecoveryLeft: f.RecoveryLeft, PasskeysPossible: f.PasskeysPossible, Passkeys: each(f.Passkeys, func(p store.Passkey) c.Passkey {
-		return c.Passkey{Key: base64.RawURLEncoding.EncodeToString(p.ID), Name: p.Name, At: p.CreatedAt, Used: p.UsedAt}
-	})}, err
+	return c.GetFactors200JSONResponse{
+		Password:         f.Password,
+		Authenticator:    f.Authenticator,
+		RecoveryLeft:     f.RecoveryLeft,
+		PasskeysPossible: f.PasskeysPossible,
+		Passkeys: each(f.Passkeys, func(p store.Passkey) c.Passkey {
+			return c.Passkey{Key: base64.RawURLEncoding.EncodeToString(p.ID), Name: p.Name, At: p.CreatedAt, Used: p.UsedAt}
+		}),
+	}, err
 }
 
 // OfferAuthenticator makes a key for an authenticator.
 func (s *Server) OfferAuthenticator(ctx context.Context, _ c.OfferAuthenticatorRequestObject) (c.OfferAuthenticatorResponseObject, error) {
 	o, err := s.Sessions.OfferAuthenticator(ctx)
-	return c.OfferAuthenticator200JSONResponse{Offer: base64.RawURLEncoding.EncodeToString(o.Sealed), Secret: o.Secret, Address: o.Address, Picture: "data:image/png;base64," + base64.StdEncoding.EncodeToString(o.Picture)}, err
+	return c.OfferAuthenticator200JSONResponse{
+		Offer:   base64.RawURLEncoding.EncodeToString(o.Sealed),
+		Secret:  o.Secret,
+		Address: o.Address,
+		Picture: "data:image/png;base64," + base64.StdEncoding.EncodeToString(o.Picture),
+	}, err
 }
 
 // ConfirmAuthenticator sets an authenticator up.

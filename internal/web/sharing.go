@@ -16,7 +16,11 @@ import (
 	c "tabularis/internal/web/contract"
 )
 
-var subjectKinds = map[c.SubjectKind]access.SubjectKind{c.SubjectKindPerson: access.Person, c.SubjectKindGroup: access.Group, c.SubjectKindEveryone: access.Everyone}
+var subjectKinds = map[c.SubjectKind]access.SubjectKind{
+	c.SubjectKindPerson:   access.Person,
+	c.SubjectKindGroup:    access.Group,
+	c.SubjectKindEveryone: access.Everyone,
+}
 
 func kindName(k access.SubjectKind) c.SubjectKind {
 	return [...]c.SubjectKind{c.SubjectKindPerson, c.SubjectKindGroup, c.SubjectKindEveryone}[k]
@@ -72,14 +76,30 @@ func (s *Server) DraftAccess(ctx context.Context, r c.DraftAccessRequestObject) 
 		return nil, err
 	}
 	d, err := s.Sharing.Draft(ctx, w)
-	return c.DraftAccess200JSONResponse{Sentence: parts(d.Sentence), Invited: each(d.Invited, func(s string) string { return s }), Consequence: consequence(d.Consequence)}, err
+	return c.DraftAccess200JSONResponse{
+		Sentence:    parts(d.Sentence),
+		Invited:     each(d.Invited, func(s string) string { return s }),
+		Consequence: consequence(d.Consequence),
+	}, err
 }
 
 // SuggestPeople offers people.
 func (s *Server) SuggestPeople(ctx context.Context, r c.SuggestPeopleRequestObject) (c.SuggestPeopleResponseObject, error) {
 	all, err := s.Sharing.Suggest(ctx, r.Body.Items, or(r.Body.Typed, ""))
 	return c.SuggestPeople200JSONResponse(each(all, func(x sharing.Suggested) c.Suggested {
-		out := c.Suggested{Kind: kindName(x.Kind), Id: some(x.ID), Name: x.Name, Email: some(x.Email), Organisation: some(x.Organisation), Outside: x.Outside, Gains: x.Gains, Could: x.Could, Reason: some(c.SuggestedReason(x.Reason)), ReasonDossier: some(x.Dossier), ReasonAt: some(x.Last)}
+		out := c.Suggested{
+			Kind:          kindName(x.Kind),
+			Id:            some(x.ID),
+			Name:          x.Name,
+			Email:         some(x.Email),
+			Organisation:  some(x.Organisation),
+			Outside:       x.Outside,
+			Gains:         x.Gains,
+			Could:         x.Could,
+			Reason:        some(c.SuggestedReason(x.Reason)),
+			ReasonDossier: some(x.Dossier),
+			ReasonAt:      some(x.Last),
+		}
 		if x.Members != nil {
 			out.Members = &x.Members
 		}
@@ -95,7 +115,14 @@ func (s *Server) WhatIf(ctx context.Context, r c.WhatIfRequestObject) (c.WhatIfR
 		}
 		return &sharing.Membership{Group: m.Group, Member: m.Member}
 	}
-	what := sharing.What{End: r.Body.End, Close: r.Body.Close, Open: r.Body.Open, Join: membership(r.Body.Join), Leave: membership(r.Body.Leave), RemoveGroup: r.Body.RemoveGroup}
+	what := sharing.What{
+		End:         r.Body.End,
+		Close:       r.Body.Close,
+		Open:        r.Body.Open,
+		Join:        membership(r.Body.Join),
+		Leave:       membership(r.Body.Leave),
+		RemoveGroup: r.Body.RemoveGroup,
+	}
 	if m := r.Body.Move; m != nil {
 		what.Move = &sharing.Move{Items: m.Items, To: m.To}
 	}
@@ -121,8 +148,36 @@ func grant(ctx context.Context) func(g store.ShownGrant) c.Grant {
 	language := act.Who(ctx).Language
 	return func(g store.ShownGrant) c.Grant {
 		may := g.Core().Caps().Names()
-		out := c.Grant{Id: g.ID, Version: g.Version, Kind: kindName(g.SubjectKind), Subject: some(g.SubjectID), Name: g.Subject, Organisation: some(g.Organisation), Outside: g.Outside, Invited: g.Invited, Seen: g.SeenAt, Level: c.Level(g.Level), May: &may,
-			Words: terms.LevelWords(language, g.Level, g.Custom.Names()), Onward: g.Onward, Until: g.EndsAt, By: g.By, At: g.CreatedAt, Message: some(g.Message), ItemId: g.ItemID, ItemName: g.ItemName, ItemKind: c.GrantItemKind(g.ItemKind), FolderId: g.ParentID, Code: g.Code, DossierName: g.DossierName, Pinned: &g.Pinned}
+		out := c.Grant{
+			Id:           g.ID,
+			Version:      g.Version,
+			Kind:         kindName(g.SubjectKind),
+			Subject:      some(g.SubjectID),
+			Name:         g.Subject,
+			Organisation: some(g.Organisation),
+			Outside:      g.Outside,
+			Invited:      g.Invited,
+			Seen:         g.SeenAt,
+			Level:        c.Level(g.Level),
+			May:          &may,
+			Words: terms.LevelWords(
+				language,
+				g.Level,
+				g.Custom.Names(),
+			),
+			Onward:      g.Onward,
+			Until:       g.EndsAt,
+			By:          g.By,
+			At:          g.CreatedAt,
+			Message:     some(g.Message),
+			ItemId:      g.ItemID,
+			ItemName:    g.ItemName,
+			ItemKind:    c.GrantItemKind(g.ItemKind),
+			FolderId:    g.ParentID,
+			Code:        g.Code,
+			DossierName: g.DossierName,
+			Pinned:      &g.Pinned,
+		}
 		if g.ParentID == nil {
 			out.ItemKind = c.GrantItemKindDossier
 		}
@@ -150,9 +205,25 @@ func (s *Server) GetReach(ctx context.Context, r c.GetReachRequestObject) (c.Get
 		}
 	}
 	show := grant(ctx)
-	return c.GetReach200JSONResponse{Door: door(open, reach.Door, reach.Closed), Inside: reach.Door.Inside, Outside: reach.Door.Outside, Closed: reach.Closed, MayShare: reach.MayShare, MayManage: reach.MayManage, Links: each(shown, link), Ways: each(reach.Entries, func(e sharing.Entry) c.Way {
-		return c.Way{Grant: show(e.ShownGrant), People: each(e.People, person), Here: e.Here, AsManager: e.AsManager, MayChange: e.MayChange, Active: e.Active}
-	})}, nil
+	return c.GetReach200JSONResponse{
+		Door:      door(open, reach.Door, reach.Closed),
+		Inside:    reach.Door.Inside,
+		Outside:   reach.Door.Outside,
+		Closed:    reach.Closed,
+		MayShare:  reach.MayShare,
+		MayManage: reach.MayManage,
+		Links:     each(shown, link),
+		Ways: each(reach.Entries, func(e sharing.Entry) c.Way {
+			return c.Way{
+				Grant:     show(e.ShownGrant),
+				People:    each(e.People, person),
+				Here:      e.Here,
+				AsManager: e.AsManager,
+				MayChange: e.MayChange,
+				Active:    e.Active,
+			}
+		}),
+	}, nil
 }
 
 // AskWhy answers why somebody can open an item.
@@ -162,9 +233,15 @@ func (s *Server) AskWhy(ctx context.Context, r c.AskWhyRequestObject) (c.AskWhyR
 		return nil, err
 	}
 	show := grant(ctx)
-	return c.AskWhy200JSONResponse{Person: person(a.Person), May: capNames(a.Caps), Words: terms.LevelWords(act.Who(ctx).Language, "", a.Caps.Names()), Ends: a.Ends, Ways: each(a.Ways, func(w sharing.AnswerWay) c.WhyWay {
-		return c.WhyWay{Grant: show(w.ShownGrant), Through: each(w.Through, func(s string) string { return s }), AsManager: w.AsManager}
-	})}, nil
+	return c.AskWhy200JSONResponse{
+		Person: person(a.Person),
+		May:    capNames(a.Caps),
+		Words:  terms.LevelWords(act.Who(ctx).Language, "", a.Caps.Names()),
+		Ends:   a.Ends,
+		Ways: each(a.Ways, func(w sharing.AnswerWay) c.WhyWay {
+			return c.WhyWay{Grant: show(w.ShownGrant), Through: each(w.Through, func(s string) string { return s }), AsManager: w.AsManager}
+		}),
+	}, nil
 }
 
 // SetClosed closes or opens an item.

@@ -112,7 +112,13 @@ type upload struct {
 }
 
 func (d uploadStore) NewUpload(ctx context.Context, info handler.FileInfo) (handler.Upload, error) {
-	w := uploads.Wish{Path: info.MetaData["path"], Name: info.MetaData["name"], Size: info.Size, Apart: info.MetaData["apart"] == "true", SHA256: info.MetaData["sha256"]}
+	w := uploads.Wish{
+		Path:   info.MetaData["path"],
+		Name:   info.MetaData["name"],
+		Size:   info.Size,
+		Apart:  info.MetaData["apart"] == "true",
+		SHA256: info.MetaData["sha256"],
+	}
 	if err := readPlace(ctx, info.MetaData, &w); err != nil {
 		return nil, tusError(err)
 	}

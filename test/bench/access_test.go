@@ -28,38 +28,57 @@ var world = []string{
 	// References are not checked row by row while it is made; WrongScopes looks at
 	// the whole afterwards.
 	`SET session_replication_role = replica`, `SET synchronous_commit = off`,
-	`INSERT INTO people (id, email, email_key, name, standing, created_at) SELECT md5('p' || n)::uuid, 'p' || n || '@halyard-rook.example', 'p' || n || '@halyard-rook.example', 'Person ' || n, CASE WHEN n % 10 = 0 THEN 'guest' ELSE 'colleague' END, now() FROM generate_series(1, 2000) n`,
-	`INSERT INTO groups (id, name, name_key, created_at) SELECT md5('g' || n)::uuid, 'Group ' || n, 'group ' || n, now() FROM generate_series(1, 300) n`,
-	`INSERT INTO group_members (group_id, person_id, created_at) SELECT md5('g' || (1 + n % 300))::uuid, md5('p' || (1 + (n * 7919) % 2000))::uuid, now() FROM generate_series(1, 6000) n ON CONFLICT DO NOTHING`,
-	`INSERT INTO group_members (group_id, subgroup_id, created_at) SELECT md5('g' || n)::uuid, md5('g' || (n + 75))::uuid, now() FROM generate_series(1, 225) n`,
-	`INSERT INTO dossiers (id, code, name, kind, created_by, created_at, last_number) SELECT md5('d' || n)::uuid, 'BIG-' || n, 'Dossier ' || n, 'internal', md5('p1')::uuid, now(), 200000 FROM generate_series(1, 400) n`,
-	`INSERT INTO items (id, dossier_id, scope_id, parent_id, kind, name, name_key, created_by, created_at) SELECT md5('d' || n)::uuid, md5('d' || n)::uuid, md5('d' || n)::uuid, NULL, 'folder', 'Dossier ' || n, 'dossier ' || n, md5('p1')::uuid, now() FROM generate_series(1, 400) n`,
+	`INSERT INTO people (id, email, email_key, name, standing, created_at) SELECT md5('p' || n)::uuid, 'p' || n || '@halyard-rook.example', 'p' || n || '@halyard-rook.example', 'Person ' || n, CASE WHEN n % 10 = 0 THEN 'guest' ELSE 'colleague' END, now()
+		FROM generate_series(1, 2000) n`,
+	`INSERT INTO groups (id, name, name_key, created_at) SELECT md5('g' || n)::uuid, 'Group ' || n, 'group ' || n, now()
+		FROM generate_series(1, 300) n`,
+	`INSERT INTO group_members (group_id, person_id, created_at) SELECT md5('g' || (1 + n % 300))::uuid, md5('p' || (1 + (n * 7919) % 2000))::uuid, now()
+		FROM generate_series(1, 6000) n ON CONFLICT DO NOTHING`,
+	`INSERT INTO group_members (group_id, subgroup_id, created_at) SELECT md5('g' || n)::uuid, md5('g' || (n + 75))::uuid, now()
+		FROM generate_series(1, 225) n`,
+	`INSERT INTO dossiers (id, code, name, kind, created_by, created_at, last_number) SELECT md5('d' || n)::uuid, 'BIG-' || n, 'Dossier ' || n, 'internal', md5('p1')::uuid, now(), 200000
+		FROM generate_series(1, 400) n`,
+	`INSERT INTO items (id, dossier_id, scope_id, parent_id, kind, name, name_key, created_by, created_at) SELECT md5('d' || n)::uuid, md5('d' || n)::uuid, md5('d' || n)::uuid, NULL, 'folder', 'Dossier ' || n, 'dossier ' || n, md5('p1')::uuid, now()
+		FROM generate_series(1, 400) n`,
 	`CREATE TEMP TABLE places AS SELECT d, k, md5('f' || d || '.' || k)::uuid AS id,
 		CASE WHEN k = 1 THEN md5('d' || d)::uuid WHEN d = 4 THEN md5('f4.' || (1 + k % 11))::uuid WHEN k <= 12 THEN md5('f' || d || '.' || (k - 1))::uuid ELSE md5('f' || d || '.' || (1 + (k * 7919) % (k - 1)))::uuid END AS parent
 		FROM generate_series(1, 400) d, generate_series(1, CASE WHEN d = 4 THEN 8000 ELSE 130 END) k`,
-	`INSERT INTO items (id, dossier_id, scope_id, parent_id, kind, name, name_key, position, created_by, created_at) SELECT id, md5('d' || d)::uuid, id, parent, 'folder', 'Folder ' || k, 'folder ' || k, k, md5('p1')::uuid, now() FROM places ORDER BY d, k`,
+	`INSERT INTO items (id, dossier_id, scope_id, parent_id, kind, name, name_key, position, created_by, created_at) SELECT id, md5('d' || d)::uuid, id, parent, 'folder', 'Folder ' || k, 'folder ' || k, k, md5('p1')::uuid, now()
+		FROM places ORDER BY d, k`,
 	`INSERT INTO items (id, dossier_id, scope_id, parent_id, kind, name, name_key, number, version, sha256, size, media_type, last_event_id, created_by, created_at)
-		SELECT md5('i' || n)::uuid, md5('d' || d)::uuid, f, f, 'document', 'Paper ' || n, 'paper ' || n, n, 1, (SELECT sha256 FROM blobs LIMIT 1), n % 1000, 'text/plain', 0, md5('p1')::uuid, now() - n * interval '1 second'
-		FROM (SELECT n, CASE WHEN n <= 300000 THEN 1 + n / 100001 ELSE 5 + (n * 31) % 396 END AS d, CASE WHEN n <= 300000 THEN md5('f' || (1 + n / 100001) || '.1')::uuid ELSE md5('f' || (5 + (n * 31) % 396) || '.' || (1 + (n * 17) % 130))::uuid END AS f FROM generate_series(1, 940000) n) x`,
-	`CREATE TEMP TABLE chosen AS SELECT id, ('x' || left(md5(id::text), 6))::bit(24)::int % 30 = 0 AND d <> 4 AS closed FROM places WHERE k > 1 AND (('x' || left(md5(id::text), 6))::bit(24)::int % 3 = 0 OR ('x' || left(md5(id::text), 6))::bit(24)::int % 30 = 0) AND d <> 4`,
+		SELECT md5('i' || n)::uuid, md5('d' || d)::uuid, f, f, 'document', 'Paper ' || n, 'paper ' || n, n, 1, (SELECT sha256 FROM blobs
+		LIMIT 1), n % 1000, 'text/plain', 0, md5('p1')::uuid, now() - n * interval '1 second'
+		FROM (SELECT n, CASE WHEN n <= 300000 THEN 1 + n / 100001 ELSE 5 + (n * 31) % 396 END AS d, CASE WHEN n <= 300000 THEN md5('f' || (1 + n / 100001) || '.1')::uuid ELSE md5('f' || (5 + (n * 31) % 396) || '.' || (1 + (n * 17) % 130))::uuid END AS f
+		FROM generate_series(1, 940000) n) x`,
+	`CREATE TEMP TABLE chosen AS SELECT id, ('x' || left(md5(id::text), 6))::bit(24)::int % 30 = 0 AND d <> 4 AS closed FROM places WHERE k > 1
+		AND (('x' || left(md5(id::text), 6))::bit(24)::int % 3 = 0 OR ('x' || left(md5(id::text), 6))::bit(24)::int % 30 = 0) AND d <> 4`,
 	`CREATE TEMP TABLE walk AS WITH RECURSIVE w AS (
-		SELECT id, parent_id, dossier_id, id AS root, NULL::uuid AS above, id AS zone FROM items WHERE parent_id IS NULL AND id <> (SELECT id FROM dossiers WHERE code = 'MER-24')
+		SELECT id, parent_id, dossier_id, id AS root, NULL::uuid AS above, id AS zone FROM items WHERE parent_id IS NULL AND id <> (SELECT id
+		FROM dossiers WHERE code = 'MER-24')
 		UNION ALL SELECT i.id, i.parent_id, i.dossier_id, CASE WHEN c.id IS NOT NULL THEN i.id ELSE w.root END, CASE WHEN c.id IS NOT NULL THEN w.root ELSE w.above END, CASE WHEN c.closed THEN i.id ELSE w.zone END
 		FROM w JOIN items i ON i.parent_id = w.id AND i.kind = 'folder' LEFT JOIN chosen c ON c.id = i.id) SELECT * FROM w`,
-	`INSERT INTO access_roots (id, parent_root_id, dossier_id, closed) SELECT w.id, w.above, w.dossier_id, coalesce(c.closed, false) FROM walk w LEFT JOIN chosen c ON c.id = w.id WHERE w.root = w.id`,
+	`INSERT INTO access_roots (id, parent_root_id, dossier_id, closed) SELECT w.id, w.above, w.dossier_id, coalesce(c.closed, false) FROM walk w LEFT
+		JOIN chosen c ON c.id = w.id WHERE w.root = w.id`,
 	`INSERT INTO scopes (id, parent_id, dossier_id, root_id, zone_id, is_folder) SELECT id, parent_id, dossier_id, root, zone, true FROM walk`,
-	`CREATE TEMP TABLE singles AS SELECT i.id, i.parent_id, i.dossier_id, s.root_id, s.zone_id FROM items i JOIN scopes s ON s.id = i.parent_id WHERE i.kind = 'document' AND i.number % 41 = 7 AND i.name LIKE 'Paper %'`,
+	`CREATE TEMP TABLE singles AS SELECT i.id, i.parent_id, i.dossier_id, s.root_id, s.zone_id FROM items i JOIN scopes s ON s.id = i.parent_id
+		WHERE i.kind = 'document' AND i.number % 41 = 7 AND i.name LIKE 'Paper %'`,
 	`INSERT INTO access_roots (id, parent_root_id, dossier_id) SELECT id, root_id, dossier_id FROM singles`,
 	`INSERT INTO scopes (id, parent_id, dossier_id, root_id, zone_id, is_folder) SELECT id, parent_id, dossier_id, id, zone_id, false FROM singles`,
 	`UPDATE items SET scope_id = items.id FROM singles WHERE items.id = singles.id`,
 	`INSERT INTO access_stamps (scope) SELECT id FROM dossiers ON CONFLICT DO NOTHING`,
-	`INSERT INTO grants (id, item_id, subject_kind, subject_id, level, created_by, created_at) SELECT md5('t' || n)::uuid, md5('d' || n)::uuid, 0, md5('p1')::uuid, 'manage', NULL, now() FROM generate_series(1, 400) n`,
+	`INSERT INTO grants (id, item_id, subject_kind, subject_id, level, created_by, created_at) SELECT md5('t' || n)::uuid, md5('d' || n)::uuid, 0, md5('p1')::uuid, 'manage', NULL, now()
+		FROM generate_series(1, 400) n`,
 	`INSERT INTO grants (id, item_id, subject_kind, subject_id, level, created_by, created_at)
 		SELECT gen_random_uuid(), id, kind, CASE kind WHEN 0 THEN md5('p' || (10 + (h * 7) % 1990))::uuid WHEN 1 THEN md5('g' || (1 + h % 300))::uuid ELSE '00000000-0000-0000-0000-000000000000'::uuid END, (ARRAY['view', 'remark', 'edit', 'look'])[1 + h % 4], md5('p1')::uuid, now() - h * interval '1 second'
-		FROM (SELECT r.id, h, CASE WHEN h % 100 < 64 THEN 0 WHEN h % 100 < 99 THEN 1 ELSE 2 END AS kind FROM access_roots r CROSS JOIN generate_series(1, 2) k, LATERAL (SELECT ('x' || left(md5(r.id::text || k), 6))::bit(24)::int AS h) x WHERE r.parent_root_id IS NOT NULL ORDER BY k, md5(r.id::text) LIMIT 49600) y ON CONFLICT DO NOTHING`,
-	`UPDATE items f SET n_documents = c.n, n_bytes = c.size FROM (SELECT parent_id, count(*) AS n, sum(size) AS size FROM items WHERE kind = 'document' GROUP BY 1) c WHERE c.parent_id = f.id`,
-	`UPDATE scopes s SET n_documents = c.n, n_bytes = c.size FROM (SELECT scope_id, count(*) AS n, sum(size) AS size FROM items WHERE kind = 'document' GROUP BY 1) c WHERE c.scope_id = s.id`,
-	`INSERT INTO events (at, kind, person_id, dossier_id, item_id, scope_id, data) SELECT created_at, 'document.added', created_by, dossier_id, id, scope_id, '{}' FROM items WHERE kind = 'document' AND name LIKE 'Paper %' ORDER BY md5(id::text)`,
+		FROM (SELECT r.id, h, CASE WHEN h % 100 < 64 THEN 0 WHEN h % 100 < 99 THEN 1 ELSE 2 END AS kind FROM access_roots r CROSS
+		JOIN generate_series(1, 2) k, LATERAL (SELECT ('x' || left(md5(r.id::text || k), 6))::bit(24)::int AS h) x WHERE r.parent_root_id IS NOT NULL
+		ORDER BY k, md5(r.id::text) LIMIT 49600) y ON CONFLICT DO NOTHING`,
+	`UPDATE items f SET n_documents = c.n, n_bytes = c.size FROM (SELECT parent_id, count(*) AS n, sum(size) AS size FROM items
+		WHERE kind = 'document' GROUP BY 1) c WHERE c.parent_id = f.id`,
+	`UPDATE scopes s SET n_documents = c.n, n_bytes = c.size FROM (SELECT scope_id, count(*) AS n, sum(size) AS size FROM items
+		WHERE kind = 'document' GROUP BY 1) c WHERE c.scope_id = s.id`,
+	`INSERT INTO events (at, kind, person_id, dossier_id, item_id, scope_id, data) SELECT created_at, 'document.added', created_by, dossier_id, id, scope_id, '{}'
+		FROM items WHERE kind = 'document' AND name LIKE 'Paper %' ORDER BY md5(id::text)`,
 	`UPDATE items i SET last_event_id = e.id, last_at = e.at, last_kind = e.kind, last_by = 'Person 1' FROM events e WHERE e.item_id = i.id`,
 	`UPDATE scopes s SET last_event_id = e.last FROM (SELECT scope_id, max(id) AS last FROM events GROUP BY 1) e WHERE e.scope_id = s.id`,
 	`RESET session_replication_role`, `RESET synchronous_commit`, `VACUUM ANALYZE`,
@@ -69,13 +88,18 @@ var world = []string{
 // anything of it.
 var readers = []string{
 	// Somebody in no group, who sees a third of everything in the three largest dossiers.
-	`INSERT INTO people (id, email, email_key, name, standing, created_at) VALUES (md5('p2001')::uuid, 'p2001@halyard-rook.example', 'p2001@halyard-rook.example', 'Person 2001', 'guest', now())`,
-	`INSERT INTO grants (id, item_id, subject_kind, subject_id, level, created_at) SELECT gen_random_uuid(), md5('d' || n)::uuid, 0, md5('p2001')::uuid, 'view', now() FROM generate_series(1, 3) n`,
+	`INSERT INTO people (id, email, email_key, name, standing, created_at)
+		VALUES (md5('p2001')::uuid, 'p2001@halyard-rook.example', 'p2001@halyard-rook.example', 'Person 2001', 'guest', now())`,
+	`INSERT INTO grants (id, item_id, subject_kind, subject_id, level, created_at) SELECT gen_random_uuid(), md5('d' || n)::uuid, 0, md5('p2001')::uuid, 'view', now()
+		FROM generate_series(1, 3) n`,
 	// The ordinary reader: about a fiftieth, and the three large folders.
-	`INSERT INTO grants (id, item_id, subject_kind, subject_id, level, created_at) SELECT gen_random_uuid(), md5('d' || n)::uuid, 0, md5('p2')::uuid, 'view', now() FROM generate_series(100, 108) n`,
-	`INSERT INTO grants (id, item_id, subject_kind, subject_id, level, created_at) SELECT gen_random_uuid(), md5('d' || n)::uuid, 0, md5('p4')::uuid, 'view', now() FROM generate_series(100, 224) n`,
+	`INSERT INTO grants (id, item_id, subject_kind, subject_id, level, created_at) SELECT gen_random_uuid(), md5('d' || n)::uuid, 0, md5('p2')::uuid, 'view', now()
+		FROM generate_series(100, 108) n`,
+	`INSERT INTO grants (id, item_id, subject_kind, subject_id, level, created_at) SELECT gen_random_uuid(), md5('d' || n)::uuid, 0, md5('p4')::uuid, 'view', now()
+		FROM generate_series(100, 224) n`,
 	`INSERT INTO grants (id, item_id, subject_kind, subject_id, level, created_at) SELECT gen_random_uuid(), md5('d1')::uuid, 0, md5('p3')::uuid, 'view', now()`,
-	`INSERT INTO grants (id, item_id, subject_kind, subject_id, level, created_at) SELECT gen_random_uuid(), id, 0, md5('p10')::uuid, 'view', now() FROM singles WHERE parent_id = md5('f1.1')::uuid ORDER BY id LIMIT 1`,
+	`INSERT INTO grants (id, item_id, subject_kind, subject_id, level, created_at) SELECT gen_random_uuid(), id, 0, md5('p10')::uuid, 'view', now()
+		FROM singles WHERE parent_id = md5('f1.1')::uuid ORDER BY id LIMIT 1`,
 	`INSERT INTO grants (id, item_id, subject_kind, subject_id, level, created_at) SELECT gen_random_uuid(), md5('d200')::uuid, 0, md5('p5')::uuid, 'view', now()`,
 }
 
@@ -170,7 +194,8 @@ func BenchmarkAccess(b *testing.B) {
 	}
 	bare := func() error {
 		var all []store.Item
-		return plain.SelectContext(ctx, &all, `SELECT * FROM items WHERE parent_id = $1 AND kind = 'document' AND deleted_at IS NULL ORDER BY number, id LIMIT 200`, folder)
+		return plain.SelectContext(ctx, &all, `SELECT * FROM items WHERE parent_id = $1 AND kind = 'document' AND deleted_at IS NULL
+			ORDER BY number, id LIMIT 200`, folder)
 	}
 	register := func(n int) func() error {
 		as := w.as(n)
