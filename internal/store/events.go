@@ -169,8 +169,9 @@ func (f EventFilter) anything() bool {
 }
 
 // glance is up to how many of the practice's newest events are looked through
-// for those that may be seen. Who sees one in sixty finds a page of fifty there.
-const glance = 3000
+// for those that may be seen. Who sees one in a hundred finds a page of fifty
+// there.
+const glance = 5000
 
 // recent finds what may be seen among the newest events of the practice, and says
 // whether that is all that was asked for, or all there is: for most people it is.
@@ -204,7 +205,7 @@ func (f EventFilter) recent(ctx context.Context, db *DB, r Readable) (ids []int6
 			return ids, true, nil
 		}
 		seen += n
-		if n = seen*(f.Limit-len(ids))*5/4/max(len(ids), 1) + f.Limit; seen+n > glance {
+		if n = seen*(f.Limit-len(ids))*6/5/max(len(ids), 1) + f.Limit; seen+n > glance {
 			return ids, len(ids) == f.Limit, nil
 		}
 	}

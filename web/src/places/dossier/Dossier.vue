@@ -336,14 +336,7 @@ function doneMoving() {
       :manager="may('manage')"
       @close="giving = null"
     />
-    <MoveSheet
-      v-if="moving"
-      :key="moving.items.join()"
-      v-bind="moving"
-      :from="code"
-      :here="here?.id"
-      @close="doneMoving"
-    />
+    <MoveSheet v-if="moving" :key="moving.items.join()" v-bind="moving" :from="code" :here="here?.id" @close="doneMoving" />
     <ViewSheet v-if="looking" :document="looking" @close="looking = null" />
   </div>
   <main v-else id="content" class="plain">
