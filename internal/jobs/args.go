@@ -2,6 +2,8 @@
 // that do it. Jobs are made in the act's transaction and run after it.
 package jobs
 
+import "github.com/google/uuid"
+
 // SendMail sends one message to one address.
 type SendMail struct {
 	To      string `json:"to"`
@@ -15,10 +17,12 @@ type SendMail struct {
 // Kind names the job in the queue.
 func (SendMail) Kind() string { return "send_mail" }
 
-// Scan looks content through for what is sensitive.
+// Scan looks content through for what is sensitive, that has come in as a version
+// of a document.
 type Scan struct {
-	SHA256    []byte `json:"sha256"`
-	MediaType string `json:"mediaType"`
+	Item      uuid.UUID `json:"item"`
+	SHA256    []byte    `json:"sha256"`
+	MediaType string    `json:"mediaType"`
 }
 
 // Kind names the job in the queue.

@@ -109,7 +109,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		Acts: acts, Access: keeper, Sessions: entrance, Practice: &practice.Service{Acts: acts, Sessions: entrance}, People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs,
 		Uploads:  incoming,
 		Links:    secureLinks,
-		Visits:   &visits.Service{Acts: acts, Documents: docs, Passwords: passwords, Pages: drawer, Uploads: incoming, BaseURL: c.BaseURL},
+		Visits:   &visits.Service{Acts: acts, Documents: docs, Passwords: passwords, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, BaseURL: c.BaseURL},
 		Notices:  &notices.Service{Acts: acts},
 		Activity: &activity.Service{Acts: acts, Access: keeper, Dossiers: bodies, People: accounts, Sharing: shares, Links: secureLinks},
 		Hub:      hub, Log: log, Front: front, SecureCookies: c.Secure, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,
@@ -159,7 +159,9 @@ func (a *App) Run(ctx context.Context, listener net.Listener) error {
 	}
 	wg.Go(func() { a.Web.Hub.Run(background, a.DB, a.log) })
 	wg.Go(func() {
-		work := jobs.Work{Send: a.mail.Send, Clean: a.clean, Scan: func(ctx context.Context, s jobs.Scan) error { return a.sensitive.Scan(ctx, s.SHA256, s.MediaType) }}
+		work := jobs.Work{Send: a.mail.Send, Clean: a.clean, Scan: func(ctx context.Context, s jobs.Scan) error {
+			return a.sensitive.Scan(ctx, s.Item, s.SHA256, s.MediaType)
+		}}
 		if err := jobs.Run(background, a.DB, work, a.log); err != nil {
 			failed <- fmt.Errorf("running jobs: %w", err)
 		}

@@ -287,6 +287,13 @@ func PinnedVersions(ctx context.Context, q Q, link uuid.UUID) ([]Version, error)
 		WHERE p.link_id = $1`, link)
 }
 
+// MakersOfNewest returns who made the open links that always give what is newest
+// in one of the items.
+func MakersOfNewest(ctx context.Context, q Q, items []uuid.UUID, now time.Time) (people []uuid.UUID, err error) {
+	return people, q.SelectContext(ctx, &people, `SELECT DISTINCT l.created_by FROM link_items c JOIN links l ON l.id = c.link_id
+		WHERE l.newest AND c.item_id = ANY($1::uuid[]) AND `+giving("l", "$2"), IDs(items), now)
+}
+
 // Visit is one visitor's session with a link that was opened.
 type Visit struct {
 	ID          uuid.UUID `db:"id"`

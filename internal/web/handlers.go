@@ -487,6 +487,7 @@ func (s *Server) GetLinkContents(ctx context.Context, r c.GetLinkContentsRequest
 		Folders:  each(got.Folders, folders),
 		Bytes:    got.Bytes,
 		Count:    got.Count,
+		KeptBack: some(got.KeptBack),
 		Files:    []c.LinkFile{},
 	}
 	for _, f := range got.Files {

@@ -144,3 +144,79 @@ func TestForbiddenContentDoesNotLeave(t *testing.T) {
 		t.Errorf("off: %d %s", a.Status, a.Body)
 	}
 }
+
+// What comes later into something that a link always gives in its newest state:
+// the link's maker is told, and where the practice forbids it, it stays in.
+func TestSensitiveContentThatComesLater(t *testing.T) {
+	w := newWorld(t)
+	appoint(w.Kit, "hanne", store.Administrator)
+	w.hanne = w.SignIn("hanne")
+	set := func(how contract.RulesSensitive) {
+		r := rules(nil)
+		r.Sensitive = how
+		w.hanne.Want(204, "PUT", "/api/practice/rules", r)
+	}
+	folder := testkit.Post[contract.Folder](w.luca, 201, fmt.Sprintf("/api/folders/%s/folders", w.top), contract.NewName{Name: "For the client"}).Id
+	w.luca.Upload(folder, "", "first.txt", []byte("frames 24 to 38"))
+	_, token := w.link(contract.LinkTerms{Items: []uuid.UUID{folder}, Newest: ptr(true)})
+	_, frozen := w.link(contract.LinkTerms{Items: []uuid.UUID{folder}})
+	v := w.enter(token, contract.OpenLink{})
+	contents := func(token string) contract.LinkContents {
+		return testkit.Get[contract.LinkContents](v, "/api/visits/"+token+"/contents")
+	}
+	told := func() (kinds []string) {
+		for _, n := range testkit.Get[[]contract.Notice](w.luca, "/api/notices") {
+			if n.Kind == contract.NoticeKindSensitive || n.Kind == contract.NoticeKindKeptBack {
+				kinds = append(kinds, string(n.Kind)+" "+n.What+" "+n.Path)
+			}
+		}
+		return kinds
+	}
+	// While it is only said, it is given, and the maker learns of it.
+	warned := w.hanne.Upload(folder, "", "fees.txt", []byte("4111 1111 1111 1111")).Document
+	waitFor(t, func() bool { return len(told()) == 1 })
+	if got, want := told()[0], "sensitive fees.txt /d/"+warned.Ref; got != want {
+		t.Errorf("told %q, want %q", got, want)
+	}
+	if c := contents(token); c.Count != 2 || c.KeptBack != nil {
+		t.Errorf("while it is said: %d files, %v kept back", c.Count, c.KeptBack)
+	}
+	set(contract.Forbid)
+	if c := contents(token); c.Count != 1 || c.KeptBack == nil || *c.KeptBack != 1 || c.Files[0].Name != "first.txt" {
+		t.Errorf("forbidden: %+v", c)
+	}
+	later := w.hanne.Upload(folder, "", "claim.txt", []byte("pay to DE89 3704 0044 0532 0130 00")).Document
+	clean := w.hanne.Upload(folder, "", "readings.csv", []byte("frame,measured\n31,6.9\n")).Document
+	waitFor(t, func() bool { return len(told()) == 2 })
+	if got, want := told()[0], "kept-back claim.txt /d/"+later.Ref; got != want {
+		t.Errorf("told %q, want %q", got, want)
+	}
+	if c := contents(token); c.Count != 2 || c.KeptBack == nil || *c.KeptBack != 2 {
+		t.Errorf("a clean one beside it: %d files, %v kept back", c.Count, c.KeptBack)
+	}
+	for _, held := range []uuid.UUID{warned.Id, later.Id} {
+		for _, path := range []string{"/content", "/content?download=true", "/preview", "/pages"} {
+			v.Want(404, "GET", fmt.Sprintf("/api/visits/%s/documents/%s%s", token, held, path), nil)
+		}
+	}
+	v.Want(200, "GET", fmt.Sprintf("/api/visits/%s/documents/%s/content", token, clean.Id), nil)
+	archive := v.Do("GET", "/api/visits/"+token+"/archive", nil)
+	if archive.Status != 200 || bytes.Contains(archive.Body, []byte("claim.txt")) || !bytes.Contains(archive.Body, []byte("readings.csv")) {
+		t.Errorf("the archive: %d, %d bytes", archive.Status, len(archive.Body))
+	}
+	// A new version that holds nothing any more is given again; what was given in a
+	// version of its own stays as it was given.
+	w.hanne.Upload(folder, "", "claim.txt", []byte("pay to the account that you know"))
+	if c := contents(token); c.Count != 3 || *c.KeptBack != 1 {
+		t.Errorf("mended: %d files, %v kept back", c.Count, *c.KeptBack)
+	}
+	v = w.enter(frozen, contract.OpenLink{})
+	if c := contents(frozen); c.Count != 1 || c.KeptBack != nil {
+		t.Errorf("the frozen link: %d files", c.Count)
+	}
+	set(contract.Off)
+	v = w.enter(token, contract.OpenLink{})
+	if c := contents(token); c.Count != 4 {
+		t.Errorf("off: %d files", c.Count)
+	}
+}

@@ -24,6 +24,10 @@ const (
 	Used Kind = "used"
 	// HandedIn tells that papers were handed in.
 	HandedIn Kind = "handed-in"
+	// Sensitive tells that a link gives something out that holds sensitive content;
+	// KeptBack, that it would if the practice did not forbid it.
+	Sensitive Kind = "sensitive"
+	KeptBack  Kind = "kept-back"
 	// NotLetIn tells whoever asked that the answer was no.
 	NotLetIn Kind = "not-let-in"
 )

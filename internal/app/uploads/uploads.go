@@ -242,10 +242,8 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *store.Upload) (spare
 		return false, err
 	}
 	u.TouchedAt = tx.Now
-	if isNew {
-		if err := tx.Enqueue(ctx, jobs.Scan{SHA256: v.SHA256, MediaType: v.MediaType}); err != nil {
-			return false, err
-		}
+	if err := tx.Enqueue(ctx, jobs.Scan{Item: *u.ItemID, SHA256: v.SHA256, MediaType: v.MediaType}); err != nil {
+		return false, err
 	}
 	return !isNew, store.FinishUpload(ctx, tx, *u)
 }

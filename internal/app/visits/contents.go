@@ -11,6 +11,7 @@ import (
 	"tabularis/core/linkgate"
 	"tabularis/core/register"
 	"tabularis/core/terms"
+	"tabularis/internal/app/sensitive"
 	"tabularis/internal/preview"
 	"tabularis/internal/store"
 )
@@ -34,6 +35,9 @@ type Contents struct {
 	Files    []Given
 	Bytes    int64
 	Count    int
+	// KeptBack counts what the link would give, if it did not hold what must not
+	// leave the practice.
+	KeptBack int
 }
 
 // Contents shows what the link gives. folder is zero for the link's top.
@@ -52,7 +56,7 @@ func (s *Service) Contents(ctx context.Context, v Visitor, folder uuid.UUID) (Co
 		g.files[i].Look = s.look(l, f)
 		c.Bytes += f.Give.Size
 	}
-	c.Count = len(g.files)
+	c.Count, c.KeptBack = len(g.files), g.keptBack
 	if err := c.walk(ctx, q, g, folder); err != nil {
 		return c, err
 	}
@@ -90,6 +94,8 @@ func (s *Service) sentence(ctx context.Context, q store.Q, l store.Link, g gift,
 type gift struct {
 	chosen []store.LinkItem
 	files  []Given
+	// keptBack counts what must not leave the practice.
+	keptBack int
 }
 
 // top is the folder, when a single one was given.
@@ -156,7 +162,29 @@ func (s *Service) given(ctx context.Context, q store.Q, l store.Link) (gift, err
 			add(d)
 		}
 	}
-	return g, nil
+	if l.Newest {
+		err = s.keepBack(ctx, q, &g)
+	}
+	return g, err
+}
+
+// keepBack takes out of a gift what has come in since the link was made and must
+// not leave the practice.
+func (s *Service) keepBack(ctx context.Context, q store.Q, g *gift) error {
+	content := func(f Given) sensitive.Content {
+		return sensitive.Content{Item: f.Item, SHA256: f.Give.SHA256, Size: f.Give.Size, MediaType: f.Give.MediaType}
+	}
+	contents := make([]sensitive.Content, len(g.files))
+	for i, f := range g.files {
+		contents[i] = content(f)
+	}
+	passes, err := s.Sensitive.Passes(ctx, q, contents)
+	if err != nil {
+		return err
+	}
+	g.files = slices.DeleteFunc(g.files, func(f Given) bool { return !passes(content(f)) })
+	g.keptBack = len(contents) - len(g.files)
+	return nil
 }
 
 // walk fills in one folder of the gift, or its top.

@@ -15,6 +15,7 @@ import (
 	"tabularis/core/linkgate"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/documents"
+	"tabularis/internal/app/sensitive"
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/pages"
@@ -29,6 +30,7 @@ type Service struct {
 	Documents *documents.Service
 	Passwords *secret.Passwords
 	Pages     *pages.Maker
+	Sensitive *sensitive.Service
 	Uploads   *uploads.Service
 	// BaseURL is the address under which the practice is reached.
 	BaseURL string

@@ -367,9 +367,13 @@ func (e Look) Valid() bool {
 
 // Defines values for NoticeKind.
 const (
-	NoticeKindAsked    NoticeKind = "asked"
-	NoticeKindGiven    NoticeKind = "given"
-	NoticeKindNotLetIn NoticeKind = "not-let-in"
+	NoticeKindAsked     NoticeKind = "asked"
+	NoticeKindGiven     NoticeKind = "given"
+	NoticeKindHandedIn  NoticeKind = "handed-in"
+	NoticeKindKeptBack  NoticeKind = "kept-back"
+	NoticeKindNotLetIn  NoticeKind = "not-let-in"
+	NoticeKindSensitive NoticeKind = "sensitive"
+	NoticeKindUsed      NoticeKind = "used"
 )
 
 // Valid indicates whether the value is a known member of the NoticeKind enum.
@@ -379,7 +383,15 @@ func (e NoticeKind) Valid() bool {
 		return true
 	case NoticeKindGiven:
 		return true
+	case NoticeKindHandedIn:
+		return true
+	case NoticeKindKeptBack:
+		return true
 	case NoticeKindNotLetIn:
+		return true
+	case NoticeKindSensitive:
+		return true
+	case NoticeKindUsed:
 		return true
 	default:
 		return false
@@ -1314,10 +1326,13 @@ type LinkContents struct {
 	Bytes int64 `json:"bytes"`
 
 	// Count Of all files that the link gives
-	Count    int          `json:"count"`
-	Files    []LinkFile   `json:"files"`
-	Folders  []LinkFolder `json:"folders"`
-	Language string       `json:"language"`
+	Count   int          `json:"count"`
+	Files   []LinkFile   `json:"files"`
+	Folders []LinkFolder `json:"folders"`
+
+	// KeptBack Files that the practice keeps back, as they hold sensitive content or were not looked through yet
+	KeptBack *int   `json:"keptBack,omitempty"`
+	Language string `json:"language"`
 
 	// MayAdd Visitors may add papers here and change them
 	MayAdd   bool   `json:"mayAdd"`

@@ -1382,7 +1382,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** @enum {string} */
-            kind: "given" | "asked" | "not-let-in";
+            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in";
             by: string;
             what: string;
             /** @description The page on which it stands; empty for none */
@@ -2432,6 +2432,8 @@ export interface components {
             bytes: number;
             /** @description Of all files that the link gives */
             count: number;
+            /** @description Files that the practice keeps back, as they hold sensitive content or were not looked through yet */
+            keptBack?: number;
             language: string;
         };
     };

@@ -593,6 +593,8 @@ const de: typeof en = {
     asked: '{by} bittet um Zugang: {what}.',
     used: 'Der Link {what} wurde benutzt.',
     'handed-in': 'Durch {what} wurden Papiere abgegeben.',
+    sensitive: '{what} enthält Schützenswertes, und ein Link von Ihnen gibt es heraus.',
+    'kept-back': '{what} enthält Schützenswertes und wird von einem Ihrer Links zurückbehalten.',
     'not-let-in': '{by} gewährt den Zugang nicht, um den Sie baten.',
   },
   practice: {

@@ -580,6 +580,8 @@ export default {
     asked: '{by} asks to be let in: {what}.',
     used: 'The link {what} was used.',
     'handed-in': 'Papers were handed in through {what}.',
+    sensitive: '{what} holds sensitive content, and a link of yours gives it out.',
+    'kept-back': '{what} holds sensitive content and is kept back from a link of yours.',
     'not-let-in': '{by} does not let you in where you asked.',
   },
   practice: {

@@ -360,6 +360,9 @@ onBeforeUnmount(() => live?.close())
           :folder="given.way.at(-1)?.id"
           @arrived="enter(given.way.at(-1)?.id)"
         />
+        <p v-if="given.keptBack" class="small quiet" data-kept-back>
+          {{ say(given.keptBack === 1 ? 'oneKeptBack' : 'keptBack', { n: given.keptBack, practice: front?.practice ?? '' }) }}
+        </p>
         <p v-if="given.viewOnly && given.count" class="quiet">{{ say('marked') }}</p>
         <footer v-else-if="given.count">
           <a

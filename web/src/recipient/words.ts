@@ -109,6 +109,8 @@ const en = {
   onlyThey: 'Only {practice} can open what you hand in; nobody else sees it here.',
   frontIntake: 'Press Begin to hand papers in.',
   begin: 'Begin',
+  oneKeptBack: 'One file is not given: {practice} keeps it back.',
+  keptBack: '{n} files are not given: {practice} keeps them back.',
 }
 const de: typeof en = {
   gives: '{sender} hat Papiere für Sie',
@@ -217,6 +219,8 @@ const de: typeof en = {
   onlyThey: 'Nur {practice} kann öffnen, was Sie abgeben; niemand sonst sieht es hier.',
   frontIntake: 'Drücken Sie Beginnen, um Papiere abzugeben.',
   begin: 'Beginnen',
+  oneKeptBack: 'Eine Datei wird nicht gegeben: {practice} behält sie zurück.',
+  keptBack: '{n} Dateien werden nicht gegeben: {practice} behält sie zurück.',
 }
 
 export const language = ref<Language>('en')
