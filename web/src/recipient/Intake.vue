@@ -230,6 +230,7 @@ async function handIn() {
       <p v-if="wrong" class="wrong whole" role="alert">{{ wrong }}</p>
       <div class="whole">
         <button type="submit" class="btn btn-primary big" :disabled="busy || !!bringing.active.value">{{ say('done') }}</button>
+        {{ ' ' }}
         <span class="small quiet">{{ say(bringing.active.value ? 'waitComing' : 'comeBack') }}</span>
       </div>
     </form>

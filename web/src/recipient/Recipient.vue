@@ -360,7 +360,7 @@ onBeforeUnmount(() => live?.close())
           :folder="given.way.at(-1)?.id"
           @arrived="enter(given.way.at(-1)?.id)"
         />
-        <p v-if="given.keptBack" class="small quiet" data-kept-back>
+        <p v-if="given.keptBack" class="small quiet kept-back">
           {{ say(given.keptBack === 1 ? 'oneKeptBack' : 'keptBack', { n: given.keptBack, practice: front?.practice ?? '' }) }}
         </p>
         <p v-if="given.viewOnly && given.count" class="quiet">{{ say('marked') }}</p>
@@ -380,6 +380,7 @@ onBeforeUnmount(() => live?.close())
           </a>
           <p class="small quiet">
             <template v-if="given.count > 1">{{ say('asArchive') }}</template>
+            {{ ' ' }}
             <template v-if="given.newest">{{ say('newest') }}</template>
           </p>
         </footer>
