@@ -184,9 +184,9 @@ func (f EventFilter) recent(ctx context.Context, db *DB, r Readable) (ids []int6
 	if f.Before > 0 {
 		before = f.Before
 	}
-	for seen, n := 0, 5*f.Limit; len(ids) < f.Limit; {
-		rows, err := db.Pool.Query(ctx, `SELECT e.id, s.root_id, s.zone_id FROM (SELECT id, scope_id FROM events WHERE id < $1 ORDER BY id DESC
-			LIMIT $2) e
+	for seen, n := 0, f.Limit+f.Limit/4; len(ids) < f.Limit; {
+		rows, err := db.Pool.Query(ctx, `SELECT e.id, s.root_id, s.zone_id
+			FROM (SELECT id, scope_id FROM events WHERE id < $1 ORDER BY id DESC LIMIT $2) e
 			LEFT JOIN LATERAL (SELECT root_id, zone_id FROM scopes WHERE id = e.scope_id OFFSET 0) s ON true ORDER BY e.id DESC`, before, n)
 		if err != nil {
 			return nil, false, err
@@ -205,9 +205,12 @@ func (f EventFilter) recent(ctx context.Context, db *DB, r Readable) (ids []int6
 			return ids, true, nil
 		}
 		seen += n
-		if n = seen*(f.Limit-len(ids))*6/5/max(len(ids), 1) + f.Limit; seen+n > glance {
+		needed := seen*(f.Limit-len(ids))*6/5/max(len(ids), 1) + f.Limit
+		if seen+needed > glance && seen > 5*f.Limit {
 			return ids, len(ids) == f.Limit, nil
 		}
+		// A few events say little about how many are needed.
+		n = min(needed, 4*seen)
 	}
 	return ids, true, nil
 }

@@ -205,6 +205,8 @@ const de: typeof en = {
     },
     title: 'Link zum Herausgeben von {what}',
     hint: 'Ein Klick auf ein Wort ändert es',
+    identityLabel: 'Wer kommt',
+    versionLabel: 'Welche Fassung',
     plus: {
       password: '+ Passwort',
       openings: '+ Zahl der Öffnungen',

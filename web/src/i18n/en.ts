@@ -202,6 +202,8 @@ export default {
     },
     title: 'Hand-out link for {what}',
     hint: 'Click a word to change it',
+    identityLabel: 'Who they are',
+    versionLabel: 'Which version',
     plus: {
       password: '+ password',
       openings: '+ openings limit',

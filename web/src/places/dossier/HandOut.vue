@@ -13,8 +13,10 @@ import { useSaid } from '../../app/said'
 import { useSession } from '../../app/session'
 import { useWallClock } from '../../app/wallclock'
 import { stemOf } from '../../i18n/words'
+import Choices from '../../parts/Choices.vue'
 import Door from '../../parts/Door.vue'
 import Failed from '../../parts/Failed.vue'
+import LimitGloss from './LimitGloss.vue'
 import LinkMade from './LinkMade.vue'
 import UntilGloss from './UntilGloss.vue'
 import WritingSentence from './WritingSentence.vue'
@@ -102,16 +104,42 @@ const copied = ref(false)
 const gives = computed(() => terms.kind !== 'intake')
 const words = (typed?: string) => (typed ?? '').split(/[\s,;]+/).filter(Boolean)
 /** What a visitor may do: one of the kinds, and what belongs to it. */
+type Way = 'download' | 'view' | 'working' | 'intake'
+const kindOf = (w: Way) => (w === 'intake' || w === 'working' ? w : 'hand-out')
 const ways = computed(() =>
-  (['download', 'view', 'working', 'intake'] as const).filter((w) =>
-    w === 'intake' || w === 'working' ? draft.value?.kinds.includes(w) : !draft.value || draft.value.kinds.includes('hand-out'),
-  ),
+  (['download', 'view', 'working', 'intake'] as const)
+    .filter((w) => draft.value?.kinds.includes(kindOf(w)) ?? kindOf(w) === 'hand-out')
+    .map((w) => ({
+      value: w,
+      words: t(`handout.way.${w}`),
+      why: t(`handout.wayWhy.${w}`),
+      disabled: !!props.link && kindOf(w) !== props.link.kind,
+    })),
 )
-const way = computed(() => (terms.kind !== 'hand-out' ? terms.kind : terms.viewOnly ? 'view' : 'download'))
-function setWay(w: 'download' | 'view' | 'working' | 'intake') {
-  terms.kind = w === 'intake' || w === 'working' ? w : 'hand-out'
+const way = computed<Way>(() => (terms.kind !== 'hand-out' ? terms.kind : terms.viewOnly ? 'view' : 'download'))
+function setWay(w: Way) {
+  terms.kind = kindOf(w)
   terms.viewOnly = w === 'view'
 }
+const identities = computed(() =>
+  (['none', 'stated', 'confirmed', 'signed-in'] as const).map((i) => ({
+    value: i,
+    words: t(`handout.identity.${i}`),
+    why: t(`handout.identityWhy.${i}`),
+  })),
+)
+const versions = computed(() =>
+  (['this', 'newest'] as const).map((v) => ({
+    value: v,
+    words: t(`handout.${v}${isFolder.value ? 'Folder' : 'Version'}`),
+    why: t(v === 'newest' ? 'handout.newestWhy' : 'handout.thisVersionWhy'),
+  })),
+)
+/** How much an intake takes is typed in MB; while nothing is typed the limit stays. */
+const intakeMegabytes = computed({
+  get: () => terms.intakeBytes && Math.round(terms.intakeBytes / 1e6),
+  set: (n) => (terms.intakeBytes = n ? Math.max(1, n) * 1e6 : terms.intakeBytes),
+})
 /** What was typed, as a list; an entry that is still being typed is not yet one. */
 const listed = computed(() => (terms.allowed ?? '').split(/[\s,;]+/).filter((a) => a.includes('.')))
 /** The password of a link that is out stays, but is not known here. */
@@ -276,13 +304,15 @@ watch(made, async (l) => {
             :latest="draft.latestUntil"
             @set="terms.until = $event"
           />
-          <div v-else-if="opened === 'openings'" class="acts row-gloss">
-            <label for="openings">{{ t('handout.openings') }}</label>
-            <input id="openings" v-model.number="terms.openings" class="form-control" type="number" min="1" max="100000" />
-            <span>{{ t('handout.openingsUnit') }}</span>
-            <button v-for="n in [1, 3, 5, 10]" :key="n" type="button" @click="terms.openings = n">{{ n }}</button>
-            <button type="button" class="far" @click="drop('openings')">{{ t('handout.noLimit') }}</button>
-          </div>
+          <LimitGloss
+            v-else-if="opened === 'openings'"
+            id="openings"
+            v-model="terms.openings"
+            :unit="t('handout.openingsUnit')"
+            :most="100000"
+            :offers="[1, 3, 5, 10]"
+            @drop="drop('openings')"
+          />
           <div v-else-if="opened === 'password'" class="acts row-gloss">
             <label for="password">{{ t('handout.password') }}</label>
             <input
@@ -296,12 +326,14 @@ watch(made, async (l) => {
             <button type="button" @click="offerPassword">{{ t('handout.offer') }}</button>
             <button type="button" class="far" @click="drop('password')">{{ t('handout.noPassword') }}</button>
           </div>
-          <div v-else-if="opened === 'downloads'" class="acts row-gloss">
-            <label for="downloads">{{ t('handout.openings') }}</label>
-            <input id="downloads" v-model.number="terms.downloads" class="form-control" type="number" min="1" max="100000" />
-            <span>{{ t('handout.downloadsUnit') }}</span>
-            <button type="button" class="far" @click="drop('downloads')">{{ t('handout.noLimit') }}</button>
-          </div>
+          <LimitGloss
+            v-else-if="opened === 'downloads'"
+            id="downloads"
+            v-model="terms.downloads"
+            :unit="t('handout.downloadsUnit')"
+            :most="100000"
+            @drop="drop('downloads')"
+          />
           <div v-else-if="opened === 'notBefore'" class="acts row-gloss">
             <label for="not-before">{{ t('handout.from') }}</label>
             <input
@@ -313,54 +345,29 @@ watch(made, async (l) => {
             />
             <button type="button" class="far" @click="drop('notBefore')">{{ t('handout.fromNow') }}</button>
           </div>
-          <div v-else-if="opened === 'identify'" role="radiogroup" class="choices">
-            <button
-              v-for="i in ['none', 'stated', 'confirmed', 'signed-in'] as const"
-              :key="i"
-              type="button"
-              role="radio"
-              :aria-checked="terms.identify === i"
-              @click="setIdentity(i)"
-            >
-              <b>{{ t(`handout.identity.${i}`) }}</b>
-              {{ ' ' }}
-              <span class="quiet">{{ t(`handout.identityWhy.${i}`) }}</span>
-            </button>
-          </div>
-          <div v-else-if="opened === 'may'" role="radiogroup" class="choices">
-            <button
-              v-for="w in ways"
-              :key="w"
-              type="button"
-              role="radio"
-              :aria-checked="way === w"
-              :disabled="!!link && (w === 'intake' || w === 'working' ? w : 'hand-out') !== link.kind"
-              @click="setWay(w)"
-            >
-              <b>{{ t(`handout.way.${w}`) }}</b>
-              {{ ' ' }}
-              <span class="quiet">{{ t(`handout.wayWhy.${w}`) }}</span>
-            </button>
-          </div>
-          <div v-else-if="opened === 'intakeFiles'" class="acts row-gloss">
-            <label for="intake-files">{{ t('handout.openings') }}</label>
-            <input id="intake-files" v-model.number="terms.intakeFiles" class="form-control" type="number" min="1" max="10000" />
-            <span>{{ t('handout.filesUnit') }}</span>
-            <button type="button" class="far" @click="drop('intakeFiles')">{{ t('handout.noLimit') }}</button>
-          </div>
-          <div v-else-if="opened === 'intakeBytes'" class="acts row-gloss">
-            <label for="intake-bytes">{{ t('handout.openings') }}</label>
-            <input
-              id="intake-bytes"
-              class="form-control"
-              type="number"
-              min="1"
-              :value="Math.round((terms.intakeBytes ?? 0) / 1e6)"
-              @change="terms.intakeBytes = Math.max(1, Number(($event.target as HTMLInputElement).value)) * 1e6"
-            />
-            <span>MB</span>
-            <button type="button" class="far" @click="drop('intakeBytes')">{{ t('handout.noLimit') }}</button>
-          </div>
+          <Choices
+            v-else-if="opened === 'identify'"
+            :label="t('handout.identityLabel')"
+            :options="identities"
+            :chosen="terms.identify"
+            @choose="setIdentity"
+          />
+          <Choices v-else-if="opened === 'may'" :label="t('access.mayLabel')" :options="ways" :chosen="way" @choose="setWay" />
+          <LimitGloss
+            v-else-if="opened === 'intakeFiles'"
+            id="intake-files"
+            v-model="terms.intakeFiles"
+            :unit="t('handout.filesUnit')"
+            :most="10000"
+            @drop="drop('intakeFiles')"
+          />
+          <LimitGloss
+            v-else-if="opened === 'intakeBytes'"
+            id="intake-bytes"
+            v-model="intakeMegabytes"
+            unit="MB"
+            @drop="drop('intakeBytes')"
+          />
           <div v-else-if="opened === 'intakeEndings'" class="acts row-gloss">
             <label for="intake-endings">{{ t('handout.endings') }}</label>
             <input
@@ -372,20 +379,13 @@ watch(made, async (l) => {
             />
             <button type="button" class="far" @click="drop('intakeEndings')">{{ t('handout.anyKind') }}</button>
           </div>
-          <div v-else-if="opened === 'version'" role="radiogroup" class="choices">
-            <button
-              v-for="newest in [false, true]"
-              :key="String(newest)"
-              type="button"
-              role="radio"
-              :aria-checked="terms.newest === newest"
-              @click="terms.newest = newest"
-            >
-              <b>{{ t(`handout.${newest ? 'newest' : 'this'}${isFolder ? 'Folder' : 'Version'}`) }}</b>
-              {{ ' ' }}
-              <span class="quiet">{{ t(newest ? 'handout.newestWhy' : 'handout.thisVersionWhy') }}</span>
-            </button>
-          </div>
+          <Choices
+            v-else-if="opened === 'version'"
+            :label="t('handout.versionLabel')"
+            :options="versions"
+            :chosen="terms.newest ? 'newest' : 'this'"
+            @choose="terms.newest = $event === 'newest'"
+          />
         </WritingSentence>
         <div v-if="!gives && !link" class="expects">
           <label for="expected" class="small quiet">{{ t('handout.expected') }}</label>
@@ -561,22 +561,6 @@ watch(made, async (l) => {
 .write {
   min-height: 214px;
 }
-.row-gloss {
-  gap: 8px 14px;
-  flex-wrap: wrap;
-}
-.row-gloss .form-control {
-  width: 84px;
-  height: 30px;
-  background: var(--tb-sheet);
-}
-.row-gloss button,
-.choices b {
-  color: var(--tb-action);
-}
-.row-gloss .far {
-  margin-left: auto;
-}
 .row-gloss .moment {
   width: 210px;
 }
@@ -598,38 +582,5 @@ watch(made, async (l) => {
 }
 .side select.form-control {
   height: 34px;
-}
-.choices {
-  display: grid;
-  gap: 6px;
-}
-.choices button {
-  text-align: left;
-  padding: 3px 8px;
-  border: 1px solid transparent;
-  border-radius: 3px;
-}
-.choices [aria-checked='true'] {
-  border-color: var(--tb-action);
-  background: var(--tb-sheet);
-}
-.choices b {
-  font-weight: 600;
-}
-blockquote {
-  font-size: 0.9375rem;
-  line-height: 1.375rem;
-  margin: 0 0 8px;
-  padding-left: 12px;
-  border-left: 2px solid var(--tb-rule);
-}
-.found {
-  color: var(--tb-caution-text);
-}
-.found ul {
-  margin: 2px 0 0;
-  font-size: 0.875rem;
-  line-height: 20px;
-  color: var(--tb-ink);
 }
 </style>

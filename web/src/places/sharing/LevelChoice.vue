@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
+import Choices from '../../parts/Choices.vue'
 import { capabilities, levels } from './words'
 
 /** What may be done: a named level, or capabilities put together. */
@@ -7,6 +9,8 @@ const props = defineProps<{ level: (typeof levels)[number]; may: string[]; folde
 const emit = defineEmits<{ set: [level: (typeof levels)[number], may: string[]] }>()
 const { t } = useI18n()
 const offered = levels.filter((l) => (l !== 'manage' || props.manager) && (l !== 'deposit' || props.folder))
+const options = computed(() => offered.map((l) => ({ value: l, words: t(`level.${l}`), why: t(`levelWhy.${l}`) })))
+const choose = (l: (typeof levels)[number]) => emit('set', l, l === 'custom' && !props.may.length ? ['see'] : props.may)
 function cap(c: string, on: boolean) {
   const may = on ? [...props.may, c] : props.may.filter((m) => m !== c)
   // Deleting what others added includes one's own; everything but adding needs to see.
@@ -17,20 +21,7 @@ function cap(c: string, on: boolean) {
 </script>
 
 <template>
-  <div role="radiogroup" :aria-label="t('access.mayLabel')" class="levels">
-    <button
-      v-for="l in offered"
-      :key="l"
-      type="button"
-      role="radio"
-      :aria-checked="level === l"
-      :data-level="l"
-      @click="emit('set', l, l === 'custom' && !may.length ? ['see'] : may)"
-    >
-      <b>{{ t(`level.${l}`) }}</b>
-      {{ ' ' }}
-      <span class="quiet">{{ t(`levelWhy.${l}`) }}</span>
-    </button>
+  <Choices class="levels" :label="t('access.mayLabel')" :options="options" :chosen="level" @choose="choose">
     <div v-if="level === 'custom'" class="caps">
       <label v-for="c in capabilities" :key="c">
         <input
@@ -42,29 +33,16 @@ function cap(c: string, on: boolean) {
         {{ t(`capability.${c}`) }}
       </label>
     </div>
-  </div>
+  </Choices>
 </template>
 
 <style scoped>
 .levels {
-  display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 2px 12px;
   font-size: 0.875rem;
 }
-.levels button {
-  text-align: left;
-  padding: 3px 8px;
-  border: 1px solid transparent;
-  border-radius: 3px;
-}
-.levels [aria-checked='true'] {
-  border-color: var(--tb-action);
-  background: var(--tb-sheet);
-}
-.levels b {
-  font-weight: 600;
-  color: var(--tb-action);
+.levels.choices {
+  gap: 2px 12px;
 }
 .caps {
   grid-column: 1 / -1;
