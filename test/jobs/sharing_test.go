@@ -70,11 +70,7 @@ func TestSharingWithAColleagueAndAnOutsider(t *testing.T) {
 	k.Later(8 * 24 * time.Hour)
 	sunniva.does(sunniva.Go(k.URL+"/desk"), sunniva.See("#email"))
 	sunniva.count("an outsider: from a mail's address to the page, by code", 2, func() {
-		before := len(k.Mail.Messages("surveys@dunlin.example"))
 		sunniva.does(sunniva.Go(k.URL+"/sign-in?email=surveys@dunlin.example&next=/desk"), sunniva.Click("button::Send me a code"), sunniva.See("#code"))
-		for len(k.Mail.Messages("surveys@dunlin.example")) == before {
-			time.Sleep(20 * time.Millisecond)
-		}
 		code := strings.TrimPrefix(mailed(t, k, "surveys@dunlin.example", "Your code is "), "Your code is ")
 		sunniva.does(sunniva.Type("#code", strings.TrimSuffix(code, ".")), sunniva.SeeText("Nothing was given to you"))
 	})

@@ -57,6 +57,12 @@ function add(n: Named) {
   open.value = false
   void nextTick(() => field.value?.focus())
 }
+function leaveOut(at: number) {
+  emit(
+    'update:modelValue',
+    props.modelValue.filter((_, j) => j !== at),
+  )
+}
 function take(i: number) {
   const s = offered.value[i]
   if (s) add({ kind: s.kind, id: s.id, name: words.who(s, store.practice?.name ?? '') })
@@ -90,24 +96,18 @@ onMounted(() => field.value?.focus())
 <template>
   <div class="people-field">
     <div class="line terms">
-      <template v-for="(n, i) in modelValue" :key="i">
+      <span v-for="(n, i) in modelValue" :key="i" :class="{ 'with-comma': i < modelValue.length - 1 }">
         <button
           type="button"
           class="w"
           :class="{ invite: n.email }"
           :aria-label="t('access.leaveOut', { name: n.name })"
           :title="t('access.leaveOut', { name: n.name })"
-          @click="
-            emit(
-              'update:modelValue',
-              modelValue.filter((_, j) => j !== i),
-            )
-          "
+          @click="leaveOut(i)"
         >
           {{ n.name }}
         </button>
-        <span>{{ i < modelValue.length - 1 ? ', ' : ' ' }}</span>
-      </template>
+      </span>
       <input
         ref="field"
         v-model="typed"
@@ -181,6 +181,9 @@ onMounted(() => field.value?.focus())
   max-width: 420px;
   padding: 0 4px;
   outline-offset: 2px;
+}
+span + .ask {
+  margin-left: 8px;
 }
 .ask::placeholder {
   color: var(--tb-quiet);

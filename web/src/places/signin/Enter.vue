@@ -96,34 +96,3 @@ async function enter() {
     <p v-else class="quiet">{{ t('common.loading') }}</p>
   </DoorStep>
 </template>
-
-<style scoped>
-.enter {
-  display: grid;
-  gap: 8px;
-  max-width: 380px;
-}
-.enter h2 {
-  font-size: 1.5rem;
-  line-height: 30px;
-  margin: 0;
-}
-.enter label {
-  font-weight: 560;
-  font-size: 0.875rem;
-  margin-top: 8px;
-}
-.enter .form-control {
-  padding: 0.5rem 0.625rem;
-  font-size: 1rem;
-}
-.enter .btn {
-  justify-self: start;
-  padding: 0.5rem 1.5rem;
-  margin-top: 6px;
-}
-.wrong {
-  color: var(--tb-caution-text);
-  font-weight: 560;
-}
-</style>

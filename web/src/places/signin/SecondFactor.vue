@@ -89,10 +89,6 @@ onMounted(() => field.value?.focus())
   justify-self: start;
   padding: 0.5rem 1.5rem;
 }
-.wrong {
-  color: var(--tb-caution-text);
-  font-weight: 560;
-}
 .ways {
   display: flex;
   flex-wrap: wrap;

@@ -145,10 +145,6 @@ function by(other: typeof way.value) {
   letter-spacing: 0.2em;
   max-width: 160px;
 }
-.wrong {
-  color: var(--tb-caution-text);
-  font-weight: 560;
-}
 .ways {
   display: flex;
   gap: 20px;
