@@ -31,6 +31,12 @@ type Membership struct {
 	Member Subject
 }
 
+// Touches reports whether the membership ends with a group: it is the group's, or
+// puts the group into another one.
+func (m Membership) Touches(group ID) bool {
+	return m.Group == group || m.Member == Subject{Group, group}
+}
+
 // Circles knows who belongs to which groups.
 type Circles struct {
 	accounts map[ID]Account

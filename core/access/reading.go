@@ -2,7 +2,6 @@ package access
 
 import (
 	"bytes"
-	"iter"
 	"slices"
 	"time"
 )
@@ -135,17 +134,6 @@ func (f *Forest) Zones() []ID {
 		zones = append(zones, n.ID)
 	}
 	return zones
-}
-
-// ZoneOfRoots names the zone of each of the dossier's roots.
-func (f *Forest) ZoneOfRoots() iter.Seq2[ID, ID] {
-	return func(yield func(root, zone ID) bool) {
-		for id, n := range f.roots {
-			if !yield(id, n.zone) {
-				return
-			}
-		}
-	}
 }
 
 // Zone is the zone of a root.

@@ -364,6 +364,55 @@ func TestRegroupingAgreesWithDoingIt(t *testing.T) {
 	}
 }
 
+// How much people can open is what going through all items gives.
+func TestExtentsAgreeWithTheSlowWay(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 42))
+	seen := 0
+	for n := range 3000 {
+		w := randomWorld(r)
+		f, rootOf := w.forest(t, r)
+		got := Extents([]*Forest{f}, NewCircles(w.accounts, w.members), w.people(), w.weights(rootOf), noon)
+		for _, a := range w.accounts {
+			documents, in := 0, 0
+			for _, it := range w.items {
+				may, _ := w.may(it.id, a.ID, noon)
+				if may.Has(See) {
+					in = 1
+					if !it.folder {
+						documents++
+					}
+				}
+			}
+			endless := false
+			var last *time.Time
+			for _, g := range w.grants {
+				if !g.Active(noon) || !w.belongs(a.ID, g.Subject, 0) {
+					continue
+				}
+				if g.Caps().Has(Add) {
+					in = 1
+				}
+				endless = endless || g.Ends == nil
+				if g.Ends != nil && (last == nil || g.Ends.After(*last)) {
+					last = g.Ends
+				}
+			}
+			if endless {
+				last = nil
+			}
+			e := got[a.ID]
+			sameEnd := (e.Ends == nil) == (last == nil) && (last == nil || e.Ends.Equal(*last))
+			if e.Documents != documents || e.Dossiers != in || !sameEnd {
+				t.Fatalf("world %d, %s: %+v, want %d documents in %d dossiers until %v", n, a.ID, e, documents, in, last)
+			}
+			seen += documents
+		}
+	}
+	if seen < 5000 {
+		t.Errorf("only %d documents are seen: the worlds are too dull", seen)
+	}
+}
+
 func (w world) people() []ID {
 	var people []ID
 	for _, a := range w.accounts {

@@ -138,24 +138,23 @@ const fewIDs = 60
 
 // held is the part of holds that looks at the scope.
 func (r Readable) held(s string, n int) string {
-	zone, root := `%[1]s.zone_id = ANY($%[2]d::uuid[])`, `%[1]s.root_id = ANY($%[3]d::uuid[])`
 	if len(r.Zones)+len(r.Roots) > fewIDs {
-		zone, root = `%[1]s.zone_id IN (SELECT unnest($%[2]d::uuid[]))`, `%[1]s.root_id IN (SELECT unnest($%[3]d::uuid[]))`
+		return r.among("%s IN (SELECT unnest($%d::uuid[]))", s, n)
 	}
-	if r.Others {
-		zone = "NOT " + zone
-	}
-	return fmt.Sprintf("("+zone+" OR "+root+")", s, n, n+1)
+	return r.summed(s, n)
 }
 
 // summed is held for sums over many scopes: it goes by the indexes, however many
 // zones and roots there are.
-func (r Readable) summed(s string, n int) string {
-	zone := `%[1]s.zone_id = ANY($%[2]d::uuid[])`
+func (r Readable) summed(s string, n int) string { return r.among("%s = ANY($%d::uuid[])", s, n) }
+
+// among looks zone and root of a scope s up in the parameters number n and n+1.
+func (r Readable) among(lookUp, s string, n int) string {
+	zone := fmt.Sprintf(lookUp, s+".zone_id", n)
 	if r.Others {
 		zone = "NOT " + zone
 	}
-	return fmt.Sprintf("("+zone+" OR %[1]s.root_id = ANY($%[3]d::uuid[]))", s, n, n+1)
+	return "(" + zone + " OR " + fmt.Sprintf(lookUp, s+".root_id", n+1) + ")"
 }
 
 // linkHeld is the condition under which a link l may be seen: everything that

@@ -35,6 +35,13 @@ type Q interface {
 	SelectContext(ctx context.Context, dest any, query string, args ...any) error
 }
 
+// Outside reports whether statements run by themselves: what they read is true
+// for everybody. A transaction sees its own changes, which may yet be undone.
+func Outside(q Q) bool {
+	_, pool := q.(*DB)
+	return pool
+}
+
 // DB is the pool in its two shapes: sqlx for our statements, pgx for what needs
 // the driver itself (jobs, listening).
 type DB struct {

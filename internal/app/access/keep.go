@@ -74,13 +74,6 @@ func (k *keep) door(key doorKey, now time.Time, count func() access.Door) access
 	return d
 }
 
-// shared reports whether what is read through q is true for everybody: a
-// transaction sees its own changes, which may yet be undone.
-func shared(q store.Q) bool {
-	_, pool := q.(*store.DB)
-	return pool
-}
-
 // forest returns a dossier's access at a stamp that was just read.
 func (g *Guard) forest(ctx context.Context, q store.Q, dossier uuid.UUID, stamp int64) (*access.Forest, error) {
 	if f, ok := g.kept.forest(dossier, stamp); ok {
@@ -104,7 +97,7 @@ func (g *Guard) forest(ctx context.Context, q store.Q, dossier uuid.UUID, stamp 
 	}
 	if inAct {
 		tx.Keep(inTx{dossier, stamp}, f)
-	} else if shared(q) {
+	} else if store.Outside(q) {
 		g.kept.setForest(dossier, stamp, f)
 	}
 	return f, nil
@@ -163,7 +156,7 @@ func (g *Guard) circles(ctx context.Context, q store.Q, stamp int64) (*access.Ci
 		return nil, err
 	}
 	c := access.NewCircles(accounts, members)
-	if shared(q) {
+	if store.Outside(q) {
 		g.kept.mu.Lock()
 		if g.kept.circles.stamp <= stamp {
 			g.kept.circles = stamped[*access.Circles]{stamp, c}

@@ -108,7 +108,7 @@ func (s *Service) measure(ctx context.Context, me *store.Person, d *Directory) e
 	for _, id := range withKey {
 		keys[id] = true
 	}
-	var active []uuid.UUID
+	var active []access.ID
 	for i := range d.Accounts {
 		a := &d.Accounts[i]
 		switch {
@@ -122,7 +122,7 @@ func (s *Service) measure(ctx context.Context, me *store.Person, d *Directory) e
 			a.Factor = "none"
 		}
 		if a.DeactivatedAt == nil {
-			active = append(active, a.ID)
+			active = append(active, access.ID(a.ID))
 		}
 	}
 	if !me.Administers() {
@@ -134,7 +134,7 @@ func (s *Service) measure(ctx context.Context, me *store.Person, d *Directory) e
 	}
 	for i := range d.Accounts {
 		a := &d.Accounts[i]
-		e := extents[a.ID]
+		e := extents[access.ID(a.ID)]
 		a.Dossiers, a.Documents = e.Dossiers, e.Documents
 		if !a.Inside() {
 			a.Ends = e.Ends

@@ -83,8 +83,7 @@ func (s *Service) RemoveGroup(ctx context.Context, id uuid.UUID) error {
 		if err != nil {
 			return err
 		}
-		gone := access.Subject{Kind: access.Group, ID: access.ID(id)}
-		if err := s.staysManaged(ctx, tx, func(m access.Membership) bool { return m.Group == gone.ID || m.Member == gone }); err != nil {
+		if err := s.staysManaged(ctx, tx, func(m access.Membership) bool { return m.Touches(access.ID(id)) }); err != nil {
 			return err
 		}
 		dossiers, err := store.RemoveGroup(ctx, tx, id)

@@ -122,10 +122,9 @@ func (s *Service) Passes(ctx context.Context, q store.Q, contents []Content) (fu
 	if err != nil || p.Sensitive != Forbid {
 		return func(Content) bool { return true }, err
 	}
-	_, outside := q.(*store.DB)
 	clean := map[string]bool{}
 	for some := range slices.Chunk(contents, most) {
-		r, err := s.look(ctx, q, p, some, outside)
+		r, err := s.look(ctx, q, p, some, store.Outside(q))
 		if err != nil {
 			return nil, err
 		}

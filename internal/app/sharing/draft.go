@@ -131,6 +131,18 @@ func (t *tally) add(e Effect) {
 	x.Gains, x.Loses, x.Caps, x.Could = x.Gains+e.Gains, x.Loses+e.Loses, x.Caps+e.Caps, x.Could+e.Could
 }
 
+// compare adds up whom a change of a dossier's access, or of groups, concerns, and
+// returns how many documents it is about.
+func (t *tally) compare(before, after *access.Forest, was, will *access.Circles, people []access.ID, weights map[access.ID]int, now time.Time) (documents int) {
+	for _, n := range weights {
+		documents += n
+	}
+	for _, e := range access.Compare(before, after, was, will, people, weights, now) {
+		t.add(Effect{Effect: e})
+	}
+	return documents
+}
+
 // named gives the effects their people's names: those outside first, then by
 // how much they gain or lose.
 func (t *tally) named(ctx context.Context, q store.Q) ([]Effect, error) {
@@ -181,14 +193,7 @@ func (s *Service) compare(ctx context.Context, q store.Q, totals *tally, item gu
 	if err := addWeights(ctx, q, weights, after.Below(access.ID(item.ID)), access.ID(item.ID), item.Root == item.ID); err != nil {
 		return 0, err
 	}
-	total := 0
-	for _, n := range weights {
-		total += n
-	}
-	for _, e := range access.Compare(before, after, c, c, concerned(before, after, c, p), weights, now) {
-		totals.add(Effect{Effect: e})
-	}
-	return total, nil
+	return totals.compare(before, after, c, c, concerned(before, after, c, p), weights, now), nil
 }
 
 // concerned lists whom a plan can concern: those for whom something is given or

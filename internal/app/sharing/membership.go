@@ -1,6 +1,7 @@
 package sharing
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"time"
@@ -59,7 +60,7 @@ type shift struct {
 // regroup returns who would belong to which groups after the change.
 func (s *Service) regroup(ctx context.Context, q store.Q, w What, was *access.Circles) (*access.Circles, shift, error) {
 	id := w.RemoveGroup
-	if m := or(w.Join, w.Leave); m != nil {
+	if m := cmp.Or(w.Join, w.Leave); m != nil {
 		id = &m.Group
 	}
 	group, err := store.GroupByID(ctx, q, *id)
@@ -91,16 +92,9 @@ func (s *Service) regroup(ctx context.Context, q store.Q, w What, was *access.Ci
 		members = slices.Delete(members, gone, gone+1)
 	default:
 		at.member = access.Subject{Kind: access.Group, ID: at.group}
-		members = slices.DeleteFunc(members, func(m access.Membership) bool { return m.Group == at.group || m.Member == at.member })
+		members = slices.DeleteFunc(members, func(m access.Membership) bool { return m.Touches(at.group) })
 	}
 	return access.NewCircles(accounts, members), at, nil
-}
-
-func or(a, b *Membership) *Membership {
-	if a != nil {
-		return a
-	}
-	return b
 }
 
 // joining finds the person or the group that is to be put into a group.
@@ -129,12 +123,5 @@ func compareGrouped(ctx context.Context, q store.Q, totals *tally, f *access.For
 	if err := addWeights(ctx, q, weights, roots, access.ID{}, true); err != nil {
 		return 0, err
 	}
-	documents := 0
-	for _, n := range weights {
-		documents += n
-	}
-	for _, e := range access.Compare(f, f, was, will, people, weights, now) {
-		totals.add(Effect{Effect: e})
-	}
-	return documents, nil
+	return totals.compare(f, f, was, will, people, weights, now), nil
 }

@@ -177,12 +177,5 @@ func (s *Service) compareMoved(ctx context.Context, q store.Q, totals *tally, it
 	if err != nil {
 		return 0, err
 	}
-	total := 0
-	for _, n := range weights {
-		total += n
-	}
-	for _, e := range access.Compare(before, after, c, c, c.Everybody(append(before.Subjects(), after.Subjects()...)), weights, now) {
-		totals.add(Effect{Effect: e})
-	}
-	return total, nil
+	return totals.compare(before, after, c, c, c.Everybody(append(before.Subjects(), after.Subjects()...)), weights, now), nil
 }

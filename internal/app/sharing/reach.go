@@ -122,9 +122,7 @@ func (s *Service) named(ctx context.Context, q store.Q, c *access.Circles, subje
 	for i, subject := range subjects {
 		people := c.People(subject)
 		belong[i] = people[:min(len(people), manyPeople)]
-		for _, p := range belong[i] {
-			all = append(all, uuid.UUID(p))
-		}
+		all = append(all, plain(belong[i])...)
 	}
 	found, err := store.PeopleByID(ctx, q, all)
 	if err != nil {
@@ -144,6 +142,15 @@ func (s *Service) named(ctx context.Context, q store.Q, c *access.Circles, subje
 		slices.SortFunc(out[i], func(a, b store.Person) int { return strings.Compare(a.Name, b.Name) })
 	}
 	return out, nil
+}
+
+// plain are ids as the store knows them.
+func plain(ids []access.ID) []uuid.UUID {
+	out := make([]uuid.UUID, len(ids))
+	for i, id := range ids {
+		out[i] = uuid.UUID(id)
+	}
+	return out
 }
 
 // Answer says what a person may do with an item, and by which ways.
@@ -184,15 +191,11 @@ func (s *Service) Why(ctx context.Context, id, person uuid.UUID) (Answer, error)
 	}
 	d := f.Explain(access.ID(sight.Root), access.ID(person), c, now)
 	a.Caps, a.Ends = d.Caps, d.Ends
-	ways := make(map[uuid.UUID]access.Way, len(d.Ways))
 	ids := make([]uuid.UUID, len(d.Ways))
 	var through []uuid.UUID
 	for i, w := range d.Ways {
 		ids[i] = uuid.UUID(w.Grant.ID)
-		ways[ids[i]] = w
-		for _, g := range w.Through {
-			through = append(through, uuid.UUID(g))
-		}
+		through = append(through, plain(w.Through)...)
 	}
 	groups, err := store.GroupNamesOf(ctx, q, through)
 	if err != nil {
@@ -202,15 +205,16 @@ func (s *Service) Why(ctx context.Context, id, person uuid.UUID) (Answer, error)
 	if err != nil {
 		return a, err
 	}
-	for _, g := range shown {
-		w := ways[g.ID]
-		way := AnswerWay{ShownGrant: g, AsManager: w.AsManager}
-		for _, id := range w.Through {
-			way.Through = append(way.Through, groups[uuid.UUID(id)])
+	for _, w := range d.Ways {
+		at := slices.IndexFunc(shown, func(g store.ShownGrant) bool { return access.ID(g.ID) == w.Grant.ID })
+		if at < 0 {
+			continue
+		}
+		way := AnswerWay{ShownGrant: shown[at], AsManager: w.AsManager}
+		for _, id := range plain(w.Through) {
+			way.Through = append(way.Through, groups[id])
 		}
 		a.Ways = append(a.Ways, way)
 	}
-	// The nearest way first.
-	slices.SortStableFunc(a.Ways, func(x, y AnswerWay) int { return slices.Index(ids, x.ID) - slices.Index(ids, y.ID) })
 	return a, nil
 }

@@ -11,7 +11,11 @@ const { t } = useI18n()
 const open = ref(false)
 const { wrong, attempt } = useAttempt()
 /** The change that waits to be confirmed. */
-const plan = ref<{ way: 'join' | 'leave'; kind: 'person' | 'group'; member: string; name: string } | { way: 'remove' }>()
+const plan = ref<
+  | { way: 'join'; kind: 'person' | 'group'; member: string; name: string }
+  | { way: 'leave'; member: string; name: string }
+  | { way: 'remove' }
+>()
 const nameOf = (m: Schemas['GroupMember']) =>
   (m.person
     ? props.directory.accounts.find((a) => a.person.id === m.person)?.person.name
@@ -88,7 +92,7 @@ async function confirm() {
               type="button"
               class="go small"
               :aria-label="t('people.takeOutName', { name: nameOf(m) })"
-              @click="plan = { way: 'leave', kind: m.person ? 'person' : 'group', member: (m.person ?? m.group)!, name: nameOf(m) }"
+              @click="plan = { way: 'leave', member: (m.person ?? m.group)!, name: nameOf(m) }"
             >
               {{ t('people.takeOut') }}
             </button>
