@@ -7,9 +7,12 @@ import (
 	"os"
 	"os/signal"
 	"syscall"
+
+	"tabularis/internal/platform/reading"
 )
 
 func main() {
+	reading.Enter()
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	if err := root().ExecuteContext(ctx); err != nil {

@@ -74,6 +74,15 @@ func open(r io.ReaderAt, size int64) (*zip.Reader, error) {
 	return z, nil
 }
 
+// Sound refuses what is packed and unpacks to too much: ErrUnreadable.
+func Sound(mediaType string, size int64, r io.ReaderAt) error {
+	if zipped[mediaType] == "" {
+		return nil
+	}
+	_, err := open(r, size)
+	return err
+}
+
 // Text returns the text of a document in parts: slides, or the whole.
 func Text(mediaType string, size int64, r io.ReaderAt) ([]string, error) {
 	z, err := open(r, size)

@@ -13,7 +13,14 @@ import (
 	"syscall"
 	"testing"
 	"time"
+
+	"tabularis/internal/platform/cell"
 )
+
+func TestMain(m *testing.M) {
+	cell.Enter(nil, nil)
+	os.Exit(m.Run())
+}
 
 func packed(t testing.TB, files map[string]string) []byte {
 	t.Helper()
@@ -84,11 +91,23 @@ func TestHostileArchives(t *testing.T) {
 	}
 }
 
+// shared makes a folder that other users can go into.
+func shared(t *testing.T) string {
+	t.Helper()
+	dir := t.TempDir()
+	for _, at := range []string{dir, filepath.Dir(dir)} {
+		if err := os.Chmod(at, 0o755); err != nil {
+			t.Fatal(err)
+		}
+	}
+	return dir
+}
+
 // converter is a stand-in for LibreOffice: a script that does what it is told.
 func converter(t *testing.T, script string) *Converter {
 	t.Helper()
-	program := filepath.Join(t.TempDir(), "soffice")
-	if err := os.WriteFile(program, []byte("#!/bin/sh\n"+script), 0o700); err != nil {
+	program := filepath.Join(shared(t), "soffice")
+	if err := os.WriteFile(program, []byte("#!/bin/sh\n"+script), 0o755); err != nil {
 		t.Fatal(err)
 	}
 	return Find(program)
@@ -97,7 +116,7 @@ func converter(t *testing.T, script string) *Converter {
 func TestConverting(t *testing.T) {
 	raw := packed(t, map[string]string{"word/document.xml": letter})
 	convert := func(c *Converter) ([]byte, error) {
-		return c.PDF(t.Context(), word, int64(len(raw)), bytes.NewReader(raw))
+		return c.PDF(t.Context(), word, int64(len(raw)), bytes.NewReader(raw), "somebody")
 	}
 	// The script checks what it is given: a document of its own, a profile beside it.
 	good := `case "$*" in *--headless*-env:UserInstallation=file://$PWD/profile*--convert-to\ pdf*) ;; *) exit 9;; esac
@@ -115,10 +134,10 @@ test -s document.docx && printf '%%PDF-1.7 of %s' "$(wc -c < document.docx)" > d
 		t.Errorf("folders are left: %v", now)
 	}
 	bomb := packed(t, map[string]string{"word/document.xml": strings.Repeat("0", 40<<20)})
-	if _, err := converter(t, good).PDF(t.Context(), word, int64(len(bomb)), bytes.NewReader(bomb)); !errors.Is(err, ErrUnreadable) {
+	if err := Sound(word, int64(len(bomb)), bytes.NewReader(bomb)); !errors.Is(err, ErrUnreadable) {
 		t.Errorf("a bomb: %v", err)
 	}
-	if _, err := converter(t, good).PDF(t.Context(), "video/mp4", 1, strings.NewReader("x")); !errors.Is(err, ErrUnreadable) {
+	if _, err := converter(t, good).PDF(t.Context(), "video/mp4", 1, strings.NewReader("x"), "somebody"); !errors.Is(err, ErrUnreadable) {
 		t.Errorf("a film: %v", err)
 	}
 	if Find("none") != nil || Find("/no/such/program") != nil || (*Converter)(nil).Converts(word) {
@@ -126,10 +145,36 @@ test -s document.docx && printf '%%PDF-1.7 of %s' "$(wc -c < document.docx)" > d
 	}
 }
 
+// Whatever a document brings the converter to do, it reaches its own folder and
+// what the system is made of, and what it leaves behind is not taken for a PDF.
+func TestTheConverterReachesNothing(t *testing.T) {
+	raw := packed(t, map[string]string{"word/document.xml": letter})
+	place := filepath.Join(shared(t), "master.key")
+	if err := os.WriteFile(place, []byte("the key of all"), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	t.Setenv("TABULARIS_DATABASE_URL", "the database's password")
+	for name, script := range map[string]string{
+		"reads another file":        `cat ` + place + ` > document.pdf`,
+		"links to another file":     `ln -s ` + place + ` document.pdf`,
+		"links hard":                `ln ` + place + ` document.pdf`,
+		"reads how others run":      `cat /proc/` + strconv.Itoa(os.Getpid()) + `/environ > document.pdf`,
+		"has the environment":       `test -n "$TABULARIS_DATABASE_URL" && echo x > document.pdf`,
+		"writes beside its folder":  `echo x > ../tabularis-office-left && echo x > document.pdf`,
+		"waits at a pipe for ever":  `mkfifo document.pdf`,
+		"is somebody who owns much": `test "$(id -u)" = 0 && echo x > document.pdf`,
+		"reaches the network":       `ip link | grep -q ether && echo x > document.pdf`,
+	} {
+		got, err := converter(t, script).PDF(t.Context(), word, int64(len(raw)), bytes.NewReader(raw), "somebody")
+		if !errors.Is(err, ErrUnreadable) && len(got) > 0 {
+			t.Errorf("%s: %q %v", name, got, err)
+		}
+	}
+}
+
 // What the converter started ends with it.
 func TestGivingUp(t *testing.T) {
-	mark := filepath.Join(t.TempDir(), "pid")
-	c := converter(t, `sh -c 'echo $$ > `+mark+`; exec sleep 300' & wait`)
+	c := converter(t, `sh -c 'echo $$ > pid; exec sleep 300' & wait`)
 	raw := packed(t, map[string]string{"word/document.xml": letter})
 	ctx, cancel := context.WithCancel(t.Context())
 	defer cancel()
@@ -143,13 +188,16 @@ func TestGivingUp(t *testing.T) {
 	}
 	ended := make(chan error, 1)
 	go func() {
-		_, err := c.PDF(ctx, word, int64(len(raw)), bytes.NewReader(raw))
+		_, err := c.PDF(ctx, word, int64(len(raw)), bytes.NewReader(raw), "somebody")
 		ended <- err
 	}()
 	pid := 0
 	until("it never began", func() bool {
-		written, _ := os.ReadFile(mark)
-		pid, _ = strconv.Atoi(strings.TrimSpace(string(written)))
+		marks, _ := filepath.Glob(filepath.Join(os.TempDir(), "tabularis-office-*", "pid"))
+		for _, mark := range marks {
+			written, _ := os.ReadFile(mark)
+			pid, _ = strconv.Atoi(strings.TrimSpace(string(written)))
+		}
 		return pid > 0
 	})
 	cancel()

@@ -21,13 +21,29 @@ var letters = sync.OnceValues(func() (*opentype.Font, error) { return opentype.P
 // slant is by how much the mark rises, in radians.
 const slant = -math.Pi / 7
 
+// leastWidth and leastHeight are how large a marked page is at least, in pixels:
+// the mark needs space to be read.
+const leastWidth, leastHeight = 240, 200
+
+// framed returns a copy of a page, with white around it where it is small or
+// narrow.
+func framed(page image.Image) *image.RGBA {
+	from := page.Bounds()
+	out := image.NewRGBA(image.Rect(0, 0, max(from.Dx(), leastWidth), max(from.Dy(), leastHeight)))
+	at := from.Sub(from.Min).Add(image.Pt((out.Rect.Dx()-from.Dx())/2, (out.Rect.Dy()-from.Dy())/2))
+	if at != out.Rect {
+		draw.Draw(out, out.Rect, image.White, image.Point{}, draw.Src)
+	}
+	draw.Draw(out, at, page, from.Min, draw.Src)
+	return out
+}
+
 // Marked returns a copy of a page with two lines of text drawn across it again
 // and again, dark with a light edge, so that they show on every ground. The page
 // itself stays as it is.
 func Marked(page image.Image, lines [2]string) (*image.RGBA, error) {
-	bounds := page.Bounds()
-	out := image.NewRGBA(image.Rect(0, 0, bounds.Dx(), bounds.Dy()))
-	draw.Draw(out, out.Bounds(), page, bounds.Min, draw.Src)
+	out := framed(page)
+	bounds := out.Bounds()
 	strip, err := strip(lines, float64(bounds.Dx()))
 	if err != nil {
 		return nil, err

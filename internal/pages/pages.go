@@ -7,11 +7,11 @@ package pages
 import (
 	"bytes"
 	"context"
-	"errors"
 	"fmt"
 	"image"
 	"image/jpeg"
 	"io"
+	"runtime"
 	"strconv"
 	"sync"
 
@@ -21,6 +21,7 @@ import (
 	"tabularis/core/fault"
 	"tabularis/internal/office"
 	"tabularis/internal/pdf"
+	"tabularis/internal/platform/reading"
 	"tabularis/internal/preview"
 )
 
@@ -30,19 +31,14 @@ var Widths = []int{240, 1100, 1700, 2600}
 
 const (
 	// kept is how many bytes of drawn pages are kept, without marks.
-	kept = 128 << 20
+	kept = 96 << 20
 	// keptPapers is how many bytes of documents set on paper are kept.
 	keptPapers = 32 << 20
 	quality    = 84
 )
 
 // Source is content to be drawn.
-type Source struct {
-	SHA256    []byte
-	MediaType string
-	Size      int64
-	Open      func() (io.ReadCloser, error)
-}
+type Source = reading.Source
 
 // Outline is what a document is before it is drawn: the sizes of its pages, in
 // points. Cut says that there are more pages than can be shown.
@@ -53,26 +49,36 @@ type Outline struct {
 
 // Maker draws pages. What it keeps bears no mark, and is the same for everybody.
 type Maker struct {
-	PDF *pdf.Reader
+	Reader *reading.Reader
 	// Office makes PDF documents of office documents; nil where nothing does.
 	Office *office.Converter
 
 	mu     sync.Mutex
 	drawn  *kepts[*image.RGBA]
 	papers *kepts[paper]
-	once   singleflight.Group
+	// turns are how many pages are marked and written at once: each takes as much
+	// memory as its picture.
+	turns chan struct{}
+	once  singleflight.Group
 }
 
-// New makes a maker that draws with a reader of PDF documents.
-func New(reader *pdf.Reader, converter *office.Converter) *Maker {
-	return &Maker{PDF: reader, Office: converter,
+// paper is content set on pages, as a PDF document.
+type paper struct {
+	raw []byte
+	// cut says that only the beginning is on it.
+	cut bool
+}
+
+// New makes a maker that draws by a reader.
+func New(reader *reading.Reader, converter *office.Converter) *Maker {
+	return &Maker{Reader: reader, Office: converter, turns: make(chan struct{}, runtime.NumCPU()+1),
 		drawn:  newKepts(kept, func(p *image.RGBA) int { return len(p.Pix) }),
 		papers: newKepts(keptPapers, func(p paper) int { return len(p.raw) })}
 }
 
 // Can reports whether content of a media type can be drawn in pages.
 func (m *Maker) Can(mediaType string) bool {
-	return m.Office.Converts(mediaType) || mediaType == "application/pdf" || pictures[mediaType] || isText(mediaType)
+	return m.Office.Converts(mediaType) || mediaType == "application/pdf" || reading.IsPicture(mediaType) || isText(mediaType)
 }
 
 func isText(mediaType string) bool {
@@ -83,57 +89,60 @@ func isText(mediaType string) bool {
 	return false
 }
 
-// unshowable is the answer for what is broken, locked or too large to be drawn.
-func unshowable() error {
-	return fault.New(fault.Invalid, "unshowable", "this document cannot be shown in pages")
-}
-
+// known turns what cannot be read into what cannot be shown.
 func known(err error) error {
-	if errors.Is(err, pdf.ErrUnreadable) || errors.Is(err, office.ErrUnreadable) {
-		return unshowable()
+	if f := fault.Of(err); f.Kind == fault.Invalid && f.Code == "unreadable" {
+		return reading.Unshowable()
 	}
 	return err
 }
 
 // Outline says which pages there are.
 func (m *Maker) Outline(ctx context.Context, s Source) (o Outline, err error) {
-	if pictures[s.MediaType] {
-		size, err := pictureSize(s)
-		return Outline{Pages: []pdf.Size{size}}, err
+	if reading.IsPicture(s.MediaType) {
+		size, err := m.Reader.PictureSize(ctx, s)
+		return Outline{Pages: []pdf.Size{size}}, known(err)
 	}
-	err = m.document(s, func(size int64, r io.Reader, cut bool) error {
-		n := 0
-		o.Pages, n, err = m.PDF.Sizes(ctx, size, r)
-		o.Cut = cut || n > len(o.Pages)
-		return err
-	})
+	doc, cut, err := m.document(ctx, s)
+	if err != nil {
+		return o, known(err)
+	}
+	n := 0
+	o.Pages, n, err = m.Reader.Sizes(ctx, doc)
+	o.Cut = cut || n > len(o.Pages)
 	if err == nil && len(o.Pages) == 0 {
-		err = unshowable()
+		err = reading.Unshowable()
 	}
 	return o, known(err)
 }
 
 // Draw draws a page, counted from 0, in one of the Widths. The page after it is
-// drawn along, as it will be asked for next.
+// drawn along, as it will be asked for next; nobody waits for that.
 func (m *Maker) Draw(ctx context.Context, s Source, page, width int) (image.Image, error) {
 	if p, ok := m.get(s, page, width); ok {
 		return p, nil
 	}
-	if pictures[s.MediaType] {
-		if page != 0 {
-			return nil, fault.Missing()
-		}
-		p, err := drawPicture(s, width)
-		if err == nil {
-			m.keep(s, 0, width, p)
-		}
-		return p, err
+	if reading.IsPicture(s.MediaType) && page != 0 {
+		return nil, fault.Missing()
 	}
-	// Whoever gives up must not spoil it for the others who wait for the same page.
 	_, err, _ := m.once.Do(key(s, page, width), func() (any, error) {
-		return nil, m.document(s, func(size int64, r io.Reader, _ bool) error {
-			return m.PDF.Draw(context.WithoutCancel(ctx), size, r, []int{page, page + 1}, width, func(page int, p *image.RGBA) { m.keep(s, page, width, p) })
-		})
+		if p, ok := m.get(s, page, width); ok {
+			return p, nil
+		}
+		// Whoever gives up must not spoil it for the others who wait for the same page.
+		ctx := context.WithoutCancel(ctx)
+		if reading.IsPicture(s.MediaType) {
+			p, err := m.Reader.Picture(ctx, s, width)
+			if err == nil {
+				m.keep(s, 0, width, p)
+			}
+			return nil, err
+		}
+		doc, _, err := m.document(ctx, s)
+		if err != nil {
+			return nil, err
+		}
+		return nil, m.drawPair(ctx, s, doc, page, width)
 	})
 	if err != nil {
 		return nil, known(err)
@@ -144,57 +153,80 @@ func (m *Maker) Draw(ctx context.Context, s Source, page, width int) (image.Imag
 	return nil, fault.Missing()
 }
 
-// document opens what is drawn as a PDF document.
-func (m *Maker) document(s Source, fn func(size int64, r io.Reader, cut bool) error) error {
-	if s.MediaType != "application/pdf" {
-		p, err := m.paper(s)
-		if err != nil {
-			return err
-		}
-		return fn(int64(len(p.raw)), bytes.NewReader(p.raw), p.cut)
-	}
-	r, err := s.Open()
-	if err != nil {
-		return err
-	}
-	defer r.Close()
-	return fn(s.Size, r, false)
+// drawPair draws a page and the one after it, and returns when the first is
+// there. Whoever asks for the second meanwhile waits for it.
+func (m *Maker) drawPair(ctx context.Context, s, doc Source, page, width int) error {
+	first, all := make(chan error, 2), make(chan error, 1)
+	go m.once.Do(key(s, page+1, width), func() (any, error) { return nil, <-all })
+	go func() {
+		err := m.Reader.Draw(ctx, doc, []int{page, page + 1}, width, func(n int, p *image.RGBA) {
+			m.keep(s, n, width, p)
+			if n == page {
+				first <- nil
+			}
+		})
+		first <- err
+		all <- err
+	}()
+	return <-first
 }
 
-func (m *Maker) paper(s Source) (paper, error) {
-	m.mu.Lock()
-	p, ok := m.papers.Get(string(s.SHA256) + s.MediaType)
-	m.mu.Unlock()
-	if ok {
-		return p, nil
+// document is what is drawn, as a PDF document.
+func (m *Maker) document(ctx context.Context, s Source) (doc Source, cut bool, err error) {
+	if s.MediaType == "application/pdf" {
+		return s, false, nil
 	}
-	r, err := s.Open()
-	if err != nil {
-		return paper{}, err
-	}
-	defer r.Close()
-	if m.Office.Converts(s.MediaType) {
-		p.raw, err = m.converted(s, r)
-	} else {
-		p, err = setOnPaper(s, r)
-	}
-	if err == nil {
+	p, err := m.paper(ctx, s)
+	doc = s
+	doc.Size, doc.Open = int64(len(p.raw)), func() (io.ReadCloser, error) { return io.NopCloser(bytes.NewReader(p.raw)), nil }
+	return doc, p.cut, err
+}
+
+// paper sets each document on paper once, however many ask for it at once.
+func (m *Maker) paper(ctx context.Context, s Source) (paper, error) {
+	name := "paper " + string(s.SHA256) + s.MediaType
+	made, err, _ := m.once.Do(name, func() (any, error) {
 		m.mu.Lock()
-		m.papers.put(string(s.SHA256)+s.MediaType, p)
+		p, ok := m.papers.Get(name)
 		m.mu.Unlock()
-	}
+		if ok {
+			return p, nil
+		}
+		ctx := context.WithoutCancel(ctx)
+		var err error
+		if m.Office.Converts(s.MediaType) {
+			p.raw, err = m.Reader.Convert(ctx, s, m.Office)
+		} else {
+			p.raw, p.cut, err = m.Reader.Paper(ctx, s)
+		}
+		if err == nil {
+			m.mu.Lock()
+			m.papers.put(name, p)
+			m.mu.Unlock()
+		}
+		return p, err
+	})
+	p, _ := made.(paper)
 	return p, err
 }
 
-// converted converts each document once, however many ask for it at once.
-func (m *Maker) converted(s Source, r io.Reader) ([]byte, error) {
-	raw, err, _ := m.once.Do("convert "+string(s.SHA256)+s.MediaType, func() (any, error) {
-		return m.Office.PDF(context.Background(), s.MediaType, s.Size, r)
-	})
-	if err != nil {
-		return nil, err
+// Write writes a page as JPEG (ISO/IEC 10918-1), with lines drawn across it where
+// there are some.
+func (m *Maker) Write(ctx context.Context, w io.Writer, page image.Image, lines *[2]string) error {
+	select {
+	case m.turns <- struct{}{}:
+		defer func() { <-m.turns }()
+	case <-ctx.Done():
+		return ctx.Err()
 	}
-	return raw.([]byte), nil
+	if lines != nil {
+		marked, err := Marked(page, *lines)
+		if err != nil {
+			return err
+		}
+		page = marked
+	}
+	return Encode(w, page)
 }
 
 func key(s Source, page, width int) string {

@@ -9,18 +9,23 @@ import (
 	"image/color"
 	"image/png"
 	"io"
+	"os"
+	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 
 	"github.com/go-pdf/fpdf"
 
 	"tabularis/core/fault"
 	"tabularis/internal/pdf"
+	"tabularis/internal/platform/cell"
+	"tabularis/internal/platform/reading"
 )
 
 func source(mediaType string, raw []byte) Source {
 	sum := sha256.Sum256(raw)
-	return Source{sum[:], mediaType, int64(len(raw)), func() (io.ReadCloser, error) { return io.NopCloser(bytes.NewReader(raw)), nil }}
+	return Source{SHA256: sum[:], MediaType: mediaType, Size: int64(len(raw)), Open: func() (io.ReadCloser, error) { return io.NopCloser(bytes.NewReader(raw)), nil }}
 }
 
 func report(t testing.TB, pages int) []byte {
@@ -68,10 +73,30 @@ func ink(t testing.TB, a, b image.Image) float64 {
 	return float64(n) / float64(a.Bounds().Dx()*a.Bounds().Dy())
 }
 
-// reader is one for all tests, since starting it takes seconds.
-var reader = &pdf.Reader{AtOnce: 2}
+// cells are one pool for all tests, since the first takes seconds to start.
+var cells = cell.New(0, filepath.Join(os.TempDir(), "tabularis-compiled"))
 
-func newMaker(testing.TB) *Maker { return New(reader, nil) }
+func TestMain(m *testing.M) {
+	reading.Enter()
+	status := m.Run()
+	cells.Close()
+	os.Exit(status)
+}
+
+// notes remembers in memory what cannot be read.
+type notes struct{ sync.Map }
+
+func (n *notes) Killed(_ context.Context, sha256 []byte, op string) (bool, error) {
+	_, ok := n.Load(string(sha256) + op)
+	return ok, nil
+}
+
+func (n *notes) NoteKilled(_ context.Context, sha256 []byte, op string) error {
+	n.Store(string(sha256)+op, true)
+	return nil
+}
+
+func newMaker(testing.TB) *Maker { return New(&reading.Reader{Cells: cells, Notes: &notes{}}, nil) }
 
 func TestDocumentsAreDrawnInPages(t *testing.T) {
 	m := newMaker(t)

@@ -39,8 +39,11 @@ func locked(t testing.TB) []byte {
 }
 
 func TestText(t *testing.T) {
-	r := &Reader{Cache: t.TempDir(), AtOnce: 2}
-	read := func(raw []byte) ([]string, error) { return r.Text(t.Context(), int64(len(raw)), bytes.NewReader(raw)) }
+	r := &Reader{Cache: t.TempDir()}
+	if err := r.Start(); err != nil {
+		t.Fatal(err)
+	}
+	read := r.Text
 	pages, err := read(document(t, "Frame 31, 8.1 mm", "pay to DE89 3704 0044 0532 0130 00"))
 	if err != nil || len(pages) != 2 || !strings.Contains(pages[0], "Frame 31") || !strings.Contains(pages[1], "DE89 3704 0044 0532 0130 00") {
 		t.Errorf("%q %v", pages, err)

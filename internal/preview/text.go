@@ -5,6 +5,7 @@ import (
 	"encoding/csv"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -23,6 +24,8 @@ const (
 	// MaxRows and MaxColumns are how much of a table is prepared.
 	MaxRows    = 2000
 	MaxColumns = 60
+	// maxCells is how much text of a spreadsheet's cells is prepared, in bytes.
+	maxCells = 4 << 20
 	// maxBook is the largest spreadsheet that is opened, in bytes.
 	maxBook = 32 << 20
 )
@@ -37,15 +40,26 @@ type Prepared struct {
 	Cut bool
 }
 
-// Prepare reads text, Markdown or a table. Other content is refused: it is
-// looked at by its own bytes.
+// CanPrepare refuses content that Prepare does not take: other content is looked
+// at by its own bytes, and some is too large.
+func CanPrepare(mediaType string, size int64) error {
+	switch look := LookOf(mediaType); {
+	case look != Text && look != Markdown && look != Table:
+		return fault.New(fault.Invalid, "no-text", "content of the type %s has no text to show", mediaType)
+	case mediaType == spreadsheet && size > maxBook:
+		return fault.New(fault.TooLarge, "too-large-to-show", "the spreadsheet is too large to be shown; it can be downloaded")
+	}
+	return nil
+}
+
+// Prepare reads text, Markdown or a table, which CanPrepare lets through.
 func Prepare(mediaType string, size int64, r io.Reader) (Prepared, error) {
 	p := Prepared{Look: LookOf(mediaType)}
-	if mediaType == spreadsheet {
-		return book(p, size, r)
+	if err := CanPrepare(mediaType, size); err != nil {
+		return p, err
 	}
-	if p.Look != Text && p.Look != Markdown && p.Look != Table {
-		return p, fault.New(fault.Invalid, "no-text", "content of the type %s has no text to show", mediaType)
+	if mediaType == spreadsheet {
+		return book(p, r)
 	}
 	raw, err := io.ReadAll(io.LimitReader(r, MaxText+1))
 	if err != nil {
@@ -143,12 +157,13 @@ func table(text string, cut bool) ([][]string, bool) {
 	}
 }
 
+// bookOptions keep all of a spreadsheet in memory: parts larger than the second
+// size would be written to files.
+var bookOptions = excelize.Options{UnzipSizeLimit: 256 << 20, UnzipXMLSizeLimit: 256 << 20}
+
 // book reads the first sheet of a spreadsheet.
-func book(p Prepared, size int64, r io.Reader) (Prepared, error) {
-	if size > maxBook {
-		return p, fault.New(fault.TooLarge, "too-large-to-show", "the spreadsheet is too large to be shown; it can be downloaded")
-	}
-	f, err := excelize.OpenReader(r, excelize.Options{UnzipSizeLimit: 256 << 20, UnzipXMLSizeLimit: 64 << 20})
+func book(p Prepared, r io.Reader) (Prepared, error) {
+	f, err := excelize.OpenReader(r, bookOptions)
 	if err != nil {
 		return p, fault.New(fault.Invalid, "unreadable", "the spreadsheet cannot be read")
 	}
@@ -159,8 +174,8 @@ func book(p Prepared, size int64, r io.Reader) (Prepared, error) {
 	}
 	defer rows.Close()
 	p.Rows = [][]string{}
-	for rows.Next() {
-		if len(p.Rows) == MaxRows {
+	for left := maxCells; rows.Next(); {
+		if len(p.Rows) == MaxRows || left <= 0 {
 			p.Cut = true
 			break
 		}
@@ -168,7 +183,12 @@ func book(p Prepared, size int64, r io.Reader) (Prepared, error) {
 		if err != nil {
 			return p, fault.New(fault.Invalid, "unreadable", "the spreadsheet cannot be read")
 		}
-		p.Rows = append(p.Rows, row[:min(len(row), MaxColumns)])
+		// A copy, since a row may have been made for thousands of columns.
+		row = slices.Clone(row[:min(len(row), MaxColumns)])
+		for _, cell := range row {
+			left -= len(cell)
+		}
+		p.Rows = append(p.Rows, row)
 	}
 	return p, nil
 }

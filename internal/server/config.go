@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"tabularis/internal/mail"
+	"tabularis/internal/platform/cell"
 )
 
 // Config is what an installation sets.
@@ -21,7 +22,11 @@ type Config struct {
 	DataDir       string
 	ContentURL    string
 	// CompiledDir keeps compiled code; usually a folder in DataDir.
-	CompiledDir    string
+	CompiledDir string
+	// Cells are shared with other servers in the process, if they are set.
+	Cells *cell.Pool
+	// Hurry divides how much of a processor reading content may take.
+	Hurry          int
 	KeyFile        string
 	OfficeProgram  string
 	MaxUpload      int64

@@ -37,7 +37,8 @@ import (
 	"tabularis/internal/mail"
 	"tabularis/internal/office"
 	"tabularis/internal/pages"
-	"tabularis/internal/pdf"
+	"tabularis/internal/platform/cell"
+	"tabularis/internal/platform/reading"
 	"tabularis/internal/secret"
 	"tabularis/internal/store"
 	"tabularis/internal/web"
@@ -53,6 +54,7 @@ type App struct {
 	Care    *care.Service
 	mail    *mail.Sender
 	log     *slog.Logger
+	cells   *cell.Pool
 
 	sensitive *sensitive.Service
 }
@@ -87,10 +89,14 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	}
 	acts := &act.Runner{DB: db, Clock: clock, Jobs: queue}
 	keeper := guard.New(db)
-	docs := &documents.Service{Acts: acts, Access: keeper, Content: a.Content, Keys: a.Keys}
-	reader := &pdf.Reader{Cache: c.compiled(), AtOnce: max(2, runtime.NumCPU())}
+	a.cells = c.Cells
+	if a.cells == nil {
+		a.cells = cell.New(0, c.compiled())
+	}
+	reader := &reading.Reader{Cells: a.cells, Notes: store.Awkward{DB: db}, Hurry: c.Hurry}
+	docs := &documents.Service{Acts: acts, Access: keeper, Content: a.Content, Keys: a.Keys, Reader: reader}
 	drawer := pages.New(reader, office.Find(c.OfficeProgram))
-	a.sensitive = &sensitive.Service{Acts: acts, Documents: docs, PDF: reader}
+	a.sensitive = &sensitive.Service{Acts: acts, Documents: docs}
 	secureLinks := &links.Service{Acts: acts, Access: keeper, Keys: a.Keys, Passwords: passwords, Sensitive: a.sensitive, Pages: drawer, BaseURL: c.BaseURL}
 	bodies := &dossiers.Service{Acts: acts, Access: keeper}
 	accounts := &people.Service{Acts: acts, Access: keeper, Keys: a.Keys, BaseURL: c.BaseURL}
@@ -157,6 +163,7 @@ func (a *App) Run(ctx context.Context, listener net.Listener) error {
 		go func() { failed <- metrics.ListenAndServe() }()
 		defer metrics.Close()
 	}
+	a.cells.Warm()
 	wg.Go(func() { a.Web.Hub.Run(background, a.DB, a.log) })
 	wg.Go(func() {
 		work := jobs.Work{Send: a.mail.Send, Clean: a.clean, Scan: func(ctx context.Context, s jobs.Scan) error {
@@ -219,5 +226,8 @@ func (a *App) clean(ctx context.Context) error {
 // Close ends the connections to the database.
 func (a *App) Close() {
 	a.Web.Uploads.Locks.Close()
+	if a.Config.Cells == nil {
+		a.cells.Close()
+	}
 	a.DB.Close()
 }

@@ -31,6 +31,8 @@ import (
 	"tabularis/internal/devdb"
 	"tabularis/internal/mail"
 	"tabularis/internal/mail/standin"
+	"tabularis/internal/platform/cell"
+	"tabularis/internal/platform/reading"
 	"tabularis/internal/secret"
 	"tabularis/internal/server"
 	"tabularis/internal/store"
@@ -38,7 +40,14 @@ import (
 	front "tabularis/web"
 )
 
-var cluster *devdb.Cluster
+var (
+	cluster *devdb.Cluster
+	// cells read content for all servers of a package's tests.
+	cells *cell.Pool
+)
+
+// compiled is the folder for compiled code, which all packages' tests share.
+func compiled() string { return filepath.Join(os.TempDir(), "tabularis-compiled") }
 
 // Main starts a database for all tests of a package and calls after when they
 // have run. Call it from TestMain.
@@ -60,6 +69,9 @@ func end(status int, after []func()) {
 }
 
 func run(m *testing.M, settings ...string) int {
+	reading.Enter()
+	cells = cell.New(0, compiled())
+	defer cells.Close()
 	dir, err := os.MkdirTemp("", "tabularis-test-")
 	if err != nil {
 		return failed(err)
@@ -180,7 +192,7 @@ func New(t testing.TB, changes ...func(c *server.Config)) *Kit {
 	k.URL = k.urls[0]
 	passwords := secret.NewPasswords(4).Cheap()
 	config := server.Config{BaseURL: k.URL, DatabaseURL: Database(t), DataDir: k.DataDir, KeyFile: filepath.Join(k.DataDir, "key"),
-		CompiledDir: filepath.Join(os.TempDir(), "tabularis-compiled"), MaxUpload: 64 << 20, Mail: mail.Settings{Address: k.Mail.SMTP, From: "papers@halyard-rook.example", Plain: true}}
+		CompiledDir: compiled(), Cells: cells, MaxUpload: 64 << 20, Mail: mail.Settings{Address: k.Mail.SMTP, From: "papers@halyard-rook.example", Plain: true}}
 	if os.Getenv("TABULARIS_BUCKET") == "yes" {
 		config.ContentURL = Bucket(t)
 	}

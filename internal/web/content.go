@@ -19,7 +19,6 @@ import (
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/archive"
-	"tabularis/internal/pages"
 )
 
 // shownInline are the types that a page of ours may show by their own bytes.
@@ -112,13 +111,8 @@ func (s *Server) visitPage(c *gin.Context) {
 		s.problem(c, err)
 		return
 	}
-	drawn, err := s.Visits.Page(c.Request.Context(), visitor(c, c.Param("token")), id, page, width)
-	if err != nil {
-		s.problem(c, err)
-		return
-	}
 	var out bytes.Buffer
-	if err := pages.Encode(&out, drawn); err != nil {
+	if err := s.Visits.Page(c.Request.Context(), visitor(c, c.Param("token")), id, page, width, &out); err != nil {
 		s.problem(c, err)
 		return
 	}

@@ -41,13 +41,19 @@ func letterFile(t *testing.T, text string) []byte {
 // where they may only be viewed; elsewhere that is said.
 func TestWordDocumentsByLink(t *testing.T) {
 	dir := t.TempDir()
+	// The converter runs as another user where the server is root.
+	for _, at := range []string{dir, filepath.Dir(dir)} {
+		if err := os.Chmod(at, 0o755); err != nil {
+			t.Fatal(err)
+		}
+	}
 	made := filepath.Join(dir, "made.pdf")
-	if err := os.WriteFile(made, pdfOf(t, "one", "two"), 0o600); err != nil {
+	if err := os.WriteFile(made, pdfOf(t, "one", "two"), 0o644); err != nil {
 		t.Fatal(err)
 	}
 	// A stand-in for the converter.
 	program := filepath.Join(dir, "soffice")
-	if err := os.WriteFile(program, []byte("#!/bin/sh\nexec cp "+made+" document.pdf\n"), 0o700); err != nil {
+	if err := os.WriteFile(program, []byte("#!/bin/sh\nexec cp "+made+" document.pdf\n"), 0o755); err != nil {
 		t.Fatal(err)
 	}
 	w := newWorld(t, func(c *server.Config) { c.OfficeProgram = program })

@@ -20,6 +20,7 @@ import (
 	"tabularis/internal/app/act"
 	"tabularis/internal/archive"
 	"tabularis/internal/content"
+	"tabularis/internal/platform/reading"
 	"tabularis/internal/preview"
 	"tabularis/internal/secret"
 	"tabularis/internal/store"
@@ -34,6 +35,7 @@ type Service struct {
 	Access  *guard.Guard
 	Content *content.Store
 	Keys    *secret.Keys
+	Reader  *reading.Reader
 }
 
 // Slip is all that is shown beside a chosen document.
@@ -217,13 +219,18 @@ func (s *Service) Preview(ctx context.Context, id uuid.UUID, number int) (previe
 	if err != nil {
 		return preview.Prepared{}, err
 	}
-	return f.Prepare()
+	f.Close()
+	return s.Reader.Prepare(ctx, s.Source(ctx, f.Version, act.Who(ctx).Person.ID.String()))
 }
 
-// Prepare reads the file's text and closes it.
-func (f File) Prepare() (preview.Prepared, error) {
-	defer f.Close()
-	return preview.Prepare(f.Version.MediaType, f.Version.Size, f)
+// Source is the content of a version, for reading it on somebody's behalf. It
+// stays open for whoever else waits for the same when the one who asked first
+// gives up. The caller has checked the right.
+func (s *Service) Source(ctx context.Context, v store.Version, asker string) reading.Source {
+	ctx = context.WithoutCancel(ctx)
+	return reading.Source{SHA256: v.SHA256, MediaType: v.MediaType, Size: v.Size, For: asker, Open: func() (io.ReadCloser, error) {
+		return s.blob(ctx, v.SHA256)
+	}}
 }
 
 // Chosen is a set of documents to be fetched together.

@@ -20,8 +20,6 @@ import (
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/notices"
-	"tabularis/internal/pdf"
-	"tabularis/internal/preview"
 	"tabularis/internal/store"
 )
 
@@ -36,7 +34,6 @@ const (
 type Service struct {
 	Acts      *act.Runner
 	Documents *documents.Service
-	PDF       *pdf.Reader
 }
 
 // Content is what is looked through: a version of a document.
@@ -240,43 +237,15 @@ func (s *Service) scan(ctx context.Context, p store.Practice, sha256 []byte, siz
 	if err != nil {
 		return done, err
 	}
-	scanner, err := scan.New(scan.Countries(), own)
+	v := store.Version{SHA256: sha256, Size: size, MediaType: mediaType}
+	text, err := s.Documents.Reader.Find(ctx, s.Documents.Source(ctx, v, "looking through"), own, p.PatternsNumber)
 	if err != nil {
 		return done, err
 	}
-	f, err := s.Documents.FileOf(ctx, store.Item{}, store.Version{SHA256: sha256})
-	if err != nil {
-		return done, err
+	done.Readable = text.Readable
+	found := make([]store.ScanFinding, len(text.Found))
+	for i, f := range text.Found {
+		found[i] = store.ScanFinding{SHA256: sha256, Kind: f.Kind, Name: f.Name, N: f.N, Page: f.Page, Line: f.Line, Shown: f.Shown}
 	}
-	defer f.Close()
-	text, readable, err := preview.PlainText(ctx, s.PDF, mediaType, size, f)
-	if err != nil {
-		return done, err
-	}
-	done.Readable = readable
-	return done, s.Acts.Do(ctx, func(tx *act.Tx) error { return store.PutScan(ctx, tx, done, sum(scanner, sha256, text)) })
-}
-
-// sum adds findings up by kind and name, each with the place of the first one.
-func sum(scanner *scan.Scanner, sha256 []byte, text preview.Plain) []store.ScanFinding {
-	var out []store.ScanFinding
-	at := map[string]int{}
-	for i, part := range text.Parts {
-		for _, f := range scanner.Find(part) {
-			key := string(f.Kind) + " " + f.Name
-			if n, ok := at[key]; ok {
-				out[n].N++
-				continue
-			}
-			at[key] = len(out)
-			one := store.ScanFinding{SHA256: sha256, Kind: string(f.Kind), Name: f.Name, N: 1, Shown: f.Shown}
-			if place := i + 1; text.Paged {
-				one.Page = &place
-			} else {
-				one.Line = &f.Line
-			}
-			out = append(out, one)
-		}
-	}
-	return out
+	return done, s.Acts.Do(ctx, func(tx *act.Tx) error { return store.PutScan(ctx, tx, done, found) })
 }

@@ -2,7 +2,6 @@ package visits
 
 import (
 	"context"
-	"image"
 	"io"
 	"slices"
 	"time"
@@ -27,16 +26,6 @@ func (s *Service) shown(ctx context.Context, v Visitor, document uuid.UUID) (sto
 	return l, visit, f, err
 }
 
-// source is where the content comes from. It stays open for whoever else waits for
-// the same page when the one who asked first gives up.
-func (s *Service) source(ctx context.Context, f Given) pages.Source {
-	ctx = context.WithoutCancel(ctx)
-	return pages.Source{SHA256: f.Give.SHA256, MediaType: f.Give.MediaType, Size: f.Give.Size, Open: func() (io.ReadCloser, error) {
-		file, err := s.Documents.FileOf(ctx, f.Item, f.Give)
-		return file, err
-	}}
-}
-
 // Outline says which pages a document has that the link gives, and notes that it
 // is looked at.
 func (s *Service) Outline(ctx context.Context, v Visitor, document uuid.UUID) (pages.Outline, error) {
@@ -44,33 +33,37 @@ func (s *Service) Outline(ctx context.Context, v Visitor, document uuid.UUID) (p
 	if err != nil {
 		return pages.Outline{}, err
 	}
-	o, err := s.Pages.Outline(ctx, s.source(ctx, f))
+	o, err := s.Pages.Outline(ctx, s.Documents.Source(ctx, f.Give, v.Link))
 	if err != nil {
 		return o, err
 	}
 	return o, s.note(ctx, v, visit, linkgate.Read, "link.viewed", f)
 }
 
-// Page draws a page, counted from 1. On a link that lets nothing be downloaded,
-// who looks, when and through what stands across it.
-func (s *Service) Page(ctx context.Context, v Visitor, document uuid.UUID, page, width int) (image.Image, error) {
+// Page draws a page, counted from 1, as JPEG. On a link that lets nothing be
+// downloaded, who looks, when and through what stands across it.
+func (s *Service) Page(ctx context.Context, v Visitor, document uuid.UUID, page, width int, to io.Writer) error {
 	if !slices.Contains(pages.Widths, width) {
-		return nil, fault.Field("width", "width", "pages are %v pixels wide", pages.Widths)
+		return fault.Field("width", "width", "pages are %v pixels wide", pages.Widths)
 	}
 	l, visit, f, err := s.shown(ctx, v, document)
 	if err != nil {
-		return nil, err
+		return err
 	}
-	drawn, err := s.Pages.Draw(ctx, s.source(ctx, f), page-1, width)
-	if err != nil || l.MayDownload {
-		return drawn, err
+	drawn, err := s.Pages.Draw(ctx, s.Documents.Source(ctx, f.Give, v.Link), page-1, width)
+	if err != nil {
+		return err
+	}
+	if l.MayDownload {
+		return s.Pages.Write(ctx, to, drawn, nil)
 	}
 	_, zone, err := store.PracticeZone(ctx, s.Acts.DB)
 	if err != nil {
-		return nil, err
+		return err
 	}
 	m := mark.Mark{Viewer: visit.Email, Network: visit.Network, Link: l.Name, At: s.Acts.Now(), Language: l.Language}
-	return pages.Marked(drawn, m.Lines(zone))
+	lines := m.Lines(zone)
+	return s.Pages.Write(ctx, to, drawn, &lines)
 }
 
 // Looked is how long which pages of a document were before a visitor's eyes.

@@ -401,7 +401,8 @@ func (s *Service) Preview(ctx context.Context, v Visitor, document uuid.UUID) (p
 	if err != nil {
 		return preview.Prepared{}, err
 	}
-	return f.Prepare()
+	f.Close()
+	return s.Documents.Reader.Prepare(ctx, s.Documents.Source(ctx, f.Version, v.Link))
 }
 
 // All gathers everything that the link gives for one archive, or what was chosen

@@ -1,9 +1,8 @@
-package pages
+package reading
 
 import (
 	"bytes"
 	"fmt"
-	"io"
 	"strings"
 	"unicode/utf8"
 
@@ -25,22 +24,16 @@ const (
 	maxLines = 24
 )
 
-// paper is a text or a table set on pages, as a PDF document.
-type paper struct {
-	raw []byte
-	// cut says that only the beginning is on it.
-	cut bool
-}
-
-func setOnPaper(s Source, r io.Reader) (paper, error) {
-	mediaType := s.MediaType
+// setOnPaper sets a text or a table on pages, as a PDF document. cut says that
+// only the beginning is on it.
+func setOnPaper(mediaType string, content []byte) (raw []byte, cut bool, err error) {
 	if preview.LookOf(mediaType) == preview.Markdown {
 		// It is shown as it was written.
 		mediaType = "text/plain"
 	}
-	p, err := preview.Prepare(mediaType, s.Size, r)
+	p, err := preview.Prepare(mediaType, int64(len(content)), bytes.NewReader(content))
 	if err != nil {
-		return paper{}, err
+		return nil, false, err
 	}
 	orientation := "P"
 	if p.Rows != nil {
@@ -60,9 +53,9 @@ func setOnPaper(s Source, r io.Reader) (paper, error) {
 	}
 	var out bytes.Buffer
 	if err := f.Output(&out); err != nil {
-		return paper{}, fmt.Errorf("setting text on paper: %w", err)
+		return nil, false, fmt.Errorf("setting text on paper: %w", err)
 	}
-	return paper{out.Bytes(), p.Cut}, nil
+	return out.Bytes(), p.Cut, nil
 }
 
 // drawable keeps what the fonts and their format can hold.

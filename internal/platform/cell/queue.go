@@ -1,0 +1,161 @@
+package cell
+
+import (
+	"context"
+	"sync"
+	"time"
+
+	"tabularis/core/fault"
+)
+
+const (
+	// queueLength is how many wait at most, and queuePerAsker of one asker.
+	queueLength, queuePerAsker = 400, 100
+	// patience is how long somebody waits for their turn.
+	patience = 60 * time.Second
+	// penance is how long somebody whose content did harm gets only one place at a
+	// time.
+	penance = 5 * time.Minute
+)
+
+// Queue lets so many work at once, and is fair: nobody gets all places, and whoever
+// has the fewest comes next.
+type Queue struct {
+	size int
+
+	mu      sync.Mutex
+	running map[string]int
+	busy    int
+	struck  map[string]time.Time
+	waiting []*waiter
+}
+
+type waiter struct {
+	asker string
+	turn  chan struct{}
+}
+
+// NewQueue makes a queue with at least two places.
+func NewQueue(size int) *Queue {
+	return &Queue{size: max(2, size), running: map[string]int{}, struck: map[string]time.Time{}}
+}
+
+// Strike says that what an asker brought did harm: for a while they get one place
+// at a time.
+func (q *Queue) Strike(asker string) {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	now := time.Now()
+	for who, until := range q.struck {
+		if now.After(until) {
+			delete(q.struck, who)
+		}
+	}
+	q.struck[asker] = now.Add(penance)
+}
+
+// Enter waits for a place, which Leave gives back. It is refused when too many
+// wait, or after a while.
+func (q *Queue) Enter(ctx context.Context, asker string) error {
+	q.mu.Lock()
+	if q.busy < q.size && q.may(asker) && !q.behind(asker) {
+		q.begin(asker)
+		q.mu.Unlock()
+		return nil
+	}
+	own := 0
+	for _, w := range q.waiting {
+		if w.asker == asker {
+			own++
+		}
+	}
+	if len(q.waiting) >= queueLength || own >= queuePerAsker {
+		q.mu.Unlock()
+		return busy()
+	}
+	w := &waiter{asker, make(chan struct{})}
+	q.waiting = append(q.waiting, w)
+	q.mu.Unlock()
+	late := time.NewTimer(patience)
+	defer late.Stop()
+	var err error
+	select {
+	case <-w.turn:
+		return nil
+	case <-ctx.Done():
+		err = ctx.Err()
+	case <-late.C:
+		err = busy()
+	}
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	for i, other := range q.waiting {
+		if other == w {
+			q.waiting = append(q.waiting[:i], q.waiting[i+1:]...)
+			return err
+		}
+	}
+	// The turn came at the same moment.
+	q.end(asker)
+	return err
+}
+
+func busy() error {
+	return &fault.Error{Kind: fault.Unavailable, Code: "busy", Detail: "much is being looked at just now; try again in a moment", RetryAfter: 5 * time.Second}
+}
+
+// may reports whether the asker may have one more cell: one is always left to
+// others.
+func (q *Queue) may(asker string) bool {
+	most := q.size - 1
+	if until, ok := q.struck[asker]; ok && time.Now().Before(until) {
+		most = 1
+	}
+	return q.running[asker] < most
+}
+
+// behind reports whether somebody who has no more cells than the asker waits
+// already.
+func (q *Queue) behind(asker string) bool {
+	for _, w := range q.waiting {
+		if q.running[w.asker] <= q.running[asker] && q.may(w.asker) {
+			return true
+		}
+	}
+	return false
+}
+
+func (q *Queue) begin(asker string) {
+	q.busy++
+	q.running[asker]++
+}
+
+// Leave gives a place back.
+func (q *Queue) Leave(asker string) {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	q.end(asker)
+}
+
+// end gives the free cell to whoever has the fewest, first come first served.
+func (q *Queue) end(asker string) {
+	q.busy--
+	if q.running[asker]--; q.running[asker] == 0 {
+		delete(q.running, asker)
+	}
+	for q.busy < q.size {
+		next := -1
+		for i, w := range q.waiting {
+			if q.may(w.asker) && (next < 0 || q.running[w.asker] < q.running[q.waiting[next].asker]) {
+				next = i
+			}
+		}
+		if next < 0 {
+			return
+		}
+		w := q.waiting[next]
+		q.waiting = append(q.waiting[:next], q.waiting[next+1:]...)
+		q.begin(w.asker)
+		close(w.turn)
+	}
+}
