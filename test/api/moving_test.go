@@ -161,11 +161,12 @@ func TestMovesThatAreRefused(t *testing.T) {
 func TestLinksAndMoves(t *testing.T) {
 	o := newOffice(t)
 	other := testkit.Post[contract.DossierRow](o.luca, 201, "/api/dossiers", contract.NewDossier{Code: "AUR-03", Name: "Aurelie", Kind: "internal"})
+	o.give(o.luca, wish(contract.LevelManage, []uuid.UUID{other.Id}, to(o.People["hanne"].ID)))
 	both, _ := o.link(contract.LinkTerms{Items: []uuid.UUID{o.draft, o.plan}})
-	if a := o.move(o.luca, other.Id, o.plan); a.Code() != "link-holds" {
+	if a := o.move(o.hanne, other.Id, o.plan); a.Code() != "link-holds" {
 		t.Errorf("%d %s", a.Status, a.Body)
 	}
-	if a := o.move(o.luca, other.Id, o.plan, o.draft); a.Status != 204 {
+	if a := o.move(o.hanne, other.Id, o.plan, o.draft); a.Status != 204 {
 		t.Errorf("%d %s", a.Status, a.Body)
 	}
 	if l := testkit.Get[contract.LinkRecord](o.luca, "/api/links/"+both.Id.String()).Link; l.DossierCode != "AUR-03" {
@@ -187,4 +188,44 @@ func TestLinksAndMoves(t *testing.T) {
 	if c := testkit.Get[contract.LinkContents](v, "/api/visits/"+token+"/contents"); c.Count != 1 {
 		t.Errorf("%d documents after", c.Count)
 	}
+}
+
+// Moving takes nothing along that is closed to the mover, widens nothing for them,
+// and takes out of a dossier only what they manage there. What it would mean is
+// not said either.
+func TestMovingRevealsNothing(t *testing.T) {
+	o := newOffice(t)
+	desk := testkit.Post[contract.DossierRow](o.luca, 200, "/api/desk", nil)
+	own := testkit.Post[contract.DossierRow](o.luca, 201, "/api/dossiers", contract.NewDossier{Code: "AUR-03", Name: "Aurelie", Kind: "internal"})
+	// Luca manages the reports, but not what Hanne closes inside.
+	o.give(o.hanne, wish(contract.LevelManage, []uuid.UUID{o.reports}, to(o.People["luca"].ID)))
+	secret := o.hanne.Upload(o.inner, "", "fees.txt", []byte("fees")).Document.Id
+	o.hanne.Want(204, "PUT", "/api/items/"+o.inner.String()+"/closed", contract.Closed{Closed: true})
+	if a := o.luca.Do("GET", "/api/documents/"+secret.String(), nil); a.Status != 404 {
+		t.Fatalf("it is not hidden: %d", a.Status)
+	}
+	for name, to := range map[string]uuid.UUID{"to a desk": desk.Id, "to another dossier": own.Id, "within the dossier": o.yard} {
+		if a := o.luca.Do("POST", "/api/access/what-if", contract.WhatIf{Move: &contract.Move{Items: []uuid.UUID{o.reports}, To: to}}); a.Status != 403 || strings.Contains(string(a.Body), "fees") {
+			t.Errorf("%s, what if: %d %s", name, a.Status, a.Body)
+		}
+		if a := o.move(o.luca, to, o.reports); a.Status != 403 || a.Code() != "not-allowed" {
+			t.Errorf("%s: %d %s", name, a.Status, a.Body)
+		}
+	}
+	if a := o.luca.Do("GET", "/api/documents/"+secret.String(), nil); a.Status != 404 {
+		t.Errorf("it was revealed: %d", a.Status)
+	}
+	// What one only edits stays in its dossier, and does not become one's to manage.
+	draft := o.luca.Upload(o.yard, "", "mine.txt", []byte("mine")).Document.Id
+	for name, to := range map[string]uuid.UUID{"to a desk": desk.Id, "where one manages": o.reports} {
+		if a := o.move(o.luca, to, draft); a.Status != 403 {
+			t.Errorf("%s: %d %s", name, a.Status, a.Body)
+		}
+	}
+	// Whoever manages all of it moves all of it, with what is closed.
+	o.give(o.luca, wish(contract.LevelManage, []uuid.UUID{own.Id}, to(o.People["hanne"].ID)))
+	if a := o.move(o.hanne, own.Id, o.reports); a.Status != 204 {
+		t.Errorf("%d %s", a.Status, a.Body)
+	}
+	o.sound()
 }

@@ -75,6 +75,11 @@ func (s *Service) Move(ctx context.Context, m Move) error {
 			return err
 		}
 		for _, item := range items {
+			if err := s.mayTake(ctx, tx, item, to, tx.Now); err != nil {
+				return err
+			}
+		}
+		for _, item := range items {
 			if err := s.moveOne(ctx, tx, item, to); err != nil {
 				return err
 			}
@@ -94,6 +99,19 @@ func (s *Service) Move(ctx context.Context, m Move) error {
 		}
 		return nil
 	})
+}
+
+// mayTake refuses to move what the mover would do more with afterwards, or what
+// holds closed things that are not theirs. It does not say which.
+func (s *Service) mayTake(ctx context.Context, q store.Q, item, to guard.Sight, now time.Time) error {
+	m, err := s.moved(ctx, q, item, to)
+	if err != nil {
+		return err
+	}
+	if !m.before.MayMove(access.ID(item.ID), m.after, m.circles.Subjects(access.ID(act.Who(ctx).Person.ID)), now) {
+		return fault.Refused("move this")
+	}
+	return nil
 }
 
 func (s *Service) moveOne(ctx context.Context, tx *act.Tx, item, to guard.Sight) error {
@@ -126,6 +144,9 @@ func (s *Service) whatIfMoved(ctx context.Context, m Move) (Consequence, error) 
 	var out Consequence
 	var totals tally
 	for _, item := range items {
+		if err := s.mayTake(ctx, q, item, to, now); err != nil {
+			return out, err
+		}
 		n, err := s.compareMoved(ctx, q, &totals, item, to, now)
 		if err != nil {
 			return out, err
@@ -143,39 +164,54 @@ func (s *Service) whatIfMoved(ctx context.Context, m Move) (Consequence, error) 
 	return out, err
 }
 
-func (s *Service) compareMoved(ctx context.Context, q store.Q, totals *tally, item, to guard.Sight, now time.Time) (int, error) {
-	before, c, err := s.Access.Dossier(ctx, q, item.DossierID)
-	if err != nil {
-		return 0, err
+// move is a dossier's access before and after an item was moved, with the roots
+// that the item brings along.
+type move struct {
+	before, after *access.Forest
+	circles       *access.Circles
+	weights       map[access.ID]int
+}
+
+// moved says how access would be with the item in its new place.
+func (s *Service) moved(ctx context.Context, q store.Q, item, to guard.Sight) (m move, err error) {
+	if m.before, m.circles, err = s.Access.Dossier(ctx, q, item.DossierID); err != nil {
+		return m, err
 	}
-	target := before
+	target := m.before
 	if to.DossierID != item.DossierID {
 		if target, _, err = s.Access.Dossier(ctx, q, to.DossierID); err != nil {
-			return 0, err
+			return m, err
 		}
 	}
-	id, weights, p := access.ID(item.ID), map[access.ID]int{}, access.Plan{}
+	id, p := access.ID(item.ID), access.Plan{}
+	m.weights = map[access.ID]int{}
 	if item.Root != item.ID {
-		if weights[id], err = s.newRoot(ctx, q, item, &p); err != nil {
-			return 0, err
+		if m.weights[id], err = s.newRoot(ctx, q, item, &p); err != nil {
+			return m, err
 		}
-		if before, err = before.With(p); err != nil {
-			return 0, err
+		if m.before, err = m.before.With(p); err != nil {
+			return m, err
 		}
 		if to.DossierID == item.DossierID {
-			target = before
+			target = m.before
 		}
-	}
-	if err := addWeights(ctx, q, weights, before.Below(id), id, item.Root == item.ID); err != nil {
-		return 0, err
 	}
 	var folder access.ID
 	if item.Item.Kind == store.Document {
 		folder = access.ID(to.ID)
 	}
-	after, err := before.Moved(id, target, access.ID(to.Root), folder)
+	m.after, err = m.before.Moved(id, target, access.ID(to.Root), folder)
+	return m, err
+}
+
+func (s *Service) compareMoved(ctx context.Context, q store.Q, totals *tally, item, to guard.Sight, now time.Time) (int, error) {
+	m, err := s.moved(ctx, q, item, to)
 	if err != nil {
 		return 0, err
 	}
-	return totals.compare(before, after, c, c, c.Everybody(append(before.Subjects(), after.Subjects()...)), weights, now), nil
+	id := access.ID(item.ID)
+	if err := addWeights(ctx, q, m.weights, m.before.Below(id), id, item.Root == item.ID); err != nil {
+		return 0, err
+	}
+	return totals.compare(m.before, m.after, m.circles, m.circles, m.circles.Everybody(append(m.before.Subjects(), m.after.Subjects()...)), m.weights, now), nil
 }
