@@ -11,13 +11,16 @@ import (
 // Item is a folder or a document. What it says of content is the counting
 // version's.
 type Item struct {
-	ID          uuid.UUID  `db:"id"`
-	DossierID   uuid.UUID  `db:"dossier_id"`
-	ScopeID     uuid.UUID  `db:"scope_id"`
-	ParentID    *uuid.UUID `db:"parent_id"`
-	Kind        string     `db:"kind"`
-	Name        string     `db:"name"`
-	NameKey     string     `db:"name_key"`
+	ID        uuid.UUID  `db:"id"`
+	DossierID uuid.UUID  `db:"dossier_id"`
+	ScopeID   uuid.UUID  `db:"scope_id"`
+	ParentID  *uuid.UUID `db:"parent_id"`
+	Kind      string     `db:"kind"`
+	Name      string     `db:"name"`
+	NameKey   string     `db:"name_key"`
+	// Twin tells things of one name in a folder apart, of which not everybody sees
+	// all.
+	Twin        int        `db:"twin"`
 	Position    int        `db:"position"`
 	Number      *int       `db:"number"`
 	Version     int        `db:"version"`
@@ -43,7 +46,7 @@ const (
 	// Folder and Document are the kinds of items.
 	Folder   = "folder"
 	Document = "document"
-	// NamesIndex is violated by a second item of a name in a folder.
+	// NamesIndex is violated by a second item of a name and twin in a folder.
 	NamesIndex = "items_names"
 )
 
@@ -52,9 +55,10 @@ func ItemByID(ctx context.Context, q Q, id uuid.UUID) (i Item, err error) {
 	return i, found(q.GetContext(ctx, &i, `SELECT * FROM items WHERE id = $1 AND deleted_at IS NULL`, id))
 }
 
-// ItemByName finds an item in a folder by the key of its name.
-func ItemByName(ctx context.Context, q Q, parent uuid.UUID, key string) (i Item, err error) {
-	return i, found(q.GetContext(ctx, &i, `SELECT * FROM items WHERE parent_id = $1 AND name_key = $2 AND deleted_at IS NULL`, parent, key))
+// ItemsByName lists the items in a folder by the key of their name: one, but for
+// those that are hidden from one another's makers.
+func ItemsByName(ctx context.Context, q Q, parent uuid.UUID, key string) (all []Item, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM items WHERE parent_id = $1 AND name_key = $2 AND deleted_at IS NULL ORDER BY twin`, parent, key)
 }
 
 // DocumentByNumber finds a document by dossier code and running number, also by
@@ -99,25 +103,19 @@ func AddItem(ctx context.Context, q Q, i Item) error {
 			return err
 		}
 	}
-	return exec(ctx, q, `INSERT INTO items (id, dossier_id, scope_id, parent_id, kind, name, name_key, position, number, version, sha256, size, media_type, created_by, created_at)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)`,
-		i.ID, i.DossierID, i.ScopeID, i.ParentID, i.Kind, i.Name, i.NameKey, i.Position, i.Number, i.Version, i.SHA256, i.Size, i.MediaType, i.CreatedBy, i.CreatedAt)
+	return exec(ctx, q, `INSERT INTO items (id, dossier_id, scope_id, parent_id, kind, name, name_key, position, number, version, sha256, size, media_type, created_by, created_at, twin)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)`,
+		i.ID, i.DossierID, i.ScopeID, i.ParentID, i.Kind, i.Name, i.NameKey, i.Position, i.Number, i.Version, i.SHA256, i.Size, i.MediaType, i.CreatedBy, i.CreatedAt, i.Twin)
 }
 
 // RenameItem changes a name.
-func RenameItem(ctx context.Context, q Q, id uuid.UUID, name, key string) error {
-	return execOne(ctx, q, `UPDATE items SET name = $2, name_key = $3 WHERE id = $1 AND deleted_at IS NULL`, id, name, key)
+func RenameItem(ctx context.Context, q Q, id uuid.UUID, name, key string, twin int) error {
+	return execOne(ctx, q, `UPDATE items SET name = $2, name_key = $3, twin = $4 WHERE id = $1 AND deleted_at IS NULL`, id, name, key, twin)
 }
 
 // NextPosition is the place after the last folder in a folder.
 func NextPosition(ctx context.Context, q Q, parent uuid.UUID) (n int, err error) {
 	return n, q.GetContext(ctx, &n, `SELECT coalesce(max(position), 0) + 1 FROM items WHERE parent_id = $1 AND kind = 'folder'`, parent)
-}
-
-// NamesLike returns the name keys in a folder that begin like the stem.
-func NamesLike(ctx context.Context, q Q, parent uuid.UUID, stem string) (keys []string, err error) {
-	return keys, q.SelectContext(ctx, &keys, `SELECT name_key FROM items WHERE parent_id = $1 AND starts_with(name_key, $2) AND deleted_at IS NULL`,
-		parent, stem)
 }
 
 // ScopedFolder is a folder with the root by which it is decided.

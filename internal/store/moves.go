@@ -19,7 +19,7 @@ const below = `WITH RECURSIVE down AS (
 // zone around it is decided by those of its new place. In another dossier its
 // documents get new register numbers. The caller holds the rows of both
 // dossiers and has checked that the folder does not lie in the item.
-func MoveItem(ctx context.Context, q Q, item Item, folder uuid.UUID) error {
+func MoveItem(ctx context.Context, q Q, item Item, folder uuid.UUID, twin int) error {
 	old, err := ScopeOf(ctx, q, item.ID)
 	if err != nil {
 		return err
@@ -39,7 +39,7 @@ func MoveItem(ctx context.Context, q Q, item Item, folder uuid.UUID) error {
 			return err
 		}
 	}
-	if err := exec(ctx, q, `UPDATE items SET parent_id = $2, position = $3 WHERE id = $1`, item.ID, folder, position); err != nil {
+	if err := exec(ctx, q, `UPDATE items SET parent_id = $2, position = $3, twin = $4 WHERE id = $1`, item.ID, folder, position, twin); err != nil {
 		return err
 	}
 	if old.ID == item.ID {

@@ -285,7 +285,7 @@ func (w large) changes(b *testing.B) {
 				if err != nil {
 					return err
 				}
-				return store.MoveItem(manager, tx, item, id(to))
+				return store.MoveItem(manager, tx, item, id(to), 0)
 			})
 		}
 	}

@@ -322,7 +322,7 @@ func (s *Service) separate(ctx context.Context, tx *act.Tx, from store.Item, all
 			before = v.Version
 		}
 	}
-	made, err := AddDocument(ctx, tx, tx.Actor.Person.ID, from.DossierID, *from.ParentID, from.Name, moved)
+	made, err := AddDocument(ctx, tx, tx.Actor.Person.ID, from.DossierID, *from.ParentID, from.Name, moved, s.Access.Sees(tx.Now))
 	if err != nil {
 		return made, err
 	}
@@ -341,19 +341,25 @@ func (s *Service) separate(ctx context.Context, tx *act.Tx, from store.Item, all
 
 // AddDocument adds a document with its first version under the name, or under
 // the next free name beside it, within an act that has checked the right and
-// holds the dossier's row. who is the person on whose behalf it is added.
-func AddDocument(ctx context.Context, tx *act.Tx, who, dossier, folder uuid.UUID, name string, v store.Version) (store.Item, error) {
-	stem, _ := names.Split(name)
-	taken, err := store.NamesLike(ctx, tx, folder, names.Key(stem))
+// holds the dossier's row. who is the person on whose behalf it is added, see what
+// whoever adds it sees.
+func AddDocument(ctx context.Context, tx *act.Tx, who, dossier, folder uuid.UUID, name string, v store.Version, see guard.Seer) (store.Item, error) {
+	twin, err := 0, error(nil)
+	name = names.Apart(name, func(n string) bool {
+		var there *store.Item
+		if err == nil {
+			there, twin, err = see.Named(ctx, tx, folder, n)
+		}
+		return err == nil && there != nil
+	})
 	if err != nil {
 		return store.Item{}, err
 	}
-	name = names.Apart(name, func(n string) bool { return slices.Contains(taken, names.Key(n)) })
 	number, err := store.TakeNumber(ctx, tx, dossier)
 	if err != nil {
 		return store.Item{}, err
 	}
-	i := store.Item{ID: uuid.Must(uuid.NewV7()), DossierID: dossier, ParentID: &folder, Kind: store.Document, Name: name, NameKey: names.Key(name), Number: &number,
+	i := store.Item{ID: uuid.Must(uuid.NewV7()), DossierID: dossier, ParentID: &folder, Kind: store.Document, Name: name, NameKey: names.Key(name), Twin: twin, Number: &number,
 		Version: 1, SHA256: v.SHA256, Size: v.Size, MediaType: v.MediaType, CreatedBy: who, CreatedAt: tx.Now}
 	if err := store.AddItem(ctx, tx, i); err != nil {
 		return store.Item{}, err

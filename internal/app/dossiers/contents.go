@@ -76,15 +76,19 @@ func contents(ctx context.Context, q store.Q, v *guard.View, dossier uuid.UUID, 
 		return nil, err
 	}
 	if top != nil {
-		t.walk(*top, "", 0)
+		t.walk(*top, "", 0, false)
 	}
 	return t.lines, nil
 }
 
 // walk adds a folder and what is below it, if any of it may be seen, and returns
 // how much that is.
-func (t *tree) walk(f store.ScopedFolder, number string, depth int) (n int, bytes int64, shown bool) {
+//
+// Whoever may only add sees the folder that they may add to, and those they made
+// below it; deposited says that one further up is such a folder.
+func (t *tree) walk(f store.ScopedFolder, number string, depth int, deposited bool) (n int, bytes int64, shown bool) {
 	d := t.view.May(f.Root, t.dossier, t.now)
+	deposits := d.Caps.Has(access.Add) && !d.Caps.Has(access.See)
 	at := len(t.lines)
 	line := FolderLine{Item: f.Item, Number: number, Depth: depth, Caps: d.Caps, Through: !d.Sees(true), Closed: t.view.Closed(f.ID, t.dossier)}
 	if !line.Through {
@@ -97,8 +101,11 @@ func (t *tree) walk(f store.ScopedFolder, number string, depth int) (n int, byte
 		n, bytes = n+f.Documents-t.all[f.ID].N, bytes+f.Bytes-t.all[f.ID].Bytes
 	}
 	shown = !line.Through || own.N > 0 || depth == 0
+	if deposits && deposited && f.CreatedBy != t.view.Person {
+		shown = false
+	}
 	for i, c := range t.children[f.ID] {
-		cn, cb, cs := t.walk(c, chapter(number, i+1), depth+1)
+		cn, cb, cs := t.walk(c, chapter(number, i+1), depth+1, deposits)
 		n, bytes, shown = n+cn, bytes+cb, shown || cs
 	}
 	if !shown {
@@ -125,7 +132,7 @@ func (s *Service) MakeFolder(ctx context.Context, parent uuid.UUID, name string)
 		if err != nil {
 			return err
 		}
-		made, err = AddFolder(ctx, tx, sight.Item, name)
+		made, err = AddFolder(ctx, tx, sight.Item, name, s.Access.Sees(tx.Now))
 		return err
 	})
 	if err != nil {
@@ -144,8 +151,9 @@ func (s *Service) MakeFolder(ctx context.Context, parent uuid.UUID, name string)
 	return FolderLine{Item: made}, err
 }
 
-// AddFolder makes a folder within an act that has checked the person's right.
-func AddFolder(ctx context.Context, tx *act.Tx, parent store.Item, name string) (store.Item, error) {
+// AddFolder makes a folder within an act that has checked the person's right; see
+// is what that person sees.
+func AddFolder(ctx context.Context, tx *act.Tx, parent store.Item, name string, see guard.Seer) (store.Item, error) {
 	name, err := names.Check("name", name)
 	if err != nil {
 		return store.Item{}, err
@@ -153,24 +161,20 @@ func AddFolder(ctx context.Context, tx *act.Tx, parent store.Item, name string) 
 	if err := store.LockDossier(ctx, tx, parent.DossierID); err != nil {
 		return store.Item{}, err
 	}
+	twin, err := see.Free(ctx, tx, parent.ID, uuid.Nil, name)
+	if err != nil {
+		return store.Item{}, err
+	}
 	position, err := store.NextPosition(ctx, tx, parent.ID)
 	if err != nil {
 		return store.Item{}, err
 	}
-	f := store.Item{ID: uuid.Must(uuid.NewV7()), DossierID: parent.DossierID, ParentID: &parent.ID, Kind: store.Folder, Name: name, NameKey: names.Key(name),
+	f := store.Item{ID: uuid.Must(uuid.NewV7()), DossierID: parent.DossierID, ParentID: &parent.ID, Kind: store.Folder, Name: name, NameKey: names.Key(name), Twin: twin,
 		Position: position, CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now}
 	if err := store.AddItem(ctx, tx, f); err != nil {
-		return store.Item{}, NameTaken(err, name)
+		return store.Item{}, err
 	}
 	return f, tx.Record(ctx, act.Event{Kind: "folder.made", Dossier: f.DossierID, Item: &f.ID, Data: map[string]string{"name": name}})
-}
-
-// NameTaken turns the collision of two names in a folder into its refusal.
-func NameTaken(err error, name string) error {
-	if store.Collides(err, store.NamesIndex) {
-		return &fault.Error{Kind: fault.Conflict, Code: "name-taken", Field: "name", Detail: fmt.Sprintf("%q is in this folder already", name)}
-	}
-	return err
 }
 
 // Rename gives a folder or document another name. A dossier's top is renamed
@@ -194,8 +198,12 @@ func (s *Service) Rename(ctx context.Context, id uuid.UUID, name string) error {
 		if err := store.LockDossier(ctx, tx, sight.Item.DossierID); err != nil {
 			return err
 		}
-		if err := store.RenameItem(ctx, tx, id, name, names.Key(name)); err != nil {
-			return NameTaken(err, name)
+		twin, err := s.Access.Sees(tx.Now).Free(ctx, tx, *sight.Item.ParentID, id, name)
+		if err != nil {
+			return err
+		}
+		if err := store.RenameItem(ctx, tx, id, name, names.Key(name), twin); err != nil {
+			return err
 		}
 		return tx.Record(ctx, act.Event{Kind: sight.Item.Kind + ".renamed", Dossier: sight.Item.DossierID, Item: &id, Data: map[string]string{"from": sight.Item.Name, "to": name}})
 	})

@@ -12,7 +12,6 @@ import (
 	"tabularis/core/register"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/app/dossiers"
 	"tabularis/internal/store"
 )
 
@@ -118,8 +117,12 @@ func (s *Service) moveOne(ctx context.Context, tx *act.Tx, item, to guard.Sight)
 	if *item.ParentID == to.ID {
 		return nil
 	}
-	if err := store.MoveItem(ctx, tx, item.Item, to.ID); err != nil {
-		return dossiers.NameTaken(err, item.Name)
+	twin, err := s.Access.Sees(tx.Now).Free(ctx, tx, to.ID, item.ID, item.Name)
+	if err != nil {
+		return err
+	}
+	if err := store.MoveItem(ctx, tx, item.Item, to.ID, twin); err != nil {
+		return err
 	}
 	data := map[string]string{"name": item.Name, "to": to.Name}
 	if item.DossierID != to.DossierID {

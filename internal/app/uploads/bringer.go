@@ -22,13 +22,15 @@ type Bringer interface {
 	Takes(ctx context.Context, q store.Q, w Wish) error
 	// Sign writes down whose an upload is, and Owns tells it again.
 	Sign(u *store.Upload)
-	Owns(u store.Upload) bool
+	Owns(ctx context.Context, u store.Upload) bool
 	// For is the person on whose behalf a document is added.
 	For() uuid.UUID
 	// Apart says that nothing ever becomes a version of something by itself.
 	Apart() bool
-	// May refuses a document that the bringer may not see or change.
-	May(ctx context.Context, q store.Q, there store.Item, need access.Caps) error
+	// Sees is what the bringer sees, and MayChange refuses a document that they may
+	// not change.
+	Sees() guard.Seer
+	MayChange(ctx context.Context, q store.Q, there store.Item) error
 	// Revised tells of a version that was added, within the same act.
 	Revised(ctx context.Context, tx *act.Tx, u store.Upload, to store.Item) error
 	// Placed tells of a document that was added, within the same act.
@@ -70,12 +72,16 @@ func (p person) Into(ctx context.Context, q store.Q, folder uuid.UUID) (store.It
 
 func (p person) Takes(context.Context, store.Q, Wish) error { return nil }
 func (p person) Sign(u *store.Upload)                       { u.PersonID = &p.id }
-func (p person) Owns(u store.Upload) bool                   { return u.PersonID != nil && *u.PersonID == p.id }
-func (p person) For() uuid.UUID                             { return p.id }
-func (p person) Apart() bool                                { return false }
+func (p person) Owns(_ context.Context, u store.Upload) bool {
+	return u.PersonID != nil && *u.PersonID == p.id
+}
+func (p person) For() uuid.UUID { return p.id }
+func (p person) Apart() bool    { return false }
 
-func (p person) May(ctx context.Context, q store.Q, there store.Item, need access.Caps) error {
-	_, err := p.access.Item(ctx, q, there.ID, need, p.acts.Now())
+func (p person) Sees() guard.Seer { return p.access.Sees(p.acts.Now()) }
+
+func (p person) MayChange(ctx context.Context, q store.Q, there store.Item) error {
+	_, err := p.access.Item(ctx, q, there.ID, access.Change, p.acts.Now())
 	return err
 }
 

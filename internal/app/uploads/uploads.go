@@ -16,7 +16,6 @@ import (
 
 	"github.com/google/uuid"
 
-	"tabularis/core/access"
 	"tabularis/core/fault"
 	"tabularis/core/names"
 	"tabularis/core/versions"
@@ -121,7 +120,7 @@ func (s *Service) Find(ctx context.Context, id uuid.UUID) (store.Upload, error) 
 	if err != nil {
 		return u, err
 	}
-	if by, err := s.bringer(ctx); err != nil || !by.Owns(u) {
+	if by, err := s.bringer(ctx); err != nil || !by.Owns(ctx, u) {
 		return u, fault.Missing()
 	}
 	return u, nil
@@ -219,7 +218,7 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *store.Upload) (spare
 	if err := store.LockDossier(ctx, tx, folder.DossierID); err != nil {
 		return false, err
 	}
-	folder, err = s.folder(ctx, tx, folder, u.Path)
+	folder, err = s.folder(ctx, tx, by, folder, u.Path)
 	if err != nil {
 		return false, err
 	}
@@ -248,24 +247,27 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *store.Upload) (spare
 	return !isNew, store.FinishUpload(ctx, tx, *u)
 }
 
-// folder finds or makes the folders of a path.
-func (s *Service) folder(ctx context.Context, tx *act.Tx, at store.Item, path string) (store.Item, error) {
+// folder finds or makes the folders of a path. Each is decided like the first: what
+// is not seen is not there, and into what is seen must be allowed to be brought.
+func (s *Service) folder(ctx context.Context, tx *act.Tx, by Bringer, at store.Item, path string) (store.Item, error) {
 	parts, err := names.Path("path", path, maxDepth)
 	if err != nil {
 		return at, err
 	}
 	for _, name := range parts {
-		next, err := store.ItemByName(ctx, tx, at.ID, names.Key(name))
+		there, _, err := by.Sees().Named(ctx, tx, at.ID, name)
 		switch {
-		case fault.Is(err, fault.NotFound):
-			next, err = dossiers.AddFolder(ctx, tx, at, name)
-		case err == nil && next.Kind != store.Folder:
+		case err != nil:
+		case there == nil:
+			at, err = dossiers.AddFolder(ctx, tx, at, name, by.Sees())
+		case there.Kind != store.Folder:
 			err = &fault.Error{Kind: fault.Conflict, Code: "name-is-document", Field: "path", Detail: fmt.Sprintf("%q is a document, not a folder", name)}
+		default:
+			at, err = by.Into(ctx, tx, there.ID)
 		}
 		if err != nil {
 			return at, err
 		}
-		at = next
 	}
 	return at, nil
 }
@@ -279,7 +281,7 @@ func (s *Service) settle(ctx context.Context, tx *act.Tx, by Bringer, u *store.U
 	u.Outcome, u.ItemID, u.Version = string(outcome), &there.ID, there.Version
 	switch outcome {
 	case versions.NewDocument, versions.Apart:
-		made, err := documents.AddDocument(ctx, tx, by.For(), folder.DossierID, folder.ID, u.Name, v)
+		made, err := documents.AddDocument(ctx, tx, by.For(), folder.DossierID, folder.ID, u.Name, v, naming(by))
 		if err != nil {
 			return err
 		}
@@ -295,36 +297,33 @@ func (s *Service) settle(ctx context.Context, tx *act.Tx, by Bringer, u *store.U
 	return nil
 }
 
-// before finds what stands in the folder under the name, and what it means.
+// naming is what is looked at when something that is brought in gets its name. In
+// an intake all names are: only the practice sees them.
+func naming(by Bringer) guard.Seer {
+	if by.Apart() {
+		return guard.Everything
+	}
+	return by.Sees()
+}
+
+// before finds what stands in the folder under the name, as far as it is seen, and
+// what it means for a new one.
 func (s *Service) before(ctx context.Context, tx *act.Tx, by Bringer, u *store.Upload, folder store.Item) (there store.Item, standing *versions.Standing, err error) {
 	if by.Apart() {
 		return there, nil, nil
 	}
-	there, err = store.ItemByName(ctx, tx, folder.ID, names.Key(u.Name))
+	found, _, err := by.Sees().Named(ctx, tx, folder.ID, u.Name)
 	switch {
-	case fault.Is(err, fault.NotFound):
-		return there, nil, nil
-	case err != nil:
+	case err != nil || found == nil:
 		return there, nil, err
-	case there.Kind == store.Folder:
+	case found.Kind == store.Folder:
 		return there, nil, &fault.Error{Kind: fault.Conflict, Code: "name-is-folder", Field: "name", Detail: fmt.Sprintf("%q is a folder here", u.Name)}
 	}
-	standing, err = s.standing(ctx, tx, by, there)
-	return there, standing, err
-}
-
-// standing is what a document of the name means for a new one: nothing where the
-// person may not see it. Then the new one stays apart, under the next free name.
-func (s *Service) standing(ctx context.Context, tx *act.Tx, by Bringer, there store.Item) (*versions.Standing, error) {
-	err := by.May(ctx, tx, there, access.See)
-	if fault.Is(err, fault.NotFound) {
-		return nil, nil
-	}
-	return &versions.Standing{SHA256: string(there.SHA256)}, err
+	return *found, &versions.Standing{SHA256: string(found.SHA256)}, nil
 }
 
 func (s *Service) addVersion(ctx context.Context, tx *act.Tx, by Bringer, u *store.Upload, to store.Item, v store.Version) error {
-	if err := by.May(ctx, tx, to, access.Change); err != nil {
+	if err := by.MayChange(ctx, tx, to); err != nil {
 		return err
 	}
 	last, err := store.LastVersion(ctx, tx, to.ID)

@@ -10,12 +10,12 @@ import (
 
 	"github.com/google/uuid"
 
-	"tabularis/core/access"
 	"tabularis/core/fault"
 	"tabularis/core/intake"
 	"tabularis/core/linkgate"
 	"tabularis/core/names"
 	"tabularis/core/terms"
+	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/notices"
 	"tabularis/internal/app/sessions"
@@ -174,10 +174,10 @@ func (b *bringer) Takes(ctx context.Context, q store.Q, w uploads.Wish) error {
 
 func (b *bringer) Sign(u *store.Upload) { u.VisitID = &b.visit.ID }
 
-func (b *bringer) Owns(u store.Upload) bool {
+func (b *bringer) Owns(ctx context.Context, u store.Upload) bool {
 	if b.visit.ID == uuid.Nil {
 		// Nothing was asked yet in this request.
-		if err := b.come(context.Background(), b.s.Acts.DB); err != nil {
+		if err := b.come(ctx, b.s.Acts.DB); err != nil {
 			return false
 		}
 	}
@@ -188,10 +188,26 @@ func (b *bringer) Owns(u store.Upload) bool {
 func (b *bringer) For() uuid.UUID { return b.link.CreatedBy }
 func (b *bringer) Apart() bool    { return b.link.Kind == linkgate.Intake }
 
-// May refuses what the link does not give.
-func (b *bringer) May(ctx context.Context, q store.Q, there store.Item, _ access.Caps) error {
-	g, err := b.s.given(ctx, q, b.link)
-	if err == nil && !slices.ContainsFunc(g.files, func(f Given) bool { return f.ID == there.ID }) {
+// Sees is what the link gives.
+func (b *bringer) Sees() guard.Seer {
+	return func(ctx context.Context, q store.Q, i store.Item) (bool, error) {
+		g, err := b.s.given(ctx, q, b.link)
+		if err == nil && i.Kind == store.Folder {
+			var c Contents
+			err = c.findWay(ctx, q, g, i.ID)
+			if fault.Is(err, fault.NotFound) {
+				return false, nil
+			}
+			return err == nil, err
+		}
+		return slices.ContainsFunc(g.files, func(f Given) bool { return f.ID == i.ID }), err
+	}
+}
+
+// MayChange refuses what the link does not give.
+func (b *bringer) MayChange(ctx context.Context, q store.Q, there store.Item) error {
+	seen, err := b.Sees()(ctx, q, there)
+	if err == nil && !seen {
 		err = fault.Missing()
 	}
 	return err

@@ -8,5 +8,14 @@ CREATE TABLE awkward (
   PRIMARY KEY (sha256, op)
 );
 
+-- Things of one name in a folder are told apart by a number, where whoever gave
+-- the name does not see the other one.
+ALTER TABLE items ADD COLUMN twin int NOT NULL DEFAULT 0;
+DROP INDEX items_names;
+CREATE UNIQUE INDEX items_names ON items (parent_id, name_key, twin) WHERE deleted_at IS NULL;
+
 -- +goose Down
+DROP INDEX items_names;
+ALTER TABLE items DROP COLUMN twin;
+CREATE UNIQUE INDEX items_names ON items (parent_id, name_key) WHERE deleted_at IS NULL;
 DROP TABLE awkward;
