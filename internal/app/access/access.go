@@ -132,6 +132,16 @@ func (g *Guard) decide(ctx context.Context, q store.Q, s store.Sight, person uui
 	return sight, err
 }
 
+// Held is what a person may do with an item that was found, and until when: it
+// bounds what they may give on.
+func (g *Guard) Held(ctx context.Context, q store.Q, s Sight, person uuid.UUID, now time.Time) (access.Held, error) {
+	f, c, err := g.at(ctx, q, s.DossierID, s.Stamps)
+	if err != nil {
+		return access.Held{}, err
+	}
+	return f.Held(access.ID(s.Root), c.Subjects(access.ID(person)), now), nil
+}
+
 // May decides on a root of a dossier, without refusing.
 func (v *View) May(root, dossier uuid.UUID, now time.Time) access.Decision {
 	f := v.forests[dossier]

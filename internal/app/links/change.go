@@ -68,7 +68,7 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, c Change) (Shown, er
 			return p.refused
 		}
 		l.Slug, l.Tell, l.IntakeFiles, l.IntakeBytes, l.IntakeEndings = p.slug(), p.wish.Tell, c.Limits.Files, c.Limits.Bytes, strings.Join(p.wish.Limits.Endings, " ")
-		l.Name, l.Until, l.NotBefore, l.OpeningsLimit, l.DownloadsLimit, l.Identify, l.Allowed, l.PasswordHash, l.MayDownload = p.name, p.until, c.NotBefore, c.Openings, c.Downloads, p.wish.Identify, strings.Join(p.wish.Allowed, " "), hash, !c.ViewOnly
+		l.Name, l.Until, l.NotBefore, l.OpeningsLimit, l.DownloadsLimit, l.Identify, l.Allowed, l.PasswordHash, l.MayDownload = p.name, p.until, c.NotBefore, c.Openings, c.Downloads, p.wish.Identify, strings.Join(p.wish.Allowed, " "), hash, !p.wish.ViewOnly
 		if err := taken(store.ChangeLink(ctx, tx, l)); err != nil {
 			return err
 		}

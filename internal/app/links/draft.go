@@ -16,6 +16,8 @@ import (
 	"tabularis/core/names"
 	"tabularis/core/register"
 	"tabularis/core/terms"
+	"tabularis/internal/app/act"
+	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/sensitive"
 	"tabularis/internal/store"
 )
@@ -78,6 +80,8 @@ type plan struct {
 	documents []store.PlacedItem
 	until     *time.Time
 	name      string
+	// own is when the right of whoever gives it out ends.
+	own *time.Time
 	// hasPassword says that there is a password, which may not be known any more.
 	hasPassword bool
 	// refused is a rule of the practice, or of what was chosen, that forbids the
@@ -114,7 +118,7 @@ func (s *Service) Draft(ctx context.Context, w Wish) (Draft, error) {
 		d.Offers = append(d.Offers, "allowed")
 	}
 	d.Offers = append(d.Offers, p.intakeOffers()...)
-	if w.Downloads == nil && !w.ViewOnly && p.wish.Kind != linkgate.Intake {
+	if w.Downloads == nil && !p.wish.ViewOnly && p.wish.Kind != linkgate.Intake {
 		d.Offers = append(d.Offers, "downloads")
 	}
 	if w.NotBefore == nil {
@@ -184,8 +188,14 @@ func (p plan) usual(now time.Time) time.Time {
 	return t
 }
 
-// latest is the end of the last day that the practice allows.
+// latest is the end of the last day that the practice allows, or when the right of
+// whoever gives it out ends.
 func (p plan) latest(now time.Time) time.Time {
+	last := p.allowed(now)
+	return *access.Earlier(&last, p.own)
+}
+
+func (p plan) allowed(now time.Time) time.Time {
 	y, m, d := now.In(p.zone).Date()
 	return time.Date(y, m, d+p.practice.LongestLinkDays, 23, 59, 59, 0, p.zone).UTC()
 }
@@ -229,9 +239,10 @@ func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (
 		usual := p.usual(now)
 		p.until = &usual
 	}
-	if p.until == nil || p.until.After(p.latest(now)) {
+	if p.until == nil || p.until.After(p.allowed(now)) {
 		return p, fault.Field("until", "until-too-late", "a link ends at the latest after %d days", p.practice.LongestLinkDays)
 	}
+	p.until = access.Earlier(p.until, p.own)
 	if !p.until.After(now) {
 		return p, fault.Field("until", "until-past", "the end lies in the past")
 	}
@@ -312,6 +323,9 @@ func (s *Service) choose(ctx context.Context, q store.Q, p *plan, now time.Time)
 		if err != nil {
 			return err
 		}
+		if err := s.bound(ctx, q, p, sight, now); err != nil {
+			return err
+		}
 		if len(p.items) > 0 && p.items[0].DossierID != sight.Item.DossierID {
 			return fault.Field("items", "items-dossiers", "one link gives out items of one dossier")
 		}
@@ -329,6 +343,30 @@ func (s *Service) choose(ctx context.Context, q store.Q, p *plan, now time.Time)
 		}
 		p.documents = append(p.documents, below...)
 	}
+	return nil
+}
+
+// bound bounds a link by what its maker may do with one of the items, and until
+// when: nobody lets others do more than they may, or longer.
+func (s *Service) bound(ctx context.Context, q store.Q, p *plan, item guard.Sight, now time.Time) error {
+	have, err := s.Access.Held(ctx, q, item, act.Who(ctx).Person.ID, now)
+	if err != nil {
+		return err
+	}
+	give := access.See | access.Download
+	switch {
+	case p.wish.Kind == linkgate.Intake:
+		give = access.Add
+	case p.wish.Kind == linkgate.Working:
+		give |= access.Add | access.Change
+	case p.wish.ViewOnly || !have.Caps().Has(access.Download):
+		give, p.wish.ViewOnly = access.See, true
+	}
+	until, ok := have.Gives(give)
+	if !ok {
+		return fault.New(fault.Forbidden, "more-than-own", "nobody gives more than they may themselves")
+	}
+	p.own = access.Earlier(p.own, until)
 	return nil
 }
 

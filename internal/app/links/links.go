@@ -68,7 +68,7 @@ func (s *Service) Make(ctx context.Context, w Wish) (Shown, error) {
 		}
 		token := secret.Token()
 		l := store.Link{ID: id, Kind: p.wish.Kind, Name: p.name, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose), DossierID: p.items[0].DossierID,
-			CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now, Until: p.until, OpeningsLimit: w.Openings, PasswordHash: hash, MayDownload: !w.ViewOnly, Newest: p.wish.Newest, Language: language(w.Language),
+			CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now, Until: p.until, OpeningsLimit: w.Openings, PasswordHash: hash, MayDownload: !p.wish.ViewOnly, Newest: p.wish.Newest, Language: language(w.Language),
 			NotBefore: w.NotBefore, DownloadsLimit: w.Downloads, Identify: p.wish.Identify, Allowed: strings.Join(p.wish.Allowed, " "),
 			Slug: p.slug(), Tell: p.wish.Tell, IntakeFiles: w.Limits.Files, IntakeBytes: w.Limits.Bytes, IntakeEndings: strings.Join(p.wish.Limits.Endings, " ")}
 		if err := taken(store.AddLink(ctx, tx, l, itemIDs(p.items))); err != nil {

@@ -344,7 +344,11 @@ func (s *Service) join(ctx context.Context, tx *act.Tx, l store.InvitationLink, 
 		if err := store.LockDossier(ctx, tx, d.ID); err != nil {
 			return err
 		}
-		g := store.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: d.ID, SubjectID: p.ID, Level: l.Level, CreatedBy: &l.CreatedBy, CreatedAt: tx.Now}
+		until, err := s.gives(ctx, tx, l, d.ID)
+		if err != nil {
+			return err
+		}
+		g := store.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: d.ID, SubjectID: p.ID, Level: l.Level, EndsAt: until, CreatedBy: &l.CreatedBy, CreatedAt: tx.Now}
 		if err := store.AddGrant(ctx, tx, g); err != nil {
 			return err
 		}
@@ -360,6 +364,21 @@ func (s *Service) join(ctx context.Context, tx *act.Tx, l store.InvitationLink, 
 		return err
 	}
 	return s.Welcome(ctx, tx, p, goesTo, "", "")
+}
+
+// gives is until when a link gives access to its dossier: no longer than whoever
+// made it may give that at the moment. Where they no longer may, the link is over.
+func (s *Service) gives(ctx context.Context, tx *act.Tx, l store.InvitationLink, dossier uuid.UUID) (*time.Time, error) {
+	f, c, err := s.Access.Dossier(ctx, tx, dossier)
+	if err != nil {
+		return nil, err
+	}
+	top := access.ID(dossier)
+	until, ok := f.Held(top, c.Subjects(access.ID(l.CreatedBy)), tx.Now).Gives(access.Level(l.Level).Caps())
+	if !ok {
+		return nil, linkOver()
+	}
+	return until, nil
 }
 
 // tellAgain tells somebody by mail that they have an account.

@@ -58,7 +58,11 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, version int, t Terms
 		if err != nil {
 			return err
 		}
-		if err := mayGive(sight.Caps, t); err != nil {
+		have, err := s.Access.Held(ctx, tx, sight, tx.Actor.Person.ID, tx.Now)
+		if err != nil {
+			return err
+		}
+		if err := t.within(have); err != nil {
 			return err
 		}
 		g.Version, g.Level, g.Custom, g.Onward, g.EndsAt = version, string(t.Level), custom(t), t.Onward, t.Until

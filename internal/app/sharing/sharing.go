@@ -78,13 +78,15 @@ func (t Terms) grant() access.Grant {
 	return access.Grant{Level: t.Level, Custom: t.Custom, Onward: t.Onward, Ends: t.Until}
 }
 
-// mayGive refuses to give more than one has. Only managers make managers.
-func mayGive(have access.Caps, t Terms) error {
-	give := t.grant().Caps()
-	if have.Has(access.Manage) || have.Has(access.Share) && have.Has(give) {
+// within refuses to give more than one has, and ends what is given at the latest
+// when one's own right to give it does. Only managers make managers.
+func (t *Terms) within(have access.Held) error {
+	until, ok := have.Gives(t.grant().Caps())
+	switch {
+	case ok:
+		t.Until = access.Earlier(t.Until, until)
 		return nil
-	}
-	if !have.Has(access.Share) {
+	case !have.Caps().Has(access.Share):
 		return fault.Refused("give access")
 	}
 	return fault.New(fault.Forbidden, "more-than-own", "nobody gives more than they may themselves")
@@ -126,7 +128,11 @@ func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (
 		if err != nil {
 			return p, err
 		}
-		if err := mayGive(sight.Caps, w.Terms); err != nil {
+		have, err := s.Access.Held(ctx, q, sight, act.Who(ctx).Person.ID, now)
+		if err != nil {
+			return p, err
+		}
+		if err := p.wish.Terms.within(have); err != nil {
 			return p, err
 		}
 		if w.Terms.Level == access.LevelDeposit && sight.Item.Kind != store.Folder {
@@ -252,7 +258,7 @@ func (s *Service) GiveIn(ctx context.Context, tx *act.Tx, w Wish) error {
 			return fmt.Errorf("making %s a root: %w", item.ID, err)
 		}
 		for _, r := range p.to {
-			if err := s.put(ctx, tx, item, r, w); err != nil {
+			if err := s.put(ctx, tx, item, r, p.wish); err != nil {
 				return err
 			}
 		}
