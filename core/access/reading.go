@@ -127,6 +127,34 @@ func (f *Forest) Single(folder ID, r Reading) []ID {
 	return out
 }
 
+// Company lists whom the grants are for that count on something of the reading:
+// with whom whoever has it shares what they see.
+func (f *Forest) Company(r Reading, now time.Time) []Subject {
+	seen, out := map[Subject]bool{}, []Subject(nil)
+	done := map[*node]bool{}
+	for _, n := range f.roots {
+		if !r.Holds(n.zone, n.ID) {
+			continue
+		}
+		for up, shut := n, false; up != nil && !done[up]; up = up.parent {
+			if shut && up != f.top {
+				continue
+			}
+			// Behind a closed door only the managers of the top count, who are seen with
+			// what is not closed as well.
+			done[up] = !shut
+			for _, g := range up.grants {
+				if g.Active(now) && !seen[g.Subject] && (!shut || g.Caps().Has(Manage)) {
+					seen[g.Subject] = true
+					out = append(out, g.Subject)
+				}
+			}
+			shut = shut || up.Closed
+		}
+	}
+	return out
+}
+
 // Zones are all zones of the dossier: its top and what is closed in it.
 func (f *Forest) Zones() []ID {
 	zones := []ID{f.top.ID}

@@ -77,6 +77,11 @@ func PendingInvitations(ctx context.Context, q Q) (all []PendingInvitation, err 
 		WHERE e.kind = 'invitation' AND e.used_at IS NULL AND p.seen_at IS NULL AND p.deactivated_at IS NULL ORDER BY e.person_id, e.created_at DESC`)
 }
 
+// InvitedBy reports whether somebody was invited by a person.
+func InvitedBy(ctx context.Context, q Q, invited, by uuid.UUID) (yes bool, err error) {
+	return yes, q.GetContext(ctx, &yes, `SELECT EXISTS (SELECT 1 FROM entries WHERE person_id = $1 AND kind = 'invitation' AND created_by = $2)`, invited, by)
+}
+
 // WithdrawInvitations ends all invitations of a person.
 func WithdrawInvitations(ctx context.Context, q Q, person uuid.UUID, now time.Time) error {
 	return exec(ctx, q, `UPDATE entries SET expires_at = least(expires_at, $2) WHERE person_id = $1 AND kind = 'invitation' AND used_at IS NULL`, person, now)

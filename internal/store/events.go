@@ -50,7 +50,7 @@ func AddEvent(ctx context.Context, q Q, e Event) (id int64, err error) {
 	}
 	var scope *uuid.UUID
 	err = q.GetContext(ctx, &scope, `INSERT INTO events (id, at, kind, person_id, outside, dossier_id, item_id, version, link_id, network, agent, data, scope_id) OVERRIDING SYSTEM VALUE
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, coalesce((SELECT scope_id FROM items WHERE id = $7), $6)) RETURNING scope_id`,
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, coalesce((SELECT scope_id FROM items WHERE id = $7), (`+scopeOfLink+`), $6)) RETURNING scope_id`,
 		id, e.At, e.Kind, e.PersonID, e.Outside, e.DossierID, e.ItemID, e.Version, e.LinkID, e.Network, e.Agent, e.Data)
 	if err != nil || e.DossierID == nil {
 		return id, err
@@ -71,6 +71,11 @@ func AddEvent(ctx context.Context, q Q, e Event) (id int64, err error) {
 	}
 	return id, exec(ctx, q, `SELECT pg_notify('`+NewsChannel+`', $1)`, string(text))
 }
+
+// scopeOfLink is the scope of what is about a link $9 as a whole, in a dossier $6:
+// that of something closed that it gives, if it does, else the dossier's.
+const scopeOfLink = `SELECT i.scope_id FROM link_items c JOIN items i ON i.id = c.item_id JOIN scopes s ON s.id = i.scope_id
+	WHERE c.link_id = $9 AND s.dossier_id = $6 AND s.zone_id <> $6 ORDER BY c.position LIMIT 1`
 
 // NewsChannel carries News between server processes.
 const NewsChannel = "tabularis_news"
@@ -303,9 +308,11 @@ func EventsByID(ctx context.Context, q Q, ids []int64) (map[int64]NamedEvent, er
 	return byID, err
 }
 
-// CountEvents counts the events of an item.
-func CountEvents(ctx context.Context, q Q, item uuid.UUID) (n int, err error) {
-	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM events WHERE item_id = $1`, item)
+// CountEvents counts the events of an item, without those of links that may not be
+// seen.
+func CountEvents(ctx context.Context, q Q, item uuid.UUID, r Readable) (n int, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM events e LEFT JOIN links l ON l.id = e.link_id WHERE e.item_id = $1
+		AND (l.id IS NULL OR `+r.linkHeld("l", 2)+`)`, item, r.Zones, r.Roots)
 }
 
 // LastActive returns when each of the people last did something in a dossier;

@@ -222,11 +222,11 @@ func ListedLinkByID(ctx context.Context, q Q, id uuid.UUID) (l ListedLink, err e
 }
 
 // LinksReaching lists the links that give an item, chosen itself or through
-// one of the folders on its path; open ones first.
-func LinksReaching(ctx context.Context, q Q, item uuid.UUID, path []uuid.UUID, folder bool, now time.Time, limit int) (all []ListedLink, err error) {
+// one of the folders on its path, and of which all may be seen; open ones first.
+func LinksReaching(ctx context.Context, q Q, r Readable, item uuid.UUID, path []uuid.UUID, folder bool, now time.Time, limit int) (all []ListedLink, err error) {
 	return all, q.SelectContext(ctx, &all, listedLink+`WHERE l.id IN (SELECT link_id FROM link_items WHERE item_id = ANY($1::uuid[]))
 		AND (l.newest OR $5 OR EXISTS (SELECT 1 FROM link_versions v WHERE v.link_id = l.id AND v.item_id = $2))
-		ORDER BY `+living("l", "$3")+` DESC, l.created_at DESC LIMIT $4`, IDs(path), item, now, limit, folder)
+		AND `+r.linkHeld("l", 6)+` ORDER BY `+living("l", "$3")+` DESC, l.created_at DESC LIMIT $4`, IDs(path), item, now, limit, folder, r.Zones, r.Roots)
 }
 
 // LivingLinkItem is an item chosen in a link that is open.

@@ -80,8 +80,9 @@ type GivenFilter struct {
 	Ending *time.Time
 }
 
-// GivenBy lists what somebody gave to others and still runs, the newest first.
-func GivenBy(ctx context.Context, q Q, giver uuid.UUID, f GivenFilter, now time.Time, after *Cursor, limit int) (all []ShownGrant, err error) {
+// GivenBy lists what somebody gave to others, still runs, and is still there for
+// them, the newest first.
+func GivenBy(ctx context.Context, q Q, giver uuid.UUID, r Readable, f GivenFilter, now time.Time, after *Cursor, limit int) (all []ShownGrant, err error) {
 	var at *time.Time
 	var id *uuid.UUID
 	if after != nil {
@@ -92,7 +93,8 @@ func GivenBy(ctx context.Context, q Q, giver uuid.UUID, f GivenFilter, now time.
 		AND ($3::uuid = '00000000-0000-0000-0000-000000000000' OR i.dossier_id = $3) AND ($4::uuid = '00000000-0000-0000-0000-000000000000'
 		OR g.subject_id = $4)
 		AND ($5 = '' OR i.kind = $5) AND ($6::timestamptz IS NULL OR g.ends_at <= $6) AND ($7::timestamptz IS NULL OR (g.created_at, g.id) < ($7, $8))
-		ORDER BY g.created_at DESC, g.id DESC LIMIT $9`, giver, now, f.Dossier, f.Person, f.Kind, f.Ending, at, id, limit)
+		AND (SELECT `+r.held("s", 10)+` FROM scopes s WHERE s.id = i.scope_id)
+		ORDER BY g.created_at DESC, g.id DESC LIMIT $9`, giver, now, f.Dossier, f.Person, f.Kind, f.Ending, at, id, limit, r.Zones, r.Roots)
 }
 
 // Trace is what somebody did lately in a dossier.
@@ -151,9 +153,10 @@ func CountNew(ctx context.Context, q Q, person uuid.UUID, subjects []access.Subj
 
 // EndingFor lists the grants which end before a moment and which a person gave
 // or, where they manage the dossier, anybody did.
-func EndingFor(ctx context.Context, q Q, person uuid.UUID, managed []uuid.UUID, now, before time.Time) (all []ShownGrant, err error) {
+func EndingFor(ctx context.Context, q Q, person uuid.UUID, r Readable, managed []uuid.UUID, now, before time.Time) (all []ShownGrant, err error) {
 	return all, q.SelectContext(ctx, &all, shownGrant+`WHERE g.ends_at > $2 AND g.ends_at <= $3 AND (g.created_by = $1
-		OR i.dossier_id = ANY($4::uuid[])) ORDER BY g.ends_at LIMIT 100`, person, now, before, IDs(managed))
+		OR i.dossier_id = ANY($4::uuid[])) AND (SELECT `+r.held("s", 5)+` FROM scopes s WHERE s.id = i.scope_id)
+		ORDER BY g.ends_at LIMIT 100`, person, now, before, IDs(managed), r.Zones, r.Roots)
 }
 
 // Request is somebody's wish to be let in somewhere.

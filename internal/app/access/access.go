@@ -171,12 +171,12 @@ func (v *View) Closed(item, dossier uuid.UUID) bool {
 	return f != nil && item != dossier && f.Zone(access.ID(item)) == access.ID(item)
 }
 
-// Company lists the people who have access in one of the dossiers that the
-// person sees something of, or only the guests among them.
-func (v *View) Company(guests bool) []uuid.UUID {
+// Company lists the people with whom the person shares something that they see, or
+// only the guests among them.
+func (v *View) Company(guests bool, now time.Time) []uuid.UUID {
 	var subjects []access.Subject
 	for _, d := range v.Touched {
-		subjects = append(subjects, v.forests[d].Subjects()...)
+		subjects = append(subjects, v.forests[d].Company(v.Reading, now)...)
 	}
 	all := v.circles.Everybody(subjects)
 	if guests {

@@ -68,6 +68,9 @@ func (s *Service) Stream(ctx context.Context, f Filter) (Stream, error) {
 	if len(out.Events) > f.Limit {
 		out.Events, out.More = out.Events[:f.Limit], true
 	}
+	if out.Events, err = s.Access.Events(ctx, s.Acts.DB, out.Events, now); err != nil {
+		return Stream{}, err
+	}
 	out.People, err = s.People.Known(ctx)
 	return out, err
 }
@@ -119,6 +122,9 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 		t.RoomLeft = room.Left()
 	}
 	events, err := s.events(ctx, store.EventFilter{Limit: 60}, s.Acts.Now())
+	if err == nil {
+		events, err = s.Access.Events(ctx, s.Acts.DB, events, s.Acts.Now())
+	}
 	if err != nil {
 		return t, err
 	}

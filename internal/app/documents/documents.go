@@ -80,21 +80,48 @@ func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 	if err := q.GetContext(ctx, &slip.FolderName, `SELECT name FROM items WHERE id = $1`, sight.Item.ParentID); err != nil {
 		return Slip{}, err
 	}
-	if slip.Versions, err = store.VersionsOf(ctx, q, id); err != nil {
+	if slip.Versions, err = s.history(ctx, q, id, now); err != nil {
 		return Slip{}, err
 	}
 	path, err := store.ZonePathOf(ctx, q, id)
 	if err != nil {
 		return Slip{}, err
 	}
-	if slip.Links, err = store.LinksReaching(ctx, q, id, path, false, now, 50); err != nil {
+	v, err := s.Access.Mine(ctx, now)
+	if err != nil {
 		return Slip{}, err
 	}
-	if slip.Events, err = store.Events(ctx, q, store.EventFilter{Item: id, Limit: 30}); err != nil {
+	if slip.Links, err = store.LinksReaching(ctx, q, v.Readable(), id, path, false, now, 50); err != nil {
 		return Slip{}, err
 	}
-	slip.EventCount, err = store.CountEvents(ctx, q, id)
+	events, err := store.Events(ctx, q, store.EventFilter{Item: id, Limit: 30})
+	if err != nil {
+		return Slip{}, err
+	}
+	if slip.Events, err = s.Access.Events(ctx, q, events, now); err != nil {
+		return Slip{}, err
+	}
+	slip.EventCount, err = store.CountEvents(ctx, q, id, v.Readable())
 	return slip, err
+}
+
+// history lists a document's versions. Where one was kept apart is said to whom
+// that document is there.
+func (s *Service) history(ctx context.Context, q store.Q, id uuid.UUID, now time.Time) ([]store.NamedVersion, error) {
+	all, err := store.VersionsOf(ctx, q, id)
+	for i, v := range all {
+		if v.MovedTo == nil {
+			continue
+		}
+		_, hidden := s.Access.Item(ctx, q, *v.MovedTo, access.See, now)
+		if hidden != nil && !fault.Is(hidden, fault.NotFound) {
+			return nil, hidden
+		}
+		if hidden != nil {
+			all[i].MovedTo, all[i].MovedToNo = nil, nil
+		}
+	}
+	return all, err
 }
 
 // Place is where a document stands.

@@ -243,15 +243,15 @@ func (s *Service) AsIn(ctx context.Context, folder uuid.UUID, person *uuid.UUID)
 	if person == nil {
 		return ctx, nil
 	}
-	item, err := store.ItemByID(ctx, s.Acts.DB, folder)
+	item, err := s.Access.Item(ctx, s.Acts.DB, folder, access.See, s.Acts.Now())
+	if fault.Is(err, fault.Forbidden) {
+		// It is there, but what it holds is not seen.
+		err = fault.Missing()
+	}
 	if err != nil {
 		return ctx, err
 	}
-	d, err := store.DossierByID(ctx, s.Acts.DB, item.DossierID)
-	if err != nil {
-		return ctx, err
-	}
-	return s.As(ctx, d.Code, person, false)
+	return s.As(ctx, item.Code, person, false)
 }
 
 // Hides tells what the acting person does not see in a dossier, by the root

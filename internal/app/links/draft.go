@@ -16,8 +16,8 @@ import (
 	"tabularis/core/names"
 	"tabularis/core/register"
 	"tabularis/core/terms"
-	"tabularis/internal/app/act"
 	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/act"
 	"tabularis/internal/app/sensitive"
 	"tabularis/internal/store"
 )

@@ -113,6 +113,10 @@ func (s *Service) shown(r store.ListedLink, items []store.LinkItem, caps access.
 	for i, it := range items {
 		plain[i] = it.Item
 	}
+	if !caps.Has(access.Share) {
+		// Whom it is for, and who came, is not theirs to know.
+		r.Allowed, r.SentTo, r.LastBy, r.Slug = "", "", "", nil
+	}
 	sh := Shown{ListedLink: r, Items: items, MayEnd: caps.Has(access.Share), State: state(r.Link, v.Now)}
 	sh.Living = sh.State == "open" || sh.State == "used-up" && r.LastOpenedAt != nil && r.LastOpenedAt.After(v.Now.Add(-linkgate.VisitLength))
 	sh.Sentence = terms.Link{Working: r.Kind == linkgate.Working, Intake: r.Kind == linkgate.Intake, Limits: r.Limits(), Files: len(items), Folder: onlyFolder(plain), Password: r.PasswordHash != "", Download: r.MayDownload, Newest: r.Newest, Until: r.Until, Openings: r.OpeningsLimit,
@@ -169,6 +173,10 @@ func (s *Service) Record(ctx context.Context, id uuid.UUID) (Shown, []store.Name
 		return l, nil, err
 	}
 	events, err := store.Events(ctx, s.Acts.DB, store.EventFilter{Link: id, Limit: 200})
+	if err != nil {
+		return l, nil, err
+	}
+	events, err = s.Access.Events(ctx, s.Acts.DB, events, s.Acts.Now())
 	return l, events, err
 }
 
@@ -192,7 +200,11 @@ func (s *Service) Through(ctx context.Context, item uuid.UUID) ([]Shown, error) 
 	if err != nil {
 		return nil, err
 	}
-	rows, err := store.LinksReaching(ctx, s.Acts.DB, item, path, sight.Item.Kind == store.Folder, now, 50)
+	v, err := s.Access.Mine(ctx, now)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := store.LinksReaching(ctx, s.Acts.DB, v.Readable(), item, path, sight.Item.Kind == store.Folder, now, 50)
 	if err != nil {
 		return nil, err
 	}

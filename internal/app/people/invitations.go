@@ -169,14 +169,17 @@ func (s *Service) pending(ctx context.Context, tx *act.Tx, id uuid.UUID) (store.
 		return p, err
 	}
 	me := tx.Actor.Person
-	if !me.Inside() {
-		return p, fault.Missing()
+	if !me.Administers() {
+		own, err := store.InvitedBy(ctx, tx, id, me.ID)
+		if err != nil {
+			return p, err
+		}
+		if !own {
+			return p, fault.Missing()
+		}
 	}
 	if p.SeenAt != nil || p.DeactivatedAt != nil {
 		return p, fault.New(fault.Conflict, "invitation-over", "%s has come in already, or was taken back", p.Name)
-	}
-	if !me.Administers() && p.Standing != store.Guest {
-		return p, fault.Refused("change this invitation")
 	}
 	return p, nil
 }

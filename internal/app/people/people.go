@@ -27,18 +27,19 @@ type Service struct {
 // knows those with whom they share a dossier, colleagues know one another and
 // whom they invited, and administrators know everybody.
 func (s *Service) Known(ctx context.Context) ([]store.Person, error) {
-	v, err := s.Access.Mine(ctx, s.Acts.Now())
+	now := s.Acts.Now()
+	v, err := s.Access.Mine(ctx, now)
 	if err != nil {
 		return nil, err
 	}
 	if me := act.Who(ctx).Person; me.Inside() {
 		var guests []uuid.UUID
 		if !me.Administers() {
-			guests = v.Company(true)
+			guests = v.Company(true, now)
 		}
 		return store.KnownInside(ctx, s.Acts.DB, me.ID, me.Administers(), guests)
 	}
-	all, err := store.PeopleByID(ctx, s.Acts.DB, append(v.Company(false), v.Person))
+	all, err := store.PeopleByID(ctx, s.Acts.DB, append(v.Company(false, now), v.Person))
 	if err != nil {
 		return nil, err
 	}

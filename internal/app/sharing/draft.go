@@ -53,7 +53,7 @@ func (s *Service) Draft(ctx context.Context, w Wish) (Draft, error) {
 	d := Draft{Sentence: p.sentence(terms.Voice{Language: act.Who(ctx).Language, Zone: zone, Now: now}, practice.Name)}
 	var totals tally
 	for _, r := range p.to {
-		if r.invite {
+		if r.invite || r.unknown {
 			d.Invited = append(d.Invited, r.email)
 		}
 	}
@@ -96,7 +96,7 @@ func (p plan) sentence(v terms.Voice, practice string) terms.Sentence {
 func (s *Service) give(ctx context.Context, q store.Q, totals *tally, item guard.Sight, p plan, now time.Time) (int, error) {
 	change := access.Plan{}
 	for _, r := range p.to {
-		if !r.invite {
+		if !r.invite && !r.unknown {
 			g := p.wish.Terms.grant()
 			g.Item, g.Subject = access.ID(item.ID), r.subject
 			change.Add = append(change.Add, g)
@@ -190,10 +190,20 @@ func (s *Service) compare(ctx context.Context, q store.Q, totals *tally, item gu
 	if err != nil {
 		return 0, err
 	}
-	if err := addWeights(ctx, q, weights, after.Below(access.ID(item.ID)), access.ID(item.ID), item.Root == item.ID); err != nil {
+	seen := visible(before, after.Below(access.ID(item.ID)), access.ID(item.ID), c.Subjects(access.ID(act.Who(ctx).Person.ID)), now)
+	if err := addWeights(ctx, q, weights, seen, access.ID(item.ID), item.Root == item.ID); err != nil {
 		return 0, err
 	}
 	return totals.compare(before, after, c, c, concerned(before, after, c, p), weights, now), nil
+}
+
+// visible leaves those of the roots on an item and below it that somebody sees: what
+// a change means is counted in documents that whoever asks knows of. The item
+// itself was found for them.
+func visible(f *access.Forest, roots []access.ID, item access.ID, subjects []access.Subject, now time.Time) []access.ID {
+	return slices.DeleteFunc(roots, func(id access.ID) bool {
+		return id != item && !f.Decide(id, subjects, now).Caps.Has(access.See)
+	})
 }
 
 // concerned lists whom a plan can concern: those for whom something is given or

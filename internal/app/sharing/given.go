@@ -76,8 +76,12 @@ func (s *Service) ByMe(ctx context.Context, f store.GivenFilter, after string) (
 	if err != nil {
 		return List{}, err
 	}
+	v, err := s.Access.Mine(ctx, s.Acts.Now())
+	if err != nil {
+		return List{}, err
+	}
 	var l List
-	if l.Grants, err = store.GivenBy(ctx, s.Acts.DB, act.Who(ctx).Person.ID, f, s.Acts.Now(), from, pageOf+1); err != nil {
+	if l.Grants, err = store.GivenBy(ctx, s.Acts.DB, v.Person, v.Readable(), f, s.Acts.Now(), from, pageOf+1); err != nil {
 		return l, err
 	}
 	l.cut()
@@ -122,7 +126,7 @@ func (s *Service) EndsSoon(ctx context.Context, within time.Duration) ([]store.S
 			managed = append(managed, d)
 		}
 	}
-	return store.EndingFor(ctx, s.Acts.DB, v.Person, managed, now, now.Add(within))
+	return store.EndingFor(ctx, s.Acts.DB, v.Person, v.Readable(), managed, now, now.Add(within))
 }
 
 // Pin keeps an item, which the acting person may see, at hand on their desk.

@@ -127,7 +127,7 @@ func (s *Service) moveOne(ctx context.Context, tx *act.Tx, item, to guard.Sight)
 	data := map[string]string{"name": item.Name, "to": to.Name}
 	if item.DossierID != to.DossierID {
 		// Those whom it leaves learn that it is gone, but not where to.
-		if err := tx.Record(ctx, act.Event{Kind: item.Item.Kind + ".moved-away", Dossier: item.DossierID, Data: map[string]string{"name": item.Name}}); err != nil {
+		if err := s.recordGone(ctx, tx, item); err != nil {
 			return err
 		}
 		if item.Number != nil {
@@ -135,6 +135,16 @@ func (s *Service) moveOne(ctx context.Context, tx *act.Tx, item, to guard.Sight)
 		}
 	}
 	return tx.Record(ctx, act.Event{Kind: item.Item.Kind + ".moved", Dossier: to.DossierID, Item: &item.ID, Data: data})
+}
+
+// recordGone tells those who saw an item that it has left the dossier: it is an
+// event of the folder in which it lay. What was closed leaves without a word.
+func (s *Service) recordGone(ctx context.Context, tx *act.Tx, item guard.Sight) error {
+	around, err := store.ScopeOf(ctx, tx, *item.ParentID)
+	if err != nil || around.Zone != item.Zone {
+		return err
+	}
+	return tx.Record(ctx, act.Event{Kind: item.Item.Kind + ".moved-away", Dossier: item.DossierID, Item: item.ParentID, Data: map[string]string{"name": item.Name}})
 }
 
 // whatIfMoved says what moving would mean.
@@ -213,7 +223,7 @@ func (s *Service) compareMoved(ctx context.Context, q store.Q, totals *tally, it
 		return 0, err
 	}
 	id := access.ID(item.ID)
-	if err := addWeights(ctx, q, m.weights, m.before.Below(id), id, item.Root == item.ID); err != nil {
+	if err := addWeights(ctx, q, m.weights, visible(m.before, m.before.Below(id), id, m.circles.Subjects(access.ID(act.Who(ctx).Person.ID)), now), id, item.Root == item.ID); err != nil {
 		return 0, err
 	}
 	return totals.compare(m.before, m.after, m.circles, m.circles, m.circles.Everybody(append(m.before.Subjects(), m.after.Subjects()...)), m.weights, now), nil

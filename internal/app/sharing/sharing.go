@@ -107,6 +107,9 @@ type recipient struct {
 	email   string
 	outside bool
 	invite  bool
+	// unknown says that there is an account, of which the giver does not know: to them
+	// it is an address like one without.
+	unknown bool
 }
 
 func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (plan, error) {
@@ -182,7 +185,7 @@ func (s *Service) recipients(ctx context.Context, q store.Q, p *plan) error {
 
 func (s *Service) recipient(ctx context.Context, q store.Q, to Recipient, known []store.Person, practice store.Practice) (recipient, error) {
 	if to.Email != "" {
-		return s.byAddress(ctx, q, to.Email)
+		return s.byAddress(ctx, q, to.Email, known)
 	}
 	switch to.Kind {
 	case access.Everyone:
@@ -207,20 +210,27 @@ func toPerson(p store.Person) recipient {
 	return recipient{subject: access.Subject{Kind: access.Person, ID: access.ID(p.ID)}, name: p.Name, email: p.Email, outside: !p.Inside()}
 }
 
-func (s *Service) byAddress(ctx context.Context, q store.Q, raw string) (recipient, error) {
+func (s *Service) byAddress(ctx context.Context, q store.Q, raw string, known []store.Person) (recipient, error) {
 	a, err := mail.Address("to", raw)
 	if err != nil {
 		return recipient{}, err
 	}
 	email := a.Address
 	p, err := store.PersonByEmail(ctx, q, names.Key(email))
-	switch {
-	case err == nil:
-		return toPerson(p), nil
-	case fault.Is(err, fault.NotFound):
-		return recipient{name: email, email: email, outside: true, invite: true}, nil
+	if err != nil && !fault.Is(err, fault.NotFound) {
+		return recipient{}, err
 	}
-	return recipient{}, err
+	there := err == nil
+	switch {
+	case there && slices.ContainsFunc(known, func(k store.Person) bool { return k.ID == p.ID }):
+		return toPerson(p), nil
+	case !act.Who(ctx).Person.Inside():
+		// Whether there is an account is not a guest's to know.
+		return recipient{}, fault.Refused("invite people")
+	case there:
+		return recipient{subject: access.Subject{Kind: access.Person, ID: access.ID(p.ID)}, name: email, email: email, outside: true, unknown: true}, nil
+	}
+	return recipient{name: email, email: email, outside: true, invite: true}, nil
 }
 
 // Give gives access, invites whoever has no account yet, and tells everybody by
