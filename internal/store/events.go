@@ -96,7 +96,8 @@ type News struct {
 	Zone uuid.UUID `json:"zone" db:"zone_id"`
 }
 
-// NamedEvent is an event with the names that belong to its ids now.
+// NamedEvent is an event with the names that belong to its ids now. What it is about
+// is named as it stands now, also after it has come from another dossier.
 type NamedEvent struct {
 	Event
 	Actor       string     `db:"actor"`
@@ -114,8 +115,8 @@ type NamedEvent struct {
 
 const namedEvent = `SELECT e.*, coalesce(p.name, '') AS actor, coalesce(d.code, '') AS dossier_code, coalesce(d.name, '') AS dossier_name,
 	i.name AS item_name, i.kind AS item_kind, i.number AS item_number, i.parent_id AS folder_id, l.name AS link_name, s.root_id, s.zone_id
-	FROM events e LEFT JOIN dossiers d ON d.id = e.dossier_id LEFT JOIN people p ON p.id = e.person_id
-	LEFT JOIN items i ON i.id = e.item_id LEFT JOIN links l ON l.id = e.link_id LEFT JOIN scopes s ON s.id = e.scope_id `
+	FROM events e LEFT JOIN items i ON i.id = e.item_id LEFT JOIN dossiers d ON d.id = coalesce(i.dossier_id, e.dossier_id)
+	LEFT JOIN people p ON p.id = e.person_id LEFT JOIN links l ON l.id = e.link_id LEFT JOIN scopes s ON s.id = e.scope_id `
 
 // EventFilter narrows the stream. Zero values do not.
 type EventFilter struct {
