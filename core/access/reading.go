@@ -127,6 +127,17 @@ func (f *Forest) Single(folder ID, r Reading) []ID {
 	return out
 }
 
+// Admits reports whether somebody who held with some subjects and now holds with
+// others sees something of the dossier that they did not see before. Whoever
+// administers groups may put themselves into one and come in by it; that is not
+// refused, since they answer for the groups, but it never happens unseen: those who
+// manage the dossier are told in the same act.
+func (f *Forest) Admits(before, after []Subject, now time.Time) bool {
+	had, has := f.Reading(before, now), f.Reading(after, now)
+	return slices.ContainsFunc(has.Zones, func(zone ID) bool { return !had.Holds(zone, ID{}) }) ||
+		slices.ContainsFunc(has.Roots, func(root ID) bool { return !had.Holds(f.Zone(root), root) })
+}
+
 // Company lists whom the grants are for that count on something of the reading:
 // with whom whoever has it shares what they see.
 func (f *Forest) Company(r Reading, now time.Time) []Subject {

@@ -197,3 +197,38 @@ func TestNewNamesAreNotToldAfterTheEnd(t *testing.T) {
 		}
 	}
 }
+
+// An administrator who comes into a dossier by a group they change themselves does
+// not do so unseen: its managers are told in the same act, and its events say so.
+func TestAdministratorsDoNotComeInUnseen(t *testing.T) {
+	for name, join := range map[string]func(o *office, group uuid.UUID){
+		"themselves": func(o *office, group uuid.UUID) {
+			o.tomasz.Want(204, "POST", "/api/groups/"+group.String()+"/members", contract.NewMember{Person: ptr(o.People["tomasz"].ID)})
+		},
+		"by a group they are in": func(o *office, group uuid.UUID) {
+			inner := testkit.Post[contract.Group](o.tomasz, 201, "/api/groups", contract.NewName{Name: "Office"}).Id
+			o.tomasz.Want(204, "POST", "/api/groups/"+inner.String()+"/members", contract.NewMember{Person: ptr(o.People["tomasz"].ID)})
+			o.tomasz.Want(204, "POST", "/api/groups/"+group.String()+"/members", contract.NewMember{Group: &inner})
+		},
+	} {
+		t.Run(name, func(t *testing.T) {
+			o := newOffice(t)
+			group := o.group("Insurers", o.People["ines"].ID)
+			kind := contract.SubjectKindGroup
+			o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.reports}, contract.Recipient{Kind: &kind, Id: &group}))
+			appoint(o.Kit, "tomasz", store.Administrator)
+			o.tomasz = o.SignIn("tomasz")
+			o.tomasz.Want(404, "GET", "/api/documents/"+o.plan.String(), nil)
+			join(o, group)
+			o.tomasz.Want(200, "GET", "/api/documents/"+o.plan.String(), nil)
+			told := testkit.Get[[]contract.Notice](o.hanne, "/api/notices")
+			if len(told) == 0 || told[0].Kind != "admitted" || told[0].By != "Tomasz Rehn" || !strings.HasPrefix(told[0].What, "MER-24") {
+				t.Errorf("told: %+v", told)
+			}
+			events := testkit.Get[contract.Stream](o.hanne, "/api/activity?dossier=MER-24").Events
+			if events[0].Kind != "access.by-group" || events[0].Actor != "Tomasz Rehn" || (*events[0].Data)["name"] != "Insurers" {
+				t.Errorf("the event: %+v", events[0])
+			}
+		})
+	}
+}

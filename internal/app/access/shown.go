@@ -64,7 +64,7 @@ func (g *Guard) Events(ctx context.Context, q store.Q, events []store.NamedEvent
 	if err != nil {
 		return nil, err
 	}
-	v, err := g.view(ctx, me.ID, now, false)
+	v, err := g.view(ctx, me.ID, now, true)
 	if err != nil {
 		return nil, err
 	}

@@ -28,6 +28,9 @@ const (
 	// KeptBack, that it would if the practice did not forbid it.
 	Sensitive Kind = "sensitive"
 	KeptBack  Kind = "kept-back"
+	// Admitted tells who manages a dossier that somebody came in by a group that they
+	// changed themselves.
+	Admitted Kind = "admitted"
 	// NotLetIn tells whoever asked that the answer was no.
 	NotLetIn Kind = "not-let-in"
 )

@@ -11,6 +11,7 @@ import (
 	"tabularis/core/fault"
 	"tabularis/core/names"
 	"tabularis/internal/app/act"
+	"tabularis/internal/app/notices"
 	"tabularis/internal/store"
 )
 
@@ -127,6 +128,10 @@ func (s *Service) AddMember(ctx context.Context, group uuid.UUID, m Member) erro
 		if err != nil {
 			return err
 		}
+		was, err := s.Access.Circles(ctx, tx)
+		if err != nil {
+			return err
+		}
 		row := store.GroupMember{GroupID: group, PersonID: m.Person, SubgroupID: m.Group, CreatedBy: &tx.Actor.Person.ID, CreatedAt: tx.Now}
 		var name string
 		switch {
@@ -144,11 +149,7 @@ func (s *Service) AddMember(ctx context.Context, group uuid.UUID, m Member) erro
 			if err != nil {
 				return err
 			}
-			accounts, members, err := store.Circle(ctx, tx)
-			if err != nil {
-				return err
-			}
-			if access.NewCircles(accounts, members).WouldLoop(access.ID(group), access.ID(*m.Group)) {
+			if was.WouldLoop(access.ID(group), access.ID(*m.Group)) {
 				return fault.Field("group", "group-loop", "%s contains %s already", sub.Name, g.Name)
 			}
 			name = sub.Name
@@ -158,8 +159,55 @@ func (s *Service) AddMember(ctx context.Context, group uuid.UUID, m Member) erro
 		if err := store.AddToGroup(ctx, tx, row); err != nil {
 			return err
 		}
-		return tx.Record(ctx, act.Event{Kind: "group.joined", Data: map[string]string{"name": g.Name, "member": name}})
+		if err := tx.Record(ctx, act.Event{Kind: "group.joined", Data: map[string]string{"name": g.Name, "member": name}}); err != nil {
+			return err
+		}
+		return s.tellOfOwnGain(ctx, tx, was, g)
 	})
+}
+
+// tellOfOwnGain tells those who manage a dossier when whoever changed a group has
+// come in by it themselves; the dossier's events say so as well.
+func (s *Service) tellOfOwnGain(ctx context.Context, tx *act.Tx, was *access.Circles, g store.Group) error {
+	accounts, members, err := store.Circle(ctx, tx)
+	if err != nil {
+		return err
+	}
+	me := tx.Actor.Person
+	will := access.NewCircles(accounts, members)
+	before, after := was.Subjects(access.ID(me.ID)), will.Subjects(access.ID(me.ID))
+	if len(before) == len(after) {
+		return nil
+	}
+	forests, _, err := s.Access.Everything(ctx)
+	if err != nil {
+		return err
+	}
+	for id, f := range forests {
+		if !f.Admits(before, after, tx.Now) {
+			continue
+		}
+		d, err := store.DossierByID(ctx, tx, id)
+		if err != nil {
+			return err
+		}
+		var managers []access.Subject
+		for _, m := range f.Managers(tx.Now) {
+			managers = append(managers, m.Subject)
+		}
+		for _, m := range was.Everybody(managers) {
+			if uuid.UUID(m) == me.ID {
+				continue
+			}
+			if err := notices.Add(ctx, tx, uuid.UUID(m), notices.Admitted, d.Code+" "+d.Name, "/dossiers/"+d.Code); err != nil {
+				return err
+			}
+		}
+		if err := tx.Record(ctx, act.Event{Kind: "access.by-group", Dossier: id, Data: map[string]string{"name": g.Name, "person": me.Name}}); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // TakeMember takes a person or a group out of a group.

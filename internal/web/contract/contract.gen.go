@@ -367,6 +367,7 @@ func (e Look) Valid() bool {
 
 // Defines values for NoticeKind.
 const (
+	NoticeKindAdmitted  NoticeKind = "admitted"
 	NoticeKindAsked     NoticeKind = "asked"
 	NoticeKindGiven     NoticeKind = "given"
 	NoticeKindHandedIn  NoticeKind = "handed-in"
@@ -379,6 +380,8 @@ const (
 // Valid indicates whether the value is a known member of the NoticeKind enum.
 func (e NoticeKind) Valid() bool {
 	switch e {
+	case NoticeKindAdmitted:
+		return true
 	case NoticeKindAsked:
 		return true
 	case NoticeKindGiven:

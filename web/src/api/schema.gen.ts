@@ -1382,7 +1382,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** @enum {string} */
-            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in";
+            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted";
             by: string;
             what: string;
             /** @description The page on which it stands; empty for none */

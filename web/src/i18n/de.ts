@@ -598,6 +598,7 @@ const de: typeof en = {
     sensitive: '{what} enthält Schützenswertes, und ein Link von Ihnen gibt es heraus.',
     'kept-back': '{what} enthält Schützenswertes und wird von einem Ihrer Links zurückbehalten.',
     'not-let-in': '{by} gewährt den Zugang nicht, um den Sie baten.',
+    admitted: '{by} kam durch eine selbst verwaltete Gruppe in {what}.',
   },
   practice: {
     required: 'Jeder Link verlangt',
@@ -787,6 +788,7 @@ const de: typeof en = {
     access_ended: '{actor} hat den Zugang von {to} zu {item} beendet',
     access_closed: '{actor} hat {item} geschlossen',
     access_opened: '{actor} hat {item} wieder geöffnet',
+    'access_by-group': '{actor} trat der Gruppe {group} bei und kam durch sie herein',
     'access_viewed-as': '{actor} hat das Dossier angesehen, wie {person} es sieht',
     'access_handed-over': '{actor} hat {item} von {from} an {to} übergeben',
     account_invited: '{actor} hat {person} eingeladen: {standing}',
@@ -839,6 +841,7 @@ const de: typeof en = {
     access_ended: '{actor} beendete Zugang',
     access_closed: '{actor} schloss es',
     access_opened: '{actor} öffnete es',
+    'access_by-group': '{actor} kam durch eine Gruppe',
     'access_viewed-as': '{actor} sah es wie andere',
     'access_handed-over': '{actor} übergab es',
     dossier_made: '{actor} legte es an',

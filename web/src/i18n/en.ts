@@ -585,6 +585,7 @@ export default {
     sensitive: '{what} holds sensitive content, and a link of yours gives it out.',
     'kept-back': '{what} holds sensitive content and is kept back from a link of yours.',
     'not-let-in': '{by} does not let you in where you asked.',
+    admitted: '{by} came into {what} through a group that they administer.',
   },
   practice: {
     required: 'Every link asks',
@@ -763,6 +764,7 @@ export default {
     access_ended: '{actor} ended the access of {to} to {item}',
     access_closed: '{actor} closed {item}',
     access_opened: '{actor} opened {item} again',
+    'access_by-group': '{actor} joined the group {group} and came in by it',
     'access_viewed-as': '{actor} looked at the dossier as {person} sees it',
     'access_handed-over': '{actor} handed {item} over from {from} to {to}',
     account_invited: '{actor} invited {person} as {standing}',
@@ -815,6 +817,7 @@ export default {
     access_ended: '{actor} ended access',
     access_closed: '{actor} closed it',
     access_opened: '{actor} opened it',
+    'access_by-group': '{actor} came in by a group',
     'access_viewed-as': '{actor} viewed it as another',
     'access_handed-over': '{actor} handed it over',
     dossier_made: '{actor} made it',
