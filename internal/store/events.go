@@ -91,6 +91,8 @@ type News struct {
 	Access bool `json:"access,omitempty"`
 	// Person is set where it concerns one person, and nothing else is.
 	Person *uuid.UUID `json:"person,omitempty"`
+	// Session says that one of the person's sessions has ended.
+	Session bool `json:"session,omitempty"`
 	// Root and Zone say who may see what it is about.
 	Root uuid.UUID `json:"root" db:"root_id"`
 	Zone uuid.UUID `json:"zone" db:"zone_id"`

@@ -165,6 +165,8 @@ type Identified struct {
 	// NeedsFactor says that the practice asks for a second factor, and none is
 	// set up.
 	NeedsFactor bool `db:"needs_factor"`
+	// Expires is when the session does.
+	Expires time.Time `db:"session_expires"`
 }
 
 const needsFactor = `(p.standing <> 'guest' AND p.totp_sealed IS NULL AND (SELECT second_factor_required FROM practice) AND NOT EXISTS (SELECT 1
@@ -172,7 +174,7 @@ const needsFactor = `(p.standing <> 'guest' AND p.totp_sealed IS NULL AND (SELEC
 
 // PersonBySession finds who is signed in with the token at the moment.
 func PersonBySession(ctx context.Context, q Q, tokenSHA256 []byte, now time.Time) (p Identified, err error) {
-	return p, found(q.GetContext(ctx, &p, `SELECT p.*, coalesce(`+needsFactor+`, false) AS needs_factor FROM sessions s
+	return p, found(q.GetContext(ctx, &p, `SELECT p.*, coalesce(`+needsFactor+`, false) AS needs_factor, s.expires_at AS session_expires FROM sessions s
 		JOIN people p ON p.id = s.person_id
 		WHERE s.token_sha256 = $1 AND s.expires_at > $2 AND NOT s.half AND p.deactivated_at IS NULL`, tokenSHA256, now))
 }

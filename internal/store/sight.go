@@ -60,6 +60,11 @@ func SightOf(ctx context.Context, q Q, id uuid.UUID, now time.Time) (s Sight, er
 	return s, found(q.GetContext(ctx, &s, sight+sightFrom+`WHERE i.id = $1 AND i.deleted_at IS NULL`, id, now))
 }
 
+// SightsOf finds items like SightOf, in no order. What is not there is left out.
+func SightsOf(ctx context.Context, q Q, ids []uuid.UUID, now time.Time) (all []Sight, err error) {
+	return all, q.SelectContext(ctx, &all, sight+sightFrom+`WHERE i.id = ANY($1::uuid[]) AND i.deleted_at IS NULL`, IDs(ids), now)
+}
+
 // SessionSight is a document's content together with who asks for it.
 type SessionSight struct {
 	ContentSight

@@ -16,6 +16,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
+	"tabularis/internal/app/act"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/archive"
@@ -50,7 +51,7 @@ func (s *Server) quickContent(c *gin.Context) {
 	if err != nil {
 		return
 	}
-	s.send(c, f, c.Request.URL.Query().Has("download"))
+	s.sendTo(s.whilePermitted(c, id), c, f, c.Request.URL.Query().Has("download"))
 	c.Abort()
 }
 
@@ -78,7 +79,7 @@ func (s *Server) documentContent(c *gin.Context) {
 		s.problem(c, err)
 		return
 	}
-	s.send(c, f, c.Request.URL.Query().Has("download"))
+	s.sendTo(s.whilePermitted(c, id), c, f, c.Request.URL.Query().Has("download"))
 }
 
 func (s *Server) visitContent(c *gin.Context) {
@@ -120,12 +121,8 @@ func (s *Server) visitPage(c *gin.Context) {
 	c.Data(http.StatusOK, "image/jpeg", out.Bytes())
 }
 
-// send serves content with ranges. Whatever it is, it cannot act as our origin:
+// sendTo serves content with ranges. Whatever it is, it cannot act as our origin:
 // it is sandboxed, never sniffed, and shown inline only where that is harmless.
-func (s *Server) send(c *gin.Context, f documents.File, download bool) {
-	s.sendTo(plain(c), c, f, download)
-}
-
 func (s *Server) sendTo(w http.ResponseWriter, c *gin.Context, f documents.File, download bool) {
 	defer f.Close()
 	h := c.Writer.Header()
@@ -145,17 +142,34 @@ func (s *Server) sendTo(w http.ResponseWriter, c *gin.Context, f documents.File,
 // open: what is on its way when the link ends is cut off.
 func (s *Server) whileOpen(c *gin.Context) http.ResponseWriter {
 	v, ctx := visitor(c, c.Param("token")), c.Request.Context()
-	return &watched{ResponseWriter: plain(c), at: time.Now(), alive: func() error {
+	return watching(c, func() error {
 		_, _, err := s.Visits.Watch(ctx, v)
 		return err
-	}}
+	})
+}
+
+// whilePermitted is where a person's answer is written to, for as long as they are
+// signed in and may download all that they asked for: what is on its way when that
+// ends is cut off.
+func (s *Server) whilePermitted(c *gin.Context, items ...uuid.UUID) http.ResponseWriter {
+	return watching(c, func() error {
+		in, err := s.sessionOf(c)
+		if err != nil {
+			return err
+		}
+		return s.Documents.Permitted(act.As(c.Request.Context(), act.Actor{Person: &in.Person}), items)
+	})
+}
+
+func watching(c *gin.Context, alive func() error) http.ResponseWriter {
+	return &watched{ResponseWriter: plain(c), at: time.Now(), alive: alive}
 }
 
 const (
 	// How many bytes and how long are written before it is asked again whether the
 	// link is open.
-	watchBytes = 4 << 20
-	watchTime  = time.Second
+	watchBytes = 16 << 20
+	watchTime  = 500 * time.Millisecond
 )
 
 // watched asks now and then whether writing may go on.
@@ -281,7 +295,7 @@ func (s *Server) archive(c *gin.Context) {
 		s.problem(c, err)
 		return
 	}
-	s.sendArchive(plain(c), c, chosen)
+	s.sendArchive(s.whilePermitted(c, chosen.Documents...), c, chosen)
 }
 
 // chosenItems reads ?item=…&item=…, each once.

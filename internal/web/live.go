@@ -9,6 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
+	"tabularis/core/fault"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/store"
 )
@@ -67,18 +68,18 @@ func (s *Server) live(c *gin.Context) {
 	}
 	pulse := time.NewTicker(breath)
 	defer pulse.Stop()
+	over := time.NewTimer(s.sessionLeft(c))
+	defer over.Stop()
 	// What somebody may see may end by itself.
 	ends := untilEnd(mine, s.Acts.Now())
 	for {
 		select {
 		case <-ctx.Done():
 			return
+		case <-over.C:
+			return
 		case <-pulse.C:
-			// A session that has ended meanwhile ends the stream.
-			if token, err := c.Cookie(sessionCookie); err != nil || s.stillSignedIn(c, token) != nil {
-				return
-			}
-			if st.write(": \n\n") != nil {
+			if s.stillSignedIn(c) != nil || st.write(": \n\n") != nil {
 				return
 			}
 		case <-ends:
@@ -89,6 +90,13 @@ func (s *Server) live(c *gin.Context) {
 		case n, ok := <-news:
 			if !ok {
 				return
+			}
+			if n.Session {
+				// With its session the stream ends.
+				if *n.Person == mine.Person && s.stillSignedIn(c) != nil {
+					return
+				}
+				continue
 			}
 			if n.Person != nil {
 				if *n.Person == mine.Person && st.send("news", n) != nil {
@@ -123,9 +131,27 @@ func untilEnd(v *guard.View, now time.Time) <-chan time.Time {
 	return time.After(v.Reading.Ends.Sub(now) + 10*time.Millisecond)
 }
 
-func (s *Server) stillSignedIn(c *gin.Context, token string) error {
-	_, err := s.Sessions.Identify(c.Request.Context(), token)
+// stillSignedIn refuses when the session of a request has ended meanwhile.
+func (s *Server) stillSignedIn(c *gin.Context) error {
+	_, err := s.sessionOf(c)
 	return err
+}
+
+func (s *Server) sessionOf(c *gin.Context) (store.Identified, error) {
+	token, err := c.Cookie(sessionCookie)
+	if err != nil {
+		return store.Identified{}, fault.SignedOut()
+	}
+	return s.Sessions.Identify(c.Request.Context(), token)
+}
+
+// sessionLeft is how long a request's session lasts.
+func (s *Server) sessionLeft(c *gin.Context) time.Duration {
+	in, err := s.sessionOf(c)
+	if err != nil {
+		return 0
+	}
+	return in.Expires.Sub(s.Acts.Now())
 }
 
 // visitLive tells a visitor's open page when the link is over.

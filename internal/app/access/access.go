@@ -132,6 +132,29 @@ func (g *Guard) decide(ctx context.Context, q store.Q, s store.Sight, person uui
 	return sight, err
 }
 
+// All refuses when the acting person lacks the capabilities on one of the items.
+func (g *Guard) All(ctx context.Context, q store.Q, items []uuid.UUID, need access.Caps, now time.Time) error {
+	person, err := signedIn(ctx)
+	if err != nil {
+		return err
+	}
+	for some := range slices.Chunk(items, 1000) {
+		sights, err := store.SightsOf(ctx, q, some, now)
+		if err == nil && len(sights) < len(some) {
+			err = fault.Missing()
+		}
+		if err != nil {
+			return err
+		}
+		for _, s := range sights {
+			if _, err := g.decide(ctx, q, s, person.ID, need, now); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
 // Held is what a person may do with an item that was found, and until when: it
 // bounds what they may give on.
 func (g *Guard) Held(ctx context.Context, q store.Q, s Sight, person uuid.UUID, now time.Time) (access.Held, error) {

@@ -264,6 +264,8 @@ func (s *Service) Source(ctx context.Context, v store.Version, asker string) rea
 type Chosen struct {
 	Name    string
 	Entries []archive.Entry
+	// Documents are those that the entries are of.
+	Documents []uuid.UUID
 }
 
 // maxChosen is how many items can be chosen at once.
@@ -284,7 +286,7 @@ func (s *Service) Choose(ctx context.Context, ids []uuid.UUID) (Chosen, error) {
 			c.Name = sight.Item.Name
 		}
 		if sight.Item.Kind == store.Document {
-			c.Entries = append(c.Entries, s.Entry(ctx, store.PlacedItem{Item: sight.Item}, sight.Item.SHA256, sight.Item.Size))
+			c.add(s.Entry(ctx, store.PlacedItem{Item: sight.Item}, sight.Item.SHA256, sight.Item.Size), id)
 			continue
 		}
 		below, err := s.Access.Under(ctx, s.Acts.DB, sight, access.Download, s.Acts.Now())
@@ -295,7 +297,7 @@ func (s *Service) Choose(ctx context.Context, ids []uuid.UUID) (Chosen, error) {
 			if len(ids) > 1 {
 				d.Way = sight.Item.Name + "/" + d.Way
 			}
-			c.Entries = append(c.Entries, s.Entry(ctx, d, d.SHA256, d.Size))
+			c.add(s.Entry(ctx, d, d.SHA256, d.Size), d.ID)
 		}
 	}
 	if len(ids) > 1 {
@@ -304,6 +306,16 @@ func (s *Service) Choose(ctx context.Context, ids []uuid.UUID) (Chosen, error) {
 		c.Name = stem
 	}
 	return c, nil
+}
+
+func (c *Chosen) add(e archive.Entry, document uuid.UUID) {
+	c.Entries, c.Documents = append(c.Entries, e), append(c.Documents, document)
+}
+
+// Permitted refuses when the acting person may no longer download all of the
+// documents.
+func (s *Service) Permitted(ctx context.Context, documents []uuid.UUID) error {
+	return s.Access.All(ctx, s.Acts.DB, documents, access.Download, s.Acts.Now())
 }
 
 // Entry makes an archive's entry that opens the content only when its turn comes.

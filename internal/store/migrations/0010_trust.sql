@@ -14,7 +14,20 @@ ALTER TABLE items ADD COLUMN twin int NOT NULL DEFAULT 0;
 DROP INDEX items_names;
 CREATE UNIQUE INDEX items_names ON items (parent_id, name_key, twin) WHERE deleted_at IS NULL;
 
+-- Whoever listens on behalf of a session learns at once that it has ended, by
+-- whatever way.
+-- +goose StatementBegin
+CREATE FUNCTION tell_session_ended() RETURNS trigger LANGUAGE plpgsql AS $$
+BEGIN
+  PERFORM pg_notify('tabularis_news', json_build_object('person', OLD.person_id, 'session', true)::text);
+  RETURN NULL;
+END $$;
+-- +goose StatementEnd
+CREATE TRIGGER sessions_ended AFTER DELETE ON sessions FOR EACH ROW EXECUTE FUNCTION tell_session_ended();
+
 -- +goose Down
+DROP TRIGGER sessions_ended ON sessions;
+DROP FUNCTION tell_session_ended();
 DROP INDEX items_names;
 ALTER TABLE items DROP COLUMN twin;
 CREATE UNIQUE INDEX items_names ON items (parent_id, name_key) WHERE deleted_at IS NULL;
