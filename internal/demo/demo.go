@@ -358,7 +358,7 @@ func (l *loader) visit(ctx context.Context, g given, v visit, address string) er
 	}
 	for fetch, names := range map[bool][]string{false: v.looks, true: v.takes} {
 		for _, name := range names {
-			f, err := l.Visits.File(ctx, who, l.documents[g.dossier+" "+name], fetch, true)
+			f, err := l.Visits.File(ctx, who, l.documents[g.dossier+" "+name], fetch)
 			if err != nil {
 				return fmt.Errorf("reading %s through %q: %w", name, g.name, err)
 			}

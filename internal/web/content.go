@@ -89,9 +89,7 @@ func (s *Server) visitContent(c *gin.Context) {
 		return
 	}
 	download := c.Request.URL.Query().Has("download")
-	r := c.GetHeader("Range")
-	begins := c.Request.Method == http.MethodGet && (r == "" || strings.HasPrefix(r, "bytes=0-"))
-	f, err := s.Visits.File(c.Request.Context(), visitor(c, c.Param("token")), id, download, begins)
+	f, err := s.Visits.File(c.Request.Context(), visitor(c, c.Param("token")), id, download)
 	if err != nil {
 		s.problem(c, err)
 		return

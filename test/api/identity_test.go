@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -265,5 +266,71 @@ func TestDownloadsOfALink(t *testing.T) {
 	if got := v.Do("GET", path+"/documents/"+b.String()+"/content?download", nil); got.Status != 403 {
 		t.Errorf("a second download: %d %s", got.Status, got.Body)
 	}
-	v.Want(200, "GET", path+"/documents/"+b.String()+"/content", nil)
+	// It can still be looked at, in pages.
+	v.Want(403, "GET", path+"/documents/"+b.String()+"/content", nil)
+	decoded(t, w.pages(v, token, b, 1, 1100))
+}
+
+// Whatever is asked for and however, an original that leaves is counted and recorded
+// before its first byte does; the same one in the same visit only once.
+func TestEveryOriginalThatLeavesIsCounted(t *testing.T) {
+	w := newWorld(t)
+	a, b := w.paper("a.txt", "some text"), w.paper("b.txt", "more text")
+	ways := map[string][2]string{
+		"whole": {"", ""}, "from the beginning": {"Range", "bytes=0-"}, "with a blank": {"Range", "bytes= 0-"}, "a suffix": {"Range", "bytes=-99999999"}, "a short suffix": {"Range", "bytes=-1"},
+		"the middle": {"Range", "bytes=1-"}, "several": {"Range", "bytes=0-1,3-5"}, "beyond": {"Range", "bytes=100-"}, "another unit": {"Range", "lines=0-"}, "many": {"Range", "bytes=" + strings.Repeat("0-0,", 500) + "1-1"},
+		"other content": {"If-Range", `"x"`}, "what one has": {"If-None-Match", "*"},
+	}
+	for name, header := range ways {
+		for _, keep := range []string{"", "?download", "?x=1", "?download=1&download"} {
+			l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{a, b}, Downloads: ptr(1)})
+			v, path := w.enter(token, contract.OpenLink{}), "/api/visits/"+token
+			headers := []string{header[0], header[1]}
+			if header[0] == "" {
+				headers = nil
+			}
+			if header[0] == "If-Range" {
+				headers = append(headers, "Range", "bytes=1-")
+			}
+			first := v.Do("GET", path+"/documents/"+a.String()+"/content"+keep, nil, headers...)
+			if first.Status >= 400 && first.Status != 416 {
+				t.Fatalf("%s %s: %d %s", name, keep, first.Status, first.Body)
+			}
+			used := testkit.Get[contract.LinkRecord](w.luca, "/api/links/"+l.Id.String())
+			if used.Link.Downloads != 1 || !strings.Contains(w.kinds(l), "fetched") {
+				t.Errorf("%s %s: %d downloads, %s", name, keep, used.Link.Downloads, w.kinds(l))
+			}
+			// The same again goes on; another one does not.
+			if again := v.Do("GET", path+"/documents/"+a.String()+"/content"+keep, nil, headers...); again.Status != first.Status {
+				t.Errorf("%s %s again: %d", name, keep, again.Status)
+			}
+			for _, other := range []string{"/documents/" + b.String() + "/content", "/documents/" + b.String() + "/content?download", "/documents/" + b.String() + "/preview", "/archive", "/archive?item=" + b.String()} {
+				if a := v.Do("GET", path+other, nil, headers...); a.Status != 403 {
+					t.Errorf("%s %s, then %s: %d", name, keep, other, a.Status)
+				}
+			}
+		}
+	}
+	// At once, by several visitors, in all ways: N downloads are N.
+	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{a, b}, Downloads: ptr(3)})
+	var all sync.WaitGroup
+	var got atomic.Int64
+	for range 12 {
+		v := w.enter(token, contract.OpenLink{})
+		for _, header := range ways {
+			all.Go(func() {
+				headers := []string{header[0], header[1]}
+				if header[0] == "" {
+					headers = nil
+				}
+				if a := v.Do("GET", "/api/visits/"+token+"/documents/"+a.String()+"/content", nil, headers...); a.Status == 200 || a.Status == 206 {
+					got.Add(1)
+				}
+			})
+		}
+	}
+	all.Wait()
+	if used := testkit.Get[contract.LinkRecord](w.luca, "/api/links/"+l.Id.String()).Link.Downloads; used != 3 || got.Load() > int64(3*len(ways)) {
+		t.Errorf("%d downloads were counted, %d answers came", used, got.Load())
+	}
 }

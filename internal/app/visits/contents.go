@@ -266,13 +266,14 @@ func (c Contents) Ref(g Given) string {
 }
 
 // look is how a document can be looked at under the link's terms: by its own
-// bytes, or in pages, where nothing may be downloaded or only they show it.
+// bytes, or in pages, where nothing may be downloaded, downloads are counted, or
+// only they show it.
 func (s *Service) look(l store.Link, g Given) preview.Look {
-	own := preview.LookOf(g.Give.MediaType)
+	own, drawn := preview.LookOf(g.Give.MediaType), s.Pages.Can(g.Give.MediaType)
 	switch {
-	case l.MayDownload && own != preview.None:
+	case l.MayDownload && own != preview.None && (l.DownloadsLimit == nil || !drawn):
 		return own
-	case s.Pages.Can(g.Give.MediaType):
+	case drawn:
 		return preview.Pages
 	}
 	return preview.None

@@ -326,14 +326,10 @@ func (s *Service) document(ctx context.Context, v Visitor, id uuid.UUID) (store.
 	return l, visit, g.files[at], nil
 }
 
-// File opens a document that the link gives. fetch says that it is downloaded,
-// not looked at; begins, that it is read from its beginning. The first of each
-// in a visit is recorded.
-func (s *Service) File(ctx context.Context, v Visitor, document uuid.UUID, fetch, begins bool) (documents.File, error) {
-	what, kind := linkgate.Read, "link.viewed"
-	if fetch {
-		what, kind = linkgate.Fetch, "link.fetched"
-	}
+// File opens a document that the link gives. fetch says that it is kept, not looked
+// at in the page. Whatever part of the original leaves, it is recorded before, once
+// in a visit; and where downloads are limited it is one, whatever it is called.
+func (s *Service) File(ctx context.Context, v Visitor, document uuid.UUID, fetch bool) (documents.File, error) {
 	// Which version it is follows from the link, which reading finds.
 	l, visit, f, err := s.document(ctx, v, document)
 	if err != nil {
@@ -343,7 +339,9 @@ func (s *Service) File(ctx context.Context, v Visitor, document uuid.UUID, fetch
 		// Not a byte of the original leaves; it is looked at in marked pages.
 		return documents.File{}, refusal(linkgate.ViewOnly)
 	}
-	if fetch {
+	what, kind := linkgate.Read, "link.viewed"
+	if fetch || l.DownloadsLimit != nil {
+		what, kind = linkgate.Fetch, "link.fetched"
 		verdict, err := s.decide(ctx, s.Acts.DB, l, visit, what, attempt{fetched: &fetched{kind, f.ID, f.Give.Number}})
 		if err != nil {
 			return documents.File{}, err
@@ -352,10 +350,8 @@ func (s *Service) File(ctx context.Context, v Visitor, document uuid.UUID, fetch
 			return documents.File{}, refusal(verdict.Reason)
 		}
 	}
-	if begins {
-		if err := s.note(ctx, v, visit, what, kind, f); err != nil {
-			return documents.File{}, err
-		}
+	if err := s.note(ctx, v, visit, what, kind, f); err != nil {
+		return documents.File{}, err
 	}
 	return s.Documents.FileOf(ctx, f.Item, f.Give)
 }
@@ -397,7 +393,7 @@ func visitor(v store.Visit, data map[string]string) map[string]string {
 
 // Preview prepares the text of a document that the link gives.
 func (s *Service) Preview(ctx context.Context, v Visitor, document uuid.UUID) (preview.Prepared, error) {
-	f, err := s.File(ctx, v, document, false, true)
+	f, err := s.File(ctx, v, document, false)
 	if err != nil {
 		return preview.Prepared{}, err
 	}
