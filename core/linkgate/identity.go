@@ -1,12 +1,11 @@
 package linkgate
 
 import (
-	"regexp"
 	"slices"
 	"strings"
 
+	"tabularis/core/address"
 	"tabularis/core/fault"
-	"tabularis/core/names"
 )
 
 // Identity is how surely it is known who comes in, each more than the one
@@ -39,11 +38,6 @@ func ParseIdentity(field, s string) (Identity, error) {
 	return Anyone, fault.Field(field, "identity-unknown", "a visitor's identity is none, stated, confirmed or signed-in")
 }
 
-var (
-	domainForm  = regexp.MustCompile(`^([a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z][a-z0-9-]{0,61}[a-z0-9]$`)
-	mailboxForm = regexp.MustCompile(`^[^\s@,;<>()"\\\p{C}]{1,64}$`)
-)
-
 // maxAllowed is how many addresses and domains a link may name.
 const maxAllowed = 100
 
@@ -55,19 +49,17 @@ func Allowed(field string, raw []string) ([]string, error) {
 	}
 	var out []string
 	for _, r := range raw {
-		a := names.Key(strings.TrimSpace(r))
-		mailbox, domain, hasMailbox := strings.Cut(strings.TrimPrefix(a, "@"), "@")
-		if !hasMailbox {
-			mailbox, domain = "", mailbox
+		one := strings.TrimPrefix(strings.TrimSpace(r), "@")
+		key, ok := address.Domain(one)
+		if strings.Contains(one, "@") {
+			key = address.Key(one)
+			ok = key != ""
 		}
-		if len(a) > 320 || !domainForm.MatchString(domain) || hasMailbox && !mailboxForm.MatchString(mailbox) {
+		if !ok {
 			return nil, fault.Field(field, "allowed-form", "%q is neither a mail address nor a domain", r)
 		}
-		if hasMailbox {
-			domain = mailbox + "@" + domain
-		}
-		if !slices.Contains(out, domain) {
-			out = append(out, domain)
+		if !slices.Contains(out, key) {
+			out = append(out, key)
 		}
 	}
 	return out, nil
@@ -80,7 +72,7 @@ func Admits(allowed []string, email string) bool {
 	if len(allowed) == 0 {
 		return true
 	}
-	email = names.Key(strings.TrimSpace(email))
-	mailbox, domain, _ := strings.Cut(email, "@")
-	return mailbox != "" && domain != "" && (slices.Contains(allowed, email) || slices.Contains(allowed, domain))
+	key := address.Key(email)
+	_, domain, ok := address.Split(key)
+	return ok && (slices.Contains(allowed, key) || slices.Contains(allowed, domain))
 }

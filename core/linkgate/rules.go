@@ -4,8 +4,8 @@ import (
 	"slices"
 	"strings"
 
+	"tabularis/core/address"
 	"tabularis/core/fault"
-	"tabularis/core/names"
 )
 
 // Kinds of links: what gives papers out, what takes papers in, and what lets
@@ -97,8 +97,8 @@ func (r Rules) Refuse(w Wanted) error {
 }
 
 // Reaches reports whether something may go to an address or domain.
-func (r Rules) Reaches(address string) bool {
-	a := names.Key(strings.TrimSpace(address))
-	domain := a[strings.LastIndex(a, "@")+1:]
-	return !slices.Contains(r.Shut, domain) && (len(r.Only) == 0 || slices.Contains(r.Only, domain))
+func (r Rules) Reaches(to string) bool {
+	to = strings.TrimSpace(to)
+	domain, ok := address.Domain(to[strings.LastIndex(to, "@")+1:])
+	return ok && !slices.Contains(r.Shut, domain) && (len(r.Only) == 0 || slices.Contains(r.Only, domain))
 }

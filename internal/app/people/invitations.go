@@ -9,8 +9,8 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
+	"tabularis/core/address"
 	"tabularis/core/fault"
-	"tabularis/core/names"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/jobs"
@@ -79,7 +79,7 @@ func newPerson(i Invitation, now time.Time) (store.Person, error) {
 	if len(name) > 200 || strings.ContainsAny(name, "\r\n\t") {
 		return store.Person{}, fault.Field("name", "name-length", "a name has at most 200 characters, on one line")
 	}
-	return store.Person{ID: uuid.Must(uuid.NewV7()), Email: a.Address, EmailKey: names.Key(a.Address), Name: name, Role: strings.TrimSpace(i.Role), Organisation: strings.TrimSpace(i.Organisation), Standing: i.Standing, CreatedAt: now}, nil
+	return store.Person{ID: uuid.Must(uuid.NewV7()), Email: a.Address, EmailKey: address.Key(a.Address), Name: name, Role: strings.TrimSpace(i.Role), Organisation: strings.TrimSpace(i.Organisation), Standing: i.Standing, CreatedAt: now}, nil
 }
 
 // InviteByMail invites somebody and sends the mail.
@@ -220,8 +220,8 @@ func (s *Service) MakeLink(ctx context.Context, t LinkTerms) error {
 		if t.Until.After(tx.Now.AddDate(0, 0, maxLinkDays)) {
 			return fault.Field("until", "until-too-late", "an invitation link ends at the latest after %d days", maxLinkDays)
 		}
-		domain := strings.ToLower(strings.TrimPrefix(strings.TrimSpace(t.Domain), "@"))
-		if domain != "" && (!strings.Contains(domain, ".") || strings.ContainsAny(domain, " @/\r\n") || len(domain) > 253) {
+		domain, sound := address.Domain(strings.TrimPrefix(strings.TrimSpace(t.Domain), "@"))
+		if !sound && strings.TrimSpace(t.Domain) != "" {
 			return fault.Field("domain", "domain-form", "%q is not a domain", t.Domain)
 		}
 		token := secret.Token()
@@ -311,7 +311,7 @@ func (s *Service) Join(ctx context.Context, token, name, email string) error {
 		if err != nil {
 			return err
 		}
-		if l.Domain != "" && !strings.HasSuffix(p.EmailKey, "@"+l.Domain) {
+		if _, domain, _ := address.Split(p.Email); l.Domain != "" && domain != l.Domain {
 			return fault.Field("email", "domain-other", "this link is for addresses at %s", l.Domain)
 		}
 		by, err := store.PersonByID(ctx, tx, l.CreatedBy)

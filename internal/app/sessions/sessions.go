@@ -9,9 +9,9 @@ import (
 	"github.com/go-webauthn/webauthn/webauthn"
 	"github.com/google/uuid"
 
+	"tabularis/core/address"
 	"tabularis/core/fault"
 	"tabularis/core/linkgate"
-	"tabularis/core/names"
 	"tabularis/internal/app/act"
 	"tabularis/internal/secret"
 	"tabularis/internal/store"
@@ -36,7 +36,7 @@ type Service struct {
 }
 
 // Key is the same for addresses that mean one mailbox to people.
-func Key(email string) string { return names.Key(email) }
+func Key(email string) string { return address.Key(email) }
 
 // SignedIn is a session that has begun. Factors are set where one of them has to
 // follow before it is good.

@@ -12,8 +12,8 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
+	"tabularis/core/address"
 	"tabularis/core/fault"
-	"tabularis/core/names"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/people"
@@ -216,7 +216,7 @@ func (s *Service) byAddress(ctx context.Context, q store.Q, raw string, known []
 		return recipient{}, err
 	}
 	email := a.Address
-	p, err := store.PersonByEmail(ctx, q, names.Key(email))
+	p, err := store.PersonByEmail(ctx, q, address.Key(email))
 	if err != nil && !fault.Is(err, fault.NotFound) {
 		return recipient{}, err
 	}

@@ -7,9 +7,9 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/core/address"
 	"tabularis/core/fault"
 	"tabularis/core/linkgate"
-	"tabularis/core/names"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/jobs"
@@ -61,7 +61,7 @@ func (s *Service) SendCode(ctx context.Context, v Visitor, email string) error {
 			return nil
 		}
 		code := secret.Digits()
-		if err := store.PutLinkCode(ctx, tx, store.LinkCode{LinkID: l.ID, EmailKey: names.Key(a.Address), SHA256: codeHash(l.ID, code), MadeAt: tx.Now}); err != nil {
+		if err := store.PutLinkCode(ctx, tx, store.LinkCode{LinkID: l.ID, EmailKey: address.Key(a.Address), SHA256: codeHash(l.ID, code), MadeAt: tx.Now}); err != nil {
 			return err
 		}
 		practice, err := store.ThePractice(ctx, tx)
@@ -114,7 +114,7 @@ func (s *Service) who(ctx context.Context, l store.Link, c Claim) (known, error)
 	if err := sessions.Patience(ctx, s.Acts.DB, tries, now); err != nil {
 		return k, err
 	}
-	sent, err := store.TryLinkCode(ctx, s.Acts.DB, l.ID, names.Key(a.Address))
+	sent, err := store.TryLinkCode(ctx, s.Acts.DB, l.ID, address.Key(a.Address))
 	if err != nil && !fault.Is(err, fault.NotFound) {
 		return k, err
 	}
@@ -134,7 +134,7 @@ func (k known) use(ctx context.Context, tx *act.Tx, link uuid.UUID) error {
 	if k.code == nil {
 		return nil
 	}
-	used, err := store.UseLinkCode(ctx, tx, link, names.Key(k.email), k.code)
+	used, err := store.UseLinkCode(ctx, tx, link, address.Key(k.email), k.code)
 	if err == nil && !used {
 		err = fault.New(fault.Forbidden, "wrong-code", "the code is wrong or has run out")
 	}
