@@ -176,6 +176,17 @@ func Standing(t Terms, u Use, now time.Time) Reason {
 	return standing(t, u, Attempt{At: now})
 }
 
+// Waits are what Wait says, up to the number of tries from which on it stays the
+// same.
+func Waits() (all []time.Duration) {
+	for n := 0; ; n++ {
+		all = append(all, Wait(n))
+		if n > 3 && all[n] == all[n-1] {
+			return all
+		}
+	}
+}
+
 // Wait is how long a guesser must wait before the next password is looked at,
 // after n wrong ones in a row: none for the first three, then doubling from
 // two seconds up to five minutes. It never locks anyone out for good.

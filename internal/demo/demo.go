@@ -342,14 +342,14 @@ func (l *loader) visit(ctx context.Context, g given, v visit, address string) er
 			return fmt.Errorf("a wrong password gave %w", err)
 		}
 	}
-	token, _, err := l.Visits.Open(ctx, who, visits.Claim{Password: g.password, Email: g.only})
+	token, link, err := l.Visits.Open(ctx, who, visits.Claim{Password: g.password, Email: g.only})
 	if fault.Is(err, fault.Gone) {
 		return nil // the link is used up or over: that is its story
 	}
 	if err != nil {
 		return fmt.Errorf("opening %q: %w", g.name, err)
 	}
-	who.Visit = token
+	who.Visits = map[string]string{link.ID.String(): token}
 	switch {
 	case g.expected != nil:
 		return l.handIn(ctx, who)

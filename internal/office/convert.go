@@ -15,6 +15,7 @@ import (
 	"golang.org/x/sys/unix"
 
 	"tabularis/internal/platform/cell"
+	"tabularis/internal/platform/turns"
 )
 
 const (
@@ -31,7 +32,7 @@ const (
 // of its own.
 type Converter struct {
 	program string
-	turns   *cell.Queue
+	turns   *turns.Queue
 }
 
 // Find finds LibreOffice: the program named, or soffice on the path. It returns
@@ -47,7 +48,7 @@ func Find(program string) *Converter {
 	if err != nil {
 		return nil
 	}
-	return &Converter{program: found, turns: cell.NewQueue(atOnce)}
+	return &Converter{program: found, turns: turns.New(atOnce, turns.Limits{All: 50, Each: 10, Patience: 2 * time.Minute})}
 }
 
 // Converts reports whether it can make pages of a media type.

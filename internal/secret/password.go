@@ -6,21 +6,40 @@ import (
 	"encoding/base64"
 	"fmt"
 	"strings"
+	"time"
+
+	"tabularis/internal/platform/turns"
 
 	"golang.org/x/crypto/argon2"
-	"golang.org/x/sync/semaphore"
 )
 
 // Passwords hashes with argon2id (RFC 9106). One hash takes the memory given
-// here, so that only a few run at once; the others wait their turn.
+// here, so that only a few run at once; the others wait their turn, fairly by where
+// they come from, and known devices first.
 type Passwords struct {
-	turns        *semaphore.Weighted
+	turns        *turns.Queue
 	time, memory uint32
 }
 
 // NewPasswords lets at most atOnce hashes run, each over three passes of 64 MiB.
 func NewPasswords(atOnce int64) *Passwords {
-	return &Passwords{turns: semaphore.NewWeighted(atOnce), time: 3, memory: 64 * 1024}
+	return &Passwords{turns: turns.New(int(atOnce), waiting), time: 3, memory: 64 * 1024}
+}
+
+// waiting is how many wait for a hash, which takes a tenth of a second, and how long.
+var waiting = turns.Limits{All: 200, Each: 30, Patience: 20 * time.Second}
+
+type askerKey struct{}
+
+type asker struct {
+	from  string
+	known bool
+}
+
+// From returns a context in which hashes are asked for from a network; known says
+// that the device was signed in before.
+func From(ctx context.Context, network string, known bool) context.Context {
+	return context.WithValue(ctx, askerKey{}, asker{network, known})
 }
 
 // Cheap lowers the cost to what tests can afford by the thousand.
@@ -63,10 +82,15 @@ func (p *Passwords) Check(ctx context.Context, password, hash string) (bool, err
 }
 
 func (p *Passwords) run(ctx context.Context, password string, salt []byte, time, memory uint32) ([]byte, error) {
-	if err := p.turns.Acquire(ctx, 1); err != nil {
+	a, _ := ctx.Value(askerKey{}).(asker)
+	enter := p.turns.Enter
+	if a.known {
+		enter = p.turns.EnterFirst
+	}
+	if err := enter(ctx, a.from); err != nil {
 		return nil, err
 	}
-	defer p.turns.Release(1)
+	defer p.turns.Leave(a.from)
 	return argon2.IDKey([]byte(password), salt, time, memory, 1, 32), nil
 }
 

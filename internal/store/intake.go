@@ -75,6 +75,24 @@ func certain(v Visit) string {
 	return ""
 }
 
+// Announced counts what was announced through a link and is still on its way: what
+// nothing was heard of for a while no longer counts.
+func Announced(ctx context.Context, q Q, link uuid.UUID, now time.Time) (t intake.Tally, err error) {
+	var row struct {
+		Files int   `db:"files"`
+		Bytes int64 `db:"bytes"`
+	}
+	err = q.GetContext(ctx, &row, `SELECT count(*) AS files, coalesce(sum(u.size), 0)::bigint AS bytes FROM uploads u JOIN visits v ON v.id = u.visit_id
+		WHERE v.link_id = $1 AND u.outcome = '' AND `+underWay("u", "$2"), link, now)
+	return intake.Tally{Files: row.Files, Bytes: row.Bytes}, err
+}
+
+// underWay is the condition under which a visitor's upload u counts at a moment: it
+// has begun to arrive, or was announced just now.
+func underWay(u, now string) string {
+	return "(" + u + ".received > 0 AND " + u + ".touched_at > " + now + "::timestamptz - interval '2 hours' OR " + u + ".created_at > " + now + "::timestamptz - interval '10 minutes')"
+}
+
 // TallyOf counts what came in through a link.
 func TallyOf(ctx context.Context, q Q, link uuid.UUID) (t intake.Tally, err error) {
 	var row struct {

@@ -266,8 +266,9 @@ func AddBlob(ctx context.Context, q Q, b Blob) (bool, error) {
 	return true, execOne(ctx, q, `UPDATE room_used SET bytes = bytes + $2 WHERE slot = $1`, b.Place[15]%16, b.Size)
 }
 
-// Room is how much content is kept, how much of open uploads is still to come
-// or to be taken in, and the practice's limit, if there is one.
+// Room is how much content is kept, how much of people's open uploads is still to
+// come or to be taken in, and how much of visitors' has arrived, and the practice's
+// limit, if there is one. What visitors announce keeps nobody out.
 type Room struct {
 	Used      int64  `db:"used"`
 	Announced int64  `db:"announced"`
@@ -285,8 +286,13 @@ func (r Room) Left() *int64 {
 
 // RoomOf reads how much room there is.
 func RoomOf(ctx context.Context, q Q) (r Room, err error) {
-	return r, found(q.GetContext(ctx, &r, `SELECT (SELECT sum(bytes) FROM room_used)::bigint AS used, (SELECT coalesce(sum(size), 0) FROM uploads
+	return r, found(q.GetContext(ctx, &r, `SELECT (SELECT sum(bytes) FROM room_used)::bigint AS used, (SELECT coalesce(sum(CASE WHEN visit_id IS NULL THEN size ELSE received END), 0) FROM uploads
 		WHERE outcome = '')::bigint AS announced, room_bytes FROM practice`))
+}
+
+// LockRoom lets one after the other announce what it needs room for.
+func LockRoom(ctx context.Context, q Q) error {
+	return exec(ctx, q, `SELECT pg_advisory_xact_lock(hashtext('tabularis room'))`)
 }
 
 // BlobByHash finds content.

@@ -204,11 +204,27 @@ func TriesOf(ctx context.Context, q Q, key string) (Tries, error) {
 	return all[0], nil
 }
 
-// CountTry adds a wrong password. A pause of a day begins the count anew.
-func CountTry(ctx context.Context, q Q, key string, now time.Time) error {
-	return exec(ctx, q, `INSERT INTO tries (key, failures, last_at) VALUES ($1, 1, $2)
-		ON CONFLICT (key) DO UPDATE SET last_at = $2,
-		failures = CASE WHEN tries.last_at < $2 - interval '1 day' THEN 1 ELSE tries.failures + 1 END`, key, now)
+// TakeTry takes a try in the row before it is looked at, so that many at once are
+// tried one after the other; waits are how long the next has to wait after so many.
+// It returns how long is left when the try was not taken. A pause of a day begins
+// the count anew, and so does a clock that was set back.
+func TakeTry(ctx context.Context, db *DB, key string, now time.Time, waits []time.Duration) (left time.Duration, err error) {
+	seconds := make([]float64, len(waits))
+	for i, w := range waits {
+		seconds[i] = w.Seconds()
+	}
+	taken, err := db.ExecContext(ctx, `INSERT INTO tries AS t (key, failures, last_at) VALUES ($1, 1, $2)
+		ON CONFLICT (key) DO UPDATE SET last_at = $2, failures = CASE WHEN t.last_at < $2 - interval '1 day' THEN 1 ELSE t.failures + 1 END
+		WHERE t.last_at > $2 + interval '1 minute' OR t.last_at + make_interval(secs => ($3::float8[])[least(t.failures + 1, $4)]) <= $2`,
+		key, now, seconds, len(waits))
+	if err != nil {
+		return 0, err
+	}
+	if n, err := taken.RowsAffected(); err != nil || n == 1 {
+		return 0, err
+	}
+	t, err := TriesOf(ctx, db, key)
+	return max(time.Millisecond, t.LastAt.Add(waits[min(t.Failures, len(waits)-1)]).Sub(now)), err
 }
 
 // ForgetTries clears the count after a right password.

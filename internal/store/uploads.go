@@ -66,7 +66,14 @@ func DropUpload(ctx context.Context, q Q, id uuid.UUID) error {
 	return exec(ctx, q, `DELETE FROM uploads WHERE id = $1`, id)
 }
 
-// StaleUploads returns uploads not touched since.
-func StaleUploads(ctx context.Context, q Q, since time.Time, limit int) (ids []uuid.UUID, err error) {
-	return ids, q.SelectContext(ctx, &ids, `SELECT id FROM uploads WHERE touched_at < $1 ORDER BY touched_at LIMIT $2`, since, limit)
+// StaleUploads returns uploads not touched since, and visitors' that no longer
+// count at the moment now.
+func StaleUploads(ctx context.Context, q Q, since, now time.Time, limit int) (ids []uuid.UUID, err error) {
+	return ids, q.SelectContext(ctx, &ids, `SELECT id FROM uploads u WHERE touched_at < $1 OR visit_id IS NOT NULL AND outcome = '' AND received < size
+		AND NOT `+underWay("u", "$2")+` ORDER BY touched_at LIMIT $3`, since, now, limit)
+}
+
+// OpenUploadsOf counts the uploads of a visit that are still on their way.
+func OpenUploadsOf(ctx context.Context, q Q, visit uuid.UUID, now time.Time) (n int, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM uploads u WHERE visit_id = $1 AND outcome = '' AND `+underWay("u", "$2"), visit, now)
 }

@@ -342,22 +342,16 @@ func (s *Server) sendArchive(w http.ResponseWriter, c *gin.Context, chosen docum
 	}
 }
 
-// visitor reads what the request brings along for the link with that token.
+// visitor reads what the request brings along for a link.
 func visitor(c *gin.Context, token string) visits.Visitor {
-	visit, err := c.Cookie(visitCookieName(token))
-	if err != nil {
-		visit = ""
-	}
-	return visits.Visitor{Link: token, Visit: visit}
-}
-
-// visitCookieName keeps visits of several links apart in one browser.
-func visitCookieName(token string) string {
-	clean := strings.Map(func(r rune) rune {
-		if r >= 'a' && r <= 'z' || r >= 'A' && r <= 'Z' || r >= '0' && r <= '9' || r == '-' || r == '_' {
-			return r
+	v := visits.Visitor{Link: token}
+	for _, cookie := range c.Request.Cookies() {
+		if link, ok := strings.CutPrefix(cookie.Name, visitCookie); ok {
+			if v.Visits == nil {
+				v.Visits = map[string]string{}
+			}
+			v.Visits[link] = cookie.Value
 		}
-		return -1
-	}, token)
-	return visitCookie + clean[:min(len(clean), 12)]
+	}
+	return v
 }

@@ -457,7 +457,7 @@ func (s *Server) OpenLink(ctx context.Context, r c.OpenLinkRequestObject) (c.Ope
 		if l.Until != nil {
 			life = min(life, l.Until.Sub(s.Acts.Now()))
 		}
-		s.setCookie(ctx, visitCookieName(r.Token), token, life)
+		s.setCookie(ctx, visitCookie+l.ID.String(), token, life)
 	}
 	return c.OpenLink204Response{}, nil
 }

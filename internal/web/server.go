@@ -65,6 +65,7 @@ type Server struct {
 const (
 	sessionCookie = "tabularis_session"
 	visitCookie   = "tabularis_visit_"
+	deviceCookie  = "tabularis_device"
 	// maxBody is the largest JSON body.
 	maxBody = 1 << 20
 )

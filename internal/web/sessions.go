@@ -23,6 +23,15 @@ func token(ctx context.Context) string {
 	return t
 }
 
+// device is the sign of a device that was signed in before.
+func device(ctx context.Context) string {
+	sign, err := ctx.(*gin.Context).Cookie(deviceCookie)
+	if err != nil {
+		return ""
+	}
+	return sign
+}
+
 // signedIn sets the session's cookie, and shows the session unless a second
 // factor has to follow.
 func (s *Server) signedIn(ctx context.Context, in sessions.SignedIn, goesTo string) (c.SignedIn, error) {
@@ -31,6 +40,7 @@ func (s *Server) signedIn(ctx context.Context, in sessions.SignedIn, goesTo stri
 	if len(in.Factors) > 0 {
 		return out, nil
 	}
+	s.setCookie(ctx, deviceCookie, s.Sessions.Device(in.Person.ID), sessions.DeviceLength)
 	who := act.Who(ctx)
 	who.Person = &in.Person
 	session, err := s.session(act.As(ctx, who))
@@ -40,7 +50,7 @@ func (s *Server) signedIn(ctx context.Context, in sessions.SignedIn, goesTo stri
 
 // SignIn signs in by password.
 func (s *Server) SignIn(ctx context.Context, r c.SignInRequestObject) (c.SignInResponseObject, error) {
-	in, err := s.Sessions.SignIn(ctx, r.Body.Email, r.Body.Password)
+	in, err := s.Sessions.SignIn(ctx, r.Body.Email, r.Body.Password, device(ctx))
 	if err != nil {
 		return nil, err
 	}

@@ -138,7 +138,7 @@ func TestABackupComesBack(t *testing.T) {
 	if r := verified(t, app.Care); !r.Sound() || r.Blobs != 3 || len(r.Orphans) != 0 {
 		t.Errorf("restored: %+v", r)
 	}
-	in, err := app.Web.Sessions.SignIn(ctx, w.People["luca"].Email, testkit.Password)
+	in, err := app.Web.Sessions.SignIn(ctx, w.People["luca"].Email, testkit.Password, "")
 	if err != nil || in.Person.Name != "Luca Ferrante" {
 		t.Fatalf("signing in: %v", err)
 	}

@@ -4,6 +4,7 @@ package api_test
 import (
 	"encoding/json"
 	"fmt"
+	"net/url"
 	"testing"
 
 	"github.com/google/uuid"
@@ -61,4 +62,12 @@ func read[T any](t *testing.T, a testkit.Answer) (v T) {
 		t.Fatalf("reading %s: %v", a.Body, err)
 	}
 	return v
+}
+
+func mustURL(raw string) *url.URL {
+	u, err := url.Parse(raw)
+	if err != nil {
+		panic(err)
+	}
+	return u
 }

@@ -6,6 +6,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"net/netip"
 	"time"
 
 	"github.com/google/uuid"
@@ -29,6 +30,16 @@ type Actor struct {
 	NeedsFactor bool
 	// Language is that of the page which asks: "en" or "de".
 	Language string
+}
+
+// From is the network by which tries are counted: of an IPv6 address the part that a
+// single customer holds (RFC 6177).
+func (a Actor) From() string {
+	ip, err := netip.ParseAddr(a.Network)
+	if err != nil || !ip.Is6() || ip.Is4In6() {
+		return a.Network
+	}
+	return netip.PrefixFrom(ip, 64).Masked().String()
 }
 
 type actorKey struct{}

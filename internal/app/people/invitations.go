@@ -292,11 +292,8 @@ func (s *Service) Front(ctx context.Context, token string) (Joining, error) {
 // one-time link that is mailed to it. Somebody who has an account is told so by
 // that mail only.
 func (s *Service) Join(ctx context.Context, token, name, email string) error {
-	now, tries := s.Acts.Now(), "join from "+act.Who(ctx).Network
-	if err := sessions.Patience(ctx, s.Acts.DB, tries, now); err != nil {
-		return err
-	}
-	if err := store.CountTry(ctx, s.Acts.DB, tries, now); err != nil {
+	now, tries := s.Acts.Now(), "join from "+act.Who(ctx).From()
+	if err := sessions.Try(ctx, s.Acts.DB, tries, now); err != nil {
 		return err
 	}
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {

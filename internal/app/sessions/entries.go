@@ -177,11 +177,8 @@ func codeHash(id uuid.UUID, code string) []byte { return secret.Hash(id.String()
 // anybody has. Asking again and again has to wait, for all addresses alike.
 func (s *Service) quietly(ctx context.Context, what, email string, fn func(tx *act.Tx, p store.Person) error) error {
 	now := s.Acts.Now()
-	for _, key := range []string{what + " " + Key(email), what + " from " + act.Who(ctx).Network} {
-		if err := Patience(ctx, s.Acts.DB, key, now); err != nil {
-			return err
-		}
-		if err := store.CountTry(ctx, s.Acts.DB, key, now); err != nil {
+	for _, key := range []string{what + " " + Key(email), what + " from " + act.Who(ctx).From()} {
+		if err := Try(ctx, s.Acts.DB, key, now); err != nil {
 			return err
 		}
 	}
@@ -201,8 +198,8 @@ func (s *Service) quietly(ctx context.Context, what, email string, fn func(tx *a
 // minutes, five tries and one use.
 func (s *Service) ByCode(ctx context.Context, email, code string) (SignedIn, error) {
 	now := s.Acts.Now()
-	tries := "code-try " + Key(email) + " " + act.Who(ctx).Network
-	if err := Patience(ctx, s.Acts.DB, tries, now); err != nil {
+	tries := "code-try " + Key(email) + " " + act.Who(ctx).From()
+	if err := Try(ctx, s.Acts.DB, tries, now); err != nil {
 		return SignedIn{}, err
 	}
 	code = secret.OnlyDigits(code)
@@ -234,9 +231,7 @@ func (s *Service) ByCode(ctx context.Context, email, code string) (SignedIn, err
 		return err
 	})
 	if err == nil && in.Token == "" {
-		if err = store.CountTry(ctx, s.Acts.DB, tries, now); err == nil {
-			err = fault.New(fault.Unauthenticated, "wrong-code", "the code is wrong or has run out")
-		}
+		err = fault.New(fault.Unauthenticated, "wrong-code", "the code is wrong or has run out")
 	}
 	if err != nil {
 		return SignedIn{}, err
@@ -271,7 +266,7 @@ func (s *Service) ChangePassword(ctx context.Context, token, old, password strin
 // Confirm makes sure of the acting person by their password.
 func (s *Service) Confirm(ctx context.Context, me *store.Person, password string) error {
 	now, tries := s.Acts.Now(), "confirm "+me.ID.String()
-	if err := Patience(ctx, s.Acts.DB, tries, now); err != nil {
+	if err := Try(ctx, s.Acts.DB, tries, now); err != nil {
 		return err
 	}
 	right, err := s.Passwords.Check(ctx, password, me.PasswordHash)
@@ -279,9 +274,6 @@ func (s *Service) Confirm(ctx context.Context, me *store.Person, password string
 		return err
 	}
 	if !right {
-		if err := store.CountTry(ctx, s.Acts.DB, tries, now); err != nil {
-			return err
-		}
 		return fault.Field("old", "wrong-password", "the present password is wrong")
 	}
 	return store.ForgetTries(ctx, s.Acts.DB, tries)

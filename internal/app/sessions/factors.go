@@ -55,7 +55,7 @@ func (s *Service) Second(ctx context.Context, token, factor, code string) (Signe
 		return SignedIn{}, err
 	}
 	tries := "second " + p.ID.String()
-	if err := Patience(ctx, s.Acts.DB, tries, now); err != nil {
+	if err := Try(ctx, s.Acts.DB, tries, now); err != nil {
 		return SignedIn{}, err
 	}
 	right := false
@@ -75,9 +75,7 @@ func (s *Service) Second(ctx context.Context, token, factor, code string) (Signe
 		return s.complete(ctx, tx, half, &in)
 	})
 	if err == nil && !right {
-		if err = store.CountTry(ctx, s.Acts.DB, tries, now); err == nil {
-			err = fault.New(fault.Unauthenticated, "wrong-code", "the code is wrong or was used")
-		}
+		err = fault.New(fault.Unauthenticated, "wrong-code", "the code is wrong or was used")
 	}
 	if err != nil {
 		return SignedIn{}, err

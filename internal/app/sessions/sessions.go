@@ -3,7 +3,9 @@
 package sessions
 
 import (
+	"bytes"
 	"context"
+	"encoding/base64"
 	"time"
 
 	"github.com/go-webauthn/webauthn/webauthn"
@@ -46,26 +48,52 @@ type SignedIn struct {
 	Factors []string
 }
 
-// SignIn checks the password. Wrong address and wrong password answer alike;
-// after a few, the next try has to wait.
-func (s *Service) SignIn(ctx context.Context, email, password string) (SignedIn, error) {
-	now, who := s.Acts.Now(), act.Who(ctx)
-	tries := "sign-in " + Key(email) + " " + who.Network
-	if err := Patience(ctx, s.Acts.DB, tries, now); err != nil {
-		return SignedIn{}, err
+// devicePurpose is what a device's sign is sealed for, and DeviceLength how long it
+// is kept.
+const (
+	devicePurpose = "device"
+	DeviceLength  = 180 * 24 * time.Hour
+)
+
+// Device is a sign for the device on which a person has signed in. It lets nobody
+// in; by it they come before strangers when many want to sign in at once, and
+// strangers' tries do not make them wait.
+func (s *Service) Device(person uuid.UUID) string {
+	return base64.RawURLEncoding.EncodeToString(s.Keys.Seal(person[:], devicePurpose))
+}
+
+// knows reports whether a device's sign is the person's.
+func (s *Service) knows(device string, person uuid.UUID) bool {
+	raw, err := base64.RawURLEncoding.DecodeString(device)
+	if err != nil {
+		return false
 	}
+	whose, err := s.Keys.Open(raw, devicePurpose)
+	return err == nil && bytes.Equal(whose, person[:])
+}
+
+// SignIn checks the password. Wrong address and wrong password answer alike;
+// after a few, the next try has to wait. device is the sign of one that was signed
+// in before, or empty.
+func (s *Service) SignIn(ctx context.Context, email, password, device string) (SignedIn, error) {
+	now, from := s.Acts.Now(), act.Who(ctx).From()
 	person, err := store.PersonByEmail(ctx, s.Acts.DB, Key(email))
 	if err != nil && !fault.Is(err, fault.NotFound) {
 		return SignedIn{}, err
 	}
-	right, err := s.Passwords.Check(ctx, password, person.PasswordHash)
+	known := err == nil && s.knows(device, person.ID)
+	if known {
+		from = "a device of " + person.ID.String()
+	}
+	tries := "sign-in " + Key(email) + " " + from
+	if err := Try(ctx, s.Acts.DB, tries, now); err != nil {
+		return SignedIn{}, err
+	}
+	right, err := s.Passwords.Check(secret.From(ctx, from, known), password, person.PasswordHash)
 	if err != nil {
 		return SignedIn{}, err
 	}
 	if !right {
-		if err := store.CountTry(ctx, s.Acts.DB, tries, now); err != nil {
-			return SignedIn{}, err
-		}
 		return SignedIn{}, fault.New(fault.Unauthenticated, "wrong-sign-in", "the address or the password is wrong")
 	}
 	factors, err := s.factors(ctx, person)
@@ -96,18 +124,17 @@ func Begin(ctx context.Context, tx *act.Tx, p store.Person, half bool) (string, 
 	return token, err
 }
 
-// Patience refuses a try while its turn has not come. Wrong tries are counted
-// under the key.
-func Patience(ctx context.Context, q store.Q, key string, now time.Time) error {
-	t, err := store.TriesOf(ctx, q, key)
-	if err != nil {
-		return err
+// Try takes a try under the key, or refuses it while its turn has not come. It is
+// counted before anything is compared, and forgotten when it was right.
+func Try(ctx context.Context, db *store.DB, key string, now time.Time) error {
+	left, err := store.TakeTry(ctx, db, key, now, waits)
+	if err == nil && left > 0 {
+		err = fault.Slow(left)
 	}
-	if left := t.LastAt.Add(linkgate.Wait(t.Failures)).Sub(now); left > 0 {
-		return fault.Slow(left)
-	}
-	return nil
+	return err
 }
+
+var waits = linkgate.Waits()
 
 // Identify returns who is signed in with a token.
 func (s *Service) Identify(ctx context.Context, token string) (store.Identified, error) {

@@ -18,7 +18,7 @@ import (
 type Bringer interface {
 	// Into returns the folder that content is brought into, as long as it may be.
 	Into(ctx context.Context, q store.Q, folder uuid.UUID) (store.Item, error)
-	// Takes refuses what may not be brought.
+	// Takes refuses what may not be brought, within the act that announces it.
 	Takes(ctx context.Context, q store.Q, w Wish) error
 	// Sign writes down whose an upload is, and Owns tells it again.
 	Sign(u *store.Upload)

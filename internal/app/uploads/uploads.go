@@ -91,26 +91,55 @@ func (s *Service) Begin(ctx context.Context, w Wish) (store.Upload, error) {
 	if err != nil {
 		return store.Upload{}, err
 	}
-	if err := by.Takes(ctx, s.Acts.DB, w); err != nil {
-		return store.Upload{}, err
-	}
-	if err := s.room(ctx, w.Size); err != nil {
-		return store.Upload{}, err
-	}
 	u := store.Upload{ID: uuid.Must(uuid.NewV7()), FolderID: folder.ID, Paper: w.Paper, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart, Expected: expected,
 		SealedKey: s.Keys.Seal(secret.Random(32), documents.KeyPurpose), Nonce: secret.Random(12), CreatedAt: now, TouchedAt: now}
 	by.Sign(&u)
-	return u, store.AddUpload(ctx, s.Acts.DB, u)
+	return u, s.Acts.Do(ctx, func(tx *act.Tx) error {
+		// One after the other: what is announced at once counts together.
+		if err := by.Takes(ctx, tx, w); err != nil {
+			return err
+		}
+		if err := s.room(ctx, tx, w.Size); err != nil {
+			return err
+		}
+		return store.AddUpload(ctx, tx, u)
+	})
 }
 
 // room refuses what the practice has no room for, together with what others
 // have announced already.
-func (s *Service) room(ctx context.Context, size int64) error {
-	r, err := store.RoomOf(ctx, s.Acts.DB)
-	left := r.Left()
-	if err != nil || left == nil || size <= *left {
+func (s *Service) room(ctx context.Context, tx *act.Tx, size int64) error {
+	r, err := store.RoomOf(ctx, tx)
+	if err != nil || r.Limit == nil {
 		return err
 	}
+	if err := store.LockRoom(ctx, tx); err != nil {
+		return err
+	}
+	if r, err = store.RoomOf(ctx, tx); err != nil || size <= *r.Left() {
+		return err
+	}
+	return full(r)
+}
+
+// bounded reads no more of a visitor's bytes than the practice has room for: what
+// visitors announce keeps no room.
+func (s *Service) bounded(ctx context.Context, u store.Upload, src io.Reader) (io.Reader, error) {
+	if u.VisitID == nil {
+		return src, nil
+	}
+	r, err := store.RoomOf(ctx, s.Acts.DB)
+	if err != nil || r.Limit == nil {
+		return src, err
+	}
+	if left := *r.Left(); left > 0 || u.Received == u.Size {
+		return io.LimitReader(src, left), nil
+	}
+	return nil, full(r)
+}
+
+func full(r store.Room) error {
+	left := r.Left()
 	return &fault.Error{Kind: fault.NoRoom, Code: "practice-full", Field: "size", Detail: fmt.Sprintf("the practice has room for %d bytes and %d are left", *r.Limit, *left)}
 }
 
@@ -142,6 +171,9 @@ func (s *Service) Receive(ctx context.Context, u *store.Upload, src io.Reader) (
 	}
 	sum, err := resumeHash(u.HashState)
 	if err != nil {
+		return 0, err
+	}
+	if src, err = s.bounded(ctx, *u, src); err != nil {
 		return 0, err
 	}
 	key := content.Key{Secret: [32]byte(secretKey), Nonce: [12]byte(u.Nonce)}
@@ -197,6 +229,9 @@ func (s *Service) Finish(ctx context.Context, id uuid.UUID) (store.Upload, error
 		return err
 	})
 	switch {
+	case err != nil && u.VisitID != nil && final(err):
+		// A visitor's that is refused for good takes nothing away from the others.
+		return u, errors.Join(err, s.Drop(context.WithoutCancel(ctx), u))
 	case err == nil && spare:
 		// The same content was stored before; this copy is not needed.
 		err = s.Content.Drop(ctx, u.ID)
@@ -204,6 +239,16 @@ func (s *Service) Finish(ctx context.Context, id uuid.UUID) (store.Upload, error
 		err = s.Content.Settled(u.ID)
 	}
 	return u, err
+}
+
+// final reports whether a refusal will be the same when it is tried again.
+func final(err error) bool {
+	f := fault.Of(err)
+	switch f.Kind {
+	case fault.Conflict, fault.Invalid, fault.TooLarge, fault.Forbidden, fault.Gone, fault.NotFound:
+		return f.Code != "incomplete"
+	}
+	return false
 }
 
 func (s *Service) place(ctx context.Context, tx *act.Tx, u *store.Upload) (spare bool, err error) {
@@ -351,7 +396,7 @@ func (s *Service) Drop(ctx context.Context, u store.Upload) error {
 // Clean gives up uploads that have stood still for longer than Patience, and
 // forgets what became of the others.
 func (s *Service) Clean(ctx context.Context) error {
-	ids, err := store.StaleUploads(ctx, s.Acts.DB, s.Acts.Now().Add(-Patience), 1000)
+	ids, err := store.StaleUploads(ctx, s.Acts.DB, s.Acts.Now().Add(-Patience), s.Acts.Now(), 1000)
 	if err != nil {
 		return err
 	}

@@ -48,15 +48,12 @@ func (s *Service) SendCode(ctx context.Context, v Visitor, email string) error {
 	if !verdict.Allowed {
 		return refusal(verdict.Reason)
 	}
-	now, tries := s.Acts.Now(), "link-code "+l.ID.String()+" "+act.Who(ctx).Network
-	if err := sessions.Patience(ctx, s.Acts.DB, tries, now); err != nil {
+	now, tries := s.Acts.Now(), "link-code "+l.ID.String()+" "+act.Who(ctx).From()
+	if err := sessions.Try(ctx, s.Acts.DB, tries, now); err != nil {
 		return err
 	}
 	t, _ := l.Terms()
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		if err := store.CountTry(ctx, tx, tries, now); err != nil {
-			return err
-		}
 		if t.Identify != linkgate.Confirmed || !linkgate.Admits(t.Allowed, a.Address) || s.reaches(ctx, a.Address) != nil {
 			return nil
 		}
@@ -110,8 +107,8 @@ func (s *Service) who(ctx context.Context, l store.Link, c Claim) (known, error)
 	if t.Identify != linkgate.Confirmed || c.Code == "" {
 		return k, nil
 	}
-	now, tries := s.Acts.Now(), "link-code-try "+l.ID.String()+" "+act.Who(ctx).Network
-	if err := sessions.Patience(ctx, s.Acts.DB, tries, now); err != nil {
+	now, tries := s.Acts.Now(), "link-code-try "+l.ID.String()+" "+act.Who(ctx).From()
+	if err := sessions.Try(ctx, s.Acts.DB, tries, now); err != nil {
 		return k, err
 	}
 	sent, err := store.TryLinkCode(ctx, s.Acts.DB, l.ID, address.Key(a.Address))
@@ -120,9 +117,6 @@ func (s *Service) who(ctx context.Context, l store.Link, c Claim) (known, error)
 	}
 	hash := codeHash(l.ID, secret.OnlyDigits(c.Code))
 	if sent.Tries >= sessions.CodeTries || now.Sub(sent.MadeAt) > sessions.CodeLength || subtle.ConstantTimeCompare(sent.SHA256, hash) != 1 {
-		if err := store.CountTry(ctx, s.Acts.DB, tries, now); err != nil {
-			return k, err
-		}
 		return k, fault.New(fault.Forbidden, "wrong-code", "the code is wrong or has run out")
 	}
 	k.how, k.code = linkgate.Confirmed, hash

@@ -6,7 +6,9 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -18,7 +20,6 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/notices"
-	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/jobs"
 	"tabularis/internal/mail"
@@ -154,11 +155,32 @@ func (b *bringer) come(ctx context.Context, q store.Q) (err error) {
 	return err
 }
 
-// Takes refuses what goes beyond the link's limits.
+// openAtOnce is how many uploads of a visit may be under way: more than any page
+// sends at once.
+const openAtOnce = 100
+
+// Takes refuses what goes beyond the link's limits, together with all that is on
+// its way through it.
 func (b *bringer) Takes(ctx context.Context, q store.Q, w uploads.Wish) error {
+	if _, err := store.LockLink(ctx, q, b.link.ID); err != nil {
+		return err
+	}
+	now := b.s.Acts.Now()
 	have, err := store.TallyOf(ctx, q, b.link.ID)
 	if err != nil {
 		return err
+	}
+	coming, err := store.Announced(ctx, q, b.link.ID, now)
+	if err != nil {
+		return err
+	}
+	have.Files, have.Bytes = have.Files+coming.Files, have.Bytes+coming.Bytes
+	open, err := store.OpenUploadsOf(ctx, q, b.visit.ID, now)
+	if err != nil {
+		return err
+	}
+	if open >= openAtOnce {
+		return fault.Slow(time.Minute)
 	}
 	if w.Paper != nil {
 		papers, err := store.ExpectedPapers(ctx, q, []uuid.UUID{b.link.ID})
@@ -310,18 +332,19 @@ func (s *Service) HandIn(ctx context.Context, v Visitor, signed Signed) (in Inta
 		if len(in.Received) == 0 {
 			return fault.New(fault.Conflict, "nothing-handed-in", "nothing has been handed in yet")
 		}
+		sure := visit.Known == linkgate.Confirmed.String() || visit.Known == linkgate.SignedIn.String()
 		if visit.Email != "" {
 			// A receipt goes to whom the link knows.
 			to = visit.Email
 		}
-		if to != "" {
-			// Nobody is to be flooded with receipts.
-			tries := "receipt " + l.ID.String() + " " + tx.Actor.Network
-			if err := sessions.Patience(ctx, tx, tries, tx.Now); err != nil {
+		if to != "" && !sure {
+			// To whoever was only named it goes once, so that nobody is flooded.
+			first, err := store.FirstTime(ctx, tx, visit.ID, "receipt", l.ID, 1)
+			if err != nil {
 				return err
 			}
-			if err := store.CountTry(ctx, tx, tries, tx.Now); err != nil {
-				return err
+			if !first {
+				to = ""
 			}
 		}
 		visit.Name, visit.Note = name, strings.TrimSpace(signed.Note)
@@ -337,13 +360,15 @@ func (s *Service) HandIn(ctx context.Context, v Visitor, signed Signed) (in Inta
 		if err := notices.Add(ctx, tx, l.CreatedBy, notices.HandedIn, l.Name, "/outward?link="+l.ID.String()); err != nil {
 			return err
 		}
-		return errors.Join(s.receipt(ctx, tx, in, to), s.tell(ctx, tx, l, nil, 0, "link.handed-in", data))
+		return errors.Join(s.receipt(ctx, tx, in, to, sure), s.tell(ctx, tx, l, nil, 0, "link.handed-in", data))
 	})
 	return in, err
 }
 
-// receipt mails what was handed in, with its hashes.
-func (s *Service) receipt(ctx context.Context, tx *act.Tx, in Intake, to string) error {
+// receipt mails what was handed in, with its hashes. To an address that is not known
+// for certain it bears not a word that the visitor chose: it would carry their
+// advertisement in the practice's name.
+func (s *Service) receipt(ctx context.Context, tx *act.Tx, in Intake, to string, sure bool) error {
 	if to == "" {
 		return nil
 	}
@@ -357,8 +382,12 @@ func (s *Service) receipt(ctx context.Context, tx *act.Tx, in Intake, to string)
 	}
 	var b strings.Builder
 	b.WriteString(first + "\n\n")
-	for _, r := range in.Received {
-		fmt.Fprintf(&b, "%s\n  %d bytes, %s\n  SHA-256 %x\n\n", r.Name, r.Size, r.At.In(zone).Format("2006-01-02 15:04 MST"), r.SHA256)
+	for n, r := range in.Received {
+		name := r.Name
+		if !sure {
+			name = strconv.Itoa(n + 1)
+		}
+		fmt.Fprintf(&b, "%s\n  %d bytes, %s\n  SHA-256 %x\n\n", name, r.Size, r.At.In(zone).Format("2006-01-02 15:04 MST"), r.SHA256)
 	}
 	fmt.Fprintf(&b, "-- \n%s\n%s, %s\n%s\n", in.Sender.Name, in.Sender.Role, practice.Name, in.Sender.Email)
 	return tx.Enqueue(ctx, jobs.SendMail{To: to, From: practice.Name, ReplyTo: in.Sender.Email, Subject: subject, Text: b.String()})

@@ -36,9 +36,15 @@ type Service struct {
 	BaseURL string
 }
 
-// Visitor is what a request brings along: the link's token, and the token of
-// the visit if it was let in before.
-type Visitor struct{ Link, Visit string }
+// Visitor is what a request brings along: the link's token or readable address, and
+// the tokens of visits that were let in before, by the ids of their links.
+type Visitor struct {
+	Link   string
+	Visits map[string]string
+}
+
+// visit is the token of the visit to a link, or empty.
+func (v Visitor) visit(link uuid.UUID) string { return v.Visits[link.String()] }
 
 // over is the one answer for links that are ended, expired, used up, not yet
 // open or were never made.
@@ -82,8 +88,8 @@ func (s *Service) gate(ctx context.Context, q store.Q, v Visitor, what linkgate.
 		return l, store.Visit{}, linkgate.Verdict{}, err
 	}
 	var visit store.Visit
-	if v.Visit != "" {
-		visit, err = store.VisitByToken(ctx, q, l.ID, secret.Hash(v.Visit), s.Acts.Now().Add(-linkgate.VisitLength))
+	if token := v.visit(l.ID); token != "" {
+		visit, err = store.VisitByToken(ctx, q, l.ID, secret.Hash(token), s.Acts.Now().Add(-linkgate.VisitLength))
 		if err != nil && !fault.Is(err, fault.NotFound) {
 			return l, visit, linkgate.Verdict{}, err
 		}
@@ -102,13 +108,10 @@ func (s *Service) find(ctx context.Context, q store.Q, address string, lock bool
 		}
 		return l, err
 	}
-	now, tries := s.Acts.Now(), "link-address "+act.Who(ctx).Network
-	if err := sessions.Patience(ctx, q, tries, now); err != nil {
-		return store.Link{}, err
-	}
 	l, err := store.LinkBySlug(ctx, q, address, lock)
 	if fault.Is(err, fault.NotFound) {
-		if err := store.CountTry(ctx, s.Acts.DB, tries, now); err != nil {
+		// Only who misses is asked to wait: others of their network are let in.
+		if err := sessions.Try(ctx, s.Acts.DB, "link-address "+act.Who(ctx).From(), s.Acts.Now()); err != nil {
 			return l, err
 		}
 		err = over()
@@ -175,16 +178,16 @@ func (s *Service) Arrive(ctx context.Context, v Visitor) (Front, error) {
 // front finds what stands in front: for somebody who comes anew by a token in
 // one statement, otherwise through the gate.
 func (s *Service) front(ctx context.Context, v Visitor) (Front, error) {
-	if v.Visit == "" && !linkgate.LooksRead(v.Link) {
+	if !linkgate.LooksRead(v.Link) {
 		l, head, err := store.FrontByToken(ctx, s.Acts.DB, secret.Hash(v.Link))
-		if err == nil {
+		if err == nil && v.visit(l.ID) == "" {
 			verdict, err := s.decide(ctx, s.Acts.DB, l, store.Visit{}, linkgate.Arrive, attempt{})
 			if err == nil && !verdict.Allowed {
 				err = refusal(verdict.Reason)
 			}
 			return Front{Link: l, Letterhead: head}, err
 		}
-		if !fault.Is(err, fault.NotFound) {
+		if err != nil && !fault.Is(err, fault.NotFound) {
 			return Front{}, err
 		}
 	}
@@ -276,16 +279,16 @@ func (s *Service) tryPassword(ctx context.Context, v Visitor, password string) (
 	if err != nil || !verdict.Allowed || l.PasswordHash == "" || visit.ID != uuid.Nil || password == "" {
 		return linkgate.PasswordAbsent, l, err
 	}
-	now, tries := s.Acts.Now(), "link "+l.ID.String()+" "+act.Who(ctx).Network
-	if err := sessions.Patience(ctx, s.Acts.DB, tries, now); err != nil {
+	now, tries := s.Acts.Now(), "link "+l.ID.String()+" "+act.Who(ctx).From()
+	if err := sessions.Try(ctx, s.Acts.DB, tries, now); err != nil {
 		return linkgate.PasswordWrong, l, err
 	}
-	right, err := s.Passwords.Check(ctx, password, l.PasswordHash)
+	right, err := s.Passwords.Check(secret.From(ctx, act.Who(ctx).From(), false), password, l.PasswordHash)
 	if err != nil {
 		return linkgate.PasswordAbsent, l, err
 	}
 	if !right {
-		return linkgate.PasswordWrong, l, store.CountTry(ctx, s.Acts.DB, tries, now)
+		return linkgate.PasswordWrong, l, nil
 	}
 	return linkgate.PasswordRight, l, store.ForgetTries(ctx, s.Acts.DB, tries)
 }

@@ -18,6 +18,8 @@ import (
 	"runtime"
 	"sync"
 	"time"
+
+	"tabularis/internal/platform/turns"
 )
 
 // ErrKilled means that the content brought its cell down, twice or by going over
@@ -55,9 +57,12 @@ const (
 	grownCell   = 320 << 20
 )
 
+// waiting is how many jobs wait for a cell, and how long.
+var waiting = turns.Limits{All: 400, Each: 100, Patience: 60 * time.Second}
+
 // Pool keeps cells.
 type Pool struct {
-	queue *Queue
+	queue *turns.Queue
 	told  string
 
 	mu     sync.Mutex
@@ -76,7 +81,7 @@ func New(size int, told string) *Pool {
 	if size < 1 {
 		size = runtime.NumCPU() + 1
 	}
-	return &Pool{queue: NewQueue(size), told: told}
+	return &Pool{queue: turns.New(size, waiting), told: told}
 }
 
 // Warm starts a cell ahead, so that the first job need not wait for it.

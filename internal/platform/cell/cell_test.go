@@ -12,7 +12,6 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
-	"sync"
 	"syscall"
 	"testing"
 	"time"
@@ -196,9 +195,6 @@ func TestAJobThatIsNotWantedEnds(t *testing.T) {
 	if err := p.Do(ctx, j); !errors.Is(err, context.DeadlineExceeded) {
 		t.Errorf("%v", err)
 	}
-	if len(p.queue.struck) > 0 {
-		t.Error("somebody who gave up was taken for hostile")
-	}
 	failed := errors.New("the content cannot be opened")
 	j.Open = func() (io.ReadCloser, error) { return nil, failed }
 	if err := p.Do(t.Context(), j); !errors.Is(err, failed) {
@@ -210,63 +206,4 @@ func TestAJobThatIsNotWantedEnds(t *testing.T) {
 		t.Errorf("%v", err)
 	}
 	echoes(t, p)
-}
-
-// However much one asker brings, another one is answered meanwhile.
-func TestNobodyGetsAllCells(t *testing.T) {
-	p := pool(t, 3)
-	q := p.queue
-	ctx, cancel := context.WithCancel(t.Context())
-	var all sync.WaitGroup
-	for range 12 {
-		all.Go(func() {
-			j := job("sleep", nil, "")
-			j.For, j.Wall = "a busy one", time.Minute
-			_ = p.Do(ctx, j)
-		})
-	}
-	for until := time.Now().Add(20 * time.Second); ; {
-		q.mu.Lock()
-		running, waiting := q.running["a busy one"], len(q.waiting)
-		q.mu.Unlock()
-		if running == 2 && waiting == 10 {
-			break
-		}
-		if time.Now().After(until) {
-			t.Fatalf("%d at work, %d waiting", running, waiting)
-		}
-		time.Sleep(time.Millisecond)
-	}
-	echoes(t, p)
-	cancel()
-	all.Wait()
-	if q.busy != 0 || len(q.running) != 0 || len(q.waiting) != 0 {
-		t.Errorf("%d busy, %v, %d waiting", q.busy, q.running, len(q.waiting))
-	}
-}
-
-func TestTheQueueEnds(t *testing.T) {
-	q := NewQueue(2)
-	q.busy, q.running["somebody"] = 1, 1
-	for range queuePerAsker {
-		q.waiting = append(q.waiting, &waiter{"somebody", make(chan struct{})})
-	}
-	if err := q.Enter(t.Context(), "somebody"); !fault.Is(err, fault.Unavailable) {
-		t.Errorf("%v", err)
-	}
-	if err := q.Enter(t.Context(), "another"); err != nil {
-		t.Errorf("another: %v", err)
-	}
-}
-
-func TestAnAskerWhoBroughtDownACellGetsOne(t *testing.T) {
-	q := NewQueue(4)
-	q.Strike("somebody")
-	if !q.may("somebody") {
-		t.Error("none at all")
-	}
-	q.begin("somebody")
-	if q.may("somebody") || !q.may("another") {
-		t.Error("as many as before, or fewer for others")
-	}
 }

@@ -1,4 +1,6 @@
-package cell
+// Package turns lets so much of something costly happen at once, and is fair: nobody
+// gets all places, whoever has the fewest comes next, and nobody waits for ever.
+package turns
 
 import (
 	"context"
@@ -8,20 +10,20 @@ import (
 	"tabularis/core/fault"
 )
 
-const (
-	// queueLength is how many wait at most, and queuePerAsker of one asker.
-	queueLength, queuePerAsker = 400, 100
-	// patience is how long somebody waits for their turn.
-	patience = 60 * time.Second
-	// penance is how long somebody whose content did harm gets only one place at a
-	// time.
-	penance = 5 * time.Minute
-)
+// penance is how long somebody whose content did harm gets only one place at a
+// time.
+const penance = 5 * time.Minute
 
-// Queue lets so many work at once, and is fair: nobody gets all places, and whoever
-// has the fewest comes next.
+// Limits are how many wait at most, of all and of one asker, and how long.
+type Limits struct {
+	All, Each int
+	Patience  time.Duration
+}
+
+// Queue lets so many work at once.
 type Queue struct {
-	size int
+	size   int
+	limits Limits
 
 	mu      sync.Mutex
 	running map[string]int
@@ -32,12 +34,14 @@ type Queue struct {
 
 type waiter struct {
 	asker string
+	// first comes before all others.
+	first bool
 	turn  chan struct{}
 }
 
-// NewQueue makes a queue with at least two places.
-func NewQueue(size int) *Queue {
-	return &Queue{size: max(2, size), running: map[string]int{}, struck: map[string]time.Time{}}
+// New makes a queue with at least two places.
+func New(size int, l Limits) *Queue {
+	return &Queue{size: max(2, size), limits: l, running: map[string]int{}, struck: map[string]time.Time{}}
 }
 
 // Strike says that what an asker brought did harm: for a while they get one place
@@ -56,9 +60,14 @@ func (q *Queue) Strike(asker string) {
 
 // Enter waits for a place, which Leave gives back. It is refused when too many
 // wait, or after a while.
-func (q *Queue) Enter(ctx context.Context, asker string) error {
+func (q *Queue) Enter(ctx context.Context, asker string) error { return q.enter(ctx, asker, false) }
+
+// EnterFirst is Enter for somebody who comes before the others.
+func (q *Queue) EnterFirst(ctx context.Context, asker string) error { return q.enter(ctx, asker, true) }
+
+func (q *Queue) enter(ctx context.Context, asker string, first bool) error {
 	q.mu.Lock()
-	if q.busy < q.size && q.may(asker) && !q.behind(asker) {
+	if q.busy < q.size && q.may(asker) && (first || !q.behind(asker)) {
 		q.begin(asker)
 		q.mu.Unlock()
 		return nil
@@ -69,14 +78,14 @@ func (q *Queue) Enter(ctx context.Context, asker string) error {
 			own++
 		}
 	}
-	if len(q.waiting) >= queueLength || own >= queuePerAsker {
+	if !first && (len(q.waiting) >= q.limits.All || own >= q.limits.Each) {
 		q.mu.Unlock()
 		return busy()
 	}
-	w := &waiter{asker, make(chan struct{})}
+	w := &waiter{asker, first, make(chan struct{})}
 	q.waiting = append(q.waiting, w)
 	q.mu.Unlock()
-	late := time.NewTimer(patience)
+	late := time.NewTimer(q.limits.Patience)
 	defer late.Stop()
 	var err error
 	select {
@@ -101,7 +110,7 @@ func (q *Queue) Enter(ctx context.Context, asker string) error {
 }
 
 func busy() error {
-	return &fault.Error{Kind: fault.Unavailable, Code: "busy", Detail: "much is being looked at just now; try again in a moment", RetryAfter: 5 * time.Second}
+	return &fault.Error{Kind: fault.Unavailable, Code: "busy", Detail: "there is much to do just now; try again in a moment", RetryAfter: 5 * time.Second}
 }
 
 // may reports whether the asker may have one more cell: one is always left to
@@ -146,7 +155,7 @@ func (q *Queue) end(asker string) {
 	for q.busy < q.size {
 		next := -1
 		for i, w := range q.waiting {
-			if q.may(w.asker) && (next < 0 || q.running[w.asker] < q.running[q.waiting[next].asker]) {
+			if q.may(w.asker) && (next < 0 || q.sooner(w, q.waiting[next])) {
 				next = i
 			}
 		}
@@ -158,4 +167,13 @@ func (q *Queue) end(asker string) {
 		q.begin(w.asker)
 		close(w.turn)
 	}
+}
+
+// sooner reports whether of two who wait one comes before the other, who came
+// before.
+func (q *Queue) sooner(w, other *waiter) bool {
+	if w.first != other.first {
+		return w.first
+	}
+	return q.running[w.asker] < q.running[other.asker]
 }
