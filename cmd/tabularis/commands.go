@@ -72,14 +72,18 @@ func serveCommand() *cobra.Command {
 	c := &cobra.Command{Use: "serve", Short: "Serve the application", Args: cobra.NoArgs}
 	read := settings(c)
 	c.RunE = func(cmd *cobra.Command, _ []string) error {
+		c, err := read()
+		if err != nil {
+			return err
+		}
+		if err := migrate(cmd.Context(), c.DatabaseURL); err != nil {
+			return err
+		}
 		app, log, err := configured(cmd.Context(), read)
 		if err != nil {
 			return err
 		}
 		defer app.Close()
-		if err := store.Migrate(cmd.Context(), app.DB); err != nil {
-			return err
-		}
 		l, err := net.Listen("tcp", app.Config.Listen)
 		if err != nil {
 			return err
@@ -88,6 +92,16 @@ func serveCommand() *cobra.Command {
 		return app.Run(cmd.Context(), l)
 	}
 	return c
+}
+
+// migrate brings a database to the newest shape.
+func migrate(ctx context.Context, url string) error {
+	db, err := store.Open(ctx, url, 4)
+	if err != nil {
+		return err
+	}
+	defer db.Close()
+	return store.Migrate(ctx, db)
 }
 
 // withDatabase runs fn on the configured database.

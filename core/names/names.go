@@ -56,6 +56,22 @@ func turnsText(r rune) bool {
 	return r == 0x061C || r == 0x200E || r == 0x200F || r >= 0x202A && r <= 0x202E || r >= 0x2066 && r <= 0x2069
 }
 
+// Person returns the name of a person or an organisation in normal form without
+// outer white space, or refuses it: over 200 bytes, not UTF-8, on several lines, or
+// with characters that are not seen. An empty one is none.
+func Person(field, name string) (string, error) {
+	if !utf8.ValidString(name) {
+		return "", fault.Field(field, "name-not-text", "the name is not valid UTF-8")
+	}
+	name = strings.TrimSpace(norm.NFC.String(name))
+	if len(name) > maxPerson || strings.ContainsFunc(name, func(r rune) bool { return unicode.IsControl(r) || r == '\u2028' || r == '\u2029' || turnsText(r) }) {
+		return "", fault.Field(field, "name-length", "a name has at most %d characters, on one line", maxPerson)
+	}
+	return name, nil
+}
+
+const maxPerson = 200
+
 // Key is the same for two names that people and file systems would confuse:
 // those which differ only in case or in Unicode normal form.
 func Key(name string) string {

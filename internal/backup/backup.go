@@ -9,9 +9,13 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"strconv"
+
+	"github.com/jackc/pgx/v5/pgconn"
 
 	"tabularis/internal/devdb"
 	"tabularis/internal/store"
@@ -30,7 +34,13 @@ func Write(ctx context.Context, databaseURL, dataDir, to string) error {
 		return fmt.Errorf("making the backup's folder: %w", err)
 	}
 	dump := filepath.Join(to, databaseFile)
-	if err := tool(ctx, "pg_dump", "--format=custom", "--no-owner", "--file="+dump+".new", "--dbname="+databaseURL); err != nil {
+	// The dump is its owner's alone to read, from its first byte on.
+	if f, err := os.OpenFile(dump+".new", os.O_CREATE|os.O_TRUNC|os.O_WRONLY, 0o600); err != nil {
+		return fmt.Errorf("making the dump: %w", err)
+	} else if err := errors.Join(f.Chmod(0o600), f.Close()); err != nil {
+		return fmt.Errorf("making the dump: %w", err)
+	}
+	if err := tool(ctx, databaseURL, "pg_dump", "--format=custom", "--no-owner", "--file="+dump+".new"); err != nil {
 		return err
 	}
 	if err := copyTree(ctx, filepath.Join(dataDir, contentFolder), filepath.Join(to, contentFolder)); err != nil {
@@ -57,7 +67,11 @@ func Restore(ctx context.Context, databaseURL, dataDir, from string) error {
 	if err := copyTree(ctx, filepath.Join(from, contentFolder), to); err != nil {
 		return fmt.Errorf("copying the content: %w", err)
 	}
-	return tool(ctx, "pg_restore", "--no-owner", "--exit-on-error", "--single-transaction", "--dbname="+databaseURL, dump)
+	name, err := databaseName(databaseURL)
+	if err != nil {
+		return err
+	}
+	return tool(ctx, databaseURL, "pg_restore", "--no-owner", "--exit-on-error", "--single-transaction", "--dbname="+name, dump)
 }
 
 func empty(ctx context.Context, url string) error {
@@ -76,16 +90,52 @@ func empty(ctx context.Context, url string) error {
 	return nil
 }
 
-// tool runs one of PostgreSQL's programs.
-func tool(ctx context.Context, name string, args ...string) error {
+// tool runs one of PostgreSQL's programs on a database. How to reach it, with the
+// password, is told by the environment: a command line can be read by everybody on
+// the machine.
+func tool(ctx context.Context, databaseURL, name string, args ...string) error {
 	bin, err := devdb.Binaries()
 	if err != nil {
 		return err
 	}
-	if out, err := exec.CommandContext(ctx, filepath.Join(bin, name), args...).CombinedOutput(); err != nil {
+	env, err := environment(databaseURL)
+	if err != nil {
+		return err
+	}
+	cmd := exec.CommandContext(ctx, filepath.Join(bin, name), args...)
+	cmd.Env = append(os.Environ(), env...)
+	if out, err := cmd.CombinedOutput(); err != nil {
 		return fmt.Errorf("%s: %w: %s", name, err, out)
 	}
 	return nil
+}
+
+func databaseName(databaseURL string) (string, error) {
+	c, err := pgconn.ParseConfig(databaseURL)
+	if err != nil {
+		return "", errors.New("the database's address cannot be read")
+	}
+	return c.Database, nil
+}
+
+// environment is how PostgreSQL's programs are told of a database (libpq,
+// environment variables). What else stands in the address, such as how TLS is
+// checked, is passed on.
+func environment(databaseURL string) ([]string, error) {
+	c, err := pgconn.ParseConfig(databaseURL)
+	if err != nil {
+		// Its text would repeat the password.
+		return nil, errors.New("the database's address cannot be read")
+	}
+	env := []string{"PGHOST=" + c.Host, "PGPORT=" + strconv.Itoa(int(c.Port)), "PGUSER=" + c.User, "PGPASSWORD=" + c.Password, "PGDATABASE=" + c.Database}
+	if u, err := url.Parse(databaseURL); err == nil {
+		for parameter, variable := range map[string]string{"sslmode": "PGSSLMODE", "sslrootcert": "PGSSLROOTCERT", "sslcert": "PGSSLCERT", "sslkey": "PGSSLKEY"} {
+			if v := u.Query().Get(parameter); v != "" {
+				env = append(env, variable+"="+v)
+			}
+		}
+	}
+	return env, nil
 }
 
 // copyTree copies files that are not there yet in the same size.

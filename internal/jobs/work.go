@@ -10,21 +10,28 @@ import (
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 	"github.com/riverqueue/river/rivertype"
 
+	"tabularis/internal/secret"
 	"tabularis/internal/store"
 )
 
 // Queue takes jobs into transactions.
-type Queue struct{ client *river.Client[pgx.Tx] }
-
-// NewQueue makes a queue that only takes jobs.
-func NewQueue(db *store.DB) (*Queue, error) {
-	client, err := river.NewClient(riverpgxv5.New(db.Pool), &river.Config{Logger: slog.New(slog.DiscardHandler)})
-	return &Queue{client}, err
+type Queue struct {
+	client *river.Client[pgx.Tx]
+	keys   *secret.Keys
 }
 
-// InsertTx takes a job into a transaction.
+// NewQueue makes a queue that only takes jobs.
+func NewQueue(db *store.DB, keys *secret.Keys) (*Queue, error) {
+	client, err := river.NewClient(riverpgxv5.New(db.Pool), &river.Config{Logger: slog.New(slog.DiscardHandler)})
+	return &Queue{client, keys}, err
+}
+
+// InsertTx takes a job into a transaction. What it needs is sealed.
 func (q *Queue) InsertTx(ctx context.Context, tx pgx.Tx, args river.JobArgs, opts *river.InsertOpts) error {
-	_, err := q.client.InsertTx(ctx, tx, args, opts)
+	sealed, err := seal(q.keys, args)
+	if err == nil {
+		_, err = q.client.InsertTx(ctx, tx, sealed, opts)
+	}
 	return err
 }
 
@@ -36,11 +43,26 @@ type Work struct {
 }
 
 // Run works until the context ends, then lets running jobs finish.
-func Run(ctx context.Context, db *store.DB, w Work, log *slog.Logger) error {
+func Run(ctx context.Context, db *store.DB, keys *secret.Keys, w Work, log *slog.Logger) error {
 	workers := river.NewWorkers()
-	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, job *river.Job[SendMail]) error { return w.Send(ctx, job.Args) }))
+	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, job *river.Job[sealed[SendMail]]) error {
+		m, err := job.Args.open(keys)
+		if err == nil {
+			err = w.Send(ctx, m)
+		}
+		if err != nil {
+			return err
+		}
+		return forget(ctx, db, job)
+	}))
 	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, _ *river.Job[Clean]) error { return w.Clean(ctx) }))
-	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, job *river.Job[Scan]) error { return w.Scan(ctx, job.Args) }))
+	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, job *river.Job[sealed[Scan]]) error {
+		s, err := job.Args.open(keys)
+		if err != nil {
+			return err
+		}
+		return w.Scan(ctx, s)
+	}))
 	client, err := river.NewClient(riverpgxv5.New(db.Pool), &river.Config{
 		Queues: map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 8}}, Workers: workers, FetchCooldown: 5 * time.Millisecond,
 		Logger: slog.New(slog.DiscardHandler), ErrorHandler: failures{log},
@@ -56,6 +78,22 @@ func Run(ctx context.Context, db *store.DB, w Work, log *slog.Logger) error {
 	stop, cancel := context.WithTimeout(context.WithoutCancel(ctx), 10*time.Second)
 	defer cancel()
 	return client.Stop(stop)
+}
+
+// forget ends a job and removes its row at once: what was sent is nobody's to find.
+func forget[A river.JobArgs](ctx context.Context, db *store.DB, job *river.Job[A]) error {
+	tx, err := db.Pool.Begin(ctx)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = tx.Rollback(context.WithoutCancel(ctx)) }()
+	if _, err := river.JobCompleteTx[*riverpgxv5.Driver](ctx, tx, job); err != nil {
+		return err
+	}
+	if _, err := tx.Exec(ctx, `DELETE FROM river_job WHERE id = $1`, job.ID); err != nil {
+		return err
+	}
+	return tx.Commit(ctx)
 }
 
 // failures logs jobs that failed; the queue tries them again later.

@@ -6,7 +6,10 @@ import (
 	"fmt"
 	"net"
 	"strconv"
+	"strings"
 	"time"
+	"unicode"
+	"unicode/utf8"
 
 	gomail "github.com/wneessen/go-mail"
 
@@ -48,17 +51,25 @@ func New(s Settings) (*Sender, error) {
 	return &Sender{host, n, s.From, opts}, nil
 }
 
+// oneLine puts on one line what goes into a header: no name keeps a mail from being
+// sent, or adds a header to it.
+func oneLine(s string) string {
+	return strings.Join(strings.FieldsFunc(s, func(r rune) bool {
+		return unicode.IsControl(r) || r == '\u2028' || r == '\u2029' || r == utf8.RuneError
+	}), " ")
+}
+
 // Send sends one message.
 func (s *Sender) Send(ctx context.Context, m jobs.SendMail) error {
 	msg := gomail.NewMsg()
 	msg.SetDate()
 	msg.SetMessageID()
-	msg.Subject(m.Subject)
+	msg.Subject(oneLine(m.Subject))
 	msg.SetBodyString(gomail.TypeTextPlain, m.Text)
-	if err := msg.FromFormat(m.From, s.from); err != nil {
+	if err := msg.FromFormat(oneLine(m.From), s.from); err != nil {
 		return fmt.Errorf("addressing a message: %w", err)
 	}
-	if err := msg.AddToFormat(m.ToName, m.To); err != nil {
+	if err := msg.AddToFormat(oneLine(m.ToName), m.To); err != nil {
 		return fmt.Errorf("addressing a message: %w", err)
 	}
 	if m.ReplyTo != "" {

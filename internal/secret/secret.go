@@ -5,6 +5,7 @@ package secret
 import (
 	"crypto/aes"
 	"crypto/cipher"
+	"crypto/hmac"
 	"crypto/rand"
 	"crypto/sha256"
 	"encoding/base64"
@@ -56,22 +57,51 @@ func Hash(token string) []byte {
 }
 
 // Keys seals values under the key file with AES-256-GCM.
-type Keys struct{ aead cipher.AEAD }
+type Keys struct {
+	aead cipher.AEAD
+	// mac is the key of MAC.
+	mac []byte
+}
 
 // LoadKeys reads the key file. If it is missing and create is set, a new one is
 // written for its owner's eyes only.
 func LoadKeys(path string, create bool) (*Keys, error) {
 	key, err := os.ReadFile(path)
 	if errors.Is(err, fs.ErrNotExist) && create {
-		key = Random(32)
-		if err = os.MkdirAll(filepath.Dir(path), 0o700); err == nil {
-			err = os.WriteFile(path, key, 0o600)
+		if err = makeKey(path); err == nil {
+			key, err = os.ReadFile(path)
 		}
 	}
 	if err != nil {
 		return nil, fmt.Errorf("reading the key file: %w", err)
 	}
 	return NewKeys(key)
+}
+
+// makeKey writes a new key file that outlasts a crash. Of two processes that do so at
+// once, one does.
+func makeKey(path string) error {
+	dir := filepath.Dir(path)
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return err
+	}
+	f, err := os.CreateTemp(dir, ".key-")
+	if err != nil {
+		return err
+	}
+	defer os.Remove(f.Name())
+	_, err = f.Write(Random(32))
+	if err := errors.Join(err, f.Sync(), f.Close()); err != nil {
+		return err
+	}
+	if err := os.Link(f.Name(), path); err != nil && !errors.Is(err, fs.ErrExist) {
+		return err
+	}
+	folder, err := os.Open(dir)
+	if err != nil {
+		return err
+	}
+	return errors.Join(folder.Sync(), folder.Close())
 }
 
 // NewKeys uses a key of 32 bytes.
@@ -87,7 +117,17 @@ func NewKeys(key []byte) (*Keys, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Keys{aead}, nil
+	mac := hmac.New(sha256.New, key)
+	mac.Write([]byte("tabularis mac"))
+	return &Keys{aead, mac.Sum(nil)}, nil
+}
+
+// MAC is how a short code is kept where it is only compared: without the key file it
+// cannot be found by trying all codes (HMAC-SHA-256, RFC 2104).
+func (k *Keys) MAC(value, purpose string) []byte {
+	m := hmac.New(sha256.New, k.mac)
+	m.Write([]byte(purpose + "\x00" + value))
+	return m.Sum(nil)
 }
 
 // Seal encrypts a value for a purpose; only Open with the same purpose reads it.

@@ -74,7 +74,8 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		return nil, err
 	}
 	a := &App{Config: c, DB: db, log: log}
-	if a.Keys, err = secret.LoadKeys(c.KeyFile, true); err != nil {
+	if a.Keys, err = openKeys(ctx, db, c.KeyFile); err != nil {
+		db.Close()
 		return nil, err
 	}
 	if a.Content, err = openContent(ctx, c); err != nil {
@@ -83,7 +84,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	if a.mail, err = mail.New(c.Mail); err != nil {
 		return nil, err
 	}
-	queue, err := jobs.NewQueue(db)
+	queue, err := jobs.NewQueue(db, a.Keys)
 	if err != nil {
 		return nil, fmt.Errorf("preparing jobs: %w", err)
 	}
@@ -115,9 +116,10 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		Acts: acts, Access: keeper, Sessions: entrance, Practice: &practice.Service{Acts: acts, Sessions: entrance}, People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs,
 		Uploads:  incoming,
 		Links:    secureLinks,
-		Visits:   &visits.Service{Acts: acts, Documents: docs, Passwords: passwords, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, BaseURL: c.BaseURL},
+		Visits:   &visits.Service{Acts: acts, Documents: docs, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, BaseURL: c.BaseURL},
 		Notices:  &notices.Service{Acts: acts},
 		Activity: &activity.Service{Acts: acts, Access: keeper, Dossiers: bodies, People: accounts, Sharing: shares, Links: secureLinks},
+		KeysFit:  func(ctx context.Context) error { return checkKeys(ctx, db, a.Keys) },
 		Hub:      hub, Log: log, Front: front, SecureCookies: c.Secure, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,
 		Metrics: web.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() }),
 	}
@@ -169,7 +171,7 @@ func (a *App) Run(ctx context.Context, listener net.Listener) error {
 		work := jobs.Work{Send: a.mail.Send, Clean: a.clean, Scan: func(ctx context.Context, s jobs.Scan) error {
 			return a.sensitive.Scan(ctx, s.Item, s.SHA256, s.MediaType)
 		}}
-		if err := jobs.Run(background, a.DB, work, a.log); err != nil {
+		if err := jobs.Run(background, a.DB, a.Keys, work, a.log); err != nil {
 			failed <- fmt.Errorf("running jobs: %w", err)
 		}
 	})

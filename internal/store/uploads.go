@@ -57,7 +57,7 @@ func ReceiveUpload(ctx context.Context, q Q, u Upload, before int64) error {
 
 // FinishUpload notes what became of an upload.
 func FinishUpload(ctx context.Context, q Q, u Upload) error {
-	return execOne(ctx, q, `UPDATE uploads SET outcome = $2, item_id = $3, version = $4, touched_at = $5 WHERE id = $1`,
+	return execOne(ctx, q, `UPDATE uploads SET outcome = $2, item_id = $3, version = $4, touched_at = $5, hash_state = NULL WHERE id = $1`,
 		u.ID, u.Outcome, u.ItemID, u.Version, u.TouchedAt)
 }
 

@@ -50,8 +50,10 @@ type Server struct {
 	Notices   *notices.Service
 	Practice  *practices.Service
 	Hub       *live.Hub
-	Log       *slog.Logger
-	Metrics   *Metrics
+	// KeysFit refuses when the database is not the one whose content the keys open.
+	KeysFit func(ctx context.Context) error
+	Log     *slog.Logger
+	Metrics *Metrics
 	// Front is the built front end.
 	Front fs.FS
 	// SecureCookies is set where the practice is reached by HTTPS.

@@ -11,6 +11,7 @@ import (
 	"tabularis/core/access"
 	"tabularis/core/address"
 	"tabularis/core/fault"
+	"tabularis/core/names"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/jobs"
@@ -72,14 +73,22 @@ func newPerson(i Invitation, now time.Time) (store.Person, error) {
 	if err != nil {
 		return store.Person{}, err
 	}
-	name := strings.TrimSpace(i.Name)
+	name, err := names.Person("name", i.Name)
+	if err != nil {
+		return store.Person{}, err
+	}
+	role, err := names.Person("role", i.Role)
+	if err != nil {
+		return store.Person{}, err
+	}
+	organisation, err := names.Person("organisation", i.Organisation)
+	if err != nil {
+		return store.Person{}, err
+	}
 	if name == "" {
 		name = a.Address
 	}
-	if len(name) > 200 || strings.ContainsAny(name, "\r\n\t") {
-		return store.Person{}, fault.Field("name", "name-length", "a name has at most 200 characters, on one line")
-	}
-	return store.Person{ID: uuid.Must(uuid.NewV7()), Email: a.Address, EmailKey: address.Key(a.Address), Name: name, Role: strings.TrimSpace(i.Role), Organisation: strings.TrimSpace(i.Organisation), Standing: i.Standing, CreatedAt: now}, nil
+	return store.Person{ID: uuid.Must(uuid.NewV7()), Email: a.Address, EmailKey: address.Key(a.Address), Name: name, Role: role, Organisation: organisation, Standing: i.Standing, CreatedAt: now}, nil
 }
 
 // InviteByMail invites somebody and sends the mail.

@@ -4,12 +4,12 @@ import (
 	"context"
 	"crypto/subtle"
 	"fmt"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
+	"tabularis/core/names"
 	"tabularis/internal/app/act"
 	"tabularis/internal/jobs"
 	"tabularis/internal/secret"
@@ -82,6 +82,9 @@ func (s *Service) Enter(ctx context.Context, token, name, password string) (Sign
 	if err != nil {
 		return SignedIn{}, "", err
 	}
+	if name, err = names.Person("name", name); err != nil {
+		return SignedIn{}, "", err
+	}
 	hash := ""
 	if password != "" || e.NeedsPassword {
 		if hash, err = s.hash(ctx, "password", password); err != nil {
@@ -109,7 +112,7 @@ func (s *Service) Enter(ctx context.Context, token, name, password string) (Sign
 				return err
 			}
 		}
-		if name = strings.TrimSpace(name); name != "" && e.Kind == "invitation" && len(name) <= 200 {
+		if name != "" && e.Kind == "invitation" {
 			if err := store.SetName(ctx, tx, e.PersonID, name); err != nil {
 				return err
 			}
@@ -163,7 +166,7 @@ func (s *Service) SendCode(ctx context.Context, email string) error {
 			return err
 		}
 		code, id := secret.Digits(), uuid.Must(uuid.NewV7())
-		e := store.Entry{ID: id, Kind: "code", PersonID: p.ID, SecretSHA256: codeHash(id, code), CreatedAt: tx.Now, ExpiresAt: tx.Now.Add(CodeLength)}
+		e := store.Entry{ID: id, Kind: "code", PersonID: p.ID, SecretSHA256: s.codeHash(id, code), CreatedAt: tx.Now, ExpiresAt: tx.Now.Add(CodeLength)}
 		if err := store.AddEntry(ctx, tx, e); err != nil {
 			return err
 		}
@@ -171,7 +174,9 @@ func (s *Service) SendCode(ctx context.Context, email string) error {
 	})
 }
 
-func codeHash(id uuid.UUID, code string) []byte { return secret.Hash(id.String() + " " + code) }
+func (s *Service) codeHash(id uuid.UUID, code string) []byte {
+	return s.Keys.MAC(id.String()+" "+code, "code")
+}
 
 // quietly does something for whoever has the address, without telling whether
 // anybody has. Asking again and again has to wait, for all addresses alike.
@@ -217,7 +222,7 @@ func (s *Service) ByCode(ctx context.Context, email, code string) (SignedIn, err
 		if err != nil {
 			return err
 		}
-		if e.Tries >= CodeTries || subtle.ConstantTimeCompare(e.SecretSHA256, codeHash(e.ID, code)) != 1 {
+		if e.Tries >= CodeTries || subtle.ConstantTimeCompare(e.SecretSHA256, s.codeHash(e.ID, code)) != 1 {
 			return store.TriedEntry(ctx, tx, e.ID)
 		}
 		if err := store.UseEntry(ctx, tx, e.ID, tx.Now); err != nil {

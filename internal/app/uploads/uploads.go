@@ -169,7 +169,7 @@ func (s *Service) Receive(ctx context.Context, u *store.Upload, src io.Reader) (
 	if err != nil {
 		return 0, err
 	}
-	sum, err := resumeHash(u.HashState)
+	sum, err := s.resumeHash(*u)
 	if err != nil {
 		return 0, err
 	}
@@ -183,9 +183,11 @@ func (s *Service) Receive(ctx context.Context, u *store.Upload, src io.Reader) (
 	if err != nil || taken == 0 {
 		return 0, err
 	}
-	if u.HashState, err = sum.(encoding.BinaryMarshaler).MarshalBinary(); err != nil {
+	state, err := sum.(encoding.BinaryMarshaler).MarshalBinary()
+	if err != nil {
 		return 0, err
 	}
+	u.HashState = s.Keys.Seal(state, hashPurpose)
 	before := u.Received
 	u.Received += taken
 	u.TouchedAt = s.Acts.Now()
@@ -193,10 +195,23 @@ func (s *Service) Receive(ctx context.Context, u *store.Upload, src io.Reader) (
 	return taken, store.ReceiveUpload(context.WithoutCancel(ctx), s.Acts.DB, *u, before)
 }
 
-func resumeHash(state []byte) (hash.Hash, error) {
+// hashPurpose is what the state of a hash is sealed for: it holds the last bytes of
+// what has arrived.
+const hashPurpose = "upload hash"
+
+// resumeHash goes on with the hash of what has arrived so far.
+func (s *Service) resumeHash(u store.Upload) (hash.Hash, error) {
 	sum := sha256.New()
-	if len(state) == 0 {
+	if len(u.HashState) == 0 {
 		return sum, nil
+	}
+	state := u.HashState
+	// What was on its way before states were sealed begins with their mark.
+	if !bytes.HasPrefix(state, []byte("sha\x03")) {
+		var err error
+		if state, err = s.Keys.Open(state, hashPurpose); err != nil {
+			return nil, fmt.Errorf("going on with an upload: %w", err)
+		}
 	}
 	return sum, sum.(encoding.BinaryUnmarshaler).UnmarshalBinary(state)
 }
@@ -267,7 +282,7 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *store.Upload) (spare
 	if err != nil {
 		return false, err
 	}
-	sum, err := resumeHash(u.HashState)
+	sum, err := s.resumeHash(*u)
 	if err != nil {
 		return false, err
 	}

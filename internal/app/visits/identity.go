@@ -58,7 +58,7 @@ func (s *Service) SendCode(ctx context.Context, v Visitor, email string) error {
 			return nil
 		}
 		code := secret.Digits()
-		if err := store.PutLinkCode(ctx, tx, store.LinkCode{LinkID: l.ID, EmailKey: address.Key(a.Address), SHA256: codeHash(l.ID, code), MadeAt: tx.Now}); err != nil {
+		if err := store.PutLinkCode(ctx, tx, store.LinkCode{LinkID: l.ID, EmailKey: address.Key(a.Address), SHA256: s.codeHash(l.ID, code), MadeAt: tx.Now}); err != nil {
 			return err
 		}
 		practice, err := store.ThePractice(ctx, tx)
@@ -79,7 +79,9 @@ func (s *Service) reaches(ctx context.Context, email string) error {
 	return err
 }
 
-func codeHash(link uuid.UUID, code string) []byte { return secret.Hash(link.String() + " " + code) }
+func (s *Service) codeHash(link uuid.UUID, code string) []byte {
+	return s.Keys.MAC(link.String()+" "+code, "code")
+}
 
 func codeLetter(language, practice, code string) (subject, text string) {
 	spaced := code[:3] + " " + code[3:]
@@ -115,7 +117,7 @@ func (s *Service) who(ctx context.Context, l store.Link, c Claim) (known, error)
 	if err != nil && !fault.Is(err, fault.NotFound) {
 		return k, err
 	}
-	hash := codeHash(l.ID, secret.OnlyDigits(c.Code))
+	hash := s.codeHash(l.ID, secret.OnlyDigits(c.Code))
 	if sent.Tries >= sessions.CodeTries || now.Sub(sent.MadeAt) > sessions.CodeLength || subtle.ConstantTimeCompare(sent.SHA256, hash) != 1 {
 		return k, fault.New(fault.Forbidden, "wrong-code", "the code is wrong or has run out")
 	}

@@ -29,6 +29,7 @@ type Service struct {
 	Acts      *act.Runner
 	Documents *documents.Service
 	Passwords *secret.Passwords
+	Keys      *secret.Keys
 	Pages     *pages.Maker
 	Sensitive *sensitive.Service
 	Uploads   *uploads.Service

@@ -1,4 +1,8 @@
 -- +goose Up
+-- The states of hashes are sealed from now on, and forgotten when they are no longer
+-- needed: they hold the last bytes of content.
+UPDATE uploads SET hash_state = NULL WHERE outcome <> '';
+
 -- Content that brought down the process that read it, and what was being done: it
 -- is not tried again.
 CREATE TABLE awkward (
@@ -6,6 +10,12 @@ CREATE TABLE awkward (
   op text NOT NULL,
   at timestamptz NOT NULL DEFAULT now(),
   PRIMARY KEY (sha256, op)
+);
+
+-- A value sealed under the key file: a file that does not open it is not the one.
+CREATE TABLE key_check (
+  one boolean PRIMARY KEY DEFAULT true CHECK (one),
+  sealed bytea NOT NULL
 );
 
 -- Things of one name in a folder are told apart by a number, where whoever gave
@@ -31,4 +41,4 @@ DROP FUNCTION tell_session_ended();
 DROP INDEX items_names;
 ALTER TABLE items DROP COLUMN twin;
 CREATE UNIQUE INDEX items_names ON items (parent_id, name_key) WHERE deleted_at IS NULL;
-DROP TABLE awkward;
+DROP TABLE awkward, key_check;
