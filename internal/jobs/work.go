@@ -100,7 +100,7 @@ func forget[A river.JobArgs](ctx context.Context, db *store.DB, job *river.Job[A
 type failures struct{ log *slog.Logger }
 
 func (f failures) HandleError(_ context.Context, job *rivertype.JobRow, err error) *river.ErrorHandlerResult {
-	f.log.Warn("job failed", "kind", job.Kind, "attempt", job.Attempt, "error", err)
+	f.log.Warn("job failed", "kind", job.Kind, "attempt", job.Attempt, "error", store.Plainly(err))
 	return nil
 }
 

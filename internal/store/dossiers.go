@@ -3,8 +3,10 @@ package store
 import (
 	"context"
 	"fmt"
+	"strconv"
 	"strings"
 	"time"
+	"unicode/utf8"
 
 	"github.com/google/uuid"
 
@@ -132,6 +134,16 @@ func (o RegisterOrder) Key(i Item) string {
 		return fmt.Sprint(i.Size)
 	}
 	return fmt.Sprint(i.LastEventID)
+}
+
+// Fits reports whether a key can be one of the order.
+func (o RegisterOrder) Fits(key string) bool {
+	bits := map[string]int{"int": 32, "bigint": 64}[o.cast]
+	if bits == 0 {
+		return utf8.ValidString(key) && !strings.ContainsRune(key, 0)
+	}
+	_, err := strconv.ParseInt(key, 10, bits)
+	return err == nil
 }
 
 // Part says which of a folder's documents are meant: all but some, or only

@@ -60,7 +60,8 @@ func contentOf(c *gin.Context) (uuid.UUID, int, error) {
 	id, err := pathID(c)
 	number := 0
 	if v := c.Query("version"); err == nil && v != "" {
-		if number, err = strconv.Atoi(v); err != nil || number < 1 {
+		n, parsed := strconv.ParseInt(v, 10, 32)
+		if number = int(n); parsed != nil || n < 1 {
 			err = fault.New(fault.Invalid, "parameter", "the version is a number from 1")
 		}
 	}

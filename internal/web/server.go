@@ -112,12 +112,16 @@ func (s *Server) Handler() (http.Handler, error) {
 	}
 	api.GET("/visits/:token/live", s.visitLive)
 
+	valid, err := s.validate()
+	if err != nil {
+		return nil, err
+	}
 	strict := contract.NewStrictHandlerWithOptions(s, []contract.StrictMiddlewareFunc{guardOperation}, contract.StrictGinServerOptions{
 		RequestErrorHandlerFunc:  func(c *gin.Context, err error) { s.problem(c, badBody(err)) },
 		HandlerErrorFunc:         s.problem,
 		ResponseErrorHandlerFunc: s.problem,
 	})
-	contract.RegisterHandlersWithOptions(api.Group("", limitBody), strict, contract.GinServerOptions{
+	contract.RegisterHandlersWithOptions(api.Group("", limitBody, valid), strict, contract.GinServerOptions{
 		ErrorHandler: func(c *gin.Context, err error, _ int) {
 			s.problem(c, fault.New(fault.Invalid, "parameter", "%s", err))
 		},
@@ -250,7 +254,7 @@ func (s *Server) problem(c *gin.Context, err error) {
 	f := fault.Of(err)
 	if f.Kind == fault.Internal {
 		if c.Request.Context().Err() == nil {
-			s.Log.Error("request failed", "id", c.Request.Context().Value(requestIDKey{}), "method", c.Request.Method, "route", c.FullPath(), "error", err)
+			s.Log.Error("request failed", "id", c.Request.Context().Value(requestIDKey{}), "method", c.Request.Method, "route", c.FullPath(), "error", store.Plainly(err))
 		}
 		f = outage(err)
 	}
@@ -264,6 +268,8 @@ func outage(err error) *fault.Error {
 		return fault.New(fault.NoRoom, "no-room", "there is no space left; nothing was changed")
 	case errors.Is(err, syscall.EROFS) || errors.Is(err, fs.ErrPermission):
 		return fault.New(fault.Unavailable, "store-away", "content cannot be stored at the moment; nothing was changed")
+	case store.Unfit(err):
+		return fault.New(fault.Invalid, "value", "a value is not what it is taken for; nothing was changed")
 	case store.Away(err):
 		return &fault.Error{
 			Kind:       fault.Unavailable,

@@ -114,7 +114,7 @@ func position(order, after string) (store.RegisterOrder, cursor, error) {
 	var from cursor
 	if after != "" {
 		raw, err := base64.RawURLEncoding.DecodeString(after)
-		if err != nil || json.Unmarshal(raw, &from) != nil || from.Order != order || from.ID == uuid.Nil {
+		if err != nil || json.Unmarshal(raw, &from) != nil || from.Order != order || from.ID == uuid.Nil || !by.Fits(from.Key) {
 			return by, cursor{}, fault.Field("after", "cursor-unknown", "the cursor does not belong to this list")
 		}
 	}

@@ -187,6 +187,21 @@ func TestACellReachesNothing(t *testing.T) {
 	}
 }
 
+// The context of a job that is done may end when it likes: it is not the next one's.
+func TestTheEndOfOneJobIsNotTheNextOnes(t *testing.T) {
+	p := pool(t, 2)
+	for range 300 {
+		ctx, cancel := context.WithCancel(t.Context())
+		if err := p.Do(ctx, job("echo", 1, "x")); err != nil {
+			t.Fatal(err)
+		}
+		cancel()
+	}
+	if c := p.idle[0]; c.jobs != 300 {
+		t.Errorf("the cell did %d jobs", c.jobs)
+	}
+}
+
 func TestAJobThatIsNotWantedEnds(t *testing.T) {
 	p := pool(t, 2)
 	ctx, cancel := context.WithTimeout(t.Context(), 200*time.Millisecond)

@@ -11,6 +11,7 @@ import (
 	"os"
 	"os/exec"
 	"strconv"
+	"sync"
 	"sync/atomic"
 	"syscall"
 	"time"
@@ -109,8 +110,12 @@ func (p *process) do(ctx context.Context, j Job, in *os.File) error {
 	}
 	p.jobs++
 	over := make(chan struct{})
+	var watching sync.WaitGroup
+	watching.Go(func() { p.watch(ctx, j.Limits, over) })
+	// Whoever watches has gone before the cell is anybody else's: the end of this job's
+	// context must not end another's.
+	defer watching.Wait()
 	defer close(over)
-	go p.watch(ctx, j.Limits, over)
 	if err := ask(p.conn, request{j.Op, args}, in); err != nil {
 		return p.broken(err)
 	}

@@ -1,0 +1,99 @@
+// Package api holds the contract, as it is served by.
+package api
+
+import (
+	_ "embed"
+	"fmt"
+	"strings"
+	"sync"
+
+	"github.com/getkin/kin-openapi/openapi3"
+)
+
+//go:embed openapi.yaml
+var contract []byte
+
+const (
+	// Numbers without a format of their own are kept in 32 bits.
+	smallest, largest = -1 << 31, 1<<31 - 1
+	// longest is how many characters a text has whose length the contract leaves open.
+	longest = 20_000
+	// most is how many entries any list has.
+	most = 10_000
+)
+
+// Contract is the description of the JSON interface (OpenAPI 3.0) as requests are
+// compared with it: their types, lengths and sizes, with limits where it names none.
+// What has to be there, and which words there are, the use cases say, after they
+// know who asks and by codes of their own. It is read once.
+var Contract = sync.OnceValues(func() (*openapi3.T, error) {
+	doc, err := openapi3.NewLoader().LoadFromData(contract)
+	if err != nil {
+		return nil, fmt.Errorf("reading the contract: %w", err)
+	}
+	seen := map[*openapi3.Schema]bool{}
+	for _, s := range doc.Components.Schemas {
+		bound(s.Value, seen)
+	}
+	for _, item := range doc.Paths.Map() {
+		for _, p := range item.Parameters {
+			bound(p.Value.Schema.Value, seen)
+		}
+		for _, op := range item.Operations() {
+			for _, p := range op.Parameters {
+				bound(p.Value.Schema.Value, seen)
+			}
+		}
+	}
+	return doc, nil
+})
+
+// bound gives a schema, and all within it, the limits that it does not name.
+func bound(s *openapi3.Schema, seen map[*openapi3.Schema]bool) {
+	if s == nil || seen[s] {
+		return
+	}
+	seen[s] = true
+	s.Required, s.Enum, s.Pattern, s.MinLength, s.MinItems, s.Nullable = nil, nil, "", 0, 0, true
+	switch {
+	case s.Type.Is("integer") && s.Format == "":
+		s.Min = openapi3.Ptr(float64(smallest))
+		if s.Max == nil {
+			s.Max = openapi3.Ptr(float64(largest))
+		}
+	case s.Type.Is("string") && s.MaxLength == nil:
+		s.MaxLength = openapi3.Ptr(uint64(longest))
+	case s.Type.Is("array"):
+		s.MaxItems = openapi3.Ptr(uint64(most))
+	}
+	for _, p := range s.Properties {
+		bound(p.Value, seen)
+	}
+	if s.Items != nil {
+		bound(s.Items.Value, seen)
+	}
+	for _, all := range []openapi3.SchemaRefs{s.AllOf, s.AnyOf, s.OneOf} {
+		for _, x := range all {
+			bound(x.Value, seen)
+		}
+	}
+	if s.AdditionalProperties.Schema != nil {
+		bound(s.AdditionalProperties.Schema.Value, seen)
+	}
+}
+
+// Operation finds the operation behind a route as the router writes it, with colons
+// before parameters.
+func Operation(doc *openapi3.T, method, route string) (path string, item *openapi3.PathItem, op *openapi3.Operation) {
+	parts := strings.Split(strings.TrimPrefix(route, "/api"), "/")
+	for i, p := range parts {
+		if name, ok := strings.CutPrefix(p, ":"); ok {
+			parts[i] = "{" + name + "}"
+		}
+	}
+	path = strings.Join(parts, "/")
+	if item = doc.Paths.Value(path); item != nil {
+		op = item.GetOperation(method)
+	}
+	return path, item, op
+}

@@ -1,0 +1,101 @@
+package web
+
+import (
+	"bytes"
+	"errors"
+	"io"
+	"net/http"
+	"net/url"
+	"strings"
+	"unicode/utf8"
+
+	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers"
+	"github.com/gin-gonic/gin"
+
+	"tabularis/api"
+	"tabularis/core/fault"
+	"tabularis/internal/app/act"
+)
+
+// validate compares every request with the contract before anything looks at it:
+// what is no text, has the wrong form, or is longer or larger than the contract says
+// is refused here, in one place.
+func (s *Server) validate() (gin.HandlerFunc, error) {
+	doc, err := api.Contract()
+	if err != nil {
+		return nil, err
+	}
+	options := &openapi3filter.Options{AuthenticationFunc: openapi3filter.NoopAuthenticationFunc, SkipSettingDefaults: true}
+	return func(c *gin.Context) {
+		path, item, op := api.Operation(doc, c.Request.Method, c.FullPath())
+		if op == nil || needsSession(op.OperationID) && act.Who(c).Person == nil {
+			return
+		}
+		if err := text(c.Request); err != nil {
+			s.problem(c, err)
+			c.Abort()
+			return
+		}
+		params := map[string]string{}
+		for _, p := range c.Params {
+			params[p.Key] = p.Value
+		}
+		err := openapi3filter.ValidateRequest(c.Request.Context(), &openapi3filter.RequestValidationInput{
+			Request: c.Request, PathParams: params, Options: options,
+			Route: &routers.Route{Spec: doc, Path: path, PathItem: item, Method: c.Request.Method, Operation: op},
+		})
+		if err != nil {
+			s.problem(c, offence(err))
+			c.Abort()
+		}
+	}, nil
+}
+
+// needsSession reports whether an operation is only for who is signed in.
+func needsSession(operation string) bool {
+	return !open[strings.ToUpper(operation[:1])+operation[1:]]
+}
+
+// text refuses addresses and bodies with bytes that are no text: not UTF-8, or zero.
+// A zero that JSON writes by its number is the database's to refuse, see outage. The body is read whole, and given back.
+func text(r *http.Request) error {
+	address := r.URL.Path + r.URL.RawQuery
+	if query, err := url.QueryUnescape(r.URL.RawQuery); err == nil {
+		address += query
+	}
+	if !utf8.ValidString(address) || strings.ContainsRune(address, 0) {
+		return fault.New(fault.Invalid, "parameter", "the address holds what is no text")
+	}
+	if r.Body == nil || r.Body == http.NoBody {
+		return nil
+	}
+	raw, err := io.ReadAll(r.Body)
+	if err != nil {
+		return badBody(err)
+	}
+	r.Body = io.NopCloser(bytes.NewReader(raw))
+	if !utf8.Valid(raw) || bytes.IndexByte(raw, 0) >= 0 {
+		return fault.New(fault.Invalid, "body", "the request holds what is no text")
+	}
+	return nil
+}
+
+// offence says what in a request is not as the contract says, and where. What was
+// sent is not repeated.
+func offence(err error) error {
+	var request *openapi3filter.RequestError
+	var schema *openapi3.SchemaError
+	code, field, detail := "body", "", "the request is not as it should be"
+	if errors.As(err, &request) && request.Parameter != nil {
+		code, field, detail = "parameter", request.Parameter.Name, "this is not as it should be"
+	}
+	if errors.As(err, &schema) {
+		if at := schema.JSONPointer(); len(at) > 0 {
+			field = at[0]
+		}
+		detail = schema.Reason
+	}
+	return fault.Field(field, code, "%s", detail)
+}
