@@ -8,6 +8,7 @@ import (
 	"path/filepath"
 	"strconv"
 	"strings"
+	"time"
 
 	"tabularis/internal/mail"
 	"tabularis/internal/platform/cell"
@@ -25,6 +26,8 @@ type Config struct {
 	CompiledDir string
 	// Cells are shared with other servers in the process, if they are set.
 	Cells *cell.Pool
+	// BodyTime is how long a JSON body may take to arrive; 0 is the usual time.
+	BodyTime time.Duration
 	// Hurry divides how much of a processor reading content may take.
 	Hurry          int
 	KeyFile        string

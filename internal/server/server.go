@@ -119,6 +119,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		Visits:   &visits.Service{Acts: acts, Documents: docs, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, BaseURL: c.BaseURL},
 		Notices:  &notices.Service{Acts: acts},
 		Activity: &activity.Service{Acts: acts, Access: keeper, Dossiers: bodies, People: accounts, Sharing: shares, Links: secureLinks},
+		BodyTime: c.BodyTime,
 		KeysFit:  func(ctx context.Context) error { return checkKeys(ctx, db, a.Keys) },
 		Hub:      hub, Log: log, Front: front, SecureCookies: c.Secure, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,
 		Metrics: web.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() }),

@@ -134,7 +134,7 @@ func (s *Server) sendTo(w http.ResponseWriter, c *gin.Context, f documents.File,
 	h.Set("Content-Disposition", dispositionOf(disposition, f.Item.Name))
 	h.Set("Cache-Control", "private, no-cache")
 	h.Set("ETag", fmt.Sprintf(`"%x"`, f.Version.SHA256))
-	http.ServeContent(wide{w}, c.Request, "", f.Modified(), f)
+	http.ServeContent(widen(w), c.Request, "", f.Modified(), f)
 }
 
 // whileOpen is where a visitor's answer is written to, for as long as the link is
@@ -194,7 +194,14 @@ func (w *watched) Write(p []byte) (int, error) {
 // wide copies in large pieces: content is decrypted straight into them, and the
 // system is called seldom. What fits one piece is sent from it; of more, the
 // next piece is decrypted while one is sent.
-type wide struct{ http.ResponseWriter }
+//
+// Whoever takes a piece too slowly is cut off.
+type wide struct {
+	http.ResponseWriter
+	control *http.ResponseController
+}
+
+func widen(w http.ResponseWriter) wide { return wide{w, http.NewResponseController(w)} }
 
 const pieceSize = 1 << 20
 
@@ -219,6 +226,7 @@ func fill(src io.Reader, space *[]byte) piece {
 // put sends a piece, and reports whether it was the last one.
 func (w wide) put(p piece, sent *int64) (last bool, err error) {
 	if p.n > 0 {
+		_ = w.control.SetWriteDeadline(time.Now().Add(pieceTime))
 		n, err := w.Write((*p.space)[:p.n])
 		*sent += int64(n)
 		if err != nil {
@@ -241,6 +249,7 @@ func (w wide) ReadFrom(src io.Reader) (sent int64, err error) {
 	for last := false; !last; {
 		last, err = w.put(fill(src, space), &sent)
 	}
+	_ = w.control.SetWriteDeadline(time.Time{})
 	return sent, err
 }
 
@@ -270,6 +279,7 @@ func (w wide) readAhead(src io.Reader, space *[]byte) (sent int64, err error) {
 	}
 	close(free)
 	reading.Wait()
+	_ = w.control.SetWriteDeadline(time.Time{})
 	return sent, err
 }
 
@@ -325,6 +335,10 @@ func (s *Server) visitArchive(c *gin.Context) {
 	s.sendArchive(s.whileOpen(c), c, chosen)
 }
 
+type writerFunc func(p []byte) (int, error)
+
+func (f writerFunc) Write(p []byte) (int, error) { return f(p) }
+
 func (s *Server) sendArchive(w http.ResponseWriter, c *gin.Context, chosen documents.Chosen) {
 	h := c.Writer.Header()
 	h.Set("Content-Type", "application/zip")
@@ -334,7 +348,13 @@ func (s *Server) sendArchive(w http.ResponseWriter, c *gin.Context, chosen docum
 		// So that the browser can say how much is still to come.
 		h.Set("Content-Length", strconv.FormatInt(n, 10))
 	}
-	if err := archive.Write(w, chosen.Entries); err != nil {
+	control := http.NewResponseController(w)
+	err := archive.Write(writerFunc(func(p []byte) (int, error) {
+		_ = control.SetWriteDeadline(time.Now().Add(pieceTime))
+		return w.Write(p)
+	}), chosen.Entries)
+	_ = control.SetWriteDeadline(time.Time{})
+	if err != nil {
 		if c.Request.Context().Err() == nil && fault.Of(err).Kind == fault.Internal {
 			s.Log.Error("writing an archive failed", "error", err)
 		}

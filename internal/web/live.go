@@ -30,14 +30,14 @@ func openStream(c *gin.Context) (*stream, error) {
 	h.Set("Cache-Control", "no-store")
 	h.Set("X-Accel-Buffering", "no")
 	st := &stream{w, http.NewResponseController(w)}
-	if err := st.c.SetWriteDeadline(time.Time{}); err != nil {
-		return nil, err
-	}
 	w.WriteHeader(http.StatusOK)
 	return st, st.write("retry: 1000\n\n")
 }
 
 func (s *stream) write(text string) error {
+	if err := s.c.SetWriteDeadline(time.Now().Add(eventTime)); err != nil {
+		return err
+	}
 	if _, err := s.w.Write([]byte(text)); err != nil {
 		return err
 	}

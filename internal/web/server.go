@@ -50,6 +50,10 @@ type Server struct {
 	Notices   *notices.Service
 	Practice  *practices.Service
 	Hub       *live.Hub
+	// BodyTime is how long a JSON body may take to arrive; 0 is the usual time.
+	BodyTime time.Duration
+
+	slots *slots
 	// KeysFit refuses when the database is not the one whose content the keys open.
 	KeysFit func(ctx context.Context) error
 	Log     *slog.Logger
@@ -82,10 +86,11 @@ func (s *Server) Handler() (http.Handler, error) {
 		return nil, err
 	}
 
+	s.slots = newSlots()
 	engine.GET("/healthz", s.healthy)
 	engine.GET("/readyz", s.ready)
 	engine.Use(s.observe, s.recover, securityHeaders)
-	engine.GET("/api/documents/:id/content", noStore, s.quickContent, s.identify, requireSession, s.documentContent)
+	engine.GET("/api/documents/:id/content", noStore, s.quickContent, s.identify, requireSession, s.long, s.documentContent)
 	engine.Use(s.identify)
 
 	api := engine.Group("/api", noStore)
@@ -94,23 +99,23 @@ func (s *Server) Handler() (http.Handler, error) {
 	if err != nil {
 		return nil, err
 	}
-	signedIn.Any("/uploads", gin.WrapH(http.StripPrefix("/api/uploads", tus)))
+	signedIn.Any("/uploads", s.long, gin.WrapH(http.StripPrefix("/api/uploads", tus)))
 	uploadMethods := gin.WrapH(http.StripPrefix("/api/uploads/", tus))
 	for _, m := range []string{http.MethodHead, http.MethodPatch, http.MethodDelete} {
-		signedIn.Handle(m, "/uploads/:id", uploadMethods)
+		signedIn.Handle(m, "/uploads/:id", s.long, uploadMethods)
 	}
-	signedIn.GET("/archive", s.archive)
-	signedIn.GET("/live", s.live)
+	signedIn.GET("/archive", s.long, s.archive)
+	signedIn.GET("/live", s.long, s.live)
 	signedIn.GET("/links/:id/record.csv", s.linkRecord)
 	signedIn.GET("/links/:id/qr.png", s.linkPicture)
-	api.GET("/visits/:token/documents/:id/content", s.visitContent)
+	api.GET("/visits/:token/documents/:id/content", s.long, s.visitContent)
 	api.GET("/visits/:token/documents/:id/pages/:page", s.visitPage)
-	api.GET("/visits/:token/archive", s.visitArchive)
-	api.Any("/visits/:token/uploads", s.visitorUploads(tus))
+	api.GET("/visits/:token/archive", s.long, s.visitArchive)
+	api.Any("/visits/:token/uploads", s.long, s.visitorUploads(tus))
 	for _, m := range []string{http.MethodHead, http.MethodPatch, http.MethodDelete} {
-		api.Handle(m, "/visits/:token/uploads/:id", s.visitorUploads(tus))
+		api.Handle(m, "/visits/:token/uploads/:id", s.long, s.visitorUploads(tus))
 	}
-	api.GET("/visits/:token/live", s.visitLive)
+	api.GET("/visits/:token/live", s.long, s.visitLive)
 
 	valid, err := s.validate()
 	if err != nil {
@@ -121,7 +126,7 @@ func (s *Server) Handler() (http.Handler, error) {
 		HandlerErrorFunc:         s.problem,
 		ResponseErrorHandlerFunc: s.problem,
 	})
-	contract.RegisterHandlersWithOptions(api.Group("", limitBody, valid), strict, contract.GinServerOptions{
+	contract.RegisterHandlersWithOptions(api.Group("", s.timely, limitBody, valid), strict, contract.GinServerOptions{
 		ErrorHandler: func(c *gin.Context, err error, _ int) {
 			s.problem(c, fault.New(fault.Invalid, "parameter", "%s", err))
 		},

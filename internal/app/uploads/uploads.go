@@ -177,7 +177,7 @@ func (s *Service) Receive(ctx context.Context, u *store.Upload, src io.Reader) (
 		return 0, err
 	}
 	key := content.Key{Secret: [32]byte(secretKey), Nonce: [12]byte(u.Nonce)}
-	taken, err := s.Content.Receive(u.ID, key, u.Received, u.Size, src, sum, func(head []byte) {
+	taken, err := s.Content.Receive(u.ID, key, u.Received, u.Size, newPaced(src), sum, func(head []byte) {
 		u.MediaType = preview.MediaType(u.Name, head)
 	})
 	if err != nil || taken == 0 {
