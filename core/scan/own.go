@@ -2,6 +2,7 @@ package scan
 
 import (
 	"regexp"
+	"regexp/syntax"
 	"strings"
 
 	"tabularis/core/fault"
@@ -24,14 +25,38 @@ const (
 	maxPattern = 500
 	// mostOwn bounds how often one pattern is told of in a text.
 	mostOwn = 1000
+	// maxBranches is how many places of a pattern may go on in two ways. At each
+	// character of a text all of them may have to be followed.
+	maxBranches = 200
 )
 
-// Check refuses patterns that cannot be read, are too long, or would be found
-// in every text.
+// branches counts the places of a pattern that go on in two ways.
+func branches(text string) (n int) {
+	parsed, err := syntax.Parse(text, syntax.Perl)
+	if err != nil {
+		return 0
+	}
+	program, err := syntax.Compile(parsed.Simplify())
+	if err != nil {
+		return 0
+	}
+	for _, i := range program.Inst {
+		if i.Op == syntax.InstAlt || i.Op == syntax.InstAltMatch {
+			n++
+		}
+	}
+	return n
+}
+
+// Check refuses patterns that cannot be read, are too long, would be found in every
+// text, or take too long to be looked for.
 func (p Pattern) Check(field string) error {
 	_, err := p.compile()
 	if err != nil {
 		return fault.Field(field, "pattern-form", "%s", err)
+	}
+	if p.Expression && branches(p.Text) > maxBranches {
+		return fault.Field(field, "pattern-costly", "the pattern leaves too much open; say how often within narrower bounds")
 	}
 	return nil
 }

@@ -236,3 +236,17 @@ func BenchmarkFind(b *testing.B) {
 		s.Find(text.String())
 	}
 }
+
+// Patterns that would take minutes for a long text are refused when they are written;
+// those that a practice has use for are not.
+func TestCostlyPatternsAreRefused(t *testing.T) {
+	for text, costly := range map[string]bool{
+		`(.{0,300}x){3}`: true, `(a{0,100}b{0,100}){5}`: true, `((a|b){0,50}){20}`: true, `(?:x?){300}x`: true,
+		`\b[A-Z]{2}\d{6,12}\b`: false, `(?i)policy\s*(no|number)?\.?\s*\d{4,10}`: false, `DM-\d+`: false, strings.Repeat("a", 400): false,
+	} {
+		err := Pattern{Text: text, Expression: true}.Check("patterns")
+		if (err != nil) != costly {
+			t.Errorf("%.40s: %v", text, err)
+		}
+	}
+}

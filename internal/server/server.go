@@ -147,6 +147,9 @@ func (a *App) Run(ctx context.Context, listener net.Listener) error {
 		// little memory and saves a twentieth of the work of small requests.
 		debug.SetGCPercent(400)
 	}
+	if a.Config.MemoryLimit > 0 && os.Getenv("GOMEMLIMIT") == "" {
+		debug.SetMemoryLimit(a.Config.MemoryLimit)
+	}
 	base, cut := context.WithCancel(context.WithoutCancel(ctx))
 	defer cut()
 	var busy sync.WaitGroup
@@ -210,13 +213,16 @@ func within(d time.Duration, group *sync.WaitGroup) {
 	}
 }
 
+// awkwardLength is how long content that brought down what read it is left alone.
+const awkwardLength = 90 * 24 * time.Hour
+
 // clean does what is done every hour: it removes what is no longer needed, and
 // sends what is sent once a day.
 func (a *App) clean(ctx context.Context) error {
 	if err := a.Web.Practice.Due(ctx); err != nil {
 		return err
 	}
-	if err := errors.Join(a.Web.Links.RemindAll(ctx), a.Web.Visits.TellDays(ctx), a.Web.Notices.Forget(ctx)); err != nil {
+	if err := errors.Join(a.Web.Links.RemindAll(ctx), a.Web.Visits.TellDays(ctx), a.Web.Notices.Forget(ctx), store.ForgetAwkward(ctx, a.DB, time.Now().Add(-awkwardLength))); err != nil {
 		return err
 	}
 	removed, err := a.Care.Clean(ctx)

@@ -1011,6 +1011,8 @@ const de: typeof en = {
     'sensitive-content': 'Dies enthält Vertrauliches, das die Kanzlei nicht hinauslässt.',
     'not-looked-through': 'Noch ist nicht alles durchgesehen. Versuchen Sie es gleich noch einmal.',
     'pattern-form': 'Dieses Wort oder Muster ist nicht brauchbar.',
+    'pattern-costly': 'Dieses Muster lässt zu viel offen und würde zu lange dauern. Grenzen Sie enger ein, wie oft.',
+    busy: 'Gerade ist viel zu tun. Versuchen Sie es gleich noch einmal.',
     'patterns-count': 'Das sind zu viele Wörter und Muster.',
     'days-range': 'Ein Link gilt zwischen 1 und 3650 Tagen.',
     'sensitive-unknown': 'Eine solche Regel gibt es nicht.',

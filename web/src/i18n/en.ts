@@ -985,6 +985,8 @@ export default {
     'sensitive-content': 'This holds sensitive content, which the practice does not let out.',
     'not-looked-through': 'Not everything has been looked through yet. Try again shortly.',
     'pattern-form': 'This word or pattern cannot be used.',
+    'pattern-costly': 'This pattern leaves too much open and would take too long. Say how often within narrower bounds.',
+    busy: 'There is much to do just now. Try again in a moment.',
     'patterns-count': 'These are too many words and patterns.',
     'days-range': 'A link lasts between 1 and 3650 days.',
     'sensitive-unknown': 'There is no such rule.',
