@@ -3,7 +3,8 @@ module tabularis
 go 1.26.0
 
 require (
-	github.com/boombuler/barcode v1.0.1
+	codeberg.org/go-pdf/fpdf v0.12.0
+	github.com/boombuler/barcode v1.1.0
 	github.com/chromedp/cdproto v0.159.0
 	github.com/chromedp/chromedp v0.23.0
 	github.com/elastic/go-seccomp-bpf v1.6.0
@@ -11,7 +12,6 @@ require (
 	github.com/gabriel-vasile/mimetype v1.4.16
 	github.com/getkin/kin-openapi v0.142.0
 	github.com/gin-gonic/gin v1.12.0
-	github.com/go-pdf/fpdf v0.9.0
 	github.com/go-webauthn/webauthn v0.18.2
 	github.com/google/uuid v1.6.0
 	github.com/hashicorp/golang-lru/v2 v2.0.7

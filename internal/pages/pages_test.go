@@ -15,7 +15,7 @@ import (
 	"sync"
 	"testing"
 
-	"github.com/go-pdf/fpdf"
+	"codeberg.org/go-pdf/fpdf"
 
 	"tabularis/core/fault"
 	"tabularis/internal/pdf"

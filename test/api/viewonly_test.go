@@ -10,7 +10,7 @@ import (
 	"testing"
 	"time"
 
-	"github.com/go-pdf/fpdf"
+	"codeberg.org/go-pdf/fpdf"
 	"github.com/google/uuid"
 
 	"tabularis/internal/testkit"

@@ -27,7 +27,7 @@ import (
 	"testing"
 	"time"
 
-	"github.com/go-pdf/fpdf"
+	"codeberg.org/go-pdf/fpdf"
 	"github.com/google/uuid"
 
 	"tabularis/internal/server"

@@ -12,7 +12,7 @@ import (
 	"sync"
 	"testing"
 
-	"github.com/go-pdf/fpdf"
+	"codeberg.org/go-pdf/fpdf"
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
