@@ -82,6 +82,10 @@ func text(r *http.Request) error {
 	return nil
 }
 
+// tooLong are the fields whose length has a word of its own, in which people write at
+// length.
+var tooLong = map[string]bool{"message": true, "note": true, "password": true}
+
 // offence says what in a request is not as the contract says, and where. What was
 // sent is not repeated.
 func offence(err error) error {
@@ -94,6 +98,9 @@ func offence(err error) error {
 	if errors.As(err, &schema) {
 		if at := schema.JSONPointer(); len(at) > 0 {
 			field = at[0]
+		}
+		if schema.SchemaField == "maxLength" && tooLong[field] {
+			code = field + "-long"
 		}
 		detail = schema.Reason
 	}

@@ -67,10 +67,12 @@ type kept struct {
 }
 
 type torture struct {
-	t       *testing.T
-	dir     string
-	bin     string
-	listen  string
+	t      *testing.T
+	dir    string
+	bin    string
+	listen string
+	// smtp is where mails go; usually nowhere.
+	smtp    string
 	cluster *devdb.Cluster
 	server  *exec.Cmd
 	died    chan struct{}
@@ -90,22 +92,7 @@ type limited struct {
 }
 
 func TestNothingAcknowledgedIsLost(t *testing.T) {
-	x := &torture{t: t, dir: t.TempDir(), bin: build(t)}
-	// PostgreSQL runs as a user of its own, who has to get to its folder.
-	for d := x.dir; d != os.TempDir() && d != "/"; d = filepath.Dir(d) {
-		if err := os.Chmod(d, 0o755); err != nil {
-			t.Fatal(err)
-		}
-	}
-	x.startDatabase()
-	t.Cleanup(func() { _ = x.cluster.Stop() })
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		t.Fatal(err)
-	}
-	x.listen = l.Addr().String()
-	l.Close()
-	x.prepare()
+	x := begin(t)
 	for round := range rounds() {
 		x.start()
 		if round == 0 {
@@ -124,6 +111,24 @@ func TestNothingAcknowledgedIsLost(t *testing.T) {
 	if x.uploads < rounds() || x.resumed == 0 || x.opened == 0 || x.zips == 0 {
 		t.Error("too little happened for this to prove anything")
 	}
+}
+
+// begin prepares a practice in a database of its own; its server is not started yet.
+func begin(t *testing.T) *torture {
+	t.Helper()
+	x := &torture{t: t, dir: t.TempDir(), bin: build(t), smtp: "127.0.0.1:1"}
+	// PostgreSQL runs as a user of its own, who has to get to its folder.
+	for d := x.dir; d != os.TempDir() && d != "/"; d = filepath.Dir(d) {
+		x.must(os.Chmod(d, 0o755))
+	}
+	x.startDatabase()
+	t.Cleanup(func() { _ = x.cluster.Stop() })
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	x.must(err)
+	x.listen = l.Addr().String()
+	l.Close()
+	x.prepare()
+	return x
 }
 
 func build(t *testing.T) string {
@@ -148,7 +153,7 @@ func (x *torture) startDatabase() {
 }
 
 func (x *torture) config() server.Config {
-	return server.Config{BaseURL: "http://" + x.listen, DatabaseURL: x.cluster.URL(databaseURL), DataDir: filepath.Join(x.dir, "data"), KeyFile: filepath.Join(x.dir, "data", "keys", "master.key"), MaxUpload: 1 << 30, Mail: mail.Settings{Address: "127.0.0.1:1", From: "a@b.example", Plain: true}}
+	return server.Config{BaseURL: "http://" + x.listen, DatabaseURL: x.cluster.URL(databaseURL), DataDir: filepath.Join(x.dir, "data"), KeyFile: filepath.Join(x.dir, "data", "keys", "master.key"), MaxUpload: 1 << 30, Mail: mail.Settings{Address: x.smtp, From: "a@b.example", Plain: true}}
 }
 
 // prepare makes the database, the practice and one account.
@@ -511,17 +516,7 @@ func (x *torture) finish() {
 // Asked to stop, the server lets what is running finish or be resumed, and ends
 // by itself.
 func TestOrderlyShutdown(t *testing.T) {
-	x := &torture{t: t, dir: t.TempDir(), bin: build(t)}
-	for d := x.dir; d != os.TempDir() && d != "/"; d = filepath.Dir(d) {
-		x.must(os.Chmod(d, 0o755))
-	}
-	x.startDatabase()
-	t.Cleanup(func() { _ = x.cluster.Stop() })
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	x.must(err)
-	x.listen = l.Addr().String()
-	l.Close()
-	x.prepare()
+	x := begin(t)
 	x.start()
 	x.furnish()
 	c := x.client()

@@ -1066,6 +1066,7 @@ const de: typeof en = {
     'no-limit': 'Der Link ist zu Ende oder hat keine Grenze.',
     parameter: 'Die Adresse ist unvollständig oder falsch.',
     body: 'Die Anfrage ist nicht lesbar.',
+    value: 'Ein Wert ist nicht das, wofür er gehalten wird.',
   },
 }
 

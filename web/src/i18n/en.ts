@@ -1039,5 +1039,6 @@ export default {
     'no-limit': 'The link has ended or has no limit.',
     parameter: 'The address is incomplete or wrong.',
     body: 'The request cannot be read.',
+    value: 'A value is not what it is taken for.',
   },
 }
