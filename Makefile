@@ -3,6 +3,7 @@
 # make test          all tests        make check   formatting, types, lint, generated code
 # make bench         measurements      make torture   200 rounds of killing server and database
 # make fuzz          longer fuzzing    make screenshots   pictures for docs/
+# make dependencies  the list of what the application is made of
 
 LISTEN  ?= 127.0.0.1:8080
 MAILBOX ?= 127.0.0.1:8025
@@ -14,7 +15,7 @@ WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/recip
 PACKAGES    := ./cmd/... ./core/... ./internal/... ./test/... ./web
 GO_SOURCES  := $(shell find cmd core internal web -path web/node_modules -prune -o \( -name '*.go' -o -name '*.sql' \) -print) go.mod go.sum
 
-.PHONY: demo demo-reset build test check generate bench torture fuzz screenshots need-demo need-test
+.PHONY: demo demo-reset build test check generate bench torture fuzz screenshots dependencies need-demo need-test
 
 demo: need-demo build
 	@exec ./bin/tabularis demo --listen $(LISTEN) --mailbox $(MAILBOX) --smtp $(SMTP)
@@ -72,6 +73,9 @@ torture: need-test build
 fuzz:
 	@for t in $$(grep -rlE '^func Fuzz' --include='*_test.go' core internal); do d=./$$(dirname $$t); \
 	  for f in $$(grep -ohE '^func Fuzz[A-Za-z]*' $$t | cut -c6-); do echo "$$d $$f"; go test -run '^$$' -fuzz "^$$f$$" -fuzztime $(FUZZTIME) $$d || exit 1; done; done
+
+dependencies: need-demo web/node_modules/.package-lock.json
+	@go run ./cmd/dependencies > docs/dependencies.md.new && mv docs/dependencies.md.new docs/dependencies.md
 
 screenshots: need-test build
 	@rm -rf /tmp/tabularis-shots-data; \

@@ -305,6 +305,7 @@ func (s *Server) DraftLink(ctx context.Context, r c.DraftLinkRequestObject) (c.D
 		Bytes:        d.Bytes,
 		LinkedBefore: d.LinkedBefore,
 		LatestUntil:  d.Latest,
+		OwnUntil:     d.Own,
 		UsualUntil:   d.Usual,
 		Sensitive: each(
 			d.Sensitive.Found,

@@ -78,6 +78,7 @@ func (s *Server) DraftAccess(ctx context.Context, r c.DraftAccessRequestObject) 
 	d, err := s.Sharing.Draft(ctx, w)
 	return c.DraftAccess200JSONResponse{
 		Sentence:    parts(d.Sentence),
+		OwnUntil:    d.Own,
 		Invited:     each(d.Invited, func(s string) string { return s }),
 		Consequence: consequence(d.Consequence),
 	}, err

@@ -60,6 +60,8 @@ type Draft struct {
 	LinkedBefore int
 	Latest       time.Time
 	Usual        time.Time
+	// Own is when the right of whoever gives it out ends, if it does.
+	Own *time.Time
 	// Code is that of the dossier, Sensitive what was found, and Forbidden says that
 	// it therefore cannot be given out.
 	Code      string
@@ -103,7 +105,7 @@ func (s *Service) Draft(ctx context.Context, w Wish) (Draft, error) {
 	if err != nil {
 		return Draft{}, err
 	}
-	d := Draft{Name: p.name, Title: p.title(), Files: len(p.documents), Latest: p.latest(now), Usual: p.usual(now), Refused: p.refused, Kinds: p.kinds()}
+	d := Draft{Name: p.name, Title: p.title(), Files: len(p.documents), Latest: p.latest(now), Usual: p.usual(now), Own: p.own, Refused: p.refused, Kinds: p.kinds()}
 	d.Sentence = p.sentence(p.voice(now))
 	if w.Password == "" {
 		d.Offers = append(d.Offers, "password")

@@ -62,7 +62,7 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, version int, t Terms
 		if err != nil {
 			return err
 		}
-		if err := t.within(have); err != nil {
+		if _, err := t.within(have); err != nil {
 			return err
 		}
 		g.Version, g.Level, g.Custom, g.Onward, g.EndsAt = version, string(t.Level), custom(t), t.Onward, t.Until

@@ -36,6 +36,8 @@ type Consequence struct {
 type Draft struct {
 	Sentence terms.Sentence
 	Invited  []string
+	// Own is when the giver's own right to give this ends, if it does.
+	Own *time.Time
 	Consequence
 }
 
@@ -50,7 +52,7 @@ func (s *Service) Draft(ctx context.Context, w Wish) (Draft, error) {
 	if err != nil {
 		return Draft{}, err
 	}
-	d := Draft{Sentence: p.sentence(terms.Voice{Language: act.Who(ctx).Language, Zone: zone, Now: now}, practice.Name)}
+	d := Draft{Sentence: p.sentence(terms.Voice{Language: act.Who(ctx).Language, Zone: zone, Now: now}, practice.Name), Own: p.own}
 	var totals tally
 	for _, r := range p.to {
 		if r.invite || r.unknown {

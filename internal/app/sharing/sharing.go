@@ -80,16 +80,18 @@ func (t Terms) grant() access.Grant {
 
 // within refuses to give more than one has, and ends what is given at the latest
 // when one's own right to give it does. Only managers make managers.
-func (t *Terms) within(have access.Held) error {
-	until, ok := have.Gives(t.grant().Caps())
+//
+// It returns that end.
+func (t *Terms) within(have access.Held) (own *time.Time, err error) {
+	own, ok := have.Gives(t.grant().Caps())
 	switch {
 	case ok:
-		t.Until = access.Earlier(t.Until, until)
-		return nil
+		t.Until = access.Earlier(t.Until, own)
+		return own, nil
 	case !have.Caps().Has(access.Share):
-		return fault.Refused("give access")
+		return nil, fault.Refused("give access")
 	}
-	return fault.New(fault.Forbidden, "more-than-own", "nobody gives more than they may themselves")
+	return nil, fault.New(fault.Forbidden, "more-than-own", "nobody gives more than they may themselves")
 }
 
 // plan is a checked wish: the items with what the giver may do there, and the
@@ -98,6 +100,8 @@ type plan struct {
 	wish  Wish
 	items []guard.Sight
 	to    []recipient
+	// own is when the giver's own right to give this ends.
+	own *time.Time
 }
 
 // recipient is a recipient that was found, or an address to be invited.
@@ -135,9 +139,11 @@ func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (
 		if err != nil {
 			return p, err
 		}
-		if err := p.wish.Terms.within(have); err != nil {
+		own, err := p.wish.Terms.within(have)
+		if err != nil {
 			return p, err
 		}
+		p.own = access.Earlier(p.own, own)
 		if w.Terms.Level == access.LevelDeposit && sight.Item.Kind != store.Folder {
 			return p, fault.Field("level", "deposit-folder", "papers are put into folders")
 		}

@@ -804,8 +804,11 @@ type AccessDraft struct {
 	Consequence Consequence `json:"consequence"`
 
 	// Invited Addresses that will be invited
-	Invited  []string `json:"invited"`
-	Sentence []Part   `json:"sentence"`
+	Invited []string `json:"invited"`
+
+	// OwnUntil When my own right to give this ends, and with it what I give
+	OwnUntil *time.Time `json:"ownUntil,omitempty"`
+	Sentence []Part     `json:"sentence"`
 }
 
 // AccessWish defines model for AccessWish.
@@ -1373,6 +1376,9 @@ type LinkDraft struct {
 
 	// Offers Terms that are not set
 	Offers []LinkDraftOffers `json:"offers"`
+
+	// OwnUntil When my own right to give this out ends, and with it the link
+	OwnUntil *time.Time `json:"ownUntil,omitempty"`
 
 	// Refused Why the link cannot be made like this, and the term it concerns
 	Refused   *TermRefused       `json:"refused,omitempty"`

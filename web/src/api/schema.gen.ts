@@ -1723,6 +1723,11 @@ export interface components {
             sentence: components["schemas"]["Part"][];
             /** @description Addresses that will be invited */
             invited: string[];
+            /**
+             * Format: date-time
+             * @description When my own right to give this ends, and with it what I give
+             */
+            ownUntil?: string;
             consequence: components["schemas"]["Consequence"];
         };
         Typed: {
@@ -2176,6 +2181,11 @@ export interface components {
             left: number;
             /** @description The practice does not let sensitive content out */
             forbidden: boolean;
+            /**
+             * Format: date-time
+             * @description When my own right to give this out ends, and with it the link
+             */
+            ownUntil?: string;
             /** Format: date-time */
             latestUntil: string;
             /** Format: date-time */

@@ -378,6 +378,7 @@ const de: typeof en = {
     canAll: 'kann alles öffnen',
     mayLabel: 'Was sie dürfen',
     withoutEnd: 'ohne Ende',
+    ownUntil: 'Ihr eigener Zugang endet {when}. Was Sie geben, endet spätestens damit.',
     plusWeek: '+ für eine Woche',
     plusOnward: '+ darf es weitergeben',
     give: 'Zugang geben',

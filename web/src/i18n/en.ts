@@ -373,6 +373,7 @@ export default {
     canAll: 'can open all',
     mayLabel: 'What they may do',
     withoutEnd: 'without an end',
+    ownUntil: 'Your own access ends {when}. What you give ends with it at the latest.',
     plusWeek: '+ for a week',
     plusOnward: '+ may pass it on',
     give: 'Give access',

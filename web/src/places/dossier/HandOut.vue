@@ -412,6 +412,7 @@ watch(made, async (l) => {
         <div class="plus-row">
           <button v-for="o in draft.offers" :key="o" type="button" class="plus" @click="add(o)">{{ t(`handout.plus.${o}`) }}</button>
         </div>
+        <p v-if="draft.ownUntil" class="small quiet">{{ t('access.ownUntil', { when: said.when(draft.ownUntil) }) }}</p>
         <p v-if="error || draft.refused" class="t-caution" role="alert">
           {{ error ? said.problem(error) : t(`problem.${draft.refused?.code}`) }}
         </p>

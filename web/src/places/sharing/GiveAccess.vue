@@ -102,9 +102,11 @@ function escape() {
           @set="(l, m) => ((terms.level = l), (terms.may = m))"
         />
         <template v-else-if="opened === 'until'">
-          <UntilGloss :until="terms.until ?? week" :latest="year" free @set="terms.until = $event" />
+          <UntilGloss :until="terms.until ?? week" :latest="draft.ownUntil ?? year" free @set="terms.until = $event" />
           <p class="without">
-            <button type="button" @click="((terms.until = undefined), (opened = undefined))">{{ t('access.withoutEnd') }}</button>
+            <button v-if="!draft.ownUntil" type="button" @click="((terms.until = undefined), (opened = undefined))">
+              {{ t('access.withoutEnd') }}
+            </button>
           </p>
         </template>
       </WritingSentence>
@@ -116,6 +118,7 @@ function escape() {
           {{ t('access.plusOnward') }}
         </button>
       </div>
+      <p v-if="draft?.ownUntil" class="small quiet">{{ t('access.ownUntil', { when: said.when(draft.ownUntil) }) }}</p>
       <p v-if="error" class="t-caution" role="alert">{{ said.problem(error) }}</p>
       <div v-if="draft && to.length" class="consequence" aria-live="polite">
         <div v-for="(line, i) in words.consequences(draft.consequence)" :key="i">
