@@ -127,9 +127,9 @@ func licence(dir string) string {
 			if err != nil {
 				continue
 			}
-			text := strings.Join(strings.Fields(string(raw)), " ")
+			text := strings.ToLower(strings.Join(strings.Fields(string(raw)), " "))
 			for _, m := range marks {
-				if strings.Contains(text, m.words) {
+				if strings.Contains(text, strings.ToLower(m.words)) {
 					return m.name
 				}
 			}

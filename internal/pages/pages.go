@@ -20,7 +20,6 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/internal/office"
-	"tabularis/internal/pdf"
 	"tabularis/internal/platform/reading"
 	"tabularis/internal/preview"
 )
@@ -31,7 +30,7 @@ var Widths = []int{240, 1100, 1700, 2600}
 
 const (
 	// kept is how many bytes of drawn pages are kept, without marks.
-	kept = 96 << 20
+	kept = 64 << 20
 	// keptPapers is how many bytes of documents set on paper are kept.
 	keptPapers = 32 << 20
 	quality    = 84
@@ -43,7 +42,7 @@ type Source = reading.Source
 // Outline is what a document is before it is drawn: the sizes of its pages, in
 // points. Cut says that there are more pages than can be shown.
 type Outline struct {
-	Pages []pdf.Size
+	Pages []reading.Size
 	Cut   bool
 }
 
@@ -101,7 +100,7 @@ func known(err error) error {
 func (m *Maker) Outline(ctx context.Context, s Source) (o Outline, err error) {
 	if reading.IsPicture(s.MediaType) {
 		size, err := m.Reader.PictureSize(ctx, s)
-		return Outline{Pages: []pdf.Size{size}}, known(err)
+		return Outline{Pages: []reading.Size{size}}, known(err)
 	}
 	doc, cut, err := m.document(ctx, s)
 	if err != nil {

@@ -81,7 +81,7 @@ func Settings() []Setting {
 		{"office-program", "", "LibreOffice, by which word documents and presentations are shown in pages; empty: soffice, if it is installed; none switches it off", false, text(func(c *Config) *string { return &c.OfficeProgram })},
 		{"max-upload", "107374182400", "the largest document, in bytes", false, func(c *Config, v string) (err error) { c.MaxUpload, err = positive(v); return err }},
 		{"trusted-proxies", "", "addresses or networks of reverse proxies whose X-Forwarded-For is believed, separated by commas", false, proxies},
-		{"memory-limit", "335544320", "how much memory the server's own process keeps to, in bytes, as far as it can; what reads documents has its own limits", false, func(c *Config, v string) (err error) { c.MemoryLimit, err = positive(v); return err }},
+		{"memory-limit", "268435456", "how much memory the server's own process keeps to, in bytes, as far as it can; what reads documents has its own limits", false, func(c *Config, v string) (err error) { c.MemoryLimit, err = positive(v); return err }},
 		{"log-level", "info", "debug, info, warn or error", false, text(func(c *Config) *string { return &c.LogLevel })},
 	}
 }

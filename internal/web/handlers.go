@@ -18,7 +18,7 @@ import (
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/sensitive"
 	"tabularis/internal/app/visits"
-	"tabularis/internal/pdf"
+	"tabularis/internal/platform/reading"
 	"tabularis/internal/secret"
 	"tabularis/internal/store"
 	c "tabularis/internal/web/contract"
@@ -579,7 +579,7 @@ func (s *Server) OutlineLinkDocument(ctx context.Context, r c.OutlineLinkDocumen
 	if err != nil {
 		return nil, err
 	}
-	size := func(p pdf.Size) c.PageSize { return c.PageSize{Width: p.Width, Height: p.Height} }
+	size := func(p reading.Size) c.PageSize { return c.PageSize{Width: p.Width, Height: p.Height} }
 	return c.OutlineLinkDocument200JSONResponse{Pages: each(o.Pages, size), Cut: o.Cut}, nil
 }
 

@@ -3,10 +3,13 @@ package api_test
 import (
 	"bytes"
 	"context"
+	"io/fs"
 	"log/slog"
+	neturl "net/url"
 	"os"
 	"path/filepath"
 	"strings"
+	"syscall"
 	"testing"
 	"time"
 
@@ -162,5 +165,59 @@ func TestABackupComesBack(t *testing.T) {
 	stolen := care.Service{Acts: app.Web.Acts, Content: app.Content, Keys: other}
 	if r := verified(t, &stolen); len(r.Damaged) != 3 {
 		t.Errorf("with another key %d of 3 blobs were closed", len(r.Damaged))
+	}
+}
+
+// A backup is its owner's alone to read, whatever the mask for new files says, and no
+// password stands on a command line, where everybody on the machine reads it.
+func TestBackupsAreTheirOwnersAlone(t *testing.T) {
+	w := newWorld(t, local)
+	w.paper("a.txt", "a")
+	before := syscall.Umask(0)
+	defer syscall.Umask(before)
+	to := filepath.Join(t.TempDir(), "backup")
+	url := w.App.Config.DatabaseURL
+	if u, err := neturl.Parse(url); err == nil && u.User != nil {
+		// The test's database asks for none; a wrong one is passed on all the same.
+		u.User = neturl.UserPassword(u.User.Username(), "a-password-of-the-database")
+		url = u.String()
+	}
+	seen, stop := make(chan string, 1), make(chan struct{})
+	go func() {
+		var all strings.Builder
+		for {
+			select {
+			case <-stop:
+				seen <- all.String()
+				return
+			default:
+			}
+			lines, _ := filepath.Glob("/proc/[0-9]*/cmdline")
+			for _, line := range lines {
+				if raw, err := os.ReadFile(line); err == nil && bytes.Contains(raw, []byte("pg_dump")) {
+					all.Write(raw)
+				}
+			}
+		}
+	}()
+	if err := backup.Write(t.Context(), url, w.DataDir, to); err != nil {
+		t.Fatal(err)
+	}
+	close(stop)
+	if lines := <-seen; !strings.Contains(lines, "pg_dump") || strings.Contains(lines, "a-password-of-the-database") {
+		t.Errorf("command lines: %q", lines)
+	}
+	err := filepath.WalkDir(to, func(path string, d fs.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		info, err := d.Info()
+		if err == nil && info.Mode().Perm()&0o077 != 0 {
+			t.Errorf("%s can be read by others: %s", path, info.Mode())
+		}
+		return err
+	})
+	if err != nil {
+		t.Error(err)
 	}
 }

@@ -205,3 +205,26 @@ func TestLookAlikeDomainsStayOut(t *testing.T) {
 	w.Visitor().Want(202, "POST", "/api/joining/"+join, contract.Join{Name: "A", Email: "a@SPARKASSE.example"})
 	w.enter(token, contract.OpenLink{Email: ptr("b@Sparkasse.Example")})
 }
+
+// However many strangers try to sign in as somebody, from the very same network:
+// a device on which they were signed in before does not wait for that.
+func TestKnownDevicesComeFirst(t *testing.T) {
+	w := newWorld(t)
+	ines := w.SignIn("ines")
+	ines.Want(204, "DELETE", "/api/session", nil)
+	got := atOnce(60, func(i int) int {
+		return w.Visitor().Do("POST", "/api/session", contract.SignIn{Email: w.People["ines"].Email, Password: fmt.Sprintf("guess-%d-guess", i)}).Status
+	})
+	if got[429] == 0 {
+		t.Errorf("strangers: %v", got)
+	}
+	right := contract.SignIn{Email: w.People["ines"].Email, Password: testkit.Password}
+	if a := w.Visitor().Do("POST", "/api/session", right); a.Status != 429 {
+		t.Errorf("a stranger with the right password: %d", a.Status)
+	}
+	ines.Want(200, "POST", "/api/session", right)
+	// The sign is for one person, and lets nobody in.
+	if a := ines.Do("POST", "/api/session", contract.SignIn{Email: w.People["ines"].Email, Password: "not this one"}); a.Status != 401 {
+		t.Errorf("the wrong password on a known device: %d", a.Status)
+	}
+}

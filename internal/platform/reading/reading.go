@@ -30,6 +30,9 @@ type Source struct {
 	For string
 }
 
+// Size is the size of a page in points, or of a picture in pixels.
+type Size = pdf.Size
+
 // Notes remembers which content brought down what read it, so that it is not
 // tried again, also after a restart.
 type Notes interface {
