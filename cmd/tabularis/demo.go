@@ -74,6 +74,9 @@ func runDemo(ctx context.Context, o demoOptions) error {
 	if _, err := standin.Start(ctx, filepath.Join(o.dir, "mail"), o.smtp, o.mailbox); err != nil {
 		return fmt.Errorf("%w; choose another address: make demo MAILBOX=127.0.0.1:8026 SMTP=127.0.0.1:2526", err)
 	}
+	if err := migrate(ctx, cluster.URL("demo")); err != nil {
+		return err
+	}
 	clock := &demo.Clock{}
 	app, err := server.New(
 		ctx,
@@ -142,9 +145,6 @@ func prepare(ctx context.Context, dir string, cluster *devdb.Cluster) error {
 }
 
 func load(ctx context.Context, app *server.App, dir string, clock *demo.Clock) error {
-	if err := store.Migrate(ctx, app.DB); err != nil {
-		return err
-	}
 	mark := filepath.Join(dir, loadedMark)
 	if _, err := os.Stat(mark); err == nil {
 		return nil
