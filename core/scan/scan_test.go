@@ -5,6 +5,7 @@ import (
 	"math/rand/v2"
 	"strings"
 	"testing"
+	"unicode/utf8"
 
 	"tabularis/core/fault"
 )
@@ -107,6 +108,29 @@ func FuzzFind(f *testing.F) {
 			end = x.End
 			if x.Kind != Own && strings.Contains(x.Shown, text[x.At:x.End]) {
 				t.Fatalf("%q: the number is shown: %+v", text, x)
+			}
+		}
+	})
+}
+
+// Whatever pattern is taken, it finds what it says and stays in the text.
+func FuzzPattern(f *testing.F) {
+	f.Add("kestrel", false, "the Kestrel")
+	f.Add(`\bHR-\d{2}-\d{4}\b`, true, "HR-26-0117")
+	f.Add(`(a|b)*`, true, "abab")
+	f.Add(`(?:x{9}){9}`, true, strings.Repeat("x", 90))
+	f.Add(`\pL{1000}`, true, "é")
+	f.Fuzz(func(t *testing.T, pattern string, expression bool, text string) {
+		s, err := New(nil, []Pattern{{Text: pattern, Expression: expression}})
+		if err != nil {
+			return
+		}
+		for _, x := range s.Find(text) {
+			if x.At < 0 || x.End <= x.At || x.End > len(text) || x.Kind != Own {
+				t.Fatalf("%q in %q: %+v", pattern, text, x)
+			}
+			if !expression && !strings.EqualFold(text[x.At:x.End], pattern) && utf8.ValidString(text) {
+				t.Fatalf("%q finds %q", pattern, text[x.At:x.End])
 			}
 		}
 	})

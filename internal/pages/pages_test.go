@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"image"
 	"image/color"
+	"image/draw"
 	"image/png"
 	"io"
 	"os"
@@ -236,6 +237,34 @@ func BenchmarkMark(b *testing.B) {
 		}
 		if err := Encode(io.Discard, out); err != nil {
 			b.Fatal(err)
+		}
+	}
+}
+
+// A mark is on every page, however small or narrow it is, and can be read there:
+// both lines are drawn whole at least once.
+func TestSmallPagesAreMarkedToo(t *testing.T) {
+	lines := [2]string{"odile.charron@brackwater.example", "28 Nov 2026 10:15 · H&R"}
+	for _, size := range []image.Point{{20, 20}, {1, 1}, {4000, 20}, {20, 4000}, {400, 300}} {
+		page := image.NewRGBA(image.Rectangle{Max: size})
+		draw.Draw(page, page.Rect, image.White, image.Point{}, draw.Src)
+		out, err := Marked(page, lines)
+		if err != nil {
+			t.Fatal(err)
+		}
+		got, plain := out.Rect.Size(), framed(page)
+		if got.X < max(size.X, leastWidth) || got.Y < max(size.Y, leastHeight) {
+			t.Errorf("%v becomes %v", size, got)
+		}
+		if share := ink(t, plain, out); share < 0.02 {
+			t.Errorf("on %v the mark covers %.4f", size, share)
+		}
+		// No quarter of the width is without it.
+		for q := range 4 {
+			part := image.Rect(got.X*q/4, 0, got.X*(q+1)/4, got.Y)
+			if ink(t, plain.SubImage(part), out.SubImage(part)) == 0 {
+				t.Errorf("on %v the %d. quarter is without a mark", size, q+1)
+			}
 		}
 	}
 }

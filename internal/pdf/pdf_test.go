@@ -3,6 +3,10 @@ package pdf
 import (
 	"bytes"
 	"errors"
+	"image"
+	"math"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -58,4 +62,39 @@ func TestText(t *testing.T) {
 	if pages, err := read(whole); err != nil || len(pages) != 1 {
 		t.Errorf("%q %v", pages, err)
 	}
+}
+
+// Whatever is taken for a document, it is read or refused; sizes are sizes, and no
+// page is drawn larger than was asked.
+func FuzzReader(f *testing.F) {
+	r := &Reader{Cache: filepath.Join(os.TempDir(), "tabularis-compiled")}
+	if err := r.Start(); err != nil {
+		f.Fatal(err)
+	}
+	f.Add(document(f, "Frame 31", "Frame 32"))
+	f.Add(locked(f))
+	f.Add([]byte("%PDF-1.7\n1 0 obj<</Type/Catalog/Pages 1 0 R/Kids[1 0 R]>>endobj trailer<</Root 1 0 R>>"))
+	f.Add([]byte("%PDF-1.4\n1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj 2 0 obj<</Type/Pages/Kids[3 0 R]/Count 900000>>endobj " +
+		"3 0 obj<</Type/Page/Parent 2 0 R/MediaBox[0 0 -1 1e30]>>endobj trailer<</Root 1 0 R>>"))
+	f.Fuzz(func(t *testing.T, raw []byte) {
+		const width, pixels = 64, 1 << 16
+		sizes, pages, err := r.Sizes(raw)
+		if err != nil {
+			return
+		}
+		for _, s := range sizes {
+			if !(s.Width > 0 && s.Height > 0) || math.IsInf(s.Width+s.Height, 0) {
+				t.Fatalf("%+v of %d pages", sizes, pages)
+			}
+		}
+		_ = r.Draw(raw, []int{0, pages - 1, pages}, width, pixels, func(page int, p *image.RGBA) error {
+			if page >= pages || p.Rect.Dx() > width || p.Rect.Dx()*p.Rect.Dy() > pixels {
+				t.Errorf("page %d of %d is drawn as %v", page, pages, p.Rect)
+			}
+			return nil
+		})
+		if text, err := r.Text(raw); err == nil && len(text) > pages {
+			t.Errorf("%d pages, %d texts", pages, len(text))
+		}
+	})
 }

@@ -181,6 +181,24 @@ func TestAccountsAreNotFoundOut(t *testing.T) {
 	o.luca.Want(204, "DELETE", "/api/people/"+invited.Id.String()+"/invitation", nil)
 }
 
+// Guests are not told what the practice searches for, nor whom it shuts out.
+func TestGuestsAreNotToldTheRules(t *testing.T) {
+	o := newOffice(t)
+	appoint(o.Kit, "hanne", store.Administrator)
+	outward := contract.OutwardRules{Required: contract.OutwardRulesRequiredNothing, Kinds: []contract.LinkKind{}, Shut: []string{"zz-shut.example"}, Only: []string{}}
+	o.SignIn("hanne").Want(204, "PUT", "/api/practice/rules", contract.Rules{
+		Sensitive: contract.Warn, LongestLinkDays: 90, Outward: &outward,
+		Patterns: []contract.Pattern{{Text: "zz-kestrel"}},
+	})
+	if d := testkit.Get[contract.Directory](o.luca, "/api/people"); d.Rules == nil || len(d.Rules.Patterns) != 1 {
+		t.Errorf("a colleague sees %+v", d.Rules)
+	}
+	_, guest := o.account("odile", store.Guest)
+	if a := guest.Want(200, "GET", "/api/people", nil); strings.Contains(string(a.Body), "zz-") || strings.Contains(string(a.Body), "rules") {
+		t.Errorf("a guest sees %s", a.Body)
+	}
+}
+
 // After access has ended, new names are not told by what one gave or was given.
 func TestNewNamesAreNotToldAfterTheEnd(t *testing.T) {
 	o := newOffice(t)

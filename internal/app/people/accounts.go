@@ -43,6 +43,9 @@ type Directory struct {
 	Accounts []Account
 	Groups   []GroupLine
 	Links    []ShownLink
+	// Practice is what holds for everybody, for those inside: a guest could read
+	// from it what the practice searches for.
+	Practice *store.Practice
 	// Room is for administrators.
 	Room *store.Room
 }
@@ -76,6 +79,11 @@ func (s *Service) Directory(ctx context.Context) (Directory, error) {
 	if !me.Inside() {
 		return d, nil
 	}
+	practice, err := store.ThePractice(ctx, s.Acts.DB)
+	if err != nil {
+		return d, err
+	}
+	d.Practice = &practice
 	if err := s.measure(ctx, me, &d); err != nil {
 		return d, err
 	}

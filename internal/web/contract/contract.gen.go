@@ -909,7 +909,7 @@ type Directory struct {
 	Groups   []Group          `json:"groups"`
 	Links    []InvitationLink `json:"links"`
 	Room     *Room            `json:"room,omitempty"`
-	Rules    Rules            `json:"rules"`
+	Rules    *Rules           `json:"rules,omitempty"`
 }
 
 // Document defines model for Document.

@@ -1548,7 +1548,8 @@ export interface components {
             accounts: components["schemas"]["Account"][];
             groups: components["schemas"]["Group"][];
             links: components["schemas"]["InvitationLink"][];
-            rules: components["schemas"]["Rules"];
+            /** @description Not for guests */
+            rules?: components["schemas"]["Rules"];
             room?: components["schemas"]["Room"];
         };
         Rules: {
