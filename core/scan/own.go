@@ -19,6 +19,8 @@ type Pattern struct {
 type pattern struct {
 	name string
 	re   *regexp.Regexp
+	// word is the group of the word itself in what re finds; 0 is all of it.
+	word int
 }
 
 const (
@@ -66,7 +68,9 @@ func (p Pattern) compile() (pattern, error) {
 	if text == "" || len(text) > maxPattern {
 		return pattern{}, fault.Field("text", "pattern-form", "a word or pattern has between 1 and %d characters", maxPattern)
 	}
+	word := 0
 	if !p.Expression {
+		word = 1
 		// A word stands for itself, whatever its case, not in the middle of another.
 		words := strings.Fields(text)
 		for i, w := range words {
@@ -78,22 +82,29 @@ func (p Pattern) compile() (pattern, error) {
 	if err != nil {
 		return pattern{}, fault.Field("text", "pattern-form", "the pattern cannot be read: %s", err)
 	}
-	if re.MatchString("") {
+	if re.MatchString("") || findsNothing(re) {
 		return pattern{}, fault.Field("text", "pattern-form", "the pattern is found in every text")
 	}
 	name := strings.TrimSpace(p.Name)
 	if name == "" {
 		name = strings.TrimSpace(p.Text)
 	}
-	return pattern{name, re}, nil
+	return pattern{name, re, word}, nil
+}
+
+// findsNothing reports whether a pattern is found where there is nothing, as the
+// edge of any word is.
+func findsNothing(re *regexp.Regexp) bool {
+	at := re.FindStringIndex("a 1")
+	return at != nil && at[0] == at[1]
 }
 
 func (p pattern) find(text string) []Finding {
 	var out []Finding
 	for _, m := range p.re.FindAllStringSubmatchIndex(text, mostOwn) {
-		at, end := m[0], m[1]
-		if len(m) >= 4 && m[2] >= 0 {
-			at, end = m[2], m[3]
+		at, end := m[2*p.word], m[2*p.word+1]
+		if at == end {
+			continue
 		}
 		out = append(out, Finding{Kind: Own, Name: p.name, Shown: p.name, At: at, End: end})
 	}
