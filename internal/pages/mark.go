@@ -14,41 +14,55 @@ import (
 	"golang.org/x/image/font/opentype"
 	"golang.org/x/image/math/f64"
 	"golang.org/x/image/math/fixed"
+
+	"tabularis/internal/platform/reading"
 )
 
 var letters = sync.OnceValues(func() (*opentype.Font, error) { return opentype.Parse(gomedium.TTF) })
 
-// slant is by how much the mark rises, in radians.
-const slant = -math.Pi / 7
+// flattest and narrowest are the proportions of a page at most, width by height and
+// height by width: on a thinner one no mark could be read.
+const flattest, narrowest = 5, 16
 
-// leastWidth and leastHeight are how large a marked page is at least, in pixels:
-// the mark needs space to be read.
-const leastWidth, leastHeight = 240, 200
+// paperSize is how large the paper is on which a page is shown.
+func paperSize(s reading.Size) reading.Size {
+	return reading.Size{Width: max(s.Width, s.Height/narrowest), Height: max(s.Height, s.Width/flattest)}
+}
 
-// framed returns a copy of a page, with white around it where it is small or
-// narrow.
-func framed(page image.Image) *image.RGBA {
+// framed puts a page that is too flat or too narrow in the middle of white paper.
+func framed(page *image.RGBA) *image.RGBA {
 	from := page.Bounds()
-	out := image.NewRGBA(image.Rect(0, 0, max(from.Dx(), leastWidth), max(from.Dy(), leastHeight)))
-	at := from.Sub(from.Min).Add(image.Pt((out.Rect.Dx()-from.Dx())/2, (out.Rect.Dy()-from.Dy())/2))
-	if at != out.Rect {
-		draw.Draw(out, out.Rect, image.White, image.Point{}, draw.Src)
+	size := paperSize(reading.Size{Width: float64(from.Dx()), Height: float64(from.Dy())})
+	out := image.Rect(0, 0, int(size.Width), int(size.Height))
+	if out.Size() == from.Size() {
+		return page
 	}
-	draw.Draw(out, at, page, from.Min, draw.Src)
-	return out
+	framed := image.NewRGBA(out)
+	draw.Draw(framed, out, image.White, image.Point{}, draw.Src)
+	at := from.Sub(from.Min).Add(out.Size().Sub(from.Size()).Div(2))
+	draw.Draw(framed, at, page, from.Min, draw.Src)
+	return framed
+}
+
+// slant is by how much the mark rises on a page, in radians: less on a flat one, so
+// that it has space there.
+func slant(size image.Point) float64 {
+	return -min(math.Pi/7, 0.7*math.Atan2(float64(size.Y), float64(size.X)))
 }
 
 // Marked returns a copy of a page with two lines of text drawn across it again
 // and again, dark with a light edge, so that they show on every ground. The page
 // itself stays as it is.
 func Marked(page image.Image, lines [2]string) (*image.RGBA, error) {
-	out := framed(page)
-	bounds := out.Bounds()
+	bounds := page.Bounds()
+	bounds = bounds.Sub(bounds.Min)
+	out := image.NewRGBA(bounds)
+	draw.Draw(out, bounds, page, page.Bounds().Min, draw.Src)
 	strip, err := strip(lines, float64(bounds.Dx()))
 	if err != nil {
 		return nil, err
 	}
-	sin, cos := math.Sincos(slant)
+	sin, cos := math.Sincos(slant(bounds.Size()))
 	w, h := float64(strip.Bounds().Dx()), float64(strip.Bounds().Dy())
 	stepX, stepY := w*1.12, math.Max(h*3.4, float64(bounds.Dx())/7)
 	// The pattern is laid out in its own, slanted system around the page's middle.

@@ -1,7 +1,7 @@
 // Package pages draws documents page by page as pictures, for those who may look
 // but get no file: PDF documents as they are, pictures as one page, text, tables
-// and spreadsheets set on paper, and office documents where there is a converter. What is drawn across a page stands in its
-// pixels.
+// and spreadsheets set on paper, and office documents where there is a converter. What is drawn
+// across a page stands in its pixels.
 package pages
 
 import (
@@ -39,8 +39,8 @@ const (
 // Source is content to be drawn.
 type Source = reading.Source
 
-// Outline is what a document is before it is drawn: the sizes of its pages, in
-// points. Cut says that there are more pages than can be shown.
+// Outline is what a document is before it is drawn: the sizes of its pages as they
+// are shown, in points. Cut says that there are more pages than can be shown.
 type Outline struct {
 	Pages []reading.Size
 	Cut   bool
@@ -100,7 +100,7 @@ func known(err error) error {
 func (m *Maker) Outline(ctx context.Context, s Source) (o Outline, err error) {
 	if reading.IsPicture(s.MediaType) {
 		size, err := m.Reader.PictureSize(ctx, s)
-		return Outline{Pages: []reading.Size{size}}, known(err)
+		return Outline{Pages: []reading.Size{paperSize(size)}}, known(err)
 	}
 	doc, cut, err := m.document(ctx, s)
 	if err != nil {
@@ -109,6 +109,9 @@ func (m *Maker) Outline(ctx context.Context, s Source) (o Outline, err error) {
 	n := 0
 	o.Pages, n, err = m.Reader.Sizes(ctx, doc)
 	o.Cut = cut || n > len(o.Pages)
+	for i, s := range o.Pages {
+		o.Pages[i] = paperSize(s)
+	}
 	if err == nil && len(o.Pages) == 0 {
 		err = reading.Unshowable()
 	}
@@ -239,6 +242,7 @@ func (m *Maker) get(s Source, page, width int) (*image.RGBA, bool) {
 }
 
 func (m *Maker) keep(s Source, page, width int, p *image.RGBA) {
+	p = framed(p)
 	m.mu.Lock()
 	defer m.mu.Unlock()
 	m.drawn.put(key(s, page, width), p)

@@ -7,9 +7,9 @@ import (
 	"fmt"
 	"image"
 	"image/color"
-	"image/draw"
 	"image/png"
 	"io"
+	"math"
 	"os"
 	"path/filepath"
 	"strings"
@@ -241,29 +241,36 @@ func BenchmarkMark(b *testing.B) {
 	}
 }
 
-// A mark is on every page, however small or narrow it is, and can be read there:
-// both lines are drawn whole at least once.
+// A page is marked however small or thin it is, all over; it is as large in
+// proportion as was said, and never larger than memory allows.
 func TestSmallPagesAreMarkedToo(t *testing.T) {
-	lines := [2]string{"odile.charron@brackwater.example", "28 Nov 2026 10:15 · H&R"}
-	for _, size := range []image.Point{{20, 20}, {1, 1}, {4000, 20}, {20, 4000}, {400, 300}} {
-		page := image.NewRGBA(image.Rectangle{Max: size})
-		draw.Draw(page, page.Rect, image.White, image.Point{}, draw.Src)
-		out, err := Marked(page, lines)
+	m := newMaker(t)
+	lines := [2]string{"odile.charron@brackwater.example", "2026-11-28 10:15, Hull claim"}
+	for _, size := range []image.Point{{20, 20}, {1, 1}, {4000, 20}, {20, 4000}, {1, 60_000}, {60_000, 1}} {
+		s := source("image/png", picture(t, size.X, size.Y))
+		o, err := m.Outline(t.Context(), s)
+		if err != nil || len(o.Pages) != 1 {
+			t.Fatal(o, err)
+		}
+		page, err := m.Draw(t.Context(), s, 0, 1100)
 		if err != nil {
 			t.Fatal(err)
 		}
-		got, plain := out.Rect.Size(), framed(page)
-		if got.X < max(size.X, leastWidth) || got.Y < max(size.Y, leastHeight) {
+		marked, err := Marked(page, lines)
+		if err != nil {
+			t.Fatal(err)
+		}
+		got := marked.Rect.Size()
+		if said := o.Pages[0]; math.Abs(math.Log(float64(got.X)/float64(got.Y)*said.Height/said.Width)) > 0.02 {
+			t.Errorf("%v is said to be %v and is %v", size, said, got)
+		}
+		if got.X < 200 && got.Y < 400 || got.X > 1100 || got.X*got.Y > 12<<20 {
 			t.Errorf("%v becomes %v", size, got)
 		}
-		if share := ink(t, plain, out); share < 0.02 {
-			t.Errorf("on %v the mark covers %.4f", size, share)
-		}
-		// No quarter of the width is without it.
 		for q := range 4 {
 			part := image.Rect(got.X*q/4, 0, got.X*(q+1)/4, got.Y)
-			if ink(t, plain.SubImage(part), out.SubImage(part)) == 0 {
-				t.Errorf("on %v the %d. quarter is without a mark", size, q+1)
+			if share := ink(t, page.(*image.RGBA).SubImage(part), marked.SubImage(part)); share < 0.01 {
+				t.Errorf("on %v the mark covers %.4f of the %d. quarter", size, share, q+1)
 			}
 		}
 	}

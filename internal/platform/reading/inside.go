@@ -73,7 +73,7 @@ func (in inside) pictureSize(_ context.Context, w cell.Work) error {
 	if err != nil {
 		return unreadable(err)
 	}
-	return send(w, size)
+	return send(w, grown(size))
 }
 
 func (in inside) picture(_ context.Context, w cell.Work) error {

@@ -42,7 +42,7 @@ func FuzzPicture(f *testing.F) {
 		if err != nil {
 			return
 		}
-		if d := p.Rect.Size(); d.X < 1 || d.Y < 1 || d.X > width || 4*d.X*d.Y > maxDrawn {
+		if d := p.Rect.Size(); d.X < 1 || d.Y < 1 || d.X > width || d.Y > maxSide || 4*d.X*d.Y > maxDrawn {
 			t.Errorf("a picture for a width of %d is %v", width, d)
 		}
 	})
@@ -99,4 +99,24 @@ func FuzzPlainText(f *testing.F) {
 			t.Errorf("%s: %+v", mediaType, text)
 		}
 	})
+}
+
+// However long and thin a picture is, it is drawn in bounds, and as large as it is
+// shown at most.
+func TestWithin(t *testing.T) {
+	for size, want := range map[pdf.Size][2]int{
+		{Width: 4000, Height: 3000}:    {1100, 825},
+		{Width: 600, Height: 400}:      {600, 400},
+		{Width: 20, Height: 20}:        {400, 400},
+		{Width: 1, Height: 1}:          {400, 400},
+		{Width: 4000, Height: 20}:      {1100, 5},
+		{Width: 20, Height: 4000}:      {20, 4000},
+		{Width: 1, Height: 12_000_000}: {1, maxSide},
+		{Width: 60_000_000, Height: 1}: {1100, 1},
+		{Width: 1000, Height: 60_000}:  {136, maxSide},
+	} {
+		if w, h := within(size, 1100); w != want[0] || h != want[1] {
+			t.Errorf("%v is drawn %d × %d, not %v", size, w, h, want)
+		}
+	}
 }

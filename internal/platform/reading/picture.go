@@ -28,6 +28,8 @@ const (
 	maxPixels = 64 << 20
 	// maxDrawn is how large a drawn page is at most, in bytes of its pixels.
 	maxDrawn = 48 << 20
+	// maxSide is how many pixels a drawn page has at most along a side.
+	maxSide = 8192
 	// enlarged is how long the longer side of a small picture becomes, in pixels:
 	// there has to be space for a mark.
 	enlarged = 400
@@ -61,10 +63,16 @@ func drawPicture(raw []byte, width int) (*image.RGBA, error) {
 	return to, nil
 }
 
-// within is how large a picture is drawn in a width: in its own proportions, and
-// with no more pixels than are taken.
+// grown is how large a picture is shown: as it is, unless it is too small.
+func grown(size pdf.Size) pdf.Size {
+	by := max(1, enlarged/max(size.Width, size.Height))
+	return pdf.Size{Width: size.Width * by, Height: size.Height * by}
+}
+
+// within is how large a picture is drawn in a width: in its own proportions, no
+// larger than it is shown, and with no more pixels than are taken.
 func within(size pdf.Size, width int) (w, h int) {
-	scale := min(float64(width)/size.Width, max(1, enlarged/max(size.Width, size.Height)))
-	scale = min(scale, math.Sqrt(maxDrawn/4/(size.Width*size.Height)))
+	size = grown(size)
+	scale := min(1, float64(width)/size.Width, maxSide/size.Height, math.Sqrt(maxDrawn/4/(size.Width*size.Height)))
 	return max(1, int(size.Width*scale)), max(1, int(size.Height*scale))
 }

@@ -143,7 +143,7 @@ type drawn struct{ Page, Width, Height int }
 // picture takes pixels over, if they are as many as was said.
 func picture(header json.RawMessage, body []byte) (*image.RGBA, int, error) {
 	var d drawn
-	if err := json.Unmarshal(header, &d); err != nil || d.Width < 1 || d.Height < 1 || d.Width > maxDrawn || d.Height > maxDrawn || d.Width*d.Height*4 != len(body) {
+	if err := json.Unmarshal(header, &d); err != nil || d.Width < 1 || d.Height < 1 || d.Width > maxSide || d.Height > maxSide || d.Width*d.Height*4 != len(body) {
 		return nil, 0, fmt.Errorf("a picture came with other pixels than said: %w", err)
 	}
 	return &image.RGBA{Pix: body, Stride: 4 * d.Width, Rect: image.Rect(0, 0, d.Width, d.Height)}, d.Page, nil
@@ -162,7 +162,7 @@ func (r *Reader) Draw(ctx context.Context, s Source, pages []int, width int, tak
 	})
 }
 
-// PictureSize returns how large a picture is, in pixels.
+// PictureSize returns how large a picture is shown, in pixels.
 func (r *Reader) PictureSize(ctx context.Context, s Source) (size pdf.Size, err error) {
 	return size, r.do(ctx, s, opPictureSize, "", nil, one(&size))
 }
