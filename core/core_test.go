@@ -15,7 +15,7 @@ import (
 // pure lists what rules may import besides each other: computation only.
 var pure = map[string]bool{
 	"bytes": true, "cmp": true, "encoding/binary": true, "encoding/csv": true, "encoding/hex": true, "encoding/json": true, "errors": true, "fmt": true,
-	"maps": true, "math": true, "math/bits": true, "path": true, "regexp": true, "slices": true, "sort": true,
+	"maps": true, "math": true, "math/bits": true, "path": true, "regexp": true, "regexp/syntax": true, "slices": true, "sort": true,
 	"strconv": true, "strings": true, "time": true, "unicode": true, "unicode/utf8": true, "crypto/sha256": true,
 	"golang.org/x/net/idna": true, "golang.org/x/text/cases": true, "golang.org/x/text/unicode/norm": true,
 }
