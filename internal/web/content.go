@@ -167,7 +167,7 @@ func watching(c *gin.Context, alive func() error) http.ResponseWriter {
 const (
 	// How many bytes and how long are written before it is asked again whether the
 	// link is open.
-	watchBytes = 16 << 20
+	watchBytes = 64 << 20
 	watchTime  = 500 * time.Millisecond
 )
 
