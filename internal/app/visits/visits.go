@@ -19,6 +19,7 @@ import (
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/pages"
+	"tabularis/internal/platform/together"
 	"tabularis/internal/preview"
 	"tabularis/internal/secret"
 	"tabularis/internal/store"
@@ -35,7 +36,18 @@ type Service struct {
 	Uploads   *uploads.Service
 	// BaseURL is the address under which the practice is reached.
 	BaseURL string
+	// fronts are asked for together: a mail goes to many at once.
+	fronts together.Group[standing]
 }
+
+// standing is a link and what stands above it.
+type standing struct {
+	link store.Link
+	head store.Letterhead
+}
+
+// frontTime is how long the database may take to say what stands in front.
+const frontTime = 10 * time.Second
 
 // Visitor is what a request brings along: the link's token or readable address, and
 // the tokens of visits that were let in before, by the ids of their links.
@@ -180,7 +192,15 @@ func (s *Service) Arrive(ctx context.Context, v Visitor) (Front, error) {
 // one statement, otherwise through the gate.
 func (s *Service) front(ctx context.Context, v Visitor) (Front, error) {
 	if !linkgate.LooksRead(v.Link) {
-		l, head, err := store.FrontByToken(ctx, s.Acts.DB, secret.Hash(v.Link))
+		hash := secret.Hash(v.Link)
+		found, err := s.fronts.Do(string(hash), func() (f standing, err error) {
+			// It is asked for others too, and perhaps after this request.
+			ctx, cancel := context.WithTimeout(context.Background(), frontTime)
+			defer cancel()
+			f.link, f.head, err = store.FrontByToken(ctx, s.Acts.DB, hash)
+			return f, err
+		})
+		l, head := found.link, found.head
 		if err == nil && v.visit(l.ID) == "" {
 			verdict, err := s.decide(ctx, s.Acts.DB, l, store.Visit{}, linkgate.Arrive, attempt{})
 			if err == nil && !verdict.Allowed {
