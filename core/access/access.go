@@ -175,8 +175,8 @@ func (g Grant) Caps() Caps {
 // longer does.
 func (g Grant) Active(now time.Time) bool { return g.Ends == nil || now.Before(*g.Ends) }
 
-// earlier returns the earlier of two moments, of which nil is never.
-func earlier(a, b *time.Time) *time.Time {
+// Earlier returns the earlier of two moments, of which nil is never.
+func Earlier(a, b *time.Time) *time.Time {
 	if a == nil || b != nil && b.Before(*a) {
 		return b
 	}

@@ -32,7 +32,7 @@ func (f *Forest) Decide(root ID, subjects []Subject, now time.Time) Decision {
 		for _, s := range subjects {
 			if s == g.Subject {
 				d.Caps |= g.Caps()
-				d.Ends = earlier(d.Ends, g.Ends)
+				d.Ends = Earlier(d.Ends, g.Ends)
 				return
 			}
 		}
@@ -107,7 +107,7 @@ func (f *Forest) Door(root ID, c *Circles, now time.Time) Door {
 	var d Door
 	seen := map[ID]bool{}
 	f.each(root, now, func(g Grant, _ bool) {
-		d.Ends = earlier(d.Ends, g.Ends)
+		d.Ends = Earlier(d.Ends, g.Ends)
 		if !g.Caps().Has(See) {
 			return
 		}

@@ -48,7 +48,7 @@ func (h Held) Caps() Caps { return h.caps }
 // never.
 func (h Held) Until(caps Caps) (first *time.Time) {
 	for left := caps; left != 0; left &= left - 1 {
-		first = earlier(first, h.ends[bits.TrailingZeros16(uint16(left))])
+		first = Earlier(first, h.ends[bits.TrailingZeros16(uint16(left))])
 	}
 	return first
 }
@@ -82,9 +82,6 @@ func (h Held) Gives(caps Caps) (until *time.Time, ok bool) {
 	}
 	return until, ok
 }
-
-// Earlier returns the earlier of two ends, of which nil is never.
-func Earlier(a, b *time.Time) *time.Time { return earlier(a, b) }
 
 // later returns the later of two ends, of which nil is never.
 func later(a, b *time.Time) *time.Time {

@@ -21,7 +21,7 @@ func (r Reading) Empty() bool { return len(r.Zones) == 0 && len(r.Roots) == 0 }
 func (r *Reading) Join(o Reading) {
 	r.Zones = append(r.Zones, o.Zones...)
 	r.Roots = append(r.Roots, o.Roots...)
-	r.Ends = earlier(r.Ends, o.Ends)
+	r.Ends = Earlier(r.Ends, o.Ends)
 }
 
 // Order puts the ids in order.
@@ -43,7 +43,7 @@ func (f *Forest) Reading(subjects []Subject, now time.Time) Reading {
 			if !g.Active(now) {
 				continue
 			}
-			r.Ends = earlier(r.Ends, g.Ends)
+			r.Ends = Earlier(r.Ends, g.Ends)
 			if n := f.roots[g.Item]; g.Caps().Has(See) {
 				starts[n] = true
 				manager = manager || n == f.top && g.Caps().Has(Manage)

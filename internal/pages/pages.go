@@ -1,7 +1,7 @@
 // Package pages draws documents page by page as pictures, for those who may look
 // but get no file: PDF documents as they are, pictures as one page, text, tables
-// and spreadsheets set on paper, and office documents where there is a converter. What is drawn
-// across a page stands in its pixels.
+// and spreadsheets set on paper, and office documents where there is a
+// converter. What is drawn across a page stands in its pixels.
 package pages
 
 import (

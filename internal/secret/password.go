@@ -8,9 +8,9 @@ import (
 	"strings"
 	"time"
 
-	"tabularis/internal/platform/turns"
-
 	"golang.org/x/crypto/argon2"
+
+	"tabularis/internal/platform/turns"
 )
 
 // Passwords hashes with argon2id (RFC 9106). One hash takes the memory given

@@ -122,7 +122,8 @@ func (s *Server) visitPage(c *gin.Context) {
 
 // sendTo serves content with ranges. Whatever it is, it cannot act as our origin:
 // it is sandboxed, never sniffed, and shown inline only where that is harmless.
-func (s *Server) sendTo(w http.ResponseWriter, c *gin.Context, f documents.File, download bool) {
+func (s *Server) sendTo(w *watched, c *gin.Context, f documents.File, download bool) {
+	defer w.done()
 	defer f.Close()
 	h := c.Writer.Header()
 	h.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; sandbox; frame-ancestors 'none'")
@@ -134,12 +135,12 @@ func (s *Server) sendTo(w http.ResponseWriter, c *gin.Context, f documents.File,
 	h.Set("Content-Disposition", dispositionOf(disposition, f.Item.Name))
 	h.Set("Cache-Control", "private, no-cache")
 	h.Set("ETag", fmt.Sprintf(`"%x"`, f.Version.SHA256))
-	http.ServeContent(widen(w), c.Request, "", f.Modified(), f)
+	http.ServeContent(wide{w}, c.Request, "", f.Modified(), f)
 }
 
 // whileOpen is where a visitor's answer is written to, for as long as the link is
 // open: what is on its way when the link ends is cut off.
-func (s *Server) whileOpen(c *gin.Context) http.ResponseWriter {
+func (s *Server) whileOpen(c *gin.Context) *watched {
 	v, ctx := visitor(c, c.Param("token")), c.Request.Context()
 	return watching(c, func() error {
 		_, _, err := s.Visits.Watch(ctx, v)
@@ -150,7 +151,7 @@ func (s *Server) whileOpen(c *gin.Context) http.ResponseWriter {
 // whilePermitted is where a person's answer is written to, for as long as they are
 // signed in and may download all that they asked for: what is on its way when that
 // ends is cut off.
-func (s *Server) whilePermitted(c *gin.Context, items ...uuid.UUID) http.ResponseWriter {
+func (s *Server) whilePermitted(c *gin.Context, items ...uuid.UUID) *watched {
 	return watching(c, func() error {
 		in, err := s.sessionOf(c)
 		if err != nil {
@@ -160,8 +161,9 @@ func (s *Server) whilePermitted(c *gin.Context, items ...uuid.UUID) http.Respons
 	})
 }
 
-func watching(c *gin.Context, alive func() error) http.ResponseWriter {
-	return &watched{ResponseWriter: plain(c), at: time.Now(), alive: alive}
+func watching(c *gin.Context, alive func() error) *watched {
+	w := plain(c)
+	return &watched{ResponseWriter: w, control: http.NewResponseController(w), at: time.Now(), alive: alive}
 }
 
 const (
@@ -171,15 +173,20 @@ const (
 	watchTime  = 500 * time.Millisecond
 )
 
-// watched asks now and then whether writing may go on.
+// watched asks now and then whether writing may go on. Whoever takes a piece too
+// slowly is cut off.
 type watched struct {
 	http.ResponseWriter
-	alive func() error
-	n     int
-	at    time.Time
+	control *http.ResponseController
+	alive   func() error
+	n       int
+	at      time.Time
 }
 
 func (w *watched) Unwrap() http.ResponseWriter { return w.ResponseWriter }
+
+// done leaves the next request on the connection all its time.
+func (w *watched) done() { _ = w.control.SetWriteDeadline(time.Time{}) }
 
 func (w *watched) Write(p []byte) (int, error) {
 	if w.n += len(p); w.n >= watchBytes || time.Since(w.at) >= watchTime {
@@ -188,20 +195,14 @@ func (w *watched) Write(p []byte) (int, error) {
 		}
 		w.n, w.at = 0, time.Now()
 	}
+	_ = w.control.SetWriteDeadline(time.Now().Add(pieceTime))
 	return w.ResponseWriter.Write(p)
 }
 
 // wide copies in large pieces: content is decrypted straight into them, and the
 // system is called seldom. What fits one piece is sent from it; of more, the
 // next piece is decrypted while one is sent.
-//
-// Whoever takes a piece too slowly is cut off.
-type wide struct {
-	http.ResponseWriter
-	control *http.ResponseController
-}
-
-func widen(w http.ResponseWriter) wide { return wide{w, http.NewResponseController(w)} }
+type wide struct{ http.ResponseWriter }
 
 const pieceSize = 1 << 20
 
@@ -226,7 +227,6 @@ func fill(src io.Reader, space *[]byte) piece {
 // put sends a piece, and reports whether it was the last one.
 func (w wide) put(p piece, sent *int64) (last bool, err error) {
 	if p.n > 0 {
-		_ = w.control.SetWriteDeadline(time.Now().Add(pieceTime))
 		n, err := w.Write((*p.space)[:p.n])
 		*sent += int64(n)
 		if err != nil {
@@ -249,7 +249,6 @@ func (w wide) ReadFrom(src io.Reader) (sent int64, err error) {
 	for last := false; !last; {
 		last, err = w.put(fill(src, space), &sent)
 	}
-	_ = w.control.SetWriteDeadline(time.Time{})
 	return sent, err
 }
 
@@ -279,7 +278,6 @@ func (w wide) readAhead(src io.Reader, space *[]byte) (sent int64, err error) {
 	}
 	close(free)
 	reading.Wait()
-	_ = w.control.SetWriteDeadline(time.Time{})
 	return sent, err
 }
 
@@ -335,11 +333,7 @@ func (s *Server) visitArchive(c *gin.Context) {
 	s.sendArchive(s.whileOpen(c), c, chosen)
 }
 
-type writerFunc func(p []byte) (int, error)
-
-func (f writerFunc) Write(p []byte) (int, error) { return f(p) }
-
-func (s *Server) sendArchive(w http.ResponseWriter, c *gin.Context, chosen documents.Chosen) {
+func (s *Server) sendArchive(w *watched, c *gin.Context, chosen documents.Chosen) {
 	h := c.Writer.Header()
 	h.Set("Content-Type", "application/zip")
 	h.Set("Content-Disposition", dispositionOf("attachment", chosen.Name+".zip"))
@@ -348,13 +342,8 @@ func (s *Server) sendArchive(w http.ResponseWriter, c *gin.Context, chosen docum
 		// So that the browser can say how much is still to come.
 		h.Set("Content-Length", strconv.FormatInt(n, 10))
 	}
-	control := http.NewResponseController(w)
-	err := archive.Write(writerFunc(func(p []byte) (int, error) {
-		_ = control.SetWriteDeadline(time.Now().Add(pieceTime))
-		return w.Write(p)
-	}), chosen.Entries)
-	_ = control.SetWriteDeadline(time.Time{})
-	if err != nil {
+	defer w.done()
+	if err := archive.Write(w, chosen.Entries); err != nil {
 		if c.Request.Context().Err() == nil && fault.Of(err).Kind == fault.Internal {
 			s.Log.Error("writing an archive failed", "error", err)
 		}

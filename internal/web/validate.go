@@ -59,7 +59,8 @@ func needsSession(operation string) bool {
 }
 
 // text refuses addresses and bodies with bytes that are no text: not UTF-8, or zero.
-// A zero that JSON writes by its number is the database's to refuse, see outage. The body is read whole, and given back.
+// A zero that JSON writes by its number is the database's to refuse, see outage. The
+// body is read whole, and given back.
 func text(r *http.Request) error {
 	address := r.URL.Path + r.URL.RawQuery
 	if query, err := url.QueryUnescape(r.URL.RawQuery); err == nil {

@@ -194,7 +194,11 @@ type File struct {
 
 // File opens a version's content; number 0 means the counting one.
 func (s *Service) File(ctx context.Context, id uuid.UUID, number int) (File, error) {
-	return s.open(ctx, id, number, access.Download)
+	sighted, err := s.Access.Content(ctx, s.Acts.DB, id, number, access.Download, s.Acts.Now())
+	if err != nil {
+		return File{}, err
+	}
+	return s.opened(sighted)
 }
 
 // FileBySession is File for whoever is signed in by the token of a session; see
@@ -204,15 +208,10 @@ func (s *Service) FileBySession(ctx context.Context, token string, id uuid.UUID,
 	if err != nil {
 		return File{}, err
 	}
-	r, err := s.read(sighted.Blob())
-	return File{sighted.Item, sighted.Version(), r}, err
+	return s.opened(sighted)
 }
 
-func (s *Service) open(ctx context.Context, id uuid.UUID, number int, need access.Caps) (File, error) {
-	sighted, err := s.Access.Content(ctx, s.Acts.DB, id, number, need, s.Acts.Now())
-	if err != nil {
-		return File{}, err
-	}
+func (s *Service) opened(sighted store.ContentSight) (File, error) {
 	r, err := s.read(sighted.Blob())
 	return File{sighted.Item, sighted.Version(), r}, err
 }
@@ -242,12 +241,11 @@ func (s *Service) read(b store.Blob) (*content.Reader, error) {
 
 // Preview prepares the text of a version for looking at it.
 func (s *Service) Preview(ctx context.Context, id uuid.UUID, number int) (preview.Prepared, error) {
-	f, err := s.open(ctx, id, number, access.See)
+	sighted, err := s.Access.Content(ctx, s.Acts.DB, id, number, access.See, s.Acts.Now())
 	if err != nil {
 		return preview.Prepared{}, err
 	}
-	f.Close()
-	return s.Reader.Prepare(ctx, s.Source(ctx, f.Version, act.Who(ctx).Person.ID.String()))
+	return s.Reader.Prepare(ctx, s.Source(ctx, sighted.Version(), act.Who(ctx).Person.ID.String()))
 }
 
 // Source is the content of a version, for reading it on somebody's behalf. It

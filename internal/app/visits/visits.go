@@ -354,30 +354,39 @@ func (s *Service) document(ctx context.Context, v Visitor, id uuid.UUID) (store.
 // at in the page. Whatever part of the original leaves, it is recorded before, once
 // in a visit; and where downloads are limited it is one, whatever it is called.
 func (s *Service) File(ctx context.Context, v Visitor, document uuid.UUID, fetch bool) (documents.File, error) {
-	// Which version it is follows from the link, which reading finds.
-	l, visit, f, err := s.document(ctx, v, document)
+	f, err := s.leaves(ctx, v, document, fetch)
 	if err != nil {
 		return documents.File{}, err
 	}
+	return s.Documents.FileOf(ctx, f.Item, f.Give)
+}
+
+// leaves decides whether a document may leave, and records it; see File.
+func (s *Service) leaves(ctx context.Context, v Visitor, document uuid.UUID, fetch bool) (Given, error) {
+	// Which version it is follows from the link, which reading finds.
+	l, visit, f, err := s.document(ctx, v, document)
+	if err != nil {
+		return Given{}, err
+	}
 	if !l.MayDownload {
 		// Not a byte of the original leaves; it is looked at in marked pages.
-		return documents.File{}, refusal(linkgate.ViewOnly)
+		return Given{}, refusal(linkgate.ViewOnly)
 	}
 	what, kind := linkgate.Read, "link.viewed"
 	if fetch || l.DownloadsLimit != nil {
 		what, kind = linkgate.Fetch, "link.fetched"
 		verdict, err := s.decide(ctx, s.Acts.DB, l, visit, what, attempt{fetched: &fetched{kind, f.ID, f.Give.Number}})
 		if err != nil {
-			return documents.File{}, err
+			return Given{}, err
 		}
 		if !verdict.Allowed {
-			return documents.File{}, refusal(verdict.Reason)
+			return Given{}, refusal(verdict.Reason)
 		}
 	}
 	if err := s.note(ctx, v, visit, what, kind, f); err != nil {
-		return documents.File{}, err
+		return Given{}, err
 	}
-	return s.Documents.FileOf(ctx, f.Item, f.Give)
+	return f, nil
 }
 
 // note records an act on a document, once per visit and version, and counts it
@@ -417,12 +426,11 @@ func visitor(v store.Visit, data map[string]string) map[string]string {
 
 // Preview prepares the text of a document that the link gives.
 func (s *Service) Preview(ctx context.Context, v Visitor, document uuid.UUID) (preview.Prepared, error) {
-	f, err := s.File(ctx, v, document, false)
+	f, err := s.leaves(ctx, v, document, false)
 	if err != nil {
 		return preview.Prepared{}, err
 	}
-	f.Close()
-	return s.Documents.Reader.Prepare(ctx, s.Documents.Source(ctx, f.Version, v.Link))
+	return s.Documents.Reader.Prepare(ctx, s.Documents.Source(ctx, f.Give, v.Link))
 }
 
 // All gathers everything that the link gives for one archive, or what was chosen

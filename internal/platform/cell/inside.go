@@ -34,8 +34,8 @@ func (w Work) Send(header any, body []byte) error { return say(w.conn, part, hea
 type Handler func(ctx context.Context, w Work) error
 
 // Enter turns the process into a cell, or a foreign program, if it was started as
-// one, and then never returns. It stands first in main. prepare runs while files can still be opened
-// and before any content is there; it gets what New was told.
+// one, and then never returns. It stands first in main. prepare runs while files can
+// still be opened and before any content is there; it gets what New was told.
 func Enter(handlers map[string]Handler, prepare func(told string) error) {
 	enterProgram()
 	if len(os.Args) != 2 || os.Args[0] != name {

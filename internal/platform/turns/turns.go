@@ -113,7 +113,7 @@ func busy() error {
 	return &fault.Error{Kind: fault.Unavailable, Code: "busy", Detail: "there is much to do just now; try again in a moment", RetryAfter: 5 * time.Second}
 }
 
-// may reports whether the asker may have one more cell: one is always left to
+// may reports whether the asker may have one more place: one is always left to
 // others.
 func (q *Queue) may(asker string) bool {
 	most := q.size - 1
@@ -123,7 +123,7 @@ func (q *Queue) may(asker string) bool {
 	return q.running[asker] < most
 }
 
-// behind reports whether somebody who has no more cells than the asker waits
+// behind reports whether somebody who has no more places than the asker waits
 // already.
 func (q *Queue) behind(asker string) bool {
 	for _, w := range q.waiting {
@@ -146,7 +146,7 @@ func (q *Queue) Leave(asker string) {
 	q.end(asker)
 }
 
-// end gives the free cell to whoever has the fewest, first come first served.
+// end gives the free place to whoever has the fewest, first come first served.
 func (q *Queue) end(asker string) {
 	q.busy--
 	if q.running[asker]--; q.running[asker] == 0 {
