@@ -68,10 +68,18 @@ func (s *Server) healthy(c *gin.Context) { c.String(http.StatusOK, "ok\n") }
 func (s *Server) ready(c *gin.Context) {
 	ctx, cancel := context.WithTimeout(c.Request.Context(), 2*time.Second)
 	defer cancel()
-	for name, check := range map[string]func() error{"database": func() error { return s.Acts.DB.PingContext(ctx) }, "content": func() error { return s.Documents.Content.Writable(ctx) }, "key file": func() error { return s.KeysFit(ctx) }} {
-		if err := check(); err != nil {
-			s.Log.Warn("not ready", "part", name, "error", err)
-			c.String(http.StatusServiceUnavailable, "not ready: %s\n", name)
+	// The database first: without it the key file cannot be checked either.
+	for _, part := range []struct {
+		name  string
+		check func() error
+	}{
+		{"database", func() error { return s.Acts.DB.PingContext(ctx) }},
+		{"content", func() error { return s.Documents.Content.Writable(ctx) }},
+		{"key file", func() error { return s.KeysFit(ctx) }},
+	} {
+		if err := part.check(); err != nil {
+			s.Log.Warn("not ready", "part", part.name, "error", err)
+			c.String(http.StatusServiceUnavailable, "not ready: %s\n", part.name)
 			return
 		}
 	}
