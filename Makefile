@@ -59,8 +59,8 @@ check: need-demo build
 	cd web && npx --no-install vue-tsc --noEmit && npx --no-install eslint --max-warnings 0 src && npx --no-install prettier --check --log-level warn src
 
 test: need-test build
-	go test -timeout 30m $(PACKAGES)
-	TABULARIS_PROCESSES=2 TABULARIS_BUCKET=yes go test -count=1 -timeout 30m ./test/api
+	go test -parallel 4 -timeout 30m $(PACKAGES)
+	TABULARIS_PROCESSES=2 TABULARIS_BUCKET=yes go test -count=1 -parallel 4 -timeout 30m ./test/api
 
 bench: need-test build
 	@./scripts/need.sh nginx-light zip
@@ -69,6 +69,7 @@ bench: need-test build
 
 torture: need-test build
 	TORTURE_ROUNDS=200 go test -count=1 -v -timeout 60m ./test/torture
+	TORTURE_ROUNDS=200 go test -count=1 -v -timeout 20m -run 'TestThousandsOfFilesInOneDrop' ./test/api
 
 fuzz:
 	@for t in $$(grep -rlE '^func Fuzz' --include='*_test.go' core internal); do d=./$$(dirname $$t); \

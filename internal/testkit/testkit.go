@@ -17,6 +17,7 @@ import (
 	"path/filepath"
 	"strconv"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"testing"
 	"testing/fstest"
@@ -173,6 +174,7 @@ func processes() int {
 // to its settings first.
 func New(t testing.TB, changes ...func(c *server.Config)) *Kit {
 	t.Helper()
+	leaveOut(t)
 	k := &Kit{T: t, People: map[string]store.Person{}, DataDir: t.TempDir()}
 	// Cleanups run last in, first out: the server stops before its folder goes.
 	ctx, cancel := context.WithCancel(context.Background())
@@ -202,8 +204,8 @@ func New(t testing.TB, changes ...func(c *server.Config)) *Kit {
 	var apps []*server.App
 	for range listeners {
 		log := slog.New(slog.NewTextHandler(testWriter{t}, &slog.HandlerOptions{Level: slog.LevelWarn}))
-		if logTo != nil {
-			log = slog.New(slog.NewJSONHandler(logTo, nil))
+		if to, ok := logs.Load(t); ok {
+			log = slog.New(slog.NewJSONHandler(to.(io.Writer), nil))
 		}
 		app, err := server.New(ctx, config, files(), k.Now, passwords, log)
 		if err != nil {
@@ -240,13 +242,38 @@ func files() fs.FS {
 	return fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "recipient.html": {Data: []byte("<!doctype html>")}}
 }
 
-var logTo io.Writer
+// logs are where the servers of some tests write their log.
+var logs sync.Map
 
 // LogTo lets the servers that a test starts from now on write their log there.
-// Such a test must not run beside others.
 func LogTo(t testing.TB, w io.Writer) {
-	logTo = w
-	t.Cleanup(func() { logTo = nil })
+	logs.Store(t, w)
+	t.Cleanup(func() { logs.Delete(t) })
+}
+
+// shared are the tests that run a second time, by their names.
+var shared sync.Map
+
+// Shared marks a test of what several servers have in common: rows that count and
+// lock, events that travel, content that both serve. It runs a second time against
+// two processes with a bucket; a test without the mark is left out there.
+func Shared(t testing.TB) { shared.Store(t.Name(), true) }
+
+// leaveOut skips a test that has nothing to show about several servers.
+func leaveOut(t testing.TB) {
+	name, _, _ := strings.Cut(t.Name(), "/")
+	if _, marked := shared.Load(name); processes() > 1 && !marked {
+		t.Skip("runs once, against one server")
+	}
+}
+
+// Soaking is the usual measure of a test that would take long at its full one; the
+// full one is tried by make torture.
+func Soaking(usual, full int) int {
+	if os.Getenv("TORTURE_ROUNDS") != "" {
+		return full
+	}
+	return usual
 }
 
 // Processes is how many servers run side by side.

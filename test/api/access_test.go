@@ -14,6 +14,8 @@ import (
 
 // Every endpoint that needs a person, tried by everybody who may not.
 func TestRefusals(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	doc := w.paper("plan.txt", "one")
 	w.luca.Upload(w.top, "", "plan.txt", []byte("two"))
@@ -83,6 +85,8 @@ func TestRefusals(t *testing.T) {
 }
 
 func TestWhatMayNotBeSeenAnswersLikeWhatDoesNotExist(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	doc := w.paper("secret.txt", "x")
 	hidden := w.tomasz.Want(404, "GET", "/api/documents/"+doc.String(), nil)
@@ -97,6 +101,8 @@ func TestWhatMayNotBeSeenAnswersLikeWhatDoesNotExist(t *testing.T) {
 }
 
 func TestIDsThatAreNotIDs(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	for _, id := range []string{"1", "x", "..%2f..", "00000000-0000-0000-0000-00000000000g", "'%20OR%201=1", strings.Repeat("a", 3000)} {
 		for _, path := range []string{"/api/documents/%s", "/api/documents/%s/content", "/api/folders/%s/register", "/api/links/%s", "/api/uploads/%s/outcome", "/api/archive?item=%s"} {
@@ -121,6 +127,8 @@ func TestIDsThatAreNotIDs(t *testing.T) {
 }
 
 func TestBadBodiesAreRefused(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	for name, body := range map[string]string{"no JSON": "{", "wrong type": `{"code": 7}`, "huge": `{"code": "` + strings.Repeat("x", 2<<20) + `"}`} {
 		a := w.luca.Do("POST", "/api/dossiers", strings.NewReader(body))

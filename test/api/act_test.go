@@ -17,6 +17,8 @@ import (
 
 // The change, its event and its jobs happen together or not at all.
 func TestAnActIsWholeOrNothing(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	count := func(query string) (n int) {
 		if err := w.App.DB.Get(&n, query); err != nil {
@@ -56,6 +58,8 @@ func TestAnActIsWholeOrNothing(t *testing.T) {
 // Two acts that take two rows in opposite orders both come through: the one
 // that the database gives up is done again.
 func TestActsThatDeadlockAreDoneAgain(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	other := testkit.Post[contract.DossierRow](w.luca, 201, "/api/dossiers", contract.NewDossier{Code: "AUR-03", Name: "Aurelie", Kind: "internal"}).Id
 	var wg, both sync.WaitGroup

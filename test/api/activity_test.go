@@ -13,6 +13,7 @@ import (
 // The stream finds the newest events that may be seen, however rare they are
 // among all, and the same ones as going through all of them.
 func TestStreamAgreesWithTheSlowWay(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	ctx, db := t.Context(), o.App.DB
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.quote}, to(o.People["priya"].ID)))

@@ -19,6 +19,7 @@ import (
 // A readable address leads to its link, belongs to nobody else, ever, and
 // guessing others is slowed.
 func TestReadableAddresses(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	doc := w.paper("report.txt", "report")
 	l := testkit.Post[contract.Link](w.luca, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{doc}, Slug: ptr("corran-lass")})
@@ -59,6 +60,7 @@ func TestReadableAddresses(t *testing.T) {
 // Whoever is sent a link has their own copy: openings are told apart, and all
 // copies end together.
 func TestOwnCopies(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	doc := w.paper("report.txt", "report")
 	l, _ := w.link(contract.LinkTerms{Items: []uuid.UUID{doc}, Openings: ptr(2)})
@@ -109,6 +111,7 @@ func TestOwnCopies(t *testing.T) {
 }
 
 func TestTellingTheSender(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	doc := w.paper("report.txt", "report")
 	use := func(token string) {
@@ -159,6 +162,7 @@ func TestTellingTheSender(t *testing.T) {
 // What the practice rules out is said in the draft, at the word it concerns, and
 // refused.
 func TestOutwardRules(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	doc := w.paper("report.txt", "report")
 	set := func(o contract.OutwardRules) {
@@ -208,6 +212,7 @@ func TestOutwardRules(t *testing.T) {
 // Several of a link's files come as one archive, and nothing that it does not
 // give.
 func TestSeveralOfALink(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	one, two, other := w.paper("one.txt", "one"), w.paper("two.txt", "two"), w.paper("other.txt", "other")
 	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{one, two, w.paper("three.txt", "three")}, Downloads: ptr(1)})
@@ -237,6 +242,7 @@ func TestSeveralOfALink(t *testing.T) {
 // What is on its way when a link ends is cut off: a file and an archive. The
 // archive says beforehand how large it is.
 func TestTransfersEndWithTheLink(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	large := make([]byte, 64<<20)
 	for i := range large {
@@ -266,6 +272,7 @@ func TestTransfersEndWithTheLink(t *testing.T) {
 }
 
 func TestTermsThatMakeNoSense(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	doc := w.paper("report.txt", "report")
 	past, later := w.Now().Add(-time.Hour), w.Now().Add(2*time.Hour)

@@ -35,6 +35,8 @@ func (o *office) grants(item uuid.UUID) (all []store.Grant) {
 // Nobody gives longer than they have it: what is given for ever by somebody who has
 // it for eight seconds ends with that, and the sentence says so before.
 func TestNobodyGivesLongerThanTheyHave(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	o := newOffice(t)
 	group := o.group("Insurers", o.People["tomasz"].ID)
 	priya := o.SignIn("priya")
@@ -87,6 +89,8 @@ func TestNobodyGivesLongerThanTheyHave(t *testing.T) {
 // Nobody lets others do more by a link than they may themselves: who only looks
 // gives out what can be looked at, and only that.
 func TestLinksLetDoNoMoreThanTheirMakerMay(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	o := newOffice(t)
 	o.onward("tomasz", contract.LevelLook, 100*time.Hour)
 	tomasz := o.SignIn("tomasz")
@@ -124,6 +128,8 @@ func TestLinksLetDoNoMoreThanTheirMakerMay(t *testing.T) {
 // What an invitation link gives is bounded by what its maker has when somebody
 // joins by it.
 func TestInvitationLinksGiveWhatTheirMakerHas(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	o := newOffice(t)
 	appoint(o.Kit, "tomasz", store.Administrator)
 	until := o.Now().Add(time.Hour).UTC().Truncate(time.Microsecond)

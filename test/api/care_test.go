@@ -34,6 +34,8 @@ func verified(t *testing.T, c *care.Service) care.Report {
 }
 
 func TestVerifyingFindsDamageAndCleaningRubbish(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t, local)
 	w.paper("a.txt", "content of a")
 	w.paper("b.txt", strings.Repeat("content of b", 9000))
@@ -100,6 +102,8 @@ func TestVerifyingFindsDamageAndCleaningRubbish(t *testing.T) {
 // The drill: back up a living practice, restore it into an empty place, verify,
 // sign in, download.
 func TestABackupComesBack(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t, local)
 	id := w.paper("Condition survey report.txt", "report one")
 	big := noise(300_000)
@@ -171,6 +175,8 @@ func TestABackupComesBack(t *testing.T) {
 // A backup is its owner's alone to read, whatever the mask for new files says, and no
 // password stands on a command line, where everybody on the machine reads it.
 func TestBackupsAreTheirOwnersAlone(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t, local)
 	w.paper("a.txt", "a")
 	before := syscall.Umask(0)

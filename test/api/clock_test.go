@@ -13,6 +13,7 @@ import (
 // A machine's clock jumps, forward and back. Nothing fails because of it and
 // nobody is kept out for the length of a jump; what has an end keeps to the clock.
 func TestTheClockJumps(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	doc := w.paper("a.txt", "a")
 	_, token := w.link(contract.LinkTerms{Items: []uuid.UUID{doc}, Until: ptr(w.Now().Add(24 * time.Hour))})

@@ -12,6 +12,7 @@ import (
 )
 
 func TestMakingDossiers(t *testing.T) {
+	t.Parallel()
 	k := testkit.New(t)
 	c := k.SignIn("ines")
 	made := testkit.Post[contract.DossierRow](c, 201, "/api/dossiers", contract.NewDossier{Code: " pel-11", Name: "Pellew", Kind: "client", Client: ptr("Pelham Dry Dock")})
@@ -44,6 +45,7 @@ func TestMakingDossiers(t *testing.T) {
 }
 
 func TestContentsAreNumberedInOrder(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	var ids []string
 	for _, name := range []string{"Instruction", "Readings", "Reports"} {
@@ -63,6 +65,7 @@ func TestContentsAreNumberedInOrder(t *testing.T) {
 }
 
 func TestOneNameByTwoPeopleAtOnce(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	var wg sync.WaitGroup
 	made, taken := 0, 0
@@ -90,6 +93,7 @@ func TestOneNameByTwoPeopleAtOnce(t *testing.T) {
 }
 
 func TestRenaming(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	a, b := w.paper("a.txt", "a"), w.paper("b.txt", "b")
 	path := "/api/items/" + a.String() + "/name"
@@ -111,6 +115,7 @@ func TestRenaming(t *testing.T) {
 }
 
 func TestRegisterPagesInEveryOrder(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	for i := range 23 {
 		w.paper(fmt.Sprintf("paper %02d.txt", (i*7)%23), strings.Repeat("x", 1+(i*11)%23))
@@ -145,6 +150,7 @@ func TestRegisterPagesInEveryOrder(t *testing.T) {
 }
 
 func TestFinding(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	w.paper("Condition survey report.pdf", "x")
 	w.paper("100% sure_thing.txt", "y")

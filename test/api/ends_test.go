@@ -12,6 +12,8 @@ import (
 // What is on its way to a person when their access, or their session, ends is cut
 // off, as it is for visitors.
 func TestTransfersEndWithAccess(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	o := newOffice(t)
 	large := make([]byte, 64<<20)
 	for i := range large {
@@ -46,6 +48,8 @@ func TestTransfersEndWithAccess(t *testing.T) {
 
 // An event stream ends at once with its session, however that ends.
 func TestStreamsEndWithTheirSession(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	o := newOffice(t)
 	for name, end := range map[string]func(c *testkit.Client){
 		"signing out": func(c *testkit.Client) { c.Want(204, "DELETE", "/api/session", nil) },

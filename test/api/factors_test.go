@@ -27,6 +27,7 @@ func authenticator(k *testkit.Kit, c *testkit.Client) (string, []string) {
 }
 
 func TestSecondFactorByAuthenticator(t *testing.T) {
+	t.Parallel()
 	k := testkit.New(t)
 	c, elsewhere := k.SignIn("luca"), k.SignIn("luca")
 	offer := testkit.Post[contract.AuthenticatorOffer](c, 200, "/api/me/authenticator", nil)
@@ -123,6 +124,7 @@ func TestSecondFactorByAuthenticator(t *testing.T) {
 }
 
 func TestGuessingASecondFactorIsSlowed(t *testing.T) {
+	t.Parallel()
 	k := testkit.New(t)
 	authenticator(k, k.SignIn("luca"))
 	v := k.Visitor()
@@ -138,6 +140,7 @@ func TestGuessingASecondFactorIsSlowed(t *testing.T) {
 }
 
 func TestThePracticeMayAskForASecondFactor(t *testing.T) {
+	t.Parallel()
 	k := testkit.New(t)
 	appoint(k, "ines", store.Proprietor)
 	ines, luca := k.SignIn("ines"), k.SignIn("luca")
@@ -163,6 +166,7 @@ func TestThePracticeMayAskForASecondFactor(t *testing.T) {
 }
 
 func TestCodesForGuests(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.invite()
 	known, unknown, colleague := o.Visitor(), o.Visitor(), o.Visitor()
@@ -216,6 +220,7 @@ func TestCodesForGuests(t *testing.T) {
 }
 
 func TestCodesAreGoodForTenMinutesAndFiveTries(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.invite()
 	ask := func() string {
@@ -257,6 +262,7 @@ func TestCodesAreGoodForTenMinutesAndFiveTries(t *testing.T) {
 }
 
 func TestForgottenPassword(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	if _, err := o.App.DB.Exec(`UPDATE people SET seen_at = now()`); err != nil {
 		t.Fatal(err)
@@ -291,6 +297,7 @@ func TestForgottenPassword(t *testing.T) {
 }
 
 func TestSessionsAreListedAndEnded(t *testing.T) {
+	t.Parallel()
 	k := testkit.New(t)
 	a, b, c := k.SignIn("luca"), k.SignIn("luca"), k.SignIn("luca")
 	list := testkit.Get[[]contract.SignedInPlace](a, "/api/me/sessions")

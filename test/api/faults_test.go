@@ -24,6 +24,7 @@ import (
 )
 
 func TestTheDatabaseIsAwayForAWhile(t *testing.T) {
+	t.Parallel()
 	url, line := testkit.DatabaseLine(t)
 	w := newWorld(t, func(c *server.Config) { c.DatabaseURL = url })
 	id := w.paper("a.txt", "text")
@@ -66,6 +67,7 @@ func TestTheDatabaseIsAwayForAWhile(t *testing.T) {
 }
 
 func TestTheDiskIsFull(t *testing.T) {
+	t.Parallel()
 	if os.Geteuid() != 0 {
 		t.Skip("mounting a small disk needs root")
 	}
@@ -123,6 +125,7 @@ func TestTheDiskIsFull(t *testing.T) {
 // wait for the end finds the upload as it was, and the rest of the practice does
 // not wait with it.
 func TestTheStoreIsSlow(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t, func(c *server.Config) { c.ContentURL = testkit.SlowBucket(t, 500*time.Millisecond) })
 	var ids []uuid.UUID
 	for i := range 4 {
@@ -168,6 +171,7 @@ func TestTheStoreIsSlow(t *testing.T) {
 }
 
 func TestConcurrentWritersOfOneUpload(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	data := noise(2 << 20)
 	where := w.luca.Begin(w.top, "", "one.bin", len(data)).Header.Get("Location")
@@ -196,6 +200,7 @@ func TestConcurrentWritersOfOneUpload(t *testing.T) {
 }
 
 func TestHeadersWithoutEndAndSlowSenders(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	host := strings.TrimPrefix(w.URL, "http://")
 	flood, err := net.Dial("tcp", host)
@@ -227,6 +232,7 @@ func TestHeadersWithoutEndAndSlowSenders(t *testing.T) {
 }
 
 func TestWhoComesThroughATrustedProxy(t *testing.T) {
+	t.Parallel()
 	for name, c := range map[string]struct {
 		trusted []string
 		want    string
@@ -244,6 +250,7 @@ func TestWhoComesThroughATrustedProxy(t *testing.T) {
 }
 
 func TestLogsAndMetricsHoldNoSecrets(t *testing.T) {
+	t.Parallel()
 	var log lockedBuffer
 	testkit.LogTo(t, &log)
 	w := newWorld(t)

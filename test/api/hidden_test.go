@@ -17,6 +17,8 @@ import (
 // The table of all endpoints once more: whatever anybody asks, nothing in an answer
 // names what is hidden from them, by name, id, address or code.
 func TestNoAnswerNamesWhatIsHidden(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	o := newOffice(t)
 	appoint(o.Kit, "hanne", store.Administrator)
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.plan}, to(o.People["tomasz"].ID)))
@@ -134,6 +136,8 @@ func said(body any) string {
 
 // What is counted in drafts is what whoever drafts may see.
 func TestDraftsCountNothingHidden(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	o := newOffice(t)
 	group := o.group("Insurers", o.People["tomasz"].ID)
 	count := func() (n [4]int) {
@@ -161,6 +165,8 @@ func TestDraftsCountNothingHidden(t *testing.T) {
 // Whether an address has an account is nobody's to find out by drafting, and an
 // invitation is its sender's, and the administrators', to take back.
 func TestAccountsAreNotFoundOut(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	o := newOffice(t)
 	stranger, _ := o.account("odile", store.Guest)
 	draft := func(address string) string {
@@ -183,6 +189,8 @@ func TestAccountsAreNotFoundOut(t *testing.T) {
 
 // Guests are not told what the practice searches for, nor whom it shuts out.
 func TestGuestsAreNotToldTheRules(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	o := newOffice(t)
 	appoint(o.Kit, "hanne", store.Administrator)
 	outward := contract.OutwardRules{Required: contract.OutwardRulesRequiredNothing, Kinds: []contract.LinkKind{}, Shut: []string{"zz-shut.example"}, Only: []string{}}
@@ -201,6 +209,8 @@ func TestGuestsAreNotToldTheRules(t *testing.T) {
 
 // After access has ended, new names are not told by what one gave or was given.
 func TestNewNamesAreNotToldAfterTheEnd(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	o := newOffice(t)
 	o.give(o.luca, wish(contract.LevelView, []uuid.UUID{o.plan}, to(o.People["tomasz"].ID)))
 	for _, w := range o.reach(o.hanne, o.top).Ways {
@@ -219,6 +229,8 @@ func TestNewNamesAreNotToldAfterTheEnd(t *testing.T) {
 // An administrator who comes into a dossier by a group they change themselves does
 // not do so unseen: its managers are told in the same act, and its events say so.
 func TestAdministratorsDoNotComeInUnseen(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	for name, join := range map[string]func(o *office, group uuid.UUID){
 		"themselves": func(o *office, group uuid.UUID) {
 			o.tomasz.Want(204, "POST", "/api/groups/"+group.String()+"/members", contract.NewMember{Person: ptr(o.People["tomasz"].ID)})

@@ -136,6 +136,7 @@ func hostileFiles(t testing.TB) map[string][]byte {
 // keeps nobody else waiting: the server goes on answering, other documents are
 // shown meanwhile, and what brought down what read it is not tried again.
 func TestHostileContentFreezesNobody(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t, func(c *server.Config) { c.Hurry = 10 })
 	if w.Processes() > 1 {
 		t.Skip("the cells of two servers would only share the processors")

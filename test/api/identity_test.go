@@ -44,6 +44,8 @@ func (w *world) identified(how contract.Identity, allowed ...string) string {
 // A confirmed address: the code goes to whom it is meant for, is good once and
 // for ten minutes, and nobody learns who is on the list.
 func TestAConfirmedAddress(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	link := w.identified(contract.IdentityConfirmed, "dunlin.example", "odile@brackwater.example")
 	v := w.Visitor()
@@ -117,6 +119,8 @@ func TestAConfirmedAddress(t *testing.T) {
 // Guessing a code ends after five tries, from however many places, and asking
 // for codes has to wait.
 func TestCodesCannotBeGuessed(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	link := w.identified(contract.IdentityConfirmed)
 	v, email := w.Visitor(), "sunniva@dunlin.example"
@@ -169,6 +173,8 @@ func TestCodesCannotBeGuessed(t *testing.T) {
 
 // One code lets one visitor in, however many use it at once.
 func TestACodeIsGoodOnce(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	link, email := w.identified(contract.IdentityConfirmed), "sunniva@dunlin.example"
 	w.Visitor().Want(202, "POST", link+"/code", contract.Address{Email: email})
@@ -192,6 +198,8 @@ func TestACodeIsGoodOnce(t *testing.T) {
 }
 
 func TestStatedAndSignedInVisitors(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	stated := w.identified(contract.IdentityStated, "dunlin.example")
 	v := w.Visitor()
@@ -217,6 +225,8 @@ func TestStatedAndSignedInVisitors(t *testing.T) {
 }
 
 func TestTermsAboutVisitors(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	item := []uuid.UUID{w.paper("a.txt", "text")}
 	confirmed, unknown := contract.IdentityConfirmed, contract.Identity("shown")
@@ -254,6 +264,8 @@ func TestTermsAboutVisitors(t *testing.T) {
 // A limit of downloads counts one that is resumed once, and another document as
 // another.
 func TestDownloadsOfALink(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	a, b := w.paper("a.txt", "some text"), w.paper("b.txt", "more text")
 	_, token := w.link(contract.LinkTerms{Items: []uuid.UUID{a, b}, Downloads: ptr(1)})
@@ -274,6 +286,8 @@ func TestDownloadsOfALink(t *testing.T) {
 // Whatever is asked for and however, an original that leaves is counted and recorded
 // before its first byte does; the same one in the same visit only once.
 func TestEveryOriginalThatLeavesIsCounted(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	a, b := w.paper("a.txt", "some text"), w.paper("b.txt", "more text")
 	ways := map[string][2]string{

@@ -53,6 +53,8 @@ func (w *world) enter(token string, c contract.OpenLink) *testkit.Client {
 // Papers come in: into the sender's folder, each a document of its own, and
 // nobody who brings some sees what others brought.
 func TestPapersComeIn(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	folder := testkit.Post[contract.Folder](w.luca, 201, fmt.Sprintf("/api/folders/%s/folders", w.top), contract.NewName{Name: "05 Intake"}).Id
 	w.luca.Upload(folder, "", "certificate.pdf", []byte("what lay there"))
@@ -132,6 +134,8 @@ func TestPapersComeIn(t *testing.T) {
 }
 
 func TestWhatAnIntakeRefuses(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	paper := w.paper("a.txt", "a")
 	_, token := w.intakeInto(w.top, func(t *contract.LinkTerms) {
@@ -200,6 +204,8 @@ func TestWhatAnIntakeRefuses(t *testing.T) {
 
 // Whoever stops in the middle goes on where they were, also after a while.
 func TestHandingInResumes(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	_, token := w.intakeInto(w.top, nil)
 	v := w.enter(token, contract.OpenLink{})
@@ -221,6 +227,8 @@ func TestHandingInResumes(t *testing.T) {
 
 // Reminders go to whom the link was sent, while papers are missing.
 func TestReminders(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	l, token := w.intakeInto(w.top, func(t *contract.LinkTerms) { t.Expected = &[]string{"Class certificate", "Log book"} })
 	to := "b.quist@calder.example"
@@ -265,6 +273,8 @@ func TestReminders(t *testing.T) {
 
 // Many files through one link, several at a time; INTAKE_FILES says how many.
 func TestManyFilesThroughOneLink(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	files := 200
 	if n, err := strconv.Atoi(os.Getenv("INTAKE_FILES")); err == nil && n > 0 {
 		files = n
@@ -297,6 +307,8 @@ func TestManyFilesThroughOneLink(t *testing.T) {
 // Outsiders work in a folder: they view, add and change, within what the link
 // gives and nowhere else.
 func TestWorkingTogetherByLink(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	make := func(in uuid.UUID, name string) uuid.UUID {
 		return testkit.Post[contract.Folder](w.luca, 201, fmt.Sprintf("/api/folders/%s/folders", in), contract.NewName{Name: name}).Id

@@ -38,6 +38,8 @@ func atOnce(n int, do func(i int) int) map[int]int {
 // However many guesses come at once, three are looked at and the others wait: for
 // passwords of links and accounts, codes and second factors alike.
 func TestGuessesAtOnceAreTakenOneByOne(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	doc := w.paper("a.txt", "a")
 	_, token := w.link(contract.LinkTerms{Items: []uuid.UUID{doc}, Password: ptr("harbour-window-12")})
@@ -78,6 +80,8 @@ func TestGuessesAtOnceAreTakenOneByOne(t *testing.T) {
 // Whoever guesses addresses of links keeps nobody else of their network out, and
 // nobody within their visit.
 func TestGuessingAddressesKeepsNobodyOut(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	doc := w.paper("a.txt", "a")
 	_, token := w.link(contract.LinkTerms{Items: []uuid.UUID{doc}, Slug: ptr("survey-of-the-hull")})
@@ -95,6 +99,8 @@ func TestGuessingAddressesKeepsNobodyOut(t *testing.T) {
 // Visits of two links are kept apart, also where their readable addresses begin
 // alike; a link's own address and its readable one are one visit.
 func TestVisitsOfLinksAreKeptApart(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	a, b := w.paper("a.txt", "a"), w.paper("b.txt", "b")
 	l, _ := w.link(contract.LinkTerms{Items: []uuid.UUID{a}, Slug: ptr("survey-of-the-hull"), Openings: ptr(1)})
@@ -120,6 +126,8 @@ func TestVisitsOfLinksAreKeptApart(t *testing.T) {
 // An intake of one file takes one, however many are announced at once; what is
 // announced keeps no room that it does not use, and is soon forgotten.
 func TestAnnouncementsKeepNobodyOut(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t, func(c *server.Config) { c.MaxUpload = 100 << 30 })
 	announce := func(v *testkit.Client, token string, size int64) testkit.Answer {
 		return v.Do("POST", "/api/visits/"+token+"/uploads", nil, "Tus-Resumable", "1.0.0", "Upload-Length", fmt.Sprint(size), "Upload-Metadata", "name "+base64.StdEncoding.EncodeToString([]byte("a.pdf")))
@@ -164,6 +172,8 @@ func TestAnnouncementsKeepNobodyOut(t *testing.T) {
 // A receipt to an address that is not known for certain goes there once in a visit,
 // and says nothing that the visitor chose.
 func TestReceiptsAreNoAdvertisement(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	_, token := w.intakeInto(w.top, nil)
 	v := w.enter(token, contract.OpenLink{})
@@ -184,6 +194,8 @@ func TestReceiptsAreNoAdvertisement(t *testing.T) {
 // A domain that looks like another one does not pass for it: not for joining, not at
 // a link's list, not by a code.
 func TestLookAlikeDomainsStayOut(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	appoint(w.Kit, "hanne", store.Administrator)
 	w.hanne = w.SignIn("hanne")
@@ -209,6 +221,8 @@ func TestLookAlikeDomainsStayOut(t *testing.T) {
 // However many strangers try to sign in as somebody, from the very same network:
 // a device on which they were signed in before does not wait for that.
 func TestKnownDevicesComeFirst(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	ines := w.SignIn("ines")
 	ines.Want(204, "DELETE", "/api/session", nil)

@@ -41,6 +41,8 @@ func show(c *testkit.Client, token, password string) testkit.Answer {
 }
 
 func TestALinkFromTheFirstFetchToItsEnd(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	id := w.paper("Condition survey report.txt", "report one")
 	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{id}, Openings: ptr(2)})
@@ -94,6 +96,8 @@ func TestALinkFromTheFirstFetchToItsEnd(t *testing.T) {
 // Mail scanners and previews fetch every link they see, with GET and HEAD, in
 // large numbers and with any program's name. None of it opens anything.
 func TestFetchingAloneConsumesNothing(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	id := w.paper("a.txt", "text")
 	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{id}, Openings: ptr(1)})
@@ -118,6 +122,8 @@ func TestFetchingAloneConsumesNothing(t *testing.T) {
 }
 
 func TestDeadLinksAreAllAlike(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	id := w.paper("a.txt", "text")
 	terms := contract.LinkTerms{Items: []uuid.UUID{id}}
@@ -152,6 +158,8 @@ func TestDeadLinksAreAllAlike(t *testing.T) {
 }
 
 func TestPasswords(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	id := w.paper("a.txt", "text")
 	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{id}, Password: ptr("quay-lantern-47"), Openings: ptr(1)})
@@ -188,6 +196,8 @@ func TestPasswords(t *testing.T) {
 
 // A limit of N means N, however many come at once.
 func TestOpeningsUnder500AtOnce(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	id := w.paper("a.txt", "text")
 	for _, limit := range []int{1, 7} {
@@ -218,6 +228,8 @@ func TestOpeningsUnder500AtOnce(t *testing.T) {
 }
 
 func TestFoldersByLink(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	one := w.luca.Upload(w.top, "Readings/Photographs", "1.txt", []byte("one")).Document
 	w.luca.Upload(w.top, "Readings", "r.txt", []byte("readings"))
@@ -264,6 +276,8 @@ func TestFoldersByLink(t *testing.T) {
 }
 
 func TestDraftSaysWhatWouldHappen(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	a, b := w.paper("a.txt", "aaaa"), w.paper("b.txt", "bb")
 	w.link(contract.LinkTerms{Items: []uuid.UUID{a}})
@@ -287,6 +301,8 @@ func TestDraftSaysWhatWouldHappen(t *testing.T) {
 }
 
 func TestTermsThatAreRefused(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	id := w.paper("a.txt", "a")
 	other := testkit.Post[contract.DossierRow](w.luca, 201, "/api/dossiers", contract.NewDossier{Code: "AUR-03", Name: "Aurelie", Kind: "internal"})
@@ -317,6 +333,8 @@ func TestTermsThatAreRefused(t *testing.T) {
 }
 
 func TestMailingALink(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	id := w.paper("a.txt", "text")
 	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{id}, Password: ptr("quay-lantern-47"), Name: ptr("Draft for yard")})
@@ -401,6 +419,8 @@ func next(t *testing.T, c <-chan string, want string) {
 }
 
 func TestSenderSeesOpeningsLiveAndVisitorsPageDies(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	id := w.paper("a.txt", "text")
 	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{id}})
@@ -421,6 +441,8 @@ func TestSenderSeesOpeningsLiveAndVisitorsPageDies(t *testing.T) {
 }
 
 func TestActivityIsFiltered(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	id := w.paper("a.txt", "text")
 	_, token := w.link(contract.LinkTerms{Items: []uuid.UUID{id}})
@@ -457,6 +479,8 @@ func TestActivityIsFiltered(t *testing.T) {
 // A link's terms are changed under the same rules as they are made; open pages
 // of visitors follow, and the record says what changed.
 func TestChangingALinksTerms(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{w.paper("a.txt", "text")}, Password: ptr("harbour 24"), Openings: ptr(3)})
 	path, front := "/api/links/"+l.Id.String()+"/terms", "/api/visits/"+token
@@ -509,6 +533,8 @@ func TestChangingALinksTerms(t *testing.T) {
 
 // Names that a spreadsheet would take for formulas are none in the record.
 func TestARecordIsNoFormula(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	stated := contract.IdentityStated
 	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{w.paper("a.txt", "text")}, Identify: &stated})

@@ -231,6 +231,7 @@ var apart = map[string]string{
 
 // Each endpoint, tried by everybody: a table without an empty cell.
 func TestEveryEndpointByEverybody(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	appoint(o.Kit, "hanne", store.Administrator)
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.plan}, to(o.People["tomasz"].ID)))

@@ -34,6 +34,7 @@ func effects(x contract.Consequence) string {
 // From the desk into a dossier: what it means is said before, and comes true;
 // the register number it had still leads to it.
 func TestFromTheDeskIntoADossier(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	desk := testkit.Post[contract.DossierRow](o.luca, 200, "/api/desk", nil)
 	if again := testkit.Post[contract.DossierRow](o.luca, 200, "/api/desk", nil); again.Id != desk.Id || desk.Kind != "desk" {
@@ -86,6 +87,7 @@ func (o *office) counted() {
 // A folder takes along what stands on it and below, also into another zone and
 // another dossier.
 func TestAFolderMovesWithItsAccess(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.quote}, to(o.People["tomasz"].ID)))
 	o.hanne.Want(204, "PUT", fmt.Sprintf("/api/items/%s/closed", o.yard), contract.Closed{Closed: true})
@@ -119,6 +121,7 @@ func TestAFolderMovesWithItsAccess(t *testing.T) {
 }
 
 func TestMovesThatAreRefused(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	twin := o.luca.Upload(o.yard, "", "plan.txt", []byte("another plan")).Document.Id
 	hers := o.hanne.Upload(o.yard, "", "hers.txt", []byte("hers")).Document.Id
@@ -159,6 +162,7 @@ func TestMovesThatAreRefused(t *testing.T) {
 // A link whose things go together goes along; one that would give things of two
 // dossiers holds them; and whoever has a link to the folder is counted before.
 func TestLinksAndMoves(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	other := testkit.Post[contract.DossierRow](o.luca, 201, "/api/dossiers", contract.NewDossier{Code: "AUR-03", Name: "Aurelie", Kind: "internal"})
 	o.give(o.luca, wish(contract.LevelManage, []uuid.UUID{other.Id}, to(o.People["hanne"].ID)))
@@ -194,6 +198,7 @@ func TestLinksAndMoves(t *testing.T) {
 // and takes out of a dossier only what they manage there. What it would mean is
 // not said either.
 func TestMovingRevealsNothing(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	desk := testkit.Post[contract.DossierRow](o.luca, 200, "/api/desk", nil)
 	own := testkit.Post[contract.DossierRow](o.luca, 201, "/api/dossiers", contract.NewDossier{Code: "AUR-03", Name: "Aurelie", Kind: "internal"})

@@ -13,6 +13,7 @@ import (
 // A name that is hidden answers like a free one, by whatever way a name is given,
 // and nothing is written into what is hidden.
 func TestHiddenNamesAreLikeFreeOnes(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	close := func(id uuid.UUID) {
 		o.hanne.Want(204, "PUT", "/api/items/"+id.String()+"/closed", contract.Closed{Closed: true})
@@ -60,6 +61,7 @@ func TestHiddenNamesAreLikeFreeOnes(t *testing.T) {
 // Every folder of a path is decided like the first: what may only be looked at is
 // not written into, and whoever only deposits learns no name.
 func TestPathsAreDecidedFolderByFolder(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.hanne.Want(204, "PUT", "/api/items/"+o.inner.String()+"/closed", contract.Closed{Closed: true})
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.inner}, to(o.People["luca"].ID)))

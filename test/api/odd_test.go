@@ -16,6 +16,7 @@ import (
 // Whatever odd values come, in whatever place, are refused with a reason: nothing
 // fails on our side, and the log repeats nothing of what was sent.
 func TestOddValuesAreRefused(t *testing.T) {
+	t.Parallel()
 	var log lockedBuffer
 	testkit.LogTo(t, &log)
 	o := newOffice(t)
@@ -80,6 +81,7 @@ func TestOddValuesAreRefused(t *testing.T) {
 // The connection stays usable after every page of the application: what follows on
 // it is answered.
 func TestConnectionsStayUsable(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	v := w.Visitor()
 	for n := range 200 {

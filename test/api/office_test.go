@@ -40,6 +40,7 @@ func letterFile(t *testing.T, text string) []byte {
 // Word documents are looked at in pages where something converts them, marked
 // where they may only be viewed; elsewhere that is said.
 func TestWordDocumentsByLink(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	// The converter runs as another user where the server is root.
 	for _, at := range []string{dir, filepath.Dir(dir)} {

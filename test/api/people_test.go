@@ -30,6 +30,7 @@ func appoint(k *testkit.Kit, who, standing string) {
 }
 
 func TestInvitationAndFirstSignIn(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	email := "surveys@dunlin.example"
 	w := wish(contract.LevelView, []uuid.UUID{o.plan, o.draft}, to(o.People["tomasz"].ID), contract.Recipient{Email: &email})
@@ -77,6 +78,7 @@ func TestInvitationAndFirstSignIn(t *testing.T) {
 }
 
 func TestOneTimeLinksAreUsedOnceAtOnce(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	testkit.Post[contract.Person](o.hanne, 201, "/api/people", contract.Invitation{Email: o.guestEmail, Standing: "guest"})
 	token := o.entry(o.guestEmail)
@@ -98,6 +100,7 @@ func TestOneTimeLinksAreUsedOnceAtOnce(t *testing.T) {
 }
 
 func TestInvitationsLapseAndAreTakenBack(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	p := testkit.Post[contract.Person](o.hanne, 201, "/api/people", contract.Invitation{Email: o.guestEmail, Standing: "guest"})
 	first := o.entry(o.guestEmail)
@@ -126,6 +129,7 @@ func TestInvitationsLapseAndAreTakenBack(t *testing.T) {
 }
 
 func TestWhoMayInviteWhom(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.invite()
 	appoint(o.Kit, "ines", store.Proprietor)
@@ -162,6 +166,7 @@ func TestWhoMayInviteWhom(t *testing.T) {
 }
 
 func TestStandings(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.invite()
 	appoint(o.Kit, "ines", store.Proprietor)
@@ -204,6 +209,7 @@ func TestStandings(t *testing.T) {
 }
 
 func TestDeparture(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	appoint(o.Kit, "ines", store.Proprietor)
 	ines := o.SignIn("ines")
@@ -229,6 +235,7 @@ func TestDeparture(t *testing.T) {
 }
 
 func TestGroups(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	appoint(o.Kit, "hanne", store.Administrator)
 	o.hanne = o.SignIn("hanne")
@@ -296,6 +303,7 @@ func TestGroups(t *testing.T) {
 // What a change of groups would mean is what it then means, in every dossier,
 // and is said to those who may change groups only.
 func TestWhatIfGroupsChanged(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	appoint(o.Kit, "hanne", store.Administrator)
 	o.hanne = o.SignIn("hanne")
@@ -348,6 +356,7 @@ func TestWhatIfGroupsChanged(t *testing.T) {
 }
 
 func TestInvitationLinks(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	appoint(o.Kit, "hanne", store.Administrator)
 	o.hanne = o.SignIn("hanne")
@@ -404,6 +413,7 @@ func TestInvitationLinks(t *testing.T) {
 }
 
 func TestGuestsKnowOnlyTheirCompany(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.invite()
 	if d := testkit.Get[contract.Directory](o.guest, "/api/people"); len(d.Accounts) != 1 || len(d.Groups) != 0 {
@@ -425,6 +435,7 @@ func TestGuestsKnowOnlyTheirCompany(t *testing.T) {
 // The practice goes only by its proprietor's hand, with its name and their
 // password, and not before a week has passed.
 func TestRemovingThePractice(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	appoint(w.Kit, "hanne", store.Administrator)
 	appoint(w.Kit, "priya", store.Proprietor)

@@ -66,6 +66,7 @@ func busyDay(t *testing.T, w *world) []byte {
 // one-time link, no code, no password, no key and no content is in it, whether mails
 // went out or wait.
 func TestTheDatabaseAloneOpensNoDoor(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	content := busyDay(t, w)
 	addresses := []string{"b.quist@calder.example", "code@calder.example", "sunniva.aker@dunlin.example", "marit.juhl@pelham.example", w.People["ines"].Email, w.People["priya"].Email}
@@ -113,6 +114,7 @@ func TestTheDatabaseAloneOpensNoDoor(t *testing.T) {
 }
 
 func TestWaitingMailsAreSealed(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t, func(c *server.Config) { c.Mail.Address = "127.0.0.1:1" })
 	busyDay(t, w)
 	n := 0
@@ -129,6 +131,7 @@ func TestWaitingMailsAreSealed(t *testing.T) {
 
 // A key file that is missing or another one is said, and nothing is made or changed.
 func TestTheWrongKeyFileIsRefused(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t, local)
 	w.paper("a.txt", "a")
 	open := func(change func(c *server.Config)) error {

@@ -52,6 +52,7 @@ func workbook(t *testing.T) []byte {
 // What is sensitive in what is given out is said before: which document, what,
 // how many, where.
 func TestSensitiveContentIsSaidBefore(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	pdf := w.luca.Upload(w.top, "", "letter.pdf", letter(t)).Document
 	book := w.luca.Upload(w.top, "", "fees.xlsx", workbook(t)).Document
@@ -88,6 +89,7 @@ func TestSensitiveContentIsSaidBefore(t *testing.T) {
 // Where the practice forbids it, it does not leave; its own words count from the
 // moment they are set, also in what was looked through before.
 func TestForbiddenContentDoesNotLeave(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	appoint(w.Kit, "hanne", store.Administrator)
 	w.hanne = w.SignIn("hanne")
@@ -148,6 +150,7 @@ func TestForbiddenContentDoesNotLeave(t *testing.T) {
 // What comes later into something that a link always gives in its newest state:
 // the link's maker is told, and where the practice forbids it, it stays in.
 func TestSensitiveContentThatComesLater(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	appoint(w.Kit, "hanne", store.Administrator)
 	w.hanne = w.SignIn("hanne")

@@ -12,6 +12,8 @@ import (
 )
 
 func TestSigningIn(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	k := testkit.New(t)
 	c := k.Visitor()
 	wrong := contract.SignIn{Email: "ines.okafor@halyard-rook.example", Password: "guess"}
@@ -30,6 +32,8 @@ func TestSigningIn(t *testing.T) {
 }
 
 func TestTheSessionCookieIsKeptFromScriptsAndOtherSites(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	k := testkit.New(t)
 	a := k.Visitor().Want(200, "POST", "/api/session", contract.SignIn{Email: k.People["ines"].Email, Password: testkit.Password})
 	cookie := a.Header.Get("Set-Cookie")
@@ -46,6 +50,8 @@ func TestTheSessionCookieIsKeptFromScriptsAndOtherSites(t *testing.T) {
 }
 
 func TestGuessingPasswordsIsSlowed(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	k := testkit.New(t)
 	c := k.Visitor()
 	wrong := contract.SignIn{Email: k.People["ines"].Email, Password: "guess"}
@@ -63,6 +69,8 @@ func TestGuessingPasswordsIsSlowed(t *testing.T) {
 }
 
 func TestAnExpiredSessionIsOver(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	id := w.paper("a.txt", "text")
 	w.luca.Want(200, "GET", "/api/documents/"+id.String(), nil)

@@ -115,6 +115,7 @@ func wantNames(t *testing.T, what string, got []string, want ...string) {
 }
 
 func TestAGuestSeesOnlyTheBranch(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.invite()
 	if got := testkit.Get[[]contract.DossierRow](o.guest, "/api/dossiers"); len(got) != 0 {
@@ -156,6 +157,7 @@ func TestAGuestSeesOnlyTheBranch(t *testing.T) {
 }
 
 func TestLookingIsNotDownloading(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.invite()
 	o.give(o.hanne, wish(contract.LevelLook, []uuid.UUID{o.plan}, to(o.guestID)))
@@ -165,6 +167,7 @@ func TestLookingIsNotDownloading(t *testing.T) {
 }
 
 func TestDepositAddsAndSeesNothingOfOthers(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.invite()
 	o.give(o.hanne, wish(contract.LevelDeposit, []uuid.UUID{o.reports}, to(o.guestID)))
@@ -187,6 +190,7 @@ func TestDepositAddsAndSeesNothingOfOthers(t *testing.T) {
 }
 
 func TestClosedItemsKeepTheirOwnPeople(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	closed := func(item uuid.UUID, closed bool) {
 		t.Helper()
@@ -239,6 +243,7 @@ func (o *office) sound() {
 }
 
 func TestAccessEndsBySelfAndByHand(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.invite()
 	week := o.Now().Add(7 * 24 * time.Hour)
@@ -299,6 +304,7 @@ func (o *office) byCode() *testkit.Client {
 }
 
 func TestAnOpenPageIsToldWhenAccessEndsBySelf(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.invite()
 	soon := o.Now().Add(700 * time.Millisecond)
@@ -310,6 +316,7 @@ func TestAnOpenPageIsToldWhenAccessEndsBySelf(t *testing.T) {
 }
 
 func TestWhoMayGiveWhat(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.invite()
 	guest := to(o.guestID)
@@ -355,6 +362,7 @@ func TestWhoMayGiveWhat(t *testing.T) {
 }
 
 func TestGivingNeverTakesAway(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	tomasz := to(o.People["tomasz"].ID)
 	o.give(o.hanne, wish(contract.LevelEdit, []uuid.UUID{o.reports}, tomasz))
@@ -374,6 +382,7 @@ func TestGivingNeverTakesAway(t *testing.T) {
 }
 
 func TestChangingAndEndingGrants(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.give(o.luca, wish(contract.LevelView, []uuid.UUID{o.plan}, to(o.People["tomasz"].ID)))
 	way := o.way(o.plan, "Tomasz Rehn")
@@ -414,6 +423,7 @@ func TestChangingAndEndingGrants(t *testing.T) {
 }
 
 func TestADossierKeepsAManager(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	own := o.way(o.top, "Hanne Solvik").Grant
 	path := "/api/access/" + own.Id.String()
@@ -433,6 +443,7 @@ func TestADossierKeepsAManager(t *testing.T) {
 }
 
 func TestReachAndWhyAgree(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.invite()
 	if err := o.App.Web.People.SetStanding(o.As("hanne"), o.People["hanne"].ID, store.Administrator); err == nil {
@@ -494,6 +505,7 @@ func (o *world) group(name string, members ...uuid.UUID) uuid.UUID {
 
 // What a draft says is what happens.
 func TestDraftsComeTrue(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.invite()
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.plan}, to(o.guestID)))
@@ -528,6 +540,7 @@ func sentenceOf(parts []contract.Part) string {
 }
 
 func TestGivenListsAndPins(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.invite()
 	w := wish(contract.LevelView, []uuid.UUID{o.plan, o.inner}, contract.Recipient{Email: &o.guestEmail})
@@ -564,6 +577,7 @@ func TestGivenListsAndPins(t *testing.T) {
 }
 
 func TestSuggestionsCarryTheirReason(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.invite()
 	likely := func(typed string) []contract.Suggested {
@@ -590,6 +604,7 @@ func TestSuggestionsCarryTheirReason(t *testing.T) {
 }
 
 func TestViewAsAnother(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	o.invite()
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.plan}, to(o.guestID)))
@@ -617,6 +632,7 @@ func TestViewAsAnother(t *testing.T) {
 }
 
 func TestAskingToBeLetIn(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	ask := func(c *testkit.Client, item uuid.UUID) testkit.Answer {
 		return c.Do("POST", fmt.Sprintf("/api/items/%s/request", item), contract.Ask{Message: ptr("for the estimate")})
@@ -648,6 +664,7 @@ func TestAskingToBeLetIn(t *testing.T) {
 // Lists that are made after a revocation was answered never show what is gone,
 // on whichever process: half of the requests go to each.
 func TestNoListShowsWhatWasTakenAway(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	for i := range 25 {
 		o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.reports}, to(o.People["tomasz"].ID)))
@@ -678,6 +695,7 @@ func TestNoListShowsWhatWasTakenAway(t *testing.T) {
 // scope stays what a walk from the top gives, and every register shows what the
 // decisions on its documents say.
 func TestARandomWalkOfAccess(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	r := rand.New(rand.NewPCG(4, 9))
 	folders, documents := []uuid.UUID{o.top, o.reports, o.yard, o.inner}, []uuid.UUID{o.draft, o.plan, o.quote}
@@ -746,6 +764,7 @@ func TestARandomWalkOfAccess(t *testing.T) {
 // Whoever is given something, and whoever is asked, finds a notice that leads
 // there; a refusal tells nothing of the thing.
 func TestNotices(t *testing.T) {
+	t.Parallel()
 	o := newOffice(t)
 	mine := func(c *testkit.Client) []contract.Notice { return testkit.Get[[]contract.Notice](c, "/api/notices") }
 	count := func(c *testkit.Client) int { return testkit.Get[contract.Session](c, "/api/session").Notices }

@@ -16,6 +16,7 @@ import (
 
 // A body that does not come to its end holds its connection for a while only.
 func TestBodiesHaveTheirTime(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t, func(c *server.Config) { c.BodyTime = 300 * time.Millisecond })
 	conn, err := net.Dial("tcp", strings.TrimPrefix(w.URL, "http://"))
 	if err != nil {
@@ -40,6 +41,7 @@ func TestBodiesHaveTheirTime(t *testing.T) {
 // Nobody holds connections without end: so many streams of one person, and others
 // are still served.
 func TestStreamsOfOnePerson(t *testing.T) {
+	t.Parallel()
 	w := newWorld(t)
 	ctx, cancel := context.WithCancel(t.Context())
 	defer cancel()

@@ -28,6 +28,8 @@ func noise(n int) []byte {
 }
 
 func TestUploadBecomesDocumentThenVersionThenApart(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	first := w.luca.Upload(w.top, "", "Survey.txt", []byte("one"))
 	if first.Outcome != "document" || first.Document.Ref != "MER-24/001" || first.Version != 1 {
@@ -72,6 +74,8 @@ func TestUploadBecomesDocumentThenVersionThenApart(t *testing.T) {
 }
 
 func TestInterruptedUploadResumes(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	data := noise(700_001)
 	begun := w.luca.Begin(w.top, "Photos/Tank 4", "big.bin", len(data))
@@ -114,6 +118,8 @@ func TestInterruptedUploadResumes(t *testing.T) {
 }
 
 func TestBadUploads(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	w.paper("taken", "a document")
 	for _, c := range []struct {
@@ -156,6 +162,8 @@ func TestBadUploads(t *testing.T) {
 }
 
 func TestUploadsBelongToWhoBeganThem(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	where := w.luca.Begin(w.top, "", "mine.txt", 4).Header.Get("Location")
 	tus := []string{"Tus-Resumable", "1.0.0", "Upload-Offset", "0", "Content-Type", "application/offset+octet-stream"}
@@ -173,6 +181,8 @@ func TestUploadsBelongToWhoBeganThem(t *testing.T) {
 }
 
 func TestStaleUploadsAreCleaned(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	doc := w.paper("stays.txt", "stays")
 	w.luca.Begin(w.top, "", "never finished.bin", 1000)
@@ -191,6 +201,8 @@ func TestStaleUploadsAreCleaned(t *testing.T) {
 }
 
 func TestOneNameUploadedByManyAtOnce(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	var wg sync.WaitGroup
 	for i := range 16 {
@@ -211,6 +223,8 @@ func TestOneNameUploadedByManyAtOnce(t *testing.T) {
 }
 
 func TestEmptyAndHostileContent(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	empty := w.luca.Upload(w.top, "", "empty.pdf", nil)
 	if a := w.luca.Want(200, "GET", "/api/documents/"+empty.Document.Id.String()+"/content", nil); len(a.Body) != 0 {
@@ -240,6 +254,8 @@ func TestEmptyAndHostileContent(t *testing.T) {
 }
 
 func TestDownloads(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	data := noise(200_000)
 	id := w.luca.Upload(w.top, "", "Übersicht.bin", data).Document.Id
@@ -264,6 +280,8 @@ func TestDownloads(t *testing.T) {
 }
 
 func TestArchive(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	a := w.luca.Upload(w.top, "Photos/Tank 4", "1.txt", []byte("one"))
 	b := w.luca.Upload(w.top, "Photos", "2.txt", []byte("two"))
@@ -289,6 +307,8 @@ func TestArchive(t *testing.T) {
 }
 
 func TestContentThatIsNotWhatWasSent(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	right := fmt.Sprintf("%x", sha256.Sum256([]byte("the report")))
 	if out := w.luca.Upload(w.top, "", "right.txt", []byte("the report"), "sha256", right); out.Outcome != "document" {
@@ -314,6 +334,8 @@ func TestContentThatIsNotWhatWasSent(t *testing.T) {
 }
 
 func TestASessionThatEndsDuringAnUpload(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	data := noise(300_000)
 	where := w.luca.Begin(w.top, "", "long.bin", len(data)).Header.Get("Location")
@@ -340,12 +362,15 @@ func TestASessionThatEndsDuringAnUpload(t *testing.T) {
 
 // Ten thousand files in one drop, in two hundred folders of one tree: each
 // becomes one document with a number of its own, and the folders are made once.
-func TestTenThousandFilesInOneDrop(t *testing.T) {
+func TestThousandsOfFilesInOneDrop(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	if w.Processes() > 1 {
 		t.Skip("tried against one server")
 	}
-	const files, folders, atOnce = 10_000, 200, 8
+	const folders, atOnce = 200, 8
+	files := testkit.Soaking(600, 10_000)
 	var next atomic.Int64
 	var wg sync.WaitGroup
 	for range atOnce {
@@ -381,6 +406,8 @@ func rules(room *int64) contract.Rules {
 // What the practice has no room for is refused before a byte travels, also what
 // others have announced meanwhile; what was announced before still comes in.
 func TestTheRoomOfThePractice(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	appoint(w.Kit, "hanne", store.Administrator)
 	w.hanne = w.SignIn("hanne")

@@ -66,6 +66,8 @@ func differing(a, b image.Image) float64 {
 // What may only be viewed: marked pages come, by nothing else does a byte leave,
 // and two viewers never get the same picture.
 func TestOnlyViewed(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	whole := pdfOf(t, "Soundings of the hull", "Frame 31, 8.1 mm", "Signed")
 	doc := w.luca.Upload(w.top, "", "report.pdf", whole).Document.Id
@@ -157,6 +159,8 @@ func TestOnlyViewed(t *testing.T) {
 }
 
 func TestOnlyViewedRefusals(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	w := newWorld(t)
 	whole := pdfOf(t, "Soundings")
 	doc := w.luca.Upload(w.top, "", "report.pdf", whole).Document.Id

@@ -34,6 +34,8 @@ type walked struct {
 // Whatever is done in whatever order, the dossier shows what a simple model
 // expects, every link gives what it promised, and the store is whole.
 func TestARandomWalk(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
 	for seed := range 3 {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) { walk(t, rand.New(rand.NewPCG(uint64(seed), 24))) })
 	}

@@ -28,6 +28,7 @@ func (p person) findings(dark bool) string {
 
 // No page has a serious finding, by day and by night.
 func TestPagesAreAccessible(t *testing.T) {
+	t.Parallel()
 	k, c, reports := practice(t)
 	l := testkit.Post[contract.Link](c, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{reports}, Openings: ptr(9)})
 	testkit.Post[contract.Link](c, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{reports}})

@@ -31,6 +31,7 @@ func letter(t *testing.T, k *testkit.Kit, to string) string {
 // Papers that are waited for: asked for by mail, handed in on a telephone,
 // ticked off on both sides, with a receipt.
 func TestPapersThatAreWaitedFor(t *testing.T) {
+	t.Parallel()
 	k, _, reports := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")

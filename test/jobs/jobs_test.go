@@ -21,6 +21,7 @@ import (
 // The main job from end to end: a client is given a document under terms, opens
 // it without an account, the sender sees it at once and ends it.
 func TestGiveADocumentSeeItOpenedEndIt(t *testing.T) {
+	t.Parallel()
 	k, _, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
@@ -85,6 +86,7 @@ func TestGiveADocumentSeeItOpenedEndIt(t *testing.T) {
 }
 
 func TestARecipientWalksAFolder(t *testing.T) {
+	t.Parallel()
 	k, c, reports := practice(t)
 	c.Upload(reports, "Photographs", "Tank 4.txt", []byte("a picture, in words"))
 	l := testkit.Post[contract.Link](c, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{reports}})
@@ -107,6 +109,7 @@ func TestARecipientWalksAFolder(t *testing.T) {
 }
 
 func TestBringingDocumentsIn(t *testing.T) {
+	t.Parallel()
 	k, c, _ := practice(t)
 	dir := t.TempDir()
 	for name, text := range map[string]string{"Survey plan.txt": "the plan", "Notes.md": "# Another text\n", "bad.txt": "x"} {
@@ -146,6 +149,7 @@ func TestBringingDocumentsIn(t *testing.T) {
 }
 
 func TestMakingADossier(t *testing.T) {
+	t.Parallel()
 	k, _, _ := practice(t)
 	hanne := sits(t, k, 1280, 800)
 	hanne.signsIn("Hanne Solvik")
@@ -161,6 +165,7 @@ func TestMakingADossier(t *testing.T) {
 }
 
 func TestLookingAtEveryKind(t *testing.T) {
+	t.Parallel()
 	k, _, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
@@ -174,6 +179,7 @@ func TestLookingAtEveryKind(t *testing.T) {
 }
 
 func TestWithTheKeyboardAlone(t *testing.T) {
+	t.Parallel()
 	k, _, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
@@ -185,6 +191,7 @@ func TestWithTheKeyboardAlone(t *testing.T) {
 }
 
 func TestAnEndedSessionIsResumedWhereOneWas(t *testing.T) {
+	t.Parallel()
 	k, _, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
@@ -197,6 +204,7 @@ func TestAnEndedSessionIsResumedWhereOneWas(t *testing.T) {
 
 // Only the rows in sight are in the page, however many there are.
 func TestALongRegisterStaysSmall(t *testing.T) {
+	t.Parallel()
 	k, _, reports := practice(t)
 	if _, err := k.App.DB.Exec(`WITH made AS (
 			INSERT INTO items (id, dossier_id, scope_id, parent_id, kind, name, name_key, number, version, sha256, size, media_type, created_by, created_at)
@@ -254,6 +262,7 @@ func TestALongRegisterStaysSmall(t *testing.T) {
 // The connection breaks in the middle of an upload; it goes on by itself where
 // it was, without the person doing anything.
 func TestALostConnection(t *testing.T) {
+	t.Parallel()
 	k, c, _ := practice(t)
 	line := k.NewLine(t)
 	file := filepath.Join(t.TempDir(), "Photographs.bin")
@@ -285,6 +294,7 @@ func TestALostConnection(t *testing.T) {
 // Hundreds of files in one drop come in, the page stays small, and one goes on
 // working meanwhile. DROP_FILES makes it more.
 func TestHundredsOfFilesInOneDrop(t *testing.T) {
+	t.Parallel()
 	k, c, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	files := 400
@@ -320,6 +330,7 @@ func TestHundredsOfFilesInOneDrop(t *testing.T) {
 
 // Giving out begins from the row as well: by right click or long press.
 func TestTheMenuOfARow(t *testing.T) {
+	t.Parallel()
 	k, _, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")

@@ -12,6 +12,7 @@ import (
 // From the desk into a dossier: what it means is said before, and the old
 // register number still leads there.
 func TestFromTheDeskIntoADossier(t *testing.T) {
+	t.Parallel()
 	k, c, reports := practice(t)
 	desk := testkit.Post[contract.DossierRow](c, 200, "/api/desk", nil)
 	was := c.Upload(desk.Id, "", "Opinion.md", []byte("# Opinion")).Document.Ref
@@ -37,6 +38,7 @@ func TestFromTheDeskIntoADossier(t *testing.T) {
 
 // A manager compares what another person sees with everything there is.
 func TestComparingWithWhatAnotherSees(t *testing.T) {
+	t.Parallel()
 	k, c, reports := practice(t)
 	draft := c.Upload(reports, "", "Fee note.md", []byte("# Fee")).Document
 	c.Want(204, "PUT", "/api/items/"+draft.Id.String()+"/closed", contract.Closed{Closed: true})

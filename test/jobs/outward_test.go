@@ -31,6 +31,7 @@ func codeFor(t *testing.T, k *testkit.Kit, to string) string {
 // A link for one insurer, who confirms the address by a code; the sender sees
 // who it was, and how surely that is known.
 func TestALinkForAConfirmedAddress(t *testing.T) {
+	t.Parallel()
 	k, _, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
@@ -61,6 +62,7 @@ func TestALinkForAConfirmedAddress(t *testing.T) {
 // Terms are changed where the link stands, and several links are ended at once;
 // a visitor's open page follows.
 func TestChangingAndEndingLinks(t *testing.T) {
+	t.Parallel()
 	k, c, reports := practice(t)
 	token := func(name string, item uuid.UUID) string {
 		l := testkit.Post[contract.Link](c, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{item}, Name: &name})
@@ -90,6 +92,7 @@ func TestChangingAndEndingLinks(t *testing.T) {
 // What is sensitive is said on the writing sheet, and the link is shown as a
 // picture that holds its address.
 func TestSensitiveContentAndThePictureOfALink(t *testing.T) {
+	t.Parallel()
 	k, c, reports := practice(t)
 	c.Upload(reports, "", "Fee note.txt", []byte("Please pay to GB82 WEST 1234 5698 7654 32."))
 	ines := sits(t, k, 1280, 800)

@@ -11,6 +11,7 @@ import (
 // A passkey is added and then is the second factor, with a device that answers
 // as a real one does.
 func TestAPasskeyAsSecondFactor(t *testing.T) {
+	t.Parallel()
 	local := func(url string) string { return strings.Replace(url, "127.0.0.1", "localhost", 1) }
 	k := testkit.New(t, func(c *server.Config) { c.BaseURL = local(c.BaseURL) })
 	ines := sits(t, k, 1280, 800)

@@ -34,6 +34,7 @@ func mailed(t *testing.T, k *testkit.Kit, to, mark string) string {
 // comes in from the mail, sees the branch and nothing else, and is out when the
 // week is over.
 func TestSharingWithAColleagueAndAnOutsider(t *testing.T) {
+	t.Parallel()
 	k, c, reports := practice(t)
 	c.Upload(reports, "Between us", "Draft.md", []byte("# Draft\n"))
 	ines := sits(t, k, 1280, 800)
@@ -77,6 +78,7 @@ func TestSharingWithAColleagueAndAnOutsider(t *testing.T) {
 }
 
 func TestEndingAccessBlanksTheOpenPage(t *testing.T) {
+	t.Parallel()
 	k, _, reports := practice(t)
 	k.Give("ines", reports, "tomasz", access.LevelView)
 	tomasz := sits(t, k, 1280, 800)
@@ -96,6 +98,7 @@ func TestEndingAccessBlanksTheOpenPage(t *testing.T) {
 }
 
 func TestPeopleAndGroups(t *testing.T) {
+	t.Parallel()
 	k, c, reports := practice(t)
 	if _, err := k.App.DB.Exec(`UPDATE people SET standing = 'proprietor' WHERE id = $1`, k.People["ines"].ID); err != nil {
 		t.Fatal(err)

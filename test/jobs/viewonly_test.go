@@ -13,6 +13,7 @@ const pixels = `(() => { const i = document.querySelector('.drawn img'), c = doc
 // A report that may only be viewed: two viewers look at it at the same time, and
 // each page bears who looks; it goes dark for both when the sender ends it.
 func TestAReportToLookAt(t *testing.T) {
+	t.Parallel()
 	k, _, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
