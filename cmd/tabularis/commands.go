@@ -11,6 +11,11 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/people"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 	"github.com/spf13/cobra"
 
@@ -18,7 +23,6 @@ import (
 	"tabularis/internal/backup"
 	"tabularis/internal/secret"
 	"tabularis/internal/server"
-	"tabularis/internal/store"
 	front "tabularis/web"
 )
 
@@ -96,21 +100,21 @@ func serveCommand() *cobra.Command {
 
 // migrate brings a database to the newest shape.
 func migrate(ctx context.Context, url string) error {
-	db, err := store.Open(ctx, url, 4)
+	db, err := postgres.Open(ctx, url, 4)
 	if err != nil {
 		return err
 	}
 	defer db.Close()
-	return store.Migrate(ctx, db)
+	return postgres.Migrate(ctx, db)
 }
 
 // withDatabase runs fn on the configured database.
-func withDatabase(ctx context.Context, fn func(db *store.DB) error) error {
+func withDatabase(ctx context.Context, fn func(db *postgres.DB) error) error {
 	url := os.Getenv("TABULARIS_DATABASE_URL")
 	if url == "" {
 		return fmt.Errorf("TABULARIS_DATABASE_URL is not set")
 	}
-	db, err := store.Open(ctx, url, 4)
+	db, err := postgres.Open(ctx, url, 4)
 	if err != nil {
 		return err
 	}
@@ -124,13 +128,13 @@ func migrateCommand() *cobra.Command {
 		Short: "Bring the database to the newest shape",
 		Args:  cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			return withDatabase(cmd.Context(), func(db *store.DB) error { return store.Migrate(cmd.Context(), db) })
+			return withDatabase(cmd.Context(), func(db *postgres.DB) error { return postgres.Migrate(cmd.Context(), db) })
 		},
 	}
 }
 
 func practiceCommand() *cobra.Command {
-	p := store.Practice{}
+	p := practice.Practice{}
 	c := &cobra.Command{
 		Use:   "practice",
 		Short: "Say what the practice is called, and its terms",
@@ -139,7 +143,7 @@ func practiceCommand() *cobra.Command {
 			if _, err := time.LoadLocation(p.Timezone); err != nil {
 				return fmt.Errorf("the time zone %q is unknown", p.Timezone)
 			}
-			return withDatabase(cmd.Context(), func(db *store.DB) error { return store.PutPractice(cmd.Context(), db, p) })
+			return withDatabase(cmd.Context(), func(db *postgres.DB) error { return practice.PutPractice(cmd.Context(), db, p) })
 		},
 	}
 	f := c.Flags()
@@ -153,13 +157,13 @@ func practiceCommand() *cobra.Command {
 }
 
 func accountCommand() *cobra.Command {
-	p := store.Person{ID: uuid.Must(uuid.NewV7())}
+	p := accounts.Person{ID: uuid.Must(uuid.NewV7())}
 	c := &cobra.Command{
 		Use:   "account",
 		Short: "Make an account; the password is read from standard input",
 		Args:  cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			if p.Standing != store.Proprietor && p.Standing != store.Administrator && p.Standing != store.Colleague {
+			if p.Standing != accounts.Proprietor && p.Standing != accounts.Administrator && p.Standing != accounts.Colleague {
 				return fmt.Errorf("the standing is proprietor, administrator or colleague")
 			}
 			line, err := bufio.NewReader(cmd.InOrStdin()).ReadString('\n')
@@ -173,7 +177,7 @@ func accountCommand() *cobra.Command {
 				return err
 			}
 			p.EmailKey, p.CreatedAt = sessions.Key(p.Email), time.Now().UTC()
-			return withDatabase(cmd.Context(), func(db *store.DB) error { return store.AddPerson(cmd.Context(), db, p) })
+			return withDatabase(cmd.Context(), func(db *postgres.DB) error { return people.AddPerson(cmd.Context(), db, p) })
 		},
 	}
 	f := c.Flags()

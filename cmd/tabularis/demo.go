@@ -12,6 +12,8 @@ import (
 	"syscall"
 	"time"
 
+	"tabularis/internal/platform/postgres"
+
 	"github.com/spf13/cobra"
 
 	"tabularis/internal/demo"
@@ -19,7 +21,6 @@ import (
 	"tabularis/internal/mail"
 	"tabularis/internal/mail/standin"
 	"tabularis/internal/server"
-	"tabularis/internal/store"
 	front "tabularis/web"
 )
 
@@ -131,7 +132,7 @@ func prepare(ctx context.Context, dir string, cluster *devdb.Cluster) error {
 	if _, err := os.Stat(filepath.Join(dir, loadedMark)); err == nil {
 		return nil
 	}
-	admin, err := store.Open(ctx, cluster.URL("postgres"), 2)
+	admin, err := postgres.Open(ctx, cluster.URL("postgres"), 2)
 	if err != nil {
 		return err
 	}

@@ -15,10 +15,11 @@ import (
 	"path/filepath"
 	"strconv"
 
+	"tabularis/internal/platform/postgres"
+
 	"github.com/jackc/pgx/v5/pgconn"
 
 	"tabularis/internal/devdb"
-	"tabularis/internal/store"
 )
 
 const (
@@ -75,7 +76,7 @@ func Restore(ctx context.Context, databaseURL, dataDir, from string) error {
 }
 
 func empty(ctx context.Context, url string) error {
-	db, err := store.Open(ctx, url, 1)
+	db, err := postgres.Open(ctx, url, 1)
 	if err != nil {
 		return err
 	}

@@ -13,6 +13,9 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/practice"
+
 	"github.com/google/uuid"
 
 	rules "tabularis/core/access"
@@ -27,7 +30,6 @@ import (
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 	"tabularis/internal/web"
 )
 
@@ -53,7 +55,7 @@ type loader struct {
 	clock     *Clock
 	now       time.Time
 	papers    papers
-	people    map[string]store.Person
+	people    map[string]accounts.Person
 	groups    map[string]uuid.UUID
 	dossiers  map[string]uuid.UUID
 	folders   map[string]uuid.UUID
@@ -71,7 +73,7 @@ type step struct {
 // Load fills an empty practice. progress, which may be nil, is told how far it
 // has come. The clock must be the one that the server's acts use.
 func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock *Clock, progress func(done, all int)) error {
-	l := &loader{Server: s, clock: clock, now: time.Now().UTC(), papers: newPapers(7), people: map[string]store.Person{}, groups: map[string]uuid.UUID{}, dossiers: map[string]uuid.UUID{}, folders: map[string]uuid.UUID{}, documents: map[string]uuid.UUID{}, progress: progress}
+	l := &loader{Server: s, clock: clock, now: time.Now().UTC(), papers: newPapers(7), people: map[string]accounts.Person{}, groups: map[string]uuid.UUID{}, dossiers: map[string]uuid.UUID{}, folders: map[string]uuid.UUID{}, documents: map[string]uuid.UUID{}, progress: progress}
 	defer func() { clock.at = time.Time{} }()
 	if err := l.practice(ctx, passwords); err != nil {
 		return fmt.Errorf("making the practice: %w", err)
@@ -125,7 +127,7 @@ func (l *loader) run(ctx context.Context) error {
 }
 
 func (l *loader) practice(ctx context.Context, passwords *secret.Passwords) error {
-	err := store.PutPractice(ctx, l.Acts.DB, store.Practice{Name: "Halyard & Rook", Tagline: "marine surveyors, Tessaly", Timezone: "UTC", LongestLinkDays: 90,
+	err := practice.PutPractice(ctx, l.Acts.DB, practice.Practice{Name: "Halyard & Rook", Tagline: "marine surveyors, Tessaly", Timezone: "UTC", LongestLinkDays: 90,
 		Helper: "Hanne Solvik, practice manager, hanne.solvik@halyard-rook.example, 07700 900110"})
 	if err != nil {
 		return err
@@ -135,8 +137,8 @@ func (l *loader) practice(ctx context.Context, passwords *secret.Passwords) erro
 		return err
 	}
 	for key, c := range colleagues {
-		p := store.Person{ID: uuid.Must(uuid.NewV7()), Email: c.email, EmailKey: sessions.Key(c.email), Name: c.name, Role: c.role, Phone: c.phone, Standing: c.standing, PasswordHash: hash, CreatedAt: l.now.AddDate(0, -6, 0)}
-		if err := store.AddPerson(ctx, l.Acts.DB, p); err != nil {
+		p := accounts.Person{ID: uuid.Must(uuid.NewV7()), Email: c.email, EmailKey: sessions.Key(c.email), Name: c.name, Role: c.role, Phone: c.phone, Standing: c.standing, PasswordHash: hash, CreatedAt: l.now.AddDate(0, -6, 0)}
+		if err := people.AddPerson(ctx, l.Acts.DB, p); err != nil {
 			return err
 		}
 		l.people[key] = p
@@ -161,7 +163,7 @@ func (l *loader) let(ctx context.Context, item uuid.UUID, level rules.Level, unt
 // invite makes the account of somebody from outside; most of them have come in
 // since.
 func (l *loader) invite(ctx context.Context, key string, o outsider) error {
-	p, err := l.People.InviteByMail(l.as(ctx, o.by), people.Invitation{Name: o.name, Email: o.email, Organisation: o.organisation, Standing: store.Guest})
+	p, err := l.People.InviteByMail(l.as(ctx, o.by), people.Invitation{Name: o.name, Email: o.email, Organisation: o.organisation, Standing: accounts.Guest})
 	if err != nil {
 		return err
 	}

@@ -5,13 +5,14 @@ import (
 	"log/slog"
 	"time"
 
+	"tabularis/internal/platform/postgres"
+
 	"github.com/jackc/pgx/v5"
 	"github.com/riverqueue/river"
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 	"github.com/riverqueue/river/rivertype"
 
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 )
 
 // Queue takes jobs into transactions.
@@ -21,7 +22,7 @@ type Queue struct {
 }
 
 // NewQueue makes a queue that only takes jobs.
-func NewQueue(db *store.DB, keys *secret.Keys) (*Queue, error) {
+func NewQueue(db *postgres.DB, keys *secret.Keys) (*Queue, error) {
 	client, err := river.NewClient(riverpgxv5.New(db.Pool), &river.Config{Logger: slog.New(slog.DiscardHandler)})
 	return &Queue{client, keys}, err
 }
@@ -43,7 +44,7 @@ type Work struct {
 }
 
 // Run works until the context ends, then lets running jobs finish.
-func Run(ctx context.Context, db *store.DB, keys *secret.Keys, w Work, log *slog.Logger) error {
+func Run(ctx context.Context, db *postgres.DB, keys *secret.Keys, w Work, log *slog.Logger) error {
 	workers := river.NewWorkers()
 	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, job *river.Job[sealed[SendMail]]) error {
 		m, err := job.Args.open(keys)
@@ -81,7 +82,7 @@ func Run(ctx context.Context, db *store.DB, keys *secret.Keys, w Work, log *slog
 }
 
 // forget ends a job and removes its row at once: what was sent is nobody's to find.
-func forget[A river.JobArgs](ctx context.Context, db *store.DB, job *river.Job[A]) error {
+func forget[A river.JobArgs](ctx context.Context, db *postgres.DB, job *river.Job[A]) error {
 	tx, err := db.Pool.Begin(ctx)
 	if err != nil {
 		return err
@@ -100,7 +101,7 @@ func forget[A river.JobArgs](ctx context.Context, db *store.DB, job *river.Job[A
 type failures struct{ log *slog.Logger }
 
 func (f failures) HandleError(_ context.Context, job *rivertype.JobRow, err error) *river.ErrorHandlerResult {
-	f.log.Warn("job failed", "kind", job.Kind, "attempt", job.Attempt, "error", store.Plainly(err))
+	f.log.Warn("job failed", "kind", job.Kind, "attempt", job.Attempt, "error", postgres.Plainly(err))
 	return nil
 }
 

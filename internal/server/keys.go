@@ -6,9 +6,11 @@ import (
 	"fmt"
 	"io/fs"
 
-	"tabularis/internal/app/documents"
+	tree "tabularis/internal/app/items"
+
+	"tabularis/internal/platform/postgres"
+
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 )
 
 // checkPurpose is what the value is sealed for by which the key file is checked.
@@ -22,14 +24,14 @@ var ErrWrongKey = errors.New("the key file is not the one under which this pract
 // made for a practice only in which nothing was sealed yet: under another key what
 // is there could not be read, and what came in would be lost when the right key
 // came back.
-func openKeys(ctx context.Context, db *store.DB, path string) (*secret.Keys, error) {
-	check, err := store.KeyCheck(ctx, db)
+func openKeys(ctx context.Context, db *postgres.DB, path string) (*secret.Keys, error) {
+	check, err := KeyCheck(ctx, db)
 	if err != nil {
 		return nil, fmt.Errorf("looking up how the key file is checked (tabularis migrate makes what is needed): %w", err)
 	}
 	fresh := false
 	if check == nil {
-		if fresh, err = store.NothingSealed(ctx, db); err != nil {
+		if fresh, err = NothingSealed(ctx, db); err != nil {
 			return nil, err
 		}
 	}
@@ -41,16 +43,16 @@ func openKeys(ctx context.Context, db *store.DB, path string) (*secret.Keys, err
 		return nil, err
 	}
 	if check == nil && !fresh {
-		sealed, err := store.AnySealedKey(ctx, db)
+		sealed, err := AnySealedKey(ctx, db)
 		if err != nil {
 			return nil, err
 		}
-		if _, err := keys.Open(sealed, documents.KeyPurpose); sealed != nil && err != nil {
+		if _, err := keys.Open(sealed, tree.KeyPurpose); sealed != nil && err != nil {
 			return nil, ErrWrongKey
 		}
 	}
 	if check == nil {
-		if err := store.PutKeyCheck(ctx, db, keys.Seal([]byte("tabularis"), checkPurpose)); err != nil {
+		if err := PutKeyCheck(ctx, db, keys.Seal([]byte("tabularis"), checkPurpose)); err != nil {
 			return nil, err
 		}
 	}
@@ -58,8 +60,8 @@ func openKeys(ctx context.Context, db *store.DB, path string) (*secret.Keys, err
 }
 
 // checkKeys refuses keys that are not those of the database.
-func checkKeys(ctx context.Context, db *store.DB, keys *secret.Keys) error {
-	check, err := store.KeyCheck(ctx, db)
+func checkKeys(ctx context.Context, db *postgres.DB, keys *secret.Keys) error {
+	check, err := KeyCheck(ctx, db)
 	if err != nil {
 		return err
 	}

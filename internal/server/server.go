@@ -16,6 +16,12 @@ import (
 	"sync"
 	"time"
 
+	tree "tabularis/internal/app/items"
+
+	"tabularis/internal/app/today"
+
+	"tabularis/internal/platform/postgres"
+
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/activity"
@@ -40,14 +46,13 @@ import (
 	"tabularis/internal/platform/cell"
 	"tabularis/internal/platform/reading"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 	"tabularis/internal/web"
 )
 
 // App is everything put together.
 type App struct {
 	Config  Config
-	DB      *store.DB
+	DB      *postgres.DB
 	Web     *web.Server
 	Content *content.Store
 	Keys    *secret.Keys
@@ -69,7 +74,7 @@ func (c Config) compiled() string {
 
 // New opens the database, which must be migrated, and puts the parts together.
 func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords *secret.Passwords, log *slog.Logger) (*App, error) {
-	db, err := store.Open(ctx, c.DatabaseURL, int32(max(16, 4*runtime.NumCPU())))
+	db, err := postgres.Open(ctx, c.DatabaseURL, int32(max(16, 4*runtime.NumCPU())))
 	if err != nil {
 		return nil, err
 	}
@@ -94,10 +99,11 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	if a.cells == nil {
 		a.cells = cell.New(0, c.compiled())
 	}
-	reader := &reading.Reader{Cells: a.cells, Notes: store.Awkward{DB: db}, Hurry: c.Hurry}
-	docs := &documents.Service{Acts: acts, Access: keeper, Content: a.Content, Keys: a.Keys, Reader: reader}
+	reader := &reading.Reader{Cells: a.cells, Notes: reading.Awkward{DB: db}, Hurry: c.Hurry}
+	contents := &tree.Contents{DB: db, Content: a.Content, Keys: a.Keys, Reader: reader}
+	docs := &documents.Service{Acts: acts, Access: keeper, Contents: contents}
 	drawer := pages.New(reader, office.Find(c.OfficeProgram))
-	a.sensitive = &sensitive.Service{Acts: acts, Documents: docs}
+	a.sensitive = &sensitive.Service{Acts: acts, Contents: contents, MakersOfNewest: links.MakersOfNewest}
 	secureLinks := &links.Service{Acts: acts, Access: keeper, Keys: a.Keys, Passwords: passwords, Sensitive: a.sensitive, Pages: drawer, BaseURL: c.BaseURL}
 	bodies := &dossiers.Service{Acts: acts, Access: keeper}
 	accounts := &people.Service{Acts: acts, Access: keeper, Keys: a.Keys, BaseURL: c.BaseURL}
@@ -112,13 +118,15 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	hub.Others = map[string]func(string){uploads.ReleaseChannel: locks.Wanted}
 	entrance := &sessions.Service{Acts: acts, Passwords: passwords, Keys: a.Keys, WebAuthn: passkeys, BaseURL: c.BaseURL}
 	incoming := &uploads.Service{Acts: acts, Access: keeper, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload}
+	stream := &activity.Service{Acts: acts, Access: keeper, Known: accounts.Known}
 	a.Web = &web.Server{
-		Acts: acts, Access: keeper, Sessions: entrance, Practice: &practice.Service{Acts: acts, Sessions: entrance}, People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs,
+		Acts: acts, Access: keeper, Sessions: entrance, Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm}, People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs,
 		Uploads:  incoming,
 		Links:    secureLinks,
-		Visits:   &visits.Service{Acts: acts, Documents: docs, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, BaseURL: c.BaseURL},
+		Visits:   &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, BaseURL: c.BaseURL},
 		Notices:  &notices.Service{Acts: acts},
-		Activity: &activity.Service{Acts: acts, Access: keeper, Dossiers: bodies, People: accounts, Sharing: shares, Links: secureLinks},
+		Activity: stream,
+		Today:    &today.Service{Acts: acts, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks},
 		BodyTime: c.BodyTime,
 		KeysFit:  func(ctx context.Context) error { return checkKeys(ctx, db, a.Keys) },
 		Hub:      hub, Log: log, Front: front, SecureCookies: c.Secure, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,
@@ -222,7 +230,7 @@ func (a *App) clean(ctx context.Context) error {
 	if err := a.Web.Practice.Due(ctx); err != nil {
 		return err
 	}
-	if err := errors.Join(a.Web.Links.RemindAll(ctx), a.Web.Visits.TellDays(ctx), a.Web.Notices.Forget(ctx), store.ForgetAwkward(ctx, a.DB, time.Now().Add(-awkwardLength))); err != nil {
+	if err := errors.Join(a.Web.Links.RemindAll(ctx), a.Web.Visits.TellDays(ctx), a.Web.Notices.Forget(ctx), reading.ForgetAwkward(ctx, a.DB, time.Now().Add(-awkwardLength))); err != nil {
 		return err
 	}
 	removed, err := a.Care.Clean(ctx)

@@ -23,6 +23,11 @@ import (
 	"testing/fstest"
 	"time"
 
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/people"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
@@ -36,7 +41,6 @@ import (
 	"tabularis/internal/platform/reading"
 	"tabularis/internal/secret"
 	"tabularis/internal/server"
-	"tabularis/internal/store"
 	"tabularis/internal/web/contract"
 	front "tabularis/web"
 )
@@ -99,7 +103,7 @@ func failed(err error) int {
 
 // template migrates once what every test copies.
 func template(ctx context.Context) error {
-	admin, err := store.Open(ctx, cluster.URL("postgres"), 1)
+	admin, err := postgres.Open(ctx, cluster.URL("postgres"), 1)
 	if err != nil {
 		return err
 	}
@@ -107,12 +111,12 @@ func template(ctx context.Context) error {
 	if _, err := admin.ExecContext(ctx, `CREATE DATABASE template_tabularis`); err != nil {
 		return err
 	}
-	db, err := store.Open(ctx, cluster.URL("template_tabularis"), 4)
+	db, err := postgres.Open(ctx, cluster.URL("template_tabularis"), 4)
 	if err != nil {
 		return err
 	}
 	defer db.Close()
-	return store.Migrate(ctx, db)
+	return postgres.Migrate(ctx, db)
 }
 
 var databases atomic.Int64
@@ -132,7 +136,7 @@ func EmptyDatabase(t testing.TB) string {
 func makeDatabase(t testing.TB, template string) string {
 	t.Helper()
 	name := fmt.Sprintf("test_%d", databases.Add(1))
-	admin, err := store.Open(t.Context(), cluster.URL("postgres"), 1)
+	admin, err := postgres.Open(t.Context(), cluster.URL("postgres"), 1)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -153,7 +157,7 @@ type Kit struct {
 	URL     string
 	DataDir string
 	Mail    *standin.Server
-	People  map[string]store.Person
+	People  map[string]accounts.Person
 	offset  atomic.Int64
 	// urls are the addresses of all server processes; requests take turns.
 	urls []string
@@ -175,7 +179,7 @@ func processes() int {
 func New(t testing.TB, changes ...func(c *server.Config)) *Kit {
 	t.Helper()
 	leaveOut(t)
-	k := &Kit{T: t, People: map[string]store.Person{}, DataDir: t.TempDir()}
+	k := &Kit{T: t, People: map[string]accounts.Person{}, DataDir: t.TempDir()}
 	// Cleanups run last in, first out: the server stops before its folder goes.
 	ctx, cancel := context.WithCancel(context.Background())
 	var listeners []net.Listener
@@ -296,7 +300,7 @@ func (k *Kit) Later(d time.Duration) { k.offset.Add(int64(d)) }
 func (k *Kit) practice(passwords *secret.Passwords) {
 	k.T.Helper()
 	ctx := context.Background()
-	if err := store.PutPractice(ctx, k.App.DB, store.Practice{Name: "Halyard & Rook", Tagline: "marine surveyors, Tessaly", Timezone: "UTC", Helper: "Hanne Solvik", LongestLinkDays: 90}); err != nil {
+	if err := practice.PutPractice(ctx, k.App.DB, practice.Practice{Name: "Halyard & Rook", Tagline: "marine surveyors, Tessaly", Timezone: "UTC", Helper: "Hanne Solvik", LongestLinkDays: 90}); err != nil {
 		k.T.Fatal(err)
 	}
 	hash, err := passwords.Hash(ctx, Password)
@@ -305,8 +309,8 @@ func (k *Kit) practice(passwords *secret.Passwords) {
 	}
 	for key, name := range map[string]string{"ines": "Ines Okafor", "tomasz": "Tomasz Rehn", "priya": "Priya Valdane", "luca": "Luca Ferrante", "hanne": "Hanne Solvik"} {
 		email := strings.ToLower(strings.ReplaceAll(name, " ", ".")) + "@halyard-rook.example"
-		p := store.Person{ID: uuid.Must(uuid.NewV7()), Email: email, EmailKey: sessions.Key(email), Name: name, Standing: "colleague", PasswordHash: hash, CreatedAt: time.Now()}
-		if err := store.AddPerson(ctx, k.App.DB, p); err != nil {
+		p := accounts.Person{ID: uuid.Must(uuid.NewV7()), Email: email, EmailKey: sessions.Key(email), Name: name, Standing: "colleague", PasswordHash: hash, CreatedAt: time.Now()}
+		if err := people.AddPerson(ctx, k.App.DB, p); err != nil {
 			k.T.Fatal(err)
 		}
 		k.People[key] = p

@@ -12,12 +12,13 @@ import (
 	"sync"
 	"time"
 
+	tree "tabularis/internal/app/items"
+
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
 	"tabularis/internal/app/act"
-	"tabularis/internal/app/documents"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/archive"
 )
@@ -122,7 +123,7 @@ func (s *Server) visitPage(c *gin.Context) {
 
 // sendTo serves content with ranges. Whatever it is, it cannot act as our origin:
 // it is sandboxed, never sniffed, and shown inline only where that is harmless.
-func (s *Server) sendTo(w *watched, c *gin.Context, f documents.File, download bool) {
+func (s *Server) sendTo(w *watched, c *gin.Context, f tree.File, download bool) {
 	defer w.done()
 	defer f.Close()
 	h := c.Writer.Header()
@@ -333,7 +334,7 @@ func (s *Server) visitArchive(c *gin.Context) {
 	s.sendArchive(s.whileOpen(c), c, chosen)
 }
 
-func (s *Server) sendArchive(w *watched, c *gin.Context, chosen documents.Chosen) {
+func (s *Server) sendArchive(w *watched, c *gin.Context, chosen tree.Chosen) {
 	h := c.Writer.Header()
 	h.Set("Content-Type", "application/zip")
 	h.Set("Content-Disposition", dispositionOf("attachment", chosen.Name+".zip"))

@@ -5,6 +5,9 @@ import (
 	"encoding/hex"
 	"strings"
 
+	"tabularis/core/items"
+	practices "tabularis/internal/app/practice"
+
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
@@ -20,7 +23,6 @@ import (
 	"tabularis/internal/app/visits"
 	"tabularis/internal/platform/reading"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 	c "tabularis/internal/web/contract"
 )
 
@@ -28,13 +30,13 @@ var _ c.StrictServerInterface = (*Server)(nil)
 
 // GetPractice shows what the sign-in page needs.
 func (s *Server) GetPractice(ctx context.Context, _ c.GetPracticeRequestObject) (c.GetPracticeResponseObject, error) {
-	p, err := store.ThePractice(ctx, s.Acts.DB)
+	p, err := practices.ThePractice(ctx, s.Acts.DB)
 	return c.GetPractice200JSONResponse(practice(p)), err
 }
 
 // GetToday shows the landing page.
 func (s *Server) GetToday(ctx context.Context, _ c.GetTodayRequestObject) (c.GetTodayResponseObject, error) {
-	t, err := s.Activity.Today(ctx)
+	t, err := s.Today.Today(ctx)
 	return c.GetToday200JSONResponse{
 		Dossiers:   each(t.Dossiers, dossierRow),
 		News:       each(t.News, event),
@@ -381,7 +383,7 @@ func (s *Server) GetLink(ctx context.Context, r c.GetLinkRequestObject) (c.GetLi
 		return nil, err
 	}
 	looks, err := s.Links.Looks(ctx, r.Id)
-	noted := func(l store.VisitLook) c.LookNoted {
+	noted := func(l links.VisitLook) c.LookNoted {
 		return c.LookNoted{Visit: l.VisitID.String(), ItemId: l.ItemID, Version: l.Version, Pages: l.Pages, Seconds: l.Seconds}
 	}
 	return c.GetLink200JSONResponse{Link: link(l), Events: each(events, event), Looks: each(looks, noted)}, err
@@ -470,11 +472,11 @@ func (s *Server) SendLinkCode(ctx context.Context, r c.SendLinkCodeRequestObject
 
 // GetLinkContents shows what a link gives.
 func (s *Server) GetLinkContents(ctx context.Context, r c.GetLinkContentsRequestObject) (c.GetLinkContentsResponseObject, error) {
-	got, err := s.Visits.Contents(ctx, visitor(ctx.(*gin.Context), r.Token), or(r.Params.Folder, [16]byte{}))
+	got, err := s.Visits.Given(ctx, visitor(ctx.(*gin.Context), r.Token), or(r.Params.Folder, [16]byte{}))
 	if err != nil {
 		return nil, err
 	}
-	folders := func(i store.Item) c.LinkFolder { return c.LinkFolder{Id: i.ID, Name: i.Name} }
+	folders := func(i items.Item) c.LinkFolder { return c.LinkFolder{Id: i.ID, Name: i.Name} }
 	out := c.GetLinkContents200JSONResponse{
 		Name:     got.Link.Name,
 		Sender:   person(got.Sender),
@@ -569,7 +571,7 @@ func visitIntake(in visits.Intake) c.VisitIntake {
 	return out
 }
 
-func expected(p store.ExpectedPaper) c.ExpectedPaper {
+func expected(p links.ExpectedPaper) c.ExpectedPaper {
 	return c.ExpectedPaper{Name: p.Name, Here: p.Here}
 }
 

@@ -6,12 +6,14 @@ import (
 	"net/http"
 	"time"
 
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/sessions"
+
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
 	guard "tabularis/internal/app/access"
-	"tabularis/internal/store"
 )
 
 // breath is how often a silent stream gives a sign of life.
@@ -137,10 +139,10 @@ func (s *Server) stillSignedIn(c *gin.Context) error {
 	return err
 }
 
-func (s *Server) sessionOf(c *gin.Context) (store.Identified, error) {
+func (s *Server) sessionOf(c *gin.Context) (sessions.Identified, error) {
 	token, err := c.Cookie(sessionCookie)
 	if err != nil {
-		return store.Identified{}, fault.SignedOut()
+		return sessions.Identified{}, fault.SignedOut()
 	}
 	return s.Sessions.Identify(c.Request.Context(), token)
 }
@@ -173,7 +175,7 @@ func (s *Server) visitLive(c *gin.Context) {
 }
 
 // watch waits for the end of a link, which may be moved meanwhile.
-func (s *Server) watch(c *gin.Context, st *stream, news <-chan store.News, link uuid.UUID, until *time.Time) {
+func (s *Server) watch(c *gin.Context, st *stream, news <-chan act.News, link uuid.UUID, until *time.Time) {
 	expiry := time.NewTimer(time.Hour)
 	defer expiry.Stop()
 	wait := func(until *time.Time) {

@@ -3,14 +3,15 @@ package web
 import (
 	"context"
 
-	"tabularis/internal/store"
+	"tabularis/internal/app/notices"
+
 	c "tabularis/internal/web/contract"
 )
 
 // ListNotices shows what concerns whoever asks.
 func (s *Server) ListNotices(ctx context.Context, _ c.ListNoticesRequestObject) (c.ListNoticesResponseObject, error) {
 	all, err := s.Notices.Mine(ctx)
-	return c.ListNotices200JSONResponse(each(all, func(n store.Notice) c.Notice {
+	return c.ListNotices200JSONResponse(each(all, func(n notices.Notice) c.Notice {
 		return c.Notice{Id: n.ID, At: n.At, Kind: c.NoticeKind(n.Kind), By: n.By, What: n.What, Path: n.Path, Seen: n.SeenAt != nil}
 	})), err
 }

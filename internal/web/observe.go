@@ -74,7 +74,7 @@ func (s *Server) ready(c *gin.Context) {
 		check func() error
 	}{
 		{"database", func() error { return s.Acts.DB.PingContext(ctx) }},
-		{"content", func() error { return s.Documents.Content.Writable(ctx) }},
+		{"content", func() error { return s.Documents.Contents.Content.Writable(ctx) }},
 		{"key file", func() error { return s.KeysFit(ctx) }},
 	} {
 		if err := part.check(); err != nil {

@@ -5,6 +5,11 @@ import (
 	"encoding/json"
 	"strings"
 
+	guard "tabularis/internal/app/access"
+	tree "tabularis/internal/app/items"
+	practices "tabularis/internal/app/practice"
+	"tabularis/internal/app/sessions"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
@@ -12,8 +17,6 @@ import (
 	"tabularis/core/scan"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/people"
-	"tabularis/internal/app/sensitive"
-	"tabularis/internal/store"
 	c "tabularis/internal/web/contract"
 )
 
@@ -42,7 +45,7 @@ func (s *Server) ListPeople(ctx context.Context, _ c.ListPeopleRequestObject) (c
 		return nil, err
 	}
 	groups := each(d.Groups, func(g people.GroupLine) c.Group {
-		return c.Group{Id: g.ID, Name: g.Name, People: append([]uuid.UUID{}, g.People...), Members: each(g.Members, func(m store.GroupMember) c.GroupMember {
+		return c.Group{Id: g.ID, Name: g.Name, People: append([]uuid.UUID{}, g.People...), Members: each(g.Members, func(m guard.GroupMember) c.GroupMember {
 			return c.GroupMember{Person: m.PersonID, Group: m.SubgroupID}
 		})}
 	})
@@ -179,7 +182,7 @@ func (s *Server) SetRules(ctx context.Context, r c.SetRulesRequestObject) (c.Set
 	b := r.Body
 	if b.SecondFactorRequired && act.Who(ctx).Person.Administers() {
 		// Who asks it of everybody has one first.
-		has, err := store.HasFactor(ctx, s.Acts.DB, act.Who(ctx).Person.ID)
+		has, err := sessions.HasFactor(ctx, s.Acts.DB, act.Who(ctx).Person.ID)
 		if err != nil {
 			return nil, err
 		}
@@ -196,7 +199,7 @@ func (s *Server) SetRules(ctx context.Context, r c.SetRulesRequestObject) (c.Set
 	outward := or(b.Outward, c.OutwardRules{Required: c.OutwardRulesRequiredNothing, Kinds: []c.LinkKind{c.HandOut, c.Working, c.Intake}})
 	return c.SetRules204Response{}, s.Practice.SetRules(
 		ctx,
-		store.Practice{
+		practices.Practice{
 			ColleaguesMakeDossiers: b.ColleaguesMakeDossiers,
 			GuestsByCode:           b.GuestsByCode,
 			SecondFactorRequired:   b.SecondFactorRequired,
@@ -214,7 +217,7 @@ func (s *Server) SetRules(ctx context.Context, r c.SetRulesRequestObject) (c.Set
 	)
 }
 
-func room(r *store.Room) *c.Room {
+func room(r *tree.Room) *c.Room {
 	if r == nil {
 		return nil
 	}
@@ -231,9 +234,9 @@ func (s *Server) KeepPractice(ctx context.Context, _ c.KeepPracticeRequestObject
 	return c.KeepPractice204Response{}, s.Practice.Keep(ctx)
 }
 
-func rules(p store.Practice) c.Rules {
+func rules(p practices.Practice) c.Rules {
 	// What the database keeps was checked when it was set.
-	own, _ := sensitive.Patterns(p.Patterns)
+	own, _ := scan.Patterns(p.Patterns)
 	outward := p.Outward()
 	return c.Rules{
 		Outward: &c.OutwardRules{

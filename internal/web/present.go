@@ -6,6 +6,12 @@ import (
 	"fmt"
 	"strings"
 
+	"tabularis/core/events"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/accounts"
+	tree "tabularis/internal/app/items"
+	practices "tabularis/internal/app/practice"
+
 	"tabularis/core/access"
 	"tabularis/core/register"
 	"tabularis/core/terms"
@@ -14,7 +20,6 @@ import (
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/sensitive"
 	"tabularis/internal/preview"
-	"tabularis/internal/store"
 	"tabularis/internal/web/contract"
 )
 
@@ -47,7 +52,7 @@ func or[T any](p *T, other T) T {
 	return *p
 }
 
-func person(p store.Person) contract.Person {
+func person(p accounts.Person) contract.Person {
 	var initials strings.Builder
 	for _, w := range strings.Fields(p.Name) {
 		if r := []rune(w); initials.Len() < 2 {
@@ -66,7 +71,7 @@ func person(p store.Person) contract.Person {
 	}
 }
 
-func practice(p store.Practice) contract.Practice {
+func practice(p practices.Practice) contract.Practice {
 	return contract.Practice{Name: p.Name, Tagline: p.Tagline, Timezone: p.Timezone, LongestLinkDays: p.LongestLinkDays, Helper: p.Helper}
 }
 
@@ -118,7 +123,7 @@ func folder(f dossiers.FolderLine) contract.Folder {
 	}
 }
 
-func event(e store.NamedEvent) contract.Event {
+func event(e events.Named) contract.Event {
 	out := contract.Event{
 		Id:          e.ID,
 		At:          e.At,
@@ -196,7 +201,7 @@ func link(l links.Shown) contract.Link {
 		Received:       l.ReceivedFiles,
 		Expected:       each(l.Expected, expected),
 	}
-	out.Items = each(l.Items, func(i store.LinkItem) contract.LinkItem {
+	out.Items = each(l.Items, func(i guard.LinkItem) contract.LinkItem {
 		c := contract.LinkItem{Id: i.ID, Name: i.Name, Kind: contract.LinkItemKind(i.Kind)}
 		if i.Number != nil {
 			c.Ref = some(register.Ref{Code: l.DossierCode, Number: *i.Number}.String())
@@ -241,7 +246,7 @@ func slip(s documents.Slip, shown []links.Shown) contract.Document {
 		Events:     each(s.Events, event),
 		EventCount: s.EventCount,
 		May:        capNames(s.Caps),
-		Versions: each(s.Versions, func(v store.NamedVersion) contract.Version {
+		Versions: each(s.Versions, func(v tree.NamedVersion) contract.Version {
 			out := contract.Version{
 				Number:    v.Number,
 				At:        v.CreatedAt,

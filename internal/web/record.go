@@ -7,12 +7,13 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/core/events"
+
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
 	"tabularis/core/register"
-	"tabularis/internal/store"
 )
 
 // linkRecord gives a link's record out as CSV (RFC 4180), oldest act first.
@@ -53,7 +54,7 @@ func (s *Server) linkPicture(c *gin.Context) {
 	c.Data(http.StatusOK, "image/png", picture)
 }
 
-func recordLine(e store.NamedEvent) []string {
+func recordLine(e events.Named) []string {
 	shown := event(e)
 	data := map[string]string{}
 	if shown.Data != nil {

@@ -13,6 +13,10 @@ import (
 	"syscall"
 	"time"
 
+	"tabularis/internal/app/today"
+
+	"tabularis/internal/platform/postgres"
+
 	"github.com/gin-gonic/gin"
 
 	"tabularis/core/fault"
@@ -30,7 +34,6 @@ import (
 	"tabularis/internal/app/sharing"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/visits"
-	"tabularis/internal/store"
 	"tabularis/internal/web/contract"
 )
 
@@ -47,6 +50,7 @@ type Server struct {
 	Links     *links.Service
 	Visits    *visits.Service
 	Activity  *activity.Service
+	Today     *today.Service
 	Notices   *notices.Service
 	Practice  *practices.Service
 	Hub       *live.Hub
@@ -259,7 +263,7 @@ func (s *Server) problem(c *gin.Context, err error) {
 	f := fault.Of(err)
 	if f.Kind == fault.Internal {
 		if c.Request.Context().Err() == nil {
-			s.Log.Error("request failed", "id", c.Request.Context().Value(requestIDKey{}), "method", c.Request.Method, "route", c.FullPath(), "error", store.Plainly(err))
+			s.Log.Error("request failed", "id", c.Request.Context().Value(requestIDKey{}), "method", c.Request.Method, "route", c.FullPath(), "error", postgres.Plainly(err))
 		}
 		f = outage(err)
 	}
@@ -273,9 +277,9 @@ func outage(err error) *fault.Error {
 		return fault.New(fault.NoRoom, "no-room", "there is no space left; nothing was changed")
 	case errors.Is(err, syscall.EROFS) || errors.Is(err, fs.ErrPermission):
 		return fault.New(fault.Unavailable, "store-away", "content cannot be stored at the moment; nothing was changed")
-	case store.Unfit(err):
+	case postgres.Unfit(err):
 		return fault.New(fault.Invalid, "value", "a value is not what it is taken for; nothing was changed")
-	case store.Away(err):
+	case postgres.Away(err):
 		return &fault.Error{
 			Kind:       fault.Unavailable,
 			Code:       "database-away",

@@ -5,12 +5,14 @@ import (
 	"encoding/base64"
 	"encoding/json"
 
+	"tabularis/internal/app/accounts"
+	practices "tabularis/internal/app/practice"
+
 	"github.com/gin-gonic/gin"
 
 	"tabularis/core/fault"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sessions"
-	"tabularis/internal/store"
 	c "tabularis/internal/web/contract"
 )
 
@@ -122,7 +124,7 @@ func (s *Server) GetEntry(ctx context.Context, r c.GetEntryRequestObject) (c.Get
 	if err != nil {
 		return nil, err
 	}
-	practice, err := store.ThePractice(ctx, s.Acts.DB)
+	practice, err := practices.ThePractice(ctx, s.Acts.DB)
 	if err != nil {
 		return nil, err
 	}
@@ -135,7 +137,7 @@ func (s *Server) GetEntry(ctx context.Context, r c.GetEntryRequestObject) (c.Get
 		MinPassword:   sessions.MinPassword,
 	}
 	if e.CreatedBy != nil {
-		by, err := store.PersonByID(ctx, s.Acts.DB, *e.CreatedBy)
+		by, err := accounts.PersonByID(ctx, s.Acts.DB, *e.CreatedBy)
 		if err != nil {
 			return nil, err
 		}
@@ -162,7 +164,7 @@ func (s *Server) GetSession(ctx context.Context, _ c.GetSessionRequestObject) (c
 
 func (s *Server) session(ctx context.Context) (c.Session, error) {
 	me := act.Who(ctx).Person
-	p, err := store.ThePractice(ctx, s.Acts.DB)
+	p, err := practices.ThePractice(ctx, s.Acts.DB)
 	if err != nil {
 		return c.Session{}, err
 	}
@@ -172,7 +174,7 @@ func (s *Server) session(ctx context.Context) (c.Session, error) {
 	}
 	out := c.Session{Person: person(*me), Standing: c.Standing(me.Standing), Practice: shown, MaxUploadBytes: s.Uploads.MaxBytes, Mailbox: some(s.Mailbox),
 		MayMakeDossiers: me.Inside() && (me.Administers() || p.ColleaguesMakeDossiers)}
-	if out.NeedsFactor, err = store.NeedsFactor(ctx, s.Acts.DB, me.ID); err != nil || out.NeedsFactor {
+	if out.NeedsFactor, err = sessions.NeedsFactor(ctx, s.Acts.DB, me.ID); err != nil || out.NeedsFactor {
 		return out, err
 	}
 	if out.OutwardCount, err = s.Links.CountOpen(ctx); err != nil {
@@ -227,7 +229,7 @@ func (s *Server) GetFactors(ctx context.Context, _ c.GetFactorsRequestObject) (c
 		Authenticator:    f.Authenticator,
 		RecoveryLeft:     f.RecoveryLeft,
 		PasskeysPossible: f.PasskeysPossible,
-		Passkeys: each(f.Passkeys, func(p store.Passkey) c.Passkey {
+		Passkeys: each(f.Passkeys, func(p sessions.Passkey) c.Passkey {
 			return c.Passkey{Key: base64.RawURLEncoding.EncodeToString(p.ID), Name: p.Name, At: p.CreatedAt, Used: p.UsedAt}
 		}),
 	}, err

@@ -12,7 +12,6 @@ import (
 	"tabularis/core/terms"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sharing"
-	"tabularis/internal/store"
 	c "tabularis/internal/web/contract"
 )
 
@@ -145,9 +144,9 @@ func (s *Server) EndAccess(ctx context.Context, r c.EndAccessRequestObject) (c.E
 	return c.EndAccess204Response{}, s.Sharing.End(ctx, r.Id)
 }
 
-func grant(ctx context.Context) func(g store.ShownGrant) c.Grant {
+func grant(ctx context.Context) func(g sharing.ShownGrant) c.Grant {
 	language := act.Who(ctx).Language
-	return func(g store.ShownGrant) c.Grant {
+	return func(g sharing.ShownGrant) c.Grant {
 		may := g.Core().Caps().Names()
 		out := c.Grant{
 			Id:           g.ID,
@@ -272,7 +271,7 @@ func (s *Server) AnswerRequest(ctx context.Context, r c.AnswerRequestRequestObje
 	return c.AnswerRequest204Response{}, err
 }
 
-func request(r store.Request) c.Request {
+func request(r sharing.Request) c.Request {
 	out := c.Request{Id: r.ID, Person: r.Name, Message: some(r.Message), At: r.At, ItemName: r.ItemName, ItemKind: c.RequestItemKind(r.ItemKind), Code: r.Code}
 	if r.Number != nil {
 		out.Ref = some(register.Ref{Code: r.Code, Number: *r.Number}.String())
@@ -293,7 +292,7 @@ func (s *Server) ListGivenToMe(ctx context.Context, r c.ListGivenToMeRequestObje
 // ListGivenByMe lists what one gave.
 func (s *Server) ListGivenByMe(ctx context.Context, r c.ListGivenByMeRequestObject) (c.ListGivenByMeResponseObject, error) {
 	p := r.Params
-	f := store.GivenFilter{Person: or(p.Person, uuid.Nil), Kind: string(or(p.Kind, "")), Ending: p.EndingBefore}
+	f := sharing.GivenFilter{Person: or(p.Person, uuid.Nil), Kind: string(or(p.Kind, "")), Ending: p.EndingBefore}
 	if p.Dossier != nil {
 		d, err := s.Access.ByCode(ctx, s.Acts.DB, *p.Dossier, s.Acts.Now())
 		if err != nil {

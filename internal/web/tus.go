@@ -17,7 +17,6 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/internal/app/uploads"
-	"tabularis/internal/store"
 )
 
 // tus serves resumable uploads (tus 1.0.0). The metadata of an upload is
@@ -107,7 +106,7 @@ func (c closing) WriteHeader(status int) {
 type uploadStore struct{ uploads *uploads.Service }
 
 type upload struct {
-	row     *store.Upload
+	row     *uploads.Upload
 	uploads *uploads.Service
 }
 

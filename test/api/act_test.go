@@ -6,11 +6,12 @@ import (
 	"sync"
 	"testing"
 
+	tree "tabularis/internal/app/items"
+
 	"github.com/google/uuid"
 
 	"tabularis/internal/app/act"
 	"tabularis/internal/jobs"
-	"tabularis/internal/store"
 	"tabularis/internal/testkit"
 	"tabularis/internal/web/contract"
 )
@@ -69,14 +70,14 @@ func TestActsThatDeadlockAreDoneAgain(t *testing.T) {
 		wg.Go(func() {
 			err := w.App.Web.Acts.Do(context.Background(), func(tx *act.Tx) error {
 				tries[i]++
-				if err := store.LockDossier(t.Context(), tx, order[0]); err != nil {
+				if err := tree.LockDossier(t.Context(), tx, order[0]); err != nil {
 					return err
 				}
 				if tries[i] == 1 {
 					both.Done()
 					both.Wait()
 				}
-				return store.LockDossier(t.Context(), tx, order[1])
+				return tree.LockDossier(t.Context(), tx, order[1])
 			})
 			if err != nil {
 				t.Errorf("act %d: %v", i, err)

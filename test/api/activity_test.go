@@ -4,9 +4,10 @@ import (
 	"fmt"
 	"testing"
 
+	"tabularis/internal/app/activity"
+
 	"github.com/google/uuid"
 
-	"tabularis/internal/store"
 	"tabularis/internal/web/contract"
 )
 
@@ -26,7 +27,7 @@ func TestStreamAgreesWithTheSlowWay(t *testing.T) {
 		t.Fatal(err)
 	}
 	least := map[string]int{"hanne": 7000, "luca": 7000, "priya": 4, "tomasz": 80}
-	filters := map[string]store.EventFilter{"everything": {}, "of Luca": {Person: o.People["luca"].ID}, "of links": {Prefixes: []string{"link"}}, "from outside": {Outside: true}, "of a document": {Item: o.quote}, "of the dossier": {Dossier: o.top}}
+	filters := map[string]activity.EventFilter{"everything": {}, "of Luca": {Person: o.People["luca"].ID}, "of links": {Prefixes: []string{"link"}}, "from outside": {Outside: true}, "of a document": {Item: o.quote}, "of the dossier": {Dossier: o.top}}
 	for _, name := range []string{"hanne", "luca", "priya", "tomasz", "ines"} {
 		r, err := o.App.Web.Access.Of(ctx, o.People[name].ID, o.Now())
 		if err != nil {
@@ -35,7 +36,7 @@ func TestStreamAgreesWithTheSlowWay(t *testing.T) {
 		for what, f := range filters {
 			for _, limit := range []int{3, 50} {
 				f.Limit, f.Before = 100_000, 1<<62
-				all, err := store.Events(ctx, db, f)
+				all, err := activity.Events(ctx, db, f)
 				if err != nil {
 					t.Fatal(err)
 				}
@@ -51,7 +52,7 @@ func TestStreamAgreesWithTheSlowWay(t *testing.T) {
 				f.Limit, f.Before = limit, 0
 				// Page after page, to the end of the first few.
 				for page := range 3 {
-					got, err := store.Stream(ctx, db, f, r)
+					got, err := activity.Newest(ctx, db, f, r)
 					if err != nil {
 						t.Fatal(err)
 					}
@@ -71,7 +72,7 @@ func TestStreamAgreesWithTheSlowWay(t *testing.T) {
 			}
 		}
 		r.Sum--
-		if got, err := store.Stream(ctx, db, store.EventFilter{Limit: 10}, r); err != nil || len(got) > 0 {
+		if got, err := activity.Newest(ctx, db, activity.EventFilter{Limit: 10}, r); err != nil || len(got) > 0 {
 			t.Errorf("%s: %d events by what was true before, %v", name, len(got), err)
 		}
 	}

@@ -5,10 +5,12 @@ import (
 	"testing"
 	"time"
 
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/accounts"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
-	"tabularis/internal/store"
 	"tabularis/internal/testkit"
 	"tabularis/internal/web/contract"
 )
@@ -24,7 +26,7 @@ func (o *office) onward(who string, level contract.Level, length time.Duration) 
 }
 
 // grants reads what is given on an item.
-func (o *office) grants(item uuid.UUID) (all []store.Grant) {
+func (o *office) grants(item uuid.UUID) (all []guard.Grant) {
 	o.T.Helper()
 	if err := o.App.DB.Select(&all, `SELECT * FROM grants WHERE item_id = $1`, item); err != nil {
 		o.T.Fatal(err)
@@ -131,7 +133,7 @@ func TestInvitationLinksGiveWhatTheirMakerHas(t *testing.T) {
 	testkit.Shared(t)
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "tomasz", store.Administrator)
+	appoint(o.Kit, "tomasz", accounts.Administrator)
 	until := o.Now().Add(time.Hour).UTC().Truncate(time.Microsecond)
 	w := wish(contract.LevelManage, []uuid.UUID{o.top}, to(o.People["tomasz"].ID))
 	w.Until = &until

@@ -6,9 +6,10 @@ import (
 	"testing"
 	"time"
 
+	"tabularis/internal/app/accounts"
+
 	"github.com/pquerna/otp/totp"
 
-	"tabularis/internal/store"
 	"tabularis/internal/testkit"
 	"tabularis/internal/web/contract"
 )
@@ -142,7 +143,7 @@ func TestGuessingASecondFactorIsSlowed(t *testing.T) {
 func TestThePracticeMayAskForASecondFactor(t *testing.T) {
 	t.Parallel()
 	k := testkit.New(t)
-	appoint(k, "ines", store.Proprietor)
+	appoint(k, "ines", accounts.Proprietor)
 	ines, luca := k.SignIn("ines"), k.SignIn("luca")
 	rules := contract.Rules{GuestsByCode: true, SecondFactorRequired: true, LongestLinkDays: 90, Sensitive: contract.Warn}
 	luca.Want(403, "PUT", "/api/practice/rules", rules)

@@ -6,10 +6,11 @@ import (
 	"strings"
 	"testing"
 
+	"tabularis/internal/app/accounts"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
-	"tabularis/internal/store"
 	"tabularis/internal/testkit"
 	"tabularis/internal/web/contract"
 )
@@ -20,7 +21,7 @@ func TestNoAnswerNamesWhatIsHidden(t *testing.T) {
 	testkit.Shared(t)
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", store.Administrator)
+	appoint(o.Kit, "hanne", accounts.Administrator)
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.plan}, to(o.People["tomasz"].ID)))
 	actors := o.actors()
 	o.hanne, o.luca = o.SignIn("hanne"), o.SignIn("luca")
@@ -32,7 +33,7 @@ func TestNoAnswerNamesWhatIsHidden(t *testing.T) {
 	alone := o.hanne.Upload(o.reports, "", "zzalone.txt", []byte("zzcontent 32")).Document.Id
 	o.hanne.Want(204, "PUT", "/api/items/"+secret.String()+"/closed", contract.Closed{Closed: true})
 	o.hanne.Want(204, "PUT", "/api/items/"+alone.String()+"/closed", contract.Closed{Closed: true})
-	clientID, _ := o.account("zzclient", store.Guest)
+	clientID, _ := o.account("zzclient", accounts.Guest)
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{paper, alone}, to(clientID)))
 	stated, intake := contract.IdentityStated, contract.Intake
 	hidden := testkit.Post[contract.Link](o.hanne, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{paper, alone}, Name: ptr("zzlink"), Identify: &stated, Allowed: &[]string{"zz@calder.example"}})
@@ -168,7 +169,7 @@ func TestAccountsAreNotFoundOut(t *testing.T) {
 	testkit.Shared(t)
 	t.Parallel()
 	o := newOffice(t)
-	stranger, _ := o.account("odile", store.Guest)
+	stranger, _ := o.account("odile", accounts.Guest)
 	draft := func(address string) string {
 		a := o.luca.Want(200, "POST", "/api/access/draft", wish(contract.LevelLook, []uuid.UUID{o.plan}, contract.Recipient{Email: &address}))
 		return strings.ReplaceAll(string(a.Body), address, "…")
@@ -192,7 +193,7 @@ func TestGuestsAreNotToldTheRules(t *testing.T) {
 	testkit.Shared(t)
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", store.Administrator)
+	appoint(o.Kit, "hanne", accounts.Administrator)
 	outward := contract.OutwardRules{Required: contract.OutwardRulesRequiredNothing, Kinds: []contract.LinkKind{}, Shut: []string{"zz-shut.example"}, Only: []string{}}
 	o.SignIn("hanne").Want(204, "PUT", "/api/practice/rules", contract.Rules{
 		Sensitive: contract.Warn, LongestLinkDays: 90, Outward: &outward,
@@ -201,7 +202,7 @@ func TestGuestsAreNotToldTheRules(t *testing.T) {
 	if d := testkit.Get[contract.Directory](o.luca, "/api/people"); d.Rules == nil || len(d.Rules.Patterns) != 1 {
 		t.Errorf("a colleague sees %+v", d.Rules)
 	}
-	_, guest := o.account("odile", store.Guest)
+	_, guest := o.account("odile", accounts.Guest)
 	if a := guest.Want(200, "GET", "/api/people", nil); strings.Contains(string(a.Body), "zz-") || strings.Contains(string(a.Body), "rules") {
 		t.Errorf("a guest sees %s", a.Body)
 	}
@@ -246,7 +247,7 @@ func TestAdministratorsDoNotComeInUnseen(t *testing.T) {
 			group := o.group("Insurers", o.People["ines"].ID)
 			kind := contract.SubjectKindGroup
 			o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.reports}, contract.Recipient{Kind: &kind, Id: &group}))
-			appoint(o.Kit, "tomasz", store.Administrator)
+			appoint(o.Kit, "tomasz", accounts.Administrator)
 			o.tomasz = o.SignIn("tomasz")
 			o.tomasz.Want(404, "GET", "/api/documents/"+o.plan.String(), nil)
 			join(o, group)

@@ -15,10 +15,12 @@ import (
 	"testing"
 	"time"
 
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/platform/reading"
+
 	"github.com/google/uuid"
 
 	"tabularis/internal/server"
-	"tabularis/internal/store"
 	"tabularis/internal/testkit"
 	"tabularis/internal/web/contract"
 )
@@ -197,11 +199,11 @@ func TestHostileContentFreezesNobody(t *testing.T) {
 	}
 	a := w.pages(v, token, slow, 1, 1100)
 	d := testkit.Get[contract.Document](w.luca, "/api/documents/"+slow.String())
-	sum, err := store.ItemByID(t.Context(), w.App.DB, d.Id)
+	sum, err := tree.ItemByID(t.Context(), w.App.DB, d.Id)
 	if err != nil {
 		t.Fatal(err)
 	}
-	noted, err := store.Awkward{DB: w.App.DB}.Killed(t.Context(), sum.SHA256, "pdf.draw application/pdf")
+	noted, err := reading.Awkward{DB: w.App.DB}.Killed(t.Context(), sum.SHA256, "pdf.draw application/pdf")
 	if a.Code() != "unshowable" || !noted || err != nil {
 		t.Errorf("%d %s, noted %v, %v", a.Status, a.Body, noted, err)
 	}

@@ -9,10 +9,13 @@ import (
 	"testing"
 	"time"
 
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/people"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
-	"tabularis/internal/store"
 	"tabularis/internal/testkit"
 	"tabularis/internal/web/contract"
 )
@@ -84,7 +87,7 @@ func (o *office) account(name string, standing string) (uuid.UUID, *testkit.Clie
 	o.T.Helper()
 	p := o.People["luca"]
 	p.ID, p.Name, p.Email, p.EmailKey, p.Standing = uuid.Must(uuid.NewV7()), name, name+"@halyard-rook.example", name+"@halyard-rook.example", standing
-	if err := store.AddPerson(o.T.Context(), o.App.DB, p); err != nil {
+	if err := people.AddPerson(o.T.Context(), o.App.DB, p); err != nil {
 		o.T.Fatal(err)
 	}
 	o.People[name] = p
@@ -96,25 +99,25 @@ func (o *office) actors() []actor {
 	var all []actor
 	for _, level := range access.Levels() {
 		name := "level-" + string(level)
-		_, c := o.account(name, store.Colleague)
+		_, c := o.account(name, accounts.Colleague)
 		o.give(o.hanne, wish(contract.Level(level), []uuid.UUID{o.top}, to(o.People[name].ID)))
 		all = append(all, actor{name: string(level), client: c, caps: level.Caps()})
 	}
-	_, stranger := o.account("stranger", store.Colleague)
-	_, guest := o.account("guest", store.Guest)
-	endedID, ended := o.account("ended", store.Colleague)
+	_, stranger := o.account("stranger", accounts.Colleague)
+	_, guest := o.account("guest", accounts.Guest)
+	endedID, ended := o.account("ended", accounts.Colleague)
 	soon := o.Now().Add(time.Hour)
 	w := wish(contract.LevelEdit, []uuid.UUID{o.top}, to(endedID))
 	w.Until = &soon
 	o.give(o.hanne, w)
-	guestID, guestIn := o.account("guest-in", store.Guest)
+	guestID, guestIn := o.account("guest-in", accounts.Guest)
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.top}, to(guestID)))
-	goneID, gone := o.account("gone", store.Colleague)
+	goneID, gone := o.account("gone", accounts.Colleague)
 	o.give(o.hanne, wish(contract.LevelEdit, []uuid.UUID{o.top}, to(goneID)))
 	if _, err := o.App.DB.Exec(`UPDATE people SET deactivated_at = now() WHERE id = $1`, goneID); err != nil {
 		o.T.Fatal(err)
 	}
-	if err := store.Bump(o.T.Context(), o.App.DB, store.PeopleStamp); err != nil {
+	if err := guard.Bump(o.T.Context(), o.App.DB, guard.PeopleStamp); err != nil {
 		o.T.Fatal(err)
 	}
 	o.Later(time.Hour)
@@ -233,7 +236,7 @@ var apart = map[string]string{
 func TestEveryEndpointByEverybody(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", store.Administrator)
+	appoint(o.Kit, "hanne", accounts.Administrator)
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.plan}, to(o.People["tomasz"].ID)))
 	actors := o.actors()
 	o.hanne, o.luca = o.SignIn("hanne"), o.SignIn("luca")

@@ -5,9 +5,10 @@ import (
 	"strings"
 	"testing"
 
+	tree "tabularis/internal/app/items"
+
 	"github.com/google/uuid"
 
-	"tabularis/internal/store"
 	"tabularis/internal/testkit"
 	"tabularis/internal/web/contract"
 )
@@ -79,7 +80,7 @@ func TestFromTheDeskIntoADossier(t *testing.T) {
 // counted compares what folders count with what lies in them.
 func (o *office) counted() {
 	o.T.Helper()
-	if wrong, err := store.WrongItems(o.T.Context(), o.App.DB); err != nil || len(wrong) > 0 {
+	if wrong, err := tree.WrongItems(o.T.Context(), o.App.DB); err != nil || len(wrong) > 0 {
 		o.T.Errorf("wrong items: %v %v", wrong, err)
 	}
 }

@@ -7,10 +7,12 @@ import (
 	"testing"
 	"time"
 
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/accounts"
+
 	"github.com/google/uuid"
 
 	"tabularis/internal/app/practice"
-	"tabularis/internal/store"
 	"tabularis/internal/testkit"
 	"tabularis/internal/web/contract"
 )
@@ -21,7 +23,7 @@ func appoint(k *testkit.Kit, who, standing string) {
 	if _, err := k.App.DB.Exec(`UPDATE people SET standing = $2 WHERE id = $1`, k.People[who].ID, standing); err != nil {
 		k.T.Fatal(err)
 	}
-	if err := store.Bump(k.T.Context(), k.App.DB, store.PeopleStamp); err != nil {
+	if err := guard.Bump(k.T.Context(), k.App.DB, guard.PeopleStamp); err != nil {
 		k.T.Fatal(err)
 	}
 	p := k.People[who]
@@ -132,8 +134,8 @@ func TestWhoMayInviteWhom(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
 	o.invite()
-	appoint(o.Kit, "ines", store.Proprietor)
-	appoint(o.Kit, "hanne", store.Administrator)
+	appoint(o.Kit, "ines", accounts.Proprietor)
+	appoint(o.Kit, "hanne", accounts.Administrator)
 	ines := o.SignIn("ines")
 	invite := func(c *testkit.Client, standing string) testkit.Answer {
 		return c.Do("POST", "/api/people", contract.Invitation{Email: uuid.NewString() + "@brackwater.example", Standing: standing})
@@ -169,7 +171,7 @@ func TestStandings(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
 	o.invite()
-	appoint(o.Kit, "ines", store.Proprietor)
+	appoint(o.Kit, "ines", accounts.Proprietor)
 	ines := o.SignIn("ines")
 	set := func(c *testkit.Client, who uuid.UUID, standing string) testkit.Answer {
 		return c.Do("PUT", "/api/people/"+who.String()+"/standing", contract.NewStanding{Standing: standing})
@@ -211,7 +213,7 @@ func TestStandings(t *testing.T) {
 func TestDeparture(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "ines", store.Proprietor)
+	appoint(o.Kit, "ines", accounts.Proprietor)
 	ines := o.SignIn("ines")
 	end := "/api/people/" + o.People["hanne"].ID.String() + "/end"
 	o.luca.Want(403, "POST", end, contract.EndAccount{})
@@ -237,7 +239,7 @@ func TestDeparture(t *testing.T) {
 func TestGroups(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", store.Administrator)
+	appoint(o.Kit, "hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	make := func(name string) uuid.UUID {
 		return testkit.Post[contract.GroupMade](o.hanne, 201, "/api/groups", contract.NewName{Name: name}).Id
@@ -305,7 +307,7 @@ func TestGroups(t *testing.T) {
 func TestWhatIfGroupsChanged(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", store.Administrator)
+	appoint(o.Kit, "hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	survey, all := o.group("Survey team", o.People["tomasz"].ID), o.group("Everybody afloat")
 	o.hanne.Want(204, "POST", "/api/groups/"+all.String()+"/members", contract.NewMember{Group: &survey})
@@ -358,7 +360,7 @@ func TestWhatIfGroupsChanged(t *testing.T) {
 func TestInvitationLinks(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", store.Administrator)
+	appoint(o.Kit, "hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	until := o.Now().Add(10 * 24 * time.Hour)
 	good := contract.NewInvitationLink{Standing: "guest", Dossier: ptr("MER-24"), Level: ptr("view"), Domain: ptr("@Brackwater.example"), Uses: 1, Until: until}
@@ -437,8 +439,8 @@ func TestGuestsKnowOnlyTheirCompany(t *testing.T) {
 func TestRemovingThePractice(t *testing.T) {
 	t.Parallel()
 	w := newWorld(t)
-	appoint(w.Kit, "hanne", store.Administrator)
-	appoint(w.Kit, "priya", store.Proprietor)
+	appoint(w.Kit, "hanne", accounts.Administrator)
+	appoint(w.Kit, "priya", accounts.Proprietor)
 	w.hanne, w.priya = w.SignIn("hanne"), w.SignIn("priya")
 	w.paper("plan.txt", "plan")
 	right := contract.Removal{Name: "halyard & rook", Password: testkit.Password}

@@ -8,10 +8,12 @@ import (
 	"testing"
 	"time"
 
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/accounts"
+
 	"github.com/google/uuid"
 
 	"tabularis/internal/app/people"
-	"tabularis/internal/store"
 	"tabularis/internal/testkit"
 	"tabularis/internal/web/contract"
 )
@@ -237,7 +239,7 @@ func TestClosedItemsKeepTheirOwnPeople(t *testing.T) {
 // sound checks that every scope is what a walk from the top gives.
 func (o *office) sound() {
 	o.T.Helper()
-	if wrong, err := store.WrongScopes(o.T.Context(), o.App.DB); err != nil || len(wrong) > 0 {
+	if wrong, err := guard.WrongScopes(o.T.Context(), o.App.DB); err != nil || len(wrong) > 0 {
 		o.T.Errorf("wrong scopes: %v %v", wrong, err)
 	}
 }
@@ -446,7 +448,7 @@ func TestReachAndWhyAgree(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
 	o.invite()
-	if err := o.App.Web.People.SetStanding(o.As("hanne"), o.People["hanne"].ID, store.Administrator); err == nil {
+	if err := o.App.Web.People.SetStanding(o.As("hanne"), o.People["hanne"].ID, accounts.Administrator); err == nil {
 		t.Error("a colleague made herself an administrator")
 	}
 	team := o.group("Insurers", o.guestID)
@@ -489,7 +491,7 @@ func (o *world) group(name string, members ...uuid.UUID) uuid.UUID {
 		o.T.Fatal(err)
 	}
 	p := o.People["ines"]
-	p.Standing = store.Administrator
+	p.Standing = accounts.Administrator
 	o.People["ines"] = p
 	g, err := o.App.Web.People.MakeGroup(o.As("ines"), name)
 	if err != nil {

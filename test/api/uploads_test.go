@@ -13,9 +13,10 @@ import (
 	"testing"
 	"time"
 
+	"tabularis/internal/app/accounts"
+
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/uploads"
-	"tabularis/internal/store"
 	"tabularis/internal/testkit"
 	"tabularis/internal/web/contract"
 )
@@ -409,7 +410,7 @@ func TestTheRoomOfThePractice(t *testing.T) {
 	testkit.Shared(t)
 	t.Parallel()
 	w := newWorld(t)
-	appoint(w.Kit, "hanne", store.Administrator)
+	appoint(w.Kit, "hanne", accounts.Administrator)
 	w.hanne = w.SignIn("hanne")
 	w.luca.Upload(w.top, "", "first.txt", noise(600))
 	limit := int64(2000)

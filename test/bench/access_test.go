@@ -13,12 +13,17 @@ import (
 	"testing"
 	"time"
 
+	"tabularis/core/items"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/activity"
+	tree "tabularis/internal/app/items"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sharing"
-	"tabularis/internal/store"
 )
 
 // world makes a large practice: 400 dossiers, 60,000 folders up to 12 deep,
@@ -130,14 +135,14 @@ func newLarge(b *testing.B) large {
 			b.Fatalf("%v in %.120s", err, q)
 		}
 	}
-	if err := store.Bump(b.Context(), p.App.DB, store.PeopleStamp); err != nil {
+	if err := guard.Bump(b.Context(), p.App.DB, guard.PeopleStamp); err != nil {
 		b.Fatal(err)
 	}
-	if wrong, err := store.WrongScopes(b.Context(), p.App.DB); err != nil || len(wrong) > 0 {
+	if wrong, err := guard.WrongScopes(b.Context(), p.App.DB); err != nil || len(wrong) > 0 {
 		b.Fatalf("%d wrong scopes, %v", len(wrong), err)
 	}
 	return large{p, func(n int) context.Context {
-		person, err := store.PersonByID(b.Context(), p.App.DB, id(fmt.Sprint("p", n)))
+		person, err := accounts.PersonByID(b.Context(), p.App.DB, id(fmt.Sprint("p", n)))
 		if err != nil {
 			b.Fatal(err)
 		}
@@ -193,7 +198,7 @@ func BenchmarkAccess(b *testing.B) {
 		b.Fatal(err)
 	}
 	bare := func() error {
-		var all []store.Item
+		var all []items.Item
 		return plain.SelectContext(ctx, &all, `SELECT * FROM items WHERE parent_id = $1 AND kind = 'document' AND deleted_at IS NULL
 			ORDER BY number, id LIMIT 200`, folder)
 	}
@@ -223,7 +228,7 @@ func BenchmarkAccess(b *testing.B) {
 		if err != nil {
 			b.Fatal(err)
 		}
-		d, beside := median(b, 15, must(b, func() error { _, err := store.CountReadable(ctx, db, readable); return err }), must(b, counting))
+		d, beside := median(b, 15, must(b, func() error { _, err := guard.CountReadable(ctx, db, readable); return err }), must(b, counting))
 		row("count of what may be read: "+r.who+" | counting rows", ms(d), ms(beside), d.Seconds()/beside.Seconds(), "at most 0.3")
 	}
 	all := 0
@@ -235,12 +240,12 @@ func BenchmarkAccess(b *testing.B) {
 		if err != nil {
 			b.Fatal(err)
 		}
-		seen, err := store.CountReadable(ctx, db, readable)
+		seen, err := guard.CountReadable(ctx, db, readable)
 		if err != nil {
 			b.Fatal(err)
 		}
 		alone(fmt.Sprintf("newest 50 events of %.2f %%, with names", 100*float64(seen)/float64(all)), warm(b, func() error {
-			all, err := store.Stream(ctx, db, store.EventFilter{Limit: 50}, readable)
+			all, err := activity.Newest(ctx, db, activity.EventFilter{Limit: 50}, readable)
 			if err == nil && len(all) == 0 {
 				err = fmt.Errorf("nothing is shown")
 			}
@@ -281,11 +286,11 @@ func (w large) changes(b *testing.B) {
 	move := func(to string) func() error {
 		return func() error {
 			return w.App.Web.Acts.Do(manager, func(tx *act.Tx) error {
-				item, err := store.ItemByID(manager, tx, id("f3.1"))
+				item, err := tree.ItemByID(manager, tx, id("f3.1"))
 				if err != nil {
 					return err
 				}
-				return store.MoveItem(manager, tx, item, id(to), 0)
+				return tree.MoveItem(manager, tx, item, id(to), 0)
 			})
 		}
 	}
@@ -315,7 +320,7 @@ func (w large) questions(b *testing.B) {
 	if err != nil {
 		b.Fatal(err)
 	}
-	sight, err := store.SightOf(ctx, w.App.DB, folder, w.Now())
+	sight, err := guard.SightOf(ctx, w.App.DB, folder, w.Now())
 	if err != nil {
 		b.Fatal(err)
 	}
@@ -332,7 +337,7 @@ func (w large) questions(b *testing.B) {
 	admin := w.as(1)
 	alone("what if a group were removed", warm(b, func() error { _, err := s.WhatIf(admin, sharing.What{RemoveGroup: &group}); return err }), "")
 	alone("the page of 2,000 people, with what each can open", warm(b, func() error { _, err := w.App.Web.People.Directory(admin); return err }), "")
-	alone("today", warm(b, func() error { _, err := w.App.Web.Activity.Today(manager); return err }), "")
+	alone("today", warm(b, func() error { _, err := w.App.Web.Today.Today(manager); return err }), "")
 }
 
 // BenchmarkRevocation counts lists that a second process made after a

@@ -27,11 +27,14 @@ import (
 	"testing"
 	"time"
 
+	"tabularis/core/items"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/dossiers"
+
 	"codeberg.org/go-pdf/fpdf"
 	"github.com/google/uuid"
 
 	"tabularis/internal/server"
-	"tabularis/internal/store"
 	"tabularis/internal/testkit"
 	"tabularis/internal/web/contract"
 	front "tabularis/web"
@@ -291,12 +294,12 @@ func BenchmarkRegister(b *testing.B) {
 	p := newPractice(b)
 	p.fill(b, 100_000)
 	after := ""
-	stamps, err := store.StampsOf(b.Context(), p.App.DB, p.top)
+	stamps, err := guard.StampsOf(b.Context(), p.App.DB, p.top)
 	if err != nil {
 		b.Fatal(err)
 	}
-	bare := func(key string, id uuid.UUID) []store.Item {
-		items, err := store.RegisterPage(b.Context(), p.App.DB, p.top, store.Part{Stamps: stamps, Dossier: p.top}, store.RegisterOrders["number"], key, id, 200)
+	bare := func(key string, id uuid.UUID) []items.Item {
+		items, err := dossiers.RegisterPage(b.Context(), p.App.DB, p.top, guard.Part{Stamps: stamps, Dossier: p.top}, dossiers.RegisterOrders["number"], key, id, 200)
 		if err != nil {
 			b.Fatal(err)
 		}
@@ -320,7 +323,7 @@ func BenchmarkRegister(b *testing.B) {
 			for range pages {
 				items := bare(key, id)
 				last := items[len(items)-1]
-				key, id = store.RegisterOrders["number"].Key(last), last.ID
+				key, id = dossiers.RegisterOrders["number"].Key(last), last.ID
 			}
 		}
 	}

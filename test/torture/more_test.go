@@ -13,12 +13,13 @@ import (
 	"testing"
 	"time"
 
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/internal/jobs"
 	"tabularis/internal/mail/standin"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 	"tabularis/internal/web/contract"
 )
 
@@ -44,7 +45,7 @@ func TestPendingJobsOutlastKills(t *testing.T) {
 	const pending, kills = 10_000, 12
 	keys, err := secret.LoadKeys(x.config().KeyFile, false)
 	x.must(err)
-	db, err := store.Open(ctx, x.cluster.URL(databaseURL), 4)
+	db, err := postgres.Open(ctx, x.cluster.URL(databaseURL), 4)
 	x.must(err)
 	defer db.Close()
 	queue, err := jobs.NewQueue(db, keys)

@@ -27,6 +27,11 @@ import (
 	"testing"
 	"time"
 
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/people"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/internal/app/sessions"
@@ -34,7 +39,6 @@ import (
 	"tabularis/internal/mail"
 	"tabularis/internal/secret"
 	"tabularis/internal/server"
-	"tabularis/internal/store"
 	"tabularis/internal/web/contract"
 	front "tabularis/web"
 )
@@ -159,20 +163,20 @@ func (x *torture) config() server.Config {
 // prepare makes the database, the practice and one account.
 func (x *torture) prepare() {
 	ctx := x.t.Context()
-	admin, err := store.Open(ctx, x.cluster.URL("postgres"), 1)
+	admin, err := postgres.Open(ctx, x.cluster.URL("postgres"), 1)
 	x.must(err)
 	_, err = admin.ExecContext(ctx, `CREATE DATABASE `+databaseURL)
 	x.must(err)
 	admin.Close()
-	db, err := store.Open(ctx, x.cluster.URL(databaseURL), 2)
+	db, err := postgres.Open(ctx, x.cluster.URL(databaseURL), 2)
 	x.must(err)
 	defer db.Close()
-	x.must(store.Migrate(ctx, db))
-	x.must(store.PutPractice(ctx, db, store.Practice{Name: "Halyard & Rook", Timezone: "UTC", LongestLinkDays: 90}))
+	x.must(postgres.Migrate(ctx, db))
+	x.must(practice.PutPractice(ctx, db, practice.Practice{Name: "Halyard & Rook", Timezone: "UTC", LongestLinkDays: 90}))
 	hash, err := secret.NewPasswords(1).Cheap().Hash(ctx, password)
 	x.must(err)
 	email := "ines.okafor@halyard-rook.example"
-	x.must(store.AddPerson(ctx, db, store.Person{ID: uuid.Must(uuid.NewV7()), Email: email, EmailKey: sessions.Key(email), Name: "Ines Okafor", Standing: "colleague", PasswordHash: hash, CreatedAt: time.Now()}))
+	x.must(people.AddPerson(ctx, db, accounts.Person{ID: uuid.Must(uuid.NewV7()), Email: email, EmailKey: sessions.Key(email), Name: "Ines Okafor", Standing: "colleague", PasswordHash: hash, CreatedAt: time.Now()}))
 }
 
 func (x *torture) must(err error) {

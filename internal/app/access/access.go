@@ -9,38 +9,42 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/core/events"
+	"tabularis/core/items"
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
 	"tabularis/internal/app/act"
-	"tabularis/internal/store"
 )
 
 // Guard decides for the acting person.
 type Guard struct {
-	db   *store.DB
+	db   *postgres.DB
 	kept *keep
 }
 
 // New makes a guard for a database.
-func New(db *store.DB) *Guard { return &Guard{db: db, kept: newKeep()} }
+func New(db *postgres.DB) *Guard { return &Guard{db: db, kept: newKeep()} }
 
 // Sight is an item as the acting person may deal with it.
 type Sight struct {
-	store.Sight
+	Located
 	Caps access.Caps
 	// Ends is when what the person may do next changes by itself.
 	Ends *time.Time
 }
 
 // Item finds an item for the acting person, who needs the capabilities on it.
-func (g *Guard) Item(ctx context.Context, q store.Q, id uuid.UUID, need access.Caps, now time.Time) (Sight, error) {
+func (g *Guard) Item(ctx context.Context, q postgres.Q, id uuid.UUID, need access.Caps, now time.Time) (Sight, error) {
 	person, err := signedIn(ctx)
 	if err != nil {
 		return Sight{}, err
 	}
-	s, err := store.SightOf(ctx, q, id, now)
+	s, err := SightOf(ctx, q, id, now)
 	if err != nil {
 		return Sight{}, err
 	}
@@ -48,14 +52,14 @@ func (g *Guard) Item(ctx context.Context, q store.Q, id uuid.UUID, need access.C
 }
 
 // ByCode finds a dossier in which the acting person may see or add something.
-func (g *Guard) ByCode(ctx context.Context, q store.Q, code string, now time.Time) (store.Dossier, error) {
+func (g *Guard) ByCode(ctx context.Context, q postgres.Q, code string, now time.Time) (items.Dossier, error) {
 	d, _, err := g.Open(ctx, q, code, now)
 	return d, err
 }
 
 // Open is ByCode with all that the person may see.
-func (g *Guard) Open(ctx context.Context, q store.Q, code string, now time.Time) (store.Dossier, *View, error) {
-	d, err := store.DossierByCode(ctx, q, strings.ToUpper(code))
+func (g *Guard) Open(ctx context.Context, q postgres.Q, code string, now time.Time) (items.Dossier, *View, error) {
+	d, err := DossierByCode(ctx, q, strings.ToUpper(code))
 	if err != nil {
 		return d, nil, err
 	}
@@ -67,7 +71,7 @@ func (g *Guard) Open(ctx context.Context, q store.Q, code string, now time.Time)
 }
 
 // Kind finds an item of a kind, like Item.
-func (g *Guard) Kind(ctx context.Context, q store.Q, id uuid.UUID, kind string, need access.Caps, now time.Time) (Sight, error) {
+func (g *Guard) Kind(ctx context.Context, q postgres.Q, id uuid.UUID, kind string, need access.Caps, now time.Time) (Sight, error) {
 	s, err := g.Item(ctx, q, id, need, now)
 	if err == nil && s.Item.Kind != kind {
 		err = fault.Missing()
@@ -78,32 +82,32 @@ func (g *Guard) Kind(ctx context.Context, q store.Q, id uuid.UUID, kind string, 
 // Content finds a version of a document for the acting person, who needs the
 // capabilities on it, together with where its content lies. Number 0 means the
 // counting version.
-func (g *Guard) Content(ctx context.Context, q store.Q, id uuid.UUID, number int, need access.Caps, now time.Time) (store.ContentSight, error) {
+func (g *Guard) Content(ctx context.Context, q postgres.Q, id uuid.UUID, number int, need access.Caps, now time.Time) (ContentSight, error) {
 	person, err := signedIn(ctx)
 	if err != nil {
-		return store.ContentSight{}, err
+		return ContentSight{}, err
 	}
-	s, err := store.ContentSightOf(ctx, q, id, number, now)
+	s, err := ContentSightOf(ctx, q, id, number, now)
 	if err != nil {
 		return s, err
 	}
-	_, err = g.decide(ctx, q, s.Sight, person.ID, need, now)
+	_, err = g.decide(ctx, q, s.Located, person.ID, need, now)
 	return s, err
 }
 
 // ContentBySession is Content for whoever is signed in by the token of a
 // session. Where it finds nothing it does not say whether the session or the
 // document is missing: the caller asks in turn.
-func (g *Guard) ContentBySession(ctx context.Context, token []byte, id uuid.UUID, number int, need access.Caps, now time.Time) (store.ContentSight, error) {
-	s, err := store.SessionSightOf(ctx, g.db, token, id, number, now)
+func (g *Guard) ContentBySession(ctx context.Context, token []byte, id uuid.UUID, number int, need access.Caps, now time.Time) (ContentSight, error) {
+	s, err := SessionSightOf(ctx, g.db, token, id, number, now)
 	if err != nil {
-		return store.ContentSight{}, err
+		return ContentSight{}, err
 	}
-	_, err = g.decide(ctx, g.db, s.Sight, s.Person, need, now)
+	_, err = g.decide(ctx, g.db, s.Located, s.Person, need, now)
 	return s.ContentSight, err
 }
 
-func signedIn(ctx context.Context) (*store.Person, error) {
+func signedIn(ctx context.Context) (*accounts.Person, error) {
 	if p := act.Who(ctx).Person; p != nil {
 		return p, nil
 	}
@@ -111,20 +115,20 @@ func signedIn(ctx context.Context) (*store.Person, error) {
 }
 
 // decide asks core/access, and refuses what the person may not.
-func (g *Guard) decide(ctx context.Context, q store.Q, s store.Sight, person uuid.UUID, need access.Caps, now time.Time) (Sight, error) {
+func (g *Guard) decide(ctx context.Context, q postgres.Q, s Located, person uuid.UUID, need access.Caps, now time.Time) (Sight, error) {
 	f, c, err := g.at(ctx, q, s.DossierID, s.Stamps)
 	if err != nil {
 		return Sight{}, err
 	}
 	d := f.Decide(access.ID(s.Root), c.Subjects(access.ID(person)), now)
-	sight := Sight{Sight: s, Caps: d.Caps, Ends: d.Ends}
-	own := s.CreatedBy == person && s.Item.Kind == store.Document
+	sight := Sight{Located: s, Caps: d.Caps, Ends: d.Ends}
+	own := s.CreatedBy == person && s.Item.Kind == items.Document
 	if own && !d.Caps.Has(access.See) && d.Caps.Has(access.Add) {
 		// Whoever may only add keeps what they added themselves in sight.
 		sight.Caps |= access.See | access.Download
 	}
 	switch {
-	case !d.Sees(own || s.Item.Kind == store.Folder):
+	case !d.Sees(own || s.Item.Kind == items.Folder):
 		err = fault.Missing()
 	case !sight.Caps.Has(need):
 		err = fault.Refused("do this")
@@ -133,13 +137,13 @@ func (g *Guard) decide(ctx context.Context, q store.Q, s store.Sight, person uui
 }
 
 // All refuses when the acting person lacks the capabilities on one of the items.
-func (g *Guard) All(ctx context.Context, q store.Q, items []uuid.UUID, need access.Caps, now time.Time) error {
+func (g *Guard) All(ctx context.Context, q postgres.Q, items []uuid.UUID, need access.Caps, now time.Time) error {
 	person, err := signedIn(ctx)
 	if err != nil {
 		return err
 	}
 	for some := range slices.Chunk(items, 1000) {
-		sights, err := store.SightsOf(ctx, q, some, now)
+		sights, err := SightsOf(ctx, q, some, now)
 		if err == nil && len(sights) < len(some) {
 			err = fault.Missing()
 		}
@@ -157,7 +161,7 @@ func (g *Guard) All(ctx context.Context, q store.Q, items []uuid.UUID, need acce
 
 // Held is what a person may do with an item that was found, and until when: it
 // bounds what they may give on.
-func (g *Guard) Held(ctx context.Context, q store.Q, s Sight, person uuid.UUID, now time.Time) (access.Held, error) {
+func (g *Guard) Held(ctx context.Context, q postgres.Q, s Sight, person uuid.UUID, now time.Time) (access.Held, error) {
 	f, c, err := g.at(ctx, q, s.DossierID, s.Stamps)
 	if err != nil {
 		return access.Held{}, err
@@ -212,7 +216,7 @@ func (v *View) Company(guests bool, now time.Time) []uuid.UUID {
 }
 
 // Shows reports whether an event may be seen.
-func (v *View) Shows(e store.NamedEvent) bool {
+func (v *View) Shows(e events.Named) bool {
 	return e.Root != nil && e.Zone != nil && v.Reading.Holds(access.ID(*e.Zone), access.ID(*e.Root))
 }
 
@@ -230,8 +234,8 @@ type View struct {
 }
 
 // Readable is the view as the store takes it.
-func (v *View) Readable() store.Readable {
-	r := store.Readable{Zones: ids(v.Reading.Zones), Roots: ids(v.Reading.Roots), Dossiers: store.IDs(v.Touched), Sum: v.sum,
+func (v *View) Readable() Readable {
+	r := Readable{Zones: ids(v.Reading.Zones), Roots: ids(v.Reading.Roots), Dossiers: postgres.IDs(v.Touched), Sum: v.sum,
 		Holds: func(zone, root uuid.UUID) bool { return v.Reading.Holds(access.ID(zone), access.ID(root)) }}
 	whole := make(map[access.ID]bool, len(v.Reading.Zones))
 	for _, z := range v.Reading.Zones {
@@ -253,7 +257,7 @@ func (v *View) Readable() store.Readable {
 }
 
 // Holds reports whether news of an item concern somebody with this view.
-func (v *View) Holds(n store.News) bool {
+func (v *View) Holds(n act.News) bool {
 	return v.Reading.Holds(access.ID(n.Zone), access.ID(n.Root))
 }
 
@@ -303,7 +307,7 @@ func (g *Guard) View(ctx context.Context, now time.Time, fn func(v *View) (rows 
 		if err != nil || rows > 0 {
 			return err
 		}
-		sum, err := store.StampSum(ctx, g.db)
+		sum, err := StampSum(ctx, g.db)
 		if err != nil || sum == v.sum {
 			return err
 		}
@@ -321,8 +325,8 @@ func (g *Guard) Mine(ctx context.Context, now time.Time) (*View, error) {
 
 // Dossier returns a dossier's access and who belongs to which groups, as they
 // are now.
-func (g *Guard) Dossier(ctx context.Context, q store.Q, dossier uuid.UUID) (*access.Forest, *access.Circles, error) {
-	s, err := store.StampsOf(ctx, q, dossier)
+func (g *Guard) Dossier(ctx context.Context, q postgres.Q, dossier uuid.UUID) (*access.Forest, *access.Circles, error) {
+	s, err := StampsOf(ctx, q, dossier)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -330,7 +334,7 @@ func (g *Guard) Dossier(ctx context.Context, q store.Q, dossier uuid.UUID) (*acc
 }
 
 // at returns a dossier's access and the groups at stamps that were just read.
-func (g *Guard) at(ctx context.Context, q store.Q, dossier uuid.UUID, s store.Stamps) (*access.Forest, *access.Circles, error) {
+func (g *Guard) at(ctx context.Context, q postgres.Q, dossier uuid.UUID, s Stamps) (*access.Forest, *access.Circles, error) {
 	f, err := g.forest(ctx, q, dossier, s.Dossier)
 	if err != nil {
 		return nil, nil, err
@@ -340,8 +344,8 @@ func (g *Guard) at(ctx context.Context, q store.Q, dossier uuid.UUID, s store.St
 }
 
 // Circles returns who belongs to which groups, as it is now.
-func (g *Guard) Circles(ctx context.Context, q store.Q) (*access.Circles, error) {
-	s, err := store.StampsOf(ctx, q, store.PeopleStamp)
+func (g *Guard) Circles(ctx context.Context, q postgres.Q) (*access.Circles, error) {
+	s, err := StampsOf(ctx, q, PeopleStamp)
 	if err != nil {
 		return nil, err
 	}
@@ -349,7 +353,7 @@ func (g *Guard) Circles(ctx context.Context, q store.Q) (*access.Circles, error)
 }
 
 // Door counts who can open the items of a root: colleagues, and people outside.
-func (g *Guard) Door(ctx context.Context, q store.Q, s store.Sight, root uuid.UUID, now time.Time) (access.Door, error) {
+func (g *Guard) Door(ctx context.Context, q postgres.Q, s Located, root uuid.UUID, now time.Time) (access.Door, error) {
 	f, c, err := g.at(ctx, q, s.DossierID, s.Stamps)
 	if err != nil {
 		return access.Door{}, err
@@ -364,7 +368,7 @@ type Root struct {
 }
 
 // Root describes one of the dossier's roots.
-func (g *Guard) Root(ctx context.Context, q store.Q, s store.Sight, root uuid.UUID, now time.Time) (Root, error) {
+func (g *Guard) Root(ctx context.Context, q postgres.Q, s Located, root uuid.UUID, now time.Time) (Root, error) {
 	f, err := g.forest(ctx, q, s.DossierID, s.Stamps.Dossier)
 	if err != nil {
 		return Root{}, err
@@ -375,25 +379,25 @@ func (g *Guard) Root(ctx context.Context, q store.Q, s store.Sight, root uuid.UU
 
 // Part finds a folder that the acting person may see, add to, or see something
 // in, and says which of its documents they may see.
-func (g *Guard) Part(ctx context.Context, q store.Q, folder uuid.UUID, now time.Time) (Sight, store.Part, error) {
+func (g *Guard) Part(ctx context.Context, q postgres.Q, folder uuid.UUID, now time.Time) (Sight, Part, error) {
 	person, err := signedIn(ctx)
 	if err != nil {
-		return Sight{}, store.Part{}, err
+		return Sight{}, Part{}, err
 	}
-	s, err := store.SightOf(ctx, q, folder, now)
+	s, err := SightOf(ctx, q, folder, now)
 	if err != nil {
-		return Sight{}, store.Part{}, err
+		return Sight{}, Part{}, err
 	}
-	if s.Item.Kind != store.Folder {
-		return Sight{}, store.Part{}, fault.Missing()
+	if s.Item.Kind != items.Folder {
+		return Sight{}, Part{}, fault.Missing()
 	}
 	f, c, err := g.at(ctx, q, s.DossierID, s.Stamps)
 	if err != nil {
-		return Sight{}, store.Part{}, err
+		return Sight{}, Part{}, err
 	}
 	subjects := c.Subjects(access.ID(person.ID))
 	d, reading := f.Decide(access.ID(s.Root), subjects, now), f.Reading(subjects, now)
-	part := store.Part{Stamps: s.Stamps, Dossier: s.DossierID}
+	part := Part{Stamps: s.Stamps, Dossier: s.DossierID}
 	switch {
 	case d.Caps.Has(access.See):
 		part.Except = uuids(f.Hidden(access.ID(folder), reading))
@@ -401,10 +405,10 @@ func (g *Guard) Part(ctx context.Context, q store.Q, folder uuid.UUID, now time.
 		part.By = &person.ID
 	default:
 		if part.Only = uuids(f.Single(access.ID(folder), reading)); len(part.Only) == 0 {
-			return Sight{}, store.Part{}, fault.Missing()
+			return Sight{}, Part{}, fault.Missing()
 		}
 	}
-	return Sight{Sight: s, Caps: d.Caps, Ends: d.Ends}, part, nil
+	return Sight{Located: s, Caps: d.Caps, Ends: d.Ends}, part, nil
 }
 
 func uuids(all []access.ID) []uuid.UUID {
@@ -417,12 +421,12 @@ func uuids(all []access.ID) []uuid.UUID {
 
 // Under lists the documents in a folder and below on which the acting person
 // has the capabilities.
-func (g *Guard) Under(ctx context.Context, q store.Q, folder Sight, need access.Caps, now time.Time) ([]store.PlacedItem, error) {
+func (g *Guard) Under(ctx context.Context, q postgres.Q, folder Sight, need access.Caps, now time.Time) ([]items.Placed, error) {
 	person, err := signedIn(ctx)
 	if err != nil {
 		return nil, err
 	}
-	all, err := store.DocumentsUnder(ctx, q, folder.ID)
+	all, err := DocumentsUnder(ctx, q, folder.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -431,7 +435,7 @@ func (g *Guard) Under(ctx context.Context, q store.Q, folder Sight, need access.
 		return nil, err
 	}
 	subjects, may := c.Subjects(access.ID(person.ID)), map[uuid.UUID]bool{}
-	return slices.DeleteFunc(all, func(d store.PlacedItem) bool {
+	return slices.DeleteFunc(all, func(d items.Placed) bool {
 		ok, known := may[d.Root]
 		if !known {
 			ok = f.Decide(access.ID(d.Root), subjects, now).Caps.Has(need)
@@ -449,10 +453,10 @@ func (g *Guard) Everything(ctx context.Context) (map[uuid.UUID]*access.Forest, *
 }
 
 // Of is what somebody may see.
-func (g *Guard) Of(ctx context.Context, person uuid.UUID, now time.Time) (store.Readable, error) {
+func (g *Guard) Of(ctx context.Context, person uuid.UUID, now time.Time) (Readable, error) {
 	v, err := g.view(ctx, person, now, true)
 	if err != nil {
-		return store.Readable{}, err
+		return Readable{}, err
 	}
 	return v.Readable(), nil
 }

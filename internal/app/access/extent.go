@@ -7,7 +7,6 @@ import (
 	"time"
 
 	"tabularis/core/access"
-	"tabularis/internal/store"
 )
 
 // Extents measures what people can open: for those who administer accounts, who
@@ -17,7 +16,7 @@ func (g *Guard) Extents(ctx context.Context, people []access.ID, now time.Time) 
 	if err != nil {
 		return nil, err
 	}
-	counted, err := store.AllWeights(ctx, g.db)
+	counted, err := AllWeights(ctx, g.db)
 	if err != nil {
 		return nil, err
 	}

@@ -6,11 +6,12 @@ import (
 	"sync"
 	"time"
 
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/store"
 )
 
 // keep holds what was read of access, each with the stamp at which it was true.
@@ -31,7 +32,7 @@ type stamped[T any] struct {
 
 type doorKey struct {
 	dossier, root uuid.UUID
-	store.Stamps
+	Stamps
 }
 
 // keepAtMost bounds how many views and doors are held; what is dropped is read
@@ -75,7 +76,7 @@ func (k *keep) door(key doorKey, now time.Time, count func() access.Door) access
 }
 
 // forest returns a dossier's access at a stamp that was just read.
-func (g *Guard) forest(ctx context.Context, q store.Q, dossier uuid.UUID, stamp int64) (*access.Forest, error) {
+func (g *Guard) forest(ctx context.Context, q postgres.Q, dossier uuid.UUID, stamp int64) (*access.Forest, error) {
 	if f, ok := g.kept.forest(dossier, stamp); ok {
 		return f, nil
 	}
@@ -97,7 +98,7 @@ func (g *Guard) forest(ctx context.Context, q store.Q, dossier uuid.UUID, stamp 
 	}
 	if inAct {
 		tx.Keep(inTx{dossier, stamp}, f)
-	} else if store.Outside(q) {
+	} else if postgres.Outside(q) {
 		g.kept.setForest(dossier, stamp, f)
 	}
 	return f, nil
@@ -111,7 +112,7 @@ type inTx struct {
 
 // plant reads the access of dossiers. Grants that were made between reading
 // roots and grants may stand on roots that were not read; then it reads anew.
-func plant(ctx context.Context, q store.Q, dossiers []uuid.UUID) (map[uuid.UUID]*access.Forest, error) {
+func plant(ctx context.Context, q postgres.Q, dossiers []uuid.UUID) (map[uuid.UUID]*access.Forest, error) {
 	var err error
 	for range 3 {
 		var forests map[uuid.UUID]*access.Forest
@@ -122,8 +123,8 @@ func plant(ctx context.Context, q store.Q, dossiers []uuid.UUID) (map[uuid.UUID]
 	return nil, err
 }
 
-func plantOnce(ctx context.Context, q store.Q, dossiers []uuid.UUID) (map[uuid.UUID]*access.Forest, error) {
-	rootRows, grantRows, err := store.RootsAndGrants(ctx, q, dossiers)
+func plantOnce(ctx context.Context, q postgres.Q, dossiers []uuid.UUID) (map[uuid.UUID]*access.Forest, error) {
+	rootRows, grantRows, err := RootsAndGrants(ctx, q, dossiers)
 	if err != nil {
 		return nil, err
 	}
@@ -144,19 +145,19 @@ func plantOnce(ctx context.Context, q store.Q, dossiers []uuid.UUID) (map[uuid.U
 }
 
 // circles returns the groups at a stamp that was just read.
-func (g *Guard) circles(ctx context.Context, q store.Q, stamp int64) (*access.Circles, error) {
+func (g *Guard) circles(ctx context.Context, q postgres.Q, stamp int64) (*access.Circles, error) {
 	g.kept.mu.RLock()
 	kept := g.kept.circles
 	g.kept.mu.RUnlock()
 	if kept.value != nil && kept.stamp == stamp {
 		return kept.value, nil
 	}
-	accounts, members, err := store.Circle(ctx, q)
+	accounts, members, err := Circle(ctx, q)
 	if err != nil {
 		return nil, err
 	}
 	c := access.NewCircles(accounts, members)
-	if store.Outside(q) {
+	if postgres.Outside(q) {
 		g.kept.mu.Lock()
 		if g.kept.circles.stamp <= stamp {
 			g.kept.circles = stamped[*access.Circles]{stamp, c}
@@ -177,7 +178,7 @@ func (g *Guard) view(ctx context.Context, person uuid.UUID, now time.Time, check
 		if !checked {
 			return v, nil
 		}
-		sum, err := store.StampSum(ctx, g.db)
+		sum, err := StampSum(ctx, g.db)
 		if err != nil || sum == v.sum {
 			return v, err
 		}
@@ -207,7 +208,7 @@ func (g *Guard) view(ctx context.Context, person uuid.UUID, now time.Time, check
 // everything brings what is kept of all dossiers up to date: only those whose
 // stamp has changed are read.
 func (g *Guard) everything(ctx context.Context) (map[uuid.UUID]*access.Forest, *access.Circles, int64, error) {
-	stamps, err := store.AllStamps(ctx, g.db)
+	stamps, err := AllStamps(ctx, g.db)
 	if err != nil {
 		return nil, nil, 0, err
 	}
@@ -218,7 +219,7 @@ func (g *Guard) everything(ctx context.Context) (map[uuid.UUID]*access.Forest, *
 	for _, s := range stamps {
 		sum += s.Version
 		versions[s.Scope] = s.Version
-		if s.Scope == store.PeopleStamp {
+		if s.Scope == PeopleStamp {
 			people = s.Version
 			continue
 		}

@@ -5,25 +5,27 @@ import (
 	"fmt"
 	"time"
 
+	"tabularis/core/items"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
 	"tabularis/core/names"
 	"tabularis/internal/app/act"
-	"tabularis/internal/store"
 )
 
 // Seer reports whether somebody sees an item. Everything says that they do.
-type Seer func(ctx context.Context, q store.Q, i store.Item) (bool, error)
+type Seer func(ctx context.Context, q postgres.Q, i items.Item) (bool, error)
 
 // Everything is the seer of whoever sees everything.
-func Everything(context.Context, store.Q, store.Item) (bool, error) { return true, nil }
+func Everything(context.Context, postgres.Q, items.Item) (bool, error) { return true, nil }
 
 // Sees is the seer of the acting person. Whoever may only add sees the folders they
 // made themselves.
 func (g *Guard) Sees(now time.Time) Seer {
-	return func(ctx context.Context, q store.Q, i store.Item) (bool, error) {
+	return func(ctx context.Context, q postgres.Q, i items.Item) (bool, error) {
 		_, err := g.Item(ctx, q, i.ID, access.See, now)
 		switch {
 		case fault.Is(err, fault.NotFound):
@@ -38,8 +40,8 @@ func (g *Guard) Sees(now time.Time) Seer {
 // Named finds what stands under a name in a folder and is seen. twin is the number
 // under which a new thing of that name would be told apart from what is not seen:
 // a hidden name is as good as a free one.
-func (see Seer) Named(ctx context.Context, q store.Q, folder uuid.UUID, name string) (there *store.Item, twin int, err error) {
-	all, err := store.ItemsByName(ctx, q, folder, names.Key(name))
+func (see Seer) Named(ctx context.Context, q postgres.Q, folder uuid.UUID, name string) (there *items.Item, twin int, err error) {
+	all, err := ItemsByName(ctx, q, folder, names.Key(name))
 	if err != nil {
 		return nil, 0, err
 	}
@@ -58,7 +60,7 @@ func (see Seer) Named(ctx context.Context, q store.Q, folder uuid.UUID, name str
 
 // Free is Named for something that is to get the name: refused where another
 // thing that is seen has it.
-func (see Seer) Free(ctx context.Context, q store.Q, folder, item uuid.UUID, name string) (twin int, err error) {
+func (see Seer) Free(ctx context.Context, q postgres.Q, folder, item uuid.UUID, name string) (twin int, err error) {
 	there, twin, err := see.Named(ctx, q, folder, name)
 	switch {
 	case err != nil || there == nil:

@@ -7,11 +7,13 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/core/events"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
-	"tabularis/internal/store"
 )
 
 // Links says what somebody may know of links: a link is there for who sees all
@@ -28,12 +30,12 @@ func (l Links) Sees(link uuid.UUID) bool { return l.seen[link] }
 func (l Links) Knows(link uuid.UUID) bool { return l.known[link] }
 
 // Links decides on links for whoever has the view.
-func (v *View) Links(ctx context.Context, q store.Q, links []uuid.UUID, now time.Time) (Links, error) {
+func (v *View) Links(ctx context.Context, q postgres.Q, links []uuid.UUID, now time.Time) (Links, error) {
 	out := Links{map[uuid.UUID]bool{}, map[uuid.UUID]bool{}}
 	if len(links) == 0 {
 		return out, nil
 	}
-	items, err := store.LinkItems(ctx, q, links)
+	items, err := LinkItems(ctx, q, links)
 	if err != nil {
 		return out, err
 	}
@@ -59,7 +61,7 @@ var ofVisitors = []string{"email", "known", "copy", "to", "person", "note", "ter
 // they do not see, no addresses of a link's recipients and visitors unless they may
 // share it, no code of a dossier that is not there for them, and of networks and
 // programs as a guest only their own.
-func (g *Guard) Events(ctx context.Context, q store.Q, events []store.NamedEvent, now time.Time) ([]store.NamedEvent, error) {
+func (g *Guard) Events(ctx context.Context, q postgres.Q, all []events.Named, now time.Time) ([]events.Named, error) {
 	me, err := signedIn(ctx)
 	if err != nil {
 		return nil, err
@@ -69,7 +71,7 @@ func (g *Guard) Events(ctx context.Context, q store.Q, events []store.NamedEvent
 		return nil, err
 	}
 	var about []uuid.UUID
-	for _, e := range events {
+	for _, e := range all {
 		if e.LinkID != nil {
 			about = append(about, *e.LinkID)
 		}
@@ -78,8 +80,8 @@ func (g *Guard) Events(ctx context.Context, q store.Q, events []store.NamedEvent
 	if err != nil {
 		return nil, err
 	}
-	out := make([]store.NamedEvent, 0, len(events))
-	for _, e := range events {
+	out := make([]events.Named, 0, len(all))
+	for _, e := range all {
 		if e.LinkID != nil && !links.Sees(*e.LinkID) {
 			continue
 		}
@@ -106,8 +108,8 @@ func (g *Guard) Events(ctx context.Context, q store.Q, events []store.NamedEvent
 }
 
 // touches reports whether a dossier is there for whoever has the view.
-func (g *Guard) touches(ctx context.Context, q store.Q, v *View, code string, failed *error) bool {
-	d, err := store.DossierByCode(ctx, q, code)
+func (g *Guard) touches(ctx context.Context, q postgres.Q, v *View, code string, failed *error) bool {
+	d, err := DossierByCode(ctx, q, code)
 	if err != nil && !fault.Is(err, fault.NotFound) {
 		*failed = err
 	}

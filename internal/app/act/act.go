@@ -9,13 +9,15 @@ import (
 	"net/netip"
 	"time"
 
+	"tabularis/core/events"
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/jmoiron/sqlx"
 	"github.com/riverqueue/river"
-
-	"tabularis/internal/store"
 )
 
 // Clock tells the time. Demo and tests pass their own.
@@ -23,7 +25,7 @@ type Clock func() time.Time
 
 // Actor is who acts, and from where. Person is nil for somebody unknown.
 type Actor struct {
-	Person  *store.Person
+	Person  *accounts.Person
 	Network string
 	Agent   string
 	// NeedsFactor says that the person has to set up a second factor first.
@@ -60,7 +62,7 @@ type Jobs interface {
 
 // Runner runs acts.
 type Runner struct {
-	DB    *store.DB
+	DB    *postgres.DB
 	Clock Clock
 	Jobs  Jobs
 }
@@ -97,7 +99,7 @@ const attempts = 4
 func (r *Runner) Do(ctx context.Context, fn func(tx *Tx) error) error {
 	for try := 1; ; try++ {
 		err := r.once(ctx, fn)
-		if err == nil || try == attempts || !store.Transient(err) {
+		if err == nil || try == attempts || !postgres.Transient(err) {
 			return err
 		}
 	}
@@ -145,7 +147,7 @@ type Event struct {
 
 // Record appends the event. It comes last in an act: it takes the dossier's row.
 func (tx *Tx) Record(ctx context.Context, e Event) error {
-	row := store.Event{At: tx.Now, Kind: e.Kind, Outside: e.Outside, ItemID: e.Item, LinkID: e.Link, Network: tx.Actor.Network, Agent: tx.Actor.Agent}
+	row := events.Event{At: tx.Now, Kind: e.Kind, Outside: e.Outside, ItemID: e.Item, LinkID: e.Link, Network: tx.Actor.Network, Agent: tx.Actor.Agent}
 	if tx.Actor.Person != nil && !e.Outside {
 		row.PersonID, row.By = &tx.Actor.Person.ID, tx.Actor.Person.Name
 	}
@@ -163,7 +165,7 @@ func (tx *Tx) Record(ctx context.Context, e Event) error {
 	if row.Data, err = json.Marshal(data); err != nil {
 		return err
 	}
-	if _, err = store.AddEvent(ctx, tx, row); err != nil {
+	if _, err = AddEvent(ctx, tx, row); err != nil {
 		return fmt.Errorf("recording %s: %w", e.Kind, err)
 	}
 	return nil

@@ -12,13 +12,15 @@ import (
 	"io/fs"
 	"time"
 
+	"tabularis/core/items"
+	guard "tabularis/internal/app/access"
+	tree "tabularis/internal/app/items"
+
 	"github.com/google/uuid"
 
 	"tabularis/internal/app/act"
-	"tabularis/internal/app/documents"
 	"tabularis/internal/content"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 )
 
 // Service cares for the store.
@@ -48,7 +50,7 @@ func (s *Service) Clean(ctx context.Context) (removed int, err error) {
 	for len(idle) > 0 {
 		some := idle[:min(len(idle), 1000)]
 		idle = idle[len(some):]
-		orphans, err := store.Unreferred(ctx, s.Acts.DB, some)
+		orphans, err := tree.Unreferred(ctx, s.Acts.DB, some)
 		if err != nil {
 			return removed, err
 		}
@@ -80,7 +82,7 @@ func (r Report) Sound() bool { return len(r.Missing)+len(r.Damaged)+len(r.Wrong)
 // references.
 func (s *Service) Verify(ctx context.Context) (Report, error) {
 	var r Report
-	err := store.EachBlob(ctx, s.Acts.DB, func(b store.Blob) error {
+	err := tree.EachBlob(ctx, s.Acts.DB, func(b items.Blob) error {
 		r.Blobs++
 		r.Bytes += b.Size
 		switch err := s.verify(b); {
@@ -94,10 +96,10 @@ func (s *Service) Verify(ctx context.Context) (Report, error) {
 	if err != nil {
 		return r, err
 	}
-	if r.Wrong, err = store.WrongItems(ctx, s.Acts.DB); err != nil {
+	if r.Wrong, err = tree.WrongItems(ctx, s.Acts.DB); err != nil {
 		return r, err
 	}
-	scopes, err := store.WrongScopes(ctx, s.Acts.DB)
+	scopes, err := guard.WrongScopes(ctx, s.Acts.DB)
 	if err != nil {
 		return r, err
 	}
@@ -106,15 +108,15 @@ func (s *Service) Verify(ctx context.Context) (Report, error) {
 	if err := s.Content.Places(func(place uuid.UUID, _ time.Time) error { places = append(places, place); return nil }); err != nil {
 		return r, err
 	}
-	orphans, err := store.Unreferred(ctx, s.Acts.DB, places)
+	orphans, err := tree.Unreferred(ctx, s.Acts.DB, places)
 	for _, o := range orphans {
 		r.Orphans = append(r.Orphans, o.String())
 	}
 	return r, err
 }
 
-func (s *Service) verify(b store.Blob) error {
-	key, err := s.Keys.Open(b.SealedKey, documents.KeyPurpose)
+func (s *Service) verify(b items.Blob) error {
+	key, err := s.Keys.Open(b.SealedKey, tree.KeyPurpose)
 	if err != nil {
 		return err
 	}

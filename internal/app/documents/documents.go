@@ -5,9 +5,15 @@ package documents
 import (
 	"context"
 	"fmt"
-	"io"
 	"slices"
 	"time"
+
+	"tabularis/core/events"
+	"tabularis/core/items"
+	"tabularis/internal/app/activity"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/links"
+	"tabularis/internal/platform/postgres"
 
 	"github.com/google/uuid"
 
@@ -18,38 +24,29 @@ import (
 	"tabularis/core/versions"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/archive"
-	"tabularis/internal/content"
-	"tabularis/internal/platform/reading"
 	"tabularis/internal/preview"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 )
-
-// KeyPurpose is the purpose under which blobs' keys are sealed.
-const KeyPurpose = "blob"
 
 // Service shows documents.
 type Service struct {
-	Acts    *act.Runner
-	Access  *guard.Guard
-	Content *content.Store
-	Keys    *secret.Keys
-	Reader  *reading.Reader
+	Acts     *act.Runner
+	Access   *guard.Guard
+	Contents *tree.Contents
 }
 
 // Slip is all that is shown beside a chosen document.
 type Slip struct {
-	store.Item
+	items.Item
 	Code       string
 	FolderName string
 	Caps       access.Caps
 	Door       access.Door
 	Closed     bool
 	Ends       *time.Time
-	Versions   []store.NamedVersion
-	Links      []store.ListedLink
-	Events     []store.NamedEvent
+	Versions   []tree.NamedVersion
+	Links      []links.ListedLink
+	Events     []events.Named
 	EventCount int
 }
 
@@ -58,7 +55,7 @@ func (s Slip) Separable(number int) bool {
 	return s.Caps.Has(access.Add|access.Change) && versions.MaySeparate(coreVersions(s.Versions), number)
 }
 
-func coreVersions(rows []store.NamedVersion) []versions.Version {
+func coreVersions(rows []tree.NamedVersion) []versions.Version {
 	out := make([]versions.Version, len(rows))
 	for i, v := range rows {
 		out[i] = versions.Version{Number: v.Number, Removed: v.RemovedAt != nil}
@@ -69,12 +66,12 @@ func coreVersions(rows []store.NamedVersion) []versions.Version {
 // Open shows a document.
 func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 	q, now := s.Acts.DB, s.Acts.Now()
-	sight, err := s.Access.Kind(ctx, q, id, store.Document, access.See, now)
+	sight, err := s.Access.Kind(ctx, q, id, items.Document, access.See, now)
 	if err != nil {
 		return Slip{}, err
 	}
 	slip := Slip{Item: sight.Item, Code: sight.Code, Caps: sight.Caps, Closed: sight.Zone == id, Ends: sight.Ends}
-	if slip.Door, err = s.Access.Door(ctx, q, sight.Sight, sight.Root, now); err != nil {
+	if slip.Door, err = s.Access.Door(ctx, q, sight.Located, sight.Root, now); err != nil {
 		return Slip{}, err
 	}
 	if err := q.GetContext(ctx, &slip.FolderName, `SELECT name FROM items WHERE id = $1`, sight.Item.ParentID); err != nil {
@@ -83,7 +80,7 @@ func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 	if slip.Versions, err = s.history(ctx, q, id, now); err != nil {
 		return Slip{}, err
 	}
-	path, err := store.ZonePathOf(ctx, q, id)
+	path, err := tree.ZonePathOf(ctx, q, id)
 	if err != nil {
 		return Slip{}, err
 	}
@@ -91,24 +88,24 @@ func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 	if err != nil {
 		return Slip{}, err
 	}
-	if slip.Links, err = store.LinksReaching(ctx, q, v.Readable(), id, path, false, now, 50); err != nil {
+	if slip.Links, err = links.LinksReaching(ctx, q, v.Readable(), id, path, false, now, 50); err != nil {
 		return Slip{}, err
 	}
-	events, err := store.Events(ctx, q, store.EventFilter{Item: id, Limit: 30})
+	events, err := activity.Events(ctx, q, activity.EventFilter{Item: id, Limit: 30})
 	if err != nil {
 		return Slip{}, err
 	}
 	if slip.Events, err = s.Access.Events(ctx, q, events, now); err != nil {
 		return Slip{}, err
 	}
-	slip.EventCount, err = store.CountEvents(ctx, q, id, v.Readable())
+	slip.EventCount, err = activity.CountEvents(ctx, q, id, v.Readable())
 	return slip, err
 }
 
 // history lists a document's versions. Where one was kept apart is said to whom
 // that document is there.
-func (s *Service) history(ctx context.Context, q store.Q, id uuid.UUID, now time.Time) ([]store.NamedVersion, error) {
-	all, err := store.VersionsOf(ctx, q, id)
+func (s *Service) history(ctx context.Context, q postgres.Q, id uuid.UUID, now time.Time) ([]tree.NamedVersion, error) {
+	all, err := tree.VersionsOf(ctx, q, id)
 	for i, v := range all {
 		if v.MovedTo == nil {
 			continue
@@ -126,7 +123,7 @@ func (s *Service) history(ctx context.Context, q store.Q, id uuid.UUID, now time
 
 // Place is where a document stands.
 type Place struct {
-	store.Item
+	items.Item
 	Code string
 }
 
@@ -135,15 +132,15 @@ func (p Place) Ref() string { return register.Ref{Code: p.Code, Number: *p.Numbe
 
 // PlaceOf finds where a document stands that the acting person may see.
 func (s *Service) PlaceOf(ctx context.Context, id uuid.UUID) (Place, error) {
-	sight, err := s.Access.Kind(ctx, s.Acts.DB, id, store.Document, access.See, s.Acts.Now())
+	sight, err := s.Access.Kind(ctx, s.Acts.DB, id, items.Document, access.See, s.Acts.Now())
 	if err != nil {
 		return Place{}, err
 	}
 	return Place{sight.Item, sight.Code}, nil
 }
 
-func (s *Service) place(ctx context.Context, i store.Item) (Place, error) {
-	d, err := store.DossierByID(ctx, s.Acts.DB, i.DossierID)
+func (s *Service) place(ctx context.Context, i items.Item) (Place, error) {
+	d, err := tree.DossierByID(ctx, s.Acts.DB, i.DossierID)
 	return Place{i, d.Code}, err
 }
 
@@ -153,7 +150,7 @@ func (s *Service) ByNumber(ctx context.Context, code string, number int) (Place,
 	if err != nil {
 		return Place{}, fault.Missing()
 	}
-	item, err := store.DocumentByNumber(ctx, s.Acts.DB, ref.Code, ref.Number)
+	item, err := tree.DocumentByNumber(ctx, s.Acts.DB, ref.Code, ref.Number)
 	if err != nil {
 		return Place{}, err
 	}
@@ -166,9 +163,9 @@ func (s *Service) Find(ctx context.Context, words []string, limit int) ([]Place,
 	for i, w := range words {
 		keys[i] = names.Key(w)
 	}
-	var items []store.Item
+	var items []items.Item
 	err := s.Access.View(ctx, s.Acts.Now(), func(v *guard.View) (n int, err error) {
-		items, err = store.FindDocuments(ctx, s.Acts.DB, v.Readable(), keys, limit)
+		items, err = FindDocuments(ctx, s.Acts.DB, v.Readable(), keys, limit)
 		return len(items), err
 	})
 	if err != nil {
@@ -185,58 +182,28 @@ func (s *Service) Find(ctx context.Context, words []string, limit int) ([]Place,
 	return out, nil
 }
 
-// File is content ready to be read. Whoever opened it closes it.
-type File struct {
-	Item    store.Item
-	Version store.Version
-	io.ReadSeekCloser
-}
-
 // File opens a version's content; number 0 means the counting one.
-func (s *Service) File(ctx context.Context, id uuid.UUID, number int) (File, error) {
+func (s *Service) File(ctx context.Context, id uuid.UUID, number int) (tree.File, error) {
 	sighted, err := s.Access.Content(ctx, s.Acts.DB, id, number, access.Download, s.Acts.Now())
 	if err != nil {
-		return File{}, err
+		return tree.File{}, err
 	}
 	return s.opened(sighted)
 }
 
 // FileBySession is File for whoever is signed in by the token of a session; see
 // access.Guard.ContentBySession.
-func (s *Service) FileBySession(ctx context.Context, token string, id uuid.UUID, number int) (File, error) {
+func (s *Service) FileBySession(ctx context.Context, token string, id uuid.UUID, number int) (tree.File, error) {
 	sighted, err := s.Access.ContentBySession(ctx, secret.Hash(token), id, number, access.Download, s.Acts.Now())
 	if err != nil {
-		return File{}, err
+		return tree.File{}, err
 	}
 	return s.opened(sighted)
 }
 
-func (s *Service) opened(sighted store.ContentSight) (File, error) {
-	r, err := s.read(sighted.Blob())
-	return File{sighted.Item, sighted.Version(), r}, err
-}
-
-// FileOf opens a version of a document for a caller who has checked the right.
-// A link gives the version it named also after that was kept apart.
-func (s *Service) FileOf(ctx context.Context, item store.Item, v store.Version) (File, error) {
-	r, err := s.blob(ctx, v.SHA256)
-	return File{item, v, r}, err
-}
-
-func (s *Service) blob(ctx context.Context, sha256 []byte) (*content.Reader, error) {
-	b, err := store.BlobByHash(ctx, s.Acts.DB, sha256)
-	if err != nil {
-		return nil, err
-	}
-	return s.read(b)
-}
-
-func (s *Service) read(b store.Blob) (*content.Reader, error) {
-	key, err := s.Keys.Open(b.SealedKey, KeyPurpose)
-	if err != nil {
-		return nil, err
-	}
-	return s.Content.Read(b.Place, [32]byte(key), b.Size)
+func (s *Service) opened(sighted guard.ContentSight) (tree.File, error) {
+	r, err := s.Contents.Read(sighted.Blob())
+	return tree.File{Item: sighted.Item, Version: sighted.Version(), ReadSeekCloser: r}, err
 }
 
 // Preview prepares the text of a version for looking at it.
@@ -245,57 +212,39 @@ func (s *Service) Preview(ctx context.Context, id uuid.UUID, number int) (previe
 	if err != nil {
 		return preview.Prepared{}, err
 	}
-	return s.Reader.Prepare(ctx, s.Source(ctx, sighted.Version(), act.Who(ctx).Person.ID.String()))
-}
-
-// Source is the content of a version, for reading it on somebody's behalf. It
-// stays open for whoever else waits for the same when the one who asked first
-// gives up. The caller has checked the right.
-func (s *Service) Source(ctx context.Context, v store.Version, asker string) reading.Source {
-	ctx = context.WithoutCancel(ctx)
-	return reading.Source{SHA256: v.SHA256, MediaType: v.MediaType, Size: v.Size, For: asker, Open: func() (io.ReadCloser, error) {
-		return s.blob(ctx, v.SHA256)
-	}}
-}
-
-// Chosen is a set of documents to be fetched together.
-type Chosen struct {
-	Name    string
-	Entries []archive.Entry
-	// Documents are those that the entries are of.
-	Documents []uuid.UUID
+	return s.Contents.Reader.Prepare(ctx, s.Contents.Source(ctx, sighted.Version(), act.Who(ctx).Person.ID.String()))
 }
 
 // maxChosen is how many items can be chosen at once.
 const maxChosen = 1000
 
 // Choose gathers documents and what lies in folders for one archive.
-func (s *Service) Choose(ctx context.Context, ids []uuid.UUID) (Chosen, error) {
+func (s *Service) Choose(ctx context.Context, ids []uuid.UUID) (tree.Chosen, error) {
 	if len(ids) == 0 || len(ids) > maxChosen {
-		return Chosen{}, fault.Field("items", "items-count", "choose between 1 and %d items", maxChosen)
+		return tree.Chosen{}, fault.Field("items", "items-count", "choose between 1 and %d items", maxChosen)
 	}
-	var c Chosen
+	var c tree.Chosen
 	for _, id := range slices.Compact(ids) {
 		sight, err := s.Access.Item(ctx, s.Acts.DB, id, access.Download, s.Acts.Now())
 		if err != nil {
-			return Chosen{}, err
+			return tree.Chosen{}, err
 		}
 		if c.Name == "" {
 			c.Name = sight.Item.Name
 		}
-		if sight.Item.Kind == store.Document {
-			c.add(s.Entry(ctx, store.PlacedItem{Item: sight.Item}, sight.Item.SHA256, sight.Item.Size), id)
+		if sight.Item.Kind == items.Document {
+			c.Add(s.Contents.Entry(ctx, items.Placed{Item: sight.Item}, sight.Item.SHA256, sight.Item.Size), id)
 			continue
 		}
 		below, err := s.Access.Under(ctx, s.Acts.DB, sight, access.Download, s.Acts.Now())
 		if err != nil {
-			return Chosen{}, err
+			return tree.Chosen{}, err
 		}
 		for _, d := range below {
 			if len(ids) > 1 {
 				d.Way = sight.Item.Name + "/" + d.Way
 			}
-			c.add(s.Entry(ctx, d, d.SHA256, d.Size), d.ID)
+			c.Add(s.Contents.Entry(ctx, d, d.SHA256, d.Size), d.ID)
 		}
 	}
 	if len(ids) > 1 {
@@ -306,35 +255,26 @@ func (s *Service) Choose(ctx context.Context, ids []uuid.UUID) (Chosen, error) {
 	return c, nil
 }
 
-func (c *Chosen) add(e archive.Entry, document uuid.UUID) {
-	c.Entries, c.Documents = append(c.Entries, e), append(c.Documents, document)
-}
-
 // Permitted refuses when the acting person may no longer download all of the
 // documents.
 func (s *Service) Permitted(ctx context.Context, documents []uuid.UUID) error {
 	return s.Access.All(ctx, s.Acts.DB, documents, access.Download, s.Acts.Now())
 }
 
-// Entry makes an archive's entry that opens the content only when its turn comes.
-func (s *Service) Entry(ctx context.Context, d store.PlacedItem, sha256 []byte, size int64) archive.Entry {
-	return archive.Entry{Way: d.Way, Name: d.Name, Modified: d.CreatedAt, Size: size, Open: func() (io.ReadCloser, error) { return s.blob(ctx, sha256) }}
-}
-
 // Separate makes the counting version a document of its own, beside the one it
 // came to; that one's version before counts again. Nothing is lost: the version
 // keeps its number in the old document's history.
 func (s *Service) Separate(ctx context.Context, id uuid.UUID, number int) (Place, error) {
-	var made store.Item
+	var made items.Item
 	err := s.Acts.Do(ctx, func(tx *act.Tx) error {
-		sight, err := s.Access.Kind(ctx, tx, id, store.Document, access.Add|access.Change, tx.Now)
+		sight, err := s.Access.Kind(ctx, tx, id, items.Document, access.Add|access.Change, tx.Now)
 		if err != nil {
 			return err
 		}
-		if err := store.LockDossier(ctx, tx, sight.Item.DossierID); err != nil {
+		if err := tree.LockDossier(ctx, tx, sight.Item.DossierID); err != nil {
 			return err
 		}
-		all, err := store.VersionsOf(ctx, tx, id)
+		all, err := tree.VersionsOf(ctx, tx, id)
 		if err != nil {
 			return err
 		}
@@ -350,8 +290,8 @@ func (s *Service) Separate(ctx context.Context, id uuid.UUID, number int) (Place
 	return s.place(ctx, made)
 }
 
-func (s *Service) separate(ctx context.Context, tx *act.Tx, from store.Item, all []store.NamedVersion, number int) (store.Item, error) {
-	var moved, before store.Version
+func (s *Service) separate(ctx context.Context, tx *act.Tx, from items.Item, all []tree.NamedVersion, number int) (items.Item, error) {
+	var moved, before items.Version
 	for _, v := range all {
 		if v.Number == number {
 			moved = v.Version
@@ -363,10 +303,10 @@ func (s *Service) separate(ctx context.Context, tx *act.Tx, from store.Item, all
 	if err != nil {
 		return made, err
 	}
-	if err := store.MoveVersion(ctx, tx, from.ID, number, made.ID, tx.Now); err != nil {
+	if err := tree.MoveVersion(ctx, tx, from.ID, number, made.ID, tx.Now); err != nil {
 		return made, err
 	}
-	if err := store.LetCount(ctx, tx, before); err != nil {
+	if err := tree.LetCount(ctx, tx, before); err != nil {
 		return made, err
 	}
 	data := map[string]string{"name": made.Name, "number": fmt.Sprint(*made.Number)}
@@ -380,30 +320,27 @@ func (s *Service) separate(ctx context.Context, tx *act.Tx, from store.Item, all
 // the next free name beside it, within an act that has checked the right and
 // holds the dossier's row. who is the person on whose behalf it is added, see what
 // whoever adds it sees.
-func AddDocument(ctx context.Context, tx *act.Tx, who, dossier, folder uuid.UUID, name string, v store.Version, see guard.Seer) (store.Item, error) {
+func AddDocument(ctx context.Context, tx *act.Tx, who, dossier, folder uuid.UUID, name string, v items.Version, see guard.Seer) (items.Item, error) {
 	twin, err := 0, error(nil)
 	name = names.Apart(name, func(n string) bool {
-		var there *store.Item
+		var there *items.Item
 		if err == nil {
 			there, twin, err = see.Named(ctx, tx, folder, n)
 		}
 		return err == nil && there != nil
 	})
 	if err != nil {
-		return store.Item{}, err
+		return items.Item{}, err
 	}
-	number, err := store.TakeNumber(ctx, tx, dossier)
+	number, err := tree.TakeNumber(ctx, tx, dossier)
 	if err != nil {
-		return store.Item{}, err
+		return items.Item{}, err
 	}
-	i := store.Item{ID: uuid.Must(uuid.NewV7()), DossierID: dossier, ParentID: &folder, Kind: store.Document, Name: name, NameKey: names.Key(name), Twin: twin, Number: &number,
+	i := items.Item{ID: uuid.Must(uuid.NewV7()), DossierID: dossier, ParentID: &folder, Kind: items.Document, Name: name, NameKey: names.Key(name), Twin: twin, Number: &number,
 		Version: 1, SHA256: v.SHA256, Size: v.Size, MediaType: v.MediaType, CreatedBy: who, CreatedAt: tx.Now}
-	if err := store.AddItem(ctx, tx, i); err != nil {
-		return store.Item{}, err
+	if err := tree.AddItem(ctx, tx, i); err != nil {
+		return items.Item{}, err
 	}
 	v.ItemID, v.Number, v.CreatedBy, v.CreatedAt = i.ID, 1, &who, tx.Now
-	return i, store.AddVersion(ctx, tx, v)
+	return i, tree.AddVersion(ctx, tx, v)
 }
-
-// Modified is the moment that a version carries as its file's date.
-func (f File) Modified() time.Time { return f.Version.CreatedAt }

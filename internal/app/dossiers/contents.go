@@ -5,6 +5,11 @@ import (
 	"fmt"
 	"time"
 
+	"tabularis/core/items"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/links"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
@@ -12,13 +17,12 @@ import (
 	"tabularis/core/names"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/store"
 )
 
 // FolderLine is a folder in the contents of a dossier. Below and Size count
 // what may be seen in it and below, Links the open links to this very folder.
 type FolderLine struct {
-	store.Item
+	items.Item
 	Number string
 	Depth  int
 	Below  int
@@ -32,28 +36,28 @@ type FolderLine struct {
 	Through bool
 }
 
-// tree is a dossier's folders as one person may see them.
-type tree struct {
+// outline is a dossier's folders as one person may see them.
+type outline struct {
 	view     *guard.View
 	dossier  uuid.UUID
-	children map[uuid.UUID][]store.ScopedFolder
+	children map[uuid.UUID][]tree.ScopedFolder
 	links    map[uuid.UUID]int
 	// own measures the single documents that may be seen, by folder; without
 	// those that are decided like their folder.
-	own   map[uuid.UUID]store.Measured
-	all   map[uuid.UUID]store.Measured
+	own   map[uuid.UUID]Measured
+	all   map[uuid.UUID]Measured
 	now   time.Time
 	lines []FolderLine
 }
 
-func contents(ctx context.Context, q store.Q, v *guard.View, dossier uuid.UUID, now time.Time) ([]FolderLine, error) {
-	folders, err := store.FoldersOf(ctx, q, dossier)
+func contents(ctx context.Context, q postgres.Q, v *guard.View, dossier uuid.UUID, now time.Time) ([]FolderLine, error) {
+	folders, err := tree.FoldersOf(ctx, q, dossier)
 	if err != nil {
 		return nil, err
 	}
-	t := tree{view: v, dossier: dossier, children: map[uuid.UUID][]store.ScopedFolder{}, links: map[uuid.UUID]int{}, now: now}
+	t := outline{view: v, dossier: dossier, children: map[uuid.UUID][]tree.ScopedFolder{}, links: map[uuid.UUID]int{}, now: now}
 	var ids, withOwn []uuid.UUID
-	var top *store.ScopedFolder
+	var top *tree.ScopedFolder
 	for _, f := range folders {
 		ids = append(ids, f.ID)
 		if f.Own > 0 {
@@ -65,14 +69,14 @@ func contents(ctx context.Context, q store.Q, v *guard.View, dossier uuid.UUID, 
 		}
 		t.children[*f.ParentID] = append(t.children[*f.ParentID], f)
 	}
-	linked, err := store.LivingOn(ctx, q, ids, now)
+	linked, err := links.LivingOn(ctx, q, ids, now)
 	if err != nil {
 		return nil, err
 	}
 	for _, l := range linked {
 		t.links[l.ItemID]++
 	}
-	if t.all, t.own, err = store.MeasureOwn(ctx, q, withOwn, v.Readable()); err != nil {
+	if t.all, t.own, err = MeasureOwn(ctx, q, withOwn, v.Readable()); err != nil {
 		return nil, err
 	}
 	if top != nil {
@@ -86,7 +90,7 @@ func contents(ctx context.Context, q store.Q, v *guard.View, dossier uuid.UUID, 
 //
 // Whoever may only add sees the folder that they may add to, and those they made
 // below it; deposited says that one further up is such a folder.
-func (t *tree) walk(f store.ScopedFolder, number string, depth int, deposited bool) (n int, bytes int64, shown bool) {
+func (t *outline) walk(f tree.ScopedFolder, number string, depth int, deposited bool) (n int, bytes int64, shown bool) {
 	d := t.view.May(f.Root, t.dossier, t.now)
 	deposits := d.Caps.Has(access.Add) && !d.Caps.Has(access.See)
 	at := len(t.lines)
@@ -126,9 +130,9 @@ func chapter(parent string, n int) string {
 
 // MakeFolder makes a folder in a folder.
 func (s *Service) MakeFolder(ctx context.Context, parent uuid.UUID, name string) (FolderLine, error) {
-	var made store.Item
+	var made items.Item
 	err := s.Acts.Do(ctx, func(tx *act.Tx) error {
-		sight, err := s.Access.Kind(ctx, tx, parent, store.Folder, access.Add, tx.Now)
+		sight, err := s.Access.Kind(ctx, tx, parent, items.Folder, access.Add, tx.Now)
 		if err != nil {
 			return err
 		}
@@ -153,26 +157,26 @@ func (s *Service) MakeFolder(ctx context.Context, parent uuid.UUID, name string)
 
 // AddFolder makes a folder within an act that has checked the person's right; see
 // is what that person sees.
-func AddFolder(ctx context.Context, tx *act.Tx, parent store.Item, name string, see guard.Seer) (store.Item, error) {
+func AddFolder(ctx context.Context, tx *act.Tx, parent items.Item, name string, see guard.Seer) (items.Item, error) {
 	name, err := names.Check("name", name)
 	if err != nil {
-		return store.Item{}, err
+		return items.Item{}, err
 	}
-	if err := store.LockDossier(ctx, tx, parent.DossierID); err != nil {
-		return store.Item{}, err
+	if err := tree.LockDossier(ctx, tx, parent.DossierID); err != nil {
+		return items.Item{}, err
 	}
 	twin, err := see.Free(ctx, tx, parent.ID, uuid.Nil, name)
 	if err != nil {
-		return store.Item{}, err
+		return items.Item{}, err
 	}
-	position, err := store.NextPosition(ctx, tx, parent.ID)
+	position, err := tree.NextPosition(ctx, tx, parent.ID)
 	if err != nil {
-		return store.Item{}, err
+		return items.Item{}, err
 	}
-	f := store.Item{ID: uuid.Must(uuid.NewV7()), DossierID: parent.DossierID, ParentID: &parent.ID, Kind: store.Folder, Name: name, NameKey: names.Key(name), Twin: twin,
+	f := items.Item{ID: uuid.Must(uuid.NewV7()), DossierID: parent.DossierID, ParentID: &parent.ID, Kind: items.Folder, Name: name, NameKey: names.Key(name), Twin: twin,
 		Position: position, CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now}
-	if err := store.AddItem(ctx, tx, f); err != nil {
-		return store.Item{}, err
+	if err := tree.AddItem(ctx, tx, f); err != nil {
+		return items.Item{}, err
 	}
 	return f, tx.Record(ctx, act.Event{Kind: "folder.made", Dossier: f.DossierID, Item: &f.ID, Data: map[string]string{"name": name}})
 }
@@ -195,14 +199,14 @@ func (s *Service) Rename(ctx context.Context, id uuid.UUID, name string) error {
 		if sight.Item.Name == name {
 			return nil
 		}
-		if err := store.LockDossier(ctx, tx, sight.Item.DossierID); err != nil {
+		if err := tree.LockDossier(ctx, tx, sight.Item.DossierID); err != nil {
 			return err
 		}
 		twin, err := s.Access.Sees(tx.Now).Free(ctx, tx, *sight.Item.ParentID, id, name)
 		if err != nil {
 			return err
 		}
-		if err := store.RenameItem(ctx, tx, id, name, names.Key(name), twin); err != nil {
+		if err := tree.RenameItem(ctx, tx, id, name, names.Key(name), twin); err != nil {
 			return err
 		}
 		return tx.Record(ctx, act.Event{Kind: sight.Item.Kind + ".renamed", Dossier: sight.Item.DossierID, Item: &id, Data: map[string]string{"from": sight.Item.Name, "to": name}})

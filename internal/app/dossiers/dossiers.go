@@ -9,6 +9,14 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/core/events"
+	"tabularis/core/items"
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/activity"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
@@ -17,7 +25,6 @@ import (
 	"tabularis/core/register"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/store"
 )
 
 // Service makes and shows dossiers.
@@ -29,9 +36,9 @@ type Service struct {
 // Summary is a dossier in a list, with its last event if there is one that may
 // be seen.
 type Summary struct {
-	store.DossierSummary
+	DossierSummary
 	Door access.Door
-	Last *store.NamedEvent
+	Last *events.Named
 }
 
 // Mine lists the dossiers in which the acting person may see or add something,
@@ -39,7 +46,7 @@ type Summary struct {
 func (s *Service) Mine(ctx context.Context) ([]Summary, error) {
 	all, err := s.list(ctx, uuid.Nil)
 	me := act.Who(ctx).Person
-	return slices.DeleteFunc(all, func(d Summary) bool { return d.Kind == store.Desk && d.CreatedBy == me.ID }), err
+	return slices.DeleteFunc(all, func(d Summary) bool { return d.Kind == Desk && d.CreatedBy == me.ID }), err
 }
 
 func (s *Service) list(ctx context.Context, only uuid.UUID) ([]Summary, error) {
@@ -50,7 +57,7 @@ func (s *Service) list(ctx context.Context, only uuid.UUID) ([]Summary, error) {
 		if only != uuid.Nil {
 			of = []uuid.UUID{only}
 		}
-		rows, err := store.Summaries(ctx, s.Acts.DB, v.Readable(), of, now)
+		rows, err := Summaries(ctx, s.Acts.DB, v.Readable(), of, now)
 		if err != nil {
 			return 0, err
 		}
@@ -59,12 +66,12 @@ func (s *Service) list(ctx context.Context, only uuid.UUID) ([]Summary, error) {
 	})
 }
 
-func (s *Service) complete(ctx context.Context, v *guard.View, rows []store.DossierSummary, now time.Time) ([]Summary, error) {
+func (s *Service) complete(ctx context.Context, v *guard.View, rows []DossierSummary, now time.Time) ([]Summary, error) {
 	last := make([]int64, len(rows))
 	for i, r := range rows {
 		last[i] = r.LastEventID
 	}
-	events, err := store.EventsByID(ctx, s.Acts.DB, last)
+	events, err := activity.EventsByID(ctx, s.Acts.DB, last)
 	if err != nil {
 		return nil, err
 	}
@@ -106,7 +113,7 @@ func (s *Service) Make(ctx context.Context, n New) (Summary, error) {
 	}
 	id := uuid.Must(uuid.NewV7())
 	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
-		return s.add(ctx, tx, store.Dossier{ID: id, Code: code, Name: name, Subject: strings.TrimSpace(n.Subject), Client: strings.TrimSpace(n.Client), Kind: n.Kind, CreatedBy: who.ID, CreatedAt: tx.Now})
+		return s.add(ctx, tx, items.Dossier{ID: id, Code: code, Name: name, Subject: strings.TrimSpace(n.Subject), Client: strings.TrimSpace(n.Client), Kind: n.Kind, CreatedBy: who.ID, CreatedAt: tx.Now})
 	})
 	if err != nil {
 		return Summary{}, err
@@ -115,25 +122,25 @@ func (s *Service) Make(ctx context.Context, n New) (Summary, error) {
 }
 
 // add adds a dossier that whoever made it manages.
-func (s *Service) add(ctx context.Context, tx *act.Tx, d store.Dossier) error {
-	if err := store.AddDossier(ctx, tx, d); err != nil {
-		if store.Collides(err, store.CodesIndex) {
+func (s *Service) add(ctx context.Context, tx *act.Tx, d items.Dossier) error {
+	if err := AddDossier(ctx, tx, d); err != nil {
+		if postgres.Collides(err, CodesIndex) {
 			return codeTaken(d.Code)
 		}
 		return err
 	}
-	top := store.Item{ID: d.ID, DossierID: d.ID, Kind: store.Folder, Name: d.Name, NameKey: names.Key(d.Name), CreatedBy: d.CreatedBy, CreatedAt: tx.Now}
-	if err := store.AddItem(ctx, tx, top); err != nil {
+	top := items.Item{ID: d.ID, DossierID: d.ID, Kind: items.Folder, Name: d.Name, NameKey: names.Key(d.Name), CreatedBy: d.CreatedBy, CreatedAt: tx.Now}
+	if err := tree.AddItem(ctx, tx, top); err != nil {
 		return err
 	}
-	g := store.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: d.ID, SubjectID: d.CreatedBy, Level: string(access.LevelManage), CreatedBy: &d.CreatedBy, CreatedAt: tx.Now}
-	if err := store.AddGrant(ctx, tx, g); err != nil {
+	g := guard.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: d.ID, SubjectID: d.CreatedBy, Level: string(access.LevelManage), CreatedBy: &d.CreatedBy, CreatedAt: tx.Now}
+	if err := guard.AddGrant(ctx, tx, g); err != nil {
 		return err
 	}
 	if err := tx.Record(ctx, act.Event{Kind: "dossier.made", Dossier: d.ID, Data: map[string]string{"name": d.Name}}); err != nil {
 		return err
 	}
-	return store.Bump(ctx, tx, d.ID)
+	return guard.Bump(ctx, tx, d.ID)
 }
 
 func (s *Service) one(ctx context.Context, id uuid.UUID) (Summary, error) {
@@ -151,17 +158,17 @@ func (s *Service) Desk(ctx context.Context) (Summary, error) {
 	if !who.Inside() {
 		return Summary{}, fault.Refused("have a desk")
 	}
-	desk, err := store.DeskOf(ctx, s.Acts.DB, who.ID)
+	desk, err := DeskOf(ctx, s.Acts.DB, who.ID)
 	if fault.Is(err, fault.NotFound) {
 		id := uuid.Must(uuid.NewV7())
 		err = s.Acts.Do(ctx, func(tx *act.Tx) error {
-			number, err := store.NextDesk(ctx, tx)
+			number, err := NextDesk(ctx, tx)
 			if err != nil {
 				return err
 			}
-			return s.add(ctx, tx, store.Dossier{ID: id, Code: fmt.Sprintf("DESK-%d", number), Name: "Desk of " + who.Name, Kind: store.Desk, CreatedBy: who.ID, CreatedAt: tx.Now})
+			return s.add(ctx, tx, items.Dossier{ID: id, Code: fmt.Sprintf("DESK-%d", number), Name: "Desk of " + who.Name, Kind: Desk, CreatedBy: who.ID, CreatedAt: tx.Now})
 		})
-		if store.Collides(err, store.DesksIndex) {
+		if postgres.Collides(err, DesksIndex) {
 			// Somebody else signed in as the same person was quicker.
 			return s.Desk(ctx)
 		}
@@ -179,8 +186,8 @@ func codeTaken(code string) error {
 
 // mayMake refuses guests, and colleagues where the practice keeps the making of
 // dossiers to its administrators.
-func (s *Service) mayMake(ctx context.Context, who *store.Person) error {
-	practice, err := store.ThePractice(ctx, s.Acts.DB)
+func (s *Service) mayMake(ctx context.Context, who *accounts.Person) error {
+	practice, err := practice.ThePractice(ctx, s.Acts.DB)
 	if err == nil && (!who.Inside() || !who.Administers() && !practice.ColleaguesMakeDossiers) {
 		err = fault.Refused("make dossiers")
 	}
@@ -189,7 +196,7 @@ func (s *Service) mayMake(ctx context.Context, who *store.Person) error {
 
 // Opened is a dossier with its contents, the top first.
 type Opened struct {
-	store.Dossier
+	items.Dossier
 	Folders []FolderLine
 	Caps    access.Caps
 	// Branch says that only a part of the dossier may be seen.
@@ -224,7 +231,7 @@ func (s *Service) As(ctx context.Context, code string, person *uuid.UUID, told b
 	if _, err := s.Access.Item(ctx, s.Acts.DB, d.ID, access.Manage, s.Acts.Now()); err != nil {
 		return ctx, err
 	}
-	other, err := store.PersonByID(ctx, s.Acts.DB, *person)
+	other, err := accounts.PersonByID(ctx, s.Acts.DB, *person)
 	if err != nil {
 		return ctx, err
 	}

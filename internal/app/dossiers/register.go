@@ -6,24 +6,27 @@ import (
 	"encoding/json"
 	"time"
 
+	"tabularis/core/events"
+	"tabularis/core/items"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/links"
-	"tabularis/internal/store"
 )
 
 // Row is a document in a register. Links counts the open links that give it.
 type Row struct {
-	store.Item
+	items.Item
 	// Root decides who may see it.
 	Root   uuid.UUID
 	Links  int
 	Door   access.Door
 	Closed bool
-	Last   *store.NamedEvent
+	Last   *events.Named
 }
 
 // Page is a part of a folder's register. Code belongs to every row.
@@ -55,13 +58,13 @@ func (s *Service) Register(ctx context.Context, folder uuid.UUID, order, after s
 		if err != nil {
 			return Page{}, err
 		}
-		items, err := store.RegisterPage(ctx, q, folder, part, by, from.Key, from.ID, limit+1)
+		items, err := RegisterPage(ctx, q, folder, part, by, from.Key, from.ID, limit+1)
 		if err != nil {
 			return Page{}, err
 		}
 		if len(items) == 0 {
 			// Nothing is here, or who may see what changed since it was decided.
-			if stamps, err := store.StampsOf(ctx, q, part.Dossier); err != nil || stamps != part.Stamps {
+			if stamps, err := guard.StampsOf(ctx, q, part.Dossier); err != nil || stamps != part.Stamps {
 				if err != nil {
 					return Page{}, err
 				}
@@ -72,7 +75,7 @@ func (s *Service) Register(ctx context.Context, folder uuid.UUID, order, after s
 	}
 }
 
-func (s *Service) page(ctx context.Context, q store.Q, sight guard.Sight, part store.Part, items []store.Item, by store.RegisterOrder, order string, limit int, now time.Time) (Page, error) {
+func (s *Service) page(ctx context.Context, q postgres.Q, sight guard.Sight, part guard.Part, items []items.Item, by RegisterOrder, order string, limit int, now time.Time) (Page, error) {
 	p := Page{Code: sight.Code, Dossier: sight.DossierID, Total: sight.Item.Documents, Bytes: sight.Item.Bytes}
 	if len(items) > limit {
 		items = items[:limit]
@@ -90,14 +93,14 @@ func (s *Service) page(ctx context.Context, q store.Q, sight guard.Sight, part s
 }
 
 // measure corrects the folder's counts by what may not be seen of it.
-func (p *Page) measure(ctx context.Context, q store.Q, folder uuid.UUID, part store.Part) (err error) {
+func (p *Page) measure(ctx context.Context, q postgres.Q, folder uuid.UUID, part guard.Part) (err error) {
 	switch {
 	case part.By != nil:
-		p.Total, p.Bytes, err = store.Measure(ctx, q, folder, nil, part.By)
+		p.Total, p.Bytes, err = Measure(ctx, q, folder, nil, part.By)
 	case part.Only != nil:
-		p.Total, p.Bytes, err = store.Measure(ctx, q, folder, part.Only, nil)
+		p.Total, p.Bytes, err = Measure(ctx, q, folder, part.Only, nil)
 	case len(part.Except) > 0:
-		n, bytes, err := store.Measure(ctx, q, folder, part.Except, nil)
+		n, bytes, err := Measure(ctx, q, folder, part.Except, nil)
 		if err != nil {
 			return err
 		}
@@ -106,8 +109,8 @@ func (p *Page) measure(ctx context.Context, q store.Q, folder uuid.UUID, part st
 	return err
 }
 
-func position(order, after string) (store.RegisterOrder, cursor, error) {
-	by, known := store.RegisterOrders[order]
+func position(order, after string) (RegisterOrder, cursor, error) {
+	by, known := RegisterOrders[order]
 	if !known {
 		return by, cursor{}, fault.Field("order", "order-unknown", "there is no order %q", order)
 	}
@@ -122,31 +125,31 @@ func position(order, after string) (store.RegisterOrder, cursor, error) {
 }
 
 // last is what is known of a document's last event.
-func last(it store.Item, sight guard.Sight) *store.NamedEvent {
+func last(it items.Item, sight guard.Sight) *events.Named {
 	if it.LastAt == nil {
 		return nil
 	}
-	return &store.NamedEvent{
-		Event: store.Event{ID: it.LastEventID, At: *it.LastAt, Kind: it.LastKind, Outside: it.LastOutside, Version: it.LastVersion, DossierID: &it.DossierID, ItemID: &it.ID},
+	return &events.Named{
+		Event: events.Event{ID: it.LastEventID, At: *it.LastAt, Kind: it.LastKind, Outside: it.LastOutside, Version: it.LastVersion, DossierID: &it.DossierID, ItemID: &it.ID},
 		Actor: it.LastBy, DossierCode: sight.Code, DossierName: sight.DossierName, ItemName: &it.Name, ItemKind: &it.Kind, ItemNumber: it.Number, FolderID: it.ParentID,
 	}
 }
 
-func (s *Service) fill(ctx context.Context, q store.Q, p *Page, sight guard.Sight, items []store.Item, now time.Time) error {
-	given := make([]store.PlacedItem, len(items))
-	p.Rows = make([]Row, len(items))
-	around, err := s.Access.Root(ctx, q, sight.Sight, sight.Root, now)
+func (s *Service) fill(ctx context.Context, q postgres.Q, p *Page, sight guard.Sight, rows []items.Item, now time.Time) error {
+	given := make([]items.Placed, len(rows))
+	p.Rows = make([]Row, len(rows))
+	around, err := s.Access.Root(ctx, q, sight.Located, sight.Root, now)
 	if err != nil {
 		return err
 	}
-	for i, it := range items {
+	for i, it := range rows {
 		root := around
 		if it.ScopeID == it.ID {
-			if root, err = s.Access.Root(ctx, q, sight.Sight, it.ID, now); err != nil {
+			if root, err = s.Access.Root(ctx, q, sight.Located, it.ID, now); err != nil {
 				return err
 			}
 		}
-		given[i] = store.PlacedItem{Item: it, Root: root.ID, Zone: root.Zone}
+		given[i] = items.Placed{Item: it, Root: root.ID, Zone: root.Zone}
 		p.Rows[i] = Row{Item: it, Root: root.ID, Door: root.Door, Closed: root.Zone == it.ID, Last: last(it, sight)}
 	}
 	if !sight.Linked {

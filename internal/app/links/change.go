@@ -5,12 +5,13 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/core/items"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
 	"tabularis/core/intake"
 	"tabularis/internal/app/act"
-	"tabularis/internal/store"
 )
 
 // Change is a link's terms anew. What was chosen, and in which version, stays.
@@ -44,8 +45,8 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, c Change) (Shown, er
 			return Shown{}, err
 		}
 	}
-	err := s.change(ctx, id, func(tx *act.Tx, l store.Link, items []store.Item) error {
-		l, err := store.LockLink(ctx, tx, l.ID)
+	err := s.change(ctx, id, func(tx *act.Tx, l Link, items []items.Item) error {
+		l, err := LockLink(ctx, tx, l.ID)
 		if err != nil {
 			return err
 		}
@@ -69,7 +70,7 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, c Change) (Shown, er
 		}
 		l.Slug, l.Tell, l.IntakeFiles, l.IntakeBytes, l.IntakeEndings = p.slug(), p.wish.Tell, c.Limits.Files, c.Limits.Bytes, strings.Join(p.wish.Limits.Endings, " ")
 		l.Name, l.Until, l.NotBefore, l.OpeningsLimit, l.DownloadsLimit, l.Identify, l.Allowed, l.PasswordHash, l.MayDownload = p.name, p.until, c.NotBefore, c.Openings, c.Downloads, p.wish.Identify, strings.Join(p.wish.Allowed, " "), hash, !p.wish.ViewOnly
-		if err := taken(store.ChangeLink(ctx, tx, l)); err != nil {
+		if err := taken(ChangeLink(ctx, tx, l)); err != nil {
 			return err
 		}
 		return s.tell(ctx, tx, l, items, "link.changed", map[string]string{"terms": p.sentence(p.voice(tx.Now)).String()})

@@ -7,6 +7,13 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/core/scan"
+
+	"tabularis/core/items"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
@@ -19,7 +26,6 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sensitive"
-	"tabularis/internal/store"
 )
 
 // Wish is the terms under which somebody wants to give something out. A zero
@@ -75,11 +81,11 @@ type Draft struct {
 // plan is a checked wish.
 type plan struct {
 	wish      Wish
-	practice  store.Practice
+	practice  practice.Practice
 	zone      *time.Location
 	code      string
-	items     []store.Item
-	documents []store.PlacedItem
+	items     []items.Item
+	documents []items.Placed
 	until     *time.Time
 	name      string
 	// own is when the right of whoever gives it out ends.
@@ -130,8 +136,8 @@ func (s *Service) Draft(ctx context.Context, w Wish) (Draft, error) {
 	if d.Sensitive, err = s.Sensitive.Look(ctx, p.contents()); err != nil {
 		return Draft{}, err
 	}
-	d.Forbidden = p.practice.Sensitive == sensitive.Forbid && len(d.Sensitive.Found) > 0
-	folders := map[uuid.UUID][]store.PlacedItem{}
+	d.Forbidden = p.practice.Sensitive == scan.Forbid && len(d.Sensitive.Found) > 0
+	folders := map[uuid.UUID][]items.Placed{}
 	for _, doc := range p.documents {
 		d.Bytes += doc.Size
 		folders[*doc.ParentID] = append(folders[*doc.ParentID], doc)
@@ -154,9 +160,9 @@ func (p plan) sentence(v terms.Voice) terms.Sentence {
 	return terms.Link{Files: len(p.documents), Folder: onlyFolder(p.items), Password: p.hasPassword, Download: !p.wish.ViewOnly, Newest: p.wish.Newest, Until: p.until, Openings: p.wish.Openings, NotBefore: p.wish.NotBefore, Downloads: p.wish.Downloads, Identify: p.wish.Identify, Allowed: p.wish.Allowed, Working: p.wish.Kind == linkgate.Working, Intake: p.wish.Kind == linkgate.Intake, Limits: p.wish.Limits}.Sentence(v)
 }
 
-func onlyFolder(items []store.Item) string {
-	if len(items) == 1 && items[0].Kind == store.Folder {
-		return items[0].Name
+func onlyFolder(given []items.Item) string {
+	if len(given) == 1 && given[0].Kind == items.Folder {
+		return given[0].Name
 	}
 	return ""
 }
@@ -166,7 +172,7 @@ func (p plan) title() string {
 	var parts []string
 	for _, i := range p.items {
 		switch {
-		case i.Kind == store.Folder:
+		case i.Kind == items.Folder:
 			parts = append(parts, i.Name)
 		case len(parts) == 0:
 			parts = append(parts, register.Ref{Code: p.code, Number: *i.Number}.String())
@@ -205,7 +211,7 @@ func (p plan) allowed(now time.Time) time.Time {
 // check refuses what cannot be given out: nothing or too much chosen, items of
 // several dossiers, items one may not share, ends in the past or after the
 // practice's longest duration, limits out of range, short passwords.
-func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (plan, error) {
+func (s *Service) check(ctx context.Context, q postgres.Q, w Wish, now time.Time) (plan, error) {
 	if w.Kind == "" {
 		w.Kind = linkgate.HandOut
 	}
@@ -226,7 +232,7 @@ func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (
 	if err != nil {
 		return p, err
 	}
-	if p.practice, p.zone, err = store.PracticeZone(ctx, q); err != nil {
+	if p.practice, p.zone, err = practice.PracticeZone(ctx, q); err != nil {
 		return p, err
 	}
 	if err := s.choose(ctx, q, &p, now); err != nil {
@@ -307,7 +313,7 @@ func (p *plan) checkViewOnly(drawable func(mediaType string) bool) error {
 	return nil
 }
 
-func (s *Service) choose(ctx context.Context, q store.Q, p *plan, now time.Time) error {
+func (s *Service) choose(ctx context.Context, q postgres.Q, p *plan, now time.Time) error {
 	seen := map[uuid.UUID]bool{}
 	for _, id := range p.wish.Items {
 		if seen[id] {
@@ -332,14 +338,14 @@ func (s *Service) choose(ctx context.Context, q store.Q, p *plan, now time.Time)
 			return fault.Field("items", "items-dossiers", "one link gives out items of one dossier")
 		}
 		p.items, p.code = append(p.items, sight.Item), sight.Code
-		if sight.Item.Kind == store.Document {
-			p.documents = append(p.documents, store.PlacedItem{Item: sight.Item, Root: sight.Root, Zone: sight.Zone})
+		if sight.Item.Kind == items.Document {
+			p.documents = append(p.documents, items.Placed{Item: sight.Item, Root: sight.Root, Zone: sight.Zone})
 			continue
 		}
 		if p.wish.Kind == linkgate.Intake {
 			continue
 		}
-		below, err := store.GivenUnder(ctx, q, id)
+		below, err := tree.GivenUnder(ctx, q, id)
 		if err != nil {
 			return err
 		}
@@ -350,7 +356,7 @@ func (s *Service) choose(ctx context.Context, q store.Q, p *plan, now time.Time)
 
 // bound bounds a link by what its maker may do with one of the items, and until
 // when: nobody lets others do more than they may, or longer.
-func (s *Service) bound(ctx context.Context, q store.Q, p *plan, item guard.Sight, now time.Time) error {
+func (s *Service) bound(ctx context.Context, q postgres.Q, p *plan, item guard.Sight, now time.Time) error {
 	have, err := s.Access.Held(ctx, q, item, act.Who(ctx).Person.ID, now)
 	if err != nil {
 		return err

@@ -3,10 +3,11 @@ package links
 import (
 	"slices"
 
+	"tabularis/core/items"
+
 	"tabularis/core/fault"
 	"tabularis/core/intake"
 	"tabularis/core/linkgate"
-	"tabularis/internal/store"
 )
 
 // checkKind refuses terms that do not belong to the kind of link, readable
@@ -24,7 +25,7 @@ func (p *plan) checkKind() error {
 	}
 	w.Tell = string(tell)
 	if w.Kind == linkgate.Working {
-		if len(p.items) != 1 || p.items[0].Kind != store.Folder {
+		if len(p.items) != 1 || p.items[0].Kind != items.Folder {
 			return fault.Field("items", "working-folder", "outsiders work in one folder")
 		}
 		if w.ViewOnly {
@@ -37,7 +38,7 @@ func (p *plan) checkKind() error {
 		w.Limits, w.Expected = intake.Limits{}, nil
 		return nil
 	}
-	if len(p.items) != 1 || p.items[0].Kind != store.Folder {
+	if len(p.items) != 1 || p.items[0].Kind != items.Folder {
 		return fault.Field("items", "intake-folder", "papers are put into one folder")
 	}
 	if w.ViewOnly || w.Downloads != nil {
@@ -56,7 +57,7 @@ func (p *plan) checkKind() error {
 // kinds are the kinds of link that what was chosen allows.
 func (p plan) kinds() []string {
 	kinds := p.practice.Outward().Kinds
-	if len(p.items) == 1 && p.items[0].Kind == store.Folder {
+	if len(p.items) == 1 && p.items[0].Kind == items.Folder {
 		return kinds
 	}
 	return slices.DeleteFunc(slices.Clone(kinds), func(k string) bool { return k != linkgate.HandOut })

@@ -8,6 +8,12 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/core/scan"
+
+	"tabularis/core/items"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
@@ -18,7 +24,6 @@ import (
 	"tabularis/internal/app/sensitive"
 	"tabularis/internal/pages"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 )
 
 const (
@@ -63,18 +68,18 @@ func (s *Service) Make(ctx context.Context, w Wish) (Shown, error) {
 		if err != nil {
 			return err
 		}
-		if looked != nil && !slices.EqualFunc(looked, p.documents, func(a, b store.PlacedItem) bool { return slices.Equal(a.SHA256, b.SHA256) }) {
+		if looked != nil && !slices.EqualFunc(looked, p.documents, func(a, b items.Placed) bool { return slices.Equal(a.SHA256, b.SHA256) }) {
 			return fault.New(fault.Conflict, "changed-meanwhile", "what is to be given out changed meanwhile; look at it again")
 		}
 		token := secret.Token()
-		l := store.Link{ID: id, Kind: p.wish.Kind, Name: p.name, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose), DossierID: p.items[0].DossierID,
+		l := Link{ID: id, Kind: p.wish.Kind, Name: p.name, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose), DossierID: p.items[0].DossierID,
 			CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now, Until: p.until, OpeningsLimit: w.Openings, PasswordHash: hash, MayDownload: !p.wish.ViewOnly, Newest: p.wish.Newest, Language: language(w.Language),
 			NotBefore: w.NotBefore, DownloadsLimit: w.Downloads, Identify: p.wish.Identify, Allowed: strings.Join(p.wish.Allowed, " "),
 			Slug: p.slug(), Tell: p.wish.Tell, IntakeFiles: w.Limits.Files, IntakeBytes: w.Limits.Bytes, IntakeEndings: strings.Join(p.wish.Limits.Endings, " ")}
-		if err := taken(store.AddLink(ctx, tx, l, itemIDs(p.items))); err != nil {
+		if err := taken(AddLink(ctx, tx, l, itemIDs(p.items))); err != nil {
 			return err
 		}
-		if err := store.ExpectPapers(ctx, tx, id, p.wish.Expected); err != nil {
+		if err := ExpectPapers(ctx, tx, id, p.wish.Expected); err != nil {
 			return err
 		}
 		if !p.wish.Newest {
@@ -82,7 +87,7 @@ func (s *Service) Make(ctx context.Context, w Wish) (Shown, error) {
 			for i, d := range p.documents {
 				docs[i] = d.ID
 			}
-			if err := store.PinVersions(ctx, tx, id, docs); err != nil {
+			if err := PinVersions(ctx, tx, id, docs); err != nil {
 				return err
 			}
 		}
@@ -96,7 +101,7 @@ func (s *Service) Make(ctx context.Context, w Wish) (Shown, error) {
 
 // taken says that a readable address is in use already.
 func taken(err error) error {
-	if store.Collides(err, store.SlugIndex) {
+	if postgres.Collides(err, SlugIndex) {
 		return &fault.Error{Kind: fault.Conflict, Code: "slug-taken", Field: "slug", Detail: "this readable address is taken"}
 	}
 	return err
@@ -104,9 +109,9 @@ func taken(err error) error {
 
 // forbidden refuses sensitive content where the practice forbids that it is
 // given out, and returns what was looked through; nil where it is not forbidden.
-func (s *Service) forbidden(ctx context.Context, w Wish) ([]store.PlacedItem, error) {
-	practice, err := store.ThePractice(ctx, s.Acts.DB)
-	if err != nil || practice.Sensitive != sensitive.Forbid || w.Kind == linkgate.Intake {
+func (s *Service) forbidden(ctx context.Context, w Wish) ([]items.Placed, error) {
+	practice, err := practice.ThePractice(ctx, s.Acts.DB)
+	if err != nil || practice.Sensitive != scan.Forbid || w.Kind == linkgate.Intake {
 		return nil, err
 	}
 	p, err := s.check(ctx, s.Acts.DB, w, s.Acts.Now())
@@ -122,7 +127,7 @@ func (s *Service) forbidden(ctx context.Context, w Wish) ([]store.PlacedItem, er
 	case len(report.Found) > 0:
 		return nil, &fault.Error{Kind: fault.Forbidden, Code: "sensitive-content", Field: "items", Detail: fmt.Sprintf("%q holds sensitive content, which the practice does not let out", report.Found[0].Item.Name)}
 	}
-	return append([]store.PlacedItem{}, p.documents...), nil
+	return append([]items.Placed{}, p.documents...), nil
 }
 
 // contents are the versions that a link would give.
@@ -136,7 +141,7 @@ func (p plan) contents() []sensitive.Content {
 
 // tell records an event of a link: on the document, when it is about a single
 // one.
-func (s *Service) tell(ctx context.Context, tx *act.Tx, l store.Link, items []store.Item, kind string, data map[string]string) error {
+func (s *Service) tell(ctx context.Context, tx *act.Tx, l Link, items []items.Item, kind string, data map[string]string) error {
 	e := act.Event{Kind: kind, Dossier: l.DossierID, Link: &l.ID, Data: data}
 	data["link"] = l.Name
 	if len(items) == 1 {
@@ -152,7 +157,7 @@ func language(l string) string {
 	return "en"
 }
 
-func itemIDs(items []store.Item) []uuid.UUID {
+func itemIDs(items []items.Item) []uuid.UUID {
 	ids := make([]uuid.UUID, len(items))
 	for i, it := range items {
 		ids[i] = it.ID
@@ -162,16 +167,16 @@ func itemIDs(items []store.Item) []uuid.UUID {
 
 // find returns a link with what it gives; the acting person needs the
 // capabilities on every item of it that still is.
-func (s *Service) find(ctx context.Context, q store.Q, id uuid.UUID, need access.Caps, now time.Time) (store.Link, []store.Item, error) {
-	l, err := store.LinkByID(ctx, q, id)
+func (s *Service) find(ctx context.Context, q postgres.Q, id uuid.UUID, need access.Caps, now time.Time) (Link, []items.Item, error) {
+	l, err := LinkByID(ctx, q, id)
 	if err != nil {
 		return l, nil, err
 	}
-	chosen, err := store.LinkItems(ctx, q, []uuid.UUID{id})
+	chosen, err := guard.LinkItems(ctx, q, []uuid.UUID{id})
 	if err != nil {
 		return l, nil, err
 	}
-	var items []store.Item
+	var items []items.Item
 	roots := map[uuid.UUID]bool{}
 	for _, c := range chosen {
 		items = append(items, c.Item)
@@ -186,7 +191,7 @@ func (s *Service) find(ctx context.Context, q store.Q, id uuid.UUID, need access
 }
 
 // change runs an act on a link that gives what the person may share.
-func (s *Service) change(ctx context.Context, id uuid.UUID, fn func(tx *act.Tx, l store.Link, items []store.Item) error) error {
+func (s *Service) change(ctx context.Context, id uuid.UUID, fn func(tx *act.Tx, l Link, items []items.Item) error) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
 		l, items, err := s.find(ctx, tx, id, access.Share, tx.Now)
 		if err != nil {
@@ -198,8 +203,8 @@ func (s *Service) change(ctx context.Context, id uuid.UUID, fn func(tx *act.Tx, 
 
 // End makes a link dead at once. Ending it again changes nothing.
 func (s *Service) End(ctx context.Context, id uuid.UUID) error {
-	return s.change(ctx, id, func(tx *act.Tx, l store.Link, items []store.Item) error {
-		ended, err := store.EndLink(ctx, tx, id, tx.Actor.Person.ID, tx.Now)
+	return s.change(ctx, id, func(tx *act.Tx, l Link, items []items.Item) error {
+		ended, err := EndLink(ctx, tx, id, tx.Actor.Person.ID, tx.Now)
 		if err != nil || !ended {
 			return err
 		}
@@ -209,11 +214,11 @@ func (s *Service) End(ctx context.Context, id uuid.UUID) error {
 
 // GrantOpening lets one more visit in than the limit said.
 func (s *Service) GrantOpening(ctx context.Context, id uuid.UUID) error {
-	return s.change(ctx, id, func(tx *act.Tx, l store.Link, items []store.Item) error {
+	return s.change(ctx, id, func(tx *act.Tx, l Link, items []items.Item) error {
 		if l.OpeningsLimit == nil || l.EndedAt != nil {
 			return fault.New(fault.Conflict, "no-limit", "the link has ended or has no limit of openings")
 		}
-		if err := store.AllowOpening(ctx, tx, id); err != nil {
+		if err := AllowOpening(ctx, tx, id); err != nil {
 			return err
 		}
 		return s.tell(ctx, tx, l, items, "link.opening-granted", map[string]string{"limit": fmt.Sprint(*l.OpeningsLimit + 1)})

@@ -5,6 +5,12 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/core/events"
+	"tabularis/core/items"
+	"tabularis/internal/app/activity"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/practice"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
@@ -12,21 +18,20 @@ import (
 	"tabularis/core/terms"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/store"
 )
 
 // Shown is a link as its senders see it.
 type Shown struct {
-	store.ListedLink
+	ListedLink
 	State string
 	// Living says that somebody may be let in, or may still be in.
 	Living   bool
 	Address  string
 	Sentence terms.Sentence
-	Items    []store.LinkItem
+	Items    []guard.LinkItem
 	MayEnd   bool
 	// Expected are the papers that it waits for.
-	Expected []store.ExpectedPaper
+	Expected []ExpectedPaper
 }
 
 // List lists the links that the acting person may see, or made themselves, or
@@ -44,9 +49,9 @@ func (s *Service) List(ctx context.Context, over, mine bool, code string) ([]Sho
 	if mine {
 		by = act.Who(ctx).Person.ID
 	}
-	var rows []store.ListedLink
+	var rows []ListedLink
 	err := s.Access.View(ctx, now, func(v *guard.View) (n int, err error) {
-		rows, err = store.LinksOf(ctx, s.Acts.DB, v.Readable(), only, by, over, now, 500)
+		rows, err = LinksOf(ctx, s.Acts.DB, v.Readable(), only, by, over, now, 500)
 		return len(rows), err
 	})
 	if err != nil {
@@ -62,25 +67,25 @@ func (s *Service) CountOpen(ctx context.Context) (int, error) {
 	if err != nil {
 		return 0, err
 	}
-	return store.CountLinks(ctx, s.Acts.DB, v.Readable(), now)
+	return CountLinks(ctx, s.Acts.DB, v.Readable(), now)
 }
 
 // Show completes links for their list.
-func (s *Service) Show(ctx context.Context, rows []store.ListedLink) ([]Shown, error) {
+func (s *Service) Show(ctx context.Context, rows []ListedLink) ([]Shown, error) {
 	now := s.Acts.Now()
 	ids := make([]uuid.UUID, len(rows))
 	for i, r := range rows {
 		ids[i] = r.ID
 	}
-	items, err := store.LinkItems(ctx, s.Acts.DB, ids)
+	items, err := guard.LinkItems(ctx, s.Acts.DB, ids)
 	if err != nil {
 		return nil, err
 	}
-	byLink := map[uuid.UUID][]store.LinkItem{}
+	byLink := map[uuid.UUID][]guard.LinkItem{}
 	for _, i := range items {
 		byLink[i.LinkID] = append(byLink[i.LinkID], i)
 	}
-	_, zone, err := store.PracticeZone(ctx, s.Acts.DB)
+	_, zone, err := practice.PracticeZone(ctx, s.Acts.DB)
 	if err != nil {
 		return nil, err
 	}
@@ -88,11 +93,11 @@ func (s *Service) Show(ctx context.Context, rows []store.ListedLink) ([]Shown, e
 	if err != nil {
 		return nil, err
 	}
-	papers, err := store.ExpectedPapers(ctx, s.Acts.DB, ids)
+	papers, err := ExpectedPapers(ctx, s.Acts.DB, ids)
 	if err != nil {
 		return nil, err
 	}
-	expected := map[uuid.UUID][]store.ExpectedPaper{}
+	expected := map[uuid.UUID][]ExpectedPaper{}
 	for _, p := range papers {
 		expected[p.LinkID] = append(expected[p.LinkID], p)
 	}
@@ -108,18 +113,18 @@ func (s *Service) Show(ctx context.Context, rows []store.ListedLink) ([]Shown, e
 	return out, nil
 }
 
-func (s *Service) shown(r store.ListedLink, items []store.LinkItem, caps access.Caps, v terms.Voice) Shown {
-	plain := make([]store.Item, len(items))
-	for i, it := range items {
+func (s *Service) shown(r ListedLink, given []guard.LinkItem, caps access.Caps, v terms.Voice) Shown {
+	plain := make([]items.Item, len(given))
+	for i, it := range given {
 		plain[i] = it.Item
 	}
 	if !caps.Has(access.Share) {
 		// Whom it is for, and who came, is not theirs to know.
 		r.Allowed, r.SentTo, r.LastBy, r.Slug = "", "", "", nil
 	}
-	sh := Shown{ListedLink: r, Items: items, MayEnd: caps.Has(access.Share), State: state(r.Link, v.Now)}
+	sh := Shown{ListedLink: r, Items: given, MayEnd: caps.Has(access.Share), State: state(r.Link, v.Now)}
 	sh.Living = sh.State == "open" || sh.State == "used-up" && r.LastOpenedAt != nil && r.LastOpenedAt.After(v.Now.Add(-linkgate.VisitLength))
-	sh.Sentence = terms.Link{Working: r.Kind == linkgate.Working, Intake: r.Kind == linkgate.Intake, Limits: r.Limits(), Files: len(items), Folder: onlyFolder(plain), Password: r.PasswordHash != "", Download: r.MayDownload, Newest: r.Newest, Until: r.Until, Openings: r.OpeningsLimit,
+	sh.Sentence = terms.Link{Working: r.Kind == linkgate.Working, Intake: r.Kind == linkgate.Intake, Limits: r.Limits(), Files: len(given), Folder: onlyFolder(plain), Password: r.PasswordHash != "", Download: r.MayDownload, Newest: r.Newest, Until: r.Until, Openings: r.OpeningsLimit,
 		NotBefore: r.NotBefore, Downloads: r.DownloadsLimit, Identify: r.Identify, Allowed: strings.Fields(r.Allowed)}.Sentence(v)
 	if sh.MayEnd && sh.State == "open" {
 		if token, err := s.Keys.Open(r.TokenSealed, tokenPurpose); err == nil {
@@ -130,14 +135,14 @@ func (s *Service) shown(r store.ListedLink, items []store.LinkItem, caps access.
 }
 
 // address is where a link is reached: readable, if it has such an address.
-func (s *Service) address(l store.Link, token string) string {
+func (s *Service) address(l Link, token string) string {
 	if l.Slug != nil {
 		token = *l.Slug
 	}
 	return s.BaseURL + "/l/" + token
 }
 
-func state(l store.Link, now time.Time) string {
+func state(l Link, now time.Time) string {
 	t, u := l.Terms()
 	switch linkgate.Standing(t, u, now) {
 	case linkgate.Ended:
@@ -155,11 +160,11 @@ func (s *Service) One(ctx context.Context, id uuid.UUID) (Shown, error) {
 	if _, _, err := s.find(ctx, s.Acts.DB, id, access.See, s.Acts.Now()); err != nil {
 		return Shown{}, err
 	}
-	row, err := store.ListedLinkByID(ctx, s.Acts.DB, id)
+	row, err := ListedLinkByID(ctx, s.Acts.DB, id)
 	if err != nil {
 		return Shown{}, err
 	}
-	shown, err := s.Show(ctx, []store.ListedLink{row})
+	shown, err := s.Show(ctx, []ListedLink{row})
 	if err != nil {
 		return Shown{}, err
 	}
@@ -167,12 +172,12 @@ func (s *Service) One(ctx context.Context, id uuid.UUID) (Shown, error) {
 }
 
 // Record shows one link with what happened through it.
-func (s *Service) Record(ctx context.Context, id uuid.UUID) (Shown, []store.NamedEvent, error) {
+func (s *Service) Record(ctx context.Context, id uuid.UUID) (Shown, []events.Named, error) {
 	l, err := s.One(ctx, id)
 	if err != nil {
 		return l, nil, err
 	}
-	events, err := store.Events(ctx, s.Acts.DB, store.EventFilter{Link: id, Limit: 200})
+	events, err := activity.Events(ctx, s.Acts.DB, activity.EventFilter{Link: id, Limit: 200})
 	if err != nil {
 		return l, nil, err
 	}
@@ -181,11 +186,11 @@ func (s *Service) Record(ctx context.Context, id uuid.UUID) (Shown, []store.Name
 }
 
 // Looks lists how long the visits of a link looked at what.
-func (s *Service) Looks(ctx context.Context, id uuid.UUID) ([]store.VisitLook, error) {
+func (s *Service) Looks(ctx context.Context, id uuid.UUID) ([]VisitLook, error) {
 	if _, _, err := s.find(ctx, s.Acts.DB, id, access.See, s.Acts.Now()); err != nil {
 		return nil, err
 	}
-	return store.LooksOf(ctx, s.Acts.DB, id)
+	return LooksOf(ctx, s.Acts.DB, id)
 }
 
 // Through lists the links that give an item which the acting person may see:
@@ -196,7 +201,7 @@ func (s *Service) Through(ctx context.Context, item uuid.UUID) ([]Shown, error) 
 	if err != nil {
 		return nil, err
 	}
-	path, err := store.ZonePathOf(ctx, s.Acts.DB, item)
+	path, err := tree.ZonePathOf(ctx, s.Acts.DB, item)
 	if err != nil {
 		return nil, err
 	}
@@ -204,7 +209,7 @@ func (s *Service) Through(ctx context.Context, item uuid.UUID) ([]Shown, error) 
 	if err != nil {
 		return nil, err
 	}
-	rows, err := store.LinksReaching(ctx, s.Acts.DB, v.Readable(), item, path, sight.Item.Kind == store.Folder, now, 50)
+	rows, err := LinksReaching(ctx, s.Acts.DB, v.Readable(), item, path, sight.Item.Kind == items.Folder, now, 50)
 	if err != nil {
 		return nil, err
 	}

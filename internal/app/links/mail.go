@@ -6,6 +6,10 @@ import (
 	"net/mail"
 	"strings"
 
+	"tabularis/core/items"
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/practice"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
@@ -15,7 +19,6 @@ import (
 	"tabularis/internal/jobs"
 	postal "tabularis/internal/mail"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 )
 
 // Mail sends the link with a message, one mail to each address, each with a copy
@@ -30,18 +33,18 @@ func (s *Service) Mail(ctx context.Context, id uuid.UUID, to []string, message s
 	if err != nil {
 		return err
 	}
-	return s.change(ctx, id, func(tx *act.Tx, l store.Link, items []store.Item) error {
+	return s.change(ctx, id, func(tx *act.Tx, l Link, items []items.Item) error {
 		if shown.Address == "" {
 			return fault.New(fault.Conflict, "link-over", "the link is no longer open")
 		}
-		if err := store.SetMessage(ctx, tx, id, strings.TrimSpace(message)); err != nil {
+		if err := SetMessage(ctx, tx, id, strings.TrimSpace(message)); err != nil {
 			return err
 		}
-		practice, zone, err := store.PracticeZone(ctx, tx)
+		practice, zone, err := practice.PracticeZone(ctx, tx)
 		if err != nil {
 			return err
 		}
-		papers, err := store.ExpectedPapers(ctx, tx, []uuid.UUID{id})
+		papers, err := ExpectedPapers(ctx, tx, []uuid.UUID{id})
 		if err != nil {
 			return err
 		}
@@ -68,9 +71,9 @@ func (s *Service) Mail(ctx context.Context, id uuid.UUID, to []string, message s
 }
 
 // copyFor returns the address under which somebody reaches their copy of a link.
-func (s *Service) copyFor(ctx context.Context, tx *act.Tx, l store.Link, address string) (string, error) {
+func (s *Service) copyFor(ctx context.Context, tx *act.Tx, l Link, address string) (string, error) {
 	token := secret.Token()
-	kept, err := store.AddLinkMail(ctx, tx, store.LinkMail{LinkID: l.ID, Address: address, At: tx.Now, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose)})
+	kept, err := AddLinkMail(ctx, tx, LinkMail{LinkID: l.ID, Address: address, At: tx.Now, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose)})
 	if err != nil {
 		return "", err
 	}
@@ -79,7 +82,7 @@ func (s *Service) copyFor(ctx context.Context, tx *act.Tx, l store.Link, address
 }
 
 // missing names the papers that are waited for and not here.
-func missing(papers []store.ExpectedPaper) (names []string) {
+func missing(papers []ExpectedPaper) (names []string) {
 	for _, p := range papers {
 		if !p.Here {
 			names = append(names, p.Name)
@@ -106,7 +109,7 @@ func parse(to []string) ([]*mail.Address, error) {
 // letter is the mail that carries a link.
 type letter struct {
 	language, practice, name, message, address, terms string
-	sender                                            store.Person
+	sender                                            accounts.Person
 	password                                          bool
 	// intake asks for papers, missing are those that are waited for, and reminds
 	// says that it is not the first word about them.

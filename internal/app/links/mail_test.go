@@ -5,8 +5,9 @@ import (
 	"strings"
 	"testing"
 
+	"tabularis/internal/app/accounts"
+
 	"tabularis/core/fault"
-	"tabularis/internal/store"
 )
 
 func TestTheLetterThatCarriesALink(t *testing.T) {
@@ -26,7 +27,7 @@ func TestTheLetterThatCarriesALink(t *testing.T) {
 			terms = "Sie dürfen ansehen."
 		}
 		subject, text := letter{language: c.language, practice: "Halyard & Rook", name: "Draft for yard", message: "Dear Marit", address: "https://papers.example/l/token", terms: terms, password: c.password,
-			sender: store.Person{Name: "Ines Okafor", Role: "principal surveyor", Email: "ines.okafor@halyard-rook.example"}}.write()
+			sender: accounts.Person{Name: "Ines Okafor", Role: "principal surveyor", Email: "ines.okafor@halyard-rook.example"}}.write()
 		if subject != c.subject {
 			t.Errorf("subject %q", subject)
 		}

@@ -5,15 +5,18 @@ import (
 	"maps"
 	"time"
 
-	"github.com/google/uuid"
+	"tabularis/core/items"
+	guard "tabularis/internal/app/access"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/platform/postgres"
 
-	"tabularis/internal/store"
+	"github.com/google/uuid"
 )
 
 // Reaching counts for each of a folder's documents the open links that give it.
 // A link to a folder does not give what is closed in it.
-func Reaching(ctx context.Context, q store.Q, folder uuid.UUID, documents []store.PlacedItem, now time.Time) (map[uuid.UUID]int, error) {
-	scope, err := store.ScopeOf(ctx, q, folder)
+func Reaching(ctx context.Context, q postgres.Q, folder uuid.UUID, documents []items.Placed, now time.Time) (map[uuid.UUID]int, error) {
+	scope, err := guard.ScopeOf(ctx, q, folder)
 	if err != nil {
 		return nil, err
 	}
@@ -25,15 +28,15 @@ func Reaching(ctx context.Context, q store.Q, folder uuid.UUID, documents []stor
 			apart = append(apart, d.ID)
 		}
 	}
-	path, err := store.ZonePathOf(ctx, q, folder)
+	path, err := tree.ZonePathOf(ctx, q, folder)
 	if err != nil {
 		return nil, err
 	}
-	counts, err := store.LivingLinkCounts(ctx, q, path, with, now)
+	counts, err := LivingLinkCounts(ctx, q, path, with, now)
 	if err != nil || len(apart) == 0 {
 		return counts, err
 	}
-	more, err := store.LivingLinkCounts(ctx, q, nil, apart, now)
+	more, err := LivingLinkCounts(ctx, q, nil, apart, now)
 	maps.Copy(counts, more)
 	return counts, err
 }

@@ -6,6 +6,10 @@ import (
 	"fmt"
 	"strings"
 
+	"tabularis/core/items"
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/practice"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
@@ -14,7 +18,6 @@ import (
 	"tabularis/core/terms"
 	"tabularis/internal/app/act"
 	"tabularis/internal/jobs"
-	"tabularis/internal/store"
 )
 
 // request writes the letter that asks for papers, after its message.
@@ -56,7 +59,7 @@ func (l letter) request(begin string) (subject, text string) {
 // Remind reminds everybody to whom a link was sent of the papers that are
 // missing.
 func (s *Service) Remind(ctx context.Context, id uuid.UUID) error {
-	return s.change(ctx, id, func(tx *act.Tx, l store.Link, _ []store.Item) error {
+	return s.change(ctx, id, func(tx *act.Tx, l Link, _ []items.Item) error {
 		if state(l, tx.Now) != "open" {
 			return fault.New(fault.Conflict, "link-over", "the link is no longer open")
 		}
@@ -71,18 +74,18 @@ func (s *Service) Remind(ctx context.Context, id uuid.UUID) error {
 // RemindAll reminds outsiders of missing papers whose last reminder is a while
 // ago.
 func (s *Service) RemindAll(ctx context.Context) error {
-	waiting, err := store.WaitingLinks(ctx, s.Acts.DB, s.Acts.Now())
+	waiting, err := WaitingLinks(ctx, s.Acts.DB, s.Acts.Now())
 	if err != nil {
 		return err
 	}
 	var failed []error
 	for _, l := range waiting {
 		failed = append(failed, s.Acts.Do(ctx, func(tx *act.Tx) error {
-			l, err := store.LockLink(ctx, tx, l.ID)
+			l, err := LockLink(ctx, tx, l.ID)
 			if err != nil || !s.due(ctx, tx, l) {
 				return err
 			}
-			sender, err := store.PersonByID(ctx, tx, l.CreatedBy)
+			sender, err := accounts.PersonByID(ctx, tx, l.CreatedBy)
 			if err == nil {
 				_, err = s.remind(ctx, tx, l, sender)
 			}
@@ -93,12 +96,12 @@ func (s *Service) RemindAll(ctx context.Context) error {
 }
 
 // due reports whether a link's outsiders are to be reminded now.
-func (s *Service) due(ctx context.Context, tx *act.Tx, l store.Link) bool {
-	mails, err := store.MailsOf(ctx, tx, l.ID)
+func (s *Service) due(ctx context.Context, tx *act.Tx, l Link) bool {
+	mails, err := MailsOf(ctx, tx, l.ID)
 	if err != nil || len(mails) == 0 || l.Until == nil || state(l, tx.Now) != "open" {
 		return false
 	}
-	papers, err := store.ExpectedPapers(ctx, tx, []uuid.UUID{l.ID})
+	papers, err := ExpectedPapers(ctx, tx, []uuid.UUID{l.ID})
 	last := mails[len(mails)-1].At
 	if l.RemindedAt != nil && l.RemindedAt.After(last) {
 		last = *l.RemindedAt
@@ -107,16 +110,16 @@ func (s *Service) due(ctx context.Context, tx *act.Tx, l store.Link) bool {
 }
 
 // remind sends the reminders, and returns how many.
-func (s *Service) remind(ctx context.Context, tx *act.Tx, l store.Link, sender store.Person) (int, error) {
-	mails, err := store.MailsOf(ctx, tx, l.ID)
+func (s *Service) remind(ctx context.Context, tx *act.Tx, l Link, sender accounts.Person) (int, error) {
+	mails, err := MailsOf(ctx, tx, l.ID)
 	if err != nil {
 		return 0, err
 	}
-	papers, err := store.ExpectedPapers(ctx, tx, []uuid.UUID{l.ID})
+	papers, err := ExpectedPapers(ctx, tx, []uuid.UUID{l.ID})
 	if err != nil || len(missing(papers)) == 0 || len(mails) == 0 {
 		return 0, err
 	}
-	practice, zone, err := store.PracticeZone(ctx, tx)
+	practice, zone, err := practice.PracticeZone(ctx, tx)
 	if err != nil {
 		return 0, err
 	}
@@ -137,7 +140,7 @@ func (s *Service) remind(ctx context.Context, tx *act.Tx, l store.Link, sender s
 			return 0, err
 		}
 	}
-	if err := store.Reminded(ctx, tx, l.ID, tx.Now); err != nil {
+	if err := Reminded(ctx, tx, l.ID, tx.Now); err != nil {
 		return 0, err
 	}
 	return len(mails), s.tell(ctx, tx, l, nil, "link.reminded", map[string]string{"missing": strings.Join(missing(papers), ", ")})

@@ -10,7 +10,8 @@ import (
 	"sync"
 	"time"
 
-	"tabularis/internal/store"
+	"tabularis/internal/app/act"
+	"tabularis/internal/platform/postgres"
 )
 
 // Hub passes news on to whoever subscribes.
@@ -19,23 +20,23 @@ type Hub struct {
 	Others map[string]func(payload string)
 
 	mu   sync.Mutex
-	subs map[chan store.News]struct{}
+	subs map[chan act.News]struct{}
 }
 
 // NewHub makes a hub; Run feeds it.
-func NewHub() *Hub { return &Hub{subs: map[chan store.News]struct{}{}} }
+func NewHub() *Hub { return &Hub{subs: map[chan act.News]struct{}{}} }
 
 // Subscribe returns a channel of news and how to end it. A subscriber that does
 // not keep up loses news, and its channel is closed to tell it so.
-func (h *Hub) Subscribe() (<-chan store.News, func()) {
-	c := make(chan store.News, 64)
+func (h *Hub) Subscribe() (<-chan act.News, func()) {
+	c := make(chan act.News, 64)
 	h.mu.Lock()
 	h.subs[c] = struct{}{}
 	h.mu.Unlock()
 	return c, func() { h.drop(c) }
 }
 
-func (h *Hub) drop(c chan store.News) {
+func (h *Hub) drop(c chan act.News) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	if _, there := h.subs[c]; there {
@@ -44,7 +45,7 @@ func (h *Hub) drop(c chan store.News) {
 	}
 }
 
-func (h *Hub) tell(n store.News) {
+func (h *Hub) tell(n act.News) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	for c := range h.subs {
@@ -68,7 +69,7 @@ func (h *Hub) dropAll() {
 }
 
 // Run listens until the context ends, and reconnects when the database was away.
-func (h *Hub) Run(ctx context.Context, db *store.DB, log *slog.Logger) {
+func (h *Hub) Run(ctx context.Context, db *postgres.DB, log *slog.Logger) {
 	defer h.dropAll()
 	for ctx.Err() == nil {
 		err := h.listen(ctx, db)
@@ -84,7 +85,7 @@ func (h *Hub) Run(ctx context.Context, db *store.DB, log *slog.Logger) {
 	}
 }
 
-func (h *Hub) listen(ctx context.Context, db *store.DB) error {
+func (h *Hub) listen(ctx context.Context, db *postgres.DB) error {
 	conn, err := db.Pool.Acquire(ctx)
 	if err != nil {
 		return err
@@ -92,7 +93,7 @@ func (h *Hub) listen(ctx context.Context, db *store.DB) error {
 	// The connection is not given back: it would go on listening.
 	raw := conn.Hijack()
 	defer raw.Close(context.WithoutCancel(ctx))
-	channels := []string{store.NewsChannel}
+	channels := []string{act.NewsChannel}
 	for c := range h.Others {
 		channels = append(channels, c)
 	}
@@ -110,7 +111,7 @@ func (h *Hub) listen(ctx context.Context, db *store.DB) error {
 			do(note.Payload)
 			continue
 		}
-		var n store.News
+		var n act.News
 		if err := json.Unmarshal([]byte(note.Payload), &n); err == nil {
 			h.tell(n)
 		}

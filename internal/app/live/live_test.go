@@ -3,14 +3,14 @@ package live
 import (
 	"testing"
 
-	"tabularis/internal/store"
+	"tabularis/internal/app/act"
 )
 
 func TestNewsReachWhoeverListens(t *testing.T) {
 	h := NewHub()
 	a, endA := h.Subscribe()
 	b, endB := h.Subscribe()
-	h.tell(store.News{Event: 1})
+	h.tell(act.News{Event: 1})
 	if n := <-a; n.Event != 1 {
 		t.Errorf("a heard %d", n.Event)
 	}
@@ -19,7 +19,7 @@ func TestNewsReachWhoeverListens(t *testing.T) {
 	}
 	endA()
 	endA() // ending again does no harm
-	h.tell(store.News{Event: 2})
+	h.tell(act.News{Event: 2})
 	if _, open := <-a; open {
 		t.Error("a still hears")
 	}
@@ -35,7 +35,7 @@ func TestWhoDoesNotKeepUpIsCutOff(t *testing.T) {
 	slow, end := h.Subscribe()
 	defer end()
 	for i := range 1000 {
-		h.tell(store.News{Event: int64(i)})
+		h.tell(act.News{Event: int64(i)})
 	}
 	heard := 0
 	for range slow {

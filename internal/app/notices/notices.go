@@ -9,7 +9,6 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/internal/app/act"
-	"tabularis/internal/store"
 )
 
 // Kind says what a notice tells.
@@ -50,29 +49,29 @@ const (
 // Add leaves a notice for somebody, within the act that it tells of. What is the
 // name of the thing and path the page on which it stands.
 func Add(ctx context.Context, tx *act.Tx, to uuid.UUID, kind Kind, what, path string) error {
-	n := store.Notice{ID: uuid.Must(uuid.NewV7()), PersonID: to, At: tx.Now, Kind: string(kind), What: what, Path: path}
+	n := Notice{ID: uuid.Must(uuid.NewV7()), PersonID: to, At: tx.Now, Kind: string(kind), What: what, Path: path}
 	if tx.Actor.Person != nil {
 		n.By = tx.Actor.Person.Name
 	}
-	return store.AddNotice(ctx, tx, n)
+	return AddNotice(ctx, tx, n)
 }
 
 // Mine lists the newest.
-func (s *Service) Mine(ctx context.Context) ([]store.Notice, error) {
-	return store.NoticesOf(ctx, s.Acts.DB, act.Who(ctx).Person.ID, newest)
+func (s *Service) Mine(ctx context.Context) ([]Notice, error) {
+	return NoticesOf(ctx, s.Acts.DB, act.Who(ctx).Person.ID, newest)
 }
 
 // CountUnseen counts those that the acting person has not looked at.
 func (s *Service) CountUnseen(ctx context.Context) (int, error) {
-	return store.CountUnseen(ctx, s.Acts.DB, act.Who(ctx).Person.ID)
+	return CountUnseen(ctx, s.Acts.DB, act.Who(ctx).Person.ID)
 }
 
 // Seen notes that the acting person has looked at all of them.
 func (s *Service) Seen(ctx context.Context) error {
-	return store.SawNotices(ctx, s.Acts.DB, act.Who(ctx).Person.ID, s.Acts.Now())
+	return SawNotices(ctx, s.Acts.DB, act.Who(ctx).Person.ID, s.Acts.Now())
 }
 
 // Forget removes what is over a year old.
 func (s *Service) Forget(ctx context.Context) error {
-	return store.ForgetNotices(ctx, s.Acts.DB, s.Acts.Now().Add(-year))
+	return ForgetNotices(ctx, s.Acts.DB, s.Acts.Now().Add(-year))
 }

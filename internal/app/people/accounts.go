@@ -7,17 +7,23 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/core/items"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/accounts"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/app/sessions"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
 	"tabularis/internal/app/act"
-	"tabularis/internal/store"
 )
 
 // Account is a person as the list of people shows them.
 type Account struct {
-	store.Person
+	accounts.Person
 	// Factor is the second factor that is set up: authenticator, passkey, both or
 	// none.
 	Factor string
@@ -27,13 +33,13 @@ type Account struct {
 	Documents int
 	// Ends is when the last of a guest's access ends.
 	Ends    *time.Time
-	Pending *store.PendingInvitation
+	Pending *PendingInvitation
 }
 
 // GroupLine is a group with its direct members.
 type GroupLine struct {
-	store.Group
-	Members []store.GroupMember
+	Group
+	Members []guard.GroupMember
 	// People are all active accounts in it, also through other groups.
 	People []uuid.UUID
 }
@@ -45,14 +51,14 @@ type Directory struct {
 	Links    []ShownLink
 	// Practice is what holds for everybody, for those inside: a guest could read
 	// from it what the practice searches for.
-	Practice *store.Practice
+	Practice *practice.Practice
 	// Room is for administrators.
-	Room *store.Room
+	Room *tree.Room
 }
 
 // ShownLink is an invitation link with its address, for those who may see it.
 type ShownLink struct {
-	store.ListedInvitationLink
+	ListedInvitationLink
 	Address string
 }
 
@@ -65,13 +71,13 @@ func (s *Service) Directory(ctx context.Context) (Directory, error) {
 	if err != nil {
 		return d, err
 	}
-	pending, err := store.PendingInvitations(ctx, s.Acts.DB)
+	pending, err := PendingInvitations(ctx, s.Acts.DB)
 	if err != nil {
 		return d, err
 	}
 	for _, p := range known {
 		a := Account{Person: p}
-		if at := slices.IndexFunc(pending, func(i store.PendingInvitation) bool { return i.PersonID == p.ID }); at >= 0 && me.Inside() {
+		if at := slices.IndexFunc(pending, func(i PendingInvitation) bool { return i.PersonID == p.ID }); at >= 0 && me.Inside() {
 			a.Pending = &pending[at]
 		}
 		d.Accounts = append(d.Accounts, a)
@@ -79,7 +85,7 @@ func (s *Service) Directory(ctx context.Context) (Directory, error) {
 	if !me.Inside() {
 		return d, nil
 	}
-	practice, err := store.ThePractice(ctx, s.Acts.DB)
+	practice, err := practice.ThePractice(ctx, s.Acts.DB)
 	if err != nil {
 		return d, err
 	}
@@ -90,7 +96,7 @@ func (s *Service) Directory(ctx context.Context) (Directory, error) {
 	if d.Groups, err = s.groups(ctx); err != nil || !me.Administers() {
 		return d, err
 	}
-	links, err := store.InvitationLinks(ctx, s.Acts.DB, s.Acts.Now())
+	links, err := InvitationLinks(ctx, s.Acts.DB, s.Acts.Now())
 	for _, l := range links {
 		shown := ShownLink{ListedInvitationLink: l}
 		if token, err := s.Keys.Open(l.TokenSealed, linkPurpose); err == nil {
@@ -101,14 +107,14 @@ func (s *Service) Directory(ctx context.Context) (Directory, error) {
 	if err != nil {
 		return d, err
 	}
-	room, err := store.RoomOf(ctx, s.Acts.DB)
+	room, err := tree.RoomOf(ctx, s.Acts.DB)
 	d.Room = &room
 	return d, err
 }
 
 // measure says what the accounts reach, and which second factor each has.
-func (s *Service) measure(ctx context.Context, me *store.Person, d *Directory) error {
-	withKey, err := store.WithPasskeys(ctx, s.Acts.DB)
+func (s *Service) measure(ctx context.Context, me *accounts.Person, d *Directory) error {
+	withKey, err := sessions.WithPasskeys(ctx, s.Acts.DB)
 	if err != nil {
 		return err
 	}
@@ -152,7 +158,7 @@ func (s *Service) measure(ctx context.Context, me *store.Person, d *Directory) e
 }
 
 // measureOwn says what the acting person reaches.
-func (s *Service) measureOwn(ctx context.Context, me *store.Person, d *Directory) error {
+func (s *Service) measureOwn(ctx context.Context, me *accounts.Person, d *Directory) error {
 	at := slices.IndexFunc(d.Accounts, func(a Account) bool { return a.ID == me.ID })
 	if at < 0 {
 		return nil
@@ -163,7 +169,7 @@ func (s *Service) measureOwn(ctx context.Context, me *store.Person, d *Directory
 	}
 	a := &d.Accounts[at]
 	a.Dossiers = len(readable.Dossiers)
-	a.Documents, err = store.CountReadable(ctx, s.Acts.DB, readable)
+	a.Documents, err = guard.CountReadable(ctx, s.Acts.DB, readable)
 	return err
 }
 
@@ -173,35 +179,35 @@ func (s *Service) measureOwn(ctx context.Context, me *store.Person, d *Directory
 func (s *Service) SetStanding(ctx context.Context, id uuid.UUID, standing string) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
 		me := tx.Actor.Person
-		if me.Standing != store.Proprietor {
+		if me.Standing != accounts.Proprietor {
 			return fault.Refused("change a standing")
 		}
-		p, err := store.PersonByID(ctx, tx, id)
+		p, err := accounts.PersonByID(ctx, tx, id)
 		if err != nil {
 			return err
 		}
 		switch {
-		case standing != store.Proprietor && standing != store.Administrator && standing != store.Colleague:
+		case standing != accounts.Proprietor && standing != accounts.Administrator && standing != accounts.Colleague:
 			return fault.Field("standing", "standing-unknown", "a standing is proprietor, administrator or colleague")
 		case p.DeactivatedAt != nil || !p.Inside():
 			return fault.New(fault.Conflict, "not-inside", "%s does not belong to the practice", p.Name)
 		case p.ID == me.ID:
 			return fault.New(fault.Conflict, "own-standing", "the proprietor hands the practice over to somebody else")
-		case p.SeenAt == nil && standing == store.Proprietor:
+		case p.SeenAt == nil && standing == accounts.Proprietor:
 			return fault.New(fault.Conflict, "not-come-in", "%s has not come in yet", p.Name)
 		}
-		if standing == store.Proprietor {
-			if err := store.SetStanding(ctx, tx, me.ID, store.Administrator); err != nil {
+		if standing == accounts.Proprietor {
+			if err := SetStanding(ctx, tx, me.ID, accounts.Administrator); err != nil {
 				return err
 			}
 		}
-		if err := store.SetStanding(ctx, tx, id, standing); err != nil {
+		if err := SetStanding(ctx, tx, id, standing); err != nil {
 			return err
 		}
 		if err := tx.Record(ctx, act.Event{Kind: "account.standing", Data: map[string]string{"person": p.Name, "standing": standing}}); err != nil {
 			return err
 		}
-		return store.Bump(ctx, tx, store.PeopleStamp)
+		return guard.Bump(ctx, tx, guard.PeopleStamp)
 	})
 }
 
@@ -210,16 +216,16 @@ func (s *Service) SetStanding(ctx context.Context, id uuid.UUID, standing string
 func (s *Service) Deactivate(ctx context.Context, id uuid.UUID, successor *uuid.UUID) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
 		me := tx.Actor.Person
-		p, err := store.PersonByID(ctx, tx, id)
+		p, err := accounts.PersonByID(ctx, tx, id)
 		if err != nil {
 			return err
 		}
 		switch {
 		case !me.Administers():
 			return fault.Refused("end accounts")
-		case p.Standing == store.Proprietor:
+		case p.Standing == accounts.Proprietor:
 			return fault.New(fault.Conflict, "proprietor-stays", "the proprietor hands the practice over first")
-		case p.Standing == store.Administrator && me.Standing != store.Proprietor:
+		case p.Standing == accounts.Administrator && me.Standing != accounts.Proprietor:
 			return fault.Refused("end an administrator's account")
 		case p.DeactivatedAt != nil:
 			return fault.New(fault.Conflict, "deactivated", "%s has no account any more", p.Name)
@@ -231,22 +237,22 @@ func (s *Service) Deactivate(ctx context.Context, id uuid.UUID, successor *uuid.
 	})
 }
 
-func (s *Service) deactivate(ctx context.Context, tx *act.Tx, p store.Person) error {
-	if err := store.SetDeactivated(ctx, tx, p.ID, &tx.Now); err != nil {
+func (s *Service) deactivate(ctx context.Context, tx *act.Tx, p accounts.Person) error {
+	if err := SetDeactivated(ctx, tx, p.ID, &tx.Now); err != nil {
 		return err
 	}
-	if _, err := store.EndOtherSessions(ctx, tx, p.ID, uuid.Nil); err != nil {
+	if _, err := sessions.EndOtherSessions(ctx, tx, p.ID, uuid.Nil); err != nil {
 		return err
 	}
 	if err := tx.Record(ctx, act.Event{Kind: "account.deactivated", Data: map[string]string{"person": p.Name}}); err != nil {
 		return err
 	}
-	return store.Bump(ctx, tx, store.PeopleStamp)
+	return guard.Bump(ctx, tx, guard.PeopleStamp)
 }
 
 // handOver gives the management of dossiers that nobody else manages to the
 // successor; without one it refuses.
-func (s *Service) handOver(ctx context.Context, tx *act.Tx, p store.Person, successor *uuid.UUID) error {
+func (s *Service) handOver(ctx context.Context, tx *act.Tx, p accounts.Person, successor *uuid.UUID) error {
 	owned, err := s.soleManager(ctx, tx, p.ID)
 	if err != nil || len(owned) == 0 {
 		return err
@@ -254,34 +260,34 @@ func (s *Service) handOver(ctx context.Context, tx *act.Tx, p store.Person, succ
 	if successor == nil {
 		return &fault.Error{Kind: fault.Conflict, Code: "needs-successor", Field: "successor", Detail: p.Name + " alone manages " + strings.Join(codes(owned), ", ") + "; say who takes over"}
 	}
-	next, err := store.PersonByID(ctx, tx, *successor)
+	next, err := accounts.PersonByID(ctx, tx, *successor)
 	if err != nil || next.DeactivatedAt != nil || !next.Inside() || next.ID == p.ID {
 		return errors.Join(err, fault.Field("successor", "successor-unknown", "the successor belongs to the practice"))
 	}
 	for _, d := range owned {
-		if err := store.LockDossier(ctx, tx, d.ID); err != nil {
+		if err := tree.LockDossier(ctx, tx, d.ID); err != nil {
 			return err
 		}
-		if old, err := store.GrantFor(ctx, tx, d.ID, access.Person, next.ID); err == nil {
-			if _, err := store.EndGrant(ctx, tx, old.ID); err != nil {
+		if old, err := guard.GrantFor(ctx, tx, d.ID, access.Person, next.ID); err == nil {
+			if _, err := guard.EndGrant(ctx, tx, old.ID); err != nil {
 				return err
 			}
 		}
-		g := store.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: d.ID, SubjectID: next.ID, Level: string(access.LevelManage), CreatedBy: &tx.Actor.Person.ID, CreatedAt: tx.Now}
-		if err := store.AddGrant(ctx, tx, g); err != nil {
+		g := guard.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: d.ID, SubjectID: next.ID, Level: string(access.LevelManage), CreatedBy: &tx.Actor.Person.ID, CreatedAt: tx.Now}
+		if err := guard.AddGrant(ctx, tx, g); err != nil {
 			return err
 		}
 		if err := tx.Record(ctx, act.Event{Kind: "access.handed-over", Dossier: d.ID, Data: map[string]string{"from": p.Name, "to": next.Name}}); err != nil {
 			return err
 		}
-		if err := store.Bump(ctx, tx, d.ID); err != nil {
+		if err := guard.Bump(ctx, tx, d.ID); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-func codes(all []store.Dossier) []string {
+func codes(all []items.Dossier) []string {
 	out := make([]string, len(all))
 	for i, d := range all {
 		out[i] = d.Code
@@ -291,8 +297,8 @@ func codes(all []store.Dossier) []string {
 
 // soleManager lists the dossiers that would have no manager without a person,
 // in the order in which their rows are taken.
-func (s *Service) soleManager(ctx context.Context, tx *act.Tx, person uuid.UUID) ([]store.Dossier, error) {
-	accounts, members, err := store.Circle(ctx, tx)
+func (s *Service) soleManager(ctx context.Context, tx *act.Tx, person uuid.UUID) ([]items.Dossier, error) {
+	accounts, members, err := guard.Circle(ctx, tx)
 	if err != nil {
 		return nil, err
 	}
@@ -302,12 +308,12 @@ func (s *Service) soleManager(ctx context.Context, tx *act.Tx, person uuid.UUID)
 
 // unmanaged lists the dossiers that somebody manages now and nobody would with
 // these circles.
-func (s *Service) unmanaged(ctx context.Context, tx *act.Tx, then *access.Circles) ([]store.Dossier, error) {
-	all, err := store.AllDossiers(ctx, tx)
+func (s *Service) unmanaged(ctx context.Context, tx *act.Tx, then *access.Circles) ([]items.Dossier, error) {
+	all, err := tree.AllDossiers(ctx, tx)
 	if err != nil {
 		return nil, err
 	}
-	var out []store.Dossier
+	var out []items.Dossier
 	for _, d := range all {
 		f, now, err := s.Access.Dossier(ctx, tx, d.ID)
 		if err != nil {
@@ -326,16 +332,16 @@ func (s *Service) Reactivate(ctx context.Context, id uuid.UUID) error {
 		if !tx.Actor.Person.Administers() {
 			return fault.Refused("bring accounts back")
 		}
-		p, err := store.PersonByID(ctx, tx, id)
+		p, err := accounts.PersonByID(ctx, tx, id)
 		if err != nil {
 			return err
 		}
-		if err := store.SetDeactivated(ctx, tx, id, nil); err != nil {
+		if err := SetDeactivated(ctx, tx, id, nil); err != nil {
 			return err
 		}
 		if err := tx.Record(ctx, act.Event{Kind: "account.reactivated", Data: map[string]string{"person": p.Name}}); err != nil {
 			return err
 		}
-		return store.Bump(ctx, tx, store.PeopleStamp)
+		return guard.Bump(ctx, tx, guard.PeopleStamp)
 	})
 }

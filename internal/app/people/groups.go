@@ -5,6 +5,11 @@ import (
 	"slices"
 	"strings"
 
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/accounts"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
@@ -12,15 +17,14 @@ import (
 	"tabularis/core/names"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/notices"
-	"tabularis/internal/store"
 )
 
 func (s *Service) groups(ctx context.Context) ([]GroupLine, error) {
-	all, err := store.Groups(ctx, s.Acts.DB)
+	all, err := Groups(ctx, s.Acts.DB)
 	if err != nil {
 		return nil, err
 	}
-	members, err := store.MembersOfGroups(ctx, s.Acts.DB)
+	members, err := MembersOfGroups(ctx, s.Acts.DB)
 	if err != nil {
 		return nil, err
 	}
@@ -49,26 +53,26 @@ func (s *Service) group(ctx context.Context, fn func(tx *act.Tx) error) error {
 		if !tx.Actor.Person.Administers() {
 			return fault.Refused("change groups")
 		}
-		if err := store.LockGroups(ctx, tx); err != nil {
+		if err := LockGroups(ctx, tx); err != nil {
 			return err
 		}
 		if err := fn(tx); err != nil {
 			return err
 		}
-		return store.Bump(ctx, tx, store.PeopleStamp)
+		return guard.Bump(ctx, tx, guard.PeopleStamp)
 	})
 }
 
 // MakeGroup makes a group.
-func (s *Service) MakeGroup(ctx context.Context, name string) (store.Group, error) {
-	g := store.Group{ID: uuid.Must(uuid.NewV7())}
+func (s *Service) MakeGroup(ctx context.Context, name string) (Group, error) {
+	g := Group{ID: uuid.Must(uuid.NewV7())}
 	return g, s.group(ctx, func(tx *act.Tx) error {
 		if g.Name = strings.TrimSpace(name); g.Name == "" || len(g.Name) > 100 {
 			return fault.Field("name", "name-length", "a group's name has between 1 and 100 characters")
 		}
 		g.NameKey, g.CreatedBy, g.CreatedAt = names.Key(g.Name), &tx.Actor.Person.ID, tx.Now
-		if err := store.AddGroup(ctx, tx, g); err != nil {
-			if store.Collides(err, store.GroupNames) {
+		if err := AddGroup(ctx, tx, g); err != nil {
+			if postgres.Collides(err, GroupNames) {
 				err = &fault.Error{Kind: fault.Conflict, Code: "name-taken", Field: "name", Detail: "there is a group of this name already"}
 			}
 			return err
@@ -80,14 +84,14 @@ func (s *Service) MakeGroup(ctx context.Context, name string) (store.Group, erro
 // RemoveGroup removes a group with all that was given to it.
 func (s *Service) RemoveGroup(ctx context.Context, id uuid.UUID) error {
 	return s.group(ctx, func(tx *act.Tx) error {
-		g, err := store.GroupByID(ctx, tx, id)
+		g, err := GroupByID(ctx, tx, id)
 		if err != nil {
 			return err
 		}
 		if err := s.staysManaged(ctx, tx, func(m access.Membership) bool { return m.Touches(access.ID(id)) }); err != nil {
 			return err
 		}
-		dossiers, err := store.RemoveGroup(ctx, tx, id)
+		dossiers, err := RemoveGroup(ctx, tx, id)
 		if err != nil {
 			return err
 		}
@@ -95,7 +99,7 @@ func (s *Service) RemoveGroup(ctx context.Context, id uuid.UUID) error {
 			return err
 		}
 		for _, d := range dossiers {
-			if err := store.Bump(ctx, tx, d); err != nil {
+			if err := guard.Bump(ctx, tx, d); err != nil {
 				return err
 			}
 		}
@@ -106,7 +110,7 @@ func (s *Service) RemoveGroup(ctx context.Context, id uuid.UUID) error {
 // staysManaged refuses to end memberships through which alone a dossier is
 // managed.
 func (s *Service) staysManaged(ctx context.Context, tx *act.Tx, ends func(m access.Membership) bool) error {
-	accounts, members, err := store.Circle(ctx, tx)
+	accounts, members, err := guard.Circle(ctx, tx)
 	if err != nil {
 		return err
 	}
@@ -124,7 +128,7 @@ type Member struct{ Person, Group *uuid.UUID }
 // is refused.
 func (s *Service) AddMember(ctx context.Context, group uuid.UUID, m Member) error {
 	return s.group(ctx, func(tx *act.Tx) error {
-		g, err := store.GroupByID(ctx, tx, group)
+		g, err := GroupByID(ctx, tx, group)
 		if err != nil {
 			return err
 		}
@@ -132,11 +136,11 @@ func (s *Service) AddMember(ctx context.Context, group uuid.UUID, m Member) erro
 		if err != nil {
 			return err
 		}
-		row := store.GroupMember{GroupID: group, PersonID: m.Person, SubgroupID: m.Group, CreatedBy: &tx.Actor.Person.ID, CreatedAt: tx.Now}
+		row := guard.GroupMember{GroupID: group, PersonID: m.Person, SubgroupID: m.Group, CreatedBy: &tx.Actor.Person.ID, CreatedAt: tx.Now}
 		var name string
 		switch {
 		case m.Person != nil && m.Group == nil:
-			p, err := store.PersonByID(ctx, tx, *m.Person)
+			p, err := accounts.PersonByID(ctx, tx, *m.Person)
 			if err != nil {
 				return err
 			}
@@ -145,7 +149,7 @@ func (s *Service) AddMember(ctx context.Context, group uuid.UUID, m Member) erro
 			}
 			name = p.Name
 		case m.Group != nil && m.Person == nil:
-			sub, err := store.GroupByID(ctx, tx, *m.Group)
+			sub, err := GroupByID(ctx, tx, *m.Group)
 			if err != nil {
 				return err
 			}
@@ -156,7 +160,7 @@ func (s *Service) AddMember(ctx context.Context, group uuid.UUID, m Member) erro
 		default:
 			return fault.Field("person", "member-unknown", "name a person or a group")
 		}
-		if err := store.AddToGroup(ctx, tx, row); err != nil {
+		if err := AddToGroup(ctx, tx, row); err != nil {
 			return err
 		}
 		if err := tx.Record(ctx, act.Event{Kind: "group.joined", Data: map[string]string{"name": g.Name, "member": name}}); err != nil {
@@ -168,8 +172,8 @@ func (s *Service) AddMember(ctx context.Context, group uuid.UUID, m Member) erro
 
 // tellOfOwnGain tells those who manage a dossier when whoever changed a group has
 // come in by it themselves; the dossier's events say so as well.
-func (s *Service) tellOfOwnGain(ctx context.Context, tx *act.Tx, was *access.Circles, g store.Group) error {
-	accounts, members, err := store.Circle(ctx, tx)
+func (s *Service) tellOfOwnGain(ctx context.Context, tx *act.Tx, was *access.Circles, g Group) error {
+	accounts, members, err := guard.Circle(ctx, tx)
 	if err != nil {
 		return err
 	}
@@ -187,7 +191,7 @@ func (s *Service) tellOfOwnGain(ctx context.Context, tx *act.Tx, was *access.Cir
 		if !f.Admits(before, after, tx.Now) {
 			continue
 		}
-		d, err := store.DossierByID(ctx, tx, id)
+		d, err := tree.DossierByID(ctx, tx, id)
 		if err != nil {
 			return err
 		}
@@ -213,14 +217,14 @@ func (s *Service) tellOfOwnGain(ctx context.Context, tx *act.Tx, was *access.Cir
 // TakeMember takes a person or a group out of a group.
 func (s *Service) TakeMember(ctx context.Context, group, member uuid.UUID) error {
 	return s.group(ctx, func(tx *act.Tx) error {
-		g, err := store.GroupByID(ctx, tx, group)
+		g, err := GroupByID(ctx, tx, group)
 		if err != nil {
 			return err
 		}
 		if err := s.staysManaged(ctx, tx, func(m access.Membership) bool { return m.Group == access.ID(group) && m.Member.ID == access.ID(member) }); err != nil {
 			return err
 		}
-		if err := store.TakeFromGroup(ctx, tx, group, member); err != nil {
+		if err := TakeFromGroup(ctx, tx, group, member); err != nil {
 			return err
 		}
 		return tx.Record(ctx, act.Event{Kind: "group.left", Data: map[string]string{"name": g.Name}})

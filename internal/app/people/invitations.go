@@ -6,6 +6,12 @@ import (
 	"strings"
 	"time"
 
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/accounts"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
@@ -17,7 +23,6 @@ import (
 	"tabularis/internal/jobs"
 	"tabularis/internal/mail"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 )
 
 // EmailsIndex is violated by a second account with an address.
@@ -33,16 +38,16 @@ type Invitation struct {
 // Invite makes an account that has not come in yet, within an act. Guests may be
 // invited by everybody in the practice, colleagues by administrators, who alone
 // make administrators with the proprietor.
-func (s *Service) Invite(ctx context.Context, tx *act.Tx, i Invitation) (store.Person, error) {
+func (s *Service) Invite(ctx context.Context, tx *act.Tx, i Invitation) (accounts.Person, error) {
 	if err := mayInvite(tx.Actor.Person, i.Standing); err != nil {
-		return store.Person{}, err
+		return accounts.Person{}, err
 	}
 	p, err := newPerson(i, tx.Now)
 	if err != nil {
 		return p, err
 	}
-	if err := store.AddPerson(ctx, tx, p); err != nil {
-		if store.Collides(err, EmailsIndex) {
+	if err := AddPerson(ctx, tx, p); err != nil {
+		if postgres.Collides(err, EmailsIndex) {
 			err = &fault.Error{Kind: fault.Conflict, Code: "address-taken", Field: "email", Detail: p.Email + " has an account already"}
 		}
 		return p, err
@@ -50,15 +55,15 @@ func (s *Service) Invite(ctx context.Context, tx *act.Tx, i Invitation) (store.P
 	return p, tx.Record(ctx, act.Event{Kind: "account.invited", Data: map[string]string{"person": p.Name, "standing": p.Standing}})
 }
 
-func mayInvite(who *store.Person, standing string) error {
+func mayInvite(who *accounts.Person, standing string) error {
 	allowed := false
 	switch standing {
-	case store.Guest:
+	case accounts.Guest:
 		allowed = who.Inside()
-	case store.Colleague:
+	case accounts.Colleague:
 		allowed = who.Administers()
-	case store.Administrator:
-		allowed = who.Standing == store.Proprietor
+	case accounts.Administrator:
+		allowed = who.Standing == accounts.Proprietor
 	default:
 		return fault.Field("standing", "standing-unknown", "a standing is administrator, colleague or guest")
 	}
@@ -68,32 +73,32 @@ func mayInvite(who *store.Person, standing string) error {
 	return nil
 }
 
-func newPerson(i Invitation, now time.Time) (store.Person, error) {
+func newPerson(i Invitation, now time.Time) (accounts.Person, error) {
 	a, err := mail.Address("email", i.Email)
 	if err != nil {
-		return store.Person{}, err
+		return accounts.Person{}, err
 	}
 	name, err := names.Person("name", i.Name)
 	if err != nil {
-		return store.Person{}, err
+		return accounts.Person{}, err
 	}
 	role, err := names.Person("role", i.Role)
 	if err != nil {
-		return store.Person{}, err
+		return accounts.Person{}, err
 	}
 	organisation, err := names.Person("organisation", i.Organisation)
 	if err != nil {
-		return store.Person{}, err
+		return accounts.Person{}, err
 	}
 	if name == "" {
 		name = a.Address
 	}
-	return store.Person{ID: uuid.Must(uuid.NewV7()), Email: a.Address, EmailKey: address.Key(a.Address), Name: name, Role: role, Organisation: organisation, Standing: i.Standing, CreatedAt: now}, nil
+	return accounts.Person{ID: uuid.Must(uuid.NewV7()), Email: a.Address, EmailKey: address.Key(a.Address), Name: name, Role: role, Organisation: organisation, Standing: i.Standing, CreatedAt: now}, nil
 }
 
 // InviteByMail invites somebody and sends the mail.
-func (s *Service) InviteByMail(ctx context.Context, i Invitation) (store.Person, error) {
-	var p store.Person
+func (s *Service) InviteByMail(ctx context.Context, i Invitation) (accounts.Person, error) {
+	var p accounts.Person
 	return p, s.Acts.Do(ctx, func(tx *act.Tx) (err error) {
 		if p, err = s.Invite(ctx, tx, i); err != nil {
 			return err
@@ -104,12 +109,12 @@ func (s *Service) InviteByMail(ctx context.Context, i Invitation) (store.Person,
 
 // Welcome sends somebody who has not come in yet their one-time link. terms says
 // what they are given, if it was something.
-func (s *Service) Welcome(ctx context.Context, tx *act.Tx, p store.Person, goesTo, terms, message string) error {
+func (s *Service) Welcome(ctx context.Context, tx *act.Tx, p accounts.Person, goesTo, terms, message string) error {
 	address, err := sessions.NewEntry(ctx, tx, s.BaseURL, "invitation", p.ID, goesTo, sessions.InvitationLength)
 	if err != nil {
 		return err
 	}
-	practice, err := store.ThePractice(ctx, tx)
+	practice, err := practice.ThePractice(ctx, tx)
 	if err != nil {
 		return err
 	}
@@ -162,24 +167,24 @@ func (s *Service) TakeBack(ctx context.Context, id uuid.UUID) error {
 }
 
 // withdraw ends the invitations of somebody who has not come in yet.
-func (s *Service) withdraw(ctx context.Context, tx *act.Tx, id uuid.UUID) (store.Person, error) {
+func (s *Service) withdraw(ctx context.Context, tx *act.Tx, id uuid.UUID) (accounts.Person, error) {
 	p, err := s.pending(ctx, tx, id)
 	if err != nil {
 		return p, err
 	}
-	return p, store.WithdrawInvitations(ctx, tx, id, tx.Now)
+	return p, WithdrawInvitations(ctx, tx, id, tx.Now)
 }
 
 // pending finds somebody who was invited by the acting person, or by anybody if
 // that person administers, and has not come in yet.
-func (s *Service) pending(ctx context.Context, tx *act.Tx, id uuid.UUID) (store.Person, error) {
-	p, err := store.PersonByID(ctx, tx, id)
+func (s *Service) pending(ctx context.Context, tx *act.Tx, id uuid.UUID) (accounts.Person, error) {
+	p, err := accounts.PersonByID(ctx, tx, id)
 	if err != nil {
 		return p, err
 	}
 	me := tx.Actor.Person
 	if !me.Administers() {
-		own, err := store.InvitedBy(ctx, tx, id, me.ID)
+		own, err := InvitedBy(ctx, tx, id, me.ID)
 		if err != nil {
 			return p, err
 		}
@@ -217,7 +222,7 @@ func (s *Service) MakeLink(ctx context.Context, t LinkTerms) error {
 		if !me.Administers() {
 			return fault.Refused("make invitation links")
 		}
-		if t.Standing != store.Colleague && t.Standing != store.Guest {
+		if t.Standing != accounts.Colleague && t.Standing != accounts.Guest {
 			return fault.Field("standing", "standing-unknown", "whoever joins by a link becomes colleague or guest")
 		}
 		if t.Uses < 1 || t.Uses > maxUses {
@@ -234,7 +239,7 @@ func (s *Service) MakeLink(ctx context.Context, t LinkTerms) error {
 			return fault.Field("domain", "domain-form", "%q is not a domain", t.Domain)
 		}
 		token := secret.Token()
-		l := store.InvitationLink{ID: uuid.Must(uuid.NewV7()), TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), linkPurpose), Standing: t.Standing, Domain: domain, UsesLimit: t.Uses, CreatedBy: me.ID, CreatedAt: tx.Now, ExpiresAt: t.Until}
+		l := InvitationLink{ID: uuid.Must(uuid.NewV7()), TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), linkPurpose), Standing: t.Standing, Domain: domain, UsesLimit: t.Uses, CreatedBy: me.ID, CreatedAt: tx.Now, ExpiresAt: t.Until}
 		if t.Dossier != "" {
 			d, err := s.Access.ByCode(ctx, tx, t.Dossier, tx.Now)
 			if err != nil {
@@ -248,7 +253,7 @@ func (s *Service) MakeLink(ctx context.Context, t LinkTerms) error {
 			}
 			l.DossierID, l.Level = &d.ID, string(t.Level)
 		}
-		if err := store.AddInvitationLink(ctx, tx, l); err != nil {
+		if err := AddInvitationLink(ctx, tx, l); err != nil {
 			return err
 		}
 		return tx.Record(ctx, act.Event{Kind: "account.link-made", Data: map[string]string{"standing": t.Standing}})
@@ -261,7 +266,7 @@ func (s *Service) EndLink(ctx context.Context, id uuid.UUID) error {
 		if !tx.Actor.Person.Administers() {
 			return fault.Refused("end invitation links")
 		}
-		if err := store.EndInvitationLink(ctx, tx, id, tx.Now); err != nil {
+		if err := EndInvitationLink(ctx, tx, id, tx.Now); err != nil {
 			return err
 		}
 		return tx.Record(ctx, act.Event{Kind: "account.link-ended"})
@@ -270,8 +275,8 @@ func (s *Service) EndLink(ctx context.Context, id uuid.UUID) error {
 
 // Joining is what stands in front of an invitation link.
 type Joining struct {
-	store.InvitationLink
-	Practice store.Practice
+	InvitationLink
+	Practice practice.Practice
 	By       string
 }
 
@@ -281,7 +286,7 @@ func linkOver() error {
 
 // Front shows an invitation link to somebody who has it.
 func (s *Service) Front(ctx context.Context, token string) (Joining, error) {
-	l, err := store.InvitationLinkByToken(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now(), false)
+	l, err := InvitationLinkByToken(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now(), false)
 	if fault.Is(err, fault.NotFound) {
 		return Joining{}, linkOver()
 	}
@@ -289,10 +294,10 @@ func (s *Service) Front(ctx context.Context, token string) (Joining, error) {
 		return Joining{}, err
 	}
 	j := Joining{InvitationLink: l}
-	if j.Practice, err = store.ThePractice(ctx, s.Acts.DB); err != nil {
+	if j.Practice, err = practice.ThePractice(ctx, s.Acts.DB); err != nil {
 		return j, err
 	}
-	p, err := store.PersonByID(ctx, s.Acts.DB, l.CreatedBy)
+	p, err := accounts.PersonByID(ctx, s.Acts.DB, l.CreatedBy)
 	j.By = p.Name
 	return j, err
 }
@@ -306,7 +311,7 @@ func (s *Service) Join(ctx context.Context, token, name, email string) error {
 		return err
 	}
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		l, err := store.InvitationLinkByToken(ctx, tx, secret.Hash(token), tx.Now, true)
+		l, err := InvitationLinkByToken(ctx, tx, secret.Hash(token), tx.Now, true)
 		if fault.Is(err, fault.NotFound) {
 			return linkOver()
 		}
@@ -320,12 +325,12 @@ func (s *Service) Join(ctx context.Context, token, name, email string) error {
 		if _, domain, _ := address.Split(p.Email); l.Domain != "" && domain != l.Domain {
 			return fault.Field("email", "domain-other", "this link is for addresses at %s", l.Domain)
 		}
-		by, err := store.PersonByID(ctx, tx, l.CreatedBy)
+		by, err := accounts.PersonByID(ctx, tx, l.CreatedBy)
 		if err != nil {
 			return err
 		}
 		tx.Actor.Person = &by
-		if there, err := store.PersonByEmail(ctx, tx, p.EmailKey); err == nil {
+		if there, err := accounts.PersonByEmail(ctx, tx, p.EmailKey); err == nil {
 			return s.tellAgain(ctx, tx, there)
 		} else if !fault.Is(err, fault.NotFound) {
 			return err
@@ -334,37 +339,37 @@ func (s *Service) Join(ctx context.Context, token, name, email string) error {
 	})
 }
 
-func (s *Service) join(ctx context.Context, tx *act.Tx, l store.InvitationLink, p store.Person) error {
-	if err := store.AddPerson(ctx, tx, p); err != nil {
-		if store.Collides(err, EmailsIndex) {
+func (s *Service) join(ctx context.Context, tx *act.Tx, l InvitationLink, p accounts.Person) error {
+	if err := AddPerson(ctx, tx, p); err != nil {
+		if postgres.Collides(err, EmailsIndex) {
 			return fault.New(fault.Conflict, "address-taken", "this address cannot join")
 		}
 		return err
 	}
-	if err := store.UseInvitationLink(ctx, tx, l.ID, p.ID, tx.Now); err != nil {
+	if err := UseInvitationLink(ctx, tx, l.ID, p.ID, tx.Now); err != nil {
 		return err
 	}
 	goesTo := "/today"
 	if l.DossierID != nil {
-		d, err := store.DossierByID(ctx, tx, *l.DossierID)
+		d, err := tree.DossierByID(ctx, tx, *l.DossierID)
 		if err != nil {
 			return err
 		}
-		if err := store.LockDossier(ctx, tx, d.ID); err != nil {
+		if err := tree.LockDossier(ctx, tx, d.ID); err != nil {
 			return err
 		}
 		until, err := s.gives(ctx, tx, l, d.ID)
 		if err != nil {
 			return err
 		}
-		g := store.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: d.ID, SubjectID: p.ID, Level: l.Level, EndsAt: until, CreatedBy: &l.CreatedBy, CreatedAt: tx.Now}
-		if err := store.AddGrant(ctx, tx, g); err != nil {
+		g := guard.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: d.ID, SubjectID: p.ID, Level: l.Level, EndsAt: until, CreatedBy: &l.CreatedBy, CreatedAt: tx.Now}
+		if err := guard.AddGrant(ctx, tx, g); err != nil {
 			return err
 		}
 		if err := tx.Record(ctx, act.Event{Kind: "access.given", Dossier: d.ID, Data: map[string]string{"to": p.Name, "level": l.Level}}); err != nil {
 			return err
 		}
-		if err := store.Bump(ctx, tx, d.ID); err != nil {
+		if err := guard.Bump(ctx, tx, d.ID); err != nil {
 			return err
 		}
 		goesTo = "/dossiers/" + d.Code
@@ -377,7 +382,7 @@ func (s *Service) join(ctx context.Context, tx *act.Tx, l store.InvitationLink, 
 
 // gives is until when a link gives access to its dossier: no longer than whoever
 // made it may give that at the moment. Where they no longer may, the link is over.
-func (s *Service) gives(ctx context.Context, tx *act.Tx, l store.InvitationLink, dossier uuid.UUID) (*time.Time, error) {
+func (s *Service) gives(ctx context.Context, tx *act.Tx, l InvitationLink, dossier uuid.UUID) (*time.Time, error) {
 	f, c, err := s.Access.Dossier(ctx, tx, dossier)
 	if err != nil {
 		return nil, err
@@ -391,8 +396,8 @@ func (s *Service) gives(ctx context.Context, tx *act.Tx, l store.InvitationLink,
 }
 
 // tellAgain tells somebody by mail that they have an account.
-func (s *Service) tellAgain(ctx context.Context, tx *act.Tx, p store.Person) error {
-	practice, err := store.ThePractice(ctx, tx)
+func (s *Service) tellAgain(ctx context.Context, tx *act.Tx, p accounts.Person) error {
+	practice, err := practice.ThePractice(ctx, tx)
 	if err != nil {
 		return err
 	}

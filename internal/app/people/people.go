@@ -6,12 +6,13 @@ import (
 	"slices"
 	"strings"
 
+	"tabularis/internal/app/accounts"
+
 	"github.com/google/uuid"
 
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 )
 
 // Service looks after accounts, groups and invitations.
@@ -26,7 +27,7 @@ type Service struct {
 // Known lists, by name, the people of whom the acting person knows: everybody
 // knows those with whom they share a dossier, colleagues know one another and
 // whom they invited, and administrators know everybody.
-func (s *Service) Known(ctx context.Context) ([]store.Person, error) {
+func (s *Service) Known(ctx context.Context) ([]accounts.Person, error) {
 	now := s.Acts.Now()
 	v, err := s.Access.Mine(ctx, now)
 	if err != nil {
@@ -37,12 +38,12 @@ func (s *Service) Known(ctx context.Context) ([]store.Person, error) {
 		if !me.Administers() {
 			guests = v.Company(true, now)
 		}
-		return store.KnownInside(ctx, s.Acts.DB, me.ID, me.Administers(), guests)
+		return accounts.KnownInside(ctx, s.Acts.DB, me.ID, me.Administers(), guests)
 	}
-	all, err := store.PeopleByID(ctx, s.Acts.DB, append(v.Company(false, now), v.Person))
+	all, err := accounts.PeopleByID(ctx, s.Acts.DB, append(v.Company(false, now), v.Person))
 	if err != nil {
 		return nil, err
 	}
-	slices.SortFunc(all, func(a, b store.Person) int { return strings.Compare(a.Name, b.Name) })
+	slices.SortFunc(all, func(a, b accounts.Person) int { return strings.Compare(a.Name, b.Name) })
 	return all, nil
 }

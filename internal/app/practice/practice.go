@@ -6,19 +6,20 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/internal/app/accounts"
+
 	"tabularis/core/fault"
 	"tabularis/core/linkgate"
 	"tabularis/core/names"
+	"tabularis/core/scan"
 	"tabularis/internal/app/act"
-	"tabularis/internal/app/sensitive"
-	"tabularis/internal/app/sessions"
-	"tabularis/internal/store"
 )
 
 // Service changes what holds for the whole practice.
 type Service struct {
-	Acts     *act.Runner
-	Sessions *sessions.Service
+	Acts *act.Runner
+	// Confirm refuses whoever does not know the person's password.
+	Confirm func(ctx context.Context, person *accounts.Person, password string) error
 }
 
 // Reflection is how long a removal can be taken back before it happens.
@@ -29,7 +30,7 @@ const Reflection = 7 * 24 * time.Hour
 const longestLink = 3650
 
 // SetRules changes the practice's rules; nothing else of p counts.
-func (s *Service) SetRules(ctx context.Context, p store.Practice) error {
+func (s *Service) SetRules(ctx context.Context, p Practice) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
 		if !tx.Actor.Person.Administers() {
 			return fault.Refused("change the practice's rules")
@@ -37,11 +38,11 @@ func (s *Service) SetRules(ctx context.Context, p store.Practice) error {
 		if p.RoomBytes != nil && *p.RoomBytes <= 0 {
 			return fault.Field("roomBytes", "room-form", "the room is a number of bytes above zero")
 		}
-		patterns, err := sensitive.Patterns(p.Patterns)
+		patterns, err := scan.Patterns(p.Patterns)
 		if err != nil {
 			return err
 		}
-		if err := sensitive.CheckRules(p.Sensitive, patterns); err != nil {
+		if err := scan.CheckRules(p.Sensitive, patterns); err != nil {
 			return err
 		}
 		if p.LongestLinkDays < 1 || p.LongestLinkDays > longestLink {
@@ -52,7 +53,7 @@ func (s *Service) SetRules(ctx context.Context, p store.Practice) error {
 			return err
 		}
 		p.OutwardShut, p.OutwardOnly = strings.Join(outward.Shut, " "), strings.Join(outward.Only, " ")
-		if err := store.SetRules(ctx, tx, p); err != nil {
+		if err := SetRules(ctx, tx, p); err != nil {
 			return err
 		}
 		return tx.Record(ctx, act.Event{Kind: "practice.rules"})
@@ -64,17 +65,17 @@ func (s *Service) SetRules(ctx context.Context, p store.Practice) error {
 // and their password.
 func (s *Service) Remove(ctx context.Context, name, password string) error {
 	me := act.Who(ctx).Person
-	if me.Standing != store.Proprietor {
+	if me.Standing != accounts.Proprietor {
 		return fault.Refused("remove the practice")
 	}
-	p, err := store.ThePractice(ctx, s.Acts.DB)
+	p, err := ThePractice(ctx, s.Acts.DB)
 	if err != nil {
 		return err
 	}
 	if names.Key(name) != names.Key(p.Name) {
 		return fault.Field("name", "name-differs", "that is not the name of the practice")
 	}
-	if err := s.Sessions.Confirm(ctx, me, password); err != nil {
+	if err := s.Confirm(ctx, me, password); err != nil {
 		return err
 	}
 	at := s.Acts.Now().Add(Reflection)
@@ -83,7 +84,7 @@ func (s *Service) Remove(ctx context.Context, name, password string) error {
 
 // Keep takes a removal back.
 func (s *Service) Keep(ctx context.Context) error {
-	if act.Who(ctx).Person.Standing != store.Proprietor {
+	if act.Who(ctx).Person.Standing != accounts.Proprietor {
 		return fault.Refused("take the removal back")
 	}
 	return s.set(ctx, nil, "practice.kept")
@@ -91,7 +92,7 @@ func (s *Service) Keep(ctx context.Context) error {
 
 func (s *Service) set(ctx context.Context, at *time.Time, kind string) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		if err := store.SetRemoval(ctx, tx, at); err != nil {
+		if err := SetRemoval(ctx, tx, at); err != nil {
 			return err
 		}
 		return tx.Record(ctx, act.Event{Kind: kind})
@@ -101,9 +102,9 @@ func (s *Service) set(ctx context.Context, at *time.Time, kind string) error {
 // Due removes the practice if its moment has come: every account, dossier, link
 // and event. Content is then cleaned away as nothing refers to it.
 func (s *Service) Due(ctx context.Context) error {
-	p, err := store.ThePractice(ctx, s.Acts.DB)
+	p, err := ThePractice(ctx, s.Acts.DB)
 	if err != nil || p.RemovalAt == nil || p.RemovalAt.After(s.Acts.Now()) {
 		return err
 	}
-	return s.Acts.Do(ctx, func(tx *act.Tx) error { return store.RemoveAll(ctx, tx) })
+	return s.Acts.Do(ctx, func(tx *act.Tx) error { return RemoveAll(ctx, tx) })
 }

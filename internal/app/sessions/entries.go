@@ -6,6 +6,12 @@ import (
 	"fmt"
 	"time"
 
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/limits"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
@@ -13,7 +19,6 @@ import (
 	"tabularis/internal/app/act"
 	"tabularis/internal/jobs"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 )
 
 const (
@@ -32,17 +37,17 @@ const (
 // the page that it leads to.
 func NewEntry(ctx context.Context, tx *act.Tx, baseURL, kind string, person uuid.UUID, goesTo string, good time.Duration) (string, error) {
 	token := secret.Token()
-	e := store.Entry{ID: uuid.Must(uuid.NewV7()), Kind: kind, PersonID: person, SecretSHA256: secret.Hash(token), GoesTo: goesTo, CreatedAt: tx.Now, ExpiresAt: tx.Now.Add(good)}
+	e := Entry{ID: uuid.Must(uuid.NewV7()), Kind: kind, PersonID: person, SecretSHA256: secret.Hash(token), GoesTo: goesTo, CreatedAt: tx.Now, ExpiresAt: tx.Now.Add(good)}
 	if tx.Actor.Person != nil {
 		e.CreatedBy = &tx.Actor.Person.ID
 	}
-	return baseURL + "/enter/" + token, store.AddEntry(ctx, tx, e)
+	return baseURL + "/enter/" + token, AddEntry(ctx, tx, e)
 }
 
 // Entrance is what stands behind a one-time link.
 type Entrance struct {
-	store.Entry
-	Person store.Person
+	Entry
+	Person accounts.Person
 	// NeedsPassword says that a password has to be set; otherwise it may be.
 	NeedsPassword bool
 }
@@ -56,22 +61,22 @@ func (s *Service) Arrive(ctx context.Context, token string) (Entrance, error) {
 	return s.entrance(ctx, s.Acts.DB, token, false)
 }
 
-func (s *Service) entrance(ctx context.Context, q store.Q, token string, lock bool) (Entrance, error) {
-	e, err := store.EntryBySecret(ctx, q, secret.Hash(token), s.Acts.Now(), lock)
+func (s *Service) entrance(ctx context.Context, q postgres.Q, token string, lock bool) (Entrance, error) {
+	e, err := EntryBySecret(ctx, q, secret.Hash(token), s.Acts.Now(), lock)
 	if fault.Is(err, fault.NotFound) {
 		return Entrance{}, entryOver()
 	}
 	if err != nil {
 		return Entrance{}, err
 	}
-	p, err := store.PersonByID(ctx, q, e.PersonID)
+	p, err := accounts.PersonByID(ctx, q, e.PersonID)
 	if err != nil {
 		return Entrance{}, err
 	}
 	if p.DeactivatedAt != nil {
 		return Entrance{}, entryOver()
 	}
-	practice, err := store.ThePractice(ctx, q)
+	practice, err := practice.ThePractice(ctx, q)
 	return Entrance{e, p, e.Kind == "password" || p.PasswordHash == "" && (p.Inside() || !practice.GuestsByCode)}, err
 }
 
@@ -101,19 +106,19 @@ func (s *Service) Enter(ctx context.Context, token, name, password string) (Sign
 		if err != nil {
 			return err
 		}
-		if err := store.UseEntry(ctx, tx, e.ID, tx.Now); err != nil {
+		if err := UseEntry(ctx, tx, e.ID, tx.Now); err != nil {
 			return err
 		}
 		if hash != "" {
-			if err := store.SetPassword(ctx, tx, e.PersonID, hash); err != nil {
+			if err := SetPassword(ctx, tx, e.PersonID, hash); err != nil {
 				return err
 			}
-			if _, err := store.EndOtherSessions(ctx, tx, e.PersonID, uuid.Nil); err != nil {
+			if _, err := EndOtherSessions(ctx, tx, e.PersonID, uuid.Nil); err != nil {
 				return err
 			}
 		}
 		if name != "" && e.Kind == "invitation" {
-			if err := store.SetName(ctx, tx, e.PersonID, name); err != nil {
+			if err := SetName(ctx, tx, e.PersonID, name); err != nil {
 				return err
 			}
 			in.Person.Name = name
@@ -127,7 +132,7 @@ func (s *Service) Enter(ctx context.Context, token, name, password string) (Sign
 			return err
 		}
 		// Lists that say "invited" say the name from now on.
-		return store.Bump(ctx, tx, store.PeopleStamp)
+		return guard.Bump(ctx, tx, guard.PeopleStamp)
 	})
 }
 
@@ -145,7 +150,7 @@ func (s *Service) hash(ctx context.Context, field, password string) (string, err
 // Forgot sends a link for a new password to an address, if it has an account.
 // The answer is the same if not.
 func (s *Service) Forgot(ctx context.Context, email string) error {
-	return s.quietly(ctx, "forgot", email, func(tx *act.Tx, p store.Person) error {
+	return s.quietly(ctx, "forgot", email, func(tx *act.Tx, p accounts.Person) error {
 		if p.PasswordHash == "" && p.SeenAt == nil {
 			return nil
 		}
@@ -160,14 +165,14 @@ func (s *Service) Forgot(ctx context.Context, email string) error {
 // SendCode sends a code to a guest's address, if the practice lets guests in by
 // code. The answer is the same if not.
 func (s *Service) SendCode(ctx context.Context, email string) error {
-	return s.quietly(ctx, "code", email, func(tx *act.Tx, p store.Person) error {
-		practice, err := store.ThePractice(ctx, tx)
+	return s.quietly(ctx, "code", email, func(tx *act.Tx, p accounts.Person) error {
+		practice, err := practice.ThePractice(ctx, tx)
 		if err != nil || p.Inside() || !practice.GuestsByCode {
 			return err
 		}
 		code, id := secret.Digits(), uuid.Must(uuid.NewV7())
-		e := store.Entry{ID: id, Kind: "code", PersonID: p.ID, SecretSHA256: s.codeHash(id, code), CreatedAt: tx.Now, ExpiresAt: tx.Now.Add(CodeLength)}
-		if err := store.AddEntry(ctx, tx, e); err != nil {
+		e := Entry{ID: id, Kind: "code", PersonID: p.ID, SecretSHA256: s.codeHash(id, code), CreatedAt: tx.Now, ExpiresAt: tx.Now.Add(CodeLength)}
+		if err := AddEntry(ctx, tx, e); err != nil {
 			return err
 		}
 		return s.send(ctx, tx, p, codeLetter(tx.Actor.Language, code))
@@ -180,7 +185,7 @@ func (s *Service) codeHash(id uuid.UUID, code string) []byte {
 
 // quietly does something for whoever has the address, without telling whether
 // anybody has. Asking again and again has to wait, for all addresses alike.
-func (s *Service) quietly(ctx context.Context, what, email string, fn func(tx *act.Tx, p store.Person) error) error {
+func (s *Service) quietly(ctx context.Context, what, email string, fn func(tx *act.Tx, p accounts.Person) error) error {
 	now := s.Acts.Now()
 	for _, key := range []string{what + " " + Key(email), what + " from " + act.Who(ctx).From()} {
 		if err := Try(ctx, s.Acts.DB, key, now); err != nil {
@@ -188,7 +193,7 @@ func (s *Service) quietly(ctx context.Context, what, email string, fn func(tx *a
 		}
 	}
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		p, err := store.PersonByEmail(ctx, tx, Key(email))
+		p, err := accounts.PersonByEmail(ctx, tx, Key(email))
 		if fault.Is(err, fault.NotFound) {
 			return nil
 		}
@@ -211,11 +216,11 @@ func (s *Service) ByCode(ctx context.Context, email, code string) (SignedIn, err
 	var in SignedIn
 	err := s.Acts.Do(ctx, func(tx *act.Tx) error {
 		in = SignedIn{}
-		p, err := store.PersonByEmail(ctx, tx, Key(email))
+		p, err := accounts.PersonByEmail(ctx, tx, Key(email))
 		if err != nil && !fault.Is(err, fault.NotFound) {
 			return err
 		}
-		e, err := store.CodeEntry(ctx, tx, p.ID, tx.Now)
+		e, err := CodeEntry(ctx, tx, p.ID, tx.Now)
 		if fault.Is(err, fault.NotFound) {
 			return nil
 		}
@@ -223,9 +228,9 @@ func (s *Service) ByCode(ctx context.Context, email, code string) (SignedIn, err
 			return err
 		}
 		if e.Tries >= CodeTries || subtle.ConstantTimeCompare(e.SecretSHA256, s.codeHash(e.ID, code)) != 1 {
-			return store.TriedEntry(ctx, tx, e.ID)
+			return TriedEntry(ctx, tx, e.ID)
 		}
-		if err := store.UseEntry(ctx, tx, e.ID, tx.Now); err != nil {
+		if err := UseEntry(ctx, tx, e.ID, tx.Now); err != nil {
 			return err
 		}
 		in.Person = p
@@ -241,7 +246,7 @@ func (s *Service) ByCode(ctx context.Context, email, code string) (SignedIn, err
 	if err != nil {
 		return SignedIn{}, err
 	}
-	return in, store.ForgetTries(ctx, s.Acts.DB, tries)
+	return in, limits.ForgetTries(ctx, s.Acts.DB, tries)
 }
 
 // ChangePassword sets another password for the acting person and ends their
@@ -258,7 +263,7 @@ func (s *Service) ChangePassword(ctx context.Context, token, old, password strin
 		return err
 	}
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		if err := store.SetPassword(ctx, tx, me.ID, hash); err != nil {
+		if err := SetPassword(ctx, tx, me.ID, hash); err != nil {
 			return err
 		}
 		if err := tx.Record(ctx, act.Event{Kind: "account.password-set", Data: map[string]string{"person": me.Name}}); err != nil {
@@ -269,7 +274,7 @@ func (s *Service) ChangePassword(ctx context.Context, token, old, password strin
 }
 
 // Confirm makes sure of the acting person by their password.
-func (s *Service) Confirm(ctx context.Context, me *store.Person, password string) error {
+func (s *Service) Confirm(ctx context.Context, me *accounts.Person, password string) error {
 	now, tries := s.Acts.Now(), "confirm "+me.ID.String()
 	if err := Try(ctx, s.Acts.DB, tries, now); err != nil {
 		return err
@@ -281,11 +286,11 @@ func (s *Service) Confirm(ctx context.Context, me *store.Person, password string
 	if !right {
 		return fault.Field("old", "wrong-password", "the present password is wrong")
 	}
-	return store.ForgetTries(ctx, s.Acts.DB, tries)
+	return limits.ForgetTries(ctx, s.Acts.DB, tries)
 }
 
-func (s *Service) send(ctx context.Context, tx *act.Tx, to store.Person, l letter) error {
-	practice, err := store.ThePractice(ctx, tx)
+func (s *Service) send(ctx context.Context, tx *act.Tx, to accounts.Person, l letter) error {
+	practice, err := practice.ThePractice(ctx, tx)
 	if err != nil {
 		return err
 	}

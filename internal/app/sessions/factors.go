@@ -9,6 +9,10 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/limits"
+
 	"github.com/pquerna/otp"
 	"github.com/pquerna/otp/hotp"
 	"github.com/pquerna/otp/totp"
@@ -16,7 +20,6 @@ import (
 	"tabularis/core/fault"
 	"tabularis/internal/app/act"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 )
 
 const (
@@ -29,9 +32,9 @@ const (
 )
 
 // factors lists the second factors that a person has set up.
-func (s *Service) factors(ctx context.Context, p store.Person) ([]string, error) {
+func (s *Service) factors(ctx context.Context, p accounts.Person) ([]string, error) {
 	var out []string
-	keys, err := store.PasskeysOf(ctx, s.Acts.DB, p.ID)
+	keys, err := PasskeysOf(ctx, s.Acts.DB, p.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -65,7 +68,7 @@ func (s *Service) Second(ctx context.Context, token, factor, code string) (Signe
 		case "authenticator":
 			right, err = s.takeCode(ctx, tx, p, code)
 		case "recovery":
-			right, err = store.UseRecoveryCode(ctx, tx, p.ID, recoveryHash(code), tx.Now)
+			right, err = UseRecoveryCode(ctx, tx, p.ID, recoveryHash(code), tx.Now)
 		default:
 			err = fault.Field("factor", "factor-unknown", "there is no factor %q", factor)
 		}
@@ -80,24 +83,24 @@ func (s *Service) Second(ctx context.Context, token, factor, code string) (Signe
 	if err != nil {
 		return SignedIn{}, err
 	}
-	return in, store.ForgetTries(ctx, s.Acts.DB, tries)
+	return in, limits.ForgetTries(ctx, s.Acts.DB, tries)
 }
 
-func (s *Service) half(ctx context.Context, token string) (store.Session, store.Person, error) {
-	h, err := store.HalfSession(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
+func (s *Service) half(ctx context.Context, token string) (Session, accounts.Person, error) {
+	h, err := HalfSession(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
 	if fault.Is(err, fault.NotFound) {
 		err = fault.SignedOut()
 	}
 	if err != nil {
-		return h, store.Person{}, err
+		return h, accounts.Person{}, err
 	}
-	p, err := store.PersonByID(ctx, s.Acts.DB, h.PersonID)
+	p, err := accounts.PersonByID(ctx, s.Acts.DB, h.PersonID)
 	return h, p, err
 }
 
 // complete turns half a session into a whole one, under a new token.
-func (s *Service) complete(ctx context.Context, tx *act.Tx, half store.Session, in *SignedIn) (err error) {
-	if err := store.EndSessionOf(ctx, tx, half.PersonID, half.ID); err != nil {
+func (s *Service) complete(ctx context.Context, tx *act.Tx, half Session, in *SignedIn) (err error) {
+	if err := EndSessionOf(ctx, tx, half.PersonID, half.ID); err != nil {
 		return err
 	}
 	in.Token, err = Begin(ctx, tx, in.Person, false)
@@ -106,7 +109,7 @@ func (s *Service) complete(ctx context.Context, tx *act.Tx, half store.Session, 
 
 // takeCode checks an authenticator's code (RFC 6238) against the present time
 // step and its neighbours. A step counts once.
-func (s *Service) takeCode(ctx context.Context, tx *act.Tx, p store.Person, code string) (bool, error) {
+func (s *Service) takeCode(ctx context.Context, tx *act.Tx, p accounts.Person, code string) (bool, error) {
 	key, err := s.totpKey(p.TOTPSealed)
 	if err != nil {
 		return false, err
@@ -115,7 +118,7 @@ func (s *Service) takeCode(ctx context.Context, tx *act.Tx, p store.Person, code
 	if !ok {
 		return false, nil
 	}
-	return store.TakeTOTPStep(ctx, tx, p.ID, step)
+	return TakeTOTPStep(ctx, tx, p.ID, step)
 }
 
 func (s *Service) totpKey(sealed []byte) (string, error) {
@@ -150,7 +153,7 @@ type NewAuthenticator struct {
 // OfferAuthenticator makes a key for the acting person. Nothing is stored: the
 // sealed key comes back with the first code.
 func (s *Service) OfferAuthenticator(ctx context.Context) (NewAuthenticator, error) {
-	practice, err := store.ThePractice(ctx, s.Acts.DB)
+	practice, err := practice.ThePractice(ctx, s.Acts.DB)
 	if err != nil {
 		return NewAuthenticator{}, err
 	}
@@ -185,10 +188,10 @@ func (s *Service) ConfirmAuthenticator(ctx context.Context, token string, sealed
 	}
 	var codes []string
 	return codes, s.Acts.Do(ctx, func(tx *act.Tx) error {
-		if err := store.SetTOTP(ctx, tx, me.ID, s.Keys.Seal(raw[16:], totpPurpose)); err != nil {
+		if err := SetTOTP(ctx, tx, me.ID, s.Keys.Seal(raw[16:], totpPurpose)); err != nil {
 			return err
 		}
-		if _, err := store.TakeTOTPStep(ctx, tx, me.ID, step); err != nil {
+		if _, err := TakeTOTPStep(ctx, tx, me.ID, step); err != nil {
 			return err
 		}
 		codes, err = s.factorSet(ctx, tx, token, "authenticator")
@@ -207,7 +210,7 @@ func (s *Service) factorSet(ctx context.Context, tx *act.Tx, token, factor strin
 		hashes[i] = recoveryHash(codes[i])
 	}
 	me := tx.Actor.Person
-	if err := store.SetRecoveryCodes(ctx, tx, me.ID, hashes); err != nil {
+	if err := SetRecoveryCodes(ctx, tx, me.ID, hashes); err != nil {
 		return nil, err
 	}
 	if err := tx.Record(ctx, act.Event{Kind: "account.factor-set", Data: map[string]string{"person": me.Name, "factor": factor}}); err != nil {
@@ -233,7 +236,7 @@ func (s *Service) RemoveAuthenticator(ctx context.Context, token, password strin
 		return err
 	}
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		if err := store.SetTOTP(ctx, tx, me.ID, nil); err != nil {
+		if err := SetTOTP(ctx, tx, me.ID, nil); err != nil {
 			return err
 		}
 		return s.factorRemoved(ctx, tx, token, "authenticator")
@@ -252,7 +255,7 @@ func (s *Service) factorRemoved(ctx context.Context, tx *act.Tx, token, factor s
 type Factors struct {
 	Password      bool
 	Authenticator bool
-	Passkeys      []store.Passkey
+	Passkeys      []Passkey
 	RecoveryLeft  int
 	// PasskeysPossible is false where the practice has no host name.
 	PasskeysPossible bool
@@ -263,9 +266,9 @@ func (s *Service) Mine(ctx context.Context) (Factors, error) {
 	me := act.Who(ctx).Person
 	f := Factors{Password: me.PasswordHash != "", Authenticator: len(me.TOTPSealed) > 0, PasskeysPossible: s.WebAuthn != nil}
 	var err error
-	if f.Passkeys, err = store.PasskeysOf(ctx, s.Acts.DB, me.ID); err != nil {
+	if f.Passkeys, err = PasskeysOf(ctx, s.Acts.DB, me.ID); err != nil {
 		return f, err
 	}
-	f.RecoveryLeft, err = store.CountRecoveryCodes(ctx, s.Acts.DB, me.ID)
+	f.RecoveryLeft, err = CountRecoveryCodes(ctx, s.Acts.DB, me.ID)
 	return f, err
 }

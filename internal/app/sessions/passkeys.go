@@ -9,13 +9,14 @@ import (
 	"net/url"
 	"strings"
 
+	"tabularis/internal/app/accounts"
+
 	"github.com/go-webauthn/webauthn/protocol"
 	"github.com/go-webauthn/webauthn/webauthn"
 
 	"tabularis/core/fault"
 	"tabularis/internal/app/act"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 )
 
 // NewWebAuthn prepares the checking of passkeys for the practice's address
@@ -45,7 +46,7 @@ func (s *Service) passkeysPossible() error {
 
 // holder is a person as WebAuthn knows them.
 type holder struct {
-	store.Person
+	accounts.Person
 	credentials []webauthn.Credential
 }
 
@@ -54,12 +55,12 @@ func (h holder) WebAuthnName() string                       { return h.Email }
 func (h holder) WebAuthnDisplayName() string                { return h.Name }
 func (h holder) WebAuthnCredentials() []webauthn.Credential { return h.credentials }
 
-func (s *Service) holder(ctx context.Context, p store.Person) (holder, error) {
+func (s *Service) holder(ctx context.Context, p accounts.Person) (holder, error) {
 	h := holder{Person: p}
 	if err := s.passkeysPossible(); err != nil {
 		return h, err
 	}
-	keys, err := store.PasskeysOf(ctx, s.Acts.DB, p.ID)
+	keys, err := PasskeysOf(ctx, s.Acts.DB, p.ID)
 	if err != nil {
 		return h, err
 	}
@@ -79,7 +80,7 @@ func (s *Service) OfferPasskey(ctx context.Context, token string) (any, error) {
 	if err != nil {
 		return nil, err
 	}
-	here, err := store.SessionByToken(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
+	here, err := SessionByToken(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
 	if err != nil {
 		return nil, err
 	}
@@ -87,7 +88,7 @@ func (s *Service) OfferPasskey(ctx context.Context, token string) (any, error) {
 	if err != nil {
 		return nil, fmt.Errorf("beginning a passkey: %w", err)
 	}
-	return options, store.Challenge(ctx, s.Acts.DB, here.ID, challenge)
+	return options, Challenge(ctx, s.Acts.DB, here.ID, challenge)
 }
 
 // AddPasskey takes the browser's answer, ends the other sessions and returns
@@ -97,7 +98,7 @@ func (s *Service) AddPasskey(ctx context.Context, token, name string, answer jso
 	if name == "" || len(name) > 100 {
 		return nil, fault.Field("name", "name-length", "a name has between 1 and 100 characters")
 	}
-	here, err := store.SessionByToken(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
+	here, err := SessionByToken(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
 	if err != nil {
 		return nil, err
 	}
@@ -123,10 +124,10 @@ func (s *Service) AddPasskey(ctx context.Context, token, name string, answer jso
 	}
 	var codes []string
 	return codes, s.Acts.Do(ctx, func(tx *act.Tx) error {
-		if err := store.PutPasskey(ctx, tx, store.Passkey{ID: c.ID, PersonID: h.ID, Name: name, Credential: raw, CreatedAt: tx.Now}); err != nil {
+		if err := PutPasskey(ctx, tx, Passkey{ID: c.ID, PersonID: h.ID, Name: name, Credential: raw, CreatedAt: tx.Now}); err != nil {
 			return err
 		}
-		if err := store.Challenge(ctx, tx, here.ID, nil); err != nil {
+		if err := Challenge(ctx, tx, here.ID, nil); err != nil {
 			return err
 		}
 		codes, err = s.factorSet(ctx, tx, token, "passkey")
@@ -134,7 +135,7 @@ func (s *Service) AddPasskey(ctx context.Context, token, name string, answer jso
 	})
 }
 
-func challengeOf(s store.Session) (webauthn.SessionData, error) {
+func challengeOf(s Session) (webauthn.SessionData, error) {
 	var d webauthn.SessionData
 	if len(s.Challenge) == 0 || json.Unmarshal(s.Challenge, &d) != nil || d.Challenge == "" {
 		return d, fault.New(fault.Conflict, "passkey-not-begun", "begin anew")
@@ -145,7 +146,7 @@ func challengeOf(s store.Session) (webauthn.SessionData, error) {
 // RemovePasskey removes one of the acting person's passkeys.
 func (s *Service) RemovePasskey(ctx context.Context, token string, id []byte) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		if err := store.RemovePasskey(ctx, tx, tx.Actor.Person.ID, id); err != nil {
+		if err := RemovePasskey(ctx, tx, tx.Actor.Person.ID, id); err != nil {
 			return err
 		}
 		return s.factorRemoved(ctx, tx, token, "passkey")
@@ -169,7 +170,7 @@ func (s *Service) AskPasskey(ctx context.Context, token string) (any, error) {
 	if err != nil {
 		return nil, fmt.Errorf("asking for a passkey: %w", err)
 	}
-	return options, store.Challenge(ctx, s.Acts.DB, half.ID, challenge)
+	return options, Challenge(ctx, s.Acts.DB, half.ID, challenge)
 }
 
 // ByPasskey completes a sign-in by a passkey's answer.
@@ -202,7 +203,7 @@ func (s *Service) ByPasskey(ctx context.Context, token string, answer json.RawMe
 	in := SignedIn{Person: p}
 	return in, s.Acts.Do(ctx, func(tx *act.Tx) error {
 		now := tx.Now
-		if err := store.PutPasskey(ctx, tx, store.Passkey{ID: c.ID, PersonID: p.ID, Credential: raw, CreatedAt: now, UsedAt: &now}); err != nil {
+		if err := PutPasskey(ctx, tx, Passkey{ID: c.ID, PersonID: p.ID, Credential: raw, CreatedAt: now, UsedAt: &now}); err != nil {
 			return err
 		}
 		return s.complete(ctx, tx, half, &in)

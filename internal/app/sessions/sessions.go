@@ -8,6 +8,10 @@ import (
 	"encoding/base64"
 	"time"
 
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/platform/limits"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/go-webauthn/webauthn/webauthn"
 	"github.com/google/uuid"
 
@@ -16,7 +20,6 @@ import (
 	"tabularis/core/linkgate"
 	"tabularis/internal/app/act"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 )
 
 const (
@@ -43,7 +46,7 @@ func Key(email string) string { return address.Key(email) }
 // SignedIn is a session that has begun. Factors are set where one of them has to
 // follow before it is good.
 type SignedIn struct {
-	Person  store.Person
+	Person  accounts.Person
 	Token   string
 	Factors []string
 }
@@ -77,7 +80,7 @@ func (s *Service) knows(device string, person uuid.UUID) bool {
 // in before, or empty.
 func (s *Service) SignIn(ctx context.Context, email, password, device string) (SignedIn, error) {
 	now, from := s.Acts.Now(), act.Who(ctx).From()
-	person, err := store.PersonByEmail(ctx, s.Acts.DB, Key(email))
+	person, err := accounts.PersonByEmail(ctx, s.Acts.DB, Key(email))
 	if err != nil && !fault.Is(err, fault.NotFound) {
 		return SignedIn{}, err
 	}
@@ -102,7 +105,7 @@ func (s *Service) SignIn(ctx context.Context, email, password, device string) (S
 	}
 	in := SignedIn{Person: person, Factors: factors}
 	return in, s.Acts.Do(ctx, func(tx *act.Tx) error {
-		if err := store.ForgetTries(ctx, tx, tries); err != nil {
+		if err := limits.ForgetTries(ctx, tx, tries); err != nil {
 			return err
 		}
 		in.Token, err = Begin(ctx, tx, person, len(factors) > 0)
@@ -112,22 +115,22 @@ func (s *Service) SignIn(ctx context.Context, email, password, device string) (S
 
 // Begin opens a session for a person within an act that has made sure of them.
 // Half of one waits for the second factor.
-func Begin(ctx context.Context, tx *act.Tx, p store.Person, half bool) (string, error) {
+func Begin(ctx context.Context, tx *act.Tx, p accounts.Person, half bool) (string, error) {
 	token, length := secret.Token(), Length
 	if half {
 		length = halfLength
 	}
-	err := store.AddSession(ctx, tx, store.Session{ID: uuid.Must(uuid.NewV7()), TokenSHA256: secret.Hash(token), PersonID: p.ID, CreatedAt: tx.Now, ExpiresAt: tx.Now.Add(length), Network: tx.Actor.Network, Agent: tx.Actor.Agent, Half: half})
+	err := AddSession(ctx, tx, Session{ID: uuid.Must(uuid.NewV7()), TokenSHA256: secret.Hash(token), PersonID: p.ID, CreatedAt: tx.Now, ExpiresAt: tx.Now.Add(length), Network: tx.Actor.Network, Agent: tx.Actor.Agent, Half: half})
 	if err == nil && !half {
-		err = store.CameIn(ctx, tx, p.ID, tx.Now)
+		err = CameIn(ctx, tx, p.ID, tx.Now)
 	}
 	return token, err
 }
 
 // Try takes a try under the key, or refuses it while its turn has not come. It is
 // counted before anything is compared, and forgotten when it was right.
-func Try(ctx context.Context, db *store.DB, key string, now time.Time) error {
-	left, err := store.TakeTry(ctx, db, key, now, waits)
+func Try(ctx context.Context, db *postgres.DB, key string, now time.Time) error {
+	left, err := limits.TakeTry(ctx, db, key, now, waits)
 	if err == nil && left > 0 {
 		err = fault.Slow(left)
 	}
@@ -137,8 +140,8 @@ func Try(ctx context.Context, db *store.DB, key string, now time.Time) error {
 var waits = linkgate.Waits()
 
 // Identify returns who is signed in with a token.
-func (s *Service) Identify(ctx context.Context, token string) (store.Identified, error) {
-	p, err := store.PersonBySession(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
+func (s *Service) Identify(ctx context.Context, token string) (Identified, error) {
+	p, err := PersonBySession(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
 	if fault.Is(err, fault.NotFound) {
 		err = fault.SignedOut()
 	}
@@ -147,23 +150,23 @@ func (s *Service) Identify(ctx context.Context, token string) (store.Identified,
 
 // SignOut ends the session with that token.
 func (s *Service) SignOut(ctx context.Context, token string) error {
-	return store.EndSession(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
+	return EndSession(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
 }
 
 // Place is where somebody is signed in.
 type Place struct {
-	store.Session
+	Session
 	Here bool
 }
 
 // Places lists where the acting person is signed in; token is of the session
 // that asks.
 func (s *Service) Places(ctx context.Context, token string) ([]Place, error) {
-	here, err := store.SessionByToken(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
+	here, err := SessionByToken(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
 	if err != nil {
 		return nil, err
 	}
-	all, err := store.SessionsOf(ctx, s.Acts.DB, act.Who(ctx).Person.ID, s.Acts.Now())
+	all, err := SessionsOf(ctx, s.Acts.DB, act.Who(ctx).Person.ID, s.Acts.Now())
 	out := make([]Place, len(all))
 	for i, x := range all {
 		out[i] = Place{x, x.ID == here.ID}
@@ -173,7 +176,7 @@ func (s *Service) Places(ctx context.Context, token string) ([]Place, error) {
 
 // EndPlace signs the acting person out in one place.
 func (s *Service) EndPlace(ctx context.Context, id uuid.UUID) error {
-	return store.EndSessionOf(ctx, s.Acts.DB, act.Who(ctx).Person.ID, id)
+	return EndSessionOf(ctx, s.Acts.DB, act.Who(ctx).Person.ID, id)
 }
 
 // EndOthers signs the acting person out everywhere but here.
@@ -182,10 +185,10 @@ func (s *Service) EndOthers(ctx context.Context, token string) error {
 }
 
 func endOthers(ctx context.Context, tx *act.Tx, token string) error {
-	here, err := store.SessionByToken(ctx, tx, secret.Hash(token), tx.Now)
+	here, err := SessionByToken(ctx, tx, secret.Hash(token), tx.Now)
 	if err != nil {
 		return err
 	}
-	_, err = store.EndOtherSessions(ctx, tx, here.PersonID, here.ID)
+	_, err = EndOtherSessions(ctx, tx, here.PersonID, here.ID)
 	return err
 }

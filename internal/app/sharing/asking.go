@@ -4,13 +4,15 @@ import (
 	"context"
 	"strings"
 
+	"tabularis/core/items"
+	tree "tabularis/internal/app/items"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/notices"
-	"tabularis/internal/store"
 )
 
 // Ask asks to be let in where an address leads. The answer is always the same:
@@ -27,14 +29,14 @@ func (s *Service) Ask(ctx context.Context, item uuid.UUID, message string) error
 		if !fault.Is(err, fault.NotFound) {
 			return err
 		}
-		wanted, err := store.ItemByID(ctx, tx, item)
+		wanted, err := tree.ItemByID(ctx, tx, item)
 		if err != nil {
 			if fault.Is(err, fault.NotFound) {
 				return nil
 			}
 			return err
 		}
-		isNew, err := store.AddRequest(ctx, tx, store.Request{ID: uuid.Must(uuid.NewV7()), PersonID: tx.Actor.Person.ID, ItemID: item, Message: strings.TrimSpace(message), At: tx.Now})
+		isNew, err := AddRequest(ctx, tx, Request{ID: uuid.Must(uuid.NewV7()), PersonID: tx.Actor.Person.ID, ItemID: item, Message: strings.TrimSpace(message), At: tx.Now})
 		if err != nil || !isNew {
 			return err
 		}
@@ -43,7 +45,7 @@ func (s *Service) Ask(ctx context.Context, item uuid.UUID, message string) error
 }
 
 // tellManagers tells those who can answer that somebody asks.
-func (s *Service) tellManagers(ctx context.Context, tx *act.Tx, wanted store.Item) error {
+func (s *Service) tellManagers(ctx context.Context, tx *act.Tx, wanted items.Item) error {
 	f, c, err := s.Access.Dossier(ctx, tx, wanted.DossierID)
 	if err != nil {
 		return err
@@ -61,17 +63,17 @@ func (s *Service) tellManagers(ctx context.Context, tx *act.Tx, wanted store.Ite
 }
 
 // Requests lists who asks to be let in where the acting person may decide.
-func (s *Service) Requests(ctx context.Context) ([]store.Request, error) {
+func (s *Service) Requests(ctx context.Context) ([]Request, error) {
 	now := s.Acts.Now()
 	v, err := s.Access.Mine(ctx, now)
 	if err != nil {
 		return nil, err
 	}
-	all, err := store.OpenRequests(ctx, s.Acts.DB, v.Readable().Dossiers)
+	all, err := OpenRequests(ctx, s.Acts.DB, v.Readable().Dossiers)
 	if err != nil {
 		return nil, err
 	}
-	var out []store.Request
+	var out []Request
 	for _, r := range all {
 		if v.May(r.Root, r.Dossier, now).Caps.Has(access.Manage) {
 			out = append(out, r)
@@ -83,14 +85,14 @@ func (s *Service) Requests(ctx context.Context) ([]store.Request, error) {
 // Answer lets somebody in who asked, or not.
 func (s *Service) Answer(ctx context.Context, id uuid.UUID, t *Terms) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		r, err := store.RequestByID(ctx, tx, id)
+		r, err := RequestByID(ctx, tx, id)
 		if err != nil {
 			return err
 		}
 		if _, err := s.Access.Item(ctx, tx, r.ItemID, access.Manage, tx.Now); err != nil {
 			return err
 		}
-		if err := store.AnswerRequest(ctx, tx, id, tx.Actor.Person.ID, t != nil, tx.Now); err != nil {
+		if err := AnswerRequest(ctx, tx, id, tx.Actor.Person.ID, t != nil, tx.Now); err != nil {
 			return err
 		}
 		if t == nil {

@@ -3,21 +3,25 @@ package sharing
 import (
 	"context"
 
+	"tabularis/internal/app/accounts"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/people"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/store"
 )
 
 // grant finds a grant that the acting person may change: managers change every
 // grant, others what they gave themselves as long as they may share, and
 // everybody may leave. Holding the dossier's row, it is read once more, so that
 // two changes come one after the other.
-func (s *Service) grant(ctx context.Context, tx *act.Tx, id uuid.UUID, leaving bool) (store.Grant, guard.Sight, error) {
-	g, err := store.GrantByID(ctx, tx, id)
+func (s *Service) grant(ctx context.Context, tx *act.Tx, id uuid.UUID, leaving bool) (guard.Grant, guard.Sight, error) {
+	g, err := guard.GrantByID(ctx, tx, id)
 	if err != nil {
 		return g, guard.Sight{}, err
 	}
@@ -29,10 +33,10 @@ func (s *Service) grant(ctx context.Context, tx *act.Tx, id uuid.UUID, leaving b
 	if err != nil {
 		return g, sight, err
 	}
-	if err := store.LockDossier(ctx, tx, sight.DossierID); err != nil {
+	if err := tree.LockDossier(ctx, tx, sight.DossierID); err != nil {
 		return g, sight, err
 	}
-	if g, err = store.GrantByID(ctx, tx, id); err != nil {
+	if g, err = guard.GrantByID(ctx, tx, id); err != nil {
 		return g, sight, err
 	}
 	if !MayChange(sight.Caps, g, me.ID) && !(leaving && g.SubjectKind == access.Person && g.SubjectID == me.ID) {
@@ -43,7 +47,7 @@ func (s *Service) grant(ctx context.Context, tx *act.Tx, id uuid.UUID, leaving b
 
 // MayChange reports whether somebody with these capabilities on its item may
 // change a grant.
-func MayChange(have access.Caps, g store.Grant, person uuid.UUID) bool {
+func MayChange(have access.Caps, g guard.Grant, person uuid.UUID) bool {
 	return have.Has(access.Manage) || have.Has(access.Share) && g.CreatedBy != nil && *g.CreatedBy == person
 }
 
@@ -69,7 +73,7 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, version int, t Terms
 		if err := s.keepsManager(ctx, tx, sight, access.Plan{Remove: []access.ID{access.ID(id)}, Add: []access.Grant{g.Core()}}); err != nil {
 			return err
 		}
-		if err := store.ChangeGrant(ctx, tx, g); err != nil {
+		if err := guard.ChangeGrant(ctx, tx, g); err != nil {
 			return err
 		}
 		return s.changed(ctx, tx, "access.changed", sight, g)
@@ -86,7 +90,7 @@ func (s *Service) End(ctx context.Context, id uuid.UUID) error {
 		if err := s.keepsManager(ctx, tx, sight, access.Plan{Remove: []access.ID{access.ID(id)}}); err != nil {
 			return err
 		}
-		if _, err := store.EndGrant(ctx, tx, id); err != nil {
+		if _, err := guard.EndGrant(ctx, tx, id); err != nil {
 			return err
 		}
 		return s.changed(ctx, tx, "access.ended", sight, g)
@@ -94,7 +98,7 @@ func (s *Service) End(ctx context.Context, id uuid.UUID) error {
 }
 
 // changed records a change of a grant and lets lists be made anew.
-func (s *Service) changed(ctx context.Context, tx *act.Tx, kind string, sight guard.Sight, g store.Grant) error {
+func (s *Service) changed(ctx context.Context, tx *act.Tx, kind string, sight guard.Sight, g guard.Grant) error {
 	shown, err := s.subject(ctx, tx, g)
 	if err != nil {
 		return err
@@ -102,17 +106,17 @@ func (s *Service) changed(ctx context.Context, tx *act.Tx, kind string, sight gu
 	if err := tx.Record(ctx, act.Event{Kind: kind, Dossier: sight.DossierID, Item: itemOf(sight), Data: s.data(g, shown)}); err != nil {
 		return err
 	}
-	return store.Bump(ctx, tx, sight.DossierID)
+	return guard.Bump(ctx, tx, sight.DossierID)
 }
 
-func (s *Service) subject(ctx context.Context, q store.Q, g store.Grant) (recipient, error) {
+func (s *Service) subject(ctx context.Context, q postgres.Q, g guard.Grant) (recipient, error) {
 	r := recipient{subject: g.Core().Subject}
 	switch g.SubjectKind {
 	case access.Person:
-		p, err := store.PersonByID(ctx, q, g.SubjectID)
+		p, err := accounts.PersonByID(ctx, q, g.SubjectID)
 		return toPerson(p), err
 	case access.Group:
-		group, err := store.GroupByID(ctx, q, g.SubjectID)
+		group, err := people.GroupByID(ctx, q, g.SubjectID)
 		r.name = group.Name
 		return r, err
 	}
@@ -150,7 +154,7 @@ func (s *Service) SetClosed(ctx context.Context, id uuid.UUID, closed bool) erro
 		if sight.ParentID == nil {
 			return fault.New(fault.Conflict, "dossier-closed", "a dossier is closed as it is: nobody comes in who is not in it")
 		}
-		if err := store.LockDossier(ctx, tx, sight.DossierID); err != nil {
+		if err := tree.LockDossier(ctx, tx, sight.DossierID); err != nil {
 			return err
 		}
 		f, _, err := s.Access.Dossier(ctx, tx, sight.DossierID)
@@ -161,10 +165,10 @@ func (s *Service) SetClosed(ctx context.Context, id uuid.UUID, closed bool) erro
 		if isRoot && root.Closed == closed || !isRoot && !closed {
 			return nil
 		}
-		if err := store.MakeRoot(ctx, tx, sight.Item); err != nil {
+		if err := guard.MakeRoot(ctx, tx, sight.Item); err != nil {
 			return err
 		}
-		if err := store.SetClosed(ctx, tx, id, closed); err != nil {
+		if err := guard.SetClosed(ctx, tx, id, closed); err != nil {
 			return err
 		}
 		kind := "access.closed"
@@ -174,6 +178,6 @@ func (s *Service) SetClosed(ctx context.Context, id uuid.UUID, closed bool) erro
 		if err := tx.Record(ctx, act.Event{Kind: kind, Dossier: sight.DossierID, Item: &id, Data: map[string]string{"name": sight.Name}}); err != nil {
 			return err
 		}
-		return store.Bump(ctx, tx, sight.DossierID)
+		return guard.Bump(ctx, tx, sight.DossierID)
 	})
 }

@@ -5,6 +5,11 @@ import (
 	"slices"
 	"time"
 
+	"tabularis/core/items"
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
@@ -12,7 +17,6 @@ import (
 	"tabularis/core/terms"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/store"
 )
 
 // Effect is what a change means for one person. Person is empty for somebody
@@ -48,7 +52,7 @@ func (s *Service) Draft(ctx context.Context, w Wish) (Draft, error) {
 	if err != nil {
 		return Draft{}, err
 	}
-	practice, zone, err := store.PracticeZone(ctx, q)
+	practice, zone, err := practice.PracticeZone(ctx, q)
 	if err != nil {
 		return Draft{}, err
 	}
@@ -86,7 +90,7 @@ func (p plan) sentence(v terms.Voice, practice string) terms.Sentence {
 	var names []string
 	for _, i := range p.items {
 		names = append(names, i.Name)
-		if i.Item.Kind == store.Folder {
+		if i.Item.Kind == items.Folder {
 			folders++
 		}
 	}
@@ -95,7 +99,7 @@ func (p plan) sentence(v terms.Voice, practice string) terms.Sentence {
 }
 
 // give adds up what giving on one item would mean.
-func (s *Service) give(ctx context.Context, q store.Q, totals *tally, item guard.Sight, p plan, now time.Time) (int, error) {
+func (s *Service) give(ctx context.Context, q postgres.Q, totals *tally, item guard.Sight, p plan, now time.Time) (int, error) {
 	change := access.Plan{}
 	for _, r := range p.to {
 		if !r.invite && !r.unknown {
@@ -147,12 +151,12 @@ func (t *tally) compare(before, after *access.Forest, was, will *access.Circles,
 
 // named gives the effects their people's names: those outside first, then by
 // how much they gain or lose.
-func (t *tally) named(ctx context.Context, q store.Q) ([]Effect, error) {
+func (t *tally) named(ctx context.Context, q postgres.Q) ([]Effect, error) {
 	var ids []uuid.UUID
 	for _, e := range t.all {
 		ids = append(ids, uuid.UUID(e.Person))
 	}
-	people, err := store.PeopleByID(ctx, q, ids)
+	people, err := accounts.PeopleByID(ctx, q, ids)
 	if err != nil {
 		return nil, err
 	}
@@ -175,7 +179,7 @@ func (t *tally) named(ctx context.Context, q store.Q) ([]Effect, error) {
 
 // compare says what a plan on an item would mean, and on how many documents. An
 // item that is no root yet becomes one in the plan.
-func (s *Service) compare(ctx context.Context, q store.Q, totals *tally, item guard.Sight, p access.Plan, now time.Time) (int, error) {
+func (s *Service) compare(ctx context.Context, q postgres.Q, totals *tally, item guard.Sight, p access.Plan, now time.Time) (int, error) {
 	before, c, err := s.Access.Dossier(ctx, q, item.DossierID)
 	if err != nil {
 		return 0, err
@@ -228,14 +232,14 @@ func concerned(before, after *access.Forest, c *access.Circles, p access.Plan) [
 
 // newRoot adds to the plan that the item becomes a root, and counts what it will
 // decide.
-func (s *Service) newRoot(ctx context.Context, q store.Q, item guard.Sight, p *access.Plan) (int, error) {
+func (s *Service) newRoot(ctx context.Context, q postgres.Q, item guard.Sight, p *access.Plan) (int, error) {
 	root := access.Root{ID: access.ID(item.ID), Parent: access.ID(item.Root)}
-	if item.Item.Kind == store.Document {
+	if item.Item.Kind == items.Document {
 		root.Folder = access.ID(*item.ParentID)
 		p.NewRoot = &root
 		return 1, nil
 	}
-	below, err := store.RootsBelow(ctx, q, item.ID, item.Root)
+	below, err := guard.RootsBelow(ctx, q, item.ID, item.Root)
 	if err != nil {
 		return 0, err
 	}
@@ -243,18 +247,18 @@ func (s *Service) newRoot(ctx context.Context, q store.Q, item guard.Sight, p *a
 		p.Below = append(p.Below, access.ID(id))
 	}
 	p.NewRoot = &root
-	return store.WeightUnder(ctx, q, item.Item, item.Root)
+	return guard.WeightUnder(ctx, q, item.Item, item.Root)
 }
 
 // addWeights counts the documents that each of the roots decides.
-func addWeights(ctx context.Context, q store.Q, weights map[access.ID]int, roots []access.ID, item access.ID, counted bool) error {
+func addWeights(ctx context.Context, q postgres.Q, weights map[access.ID]int, roots []access.ID, item access.ID, counted bool) error {
 	var ids []uuid.UUID
 	for _, r := range roots {
 		if r != item || counted {
 			ids = append(ids, uuid.UUID(r))
 		}
 	}
-	counts, err := store.Weights(ctx, q, ids)
+	counts, err := guard.Weights(ctx, q, ids)
 	for root, n := range counts {
 		weights[access.ID(root)] = n
 	}
@@ -284,7 +288,7 @@ func (s *Service) WhatIf(ctx context.Context, w What) (Consequence, error) {
 	case w.Join != nil || w.Leave != nil || w.RemoveGroup != nil:
 		return s.whatIfGrouped(ctx, w)
 	case w.End != nil:
-		g, err := store.GrantByID(ctx, q, *w.End)
+		g, err := guard.GrantByID(ctx, q, *w.End)
 		if err != nil {
 			return Consequence{}, err
 		}

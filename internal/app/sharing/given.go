@@ -8,6 +8,11 @@ import (
 	"slices"
 	"time"
 
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/people"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
@@ -16,12 +21,11 @@ import (
 	"tabularis/core/suggest"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/store"
 )
 
 // List is a page of what was given. Since is when the reader last looked.
 type List struct {
-	Grants []store.ShownGrant
+	Grants []ShownGrant
 	Next   string
 	Since  *time.Time
 }
@@ -42,12 +46,12 @@ func (s *Service) ToMe(ctx context.Context, after string, saw bool) (List, error
 		return List{}, err
 	}
 	l := List{Since: me.GivenSeenAt}
-	if l.Grants, err = store.GivenTo(ctx, s.Acts.DB, me.ID, subjects, now, from, pageOf+1); err != nil {
+	if l.Grants, err = GivenTo(ctx, s.Acts.DB, me.ID, subjects, now, from, pageOf+1); err != nil {
 		return l, err
 	}
 	l.cut()
 	if saw {
-		err = store.SawGiven(ctx, s.Acts.DB, me.ID, now)
+		err = SawGiven(ctx, s.Acts.DB, me.ID, now)
 	}
 	return l, err
 }
@@ -59,7 +63,7 @@ func (s *Service) CountNew(ctx context.Context) (int, error) {
 	if err != nil {
 		return 0, err
 	}
-	return store.CountNew(ctx, s.Acts.DB, me.ID, subjects, me.GivenSeenAt, s.Acts.Now())
+	return CountNew(ctx, s.Acts.DB, me.ID, subjects, me.GivenSeenAt, s.Acts.Now())
 }
 
 func (s *Service) subjects(ctx context.Context, person uuid.UUID) ([]access.Subject, error) {
@@ -71,7 +75,7 @@ func (s *Service) subjects(ctx context.Context, person uuid.UUID) ([]access.Subj
 }
 
 // ByMe lists what the acting person gave, the newest first.
-func (s *Service) ByMe(ctx context.Context, f store.GivenFilter, after string) (List, error) {
+func (s *Service) ByMe(ctx context.Context, f GivenFilter, after string) (List, error) {
 	from, err := cursorOf(after)
 	if err != nil {
 		return List{}, err
@@ -81,7 +85,7 @@ func (s *Service) ByMe(ctx context.Context, f store.GivenFilter, after string) (
 		return List{}, err
 	}
 	var l List
-	if l.Grants, err = store.GivenBy(ctx, s.Acts.DB, v.Person, v.Readable(), f, s.Acts.Now(), from, pageOf+1); err != nil {
+	if l.Grants, err = GivenBy(ctx, s.Acts.DB, v.Person, v.Readable(), f, s.Acts.Now(), from, pageOf+1); err != nil {
 		return l, err
 	}
 	l.cut()
@@ -94,17 +98,17 @@ func (l *List) cut() {
 	}
 	l.Grants = l.Grants[:pageOf]
 	last := l.Grants[pageOf-1]
-	raw, err := json.Marshal(store.Cursor{At: last.CreatedAt, ID: last.ID})
+	raw, err := json.Marshal(Cursor{At: last.CreatedAt, ID: last.ID})
 	if err == nil {
 		l.Next = base64.RawURLEncoding.EncodeToString(raw)
 	}
 }
 
-func cursorOf(after string) (*store.Cursor, error) {
+func cursorOf(after string) (*Cursor, error) {
 	if after == "" {
 		return nil, nil
 	}
-	var c store.Cursor
+	var c Cursor
 	raw, err := base64.RawURLEncoding.DecodeString(after)
 	if err != nil || json.Unmarshal(raw, &c) != nil || c.ID == uuid.Nil {
 		return nil, fault.Field("after", "cursor-unknown", "the cursor does not belong to this list")
@@ -114,7 +118,7 @@ func cursorOf(after string) (*store.Cursor, error) {
 
 // EndsSoon lists the access that ends within a time and that the acting person
 // gave, or that ends in a dossier they manage.
-func (s *Service) EndsSoon(ctx context.Context, within time.Duration) ([]store.ShownGrant, error) {
+func (s *Service) EndsSoon(ctx context.Context, within time.Duration) ([]ShownGrant, error) {
 	now := s.Acts.Now()
 	v, err := s.Access.Mine(ctx, now)
 	if err != nil {
@@ -126,7 +130,7 @@ func (s *Service) EndsSoon(ctx context.Context, within time.Duration) ([]store.S
 			managed = append(managed, d)
 		}
 	}
-	return store.EndingFor(ctx, s.Acts.DB, v.Person, v.Readable(), managed, now, now.Add(within))
+	return EndingFor(ctx, s.Acts.DB, v.Person, v.Readable(), managed, now, now.Add(within))
 }
 
 // Pin keeps an item, which the acting person may see, at hand on their desk.
@@ -135,7 +139,7 @@ func (s *Service) Pin(ctx context.Context, item uuid.UUID, pinned bool) error {
 	if _, err := s.Access.Item(ctx, s.Acts.DB, item, access.See, now); err != nil {
 		return err
 	}
-	return store.Pin(ctx, s.Acts.DB, act.Who(ctx).Person.ID, item, pinned, now)
+	return Pin(ctx, s.Acts.DB, act.Who(ctx).Person.ID, item, pinned, now)
 }
 
 // Suggested is somebody, or a group, who may be meant.
@@ -231,7 +235,7 @@ func (s *Service) candidates(ctx context.Context, here guard.Sight, typed string
 	if err != nil {
 		return nil, err
 	}
-	traces, err := store.Traces(ctx, s.Acts.DB, me.ID, here.DossierID, store.IDs(v.Touched), now.Add(-lookBack))
+	traces, err := Traces(ctx, s.Acts.DB, me.ID, here.DossierID, postgres.IDs(v.Touched), now.Add(-lookBack))
 	if err != nil {
 		return nil, err
 	}
@@ -273,7 +277,7 @@ func (s *Service) candidates(ctx context.Context, here guard.Sight, typed string
 
 // everybody lists whom the acting person may name: people they know, and for
 // colleagues groups and everyone.
-func (s *Service) everybody(ctx context.Context, me *store.Person) ([]Suggested, error) {
+func (s *Service) everybody(ctx context.Context, me *accounts.Person) ([]Suggested, error) {
 	known, err := s.People.Known(ctx)
 	if err != nil {
 		return nil, err
@@ -287,21 +291,21 @@ func (s *Service) everybody(ctx context.Context, me *store.Person) ([]Suggested,
 	if !me.Inside() {
 		return all, nil
 	}
-	groups, err := store.Groups(ctx, s.Acts.DB)
+	groups, err := people.Groups(ctx, s.Acts.DB)
 	if err != nil {
 		return nil, err
 	}
 	for _, g := range groups {
 		all = append(all, Suggested{Kind: access.Group, ID: g.ID, Name: g.Name})
 	}
-	practice, err := store.ThePractice(ctx, s.Acts.DB)
+	practice, err := practice.ThePractice(ctx, s.Acts.DB)
 	return append(all, Suggested{Kind: access.Everyone, Name: practice.Name}), err
 }
 
 // gains counts for each of the suggested what they would newly be able to open.
 // All are counted together: what one gains does not hang on the others, as all
 // would get the same.
-func (s *Service) gains(ctx context.Context, q store.Q, all []Suggested, items []guard.Sight, now time.Time) error {
+func (s *Service) gains(ctx context.Context, q postgres.Q, all []Suggested, items []guard.Sight, now time.Time) error {
 	c, err := s.Access.Circles(ctx, q)
 	if err != nil {
 		return err

@@ -6,12 +6,16 @@ import (
 	"slices"
 	"time"
 
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/people"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
 	"tabularis/internal/app/act"
-	"tabularis/internal/store"
 )
 
 // Membership is somebody's, or a group's, being in a group.
@@ -58,16 +62,16 @@ type shift struct {
 }
 
 // regroup returns who would belong to which groups after the change.
-func (s *Service) regroup(ctx context.Context, q store.Q, w What, was *access.Circles) (*access.Circles, shift, error) {
+func (s *Service) regroup(ctx context.Context, q postgres.Q, w What, was *access.Circles) (*access.Circles, shift, error) {
 	id := w.RemoveGroup
 	if m := cmp.Or(w.Join, w.Leave); m != nil {
 		id = &m.Group
 	}
-	group, err := store.GroupByID(ctx, q, *id)
+	group, err := people.GroupByID(ctx, q, *id)
 	if err != nil {
 		return nil, shift{}, err
 	}
-	accounts, members, err := store.Circle(ctx, q)
+	accounts, members, err := guard.Circle(ctx, q)
 	if err != nil {
 		return nil, shift{}, err
 	}
@@ -98,8 +102,8 @@ func (s *Service) regroup(ctx context.Context, q store.Q, w What, was *access.Ci
 }
 
 // joining finds the person or the group that is to be put into a group.
-func (s *Service) joining(ctx context.Context, q store.Q, id uuid.UUID) (access.Subject, error) {
-	p, err := store.PersonByID(ctx, q, id)
+func (s *Service) joining(ctx context.Context, q postgres.Q, id uuid.UUID) (access.Subject, error) {
+	p, err := accounts.PersonByID(ctx, q, id)
 	switch {
 	case err == nil && p.DeactivatedAt != nil:
 		return access.Subject{}, fault.Field("member", "deactivated", "%s has no account any more", p.Name)
@@ -108,13 +112,13 @@ func (s *Service) joining(ctx context.Context, q store.Q, id uuid.UUID) (access.
 	case !fault.Is(err, fault.NotFound):
 		return access.Subject{}, err
 	}
-	g, err := store.GroupByID(ctx, q, id)
+	g, err := people.GroupByID(ctx, q, id)
 	return access.Subject{Kind: access.Group, ID: access.ID(g.ID)}, err
 }
 
 // compareGrouped adds up what the change would mean in one dossier, and returns
 // how many documents it is about there.
-func compareGrouped(ctx context.Context, q store.Q, totals *tally, f *access.Forest, was, will *access.Circles, people []access.ID, around []access.Subject, now time.Time) (int, error) {
+func compareGrouped(ctx context.Context, q postgres.Q, totals *tally, f *access.Forest, was, will *access.Circles, people []access.ID, around []access.Subject, now time.Time) (int, error) {
 	roots := f.Given(around, now)
 	if len(roots) == 0 {
 		return 0, nil

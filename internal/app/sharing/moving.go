@@ -5,6 +5,11 @@ import (
 	"slices"
 	"time"
 
+	"tabularis/core/items"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/links"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
@@ -12,7 +17,6 @@ import (
 	"tabularis/core/register"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/store"
 )
 
 // Move is a wish to put items into another folder.
@@ -24,25 +28,25 @@ type Move struct {
 // mayMove finds what is to be moved and where to. Whoever moves may delete it
 // where it is, and add where it goes. Refused are dossiers, and folders that
 // would lie in themselves.
-func (s *Service) mayMove(ctx context.Context, q store.Q, m Move, now time.Time) ([]guard.Sight, guard.Sight, error) {
+func (s *Service) mayMove(ctx context.Context, q postgres.Q, m Move, now time.Time) ([]guard.Sight, guard.Sight, error) {
 	if len(m.Items) == 0 || len(m.Items) > maxItems {
 		return nil, guard.Sight{}, fault.Field("items", "items-count", "choose between 1 and %d items", maxItems)
 	}
-	to, err := s.Access.Kind(ctx, q, m.To, store.Folder, access.Add, now)
+	to, err := s.Access.Kind(ctx, q, m.To, items.Folder, access.Add, now)
 	if err != nil {
 		return nil, to, err
 	}
-	way, err := store.PathOf(ctx, q, m.To)
+	way, err := tree.PathOf(ctx, q, m.To)
 	if err != nil {
 		return nil, to, err
 	}
-	var items []guard.Sight
+	var moved []guard.Sight
 	for _, id := range dedupe(m.Items) {
 		item, err := s.Access.Item(ctx, q, id, 0, now)
 		if err != nil {
 			return nil, to, err
 		}
-		own := item.CreatedBy == act.Who(ctx).Person.ID && item.Item.Kind == store.Document && item.Caps.Has(access.DeleteOwn)
+		own := item.CreatedBy == act.Who(ctx).Person.ID && item.Item.Kind == items.Document && item.Caps.Has(access.DeleteOwn)
 		switch {
 		case !own && !item.Caps.Has(access.Delete):
 			return nil, to, fault.Refused("move this")
@@ -51,9 +55,9 @@ func (s *Service) mayMove(ctx context.Context, q store.Q, m Move, now time.Time)
 		case slices.Contains(way, id):
 			return nil, to, fault.Field("to", "into-itself", "%q cannot lie in itself", item.Name)
 		}
-		items = append(items, item)
+		moved = append(moved, item)
 	}
-	return items, to, nil
+	return moved, to, nil
 }
 
 // Move puts items into another folder, all of them or none. Where a name is
@@ -83,16 +87,16 @@ func (s *Service) Move(ctx context.Context, m Move) error {
 				return err
 			}
 		}
-		if err := store.MoveLinks(ctx, tx, to.DossierID); err != nil {
+		if err := links.MoveLinks(ctx, tx, to.DossierID); err != nil {
 			return err
 		}
-		if torn, err := store.TornLinks(ctx, tx, to.DossierID, tx.Now); err != nil {
+		if torn, err := links.TornLinks(ctx, tx, to.DossierID, tx.Now); err != nil {
 			return err
 		} else if len(torn) > 0 {
 			return fault.New(fault.Conflict, "link-holds", "the link %q gives this together with what stays; end it first", torn[0])
 		}
 		for _, d := range held {
-			if err := store.Bump(ctx, tx, d); err != nil {
+			if err := guard.Bump(ctx, tx, d); err != nil {
 				return err
 			}
 		}
@@ -102,7 +106,7 @@ func (s *Service) Move(ctx context.Context, m Move) error {
 
 // mayTake refuses to move what the mover would do more with afterwards, or what
 // holds closed things that are not theirs. It does not say which.
-func (s *Service) mayTake(ctx context.Context, q store.Q, item, to guard.Sight, now time.Time) error {
+func (s *Service) mayTake(ctx context.Context, q postgres.Q, item, to guard.Sight, now time.Time) error {
 	m, err := s.moved(ctx, q, item, to)
 	if err != nil {
 		return err
@@ -121,7 +125,7 @@ func (s *Service) moveOne(ctx context.Context, tx *act.Tx, item, to guard.Sight)
 	if err != nil {
 		return err
 	}
-	if err := store.MoveItem(ctx, tx, item.Item, to.ID, twin); err != nil {
+	if err := tree.MoveItem(ctx, tx, item.Item, to.ID, twin); err != nil {
 		return err
 	}
 	data := map[string]string{"name": item.Name, "to": to.Name}
@@ -140,7 +144,7 @@ func (s *Service) moveOne(ctx context.Context, tx *act.Tx, item, to guard.Sight)
 // recordGone tells those who saw an item that it has left the dossier: it is an
 // event of the folder in which it lay. What was closed leaves without a word.
 func (s *Service) recordGone(ctx context.Context, tx *act.Tx, item guard.Sight) error {
-	around, err := store.ScopeOf(ctx, tx, *item.ParentID)
+	around, err := guard.ScopeOf(ctx, tx, *item.ParentID)
 	if err != nil || around.Zone != item.Zone {
 		return err
 	}
@@ -169,11 +173,11 @@ func (s *Service) whatIfMoved(ctx context.Context, m Move) (Consequence, error) 
 	if out.Effects, err = totals.named(ctx, q); err != nil {
 		return out, err
 	}
-	way, err := store.ZonePathOf(ctx, q, m.To)
+	way, err := tree.ZonePathOf(ctx, q, m.To)
 	if err != nil {
 		return out, err
 	}
-	out.Links, err = store.NewestOn(ctx, q, way, now)
+	out.Links, err = links.NewestOn(ctx, q, way, now)
 	return out, err
 }
 
@@ -186,7 +190,7 @@ type move struct {
 }
 
 // moved says how access would be with the item in its new place.
-func (s *Service) moved(ctx context.Context, q store.Q, item, to guard.Sight) (m move, err error) {
+func (s *Service) moved(ctx context.Context, q postgres.Q, item, to guard.Sight) (m move, err error) {
 	if m.before, m.circles, err = s.Access.Dossier(ctx, q, item.DossierID); err != nil {
 		return m, err
 	}
@@ -210,14 +214,14 @@ func (s *Service) moved(ctx context.Context, q store.Q, item, to guard.Sight) (m
 		}
 	}
 	var folder access.ID
-	if item.Item.Kind == store.Document {
+	if item.Item.Kind == items.Document {
 		folder = access.ID(to.ID)
 	}
 	m.after, err = m.before.Moved(id, target, access.ID(to.Root), folder)
 	return m, err
 }
 
-func (s *Service) compareMoved(ctx context.Context, q store.Q, totals *tally, item, to guard.Sight, now time.Time) (int, error) {
+func (s *Service) compareMoved(ctx context.Context, q postgres.Q, totals *tally, item, to guard.Sight, now time.Time) (int, error) {
 	m, err := s.moved(ctx, q, item, to)
 	if err != nil {
 		return 0, err

@@ -6,21 +6,25 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/activity"
+	"tabularis/internal/app/people"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/store"
 )
 
 // Entry is one grant of a reach list: what it gives to whom, and where it
 // stands.
 type Entry struct {
-	store.ShownGrant
+	ShownGrant
 	// People are those who come in by it, by name.
-	People []store.Person
+	People []accounts.Person
 	// Here says that it stands on the item itself.
 	Here bool
 	// AsManager says that it counts behind a closed door because it manages.
@@ -60,7 +64,7 @@ func (s *Service) Reach(ctx context.Context, id uuid.UUID) (Reach, error) {
 		grants[i] = uuid.UUID(w.Grant.ID)
 	}
 	me := act.Who(ctx).Person
-	shown, err := store.ShownGrants(ctx, q, me.ID, grants)
+	shown, err := ShownGrants(ctx, q, me.ID, grants)
 	if err != nil {
 		return r, err
 	}
@@ -85,14 +89,14 @@ func (s *Service) Reach(ctx context.Context, id uuid.UUID) (Reach, error) {
 }
 
 // active adds when members last did something.
-func (r *Reach) active(ctx context.Context, q store.Q) error {
+func (r *Reach) active(ctx context.Context, q postgres.Q) error {
 	var people []uuid.UUID
 	for _, e := range r.Entries {
 		if e.SubjectKind == access.Person {
 			people = append(people, e.SubjectID)
 		}
 	}
-	last, err := store.LastActive(ctx, q, r.Sight.DossierID, people)
+	last, err := activity.LastActive(ctx, q, r.Sight.DossierID, people)
 	for i, e := range r.Entries {
 		if at, ok := last[e.SubjectID]; ok {
 			r.Entries[i].Active = &at
@@ -116,7 +120,7 @@ func rank(e Entry) int {
 const manyPeople = 200
 
 // named returns for each of the subjects the people it stands for, by name.
-func (s *Service) named(ctx context.Context, q store.Q, c *access.Circles, subjects []access.Subject) ([][]store.Person, error) {
+func (s *Service) named(ctx context.Context, q postgres.Q, c *access.Circles, subjects []access.Subject) ([][]accounts.Person, error) {
 	belong := make([][]access.ID, len(subjects))
 	var all []uuid.UUID
 	for i, subject := range subjects {
@@ -124,22 +128,22 @@ func (s *Service) named(ctx context.Context, q store.Q, c *access.Circles, subje
 		belong[i] = people[:min(len(people), manyPeople)]
 		all = append(all, plain(belong[i])...)
 	}
-	found, err := store.PeopleByID(ctx, q, all)
+	found, err := accounts.PeopleByID(ctx, q, all)
 	if err != nil {
 		return nil, err
 	}
-	people := make(map[access.ID]store.Person, len(found))
+	people := make(map[access.ID]accounts.Person, len(found))
 	for _, p := range found {
 		people[access.ID(p.ID)] = p
 	}
-	out := make([][]store.Person, len(subjects))
+	out := make([][]accounts.Person, len(subjects))
 	for i, ids := range belong {
 		for _, id := range ids {
 			if p, ok := people[id]; ok {
 				out[i] = append(out[i], p)
 			}
 		}
-		slices.SortFunc(out[i], func(a, b store.Person) int { return strings.Compare(a.Name, b.Name) })
+		slices.SortFunc(out[i], func(a, b accounts.Person) int { return strings.Compare(a.Name, b.Name) })
 	}
 	return out, nil
 }
@@ -155,7 +159,7 @@ func plain(ids []access.ID) []uuid.UUID {
 
 // Answer says what a person may do with an item, and by which ways.
 type Answer struct {
-	Person store.Person
+	Person accounts.Person
 	Caps   access.Caps
 	Ends   *time.Time
 	Ways   []AnswerWay
@@ -163,7 +167,7 @@ type Answer struct {
 
 // AnswerWay is one way to an item.
 type AnswerWay struct {
-	store.ShownGrant
+	ShownGrant
 	// Through names the groups from the person's to the grant's.
 	Through   []string
 	AsManager bool
@@ -182,7 +186,7 @@ func (s *Service) Why(ctx context.Context, id, person uuid.UUID) (Answer, error)
 		return Answer{}, fault.Refused("ask this")
 	}
 	a := Answer{}
-	if a.Person, err = store.PersonByID(ctx, q, person); err != nil {
+	if a.Person, err = accounts.PersonByID(ctx, q, person); err != nil {
 		return a, err
 	}
 	f, c, err := s.Access.Dossier(ctx, q, sight.DossierID)
@@ -197,16 +201,16 @@ func (s *Service) Why(ctx context.Context, id, person uuid.UUID) (Answer, error)
 		ids[i] = uuid.UUID(w.Grant.ID)
 		through = append(through, plain(w.Through)...)
 	}
-	groups, err := store.GroupNamesOf(ctx, q, through)
+	groups, err := people.GroupNamesOf(ctx, q, through)
 	if err != nil {
 		return a, err
 	}
-	shown, err := store.ShownGrants(ctx, q, me.ID, ids)
+	shown, err := ShownGrants(ctx, q, me.ID, ids)
 	if err != nil {
 		return a, err
 	}
 	for _, w := range d.Ways {
-		at := slices.IndexFunc(shown, func(g store.ShownGrant) bool { return access.ID(g.ID) == w.Grant.ID })
+		at := slices.IndexFunc(shown, func(g ShownGrant) bool { return access.ID(g.ID) == w.Grant.ID })
 		if at < 0 {
 			continue
 		}

@@ -9,6 +9,12 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/core/items"
+	"tabularis/internal/app/accounts"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
@@ -18,7 +24,6 @@ import (
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/people"
 	"tabularis/internal/mail"
-	"tabularis/internal/store"
 )
 
 // Service gives access.
@@ -116,7 +121,7 @@ type recipient struct {
 	unknown bool
 }
 
-func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (plan, error) {
+func (s *Service) check(ctx context.Context, q postgres.Q, w Wish, now time.Time) (plan, error) {
 	p := plan{wish: w}
 	if len(w.Items) == 0 || len(w.Items) > maxItems {
 		return p, fault.Field("items", "items-count", "choose between 1 and %d items", maxItems)
@@ -144,7 +149,7 @@ func (s *Service) check(ctx context.Context, q store.Q, w Wish, now time.Time) (
 			return p, err
 		}
 		p.own = access.Earlier(p.own, own)
-		if w.Terms.Level == access.LevelDeposit && sight.Item.Kind != store.Folder {
+		if w.Terms.Level == access.LevelDeposit && sight.Item.Kind != items.Folder {
 			return p, fault.Field("level", "deposit-folder", "papers are put into folders")
 		}
 		p.items = append(p.items, sight)
@@ -163,12 +168,12 @@ func dedupe(ids []uuid.UUID) (out []uuid.UUID) {
 
 // recipients finds who is meant. An address that has an account means its
 // person; one that has none will be invited.
-func (s *Service) recipients(ctx context.Context, q store.Q, p *plan) error {
+func (s *Service) recipients(ctx context.Context, q postgres.Q, p *plan) error {
 	known, err := s.People.Known(ctx)
 	if err != nil {
 		return err
 	}
-	practice, err := store.ThePractice(ctx, q)
+	practice, err := practice.ThePractice(ctx, q)
 	if err != nil {
 		return err
 	}
@@ -189,7 +194,7 @@ func (s *Service) recipients(ctx context.Context, q store.Q, p *plan) error {
 	return nil
 }
 
-func (s *Service) recipient(ctx context.Context, q store.Q, to Recipient, known []store.Person, practice store.Practice) (recipient, error) {
+func (s *Service) recipient(ctx context.Context, q postgres.Q, to Recipient, known []accounts.Person, practice practice.Practice) (recipient, error) {
 	if to.Email != "" {
 		return s.byAddress(ctx, q, to.Email, known)
 	}
@@ -197,10 +202,10 @@ func (s *Service) recipient(ctx context.Context, q store.Q, to Recipient, known 
 	case access.Everyone:
 		return recipient{subject: access.Subject{Kind: access.Everyone}, name: practice.Name}, nil
 	case access.Group:
-		g, err := store.GroupByID(ctx, q, to.ID)
+		g, err := people.GroupByID(ctx, q, to.ID)
 		return recipient{subject: access.Subject{Kind: access.Group, ID: access.ID(to.ID)}, name: g.Name}, err
 	case access.Person:
-		at := slices.IndexFunc(known, func(k store.Person) bool { return k.ID == to.ID })
+		at := slices.IndexFunc(known, func(k accounts.Person) bool { return k.ID == to.ID })
 		if at < 0 {
 			return recipient{}, fault.Missing()
 		}
@@ -212,23 +217,23 @@ func (s *Service) recipient(ctx context.Context, q store.Q, to Recipient, known 
 	return recipient{}, fault.Field("to", "recipient-unknown", "name a person, a group or everyone")
 }
 
-func toPerson(p store.Person) recipient {
+func toPerson(p accounts.Person) recipient {
 	return recipient{subject: access.Subject{Kind: access.Person, ID: access.ID(p.ID)}, name: p.Name, email: p.Email, outside: !p.Inside()}
 }
 
-func (s *Service) byAddress(ctx context.Context, q store.Q, raw string, known []store.Person) (recipient, error) {
+func (s *Service) byAddress(ctx context.Context, q postgres.Q, raw string, known []accounts.Person) (recipient, error) {
 	a, err := mail.Address("to", raw)
 	if err != nil {
 		return recipient{}, err
 	}
 	email := a.Address
-	p, err := store.PersonByEmail(ctx, q, address.Key(email))
+	p, err := accounts.PersonByEmail(ctx, q, address.Key(email))
 	if err != nil && !fault.Is(err, fault.NotFound) {
 		return recipient{}, err
 	}
 	there := err == nil
 	switch {
-	case there && slices.ContainsFunc(known, func(k store.Person) bool { return k.ID == p.ID }):
+	case there && slices.ContainsFunc(known, func(k accounts.Person) bool { return k.ID == p.ID }):
 		return toPerson(p), nil
 	case !act.Who(ctx).Person.Inside():
 		// Whether there is an account is not a guest's to know.
@@ -259,7 +264,7 @@ func (s *Service) GiveIn(ctx context.Context, tx *act.Tx, w Wish) error {
 		if !r.invite {
 			continue
 		}
-		person, err := s.People.Invite(ctx, tx, people.Invitation{Email: r.email, Standing: store.Guest})
+		person, err := s.People.Invite(ctx, tx, people.Invitation{Email: r.email, Standing: accounts.Guest})
 		if err != nil {
 			return err
 		}
@@ -270,7 +275,7 @@ func (s *Service) GiveIn(ctx context.Context, tx *act.Tx, w Wish) error {
 		return err
 	}
 	for _, item := range p.items {
-		if err := store.MakeRoot(ctx, tx, item.Item); err != nil {
+		if err := guard.MakeRoot(ctx, tx, item.Item); err != nil {
 			return fmt.Errorf("making %s a root: %w", item.ID, err)
 		}
 		for _, r := range p.to {
@@ -283,7 +288,7 @@ func (s *Service) GiveIn(ctx context.Context, tx *act.Tx, w Wish) error {
 		return err
 	}
 	for _, d := range dossiers {
-		if err := store.Bump(ctx, tx, d); err != nil {
+		if err := guard.Bump(ctx, tx, d); err != nil {
 			return err
 		}
 	}
@@ -300,7 +305,7 @@ func (s *Service) lock(ctx context.Context, tx *act.Tx, items []guard.Sight) ([]
 	}
 	slices.SortFunc(dossiers, func(a, b uuid.UUID) int { return slices.Compare(a[:], b[:]) })
 	for _, d := range dossiers {
-		if err := store.LockDossier(ctx, tx, d); err != nil {
+		if err := tree.LockDossier(ctx, tx, d); err != nil {
 			return nil, err
 		}
 	}
@@ -310,18 +315,18 @@ func (s *Service) lock(ctx context.Context, tx *act.Tx, items []guard.Sight) ([]
 // put adds or widens one grant.
 func (s *Service) put(ctx context.Context, tx *act.Tx, item guard.Sight, r recipient, w Wish) error {
 	t := w.Terms
-	g := store.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: item.ID, SubjectKind: r.subject.Kind, SubjectID: uuid.UUID(r.subject.ID), Level: string(t.Level), Custom: custom(t), Onward: t.Onward, EndsAt: t.Until,
+	g := guard.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: item.ID, SubjectKind: r.subject.Kind, SubjectID: uuid.UUID(r.subject.ID), Level: string(t.Level), Custom: custom(t), Onward: t.Onward, EndsAt: t.Until,
 		Message: strings.TrimSpace(w.Message), CreatedBy: &tx.Actor.Person.ID, CreatedAt: tx.Now}
-	old, err := store.GrantFor(ctx, tx, item.ID, g.SubjectKind, g.SubjectID)
+	old, err := guard.GrantFor(ctx, tx, item.ID, g.SubjectKind, g.SubjectID)
 	switch {
 	case fault.Is(err, fault.NotFound):
-		err = store.AddGrant(ctx, tx, g)
+		err = guard.AddGrant(ctx, tx, g)
 	case err != nil:
 	case old.Core().Active(tx.Now) && covers(old, g):
 		return nil
 	case !old.Core().Active(tx.Now) || covers(g, old):
-		if _, err = store.EndGrant(ctx, tx, old.ID); err == nil {
-			err = store.AddGrant(ctx, tx, g)
+		if _, err = guard.EndGrant(ctx, tx, old.ID); err == nil {
+			err = guard.AddGrant(ctx, tx, g)
 		}
 	default:
 		err = &fault.Error{Kind: fault.Conflict, Code: "has-access", Field: "to", Detail: fmt.Sprintf("%s has access to %s on other terms; change those", r.name, item.Name)}
@@ -340,7 +345,7 @@ func custom(t Terms) access.Caps {
 }
 
 // covers reports whether a gives all that b gives, and as long.
-func covers(a, b store.Grant) bool {
+func covers(a, b guard.Grant) bool {
 	long := a.EndsAt == nil || b.EndsAt != nil && !a.EndsAt.Before(*b.EndsAt)
 	return long && a.Core().Caps().Has(b.Core().Caps())
 }
@@ -354,7 +359,7 @@ func itemOf(s guard.Sight) *uuid.UUID {
 	return &s.ID
 }
 
-func (s *Service) data(g store.Grant, r recipient) map[string]string {
+func (s *Service) data(g guard.Grant, r recipient) map[string]string {
 	d := map[string]string{"to": r.name, "level": g.Level}
 	if r.subject.Kind == access.Everyone {
 		d["to"] = ""

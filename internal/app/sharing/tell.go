@@ -6,6 +6,10 @@ import (
 	"net/url"
 	"strings"
 
+	"tabularis/core/items"
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/practice"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
@@ -15,13 +19,12 @@ import (
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/notices"
 	"tabularis/internal/jobs"
-	"tabularis/internal/store"
 )
 
 // PathOf is the page on which an item stands.
 func PathOf(s guard.Sight) string {
 	switch {
-	case s.Item.Kind == store.Document:
+	case s.Item.Kind == items.Document:
 		return "/d/" + register.Ref{Code: s.Code, Number: *s.Number}.String()
 	case s.ParentID == nil:
 		return "/dossiers/" + s.Code
@@ -33,7 +36,7 @@ func PathOf(s guard.Sight) string {
 // needs no answer. Who has not come in yet gets a one-time link; a guest without
 // a password a page that sends a code. Everyone in the practice is not mailed.
 func (s *Service) tell(ctx context.Context, tx *act.Tx, p plan) error {
-	practice, zone, err := store.PracticeZone(ctx, tx)
+	practice, zone, err := practice.PracticeZone(ctx, tx)
 	if err != nil {
 		return err
 	}
@@ -55,7 +58,7 @@ func (s *Service) tell(ctx context.Context, tx *act.Tx, p plan) error {
 		one.to = []recipient{r}
 		sentence := one.sentence(voice, practice.Name).String()
 		for _, id := range c.People(r.subject) {
-			person, err := store.PersonByID(ctx, tx, uuid.UUID(id))
+			person, err := accounts.PersonByID(ctx, tx, uuid.UUID(id))
 			if err != nil {
 				return err
 			}
@@ -82,7 +85,7 @@ func nameOf(items []guard.Sight) string {
 	return items[0].Name
 }
 
-func (s *Service) mail(ctx context.Context, tx *act.Tx, to store.Person, practice store.Practice, path, sentence, message string) error {
+func (s *Service) mail(ctx context.Context, tx *act.Tx, to accounts.Person, practice practice.Practice, path, sentence, message string) error {
 	message = strings.TrimSpace(message)
 	if to.PasswordHash == "" && to.SeenAt == nil {
 		return s.People.Welcome(ctx, tx, to, path, sentence, message)

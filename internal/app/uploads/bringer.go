@@ -3,13 +3,15 @@ package uploads
 import (
 	"context"
 
+	"tabularis/core/items"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/store"
 )
 
 // Bringer is whoever brings content in: a person by what they may do in a
@@ -17,12 +19,12 @@ import (
 // every step, since what may be done can end in between.
 type Bringer interface {
 	// Into returns the folder that content is brought into, as long as it may be.
-	Into(ctx context.Context, q store.Q, folder uuid.UUID) (store.Item, error)
+	Into(ctx context.Context, q postgres.Q, folder uuid.UUID) (items.Item, error)
 	// Takes refuses what may not be brought, within the act that announces it.
-	Takes(ctx context.Context, q store.Q, w Wish) error
+	Takes(ctx context.Context, q postgres.Q, w Wish) error
 	// Sign writes down whose an upload is, and Owns tells it again.
-	Sign(u *store.Upload)
-	Owns(ctx context.Context, u store.Upload) bool
+	Sign(u *Upload)
+	Owns(ctx context.Context, u Upload) bool
 	// For is the person on whose behalf a document is added.
 	For() uuid.UUID
 	// Apart says that nothing ever becomes a version of something by itself.
@@ -30,11 +32,11 @@ type Bringer interface {
 	// Sees is what the bringer sees, and MayChange refuses a document that they may
 	// not change.
 	Sees() guard.Seer
-	MayChange(ctx context.Context, q store.Q, there store.Item) error
+	MayChange(ctx context.Context, q postgres.Q, there items.Item) error
 	// Revised tells of a version that was added, within the same act.
-	Revised(ctx context.Context, tx *act.Tx, u store.Upload, to store.Item) error
+	Revised(ctx context.Context, tx *act.Tx, u Upload, to items.Item) error
 	// Placed tells of a document that was added, within the same act.
-	Placed(ctx context.Context, tx *act.Tx, u store.Upload, made store.Item, kind string) error
+	Placed(ctx context.Context, tx *act.Tx, u Upload, made items.Item, kind string) error
 }
 
 type bringerKey struct{}
@@ -65,14 +67,14 @@ type person struct {
 	id     uuid.UUID
 }
 
-func (p person) Into(ctx context.Context, q store.Q, folder uuid.UUID) (store.Item, error) {
-	sight, err := p.access.Kind(ctx, q, folder, store.Folder, access.Add, p.acts.Now())
+func (p person) Into(ctx context.Context, q postgres.Q, folder uuid.UUID) (items.Item, error) {
+	sight, err := p.access.Kind(ctx, q, folder, items.Folder, access.Add, p.acts.Now())
 	return sight.Item, err
 }
 
-func (p person) Takes(context.Context, store.Q, Wish) error { return nil }
-func (p person) Sign(u *store.Upload)                       { u.PersonID = &p.id }
-func (p person) Owns(_ context.Context, u store.Upload) bool {
+func (p person) Takes(context.Context, postgres.Q, Wish) error { return nil }
+func (p person) Sign(u *Upload)                                { u.PersonID = &p.id }
+func (p person) Owns(_ context.Context, u Upload) bool {
 	return u.PersonID != nil && *u.PersonID == p.id
 }
 func (p person) For() uuid.UUID { return p.id }
@@ -80,15 +82,15 @@ func (p person) Apart() bool    { return false }
 
 func (p person) Sees() guard.Seer { return p.access.Sees(p.acts.Now()) }
 
-func (p person) MayChange(ctx context.Context, q store.Q, there store.Item) error {
+func (p person) MayChange(ctx context.Context, q postgres.Q, there items.Item) error {
 	_, err := p.access.Item(ctx, q, there.ID, access.Change, p.acts.Now())
 	return err
 }
 
-func (p person) Revised(ctx context.Context, tx *act.Tx, u store.Upload, to store.Item) error {
+func (p person) Revised(ctx context.Context, tx *act.Tx, u Upload, to items.Item) error {
 	return tx.Record(ctx, act.Event{Kind: "version.added", Dossier: to.DossierID, Item: &to.ID, Version: u.Version, Data: map[string]string{"name": to.Name}})
 }
 
-func (p person) Placed(ctx context.Context, tx *act.Tx, _ store.Upload, made store.Item, kind string) error {
+func (p person) Placed(ctx context.Context, tx *act.Tx, _ Upload, made items.Item, kind string) error {
 	return tx.Record(ctx, act.Event{Kind: kind, Dossier: made.DossierID, Item: &made.ID, Version: 1, Data: map[string]string{"name": made.Name}})
 }

@@ -7,9 +7,9 @@ import (
 	"sync"
 	"time"
 
-	"github.com/jackc/pgx/v5"
+	"tabularis/internal/platform/postgres"
 
-	"tabularis/internal/store"
+	"github.com/jackc/pgx/v5"
 )
 
 // ReleaseChannel carries the wish that whoever holds an upload lets it go.
@@ -20,7 +20,7 @@ const ReleaseChannel = "tabularis_release"
 // table of our own for requests of this process. When a process dies its
 // connection ends, and with it its locks.
 type Locks struct {
-	db   *store.DB
+	db   *postgres.DB
 	mu   sync.Mutex
 	held map[string]*held
 	conn *pgx.Conn
@@ -43,7 +43,7 @@ func (h *held) ask() {
 }
 
 // NewLocks makes a table of locks; the connection is made with the first.
-func NewLocks(db *store.DB) *Locks {
+func NewLocks(db *postgres.DB) *Locks {
 	return &Locks{db: db, held: map[string]*held{}, turn: make(chan struct{}, 1)}
 }
 

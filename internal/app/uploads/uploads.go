@@ -14,6 +14,9 @@ import (
 	"io"
 	"time"
 
+	"tabularis/core/items"
+	tree "tabularis/internal/app/items"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
@@ -27,7 +30,6 @@ import (
 	"tabularis/internal/jobs"
 	"tabularis/internal/preview"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 )
 
 const (
@@ -64,35 +66,35 @@ type Wish struct {
 
 // Begin opens an upload. Refused before any byte travels are unsound names and
 // paths, sizes over the limit, and folders where the person may not add.
-func (s *Service) Begin(ctx context.Context, w Wish) (store.Upload, error) {
+func (s *Service) Begin(ctx context.Context, w Wish) (Upload, error) {
 	name, err := names.Check("name", w.Name)
 	if err != nil {
-		return store.Upload{}, err
+		return Upload{}, err
 	}
 	if _, err := names.Path("path", w.Path, maxDepth); err != nil {
-		return store.Upload{}, err
+		return Upload{}, err
 	}
 	if w.Size < 0 {
-		return store.Upload{}, fault.Field("size", "size-unknown", "the size must be known from the start")
+		return Upload{}, fault.Field("size", "size-unknown", "the size must be known from the start")
 	}
 	if w.Size > s.MaxBytes {
-		return store.Upload{}, &fault.Error{Kind: fault.TooLarge, Code: "too-large", Field: "size", Detail: fmt.Sprintf("a document has at most %d bytes", s.MaxBytes)}
+		return Upload{}, &fault.Error{Kind: fault.TooLarge, Code: "too-large", Field: "size", Detail: fmt.Sprintf("a document has at most %d bytes", s.MaxBytes)}
 	}
 	expected, err := hex.DecodeString(w.SHA256)
 	if err != nil || len(expected) != 0 && len(expected) != sha256.Size {
-		return store.Upload{}, fault.Field("sha256", "hash-form", "the hash has 64 hexadecimal digits")
+		return Upload{}, fault.Field("sha256", "hash-form", "the hash has 64 hexadecimal digits")
 	}
 	now := s.Acts.Now()
 	by, err := s.bringer(ctx)
 	if err != nil {
-		return store.Upload{}, err
+		return Upload{}, err
 	}
 	folder, err := by.Into(ctx, s.Acts.DB, w.Folder)
 	if err != nil {
-		return store.Upload{}, err
+		return Upload{}, err
 	}
-	u := store.Upload{ID: uuid.Must(uuid.NewV7()), FolderID: folder.ID, Paper: w.Paper, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart, Expected: expected,
-		SealedKey: s.Keys.Seal(secret.Random(32), documents.KeyPurpose), Nonce: secret.Random(12), CreatedAt: now, TouchedAt: now}
+	u := Upload{ID: uuid.Must(uuid.NewV7()), FolderID: folder.ID, Paper: w.Paper, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart, Expected: expected,
+		SealedKey: s.Keys.Seal(secret.Random(32), tree.KeyPurpose), Nonce: secret.Random(12), CreatedAt: now, TouchedAt: now}
 	by.Sign(&u)
 	return u, s.Acts.Do(ctx, func(tx *act.Tx) error {
 		// One after the other: what is announced at once counts together.
@@ -102,21 +104,21 @@ func (s *Service) Begin(ctx context.Context, w Wish) (store.Upload, error) {
 		if err := s.room(ctx, tx, w.Size); err != nil {
 			return err
 		}
-		return store.AddUpload(ctx, tx, u)
+		return AddUpload(ctx, tx, u)
 	})
 }
 
 // room refuses what the practice has no room for, together with what others
 // have announced already.
 func (s *Service) room(ctx context.Context, tx *act.Tx, size int64) error {
-	r, err := store.RoomOf(ctx, tx)
+	r, err := tree.RoomOf(ctx, tx)
 	if err != nil || r.Limit == nil {
 		return err
 	}
-	if err := store.LockRoom(ctx, tx); err != nil {
+	if err := tree.LockRoom(ctx, tx); err != nil {
 		return err
 	}
-	if r, err = store.RoomOf(ctx, tx); err != nil || size <= *r.Left() {
+	if r, err = tree.RoomOf(ctx, tx); err != nil || size <= *r.Left() {
 		return err
 	}
 	return full(r)
@@ -124,11 +126,11 @@ func (s *Service) room(ctx context.Context, tx *act.Tx, size int64) error {
 
 // bounded reads no more of a visitor's bytes than the practice has room for: what
 // visitors announce keeps no room.
-func (s *Service) bounded(ctx context.Context, u store.Upload, src io.Reader) (io.Reader, error) {
+func (s *Service) bounded(ctx context.Context, u Upload, src io.Reader) (io.Reader, error) {
 	if u.VisitID == nil {
 		return src, nil
 	}
-	r, err := store.RoomOf(ctx, s.Acts.DB)
+	r, err := tree.RoomOf(ctx, s.Acts.DB)
 	if err != nil || r.Limit == nil {
 		return src, err
 	}
@@ -138,14 +140,14 @@ func (s *Service) bounded(ctx context.Context, u store.Upload, src io.Reader) (i
 	return nil, full(r)
 }
 
-func full(r store.Room) error {
+func full(r tree.Room) error {
 	left := r.Left()
 	return &fault.Error{Kind: fault.NoRoom, Code: "practice-full", Field: "size", Detail: fmt.Sprintf("the practice has room for %d bytes and %d are left", *r.Limit, *left)}
 }
 
 // Find returns an upload of whoever asks.
-func (s *Service) Find(ctx context.Context, id uuid.UUID) (store.Upload, error) {
-	u, err := store.UploadByID(ctx, s.Acts.DB, id, false)
+func (s *Service) Find(ctx context.Context, id uuid.UUID) (Upload, error) {
+	u, err := UploadByID(ctx, s.Acts.DB, id, false)
 	if err != nil {
 		return u, err
 	}
@@ -157,7 +159,7 @@ func (s *Service) Find(ctx context.Context, id uuid.UUID) (store.Upload, error) 
 
 // Receive takes what src gives, from what was received so far on, and returns
 // how many bytes of it are durably stored.
-func (s *Service) Receive(ctx context.Context, u *store.Upload, src io.Reader) (int64, error) {
+func (s *Service) Receive(ctx context.Context, u *Upload, src io.Reader) (int64, error) {
 	by, err := s.bringer(ctx)
 	if err != nil {
 		return 0, err
@@ -165,7 +167,7 @@ func (s *Service) Receive(ctx context.Context, u *store.Upload, src io.Reader) (
 	if _, err := by.Into(ctx, s.Acts.DB, u.FolderID); err != nil {
 		return 0, err
 	}
-	secretKey, err := s.Keys.Open(u.SealedKey, documents.KeyPurpose)
+	secretKey, err := s.Keys.Open(u.SealedKey, tree.KeyPurpose)
 	if err != nil {
 		return 0, err
 	}
@@ -192,7 +194,7 @@ func (s *Service) Receive(ctx context.Context, u *store.Upload, src io.Reader) (
 	u.Received += taken
 	u.TouchedAt = s.Acts.Now()
 	// What is stored is noted even when the connection that brought it is gone.
-	return taken, store.ReceiveUpload(context.WithoutCancel(ctx), s.Acts.DB, *u, before)
+	return taken, ReceiveUpload(context.WithoutCancel(ctx), s.Acts.DB, *u, before)
 }
 
 // hashPurpose is what the state of a hash is sealed for: it holds the last bytes of
@@ -200,7 +202,7 @@ func (s *Service) Receive(ctx context.Context, u *store.Upload, src io.Reader) (
 const hashPurpose = "upload hash"
 
 // resumeHash goes on with the hash of what has arrived so far.
-func (s *Service) resumeHash(u store.Upload) (hash.Hash, error) {
+func (s *Service) resumeHash(u Upload) (hash.Hash, error) {
 	sum := sha256.New()
 	if len(u.HashState) == 0 {
 		return sum, nil
@@ -218,7 +220,7 @@ func (s *Service) resumeHash(u store.Upload) (hash.Hash, error) {
 
 // Finish makes a complete upload what it becomes: a document, a version, or
 // nothing where the content is there already. Finishing again changes nothing.
-func (s *Service) Finish(ctx context.Context, id uuid.UUID) (store.Upload, error) {
+func (s *Service) Finish(ctx context.Context, id uuid.UUID) (Upload, error) {
 	u, err := s.Find(ctx, id)
 	if err != nil {
 		return u, err
@@ -231,7 +233,7 @@ func (s *Service) Finish(ctx context.Context, id uuid.UUID) (store.Upload, error
 	}
 	spare := false
 	err = s.Acts.Do(ctx, func(tx *act.Tx) (err error) {
-		if u, err = store.UploadByID(ctx, tx, id, true); err != nil {
+		if u, err = UploadByID(ctx, tx, id, true); err != nil {
 			return err
 		}
 		if u.Outcome != "" {
@@ -266,7 +268,7 @@ func final(err error) bool {
 	return false
 }
 
-func (s *Service) place(ctx context.Context, tx *act.Tx, u *store.Upload) (spare bool, err error) {
+func (s *Service) place(ctx context.Context, tx *act.Tx, u *Upload) (spare bool, err error) {
 	by, err := s.bringer(ctx)
 	if err != nil {
 		return false, err
@@ -275,7 +277,7 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *store.Upload) (spare
 	if err != nil {
 		return false, err
 	}
-	if err := store.LockDossier(ctx, tx, folder.DossierID); err != nil {
+	if err := tree.LockDossier(ctx, tx, folder.DossierID); err != nil {
 		return false, err
 	}
 	folder, err = s.folder(ctx, tx, by, folder, u.Path)
@@ -292,8 +294,8 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *store.Upload) (spare
 	if u.MediaType == "" {
 		u.MediaType = preview.MediaType(u.Name, nil)
 	}
-	v := store.Version{SHA256: sum.Sum(nil), Size: u.Size, MediaType: u.MediaType, Origin: string(versions.Uploaded), CreatedBy: u.PersonID, CreatedAt: tx.Now}
-	isNew, err := store.AddBlob(ctx, tx, store.Blob{SHA256: v.SHA256, Size: u.Size, Place: u.ID, SealedKey: u.SealedKey, CreatedAt: tx.Now})
+	v := items.Version{SHA256: sum.Sum(nil), Size: u.Size, MediaType: u.MediaType, Origin: string(versions.Uploaded), CreatedBy: u.PersonID, CreatedAt: tx.Now}
+	isNew, err := tree.AddBlob(ctx, tx, items.Blob{SHA256: v.SHA256, Size: u.Size, Place: u.ID, SealedKey: u.SealedKey, CreatedAt: tx.Now})
 	if err != nil {
 		return false, err
 	}
@@ -304,12 +306,12 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *store.Upload) (spare
 	if err := tx.Enqueue(ctx, jobs.Scan{Item: *u.ItemID, SHA256: v.SHA256, MediaType: v.MediaType}); err != nil {
 		return false, err
 	}
-	return !isNew, store.FinishUpload(ctx, tx, *u)
+	return !isNew, FinishUpload(ctx, tx, *u)
 }
 
 // folder finds or makes the folders of a path. Each is decided like the first: what
 // is not seen is not there, and into what is seen must be allowed to be brought.
-func (s *Service) folder(ctx context.Context, tx *act.Tx, by Bringer, at store.Item, path string) (store.Item, error) {
+func (s *Service) folder(ctx context.Context, tx *act.Tx, by Bringer, at items.Item, path string) (items.Item, error) {
 	parts, err := names.Path("path", path, maxDepth)
 	if err != nil {
 		return at, err
@@ -320,7 +322,7 @@ func (s *Service) folder(ctx context.Context, tx *act.Tx, by Bringer, at store.I
 		case err != nil:
 		case there == nil:
 			at, err = dossiers.AddFolder(ctx, tx, at, name, by.Sees())
-		case there.Kind != store.Folder:
+		case there.Kind != items.Folder:
 			err = &fault.Error{Kind: fault.Conflict, Code: "name-is-document", Field: "path", Detail: fmt.Sprintf("%q is a document, not a folder", name)}
 		default:
 			at, err = by.Into(ctx, tx, there.ID)
@@ -332,7 +334,7 @@ func (s *Service) folder(ctx context.Context, tx *act.Tx, by Bringer, at store.I
 	return at, nil
 }
 
-func (s *Service) settle(ctx context.Context, tx *act.Tx, by Bringer, u *store.Upload, folder store.Item, v store.Version) error {
+func (s *Service) settle(ctx context.Context, tx *act.Tx, by Bringer, u *Upload, folder items.Item, v items.Version) error {
 	there, standing, err := s.before(ctx, tx, by, u, folder)
 	if err != nil {
 		return err
@@ -368,7 +370,7 @@ func naming(by Bringer) guard.Seer {
 
 // before finds what stands in the folder under the name, as far as it is seen, and
 // what it means for a new one.
-func (s *Service) before(ctx context.Context, tx *act.Tx, by Bringer, u *store.Upload, folder store.Item) (there store.Item, standing *versions.Standing, err error) {
+func (s *Service) before(ctx context.Context, tx *act.Tx, by Bringer, u *Upload, folder items.Item) (there items.Item, standing *versions.Standing, err error) {
 	if by.Apart() {
 		return there, nil, nil
 	}
@@ -376,47 +378,47 @@ func (s *Service) before(ctx context.Context, tx *act.Tx, by Bringer, u *store.U
 	switch {
 	case err != nil || found == nil:
 		return there, nil, err
-	case found.Kind == store.Folder:
+	case found.Kind == items.Folder:
 		return there, nil, &fault.Error{Kind: fault.Conflict, Code: "name-is-folder", Field: "name", Detail: fmt.Sprintf("%q is a folder here", u.Name)}
 	}
 	return *found, &versions.Standing{SHA256: string(found.SHA256)}, nil
 }
 
-func (s *Service) addVersion(ctx context.Context, tx *act.Tx, by Bringer, u *store.Upload, to store.Item, v store.Version) error {
+func (s *Service) addVersion(ctx context.Context, tx *act.Tx, by Bringer, u *Upload, to items.Item, v items.Version) error {
 	if err := by.MayChange(ctx, tx, to); err != nil {
 		return err
 	}
-	last, err := store.LastVersion(ctx, tx, to.ID)
+	last, err := tree.LastVersion(ctx, tx, to.ID)
 	if err != nil {
 		return err
 	}
 	v.ItemID, v.Number = to.ID, last+1
 	u.Version = v.Number
-	if err := errors.Join(store.AddVersion(ctx, tx, v), store.LetCount(ctx, tx, v)); err != nil {
+	if err := errors.Join(tree.AddVersion(ctx, tx, v), tree.LetCount(ctx, tx, v)); err != nil {
 		return err
 	}
 	return by.Revised(ctx, tx, *u, to)
 }
 
 // Drop gives an upload up. One that has become a document stays.
-func (s *Service) Drop(ctx context.Context, u store.Upload) error {
+func (s *Service) Drop(ctx context.Context, u Upload) error {
 	if u.Outcome == "" {
 		if err := s.Content.Drop(ctx, u.ID); err != nil {
 			return err
 		}
 	}
-	return store.DropUpload(ctx, s.Acts.DB, u.ID)
+	return DropUpload(ctx, s.Acts.DB, u.ID)
 }
 
 // Clean gives up uploads that have stood still for longer than Patience, and
 // forgets what became of the others.
 func (s *Service) Clean(ctx context.Context) error {
-	ids, err := store.StaleUploads(ctx, s.Acts.DB, s.Acts.Now().Add(-Patience), s.Acts.Now(), 1000)
+	ids, err := StaleUploads(ctx, s.Acts.DB, s.Acts.Now().Add(-Patience), s.Acts.Now(), 1000)
 	if err != nil {
 		return err
 	}
 	for _, id := range ids {
-		u, err := store.UploadByID(ctx, s.Acts.DB, id, false)
+		u, err := UploadByID(ctx, s.Acts.DB, id, false)
 		if err == nil {
 			err = s.Drop(ctx, u)
 		}
@@ -428,7 +430,7 @@ func (s *Service) Clean(ctx context.Context) error {
 }
 
 // Put takes a whole document in at once, by the same way as an upload.
-func (s *Service) Put(ctx context.Context, w Wish, r io.Reader) (store.Upload, error) {
+func (s *Service) Put(ctx context.Context, w Wish, r io.Reader) (Upload, error) {
 	u, err := s.Begin(ctx, w)
 	if err != nil {
 		return u, err

@@ -5,6 +5,14 @@ import (
 	"slices"
 	"time"
 
+	"tabularis/core/items"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/accounts"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/links"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
@@ -13,25 +21,24 @@ import (
 	"tabularis/core/terms"
 	"tabularis/internal/app/sensitive"
 	"tabularis/internal/preview"
-	"tabularis/internal/store"
 )
 
 // Given is a document that a link gives, in the version that it gives.
 type Given struct {
-	store.PlacedItem
-	Give store.Version
+	items.Placed
+	Give items.Version
 	// Look is how it can be looked at.
 	Look preview.Look
 }
 
 // Contents is what a visitor sees of a link, in one of its folders.
 type Contents struct {
-	Link     store.Link
+	Link     links.Link
 	Code     string
-	Sender   store.Person
+	Sender   accounts.Person
 	Sentence terms.Sentence
-	Way      []store.Item
-	Folders  []store.Item
+	Way      []items.Item
+	Folders  []items.Item
 	Files    []Given
 	Bytes    int64
 	Count    int
@@ -40,8 +47,8 @@ type Contents struct {
 	KeptBack int
 }
 
-// Contents shows what the link gives. folder is zero for the link's top.
-func (s *Service) Contents(ctx context.Context, v Visitor, folder uuid.UUID) (Contents, error) {
+// Given shows what the link gives. folder is zero for the link's top.
+func (s *Service) Given(ctx context.Context, v Visitor, folder uuid.UUID) (Contents, error) {
 	q, now := s.Acts.DB, s.Acts.Now()
 	l, _, err := s.in(ctx, q, v)
 	if err != nil {
@@ -60,10 +67,10 @@ func (s *Service) Contents(ctx context.Context, v Visitor, folder uuid.UUID) (Co
 	if err := c.walk(ctx, q, g, folder); err != nil {
 		return c, err
 	}
-	if c.Sender, err = store.PersonByID(ctx, q, l.CreatedBy); err != nil {
+	if c.Sender, err = accounts.PersonByID(ctx, q, l.CreatedBy); err != nil {
 		return c, err
 	}
-	d, err := store.DossierByID(ctx, q, l.DossierID)
+	d, err := tree.DossierByID(ctx, q, l.DossierID)
 	if err != nil {
 		return c, err
 	}
@@ -72,8 +79,8 @@ func (s *Service) Contents(ctx context.Context, v Visitor, folder uuid.UUID) (Co
 	return c, err
 }
 
-func (s *Service) sentence(ctx context.Context, q store.Q, l store.Link, g gift, now time.Time) (terms.Sentence, error) {
-	_, zone, err := store.PracticeZone(ctx, q)
+func (s *Service) sentence(ctx context.Context, q postgres.Q, l links.Link, g gift, now time.Time) (terms.Sentence, error) {
+	_, zone, err := practice.PracticeZone(ctx, q)
 	if err != nil {
 		return nil, err
 	}
@@ -92,40 +99,40 @@ func (s *Service) sentence(ctx context.Context, q store.Q, l store.Link, g gift,
 // gift is all that a link gives: the chosen items that still are, and every
 // document among and below them.
 type gift struct {
-	chosen []store.LinkItem
+	chosen []guard.LinkItem
 	files  []Given
 	// keptBack counts what must not leave the practice.
 	keptBack int
 }
 
 // top is the folder, when a single one was given.
-func (g gift) top() *store.Item {
-	if len(g.chosen) == 1 && g.chosen[0].Kind == store.Folder {
+func (g gift) top() *items.Item {
+	if len(g.chosen) == 1 && g.chosen[0].Kind == items.Folder {
 		return &g.chosen[0].Item
 	}
 	return nil
 }
 
-func (s *Service) given(ctx context.Context, q store.Q, l store.Link) (gift, error) {
+func (s *Service) given(ctx context.Context, q postgres.Q, l links.Link) (gift, error) {
 	var g gift
-	chosen, err := store.LinkItems(ctx, q, []uuid.UUID{l.ID})
+	chosen, err := guard.LinkItems(ctx, q, []uuid.UUID{l.ID})
 	if err != nil {
 		return g, err
 	}
-	var pins map[uuid.UUID]store.Version
+	var pins map[uuid.UUID]items.Version
 	if !l.Newest {
-		pinned, err := store.PinnedVersions(ctx, q, l.ID)
+		pinned, err := PinnedVersions(ctx, q, l.ID)
 		if err != nil {
 			return g, err
 		}
-		pins = map[uuid.UUID]store.Version{}
+		pins = map[uuid.UUID]items.Version{}
 		for _, p := range pinned {
 			pins[p.ItemID] = p
 		}
 	}
 	seen := map[uuid.UUID]bool{}
-	add := func(i store.PlacedItem) {
-		give := store.Version{ItemID: i.ID, Number: i.Version, SHA256: i.SHA256, Size: i.Size, MediaType: i.MediaType, CreatedAt: i.CreatedAt}
+	add := func(i items.Placed) {
+		give := items.Version{ItemID: i.ID, Number: i.Version, SHA256: i.SHA256, Size: i.Size, MediaType: i.MediaType, CreatedAt: i.CreatedAt}
 		if pins != nil {
 			pin, there := pins[i.ID]
 			if !there {
@@ -135,11 +142,11 @@ func (s *Service) given(ctx context.Context, q store.Q, l store.Link) (gift, err
 		}
 		if !seen[i.ID] {
 			seen[i.ID] = true
-			g.files = append(g.files, Given{PlacedItem: i, Give: give})
+			g.files = append(g.files, Given{Placed: i, Give: give})
 		}
 	}
 	for _, c := range chosen {
-		path, err := store.PathOf(ctx, q, c.ID)
+		path, err := tree.PathOf(ctx, q, c.ID)
 		if err != nil {
 			return g, err
 		}
@@ -147,11 +154,11 @@ func (s *Service) given(ctx context.Context, q store.Q, l store.Link) (gift, err
 			continue
 		}
 		g.chosen = append(g.chosen, c)
-		if c.Kind == store.Document {
-			add(store.PlacedItem{Item: c.Item})
+		if c.Kind == items.Document {
+			add(items.Placed{Item: c.Item})
 			continue
 		}
-		below, err := store.GivenUnder(ctx, q, c.ID)
+		below, err := tree.GivenUnder(ctx, q, c.ID)
 		if err != nil {
 			return g, err
 		}
@@ -170,7 +177,7 @@ func (s *Service) given(ctx context.Context, q store.Q, l store.Link) (gift, err
 
 // keepBack takes out of a gift what has come in since the link was made and must
 // not leave the practice.
-func (s *Service) keepBack(ctx context.Context, q store.Q, g *gift) error {
+func (s *Service) keepBack(ctx context.Context, q postgres.Q, g *gift) error {
 	content := func(f Given) sensitive.Content {
 		return sensitive.Content{Item: f.Item, SHA256: f.Give.SHA256, Size: f.Give.Size, MediaType: f.Give.MediaType}
 	}
@@ -188,16 +195,16 @@ func (s *Service) keepBack(ctx context.Context, q store.Q, g *gift) error {
 }
 
 // walk fills in one folder of the gift, or its top.
-func (c *Contents) walk(ctx context.Context, q store.Q, g gift, folder uuid.UUID) error {
+func (c *Contents) walk(ctx context.Context, q postgres.Q, g gift, folder uuid.UUID) error {
 	top := g.top()
 	if folder == uuid.Nil && top == nil {
 		for _, i := range g.chosen {
-			if i.Kind == store.Folder {
+			if i.Kind == items.Folder {
 				c.Folders = append(c.Folders, i.Item)
 			}
 		}
 		for _, f := range g.files {
-			if slices.ContainsFunc(g.chosen, func(i store.LinkItem) bool { return i.ID == f.ID }) {
+			if slices.ContainsFunc(g.chosen, func(i guard.LinkItem) bool { return i.ID == f.ID }) {
 				c.Files = append(c.Files, f)
 			}
 		}
@@ -209,7 +216,7 @@ func (c *Contents) walk(ctx context.Context, q store.Q, g gift, folder uuid.UUID
 	if err := c.findWay(ctx, q, g, folder); err != nil {
 		return err
 	}
-	children, err := store.Children(ctx, q, folder)
+	children, err := tree.Children(ctx, q, folder)
 	if err != nil {
 		return err
 	}
@@ -218,11 +225,11 @@ func (c *Contents) walk(ctx context.Context, q store.Q, g gift, folder uuid.UUID
 		children = nil
 	}
 	for _, child := range children {
-		below, err := store.GivenUnder(ctx, q, child.ID)
+		below, err := tree.GivenUnder(ctx, q, child.ID)
 		if err != nil {
 			return err
 		}
-		gives := func(d store.PlacedItem) bool {
+		gives := func(d items.Placed) bool {
 			return slices.ContainsFunc(g.files, func(f Given) bool { return f.ID == d.ID })
 		}
 		if slices.ContainsFunc(below, gives) {
@@ -238,20 +245,20 @@ func (c *Contents) walk(ctx context.Context, q store.Q, g gift, folder uuid.UUID
 }
 
 // findWay refuses folders that the link does not give.
-func (c *Contents) findWay(ctx context.Context, q store.Q, g gift, folder uuid.UUID) error {
-	path, err := store.ZonePathOf(ctx, q, folder)
+func (c *Contents) findWay(ctx context.Context, q postgres.Q, g gift, folder uuid.UUID) error {
+	path, err := tree.ZonePathOf(ctx, q, folder)
 	if err != nil {
 		return err
 	}
 	slices.Reverse(path)
 	from := slices.IndexFunc(path, func(id uuid.UUID) bool {
-		return slices.ContainsFunc(g.chosen, func(i store.LinkItem) bool { return i.ID == id && i.Kind == store.Folder })
+		return slices.ContainsFunc(g.chosen, func(i guard.LinkItem) bool { return i.ID == id && i.Kind == items.Folder })
 	})
 	if from < 0 {
 		return fault.Missing()
 	}
 	for _, id := range path[from:] {
-		f, err := store.ItemByID(ctx, q, id)
+		f, err := tree.ItemByID(ctx, q, id)
 		if err != nil {
 			return err
 		}
@@ -268,7 +275,7 @@ func (c Contents) Ref(g Given) string {
 // look is how a document can be looked at under the link's terms: by its own
 // bytes, or in pages, where nothing may be downloaded, downloads are counted, or
 // only they show it.
-func (s *Service) look(l store.Link, g Given) preview.Look {
+func (s *Service) look(l links.Link, g Given) preview.Look {
 	own, drawn := preview.LookOf(g.Give.MediaType), s.Pages.Can(g.Give.MediaType)
 	switch {
 	case l.MayDownload && own != preview.None && (l.DownloadsLimit == nil || !drawn):

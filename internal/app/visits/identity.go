@@ -5,6 +5,10 @@ import (
 	"crypto/subtle"
 	"fmt"
 
+	"tabularis/internal/app/links"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/limits"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/address"
@@ -15,7 +19,6 @@ import (
 	"tabularis/internal/jobs"
 	"tabularis/internal/mail"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 )
 
 // Claim is what a visitor says of themselves when they come in.
@@ -58,10 +61,10 @@ func (s *Service) SendCode(ctx context.Context, v Visitor, email string) error {
 			return nil
 		}
 		code := secret.Digits()
-		if err := store.PutLinkCode(ctx, tx, store.LinkCode{LinkID: l.ID, EmailKey: address.Key(a.Address), SHA256: s.codeHash(l.ID, code), MadeAt: tx.Now}); err != nil {
+		if err := PutLinkCode(ctx, tx, LinkCode{LinkID: l.ID, EmailKey: address.Key(a.Address), SHA256: s.codeHash(l.ID, code), MadeAt: tx.Now}); err != nil {
 			return err
 		}
-		practice, err := store.ThePractice(ctx, tx)
+		practice, err := practice.ThePractice(ctx, tx)
 		if err != nil {
 			return err
 		}
@@ -72,7 +75,7 @@ func (s *Service) SendCode(ctx context.Context, v Visitor, email string) error {
 
 // reaches refuses addresses to which the practice lets nothing out.
 func (s *Service) reaches(ctx context.Context, email string) error {
-	practice, err := store.ThePractice(ctx, s.Acts.DB)
+	practice, err := practice.ThePractice(ctx, s.Acts.DB)
 	if err == nil && email != "" && !practice.Outward().Reaches(email) {
 		err = refusal(linkgate.AddressNotAllowed)
 	}
@@ -93,7 +96,7 @@ func codeLetter(language, practice, code string) (subject, text string) {
 
 // who finds out who comes in: whoever is signed in is known by that, a code is
 // compared with the one that was sent, and else an address is only stated.
-func (s *Service) who(ctx context.Context, l store.Link, c Claim) (known, error) {
+func (s *Service) who(ctx context.Context, l links.Link, c Claim) (known, error) {
 	t, _ := l.Terms()
 	if p := act.Who(ctx).Person; p != nil {
 		return known{email: p.Email, how: linkgate.SignedIn}, nil
@@ -113,7 +116,7 @@ func (s *Service) who(ctx context.Context, l store.Link, c Claim) (known, error)
 	if err := sessions.Try(ctx, s.Acts.DB, tries, now); err != nil {
 		return k, err
 	}
-	sent, err := store.TryLinkCode(ctx, s.Acts.DB, l.ID, address.Key(a.Address))
+	sent, err := TryLinkCode(ctx, s.Acts.DB, l.ID, address.Key(a.Address))
 	if err != nil && !fault.Is(err, fault.NotFound) {
 		return k, err
 	}
@@ -122,7 +125,7 @@ func (s *Service) who(ctx context.Context, l store.Link, c Claim) (known, error)
 		return k, fault.New(fault.Forbidden, "wrong-code", "the code is wrong or has run out")
 	}
 	k.how, k.code = linkgate.Confirmed, hash
-	return k, store.ForgetTries(ctx, s.Acts.DB, tries)
+	return k, limits.ForgetTries(ctx, s.Acts.DB, tries)
 }
 
 // use uses the code up by which somebody is known, within the act of coming in.
@@ -130,7 +133,7 @@ func (k known) use(ctx context.Context, tx *act.Tx, link uuid.UUID) error {
 	if k.code == nil {
 		return nil
 	}
-	used, err := store.UseLinkCode(ctx, tx, link, address.Key(k.email), k.code)
+	used, err := UseLinkCode(ctx, tx, link, address.Key(k.email), k.code)
 	if err == nil && !used {
 		err = fault.New(fault.Forbidden, "wrong-code", "the code is wrong or has run out")
 	}

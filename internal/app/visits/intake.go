@@ -10,6 +10,13 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/core/items"
+	"tabularis/internal/app/accounts"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/links"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
@@ -23,24 +30,23 @@ import (
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/jobs"
 	"tabularis/internal/mail"
-	"tabularis/internal/store"
 )
 
 // Intake is what a visitor sees of a link that takes papers in: only what they
 // put in themselves.
 type Intake struct {
-	Link     store.Link
-	Visit    store.Visit
-	Sender   store.Person
+	Link     links.Link
+	Visit    Visit
+	Sender   accounts.Person
 	Sentence terms.Sentence
-	Expected []store.ExpectedPaper
-	Received []store.Received
+	Expected []links.ExpectedPaper
+	Received []Received
 	// Left is how much more is taken, where that is limited.
 	Left intake.Limits
 }
 
 // within finds a link that takes papers in, in a visit that was let in.
-func (s *Service) within(ctx context.Context, q store.Q, v Visitor) (store.Link, store.Visit, error) {
+func (s *Service) within(ctx context.Context, q postgres.Q, v Visitor) (links.Link, Visit, error) {
 	l, visit, err := s.visiting(ctx, q, v)
 	if err == nil && l.Kind != linkgate.Intake {
 		err = fault.Missing()
@@ -55,7 +61,7 @@ func (s *Service) Intake(ctx context.Context, v Visitor) (Intake, error) {
 	if err != nil {
 		return Intake{}, err
 	}
-	whole, err := store.CompleteUploads(ctx, s.Acts.DB, visit.ID)
+	whole, err := CompleteUploads(ctx, s.Acts.DB, visit.ID)
 	if err != nil {
 		return Intake{}, err
 	}
@@ -68,15 +74,15 @@ func (s *Service) Intake(ctx context.Context, v Visitor) (Intake, error) {
 	return s.intake(ctx, s.Acts.DB, l, visit)
 }
 
-func (s *Service) intake(ctx context.Context, q store.Q, l store.Link, visit store.Visit) (in Intake, err error) {
+func (s *Service) intake(ctx context.Context, q postgres.Q, l links.Link, visit Visit) (in Intake, err error) {
 	in = Intake{Link: l, Visit: visit, Left: intake.Limits{Endings: l.Limits().Endings}}
-	if in.Sender, err = store.PersonByID(ctx, q, l.CreatedBy); err != nil {
+	if in.Sender, err = accounts.PersonByID(ctx, q, l.CreatedBy); err != nil {
 		return in, err
 	}
-	if in.Received, err = store.ReceivedFrom(ctx, q, visit); err != nil {
+	if in.Received, err = ReceivedFrom(ctx, q, visit); err != nil {
 		return in, err
 	}
-	if in.Expected, err = store.ExpectedPapers(ctx, q, []uuid.UUID{l.ID}); err != nil {
+	if in.Expected, err = links.ExpectedPapers(ctx, q, []uuid.UUID{l.ID}); err != nil {
 		return in, err
 	}
 	// That somebody else handed a paper in is not this visitor's to see.
@@ -86,7 +92,7 @@ func (s *Service) intake(ctx context.Context, q store.Q, l store.Link, visit sto
 			in.Expected[i].Here = in.Expected[i].Here || r.Paper != nil && *r.Paper == in.Expected[i].Position
 		}
 	}
-	have, err := store.TallyOf(ctx, q, l.ID)
+	have, err := TallyOf(ctx, q, l.ID)
 	if err != nil {
 		return in, err
 	}
@@ -98,7 +104,7 @@ func (s *Service) intake(ctx context.Context, q store.Q, l store.Link, visit sto
 		n := max(0, *l.IntakeBytes-have.Bytes)
 		in.Left.Bytes = &n
 	}
-	_, zone, err := store.PracticeZone(ctx, q)
+	_, zone, err := practice.PracticeZone(ctx, q)
 	if err != nil {
 		return in, err
 	}
@@ -115,23 +121,23 @@ func (s *Service) Bringing(ctx context.Context, v Visitor) context.Context {
 type bringer struct {
 	s       *Service
 	visitor Visitor
-	link    store.Link
-	visit   store.Visit
+	link    links.Link
+	visit   Visit
 }
 
 // Into returns the folder that the link takes papers into, while it does.
-func (b *bringer) Into(ctx context.Context, q store.Q, wanted uuid.UUID) (folder store.Item, err error) {
+func (b *bringer) Into(ctx context.Context, q postgres.Q, wanted uuid.UUID) (folder items.Item, err error) {
 	if err := b.come(ctx, q); err != nil {
 		return folder, err
 	}
-	chosen, err := store.LinkItems(ctx, q, []uuid.UUID{b.link.ID})
+	chosen, err := guard.LinkItems(ctx, q, []uuid.UUID{b.link.ID})
 	if err != nil {
 		return folder, err
 	}
 	if len(chosen) != 1 {
 		return folder, over()
 	}
-	path, err := store.PathOf(ctx, q, chosen[0].ID)
+	path, err := tree.PathOf(ctx, q, chosen[0].ID)
 	if err == nil && len(path) == 0 {
 		err = over()
 	}
@@ -143,11 +149,11 @@ func (b *bringer) Into(ctx context.Context, q store.Q, wanted uuid.UUID) (folder
 	if err := c.findWay(ctx, q, gift{chosen: chosen}, wanted); err != nil {
 		return folder, err
 	}
-	return store.ItemByID(ctx, q, wanted)
+	return tree.ItemByID(ctx, q, wanted)
 }
 
 // come finds the link and the visit, as long as papers may be brought by it.
-func (b *bringer) come(ctx context.Context, q store.Q) (err error) {
+func (b *bringer) come(ctx context.Context, q postgres.Q) (err error) {
 	b.link, b.visit, err = b.s.visiting(ctx, q, b.visitor)
 	if err == nil && b.link.Kind == linkgate.HandOut {
 		err = fault.Missing()
@@ -161,21 +167,21 @@ const openAtOnce = 100
 
 // Takes refuses what goes beyond the link's limits, together with all that is on
 // its way through it.
-func (b *bringer) Takes(ctx context.Context, q store.Q, w uploads.Wish) error {
-	if _, err := store.LockLink(ctx, q, b.link.ID); err != nil {
+func (b *bringer) Takes(ctx context.Context, q postgres.Q, w uploads.Wish) error {
+	if _, err := links.LockLink(ctx, q, b.link.ID); err != nil {
 		return err
 	}
 	now := b.s.Acts.Now()
-	have, err := store.TallyOf(ctx, q, b.link.ID)
+	have, err := TallyOf(ctx, q, b.link.ID)
 	if err != nil {
 		return err
 	}
-	coming, err := store.Announced(ctx, q, b.link.ID, now)
+	coming, err := Announced(ctx, q, b.link.ID, now)
 	if err != nil {
 		return err
 	}
 	have.Files, have.Bytes = have.Files+coming.Files, have.Bytes+coming.Bytes
-	open, err := store.OpenUploadsOf(ctx, q, b.visit.ID, now)
+	open, err := uploads.OpenUploadsOf(ctx, q, b.visit.ID, now)
 	if err != nil {
 		return err
 	}
@@ -183,7 +189,7 @@ func (b *bringer) Takes(ctx context.Context, q store.Q, w uploads.Wish) error {
 		return fault.Slow(time.Minute)
 	}
 	if w.Paper != nil {
-		papers, err := store.ExpectedPapers(ctx, q, []uuid.UUID{b.link.ID})
+		papers, err := links.ExpectedPapers(ctx, q, []uuid.UUID{b.link.ID})
 		if err != nil {
 			return err
 		}
@@ -194,9 +200,9 @@ func (b *bringer) Takes(ctx context.Context, q store.Q, w uploads.Wish) error {
 	return b.link.Limits().Takes(have, w.Name, w.Size)
 }
 
-func (b *bringer) Sign(u *store.Upload) { u.VisitID = &b.visit.ID }
+func (b *bringer) Sign(u *uploads.Upload) { u.VisitID = &b.visit.ID }
 
-func (b *bringer) Owns(ctx context.Context, u store.Upload) bool {
+func (b *bringer) Owns(ctx context.Context, u uploads.Upload) bool {
 	if b.visit.ID == uuid.Nil {
 		// Nothing was asked yet in this request.
 		if err := b.come(ctx, b.s.Acts.DB); err != nil {
@@ -212,9 +218,9 @@ func (b *bringer) Apart() bool    { return b.link.Kind == linkgate.Intake }
 
 // Sees is what the link gives.
 func (b *bringer) Sees() guard.Seer {
-	return func(ctx context.Context, q store.Q, i store.Item) (bool, error) {
+	return func(ctx context.Context, q postgres.Q, i items.Item) (bool, error) {
 		g, err := b.s.given(ctx, q, b.link)
-		if err == nil && i.Kind == store.Folder {
+		if err == nil && i.Kind == items.Folder {
 			var c Contents
 			err = c.findWay(ctx, q, g, i.ID)
 			if fault.Is(err, fault.NotFound) {
@@ -227,7 +233,7 @@ func (b *bringer) Sees() guard.Seer {
 }
 
 // MayChange refuses what the link does not give.
-func (b *bringer) MayChange(ctx context.Context, q store.Q, there store.Item) error {
+func (b *bringer) MayChange(ctx context.Context, q postgres.Q, there items.Item) error {
 	seen, err := b.Sees()(ctx, q, there)
 	if err == nil && !seen {
 		err = fault.Missing()
@@ -236,17 +242,17 @@ func (b *bringer) MayChange(ctx context.Context, q store.Q, there store.Item) er
 }
 
 // Revised tells of a new version.
-func (b *bringer) Revised(ctx context.Context, tx *act.Tx, u store.Upload, to store.Item) error {
+func (b *bringer) Revised(ctx context.Context, tx *act.Tx, u uploads.Upload, to items.Item) error {
 	return b.s.tell(ctx, tx, b.link, &to.ID, u.Version, "link.revised", visitor(b.visit, map[string]string{"name": to.Name}))
 }
 
 // Placed notes what came in, ticks the paper off, and sees that N files mean N.
-func (b *bringer) Placed(ctx context.Context, tx *act.Tx, u store.Upload, made store.Item, _ string) error {
-	l, err := store.LockLink(ctx, tx, b.link.ID)
+func (b *bringer) Placed(ctx context.Context, tx *act.Tx, u uploads.Upload, made items.Item, _ string) error {
+	l, err := links.LockLink(ctx, tx, b.link.ID)
 	if err != nil {
 		return err
 	}
-	have, err := store.TallyOf(ctx, tx, l.ID)
+	have, err := TallyOf(ctx, tx, l.ID)
 	if err != nil {
 		return err
 	}
@@ -259,8 +265,8 @@ func (b *bringer) Placed(ctx context.Context, tx *act.Tx, u store.Upload, made s
 			return err
 		}
 	}
-	r := store.Received{LinkID: l.ID, ItemID: made.ID, VisitID: b.visit.ID, Paper: paper, Name: u.Name, SHA256: made.SHA256, Size: made.Size, At: tx.Now}
-	if err := store.AddReceived(ctx, tx, r); err != nil {
+	r := Received{LinkID: l.ID, ItemID: made.ID, VisitID: b.visit.ID, Paper: paper, Name: u.Name, SHA256: made.SHA256, Size: made.Size, At: tx.Now}
+	if err := AddReceived(ctx, tx, r); err != nil {
 		return err
 	}
 	return b.s.tell(ctx, tx, l, &made.ID, 1, "link.received", visitor(b.visit, map[string]string{"name": made.Name, "sha256": hex.EncodeToString(made.SHA256)}))
@@ -269,14 +275,14 @@ func (b *bringer) Placed(ctx context.Context, tx *act.Tx, u store.Upload, made s
 // match finds the expected paper that a file is by its name, among those that
 // this visitor has not put in yet.
 func (b *bringer) match(ctx context.Context, tx *act.Tx, name string) (*int, error) {
-	papers, err := store.ExpectedPapers(ctx, tx, []uuid.UUID{b.link.ID})
+	papers, err := links.ExpectedPapers(ctx, tx, []uuid.UUID{b.link.ID})
 	if err != nil {
 		return nil, err
 	}
 	if len(papers) == 0 {
 		return nil, nil
 	}
-	mine, err := store.ReceivedFrom(ctx, tx, b.visit)
+	mine, err := ReceivedFrom(ctx, tx, b.visit)
 	if err != nil {
 		return nil, err
 	}
@@ -339,7 +345,7 @@ func (s *Service) HandIn(ctx context.Context, v Visitor, signed Signed) (in Inta
 		}
 		if to != "" && !sure {
 			// To whoever was only named it goes once, so that nobody is flooded.
-			first, err := store.FirstTime(ctx, tx, visit.ID, "receipt", l.ID, 1)
+			first, err := FirstTime(ctx, tx, visit.ID, "receipt", l.ID, 1)
 			if err != nil {
 				return err
 			}
@@ -348,7 +354,7 @@ func (s *Service) HandIn(ctx context.Context, v Visitor, signed Signed) (in Inta
 			}
 		}
 		visit.Name, visit.Note = name, strings.TrimSpace(signed.Note)
-		if err := store.SignVisit(ctx, tx, visit.ID, visit.Name, visit.Note); err != nil {
+		if err := SignVisit(ctx, tx, visit.ID, visit.Name, visit.Note); err != nil {
 			return err
 		}
 		data := visitor(visit, map[string]string{"files": fmt.Sprint(len(in.Received))})
@@ -372,7 +378,7 @@ func (s *Service) receipt(ctx context.Context, tx *act.Tx, in Intake, to string,
 	if to == "" {
 		return nil
 	}
-	practice, zone, err := store.PracticeZone(ctx, tx)
+	practice, zone, err := practice.PracticeZone(ctx, tx)
 	if err != nil {
 		return err
 	}

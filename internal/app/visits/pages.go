@@ -6,6 +6,9 @@ import (
 	"slices"
 	"time"
 
+	"tabularis/internal/app/links"
+	"tabularis/internal/app/practice"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
@@ -14,11 +17,10 @@ import (
 	"tabularis/core/mark"
 	"tabularis/internal/app/act"
 	"tabularis/internal/pages"
-	"tabularis/internal/store"
 )
 
 // shown finds a document that the link gives, for looking at it page by page.
-func (s *Service) shown(ctx context.Context, v Visitor, document uuid.UUID) (store.Link, store.Visit, Given, error) {
+func (s *Service) shown(ctx context.Context, v Visitor, document uuid.UUID) (links.Link, Visit, Given, error) {
 	l, visit, f, err := s.document(ctx, v, document)
 	if err == nil && !s.Pages.Can(f.Give.MediaType) {
 		err = fault.New(fault.Invalid, "unshowable", "this document cannot be shown in pages")
@@ -33,7 +35,7 @@ func (s *Service) Outline(ctx context.Context, v Visitor, document uuid.UUID) (p
 	if err != nil {
 		return pages.Outline{}, err
 	}
-	o, err := s.Pages.Outline(ctx, s.Documents.Source(ctx, f.Give, v.Link))
+	o, err := s.Pages.Outline(ctx, s.Contents.Source(ctx, f.Give, v.Link))
 	if err != nil {
 		return o, err
 	}
@@ -50,14 +52,14 @@ func (s *Service) Page(ctx context.Context, v Visitor, document uuid.UUID, page,
 	if err != nil {
 		return err
 	}
-	drawn, err := s.Pages.Draw(ctx, s.Documents.Source(ctx, f.Give, v.Link), page-1, width)
+	drawn, err := s.Pages.Draw(ctx, s.Contents.Source(ctx, f.Give, v.Link), page-1, width)
 	if err != nil {
 		return err
 	}
 	if l.MayDownload {
 		return s.Pages.Write(ctx, to, drawn, nil)
 	}
-	_, zone, err := store.PracticeZone(ctx, s.Acts.DB)
+	_, zone, err := practice.PracticeZone(ctx, s.Acts.DB)
 	if err != nil {
 		return err
 	}
@@ -83,15 +85,15 @@ func (s *Service) Look(ctx context.Context, v Visitor, document uuid.UUID, l Loo
 		return err
 	}
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		before, err := store.LookOf(ctx, tx, visit.ID, document, f.Give.Number)
+		before, err := links.LookOf(ctx, tx, visit.ID, document, f.Give.Number)
 		if fault.Is(err, fault.NotFound) {
-			before, err = store.VisitLook{VisitID: visit.ID, ItemID: document, Version: f.Give.Number, SaidAt: visit.OpenedAt}, nil
+			before, err = links.VisitLook{VisitID: visit.ID, ItemID: document, Version: f.Give.Number, SaidAt: visit.OpenedAt}, nil
 		}
 		if err != nil {
 			return err
 		}
 		before.Seconds += min(l.Seconds, int(tx.Now.Sub(before.SaidAt)/time.Second))
 		before.Pages, before.SaidAt = looks.Parse(before.Pages).With(l.Pages).String(), tx.Now
-		return store.PutLook(ctx, tx, before)
+		return links.PutLook(ctx, tx, before)
 	})
 }

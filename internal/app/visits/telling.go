@@ -7,11 +7,14 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/links"
+	"tabularis/internal/app/practice"
+
 	"tabularis/core/linkgate"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/notices"
 	"tabularis/internal/jobs"
-	"tabularis/internal/store"
 )
 
 // happenings are what a sender is told of, each in one and in several.
@@ -27,7 +30,7 @@ var happenings = map[string]map[string][2]string{
 
 // tellSender tells the sender by mail and notice of one act, if they want to be
 // told each time.
-func (s *Service) tellSender(ctx context.Context, tx *act.Tx, l store.Link, kind string, data map[string]string) error {
+func (s *Service) tellSender(ctx context.Context, tx *act.Tx, l links.Link, kind string, data map[string]string) error {
 	words, ok := happenings[kind]
 	// A file that an intake takes is told of with the others when they are handed in;
 	// and whoever guesses passwords must not fill the sender's mailbox.
@@ -52,12 +55,12 @@ func (s *Service) tellSender(ctx context.Context, tx *act.Tx, l store.Link, kind
 }
 
 // report mails lines about a link to its sender.
-func (s *Service) report(ctx context.Context, tx *act.Tx, l store.Link, lines []string) error {
-	sender, err := store.PersonByID(ctx, tx, l.CreatedBy)
+func (s *Service) report(ctx context.Context, tx *act.Tx, l links.Link, lines []string) error {
+	sender, err := accounts.PersonByID(ctx, tx, l.CreatedBy)
 	if err != nil || sender.DeactivatedAt != nil {
 		return err
 	}
-	practice, err := store.ThePractice(ctx, tx)
+	practice, err := practice.ThePractice(ctx, tx)
 	if err != nil {
 		return err
 	}
@@ -68,13 +71,13 @@ func (s *Service) report(ctx context.Context, tx *act.Tx, l store.Link, lines []
 // TellDays tells the senders who want so of the day that is over: once, in the
 // morning of the next.
 func (s *Service) TellDays(ctx context.Context) error {
-	_, zone, err := store.PracticeZone(ctx, s.Acts.DB)
+	_, zone, err := practice.PracticeZone(ctx, s.Acts.DB)
 	if err != nil {
 		return err
 	}
 	y, m, d := s.Acts.Now().In(zone).Date()
 	midnight := time.Date(y, m, d, 0, 0, 0, 0, zone)
-	all, err := store.DailyLinks(ctx, s.Acts.DB, midnight)
+	all, err := DailyLinks(ctx, s.Acts.DB, midnight)
 	if err != nil {
 		return err
 	}
@@ -85,8 +88,8 @@ func (s *Service) TellDays(ctx context.Context) error {
 	return errors.Join(failed...)
 }
 
-func (s *Service) tellDay(ctx context.Context, tx *act.Tx, l store.Link, midnight time.Time) error {
-	l, err := store.LockLink(ctx, tx, l.ID)
+func (s *Service) tellDay(ctx context.Context, tx *act.Tx, l links.Link, midnight time.Time) error {
+	l, err := links.LockLink(ctx, tx, l.ID)
 	since := l.CreatedAt
 	if l.ToldAt != nil {
 		since = *l.ToldAt
@@ -94,7 +97,7 @@ func (s *Service) tellDay(ctx context.Context, tx *act.Tx, l store.Link, midnigh
 	if err != nil || !since.Before(midnight) {
 		return err
 	}
-	happened, err := store.HappenedSince(ctx, tx, l.ID, since)
+	happened, err := HappenedSince(ctx, tx, l.ID, since)
 	if err != nil {
 		return err
 	}
@@ -108,7 +111,7 @@ func (s *Service) tellDay(ctx context.Context, tx *act.Tx, l store.Link, midnigh
 			lines = append(lines, fmt.Sprintf(words[l.Language][1], h.N))
 		}
 	}
-	if err := store.ToldOf(ctx, tx, l.ID, tx.Now); err != nil || len(lines) == 0 {
+	if err := ToldOf(ctx, tx, l.ID, tx.Now); err != nil || len(lines) == 0 {
 		return err
 	}
 	return s.report(ctx, tx, l, lines)

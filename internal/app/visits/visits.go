@@ -9,12 +9,18 @@ import (
 	"strconv"
 	"time"
 
+	tree "tabularis/internal/app/items"
+
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/links"
+	"tabularis/internal/platform/limits"
+	"tabularis/internal/platform/postgres"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
 	"tabularis/core/linkgate"
 	"tabularis/internal/app/act"
-	"tabularis/internal/app/documents"
 	"tabularis/internal/app/sensitive"
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/uploads"
@@ -22,13 +28,12 @@ import (
 	"tabularis/internal/platform/together"
 	"tabularis/internal/preview"
 	"tabularis/internal/secret"
-	"tabularis/internal/store"
 )
 
 // Service lets visitors in.
 type Service struct {
 	Acts      *act.Runner
-	Documents *documents.Service
+	Contents  *tree.Contents
 	Passwords *secret.Passwords
 	Keys      *secret.Keys
 	Pages     *pages.Maker
@@ -42,8 +47,8 @@ type Service struct {
 
 // standing is a link and what stands above it.
 type standing struct {
-	link store.Link
-	head store.Letterhead
+	link links.Link
+	head Letterhead
 }
 
 // frontTime is how long the database may take to say what stands in front.
@@ -95,14 +100,14 @@ type fetched struct {
 }
 
 // gate finds the link and asks whether the act is allowed.
-func (s *Service) gate(ctx context.Context, q store.Q, v Visitor, what linkgate.Act, a attempt, lock bool) (store.Link, store.Visit, linkgate.Verdict, error) {
+func (s *Service) gate(ctx context.Context, q postgres.Q, v Visitor, what linkgate.Act, a attempt, lock bool) (links.Link, Visit, linkgate.Verdict, error) {
 	l, err := s.find(ctx, q, v.Link, lock)
 	if err != nil {
-		return l, store.Visit{}, linkgate.Verdict{}, err
+		return l, Visit{}, linkgate.Verdict{}, err
 	}
-	var visit store.Visit
+	var visit Visit
 	if token := v.visit(l.ID); token != "" {
-		visit, err = store.VisitByToken(ctx, q, l.ID, secret.Hash(token), s.Acts.Now().Add(-linkgate.VisitLength))
+		visit, err = VisitByToken(ctx, q, l.ID, secret.Hash(token), s.Acts.Now().Add(-linkgate.VisitLength))
 		if err != nil && !fault.Is(err, fault.NotFound) {
 			return l, visit, linkgate.Verdict{}, err
 		}
@@ -113,15 +118,15 @@ func (s *Service) gate(ctx context.Context, q store.Q, v Visitor, what linkgate.
 
 // find finds a link by what stands in its address. Readable addresses can be
 // guessed: whoever tried several that are none has to wait before the next.
-func (s *Service) find(ctx context.Context, q store.Q, address string, lock bool) (store.Link, error) {
+func (s *Service) find(ctx context.Context, q postgres.Q, address string, lock bool) (links.Link, error) {
 	if !linkgate.LooksRead(address) {
-		l, err := store.LinkByToken(ctx, q, secret.Hash(address), lock)
+		l, err := links.LinkByToken(ctx, q, secret.Hash(address), lock)
 		if fault.Is(err, fault.NotFound) {
 			err = over()
 		}
 		return l, err
 	}
-	l, err := store.LinkBySlug(ctx, q, address, lock)
+	l, err := links.LinkBySlug(ctx, q, address, lock)
 	if fault.Is(err, fault.NotFound) {
 		// Only who misses is asked to wait: others of their network are let in.
 		if err := sessions.Try(ctx, s.Acts.DB, "link-address "+act.Who(ctx).From(), s.Acts.Now()); err != nil {
@@ -134,11 +139,11 @@ func (s *Service) find(ctx context.Context, q store.Q, address string, lock bool
 
 // decide asks whether the act is allowed on a link that was found, in a visit
 // that was let in unless it is zero.
-func (s *Service) decide(ctx context.Context, q store.Q, l store.Link, visit store.Visit, what linkgate.Act, a attempt) (linkgate.Verdict, error) {
+func (s *Service) decide(ctx context.Context, q postgres.Q, l links.Link, visit Visit, what linkgate.Act, a attempt) (linkgate.Verdict, error) {
 	visiting, again := visit.ID != uuid.Nil, false
 	if a.fetched != nil && visiting {
 		var err error
-		if again, err = store.HasNoted(ctx, q, visit.ID, a.fetched.kind, a.fetched.item, a.fetched.version); err != nil {
+		if again, err = HasNoted(ctx, q, visit.ID, a.fetched.kind, a.fetched.item, a.fetched.version); err != nil {
 			return linkgate.Verdict{}, err
 		}
 	}
@@ -147,7 +152,7 @@ func (s *Service) decide(ctx context.Context, q store.Q, l store.Link, visit sto
 }
 
 // visiting is gate within a visit that was let in.
-func (s *Service) visiting(ctx context.Context, q store.Q, v Visitor) (store.Link, store.Visit, error) {
+func (s *Service) visiting(ctx context.Context, q postgres.Q, v Visitor) (links.Link, Visit, error) {
 	l, visit, verdict, err := s.gate(ctx, q, v, linkgate.Read, attempt{}, false)
 	if err == nil && !verdict.Allowed {
 		err = refusal(verdict.Reason)
@@ -156,7 +161,7 @@ func (s *Service) visiting(ctx context.Context, q store.Q, v Visitor) (store.Lin
 }
 
 // in is visiting for reading what a link gives.
-func (s *Service) in(ctx context.Context, q store.Q, v Visitor) (store.Link, store.Visit, error) {
+func (s *Service) in(ctx context.Context, q postgres.Q, v Visitor) (links.Link, Visit, error) {
 	l, visit, err := s.visiting(ctx, q, v)
 	if err == nil && l.Kind == linkgate.Intake {
 		// What takes papers in gives none out.
@@ -167,12 +172,12 @@ func (s *Service) in(ctx context.Context, q store.Q, v Visitor) (store.Link, sto
 
 // Front is what stands in front of a link.
 type Front struct {
-	Link          store.Link
+	Link          links.Link
 	Open          bool
 	NeedsPassword bool
 	// KnownAs is the address of whoever is signed in.
 	KnownAs string
-	store.Letterhead
+	Letterhead
 }
 
 // Arrive shows the front and consumes nothing.
@@ -197,12 +202,12 @@ func (s *Service) front(ctx context.Context, v Visitor) (Front, error) {
 			// It is asked for others too, and perhaps after this request.
 			ctx, cancel := context.WithTimeout(context.Background(), frontTime)
 			defer cancel()
-			f.link, f.head, err = store.FrontByToken(ctx, s.Acts.DB, hash)
+			f.link, f.head, err = FrontByToken(ctx, s.Acts.DB, hash)
 			return f, err
 		})
 		l, head := found.link, found.head
 		if err == nil && v.visit(l.ID) == "" {
-			verdict, err := s.decide(ctx, s.Acts.DB, l, store.Visit{}, linkgate.Arrive, attempt{})
+			verdict, err := s.decide(ctx, s.Acts.DB, l, Visit{}, linkgate.Arrive, attempt{})
 			if err == nil && !verdict.Allowed {
 				err = refusal(verdict.Reason)
 			}
@@ -219,13 +224,13 @@ func (s *Service) front(ctx context.Context, v Visitor) (Front, error) {
 	if !verdict.Allowed {
 		return Front{}, refusal(verdict.Reason)
 	}
-	head, err := store.LetterheadOf(ctx, s.Acts.DB, l.CreatedBy)
+	head, err := LetterheadOf(ctx, s.Acts.DB, l.CreatedBy)
 	return Front{Link: l, Open: visit.ID != uuid.Nil, Letterhead: head}, err
 }
 
 // Open lets a visitor in by a person's act, and returns the new visit's token;
 // empty where this visit was in already. Refusals are recorded for the sender.
-func (s *Service) Open(ctx context.Context, v Visitor, c Claim) (string, store.Link, error) {
+func (s *Service) Open(ctx context.Context, v Visitor, c Claim) (string, links.Link, error) {
 	given, l, err := s.tryPassword(ctx, v, c.Password)
 	if err != nil {
 		return "", l, err
@@ -264,15 +269,15 @@ func (s *Service) Open(ctx context.Context, v Visitor, c Claim) (string, store.L
 			return err
 		}
 		token = secret.Token()
-		if err := store.CountOpening(ctx, tx, link.ID, tx.Now); err != nil {
+		if err := CountOpening(ctx, tx, link.ID, tx.Now); err != nil {
 			return err
 		}
-		copied, err := store.CopyFor(ctx, tx, link.ID, secret.Hash(v.Link))
+		copied, err := CopyFor(ctx, tx, link.ID, secret.Hash(v.Link))
 		if err != nil {
 			return err
 		}
-		visit := store.Visit{SentTo: copied, ID: uuid.Must(uuid.NewV7()), LinkID: link.ID, TokenSHA256: secret.Hash(token), OpenedAt: tx.Now, Network: tx.Actor.Network, Agent: tx.Actor.Agent, Email: a.email, Known: a.how.String()}
-		if err := store.AddVisit(ctx, tx, visit); err != nil {
+		visit := Visit{SentTo: copied, ID: uuid.Must(uuid.NewV7()), LinkID: link.ID, TokenSHA256: secret.Hash(token), OpenedAt: tx.Now, Network: tx.Actor.Network, Agent: tx.Actor.Agent, Email: a.email, Known: a.how.String()}
+		if err := AddVisit(ctx, tx, visit); err != nil {
 			return err
 		}
 		data := map[string]string{"opening": strconv.Itoa(link.Openings + 1)}
@@ -295,7 +300,7 @@ func (s *Service) Open(ctx context.Context, v Visitor, c Claim) (string, store.L
 
 // tryPassword looks at the password before any row is held, since that takes
 // long, and slows guessing per link and network.
-func (s *Service) tryPassword(ctx context.Context, v Visitor, password string) (linkgate.Password, store.Link, error) {
+func (s *Service) tryPassword(ctx context.Context, v Visitor, password string) (linkgate.Password, links.Link, error) {
 	l, visit, verdict, err := s.gate(ctx, s.Acts.DB, v, linkgate.Arrive, attempt{}, false)
 	if err != nil || !verdict.Allowed || l.PasswordHash == "" || visit.ID != uuid.Nil || password == "" {
 		return linkgate.PasswordAbsent, l, err
@@ -311,15 +316,15 @@ func (s *Service) tryPassword(ctx context.Context, v Visitor, password string) (
 	if !right {
 		return linkgate.PasswordWrong, l, nil
 	}
-	return linkgate.PasswordRight, l, store.ForgetTries(ctx, s.Acts.DB, tries)
+	return linkgate.PasswordRight, l, limits.ForgetTries(ctx, s.Acts.DB, tries)
 }
 
 // tell records what a visitor did. Without an item it stands on the document
 // when the link gives a single one.
-func (s *Service) tell(ctx context.Context, tx *act.Tx, l store.Link, item *uuid.UUID, version int, kind string, data map[string]string) error {
+func (s *Service) tell(ctx context.Context, tx *act.Tx, l links.Link, item *uuid.UUID, version int, kind string, data map[string]string) error {
 	data["link"] = l.Name
 	if item == nil {
-		chosen, err := store.LinkItems(ctx, tx, []uuid.UUID{l.ID})
+		chosen, err := guard.LinkItems(ctx, tx, []uuid.UUID{l.ID})
 		if err != nil {
 			return err
 		}
@@ -334,7 +339,7 @@ func (s *Service) tell(ctx context.Context, tx *act.Tx, l store.Link, item *uuid
 }
 
 // document finds a document that the link gives, in a visit that was let in.
-func (s *Service) document(ctx context.Context, v Visitor, id uuid.UUID) (store.Link, store.Visit, Given, error) {
+func (s *Service) document(ctx context.Context, v Visitor, id uuid.UUID) (links.Link, Visit, Given, error) {
 	l, visit, err := s.in(ctx, s.Acts.DB, v)
 	if err != nil {
 		return l, visit, Given{}, err
@@ -353,12 +358,12 @@ func (s *Service) document(ctx context.Context, v Visitor, id uuid.UUID) (store.
 // File opens a document that the link gives. fetch says that it is kept, not looked
 // at in the page. Whatever part of the original leaves, it is recorded before, once
 // in a visit; and where downloads are limited it is one, whatever it is called.
-func (s *Service) File(ctx context.Context, v Visitor, document uuid.UUID, fetch bool) (documents.File, error) {
+func (s *Service) File(ctx context.Context, v Visitor, document uuid.UUID, fetch bool) (tree.File, error) {
 	f, err := s.leaves(ctx, v, document, fetch)
 	if err != nil {
-		return documents.File{}, err
+		return tree.File{}, err
 	}
-	return s.Documents.FileOf(ctx, f.Item, f.Give)
+	return s.Contents.FileOf(ctx, f.Item, f.Give)
 }
 
 // leaves decides whether a document may leave, and records it; see File.
@@ -391,9 +396,9 @@ func (s *Service) leaves(ctx context.Context, v Visitor, document uuid.UUID, fet
 
 // note records an act on a document, once per visit and version, and counts it
 // if it is a download.
-func (s *Service) note(ctx context.Context, v Visitor, visit store.Visit, what linkgate.Act, kind string, f Given) error {
+func (s *Service) note(ctx context.Context, v Visitor, visit Visit, what linkgate.Act, kind string, f Given) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		first, err := store.FirstTime(ctx, tx, visit.ID, kind, f.ID, f.Give.Number)
+		first, err := FirstTime(ctx, tx, visit.ID, kind, f.ID, f.Give.Number)
 		if err != nil || !first {
 			return err
 		}
@@ -405,7 +410,7 @@ func (s *Service) note(ctx context.Context, v Visitor, visit store.Visit, what l
 			return refusal(verdict.Reason)
 		}
 		if verdict.Downloads {
-			if err := store.CountDownload(ctx, tx, l.ID); err != nil {
+			if err := CountDownload(ctx, tx, l.ID); err != nil {
 				return err
 			}
 		}
@@ -414,7 +419,7 @@ func (s *Service) note(ctx context.Context, v Visitor, visit store.Visit, what l
 }
 
 // visitor adds who is visiting, as far as that is known.
-func visitor(v store.Visit, data map[string]string) map[string]string {
+func visitor(v Visit, data map[string]string) map[string]string {
 	if v.Email != "" {
 		data["email"], data["known"] = v.Email, v.Known
 	}
@@ -430,29 +435,29 @@ func (s *Service) Preview(ctx context.Context, v Visitor, document uuid.UUID) (p
 	if err != nil {
 		return preview.Prepared{}, err
 	}
-	return s.Documents.Reader.Prepare(ctx, s.Documents.Source(ctx, f.Give, v.Link))
+	return s.Contents.Reader.Prepare(ctx, s.Contents.Source(ctx, f.Give, v.Link))
 }
 
 // All gathers everything that the link gives for one archive, or what was chosen
 // of it. However often in a visit, that is one download.
-func (s *Service) All(ctx context.Context, v Visitor, chosen []uuid.UUID) (documents.Chosen, error) {
+func (s *Service) All(ctx context.Context, v Visitor, chosen []uuid.UUID) (tree.Chosen, error) {
 	l, visit, err := s.in(ctx, s.Acts.DB, v)
 	if err != nil {
-		return documents.Chosen{}, err
+		return tree.Chosen{}, err
 	}
 	g, err := s.given(ctx, s.Acts.DB, l)
 	if err != nil {
-		return documents.Chosen{}, err
+		return tree.Chosen{}, err
 	}
 	if len(chosen) > 0 {
 		g.files = slices.DeleteFunc(g.files, func(f Given) bool { return !slices.Contains(chosen, f.ID) })
 		if len(g.files) < len(chosen) {
-			return documents.Chosen{}, fault.Missing()
+			return tree.Chosen{}, fault.Missing()
 		}
 	}
-	c := documents.Chosen{Name: l.Name}
+	c := tree.Chosen{Name: l.Name}
 	for _, f := range g.files {
-		c.Entries = append(c.Entries, s.Documents.Entry(ctx, f.PlacedItem, f.Give.SHA256, f.Give.Size))
+		c.Entries = append(c.Entries, s.Contents.Entry(ctx, f.Placed, f.Give.SHA256, f.Give.Size))
 	}
 	return c, s.Acts.Do(ctx, func(tx *act.Tx) error {
 		locked, _, verdict, err := s.gate(ctx, tx, v, linkgate.Fetch, attempt{fetched: &fetched{"link.fetched-all", l.ID, 1}}, true)
@@ -462,11 +467,11 @@ func (s *Service) All(ctx context.Context, v Visitor, chosen []uuid.UUID) (docum
 		if !verdict.Allowed {
 			return refusal(verdict.Reason)
 		}
-		first, err := store.FirstTime(ctx, tx, visit.ID, "link.fetched-all", locked.ID, 1)
+		first, err := FirstTime(ctx, tx, visit.ID, "link.fetched-all", locked.ID, 1)
 		if err != nil || !first {
 			return err
 		}
-		if err := store.CountDownload(ctx, tx, locked.ID); err != nil {
+		if err := CountDownload(ctx, tx, locked.ID); err != nil {
 			return err
 		}
 		return s.tell(ctx, tx, locked, nil, 0, "link.fetched-all", visitor(visit, map[string]string{"files": strconv.Itoa(len(g.files))}))

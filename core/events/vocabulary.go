@@ -1,0 +1,218 @@
+package events
+
+import (
+	"reflect"
+	"strings"
+)
+
+// keysOf lists the keys of data, from the JSON names of a struct's fields.
+func keysOf[D any]() (keys []string) {
+	var walk func(t reflect.Type)
+	walk = func(t reflect.Type) {
+		for i := range t.NumField() {
+			f := t.Field(i)
+			if f.Anonymous {
+				walk(f.Type)
+				continue
+			}
+			name, _, _ := strings.Cut(f.Tag.Get("json"), ",")
+			keys = append(keys, name)
+		}
+	}
+	walk(reflect.TypeFor[D]())
+	return keys
+}
+
+// What events say beside their ids. Numbers are written as text, so that all data
+// are text.
+type (
+	// Nothing is said beside that it happened.
+	Nothing struct{}
+	// Name is what it was called at that moment.
+	Name struct {
+		Name string `json:"name,omitempty"`
+	}
+	// Renaming is from one name to another.
+	Renaming struct {
+		From string `json:"from,omitempty"`
+		To   string `json:"to,omitempty"`
+	}
+	// Moving says where to, and the register number that it had elsewhere.
+	Moving struct {
+		Name string `json:"name,omitempty"`
+		To   string `json:"to,omitempty"`
+		Was  string `json:"was,omitempty"`
+	}
+	// Apart is a document that a version became, with its running number.
+	Apart struct {
+		Name   string `json:"name,omitempty"`
+		Number int    `json:"number,omitempty,string"`
+	}
+	// Giving is access as it was given: to whom (nobody named is everyone), at which
+	// level or with which capabilities, until when (RFC 3339).
+	Giving struct {
+		To    string `json:"to"`
+		Level string `json:"level,omitempty"`
+		May   string `json:"may,omitempty"`
+		Until string `json:"until,omitempty"`
+	}
+	// PersonNamed is about a person.
+	PersonNamed struct {
+		Person string `json:"person,omitempty"`
+	}
+	// Standing is a person with their standing in the practice.
+	Standing struct {
+		Person   string `json:"person,omitempty"`
+		Standing string `json:"standing,omitempty"`
+	}
+	// Factor is a person with one of their factors.
+	Factor struct {
+		Person string `json:"person,omitempty"`
+		Factor string `json:"factor,omitempty"`
+	}
+	// HandingOver is a dossier that passes from one person to another.
+	HandingOver struct {
+		From string `json:"from,omitempty"`
+		To   string `json:"to,omitempty"`
+	}
+	// Membership is a group and one of its members.
+	Membership struct {
+		Name   string `json:"name,omitempty"`
+		Member string `json:"member,omitempty"`
+	}
+	// ByGroup is a group by which a person came in.
+	ByGroup struct {
+		Name   string `json:"name,omitempty"`
+		Person string `json:"person,omitempty"`
+	}
+	// LinkNamed is the link's name at that moment.
+	LinkNamed struct {
+		Link string `json:"link,omitempty"`
+	}
+	// LinkTerms are a link's terms, as a sentence.
+	LinkTerms struct {
+		LinkNamed
+		Terms string `json:"terms,omitempty"`
+	}
+	// LinkSent is where a link went.
+	LinkSent struct {
+		LinkNamed
+		To string `json:"to,omitempty"`
+	}
+	// LinkMissing are papers that a link still waits for.
+	LinkMissing struct {
+		LinkNamed
+		Missing string `json:"missing,omitempty"`
+	}
+	// LinkLimit is how many openings a link has now.
+	LinkLimit struct {
+		LinkNamed
+		Limit int `json:"limit,omitempty,string"`
+	}
+	// Visit is a visitor as far as they are known: their address and how surely,
+	// and to whom the copy of the link went by which they came.
+	Visit struct {
+		LinkNamed
+		Email string `json:"email,omitempty"`
+		Known string `json:"known,omitempty"`
+		Copy  string `json:"copy,omitempty"`
+	}
+	// Opening is which opening it was, of how many.
+	Opening struct {
+		Visit
+		Opening int `json:"opening,omitempty,string"`
+		Limit   int `json:"limit,omitempty,string"`
+	}
+	// Refusal is why a visitor was not let in.
+	Refusal struct {
+		LinkNamed
+		Reason string `json:"reason,omitempty"`
+	}
+	// VisitItem is something that a visitor looked at, fetched or changed.
+	VisitItem struct {
+		Visit
+		Name string `json:"name,omitempty"`
+	}
+	// VisitFile is a file that a visitor brought, with its SHA-256 in hexadecimal.
+	VisitFile struct {
+		Visit
+		Name   string `json:"name,omitempty"`
+		SHA256 string `json:"sha256,omitempty"`
+	}
+	// VisitFiles are so many files.
+	VisitFiles struct {
+		Visit
+		Files int `json:"files,omitempty,string"`
+	}
+	// HandingIn is what a visitor says at the end of handing papers in.
+	HandingIn struct {
+		Visit
+		Files  int    `json:"files,omitempty,string"`
+		Person string `json:"person,omitempty"`
+		Note   string `json:"note,omitempty"`
+	}
+)
+
+// The dossiers and what is in them.
+var (
+	DossierMade       = declare[Name](Kind{Name: "dossier.made", About: OfDossier})
+	FolderMade        = declare[Name](Kind{Name: "folder.made", About: OfItem})
+	FolderRenamed     = declare[Renaming](Kind{Name: "folder.renamed", About: OfItem})
+	FolderMoved       = declare[Moving](Kind{Name: "folder.moved", About: OfItem, EndsViews: true, Moves: true})
+	FolderMovedAway   = declare[Name](Kind{Name: "folder.moved-away", About: OfItem, EndsViews: true})
+	DocumentAdded     = declare[Name](Kind{Name: "document.added", About: OfItem})
+	DocumentApart     = declare[Name](Kind{Name: "document.apart", About: OfItem})
+	DocumentRenamed   = declare[Renaming](Kind{Name: "document.renamed", About: OfItem})
+	DocumentMoved     = declare[Moving](Kind{Name: "document.moved", About: OfItem, EndsViews: true, Moves: true})
+	DocumentMovedAway = declare[Name](Kind{Name: "document.moved-away", About: OfItem, EndsViews: true})
+	VersionAdded      = declare[Name](Kind{Name: "version.added", About: OfItem})
+	VersionSeparated  = declare[Apart](Kind{Name: "version.separated", About: OfItem})
+	AccessGiven       = declare[Giving](Kind{Name: "access.given", About: OfItem})
+	AccessChanged     = declare[Giving](Kind{Name: "access.changed", About: OfItem, EndsViews: true})
+	AccessEnded       = declare[Giving](Kind{Name: "access.ended", About: OfItem, EndsViews: true})
+	AccessClosed      = declare[Nothing](Kind{Name: "access.closed", About: OfItem, EndsViews: true})
+	AccessOpened      = declare[Nothing](Kind{Name: "access.opened", About: OfItem})
+	AccessViewedAs    = declare[PersonNamed](Kind{Name: "access.viewed-as", About: OfDossier})
+	AccessByGroup     = declare[ByGroup](Kind{Name: "access.by-group", About: OfDossier})
+	AccessHandedOver  = declare[HandingOver](Kind{Name: "access.handed-over", About: OfDossier})
+)
+
+// Links, and what happens through them.
+var (
+	LinkMade           = declare[LinkTerms](Kind{Name: "link.made", About: OfLink})
+	LinkChanged        = declare[LinkTerms](Kind{Name: "link.changed", About: OfLink, EndsViews: true})
+	LinkEnded          = declare[LinkNamed](Kind{Name: "link.ended", About: OfLink, EndsViews: true})
+	LinkOpeningGranted = declare[LinkLimit](Kind{Name: "link.opening-granted", About: OfLink})
+	LinkSentTo         = declare[LinkSent](Kind{Name: "link.sent", About: OfLink})
+	LinkReminded       = declare[LinkMissing](Kind{Name: "link.reminded", About: OfLink})
+	LinkOpened         = declare[Opening](Kind{Name: "link.opened", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
+	LinkRefused        = declare[Refusal](Kind{Name: "link.refused", About: OfLink, Outside: true, TellsSender: true})
+	LinkViewed         = declare[VisitItem](Kind{Name: "link.viewed", About: OfLink, Outside: true})
+	LinkFetched        = declare[VisitItem](Kind{Name: "link.fetched", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
+	LinkFetchedAll     = declare[VisitFiles](Kind{Name: "link.fetched-all", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
+	LinkReceived       = declare[VisitFile](Kind{Name: "link.received", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
+	LinkRevised        = declare[VisitItem](Kind{Name: "link.revised", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
+	LinkHandedIn       = declare[HandingIn](Kind{Name: "link.handed-in", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
+)
+
+// Accounts, groups and the practice.
+var (
+	AccountInvited       = declare[Standing](Kind{Name: "account.invited"})
+	AccountEntered       = declare[PersonNamed](Kind{Name: "account.entered"})
+	AccountJoined        = declare[Standing](Kind{Name: "account.joined"})
+	AccountPasswordSet   = declare[PersonNamed](Kind{Name: "account.password-set"})
+	AccountFactorSet     = declare[Factor](Kind{Name: "account.factor-set"})
+	AccountFactorRemoved = declare[Factor](Kind{Name: "account.factor-removed"})
+	AccountStanding      = declare[Standing](Kind{Name: "account.standing"})
+	AccountDeactivated   = declare[PersonNamed](Kind{Name: "account.deactivated", EndsViews: true})
+	AccountReactivated   = declare[PersonNamed](Kind{Name: "account.reactivated"})
+	AccountLinkMade      = declare[Standing](Kind{Name: "account.link-made"})
+	AccountLinkEnded     = declare[Nothing](Kind{Name: "account.link-ended"})
+	GroupMade            = declare[Name](Kind{Name: "group.made"})
+	GroupRemoved         = declare[Name](Kind{Name: "group.removed", EndsViews: true})
+	GroupJoined          = declare[Membership](Kind{Name: "group.joined"})
+	GroupLeft            = declare[Membership](Kind{Name: "group.left", EndsViews: true})
+	PracticeRules        = declare[Nothing](Kind{Name: "practice.rules"})
+	PracticeRemoval      = declare[Nothing](Kind{Name: "practice.removal"})
+	PracticeKept         = declare[Nothing](Kind{Name: "practice.kept"})
+)

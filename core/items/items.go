@@ -1,0 +1,93 @@
+// Package items knows folders and documents, their versions and their content.
+package items
+
+import (
+	"time"
+
+	"github.com/google/uuid"
+)
+
+// Item is a folder or a document. What it says of content is the counting
+// version's.
+type Item struct {
+	ID        uuid.UUID  `db:"id"`
+	DossierID uuid.UUID  `db:"dossier_id"`
+	ScopeID   uuid.UUID  `db:"scope_id"`
+	ParentID  *uuid.UUID `db:"parent_id"`
+	Kind      string     `db:"kind"`
+	Name      string     `db:"name"`
+	NameKey   string     `db:"name_key"`
+	// Twin tells things of one name in a folder apart, of which not everybody sees
+	// all.
+	Twin        int        `db:"twin"`
+	Position    int        `db:"position"`
+	Number      *int       `db:"number"`
+	Version     int        `db:"version"`
+	SHA256      []byte     `db:"sha256"`
+	Size        int64      `db:"size"`
+	MediaType   string     `db:"media_type"`
+	Documents   int        `db:"n_documents"`
+	Bytes       int64      `db:"n_bytes"`
+	LastEventID int64      `db:"last_event_id"`
+	CreatedBy   uuid.UUID  `db:"created_by"`
+	CreatedAt   time.Time  `db:"created_at"`
+	DeletedAt   *time.Time `db:"deleted_at"`
+	// What is said of a document's last event: when, what, by whom, on which
+	// version, and whether it came from outside.
+	LastAt      *time.Time `db:"last_at"`
+	LastKind    string     `db:"last_kind"`
+	LastBy      string     `db:"last_by"`
+	LastOutside bool       `db:"last_outside"`
+	LastVersion *int       `db:"last_version"`
+}
+
+// Folder and Document are the kinds of items.
+const Folder = "folder"
+
+const Document = "document"
+
+// Placed is an item with its way from some folder, and the root and zone by
+// which it is decided.
+type Placed struct {
+	Item
+	Way  string    `db:"way"`
+	Root uuid.UUID `db:"root_id"`
+	Zone uuid.UUID `db:"zone_id"`
+}
+
+// Version is one state of a document's content.
+type Version struct {
+	ItemID    uuid.UUID  `db:"item_id"`
+	Number    int        `db:"number"`
+	SHA256    []byte     `db:"sha256"`
+	Size      int64      `db:"size"`
+	MediaType string     `db:"media_type"`
+	Origin    string     `db:"origin"`
+	CreatedBy *uuid.UUID `db:"created_by"`
+	CreatedAt time.Time  `db:"created_at"`
+	RemovedAt *time.Time `db:"removed_at"`
+	MovedTo   *uuid.UUID `db:"moved_to"`
+}
+
+// Blob is stored content: where it lies, and its key, sealed under the key file.
+type Blob struct {
+	SHA256    []byte    `db:"sha256"`
+	Size      int64     `db:"size"`
+	Place     uuid.UUID `db:"place"`
+	SealedKey []byte    `db:"sealed_key"`
+	CreatedAt time.Time `db:"created_at"`
+}
+
+// Dossier is a body of documents about one piece of work.
+type Dossier struct {
+	ID          uuid.UUID `db:"id"`
+	Code        string    `db:"code"`
+	Name        string    `db:"name"`
+	Subject     string    `db:"subject"`
+	Client      string    `db:"client"`
+	Kind        string    `db:"kind"`
+	LastNumber  int       `db:"last_number"`
+	LastEventID int64     `db:"last_event_id"`
+	CreatedBy   uuid.UUID `db:"created_by"`
+	CreatedAt   time.Time `db:"created_at"`
+}

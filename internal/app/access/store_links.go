@@ -1,0 +1,42 @@
+package access
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/items"
+	"tabularis/core/linkgate"
+	"tabularis/internal/platform/postgres"
+)
+
+// Living is the condition under which somebody outside may be let in or still
+// be in by a link: a used-up link lives on while a visit may be going on.
+func Living(l, now string) string {
+	return fmt.Sprintf("(%[1]s.ended_at IS NULL AND (%[1]s.until IS NULL OR %[1]s.until > %[2]s) AND (%[1]s.openings_limit IS NULL OR %[1]s.openings < %[1]s.openings_limit OR %[1]s.last_opened_at > %[2]s::timestamptz - interval '%[3]d seconds'))",
+		l, now, int(linkgate.VisitLength/time.Second))
+}
+
+// Giving is living for links that give something out: what only takes papers in
+// opens nothing.
+func Giving(l, now string) string {
+	return fmt.Sprintf("(%s AND %s.kind <> 'intake')", Living(l, now), l)
+}
+
+// LinkItem is an item that was chosen in a link.
+type LinkItem struct {
+	LinkID uuid.UUID `db:"link_id"`
+	items.Item
+	// Root is the root by which the item is decided.
+	Root uuid.UUID `db:"root_id"`
+}
+
+// LinkItems returns what was chosen in the links, in order, deleted items
+// included.
+func LinkItems(ctx context.Context, q postgres.Q, links []uuid.UUID) (all []LinkItem, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT c.link_id, i.*, s.root_id FROM link_items c JOIN items i ON i.id = c.item_id
+		JOIN scopes s ON s.id = i.scope_id
+		WHERE c.link_id = ANY($1::uuid[]) ORDER BY c.link_id, c.position`, postgres.IDs(links))
+}

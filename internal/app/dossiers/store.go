@@ -1,0 +1,173 @@
+package dossiers
+
+import (
+	"context"
+	"fmt"
+	"strconv"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/items"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/platform/postgres"
+)
+
+// CodesIndex is violated by a second dossier with a code.
+const CodesIndex = "dossiers_code_key"
+
+// AddDossier adds a dossier; its top folder is added with the same id.
+func AddDossier(ctx context.Context, q postgres.Q, d items.Dossier) error {
+	return postgres.Exec(ctx, q, `INSERT INTO dossiers (id, code, name, subject, client, kind, created_by, created_at) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
+		d.ID, d.Code, d.Name, d.Subject, d.Client, d.Kind, d.CreatedBy, d.CreatedAt)
+}
+
+// Desk is the kind of private dossiers; each person has at most one.
+const Desk = "desk"
+
+// DesksIndex is violated by a second desk of a person.
+const DesksIndex = "dossiers_desks"
+
+// DeskOf finds a person's desk.
+func DeskOf(ctx context.Context, q postgres.Q, person uuid.UUID) (d items.Dossier, err error) {
+	return d, postgres.Found(q.GetContext(ctx, &d, `SELECT * FROM dossiers WHERE created_by = $1 AND kind = 'desk'`, person))
+}
+
+// NextDesk numbers desks.
+func NextDesk(ctx context.Context, q postgres.Q) (n int, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT nextval('desk_numbers')`)
+}
+
+// DossierSummary is a dossier as lists show it.
+type DossierSummary struct {
+	items.Dossier
+	Documents int   `db:"documents"`
+	Bytes     int64 `db:"bytes"`
+	Links     int   `db:"links"`
+}
+
+// Summaries lists dossiers, last event first, counting what may be seen in them.
+func Summaries(ctx context.Context, q postgres.Q, r guard.Readable, dossiers []uuid.UUID, now time.Time) (all []DossierSummary, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT d.*, coalesce(c.documents, 0)::int AS documents, coalesce(c.bytes, 0)::bigint AS bytes,
+			(SELECT count(*) FROM links l WHERE l.dossier_id = d.id AND `+guard.Giving("l", "$2")+` AND `+r.LinkWithin("l", 4)+`) AS links
+		FROM dossiers d LEFT JOIN (SELECT s.dossier_id, sum(s.n_documents) AS documents, sum(s.n_bytes) AS bytes FROM scopes s
+		WHERE s.dossier_id = ANY($1::uuid[]) AND `+r.WithinSummed("s", 4)+` GROUP BY 1) c ON c.dossier_id = d.id
+		WHERE d.id = ANY($1::uuid[]) AND (`+guard.SumOfStamps+`) = $3
+		ORDER BY d.last_event_id DESC, d.code`, postgres.IDs(dossiers), now, r.Sum, r.Zones, r.Roots)
+}
+
+// RegisterOrder is an order of the register: the column and its direction.
+type RegisterOrder struct {
+	column, direction, compare, cast string
+}
+
+// RegisterOrders are the orders a register can be read in. Each has an index.
+var RegisterOrders = map[string]RegisterOrder{
+	"event":  {"last_event_id", "DESC", "<", "bigint"},
+	"number": {"number", "ASC", ">", "int"},
+	"name":   {"name_key", "ASC", ">", "text"},
+	"size":   {"size", "DESC", "<", "bigint"},
+}
+
+// Key is the value by which the order sorts an item.
+func (o RegisterOrder) Key(i items.Item) string {
+	switch o.column {
+	case "number":
+		return fmt.Sprint(*i.Number)
+	case "name_key":
+		return i.NameKey
+	case "size":
+		return fmt.Sprint(i.Size)
+	}
+	return fmt.Sprint(i.LastEventID)
+}
+
+// Fits reports whether a key can be one of the order.
+func (o RegisterOrder) Fits(key string) bool {
+	bits := map[string]int{"int": 32, "bigint": 64}[o.cast]
+	if bits == 0 {
+		return utf8.ValidString(key) && !strings.ContainsRune(key, 0)
+	}
+	_, err := strconv.ParseInt(key, 10, bits)
+	return err == nil
+}
+
+// RegisterPage returns the documents directly in a folder after the key and id
+// of the page before; an empty key begins at the front. With stamps that are no
+// longer true it finds nothing.
+func RegisterPage(ctx context.Context, q postgres.Q, folder uuid.UUID, part guard.Part, o RegisterOrder, key string, id uuid.UUID, limit int) (all []items.Item, err error) {
+	args := []any{folder, limit, part.Dossier, part.Stamps.Dossier, part.People}
+	where := ` AND EXISTS (SELECT 1 FROM access_stamps WHERE scope = $3 AND version = $4) AND EXISTS (SELECT 1 FROM access_stamps WHERE scope = '` + guard.PeopleStamp.String() + `' AND version = $5)`
+	add := func(cond string, arg any) {
+		args = append(args, arg)
+		where += fmt.Sprintf(cond, len(args))
+	}
+	from := "items"
+	if part.Only != nil {
+		// Fenced: otherwise the whole folder is read in its order to find a few.
+		args = append(args, postgres.IDs(part.Only))
+		from = fmt.Sprintf("(SELECT * FROM items WHERE id = ANY($%d::uuid[]) OFFSET 0) AS items", len(args))
+	}
+	if len(part.Except) > 0 {
+		add(` AND id <> ALL($%d::uuid[])`, postgres.IDs(part.Except))
+	}
+	if part.By != nil {
+		add(` AND created_by = $%d`, *part.By)
+	}
+	if id != uuid.Nil {
+		args = append(args, key, id)
+		where += fmt.Sprintf(" AND (%s, id) %s ($%d::%s, $%d::uuid)", o.column, o.compare, len(args)-1, o.cast, len(args))
+	}
+	return all, q.SelectContext(ctx, &all, fmt.Sprintf(`SELECT * FROM %s WHERE parent_id = $1 AND kind = 'document' AND deleted_at IS NULL%s
+		ORDER BY %s %s, id %s LIMIT $2`, from, where, o.column, o.direction, o.direction), args...)
+}
+
+// Measure counts documents of a folder and adds up their sizes.
+func Measure(ctx context.Context, q postgres.Q, folder uuid.UUID, ids []uuid.UUID, by *uuid.UUID) (n int, bytes int64, err error) {
+	var row struct {
+		N     int   `db:"n"`
+		Bytes int64 `db:"bytes"`
+	}
+	// Fenced, as in RegisterPage.
+	from, arg := `(SELECT * FROM items WHERE id = ANY($2::uuid[]) OFFSET 0) AS items`, any(postgres.IDs(ids))
+	if by != nil {
+		from, arg = `(SELECT * FROM items WHERE created_by = $2) AS items`, *by
+	}
+	err = q.GetContext(ctx, &row, `SELECT count(*) AS n, coalesce(sum(size), 0)::bigint AS bytes FROM `+from+` WHERE parent_id = $1 AND kind = 'document'
+		AND deleted_at IS NULL`, folder, arg)
+	return row.N, row.Bytes, err
+}
+
+// Measured is a number of documents and their size.
+type Measured struct {
+	N     int
+	Bytes int64
+}
+
+// MeasureOwn measures, by folder, the documents that are roots themselves: all
+// of them, and those that may be seen.
+func MeasureOwn(ctx context.Context, q postgres.Q, folders []uuid.UUID, r guard.Readable) (all, seen map[uuid.UUID]Measured, err error) {
+	all, seen = map[uuid.UUID]Measured{}, map[uuid.UUID]Measured{}
+	if len(folders) == 0 {
+		return all, seen, nil
+	}
+	var rows []struct {
+		Folder uuid.UUID `db:"parent_id"`
+		Seen   bool      `db:"seen"`
+		N      int       `db:"n"`
+		Bytes  int64     `db:"bytes"`
+	}
+	err = q.SelectContext(ctx, &rows, `SELECT s.parent_id, `+r.Within("s", 2)+` AS seen, count(*) AS n, sum(i.size)::bigint AS bytes
+		FROM scopes s JOIN items i ON i.id = s.id AND i.deleted_at IS NULL WHERE s.parent_id = ANY($1::uuid[]) AND NOT s.is_folder GROUP BY 1, 2`,
+		postgres.IDs(folders), r.Zones, r.Roots)
+	for _, row := range rows {
+		m := all[row.Folder]
+		all[row.Folder] = Measured{m.N + row.N, m.Bytes + row.Bytes}
+		if row.Seen {
+			seen[row.Folder] = Measured{row.N, row.Bytes}
+		}
+	}
+	return all, seen, err
+}

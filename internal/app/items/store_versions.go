@@ -1,0 +1,103 @@
+package items
+
+import (
+	"context"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/items"
+	"tabularis/internal/platform/postgres"
+)
+
+// AddVersion adds a version.
+func AddVersion(ctx context.Context, q postgres.Q, v items.Version) error {
+	return postgres.Exec(ctx, q, `INSERT INTO versions (item_id, number, sha256, size, media_type, origin, created_by, created_at)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
+		v.ItemID, v.Number, v.SHA256, v.Size, v.MediaType, v.Origin, v.CreatedBy, v.CreatedAt)
+}
+
+// LetCount makes a version the one that counts.
+func LetCount(ctx context.Context, q postgres.Q, v items.Version) error {
+	if err := postgres.Exec(ctx, q, `UPDATE items f SET n_bytes = f.n_bytes + $2 - i.size FROM items i WHERE i.id = $1 AND f.id = i.parent_id`,
+		v.ItemID, v.Size); err != nil {
+		return err
+	}
+	if err := postgres.Exec(ctx, q, `UPDATE scopes s SET n_bytes = s.n_bytes + $2 - i.size FROM items i WHERE i.id = $1 AND s.id = i.scope_id`,
+		v.ItemID, v.Size); err != nil {
+		return err
+	}
+	return postgres.ExecOne(ctx, q, `UPDATE items SET version = $2, sha256 = $3, size = $4, media_type = $5 WHERE id = $1`,
+		v.ItemID, v.Number, v.SHA256, v.Size, v.MediaType)
+}
+
+// MoveVersion marks a version as kept apart in another document.
+func MoveVersion(ctx context.Context, q postgres.Q, item uuid.UUID, number int, to uuid.UUID, now time.Time) error {
+	return postgres.ExecOne(ctx, q, `UPDATE versions SET removed_at = $3, moved_to = $4 WHERE item_id = $1 AND number = $2`, item, number, now, to)
+}
+
+// NamedVersion is a version with its maker's name and the number of the
+// document it was moved to.
+type NamedVersion struct {
+	items.Version
+	By        string `db:"by_name"`
+	MovedToNo *int   `db:"moved_to_no"`
+}
+
+// VersionsOf returns all versions of a document, newest first.
+func VersionsOf(ctx context.Context, q postgres.Q, item uuid.UUID) (all []NamedVersion, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT v.*, coalesce(p.name, '') AS by_name, m.number AS moved_to_no FROM versions v
+		LEFT JOIN people p ON p.id = v.created_by LEFT JOIN items m ON m.id = v.moved_to WHERE v.item_id = $1 ORDER BY v.number DESC`, item)
+}
+
+// LastVersion is the highest number ever given in a document.
+func LastVersion(ctx context.Context, q postgres.Q, item uuid.UUID) (n int, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT max(number) FROM versions WHERE item_id = $1`, item)
+}
+
+// AddBlob adds content and reports whether it was new.
+func AddBlob(ctx context.Context, q postgres.Q, b items.Blob) (bool, error) {
+	r, err := q.ExecContext(ctx, `INSERT INTO blobs (sha256, size, place, sealed_key, created_at) VALUES ($1, $2, $3, $4, $5)
+		ON CONFLICT (sha256) DO NOTHING`, b.SHA256, b.Size, b.Place, b.SealedKey, b.CreatedAt)
+	if err != nil {
+		return false, err
+	}
+	if n, err := r.RowsAffected(); err != nil || n == 0 {
+		return false, err
+	}
+	return true, postgres.ExecOne(ctx, q, `UPDATE room_used SET bytes = bytes + $2 WHERE slot = $1`, b.Place[15]%16, b.Size)
+}
+
+// Room is how much content is kept, how much of people's open uploads is still to
+// come or to be taken in, and how much of visitors' has arrived, and the practice's
+// limit, if there is one. What visitors announce keeps nobody out.
+type Room struct {
+	Used      int64  `db:"used"`
+	Announced int64  `db:"announced"`
+	Limit     *int64 `db:"room_bytes"`
+}
+
+// Left is how much more may be taken in; nil without a limit.
+func (r Room) Left() *int64 {
+	if r.Limit == nil {
+		return nil
+	}
+	left := max(0, *r.Limit-r.Used-r.Announced)
+	return &left
+}
+
+// RoomOf reads how much room there is.
+func RoomOf(ctx context.Context, q postgres.Q) (r Room, err error) {
+	return r, postgres.Found(q.GetContext(ctx, &r, `SELECT (SELECT sum(bytes) FROM room_used)::bigint AS used, (SELECT coalesce(sum(CASE WHEN visit_id IS NULL THEN size ELSE received END), 0) FROM uploads
+		WHERE outcome = '')::bigint AS announced, room_bytes FROM practice`))
+}
+
+// LockRoom lets one after the other announce what it needs room for.
+func LockRoom(ctx context.Context, q postgres.Q) error {
+	return postgres.Exec(ctx, q, `SELECT pg_advisory_xact_lock(hashtext('tabularis room'))`)
+}
+
+// BlobByHash finds content.
+func BlobByHash(ctx context.Context, q postgres.Q, sha256 []byte) (b items.Blob, err error) {
+	return b, postgres.Found(q.GetContext(ctx, &b, `SELECT * FROM blobs WHERE sha256 = $1`, sha256))
+}

@@ -1,0 +1,58 @@
+package notices
+
+import (
+	"context"
+	"encoding/json"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/internal/app/act"
+	"tabularis/internal/platform/postgres"
+)
+
+// Notice tells one person of something that concerns them.
+type Notice struct {
+	ID       uuid.UUID  `db:"id"`
+	PersonID uuid.UUID  `db:"person_id"`
+	At       time.Time  `db:"at"`
+	Kind     string     `db:"kind"`
+	By       string     `db:"by_name"`
+	What     string     `db:"what"`
+	Path     string     `db:"path"`
+	SeenAt   *time.Time `db:"seen_at"`
+}
+
+// AddNotice adds a notice, and tells the person's open pages when the
+// transaction commits.
+func AddNotice(ctx context.Context, q postgres.Q, n Notice) error {
+	if err := postgres.Exec(ctx, q, `INSERT INTO notices (id, person_id, at, kind, by_name, what, path) VALUES ($1, $2, $3, $4, $5, $6, $7)`,
+		n.ID, n.PersonID, n.At, n.Kind, n.By, n.What, n.Path); err != nil {
+		return err
+	}
+	news, err := json.Marshal(act.News{Person: &n.PersonID})
+	if err != nil {
+		return err
+	}
+	return postgres.Exec(ctx, q, `SELECT pg_notify('`+act.NewsChannel+`', $1)`, string(news))
+}
+
+// NoticesOf lists somebody's notices, newest first.
+func NoticesOf(ctx context.Context, q postgres.Q, person uuid.UUID, limit int) (all []Notice, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM notices WHERE person_id = $1 ORDER BY at DESC, id DESC LIMIT $2`, person, limit)
+}
+
+// CountUnseen counts the notices that somebody has not looked at.
+func CountUnseen(ctx context.Context, q postgres.Q, person uuid.UUID) (n int, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM notices WHERE person_id = $1 AND seen_at IS NULL`, person)
+}
+
+// SawNotices notes that somebody has looked at all notices.
+func SawNotices(ctx context.Context, q postgres.Q, person uuid.UUID, now time.Time) error {
+	return postgres.Exec(ctx, q, `UPDATE notices SET seen_at = $2 WHERE person_id = $1 AND seen_at IS NULL`, person, now)
+}
+
+// ForgetNotices removes the notices from before a moment.
+func ForgetNotices(ctx context.Context, q postgres.Q, before time.Time) error {
+	return postgres.Exec(ctx, q, `DELETE FROM notices WHERE at < $1`, before)
+}

@@ -1,0 +1,109 @@
+package practice
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"tabularis/core/linkgate"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/platform/postgres"
+)
+
+// Practice is the one practice that the installation serves.
+type Practice struct {
+	Name            string `db:"name"`
+	Tagline         string `db:"tagline"`
+	Timezone        string `db:"timezone"`
+	Helper          string `db:"helper"`
+	LongestLinkDays int    `db:"longest_link_days"`
+	// ColleaguesMakeDossiers allows everybody in the practice to make dossiers;
+	// otherwise administrators do.
+	ColleaguesMakeDossiers bool `db:"colleagues_make_dossiers"`
+	// GuestsByCode allows guests to come in by a one-time code, without a password.
+	GuestsByCode bool `db:"guests_by_code"`
+	// SecondFactorRequired asks everybody in the practice for a second factor.
+	SecondFactorRequired bool `db:"second_factor_required"`
+	// RoomBytes is how much content the practice may keep; nil means no limit.
+	RoomBytes *int64 `db:"room_bytes"`
+	// RemovalAt is when the practice is removed, if it is to be.
+	RemovalAt *time.Time `db:"removal_at"`
+	// Sensitive is what is done about sensitive content that is given out: "off",
+	// "warn" or "forbid". Patterns are the practice's own, and PatternsNumber tells
+	// one set from the next.
+	Sensitive      string          `db:"sensitive"`
+	Patterns       json.RawMessage `db:"patterns"`
+	PatternsNumber int             `db:"patterns_number"`
+	// What is demanded of links, which kinds there may be, and the domains to which
+	// nothing goes, or nothing else; lists are separated by blanks.
+	OutwardRequired string `db:"outward_required"`
+	OutwardKinds    string `db:"outward_kinds"`
+	OutwardShut     string `db:"outward_shut"`
+	OutwardOnly     string `db:"outward_only"`
+}
+
+// Outward is what the practice lets out, and to whom.
+func (p Practice) Outward() linkgate.Rules {
+	return linkgate.Rules{Required: linkgate.Required(p.OutwardRequired), Kinds: strings.Fields(p.OutwardKinds), Shut: strings.Fields(p.OutwardShut), Only: strings.Fields(p.OutwardOnly)}
+}
+
+// ThePractice returns the practice.
+func ThePractice(ctx context.Context, q postgres.Q) (p Practice, err error) {
+	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days, colleagues_make_dossiers, guests_by_code, second_factor_required, room_bytes, removal_at, sensitive, patterns, patterns_number, outward_required, outward_kinds, outward_shut, outward_only
+		FROM practice`))
+}
+
+// PracticeZone returns the practice and its time zone.
+func PracticeZone(ctx context.Context, q postgres.Q) (Practice, *time.Location, error) {
+	p, err := ThePractice(ctx, q)
+	if err != nil {
+		return p, nil, err
+	}
+	zone, err := time.LoadLocation(p.Timezone)
+	if err != nil {
+		err = fmt.Errorf("reading the practice's time zone: %w", err)
+	}
+	return p, zone, err
+}
+
+// PutPractice makes or changes the practice.
+func PutPractice(ctx context.Context, q postgres.Q, p Practice) error {
+	return postgres.Exec(ctx, q, `INSERT INTO practice (name, tagline, timezone, helper, longest_link_days) VALUES ($1, $2, $3, $4, $5)
+		ON CONFLICT (only_one) DO UPDATE SET name = $1, tagline = $2, timezone = $3, helper = $4, longest_link_days = $5`,
+		p.Name, p.Tagline, p.Timezone, p.Helper, p.LongestLinkDays)
+}
+
+// SetRules changes what the practice asks of accounts; nothing else of p counts.
+func SetRules(ctx context.Context, q postgres.Q, p Practice) error {
+	return postgres.Exec(ctx, q, `UPDATE practice SET colleagues_make_dossiers = $1, guests_by_code = $2, second_factor_required = $3, room_bytes = $4,
+		sensitive = $5, patterns_number = patterns_number + CASE WHEN patterns = $6::jsonb THEN 0 ELSE 1 END, patterns = $6::jsonb, longest_link_days = $7,
+		outward_required = $8, outward_kinds = $9, outward_shut = $10, outward_only = $11`,
+		p.ColleaguesMakeDossiers, p.GuestsByCode, p.SecondFactorRequired, p.RoomBytes, p.Sensitive, string(p.Patterns), p.LongestLinkDays, p.OutwardRequired, p.OutwardKinds, p.OutwardShut, p.OutwardOnly)
+}
+
+// SetRemoval says when the practice is removed, or with nil that it stays.
+func SetRemoval(ctx context.Context, q postgres.Q, at *time.Time) error {
+	return postgres.Exec(ctx, q, `UPDATE practice SET removal_at = $1`, at)
+}
+
+// RemoveAll empties the database of everything but the practice's name and
+// terms.
+func RemoveAll(ctx context.Context, q postgres.Q) error {
+	var tables []string
+	if err := q.SelectContext(ctx, &tables, `SELECT quote_ident(tablename) FROM pg_tables WHERE schemaname = current_schema()
+		AND tablename NOT LIKE 'river%' AND tablename NOT IN ('goose_db_version', 'practice', 'room_used', 'access_stamps')`); err != nil {
+		return err
+	}
+	for _, statement := range []string{
+		`TRUNCATE ` + strings.Join(tables, ", "),
+		`UPDATE room_used SET bytes = 0`, `UPDATE practice SET removal_at = NULL`,
+		`DELETE FROM access_stamps WHERE scope <> '` + guard.PeopleStamp.String() + `'`,
+	} {
+		if err := postgres.Exec(ctx, q, statement); err != nil {
+			return err
+		}
+	}
+	return guard.Bump(ctx, q, guard.PeopleStamp)
+}

@@ -1,0 +1,89 @@
+// Package today is the landing page: what is new, and what ends soon.
+package today
+
+import (
+	"context"
+	"time"
+
+	"tabularis/core/events"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/activity"
+	"tabularis/internal/app/dossiers"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/links"
+	"tabularis/internal/app/sharing"
+)
+
+// Today is the landing page.
+type Today struct {
+	Dossiers []dossiers.Summary
+	News     []events.Named
+	EndsSoon []links.Shown
+	// AccessEnds is access that ends within three days, Requests who asks to be
+	// let in.
+	AccessEnds []sharing.ShownGrant
+	Requests   []sharing.Request
+	Bytes      int64
+	// RoomLeft is how much more the practice may keep, for its own people; nil
+	// without a limit.
+	RoomLeft *int64
+}
+
+// soon is how far ahead ends are shown: to the end of the fourteenth day.
+const soon = 15 * 24 * time.Hour
+
+// accessSoon is how long before its end access is shown.
+const accessSoon = 3 * 24 * time.Hour
+
+// Service gathers what is shown first.
+type Service struct {
+	Acts     *act.Runner
+	Activity *activity.Service
+	Dossiers *dossiers.Service
+	Sharing  *sharing.Service
+	Links    *links.Service
+}
+
+// Today gathers the acting person's dossiers, what others did lately, and the
+// links that end within two weeks.
+func (s *Service) Today(ctx context.Context) (Today, error) {
+	var t Today
+	var err error
+	if t.Dossiers, err = s.Dossiers.Mine(ctx); err != nil {
+		return t, err
+	}
+	for _, d := range t.Dossiers {
+		t.Bytes += d.Bytes
+	}
+	if act.Who(ctx).Person.Inside() {
+		room, err := tree.RoomOf(ctx, s.Acts.DB)
+		if err != nil {
+			return t, err
+		}
+		t.RoomLeft = room.Left()
+	}
+	latest, err := s.Activity.Latest(ctx, 60)
+	if err != nil {
+		return t, err
+	}
+	me := act.Who(ctx).Person.ID
+	for _, e := range latest {
+		if (e.PersonID == nil || *e.PersonID != me) && len(t.News) < 14 {
+			t.News = append(t.News, e)
+		}
+	}
+	open, err := s.Links.List(ctx, false, false, "")
+	if err != nil {
+		return t, err
+	}
+	for _, l := range open {
+		if l.Until != nil && l.Until.Sub(s.Acts.Now()) <= soon {
+			t.EndsSoon = append(t.EndsSoon, l)
+		}
+	}
+	if t.AccessEnds, err = s.Sharing.EndsSoon(ctx, accessSoon); err != nil {
+		return t, err
+	}
+	t.Requests, err = s.Sharing.Requests(ctx)
+	return t, err
+}
