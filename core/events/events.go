@@ -13,6 +13,7 @@ type Event struct {
 	ID        int64           `db:"id"`
 	At        time.Time       `db:"at"`
 	Kind      string          `db:"kind"`
+	ActorKind ActorKind       `db:"actor_kind"`
 	PersonID  *uuid.UUID      `db:"person_id"`
 	Outside   bool            `db:"outside"`
 	DossierID *uuid.UUID      `db:"dossier_id"`

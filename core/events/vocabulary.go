@@ -128,16 +128,18 @@ type (
 		LinkNamed
 		Reason string `json:"reason,omitempty"`
 	}
-	// VisitItem is something that a visitor looked at, fetched or changed.
+	// VisitItem is something that a visitor changed.
 	VisitItem struct {
 		Visit
 		Name string `json:"name,omitempty"`
 	}
-	// VisitFile is a file that a visitor brought, with its SHA-256 in hexadecimal.
+	// VisitFile is a file that a visitor brought, looked at or fetched, with its
+	// SHA-256 in hexadecimal and the id of the visit.
 	VisitFile struct {
 		Visit
-		Name   string `json:"name,omitempty"`
-		SHA256 string `json:"sha256,omitempty"`
+		Name    string `json:"name,omitempty"`
+		SHA256  string `json:"sha256,omitempty"`
+		VisitID string `json:"visit,omitempty"`
 	}
 	// VisitFiles are so many files.
 	VisitFiles struct {
@@ -170,8 +172,8 @@ var (
 	AccessGiven       = declare[Giving](Kind{Name: "access.given", About: OfItem})
 	AccessChanged     = declare[Giving](Kind{Name: "access.changed", About: OfItem, EndsViews: true})
 	AccessEnded       = declare[Giving](Kind{Name: "access.ended", About: OfItem, EndsViews: true})
-	AccessClosed      = declare[Nothing](Kind{Name: "access.closed", About: OfItem, EndsViews: true})
-	AccessOpened      = declare[Nothing](Kind{Name: "access.opened", About: OfItem})
+	AccessClosed      = declare[Name](Kind{Name: "access.closed", About: OfItem, EndsViews: true})
+	AccessOpened      = declare[Name](Kind{Name: "access.opened", About: OfItem})
 	AccessViewedAs    = declare[PersonNamed](Kind{Name: "access.viewed-as", About: OfDossier})
 	AccessByGroup     = declare[ByGroup](Kind{Name: "access.by-group", About: OfDossier})
 	AccessHandedOver  = declare[HandingOver](Kind{Name: "access.handed-over", About: OfDossier})
@@ -187,8 +189,8 @@ var (
 	LinkReminded       = declare[LinkMissing](Kind{Name: "link.reminded", About: OfLink})
 	LinkOpened         = declare[Opening](Kind{Name: "link.opened", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
 	LinkRefused        = declare[Refusal](Kind{Name: "link.refused", About: OfLink, Outside: true, TellsSender: true})
-	LinkViewed         = declare[VisitItem](Kind{Name: "link.viewed", About: OfLink, Outside: true})
-	LinkFetched        = declare[VisitItem](Kind{Name: "link.fetched", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
+	LinkViewed         = declare[VisitFile](Kind{Name: "link.viewed", About: OfLink, Outside: true})
+	LinkFetched        = declare[VisitFile](Kind{Name: "link.fetched", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
 	LinkFetchedAll     = declare[VisitFiles](Kind{Name: "link.fetched-all", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
 	LinkReceived       = declare[VisitFile](Kind{Name: "link.received", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
 	LinkRevised        = declare[VisitItem](Kind{Name: "link.revised", About: OfLink, Outside: true, TellsSender: true, Tidings: true})

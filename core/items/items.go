@@ -4,6 +4,8 @@ package items
 import (
 	"time"
 
+	"tabularis/core/events"
+
 	"github.com/google/uuid"
 )
 
@@ -57,13 +59,14 @@ type Placed struct {
 
 // Version is one state of a document's content.
 type Version struct {
-	ItemID    uuid.UUID  `db:"item_id"`
-	Number    int        `db:"number"`
-	SHA256    []byte     `db:"sha256"`
-	Size      int64      `db:"size"`
-	MediaType string     `db:"media_type"`
-	Origin    string     `db:"origin"`
-	CreatedBy *uuid.UUID `db:"created_by"`
+	ItemID    uuid.UUID `db:"item_id"`
+	Number    int       `db:"number"`
+	SHA256    []byte    `db:"sha256"`
+	Size      int64     `db:"size"`
+	MediaType string    `db:"media_type"`
+	Origin    string    `db:"origin"`
+	// Actor is who or what made it.
+	events.Actor
 	CreatedAt time.Time  `db:"created_at"`
 	RemovedAt *time.Time `db:"removed_at"`
 	MovedTo   *uuid.UUID `db:"moved_to"`

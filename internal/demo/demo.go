@@ -142,7 +142,7 @@ func (l *loader) practice(ctx context.Context, passwords *secret.Passwords) erro
 			return err
 		}
 		l.people[key] = p
-		if _, err := l.Acts.DB.ExecContext(ctx, `UPDATE people SET seen_at = $2, given_seen_at = $3 WHERE id = $1`, p.ID, when(l.now, c.seen, "17:10"), when(l.now, 15, "09:00")); err != nil {
+		if err := putSeen(ctx, l.Acts.DB, p.ID, when(l.now, c.seen, "17:10"), when(l.now, 15, "09:00")); err != nil {
 			return err
 		}
 	}
@@ -171,8 +171,7 @@ func (l *loader) invite(ctx context.Context, key string, o outsider) error {
 	if o.entered < 0 {
 		return nil
 	}
-	_, err = l.Acts.DB.ExecContext(ctx, `UPDATE people SET seen_at = $2 WHERE id = $1`, p.ID, when(l.now, o.entered, "10:20"))
-	return err
+	return sessions.CameIn(ctx, l.Acts.DB, p.ID, when(l.now, o.entered, "10:20"))
 }
 
 func (l *loader) group(ctx context.Context, name string, members []string) error {

@@ -57,6 +57,7 @@ type App struct {
 	Content *content.Store
 	Keys    *secret.Keys
 	Care    *care.Service
+	Items   *tree.Service
 	mail    *mail.Sender
 	log     *slog.Logger
 	cells   *cell.Pool
@@ -100,24 +101,26 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		a.cells = cell.New(0, c.compiled())
 	}
 	reader := &reading.Reader{Cells: a.cells, Notes: reading.Awkward{DB: db}, Hurry: c.Hurry}
+	changes := &tree.Service{Access: keeper, Follow: []func(context.Context, *act.Tx, tree.Change) error{links.Follow, sensitive.Follow}}
 	contents := &tree.Contents{DB: db, Content: a.Content, Keys: a.Keys, Reader: reader}
-	docs := &documents.Service{Acts: acts, Access: keeper, Contents: contents}
+	docs := &documents.Service{Acts: acts, Access: keeper, Items: changes, Contents: contents}
 	drawer := pages.New(reader, office.Find(c.OfficeProgram))
 	a.sensitive = &sensitive.Service{Acts: acts, Contents: contents, MakersOfNewest: links.MakersOfNewest}
 	secureLinks := &links.Service{Acts: acts, Access: keeper, Keys: a.Keys, Passwords: passwords, Sensitive: a.sensitive, Pages: drawer, BaseURL: c.BaseURL}
-	bodies := &dossiers.Service{Acts: acts, Access: keeper}
+	bodies := &dossiers.Service{Acts: acts, Access: keeper, Items: changes}
 	accounts := &people.Service{Acts: acts, Access: keeper, Keys: a.Keys, BaseURL: c.BaseURL}
-	shares := &sharing.Service{Acts: acts, Access: keeper, People: accounts, BaseURL: c.BaseURL}
+	shares := &sharing.Service{Acts: acts, Access: keeper, Items: changes, People: accounts, BaseURL: c.BaseURL}
 	passkeys, err := sessions.NewWebAuthn(c.BaseURL)
 	if err != nil {
 		return nil, err
 	}
+	a.Items = changes
 	a.Care = &care.Service{Acts: acts, Content: a.Content, Keys: a.Keys, Rest: time.Hour}
 	locks := uploads.NewLocks(db)
 	hub := live.NewHub()
 	hub.Others = map[string]func(string){uploads.ReleaseChannel: locks.Wanted}
 	entrance := &sessions.Service{Acts: acts, Passwords: passwords, Keys: a.Keys, WebAuthn: passkeys, BaseURL: c.BaseURL}
-	incoming := &uploads.Service{Acts: acts, Access: keeper, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload}
+	incoming := &uploads.Service{Acts: acts, Access: keeper, Items: changes, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload}
 	stream := &activity.Service{Acts: acts, Access: keeper, Known: accounts.Known}
 	a.Web = &web.Server{
 		Acts: acts, Access: keeper, Sessions: entrance, Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm}, People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs,

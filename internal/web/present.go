@@ -128,6 +128,7 @@ func event(e events.Named) contract.Event {
 		Id:          e.ID,
 		At:          e.At,
 		Kind:        e.Kind,
+		ActorKind:   contract.ActorKind(e.ActorKind),
 		Actor:       e.Actor,
 		Outside:     e.Outside,
 		DossierCode: e.DossierCode,
@@ -250,7 +251,7 @@ func slip(s documents.Slip, shown []links.Shown) contract.Document {
 			out := contract.Version{
 				Number:    v.Number,
 				At:        v.CreatedAt,
-				By:        v.By,
+				By:        maker(v),
 				Origin:    v.Origin,
 				Size:      v.Size,
 				Sha256:    hex.EncodeToString(v.SHA256),
@@ -264,6 +265,15 @@ func slip(s documents.Slip, shown []links.Shown) contract.Document {
 			return out
 		}),
 	}
+}
+
+// maker is who or what made a version.
+func maker(v tree.NamedVersion) contract.Actor {
+	out := contract.Actor{Kind: contract.ActorKind(v.Actor.Kind), Name: v.By, LinkId: v.LinkID, LinkName: some(v.LinkName)}
+	if v.Actor.Kind != events.ByPerson {
+		out.Name = v.Said
+	}
+	return out
 }
 
 func capNames(c access.Caps) []string {

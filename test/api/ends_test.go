@@ -63,7 +63,7 @@ func TestStreamsEndWithTheirSession(t *testing.T) {
 		},
 	} {
 		c := o.SignIn("priya")
-		news := events(t, c, "/api/live")
+		news := streamOf(t, c, "/api/live")
 		end(c)
 		late := time.After(10 * time.Second)
 		for open := true; open; {

@@ -54,7 +54,7 @@ func TestTheDatabaseIsAwayForAWhile(t *testing.T) {
 	w.luca.Want(204, "PATCH", where, strings.NewReader("text"), tus...)
 	w.luca.Want(404, "GET", "/api/dossiers/PEL-11", nil) // nothing half-done
 	// News are heard again, too.
-	heard := events(t, w.hanne, "/api/live")
+	heard := streamOf(t, w.hanne, "/api/live")
 	waitFor(t, func() bool {
 		w.paper(uuid.NewString(), "x")
 		select {

@@ -13,6 +13,8 @@ import (
 	"testing"
 	"time"
 
+	"tabularis/core/access"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/intake"
@@ -371,5 +373,70 @@ func TestWorkingTogetherByLink(t *testing.T) {
 		if a := w.luca.Do("POST", "/api/links", terms); a.Status != 400 || a.Code() != name {
 			t.Errorf("%s: %d %s", name, a.Status, a.Body)
 		}
+	}
+}
+
+// Who made a version is said as it is: a visitor through a link, never the one who
+// gave the link out; and whom the link was for is nobody's who may not share it.
+func TestVisitorsAreTheMakersOfWhatTheyBring(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
+	w := newWorld(t)
+	maker := func(c *testkit.Client, doc uuid.UUID, version int) contract.Actor {
+		t.Helper()
+		for _, v := range testkit.Get[contract.Document](c, "/api/documents/"+doc.String()).Versions {
+			if v.Number == version {
+				return v.By
+			}
+		}
+		t.Fatalf("no version %d", version)
+		return contract.Actor{}
+	}
+	stated := contract.IdentityStated
+	kind := contract.Working
+	yard := testkit.Post[contract.Folder](w.luca, 201, fmt.Sprintf("/api/folders/%s/folders", w.top), contract.NewName{Name: "The yard"}).Id
+	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{yard}, Kind: &kind, Identify: &stated, Name: ptr("Yard papers")})
+	own := w.luca.Upload(yard, "", "plan.txt", []byte("drawn by Luca")).Document.Id
+	visitor := w.enter(token, contract.OpenLink{Email: ptr("b.quist@calder.example")})
+	for name, text := range map[string]string{"survey.txt": "from outside", "plan.txt": "changed outside"} {
+		if a := put(visitor, token, name, []byte(text)); a.Status != 204 {
+			t.Fatalf("%s: %d %s", name, a.Status, a.Body)
+		}
+	}
+	var fresh uuid.UUID
+	for _, r := range testkit.Get[contract.RegisterPage](w.luca, fmt.Sprintf("/api/folders/%s/register", yard)).Rows {
+		if r.Name == "survey.txt" {
+			fresh = r.Id
+		}
+	}
+	if a := maker(w.luca, own, 1); a.Kind != contract.ActorKindPerson || a.Name != "Luca Ferrante" || a.LinkId != nil {
+		t.Errorf("Luca's own: %+v", a)
+	}
+	for doc, version := range map[uuid.UUID]int{fresh: 1, own: 2} {
+		a := maker(w.luca, doc, version)
+		if a.Kind != contract.ActorKindVisitor || a.Name != "b.quist@calder.example" || a.LinkId == nil || *a.LinkId != l.Id || *a.LinkName != "Yard papers" {
+			t.Errorf("for the sender: %+v", a)
+		}
+		// Priya sees what the link gives, but may not share it.
+		if a := maker(w.priya, doc, version); a.Kind != contract.ActorKindVisitor || a.Name != "" || *a.LinkName != "Yard papers" {
+			t.Errorf("for who only looks: %+v", a)
+		}
+	}
+	// Who sees the document and not all that the link gives does not see the link.
+	w.Give("hanne", fresh, "tomasz", access.LevelView)
+	if a := maker(w.tomasz, fresh, 1); a.Kind != contract.ActorKindVisitor || a.Name != "" || a.LinkId != nil || a.LinkName != nil {
+		t.Errorf("for who does not see the link: %+v", a)
+	}
+	// A version that is kept apart keeps its maker.
+	apart := testkit.Post[contract.Place](w.luca, 201, "/api/documents/"+own.String()+"/versions/2/separation", nil)
+	if a := maker(w.luca, apart.Id, 1); a.Kind != contract.ActorKindVisitor {
+		t.Errorf("kept apart: %+v", a)
+	}
+	kinds := map[string]contract.ActorKind{}
+	for _, e := range testkit.Get[contract.Stream](w.luca, "/api/activity").Events {
+		kinds[e.Kind] = e.ActorKind
+	}
+	if kinds["document.added"] != contract.ActorKindPerson || kinds["link.received"] != contract.ActorKindVisitor || kinds["link.revised"] != contract.ActorKindVisitor {
+		t.Errorf("%v", kinds)
 	}
 }

@@ -374,8 +374,8 @@ func waitFor(t *testing.T, condition func() bool) {
 	}
 }
 
-// events reads server-sent events until the test ends.
-func events(t *testing.T, c *testkit.Client, path string) <-chan string {
+// streamOf reads server-sent events until the test ends.
+func streamOf(t *testing.T, c *testkit.Client, path string) <-chan string {
 	t.Helper()
 	ctx, cancel := context.WithCancel(t.Context())
 	t.Cleanup(cancel)
@@ -424,11 +424,11 @@ func TestSenderSeesOpeningsLiveAndVisitorsPageDies(t *testing.T) {
 	w := newWorld(t)
 	id := w.paper("a.txt", "text")
 	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{id}})
-	sender, stranger := events(t, w.hanne, "/api/live"), events(t, w.tomasz, "/api/live")
+	sender, stranger := streamOf(t, w.hanne, "/api/live"), streamOf(t, w.tomasz, "/api/live")
 	v := w.Visitor()
 	show(v, token, "")
 	next(t, sender, "link.opened")
-	page := events(t, v, "/api/visits/"+token+"/live")
+	page := streamOf(t, v, "/api/visits/"+token+"/live")
 	w.luca.Want(204, "POST", "/api/links/"+l.Id.String()+"/end", nil)
 	next(t, page, "over")
 	next(t, sender, "link.ended")

@@ -252,7 +252,7 @@ func TestAccessEndsBySelfAndByHand(t *testing.T) {
 	w := wish(contract.LevelView, []uuid.UUID{o.reports}, to(o.guestID))
 	w.Until = &week
 	o.give(o.hanne, w)
-	live := events(t, o.guest, "/api/live")
+	live := streamOf(t, o.guest, "/api/live")
 	o.guest.Want(200, "GET", fmt.Sprintf("/api/documents/%s", o.plan), nil)
 	if g := testkit.Get[contract.Today](o.hanne, "/api/today").AccessEnds; len(g) != 0 {
 		t.Errorf("seven days before the end: %+v", g)
@@ -313,7 +313,7 @@ func TestAnOpenPageIsToldWhenAccessEndsBySelf(t *testing.T) {
 	w := wish(contract.LevelView, []uuid.UUID{o.reports}, to(o.guestID))
 	w.Until = &soon
 	o.give(o.hanne, w)
-	next(t, events(t, o.guest, "/api/live"), "event: access")
+	next(t, streamOf(t, o.guest, "/api/live"), "event: access")
 	o.guest.Want(404, "GET", fmt.Sprintf("/api/documents/%s", o.plan), nil)
 }
 

@@ -7,6 +7,7 @@ import (
 	"go/token"
 	"io/fs"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -119,6 +120,87 @@ func TestWhoStartsProcesses(t *testing.T) {
 	for _, s := range sources(t) {
 		if _, ok := s.imports["os/exec"]; ok && !slices.Contains(allowed, s.pkg) {
 			t.Errorf("%s starts processes", s.path)
+		}
+	}
+}
+
+// texts are the string literals of a file.
+func (s source) texts() (all []string) {
+	ast.Inspect(s.file, func(n ast.Node) bool {
+		if lit, ok := n.(*ast.BasicLit); ok && lit.Kind == token.STRING {
+			if text, err := strconv.Unquote(lit.Value); err == nil {
+				all = append(all, text)
+			}
+		}
+		return true
+	})
+	return all
+}
+
+var statement = regexp.MustCompile(`^\s*(?i:select|insert into|update|delete from|with recursive|truncate)\s+[\w$(*']`)
+
+// SQL stands in stores: files named store.go or store_*.go beside the use cases, and
+// what runs the database itself.
+func TestStatementsStandInStores(t *testing.T) {
+	runs := []string{"internal/platform/postgres", "internal/devdb", "internal/testkit"}
+	// Acts, jobs and locks deal with the driver itself.
+	driver := []string{"internal/app/uploads/lock.go", "internal/jobs/work.go", "internal/app/act/driver.go", "internal/backup/backup.go"}
+	for _, s := range sources(t) {
+		if slices.Contains(runs, s.pkg) || slices.Contains(driver, s.path) || strings.HasPrefix(filepath.Base(s.path), "store") {
+			continue
+		}
+		for _, text := range s.texts() {
+			if statement.MatchString(text) {
+				t.Errorf("%s runs %.60q", s.path, text)
+			}
+		}
+	}
+}
+
+// Folders, documents and versions are changed by their home alone. Beside it, access
+// notes by which root a document is decided, and events which was the last one.
+func TestItemsAreChangedInOnePlace(t *testing.T) {
+	writes := regexp.MustCompile(`(?i)(insert into|update|delete from)\s+(items|versions|blobs)\b\s*(?:\w\s)?\s*(set \w+)?`)
+	beside := map[string][]string{
+		"internal/app/access/store_roots.go": {"UPDATE items SET scope_id"},
+		"internal/app/act/store.go":          {"UPDATE items SET last_event_id"},
+	}
+	for _, s := range sources(t) {
+		if s.pkg == "internal/app/items" {
+			continue
+		}
+		for _, text := range s.texts() {
+			for _, found := range writes.FindAllString(text, -1) {
+				if !slices.Contains(beside[s.path], strings.TrimSpace(found)) {
+					t.Errorf("%s changes items: %q", s.path, found)
+				}
+			}
+		}
+	}
+}
+
+// Dependencies point inward: use cases know no door, platform and rules know no use
+// case, and no capability is reached but by what it exports.
+func TestDependenciesPointInward(t *testing.T) {
+	outward := map[string][]string{
+		"core/":             {"internal/"},
+		"internal/platform": {"internal/app", "internal/web", "internal/server", "internal/jobs"},
+		"internal/app":      {"internal/web", "internal/server", "internal/demo", "github.com/gin-gonic", "net/http"},
+	}
+	// Passkeys are answered by a package that wants whole requests.
+	known := []string{"internal/app/sessions/passkeys.go"}
+	for _, s := range sources(t) {
+		for at := range s.imports {
+			for from, never := range outward {
+				if !strings.HasPrefix(s.pkg+"/", from) || slices.Contains(known, s.path) {
+					continue
+				}
+				for _, n := range never {
+					if inside := strings.TrimPrefix(at, module); strings.HasPrefix(inside, n) {
+						t.Errorf("%s imports %s", s.path, at)
+					}
+				}
+			}
 		}
 	}
 }

@@ -17,7 +17,6 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/activity"
-	tree "tabularis/internal/app/items"
 
 	"github.com/google/uuid"
 
@@ -286,11 +285,15 @@ func (w large) changes(b *testing.B) {
 	move := func(to string) func() error {
 		return func() error {
 			return w.App.Web.Acts.Do(manager, func(tx *act.Tx) error {
-				item, err := tree.ItemByID(manager, tx, id("f3.1"))
+				item, err := w.App.Web.Access.Item(manager, tx, id("f3.1"), 0, tx.Now)
 				if err != nil {
 					return err
 				}
-				return tree.MoveItem(manager, tx, item, id(to), 0)
+				into, err := w.App.Web.Access.Item(manager, tx, id(to), 0, tx.Now)
+				if err != nil {
+					return err
+				}
+				return w.App.Items.Move(manager, tx, item, into)
 			})
 		}
 	}

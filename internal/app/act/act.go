@@ -4,7 +4,7 @@ package act
 
 import (
 	"context"
-	"encoding/json"
+	"errors"
 	"fmt"
 	"net/netip"
 	"time"
@@ -134,22 +134,30 @@ func (r *Runner) once(ctx context.Context, fn func(tx *Tx) error) error {
 
 // Event is what an act tells of itself; who, when and from where are added.
 type Event struct {
-	Kind string
+	What events.Said
+	// By is who or what did it, where that is not the acting person.
+	By events.Actor
 	// Dossier is nil for what concerns the practice.
 	Dossier uuid.UUID
 	Item    *uuid.UUID
 	Version int
 	Link    *uuid.UUID
-	// Outside marks what came through a link.
-	Outside bool
-	Data    map[string]string
 }
 
 // Record appends the event. It comes last in an act: it takes the dossier's row.
 func (tx *Tx) Record(ctx context.Context, e Event) error {
-	row := events.Event{At: tx.Now, Kind: e.Kind, Outside: e.Outside, ItemID: e.Item, LinkID: e.Link, Network: tx.Actor.Network, Agent: tx.Actor.Agent}
-	if tx.Actor.Person != nil && !e.Outside {
-		row.PersonID, row.By = &tx.Actor.Person.ID, tx.Actor.Person.Name
+	kind := e.What.Kind()
+	if kind.Name == "" {
+		return errors.New("recording an event that says nothing")
+	}
+	row := events.Event{At: tx.Now, Kind: kind.Name, Outside: kind.Outside, ItemID: e.Item, LinkID: e.Link, Network: tx.Actor.Network, Agent: tx.Actor.Agent, Data: e.What.Data(), ActorKind: e.By.Kind}
+	switch me := tx.Actor.Person; {
+	case e.By.Kind != "":
+		row.PersonID = e.By.PersonID
+	case me != nil:
+		row.ActorKind, row.PersonID, row.By = events.ByPerson, &me.ID, me.Name
+	default:
+		row.ActorKind = events.BySystem
 	}
 	if e.Dossier != uuid.Nil {
 		row.DossierID = &e.Dossier
@@ -157,16 +165,8 @@ func (tx *Tx) Record(ctx context.Context, e Event) error {
 	if e.Version > 0 {
 		row.Version = &e.Version
 	}
-	data := e.Data
-	if data == nil {
-		data = map[string]string{}
-	}
-	var err error
-	if row.Data, err = json.Marshal(data); err != nil {
-		return err
-	}
-	if _, err = AddEvent(ctx, tx, row); err != nil {
-		return fmt.Errorf("recording %s: %w", e.Kind, err)
+	if _, err := AddEvent(ctx, tx, row); err != nil {
+		return fmt.Errorf("recording %s: %w", kind.Name, err)
 	}
 	return nil
 }

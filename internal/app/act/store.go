@@ -25,9 +25,9 @@ func AddEvent(ctx context.Context, q postgres.Q, e events.Event) (id int64, err 
 		return 0, err
 	}
 	var scope *uuid.UUID
-	err = q.GetContext(ctx, &scope, `INSERT INTO events (id, at, kind, person_id, outside, dossier_id, item_id, version, link_id, network, agent, data, scope_id) OVERRIDING SYSTEM VALUE
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, coalesce((SELECT scope_id FROM items WHERE id = $7), (`+scopeOfLink+`), $6)) RETURNING scope_id`,
-		id, e.At, e.Kind, e.PersonID, e.Outside, e.DossierID, e.ItemID, e.Version, e.LinkID, e.Network, e.Agent, e.Data)
+	err = q.GetContext(ctx, &scope, `INSERT INTO events (id, at, kind, person_id, outside, dossier_id, item_id, version, link_id, network, agent, data, scope_id, actor_kind) OVERRIDING SYSTEM VALUE
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, coalesce((SELECT scope_id FROM items WHERE id = $7), (`+scopeOfLink+`), $6), $13) RETURNING scope_id`,
+		id, e.At, e.Kind, e.PersonID, e.Outside, e.DossierID, e.ItemID, e.Version, e.LinkID, e.Network, e.Agent, e.Data, e.ActorKind)
 	if err != nil || e.DossierID == nil {
 		return id, err
 	}

@@ -32,6 +32,7 @@ import (
 type Service struct {
 	Acts     *act.Runner
 	Access   *guard.Guard
+	Items    *tree.Service
 	Contents *tree.Contents
 }
 
@@ -52,15 +53,7 @@ type Slip struct {
 
 // Separable reports whether a version can be kept apart.
 func (s Slip) Separable(number int) bool {
-	return s.Caps.Has(access.Add|access.Change) && versions.MaySeparate(coreVersions(s.Versions), number)
-}
-
-func coreVersions(rows []tree.NamedVersion) []versions.Version {
-	out := make([]versions.Version, len(rows))
-	for i, v := range rows {
-		out[i] = versions.Version{Number: v.Number, Removed: v.RemovedAt != nil}
-	}
-	return out
+	return s.Caps.Has(access.Add|access.Change) && versions.MaySeparate(tree.Plain(s.Versions), number)
 }
 
 // Open shows a document.
@@ -74,9 +67,11 @@ func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 	if slip.Door, err = s.Access.Door(ctx, q, sight.Located, sight.Root, now); err != nil {
 		return Slip{}, err
 	}
-	if err := q.GetContext(ctx, &slip.FolderName, `SELECT name FROM items WHERE id = $1`, sight.Item.ParentID); err != nil {
+	folder, err := tree.ItemByID(ctx, q, *sight.Item.ParentID)
+	if err != nil {
 		return Slip{}, err
 	}
+	slip.FolderName = folder.Name
 	if slip.Versions, err = s.history(ctx, q, id, now); err != nil {
 		return Slip{}, err
 	}
@@ -103,9 +98,15 @@ func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 }
 
 // history lists a document's versions. Where one was kept apart is said to whom
-// that document is there.
+// that document is there, and by which link a visitor made one to whom the link is.
 func (s *Service) history(ctx context.Context, q postgres.Q, id uuid.UUID, now time.Time) ([]tree.NamedVersion, error) {
 	all, err := tree.VersionsOf(ctx, q, id)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.ofVisitors(ctx, q, all, now); err != nil {
+		return nil, err
+	}
 	for i, v := range all {
 		if v.MovedTo == nil {
 			continue
@@ -119,6 +120,37 @@ func (s *Service) history(ctx context.Context, q postgres.Q, id uuid.UUID, now t
 		}
 	}
 	return all, err
+}
+
+// ofVisitors leaves of visitors' versions what the acting person may know: the link
+// for who sees all that it gives, the visitor's address for who may share that.
+func (s *Service) ofVisitors(ctx context.Context, q postgres.Q, all []tree.NamedVersion, now time.Time) error {
+	var through []uuid.UUID
+	for _, v := range all {
+		if v.LinkID != nil {
+			through = append(through, *v.LinkID)
+		}
+	}
+	if len(through) == 0 {
+		return nil
+	}
+	view, err := s.Access.Mine(ctx, now)
+	if err != nil {
+		return err
+	}
+	known, err := view.Links(ctx, q, through, now)
+	for i, v := range all {
+		if v.LinkID == nil {
+			continue
+		}
+		if !known.Knows(*v.LinkID) {
+			all[i].Said = ""
+		}
+		if !known.Sees(*v.LinkID) {
+			all[i].Actor.LinkID, all[i].LinkName = nil, ""
+		}
+	}
+	return err
 }
 
 // Place is where a document stands.
@@ -261,86 +293,16 @@ func (s *Service) Permitted(ctx context.Context, documents []uuid.UUID) error {
 	return s.Access.All(ctx, s.Acts.DB, documents, access.Download, s.Acts.Now())
 }
 
-// Separate makes the counting version a document of its own, beside the one it
-// came to; that one's version before counts again. Nothing is lost: the version
-// keeps its number in the old document's history.
+// Separate makes the counting version a document of its own, beside the one it came
+// to.
 func (s *Service) Separate(ctx context.Context, id uuid.UUID, number int) (Place, error) {
 	var made items.Item
-	err := s.Acts.Do(ctx, func(tx *act.Tx) error {
-		sight, err := s.Access.Kind(ctx, tx, id, items.Document, access.Add|access.Change, tx.Now)
-		if err != nil {
-			return err
-		}
-		if err := tree.LockDossier(ctx, tx, sight.Item.DossierID); err != nil {
-			return err
-		}
-		all, err := tree.VersionsOf(ctx, tx, id)
-		if err != nil {
-			return err
-		}
-		if !versions.MaySeparate(coreVersions(all), number) {
-			return fault.New(fault.Conflict, "not-separable", "version %d does not count, or is the only one", number)
-		}
-		made, err = s.separate(ctx, tx, sight.Item, all, number)
+	err := s.Acts.Do(ctx, func(tx *act.Tx) (err error) {
+		made, err = s.Items.Separate(ctx, tx, id, number)
 		return err
 	})
 	if err != nil {
 		return Place{}, err
 	}
 	return s.place(ctx, made)
-}
-
-func (s *Service) separate(ctx context.Context, tx *act.Tx, from items.Item, all []tree.NamedVersion, number int) (items.Item, error) {
-	var moved, before items.Version
-	for _, v := range all {
-		if v.Number == number {
-			moved = v.Version
-		} else if v.RemovedAt == nil && v.Number > before.Number {
-			before = v.Version
-		}
-	}
-	made, err := AddDocument(ctx, tx, tx.Actor.Person.ID, from.DossierID, *from.ParentID, from.Name, moved, s.Access.Sees(tx.Now))
-	if err != nil {
-		return made, err
-	}
-	if err := tree.MoveVersion(ctx, tx, from.ID, number, made.ID, tx.Now); err != nil {
-		return made, err
-	}
-	if err := tree.LetCount(ctx, tx, before); err != nil {
-		return made, err
-	}
-	data := map[string]string{"name": made.Name, "number": fmt.Sprint(*made.Number)}
-	if err := tx.Record(ctx, act.Event{Kind: "version.separated", Dossier: from.DossierID, Item: &from.ID, Version: number, Data: data}); err != nil {
-		return made, err
-	}
-	return made, tx.Record(ctx, act.Event{Kind: "document.apart", Dossier: from.DossierID, Item: &made.ID, Version: 1, Data: map[string]string{"name": made.Name}})
-}
-
-// AddDocument adds a document with its first version under the name, or under
-// the next free name beside it, within an act that has checked the right and
-// holds the dossier's row. who is the person on whose behalf it is added, see what
-// whoever adds it sees.
-func AddDocument(ctx context.Context, tx *act.Tx, who, dossier, folder uuid.UUID, name string, v items.Version, see guard.Seer) (items.Item, error) {
-	twin, err := 0, error(nil)
-	name = names.Apart(name, func(n string) bool {
-		var there *items.Item
-		if err == nil {
-			there, twin, err = see.Named(ctx, tx, folder, n)
-		}
-		return err == nil && there != nil
-	})
-	if err != nil {
-		return items.Item{}, err
-	}
-	number, err := tree.TakeNumber(ctx, tx, dossier)
-	if err != nil {
-		return items.Item{}, err
-	}
-	i := items.Item{ID: uuid.Must(uuid.NewV7()), DossierID: dossier, ParentID: &folder, Kind: items.Document, Name: name, NameKey: names.Key(name), Twin: twin, Number: &number,
-		Version: 1, SHA256: v.SHA256, Size: v.Size, MediaType: v.MediaType, CreatedBy: who, CreatedAt: tx.Now}
-	if err := tree.AddItem(ctx, tx, i); err != nil {
-		return items.Item{}, err
-	}
-	v.ItemID, v.Number, v.CreatedBy, v.CreatedAt = i.ID, 1, &who, tx.Now
-	return i, tree.AddVersion(ctx, tx, v)
 }

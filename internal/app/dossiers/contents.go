@@ -13,8 +13,6 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
-	"tabularis/core/fault"
-	"tabularis/core/names"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 )
@@ -131,12 +129,8 @@ func chapter(parent string, n int) string {
 // MakeFolder makes a folder in a folder.
 func (s *Service) MakeFolder(ctx context.Context, parent uuid.UUID, name string) (FolderLine, error) {
 	var made items.Item
-	err := s.Acts.Do(ctx, func(tx *act.Tx) error {
-		sight, err := s.Access.Kind(ctx, tx, parent, items.Folder, access.Add, tx.Now)
-		if err != nil {
-			return err
-		}
-		made, err = AddFolder(ctx, tx, sight.Item, name, s.Access.Sees(tx.Now))
+	err := s.Acts.Do(ctx, func(tx *act.Tx) (err error) {
+		made, err = s.Items.AddFolder(ctx, tx, tree.Person(s.Access, s.Acts.Now, act.Who(ctx).Person.ID), parent, name)
 		return err
 	})
 	if err != nil {
@@ -155,60 +149,7 @@ func (s *Service) MakeFolder(ctx context.Context, parent uuid.UUID, name string)
 	return FolderLine{Item: made}, err
 }
 
-// AddFolder makes a folder within an act that has checked the person's right; see
-// is what that person sees.
-func AddFolder(ctx context.Context, tx *act.Tx, parent items.Item, name string, see guard.Seer) (items.Item, error) {
-	name, err := names.Check("name", name)
-	if err != nil {
-		return items.Item{}, err
-	}
-	if err := tree.LockDossier(ctx, tx, parent.DossierID); err != nil {
-		return items.Item{}, err
-	}
-	twin, err := see.Free(ctx, tx, parent.ID, uuid.Nil, name)
-	if err != nil {
-		return items.Item{}, err
-	}
-	position, err := tree.NextPosition(ctx, tx, parent.ID)
-	if err != nil {
-		return items.Item{}, err
-	}
-	f := items.Item{ID: uuid.Must(uuid.NewV7()), DossierID: parent.DossierID, ParentID: &parent.ID, Kind: items.Folder, Name: name, NameKey: names.Key(name), Twin: twin,
-		Position: position, CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now}
-	if err := tree.AddItem(ctx, tx, f); err != nil {
-		return items.Item{}, err
-	}
-	return f, tx.Record(ctx, act.Event{Kind: "folder.made", Dossier: f.DossierID, Item: &f.ID, Data: map[string]string{"name": name}})
-}
-
-// Rename gives a folder or document another name. A dossier's top is renamed
-// with its dossier, not here.
+// Rename gives a folder or document another name.
 func (s *Service) Rename(ctx context.Context, id uuid.UUID, name string) error {
-	name, err := names.Check("name", name)
-	if err != nil {
-		return err
-	}
-	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		sight, err := s.Access.Item(ctx, tx, id, access.Change, tx.Now)
-		if err != nil {
-			return err
-		}
-		if sight.Item.ParentID == nil {
-			return fault.Refused("rename a dossier")
-		}
-		if sight.Item.Name == name {
-			return nil
-		}
-		if err := tree.LockDossier(ctx, tx, sight.Item.DossierID); err != nil {
-			return err
-		}
-		twin, err := s.Access.Sees(tx.Now).Free(ctx, tx, *sight.Item.ParentID, id, name)
-		if err != nil {
-			return err
-		}
-		if err := tree.RenameItem(ctx, tx, id, name, names.Key(name), twin); err != nil {
-			return err
-		}
-		return tx.Record(ctx, act.Event{Kind: sight.Item.Kind + ".renamed", Dossier: sight.Item.DossierID, Item: &id, Data: map[string]string{"from": sight.Item.Name, "to": name}})
-	})
+	return s.Acts.Do(ctx, func(tx *act.Tx) error { return s.Items.Rename(ctx, tx, id, name) })
 }

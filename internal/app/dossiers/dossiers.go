@@ -31,6 +31,7 @@ import (
 type Service struct {
 	Acts   *act.Runner
 	Access *guard.Guard
+	Items  *tree.Service
 }
 
 // Summary is a dossier in a list, with its last event if there is one that may
@@ -129,15 +130,14 @@ func (s *Service) add(ctx context.Context, tx *act.Tx, d items.Dossier) error {
 		}
 		return err
 	}
-	top := items.Item{ID: d.ID, DossierID: d.ID, Kind: items.Folder, Name: d.Name, NameKey: names.Key(d.Name), CreatedBy: d.CreatedBy, CreatedAt: tx.Now}
-	if err := tree.AddItem(ctx, tx, top); err != nil {
+	if err := tree.AddTop(ctx, tx, d); err != nil {
 		return err
 	}
 	g := guard.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: d.ID, SubjectID: d.CreatedBy, Level: string(access.LevelManage), CreatedBy: &d.CreatedBy, CreatedAt: tx.Now}
 	if err := guard.AddGrant(ctx, tx, g); err != nil {
 		return err
 	}
-	if err := tx.Record(ctx, act.Event{Kind: "dossier.made", Dossier: d.ID, Data: map[string]string{"name": d.Name}}); err != nil {
+	if err := tx.Record(ctx, act.Event{What: events.DossierMade.With(events.Name{Name: d.Name}), Dossier: d.ID}); err != nil {
 		return err
 	}
 	return guard.Bump(ctx, tx, d.ID)
@@ -237,7 +237,7 @@ func (s *Service) As(ctx context.Context, code string, person *uuid.UUID, told b
 	}
 	if told {
 		err = s.Acts.Do(ctx, func(tx *act.Tx) error {
-			return tx.Record(ctx, act.Event{Kind: "access.viewed-as", Dossier: d.ID, Data: map[string]string{"person": other.Name}})
+			return tx.Record(ctx, act.Event{What: events.AccessViewedAs.With(events.PersonNamed{Person: other.Name}), Dossier: d.ID})
 		})
 	}
 	who := act.Who(ctx)

@@ -41,9 +41,9 @@ func PathOf(ctx context.Context, q postgres.Q, id uuid.UUID) ([]uuid.UUID, error
 	return ids, err
 }
 
-// AddItem adds a folder or document, with the access of the folder it lies in;
+// addItem adds a folder or document, with the access of the folder it lies in;
 // a document is counted there. The caller holds the dossier's row.
-func AddItem(ctx context.Context, q postgres.Q, i items.Item) error {
+func addItem(ctx context.Context, q postgres.Q, i items.Item) error {
 	i.ScopeID = i.ID
 	switch {
 	case i.ParentID == nil:
@@ -68,13 +68,13 @@ func AddItem(ctx context.Context, q postgres.Q, i items.Item) error {
 		i.ID, i.DossierID, i.ScopeID, i.ParentID, i.Kind, i.Name, i.NameKey, i.Position, i.Number, i.Version, i.SHA256, i.Size, i.MediaType, i.CreatedBy, i.CreatedAt, i.Twin)
 }
 
-// RenameItem changes a name.
-func RenameItem(ctx context.Context, q postgres.Q, id uuid.UUID, name, key string, twin int) error {
+// renameItem changes a name.
+func renameItem(ctx context.Context, q postgres.Q, id uuid.UUID, name, key string, twin int) error {
 	return postgres.ExecOne(ctx, q, `UPDATE items SET name = $2, name_key = $3, twin = $4 WHERE id = $1 AND deleted_at IS NULL`, id, name, key, twin)
 }
 
-// NextPosition is the place after the last folder in a folder.
-func NextPosition(ctx context.Context, q postgres.Q, parent uuid.UUID) (n int, err error) {
+// nextPosition is the place after the last folder in a folder.
+func nextPosition(ctx context.Context, q postgres.Q, parent uuid.UUID) (n int, err error) {
 	return n, q.GetContext(ctx, &n, `SELECT coalesce(max(position), 0) + 1 FROM items WHERE parent_id = $1 AND kind = 'folder'`, parent)
 }
 
@@ -142,7 +142,7 @@ func LockDossier(ctx context.Context, q postgres.Q, id uuid.UUID) error {
 	return postgres.Found(q.GetContext(ctx, &one, `SELECT 1 FROM dossiers WHERE id = $1 FOR NO KEY UPDATE`, id))
 }
 
-// TakeNumber gives out the next register number.
-func TakeNumber(ctx context.Context, q postgres.Q, dossier uuid.UUID) (n int, err error) {
+// takeNumber gives out the next register number.
+func takeNumber(ctx context.Context, q postgres.Q, dossier uuid.UUID) (n int, err error) {
 	return n, postgres.Found(q.GetContext(ctx, &n, `UPDATE dossiers SET last_number = last_number + 1 WHERE id = $1 RETURNING last_number`, dossier))
 }

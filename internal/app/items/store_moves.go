@@ -17,12 +17,12 @@ const below = `WITH RECURSIVE down AS (
 	SELECT id FROM scopes WHERE id = $1
 	UNION ALL SELECT c.id FROM down CROSS JOIN LATERAL (SELECT id FROM scopes WHERE parent_id = down.id OFFSET 0) c) `
 
-// MoveItem puts an item into another folder, of the same dossier or of another
+// moveItem puts an item into another folder, of the same dossier or of another
 // one. What stands on it and below goes along; what was decided by the root and
 // zone around it is decided by those of its new place. In another dossier its
 // documents get new register numbers. The caller holds the rows of both
 // dossiers and has checked that the folder does not lie in the item.
-func MoveItem(ctx context.Context, q postgres.Q, item items.Item, folder uuid.UUID, twin int) error {
+func moveItem(ctx context.Context, q postgres.Q, item items.Item, folder uuid.UUID, twin int) error {
 	old, err := guard.ScopeOf(ctx, q, item.ID)
 	if err != nil {
 		return err
@@ -38,7 +38,7 @@ func MoveItem(ctx context.Context, q postgres.Q, item items.Item, folder uuid.UU
 	}
 	position := 0
 	if item.Kind == items.Folder {
-		if position, err = NextPosition(ctx, q, folder); err != nil {
+		if position, err = nextPosition(ctx, q, folder); err != nil {
 			return err
 		}
 	}

@@ -10,15 +10,15 @@ import (
 	"tabularis/internal/platform/postgres"
 )
 
-// AddVersion adds a version.
-func AddVersion(ctx context.Context, q postgres.Q, v items.Version) error {
-	return postgres.Exec(ctx, q, `INSERT INTO versions (item_id, number, sha256, size, media_type, origin, created_by, created_at)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`,
-		v.ItemID, v.Number, v.SHA256, v.Size, v.MediaType, v.Origin, v.CreatedBy, v.CreatedAt)
+// addVersion adds a version.
+func addVersion(ctx context.Context, q postgres.Q, v items.Version) error {
+	return postgres.Exec(ctx, q, `INSERT INTO versions (item_id, number, sha256, size, media_type, origin, created_at, actor_kind, actor_id, actor_link, actor_said)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
+		v.ItemID, v.Number, v.SHA256, v.Size, v.MediaType, v.Origin, v.CreatedAt, v.Actor.Kind, v.PersonID, v.LinkID, v.Said)
 }
 
-// LetCount makes a version the one that counts.
-func LetCount(ctx context.Context, q postgres.Q, v items.Version) error {
+// letCount makes a version the one that counts.
+func letCount(ctx context.Context, q postgres.Q, v items.Version) error {
 	if err := postgres.Exec(ctx, q, `UPDATE items f SET n_bytes = f.n_bytes + $2 - i.size FROM items i WHERE i.id = $1 AND f.id = i.parent_id`,
 		v.ItemID, v.Size); err != nil {
 		return err
@@ -31,8 +31,8 @@ func LetCount(ctx context.Context, q postgres.Q, v items.Version) error {
 		v.ItemID, v.Number, v.SHA256, v.Size, v.MediaType)
 }
 
-// MoveVersion marks a version as kept apart in another document.
-func MoveVersion(ctx context.Context, q postgres.Q, item uuid.UUID, number int, to uuid.UUID, now time.Time) error {
+// moveVersion marks a version as kept apart in another document.
+func moveVersion(ctx context.Context, q postgres.Q, item uuid.UUID, number int, to uuid.UUID, now time.Time) error {
 	return postgres.ExecOne(ctx, q, `UPDATE versions SET removed_at = $3, moved_to = $4 WHERE item_id = $1 AND number = $2`, item, number, now, to)
 }
 
@@ -40,18 +40,20 @@ func MoveVersion(ctx context.Context, q postgres.Q, item uuid.UUID, number int, 
 // document it was moved to.
 type NamedVersion struct {
 	items.Version
-	By        string `db:"by_name"`
+	By string `db:"by_name"`
+	// LinkName is the name of the link through which a visitor made it.
+	LinkName  string `db:"link_name"`
 	MovedToNo *int   `db:"moved_to_no"`
 }
 
 // VersionsOf returns all versions of a document, newest first.
 func VersionsOf(ctx context.Context, q postgres.Q, item uuid.UUID) (all []NamedVersion, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT v.*, coalesce(p.name, '') AS by_name, m.number AS moved_to_no FROM versions v
-		LEFT JOIN people p ON p.id = v.created_by LEFT JOIN items m ON m.id = v.moved_to WHERE v.item_id = $1 ORDER BY v.number DESC`, item)
+	return all, q.SelectContext(ctx, &all, `SELECT v.*, coalesce(p.name, '') AS by_name, coalesce(l.name, '') AS link_name, m.number AS moved_to_no FROM versions v
+		LEFT JOIN people p ON p.id = v.actor_id LEFT JOIN links l ON l.id = v.actor_link LEFT JOIN items m ON m.id = v.moved_to WHERE v.item_id = $1 ORDER BY v.number DESC`, item)
 }
 
-// LastVersion is the highest number ever given in a document.
-func LastVersion(ctx context.Context, q postgres.Q, item uuid.UUID) (n int, err error) {
+// lastVersion is the highest number ever given in a document.
+func lastVersion(ctx context.Context, q postgres.Q, item uuid.UUID) (n int, err error) {
 	return n, q.GetContext(ctx, &n, `SELECT max(number) FROM versions WHERE item_id = $1`, item)
 }
 

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/core/events"
 	"tabularis/core/items"
 
 	"github.com/google/uuid"
@@ -73,7 +74,7 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, c Change) (Shown, er
 		if err := taken(ChangeLink(ctx, tx, l)); err != nil {
 			return err
 		}
-		return s.tell(ctx, tx, l, items, "link.changed", map[string]string{"terms": p.sentence(p.voice(tx.Now)).String()})
+		return s.tell(ctx, tx, l, items, events.LinkChanged.With(events.LinkTerms{LinkNamed: named(l), Terms: p.sentence(p.voice(tx.Now)).String()}))
 	})
 	if err != nil {
 		return Shown{}, err

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/core/events"
 	"tabularis/core/scan"
 
 	"tabularis/core/items"
@@ -91,7 +92,7 @@ func (s *Service) Make(ctx context.Context, w Wish) (Shown, error) {
 				return err
 			}
 		}
-		return s.tell(ctx, tx, l, p.items, "link.made", map[string]string{"terms": p.sentence(p.voice(tx.Now)).String()})
+		return s.tell(ctx, tx, l, p.items, events.LinkMade.With(events.LinkTerms{LinkNamed: named(l), Terms: p.sentence(p.voice(tx.Now)).String()}))
 	})
 	if err != nil {
 		return Shown{}, err
@@ -141,14 +142,15 @@ func (p plan) contents() []sensitive.Content {
 
 // tell records an event of a link: on the document, when it is about a single
 // one.
-func (s *Service) tell(ctx context.Context, tx *act.Tx, l Link, items []items.Item, kind string, data map[string]string) error {
-	e := act.Event{Kind: kind, Dossier: l.DossierID, Link: &l.ID, Data: data}
-	data["link"] = l.Name
+func (s *Service) tell(ctx context.Context, tx *act.Tx, l Link, items []items.Item, what events.Said) error {
+	e := act.Event{What: what, Dossier: l.DossierID, Link: &l.ID}
 	if len(items) == 1 {
 		e.Item = &items[0].ID
 	}
 	return tx.Record(ctx, e)
 }
+
+func named(l Link) events.LinkNamed { return events.LinkNamed{Link: l.Name} }
 
 func language(l string) string {
 	if l == "de" {
@@ -208,7 +210,7 @@ func (s *Service) End(ctx context.Context, id uuid.UUID) error {
 		if err != nil || !ended {
 			return err
 		}
-		return s.tell(ctx, tx, l, items, "link.ended", map[string]string{})
+		return s.tell(ctx, tx, l, items, events.LinkEnded.With(named(l)))
 	})
 }
 
@@ -221,6 +223,6 @@ func (s *Service) GrantOpening(ctx context.Context, id uuid.UUID) error {
 		if err := AllowOpening(ctx, tx, id); err != nil {
 			return err
 		}
-		return s.tell(ctx, tx, l, items, "link.opening-granted", map[string]string{"limit": fmt.Sprint(*l.OpeningsLimit + 1)})
+		return s.tell(ctx, tx, l, items, events.LinkOpeningGranted.With(events.LinkLimit{LinkNamed: named(l), Limit: *l.OpeningsLimit + 1}))
 	})
 }

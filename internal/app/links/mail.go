@@ -6,6 +6,7 @@ import (
 	"net/mail"
 	"strings"
 
+	"tabularis/core/events"
 	"tabularis/core/items"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/practice"
@@ -62,7 +63,7 @@ func (s *Service) Mail(ctx context.Context, id uuid.UUID, to []string, message s
 			if err := tx.Enqueue(ctx, job); err != nil {
 				return err
 			}
-			if err := s.tell(ctx, tx, l, items, "link.sent", map[string]string{"to": a.Address}); err != nil {
+			if err := s.tell(ctx, tx, l, items, events.LinkSentTo.With(events.LinkSent{LinkNamed: named(l), To: a.Address})); err != nil {
 				return err
 			}
 		}

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"strings"
 
+	"tabularis/core/events"
 	"tabularis/core/items"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/practice"
@@ -143,5 +144,5 @@ func (s *Service) remind(ctx context.Context, tx *act.Tx, l Link, sender account
 	if err := Reminded(ctx, tx, l.ID, tx.Now); err != nil {
 		return 0, err
 	}
-	return len(mails), s.tell(ctx, tx, l, nil, "link.reminded", map[string]string{"missing": strings.Join(missing(papers), ", ")})
+	return len(mails), s.tell(ctx, tx, l, nil, events.LinkReminded.With(events.LinkMissing{LinkNamed: named(l), Missing: strings.Join(missing(papers), ", ")}))
 }

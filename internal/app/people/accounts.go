@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/core/events"
 	"tabularis/core/items"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
@@ -204,7 +205,7 @@ func (s *Service) SetStanding(ctx context.Context, id uuid.UUID, standing string
 		if err := SetStanding(ctx, tx, id, standing); err != nil {
 			return err
 		}
-		if err := tx.Record(ctx, act.Event{Kind: "account.standing", Data: map[string]string{"person": p.Name, "standing": standing}}); err != nil {
+		if err := tx.Record(ctx, act.Event{What: events.AccountStanding.With(events.Standing{Person: p.Name, Standing: standing})}); err != nil {
 			return err
 		}
 		return guard.Bump(ctx, tx, guard.PeopleStamp)
@@ -244,7 +245,7 @@ func (s *Service) deactivate(ctx context.Context, tx *act.Tx, p accounts.Person)
 	if _, err := sessions.EndOtherSessions(ctx, tx, p.ID, uuid.Nil); err != nil {
 		return err
 	}
-	if err := tx.Record(ctx, act.Event{Kind: "account.deactivated", Data: map[string]string{"person": p.Name}}); err != nil {
+	if err := tx.Record(ctx, act.Event{What: events.AccountDeactivated.With(events.PersonNamed{Person: p.Name})}); err != nil {
 		return err
 	}
 	return guard.Bump(ctx, tx, guard.PeopleStamp)
@@ -277,7 +278,7 @@ func (s *Service) handOver(ctx context.Context, tx *act.Tx, p accounts.Person, s
 		if err := guard.AddGrant(ctx, tx, g); err != nil {
 			return err
 		}
-		if err := tx.Record(ctx, act.Event{Kind: "access.handed-over", Dossier: d.ID, Data: map[string]string{"from": p.Name, "to": next.Name}}); err != nil {
+		if err := tx.Record(ctx, act.Event{What: events.AccessHandedOver.With(events.HandingOver{From: p.Name, To: next.Name}), Dossier: d.ID}); err != nil {
 			return err
 		}
 		if err := guard.Bump(ctx, tx, d.ID); err != nil {
@@ -339,7 +340,7 @@ func (s *Service) Reactivate(ctx context.Context, id uuid.UUID) error {
 		if err := SetDeactivated(ctx, tx, id, nil); err != nil {
 			return err
 		}
-		if err := tx.Record(ctx, act.Event{Kind: "account.reactivated", Data: map[string]string{"person": p.Name}}); err != nil {
+		if err := tx.Record(ctx, act.Event{What: events.AccountReactivated.With(events.PersonNamed{Person: p.Name})}); err != nil {
 			return err
 		}
 		return guard.Bump(ctx, tx, guard.PeopleStamp)

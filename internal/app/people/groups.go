@@ -13,6 +13,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
+	"tabularis/core/events"
 	"tabularis/core/fault"
 	"tabularis/core/names"
 	"tabularis/internal/app/act"
@@ -77,7 +78,7 @@ func (s *Service) MakeGroup(ctx context.Context, name string) (Group, error) {
 			}
 			return err
 		}
-		return tx.Record(ctx, act.Event{Kind: "group.made", Data: map[string]string{"name": g.Name}})
+		return tx.Record(ctx, act.Event{What: events.GroupMade.With(events.Name{Name: g.Name})})
 	})
 }
 
@@ -95,7 +96,7 @@ func (s *Service) RemoveGroup(ctx context.Context, id uuid.UUID) error {
 		if err != nil {
 			return err
 		}
-		if err := tx.Record(ctx, act.Event{Kind: "group.removed", Data: map[string]string{"name": g.Name}}); err != nil {
+		if err := tx.Record(ctx, act.Event{What: events.GroupRemoved.With(events.Name{Name: g.Name})}); err != nil {
 			return err
 		}
 		for _, d := range dossiers {
@@ -163,7 +164,7 @@ func (s *Service) AddMember(ctx context.Context, group uuid.UUID, m Member) erro
 		if err := AddToGroup(ctx, tx, row); err != nil {
 			return err
 		}
-		if err := tx.Record(ctx, act.Event{Kind: "group.joined", Data: map[string]string{"name": g.Name, "member": name}}); err != nil {
+		if err := tx.Record(ctx, act.Event{What: events.GroupJoined.With(events.Membership{Name: g.Name, Member: name})}); err != nil {
 			return err
 		}
 		return s.tellOfOwnGain(ctx, tx, was, g)
@@ -207,7 +208,7 @@ func (s *Service) tellOfOwnGain(ctx context.Context, tx *act.Tx, was *access.Cir
 				return err
 			}
 		}
-		if err := tx.Record(ctx, act.Event{Kind: "access.by-group", Dossier: id, Data: map[string]string{"name": g.Name, "person": me.Name}}); err != nil {
+		if err := tx.Record(ctx, act.Event{What: events.AccessByGroup.With(events.ByGroup{Name: g.Name, Person: me.Name}), Dossier: id}); err != nil {
 			return err
 		}
 	}
@@ -227,6 +228,6 @@ func (s *Service) TakeMember(ctx context.Context, group, member uuid.UUID) error
 		if err := TakeFromGroup(ctx, tx, group, member); err != nil {
 			return err
 		}
-		return tx.Record(ctx, act.Event{Kind: "group.left", Data: map[string]string{"name": g.Name}})
+		return tx.Record(ctx, act.Event{What: events.GroupLeft.With(events.Membership{Name: g.Name})})
 	})
 }

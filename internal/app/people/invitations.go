@@ -16,6 +16,7 @@ import (
 
 	"tabularis/core/access"
 	"tabularis/core/address"
+	"tabularis/core/events"
 	"tabularis/core/fault"
 	"tabularis/core/names"
 	"tabularis/internal/app/act"
@@ -52,7 +53,7 @@ func (s *Service) Invite(ctx context.Context, tx *act.Tx, i Invitation) (account
 		}
 		return p, err
 	}
-	return p, tx.Record(ctx, act.Event{Kind: "account.invited", Data: map[string]string{"person": p.Name, "standing": p.Standing}})
+	return p, tx.Record(ctx, act.Event{What: events.AccountInvited.With(events.Standing{Person: p.Name, Standing: p.Standing})})
 }
 
 func mayInvite(who *accounts.Person, standing string) error {
@@ -256,7 +257,7 @@ func (s *Service) MakeLink(ctx context.Context, t LinkTerms) error {
 		if err := AddInvitationLink(ctx, tx, l); err != nil {
 			return err
 		}
-		return tx.Record(ctx, act.Event{Kind: "account.link-made", Data: map[string]string{"standing": t.Standing}})
+		return tx.Record(ctx, act.Event{What: events.AccountLinkMade.With(events.Standing{Standing: t.Standing})})
 	})
 }
 
@@ -269,7 +270,7 @@ func (s *Service) EndLink(ctx context.Context, id uuid.UUID) error {
 		if err := EndInvitationLink(ctx, tx, id, tx.Now); err != nil {
 			return err
 		}
-		return tx.Record(ctx, act.Event{Kind: "account.link-ended"})
+		return tx.Record(ctx, act.Event{What: events.AccountLinkEnded.With(events.Nothing{})})
 	})
 }
 
@@ -366,7 +367,7 @@ func (s *Service) join(ctx context.Context, tx *act.Tx, l InvitationLink, p acco
 		if err := guard.AddGrant(ctx, tx, g); err != nil {
 			return err
 		}
-		if err := tx.Record(ctx, act.Event{Kind: "access.given", Dossier: d.ID, Data: map[string]string{"to": p.Name, "level": l.Level}}); err != nil {
+		if err := tx.Record(ctx, act.Event{What: events.AccessGiven.With(events.Giving{To: p.Name, Level: l.Level}), Dossier: d.ID}); err != nil {
 			return err
 		}
 		if err := guard.Bump(ctx, tx, d.ID); err != nil {
@@ -374,7 +375,7 @@ func (s *Service) join(ctx context.Context, tx *act.Tx, l InvitationLink, p acco
 		}
 		goesTo = "/dossiers/" + d.Code
 	}
-	if err := tx.Record(ctx, act.Event{Kind: "account.joined", Data: map[string]string{"person": p.Name, "standing": p.Standing}}); err != nil {
+	if err := tx.Record(ctx, act.Event{What: events.AccountJoined.With(events.Standing{Person: p.Name, Standing: p.Standing})}); err != nil {
 		return err
 	}
 	return s.Welcome(ctx, tx, p, goesTo, "", "")

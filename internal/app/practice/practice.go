@@ -8,6 +8,7 @@ import (
 
 	"tabularis/internal/app/accounts"
 
+	"tabularis/core/events"
 	"tabularis/core/fault"
 	"tabularis/core/linkgate"
 	"tabularis/core/names"
@@ -56,7 +57,7 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 		if err := SetRules(ctx, tx, p); err != nil {
 			return err
 		}
-		return tx.Record(ctx, act.Event{Kind: "practice.rules"})
+		return tx.Record(ctx, act.Event{What: events.PracticeRules.With(events.Nothing{})})
 	})
 }
 
@@ -79,7 +80,7 @@ func (s *Service) Remove(ctx context.Context, name, password string) error {
 		return err
 	}
 	at := s.Acts.Now().Add(Reflection)
-	return s.set(ctx, &at, "practice.removal")
+	return s.set(ctx, &at, events.PracticeRemoval)
 }
 
 // Keep takes a removal back.
@@ -87,15 +88,15 @@ func (s *Service) Keep(ctx context.Context) error {
 	if act.Who(ctx).Person.Standing != accounts.Proprietor {
 		return fault.Refused("take the removal back")
 	}
-	return s.set(ctx, nil, "practice.kept")
+	return s.set(ctx, nil, events.PracticeKept)
 }
 
-func (s *Service) set(ctx context.Context, at *time.Time, kind string) error {
+func (s *Service) set(ctx context.Context, at *time.Time, what events.Of[events.Nothing]) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
 		if err := SetRemoval(ctx, tx, at); err != nil {
 			return err
 		}
-		return tx.Record(ctx, act.Event{Kind: kind})
+		return tx.Record(ctx, act.Event{What: what.With(events.Nothing{})})
 	})
 }
 

@@ -15,6 +15,7 @@ import (
 	guard "tabularis/internal/app/access"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/practice"
+	"tabularis/internal/jobs"
 	"tabularis/internal/platform/postgres"
 
 	"github.com/google/uuid"
@@ -142,6 +143,14 @@ func (s *Service) look(ctx context.Context, q postgres.Q, p practice.Practice, c
 		}
 	}
 	return r, err
+}
+
+// Follow lets content that has come in be looked through.
+func Follow(ctx context.Context, tx *act.Tx, c tree.Change) error {
+	if c.Operation != items.Adding && c.Operation != items.Revising || c.Item.Kind != items.Document {
+		return nil
+	}
+	return tx.Enqueue(ctx, jobs.Scan{Item: c.Item.ID, SHA256: c.Version.SHA256, MediaType: c.Version.MediaType})
 }
 
 // Scan looks through content that has just come in as a version of a document.

@@ -14,6 +14,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/core/events"
 	"tabularis/core/fault"
 	"tabularis/core/names"
 	"tabularis/internal/app/act"
@@ -124,8 +125,8 @@ func (s *Service) Enter(ctx context.Context, token, name, password string) (Sign
 			in.Person.Name = name
 		}
 		tx.Actor.Person = &in.Person
-		kind := map[string]string{"invitation": "account.entered", "password": "account.password-set"}[e.Kind]
-		if err := tx.Record(ctx, act.Event{Kind: kind, Data: map[string]string{"person": in.Person.Name}}); err != nil {
+		what := map[string]events.Of[events.PersonNamed]{"invitation": events.AccountEntered, "password": events.AccountPasswordSet}[e.Kind]
+		if err := tx.Record(ctx, act.Event{What: what.With(events.PersonNamed{Person: in.Person.Name})}); err != nil {
 			return err
 		}
 		if in.Token, err = Begin(ctx, tx, e.Person, len(factors) > 0); err != nil {
@@ -266,7 +267,7 @@ func (s *Service) ChangePassword(ctx context.Context, token, old, password strin
 		if err := SetPassword(ctx, tx, me.ID, hash); err != nil {
 			return err
 		}
-		if err := tx.Record(ctx, act.Event{Kind: "account.password-set", Data: map[string]string{"person": me.Name}}); err != nil {
+		if err := tx.Record(ctx, act.Event{What: events.AccountPasswordSet.With(events.PersonNamed{Person: me.Name})}); err != nil {
 			return err
 		}
 		return endOthers(ctx, tx, token)

@@ -17,6 +17,7 @@ import (
 	"github.com/pquerna/otp/hotp"
 	"github.com/pquerna/otp/totp"
 
+	"tabularis/core/events"
 	"tabularis/core/fault"
 	"tabularis/internal/app/act"
 	"tabularis/internal/secret"
@@ -213,7 +214,7 @@ func (s *Service) factorSet(ctx context.Context, tx *act.Tx, token, factor strin
 	if err := SetRecoveryCodes(ctx, tx, me.ID, hashes); err != nil {
 		return nil, err
 	}
-	if err := tx.Record(ctx, act.Event{Kind: "account.factor-set", Data: map[string]string{"person": me.Name, "factor": factor}}); err != nil {
+	if err := tx.Record(ctx, act.Event{What: events.AccountFactorSet.With(events.Factor{Person: me.Name, Factor: factor})}); err != nil {
 		return nil, err
 	}
 	return codes, endOthers(ctx, tx, token)
@@ -245,7 +246,7 @@ func (s *Service) RemoveAuthenticator(ctx context.Context, token, password strin
 
 func (s *Service) factorRemoved(ctx context.Context, tx *act.Tx, token, factor string) error {
 	me := tx.Actor.Person
-	if err := tx.Record(ctx, act.Event{Kind: "account.factor-removed", Data: map[string]string{"person": me.Name, "factor": factor}}); err != nil {
+	if err := tx.Record(ctx, act.Event{What: events.AccountFactorRemoved.With(events.Factor{Person: me.Name, Factor: factor})}); err != nil {
 		return err
 	}
 	return endOthers(ctx, tx, token)

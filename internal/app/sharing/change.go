@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
+	"tabularis/core/events"
 	"tabularis/core/fault"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
@@ -76,7 +77,7 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, version int, t Terms
 		if err := guard.ChangeGrant(ctx, tx, g); err != nil {
 			return err
 		}
-		return s.changed(ctx, tx, "access.changed", sight, g)
+		return s.changed(ctx, tx, events.AccessChanged, sight, g)
 	})
 }
 
@@ -93,17 +94,17 @@ func (s *Service) End(ctx context.Context, id uuid.UUID) error {
 		if _, err := guard.EndGrant(ctx, tx, id); err != nil {
 			return err
 		}
-		return s.changed(ctx, tx, "access.ended", sight, g)
+		return s.changed(ctx, tx, events.AccessEnded, sight, g)
 	})
 }
 
 // changed records a change of a grant and lets lists be made anew.
-func (s *Service) changed(ctx context.Context, tx *act.Tx, kind string, sight guard.Sight, g guard.Grant) error {
+func (s *Service) changed(ctx context.Context, tx *act.Tx, what events.Of[events.Giving], sight guard.Sight, g guard.Grant) error {
 	shown, err := s.subject(ctx, tx, g)
 	if err != nil {
 		return err
 	}
-	if err := tx.Record(ctx, act.Event{Kind: kind, Dossier: sight.DossierID, Item: itemOf(sight), Data: s.data(g, shown)}); err != nil {
+	if err := tx.Record(ctx, act.Event{What: what.With(giving(g, shown)), Dossier: sight.DossierID, Item: itemOf(sight)}); err != nil {
 		return err
 	}
 	return guard.Bump(ctx, tx, sight.DossierID)
@@ -171,11 +172,11 @@ func (s *Service) SetClosed(ctx context.Context, id uuid.UUID, closed bool) erro
 		if err := guard.SetClosed(ctx, tx, id, closed); err != nil {
 			return err
 		}
-		kind := "access.closed"
+		what := events.AccessClosed
 		if !closed {
-			kind = "access.opened"
+			what = events.AccessOpened
 		}
-		if err := tx.Record(ctx, act.Event{Kind: kind, Dossier: sight.DossierID, Item: &id, Data: map[string]string{"name": sight.Name}}); err != nil {
+		if err := tx.Record(ctx, act.Event{What: what.With(events.Name{Name: sight.Name}), Dossier: sight.DossierID, Item: &id}); err != nil {
 			return err
 		}
 		return guard.Bump(ctx, tx, sight.DossierID)

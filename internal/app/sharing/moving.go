@@ -14,7 +14,6 @@ import (
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
-	"tabularis/core/register"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 )
@@ -47,12 +46,13 @@ func (s *Service) mayMove(ctx context.Context, q postgres.Q, m Move, now time.Ti
 			return nil, to, err
 		}
 		own := item.CreatedBy == act.Who(ctx).Person.ID && item.Item.Kind == items.Document && item.Caps.Has(access.DeleteOwn)
-		switch {
-		case !own && !item.Caps.Has(access.Delete):
+		if !own && !item.Caps.Has(access.Delete) {
 			return nil, to, fault.Refused("move this")
-		case item.ParentID == nil:
-			return nil, to, fault.New(fault.Conflict, "dossier-stays", "a dossier cannot be moved")
-		case slices.Contains(way, id):
+		}
+		if err := s.Items.MayMove(ctx, q, item.Item, to.Item); err != nil {
+			return nil, to, err
+		}
+		if slices.Contains(way, id) {
 			return nil, to, fault.Field("to", "into-itself", "%q cannot lie in itself", item.Name)
 		}
 		moved = append(moved, item)
@@ -83,17 +83,12 @@ func (s *Service) Move(ctx context.Context, m Move) error {
 			}
 		}
 		for _, item := range items {
-			if err := s.moveOne(ctx, tx, item, to); err != nil {
+			if err := s.Items.Move(ctx, tx, item, to); err != nil {
 				return err
 			}
 		}
-		if err := links.MoveLinks(ctx, tx, to.DossierID); err != nil {
+		if err := links.NotTorn(ctx, tx, to.DossierID); err != nil {
 			return err
-		}
-		if torn, err := links.TornLinks(ctx, tx, to.DossierID, tx.Now); err != nil {
-			return err
-		} else if len(torn) > 0 {
-			return fault.New(fault.Conflict, "link-holds", "the link %q gives this together with what stays; end it first", torn[0])
 		}
 		for _, d := range held {
 			if err := guard.Bump(ctx, tx, d); err != nil {
@@ -115,40 +110,6 @@ func (s *Service) mayTake(ctx context.Context, q postgres.Q, item, to guard.Sigh
 		return fault.Refused("move this")
 	}
 	return nil
-}
-
-func (s *Service) moveOne(ctx context.Context, tx *act.Tx, item, to guard.Sight) error {
-	if *item.ParentID == to.ID {
-		return nil
-	}
-	twin, err := s.Access.Sees(tx.Now).Free(ctx, tx, to.ID, item.ID, item.Name)
-	if err != nil {
-		return err
-	}
-	if err := tree.MoveItem(ctx, tx, item.Item, to.ID, twin); err != nil {
-		return err
-	}
-	data := map[string]string{"name": item.Name, "to": to.Name}
-	if item.DossierID != to.DossierID {
-		// Those whom it leaves learn that it is gone, but not where to.
-		if err := s.recordGone(ctx, tx, item); err != nil {
-			return err
-		}
-		if item.Number != nil {
-			data["was"] = register.Ref{Code: item.Code, Number: *item.Number}.String()
-		}
-	}
-	return tx.Record(ctx, act.Event{Kind: item.Item.Kind + ".moved", Dossier: to.DossierID, Item: &item.ID, Data: data})
-}
-
-// recordGone tells those who saw an item that it has left the dossier: it is an
-// event of the folder in which it lay. What was closed leaves without a word.
-func (s *Service) recordGone(ctx context.Context, tx *act.Tx, item guard.Sight) error {
-	around, err := guard.ScopeOf(ctx, tx, *item.ParentID)
-	if err != nil || around.Zone != item.Zone {
-		return err
-	}
-	return tx.Record(ctx, act.Event{Kind: item.Item.Kind + ".moved-away", Dossier: item.DossierID, Item: item.ParentID, Data: map[string]string{"name": item.Name}})
 }
 
 // whatIfMoved says what moving would mean.

@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/core/events"
 	"tabularis/core/items"
 	"tabularis/internal/app/accounts"
 	tree "tabularis/internal/app/items"
@@ -33,6 +34,7 @@ type Service struct {
 	People *people.Service
 	// BaseURL is the address under which the practice is reached.
 	BaseURL string
+	Items   *tree.Service
 }
 
 // Recipient is whom access is given to: a person, a group or everyone, or an
@@ -334,7 +336,7 @@ func (s *Service) put(ctx context.Context, tx *act.Tx, item guard.Sight, r recip
 	if err != nil {
 		return err
 	}
-	return tx.Record(ctx, act.Event{Kind: "access.given", Dossier: item.DossierID, Item: itemOf(item), Data: s.data(g, r)})
+	return tx.Record(ctx, act.Event{What: events.AccessGiven.With(giving(g, r)), Dossier: item.DossierID, Item: itemOf(item)})
 }
 
 func custom(t Terms) access.Caps {
@@ -359,16 +361,16 @@ func itemOf(s guard.Sight) *uuid.UUID {
 	return &s.ID
 }
 
-func (s *Service) data(g guard.Grant, r recipient) map[string]string {
-	d := map[string]string{"to": r.name, "level": g.Level}
+func giving(g guard.Grant, r recipient) events.Giving {
+	d := events.Giving{To: r.name, Level: g.Level}
 	if r.subject.Kind == access.Everyone {
-		d["to"] = ""
+		d.To = ""
 	}
 	if g.Level == string(access.LevelCustom) {
-		d["may"] = strings.Join(g.Custom.Names(), " ")
+		d.May = strings.Join(g.Custom.Names(), " ")
 	}
 	if g.EndsAt != nil {
-		d["until"] = g.EndsAt.UTC().Format(time.RFC3339)
+		d.Until = g.EndsAt.UTC().Format(time.RFC3339)
 	}
 	return d
 }

@@ -3,14 +3,14 @@ package uploads
 import (
 	"context"
 
+	tree "tabularis/internal/app/items"
+
 	"tabularis/core/items"
 	"tabularis/internal/platform/postgres"
 
 	"github.com/google/uuid"
 
-	"tabularis/core/access"
 	"tabularis/core/fault"
-	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 )
 
@@ -18,25 +18,16 @@ import (
 // folder, or a visitor through a link that takes papers in. It is asked anew at
 // every step, since what may be done can end in between.
 type Bringer interface {
-	// Into returns the folder that content is brought into, as long as it may be.
-	Into(ctx context.Context, q postgres.Q, folder uuid.UUID) (items.Item, error)
+	tree.Hand
 	// Takes refuses what may not be brought, within the act that announces it.
 	Takes(ctx context.Context, q postgres.Q, w Wish) error
 	// Sign writes down whose an upload is, and Owns tells it again.
 	Sign(u *Upload)
 	Owns(ctx context.Context, u Upload) bool
-	// For is the person on whose behalf a document is added.
-	For() uuid.UUID
 	// Apart says that nothing ever becomes a version of something by itself.
 	Apart() bool
-	// Sees is what the bringer sees, and MayChange refuses a document that they may
-	// not change.
-	Sees() guard.Seer
-	MayChange(ctx context.Context, q postgres.Q, there items.Item) error
-	// Revised tells of a version that was added, within the same act.
-	Revised(ctx context.Context, tx *act.Tx, u Upload, to items.Item) error
-	// Placed tells of a document that was added, within the same act.
-	Placed(ctx context.Context, tx *act.Tx, u Upload, made items.Item, kind string) error
+	// Placed notes a document that was added, within the same act.
+	Placed(ctx context.Context, tx *act.Tx, u Upload, made items.Item) error
 }
 
 type bringerKey struct{}
@@ -57,19 +48,13 @@ func (s *Service) bringer(ctx context.Context) (Bringer, error) {
 	if p == nil {
 		return nil, fault.SignedOut()
 	}
-	return person{s.Access, s.Acts, p.ID}, nil
+	return person{tree.Person(s.Access, s.Acts.Now, p.ID), p.ID}, nil
 }
 
 // person brings content in by their access.
 type person struct {
-	access *guard.Guard
-	acts   *act.Runner
-	id     uuid.UUID
-}
-
-func (p person) Into(ctx context.Context, q postgres.Q, folder uuid.UUID) (items.Item, error) {
-	sight, err := p.access.Kind(ctx, q, folder, items.Folder, access.Add, p.acts.Now())
-	return sight.Item, err
+	tree.Hand
+	id uuid.UUID
 }
 
 func (p person) Takes(context.Context, postgres.Q, Wish) error { return nil }
@@ -77,20 +62,7 @@ func (p person) Sign(u *Upload)                                { u.PersonID = &p
 func (p person) Owns(_ context.Context, u Upload) bool {
 	return u.PersonID != nil && *u.PersonID == p.id
 }
-func (p person) For() uuid.UUID { return p.id }
-func (p person) Apart() bool    { return false }
+func (p person) Apart() bool { return false }
 
-func (p person) Sees() guard.Seer { return p.access.Sees(p.acts.Now()) }
-
-func (p person) MayChange(ctx context.Context, q postgres.Q, there items.Item) error {
-	_, err := p.access.Item(ctx, q, there.ID, access.Change, p.acts.Now())
-	return err
-}
-
-func (p person) Revised(ctx context.Context, tx *act.Tx, u Upload, to items.Item) error {
-	return tx.Record(ctx, act.Event{Kind: "version.added", Dossier: to.DossierID, Item: &to.ID, Version: u.Version, Data: map[string]string{"name": to.Name}})
-}
-
-func (p person) Placed(ctx context.Context, tx *act.Tx, _ Upload, made items.Item, kind string) error {
-	return tx.Record(ctx, act.Event{Kind: kind, Dossier: made.DossierID, Item: &made.ID, Version: 1, Data: map[string]string{"name": made.Name}})
-}
+// Placed has nothing to note: the document itself says it all.
+func (p person) Placed(context.Context, *act.Tx, Upload, items.Item) error { return nil }

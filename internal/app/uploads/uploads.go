@@ -24,10 +24,7 @@ import (
 	"tabularis/core/versions"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/app/documents"
-	"tabularis/internal/app/dossiers"
 	"tabularis/internal/content"
-	"tabularis/internal/jobs"
 	"tabularis/internal/preview"
 	"tabularis/internal/secret"
 )
@@ -43,6 +40,7 @@ const (
 type Service struct {
 	Acts    *act.Runner
 	Access  *guard.Guard
+	Items   *tree.Service
 	Content *content.Store
 	Keys    *secret.Keys
 	Locks   *Locks
@@ -294,7 +292,7 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *Upload) (spare bool,
 	if u.MediaType == "" {
 		u.MediaType = preview.MediaType(u.Name, nil)
 	}
-	v := items.Version{SHA256: sum.Sum(nil), Size: u.Size, MediaType: u.MediaType, Origin: string(versions.Uploaded), CreatedBy: u.PersonID, CreatedAt: tx.Now}
+	v := items.Version{SHA256: sum.Sum(nil), Size: u.Size, MediaType: u.MediaType, CreatedAt: tx.Now}
 	isNew, err := tree.AddBlob(ctx, tx, items.Blob{SHA256: v.SHA256, Size: u.Size, Place: u.ID, SealedKey: u.SealedKey, CreatedAt: tx.Now})
 	if err != nil {
 		return false, err
@@ -303,9 +301,6 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *Upload) (spare bool,
 		return false, err
 	}
 	u.TouchedAt = tx.Now
-	if err := tx.Enqueue(ctx, jobs.Scan{Item: *u.ItemID, SHA256: v.SHA256, MediaType: v.MediaType}); err != nil {
-		return false, err
-	}
 	return !isNew, FinishUpload(ctx, tx, *u)
 }
 
@@ -321,7 +316,7 @@ func (s *Service) folder(ctx context.Context, tx *act.Tx, by Bringer, at items.I
 		switch {
 		case err != nil:
 		case there == nil:
-			at, err = dossiers.AddFolder(ctx, tx, at, name, by.Sees())
+			at, err = s.Items.AddFolder(ctx, tx, by, at.ID, name)
 		case there.Kind != items.Folder:
 			err = &fault.Error{Kind: fault.Conflict, Code: "name-is-document", Field: "path", Detail: fmt.Sprintf("%q is a document, not a folder", name)}
 		default:
@@ -343,29 +338,18 @@ func (s *Service) settle(ctx context.Context, tx *act.Tx, by Bringer, u *Upload,
 	u.Outcome, u.ItemID, u.Version = string(outcome), &there.ID, there.Version
 	switch outcome {
 	case versions.NewDocument, versions.Apart:
-		made, err := documents.AddDocument(ctx, tx, by.For(), folder.DossierID, folder.ID, u.Name, v, naming(by))
+		made, err := s.Items.AddDocument(ctx, tx, by, folder, tree.Arrival{Name: u.Name, Content: v, Origin: versions.Uploaded, Apart: outcome == versions.Apart, Hidden: by.Apart()})
 		if err != nil {
 			return err
 		}
 		u.ItemID, u.Version = &made.ID, 1
-		kind := "document.added"
-		if outcome == versions.Apart {
-			kind = "document.apart"
-		}
-		return by.Placed(ctx, tx, *u, made, kind)
+		return by.Placed(ctx, tx, *u, made)
 	case versions.NewVersion:
-		return s.addVersion(ctx, tx, by, u, there, v)
+		v, err := s.Items.Revise(ctx, tx, by, there, v, versions.Uploaded)
+		u.Version = v.Number
+		return err
 	}
 	return nil
-}
-
-// naming is what is looked at when something that is brought in gets its name. In
-// an intake all names are: only the practice sees them.
-func naming(by Bringer) guard.Seer {
-	if by.Apart() {
-		return guard.Everything
-	}
-	return by.Sees()
 }
 
 // before finds what stands in the folder under the name, as far as it is seen, and
@@ -382,22 +366,6 @@ func (s *Service) before(ctx context.Context, tx *act.Tx, by Bringer, u *Upload,
 		return there, nil, &fault.Error{Kind: fault.Conflict, Code: "name-is-folder", Field: "name", Detail: fmt.Sprintf("%q is a folder here", u.Name)}
 	}
 	return *found, &versions.Standing{SHA256: string(found.SHA256)}, nil
-}
-
-func (s *Service) addVersion(ctx context.Context, tx *act.Tx, by Bringer, u *Upload, to items.Item, v items.Version) error {
-	if err := by.MayChange(ctx, tx, to); err != nil {
-		return err
-	}
-	last, err := tree.LastVersion(ctx, tx, to.ID)
-	if err != nil {
-		return err
-	}
-	v.ItemID, v.Number = to.ID, last+1
-	u.Version = v.Number
-	if err := errors.Join(tree.AddVersion(ctx, tx, v), tree.LetCount(ctx, tx, v)); err != nil {
-		return err
-	}
-	return by.Revised(ctx, tx, *u, to)
 }
 
 // Drop gives an upload up. One that has become a document stays.

@@ -10,6 +10,7 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/core/events"
 	"tabularis/core/items"
 	"tabularis/internal/app/accounts"
 	tree "tabularis/internal/app/items"
@@ -212,9 +213,12 @@ func (b *bringer) Owns(ctx context.Context, u uploads.Upload) bool {
 	return u.VisitID != nil && *u.VisitID == b.visit.ID
 }
 
-// For is the sender, into whose folder it goes.
-func (b *bringer) For() uuid.UUID { return b.link.CreatedBy }
-func (b *bringer) Apart() bool    { return b.link.Kind == linkgate.Intake }
+// Owner is the sender, into whose folder it goes.
+func (b *bringer) Owner() uuid.UUID { return b.link.CreatedBy }
+
+// Actor is the visitor, by the link and by the address as far as it is known.
+func (b *bringer) Actor() events.Actor { return events.Visitor(b.link.ID, b.visit.Email) }
+func (b *bringer) Apart() bool         { return b.link.Kind == linkgate.Intake }
 
 // Sees is what the link gives.
 func (b *bringer) Sees() guard.Seer {
@@ -241,13 +245,21 @@ func (b *bringer) MayChange(ctx context.Context, q postgres.Q, there items.Item)
 	return err
 }
 
-// Revised tells of a new version.
-func (b *bringer) Revised(ctx context.Context, tx *act.Tx, u uploads.Upload, to items.Item) error {
-	return b.s.tell(ctx, tx, b.link, &to.ID, u.Version, "link.revised", visitor(b.visit, map[string]string{"name": to.Name}))
+// Record tells of what came in, by the link through which it did.
+func (b *bringer) Record(ctx context.Context, tx *act.Tx, c tree.Change) error {
+	seen := visitorOf(b.link, b.visit)
+	switch {
+	case c.Operation == items.Revising:
+		return b.s.tell(ctx, tx, b.link, &c.Item.ID, c.Version.Number, events.LinkRevised.With(events.VisitItem{Visit: seen, Name: c.Item.Name}))
+	case c.Item.Kind == items.Folder:
+		return tx.Record(ctx, act.Event{What: events.FolderMade.With(events.Name{Name: c.Item.Name}), By: b.Actor(), Dossier: c.Item.DossierID, Item: &c.Item.ID})
+	}
+	file := events.VisitFile{Visit: seen, Name: c.Item.Name, SHA256: hex.EncodeToString(c.Item.SHA256)}
+	return b.s.tell(ctx, tx, b.link, &c.Item.ID, 1, events.LinkReceived.With(file))
 }
 
 // Placed notes what came in, ticks the paper off, and sees that N files mean N.
-func (b *bringer) Placed(ctx context.Context, tx *act.Tx, u uploads.Upload, made items.Item, _ string) error {
+func (b *bringer) Placed(ctx context.Context, tx *act.Tx, u uploads.Upload, made items.Item) error {
 	l, err := links.LockLink(ctx, tx, b.link.ID)
 	if err != nil {
 		return err
@@ -266,10 +278,7 @@ func (b *bringer) Placed(ctx context.Context, tx *act.Tx, u uploads.Upload, made
 		}
 	}
 	r := Received{LinkID: l.ID, ItemID: made.ID, VisitID: b.visit.ID, Paper: paper, Name: u.Name, SHA256: made.SHA256, Size: made.Size, At: tx.Now}
-	if err := AddReceived(ctx, tx, r); err != nil {
-		return err
-	}
-	return b.s.tell(ctx, tx, l, &made.ID, 1, "link.received", visitor(b.visit, map[string]string{"name": made.Name, "sha256": hex.EncodeToString(made.SHA256)}))
+	return AddReceived(ctx, tx, r)
 }
 
 // match finds the expected paper that a file is by its name, among those that
@@ -357,16 +366,11 @@ func (s *Service) HandIn(ctx context.Context, v Visitor, signed Signed) (in Inta
 		if err := SignVisit(ctx, tx, visit.ID, visit.Name, visit.Note); err != nil {
 			return err
 		}
-		data := visitor(visit, map[string]string{"files": fmt.Sprint(len(in.Received))})
-		for key, value := range map[string]string{"person": visit.Name, "note": visit.Note} {
-			if value != "" {
-				data[key] = value
-			}
-		}
+		handed := events.HandingIn{Visit: visitorOf(l, visit), Files: len(in.Received), Person: visit.Name, Note: visit.Note}
 		if err := notices.Add(ctx, tx, l.CreatedBy, notices.HandedIn, l.Name, "/outward?link="+l.ID.String()); err != nil {
 			return err
 		}
-		return errors.Join(s.receipt(ctx, tx, in, to, sure), s.tell(ctx, tx, l, nil, 0, "link.handed-in", data))
+		return errors.Join(s.receipt(ctx, tx, in, to, sure), s.tell(ctx, tx, l, nil, 0, events.LinkHandedIn.With(handed)))
 	})
 	return in, err
 }

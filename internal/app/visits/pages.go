@@ -11,6 +11,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/core/events"
 	"tabularis/core/fault"
 	"tabularis/core/linkgate"
 	"tabularis/core/looks"
@@ -39,7 +40,7 @@ func (s *Service) Outline(ctx context.Context, v Visitor, document uuid.UUID) (p
 	if err != nil {
 		return o, err
 	}
-	return o, s.note(ctx, v, visit, linkgate.Read, "link.viewed", f)
+	return o, s.note(ctx, v, visit, linkgate.Read, events.LinkViewed, f)
 }
 
 // Page draws a page, counted from 1, as JPEG. On a link that lets nothing be

@@ -11,6 +11,7 @@ import (
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/practice"
 
+	"tabularis/core/events"
 	"tabularis/core/linkgate"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/notices"
@@ -30,11 +31,10 @@ var happenings = map[string]map[string][2]string{
 
 // tellSender tells the sender by mail and notice of one act, if they want to be
 // told each time.
-func (s *Service) tellSender(ctx context.Context, tx *act.Tx, l links.Link, kind string, data map[string]string) error {
-	words, ok := happenings[kind]
-	// A file that an intake takes is told of with the others when they are handed in;
-	// and whoever guesses passwords must not fill the sender's mailbox.
-	if !ok || l.Tell != string(linkgate.TellEach) || kind == "link.received" && l.Kind == linkgate.Intake || kind == "link.refused" {
+func (s *Service) tellSender(ctx context.Context, tx *act.Tx, l links.Link, what events.Said) error {
+	kind, data := what.Kind(), what.Map()
+	// A file that an intake takes is told of with the others when they are handed in.
+	if !kind.Tidings || l.Tell != string(linkgate.TellEach) || kind.Name == events.LinkReceived.Name && l.Kind == linkgate.Intake {
 		return nil
 	}
 	if err := notices.Add(ctx, tx, l.CreatedBy, notices.Used, l.Name, "/outward?link="+l.ID.String()); err != nil {
@@ -44,7 +44,7 @@ func (s *Service) tellSender(ctx context.Context, tx *act.Tx, l links.Link, kind
 	if who == "" {
 		who = data["copy"]
 	}
-	line := words[l.Language][0]
+	line := happenings[kind.Name][l.Language][0]
 	if who != "" {
 		line += ", " + who
 	}

@@ -6,7 +6,6 @@ import (
 	"context"
 	"encoding/hex"
 	"slices"
-	"strconv"
 	"time"
 
 	tree "tabularis/internal/app/items"
@@ -18,6 +17,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/core/events"
 	"tabularis/core/fault"
 	"tabularis/core/linkgate"
 	"tabularis/internal/app/act"
@@ -241,7 +241,7 @@ func (s *Service) Open(ctx context.Context, v Visitor, c Claim) (string, links.L
 			if f := fault.Of(err); f.Code == "wrong-code" {
 				// The sender sees that somebody guesses.
 				if told := s.Acts.Do(ctx, func(tx *act.Tx) error {
-					return s.tell(ctx, tx, l, nil, 0, "link.refused", map[string]string{"reason": f.Code})
+					return s.tell(ctx, tx, l, nil, 0, events.LinkRefused.With(events.Refusal{LinkNamed: named(l), Reason: f.Code}))
 				}); told != nil {
 					return "", l, told
 				}
@@ -259,7 +259,7 @@ func (s *Service) Open(ctx context.Context, v Visitor, c Claim) (string, links.L
 			return err
 		}
 		if reason = verdict.Reason; !verdict.Allowed {
-			return s.tell(ctx, tx, link, nil, 0, "link.refused", map[string]string{"reason": string(verdict.Reason)})
+			return s.tell(ctx, tx, link, nil, 0, events.LinkRefused.With(events.Refusal{LinkNamed: named(link), Reason: string(verdict.Reason)}))
 		}
 		if !verdict.Opens {
 			token = ""
@@ -280,17 +280,11 @@ func (s *Service) Open(ctx context.Context, v Visitor, c Claim) (string, links.L
 		if err := AddVisit(ctx, tx, visit); err != nil {
 			return err
 		}
-		data := map[string]string{"opening": strconv.Itoa(link.Openings + 1)}
+		opened := events.Opening{Visit: visitorOf(link, visit), Opening: link.Openings + 1}
 		if link.OpeningsLimit != nil {
-			data["limit"] = strconv.Itoa(*link.OpeningsLimit)
+			opened.Limit = *link.OpeningsLimit
 		}
-		if a.how != linkgate.Anyone {
-			data["email"], data["known"] = a.email, a.how.String()
-		}
-		if copied != "" {
-			data["copy"] = copied
-		}
-		return s.tell(ctx, tx, link, nil, 0, "link.opened", data)
+		return s.tell(ctx, tx, link, nil, 0, events.LinkOpened.With(opened))
 	})
 	if err == nil && reason != linkgate.None {
 		err = refusal(reason)
@@ -321,8 +315,7 @@ func (s *Service) tryPassword(ctx context.Context, v Visitor, password string) (
 
 // tell records what a visitor did. Without an item it stands on the document
 // when the link gives a single one.
-func (s *Service) tell(ctx context.Context, tx *act.Tx, l links.Link, item *uuid.UUID, version int, kind string, data map[string]string) error {
-	data["link"] = l.Name
+func (s *Service) tell(ctx context.Context, tx *act.Tx, l links.Link, item *uuid.UUID, version int, what events.Said) error {
 	if item == nil {
 		chosen, err := guard.LinkItems(ctx, tx, []uuid.UUID{l.ID})
 		if err != nil {
@@ -332,10 +325,10 @@ func (s *Service) tell(ctx context.Context, tx *act.Tx, l links.Link, item *uuid
 			item = &chosen[0].ID
 		}
 	}
-	if err := s.tellSender(ctx, tx, l, kind, data); err != nil {
+	if err := s.tellSender(ctx, tx, l, what); err != nil {
 		return err
 	}
-	return tx.Record(ctx, act.Event{Kind: kind, Dossier: l.DossierID, Item: item, Version: version, Link: &l.ID, Outside: true, Data: data})
+	return tx.Record(ctx, act.Event{What: what, By: events.Visitor(l.ID, what.Map()["email"]), Dossier: l.DossierID, Item: item, Version: version, Link: &l.ID})
 }
 
 // document finds a document that the link gives, in a visit that was let in.
@@ -377,10 +370,10 @@ func (s *Service) leaves(ctx context.Context, v Visitor, document uuid.UUID, fet
 		// Not a byte of the original leaves; it is looked at in marked pages.
 		return Given{}, refusal(linkgate.ViewOnly)
 	}
-	what, kind := linkgate.Read, "link.viewed"
+	what, kind := linkgate.Read, events.LinkViewed
 	if fetch || l.DownloadsLimit != nil {
-		what, kind = linkgate.Fetch, "link.fetched"
-		verdict, err := s.decide(ctx, s.Acts.DB, l, visit, what, attempt{fetched: &fetched{kind, f.ID, f.Give.Number}})
+		what, kind = linkgate.Fetch, events.LinkFetched
+		verdict, err := s.decide(ctx, s.Acts.DB, l, visit, what, attempt{fetched: &fetched{kind.Name, f.ID, f.Give.Number}})
 		if err != nil {
 			return Given{}, err
 		}
@@ -396,9 +389,9 @@ func (s *Service) leaves(ctx context.Context, v Visitor, document uuid.UUID, fet
 
 // note records an act on a document, once per visit and version, and counts it
 // if it is a download.
-func (s *Service) note(ctx context.Context, v Visitor, visit Visit, what linkgate.Act, kind string, f Given) error {
+func (s *Service) note(ctx context.Context, v Visitor, visit Visit, what linkgate.Act, kind events.Of[events.VisitFile], f Given) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		first, err := FirstTime(ctx, tx, visit.ID, kind, f.ID, f.Give.Number)
+		first, err := FirstTime(ctx, tx, visit.ID, kind.Name, f.ID, f.Give.Number)
 		if err != nil || !first {
 			return err
 		}
@@ -414,19 +407,19 @@ func (s *Service) note(ctx context.Context, v Visitor, visit Visit, what linkgat
 				return err
 			}
 		}
-		return s.tell(ctx, tx, l, &f.ID, f.Give.Number, kind, visitor(visit, map[string]string{"name": f.Name, "visit": visit.ID.String(), "sha256": hex.EncodeToString(f.Give.SHA256)}))
+		return s.tell(ctx, tx, l, &f.ID, f.Give.Number, kind.With(events.VisitFile{Visit: visitorOf(l, visit), Name: f.Name, SHA256: hex.EncodeToString(f.Give.SHA256), VisitID: visit.ID.String()}))
 	})
 }
 
-// visitor adds who is visiting, as far as that is known.
-func visitor(v Visit, data map[string]string) map[string]string {
+func named(l links.Link) events.LinkNamed { return events.LinkNamed{Link: l.Name} }
+
+// visitorOf is what is said of a visitor in an event.
+func visitorOf(l links.Link, v Visit) events.Visit {
+	out := events.Visit{LinkNamed: named(l), Copy: v.SentTo}
 	if v.Email != "" {
-		data["email"], data["known"] = v.Email, v.Known
+		out.Email, out.Known = v.Email, v.Known
 	}
-	if v.SentTo != "" {
-		data["copy"] = v.SentTo
-	}
-	return data
+	return out
 }
 
 // Preview prepares the text of a document that the link gives.
@@ -460,21 +453,21 @@ func (s *Service) All(ctx context.Context, v Visitor, chosen []uuid.UUID) (tree.
 		c.Entries = append(c.Entries, s.Contents.Entry(ctx, f.Placed, f.Give.SHA256, f.Give.Size))
 	}
 	return c, s.Acts.Do(ctx, func(tx *act.Tx) error {
-		locked, _, verdict, err := s.gate(ctx, tx, v, linkgate.Fetch, attempt{fetched: &fetched{"link.fetched-all", l.ID, 1}}, true)
+		locked, _, verdict, err := s.gate(ctx, tx, v, linkgate.Fetch, attempt{fetched: &fetched{events.LinkFetchedAll.Name, l.ID, 1}}, true)
 		if err != nil {
 			return err
 		}
 		if !verdict.Allowed {
 			return refusal(verdict.Reason)
 		}
-		first, err := FirstTime(ctx, tx, visit.ID, "link.fetched-all", locked.ID, 1)
+		first, err := FirstTime(ctx, tx, visit.ID, events.LinkFetchedAll.Name, locked.ID, 1)
 		if err != nil || !first {
 			return err
 		}
 		if err := CountDownload(ctx, tx, locked.ID); err != nil {
 			return err
 		}
-		return s.tell(ctx, tx, locked, nil, 0, "link.fetched-all", visitor(visit, map[string]string{"files": strconv.Itoa(len(g.files))}))
+		return s.tell(ctx, tx, locked, nil, 0, events.LinkFetchedAll.With(events.VisitFiles{Visit: visitorOf(locked, visit), Files: len(g.files)}))
 	})
 }
 

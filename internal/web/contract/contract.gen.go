@@ -41,6 +41,36 @@ func (e AccountFactor) Valid() bool {
 	}
 }
 
+// Defines values for ActorKind.
+const (
+	ActorKindDevice  ActorKind = "device"
+	ActorKindMail    ActorKind = "mail"
+	ActorKindPerson  ActorKind = "person"
+	ActorKindRoute   ActorKind = "route"
+	ActorKindSystem  ActorKind = "system"
+	ActorKindVisitor ActorKind = "visitor"
+)
+
+// Valid indicates whether the value is a known member of the ActorKind enum.
+func (e ActorKind) Valid() bool {
+	switch e {
+	case ActorKindDevice:
+		return true
+	case ActorKindMail:
+		return true
+	case ActorKindPerson:
+		return true
+	case ActorKindRoute:
+		return true
+	case ActorKindSystem:
+		return true
+	case ActorKindVisitor:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DoorState.
 const (
 	DoorStateAjar   DoorState = "ajar"
@@ -849,6 +879,21 @@ type Account struct {
 // AccountFactor defines model for Account.Factor.
 type AccountFactor string
 
+// Actor Who or what did something
+type Actor struct {
+	Kind   ActorKind           `json:"kind"`
+	LinkId *openapi_types.UUID `json:"linkId,omitempty"`
+
+	// LinkName The link through which a visitor came
+	LinkName *string `json:"linkName,omitempty"`
+
+	// Name A person's name, or what a visitor, a device or a mail says of itself; empty where nobody knows, or it is not for whoever asks
+	Name string `json:"name"`
+}
+
+// ActorKind defines model for ActorKind.
+type ActorKind string
+
 // Address defines model for Address.
 type Address struct {
 	Email string `json:"email"`
@@ -1049,8 +1094,9 @@ type EntryKind string
 
 // Event defines model for Event.
 type Event struct {
-	// Actor Empty for somebody unknown
-	Actor string `json:"actor"`
+	// Actor The person's name; empty for everything else
+	Actor     string    `json:"actor"`
+	ActorKind ActorKind `json:"actorKind"`
 
 	// Agent Program and system, as far as it says
 	Agent       *string             `json:"agent,omitempty"`
@@ -2019,10 +2065,12 @@ type UseEntry struct {
 
 // Version defines model for Version.
 type Version struct {
-	At        time.Time `json:"at"`
-	By        string    `json:"by"`
-	Counts    bool      `json:"counts"`
-	MediaType string    `json:"mediaType"`
+	At time.Time `json:"at"`
+
+	// By Who or what did something
+	By        Actor  `json:"by"`
+	Counts    bool   `json:"counts"`
+	MediaType string `json:"mediaType"`
 
 	// MovedTo The register number it became, when it was kept apart
 	MovedTo   *string `json:"movedTo,omitempty"`

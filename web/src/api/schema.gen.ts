@@ -2023,11 +2023,23 @@ export interface components {
          * @enum {string}
          */
         Look: "pdf" | "picture" | "text" | "markdown" | "table" | "sound" | "video" | "pages" | "none";
+        /** @description Who or what did something */
+        Actor: {
+            kind: components["schemas"]["ActorKind"];
+            /** @description A person's name, or what a visitor, a device or a mail says of itself; empty where nobody knows, or it is not for whoever asks */
+            name: string;
+            /** Format: uuid */
+            linkId?: string;
+            /** @description The link through which a visitor came */
+            linkName?: string;
+        };
+        /** @enum {string} */
+        ActorKind: "person" | "visitor" | "route" | "device" | "mail" | "system";
         Version: {
             number: number;
             /** Format: date-time */
             at: string;
-            by: string;
+            by: components["schemas"]["Actor"];
             origin: string;
             /** Format: int64 */
             size: number;
@@ -2276,7 +2288,8 @@ export interface components {
             /** Format: date-time */
             at: string;
             kind: string;
-            /** @description Empty for somebody unknown */
+            actorKind: components["schemas"]["ActorKind"];
+            /** @description The person's name; empty for everything else */
             actor: string;
             outside: boolean;
             dossierCode: string;

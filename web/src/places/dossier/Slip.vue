@@ -30,6 +30,14 @@ const {
   queryKey: ['document', computed(() => props.id)],
   queryFn: () => data(api.GET('/documents/{id}', { params: { path: { id: props.id } } })),
 })
+/** Who or what made a version, and when. */
+function maker(v: Schemas['Version']) {
+  const when = said.when(v.at)
+  const { kind, name: by, linkName: link } = v.by
+  if (kind === 'visitor')
+    return link ? t(by ? 'slip.byVisitorOf' : 'slip.bySomeVisitorOf', { by, link, when }) : t(by ? 'slip.byVisitor' : 'slip.bySomeVisitor', { by, when })
+  return t(kind === 'person' ? 'slip.bySomebody' : `slip.byKind.${kind}`, { by, when })
+}
 const counting = computed(() => doc.value?.versions.find((v) => v.counts))
 const content = computed(() => `/api/documents/${props.id}/content?version=${counting.value?.number ?? 1}`)
 /** Text comes prepared; other looks need the file itself. */
@@ -109,9 +117,9 @@ async function keepApart(number: number) {
               <b>{{ v.number }}</b>
               <span>
                 <a v-if="!v.movedTo && may('download')" :href="`/api/documents/${doc.id}/content?version=${v.number}&download`" download>
-                  {{ t('slip.bySomebody', { by: v.by, when: said.when(v.at) }) }}
+                  {{ maker(v) }}
                 </a>
-                <template v-else>{{ t('slip.bySomebody', { by: v.by, when: said.when(v.at) }) }}</template>
+                <template v-else>{{ maker(v) }}</template>
                 <br />
                 <span class="s">
                   {{ v.movedTo ? t('slip.movedTo', { ref: v.movedTo }) : `${t(`slip.${v.origin}`)}, ${said.size(v.size)}` }}

@@ -1,0 +1,52 @@
+package items
+
+import (
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/fault"
+)
+
+func TestAllow(t *testing.T) {
+	held := fault.New(fault.Conflict, "held", "it is held")
+	bars := []Bar{{Refused: held}}
+	partly := []Bar{{Only: []Operation{Revising}, Refused: held}}
+	for name, c := range map[string]struct {
+		op   Operation
+		s    State
+		kind fault.Kind
+		ok   bool
+	}{
+		"adding into a folder":             {Adding, State{Kind: Folder}, 0, true},
+		"adding into a dossier's top":      {Adding, State{Kind: Folder, Top: true}, 0, true},
+		"adding into a document":           {Adding, State{Kind: Document}, fault.NotFound, false},
+		"revising a document":              {Revising, State{Kind: Document}, 0, true},
+		"revising a folder":                {Revising, State{Kind: Folder}, fault.NotFound, false},
+		"separating a folder":              {Separating, State{Kind: Folder}, fault.NotFound, false},
+		"renaming a dossier's top":         {Renaming, State{Kind: Folder, Top: true}, fault.Forbidden, false},
+		"moving a dossier's top":           {Moving, State{Kind: Folder, Top: true}, fault.Conflict, false},
+		"what stands on it concerns this":  {Revising, State{Kind: Document, Bars: partly}, fault.Conflict, false},
+		"what stands on it concerns other": {Renaming, State{Kind: Document, Bars: partly}, 0, true},
+	} {
+		err := Allow(c.op, c.s)
+		if c.ok != (err == nil) || err != nil && fault.Of(err).Kind != c.kind {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	// Whatever is done, what is deleted is not there, and a bar stops it.
+	for _, op := range Operations() {
+		kind := Document
+		if op == Adding {
+			kind = Folder
+		}
+		gone, folder := time.Unix(0, 0), uuid.UUID{1}
+		if err := Allow(op, StateOf(Item{Kind: kind, ParentID: &folder, DeletedAt: &gone}, bars)); !fault.Is(err, fault.NotFound) {
+			t.Errorf("%s of what is deleted: %v", op, err)
+		}
+		if err := Allow(op, StateOf(Item{Kind: kind, ParentID: &folder}, bars)); err != error(held) {
+			t.Errorf("%s of what is held: %v", op, err)
+		}
+	}
+}
