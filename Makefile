@@ -13,7 +13,7 @@ export GOFLAGS := -buildvcs=false
 
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/recipient.html web/vite.config.ts web/package-lock.json
 PACKAGES    := ./cmd/... ./core/... ./internal/... ./test/... ./web
-GO_SOURCES  := $(shell find cmd core internal web -path web/node_modules -prune -o \( -name '*.go' -o -name '*.sql' \) -print) go.mod go.sum
+GO_SOURCES  := $(shell find api cmd core internal web -path web/node_modules -prune -o \( -name '*.go' -o -name '*.sql' -o -name '*.yaml' \) -print) go.mod go.sum
 
 .PHONY: demo demo-reset build test check generate bench torture fuzz screenshots dependencies need-demo need-test
 
@@ -46,15 +46,18 @@ bin/tabularis: $(GO_SOURCES) web/dist/index.html
 	@echo "Building the server …"
 	@go build -o bin/ ./cmd/...
 
+# What is generated from the contract, api/*.yaml.
+GENERATED = api/openapi.yaml web/src/api/schema.gen.ts $(wildcard internal/web/*/*.gen.go)
+
 generate:
 	go generate ./internal/web/contract
+	go generate ./internal/web/...
 	cd web && npx --no-install openapi-typescript ../api/openapi.yaml -o src/api/schema.gen.ts >/dev/null
 
 check: need-demo build
 	@test -z "$$(gofmt -l cmd core internal web/*.go | tee /dev/stderr)" || { echo "not formatted: run gofmt -w"; exit 1; }
 	go vet $(PACKAGES)
-	@cp internal/web/contract/contract.gen.go /tmp/contract.$$$$ && cp web/src/api/schema.gen.ts /tmp/schema.$$$$ && $(MAKE) -s generate && \
-	  cmp /tmp/contract.$$$$ internal/web/contract/contract.gen.go && cmp /tmp/schema.$$$$ web/src/api/schema.gen.ts && rm -f /tmp/contract.$$$$ /tmp/schema.$$$$ || { echo "generated code was stale"; exit 1; }
+	@before=$$(sha256sum $(GENERATED)) && $(MAKE) -s generate && [ "$$before" = "$$(sha256sum $(GENERATED))" ] || { echo "generated code was stale"; exit 1; }
 	@! grep -q '"resolved"' web/package-lock.json || { echo "the lock file holds download addresses"; exit 1; }
 	cd web && npx --no-install vue-tsc --noEmit && npx --no-install eslint --max-warnings 0 src && npx --no-install prettier --check --log-level warn src
 

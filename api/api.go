@@ -8,6 +8,7 @@ import (
 	"sync"
 
 	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/routers"
 )
 
 //go:embed openapi.yaml
@@ -22,14 +23,23 @@ const (
 	most = 10_000
 )
 
+// Raw is the contract as it is written, read anew.
+func Raw() (*openapi3.T, error) {
+	doc, err := openapi3.NewLoader().LoadFromData(contract)
+	if err != nil {
+		return nil, fmt.Errorf("reading the contract: %w", err)
+	}
+	return doc, nil
+}
+
 // Contract is the description of the JSON interface (OpenAPI 3.0) as requests are
 // compared with it: their types, lengths and sizes, with limits where it names none.
 // What has to be there, and which words there are, the use cases say, after they
 // know who asks and by codes of their own. It is read once.
 var Contract = sync.OnceValues(func() (*openapi3.T, error) {
-	doc, err := openapi3.NewLoader().LoadFromData(contract)
+	doc, err := Raw()
 	if err != nil {
-		return nil, fmt.Errorf("reading the contract: %w", err)
+		return nil, err
 	}
 	seen := map[*openapi3.Schema]bool{}
 	for _, s := range doc.Components.Schemas {
@@ -82,18 +92,46 @@ func bound(s *openapi3.Schema, seen map[*openapi3.Schema]bool) {
 	}
 }
 
-// Operation finds the operation behind a route as the router writes it, with colons
-// before parameters.
-func Operation(doc *openapi3.T, method, route string) (path string, item *openapi3.PathItem, op *openapi3.Operation) {
-	parts := strings.Split(strings.TrimPrefix(route, "/api"), "/")
-	for i, p := range parts {
-		if name, ok := strings.CutPrefix(p, ":"); ok {
-			parts[i] = "{" + name + "}"
+// Operation is one of the contract's, as requests are measured by it.
+type Operation struct {
+	// Route is what a request is compared with.
+	Route *routers.Route
+	// Open operations need no session; those before the second factor are there for
+	// whoever still has to set one up.
+	Open, BeforeFactor bool
+	// Errors are the codes with which it may refuse.
+	Errors []string
+}
+
+// beforeFactor is the contract's word for what somebody may do who has to set up a
+// second factor first, and errors for the codes of an operation's refusals.
+const (
+	beforeFactor = "x-before-second-factor"
+	errorCodes   = "x-errors"
+)
+
+// Key is under what an operation is found: its method, and its route as the router
+// writes it, with colons before parameters.
+func Key(method, route string) string { return method + " " + route }
+
+// Operations returns all operations by their keys.
+var Operations = sync.OnceValues(func() (map[string]Operation, error) {
+	doc, err := Contract()
+	if err != nil {
+		return nil, err
+	}
+	all := map[string]Operation{}
+	for path, item := range doc.Paths.Map() {
+		route := "/api" + strings.NewReplacer("{", ":", "}", "").Replace(path)
+		for method, op := range item.Operations() {
+			o := Operation{Route: &routers.Route{Spec: doc, Path: path, PathItem: item, Method: method, Operation: op}, Open: op.Security != nil && len(*op.Security) == 0}
+			o.BeforeFactor, _ = op.Extensions[beforeFactor].(bool)
+			codes, _ := op.Extensions[errorCodes].([]any)
+			for _, c := range codes {
+				o.Errors = append(o.Errors, fmt.Sprint(c))
+			}
+			all[Key(method, route)] = o
 		}
 	}
-	path = strings.Join(parts, "/")
-	if item = doc.Paths.Value(path); item != nil {
-		op = item.GetOperation(method)
-	}
-	return path, item, op
-}
+	return all, nil
+})

@@ -70,6 +70,11 @@ type (
 		Person string `json:"person,omitempty"`
 		Factor string `json:"factor,omitempty"`
 	}
+	// Membering is a person who was let into a dossier at a level.
+	Membering struct {
+		Person string `json:"person,omitempty"`
+		Level  string `json:"level,omitempty"`
+	}
 	// HandingOver is a dossier that passes from one person to another.
 	HandingOver struct {
 		From string `json:"from,omitempty"`
@@ -176,7 +181,10 @@ var (
 	AccessOpened      = declare[Name](Kind{Name: "access.opened", About: OfItem})
 	AccessViewedAs    = declare[PersonNamed](Kind{Name: "access.viewed-as", About: OfDossier})
 	AccessByGroup     = declare[ByGroup](Kind{Name: "access.by-group", About: OfDossier})
-	AccessHandedOver  = declare[HandingOver](Kind{Name: "access.handed-over", About: OfDossier})
+	// memberAdded was recorded before access stood on items: it can be read, and is not
+	// recorded any more.
+	_                = declare[Membering](Kind{Name: "member.added", About: OfDossier})
+	AccessHandedOver = declare[HandingOver](Kind{Name: "access.handed-over", About: OfDossier})
 )
 
 // Links, and what happens through them.

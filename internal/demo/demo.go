@@ -13,6 +13,8 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/internal/web"
+
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/practice"
 
@@ -30,7 +32,6 @@ import (
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/secret"
-	"tabularis/internal/web"
 )
 
 // Password is what every colleague of the demo signs in with.

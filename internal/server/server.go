@@ -16,6 +16,9 @@ import (
 	"sync"
 	"time"
 
+	"tabularis/internal/web"
+	"tabularis/internal/web/door"
+
 	tree "tabularis/internal/app/items"
 
 	"tabularis/internal/app/today"
@@ -46,7 +49,6 @@ import (
 	"tabularis/internal/platform/cell"
 	"tabularis/internal/platform/reading"
 	"tabularis/internal/secret"
-	"tabularis/internal/web"
 )
 
 // App is everything put together.
@@ -123,17 +125,15 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	incoming := &uploads.Service{Acts: acts, Access: keeper, Items: changes, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload}
 	stream := &activity.Service{Acts: acts, Access: keeper, Known: accounts.Known}
 	a.Web = &web.Server{
-		Acts: acts, Access: keeper, Sessions: entrance, Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm}, People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs,
-		Uploads:  incoming,
-		Links:    secureLinks,
+		Door: &door.Door{Acts: acts, Sessions: entrance, Log: log, BodyTime: c.BodyTime, SecureCookies: c.Secure,
+			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
+		Access: keeper, People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Uploads: incoming, Links: secureLinks, Activity: stream, Hub: hub,
+		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm},
 		Visits:   &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, BaseURL: c.BaseURL},
 		Notices:  &notices.Service{Acts: acts},
-		Activity: stream,
 		Today:    &today.Service{Acts: acts, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks},
-		BodyTime: c.BodyTime,
 		KeysFit:  func(ctx context.Context) error { return checkKeys(ctx, db, a.Keys) },
-		Hub:      hub, Log: log, Front: front, SecureCookies: c.Secure, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,
-		Metrics: web.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() }),
+		Front:    front, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,
 	}
 	return a, nil
 }

@@ -14,6 +14,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"tabularis/core/fault"
+	"tabularis/internal/web/door"
 )
 
 // frontEnd serves the built front end: its assets for ever, since their names
@@ -45,7 +46,7 @@ func (s *Server) frontEnd(engine *gin.Engine) error {
 		p := c.Request.URL.Path
 		if strings.HasPrefix(p, "/api/") || strings.HasPrefix(p, "/assets/") || strings.HasPrefix(p, "/l/") ||
 			c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
-			s.problem(c, fault.Missing())
+			s.Problem(c, fault.Missing())
 			return
 		}
 		show("index.html")(c)
@@ -57,7 +58,7 @@ func (s *Server) asset(c *gin.Context) {
 	name := "assets/" + path.Clean("/" + c.Param("name"))[1:]
 	body, err := fs.ReadFile(s.Front, name)
 	if err != nil || strings.HasSuffix(name, ".gz") {
-		s.problem(c, fault.Missing())
+		s.Problem(c, fault.Missing())
 		return
 	}
 	c.Header("Cache-Control", "public, max-age=31536000, immutable")
@@ -69,13 +70,5 @@ func (s *Server) asset(c *gin.Context) {
 		body = small
 		c.Header("Content-Encoding", "gzip")
 	}
-	http.ServeContent(plain(c), c.Request, name, time.Time{}, bytes.NewReader(body))
-}
-
-// plain is the writer below gin's, which keeps the fast way of sending files.
-func plain(c *gin.Context) http.ResponseWriter {
-	if u, ok := c.Writer.(interface{ Unwrap() http.ResponseWriter }); ok {
-		return u.Unwrap()
-	}
-	return c.Writer
+	http.ServeContent(door.Plain(c), c.Request, name, time.Time{}, bytes.NewReader(body))
 }

@@ -87,7 +87,7 @@ func TestOwnCopies(t *testing.T) {
 	seen := map[string]int{}
 	for _, e := range testkit.Get[contract.LinkRecord](w.luca, "/api/links/"+l.Id.String()).Events {
 		if e.Outside && e.Data != nil {
-			seen[(*e.Data)["copy"]+" "+e.Kind]++
+			seen[(*e.Data)["copy"]+" "+string(e.Kind)]++
 		}
 	}
 	if last := testkit.Get[contract.LinkRecord](w.luca, "/api/links/"+l.Id.String()).Link.LastBy; last == nil || *last != to[1] {

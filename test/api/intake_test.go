@@ -115,7 +115,7 @@ func TestPapersComeIn(t *testing.T) {
 	record := testkit.Get[contract.LinkRecord](w.luca, "/api/links/"+l.Id.String())
 	kinds := map[string]int{}
 	for _, e := range record.Events {
-		kinds[e.Kind]++
+		kinds[string(e.Kind)]++
 	}
 	if kinds["link.received"] != 4 || kinds["link.handed-in"] != 1 || record.Link.Received != 4 || !record.Link.Expected[0].Here {
 		t.Errorf("the record: %v %+v", kinds, record.Link)
@@ -350,7 +350,7 @@ func TestWorkingTogetherByLink(t *testing.T) {
 	}
 	kinds := map[string]int{}
 	for _, e := range testkit.Get[contract.LinkRecord](w.luca, "/api/links/"+l.Id.String()).Events {
-		kinds[e.Kind]++
+		kinds[string(e.Kind)]++
 	}
 	if kinds["link.received"] != 2 || kinds["link.revised"] != 1 {
 		t.Errorf("the record: %v", kinds)
@@ -434,7 +434,7 @@ func TestVisitorsAreTheMakersOfWhatTheyBring(t *testing.T) {
 	}
 	kinds := map[string]contract.ActorKind{}
 	for _, e := range testkit.Get[contract.Stream](w.luca, "/api/activity").Events {
-		kinds[e.Kind] = e.ActorKind
+		kinds[string(e.Kind)] = e.ActorKind
 	}
 	if kinds["document.added"] != contract.ActorKindPerson || kinds["link.received"] != contract.ActorKindVisitor || kinds["link.revised"] != contract.ActorKindVisitor {
 		t.Errorf("%v", kinds)

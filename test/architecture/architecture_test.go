@@ -71,7 +71,7 @@ func TestForeignContentIsParsedInCellsOnly(t *testing.T) {
 		"golang.org/x/image/webp":            {"internal/platform/reading"},
 		"golang.org/x/image/bmp":             {"internal/platform/reading"},
 		module + "internal/pdf":              {"internal/preview", "internal/platform/reading"},
-		"encoding/csv":                       {"internal/preview", "internal/web", "internal/demo"},
+		"encoding/csv":                       {"internal/preview", "internal/web/links", "internal/demo"},
 		"github.com/microcosm-cc/bluemonday": {"internal/preview"},
 	}
 	// These write, or tell what can be read; they parse nothing.

@@ -13,11 +13,16 @@ import (
 // AddEvent appends an event, makes it the last one of its dossier and document,
 // and tells all server processes when the transaction commits.
 func AddEvent(ctx context.Context, q postgres.Q, e events.Event) (id int64, err error) {
+	var dossier struct {
+		ID   int64  `db:"last_event_id"`
+		Code string `db:"code"`
+	}
 	// The dossier's row is held before the scope is read: whoever changes access
 	// holds it too, and moves the events that are there.
 	if e.DossierID != nil {
-		err = postgres.Found(q.GetContext(ctx, &id, `UPDATE dossiers SET last_event_id = nextval(pg_get_serial_sequence('events', 'id')) WHERE id = $1
-			RETURNING last_event_id`, e.DossierID))
+		err = postgres.Found(q.GetContext(ctx, &dossier, `UPDATE dossiers SET last_event_id = nextval(pg_get_serial_sequence('events', 'id')) WHERE id = $1
+			RETURNING last_event_id, code`, e.DossierID))
+		id = dossier.ID
 	} else {
 		err = q.GetContext(ctx, &id, `SELECT nextval(pg_get_serial_sequence('events', 'id'))`)
 	}
@@ -31,7 +36,7 @@ func AddEvent(ctx context.Context, q postgres.Q, e events.Event) (id int64, err 
 	if err != nil || e.DossierID == nil {
 		return id, err
 	}
-	news := News{Event: id, Kind: e.Kind, Dossier: *e.DossierID, Item: e.ItemID, Link: e.LinkID}
+	news := News{Event: id, Kind: e.Kind, Dossier: *e.DossierID, Code: dossier.Code, Item: e.ItemID, Link: e.LinkID}
 	if err := q.GetContext(ctx, &news, `UPDATE scopes SET last_event_id = $2 WHERE id = $1 RETURNING root_id, zone_id`, scope, id); err != nil {
 		return 0, err
 	}
@@ -58,11 +63,13 @@ const NewsChannel = "tabularis_news"
 
 // News says that an event has happened; whoever is concerned reads anew.
 type News struct {
-	Event   int64      `json:"event"`
-	Kind    string     `json:"kind"`
-	Dossier uuid.UUID  `json:"dossier"`
-	Item    *uuid.UUID `json:"item,omitempty"`
-	Link    *uuid.UUID `json:"link,omitempty"`
+	Event   int64     `json:"event"`
+	Kind    string    `json:"kind"`
+	Dossier uuid.UUID `json:"dossier"`
+	// Code is the dossier's.
+	Code string     `json:"code,omitempty"`
+	Item *uuid.UUID `json:"item,omitempty"`
+	Link *uuid.UUID `json:"link,omitempty"`
 	// Access says that who may see what has changed, and nothing else.
 	Access bool `json:"access,omitempty"`
 	// Person is set where it concerns one person, and nothing else is.

@@ -4,6 +4,652 @@
  */
 
 export interface paths {
+    "/activity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listActivity"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/items/{id}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["renameItem"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getDocument"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["previewDocument"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/versions/{number}/separation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                number: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keeps the counting version apart, as a document of its own. */
+        post: operations["separateVersion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/register-numbers/{code}/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: components["parameters"]["code"];
+                number: number;
+            };
+            cookie?: never;
+        };
+        get: operations["findByNumber"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/dossiers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listDossiers"];
+        put?: never;
+        post: operations["makeDossier"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/dossiers/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: components["parameters"]["code"];
+            };
+            cookie?: never;
+        };
+        get: operations["getDossier"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/folders/{id}/folders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makeFolder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/folders/{id}/register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getRegister"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/desk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["openDesk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listLinks"];
+        put?: never;
+        post: operations["makeLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/links/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The sentence and the consequences of terms, before anything is made. */
+        post: operations["draftLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/links/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["offerPassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/links/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getLink"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/links/{id}/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeLink"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/links/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["endLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/links/{id}/openings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Grants one opening more. */
+        post: operations["grantOpening"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/links/{id}/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["mailLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/links/{id}/reminder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Reminds those to whom the link was sent of what is missing. */
+        post: operations["remindOfPapers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listNotices"];
+        put: operations["sawNotices"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listPeople"];
+        put?: never;
+        post: operations["invitePerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/{id}/standing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setStanding"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["endAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/{id}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["returnAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/people/{id}/invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["inviteAgain"];
+        delete: operations["takeInvitationBack"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makeGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/groups/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removeGroup"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/groups/{id}/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addToGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/groups/{id}/members/{member}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                member: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["takeFromGroup"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/invitation-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makeInvitationLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/invitation-links/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["endInvitationLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/joining/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        get: operations["getJoining"];
+        put?: never;
+        post: operations["join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/practice/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setRules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/practice/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["removePractice"];
+        delete: operations["keepPractice"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the sign-in page shows of the practice, without being signed in. */
+        get: operations["getPractice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/session": {
         parameters: {
             query?: never;
@@ -255,249 +901,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/people": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["listPeople"];
-        put?: never;
-        post: operations["invitePerson"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/people/{id}/standing": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put: operations["setStanding"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/people/{id}/end": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["endAccount"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/people/{id}/return": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["returnAccount"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/people/{id}/invitation": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["inviteAgain"];
-        delete: operations["takeInvitationBack"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/groups": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["makeGroup"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/groups/{id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        delete: operations["removeGroup"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/groups/{id}/members": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["addToGroup"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/groups/{id}/members/{member}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-                member: string;
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        delete: operations["takeFromGroup"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/invitation-links": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["makeInvitationLink"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/invitation-links/{id}/end": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["endInvitationLink"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/joining/{token}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                token: components["parameters"]["token"];
-            };
-            cookie?: never;
-        };
-        get: operations["getJoining"];
-        put?: never;
-        post: operations["join"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/practice/rules": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put: operations["setRules"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/practice/removal": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["removePractice"];
-        delete: operations["keepPractice"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/access": {
         parameters: {
             query?: never;
@@ -723,17 +1126,16 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/practice": {
+    "/items/move": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description What the sign-in page shows of the practice, without being signed in. */
-        get: operations["getPractice"];
+        get?: never;
         put?: never;
-        post?: never;
+        post: operations["moveItems"];
         delete?: never;
         options?: never;
         head?: never;
@@ -756,233 +1158,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/dossiers": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["listDossiers"];
-        put?: never;
-        post: operations["makeDossier"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/dossiers/{code}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                code: components["parameters"]["code"];
-            };
-            cookie?: never;
-        };
-        get: operations["getDossier"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/folders/{id}/folders": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["makeFolder"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/folders/{id}/register": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get: operations["getRegister"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/notices": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["listNotices"];
-        put: operations["sawNotices"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/items/move": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["moveItems"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/desk": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["openDesk"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/items/{id}/name": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put: operations["renameItem"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/documents/{id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get: operations["getDocument"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/documents/{id}/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get: operations["previewDocument"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/documents/{id}/versions/{number}/separation": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-                number: number;
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Keeps the counting version apart, as a document of its own. */
-        post: operations["separateVersion"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/register-numbers/{code}/{number}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                code: components["parameters"]["code"];
-                number: number;
-            };
-            cookie?: never;
-        };
-        get: operations["findByNumber"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/find": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["find"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/uploads/{id}/outcome": {
         parameters: {
             query?: never;
@@ -993,162 +1168,6 @@ export interface paths {
             cookie?: never;
         };
         get: operations["getUploadOutcome"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/links": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["listLinks"];
-        put?: never;
-        post: operations["makeLink"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/links/draft": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description The sentence and the consequences of terms, before anything is made. */
-        post: operations["draftLink"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/links/password": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["offerPassword"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/links/{id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get: operations["getLink"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/links/{id}/terms": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put: operations["changeLink"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/links/{id}/end": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["endLink"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/links/{id}/openings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Grants one opening more. */
-        post: operations["grantOpening"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/links/{id}/mail": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["mailLink"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/activity": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["listActivity"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1292,25 +1311,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/links/{id}/reminder": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** @description Reminds those to whom the link was sent of what is missing. */
-        post: operations["remindOfPapers"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1353,6 +1353,661 @@ export interface components {
              */
             removalAt?: string;
         };
+        /** @enum {string} */
+        Standing: "proprietor" | "administrator" | "colleague" | "guest";
+        Address: {
+            email: string;
+        };
+        Rules: {
+            colleaguesMakeDossiers: boolean;
+            guestsByCode: boolean;
+            secondFactorRequired: boolean;
+            /**
+             * Format: int64
+             * @description How much content the practice may keep; absent means no limit
+             */
+            roomBytes?: number;
+            longestLinkDays: number;
+            /**
+             * @description What is done about sensitive content that is given out
+             * @enum {string}
+             */
+            sensitive: "off" | "warn" | "forbid";
+            patterns: components["schemas"]["Pattern"][];
+            outward?: components["schemas"]["OutwardRules"];
+        };
+        /** @description What the practice lets out, and to whom */
+        OutwardRules: {
+            /**
+             * @description What every link has to ask for
+             * @enum {string}
+             */
+            required: "nothing" | "password" | "identity" | "either";
+            kinds: components["schemas"]["LinkKind"][];
+            /** @description Domains to which nothing goes */
+            shut: string[];
+            /** @description If there are any, the only domains to which something goes */
+            only: string[];
+        };
+        /**
+         * @description Gives papers out, lets outsiders work in a folder, or takes papers in
+         * @enum {string}
+         */
+        LinkKind: "hand-out" | "working" | "intake";
+        /**
+         * @description How soon the sender is told
+         * @enum {string}
+         */
+        Telling: "each" | "daily" | "never";
+        Pattern: {
+            name?: string;
+            text: string;
+            /** @description A regular expression (RE2) instead of a word */
+            expression: boolean;
+        };
+        /** @enum {string} */
+        SubjectKind: "person" | "group" | "everyone";
+        /** @enum {string} */
+        Level: "look" | "view" | "fill" | "remark" | "propose" | "edit" | "manage" | "deposit" | "custom";
+        Grant: {
+            /** Format: uuid */
+            id: string;
+            version: number;
+            kind: components["schemas"]["SubjectKind"];
+            /** Format: uuid */
+            subject?: string;
+            name: string;
+            organisation?: string;
+            outside: boolean;
+            /** @description Not come in yet */
+            invited: boolean;
+            /** Format: date-time */
+            seen?: string;
+            level: components["schemas"]["Level"];
+            may?: string[];
+            /** @description What it allows, in words */
+            words: string;
+            onward: boolean;
+            /** Format: date-time */
+            until?: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            message?: string;
+            /** Format: uuid */
+            itemId: string;
+            itemName: string;
+            /** @enum {string} */
+            itemKind: "dossier" | "folder" | "document";
+            /** Format: uuid */
+            folderId?: string;
+            ref?: string;
+            code: string;
+            dossierName: string;
+            pinned?: boolean;
+        };
+        Door: {
+            /** @enum {string} */
+            state: "closed" | "ajar" | "open";
+            /** @description Colleagues, named outsiders or links, as the state says */
+            count: number;
+            /** @description Only its own people and the dossier's managers come in */
+            closed?: boolean;
+        };
+        DossierRow: {
+            /** Format: uuid */
+            id: string;
+            code: string;
+            name: string;
+            subject: string;
+            client: string;
+            kind: components["schemas"]["DossierKind"];
+            door: components["schemas"]["Door"];
+            documents: number;
+            /** Format: int64 */
+            bytes: number;
+            lastEvent?: components["schemas"]["Event"];
+        };
+        /** @enum {string} */
+        DossierKind: "client" | "internal" | "desk";
+        NewName: {
+            name: string;
+        };
+        /**
+         * @description How a document can be looked at in the page
+         * @enum {string}
+         */
+        Look: "pdf" | "picture" | "text" | "markdown" | "table" | "sound" | "video" | "pages" | "none";
+        /** @enum {string} */
+        ActorKind: "person" | "visitor" | "route" | "device" | "mail" | "system";
+        Preview: {
+            look: components["schemas"]["Look"];
+            text?: string;
+            /** @description Markdown made safe */
+            html?: string;
+            rows?: string[][];
+            /** @description Only the beginning is shown */
+            cut?: boolean;
+        };
+        Place: {
+            /** Format: uuid */
+            id: string;
+            ref: string;
+            name: string;
+            dossierCode: string;
+            /** Format: uuid */
+            folderId: string;
+        };
+        /** @description A piece of a sentence of terms */
+        Part: {
+            text: string;
+            /** @enum {string} */
+            term?: "holder" | "who" | "password" | "may" | "what" | "version" | "until" | "openings" | "onward" | "notBefore" | "downloads" | "identify" | "allowed" | "intakeFiles" | "intakeBytes" | "intakeEndings";
+        };
+        /**
+         * @description How surely a visitor is known
+         * @enum {string}
+         */
+        Identity: "none" | "stated" | "confirmed" | "signed-in";
+        LinkItem: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @enum {string} */
+            kind: "folder" | "document";
+            ref?: string;
+        };
+        Link: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            kind: components["schemas"]["LinkKind"];
+            /** @enum {string} */
+            state: "open" | "ended" | "expired" | "used-up";
+            /** @description The whole address; only for those who may give out */
+            address?: string;
+            sentence: components["schemas"]["Part"][];
+            dossierCode: string;
+            items: components["schemas"]["LinkItem"][];
+            by: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            until?: string;
+            /** Format: date-time */
+            endedAt?: string;
+            openings: number;
+            openingsLimit?: number;
+            downloads: number;
+            downloadsLimit?: number;
+            /** Format: date-time */
+            notBefore?: string;
+            identify: components["schemas"]["Identity"];
+            allowed: string[];
+            newest: boolean;
+            viewOnly: boolean;
+            /** Format: date-time */
+            lastOpenedAt?: string;
+            /** @description Who opened it last, as far as known */
+            lastBy?: string;
+            hasPassword: boolean;
+            mayEnd: boolean;
+            /** @description Somebody may be let in, or may still be in after the last opening */
+            living: boolean;
+            sentTo: string[];
+            slug?: string;
+            tell: components["schemas"]["Telling"];
+            intakeFiles?: number;
+            /** Format: int64 */
+            intakeBytes?: number;
+            intakeEndings: string[];
+            /** @description Files that came in through it */
+            received: number;
+            /** @description Papers that it waits for */
+            expected: components["schemas"]["ExpectedPaper"][];
+        };
+        ExpectedPaper: {
+            name: string;
+            here: boolean;
+        };
+        Event: {
+            /** Format: int64 */
+            id: number;
+            /** Format: date-time */
+            at: string;
+            kind: components["schemas"]["EventKind"];
+            actorKind: components["schemas"]["ActorKind"];
+            /** @description The person's name; empty for everything else */
+            actor: string;
+            outside: boolean;
+            dossierCode: string;
+            dossierName: string;
+            /** Format: uuid */
+            folderId?: string;
+            /** Format: uuid */
+            itemId?: string;
+            itemName?: string;
+            /** @enum {string} */
+            itemKind?: "folder" | "document";
+            ref?: string;
+            version?: number;
+            /** Format: uuid */
+            linkId?: string;
+            linkName?: string;
+            network?: string;
+            /** @description Program and system, as far as it says */
+            agent?: string;
+            data?: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * @description What can happen, as core/events declares it
+         * @enum {string}
+         */
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.moved" | "document.moved-away" | "document.renamed" | "dossier.made" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.revised" | "link.sent" | "link.viewed" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.separated";
+        Stream: {
+            events: components["schemas"]["Event"][];
+            people: components["schemas"]["Person"][];
+            more: boolean;
+        };
+        /** @description Who or what did something */
+        Actor: {
+            kind: components["schemas"]["ActorKind"];
+            /** @description A person's name, or what a visitor, a device or a mail says of itself; empty where nobody knows, or it is not for whoever asks */
+            name: string;
+            /** Format: uuid */
+            linkId?: string;
+            /** @description The link through which a visitor came */
+            linkName?: string;
+        };
+        Version: {
+            number: number;
+            /** Format: date-time */
+            at: string;
+            by: components["schemas"]["Actor"];
+            origin: string;
+            /** Format: int64 */
+            size: number;
+            sha256: string;
+            mediaType: string;
+            counts: boolean;
+            separable: boolean;
+            /** @description The register number it became, when it was kept apart */
+            movedTo?: string;
+        };
+        Document: {
+            /** Format: uuid */
+            id: string;
+            ref: string;
+            name: string;
+            /** Format: uuid */
+            folderId: string;
+            folderName: string;
+            dossierCode: string;
+            look: components["schemas"]["Look"];
+            door: components["schemas"]["Door"];
+            /** @description Newest first */
+            versions: components["schemas"]["Version"][];
+            closed: boolean;
+            /**
+             * Format: date-time
+             * @description When my access next changes by itself
+             */
+            ends?: string;
+            /** @description Links that reach it, open ones first */
+            links: components["schemas"]["Link"][];
+            events: components["schemas"]["Event"][];
+            eventCount: number;
+            may: string[];
+        };
+        Found: {
+            dossiers: components["schemas"]["DossierRow"][];
+            documents: components["schemas"]["Place"][];
+        };
+        NewDossier: {
+            code: string;
+            name: string;
+            kind: components["schemas"]["DossierKind"];
+            client?: string;
+            subject?: string;
+        };
+        Folder: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            parentId?: string;
+            name: string;
+            /** @description By order in the contents: 03.1; empty for the dossier's top */
+            number: string;
+            depth: number;
+            /** @description In it and below */
+            documents: number;
+            /** @description Open links to this very folder */
+            links: number;
+            /** @description My capabilities */
+            may: string[];
+            door: components["schemas"]["Door"];
+            closed: boolean;
+            /** @description Only shown because something below it may be seen */
+            through: boolean;
+            /** @description Not seen by the person with whom one compares */
+            hidden?: boolean;
+        };
+        Dossier: {
+            /** Format: uuid */
+            id: string;
+            code: string;
+            name: string;
+            subject: string;
+            client: string;
+            kind: components["schemas"]["DossierKind"];
+            /** @description Only a part of the dossier may be seen */
+            branch: boolean;
+            /**
+             * Format: date-time
+             * @description When my access next changes by itself
+             */
+            ends?: string;
+            /** @description The contents in order, the dossier's top first */
+            folders: components["schemas"]["Folder"][];
+            documents: number;
+            /** Format: int64 */
+            bytes: number;
+            /** @description My capabilities */
+            may: string[];
+        };
+        RegisterPage: {
+            rows: components["schemas"]["DocumentRow"][];
+            next?: string;
+            total: number;
+            /** Format: int64 */
+            bytes: number;
+            /** @description Documents here that an open link reaches */
+            linked: number;
+        };
+        DocumentRow: {
+            /** Format: uuid */
+            id: string;
+            ref: string;
+            number: number;
+            name: string;
+            /** Format: int64 */
+            size: number;
+            mediaType: string;
+            version: number;
+            door: components["schemas"]["Door"];
+            /** @description Not seen by the person with whom one compares */
+            hidden?: boolean;
+            lastEvent?: components["schemas"]["Event"];
+        };
+        SensitiveFinding: {
+            /** Format: uuid */
+            item: string;
+            ref: string;
+            document: string;
+            /** @enum {string} */
+            kind: "card" | "iban" | "national" | "own";
+            /** @description The country, or the practice's word */
+            name: string;
+            n: number;
+            page?: number;
+            line?: number;
+            /** @description The first one, with all but its end hidden */
+            shown: string;
+        };
+        LinkTerms: {
+            items: string[];
+            name?: string;
+            /**
+             * Format: date-time
+             * @description Two weeks from now unless said
+             */
+            until?: string;
+            openings?: number;
+            password?: string;
+            newest?: boolean;
+            /** @description Nothing is downloaded; pages are looked at, marked with who looks */
+            viewOnly?: boolean;
+            /** @enum {string} */
+            language?: "en" | "de";
+            /**
+             * Format: date-time
+             * @description From when it is good
+             */
+            notBefore?: string;
+            downloads?: number;
+            identify?: components["schemas"]["Identity"];
+            /** @description Addresses and domains that are let in */
+            allowed?: string[];
+            kind?: components["schemas"]["LinkKind"];
+            /** @description A readable address */
+            slug?: string;
+            tell?: components["schemas"]["Telling"];
+            /** @description Papers that an intake waits for */
+            expected?: string[];
+            intakeFiles?: number;
+            /** Format: int64 */
+            intakeBytes?: number;
+            intakeEndings?: string[];
+        };
+        /** @description The terms anew; what is absent is not limited */
+        LinkChange: {
+            name: string;
+            /** Format: date-time */
+            until: string;
+            /** Format: date-time */
+            notBefore?: string;
+            openings?: number;
+            downloads?: number;
+            viewOnly?: boolean;
+            identify?: components["schemas"]["Identity"];
+            allowed?: string[];
+            slug?: string;
+            tell?: components["schemas"]["Telling"];
+            intakeFiles?: number;
+            /** Format: int64 */
+            intakeBytes?: number;
+            intakeEndings?: string[];
+            /** @description Anew; empty takes it away, absent leaves it */
+            password?: string;
+        };
+        LinkDraft: {
+            sentence: components["schemas"]["Part"][];
+            /** @description Terms that are not set */
+            offers: ("password" | "openings" | "until" | "identify" | "allowed" | "downloads" | "notBefore" | "intakeFiles" | "intakeBytes" | "intakeEndings")[];
+            refused?: components["schemas"]["TermRefused"];
+            /** @description The kinds that it could be */
+            kinds: components["schemas"]["LinkKind"][];
+            /** @description The name it would get */
+            name: string;
+            /** @description What the link is for */
+            title: string;
+            files: number;
+            /** Format: int64 */
+            bytes: number;
+            /** @description How many of the files an open link reaches already */
+            linkedBefore: number;
+            sensitive: components["schemas"]["SensitiveFinding"][];
+            /** @description Files whose text cannot be read */
+            unread: number;
+            /** @description Files that have not been looked through yet */
+            left: number;
+            /** @description The practice does not let sensitive content out */
+            forbidden: boolean;
+            /**
+             * Format: date-time
+             * @description When my own right to give this out ends, and with it the link
+             */
+            ownUntil?: string;
+            /** Format: date-time */
+            latestUntil: string;
+            /** Format: date-time */
+            usualUntil: string;
+        };
+        /** @description Why the link cannot be made like this, and the term it concerns */
+        TermRefused: {
+            code: string;
+            term: string;
+        };
+        OfferedPassword: {
+            password: string;
+        };
+        LinkRecord: {
+            link: components["schemas"]["Link"];
+            events: components["schemas"]["Event"][];
+            looks: components["schemas"]["LookNoted"][];
+        };
+        LinkMail: {
+            to: string[];
+            message?: string;
+        };
+        /** @description How long a visit looked at a version */
+        LookNoted: {
+            visit: string;
+            /** Format: uuid */
+            itemId: string;
+            version: number;
+            /** @description Runs of pages: 1-4, 7 */
+            pages: string;
+            seconds: number;
+        };
+        Notice: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            at: string;
+            /** @enum {string} */
+            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted";
+            by: string;
+            what: string;
+            /** @description The page on which it stands; empty for none */
+            path: string;
+            seen: boolean;
+        };
+        Account: {
+            person: components["schemas"]["Person"];
+            standing: components["schemas"]["Standing"];
+            /** @enum {string} */
+            factor?: "none" | "authenticator" | "passkey" | "both";
+            dossiers: number;
+            documents: number;
+            /** @description dossiers and documents are known */
+            measured: boolean;
+            /** Format: date-time */
+            seen?: string;
+            /**
+             * Format: date-time
+             * @description When the last of a guest's access ends
+             */
+            ends?: string;
+            /** Format: date-time */
+            ended?: string;
+            /**
+             * Format: date-time
+             * @description Invited, and not come in yet
+             */
+            invited?: string;
+            invitedBy?: string;
+            /** Format: date-time */
+            invitationEnds?: string;
+        };
+        Group: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            members: components["schemas"]["GroupMember"][];
+            /** @description Everybody in it, also through other groups */
+            people: string[];
+        };
+        GroupMember: {
+            /** Format: uuid */
+            person?: string;
+            /** Format: uuid */
+            group?: string;
+        };
+        GroupMade: {
+            /** Format: uuid */
+            id: string;
+        };
+        InvitationLink: {
+            /** Format: uuid */
+            id: string;
+            standing: components["schemas"]["Standing"];
+            code: string;
+            level: string;
+            domain: string;
+            uses: number;
+            usesLimit: number;
+            /** Format: date-time */
+            until: string;
+            by: string;
+            address: string;
+            joined: string[];
+        };
+        Directory: {
+            accounts: components["schemas"]["Account"][];
+            groups: components["schemas"]["Group"][];
+            links: components["schemas"]["InvitationLink"][];
+            /** @description Not for guests */
+            rules?: components["schemas"]["Rules"];
+            room?: components["schemas"]["Room"];
+        };
+        Room: {
+            /** Format: int64 */
+            used: number;
+            /**
+             * Format: int64
+             * @description What open uploads will need
+             */
+            announced: number;
+            /** Format: int64 */
+            limit?: number;
+        };
+        Invitation: {
+            name?: string;
+            email: string;
+            role?: string;
+            organisation?: string;
+            standing: string;
+            message?: string;
+        };
+        NewStanding: {
+            standing: string;
+        };
+        EndAccount: {
+            /**
+             * Format: uuid
+             * @description Who takes over what only this person manages
+             */
+            successor?: string;
+        };
+        NewMember: {
+            /** Format: uuid */
+            person?: string;
+            /** Format: uuid */
+            group?: string;
+        };
+        NewInvitationLink: {
+            standing: string;
+            dossier?: string;
+            level?: string;
+            domain?: string;
+            uses: number;
+            /** Format: date-time */
+            until: string;
+        };
+        Joining: {
+            practice: string;
+            tagline: string;
+            by: string;
+            domain: string;
+            standing: components["schemas"]["Standing"];
+        };
+        Join: {
+            name: string;
+            email: string;
+        };
         Removal: {
             /** @description The practice's name */
             name: string;
@@ -1376,21 +2031,6 @@ export interface components {
             /** @description The address of the mail stand-in, where one runs */
             mailbox?: string;
         };
-        Notice: {
-            /** Format: uuid */
-            id: string;
-            /** Format: date-time */
-            at: string;
-            /** @enum {string} */
-            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted";
-            by: string;
-            what: string;
-            /** @description The page on which it stands; empty for none */
-            path: string;
-            seen: boolean;
-        };
-        /** @enum {string} */
-        Standing: "proprietor" | "administrator" | "colleague" | "guest";
         SignedIn: {
             session?: components["schemas"]["Session"];
             /** @description One of these has to follow; without them the session is there */
@@ -1407,9 +2047,6 @@ export interface components {
         /** @description As W3C Web Authentication defines it */
         WebAuthn: {
             [key: string]: unknown;
-        };
-        Address: {
-            email: string;
         };
         CodeSignIn: {
             email: string;
@@ -1484,193 +2121,10 @@ export interface components {
             name: string;
             answer: components["schemas"]["WebAuthn"];
         };
-        Account: {
-            person: components["schemas"]["Person"];
-            standing: components["schemas"]["Standing"];
-            /** @enum {string} */
-            factor?: "none" | "authenticator" | "passkey" | "both";
-            dossiers: number;
-            documents: number;
-            /** @description dossiers and documents are known */
-            measured: boolean;
-            /** Format: date-time */
-            seen?: string;
-            /**
-             * Format: date-time
-             * @description When the last of a guest's access ends
-             */
-            ends?: string;
-            /** Format: date-time */
-            ended?: string;
-            /**
-             * Format: date-time
-             * @description Invited, and not come in yet
-             */
-            invited?: string;
-            invitedBy?: string;
-            /** Format: date-time */
-            invitationEnds?: string;
-        };
-        Group: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            members: components["schemas"]["GroupMember"][];
-            /** @description Everybody in it, also through other groups */
-            people: string[];
-        };
-        GroupMember: {
-            /** Format: uuid */
-            person?: string;
-            /** Format: uuid */
-            group?: string;
-        };
-        GroupMade: {
-            /** Format: uuid */
-            id: string;
-        };
-        InvitationLink: {
-            /** Format: uuid */
-            id: string;
-            standing: components["schemas"]["Standing"];
-            code: string;
-            level: string;
-            domain: string;
-            uses: number;
-            usesLimit: number;
-            /** Format: date-time */
-            until: string;
-            by: string;
-            address: string;
-            joined: string[];
-        };
-        Directory: {
-            accounts: components["schemas"]["Account"][];
-            groups: components["schemas"]["Group"][];
-            links: components["schemas"]["InvitationLink"][];
-            /** @description Not for guests */
-            rules?: components["schemas"]["Rules"];
-            room?: components["schemas"]["Room"];
-        };
-        Rules: {
-            colleaguesMakeDossiers: boolean;
-            guestsByCode: boolean;
-            secondFactorRequired: boolean;
-            /**
-             * Format: int64
-             * @description How much content the practice may keep; absent means no limit
-             */
-            roomBytes?: number;
-            longestLinkDays: number;
-            /**
-             * @description What is done about sensitive content that is given out
-             * @enum {string}
-             */
-            sensitive: "off" | "warn" | "forbid";
-            patterns: components["schemas"]["Pattern"][];
-            outward?: components["schemas"]["OutwardRules"];
-        };
-        /** @description What the practice lets out, and to whom */
-        OutwardRules: {
-            /**
-             * @description What every link has to ask for
-             * @enum {string}
-             */
-            required: "nothing" | "password" | "identity" | "either";
-            kinds: components["schemas"]["LinkKind"][];
-            /** @description Domains to which nothing goes */
-            shut: string[];
-            /** @description If there are any, the only domains to which something goes */
-            only: string[];
-        };
-        /**
-         * @description Gives papers out, lets outsiders work in a folder, or takes papers in
-         * @enum {string}
-         */
-        LinkKind: "hand-out" | "working" | "intake";
-        /**
-         * @description How soon the sender is told
-         * @enum {string}
-         */
-        Telling: "each" | "daily" | "never";
-        Pattern: {
-            name?: string;
-            text: string;
-            /** @description A regular expression (RE2) instead of a word */
-            expression: boolean;
-        };
-        SensitiveFinding: {
-            /** Format: uuid */
-            item: string;
-            ref: string;
-            document: string;
-            /** @enum {string} */
-            kind: "card" | "iban" | "national" | "own";
-            /** @description The country, or the practice's word */
-            name: string;
-            n: number;
-            page?: number;
-            line?: number;
-            /** @description The first one, with all but its end hidden */
-            shown: string;
-        };
-        Room: {
-            /** Format: int64 */
-            used: number;
-            /**
-             * Format: int64
-             * @description What open uploads will need
-             */
-            announced: number;
-            /** Format: int64 */
-            limit?: number;
-        };
-        Invitation: {
-            name?: string;
+        SignIn: {
             email: string;
-            role?: string;
-            organisation?: string;
-            standing: string;
-            message?: string;
+            password: string;
         };
-        NewStanding: {
-            standing: string;
-        };
-        EndAccount: {
-            /**
-             * Format: uuid
-             * @description Who takes over what only this person manages
-             */
-            successor?: string;
-        };
-        NewMember: {
-            /** Format: uuid */
-            person?: string;
-            /** Format: uuid */
-            group?: string;
-        };
-        NewInvitationLink: {
-            standing: string;
-            dossier?: string;
-            level?: string;
-            domain?: string;
-            uses: number;
-            /** Format: date-time */
-            until: string;
-        };
-        Joining: {
-            practice: string;
-            tagline: string;
-            by: string;
-            domain: string;
-            standing: components["schemas"]["Standing"];
-        };
-        Join: {
-            name: string;
-            email: string;
-        };
-        /** @enum {string} */
-        SubjectKind: "person" | "group" | "everyone";
         /** @description A person, a group or everyone in the practice; or an address */
         Recipient: {
             kind?: components["schemas"]["SubjectKind"];
@@ -1678,8 +2132,6 @@ export interface components {
             id?: string;
             email?: string;
         };
-        /** @enum {string} */
-        Level: "look" | "view" | "fill" | "remark" | "propose" | "edit" | "manage" | "deposit" | "custom";
         AccessWish: {
             items: string[];
             to: components["schemas"]["Recipient"][];
@@ -1795,43 +2247,6 @@ export interface components {
              */
             to: string;
         };
-        Grant: {
-            /** Format: uuid */
-            id: string;
-            version: number;
-            kind: components["schemas"]["SubjectKind"];
-            /** Format: uuid */
-            subject?: string;
-            name: string;
-            organisation?: string;
-            outside: boolean;
-            /** @description Not come in yet */
-            invited: boolean;
-            /** Format: date-time */
-            seen?: string;
-            level: components["schemas"]["Level"];
-            may?: string[];
-            /** @description What it allows, in words */
-            words: string;
-            onward: boolean;
-            /** Format: date-time */
-            until?: string;
-            by: string;
-            /** Format: date-time */
-            at: string;
-            message?: string;
-            /** Format: uuid */
-            itemId: string;
-            itemName: string;
-            /** @enum {string} */
-            itemKind: "dossier" | "folder" | "document";
-            /** Format: uuid */
-            folderId?: string;
-            ref?: string;
-            code: string;
-            dossierName: string;
-            pinned?: boolean;
-        };
         Way: {
             grant: components["schemas"]["Grant"];
             /** @description Who comes in by it */
@@ -1883,19 +2298,6 @@ export interface components {
         Ask: {
             message?: string;
         };
-        Request: {
-            /** Format: uuid */
-            id: string;
-            person: string;
-            message?: string;
-            /** Format: date-time */
-            at: string;
-            itemName: string;
-            /** @enum {string} */
-            itemKind: "folder" | "document";
-            ref?: string;
-            code: string;
-        };
         RequestAnswer: {
             give: boolean;
             level?: components["schemas"]["Level"];
@@ -1911,412 +2313,18 @@ export interface components {
              */
             since?: string;
         };
-        SignIn: {
-            email: string;
-            password: string;
-        };
-        Door: {
-            /** @enum {string} */
-            state: "closed" | "ajar" | "open";
-            /** @description Colleagues, named outsiders or links, as the state says */
-            count: number;
-            /** @description Only its own people and the dossier's managers come in */
-            closed?: boolean;
-        };
-        DossierRow: {
+        Request: {
             /** Format: uuid */
             id: string;
-            code: string;
-            name: string;
-            subject: string;
-            client: string;
-            kind: components["schemas"]["DossierKind"];
-            door: components["schemas"]["Door"];
-            documents: number;
-            /** Format: int64 */
-            bytes: number;
-            lastEvent?: components["schemas"]["Event"];
-        };
-        /** @enum {string} */
-        DossierKind: "client" | "internal" | "desk";
-        NewDossier: {
-            code: string;
-            name: string;
-            kind: components["schemas"]["DossierKind"];
-            client?: string;
-            subject?: string;
-        };
-        NewName: {
-            name: string;
-        };
-        Folder: {
-            /** Format: uuid */
-            id: string;
-            /** Format: uuid */
-            parentId?: string;
-            name: string;
-            /** @description By order in the contents: 03.1; empty for the dossier's top */
-            number: string;
-            depth: number;
-            /** @description In it and below */
-            documents: number;
-            /** @description Open links to this very folder */
-            links: number;
-            /** @description My capabilities */
-            may: string[];
-            door: components["schemas"]["Door"];
-            closed: boolean;
-            /** @description Only shown because something below it may be seen */
-            through: boolean;
-            /** @description Not seen by the person with whom one compares */
-            hidden?: boolean;
-        };
-        Dossier: {
-            /** Format: uuid */
-            id: string;
-            code: string;
-            name: string;
-            subject: string;
-            client: string;
-            kind: components["schemas"]["DossierKind"];
-            /** @description Only a part of the dossier may be seen */
-            branch: boolean;
-            /**
-             * Format: date-time
-             * @description When my access next changes by itself
-             */
-            ends?: string;
-            /** @description The contents in order, the dossier's top first */
-            folders: components["schemas"]["Folder"][];
-            documents: number;
-            /** Format: int64 */
-            bytes: number;
-            /** @description My capabilities */
-            may: string[];
-        };
-        RegisterPage: {
-            rows: components["schemas"]["DocumentRow"][];
-            next?: string;
-            total: number;
-            /** Format: int64 */
-            bytes: number;
-            /** @description Documents here that an open link reaches */
-            linked: number;
-        };
-        DocumentRow: {
-            /** Format: uuid */
-            id: string;
-            ref: string;
-            number: number;
-            name: string;
-            /** Format: int64 */
-            size: number;
-            mediaType: string;
-            version: number;
-            door: components["schemas"]["Door"];
-            /** @description Not seen by the person with whom one compares */
-            hidden?: boolean;
-            lastEvent?: components["schemas"]["Event"];
-        };
-        /**
-         * @description How a document can be looked at in the page
-         * @enum {string}
-         */
-        Look: "pdf" | "picture" | "text" | "markdown" | "table" | "sound" | "video" | "pages" | "none";
-        /** @description Who or what did something */
-        Actor: {
-            kind: components["schemas"]["ActorKind"];
-            /** @description A person's name, or what a visitor, a device or a mail says of itself; empty where nobody knows, or it is not for whoever asks */
-            name: string;
-            /** Format: uuid */
-            linkId?: string;
-            /** @description The link through which a visitor came */
-            linkName?: string;
-        };
-        /** @enum {string} */
-        ActorKind: "person" | "visitor" | "route" | "device" | "mail" | "system";
-        Version: {
-            number: number;
-            /** Format: date-time */
-            at: string;
-            by: components["schemas"]["Actor"];
-            origin: string;
-            /** Format: int64 */
-            size: number;
-            sha256: string;
-            mediaType: string;
-            counts: boolean;
-            separable: boolean;
-            /** @description The register number it became, when it was kept apart */
-            movedTo?: string;
-        };
-        Document: {
-            /** Format: uuid */
-            id: string;
-            ref: string;
-            name: string;
-            /** Format: uuid */
-            folderId: string;
-            folderName: string;
-            dossierCode: string;
-            look: components["schemas"]["Look"];
-            door: components["schemas"]["Door"];
-            /** @description Newest first */
-            versions: components["schemas"]["Version"][];
-            closed: boolean;
-            /**
-             * Format: date-time
-             * @description When my access next changes by itself
-             */
-            ends?: string;
-            /** @description Links that reach it, open ones first */
-            links: components["schemas"]["Link"][];
-            events: components["schemas"]["Event"][];
-            eventCount: number;
-            may: string[];
-        };
-        Preview: {
-            look: components["schemas"]["Look"];
-            text?: string;
-            /** @description Markdown made safe */
-            html?: string;
-            rows?: string[][];
-            /** @description Only the beginning is shown */
-            cut?: boolean;
-        };
-        Place: {
-            /** Format: uuid */
-            id: string;
-            ref: string;
-            name: string;
-            dossierCode: string;
-            /** Format: uuid */
-            folderId: string;
-        };
-        Found: {
-            dossiers: components["schemas"]["DossierRow"][];
-            documents: components["schemas"]["Place"][];
-        };
-        UploadOutcome: {
-            /** @enum {string} */
-            outcome: "document" | "version" | "apart" | "unchanged";
-            document: components["schemas"]["Place"];
-            version: number;
-            separable?: boolean;
-        };
-        /** @description A piece of a sentence of terms */
-        Part: {
-            text: string;
-            /** @enum {string} */
-            term?: "holder" | "who" | "password" | "may" | "what" | "version" | "until" | "openings" | "onward" | "notBefore" | "downloads" | "identify" | "allowed" | "intakeFiles" | "intakeBytes" | "intakeEndings";
-        };
-        LinkTerms: {
-            items: string[];
-            name?: string;
-            /**
-             * Format: date-time
-             * @description Two weeks from now unless said
-             */
-            until?: string;
-            openings?: number;
-            password?: string;
-            newest?: boolean;
-            /** @description Nothing is downloaded; pages are looked at, marked with who looks */
-            viewOnly?: boolean;
-            /** @enum {string} */
-            language?: "en" | "de";
-            /**
-             * Format: date-time
-             * @description From when it is good
-             */
-            notBefore?: string;
-            downloads?: number;
-            identify?: components["schemas"]["Identity"];
-            /** @description Addresses and domains that are let in */
-            allowed?: string[];
-            kind?: components["schemas"]["LinkKind"];
-            /** @description A readable address */
-            slug?: string;
-            tell?: components["schemas"]["Telling"];
-            /** @description Papers that an intake waits for */
-            expected?: string[];
-            intakeFiles?: number;
-            /** Format: int64 */
-            intakeBytes?: number;
-            intakeEndings?: string[];
-        };
-        /** @description The terms anew; what is absent is not limited */
-        LinkChange: {
-            name: string;
-            /** Format: date-time */
-            until: string;
-            /** Format: date-time */
-            notBefore?: string;
-            openings?: number;
-            downloads?: number;
-            viewOnly?: boolean;
-            identify?: components["schemas"]["Identity"];
-            allowed?: string[];
-            slug?: string;
-            tell?: components["schemas"]["Telling"];
-            intakeFiles?: number;
-            /** Format: int64 */
-            intakeBytes?: number;
-            intakeEndings?: string[];
-            /** @description Anew; empty takes it away, absent leaves it */
-            password?: string;
-        };
-        /**
-         * @description How surely a visitor is known
-         * @enum {string}
-         */
-        Identity: "none" | "stated" | "confirmed" | "signed-in";
-        LinkDraft: {
-            sentence: components["schemas"]["Part"][];
-            /** @description Terms that are not set */
-            offers: ("password" | "openings" | "until" | "identify" | "allowed" | "downloads" | "notBefore" | "intakeFiles" | "intakeBytes" | "intakeEndings")[];
-            refused?: components["schemas"]["TermRefused"];
-            /** @description The kinds that it could be */
-            kinds: components["schemas"]["LinkKind"][];
-            /** @description The name it would get */
-            name: string;
-            /** @description What the link is for */
-            title: string;
-            files: number;
-            /** Format: int64 */
-            bytes: number;
-            /** @description How many of the files an open link reaches already */
-            linkedBefore: number;
-            sensitive: components["schemas"]["SensitiveFinding"][];
-            /** @description Files whose text cannot be read */
-            unread: number;
-            /** @description Files that have not been looked through yet */
-            left: number;
-            /** @description The practice does not let sensitive content out */
-            forbidden: boolean;
-            /**
-             * Format: date-time
-             * @description When my own right to give this out ends, and with it the link
-             */
-            ownUntil?: string;
-            /** Format: date-time */
-            latestUntil: string;
-            /** Format: date-time */
-            usualUntil: string;
-        };
-        /** @description Why the link cannot be made like this, and the term it concerns */
-        TermRefused: {
-            code: string;
-            term: string;
-        };
-        OfferedPassword: {
-            password: string;
-        };
-        LinkItem: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            /** @enum {string} */
-            kind: "folder" | "document";
-            ref?: string;
-        };
-        Link: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            kind: components["schemas"]["LinkKind"];
-            /** @enum {string} */
-            state: "open" | "ended" | "expired" | "used-up";
-            /** @description The whole address; only for those who may give out */
-            address?: string;
-            sentence: components["schemas"]["Part"][];
-            dossierCode: string;
-            items: components["schemas"]["LinkItem"][];
-            by: string;
-            /** Format: date-time */
-            at: string;
-            /** Format: date-time */
-            until?: string;
-            /** Format: date-time */
-            endedAt?: string;
-            openings: number;
-            openingsLimit?: number;
-            downloads: number;
-            downloadsLimit?: number;
-            /** Format: date-time */
-            notBefore?: string;
-            identify: components["schemas"]["Identity"];
-            allowed: string[];
-            newest: boolean;
-            viewOnly: boolean;
-            /** Format: date-time */
-            lastOpenedAt?: string;
-            /** @description Who opened it last, as far as known */
-            lastBy?: string;
-            hasPassword: boolean;
-            mayEnd: boolean;
-            /** @description Somebody may be let in, or may still be in after the last opening */
-            living: boolean;
-            sentTo: string[];
-            slug?: string;
-            tell: components["schemas"]["Telling"];
-            intakeFiles?: number;
-            /** Format: int64 */
-            intakeBytes?: number;
-            intakeEndings: string[];
-            /** @description Files that came in through it */
-            received: number;
-            /** @description Papers that it waits for */
-            expected: components["schemas"]["ExpectedPaper"][];
-        };
-        ExpectedPaper: {
-            name: string;
-            here: boolean;
-        };
-        LinkRecord: {
-            link: components["schemas"]["Link"];
-            events: components["schemas"]["Event"][];
-            looks: components["schemas"]["LookNoted"][];
-        };
-        LinkMail: {
-            to: string[];
+            person: string;
             message?: string;
-        };
-        Event: {
-            /** Format: int64 */
-            id: number;
             /** Format: date-time */
             at: string;
-            kind: string;
-            actorKind: components["schemas"]["ActorKind"];
-            /** @description The person's name; empty for everything else */
-            actor: string;
-            outside: boolean;
-            dossierCode: string;
-            dossierName: string;
-            /** Format: uuid */
-            folderId?: string;
-            /** Format: uuid */
-            itemId?: string;
-            itemName?: string;
+            itemName: string;
             /** @enum {string} */
-            itemKind?: "folder" | "document";
+            itemKind: "folder" | "document";
             ref?: string;
-            version?: number;
-            /** Format: uuid */
-            linkId?: string;
-            linkName?: string;
-            network?: string;
-            /** @description Program and system, as far as it says */
-            agent?: string;
-            data?: {
-                [key: string]: string;
-            };
-        };
-        Stream: {
-            events: components["schemas"]["Event"][];
-            people: components["schemas"]["Person"][];
-            more: boolean;
+            code: string;
         };
         Today: {
             dossiers: components["schemas"]["DossierRow"][];
@@ -2333,6 +2341,13 @@ export interface components {
              * @description How much more the practice may keep, for its colleagues; absent without a limit
              */
             roomLeft?: number;
+        };
+        UploadOutcome: {
+            /** @enum {string} */
+            outcome: "document" | "version" | "apart" | "unchanged";
+            document: components["schemas"]["Place"];
+            version: number;
+            separable?: boolean;
         };
         LinkFront: {
             kind: components["schemas"]["LinkKind"];
@@ -2421,16 +2436,6 @@ export interface components {
             pages: number[];
             seconds: number;
         };
-        /** @description How long a visit looked at a version */
-        LookNoted: {
-            visit: string;
-            /** Format: uuid */
-            itemId: string;
-            version: number;
-            /** @description Runs of pages: 1-4, 7 */
-            pages: string;
-            seconds: number;
-        };
         LinkFolder: {
             /** Format: uuid */
             id: string;
@@ -2473,6 +2478,996 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    listActivity: {
+        parameters: {
+            query?: {
+                dossier?: string;
+                person?: string;
+                about?: "everything" | "outside" | "documents" | "links";
+                since?: string;
+                /** @description Only events before the one with this id */
+                before?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Newest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stream"];
+                };
+            };
+        };
+    };
+    renameItem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewName"];
+            };
+        };
+        responses: {
+            /** @description Renamed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description All that the slip shows */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Document"];
+                };
+            };
+        };
+    };
+    previewDocument: {
+        parameters: {
+            query?: {
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Text to look at */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    separateVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The new document */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Place"];
+                };
+            };
+        };
+    };
+    findByNumber: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: components["parameters"]["code"];
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Where the document stands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Place"];
+                };
+            };
+        };
+    };
+    find: {
+        parameters: {
+            query: {
+                q: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Dossiers and documents by number or name */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+        };
+    };
+    listDossiers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The dossiers I am in */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DossierRow"][];
+                };
+            };
+        };
+    };
+    makeDossier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDossier"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DossierRow"];
+                };
+            };
+        };
+    };
+    getDossier: {
+        parameters: {
+            query?: {
+                /** @description As another person would see it; for managers of the dossier */
+                as?: string;
+                /** @description Show everything, and mark what that person does not see */
+                compare?: boolean;
+            };
+            header?: never;
+            path: {
+                code: components["parameters"]["code"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The dossier and its contents */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dossier"];
+                };
+            };
+        };
+    };
+    makeFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewName"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Folder"];
+                };
+            };
+        };
+    };
+    getRegister: {
+        parameters: {
+            query?: {
+                order?: "event" | "number" | "name" | "size";
+                /** @description The cursor of the page before */
+                after?: string;
+                limit?: number;
+                /** @description As another person would see it; for managers of the dossier */
+                as?: string;
+                /** @description Show everything, and mark what that person does not see */
+                compare?: boolean;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A page of the folder's documents */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegisterPage"];
+                };
+            };
+        };
+    };
+    openDesk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The desk of whoever asks, made where there is none */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DossierRow"];
+                };
+            };
+        };
+    };
+    listLinks: {
+        parameters: {
+            query?: {
+                state?: "open" | "over" | "all";
+                dossier?: string;
+                /** @description Only those that I made */
+                mine?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Links from the dossiers I am in, ending soonest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"][];
+                };
+            };
+        };
+    };
+    makeLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkTerms"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
+                };
+            };
+        };
+    };
+    draftLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkTerms"];
+            };
+        };
+        responses: {
+            /** @description The sentence as it stands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkDraft"];
+                };
+            };
+        };
+    };
+    offerPassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A password that can be told on the phone */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferedPassword"];
+                };
+            };
+        };
+    };
+    getLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The link with its events */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkRecord"];
+                };
+            };
+        };
+    };
+    changeLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkChange"];
+            };
+        };
+        responses: {
+            /** @description The link under its new terms */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
+                };
+            };
+        };
+    };
+    endLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is no longer available */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    grantOpening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The link */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
+                };
+            };
+        };
+    };
+    mailLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkMail"];
+            };
+        };
+        responses: {
+            /** @description The mails are on their way */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    remindOfPapers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The mails are on their way */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listNotices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What concerns me, newest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Notice"][];
+                };
+            };
+        };
+    };
+    sawNotices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description All are seen */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The people I know, groups, invitations */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Directory"];
+                };
+            };
+        };
+    };
+    invitePerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Invitation"];
+            };
+        };
+        responses: {
+            /** @description Invited by mail */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+        };
+    };
+    setStanding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStanding"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    endAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndAccount"];
+            };
+        };
+        responses: {
+            /** @description Signed out everywhere, without access */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    returnAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The account is back */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    inviteAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A new link is on its way */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    takeInvitationBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Taken back */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    makeGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewName"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupMade"];
+                };
+            };
+        };
+    };
+    removeGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Removed, with all that was given to it */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    addToGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMember"];
+            };
+        };
+        responses: {
+            /** @description Added */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    takeFromGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                member: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Taken out */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    makeInvitationLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewInvitationLink"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    endInvitationLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is no longer available */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getJoining: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What stands in front of an invitation link */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Joining"];
+                };
+            };
+        };
+    };
+    join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Join"];
+            };
+        };
+        responses: {
+            /** @description A one-time link is on its way to the address */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    setRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rules"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    removePractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Removal"];
+            };
+        };
+        responses: {
+            /** @description It is removed in seven days, unless that is taken back */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    keepPractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It stays */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getPractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The practice */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Practice"];
+                };
+            };
+        };
+    };
     getSession: {
         parameters: {
             query?: never;
@@ -2925,397 +3920,6 @@ export interface operations {
             };
         };
     };
-    listPeople: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The people I know, groups, invitations */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Directory"];
-                };
-            };
-        };
-    };
-    invitePerson: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Invitation"];
-            };
-        };
-        responses: {
-            /** @description Invited by mail */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Person"];
-                };
-            };
-        };
-    };
-    setStanding: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewStanding"];
-            };
-        };
-        responses: {
-            /** @description Changed */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    endAccount: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["EndAccount"];
-            };
-        };
-        responses: {
-            /** @description Signed out everywhere, without access */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    returnAccount: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The account is back */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    inviteAgain: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description A new link is on its way */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    takeInvitationBack: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Taken back */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    makeGroup: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewName"];
-            };
-        };
-        responses: {
-            /** @description Made */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["GroupMade"];
-                };
-            };
-        };
-    };
-    removeGroup: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Removed, with all that was given to it */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    addToGroup: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewMember"];
-            };
-        };
-        responses: {
-            /** @description Added */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    takeFromGroup: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-                member: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Taken out */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    makeInvitationLink: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewInvitationLink"];
-            };
-        };
-        responses: {
-            /** @description Made */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    endInvitationLink: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description It is no longer available */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    getJoining: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                token: components["parameters"]["token"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description What stands in front of an invitation link */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Joining"];
-                };
-            };
-        };
-    };
-    join: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                token: components["parameters"]["token"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Join"];
-            };
-        };
-        responses: {
-            /** @description A one-time link is on its way to the address */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    setRules: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Rules"];
-            };
-        };
-        responses: {
-            /** @description Changed */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    removePractice: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Removal"];
-            };
-        };
-        responses: {
-            /** @description It is removed in seven days, unless that is taken back */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    keepPractice: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description It stays */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
     giveAccess: {
         parameters: {
             query?: never;
@@ -3645,23 +4249,25 @@ export interface operations {
             };
         };
     };
-    getPractice: {
+    moveItems: {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Move"];
+            };
+        };
         responses: {
-            /** @description The practice */
-            200: {
+            /** @description Moved, all of them */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["Practice"];
-                };
+                content?: never;
             };
         };
     };
@@ -3685,352 +4291,6 @@ export interface operations {
             };
         };
     };
-    listDossiers: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The dossiers I am in */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DossierRow"][];
-                };
-            };
-        };
-    };
-    makeDossier: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewDossier"];
-            };
-        };
-        responses: {
-            /** @description Made */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DossierRow"];
-                };
-            };
-        };
-    };
-    getDossier: {
-        parameters: {
-            query?: {
-                /** @description As another person would see it; for managers of the dossier */
-                as?: string;
-                /** @description Show everything, and mark what that person does not see */
-                compare?: boolean;
-            };
-            header?: never;
-            path: {
-                code: components["parameters"]["code"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The dossier and its contents */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Dossier"];
-                };
-            };
-        };
-    };
-    makeFolder: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewName"];
-            };
-        };
-        responses: {
-            /** @description Made */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Folder"];
-                };
-            };
-        };
-    };
-    getRegister: {
-        parameters: {
-            query?: {
-                order?: "event" | "number" | "name" | "size";
-                /** @description The cursor of the page before */
-                after?: string;
-                limit?: number;
-                /** @description As another person would see it; for managers of the dossier */
-                as?: string;
-                /** @description Show everything, and mark what that person does not see */
-                compare?: boolean;
-            };
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description A page of the folder's documents */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RegisterPage"];
-                };
-            };
-        };
-    };
-    listNotices: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description What concerns me, newest first */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Notice"][];
-                };
-            };
-        };
-    };
-    sawNotices: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description All are seen */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    moveItems: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Move"];
-            };
-        };
-        responses: {
-            /** @description Moved, all of them */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    openDesk: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The desk of whoever asks, made where there is none */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DossierRow"];
-                };
-            };
-        };
-    };
-    renameItem: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewName"];
-            };
-        };
-        responses: {
-            /** @description Renamed */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    getDocument: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description All that the slip shows */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Document"];
-                };
-            };
-        };
-    };
-    previewDocument: {
-        parameters: {
-            query?: {
-                version?: number;
-            };
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Text to look at */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Preview"];
-                };
-            };
-        };
-    };
-    separateVersion: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The new document */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Place"];
-                };
-            };
-        };
-    };
-    findByNumber: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                code: components["parameters"]["code"];
-                number: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Where the document stands */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Place"];
-                };
-            };
-        };
-    };
-    find: {
-        parameters: {
-            query: {
-                q: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Dossiers and documents by number or name */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Found"];
-                };
-            };
-        };
-    };
     getUploadOutcome: {
         parameters: {
             query?: never;
@@ -4049,241 +4309,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UploadOutcome"];
-                };
-            };
-        };
-    };
-    listLinks: {
-        parameters: {
-            query?: {
-                state?: "open" | "over" | "all";
-                dossier?: string;
-                /** @description Only those that I made */
-                mine?: boolean;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Links from the dossiers I am in, ending soonest first */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Link"][];
-                };
-            };
-        };
-    };
-    makeLink: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LinkTerms"];
-            };
-        };
-        responses: {
-            /** @description Made */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Link"];
-                };
-            };
-        };
-    };
-    draftLink: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LinkTerms"];
-            };
-        };
-        responses: {
-            /** @description The sentence as it stands */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LinkDraft"];
-                };
-            };
-        };
-    };
-    offerPassword: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description A password that can be told on the phone */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OfferedPassword"];
-                };
-            };
-        };
-    };
-    getLink: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The link with its events */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LinkRecord"];
-                };
-            };
-        };
-    };
-    changeLink: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LinkChange"];
-            };
-        };
-        responses: {
-            /** @description The link under its new terms */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Link"];
-                };
-            };
-        };
-    };
-    endLink: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description It is no longer available */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    grantOpening: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The link */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Link"];
-                };
-            };
-        };
-    };
-    mailLink: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LinkMail"];
-            };
-        };
-        responses: {
-            /** @description The mails are on their way */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    listActivity: {
-        parameters: {
-            query?: {
-                dossier?: string;
-                person?: string;
-                about?: "everything" | "outside" | "documents" | "links";
-                since?: string;
-                /** @description Only events before the one with this id */
-                before?: number;
-                limit?: number;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Newest first */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Stream"];
                 };
             };
         };
@@ -4498,26 +4523,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["VisitIntake"];
                 };
-            };
-        };
-    };
-    remindOfPapers: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: components["parameters"]["id"];
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The mails are on their way */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
         };
     };

@@ -1,11 +1,10 @@
 <script setup lang="ts">
+import { useFound } from '../queries/documents'
 import { refDebounced, useEventListener } from '@vueuse/core'
-import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import IconGlass from '~icons/ph/magnifying-glass'
-import { api, data } from '../api/client'
 import { stemOf } from '../i18n/words'
 
 /** Finds dossiers and documents by number or name; / or Ctrl+K brings one here. */
@@ -16,12 +15,7 @@ const words = ref('')
 const open = ref(false)
 const at = ref(0)
 const asked = refDebounced(words, 120)
-const { data: found } = useQuery({
-  queryKey: ['find', asked],
-  queryFn: () => data(api.GET('/find', { params: { query: { q: asked.value.trim() } } })),
-  enabled: computed(() => asked.value.trim() !== ''),
-  placeholderData: (before) => before,
-})
+const { data: found } = useFound(asked)
 const lines = computed(() => [
   ...(found.value?.dossiers ?? []).map((d) => ({ key: d.id, to: `/dossiers/${d.code}`, no: d.code, text: d.name })),
   ...(found.value?.documents ?? []).map((d) => ({ key: d.id, to: `/d/${d.ref}`, no: d.ref, text: stemOf(d.name) })),

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { noticeKeys, useNotices } from '../queries/notices'
+import { useQueryClient } from '@tanstack/vue-query'
 import { onClickOutside } from '@vueuse/core'
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconBell from '~icons/ph/bell-simple'
-import { api, data } from '../api/client'
+import { api } from '../api/client'
 import { useSaid } from './said'
 import { useSession } from './session'
 
@@ -15,7 +16,7 @@ const store = useSession()
 const queries = useQueryClient()
 const open = ref(false)
 const holder = ref<HTMLElement>()
-const { data: all } = useQuery({ queryKey: ['notices'], queryFn: () => data(api.GET('/notices')), enabled: open })
+const { data: all } = useNotices(open)
 
 async function toggle() {
   open.value = !open.value
@@ -27,7 +28,7 @@ async function close() {
   open.value = false
   if (!store.session?.notices) return
   await api.PUT('/notices')
-  await Promise.all([store.refresh(), queries.invalidateQueries({ queryKey: ['notices'] })])
+  await Promise.all([store.refresh(), queries.invalidateQueries({ queryKey: noticeKeys.all })])
 }
 onClickOutside(holder, () => open.value && void close())
 </script>

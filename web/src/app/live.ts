@@ -1,6 +1,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
 import { onScopeDispose, watch } from 'vue'
+import { refetch, type News } from '../queries/news'
 import { useSession } from './session'
 
 /** Reads anew what events concern, as they happen. Missed news are made up for on reconnecting. */
@@ -9,14 +10,31 @@ export function useLive(): void {
   const store = useSession()
   let source: EventSource | undefined
   let pending: ReturnType<typeof setTimeout> | undefined
+  let told: News[] = []
+  let everything = false
 
-  function refresh() {
-    // Several events of one act are one refresh.
+  const refresh = () => void store.refresh().catch(() => undefined)
+
+  /** Several events of one act are one refresh. */
+  function soon() {
     clearTimeout(pending)
     pending = setTimeout(() => {
-      void queries.invalidateQueries()
-      void store.refresh().catch(() => undefined)
+      if (everything) void queries.invalidateQueries()
+      else if (refetch(queries, told)) refresh()
+      if (everything) refresh()
+      told = []
+      everything = false
     }, 120)
+  }
+
+  function hear(e: MessageEvent<string>) {
+    told.push(JSON.parse(e.data) as News)
+    soon()
+  }
+
+  function allAnew() {
+    everything = true
+    soon()
   }
 
   function close() {
@@ -28,12 +46,12 @@ export function useLive(): void {
     let opened = false
     source = new EventSource('/api/live')
     source.addEventListener('open', () => {
-      if (opened) refresh()
+      if (opened) allAnew()
       opened = true
     })
-    source.addEventListener('news', refresh)
+    source.addEventListener('news', hear)
     // Who may see what has changed: what is shown is asked again at once.
-    source.addEventListener('access', refresh)
+    source.addEventListener('access', allAnew)
   }
 
   watch(
@@ -52,7 +70,7 @@ export function useLive(): void {
   useEventListener(window, 'pageshow', (e) => {
     if (!e.persisted || !store.session) return
     listen()
-    refresh()
+    allAnew()
   })
   onScopeDispose(close)
 }

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { useInfiniteQuery, useQuery } from '@tanstack/vue-query'
+import { useActivity } from '../../queries/activity'
+import { useDossiers } from '../../queries/dossiers'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { api, data, type Schemas } from '../../api/client'
+import { type Schemas } from '../../api/client'
 import { useSaid } from '../../app/said'
 import { useSession } from '../../app/session'
 import { daysBetween } from '../../i18n/words'
@@ -33,26 +34,8 @@ const {
   fetchNextPage,
   hasNextPage,
   refetch,
-} = useInfiniteQuery({
-  queryKey: ['activity', about, person, dossier, from],
-  queryFn: ({ pageParam }) =>
-    data(
-      api.GET('/activity', {
-        params: {
-          query: {
-            about: about.value,
-            person: person.value || undefined,
-            dossier: dossier.value || undefined,
-            since: from.value,
-            before: pageParam,
-          },
-        },
-      }),
-    ),
-  initialPageParam: undefined as number | undefined,
-  getNextPageParam: (last) => (last.more ? last.events.at(-1)?.id : undefined),
-})
-const { data: dossiers } = useQuery({ queryKey: ['dossiers'], queryFn: () => data(api.GET('/dossiers')) })
+} = useActivity(() => ({ about: about.value, person: person.value, dossier: dossier.value, since: from.value }))
+const { data: dossiers } = useDossiers()
 const people = computed(() => pages.value?.pages[0]?.people ?? [])
 const events = computed(() => pages.value?.pages.flatMap((p) => p.events) ?? [])
 const clock = (at: string) => new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: store.timezone })

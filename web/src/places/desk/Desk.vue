@@ -1,11 +1,15 @@
 <script setup lang="ts">
-import { useInfiniteQuery, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useDirectory } from '../../queries/people'
+import { sharingKeys, useGiven } from '../../queries/sharing'
+import { useLinks } from '../../queries/links'
+import { useDesk, useDossiers } from '../../queries/dossiers'
+import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconPapers from '~icons/ph/files'
 import IconPin from '~icons/ph/push-pin'
 import IconPinned from '~icons/ph/push-pin-fill'
-import { api, data, type Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import { tell } from '../../app/notices'
 import { useSaid } from '../../app/said'
 import { useSession } from '../../app/session'
@@ -30,7 +34,7 @@ const ending = ref(false)
 const person = ref('')
 const gave = ref<'' | 'people' | 'link'>('')
 const writing = ref('')
-const { data: dossiers } = useQuery({ queryKey: ['dossiers'], queryFn: () => data(api.GET('/dossiers')) })
+const { data: dossiers } = useDossiers()
 const filter = computed(() => ({
   dossier: from.value || undefined,
   kind: kind.value || undefined,
@@ -39,22 +43,10 @@ const filter = computed(() => ({
     ? new Date(Math.floor(said.now.value.getTime() / 3_600_000) * 3_600_000 + 14 * 86_400_000).toISOString()
     : undefined,
 }))
-const { data: desk } = useQuery({
-  queryKey: ['desk'],
-  queryFn: () => data(api.POST('/desk')),
-  enabled: computed(() => store.session?.standing !== 'guest'),
-})
-const { data: directory } = useQuery({
-  queryKey: ['people'],
-  queryFn: () => data(api.GET('/people')),
-  enabled: computed(() => showing.value === 'byMe'),
-})
+const { data: desk } = useDesk(() => store.session?.standing !== 'guest')
+const { data: directory } = useDirectory(() => showing.value === 'byMe')
 const givesLinks = computed(() => showing.value === 'byMe' && gave.value !== 'people' && !person.value)
-const { data: links } = useQuery({
-  queryKey: ['links', 'mine', from],
-  queryFn: () => data(api.GET('/links', { params: { query: { mine: true, dossier: from.value || undefined } } })),
-  enabled: givesLinks,
-})
+const { data: links } = useLinks(() => ({ mine: true, dossier: from.value }), givesLinks)
 const myLinks = computed(() =>
   givesLinks.value
     ? (links.value ?? []).filter(
@@ -65,21 +57,7 @@ const myLinks = computed(() =>
     : [],
 )
 const acts = useLinkActs()
-const {
-  data: pages,
-  error,
-  refetch,
-  hasNextPage,
-  fetchNextPage,
-} = useInfiniteQuery({
-  queryKey: ['given', showing, filter],
-  queryFn: ({ pageParam }) =>
-    showing.value === 'byMe'
-      ? data(api.GET('/given/by-me', { params: { query: { after: pageParam, ...filter.value } } }))
-      : data(api.GET('/given/to-me', { params: { query: { after: pageParam, saw: true } } })),
-  initialPageParam: undefined as string | undefined,
-  getNextPageParam: (last) => last.next,
-})
+const { data: pages, error, refetch, hasNextPage, fetchNextPage } = useGiven(() => showing.value === 'byMe', filter)
 /** What was new when the page was opened stays marked while it is open. */
 const since = ref<string | null>()
 watch(pages, (p) => {
@@ -105,7 +83,7 @@ const way = (g: Schemas['Grant']) =>
 
 async function pin(g: Schemas['Grant']) {
   await api.PUT('/items/{id}/pin', { params: { path: { id: g.itemId } }, body: { pinned: !g.pinned } })
-  await queries.invalidateQueries({ queryKey: ['given'] })
+  await queries.invalidateQueries({ queryKey: sharingKeys.given })
 }
 async function end(g: Schemas['Grant']) {
   try {

@@ -1,5 +1,7 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useDirectory } from '../../queries/people'
+import { dossierKeys, useDossier } from '../../queries/dossiers'
+import { useQueryClient } from '@tanstack/vue-query'
 import { useEventListener, useMediaQuery } from '@vueuse/core'
 import { BDropdown, BDropdownItemButton, BOffcanvas } from 'bootstrap-vue-next'
 import { computed, ref, watch } from 'vue'
@@ -9,7 +11,7 @@ import IconCaret from '~icons/ph/caret-down'
 import IconPlane from '~icons/ph/paper-plane-tilt'
 import IconEye from '~icons/ph/eye'
 import IconUpload from '~icons/ph/upload-simple'
-import { api, data, type Schemas } from '../../api/client'
+import { type Schemas } from '../../api/client'
 import { tell } from '../../app/notices'
 import { useSaid } from '../../app/said'
 import Missing from '../../app/Missing.vue'
@@ -41,21 +43,9 @@ const narrow = useMediaQuery('(max-width: 900px)')
 const as = computed(() => (typeof route.query.as === 'string' ? route.query.as : undefined))
 const comparing = ref(false)
 watch(as, () => (comparing.value = false))
-const { data: people } = useQuery({ queryKey: ['people'], queryFn: () => data(api.GET('/people')), enabled: computed(() => !!as.value) })
+const { data: people } = useDirectory(() => !!as.value)
 const asName = computed(() => people.value?.accounts.find((a) => a.person.id === as.value)?.person.name ?? '…')
-const {
-  data: dossier,
-  error,
-  refetch,
-} = useQuery({
-  queryKey: ['dossier', computed(() => props.code), as, comparing],
-  queryFn: () =>
-    data(
-      api.GET('/dossiers/{code}', {
-        params: { path: { code: props.code }, query: { as: as.value, compare: comparing.value || undefined } },
-      }),
-    ),
-})
+const { data: dossier, error, refetch } = useDossier(() => props.code, as, comparing)
 const firstFolder = computed(() => dossier.value?.folders.find((f) => f.number && f.documents > 0) ?? dossier.value?.folders[0])
 const here = computed(() => dossier.value?.folders.find((f) => f.id === props.folder) ?? (props.folder ? undefined : firstFolder.value))
 const may = (cap: string) => !as.value && (here.value?.may.includes(cap) ?? false)
@@ -154,7 +144,7 @@ async function drop(e: DragEvent) {
 async function folderMade(name: string) {
   naming.value = false
   tell(t('dossier.folderMade', { name }))
-  await queries.invalidateQueries({ queryKey: ['dossier'] })
+  await queries.invalidateQueries({ queryKey: dossierKeys.of(props.code) })
 }
 
 const archive = computed(
@@ -270,6 +260,7 @@ function doneMoving() {
         <NewFolder v-if="naming" :parent="here.id" @made="folderMade" @discard="naming = false" />
       </div>
       <Register
+        :code="code"
         :folder="here.id"
         :shown="shown"
         :chosen="chosen"

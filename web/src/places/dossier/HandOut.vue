@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { linkKeys, useLinkDraft } from '../../queries/links'
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, nextTick, onMounted, reactive, ref, watch } from 'vue'
 import { I18nT, useI18n } from 'vue-i18n'
 import IconCaution from '~icons/ph/warning-diamond'
@@ -166,18 +167,7 @@ const body = computed(() => ({
   language: terms.language,
 }))
 const draft = ref<Schemas['LinkDraft']>()
-const {
-  data: fresh,
-  error,
-  refetch,
-} = useQuery({
-  queryKey: ['draft', body],
-  queryFn: () => data(api.POST('/links/draft', { body: body.value })),
-  placeholderData: (before) => before,
-  staleTime: 5_000,
-  gcTime: 0,
-  retry: false,
-})
+const { data: fresh, error, refetch } = useLinkDraft(body)
 /** A draft that fails keeps the sentence that stood before. */
 watch(fresh, (d) => d && (draft.value = d), { immediate: true })
 /** The word of the sentence at which it fails. */
@@ -210,7 +200,7 @@ const change = useMutation({
     ),
   onSuccess: () => {
     tell(t('handout.changed', { name: terms.name || props.link?.name }))
-    void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'draft' })
+    void queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== linkKeys.drafts[1] })
     emit('close')
   },
 })
@@ -218,7 +208,7 @@ const make = useMutation({
   mutationFn: () => data(api.POST('/links', { body: body.value })),
   onSuccess: async (link) => {
     copied.value = !!link.address && (await copyText(link.address))
-    void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'draft' })
+    void queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== linkKeys.drafts[1] })
   },
 })
 const made = computed(() => make.data.value)

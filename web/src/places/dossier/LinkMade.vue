@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { linkKeys } from '../../queries/links'
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
@@ -37,7 +38,7 @@ const send = useMutation({
     sentTo.value.push(...addresses)
     to.value = ''
     tell(t('handout.sent', { to: addresses.join(', ') }))
-    void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'draft' })
+    void queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== linkKeys.drafts[1] })
   },
 })
 </script>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useDesk, useDossier, useDossiers } from '../../queries/dossiers'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconMove from '~icons/ph/arrow-bend-down-right'
-import { api, data } from '../../api/client'
+import { api } from '../../api/client'
 import { useAttempt } from '../../app/attempt'
 import { useSession } from '../../app/session'
 import { stemOf } from '../../i18n/words'
@@ -19,18 +19,10 @@ const code = ref(props.from)
 const folder = ref(props.to ?? '')
 const moving = ref(false)
 
-const { data: dossiers } = useQuery({ queryKey: ['dossiers'], queryFn: () => data(api.GET('/dossiers')) })
-const { data: desk } = useQuery({
-  queryKey: ['desk'],
-  queryFn: () => data(api.POST('/desk')),
-  enabled: computed(() => store.session?.standing !== 'guest'),
-})
+const { data: dossiers } = useDossiers()
+const { data: desk } = useDesk(() => store.session?.standing !== 'guest')
 const bodies = computed(() => [...(dossiers.value ?? []), ...(desk.value ? [desk.value] : [])])
-const { data: body } = useQuery({
-  queryKey: ['dossier', code, undefined],
-  queryFn: () => data(api.GET('/dossiers/{code}', { params: { path: { code: code.value } } })),
-  placeholderData: (before) => before,
-})
+const { data: body } = useDossier(code)
 /** Where one may add; the dossier itself first. */
 const folders = computed(() =>
   body.value?.code === code.value ? body.value.folders.filter((f) => f.may.includes('add') && !props.items.includes(f.id)) : [],

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useInfiniteQuery } from '@tanstack/vue-query'
+import { useRegister, type RegisterOrder } from '../../queries/dossiers'
 import { useVirtualizer } from '@tanstack/vue-virtual'
 import { useEventListener, useMediaQuery, useResizeObserver } from '@vueuse/core'
 import { computed, nextTick, ref, watch, watchEffect } from 'vue'
@@ -15,8 +15,8 @@ import RowMenu from './RowMenu.vue'
 
 /** A folder's documents to read and compare. Only the rows in sight are in the page, however long it is. */
 type Row = Schemas['DocumentRow']
-type Order = 'event' | 'number' | 'name' | 'size'
 const props = defineProps<{
+  code: string
   folder: string
   shown?: string
   chosen: Row[]
@@ -40,8 +40,8 @@ const emit = defineEmits<{
 const { t } = useI18n()
 const said = useSaid()
 const narrow = useMediaQuery('(max-width: 900px)')
-const orders: Order[] = ['event', 'number', 'name', 'size']
-const order = ref<Order>((localStorage.getItem('order') as Order | null) ?? 'event')
+const orders: RegisterOrder[] = ['event', 'number', 'name', 'size']
+const order = ref<RegisterOrder>((localStorage.getItem('order') as RegisterOrder | null) ?? 'event')
 watch(order, (o) => localStorage.setItem('order', o))
 
 const {
@@ -51,20 +51,7 @@ const {
   hasNextPage,
   isFetchingNextPage,
   refetch,
-} = useInfiniteQuery({
-  queryKey: ['register', computed(() => props.folder), order, computed(() => props.as), computed(() => props.compare)],
-  queryFn: ({ pageParam }) =>
-    data(
-      api.GET('/folders/{id}/register', {
-        params: {
-          path: { id: props.folder },
-          query: { order: order.value, after: pageParam, as: props.as, compare: (props.as && props.compare) || undefined },
-        },
-      }),
-    ),
-  initialPageParam: undefined as string | undefined,
-  getNextPageParam: (last) => last.next,
-})
+} = useRegister(() => ({ code: props.code, folder: props.folder, order: order.value, as: props.as, compare: props.compare }))
 const rows = computed(() => pages.value?.pages.flatMap((p) => p.rows) ?? [])
 watch(
   () => pages.value?.pages[0],

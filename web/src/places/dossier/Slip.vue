@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useDocument } from '../../queries/documents'
+import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconCaret from '~icons/ph/caret-down'
@@ -22,20 +23,15 @@ const emit = defineEmits<{ close: []; giveOut: [id: string]; look: [document: Sc
 const { t } = useI18n()
 const said = useSaid()
 const queries = useQueryClient()
-const {
-  data: doc,
-  error,
-  refetch,
-} = useQuery({
-  queryKey: ['document', computed(() => props.id)],
-  queryFn: () => data(api.GET('/documents/{id}', { params: { path: { id: props.id } } })),
-})
+const { data: doc, error, refetch } = useDocument(() => props.id)
 /** Who or what made a version, and when. */
 function maker(v: Schemas['Version']) {
   const when = said.when(v.at)
   const { kind, name: by, linkName: link } = v.by
   if (kind === 'visitor')
-    return link ? t(by ? 'slip.byVisitorOf' : 'slip.bySomeVisitorOf', { by, link, when }) : t(by ? 'slip.byVisitor' : 'slip.bySomeVisitor', { by, when })
+    return link
+      ? t(by ? 'slip.byVisitorOf' : 'slip.bySomeVisitorOf', { by, link, when })
+      : t(by ? 'slip.byVisitor' : 'slip.bySomeVisitor', { by, when })
   return t(kind === 'person' ? 'slip.bySomebody' : `slip.byKind.${kind}`, { by, when })
 }
 const counting = computed(() => doc.value?.versions.find((v) => v.counts))

@@ -1,10 +1,9 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useDossiers } from '../../queries/dossiers'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import IconPlus from '~icons/ph/folder-plus'
-import { api, data } from '../../api/client'
 import { useSaid } from '../../app/said'
 import Door from '../../parts/Door.vue'
 import Failed from '../../parts/Failed.vue'
@@ -14,7 +13,7 @@ const { t } = useI18n()
 const said = useSaid()
 const router = useRouter()
 const writing = ref(false)
-const { data: dossiers, error, refetch } = useQuery({ queryKey: ['dossiers'], queryFn: () => data(api.GET('/dossiers')) })
+const { data: dossiers, error, refetch } = useDossiers()
 const summary = computed(() =>
   dossiers.value ? t('dossiers.summary', { n: said.count(dossiers.value.length).toLowerCase() }, dossiers.value.length) : '',
 )

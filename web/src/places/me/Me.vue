@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useFactors, usePlaces } from '../../queries/sessions'
 import { BFormInput } from 'bootstrap-vue-next'
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { api, data, type Schemas } from '../../api/client'
@@ -17,12 +17,8 @@ const { t } = useI18n()
 const said = useSaid()
 const store = useSession()
 const router = useRouter()
-const { data: factors } = useQuery({ queryKey: ['factors'], queryFn: () => data(api.GET('/me/factors')) })
-const { data: places } = useQuery({
-  queryKey: ['sessions'],
-  queryFn: () => data(api.GET('/me/sessions')),
-  enabled: computed(() => !store.session?.needsFactor),
-})
+const { data: factors } = useFactors()
+const { data: places } = usePlaces(() => !store.session?.needsFactor)
 const writing = ref<'' | 'password' | 'authenticator' | 'remove' | 'passkey'>('')
 const { wrong, attempt } = useAttempt()
 const old = ref('')

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { useLinkRecord } from '../../queries/links'
+import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconHere from '~icons/ph/check'
-import { api, data, type Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import { useAttempt } from '../../app/attempt'
 import { useSaid } from '../../app/said'
 import EventWords from '../../parts/EventWords.vue'
@@ -30,10 +30,7 @@ function looked(e: Schemas['Event']) {
     ? t('outward.lookedPages', { pages: l.pages.replaceAll('-', '–'), time }, /[-,]/.test(l.pages) ? 2 : 1)
     : t('outward.looked', { time })
 }
-const { data: record } = useQuery({
-  queryKey: ['link', computed(() => props.id)],
-  queryFn: () => data(api.GET('/links/{id}', { params: { path: { id: props.id } } })),
-})
+const { data: record } = useLinkRecord(() => props.id)
 </script>
 
 <template>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useLinks } from '../../queries/links'
+import { useDossiers } from '../../queries/dossiers'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
-import { api, data, type Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import { useAttempt } from '../../app/attempt'
 import { useSaid } from '../../app/said'
 import Door from '../../parts/Door.vue'
@@ -28,17 +29,8 @@ const kind = ref<'' | Schemas['LinkKind']>('')
 const which = ref<'' | 'mine' | 'never' | 'soon'>('')
 const mine = computed(() => which.value === 'mine')
 const chosen = ref<string[]>([])
-const {
-  data: links,
-  error,
-  refetch,
-} = useQuery({
-  queryKey: ['links', state, from, mine],
-  queryFn: () =>
-    data(api.GET('/links', { params: { query: { state: state.value, dossier: from.value || undefined, mine: mine.value || undefined } } })),
-  placeholderData: (b) => b,
-})
-const { data: dossiers } = useQuery({ queryKey: ['dossiers'], queryFn: () => data(api.GET('/dossiers')) })
+const { data: links, error, refetch } = useLinks(() => ({ state: state.value, dossier: from.value, mine: mine.value }))
+const { data: dossiers } = useDossiers()
 const open = computed(() => links.value?.filter((l) => l.living) ?? [])
 const soon = computed(() => open.value.filter((l) => l.until && new Date(l.until).getTime() - said.now.value.getTime() < 86_400_000).length)
 const shown = computed(() => (typeof route.query.link === 'string' ? route.query.link : undefined))

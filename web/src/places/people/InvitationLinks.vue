@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useDossiers } from '../../queries/dossiers'
 import { reactive, ref } from 'vue'
 import { I18nT, useI18n } from 'vue-i18n'
 import IconCopy from '~icons/ph/copy'
-import { api, data, type Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import { useAttempt } from '../../app/attempt'
 import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/notices'
@@ -13,7 +13,7 @@ import { useSaid } from '../../app/said'
 defineProps<{ links: Schemas['InvitationLink'][] }>()
 const { t } = useI18n()
 const said = useSaid()
-const { data: dossiers } = useQuery({ queryKey: ['dossiers'], queryFn: () => data(api.GET('/dossiers')) })
+const { data: dossiers } = useDossiers()
 const writing = ref(false)
 const { wrong, attempt } = useAttempt()
 const terms = reactive({ standing: 'guest', dossier: '', level: 'view', domain: '', uses: 4, days: 14 })

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { peopleKeys } from '../../queries/people'
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { I18nT, useI18n } from 'vue-i18n'
@@ -21,7 +22,7 @@ async function invite() {
   try {
     await api.POST('/people', { body: who })
     tell(t('people.invited', { name: who.name || who.email }))
-    await queries.invalidateQueries({ queryKey: ['people'] })
+    await queries.invalidateQueries({ queryKey: peopleKeys.directory })
     emit('done')
   } catch (e) {
     wrong.value = said.problem(e)

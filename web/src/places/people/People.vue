@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useDirectory } from '../../queries/people'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconUserPlus from '~icons/ph/user-plus'
 import IconUsers from '~icons/ph/users-three'
-import { api, data, type Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import { useAttempt } from '../../app/attempt'
 import { useSaid } from '../../app/said'
 import { useSession } from '../../app/session'
@@ -18,7 +18,7 @@ import InvitePerson from './InvitePerson.vue'
 const { t } = useI18n()
 const said = useSaid()
 const store = useSession()
-const { data: directory, error, refetch } = useQuery({ queryKey: ['people'], queryFn: () => data(api.GET('/people')) })
+const { data: directory, error, refetch } = useDirectory()
 const writing = ref<'' | 'invite' | 'group'>('')
 const ending = ref('')
 const groupName = ref('')

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useDirectory } from '../../queries/people'
 import { computed, reactive, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { api, data, type Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import { useAttempt } from '../../app/attempt'
 import { useSaid } from '../../app/said'
 import { useSession } from '../../app/session'
@@ -14,7 +14,7 @@ const said = useSaid()
 const store = useSession()
 const { wrong, attempt } = useAttempt()
 const administers = computed(() => ['administrator', 'proprietor'].includes(store.session?.standing ?? ''))
-const { data: directory, error, refetch } = useQuery({ queryKey: ['people'], queryFn: () => data(api.GET('/people')) })
+const { data: directory, error, refetch } = useDirectory()
 const rules = computed(() => directory.value?.rules)
 const switches = ['colleaguesMakeDossiers', 'guestsByCode', 'secondFactorRequired'] as const
 const gigabyte = 1_000_000_000

@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { useWhatIf } from '../../queries/sharing'
 import { useI18n } from 'vue-i18n'
-import { api, data, type Schemas } from '../../api/client'
+import { type Schemas } from '../../api/client'
 import { useSaid } from '../../app/said'
 import { useAccessWords } from './words'
 
@@ -11,12 +10,7 @@ const props = defineProps<{ what: Schemas['WhatIf'] }>()
 const { t } = useI18n()
 const said = useSaid()
 const words = useAccessWords()
-const { data: c, error } = useQuery({
-  queryKey: ['what-if', computed(() => props.what)],
-  queryFn: () => data(api.POST('/access/what-if', { body: props.what })),
-  gcTime: 0,
-  retry: false,
-})
+const { data: c, error } = useWhatIf(() => props.what)
 </script>
 
 <template>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useAccessDraft } from '../../queries/sharing'
+import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconUserPlus from '~icons/ph/user-plus'
-import { api, data, type Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import { tell } from '../../app/notices'
 import { useSaid } from '../../app/said'
 import Door from '../../parts/Door.vue'
@@ -43,14 +44,7 @@ const body = computed(() => ({
   message: terms.message || undefined,
 }))
 const asked = computed(() => ({ ...body.value, message: undefined }))
-const { data: draft, error } = useQuery({
-  queryKey: ['draft-access', asked],
-  queryFn: () => data(api.POST('/access/draft', { body: asked.value })),
-  placeholderData: (b) => b,
-  staleTime: 5_000,
-  gcTime: 0,
-  retry: false,
-})
+const { data: draft, error } = useAccessDraft(asked)
 /** The sentence after its people, who stand above as words of their own. */
 const sentence = computed(
   () => draft.value?.sentence.filter((p) => p.term !== 'who').map((p, i) => (i ? p : { ...p, text: p.text.trimStart() })) ?? [],

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useLikely } from '../../queries/sharing'
 import { refDebounced } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconEnvelope from '~icons/ph/envelope-simple'
-import { api, data, type Schemas } from '../../api/client'
+import { type Schemas } from '../../api/client'
 import { useSaid } from '../../app/said'
 import { useSession } from '../../app/session'
 import Door from '../../parts/Door.vue'
@@ -28,12 +28,7 @@ const asked = refDebounced(typed, 120)
 const at = ref(0)
 const open = ref(true)
 const field = ref<HTMLInputElement>()
-const { data: likely, isPlaceholderData } = useQuery({
-  queryKey: ['likely', computed(() => props.items), asked],
-  queryFn: () => data(api.POST('/access/likely', { body: { items: props.items, typed: asked.value } })),
-  placeholderData: (b) => b,
-  staleTime: 10_000,
-})
+const { data: likely, isPlaceholderData } = useLikely(() => props.items, asked)
 const offered = computed(() => (likely.value ?? []).filter((s) => !props.modelValue.some((n) => n.kind === s.kind && n.id === s.id)))
 const isAddress = computed(() => /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(typed.value.trim()))
 watch(offered, () => (at.value = 0))

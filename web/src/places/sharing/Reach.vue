@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useReach } from '../../queries/sharing'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { api, data, type Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import { useAttempt } from '../../app/attempt'
 import { useSaid } from '../../app/said'
 import { useSession } from '../../app/session'
@@ -22,14 +22,7 @@ const said = useSaid()
 const store = useSession()
 const words = useAccessWords()
 const acts = useLinkActs()
-const {
-  data: reach,
-  error,
-  refetch,
-} = useQuery({
-  queryKey: ['reach', computed(() => props.item)],
-  queryFn: () => data(api.GET('/items/{id}/reach', { params: { path: { id: props.item } } })),
-})
+const { data: reach, error, refetch } = useReach(() => props.item)
 const open = computed(() => reach.value?.links.filter((l) => l.living) ?? [])
 const over = computed(() => reach.value?.links.filter((l) => !l.living) ?? [])
 /** What is written under a row: its change, its end; or the closing of the item. */

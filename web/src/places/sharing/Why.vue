@@ -1,10 +1,9 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { useWhy } from '../../queries/sharing'
 import { useI18n } from 'vue-i18n'
 import IconEye from '~icons/ph/eye'
 import IconX from '~icons/ph/x'
-import { api, data, type Schemas } from '../../api/client'
+import { type Schemas } from '../../api/client'
 import { useSaid } from '../../app/said'
 import { useAccessWords } from './words'
 
@@ -14,10 +13,10 @@ defineEmits<{ close: [] }>()
 const { t } = useI18n()
 const said = useSaid()
 const words = useAccessWords()
-const { data: answer, error } = useQuery({
-  queryKey: ['why', computed(() => props.item), computed(() => props.person.id)],
-  queryFn: () => data(api.GET('/items/{id}/why/{person}', { params: { path: { id: props.item, person: props.person.id } } })),
-})
+const { data: answer, error } = useWhy(
+  () => props.item,
+  () => props.person.id,
+)
 </script>
 
 <template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useEntry } from '../../queries/sessions'
 import { BFormInput } from 'bootstrap-vue-next'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
@@ -16,12 +16,7 @@ const { t } = useI18n()
 const said = useSaid()
 const store = useSession()
 const router = useRouter()
-const { data: entry, error } = useQuery({
-  queryKey: ['entry', props.token],
-  queryFn: () => data(api.GET('/entries/{token}', { params: { path: { token: props.token } } })),
-  retry: false,
-  staleTime: Infinity,
-})
+const { data: entry, error } = useEntry(props.token)
 const name = ref('')
 const password = ref('')
 const own = ref(false)

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useJoining } from '../../queries/people'
 import { BFormInput } from 'bootstrap-vue-next'
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { api, data } from '../../api/client'
+import { api } from '../../api/client'
 import { useSaid } from '../../app/said'
 import DoorStep from './DoorStep.vue'
 
@@ -11,11 +11,7 @@ import DoorStep from './DoorStep.vue'
 const props = defineProps<{ token: string }>()
 const { t } = useI18n()
 const said = useSaid()
-const { data: front, error } = useQuery({
-  queryKey: ['joining', props.token],
-  queryFn: () => data(api.GET('/joining/{token}', { params: { path: { token: props.token } } })),
-  retry: false,
-})
+const { data: front, error } = useJoining(props.token)
 const name = ref('')
 const email = ref('')
 const wrong = ref('')

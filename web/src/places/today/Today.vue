@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useToday } from '../../queries/today'
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { api, data, type Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import { useAttempt } from '../../app/attempt'
 import { useSaid } from '../../app/said'
 import { useSession } from '../../app/session'
@@ -14,7 +14,7 @@ import Failed from '../../parts/Failed.vue'
 const { t, locale } = useI18n()
 const said = useSaid()
 const store = useSession()
-const { data: today, error, refetch } = useQuery({ queryKey: ['today'], queryFn: () => data(api.GET('/today')) })
+const { data: today, error, refetch } = useToday()
 const { attemptAloud } = useAttempt()
 /** A week more, from the end that was set. */
 const prolong = (g: Schemas['Grant']) =>

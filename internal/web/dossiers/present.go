@@ -1,0 +1,23 @@
+package dossiers
+
+import (
+	"tabularis/internal/app/dossiers"
+	"tabularis/internal/web/contract"
+	"tabularis/internal/web/present"
+)
+
+func folder(f dossiers.FolderLine) contract.Folder {
+	return contract.Folder{
+		Id:        f.ID,
+		ParentId:  f.ParentID,
+		Name:      f.Name,
+		Number:    f.Number,
+		Depth:     f.Depth,
+		Documents: f.Below,
+		Links:     f.Links,
+		May:       present.Capabilities(f.Caps),
+		Door:      present.Door(f.Links, f.Door, f.Closed),
+		Closed:    f.Closed,
+		Through:   f.Through,
+	}
+}

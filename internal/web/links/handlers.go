@@ -1,0 +1,171 @@
+package links
+
+import (
+	"context"
+
+	"tabularis/core/fault"
+	"tabularis/core/intake"
+	"tabularis/internal/app/links"
+	"tabularis/internal/app/sensitive"
+	"tabularis/internal/secret"
+	"tabularis/internal/web/contract"
+	"tabularis/internal/web/door"
+	"tabularis/internal/web/present"
+)
+
+func wish(t *contract.LinkTerms) links.Wish {
+	return links.Wish{
+		Items:     t.Items,
+		Name:      present.Or(t.Name, ""),
+		UntilSet:  t.Until != nil,
+		Until:     t.Until,
+		Openings:  t.Openings,
+		Password:  present.Or(t.Password, ""),
+		Newest:    present.Or(t.Newest, false),
+		Language:  string(present.Or(t.Language, "en")),
+		NotBefore: t.NotBefore,
+		Downloads: t.Downloads,
+		ViewOnly:  present.Or(t.ViewOnly, false),
+		Identify:  string(present.Or(t.Identify, "")),
+		Allowed:   present.Or(t.Allowed, nil),
+		Kind: string(
+			present.Or(t.Kind, ""),
+		),
+		Slug:     present.Or(t.Slug, ""),
+		Tell:     string(present.Or(t.Tell, "")),
+		Expected: present.Or(t.Expected, nil),
+		Limits:   intake.Limits{Files: t.IntakeFiles, Bytes: t.IntakeBytes, Endings: present.Or(t.IntakeEndings, nil)},
+	}
+}
+
+// DraftLink says what terms would mean.
+func (h *Handlers) DraftLink(ctx context.Context, r DraftLinkRequestObject) (DraftLinkResponseObject, error) {
+	d, err := h.Links.Draft(ctx, wish(r.Body))
+	return DraftLink200JSONResponse{
+		Sentence:     present.Sentence(d.Sentence),
+		Offers:       present.Each(d.Offers, func(o string) contract.LinkDraftOffers { return contract.LinkDraftOffers(o) }),
+		Name:         d.Name,
+		Title:        d.Title,
+		Files:        d.Files,
+		Bytes:        d.Bytes,
+		LinkedBefore: d.LinkedBefore,
+		LatestUntil:  d.Latest,
+		OwnUntil:     d.Own,
+		UsualUntil:   d.Usual,
+		Sensitive: present.Each(
+			d.Sensitive.Found,
+			func(f sensitive.Found) contract.SensitiveFinding { return finding(d.Code, f) },
+		),
+		Unread:    d.Sensitive.Unread,
+		Left:      d.Sensitive.Left,
+		Forbidden: d.Forbidden,
+		Refused:   refused(d.Refused),
+		Kinds:     present.Each(d.Kinds, func(k string) contract.LinkKind { return contract.LinkKind(k) }),
+	}, err
+}
+
+// MakeLink makes a link.
+func (h *Handlers) MakeLink(ctx context.Context, r MakeLinkRequestObject) (MakeLinkResponseObject, error) {
+	l, err := h.Links.Make(ctx, wish(r.Body))
+	return MakeLink201JSONResponse(present.Link(l)), err
+}
+
+// ChangeLink sets a link's terms anew.
+func (h *Handlers) ChangeLink(ctx context.Context, r ChangeLinkRequestObject) (ChangeLinkResponseObject, error) {
+	b := r.Body
+	l, err := h.Links.Change(
+		ctx,
+		r.Id,
+		links.Change{
+			Name:      b.Name,
+			Until:     &b.Until,
+			NotBefore: b.NotBefore,
+			Openings:  b.Openings,
+			Downloads: b.Downloads,
+			ViewOnly:  present.Or(b.ViewOnly, false),
+			Slug:      present.Or(b.Slug, ""),
+			Tell:      string(present.Or(b.Tell, "")),
+			Limits:    intake.Limits{Files: b.IntakeFiles, Bytes: b.IntakeBytes, Endings: present.Or(b.IntakeEndings, nil)},
+			Identify:  string(present.Or(b.Identify, "")),
+			Allowed:   present.Or(b.Allowed, nil),
+			Password:  b.Password,
+		},
+	)
+	return ChangeLink200JSONResponse(present.Link(l)), err
+}
+
+// OfferPassword makes up a password.
+func (h *Handlers) OfferPassword(context.Context, OfferPasswordRequestObject) (OfferPasswordResponseObject, error) {
+	return OfferPassword200JSONResponse{Password: secret.Spoken()}, nil
+}
+
+// ListLinks lists links of one's dossiers.
+func (h *Handlers) ListLinks(ctx context.Context, r ListLinksRequestObject) (ListLinksResponseObject, error) {
+	var out ListLinks200JSONResponse
+	state := present.Or(r.Params.State, contract.ListLinksParamsStateOpen)
+	for _, over := range []bool{false, true} {
+		if over && state == contract.ListLinksParamsStateOpen || !over && state == contract.ListLinksParamsStateOver {
+			continue
+		}
+		all, err := h.Links.List(ctx, over, present.Or(r.Params.Mine, false), present.Or(r.Params.Dossier, ""))
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, present.Each(all, present.Link)...)
+	}
+	if out == nil {
+		out = ListLinks200JSONResponse{}
+	}
+	return out, nil
+}
+
+// GetLink shows a link's record.
+func (h *Handlers) GetLink(ctx context.Context, r GetLinkRequestObject) (GetLinkResponseObject, error) {
+	l, events, err := h.Links.Record(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
+	looks, err := h.Links.Looks(ctx, r.Id)
+	noted := func(l links.VisitLook) contract.LookNoted {
+		return contract.LookNoted{Visit: l.VisitID.String(), ItemId: l.ItemID, Version: l.Version, Pages: l.Pages, Seconds: l.Seconds}
+	}
+	return GetLink200JSONResponse{Link: present.Link(l), Events: present.Each(events, present.Event), Looks: present.Each(looks, noted)}, err
+}
+
+// EndLink ends a link.
+func (h *Handlers) EndLink(ctx context.Context, r EndLinkRequestObject) (EndLinkResponseObject, error) {
+	return EndLink204Response{}, h.Links.End(ctx, r.Id)
+}
+
+// GrantOpening lets one more visit in.
+func (h *Handlers) GrantOpening(ctx context.Context, r GrantOpeningRequestObject) (GrantOpeningResponseObject, error) {
+	if err := h.Links.GrantOpening(ctx, r.Id); err != nil {
+		return nil, err
+	}
+	l, err := h.Links.One(ctx, r.Id)
+	return GrantOpening200JSONResponse(present.Link(l)), err
+}
+
+// MailLink mails a link.
+func (h *Handlers) MailLink(ctx context.Context, r MailLinkRequestObject) (MailLinkResponseObject, error) {
+	return MailLink202Response{}, h.Links.Mail(ctx, r.Id, r.Body.To, present.Or(r.Body.Message, ""))
+}
+
+func refused(err error) *contract.TermRefused {
+	if err == nil {
+		return nil
+	}
+	f := fault.Of(err)
+	return &contract.TermRefused{Code: f.Code, Term: f.Field}
+}
+
+// RemindOfPapers reminds outsiders of what is missing.
+func (h *Handlers) RemindOfPapers(ctx context.Context, r RemindOfPapersRequestObject) (RemindOfPapersResponseObject, error) {
+	return RemindOfPapers204Response{}, h.Links.Remind(ctx, r.Id)
+}
+
+// Handlers serve the operations of links.
+type Handlers struct {
+	*door.Door
+	Links *links.Service
+}

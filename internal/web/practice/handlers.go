@@ -1,0 +1,79 @@
+package practice
+
+import (
+	"context"
+	"encoding/json"
+	"strings"
+
+	practices "tabularis/internal/app/practice"
+
+	"tabularis/core/fault"
+	"tabularis/core/scan"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/sessions"
+	"tabularis/internal/web/contract"
+	"tabularis/internal/web/door"
+	"tabularis/internal/web/present"
+)
+
+// GetPractice shows what the sign-in page needs.
+func (h *Handlers) GetPractice(ctx context.Context, _ GetPracticeRequestObject) (GetPracticeResponseObject, error) {
+	p, err := practices.ThePractice(ctx, h.Acts.DB)
+	return GetPractice200JSONResponse(present.Practice(p)), err
+}
+
+// SetRules changes the practice's rules for accounts.
+func (h *Handlers) SetRules(ctx context.Context, r SetRulesRequestObject) (SetRulesResponseObject, error) {
+	b := r.Body
+	if b.SecondFactorRequired && act.Who(ctx).Person.Administers() {
+		// Who asks it of everybody has one first.
+		has, err := sessions.HasFactor(ctx, h.Acts.DB, act.Who(ctx).Person.ID)
+		if err != nil {
+			return nil, err
+		}
+		if !has {
+			return nil, fault.New(fault.Conflict, "own-factor-first", "set up a second factor of your own first")
+		}
+	}
+	patterns, err := json.Marshal(present.Each(b.Patterns, func(p contract.Pattern) scan.Pattern {
+		return scan.Pattern{Name: present.Or(p.Name, ""), Text: p.Text, Expression: p.Expression}
+	}))
+	if err != nil {
+		return nil, err
+	}
+	outward := present.Or(b.Outward, contract.OutwardRules{Required: contract.OutwardRulesRequiredNothing, Kinds: []contract.LinkKind{contract.HandOut, contract.Working, contract.Intake}})
+	return SetRules204Response{}, h.Practice.SetRules(
+		ctx,
+		practices.Practice{
+			ColleaguesMakeDossiers: b.ColleaguesMakeDossiers,
+			GuestsByCode:           b.GuestsByCode,
+			SecondFactorRequired:   b.SecondFactorRequired,
+			RoomBytes:              b.RoomBytes,
+			LongestLinkDays:        b.LongestLinkDays,
+			Sensitive:              string(b.Sensitive),
+			Patterns:               patterns,
+			OutwardRequired: string(
+				outward.Required,
+			),
+			OutwardKinds: strings.Join(present.Each(outward.Kinds, func(k contract.LinkKind) string { return string(k) }), " "),
+			OutwardShut:  strings.Join(outward.Shut, " "),
+			OutwardOnly:  strings.Join(outward.Only, " "),
+		},
+	)
+}
+
+// RemovePractice lets the practice be removed.
+func (h *Handlers) RemovePractice(ctx context.Context, r RemovePracticeRequestObject) (RemovePracticeResponseObject, error) {
+	return RemovePractice204Response{}, h.Practice.Remove(ctx, r.Body.Name, r.Body.Password)
+}
+
+// KeepPractice takes its removal back.
+func (h *Handlers) KeepPractice(ctx context.Context, _ KeepPracticeRequestObject) (KeepPracticeResponseObject, error) {
+	return KeepPractice204Response{}, h.Practice.Keep(ctx)
+}
+
+// Handlers serve the operations of practice.
+type Handlers struct {
+	*door.Door
+	Practice *practices.Service
+}

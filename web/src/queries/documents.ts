@@ -1,0 +1,28 @@
+import { useQuery } from '@tanstack/vue-query'
+import { computed, toValue, type MaybeRefOrGetter } from 'vue'
+import { api, data } from '../api/client'
+
+/** Documents by their id, and what was looked for. */
+export const documentKeys = {
+  all: ['documents'] as const,
+  one: (id: string) => ['documents', id] as const,
+  found: (words: string) => ['found', words] as const,
+}
+
+export function useDocument(id: MaybeRefOrGetter<string>) {
+  return useQuery({
+    queryKey: computed(() => documentKeys.one(toValue(id))),
+    queryFn: () => data(api.GET('/documents/{id}', { params: { path: { id: toValue(id) } } })),
+  })
+}
+
+/** Dossiers and documents by number or by words of their names. */
+export function useFound(words: MaybeRefOrGetter<string>) {
+  const asked = computed(() => toValue(words).trim())
+  return useQuery({
+    queryKey: computed(() => documentKeys.found(asked.value)),
+    queryFn: () => data(api.GET('/find', { params: { query: { q: asked.value } } })),
+    enabled: computed(() => asked.value !== ''),
+    placeholderData: (before) => before,
+  })
+}

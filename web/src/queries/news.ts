@@ -1,0 +1,116 @@
+import type { Query, QueryClient } from '@tanstack/vue-query'
+import type { Schemas } from '../api/client'
+import { activityKeys } from './activity'
+import { documentKeys } from './documents'
+import { dossierKeys } from './dossiers'
+import { linkKeys } from './links'
+import { noticeKeys } from './notices'
+import { peopleKeys } from './people'
+import { sharingKeys } from './sharing'
+import { todayKeys } from './today'
+
+export type Kind = Schemas['EventKind']
+
+/** What the server tells of an event, as docs/formats.md says. Notices of one's own come without a kind. */
+export interface News {
+  kind?: Kind
+  /** The code of the dossier. */
+  code?: string
+  item?: string
+  link?: string
+}
+
+type Concerned = readonly unknown[] | ((q: Query) => boolean)
+type Concern = (n: News) => Concerned[]
+
+/** What shows many dossiers. */
+const overviews: Concern = () => [dossierKeys.list, todayKeys.all, activityKeys.all]
+/** Contents and registers of the dossier. */
+const contents: Concern = (n) => (n.code ? [dossierKeys.of(n.code)] : [])
+/** The slip of the document itself. */
+const itself: Concern = (n) => (n.item ? [documentKeys.one(n.item)] : [])
+/** All slips of the dossier: links and access come by folders, too. */
+const slips: Concern = (n) => [
+  (q) => q.queryKey[0] === documentKeys.all[0] && (q.state.data as Schemas['Document'] | undefined)?.dossierCode === n.code,
+]
+const reach: Concern = () => [sharingKeys.reach, sharingKeys.why]
+const given: Concern = () => [sharingKeys.given]
+const links: Concern = (n) => [linkKeys.lists, ...(n.link ? [linkKeys.one(n.link)] : [])]
+const directory: Concern = () => [peopleKeys.directory]
+
+const ofContents = [overviews, contents, itself]
+const ofAccess = [overviews, contents, slips, reach, given]
+const ofLinks = [overviews, contents, slips, reach, links]
+/** What is noted of a link and changes nothing that others show. */
+const ofVisits = [overviews, contents, slips, links]
+const ofPeople = [overviews, directory, reach]
+
+/** What each kind of event concerns. The compiler misses a kind that is not in the table. */
+const concerns: Record<Kind, Concern[]> = {
+  'dossier.made': [overviews, directory],
+  'folder.made': ofContents,
+  'folder.renamed': [...ofContents, reach],
+  'folder.moved': [...ofContents, slips, reach],
+  'folder.moved-away': [...ofContents, slips, reach],
+  'document.added': ofContents,
+  'document.apart': ofContents,
+  'document.renamed': [...ofContents, reach],
+  'document.moved': [...ofContents, slips, reach],
+  'document.moved-away': [...ofContents, slips, reach],
+  'version.added': ofContents,
+  'version.separated': ofContents,
+  'access.given': ofAccess,
+  'access.changed': ofAccess,
+  'access.ended': ofAccess,
+  'access.closed': ofAccess,
+  'access.opened': ofAccess,
+  'access.viewed-as': [overviews],
+  'access.by-group': ofAccess,
+  'access.handed-over': ofAccess,
+  'link.made': ofLinks,
+  'link.changed': ofLinks,
+  'link.ended': ofLinks,
+  'link.opening-granted': ofLinks,
+  'link.sent': ofVisits,
+  'link.reminded': ofVisits,
+  'link.opened': ofVisits,
+  'link.refused': ofVisits,
+  'link.viewed': ofVisits,
+  'link.fetched': ofVisits,
+  'link.fetched-all': ofVisits,
+  'link.received': ofVisits,
+  'link.revised': ofVisits,
+  'link.handed-in': ofVisits,
+  'member.added': ofAccess,
+  'account.invited': ofPeople,
+  'account.entered': ofPeople,
+  'account.joined': ofPeople,
+  'account.password-set': [overviews, directory],
+  'account.factor-set': [overviews, directory],
+  'account.factor-removed': [overviews, directory],
+  'account.standing': ofPeople,
+  'account.deactivated': ofPeople,
+  'account.reactivated': ofPeople,
+  'account.link-made': ofPeople,
+  'account.link-ended': ofPeople,
+  'group.made': ofPeople,
+  'group.removed': ofPeople,
+  'group.joined': ofPeople,
+  'group.left': ofPeople,
+  'practice.rules': [overviews, directory],
+  'practice.removal': [overviews, directory],
+  'practice.kept': [overviews, directory],
+}
+
+/** The kinds after which the counts in the band are other ones: what is open, and what was given to me. */
+const counted = (kind: Kind) =>
+  ['link.made', 'link.ended', 'link.opened', 'link.changed', 'access.given', 'access.ended'].includes(kind) || kind.startsWith('practice.')
+
+const begins = (key: readonly unknown[], with_: readonly unknown[]) => with_.every((part, i) => key[i] === part)
+
+/** Refetches what news concern, and says whether the session's counts are among it. */
+export function refetch(queries: QueryClient, all: News[]): boolean {
+  const concerned = all.flatMap((n) => (n.kind ? concerns[n.kind].flatMap((c) => c(n)) : [noticeKeys.all]))
+  void queries.invalidateQueries({ predicate: (q) => concerned.some((c) => (typeof c === 'function' ? c(q) : begins(q.queryKey, c))) })
+  return all.some((n) => !n.kind || counted(n.kind))
+}
