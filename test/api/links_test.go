@@ -31,7 +31,7 @@ func (w *world) openings(l contract.Link) int {
 func (w *world) kinds(l contract.Link) string {
 	var all []string
 	for _, e := range testkit.Get[contract.LinkRecord](w.luca, "/api/links/"+l.Id.String()).Events {
-		all = append(all, strings.TrimPrefix(e.Kind, "link."))
+		all = append(all, strings.TrimPrefix(string(e.Kind), "link."))
 	}
 	return strings.Join(all, " ")
 }
@@ -451,7 +451,7 @@ func TestActivityIsFiltered(t *testing.T) {
 		s := testkit.Get[contract.Stream](w.hanne, "/api/activity?"+query)
 		n := 0
 		for _, e := range s.Events {
-			if e.Kind == kind {
+			if string(e.Kind) == kind {
 				n++
 			}
 		}
