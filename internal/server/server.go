@@ -81,6 +81,10 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	if err != nil {
 		return nil, err
 	}
+	if err := postgres.Fits(ctx, db); err != nil {
+		db.Close()
+		return nil, err
+	}
 	a := &App{Config: c, DB: db, log: log}
 	if a.Keys, err = openKeys(ctx, db, c.KeyFile); err != nil {
 		db.Close()
