@@ -13,7 +13,7 @@ import (
 
 	gomail "github.com/wneessen/go-mail"
 
-	"tabularis/internal/jobs"
+	"tabularis/internal/platform/jobs"
 )
 
 // Sender sends through one SMTP server.
@@ -50,6 +50,9 @@ func New(s Settings) (*Sender, error) {
 	}
 	return &Sender{host, n, s.From, opts}, nil
 }
+
+// Register registers who sends what is to be sent.
+func (s *Sender) Register(r *jobs.Registry) { jobs.Handle(r, true, s.Send) }
 
 // oneLine puts on one line what goes into a header: no name keeps a mail from being
 // sent, or adds a header to it.

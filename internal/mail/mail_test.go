@@ -6,8 +6,8 @@ import (
 	"testing"
 	"time"
 
-	"tabularis/internal/jobs"
 	"tabularis/internal/mail/standin"
+	"tabularis/internal/platform/jobs"
 )
 
 func TestAMailArrivesAndIsKept(t *testing.T) {

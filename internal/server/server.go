@@ -23,6 +23,7 @@ import (
 
 	"tabularis/internal/app/today"
 
+	"tabularis/internal/platform/limits"
 	"tabularis/internal/platform/postgres"
 
 	guard "tabularis/internal/app/access"
@@ -42,11 +43,11 @@ import (
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/content"
-	"tabularis/internal/jobs"
 	"tabularis/internal/mail"
 	"tabularis/internal/office"
 	"tabularis/internal/pages"
 	"tabularis/internal/platform/cell"
+	"tabularis/internal/platform/jobs"
 	"tabularis/internal/platform/reading"
 	"tabularis/internal/secret"
 )
@@ -60,6 +61,7 @@ type App struct {
 	Keys    *secret.Keys
 	Care    *care.Service
 	Items   *tree.Service
+	Jobs    *jobs.Registry
 	mail    *mail.Sender
 	log     *slog.Logger
 	cells   *cell.Pool
@@ -106,7 +108,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	if a.cells == nil {
 		a.cells = cell.New(0, c.compiled())
 	}
-	reader := &reading.Reader{Cells: a.cells, Notes: reading.Awkward{DB: db}, Hurry: c.Hurry}
+	reader := &reading.Reader{Cells: a.cells, Notes: reading.Noted{DB: db, Clock: clock}, Hurry: c.Hurry}
 	changes := &tree.Service{Access: keeper, Follow: []func(context.Context, *act.Tx, tree.Change) error{links.Follow, sensitive.Follow}}
 	contents := &tree.Contents{DB: db, Content: a.Content, Keys: a.Keys, Reader: reader}
 	docs := &documents.Service{Acts: acts, Access: keeper, Items: changes, Contents: contents}
@@ -121,7 +123,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		return nil, err
 	}
 	a.Items = changes
-	a.Care = &care.Service{Acts: acts, Content: a.Content, Keys: a.Keys, Rest: time.Hour}
+	a.Care = &care.Service{Acts: acts, Log: log, Content: a.Content, Keys: a.Keys, Rest: time.Hour}
 	locks := uploads.NewLocks(db)
 	hub := live.NewHub()
 	hub.Others = map[string]func(string){uploads.ReleaseChannel: locks.Wanted}
@@ -138,6 +140,12 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		Today:    &today.Service{Acts: acts, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks},
 		KeysFit:  func(ctx context.Context) error { return checkKeys(ctx, db, a.Keys) },
 		Front:    front, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,
+	}
+	a.Jobs = jobs.NewRegistry(db, a.Keys, log)
+	for _, capability := range []interface{ Register(r *jobs.Registry) }{
+		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, a.Care, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
+	} {
+		capability.Register(a.Jobs)
 	}
 	return a, nil
 }
@@ -187,10 +195,7 @@ func (a *App) Run(ctx context.Context, listener net.Listener) error {
 	a.cells.Warm()
 	wg.Go(func() { a.Web.Hub.Run(background, a.DB, a.log) })
 	wg.Go(func() {
-		work := jobs.Work{Send: a.mail.Send, Clean: a.clean, Scan: func(ctx context.Context, s jobs.Scan) error {
-			return a.sensitive.Scan(ctx, s.Item, s.SHA256, s.MediaType)
-		}}
-		if err := jobs.Run(background, a.DB, a.Keys, work, a.log); err != nil {
+		if err := a.Jobs.Run(background); err != nil {
 			failed <- fmt.Errorf("running jobs: %w", err)
 		}
 	})
@@ -226,25 +231,6 @@ func within(d time.Duration, group *sync.WaitGroup) {
 	case <-done:
 	case <-time.After(d):
 	}
-}
-
-// awkwardLength is how long content that brought down what read it is left alone.
-const awkwardLength = 90 * 24 * time.Hour
-
-// clean does what is done every hour: it removes what is no longer needed, and
-// sends what is sent once a day.
-func (a *App) clean(ctx context.Context) error {
-	if err := a.Web.Practice.Due(ctx); err != nil {
-		return err
-	}
-	if err := errors.Join(a.Web.Links.RemindAll(ctx), a.Web.Visits.TellDays(ctx), a.Web.Notices.Forget(ctx), reading.ForgetAwkward(ctx, a.DB, time.Now().Add(-awkwardLength))); err != nil {
-		return err
-	}
-	removed, err := a.Care.Clean(ctx)
-	if removed > 0 {
-		a.log.Info("removed content that nothing refers to", "places", removed)
-	}
-	return errors.Join(a.Web.Uploads.Clean(ctx), err)
 }
 
 // Close ends the connections to the database.

@@ -13,7 +13,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/internal/app/act"
-	"tabularis/internal/jobs"
+	"tabularis/internal/platform/jobs"
 	"tabularis/internal/testkit"
 	"tabularis/internal/web/contract"
 )

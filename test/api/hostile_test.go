@@ -203,7 +203,7 @@ func TestHostileContentFreezesNobody(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	noted, err := reading.Awkward{DB: w.App.DB}.Killed(t.Context(), sum.SHA256, "pdf.draw application/pdf")
+	noted, err := reading.Noted{DB: w.App.DB}.Killed(t.Context(), sum.SHA256, "pdf.draw application/pdf")
 	if a.Code() != "unshowable" || !noted || err != nil {
 		t.Errorf("%d %s, noted %v, %v", a.Status, a.Body, noted, err)
 	}

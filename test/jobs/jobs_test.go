@@ -210,7 +210,7 @@ func TestALongRegisterStaysSmall(t *testing.T) {
 			INSERT INTO items (id, dossier_id, scope_id, parent_id, kind, name, name_key, number, version, sha256, size, media_type, created_by, created_at)
 			SELECT gen_random_uuid(), dossier_id, parent_id, parent_id, 'document', 'paper ' || n, 'paper ' || n, 1000 + n, 1, sha256, size, media_type, created_by, created_at
 			FROM items, generate_series(1, 100000) n WHERE parent_id = $1 AND number = 3 RETURNING id, sha256, size, media_type, created_by, created_at)
-		INSERT INTO versions (item_id, number, sha256, size, media_type, origin, created_by, created_at) SELECT id, 1, sha256, size, media_type, 'uploaded', created_by, created_at FROM made`, reports); err != nil {
+		INSERT INTO versions (item_id, number, sha256, size, media_type, origin, actor_id, created_at) SELECT id, 1, sha256, size, media_type, 'uploaded', created_by, created_at FROM made`, reports); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := k.App.DB.Exec(`UPDATE items SET n_documents = n_documents + 100000 WHERE id = $1`, reports); err != nil {

@@ -17,8 +17,8 @@ import (
 
 	"github.com/google/uuid"
 
-	"tabularis/internal/jobs"
 	"tabularis/internal/mail/standin"
+	"tabularis/internal/platform/jobs"
 	"tabularis/internal/secret"
 	"tabularis/internal/web/contract"
 )

@@ -119,3 +119,9 @@ func (m GroupMember) Subject() access.Subject {
 	}
 	return access.Subject{Kind: access.Group, ID: access.ID(*m.SubgroupID)}
 }
+
+// ForgetGrants removes grants that ran out before a moment. They decide nothing any
+// more, so that no stamp changes.
+func ForgetGrants(ctx context.Context, q postgres.Q, before time.Time) error {
+	return postgres.Exec(ctx, q, `DELETE FROM grants WHERE ends_at < $1`, before)
+}

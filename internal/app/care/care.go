@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"log/slog"
 	"time"
 
 	"tabularis/core/items"
@@ -28,6 +29,7 @@ type Service struct {
 	Acts    *act.Runner
 	Content *content.Store
 	Keys    *secret.Keys
+	Log     *slog.Logger
 	// Rest is how long a place that nothing refers to is left in peace: an upload
 	// may be about to be noted.
 	Rest time.Duration

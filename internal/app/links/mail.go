@@ -17,8 +17,8 @@ import (
 	"tabularis/core/linkgate"
 	"tabularis/core/terms"
 	"tabularis/internal/app/act"
-	"tabularis/internal/jobs"
 	postal "tabularis/internal/mail"
+	"tabularis/internal/platform/jobs"
 	"tabularis/internal/secret"
 )
 

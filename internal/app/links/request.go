@@ -18,7 +18,7 @@ import (
 	"tabularis/core/linkgate"
 	"tabularis/core/terms"
 	"tabularis/internal/app/act"
-	"tabularis/internal/jobs"
+	"tabularis/internal/platform/jobs"
 )
 
 // request writes the letter that asks for papers, after its message.

@@ -21,8 +21,8 @@ import (
 	"tabularis/core/names"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sessions"
-	"tabularis/internal/jobs"
 	"tabularis/internal/mail"
+	"tabularis/internal/platform/jobs"
 	"tabularis/internal/secret"
 )
 

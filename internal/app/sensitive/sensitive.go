@@ -15,7 +15,7 @@ import (
 	guard "tabularis/internal/app/access"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/practice"
-	"tabularis/internal/jobs"
+	"tabularis/internal/platform/jobs"
 	"tabularis/internal/platform/postgres"
 
 	"github.com/google/uuid"

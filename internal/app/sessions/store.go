@@ -72,3 +72,14 @@ func CameIn(ctx context.Context, q postgres.Q, person uuid.UUID, now time.Time) 
 func SetName(ctx context.Context, q postgres.Q, person uuid.UUID, name string) error {
 	return postgres.Exec(ctx, q, `UPDATE people SET name = $2 WHERE id = $1`, person, name)
 }
+
+// forgetSessions removes sessions that have run out.
+func forgetSessions(ctx context.Context, q postgres.Q, now time.Time) error {
+	return postgres.Exec(ctx, q, `DELETE FROM sessions WHERE expires_at <= $1`, now)
+}
+
+// forgetEntries removes codes and links for passwords that ended before a moment.
+// Invitations stay: they say who invited whom.
+func forgetEntries(ctx context.Context, q postgres.Q, before time.Time) error {
+	return postgres.Exec(ctx, q, `DELETE FROM entries WHERE kind <> 'invitation' AND expires_at < $1`, before)
+}

@@ -204,3 +204,8 @@ func AnswerRequest(ctx context.Context, q postgres.Q, id, by uuid.UUID, given bo
 	return postgres.ExecOne(ctx, q, `UPDATE access_requests SET answered_at = $3, answered_by = $2, given = $4 WHERE id = $1 AND answered_at IS NULL`,
 		id, by, now, given)
 }
+
+// forgetRequests removes requests that were answered before a moment.
+func forgetRequests(ctx context.Context, q postgres.Q, before time.Time) error {
+	return postgres.Exec(ctx, q, `DELETE FROM access_requests WHERE answered_at < $1`, before)
+}

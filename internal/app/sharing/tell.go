@@ -18,7 +18,7 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/notices"
-	"tabularis/internal/jobs"
+	"tabularis/internal/platform/jobs"
 )
 
 // PathOf is the page on which an item stands.

@@ -16,8 +16,8 @@ import (
 	"tabularis/core/linkgate"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sessions"
-	"tabularis/internal/jobs"
 	"tabularis/internal/mail"
+	"tabularis/internal/platform/jobs"
 	"tabularis/internal/secret"
 )
 

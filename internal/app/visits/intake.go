@@ -29,8 +29,8 @@ import (
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/notices"
 	"tabularis/internal/app/uploads"
-	"tabularis/internal/jobs"
 	"tabularis/internal/mail"
+	"tabularis/internal/platform/jobs"
 )
 
 // Intake is what a visitor sees of a link that takes papers in: only what they

@@ -139,3 +139,18 @@ func UseLinkCode(ctx context.Context, q postgres.Q, link uuid.UUID, emailKey str
 	n, err := r.RowsAffected()
 	return n == 1, err
 }
+
+// forgetVisits removes visits that were opened before a moment, with what they looked
+// at, unless something came in by them.
+func forgetVisits(ctx context.Context, q postgres.Q, before time.Time) error {
+	return postgres.Exec(ctx, q, `WITH old AS (SELECT v.id FROM visits v WHERE v.opened_at < $1
+			AND NOT EXISTS (SELECT 1 FROM link_received r WHERE r.visit_id = v.id) AND NOT EXISTS (SELECT 1 FROM uploads u WHERE u.visit_id = v.id)),
+		acts AS (DELETE FROM visit_acts WHERE visit_id IN (SELECT id FROM old)),
+		looks AS (DELETE FROM visit_looks WHERE visit_id IN (SELECT id FROM old))
+		DELETE FROM visits WHERE id IN (SELECT id FROM old)`, before)
+}
+
+// forgetCodes removes codes that were made before a moment.
+func forgetCodes(ctx context.Context, q postgres.Q, before time.Time) error {
+	return postgres.Exec(ctx, q, `DELETE FROM link_codes WHERE made_at < $1`, before)
+}

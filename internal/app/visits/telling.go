@@ -15,7 +15,7 @@ import (
 	"tabularis/core/linkgate"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/notices"
-	"tabularis/internal/jobs"
+	"tabularis/internal/platform/jobs"
 )
 
 // happenings are what a sender is told of, each in one and in several.

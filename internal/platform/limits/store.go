@@ -6,6 +6,7 @@ import (
 	"context"
 	"time"
 
+	"tabularis/internal/platform/jobs"
 	"tabularis/internal/platform/postgres"
 )
 
@@ -50,4 +51,18 @@ func TakeTry(ctx context.Context, db *postgres.DB, key string, now time.Time, wa
 // ForgetTries clears the count after a right password.
 func ForgetTries(ctx context.Context, q postgres.Q, key string) error {
 	return postgres.Exec(ctx, q, `DELETE FROM tries WHERE key = $1`, key)
+}
+
+// Duty forgets tries that count no longer.
+type Duty struct {
+	DB    *postgres.DB
+	Clock func() time.Time
+}
+
+// Register registers what is done again and again: a pause of a day begins a count
+// anew, so that what is older says nothing.
+func (d Duty) Register(r *jobs.Registry) {
+	r.Every("forget tries", time.Hour, func(ctx context.Context) error {
+		return postgres.Exec(ctx, d.DB, `DELETE FROM tries WHERE last_at < $1`, d.Clock().Add(-25*time.Hour))
+	})
 }

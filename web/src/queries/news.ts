@@ -41,8 +41,8 @@ const directory: Concern = () => [peopleKeys.directory]
 const ofContents = [overviews, contents, itself]
 const ofAccess = [overviews, contents, slips, reach, given]
 const ofLinks = [overviews, contents, slips, reach, links]
-/** What is noted of a link and changes nothing that others show. */
-const ofVisits = [overviews, contents, slips, links]
+/** What happens through a link: it stands wherever the link is listed. */
+const ofVisits = [overviews, contents, slips, reach, links]
 const ofPeople = [overviews, directory, reach]
 
 /** What each kind of event concerns. The compiler misses a kind that is not in the table. */

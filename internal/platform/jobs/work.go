@@ -36,38 +36,11 @@ func (q *Queue) InsertTx(ctx context.Context, tx pgx.Tx, args river.JobArgs, opt
 	return err
 }
 
-// Work is what the workers call.
-type Work struct {
-	Send  func(ctx context.Context, m SendMail) error
-	Clean func(ctx context.Context) error
-	Scan  func(ctx context.Context, s Scan) error
-}
-
 // Run works until the context ends, then lets running jobs finish.
-func Run(ctx context.Context, db *postgres.DB, keys *secret.Keys, w Work, log *slog.Logger) error {
-	workers := river.NewWorkers()
-	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, job *river.Job[sealed[SendMail]]) error {
-		m, err := job.Args.open(keys)
-		if err == nil {
-			err = w.Send(ctx, m)
-		}
-		if err != nil {
-			return err
-		}
-		return forget(ctx, db, job)
-	}))
-	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, _ *river.Job[Clean]) error { return w.Clean(ctx) }))
-	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, job *river.Job[sealed[Scan]]) error {
-		s, err := job.Args.open(keys)
-		if err != nil {
-			return err
-		}
-		return w.Scan(ctx, s)
-	}))
-	client, err := river.NewClient(riverpgxv5.New(db.Pool), &river.Config{
-		Queues: map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 8}}, Workers: workers, FetchCooldown: 5 * time.Millisecond,
-		Logger: slog.New(slog.DiscardHandler), ErrorHandler: failures{log},
-		PeriodicJobs: []*river.PeriodicJob{river.NewPeriodicJob(river.PeriodicInterval(time.Hour), func() (river.JobArgs, *river.InsertOpts) { return Clean{}, nil }, nil)},
+func (r *Registry) Run(ctx context.Context) error {
+	client, err := river.NewClient(riverpgxv5.New(r.db.Pool), &river.Config{
+		Queues: workers, Workers: r.workers, FetchCooldown: 5 * time.Millisecond, PeriodicJobs: r.periodic(),
+		Logger: slog.New(slog.DiscardHandler), ErrorHandler: failures{r.log},
 	})
 	if err != nil {
 		return err
@@ -81,8 +54,8 @@ func Run(ctx context.Context, db *postgres.DB, keys *secret.Keys, w Work, log *s
 	return client.Stop(stop)
 }
 
-// forget ends a job and removes its row at once: what was sent is nobody's to find.
-func forget[A river.JobArgs](ctx context.Context, db *postgres.DB, job *river.Job[A]) error {
+// remove ends a job and removes its row at once: what was sent is nobody's to find.
+func remove[A river.JobArgs](ctx context.Context, db *postgres.DB, job *river.Job[A]) error {
 	tx, err := db.Pool.Begin(ctx)
 	if err != nil {
 		return err

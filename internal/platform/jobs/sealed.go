@@ -17,6 +17,7 @@ func purpose(kind string) string { return "job " + kind }
 type sealing struct {
 	kind   string
 	sealed []byte
+	opts   river.InsertOpts
 }
 
 func seal(keys *secret.Keys, args river.JobArgs) (sealing, error) {
@@ -24,11 +25,18 @@ func seal(keys *secret.Keys, args river.JobArgs) (sealing, error) {
 	if err != nil {
 		return sealing{}, fmt.Errorf("writing down a job: %w", err)
 	}
-	return sealing{args.Kind(), keys.Seal(raw, purpose(args.Kind()))}, nil
+	s := sealing{kind: args.Kind(), sealed: keys.Seal(raw, purpose(args.Kind()))}
+	if says, ok := args.(river.JobArgsWithInsertOpts); ok {
+		s.opts = says.InsertOpts()
+	}
+	return s, nil
 }
 
 // Kind names the job in the queue.
 func (s sealing) Kind() string { return s.kind }
+
+// InsertOpts says in which queue it waits.
+func (s sealing) InsertOpts() river.InsertOpts { return s.opts }
 
 // MarshalJSON writes what Sealed reads.
 func (s sealing) MarshalJSON() ([]byte, error) {

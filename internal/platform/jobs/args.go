@@ -1,0 +1,58 @@
+// Package jobs is the work that follows acts, and what is done again and again.
+//
+// A job is made in the act's transaction and run after it. Each capability registers
+// its workers and its duties (Registry) in one line each where the server is put
+// together; what one of them fails at keeps no other from running.
+package jobs
+
+import (
+	"github.com/google/uuid"
+	"github.com/riverqueue/river"
+)
+
+// The queues there are. What waits in one keeps nothing waiting in another.
+const (
+	Mail     = "mail"
+	Scanning = "scan"
+	Pages    = "pages"
+	Evidence = "evidence"
+	// Duties are what is done again and again.
+	Duties = "duties"
+)
+
+// workers is how many jobs of a queue run at once in a process.
+var workers = map[string]river.QueueConfig{
+	Mail: {MaxWorkers: 8}, Scanning: {MaxWorkers: 4}, Pages: {MaxWorkers: 2}, Evidence: {MaxWorkers: 2}, Duties: {MaxWorkers: 4},
+	// What was enqueued before there were queues.
+	river.QueueDefault: {MaxWorkers: 4},
+}
+
+// SendMail sends one message to one address.
+type SendMail struct {
+	To      string `json:"to"`
+	ToName  string `json:"toName"`
+	From    string `json:"from"`
+	ReplyTo string `json:"replyTo"`
+	Subject string `json:"subject"`
+	Text    string `json:"text"`
+}
+
+// Kind names the job.
+func (SendMail) Kind() string { return "send_mail" }
+
+// InsertOpts says in which queue it waits.
+func (SendMail) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: Mail} }
+
+// Scan looks content through for what is sensitive, that has come in as a version
+// of a document.
+type Scan struct {
+	Item      uuid.UUID `json:"item"`
+	SHA256    []byte    `json:"sha256"`
+	MediaType string    `json:"mediaType"`
+}
+
+// Kind names the job.
+func (Scan) Kind() string { return "scan" }
+
+// InsertOpts says in which queue it waits.
+func (Scan) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: Scanning} }
