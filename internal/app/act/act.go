@@ -11,6 +11,7 @@ import (
 
 	"tabularis/core/events"
 	"tabularis/internal/app/accounts"
+	"tabularis/internal/platform/letters"
 	"tabularis/internal/platform/postgres"
 
 	"github.com/google/uuid"
@@ -177,4 +178,13 @@ func (tx *Tx) Enqueue(ctx context.Context, args river.JobArgs) error {
 		return fmt.Errorf("enqueuing %s: %w", args.Kind(), err)
 	}
 	return nil
+}
+
+// Send lets a letter follow the act.
+func (tx *Tx) Send(ctx context.Context, m letters.Mail) error {
+	job, err := m.Job()
+	if err != nil {
+		return err
+	}
+	return tx.Enqueue(ctx, job)
 }

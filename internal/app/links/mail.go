@@ -2,7 +2,6 @@ package links
 
 import (
 	"context"
-	"fmt"
 	"net/mail"
 	"strings"
 
@@ -10,6 +9,7 @@ import (
 	"tabularis/core/items"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/letters"
 
 	"github.com/google/uuid"
 
@@ -18,7 +18,6 @@ import (
 	"tabularis/core/terms"
 	"tabularis/internal/app/act"
 	postal "tabularis/internal/mail"
-	"tabularis/internal/platform/jobs"
 	"tabularis/internal/secret"
 )
 
@@ -49,18 +48,21 @@ func (s *Service) Mail(ctx context.Context, id uuid.UUID, to []string, message s
 		if err != nil {
 			return err
 		}
-		letter := letter{language: l.Language, practice: practice.Name, sender: *tx.Actor.Person, message: strings.TrimSpace(message), password: l.PasswordHash != "", name: l.Name, intake: l.Kind == linkgate.Intake, missing: missing(papers),
-			terms: terms.Link{Working: l.Kind == linkgate.Working, Intake: l.Kind == linkgate.Intake, Limits: l.Limits(), Files: len(items), Folder: onlyFolder(items), Download: l.MayDownload, Until: l.Until}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: tx.Now}, nil).String()}
+		letter := letters.Link{Sender: signed(*tx.Actor.Person), Message: strings.TrimSpace(message), Password: l.PasswordHash != "", Name: l.Name,
+			Terms: terms.Link{Working: l.Kind == linkgate.Working, Intake: l.Kind == linkgate.Intake, Limits: l.Limits(), Files: len(items), Folder: onlyFolder(items), Download: l.MayDownload, Until: l.Until}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: tx.Now}, nil).String()}
 		for _, a := range addresses {
 			if !practice.Outward().Reaches(a.Address) {
 				return fault.Field("to", "rule-domain", "the practice lets nothing out to %s", a.Address)
 			}
-			if letter.address, err = s.copyFor(ctx, tx, l, a.Address); err != nil {
+			if letter.Address, err = s.copyFor(ctx, tx, l, a.Address); err != nil {
 				return err
 			}
-			subject, text := letter.write()
-			job := jobs.SendMail{To: a.Address, ToName: a.Name, From: practice.Name, ReplyTo: tx.Actor.Person.Email, Subject: subject, Text: text}
-			if err := tx.Enqueue(ctx, job); err != nil {
+			var what letters.Letter = letter
+			if l.Kind == linkgate.Intake {
+				what = letters.Request{Link: letter, Missing: missing(papers)}
+			}
+			m := letters.Mail{To: a.Address, ToName: a.Name, Language: l.Language, Practice: practice.Name, ReplyTo: tx.Actor.Person.Email, Letter: what}
+			if err := tx.Send(ctx, m); err != nil {
 				return err
 			}
 			if err := s.tell(ctx, tx, l, items, events.LinkSentTo.With(events.LinkSent{LinkNamed: named(l), To: a.Address})); err != nil {
@@ -107,40 +109,7 @@ func parse(to []string) ([]*mail.Address, error) {
 	return out, nil
 }
 
-// letter is the mail that carries a link.
-type letter struct {
-	language, practice, name, message, address, terms string
-	sender                                            accounts.Person
-	password                                          bool
-	// intake asks for papers, missing are those that are waited for, and reminds
-	// says that it is not the first word about them.
-	intake, reminds bool
-	missing         []string
-}
-
-func (l letter) write() (subject, text string) {
-	var b strings.Builder
-	if l.message != "" {
-		b.WriteString(l.message + "\n\n")
-	}
-	if l.intake {
-		return l.request(b.String())
-	}
-	if l.language == "de" {
-		subject = fmt.Sprintf("%s von %s", l.name, l.practice)
-		fmt.Fprintf(&b, "%s, %s, gibt Ihnen „%s“:\n\n%s\n\n%s\n", l.sender.Name, l.practice, l.name, l.address, l.terms)
-		if l.password {
-			b.WriteString("Sie brauchen dazu ein Passwort. Es kommt auf einem anderen Weg.\n")
-		}
-		fmt.Fprintf(&b, "\nSie brauchen kein Konto. %s sieht, wann Sie die Seite öffnen, was Sie ansehen und was Sie herunterladen.\n", l.sender.Name)
-	} else {
-		subject = fmt.Sprintf("%s from %s", l.name, l.practice)
-		fmt.Fprintf(&b, "%s of %s gives you “%s”:\n\n%s\n\n%s\n", l.sender.Name, l.practice, l.name, l.address, l.terms)
-		if l.password {
-			b.WriteString("You need a password for it. It comes to you by another way.\n")
-		}
-		fmt.Fprintf(&b, "\nYou need no account. %s sees when you open the page, what you look at and what you download.\n", l.sender.Name)
-	}
-	fmt.Fprintf(&b, "\n-- \n%s\n%s, %s\n%s\n", l.sender.Name, l.sender.Role, l.practice, l.sender.Email)
-	return subject, b.String()
+// signed is whoever signs a letter.
+func signed(p accounts.Person) letters.Sender {
+	return letters.Sender{Name: p.Name, Role: p.Role, Email: p.Email}
 }

@@ -3,13 +3,13 @@ package links
 import (
 	"context"
 	"errors"
-	"fmt"
 	"strings"
 
 	"tabularis/core/events"
 	"tabularis/core/items"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/letters"
 
 	"github.com/google/uuid"
 
@@ -18,44 +18,7 @@ import (
 	"tabularis/core/linkgate"
 	"tabularis/core/terms"
 	"tabularis/internal/app/act"
-	"tabularis/internal/platform/jobs"
 )
-
-// request writes the letter that asks for papers, after its message.
-func (l letter) request(begin string) (subject, text string) {
-	var b strings.Builder
-	b.WriteString(begin)
-	de := l.language == "de"
-	say := func(english, german string, args ...any) {
-		if de {
-			english = german
-		}
-		fmt.Fprintf(&b, english, args...)
-	}
-	subject = fmt.Sprintf("%s: papers for %s", l.name, l.practice)
-	if de {
-		subject = fmt.Sprintf("%s: Papiere für %s", l.name, l.practice)
-	}
-	if l.reminds {
-		say("%s of %s is still waiting for papers from you:\n\n", "%s, %s, wartet noch auf Papiere von Ihnen:\n\n", l.sender.Name, l.practice)
-	} else {
-		say("%s of %s asks you for papers:\n\n", "%s, %s, bittet Sie um Papiere:\n\n", l.sender.Name, l.practice)
-	}
-	b.WriteString(l.address + "\n\n")
-	for _, m := range l.missing {
-		b.WriteString("  - " + m + "\n")
-	}
-	if len(l.missing) > 0 {
-		b.WriteString("\n")
-	}
-	b.WriteString(l.terms + "\n")
-	if l.password {
-		say("You need a password for it. It comes to you by another way.\n", "Sie brauchen dazu ein Passwort. Es kommt auf einem anderen Weg.\n")
-	}
-	say("\nYou need no account. Only %s sees what you hand in; you get a receipt.\n", "\nSie brauchen kein Konto. Nur %s sieht, was Sie abgeben; Sie bekommen eine Quittung.\n", l.practice)
-	fmt.Fprintf(&b, "\n-- \n%s\n%s, %s\n%s\n", l.sender.Name, l.sender.Role, l.practice, l.sender.Email)
-	return subject, b.String()
-}
 
 // Remind reminds everybody to whom a link was sent of the papers that are
 // missing.
@@ -124,8 +87,8 @@ func (s *Service) remind(ctx context.Context, tx *act.Tx, l Link, sender account
 	if err != nil {
 		return 0, err
 	}
-	letter := letter{language: l.Language, practice: practice.Name, sender: sender, password: l.PasswordHash != "", name: l.Name, intake: true, reminds: true, missing: missing(papers),
-		terms: terms.Link{Intake: l.Kind == linkgate.Intake, Limits: l.Limits(), Until: l.Until}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: tx.Now}, nil).String()}
+	letter := letters.Request{Reminds: true, Missing: missing(papers), Link: letters.Link{Sender: signed(sender), Password: l.PasswordHash != "", Name: l.Name,
+		Terms: terms.Link{Intake: l.Kind == linkgate.Intake, Limits: l.Limits(), Until: l.Until}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: tx.Now}, nil).String()}}
 	for _, m := range mails {
 		if len(m.TokenSealed) == 0 {
 			// It was sent before everybody had a copy of their own.
@@ -135,9 +98,8 @@ func (s *Service) remind(ctx context.Context, tx *act.Tx, l Link, sender account
 		if err != nil {
 			return 0, err
 		}
-		letter.address = s.BaseURL + "/l/" + string(token)
-		subject, text := letter.write()
-		if err := tx.Enqueue(ctx, jobs.SendMail{To: m.Address, From: practice.Name, ReplyTo: sender.Email, Subject: subject, Text: text}); err != nil {
+		letter.Address = s.BaseURL + "/l/" + string(token)
+		if err := tx.Send(ctx, letters.Mail{To: m.Address, Language: l.Language, Practice: practice.Name, ReplyTo: sender.Email, Letter: letter}); err != nil {
 			return 0, err
 		}
 	}

@@ -2,7 +2,6 @@ package people
 
 import (
 	"context"
-	"fmt"
 	"strings"
 	"time"
 
@@ -10,6 +9,7 @@ import (
 	"tabularis/internal/app/accounts"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/letters"
 	"tabularis/internal/platform/postgres"
 
 	"github.com/google/uuid"
@@ -22,7 +22,6 @@ import (
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/mail"
-	"tabularis/internal/platform/jobs"
 	"tabularis/internal/secret"
 )
 
@@ -119,30 +118,9 @@ func (s *Service) Welcome(ctx context.Context, tx *act.Tx, p accounts.Person, go
 	if err != nil {
 		return err
 	}
-	me, de := tx.Actor.Person, tx.Actor.Language == "de"
-	subject := fmt.Sprintf("%s invites you to %s", me.Name, practice.Name)
-	if de {
-		subject = fmt.Sprintf("%s lädt Sie zu %s ein", me.Name, practice.Name)
-	}
-	var b strings.Builder
-	if message != "" {
-		b.WriteString(message + "\n\n")
-	}
-	if de {
-		fmt.Fprintf(&b, "%s, %s, lädt Sie ein. Ihr Weg hinein:\n\n%s\n", me.Name, practice.Name, address)
-	} else {
-		fmt.Fprintf(&b, "%s of %s invites you. Your way in:\n\n%s\n", me.Name, practice.Name, address)
-	}
-	if terms != "" {
-		fmt.Fprintf(&b, "\n%s\n", terms)
-	}
-	if de {
-		b.WriteString("\nDie Adresse gilt sieben Tage und einmal. Ihr Passwort setzen Sie selbst; es wird nie verschickt.\n")
-	} else {
-		b.WriteString("\nThe address is good for seven days, and once. You set your password yourself; it is never mailed.\n")
-	}
-	fmt.Fprintf(&b, "\n-- \n%s\n%s, %s\n%s\n", me.Name, me.Role, practice.Name, me.Email)
-	return tx.Enqueue(ctx, jobs.SendMail{To: p.Email, ToName: p.Name, From: practice.Name, ReplyTo: me.Email, Subject: subject, Text: b.String()})
+	me := tx.Actor.Person
+	letter := letters.Invitation{Sender: letters.Sender{Name: me.Name, Role: me.Role, Email: me.Email}, Message: message, Address: address, Terms: terms}
+	return tx.Send(ctx, letters.Mail{To: p.Email, ToName: p.Name, Language: tx.Actor.Language, Practice: practice.Name, ReplyTo: me.Email, Letter: letter})
 }
 
 // InviteAgain sends a new one-time link to somebody who has not come in yet.
@@ -402,5 +380,5 @@ func (s *Service) tellAgain(ctx context.Context, tx *act.Tx, p accounts.Person) 
 	if err != nil {
 		return err
 	}
-	return tx.Enqueue(ctx, jobs.SendMail{To: p.Email, ToName: p.Name, From: practice.Name, Subject: "You have an account at " + practice.Name, Text: "Somebody used an invitation link with your address. You have an account already; sign in here:\n\n" + s.BaseURL + "/sign-in\n"})
+	return tx.Send(ctx, letters.Mail{To: p.Email, ToName: p.Name, Language: tx.Actor.Language, Practice: practice.Name, Letter: letters.AccountThere{Address: s.BaseURL + "/sign-in"}})
 }

@@ -3,12 +3,12 @@ package sessions
 import (
 	"context"
 	"crypto/subtle"
-	"fmt"
 	"time"
 
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/letters"
 	"tabularis/internal/platform/limits"
 	"tabularis/internal/platform/postgres"
 
@@ -18,7 +18,6 @@ import (
 	"tabularis/core/fault"
 	"tabularis/core/names"
 	"tabularis/internal/app/act"
-	"tabularis/internal/platform/jobs"
 	"tabularis/internal/secret"
 )
 
@@ -159,7 +158,7 @@ func (s *Service) Forgot(ctx context.Context, email string) error {
 		if err != nil {
 			return err
 		}
-		return s.send(ctx, tx, p, passwordLetter(tx.Actor.Language, address))
+		return s.send(ctx, tx, p, letters.NewPassword{Address: address})
 	})
 }
 
@@ -176,7 +175,7 @@ func (s *Service) SendCode(ctx context.Context, email string) error {
 		if err := AddEntry(ctx, tx, e); err != nil {
 			return err
 		}
-		return s.send(ctx, tx, p, codeLetter(tx.Actor.Language, code))
+		return s.send(ctx, tx, p, letters.SignInCode{Code: code})
 	})
 }
 
@@ -290,28 +289,10 @@ func (s *Service) Confirm(ctx context.Context, me *accounts.Person, password str
 	return limits.ForgetTries(ctx, s.Acts.DB, tries)
 }
 
-func (s *Service) send(ctx context.Context, tx *act.Tx, to accounts.Person, l letter) error {
+func (s *Service) send(ctx context.Context, tx *act.Tx, to accounts.Person, l letters.Letter) error {
 	practice, err := practice.ThePractice(ctx, tx)
 	if err != nil {
 		return err
 	}
-	return tx.Enqueue(ctx, jobs.SendMail{To: to.Email, ToName: to.Name, From: practice.Name, Subject: fmt.Sprintf(l.subject, practice.Name), Text: l.text})
-}
-
-// letter is a short mail; its subject has a place for the practice's name.
-type letter struct{ subject, text string }
-
-func codeLetter(language, code string) letter {
-	spaced := code[:3] + " " + code[3:]
-	if language == "de" {
-		return letter{spaced + ": Ihr Code für %s", "Ihr Code ist " + spaced + ".\n\nEr gilt zehn Minuten und einmal. Wenn Sie ihn nicht verlangt haben, brauchen Sie nichts zu tun.\n"}
-	}
-	return letter{spaced + ": your code for %s", "Your code is " + spaced + ".\n\nIt is good for ten minutes, and once. If you did not ask for it, you need not do anything.\n"}
-}
-
-func passwordLetter(language, address string) letter {
-	if language == "de" {
-		return letter{"Neues Passwort für %s", "Hier setzen Sie ein neues Passwort:\n\n" + address + "\n\nDie Adresse gilt zwei Stunden und einmal. Wenn Sie das nicht verlangt haben, brauchen Sie nichts zu tun; Ihr Passwort gilt weiter.\n"}
-	}
-	return letter{"A new password for %s", "Set a new password here:\n\n" + address + "\n\nThe address is good for two hours, and once. If you did not ask for it, you need not do anything; your password stays as it is.\n"}
+	return tx.Send(ctx, letters.Mail{To: to.Email, ToName: to.Name, Language: tx.Actor.Language, Practice: practice.Name, Letter: l})
 }

@@ -9,6 +9,7 @@ import (
 	"tabularis/core/items"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/letters"
 
 	"github.com/google/uuid"
 
@@ -18,7 +19,6 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/notices"
-	"tabularis/internal/platform/jobs"
 )
 
 // PathOf is the page on which an item stands.
@@ -95,14 +95,6 @@ func (s *Service) mail(ctx context.Context, tx *act.Tx, to accounts.Person, prac
 		address = s.BaseURL + "/sign-in?" + url.Values{"email": {to.Email}, "next": {path}}.Encode()
 	}
 	me := tx.Actor.Person
-	subject, intro := fmt.Sprintf("%s gives you access", me.Name), fmt.Sprintf("%s of %s gives you access:", me.Name, practice.Name)
-	if tx.Actor.Language == "de" {
-		subject, intro = fmt.Sprintf("%s gibt Ihnen Zugang", me.Name), fmt.Sprintf("%s, %s, gibt Ihnen Zugang:", me.Name, practice.Name)
-	}
-	var b strings.Builder
-	if message != "" {
-		b.WriteString(message + "\n\n")
-	}
-	fmt.Fprintf(&b, "%s\n\n%s\n\n%s\n\n-- \n%s\n%s, %s\n%s\n", intro, sentence, address, me.Name, me.Role, practice.Name, me.Email)
-	return tx.Enqueue(ctx, jobs.SendMail{To: to.Email, ToName: to.Name, From: practice.Name, ReplyTo: me.Email, Subject: subject, Text: b.String()})
+	letter := letters.Access{Sender: letters.Sender{Name: me.Name, Role: me.Role, Email: me.Email}, Message: message, Sentence: sentence, Address: address}
+	return tx.Send(ctx, letters.Mail{To: to.Email, ToName: to.Name, Language: tx.Actor.Language, Practice: practice.Name, ReplyTo: me.Email, Letter: letter})
 }

@@ -3,10 +3,10 @@ package visits
 import (
 	"context"
 	"crypto/subtle"
-	"fmt"
 
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/letters"
 	"tabularis/internal/platform/limits"
 
 	"github.com/google/uuid"
@@ -17,7 +17,6 @@ import (
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/mail"
-	"tabularis/internal/platform/jobs"
 	"tabularis/internal/secret"
 )
 
@@ -68,8 +67,7 @@ func (s *Service) SendCode(ctx context.Context, v Visitor, email string) error {
 		if err != nil {
 			return err
 		}
-		subject, text := codeLetter(l.Language, practice.Name, code)
-		return tx.Enqueue(ctx, jobs.SendMail{To: a.Address, From: practice.Name, Subject: subject, Text: text})
+		return tx.Send(ctx, letters.Mail{To: a.Address, Language: l.Language, Practice: practice.Name, Letter: letters.LinkCode{Code: code}})
 	})
 }
 
@@ -84,14 +82,6 @@ func (s *Service) reaches(ctx context.Context, email string) error {
 
 func (s *Service) codeHash(link uuid.UUID, code string) []byte {
 	return s.Keys.MAC(link.String()+" "+code, "code")
-}
-
-func codeLetter(language, practice, code string) (subject, text string) {
-	spaced := code[:3] + " " + code[3:]
-	if language == "de" {
-		return spaced + ": Ihr Code für die Papiere von " + practice, fmt.Sprintf("Ihr Code ist %s.\n\nEr gilt zehn Minuten und einmal. Wenn Sie ihn nicht verlangt haben, brauchen Sie nichts zu tun.\n", spaced)
-	}
-	return spaced + ": your code for the papers from " + practice, fmt.Sprintf("Your code is %s.\n\nIt is good for ten minutes, and once. If you did not ask for it, you need not do anything.\n", spaced)
 }
 
 // who finds out who comes in: whoever is signed in is known by that, a code is

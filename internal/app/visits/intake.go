@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/hex"
 	"errors"
-	"fmt"
 	"slices"
 	"strconv"
 	"strings"
@@ -16,6 +15,7 @@ import (
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/letters"
 	"tabularis/internal/platform/postgres"
 
 	"github.com/google/uuid"
@@ -30,7 +30,6 @@ import (
 	"tabularis/internal/app/notices"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/mail"
-	"tabularis/internal/platform/jobs"
 )
 
 // Intake is what a visitor sees of a link that takes papers in: only what they
@@ -386,19 +385,13 @@ func (s *Service) receipt(ctx context.Context, tx *act.Tx, in Intake, to string,
 	if err != nil {
 		return err
 	}
-	subject, first := fmt.Sprintf("%s: receipt from %s", in.Link.Name, practice.Name), fmt.Sprintf("%s has received from you:", practice.Name)
-	if in.Link.Language == "de" {
-		subject, first = fmt.Sprintf("%s: Quittung von %s", in.Link.Name, practice.Name), fmt.Sprintf("%s hat von Ihnen erhalten:", practice.Name)
-	}
-	var b strings.Builder
-	b.WriteString(first + "\n\n")
+	receipt := letters.Receipt{Name: in.Link.Name, Sender: letters.Sender{Name: in.Sender.Name, Role: in.Sender.Role, Email: in.Sender.Email}}
 	for n, r := range in.Received {
 		name := r.Name
 		if !sure {
 			name = strconv.Itoa(n + 1)
 		}
-		fmt.Fprintf(&b, "%s\n  %d bytes, %s\n  SHA-256 %x\n\n", name, r.Size, r.At.In(zone).Format("2006-01-02 15:04 MST"), r.SHA256)
+		receipt.Files = append(receipt.Files, letters.ReceivedFile{Name: name, Bytes: r.Size, At: r.At.In(zone).Format("2006-01-02 15:04 MST"), SHA256: hex.EncodeToString(r.SHA256)})
 	}
-	fmt.Fprintf(&b, "-- \n%s\n%s, %s\n%s\n", in.Sender.Name, in.Sender.Role, practice.Name, in.Sender.Email)
-	return tx.Enqueue(ctx, jobs.SendMail{To: to, From: practice.Name, ReplyTo: in.Sender.Email, Subject: subject, Text: b.String()})
+	return tx.Send(ctx, letters.Mail{To: to, Language: in.Link.Language, Practice: practice.Name, ReplyTo: in.Sender.Email, Letter: receipt})
 }

@@ -3,31 +3,18 @@ package visits
 import (
 	"context"
 	"errors"
-	"fmt"
-	"strings"
 	"time"
 
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/letters"
 
 	"tabularis/core/events"
 	"tabularis/core/linkgate"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/notices"
-	"tabularis/internal/platform/jobs"
 )
-
-// happenings are what a sender is told of, each in one and in several.
-var happenings = map[string]map[string][2]string{
-	"link.opened":      {"en": {"opened", "opened %d times"}, "de": {"geöffnet", "%d-mal geöffnet"}},
-	"link.fetched":     {"en": {"one file downloaded", "%d files downloaded"}, "de": {"eine Datei heruntergeladen", "%d Dateien heruntergeladen"}},
-	"link.fetched-all": {"en": {"all downloaded", "all downloaded %d times"}, "de": {"alles heruntergeladen", "%d-mal alles heruntergeladen"}},
-	"link.received":    {"en": {"one file came in", "%d files came in"}, "de": {"eine Datei kam herein", "%d Dateien kamen herein"}},
-	"link.revised":     {"en": {"one file changed", "%d files changed"}, "de": {"eine Datei geändert", "%d Dateien geändert"}},
-	"link.handed-in":   {"en": {"papers handed in", "papers handed in %d times"}, "de": {"Papiere abgegeben", "%d-mal Papiere abgegeben"}},
-	"link.refused":     {"en": {"one try refused", "%d tries refused"}, "de": {"ein Versuch abgewiesen", "%d Versuche abgewiesen"}},
-}
 
 // tellSender tells the sender by mail and notice of one act, if they want to be
 // told each time.
@@ -44,18 +31,11 @@ func (s *Service) tellSender(ctx context.Context, tx *act.Tx, l links.Link, what
 	if who == "" {
 		who = data["copy"]
 	}
-	line := happenings[kind.Name][l.Language][0]
-	if who != "" {
-		line += ", " + who
-	}
-	if name := data["name"]; name != "" {
-		line += ": " + name
-	}
-	return s.report(ctx, tx, l, []string{line})
+	return s.report(ctx, tx, l, []letters.Happening{{Kind: kind.Name, N: 1, Who: who, File: data["name"]}})
 }
 
-// report mails lines about a link to its sender.
-func (s *Service) report(ctx context.Context, tx *act.Tx, l links.Link, lines []string) error {
+// report mails what happened through a link to its sender.
+func (s *Service) report(ctx context.Context, tx *act.Tx, l links.Link, happened []letters.Happening) error {
 	sender, err := accounts.PersonByID(ctx, tx, l.CreatedBy)
 	if err != nil || sender.DeactivatedAt != nil {
 		return err
@@ -64,8 +44,8 @@ func (s *Service) report(ctx context.Context, tx *act.Tx, l links.Link, lines []
 	if err != nil {
 		return err
 	}
-	text := strings.Join(lines, "\n") + "\n\n" + s.BaseURL + "/outward?link=" + l.ID.String() + "\n"
-	return tx.Enqueue(ctx, jobs.SendMail{To: sender.Email, ToName: sender.Name, From: practice.Name, Subject: fmt.Sprintf("%s: %s", l.Name, lines[0]), Text: text})
+	letter := letters.Tidings{Name: l.Name, Happens: happened, Address: s.BaseURL + "/outward?link=" + l.ID.String()}
+	return tx.Send(ctx, letters.Mail{To: sender.Email, ToName: sender.Name, Language: l.Language, Practice: practice.Name, Letter: letter})
 }
 
 // TellDays tells the senders who want so of the day that is over: once, in the
@@ -101,14 +81,10 @@ func (s *Service) tellDay(ctx context.Context, tx *act.Tx, l links.Link, midnigh
 	if err != nil {
 		return err
 	}
-	var lines []string
+	var lines []letters.Happening
 	for _, h := range happened {
-		switch words, ok := happenings[h.Kind]; {
-		case !ok:
-		case h.N == 1:
-			lines = append(lines, words[l.Language][0])
-		default:
-			lines = append(lines, fmt.Sprintf(words[l.Language][1], h.N))
+		if kind, known := events.KindNamed(h.Kind); known && kind.TellsSender {
+			lines = append(lines, letters.Happening{Kind: h.Kind, N: h.N})
 		}
 	}
 	if err := ToldOf(ctx, tx, l.ID, tx.Now); err != nil || len(lines) == 0 {

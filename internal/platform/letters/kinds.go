@@ -1,0 +1,92 @@
+package letters
+
+// Link carries a link.
+type Link struct {
+	Sender  Sender
+	Name    string
+	Message string
+	Address string
+	// Terms are what whoever gets it may do, as a sentence.
+	Terms string
+	// Password says that one is needed, which is never in the letter.
+	Password bool
+}
+
+// Request asks for papers, or reminds of them.
+type Request struct {
+	Link
+	// Missing are the papers that are waited for; Reminds says that it is not the
+	// first word about them.
+	Missing []string
+	Reminds bool
+}
+
+// Access tells somebody of what they were given.
+type Access struct {
+	Sender   Sender
+	Message  string
+	Sentence string
+	Address  string
+}
+
+// Invitation is somebody's way in. Terms say what they are given, if it was something.
+type Invitation struct {
+	Sender  Sender
+	Message string
+	Address string
+	Terms   string
+}
+
+// AccountThere tells somebody who used an invitation link that they have an account.
+type AccountThere struct{ Address string }
+
+// SignInCode is a guest's one-time code.
+type SignInCode struct{ Code string }
+
+// LinkCode is the code by which a visitor shows that an address is theirs.
+type LinkCode struct{ Code string }
+
+// NewPassword leads to setting a new password.
+type NewPassword struct{ Address string }
+
+// Receipt says what was handed in.
+type Receipt struct {
+	Sender Sender
+	Name   string
+	Files  []ReceivedFile
+}
+
+// ReceivedFile is a file with its SHA-256 in hexadecimal and the moment it came in,
+// as the practice's clock shows it.
+type ReceivedFile struct {
+	Name   string
+	Bytes  int64
+	At     string
+	SHA256 string
+}
+
+// Tidings tell a link's sender what happened through it.
+type Tidings struct {
+	Name    string
+	Happens []Happening
+	Address string
+}
+
+// Happening is a kind of event (see core/events) and how often it happened; of a
+// single one perhaps who it was and with which file.
+type Happening struct {
+	Kind      string
+	N         int
+	Who, File string
+}
+
+func (Link) name() string         { return "link" }
+func (Request) name() string      { return "request" }
+func (Access) name() string       { return "access" }
+func (Invitation) name() string   { return "invitation" }
+func (AccountThere) name() string { return "account-there" }
+func (SignInCode) name() string   { return "sign-in-code" }
+func (LinkCode) name() string     { return "link-code" }
+func (NewPassword) name() string  { return "new-password" }
+func (Receipt) name() string      { return "receipt" }
+func (Tidings) name() string      { return "tidings" }

@@ -1,0 +1,111 @@
+package letters
+
+import (
+	"strings"
+	"testing"
+
+	"tabularis/core/events"
+)
+
+// samples are one of each letter, with everything in it that can be.
+func samples() []Letter {
+	ines := Sender{"Ines Okafor", "principal surveyor", "ines.okafor@halyard-rook.example"}
+	link := Link{Sender: ines, Name: "Draft for yard", Message: "Dear Marit", Address: "https://papers.example/l/token", Terms: "You may view.", Password: true}
+	var happens []Happening
+	for _, kind := range []string{"link.opened", "link.fetched", "link.fetched-all", "link.received", "link.revised", "link.handed-in", "link.refused"} {
+		happens = append(happens, Happening{Kind: kind, N: 1, Who: "marit@pelham-dock.example", File: "Draft.pdf"}, Happening{Kind: kind, N: 3})
+	}
+	return []Letter{
+		link, Request{Link: link, Missing: []string{"Class certificate"}}, Request{Link: link, Reminds: true},
+		Access{ines, "Dear Priya", "Priya Valdane may view plan.pdf.", "https://papers.example/d/MER-24/017"},
+		Invitation{ines, "Welcome", "https://papers.example/enter/token", "You may view plan.pdf."}, AccountThere{"https://papers.example/sign-in"},
+		SignInCode{"123456"}, LinkCode{"123456"}, NewPassword{"https://papers.example/enter/token"},
+		Receipt{ines, "Papers", []ReceivedFile{{"certificate.pdf", 4096, "2026-11-28 10:00 UTC", "00ff"}}}, Tidings{"Draft for yard", happens, "https://papers.example/outward"},
+	}
+}
+
+// Every letter can be written in every language: it has a subject of one line and a
+// text, no place is left open, and no language stands in another.
+func TestEveryLetterInEveryLanguage(t *testing.T) {
+	t.Parallel()
+	foreign := map[string][]string{"en": {" Sie ", "wird", "Passwort"}, "de": {" you ", "You ", "password"}}
+	for _, language := range Languages {
+		written := map[string]bool{}
+		for _, l := range samples() {
+			subject, text, err := Write(language, "Halyard & Rook", l)
+			if err != nil {
+				t.Fatal(err)
+			}
+			written[l.name()] = true
+			if strings.TrimSpace(subject) == "" || strings.TrimSpace(text) == "" || strings.HasPrefix(text, "\n") || !strings.HasSuffix(text, "\n") || strings.Contains(text, "\n\n\n") {
+				t.Errorf("%s %s: %q\n%s", language, l.name(), subject, text)
+			}
+			for _, word := range append(foreign[language], "<no value>", "{{", "}}", "&amp;", ": \n") {
+				// What people write themselves is theirs.
+				if own := strings.NewReplacer("You may view plan.pdf.", "", "You may view.", "").Replace(text); strings.Contains(subject+"\n"+own, word) {
+					t.Errorf("%s %s holds %q:\n%s", language, l.name(), word, text)
+				}
+			}
+		}
+		files, err := files.ReadDir(language)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, f := range files {
+			if name := strings.TrimSuffix(f.Name(), ".txt"); !written[name] {
+				t.Errorf("nothing writes %s in %s", name, language)
+			}
+		}
+	}
+}
+
+func TestTheLetterThatCarriesALink(t *testing.T) {
+	t.Parallel()
+	for _, c := range []struct {
+		language string
+		password bool
+		subject  string
+		holds    []string
+		lacks    string
+	}{
+		{"en", false, "Draft for yard from Halyard & Rook", []string{"Dear Marit", "https://papers.example/l/token", "You may view", "You need no account", "Ines Okafor\nprincipal surveyor"}, "password"},
+		{"en", true, "Draft for yard from Halyard & Rook", []string{"You need a password for it. It comes to you by another way."}, "Passwort"},
+		{"de", true, "Draft for yard von Halyard & Rook", []string{"Sie brauchen dazu ein Passwort", "Sie brauchen kein Konto"}, "You"},
+	} {
+		terms := "You may view."
+		if c.language == "de" {
+			terms = "Sie dürfen ansehen."
+		}
+		subject, text, err := Write(c.language, "Halyard & Rook", Link{Name: "Draft for yard", Message: "Dear Marit", Address: "https://papers.example/l/token", Terms: terms, Password: c.password,
+			Sender: Sender{Name: "Ines Okafor", Role: "principal surveyor", Email: "ines.okafor@halyard-rook.example"}})
+		if err != nil || subject != c.subject {
+			t.Errorf("subject %q, %v", subject, err)
+		}
+		for _, want := range c.holds {
+			if !strings.Contains(text, want) {
+				t.Errorf("%s, password %v: lacks %q in\n%s", c.language, c.password, want, text)
+			}
+		}
+		if strings.Contains(text, c.lacks) {
+			t.Errorf("%s, password %v: holds %q", c.language, c.password, c.lacks)
+		}
+	}
+}
+
+// Whatever a sender may be told of has words in a letter.
+func TestTidingsHaveWords(t *testing.T) {
+	t.Parallel()
+	for _, k := range events.All() {
+		if !k.TellsSender {
+			continue
+		}
+		for _, language := range Languages {
+			for _, n := range []int{1, 2} {
+				subject, _, err := Write(language, "x", Tidings{Name: "x", Happens: []Happening{{Kind: k.Name, N: n}}, Address: "x"})
+				if err != nil || strings.TrimSpace(strings.TrimPrefix(subject, "x:")) == "" {
+					t.Errorf("%s, %d: %q %v", k.Name, n, subject, err)
+				}
+			}
+		}
+	}
+}
