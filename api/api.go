@@ -126,12 +126,17 @@ var Operations = sync.OnceValues(func() (map[string]Operation, error) {
 		for method, op := range item.Operations() {
 			o := Operation{Route: &routers.Route{Spec: doc, Path: path, PathItem: item, Method: method, Operation: op}, Open: op.Security != nil && len(*op.Security) == 0}
 			o.BeforeFactor, _ = op.Extensions[beforeFactor].(bool)
-			codes, _ := op.Extensions[errorCodes].([]any)
-			for _, c := range codes {
-				o.Errors = append(o.Errors, fmt.Sprint(c))
-			}
+			o.Errors = append(texts(op.Extensions[errorCodes]), texts(doc.Extensions[errorCodes])...)
 			all[Key(method, route)] = o
 		}
 	}
 	return all, nil
 })
+
+func texts(list any) (all []string) {
+	items, _ := list.([]any)
+	for _, i := range items {
+		all = append(all, fmt.Sprint(i))
+	}
+	return all
+}

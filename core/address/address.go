@@ -72,7 +72,7 @@ func becomesASCII(r rune) bool {
 func Check(field, raw string) (string, error) {
 	mailbox, domain, ok := Split(raw)
 	if !ok {
-		return "", fault.Field(field, "address-form", "%q is not a mail address", raw)
+		return "", fault.AddressForm.In(field, "%q is not a mail address", raw)
 	}
 	return mailbox + "@" + domain, nil
 }

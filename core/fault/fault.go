@@ -1,12 +1,12 @@
 // Package fault defines the errors that rules and use cases answer with.
 //
 // Every refusal has a kind, which fixes how it is answered on the wire, and a
-// code, which is stable and by which an interface finds its words.
+// code, which is stable and by which an interface finds its words. Codes are
+// declared once: by the package that refuses, or here where several do (codes.go).
 package fault
 
 import (
 	"errors"
-	"fmt"
 	"time"
 )
 
@@ -66,32 +66,22 @@ func (e *Error) Error() string {
 
 func (e *Error) Unwrap() error { return e.Cause }
 
-// New makes a refusal of a kind with a stable code.
-func New(kind Kind, code, format string, args ...any) *Error {
-	return &Error{Kind: kind, Code: code, Detail: fmt.Sprintf(format, args...)}
-}
-
-// Field makes a refusal of one input field.
-func Field(field, code, format string, args ...any) *Error {
-	return &Error{Kind: Invalid, Code: code, Field: field, Detail: fmt.Sprintf(format, args...)}
-}
-
 // Missing is the one answer for what does not exist and for what may not be seen.
-func Missing() *Error { return New(NotFound, "not-found", "there is nothing here for you") }
+func Missing() *Error { return notFound.New("there is nothing here for you") }
 
 // SignedOut is the answer for whoever is not signed in, or no longer.
 func SignedOut() *Error {
-	return New(Unauthenticated, "signed-out", "nobody is signed in, or no longer")
+	return signedOut.New("nobody is signed in, or no longer")
 }
 
 // Refused says that a visible thing may not be acted on in this way.
 func Refused(act string) *Error {
-	return New(Forbidden, "not-allowed", "you may not %s here", act)
+	return notAllowed.New("you may not %s here", act)
 }
 
 // Slow asks the caller to come back after d.
 func Slow(d time.Duration) *Error {
-	return &Error{Kind: RateLimited, Code: "too-many-tries", Detail: "too many tries", RetryAfter: d}
+	return tooManyTries.New("too many tries").Later(d)
 }
 
 // Of returns the refusal in err's chain, or an Internal one around err.

@@ -16,7 +16,7 @@ func TestRefusalsAreFoundInTheirChain(t *testing.T) {
 	}{
 		{Missing(), NotFound, "not-found"},
 		{fmt.Errorf("looking: %w", Refused("do this")), Forbidden, "not-allowed"},
-		{fmt.Errorf("a: %w", fmt.Errorf("b: %w", Field("name", "name-empty", "empty"))), Invalid, "name-empty"},
+		{fmt.Errorf("a: %w", fmt.Errorf("b: %w", &Error{Kind: Invalid, Code: "name-empty", Field: "name"})), Invalid, "name-empty"},
 		{Slow(3 * time.Second), RateLimited, "too-many-tries"},
 		{cause, Internal, "internal"},
 		{&Error{Kind: Conflict, Code: "x", Cause: cause}, Conflict, "x"},

@@ -10,7 +10,6 @@ import (
 	"strings"
 	"time"
 
-	"tabularis/core/fault"
 	"tabularis/core/names"
 )
 
@@ -32,10 +31,10 @@ type Limits struct {
 // Check refuses limits that make no sense.
 func (l Limits) Check() error {
 	if l.Files != nil && (*l.Files < 1 || *l.Files > maxFiles) {
-		return fault.Field("intakeFiles", "files-range", "a limit is between 1 and %d files", maxFiles)
+		return errFilesRange.In("intakeFiles", "a limit is between 1 and %d files", maxFiles)
 	}
 	if l.Bytes != nil && *l.Bytes < 1 {
-		return fault.Field("intakeBytes", "bytes-range", "a limit is at least one byte")
+		return errBytesRange.In("intakeBytes", "a limit is at least one byte")
 	}
 	return nil
 }
@@ -45,13 +44,13 @@ var endingForm = regexp.MustCompile(`^[\p{L}\p{N}][\p{L}\p{N}_-]{0,15}$`)
 // Endings reads a list of name endings, with or without their dot.
 func Endings(field string, raw []string) ([]string, error) {
 	if len(raw) > maxEndings {
-		return nil, fault.Field(field, "endings-count", "name at most %d kinds of files", maxEndings)
+		return nil, errEndingsCount.In(field, "name at most %d kinds of files", maxEndings)
 	}
 	var out []string
 	for _, r := range raw {
 		e := names.Key(strings.TrimPrefix(strings.TrimSpace(r), "."))
 		if !endingForm.MatchString(e) {
-			return nil, fault.Field(field, "ending-form", "%q is not the ending of a file's name", r)
+			return nil, errEndingForm.In(field, "%q is not the ending of a file's name", r)
 		}
 		if !slices.Contains(out, e) {
 			out = append(out, e)
@@ -70,13 +69,13 @@ type Tally struct {
 func (l Limits) Takes(have Tally, name string, size int64) error {
 	ending := names.Key(strings.TrimPrefix(path.Ext(name), "."))
 	if len(l.Endings) > 0 && !slices.Contains(l.Endings, ending) {
-		return fault.Field("name", "ending-not-taken", "only files of these kinds are taken: %s", strings.Join(l.Endings, ", "))
+		return errEndingNotTaken.In("name", "only files of these kinds are taken: %s", strings.Join(l.Endings, ", "))
 	}
 	if l.Files != nil && have.Files >= *l.Files {
-		return &fault.Error{Kind: fault.TooLarge, Code: "intake-full", Field: "name", Detail: "no further file is taken"}
+		return errIntakeFull.In("name", "no further file is taken")
 	}
 	if l.Bytes != nil && have.Bytes+size > *l.Bytes {
-		return &fault.Error{Kind: fault.TooLarge, Code: "intake-full", Field: "size", Detail: "this is more than is taken"}
+		return errIntakeFull.In("size", "this is more than is taken")
 	}
 	return nil
 }
@@ -97,7 +96,7 @@ func Expected(field string, raw []string) ([]string, error) {
 		}
 	}
 	if len(out) > maxExpected {
-		return nil, fault.Field(field, "expected-count", "expect at most %d papers", maxExpected)
+		return nil, errExpectedCount.In(field, "expect at most %d papers", maxExpected)
 	}
 	return out, nil
 }

@@ -65,7 +65,7 @@ func Allow(op Operation, s State) error {
 	case op == Renaming && s.Top:
 		return fault.Refused("rename a dossier")
 	case op == Moving && s.Top:
-		return fault.New(fault.Conflict, "dossier-stays", "a dossier cannot be moved")
+		return errDossierStays.New("a dossier cannot be moved")
 	}
 	for _, b := range s.Bars {
 		if b.stops(op) {

@@ -10,7 +10,7 @@ import (
 )
 
 func TestAllow(t *testing.T) {
-	held := fault.New(fault.Conflict, "held", "it is held")
+	held := &fault.Error{Kind: fault.Conflict, Code: "held"}
 	bars := []Bar{{Refused: held}}
 	partly := []Bar{{Only: []Operation{Revising}, Refused: held}}
 	for name, c := range map[string]struct {

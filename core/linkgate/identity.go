@@ -5,7 +5,6 @@ import (
 	"strings"
 
 	"tabularis/core/address"
-	"tabularis/core/fault"
 )
 
 // Identity is how surely it is known who comes in, each more than the one
@@ -35,7 +34,7 @@ func ParseIdentity(field, s string) (Identity, error) {
 	if at := slices.Index(identities[:], s); at >= 0 {
 		return Identity(at), nil
 	}
-	return Anyone, fault.Field(field, "identity-unknown", "a visitor's identity is none, stated, confirmed or signed-in")
+	return Anyone, errIdentityUnknown.In(field, "a visitor's identity is none, stated, confirmed or signed-in")
 }
 
 // maxAllowed is how many addresses and domains a link may name.
@@ -45,7 +44,7 @@ const maxAllowed = 100
 // A domain is written with or without its at sign.
 func Allowed(field string, raw []string) ([]string, error) {
 	if len(raw) > maxAllowed {
-		return nil, fault.Field(field, "allowed-count", "name at most %d addresses and domains", maxAllowed)
+		return nil, errAllowedCount.In(field, "name at most %d addresses and domains", maxAllowed)
 	}
 	var out []string
 	for _, r := range raw {
@@ -56,7 +55,7 @@ func Allowed(field string, raw []string) ([]string, error) {
 			ok = key != ""
 		}
 		if !ok {
-			return nil, fault.Field(field, "allowed-form", "%q is neither a mail address nor a domain", r)
+			return nil, errAllowedForm.In(field, "%q is neither a mail address nor a domain", r)
 		}
 		if !slices.Contains(out, key) {
 			out = append(out, key)

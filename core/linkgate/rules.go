@@ -42,11 +42,11 @@ type Rules struct {
 // CheckRules reads rules and refuses what makes no sense.
 func CheckRules(r Rules) (Rules, error) {
 	if !slices.Contains([]Required{RequireNothing, RequirePassword, RequireIdentity, RequireEither}, r.Required) {
-		return r, fault.Field("outwardRequired", "required-unknown", "a link may require nothing, a password, an identity, or either")
+		return r, errRequiredUnknown.In("outwardRequired", "a link may require nothing, a password, an identity, or either")
 	}
 	for _, k := range r.Kinds {
 		if !slices.Contains(Kinds, k) {
-			return r, fault.Field("outwardKinds", "kind-unknown", "%q is no kind of link", k)
+			return r, fault.KindUnknown.In("outwardKinds", "%q is no kind of link", k)
 		}
 	}
 	var err error
@@ -60,7 +60,7 @@ func CheckRules(r Rules) (Rules, error) {
 func domains(field string, raw []string) ([]string, error) {
 	all, err := Allowed(field, raw)
 	if err == nil && slices.ContainsFunc(all, func(a string) bool { return strings.Contains(a, "@") }) {
-		err = fault.Field(field, "domain-form", "name domains, not addresses")
+		err = fault.DomainForm.In(field, "name domains, not addresses")
 	}
 	return all, err
 }
@@ -78,19 +78,19 @@ func (r Rules) Refuse(w Wanted) error {
 	known := w.Identify > Anyone
 	switch {
 	case !slices.Contains(r.Kinds, w.Kind):
-		return fault.Field("kind", "rule-kind", "the practice does not let links of this kind be made")
+		return errRuleKind.In("kind", "the practice does not let links of this kind be made")
 	case r.Required == RequirePassword && !w.Password:
-		return fault.Field("password", "rule-password", "the practice wants a password on every link")
+		return errRulePassword.In("password", "the practice wants a password on every link")
 	case r.Required == RequireIdentity && !known:
-		return fault.Field("identify", "rule-identity", "the practice wants to know who comes in")
+		return errRuleIdentity.In("identify", "the practice wants to know who comes in")
 	case r.Required == RequireEither && !w.Password && !known:
-		return fault.Field("password", "rule-either", "the practice wants a password on every link, or to know who comes in")
+		return errRuleEither.In("password", "the practice wants a password on every link, or to know who comes in")
 	case len(r.Only) > 0 && !known:
-		return fault.Field("identify", "rule-only", "the practice lets only certain domains in, so it has to know who comes")
+		return errRuleOnly.In("identify", "the practice lets only certain domains in, so it has to know who comes")
 	}
 	for _, a := range w.Allowed {
 		if !r.Reaches(a) {
-			return fault.Field("allowed", "rule-domain", "the practice lets nothing out to %s", a)
+			return fault.RuleDomain.In("allowed", "the practice lets nothing out to %s", a)
 		}
 	}
 	return nil

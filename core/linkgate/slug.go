@@ -3,8 +3,6 @@ package linkgate
 import (
 	"regexp"
 	"slices"
-
-	"tabularis/core/fault"
 )
 
 const (
@@ -24,11 +22,11 @@ var reserved = []string{"admin", "administrator", "api", "assets", "help", "inde
 func Slug(field, s string) error {
 	switch {
 	case len(s) < minSlug || len(s) > maxSlug:
-		return fault.Field(field, "slug-length", "a readable address has between %d and %d characters", minSlug, maxSlug)
+		return errSlugLength.In(field, "a readable address has between %d and %d characters", minSlug, maxSlug)
 	case !slugForm.MatchString(s):
-		return fault.Field(field, "slug-form", "a readable address has small letters from a to z, digits, and single hyphens between them")
+		return errSlugForm.In(field, "a readable address has small letters from a to z, digits, and single hyphens between them")
 	case slices.Contains(reserved, s):
-		return fault.Field(field, "slug-reserved", "this word is reserved; take another one")
+		return errSlugReserved.In(field, "this word is reserved; take another one")
 	}
 	return nil
 }
@@ -54,5 +52,5 @@ func ParseTelling(field, s string) (Telling, error) {
 	case TellEach, TellDaily, TellNever:
 		return t, nil
 	}
-	return TellNever, fault.Field(field, "telling-unknown", "you can be told each time, daily or never")
+	return TellNever, errTellingUnknown.In(field, "you can be told each time, daily or never")
 }

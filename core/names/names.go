@@ -25,25 +25,25 @@ const MaxBytes = 255
 // text-direction characters, not UTF-8, or over MaxBytes.
 func Check(field, name string) (string, error) {
 	if !utf8.ValidString(name) {
-		return "", fault.Field(field, "name-not-text", "the name is not valid UTF-8")
+		return "", errNameNotText.In(field, "the name is not valid UTF-8")
 	}
 	name = strings.TrimSpace(norm.NFC.String(name))
 	switch {
 	case name == "":
-		return "", fault.Field(field, "name-empty", "the name is empty")
+		return "", errNameEmpty.In(field, "the name is empty")
 	case name == "." || name == "..":
-		return "", fault.Field(field, "name-reserved", "the name %q has a meaning of its own", name)
+		return "", errNameReserved.In(field, "the name %q has a meaning of its own", name)
 	case len(name) > MaxBytes:
-		return "", fault.Field(field, "name-too-long", "the name has %d bytes, at most %d are possible", len(name), MaxBytes)
+		return "", errNameTooLong.In(field, "the name has %d bytes, at most %d are possible", len(name), MaxBytes)
 	}
 	for _, r := range name {
 		switch {
 		case r == '/' || r == '\\':
-			return "", fault.Field(field, "name-slash", "the name contains %q", r)
+			return "", errNameSlash.In(field, "the name contains %q", r)
 		case unicode.IsControl(r):
-			return "", fault.Field(field, "name-control", "the name contains a control character")
+			return "", errNameControl.In(field, "the name contains a control character")
 		case turnsText(r):
-			return "", fault.Field(field, "name-direction", "the name contains a character that turns the direction of text")
+			return "", errNameDirection.In(field, "the name contains a character that turns the direction of text")
 		}
 	}
 	return name, nil
@@ -61,11 +61,11 @@ func turnsText(r rune) bool {
 // with characters that are not seen. An empty one is none.
 func Person(field, name string) (string, error) {
 	if !utf8.ValidString(name) {
-		return "", fault.Field(field, "name-not-text", "the name is not valid UTF-8")
+		return "", errNameNotText.In(field, "the name is not valid UTF-8")
 	}
 	name = strings.TrimSpace(norm.NFC.String(name))
 	if len(name) > maxPerson || strings.ContainsFunc(name, func(r rune) bool { return unicode.IsControl(r) || r == '\u2028' || r == '\u2029' || turnsText(r) }) {
-		return "", fault.Field(field, "name-length", "a name has at most %d characters, on one line", maxPerson)
+		return "", fault.NameLength.In(field, "a name has at most %d characters, on one line", maxPerson)
 	}
 	return name, nil
 }
@@ -86,7 +86,7 @@ func Path(field, p string, maxDepth int) ([]string, error) {
 	}
 	parts := strings.Split(p, "/")
 	if len(parts) > maxDepth {
-		return nil, fault.Field(field, "path-too-deep", "the path is %d folders deep, at most %d are possible", len(parts), maxDepth)
+		return nil, errPathTooDeep.In(field, "the path is %d folders deep, at most %d are possible", len(parts), maxDepth)
 	}
 	for i, part := range parts {
 		clean, err := Check(field, part)

@@ -7,8 +7,6 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
-
-	"tabularis/core/fault"
 )
 
 var codePattern = regexp.MustCompile(`^[A-Z][A-Z0-9]{1,5}(-[0-9]{1,4})?$`)
@@ -19,7 +17,7 @@ var codePattern = regexp.MustCompile(`^[A-Z][A-Z0-9]{1,5}(-[0-9]{1,4})?$`)
 func Code(field, s string) (string, error) {
 	s = strings.ToUpper(strings.TrimSpace(s))
 	if !codePattern.MatchString(s) {
-		return "", fault.Field(field, "code-form", "a code looks like MER-24: letters, a dash, a number")
+		return "", errCodeForm.In(field, "a code looks like MER-24: letters, a dash, a number")
 	}
 	return s, nil
 }
@@ -39,7 +37,7 @@ func (r Ref) String() string { return fmt.Sprintf("%s/%03d", r.Code, r.Number) }
 func Parse(s string) (Ref, error) {
 	code, digits, found := strings.Cut(s, "/")
 	if !found {
-		return Ref{}, fault.Field("ref", "ref-form", "a register number looks like MER-24/017")
+		return Ref{}, errRefForm.In("ref", "a register number looks like MER-24/017")
 	}
 	c, err := Code("ref", code)
 	if err != nil {
@@ -47,7 +45,7 @@ func Parse(s string) (Ref, error) {
 	}
 	n, err := strconv.ParseUint(strings.TrimSpace(digits), 10, 31)
 	if err != nil || n == 0 {
-		return Ref{}, fault.Field("ref", "ref-form", "a register number looks like MER-24/017")
+		return Ref{}, errRefForm.In("ref", "a register number looks like MER-24/017")
 	}
 	return Ref{Code: c, Number: int(n)}, nil
 }

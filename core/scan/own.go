@@ -4,8 +4,6 @@ import (
 	"regexp"
 	"regexp/syntax"
 	"strings"
-
-	"tabularis/core/fault"
 )
 
 // Pattern is a word of the practice's own, or a regular expression (RE2).
@@ -55,10 +53,10 @@ func branches(text string) (n int) {
 func (p Pattern) Check(field string) error {
 	_, err := p.compile()
 	if err != nil {
-		return fault.Field(field, "pattern-form", "%s", err)
+		return errPatternForm.In(field, "%s", err)
 	}
 	if p.Expression && branches(p.Text) > maxBranches {
-		return fault.Field(field, "pattern-costly", "the pattern leaves too much open; say how often within narrower bounds")
+		return errPatternCostly.In(field, "the pattern leaves too much open; say how often within narrower bounds")
 	}
 	return nil
 }
@@ -66,7 +64,7 @@ func (p Pattern) Check(field string) error {
 func (p Pattern) compile() (pattern, error) {
 	text := strings.TrimSpace(p.Text)
 	if text == "" || len(text) > maxPattern {
-		return pattern{}, fault.Field("text", "pattern-form", "a word or pattern has between 1 and %d characters", maxPattern)
+		return pattern{}, errPatternForm.In("text", "a word or pattern has between 1 and %d characters", maxPattern)
 	}
 	word := 0
 	if !p.Expression {
@@ -80,10 +78,10 @@ func (p Pattern) compile() (pattern, error) {
 	}
 	re, err := regexp.Compile(text)
 	if err != nil {
-		return pattern{}, fault.Field("text", "pattern-form", "the pattern cannot be read: %s", err)
+		return pattern{}, errPatternForm.In("text", "the pattern cannot be read: %s", err)
 	}
 	if re.MatchString("") || findsNothing(re) {
-		return pattern{}, fault.Field("text", "pattern-form", "the pattern is found in every text")
+		return pattern{}, errPatternForm.In("text", "the pattern is found in every text")
 	}
 	name := strings.TrimSpace(p.Name)
 	if name == "" {

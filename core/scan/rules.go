@@ -3,8 +3,6 @@ package scan
 import (
 	"encoding/json"
 	"fmt"
-
-	"tabularis/core/fault"
 )
 
 // What a practice does about sensitive content that is given out.
@@ -33,10 +31,10 @@ func Patterns(raw json.RawMessage) ([]Pattern, error) {
 // that cannot be used.
 func CheckRules(how string, patterns []Pattern) error {
 	if how != Off && how != Warn && how != Forbid {
-		return fault.Field("sensitive", "sensitive-unknown", "sensitive content is off, warn or forbid")
+		return errSensitiveUnknown.In("sensitive", "sensitive content is off, warn or forbid")
 	}
 	if len(patterns) > maxPatterns {
-		return fault.Field("patterns", "patterns-count", "at most %d words and patterns", maxPatterns)
+		return errPatternsCount.In("patterns", "at most %d words and patterns", maxPatterns)
 	}
 	for _, p := range patterns {
 		if err := p.Check("patterns"); err != nil {

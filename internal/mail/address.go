@@ -15,7 +15,7 @@ import (
 func Address(field, raw string) (*mail.Address, error) {
 	a, err := mail.ParseAddress(strings.TrimSpace(raw))
 	if err != nil || len(raw) > 320 || strings.ContainsFunc(a.Name, unicode.IsControl) {
-		return nil, fault.Field(field, "address-form", "%q is not a mail address", raw)
+		return nil, fault.AddressForm.In(field, "%q is not a mail address", raw)
 	}
 	if a.Address, err = address.Check(field, a.Address); err != nil {
 		return nil, err

@@ -45,9 +45,9 @@ type Prepared struct {
 func CanPrepare(mediaType string, size int64) error {
 	switch look := LookOf(mediaType); {
 	case look != Text && look != Markdown && look != Table:
-		return fault.New(fault.Invalid, "no-text", "content of the type %s has no text to show", mediaType)
+		return errNoText.New("content of the type %s has no text to show", mediaType)
 	case mediaType == spreadsheet && size > maxBook:
-		return fault.New(fault.TooLarge, "too-large-to-show", "the spreadsheet is too large to be shown; it can be downloaded")
+		return errTooLargeToShow.New("the spreadsheet is too large to be shown; it can be downloaded")
 	}
 	return nil
 }
@@ -165,12 +165,12 @@ var bookOptions = excelize.Options{UnzipSizeLimit: 256 << 20, UnzipXMLSizeLimit:
 func book(p Prepared, r io.Reader) (Prepared, error) {
 	f, err := excelize.OpenReader(r, bookOptions)
 	if err != nil {
-		return p, fault.New(fault.Invalid, "unreadable", "the spreadsheet cannot be read")
+		return p, fault.Unreadable.New("the spreadsheet cannot be read")
 	}
 	defer f.Close()
 	rows, err := f.Rows(f.GetSheetName(0))
 	if err != nil {
-		return p, fault.New(fault.Invalid, "unreadable", "the spreadsheet cannot be read")
+		return p, fault.Unreadable.New("the spreadsheet cannot be read")
 	}
 	defer rows.Close()
 	p.Rows = [][]string{}
@@ -181,7 +181,7 @@ func book(p Prepared, r io.Reader) (Prepared, error) {
 		}
 		row, err := rows.Columns()
 		if err != nil {
-			return p, fault.New(fault.Invalid, "unreadable", "the spreadsheet cannot be read")
+			return p, fault.Unreadable.New("the spreadsheet cannot be read")
 		}
 		// A copy, since a row may have been made for thousands of columns.
 		row = slices.Clone(row[:min(len(row), MaxColumns)])

@@ -15,6 +15,7 @@ import (
 	"net/http/cookiejar"
 	"os"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -22,6 +23,8 @@ import (
 	"testing"
 	"testing/fstest"
 	"time"
+
+	"tabularis/api"
 
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/people"
@@ -31,6 +34,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
+	"tabularis/core/fault"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/sharing"
@@ -414,7 +418,37 @@ func (c *Client) Try(method, path string, body any, header ...string) (Answer, e
 	}
 	defer resp.Body.Close()
 	raw, err := io.ReadAll(resp.Body)
-	return Answer{resp.StatusCode, resp.Header, raw}, err
+	answer := Answer{resp.StatusCode, resp.Header, raw}
+	if err == nil {
+		c.Kit.declared(method, req.URL.Path, answer)
+	}
+	return answer, err
+}
+
+// declared fails the test when an operation refuses with a code that the contract
+// does not name for it.
+func (k *Kit) declared(method, path string, a Answer) {
+	isOurs := func(c fault.Code) bool { return c.Name() == a.Code() }
+	if a.Header.Get("Content-Type") != "application/problem+json" || !slices.ContainsFunc(fault.Declared(), isOurs) {
+		// What a test makes up itself is no word of the contract's.
+		return
+	}
+	operations, err := api.Operations()
+	if err != nil {
+		k.T.Error(err)
+		return
+	}
+	for key, op := range operations {
+		if of, route, _ := strings.Cut(key, " "); of == method && fits(route, path) && !slices.Contains(op.Errors, a.Code()) {
+			k.T.Errorf("%s refuses with %s, which the contract does not name: %s", key, a.Code(), a.Body)
+		}
+	}
+}
+
+// fits reports whether a path is one of a route with parameters.
+func fits(route, path string) bool {
+	want, have := strings.Split(route, "/"), strings.Split(path, "/")
+	return len(want) == len(have) && slices.EqualFunc(want, have, func(w, h string) bool { return strings.HasPrefix(w, ":") || w == h })
 }
 
 // Want sends a request and fails the test unless the status is as wanted.

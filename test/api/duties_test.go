@@ -48,12 +48,14 @@ func TestWhatHasHadItsTimeIsForgotten(t *testing.T) {
 	w.hanne.Want(204, "POST", "/api/access", contract.AccessWish{Items: []uuid.UUID{doc}, To: []contract.Recipient{{Id: ptr(w.People["tomasz"].ID)}}, Level: contract.Level(access.LevelView), Until: &until})
 
 	all := map[string]func() int{
-		"sessions":          func() int { return count("sessions", "true") },
-		"tries":             func() int { return count("tries", "true") },
-		"codes":             func() int { return count("link_codes", "true") },
-		"one-time links":    func() int { return count("entries", "kind <> 'invitation'") },
-		"ended grants":      func() int { return count("grants", "ends_at IS NOT NULL") },
-		"visits, no papers": func() int { return count("visits v", "NOT EXISTS (SELECT 1 FROM link_received r WHERE r.visit_id = v.id)") },
+		"sessions":       func() int { return count("sessions", "true") },
+		"tries":          func() int { return count("tries", "true") },
+		"codes":          func() int { return count("link_codes", "true") },
+		"one-time links": func() int { return count("entries", "kind <> 'invitation'") },
+		"ended grants":   func() int { return count("grants", "ends_at IS NOT NULL") },
+		"visits, no papers": func() int {
+			return count("visits v", "NOT EXISTS (SELECT 1 FROM link_received r WHERE r.visit_id = v.id)")
+		},
 	}
 	duties()
 	for what, n := range all {

@@ -38,7 +38,7 @@ func TestABarStopsEveryChange(t *testing.T) {
 		if !barred[i.ID] {
 			return nil, nil
 		}
-		return []items.Bar{{Refused: fault.New(fault.Conflict, "kept-as-it-is", "this is kept as it is")}}, nil
+		return []items.Bar{{Refused: &fault.Error{Kind: fault.Conflict, Code: "kept-as-it-is"}}}, nil
 	})
 	count := func() (n int) {
 		if err := w.App.DB.Get(&n, `SELECT (SELECT count(*) FROM items) + (SELECT count(*) FROM versions) + (SELECT count(*) FROM events WHERE kind NOT LIKE 'link.%') + (SELECT sum(twin) FROM items)`); err != nil {

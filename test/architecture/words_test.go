@@ -1,6 +1,7 @@
 package architecture_test
 
 import (
+	"go/ast"
 	"os"
 	"regexp"
 	"slices"
@@ -9,6 +10,8 @@ import (
 
 	"tabularis/api"
 	"tabularis/core/events"
+	"tabularis/core/fault"
+	_ "tabularis/internal/server"
 )
 
 // words are the keys of a language's file, each with the keys around it: it reads the
@@ -75,5 +78,85 @@ func TestEventsHaveWords(t *testing.T) {
 	slices.Sort(named)
 	if !slices.Equal(named, kinds) {
 		t.Errorf("the contract names %v, the vocabulary %v", named, kinds)
+	}
+}
+
+// ofThePage are what the page itself says, without having been told by the server.
+var ofThePage = []string{"offline", "internal", "passkey-closed", "title"}
+
+// Whatever the server refuses is declared, and has words in both languages; words for
+// what nobody refuses are gone. Visitors are told by a file of their own.
+func TestRefusalsHaveWords(t *testing.T) {
+	codes := map[string]bool{}
+	for _, c := range fault.Declared() {
+		codes[c.Name()] = true
+		if c.Kind() == fault.Internal && c.Name() != "internal" || strings.TrimSpace(c.Meaning()) == "" {
+			t.Errorf("%s: kind %v, meaning %q", c.Name(), c.Kind(), c.Meaning())
+		}
+	}
+	if len(codes) < 130 {
+		t.Fatalf("%d refusals are declared", len(codes))
+	}
+	for _, language := range []string{"en", "de"} {
+		have := words(t, language)
+		for code := range codes {
+			if !have["problem."+code] {
+				t.Errorf("%s has no words for %s", language, code)
+			}
+		}
+		for word := range have {
+			if code, ok := strings.CutPrefix(word, "problem."); ok && !codes[code] && !slices.Contains(ofThePage, code) {
+				t.Errorf("%s has words for %s, which nobody refuses", language, code)
+			}
+		}
+	}
+}
+
+// A refusal is made of a declared code: nothing else fills one in but what reads it
+// from a cell.
+func TestRefusalsAreDeclared(t *testing.T) {
+	for _, s := range sources(t) {
+		if s.pkg == "core/fault" || s.path == "internal/platform/cell/process.go" {
+			continue
+		}
+		ast.Inspect(s.file, func(n ast.Node) bool {
+			lit, ok := n.(*ast.CompositeLit)
+			if !ok {
+				return true
+			}
+			if of, ok := lit.Type.(*ast.SelectorExpr); ok && of.Sel.Name == "Error" && s.imports[module+"core/fault"] != "" {
+				if pkg, ok := of.X.(*ast.Ident); ok && pkg.Name == s.imports[module+"core/fault"] {
+					t.Errorf("%s makes a refusal by hand", s.path)
+				}
+			}
+			return true
+		})
+	}
+}
+
+// What the contract names as refusals is declared, and whatever is declared is
+// answered by some operation, or by what stands beside them.
+func TestTheContractNamesRefusals(t *testing.T) {
+	operations, err := api.Operations()
+	if err != nil {
+		t.Fatal(err)
+	}
+	declared, named := map[string]bool{}, map[string]bool{}
+	for _, c := range fault.Declared() {
+		declared[c.Name()] = true
+	}
+	for key, op := range operations {
+		for _, code := range op.Errors {
+			if named[code] = true; !declared[code] {
+				t.Errorf("%s names %s, which is not declared", key, code)
+			}
+		}
+	}
+	// Content, uploads and pages are described in docs/formats.md.
+	beside := []string{"too-large", "incomplete", "hash-differs", "name-is-document", "name-is-folder", "practice-full", "width", "unreadable", "unshowable", "path-too-deep", "hash-form", "size-unknown", "paper-unknown", "intake-full", "ending-not-taken"}
+	for code := range declared {
+		if !named[code] && !slices.Contains(beside, code) {
+			t.Errorf("no operation names %s", code)
+		}
 	}
 }

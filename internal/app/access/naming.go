@@ -2,7 +2,6 @@ package access
 
 import (
 	"context"
-	"fmt"
 	"time"
 
 	"tabularis/core/items"
@@ -68,5 +67,5 @@ func (see Seer) Free(ctx context.Context, q postgres.Q, folder, item uuid.UUID, 
 	case there.ID == item:
 		return there.Twin, nil
 	}
-	return 0, &fault.Error{Kind: fault.Conflict, Code: "name-taken", Field: "name", Detail: fmt.Sprintf("%q is in this folder already", name)}
+	return 0, fault.NameTaken.In("name", "%q is in this folder already", name)
 }

@@ -60,7 +60,7 @@ func ChangeGrant(ctx context.Context, q postgres.Q, g Grant) error {
 	err := postgres.ExecOne(ctx, q, `UPDATE grants SET level = $3, custom = $4, onward = $5, ends_at = $6, version = version + 1 WHERE id = $1
 		AND version = $2`, g.ID, g.Version, g.Level, g.Custom, g.Onward, g.EndsAt)
 	if fault.Is(err, fault.NotFound) {
-		return fault.New(fault.Conflict, "changed-meanwhile", "somebody else changed this access meanwhile; look at it again")
+		return fault.ChangedMeanwhile.New("somebody else changed this access meanwhile; look at it again")
 	}
 	return err
 }

@@ -253,7 +253,7 @@ const maxChosen = 1000
 // Choose gathers documents and what lies in folders for one archive.
 func (s *Service) Choose(ctx context.Context, ids []uuid.UUID) (tree.Chosen, error) {
 	if len(ids) == 0 || len(ids) > maxChosen {
-		return tree.Chosen{}, fault.Field("items", "items-count", "choose between 1 and %d items", maxChosen)
+		return tree.Chosen{}, fault.ItemsCount.In("items", "choose between 1 and %d items", maxChosen)
 	}
 	var c tree.Chosen
 	for _, id := range slices.Compact(ids) {

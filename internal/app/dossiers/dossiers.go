@@ -107,10 +107,10 @@ func (s *Service) Make(ctx context.Context, n New) (Summary, error) {
 		return Summary{}, err
 	}
 	if n.Kind != "client" && n.Kind != "internal" {
-		return Summary{}, fault.Field("kind", "kind-unknown", "a dossier is of the kind client or internal")
+		return Summary{}, fault.KindUnknown.In("kind", "a dossier is of the kind client or internal")
 	}
 	if strings.HasPrefix(code, "DESK-") {
-		return Summary{}, &fault.Error{Kind: fault.Invalid, Code: "code-reserved", Field: "code", Detail: "codes that begin with DESK- are for desks"}
+		return Summary{}, errCodeReserved.In("code", "codes that begin with DESK- are for desks")
 	}
 	id := uuid.Must(uuid.NewV7())
 	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
@@ -181,7 +181,7 @@ func (s *Service) Desk(ctx context.Context) (Summary, error) {
 }
 
 func codeTaken(code string) error {
-	return &fault.Error{Kind: fault.Conflict, Code: "code-taken", Field: "code", Detail: "the code " + code + " is in use; codes are never used again"}
+	return errCodeTaken.In("code", "%s", "the code "+code+" is in use; codes are never used again")
 }
 
 // mayMake refuses guests, and colleagues where the practice keeps the making of

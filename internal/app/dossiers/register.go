@@ -112,13 +112,13 @@ func (p *Page) measure(ctx context.Context, q postgres.Q, folder uuid.UUID, part
 func position(order, after string) (RegisterOrder, cursor, error) {
 	by, known := RegisterOrders[order]
 	if !known {
-		return by, cursor{}, fault.Field("order", "order-unknown", "there is no order %q", order)
+		return by, cursor{}, errOrderUnknown.In("order", "there is no order %q", order)
 	}
 	var from cursor
 	if after != "" {
 		raw, err := base64.RawURLEncoding.DecodeString(after)
 		if err != nil || json.Unmarshal(raw, &from) != nil || from.Order != order || from.ID == uuid.Nil || !by.Fits(from.Key) {
-			return by, cursor{}, fault.Field("after", "cursor-unknown", "the cursor does not belong to this list")
+			return by, cursor{}, fault.CursorUnknown.In("after", "the cursor does not belong to this list")
 		}
 	}
 	return by, from, nil

@@ -8,7 +8,6 @@ import (
 
 	"tabularis/core/access"
 	"tabularis/core/events"
-	"tabularis/core/fault"
 	"tabularis/core/items"
 	"tabularis/core/names"
 	"tabularis/core/versions"
@@ -154,7 +153,7 @@ func (s *Service) Separate(ctx context.Context, tx *act.Tx, id uuid.UUID, number
 		return items.Item{}, err
 	}
 	if !versions.MaySeparate(Plain(all), number) {
-		return items.Item{}, fault.New(fault.Conflict, "not-separable", "version %d does not count, or is the only one", number)
+		return items.Item{}, errNotSeparable.New("version %d does not count, or is the only one", number)
 	}
 	return s.separate(ctx, tx, by, sight.Item, all, number)
 }

@@ -53,9 +53,9 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, c Change) (Shown, er
 		}
 		switch {
 		case l.EndedAt != nil:
-			return fault.New(fault.Conflict, "link-over", "the link is no longer open")
+			return fault.LinkOver.New("the link is no longer open")
 		case c.Openings != nil && *c.Openings < l.Openings:
-			return fault.Field("openings", "openings-used", "%d openings are used already", l.Openings)
+			return errOpeningsUsed.In("openings", "%d openings are used already", l.Openings)
 		}
 		w := Wish{Items: itemIDs(items), Name: c.Name, UntilSet: true, Until: c.Until, NotBefore: c.NotBefore, Openings: c.Openings, Downloads: c.Downloads, Identify: c.Identify, Allowed: c.Allowed, Newest: l.Newest, ViewOnly: c.ViewOnly, Language: l.Language, Kind: l.Kind, Slug: c.Slug, Tell: c.Tell, Limits: c.Limits}
 		p, err := s.check(ctx, tx, w, tx.Now)

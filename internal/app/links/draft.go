@@ -216,14 +216,14 @@ func (s *Service) check(ctx context.Context, q postgres.Q, w Wish, now time.Time
 		w.Kind = linkgate.HandOut
 	}
 	if !slices.Contains(linkgate.Kinds, w.Kind) {
-		return plan{}, fault.Field("kind", "kind-unknown", "%q is no kind of link", w.Kind)
+		return plan{}, fault.KindUnknown.In("kind", "%q is no kind of link", w.Kind)
 	}
 	p := plan{wish: w, hasPassword: w.Password != ""}
 	if len(w.Items) == 0 || len(w.Items) > 1000 {
-		return p, fault.Field("items", "items-count", "choose between 1 and 1000 items")
+		return p, fault.ItemsCount.In("items", "choose between 1 and 1000 items")
 	}
 	if w.Openings != nil && (*w.Openings < 1 || *w.Openings > maxOpenings) {
-		return p, fault.Field("openings", "openings-range", "a limit is between 1 and %d openings", maxOpenings)
+		return p, errOpeningsRange.In("openings", "a limit is between 1 and %d openings", maxOpenings)
 	}
 	if err := checkPassword(w.Password); err != nil {
 		return p, err
@@ -248,14 +248,14 @@ func (s *Service) check(ctx context.Context, q postgres.Q, w Wish, now time.Time
 		p.until = &usual
 	}
 	if p.until == nil || p.until.After(p.allowed(now)) {
-		return p, fault.Field("until", "until-too-late", "a link ends at the latest after %d days", p.practice.LongestLinkDays)
+		return p, fault.UntilTooLate.In("until", "a link ends at the latest after %d days", p.practice.LongestLinkDays)
 	}
 	p.until = access.Earlier(p.until, p.own)
 	if !p.until.After(now) {
-		return p, fault.Field("until", "until-past", "the end lies in the past")
+		return p, fault.UntilPast.In("until", "the end lies in the past")
 	}
 	if w.NotBefore != nil && !w.NotBefore.Before(*p.until) {
-		return p, fault.Field("notBefore", "from-after-until", "the link would end before it begins")
+		return p, errFromAfterUntil.In("notBefore", "the link would end before it begins")
 	}
 	p.name = p.suggestedName()
 	if w.Name != "" {
@@ -269,7 +269,7 @@ func (s *Service) check(ctx context.Context, q postgres.Q, w Wish, now time.Time
 func (p *plan) checkVisitors() error {
 	w := &p.wish
 	if w.Downloads != nil && (*w.Downloads < 1 || *w.Downloads > maxOpenings) {
-		return fault.Field("downloads", "downloads-range", "a limit is between 1 and %d downloads", maxOpenings)
+		return errDownloadsRange.In("downloads", "a limit is between 1 and %d downloads", maxOpenings)
 	}
 	how, err := linkgate.ParseIdentity("identify", w.Identify)
 	if err != nil {
@@ -280,7 +280,7 @@ func (p *plan) checkVisitors() error {
 		return err
 	}
 	if len(w.Allowed) > 0 && how == linkgate.Anyone {
-		return fault.Field("allowed", "allowed-unknown", "a list of addresses needs visitors who say who they are")
+		return errAllowedUnknown.In("allowed", "a list of addresses needs visitors who say who they are")
 	}
 	return nil
 }
@@ -303,11 +303,11 @@ func (p *plan) checkViewOnly(drawable func(mediaType string) bool) error {
 		return nil
 	}
 	if p.wish.Downloads != nil {
-		return fault.Field("downloads", "downloads-view-only", "what is only looked at is not downloaded")
+		return errDownloadsViewOnly.In("downloads", "what is only looked at is not downloaded")
 	}
 	for _, d := range p.documents {
 		if !drawable(d.MediaType) {
-			return fault.Field("viewOnly", "cannot-be-marked", "%q cannot be shown in marked pages; leave it out or let it be downloaded", d.Name)
+			return errCannotBeMarked.In("viewOnly", "%q cannot be shown in marked pages; leave it out or let it be downloaded", d.Name)
 		}
 	}
 	return nil
@@ -335,7 +335,7 @@ func (s *Service) choose(ctx context.Context, q postgres.Q, p *plan, now time.Ti
 			return err
 		}
 		if len(p.items) > 0 && p.items[0].DossierID != sight.Item.DossierID {
-			return fault.Field("items", "items-dossiers", "one link gives out items of one dossier")
+			return errItemsDossiers.In("items", "one link gives out items of one dossier")
 		}
 		p.items, p.code = append(p.items, sight.Item), sight.Code
 		if sight.Item.Kind == items.Document {
@@ -372,7 +372,7 @@ func (s *Service) bound(ctx context.Context, q postgres.Q, p *plan, item guard.S
 	}
 	until, ok := have.Gives(give)
 	if !ok {
-		return fault.New(fault.Forbidden, "more-than-own", "nobody gives more than they may themselves")
+		return fault.MoreThanOwn.New("nobody gives more than they may themselves")
 	}
 	p.own = access.Earlier(p.own, until)
 	return nil
@@ -382,9 +382,9 @@ func (s *Service) bound(ctx context.Context, q postgres.Q, p *plan, item guard.S
 func checkPassword(password string) error {
 	switch {
 	case password != "" && len(password) < minPassword:
-		return fault.Field("password", "password-short", "the password has at least %d characters", minPassword)
+		return fault.PasswordShort.In("password", "the password has at least %d characters", minPassword)
 	case len(password) > maxPassword:
-		return fault.Field("password", "password-long", "the password has at most %d characters", maxPassword)
+		return fault.PasswordLong.In("password", "the password has at most %d characters", maxPassword)
 	}
 	return nil
 }

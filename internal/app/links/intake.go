@@ -5,7 +5,6 @@ import (
 
 	"tabularis/core/items"
 
-	"tabularis/core/fault"
 	"tabularis/core/intake"
 	"tabularis/core/linkgate"
 )
@@ -26,10 +25,10 @@ func (p *plan) checkKind() error {
 	w.Tell = string(tell)
 	if w.Kind == linkgate.Working {
 		if len(p.items) != 1 || p.items[0].Kind != items.Folder {
-			return fault.Field("items", "working-folder", "outsiders work in one folder")
+			return errWorkingFolder.In("items", "outsiders work in one folder")
 		}
 		if w.ViewOnly {
-			return fault.Field("viewOnly", "working-view-only", "who changes papers has to get them")
+			return errWorkingViewOnly.In("viewOnly", "who changes papers has to get them")
 		}
 		// What is worked on is always the newest.
 		w.Newest = true
@@ -39,10 +38,10 @@ func (p *plan) checkKind() error {
 		return nil
 	}
 	if len(p.items) != 1 || p.items[0].Kind != items.Folder {
-		return fault.Field("items", "intake-folder", "papers are put into one folder")
+		return errIntakeFolder.In("items", "papers are put into one folder")
 	}
 	if w.ViewOnly || w.Downloads != nil {
-		return fault.Field("kind", "intake-gives-nothing", "a link that takes papers in gives none out")
+		return errIntakeGivesNothing.In("kind", "a link that takes papers in gives none out")
 	}
 	if err := w.Limits.Check(); err != nil {
 		return err

@@ -3,7 +3,6 @@ package links
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 	"time"
@@ -70,7 +69,7 @@ func (s *Service) Make(ctx context.Context, w Wish) (Shown, error) {
 			return err
 		}
 		if looked != nil && !slices.EqualFunc(looked, p.documents, func(a, b items.Placed) bool { return slices.Equal(a.SHA256, b.SHA256) }) {
-			return fault.New(fault.Conflict, "changed-meanwhile", "what is to be given out changed meanwhile; look at it again")
+			return fault.ChangedMeanwhile.New("what is to be given out changed meanwhile; look at it again")
 		}
 		token := secret.Token()
 		l := Link{ID: id, Kind: p.wish.Kind, Name: p.name, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose), DossierID: p.items[0].DossierID,
@@ -103,7 +102,7 @@ func (s *Service) Make(ctx context.Context, w Wish) (Shown, error) {
 // taken says that a readable address is in use already.
 func taken(err error) error {
 	if postgres.Collides(err, SlugIndex) {
-		return &fault.Error{Kind: fault.Conflict, Code: "slug-taken", Field: "slug", Detail: "this readable address is taken"}
+		return errSlugTaken.In("slug", "this readable address is taken")
 	}
 	return err
 }
@@ -124,9 +123,9 @@ func (s *Service) forbidden(ctx context.Context, w Wish) ([]items.Placed, error)
 	case err != nil:
 		return nil, err
 	case report.Left > 0:
-		return nil, &fault.Error{Kind: fault.Conflict, Code: "not-looked-through", Field: "items", Detail: fmt.Sprintf("%d documents have not been looked through yet; try again shortly", report.Left)}
+		return nil, errNotLookedThrough.In("items", "%d documents have not been looked through yet; try again shortly", report.Left)
 	case len(report.Found) > 0:
-		return nil, &fault.Error{Kind: fault.Forbidden, Code: "sensitive-content", Field: "items", Detail: fmt.Sprintf("%q holds sensitive content, which the practice does not let out", report.Found[0].Item.Name)}
+		return nil, errSensitiveContent.In("items", "%q holds sensitive content, which the practice does not let out", report.Found[0].Item.Name)
 	}
 	return append([]items.Placed{}, p.documents...), nil
 }
@@ -218,7 +217,7 @@ func (s *Service) End(ctx context.Context, id uuid.UUID) error {
 func (s *Service) GrantOpening(ctx context.Context, id uuid.UUID) error {
 	return s.change(ctx, id, func(tx *act.Tx, l Link, items []items.Item) error {
 		if l.OpeningsLimit == nil || l.EndedAt != nil {
-			return fault.New(fault.Conflict, "no-limit", "the link has ended or has no limit of openings")
+			return errNoLimit.New("the link has ended or has no limit of openings")
 		}
 		if err := AllowOpening(ctx, tx, id); err != nil {
 			return err

@@ -35,7 +35,7 @@ func (s *Service) Mail(ctx context.Context, id uuid.UUID, to []string, message s
 	}
 	return s.change(ctx, id, func(tx *act.Tx, l Link, items []items.Item) error {
 		if shown.Address == "" {
-			return fault.New(fault.Conflict, "link-over", "the link is no longer open")
+			return fault.LinkOver.New("the link is no longer open")
 		}
 		if err := SetMessage(ctx, tx, id, strings.TrimSpace(message)); err != nil {
 			return err
@@ -52,7 +52,7 @@ func (s *Service) Mail(ctx context.Context, id uuid.UUID, to []string, message s
 			Terms: terms.Link{Working: l.Kind == linkgate.Working, Intake: l.Kind == linkgate.Intake, Limits: l.Limits(), Files: len(items), Folder: onlyFolder(items), Download: l.MayDownload, Until: l.Until}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: tx.Now}, nil).String()}
 		for _, a := range addresses {
 			if !practice.Outward().Reaches(a.Address) {
-				return fault.Field("to", "rule-domain", "the practice lets nothing out to %s", a.Address)
+				return fault.RuleDomain.In("to", "the practice lets nothing out to %s", a.Address)
 			}
 			if letter.Address, err = s.copyFor(ctx, tx, l, a.Address); err != nil {
 				return err
@@ -96,7 +96,7 @@ func missing(papers []ExpectedPaper) (names []string) {
 
 func parse(to []string) ([]*mail.Address, error) {
 	if len(to) == 0 || len(to) > 20 {
-		return nil, fault.Field("to", "addresses-count", "give between 1 and 20 addresses")
+		return nil, errAddressesCount.In("to", "give between 1 and 20 addresses")
 	}
 	var out []*mail.Address
 	for _, raw := range to {

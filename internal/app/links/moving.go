@@ -5,7 +5,6 @@ import (
 
 	"github.com/google/uuid"
 
-	"tabularis/core/fault"
 	"tabularis/core/items"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
@@ -24,7 +23,7 @@ func Follow(ctx context.Context, tx *act.Tx, c tree.Change) error {
 func NotTorn(ctx context.Context, tx *act.Tx, dossier uuid.UUID) error {
 	torn, err := TornLinks(ctx, tx, dossier, tx.Now)
 	if err == nil && len(torn) > 0 {
-		err = fault.New(fault.Conflict, "link-holds", "the link %q gives this together with what stays; end it first", torn[0])
+		err = errLinkHolds.New("the link %q gives this together with what stays; end it first", torn[0])
 	}
 	return err
 }

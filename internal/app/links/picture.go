@@ -28,7 +28,7 @@ func (s *Service) Picture(ctx context.Context, id uuid.UUID) ([]byte, error) {
 	case !l.MayEnd:
 		return nil, fault.Refused("give this link out")
 	case l.Address == "":
-		return nil, fault.New(fault.Conflict, "link-over", "the link is no longer open")
+		return nil, fault.LinkOver.New("the link is no longer open")
 	}
 	code, err := qr.Encode(l.Address, qr.M, qr.Auto)
 	if err != nil {

@@ -25,11 +25,11 @@ import (
 func (s *Service) Remind(ctx context.Context, id uuid.UUID) error {
 	return s.change(ctx, id, func(tx *act.Tx, l Link, _ []items.Item) error {
 		if state(l, tx.Now) != "open" {
-			return fault.New(fault.Conflict, "link-over", "the link is no longer open")
+			return fault.LinkOver.New("the link is no longer open")
 		}
 		n, err := s.remind(ctx, tx, l, *tx.Actor.Person)
 		if err == nil && n == 0 {
-			err = fault.New(fault.Conflict, "nobody-to-remind", "nothing is missing, or the link was sent to nobody")
+			err = errNobodyToRemind.New("nothing is missing, or the link was sent to nobody")
 		}
 		return err
 	})

@@ -189,13 +189,13 @@ func (s *Service) SetStanding(ctx context.Context, id uuid.UUID, standing string
 		}
 		switch {
 		case standing != accounts.Proprietor && standing != accounts.Administrator && standing != accounts.Colleague:
-			return fault.Field("standing", "standing-unknown", "a standing is proprietor, administrator or colleague")
+			return errStandingUnknown.In("standing", "a standing is proprietor, administrator or colleague")
 		case p.DeactivatedAt != nil || !p.Inside():
-			return fault.New(fault.Conflict, "not-inside", "%s does not belong to the practice", p.Name)
+			return errNotInside.New("%s does not belong to the practice", p.Name)
 		case p.ID == me.ID:
-			return fault.New(fault.Conflict, "own-standing", "the proprietor hands the practice over to somebody else")
+			return errOwnStanding.New("the proprietor hands the practice over to somebody else")
 		case p.SeenAt == nil && standing == accounts.Proprietor:
-			return fault.New(fault.Conflict, "not-come-in", "%s has not come in yet", p.Name)
+			return errNotComeIn.New("%s has not come in yet", p.Name)
 		}
 		if standing == accounts.Proprietor {
 			if err := SetStanding(ctx, tx, me.ID, accounts.Administrator); err != nil {
@@ -225,11 +225,11 @@ func (s *Service) Deactivate(ctx context.Context, id uuid.UUID, successor *uuid.
 		case !me.Administers():
 			return fault.Refused("end accounts")
 		case p.Standing == accounts.Proprietor:
-			return fault.New(fault.Conflict, "proprietor-stays", "the proprietor hands the practice over first")
+			return errProprietorStays.New("the proprietor hands the practice over first")
 		case p.Standing == accounts.Administrator && me.Standing != accounts.Proprietor:
 			return fault.Refused("end an administrator's account")
 		case p.DeactivatedAt != nil:
-			return fault.New(fault.Conflict, "deactivated", "%s has no account any more", p.Name)
+			return fault.Deactivated.As(fault.Conflict).New("%s has no account any more", p.Name)
 		}
 		if err := s.handOver(ctx, tx, p, successor); err != nil {
 			return err
@@ -259,11 +259,11 @@ func (s *Service) handOver(ctx context.Context, tx *act.Tx, p accounts.Person, s
 		return err
 	}
 	if successor == nil {
-		return &fault.Error{Kind: fault.Conflict, Code: "needs-successor", Field: "successor", Detail: p.Name + " alone manages " + strings.Join(codes(owned), ", ") + "; say who takes over"}
+		return errNeedsSuccessor.In("successor", "%s", p.Name+" alone manages "+strings.Join(codes(owned), ", ")+"; say who takes over")
 	}
 	next, err := accounts.PersonByID(ctx, tx, *successor)
 	if err != nil || next.DeactivatedAt != nil || !next.Inside() || next.ID == p.ID {
-		return errors.Join(err, fault.Field("successor", "successor-unknown", "the successor belongs to the practice"))
+		return errors.Join(err, errSuccessorUnknown.In("successor", "the successor belongs to the practice"))
 	}
 	for _, d := range owned {
 		if err := tree.LockDossier(ctx, tx, d.ID); err != nil {

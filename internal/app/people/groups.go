@@ -69,12 +69,12 @@ func (s *Service) MakeGroup(ctx context.Context, name string) (Group, error) {
 	g := Group{ID: uuid.Must(uuid.NewV7())}
 	return g, s.group(ctx, func(tx *act.Tx) error {
 		if g.Name = strings.TrimSpace(name); g.Name == "" || len(g.Name) > 100 {
-			return fault.Field("name", "name-length", "a group's name has between 1 and 100 characters")
+			return fault.NameLength.In("name", "a group's name has between 1 and 100 characters")
 		}
 		g.NameKey, g.CreatedBy, g.CreatedAt = names.Key(g.Name), &tx.Actor.Person.ID, tx.Now
 		if err := AddGroup(ctx, tx, g); err != nil {
 			if postgres.Collides(err, GroupNames) {
-				err = &fault.Error{Kind: fault.Conflict, Code: "name-taken", Field: "name", Detail: "there is a group of this name already"}
+				err = fault.NameTaken.In("name", "there is a group of this name already")
 			}
 			return err
 		}
@@ -117,7 +117,7 @@ func (s *Service) staysManaged(ctx context.Context, tx *act.Tx, ends func(m acce
 	}
 	left, err := s.unmanaged(ctx, tx, access.NewCircles(accounts, slices.DeleteFunc(members, ends)))
 	if err == nil && len(left) > 0 {
-		err = fault.New(fault.Conflict, "last-manager", "nobody else manages %s; name another manager first", strings.Join(codes(left), ", "))
+		err = fault.LastManager.New("nobody else manages %s; name another manager first", strings.Join(codes(left), ", "))
 	}
 	return err
 }
@@ -146,7 +146,7 @@ func (s *Service) AddMember(ctx context.Context, group uuid.UUID, m Member) erro
 				return err
 			}
 			if p.DeactivatedAt != nil {
-				return fault.Field("person", "deactivated", "%s has no account any more", p.Name)
+				return fault.Deactivated.In("person", "%s has no account any more", p.Name)
 			}
 			name = p.Name
 		case m.Group != nil && m.Person == nil:
@@ -155,11 +155,11 @@ func (s *Service) AddMember(ctx context.Context, group uuid.UUID, m Member) erro
 				return err
 			}
 			if was.WouldLoop(access.ID(group), access.ID(*m.Group)) {
-				return fault.Field("group", "group-loop", "%s contains %s already", sub.Name, g.Name)
+				return fault.GroupLoop.In("group", "%s contains %s already", sub.Name, g.Name)
 			}
 			name = sub.Name
 		default:
-			return fault.Field("person", "member-unknown", "name a person or a group")
+			return errMemberUnknown.In("person", "name a person or a group")
 		}
 		if err := AddToGroup(ctx, tx, row); err != nil {
 			return err

@@ -48,7 +48,7 @@ func (s *Service) Invite(ctx context.Context, tx *act.Tx, i Invitation) (account
 	}
 	if err := AddPerson(ctx, tx, p); err != nil {
 		if postgres.Collides(err, EmailsIndex) {
-			err = &fault.Error{Kind: fault.Conflict, Code: "address-taken", Field: "email", Detail: p.Email + " has an account already"}
+			err = errAddressTaken.In("email", "%s", p.Email+" has an account already")
 		}
 		return p, err
 	}
@@ -65,7 +65,7 @@ func mayInvite(who *accounts.Person, standing string) error {
 	case accounts.Administrator:
 		allowed = who.Standing == accounts.Proprietor
 	default:
-		return fault.Field("standing", "standing-unknown", "a standing is administrator, colleague or guest")
+		return errStandingUnknown.In("standing", "a standing is administrator, colleague or guest")
 	}
 	if !allowed {
 		return fault.Refused("invite with this standing")
@@ -172,7 +172,7 @@ func (s *Service) pending(ctx context.Context, tx *act.Tx, id uuid.UUID) (accoun
 		}
 	}
 	if p.SeenAt != nil || p.DeactivatedAt != nil {
-		return p, fault.New(fault.Conflict, "invitation-over", "%s has come in already, or was taken back", p.Name)
+		return p, errInvitationOver.New("%s has come in already, or was taken back", p.Name)
 	}
 	return p, nil
 }
@@ -202,20 +202,20 @@ func (s *Service) MakeLink(ctx context.Context, t LinkTerms) error {
 			return fault.Refused("make invitation links")
 		}
 		if t.Standing != accounts.Colleague && t.Standing != accounts.Guest {
-			return fault.Field("standing", "standing-unknown", "whoever joins by a link becomes colleague or guest")
+			return errStandingUnknown.In("standing", "whoever joins by a link becomes colleague or guest")
 		}
 		if t.Uses < 1 || t.Uses > maxUses {
-			return fault.Field("uses", "uses-range", "between 1 and %d people may join by a link", maxUses)
+			return errUsesRange.In("uses", "between 1 and %d people may join by a link", maxUses)
 		}
 		if !t.Until.After(tx.Now) {
-			return fault.Field("until", "until-past", "the end lies in the past")
+			return fault.UntilPast.In("until", "the end lies in the past")
 		}
 		if t.Until.After(tx.Now.AddDate(0, 0, maxLinkDays)) {
-			return fault.Field("until", "until-too-late", "an invitation link ends at the latest after %d days", maxLinkDays)
+			return fault.UntilTooLate.In("until", "an invitation link ends at the latest after %d days", maxLinkDays)
 		}
 		domain, sound := address.Domain(strings.TrimPrefix(strings.TrimSpace(t.Domain), "@"))
 		if !sound && strings.TrimSpace(t.Domain) != "" {
-			return fault.Field("domain", "domain-form", "%q is not a domain", t.Domain)
+			return fault.DomainForm.In("domain", "%q is not a domain", t.Domain)
 		}
 		token := secret.Token()
 		l := InvitationLink{ID: uuid.Must(uuid.NewV7()), TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), linkPurpose), Standing: t.Standing, Domain: domain, UsesLimit: t.Uses, CreatedBy: me.ID, CreatedAt: tx.Now, ExpiresAt: t.Until}
@@ -228,7 +228,7 @@ func (s *Service) MakeLink(ctx context.Context, t LinkTerms) error {
 				return err
 			}
 			if t.Level.Caps() == 0 || t.Level == access.LevelManage {
-				return fault.Field("level", "level-unknown", "a link gives no level %q", t.Level)
+				return fault.LevelUnknown.In("level", "a link gives no level %q", t.Level)
 			}
 			l.DossierID, l.Level = &d.ID, string(t.Level)
 		}
@@ -260,7 +260,7 @@ type Joining struct {
 }
 
 func linkOver() error {
-	return fault.New(fault.Gone, "link-over", "this link is no longer available")
+	return fault.LinkOver.As(fault.Gone).New("this link is no longer available")
 }
 
 // Front shows an invitation link to somebody who has it.
@@ -302,7 +302,7 @@ func (s *Service) Join(ctx context.Context, token, name, email string) error {
 			return err
 		}
 		if _, domain, _ := address.Split(p.Email); l.Domain != "" && domain != l.Domain {
-			return fault.Field("email", "domain-other", "this link is for addresses at %s", l.Domain)
+			return errDomainOther.In("email", "this link is for addresses at %s", l.Domain)
 		}
 		by, err := accounts.PersonByID(ctx, tx, l.CreatedBy)
 		if err != nil {
@@ -321,7 +321,7 @@ func (s *Service) Join(ctx context.Context, token, name, email string) error {
 func (s *Service) join(ctx context.Context, tx *act.Tx, l InvitationLink, p accounts.Person) error {
 	if err := AddPerson(ctx, tx, p); err != nil {
 		if postgres.Collides(err, EmailsIndex) {
-			return fault.New(fault.Conflict, "address-taken", "this address cannot join")
+			return errAddressTaken.New("this address cannot join")
 		}
 		return err
 	}

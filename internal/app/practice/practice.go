@@ -37,7 +37,7 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 			return fault.Refused("change the practice's rules")
 		}
 		if p.RoomBytes != nil && *p.RoomBytes <= 0 {
-			return fault.Field("roomBytes", "room-form", "the room is a number of bytes above zero")
+			return errRoomForm.In("roomBytes", "the room is a number of bytes above zero")
 		}
 		patterns, err := scan.Patterns(p.Patterns)
 		if err != nil {
@@ -47,7 +47,7 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 			return err
 		}
 		if p.LongestLinkDays < 1 || p.LongestLinkDays > longestLink {
-			return fault.Field("longestLinkDays", "days-range", "a link lasts between 1 and %d days", longestLink)
+			return errDaysRange.In("longestLinkDays", "a link lasts between 1 and %d days", longestLink)
 		}
 		outward, err := linkgate.CheckRules(p.Outward())
 		if err != nil {
@@ -74,7 +74,7 @@ func (s *Service) Remove(ctx context.Context, name, password string) error {
 		return err
 	}
 	if names.Key(name) != names.Key(p.Name) {
-		return fault.Field("name", "name-differs", "that is not the name of the practice")
+		return errNameDiffers.In("name", "that is not the name of the practice")
 	}
 	if err := s.Confirm(ctx, me, password); err != nil {
 		return err

@@ -53,7 +53,7 @@ type Entrance struct {
 }
 
 func entryOver() error {
-	return fault.New(fault.Gone, "entry-over", "this link was used or has run out; ask for a new one")
+	return errEntryOver.New("this link was used or has run out; ask for a new one")
 }
 
 // Arrive shows what a one-time link is for, and uses nothing up.
@@ -140,9 +140,9 @@ func (s *Service) Enter(ctx context.Context, token, name, password string) (Sign
 func (s *Service) hash(ctx context.Context, field, password string) (string, error) {
 	switch n := len([]rune(password)); {
 	case n < MinPassword:
-		return "", fault.Field(field, "password-short", "a password has at least %d characters", MinPassword)
+		return "", fault.PasswordShort.In(field, "a password has at least %d characters", MinPassword)
 	case n > MaxPassword:
-		return "", fault.Field(field, "password-long", "a password has at most %d characters", MaxPassword)
+		return "", fault.PasswordLong.In(field, "a password has at most %d characters", MaxPassword)
 	}
 	return s.Passwords.Hash(ctx, password)
 }
@@ -241,7 +241,7 @@ func (s *Service) ByCode(ctx context.Context, email, code string) (SignedIn, err
 		return err
 	})
 	if err == nil && in.Token == "" {
-		err = fault.New(fault.Unauthenticated, "wrong-code", "the code is wrong or has run out")
+		err = fault.WrongCode.As(fault.Unauthenticated).New("the code is wrong or has run out")
 	}
 	if err != nil {
 		return SignedIn{}, err
@@ -284,7 +284,7 @@ func (s *Service) Confirm(ctx context.Context, me *accounts.Person, password str
 		return err
 	}
 	if !right {
-		return fault.Field("old", "wrong-password", "the present password is wrong")
+		return fault.WrongPassword.As(fault.Invalid).In("old", "the present password is wrong")
 	}
 	return limits.ForgetTries(ctx, s.Acts.DB, tries)
 }

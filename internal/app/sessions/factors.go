@@ -71,7 +71,7 @@ func (s *Service) Second(ctx context.Context, token, factor, code string) (Signe
 		case "recovery":
 			right, err = UseRecoveryCode(ctx, tx, p.ID, recoveryHash(code), tx.Now)
 		default:
-			err = fault.Field("factor", "factor-unknown", "there is no factor %q", factor)
+			err = errFactorUnknown.In("factor", "there is no factor %q", factor)
 		}
 		if err != nil || !right {
 			return err
@@ -79,7 +79,7 @@ func (s *Service) Second(ctx context.Context, token, factor, code string) (Signe
 		return s.complete(ctx, tx, half, &in)
 	})
 	if err == nil && !right {
-		err = fault.New(fault.Unauthenticated, "wrong-code", "the code is wrong or was used")
+		err = fault.WrongCode.As(fault.Unauthenticated).New("the code is wrong or was used")
 	}
 	if err != nil {
 		return SignedIn{}, err
@@ -124,7 +124,7 @@ func (s *Service) takeCode(ctx context.Context, tx *act.Tx, p accounts.Person, c
 
 func (s *Service) totpKey(sealed []byte) (string, error) {
 	if len(sealed) == 0 {
-		return "", fault.New(fault.Conflict, "no-authenticator", "no authenticator is set up")
+		return "", errNoAuthenticator.New("no authenticator is set up")
 	}
 	raw, err := s.Keys.Open(sealed, totpPurpose)
 	return base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(raw), err
@@ -181,11 +181,11 @@ func (s *Service) ConfirmAuthenticator(ctx context.Context, token string, sealed
 	me := act.Who(ctx).Person
 	raw, err := s.Keys.Open(sealed, totpPurpose+" offered")
 	if err != nil || len(raw) != 36 || !bytes.Equal(raw[:16], me.ID[:]) {
-		return nil, fault.Field("offer", "offer-unknown", "the key was not offered to you; begin anew")
+		return nil, fault.OfferUnknown.In("offer", "the key was not offered to you; begin anew")
 	}
 	step, ok := matchStep(base32.StdEncoding.WithPadding(base32.NoPadding).EncodeToString(raw[16:]), code, s.Acts.Now())
 	if !ok {
-		return nil, fault.Field("code", "wrong-code", "the code is wrong; does the clock of your device go right?")
+		return nil, fault.WrongCode.As(fault.Invalid).In("code", "the code is wrong; does the clock of your device go right?")
 	}
 	var codes []string
 	return codes, s.Acts.Do(ctx, func(tx *act.Tx) error {

@@ -39,7 +39,7 @@ func NewWebAuthn(baseURL string) (*webauthn.WebAuthn, error) {
 
 func (s *Service) passkeysPossible() error {
 	if s.WebAuthn == nil {
-		return fault.New(fault.Conflict, "passkeys-need-name", "passkeys need a host name; the practice is reached by a bare IP address")
+		return errPasskeysNeedName.New("passkeys need a host name; the practice is reached by a bare IP address")
 	}
 	return nil
 }
@@ -96,7 +96,7 @@ func (s *Service) OfferPasskey(ctx context.Context, token string) (any, error) {
 func (s *Service) AddPasskey(ctx context.Context, token, name string, answer json.RawMessage) ([]string, error) {
 	name = strings.TrimSpace(name)
 	if name == "" || len(name) > 100 {
-		return nil, fault.Field("name", "name-length", "a name has between 1 and 100 characters")
+		return nil, fault.NameLength.In("name", "a name has between 1 and 100 characters")
 	}
 	here, err := SessionByToken(ctx, s.Acts.DB, secret.Hash(token), s.Acts.Now())
 	if err != nil {
@@ -112,11 +112,11 @@ func (s *Service) AddPasskey(ctx context.Context, token, name string, answer jso
 	}
 	parsed, err := protocol.ParseCredentialCreationResponseBody(bytes.NewReader(answer))
 	if err != nil {
-		return nil, fault.Field("answer", "passkey-wrong", "the passkey's answer cannot be read")
+		return nil, errPasskeyWrong.In("answer", "the passkey's answer cannot be read")
 	}
 	c, err := s.WebAuthn.CreateCredential(h, challenge, parsed)
 	if err != nil {
-		return nil, fault.Field("answer", "passkey-wrong", "the passkey's answer does not fit")
+		return nil, errPasskeyWrong.In("answer", "the passkey's answer does not fit")
 	}
 	raw, err := json.Marshal(c)
 	if err != nil {
@@ -138,7 +138,7 @@ func (s *Service) AddPasskey(ctx context.Context, token, name string, answer jso
 func challengeOf(s Session) (webauthn.SessionData, error) {
 	var d webauthn.SessionData
 	if len(s.Challenge) == 0 || json.Unmarshal(s.Challenge, &d) != nil || d.Challenge == "" {
-		return d, fault.New(fault.Conflict, "passkey-not-begun", "begin anew")
+		return d, errPasskeyNotBegun.New("begin anew")
 	}
 	return d, nil
 }
@@ -164,7 +164,7 @@ func (s *Service) AskPasskey(ctx context.Context, token string) (any, error) {
 		return nil, err
 	}
 	if len(h.credentials) == 0 {
-		return nil, fault.New(fault.Conflict, "no-passkey", "no passkey is set up")
+		return nil, errNoPasskey.New("no passkey is set up")
 	}
 	options, challenge, err := s.WebAuthn.BeginLogin(h)
 	if err != nil {
@@ -187,7 +187,7 @@ func (s *Service) ByPasskey(ctx context.Context, token string, answer json.RawMe
 	if err != nil {
 		return SignedIn{}, err
 	}
-	wrong := fault.New(fault.Unauthenticated, "passkey-wrong", "the passkey's answer does not fit")
+	wrong := errPasskeyWrong.As(fault.Unauthenticated).New("the passkey's answer does not fit")
 	parsed, err := protocol.ParseCredentialRequestResponseBody(bytes.NewReader(answer))
 	if err != nil {
 		return SignedIn{}, wrong

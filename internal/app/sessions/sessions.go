@@ -97,7 +97,7 @@ func (s *Service) SignIn(ctx context.Context, email, password, device string) (S
 		return SignedIn{}, err
 	}
 	if !right {
-		return SignedIn{}, fault.New(fault.Unauthenticated, "wrong-sign-in", "the address or the password is wrong")
+		return SignedIn{}, errWrongSignIn.New("the address or the password is wrong")
 	}
 	factors, err := s.factors(ctx, person)
 	if err != nil {

@@ -19,7 +19,7 @@ import (
 // it does not tell whether there is anything. Only colleagues ask.
 func (s *Service) Ask(ctx context.Context, item uuid.UUID, message string) error {
 	if len(message) > maxMessage {
-		return fault.Field("message", "message-long", "a message has at most %d characters", maxMessage)
+		return fault.MessageLong.In("message", "a message has at most %d characters", maxMessage)
 	}
 	if !act.Who(ctx).Person.Inside() {
 		return fault.Missing()

@@ -139,7 +139,7 @@ func (s *Service) keepsManager(ctx context.Context, tx *act.Tx, sight guard.Sigh
 		return err
 	}
 	if !after.Managed(c, tx.Now) {
-		return fault.New(fault.Conflict, "last-manager", "a dossier keeps at least one manager without an end; name another one first")
+		return fault.LastManager.New("a dossier keeps at least one manager without an end; name another one first")
 	}
 	return nil
 }
@@ -153,7 +153,7 @@ func (s *Service) SetClosed(ctx context.Context, id uuid.UUID, closed bool) erro
 			return err
 		}
 		if sight.ParentID == nil {
-			return fault.New(fault.Conflict, "dossier-closed", "a dossier is closed as it is: nobody comes in who is not in it")
+			return errDossierClosed.New("a dossier is closed as it is: nobody comes in who is not in it")
 		}
 		if err := tree.LockDossier(ctx, tx, sight.DossierID); err != nil {
 			return err

@@ -13,7 +13,6 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
-	"tabularis/core/fault"
 	"tabularis/core/terms"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
@@ -303,7 +302,7 @@ func (s *Service) WhatIf(ctx context.Context, w What) (Consequence, error) {
 		id := access.ID(item)
 		p.Open = &id
 	default:
-		return Consequence{}, fault.Field("", "what-if-empty", "say what is to be done")
+		return Consequence{}, errWhatIfEmpty.In("", "say what is to be done")
 	}
 	sight, err := s.Access.Item(ctx, q, item, need, now)
 	if err != nil {

@@ -111,7 +111,7 @@ func cursorOf(after string) (*Cursor, error) {
 	var c Cursor
 	raw, err := base64.RawURLEncoding.DecodeString(after)
 	if err != nil || json.Unmarshal(raw, &c) != nil || c.ID == uuid.Nil {
-		return nil, fault.Field("after", "cursor-unknown", "the cursor does not belong to this list")
+		return nil, fault.CursorUnknown.In("after", "the cursor does not belong to this list")
 	}
 	return &c, nil
 }
@@ -175,7 +175,7 @@ func (s *Service) Suggest(ctx context.Context, items []uuid.UUID, typed string) 
 		sights = append(sights, sight)
 	}
 	if len(sights) == 0 {
-		return nil, fault.Field("items", "items-count", "choose at least one item")
+		return nil, fault.ItemsCount.In("items", "choose at least one item")
 	}
 	all, err := s.candidates(ctx, sights[0], names.Key(typed), now)
 	if err != nil {

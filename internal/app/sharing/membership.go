@@ -82,7 +82,7 @@ func (s *Service) regroup(ctx context.Context, q postgres.Q, w What, was *access
 			return nil, at, err
 		}
 		if at.member.Kind == access.Group && was.WouldLoop(at.group, at.member.ID) {
-			return nil, at, fault.Field("member", "group-loop", "this group is in that one already")
+			return nil, at, fault.GroupLoop.In("member", "this group is in that one already")
 		}
 		members = append(members, access.Membership{Group: at.group, Member: at.member})
 	case w.Leave != nil:
@@ -106,7 +106,7 @@ func (s *Service) joining(ctx context.Context, q postgres.Q, id uuid.UUID) (acce
 	p, err := accounts.PersonByID(ctx, q, id)
 	switch {
 	case err == nil && p.DeactivatedAt != nil:
-		return access.Subject{}, fault.Field("member", "deactivated", "%s has no account any more", p.Name)
+		return access.Subject{}, fault.Deactivated.In("member", "%s has no account any more", p.Name)
 	case err == nil:
 		return access.Subject{Kind: access.Person, ID: access.ID(id)}, nil
 	case !fault.Is(err, fault.NotFound):

@@ -29,7 +29,7 @@ type Move struct {
 // would lie in themselves.
 func (s *Service) mayMove(ctx context.Context, q postgres.Q, m Move, now time.Time) ([]guard.Sight, guard.Sight, error) {
 	if len(m.Items) == 0 || len(m.Items) > maxItems {
-		return nil, guard.Sight{}, fault.Field("items", "items-count", "choose between 1 and %d items", maxItems)
+		return nil, guard.Sight{}, fault.ItemsCount.In("items", "choose between 1 and %d items", maxItems)
 	}
 	to, err := s.Access.Kind(ctx, q, m.To, items.Folder, access.Add, now)
 	if err != nil {
@@ -53,7 +53,7 @@ func (s *Service) mayMove(ctx context.Context, q postgres.Q, m Move, now time.Ti
 			return nil, to, err
 		}
 		if slices.Contains(way, id) {
-			return nil, to, fault.Field("to", "into-itself", "%q cannot lie in itself", item.Name)
+			return nil, to, errIntoItself.In("to", "%q cannot lie in itself", item.Name)
 		}
 		moved = append(moved, item)
 	}

@@ -72,11 +72,11 @@ const (
 func (t Terms) check(now time.Time) error {
 	switch {
 	case !t.Level.Known():
-		return fault.Field("level", "level-unknown", "there is no level %q", t.Level)
+		return fault.LevelUnknown.In("level", "there is no level %q", t.Level)
 	case t.Level == access.LevelCustom && !t.Custom.Sound():
-		return fault.Field("may", "set-unsound", "these capabilities do not go together")
+		return errSetUnsound.In("may", "these capabilities do not go together")
 	case t.Until != nil && !t.Until.After(now):
-		return fault.Field("until", "until-past", "the end lies in the past")
+		return fault.UntilPast.In("until", "the end lies in the past")
 	}
 	return nil
 }
@@ -98,7 +98,7 @@ func (t *Terms) within(have access.Held) (own *time.Time, err error) {
 	case !have.Caps().Has(access.Share):
 		return nil, fault.Refused("give access")
 	}
-	return nil, fault.New(fault.Forbidden, "more-than-own", "nobody gives more than they may themselves")
+	return nil, fault.MoreThanOwn.New("nobody gives more than they may themselves")
 }
 
 // plan is a checked wish: the items with what the giver may do there, and the
@@ -126,13 +126,13 @@ type recipient struct {
 func (s *Service) check(ctx context.Context, q postgres.Q, w Wish, now time.Time) (plan, error) {
 	p := plan{wish: w}
 	if len(w.Items) == 0 || len(w.Items) > maxItems {
-		return p, fault.Field("items", "items-count", "choose between 1 and %d items", maxItems)
+		return p, fault.ItemsCount.In("items", "choose between 1 and %d items", maxItems)
 	}
 	if len(w.To) > maxRecipients {
-		return p, fault.Field("to", "recipients-count", "name at most %d people and groups at once", maxRecipients)
+		return p, errRecipientsCount.In("to", "name at most %d people and groups at once", maxRecipients)
 	}
 	if len(w.Message) > maxMessage {
-		return p, fault.Field("message", "message-long", "a message has at most %d characters", maxMessage)
+		return p, fault.MessageLong.In("message", "a message has at most %d characters", maxMessage)
 	}
 	if err := w.Terms.check(now); err != nil {
 		return p, err
@@ -152,7 +152,7 @@ func (s *Service) check(ctx context.Context, q postgres.Q, w Wish, now time.Time
 		}
 		p.own = access.Earlier(p.own, own)
 		if w.Terms.Level == access.LevelDeposit && sight.Item.Kind != items.Folder {
-			return p, fault.Field("level", "deposit-folder", "papers are put into folders")
+			return p, errDepositFolder.In("level", "papers are put into folders")
 		}
 		p.items = append(p.items, sight)
 	}
@@ -212,11 +212,11 @@ func (s *Service) recipient(ctx context.Context, q postgres.Q, to Recipient, kno
 			return recipient{}, fault.Missing()
 		}
 		if k := known[at]; k.DeactivatedAt != nil {
-			return recipient{}, fault.Field("to", "deactivated", "%s has no account any more", k.Name)
+			return recipient{}, fault.Deactivated.In("to", "%s has no account any more", k.Name)
 		}
 		return toPerson(known[at]), nil
 	}
-	return recipient{}, fault.Field("to", "recipient-unknown", "name a person, a group or everyone")
+	return recipient{}, fault.RecipientUnknown.In("to", "name a person, a group or everyone")
 }
 
 func toPerson(p accounts.Person) recipient {
@@ -251,7 +251,7 @@ func (s *Service) byAddress(ctx context.Context, q postgres.Q, raw string, known
 // stays.
 func (s *Service) Give(ctx context.Context, w Wish) error {
 	if len(w.To) == 0 {
-		return fault.Field("to", "recipients-count", "name at least one person or group")
+		return errRecipientsCount.In("to", "name at least one person or group")
 	}
 	return s.Acts.Do(ctx, func(tx *act.Tx) error { return s.GiveIn(ctx, tx, w) })
 }
@@ -331,7 +331,7 @@ func (s *Service) put(ctx context.Context, tx *act.Tx, item guard.Sight, r recip
 			err = guard.AddGrant(ctx, tx, g)
 		}
 	default:
-		err = &fault.Error{Kind: fault.Conflict, Code: "has-access", Field: "to", Detail: fmt.Sprintf("%s has access to %s on other terms; change those", r.name, item.Name)}
+		err = errHasAccess.In("to", "%s has access to %s on other terms; change those", r.name, item.Name)
 	}
 	if err != nil {
 		return err

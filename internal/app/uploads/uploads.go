@@ -73,14 +73,14 @@ func (s *Service) Begin(ctx context.Context, w Wish) (Upload, error) {
 		return Upload{}, err
 	}
 	if w.Size < 0 {
-		return Upload{}, fault.Field("size", "size-unknown", "the size must be known from the start")
+		return Upload{}, fault.SizeUnknown.In("size", "the size must be known from the start")
 	}
 	if w.Size > s.MaxBytes {
-		return Upload{}, &fault.Error{Kind: fault.TooLarge, Code: "too-large", Field: "size", Detail: fmt.Sprintf("a document has at most %d bytes", s.MaxBytes)}
+		return Upload{}, errTooLarge.In("size", "a document has at most %d bytes", s.MaxBytes)
 	}
 	expected, err := hex.DecodeString(w.SHA256)
 	if err != nil || len(expected) != 0 && len(expected) != sha256.Size {
-		return Upload{}, fault.Field("sha256", "hash-form", "the hash has 64 hexadecimal digits")
+		return Upload{}, errHashForm.In("sha256", "the hash has 64 hexadecimal digits")
 	}
 	now := s.Acts.Now()
 	by, err := s.bringer(ctx)
@@ -140,7 +140,7 @@ func (s *Service) bounded(ctx context.Context, u Upload, src io.Reader) (io.Read
 
 func full(r tree.Room) error {
 	left := r.Left()
-	return &fault.Error{Kind: fault.NoRoom, Code: "practice-full", Field: "size", Detail: fmt.Sprintf("the practice has room for %d bytes and %d are left", *r.Limit, *left)}
+	return errPracticeFull.In("size", "the practice has room for %d bytes and %d are left", *r.Limit, *left)
 }
 
 // Find returns an upload of whoever asks.
@@ -238,7 +238,7 @@ func (s *Service) Finish(ctx context.Context, id uuid.UUID) (Upload, error) {
 			return nil
 		}
 		if u.Received != u.Size {
-			return fault.New(fault.Conflict, "incomplete", "%d of %d bytes have arrived", u.Received, u.Size)
+			return errIncomplete.New("%d of %d bytes have arrived", u.Received, u.Size)
 		}
 		spare, err = s.place(ctx, tx, &u)
 		return err
@@ -287,7 +287,7 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *Upload) (spare bool,
 		return false, err
 	}
 	if len(u.Expected) > 0 && !bytes.Equal(u.Expected, sum.Sum(nil)) {
-		return false, &fault.Error{Kind: fault.Conflict, Code: "hash-differs", Field: "sha256", Detail: "what arrived is not what was sent; send it again"}
+		return false, errHashDiffers.In("sha256", "what arrived is not what was sent; send it again")
 	}
 	if u.MediaType == "" {
 		u.MediaType = preview.MediaType(u.Name, nil)
@@ -318,7 +318,7 @@ func (s *Service) folder(ctx context.Context, tx *act.Tx, by Bringer, at items.I
 		case there == nil:
 			at, err = s.Items.AddFolder(ctx, tx, by, at.ID, name)
 		case there.Kind != items.Folder:
-			err = &fault.Error{Kind: fault.Conflict, Code: "name-is-document", Field: "path", Detail: fmt.Sprintf("%q is a document, not a folder", name)}
+			err = errNameIsDocument.In("path", "%q is a document, not a folder", name)
 		default:
 			at, err = by.Into(ctx, tx, there.ID)
 		}
@@ -363,7 +363,7 @@ func (s *Service) before(ctx context.Context, tx *act.Tx, by Bringer, u *Upload,
 	case err != nil || found == nil:
 		return there, nil, err
 	case found.Kind == items.Folder:
-		return there, nil, &fault.Error{Kind: fault.Conflict, Code: "name-is-folder", Field: "name", Detail: fmt.Sprintf("%q is a folder here", u.Name)}
+		return there, nil, errNameIsFolder.In("name", "%q is a folder here", u.Name)
 	}
 	return *found, &versions.Standing{SHA256: string(found.SHA256)}, nil
 }

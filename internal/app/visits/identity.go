@@ -112,7 +112,7 @@ func (s *Service) who(ctx context.Context, l links.Link, c Claim) (known, error)
 	}
 	hash := s.codeHash(l.ID, secret.OnlyDigits(c.Code))
 	if sent.Tries >= sessions.CodeTries || now.Sub(sent.MadeAt) > sessions.CodeLength || subtle.ConstantTimeCompare(sent.SHA256, hash) != 1 {
-		return k, fault.New(fault.Forbidden, "wrong-code", "the code is wrong or has run out")
+		return k, fault.WrongCode.New("the code is wrong or has run out")
 	}
 	k.how, k.code = linkgate.Confirmed, hash
 	return k, limits.ForgetTries(ctx, s.Acts.DB, tries)
@@ -125,7 +125,7 @@ func (k known) use(ctx context.Context, tx *act.Tx, link uuid.UUID) error {
 	}
 	used, err := UseLinkCode(ctx, tx, link, address.Key(k.email), k.code)
 	if err == nil && !used {
-		err = fault.New(fault.Forbidden, "wrong-code", "the code is wrong or has run out")
+		err = fault.WrongCode.New("the code is wrong or has run out")
 	}
 	return err
 }

@@ -194,7 +194,7 @@ func (b *bringer) Takes(ctx context.Context, q postgres.Q, w uploads.Wish) error
 			return err
 		}
 		if *w.Paper < 0 || *w.Paper >= len(papers) {
-			return fault.Field("paper", "paper-unknown", "there is no such paper in the list")
+			return errPaperUnknown.In("paper", "there is no such paper in the list")
 		}
 	}
 	return b.link.Limits().Takes(have, w.Name, w.Size)
@@ -325,7 +325,7 @@ func (s *Service) HandIn(ctx context.Context, v Visitor, signed Signed) (in Inta
 		}
 	}
 	if len(signed.Note) > maxNote {
-		return in, fault.Field("note", "note-long", "a note has at most %d characters", maxNote)
+		return in, fault.NoteLong.In("note", "a note has at most %d characters", maxNote)
 	}
 	to := strings.TrimSpace(signed.Email)
 	if to != "" {
@@ -344,7 +344,7 @@ func (s *Service) HandIn(ctx context.Context, v Visitor, signed Signed) (in Inta
 			return err
 		}
 		if len(in.Received) == 0 {
-			return fault.New(fault.Conflict, "nothing-handed-in", "nothing has been handed in yet")
+			return errNothingHandedIn.New("nothing has been handed in yet")
 		}
 		sure := visit.Known == linkgate.Confirmed.String() || visit.Known == linkgate.SignedIn.String()
 		if visit.Email != "" {

@@ -24,7 +24,7 @@ import (
 func (s *Service) shown(ctx context.Context, v Visitor, document uuid.UUID) (links.Link, Visit, Given, error) {
 	l, visit, f, err := s.document(ctx, v, document)
 	if err == nil && !s.Pages.Can(f.Give.MediaType) {
-		err = fault.New(fault.Invalid, "unshowable", "this document cannot be shown in pages")
+		err = fault.Unshowable.New("this document cannot be shown in pages")
 	}
 	return l, visit, f, err
 }
@@ -47,7 +47,7 @@ func (s *Service) Outline(ctx context.Context, v Visitor, document uuid.UUID) (p
 // downloaded, who looks, when and through what stands across it.
 func (s *Service) Page(ctx context.Context, v Visitor, document uuid.UUID, page, width int, to io.Writer) error {
 	if !slices.Contains(pages.Widths, width) {
-		return fault.Field("width", "width", "pages are %v pixels wide", pages.Widths)
+		return errWidth.In("width", "pages are %v pixels wide", pages.Widths)
 	}
 	l, visit, f, err := s.shown(ctx, v, document)
 	if err != nil {
@@ -79,7 +79,7 @@ type Looked struct {
 // than went by since it last said so is not believed.
 func (s *Service) Look(ctx context.Context, v Visitor, document uuid.UUID, l Looked) error {
 	if l.Seconds < 0 || len(l.Pages) > looks.Most || slices.ContainsFunc(l.Pages, func(p int) bool { return p < 1 }) {
-		return fault.New(fault.Invalid, "looked", "pages are counted from 1, at most %d, and time does not run backwards", looks.Most)
+		return errLooked.New("pages are counted from 1, at most %d, and time does not run backwards", looks.Most)
 	}
 	_, visit, f, err := s.document(ctx, v, document)
 	if err != nil {

@@ -67,7 +67,7 @@ func (v Visitor) visit(link uuid.UUID) string { return v.Visits[link.String()] }
 // over is the one answer for links that are ended, expired, used up, not yet
 // open or were never made.
 func over() error {
-	return fault.New(fault.Gone, "link-over", "this link is no longer available")
+	return fault.LinkOver.As(fault.Gone).New("this link is no longer available")
 }
 
 // refusal turns a verdict's reason into what the visitor is told.
@@ -76,13 +76,10 @@ func refusal(r linkgate.Reason) error {
 	case r.Dead():
 		return over()
 	case r == linkgate.WrongPassword:
-		return fault.New(fault.Forbidden, "wrong-password", "the password is wrong")
-	case r == linkgate.AddressNotAllowed:
-		return fault.New(fault.Forbidden, string(r), "this address is not among those it is meant for")
-	case r == linkgate.NeedsPassword, r == linkgate.NeedsOpening, r == linkgate.NeedsIdentity:
-		return fault.New(fault.Unauthenticated, string(r), "the link has to be opened first")
+		return fault.WrongPassword.New("the password is wrong")
 	}
-	return fault.New(fault.Forbidden, string(r), "the link does not allow this")
+	c := refusals[r]
+	return c.New("%s", c.Meaning())
 }
 
 // attempt is what is known of whoever wants to come in.

@@ -41,7 +41,7 @@ var hostile = map[string]Handler{
 		return nil
 	},
 	"refuse": func(context.Context, Work) error {
-		return fault.Field("x", "unreadable", "it cannot be read")
+		return fault.Unreadable.In("x", "it cannot be read")
 	},
 	"fail":  func(context.Context, Work) error { return errors.New("something went wrong") },
 	"panic": func(context.Context, Work) error { panic("index out of range") },

@@ -77,11 +77,11 @@ var limits = map[string]cell.Limits{
 // Unshowable is the answer for what is broken, locked, too large, or harmful to
 // what reads it.
 func Unshowable() error {
-	return fault.New(fault.Invalid, "unshowable", "this document cannot be shown in pages")
+	return fault.Unshowable.New("this document cannot be shown in pages")
 }
 
 // errKilled is how content answers that brought down its cell, now or before.
-var errKilled = &fault.Error{Kind: fault.Invalid, Code: "unreadable", Detail: "the document cannot be read"}
+var errKilled = fault.Unreadable.New("the document cannot be read")
 
 // do runs an operation in a cell.
 func (r *Reader) do(ctx context.Context, s Source, op, edition string, args any, take func(header json.RawMessage, body []byte) error) error {

@@ -6,8 +6,6 @@ import (
 	"context"
 	"sync"
 	"time"
-
-	"tabularis/core/fault"
 )
 
 // penance is how long somebody whose content did harm gets only one place at a
@@ -110,7 +108,7 @@ func (q *Queue) enter(ctx context.Context, asker string, first bool) error {
 }
 
 func busy() error {
-	return &fault.Error{Kind: fault.Unavailable, Code: "busy", Detail: "there is much to do just now; try again in a moment", RetryAfter: 5 * time.Second}
+	return errBusy.New("there is much to do just now; try again in a moment").Later(5 * time.Second)
 }
 
 // may reports whether the asker may have one more place: one is always left to

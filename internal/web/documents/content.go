@@ -18,7 +18,7 @@ func contentOf(c *gin.Context) (uuid.UUID, int, error) {
 	if v := c.Query("version"); err == nil && v != "" {
 		n, parsed := strconv.ParseInt(v, 10, 32)
 		if number = int(n); parsed != nil || n < 1 {
-			err = fault.New(fault.Invalid, "parameter", "the version is a number from 1")
+			err = fault.Parameter.New("the version is a number from 1")
 		}
 	}
 	return id, number, err

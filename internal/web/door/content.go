@@ -37,7 +37,7 @@ var shownInline = map[string]bool{
 func PathID(c *gin.Context) (uuid.UUID, error) {
 	id, err := uuid.Parse(c.Param("id"))
 	if err != nil {
-		return id, fault.New(fault.Invalid, "parameter", "the id has the wrong form")
+		return id, fault.Parameter.New("the id has the wrong form")
 	}
 	return id, nil
 }
@@ -176,7 +176,7 @@ func ChosenItems(c *gin.Context) (ids []uuid.UUID, err error) {
 	for _, raw := range c.QueryArray("item") {
 		id, err := uuid.Parse(raw)
 		if err != nil {
-			return nil, fault.New(fault.Invalid, "parameter", "the item's id has the wrong form")
+			return nil, fault.Parameter.New("the item's id has the wrong form")
 		}
 		if !slices.Contains(ids, id) {
 			ids = append(ids, id)

@@ -52,7 +52,7 @@ func (s *Door) Permit(operations map[string]api.Operation) gin.HandlerFunc {
 }
 
 func needFactor() *fault.Error {
-	return fault.New(fault.Forbidden, "second-factor-needed", "the practice asks for a second factor; set one up first")
+	return errSecondFactorNeeded.New("the practice asks for a second factor; set one up first")
 }
 
 // RequireSession refuses whoever is not signed in with all factors.
@@ -81,9 +81,9 @@ func NoStore(c *gin.Context) { c.Header("Cache-Control", "no-store") }
 // badBody says why a body cannot be read.
 func badBody(err error) error {
 	if strings.Contains(err.Error(), "request body too large") {
-		return fault.New(fault.TooLarge, "body-too-large", "the request has more than %d bytes", MaxBody)
+		return errBodyTooLarge.New("the request has more than %d bytes", MaxBody)
 	}
-	return fault.New(fault.Invalid, "body", "the request cannot be read: %s", err)
+	return errBody.New("the request cannot be read: %s", err)
 }
 
 // BadBody answers a request whose body cannot be read.
@@ -91,5 +91,5 @@ func (s *Door) BadBody(c *gin.Context, err error) { s.Problem(c, badBody(err)) }
 
 // BadParameter answers a request whose address cannot be read.
 func (s *Door) BadParameter(c *gin.Context, err error, _ int) {
-	s.Problem(c, fault.New(fault.Invalid, "parameter", "%s", err))
+	s.Problem(c, fault.Parameter.New("%s", err))
 }

@@ -20,20 +20,15 @@ import (
 func Outage(err error) *fault.Error {
 	switch {
 	case errors.Is(err, syscall.ENOSPC) || errors.Is(err, syscall.EDQUOT):
-		return fault.New(fault.NoRoom, "no-room", "there is no space left; nothing was changed")
+		return errNoRoom.New("there is no space left; nothing was changed")
 	case errors.Is(err, syscall.EROFS) || errors.Is(err, fs.ErrPermission):
-		return fault.New(fault.Unavailable, "store-away", "content cannot be stored at the moment; nothing was changed")
+		return errStoreAway.New("content cannot be stored at the moment; nothing was changed")
 	case postgres.Unfit(err):
-		return fault.New(fault.Invalid, "value", "a value is not what it is taken for; nothing was changed")
+		return errValue.New("a value is not what it is taken for; nothing was changed")
 	case postgres.Away(err):
-		return &fault.Error{
-			Kind:       fault.Unavailable,
-			Code:       "database-away",
-			Detail:     "the database is away for the moment; nothing was changed",
-			RetryAfter: 2 * time.Second,
-		}
+		return errDatabaseAway.New("the database is away for the moment; nothing was changed").Later(2 * time.Second)
 	}
-	return fault.New(fault.Internal, "internal", "something failed on our side; nothing was changed")
+	return errInternal.New("something failed on our side; nothing was changed")
 }
 
 var statusOf = map[fault.Kind]int{

@@ -56,7 +56,7 @@ func text(r *http.Request) error {
 		address += query
 	}
 	if !utf8.ValidString(address) || strings.ContainsRune(address, 0) {
-		return fault.New(fault.Invalid, "parameter", "the address holds what is no text")
+		return fault.Parameter.New("the address holds what is no text")
 	}
 	if r.Body == nil || r.Body == http.NoBody {
 		return nil
@@ -67,32 +67,32 @@ func text(r *http.Request) error {
 	}
 	r.Body = io.NopCloser(bytes.NewReader(raw))
 	if !utf8.Valid(raw) || bytes.IndexByte(raw, 0) >= 0 {
-		return fault.New(fault.Invalid, "body", "the request holds what is no text")
+		return errBody.New("the request holds what is no text")
 	}
 	return nil
 }
 
 // tooLong are the fields whose length has a word of its own, in which people write at
 // length.
-var tooLong = map[string]bool{"message": true, "note": true, "password": true}
+var tooLong = map[string]fault.Code{"message": fault.MessageLong, "note": fault.NoteLong, "password": fault.PasswordLong}
 
 // offence says what in a request is not as the contract says, and where. What was
 // sent is not repeated.
 func offence(err error) error {
 	var request *openapi3filter.RequestError
 	var schema *openapi3.SchemaError
-	code, field, detail := "body", "", "the request is not as it should be"
+	code, field, detail := errBody, "", "the request is not as it should be"
 	if errors.As(err, &request) && request.Parameter != nil {
-		code, field, detail = "parameter", request.Parameter.Name, "this is not as it should be"
+		code, field, detail = fault.Parameter, request.Parameter.Name, "this is not as it should be"
 	}
 	if errors.As(err, &schema) {
 		if at := schema.JSONPointer(); len(at) > 0 {
 			field = at[0]
 		}
-		if schema.SchemaField == "maxLength" && tooLong[field] {
-			code = field + "-long"
+		if long, ok := tooLong[field]; ok && schema.SchemaField == "maxLength" {
+			code = long
 		}
 		detail = schema.Reason
 	}
-	return fault.Field(field, code, "%s", detail)
+	return code.In(field, "%s", detail)
 }

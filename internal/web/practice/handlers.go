@@ -7,7 +7,6 @@ import (
 
 	practices "tabularis/internal/app/practice"
 
-	"tabularis/core/fault"
 	"tabularis/core/scan"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sessions"
@@ -32,7 +31,7 @@ func (h *Handlers) SetRules(ctx context.Context, r SetRulesRequestObject) (SetRu
 			return nil, err
 		}
 		if !has {
-			return nil, fault.New(fault.Conflict, "own-factor-first", "set up a second factor of your own first")
+			return nil, errOwnFactorFirst.New("set up a second factor of your own first")
 		}
 	}
 	patterns, err := json.Marshal(present.Each(b.Patterns, func(p contract.Pattern) scan.Pattern {

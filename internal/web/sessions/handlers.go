@@ -256,7 +256,7 @@ func (h *Handlers) OfferAuthenticator(ctx context.Context, _ OfferAuthenticatorR
 func (h *Handlers) ConfirmAuthenticator(ctx context.Context, r ConfirmAuthenticatorRequestObject) (ConfirmAuthenticatorResponseObject, error) {
 	sealed, err := base64.RawURLEncoding.DecodeString(r.Body.Offer)
 	if err != nil {
-		return nil, fault.Field("offer", "offer-unknown", "the key was not offered to you; begin anew")
+		return nil, fault.OfferUnknown.In("offer", "the key was not offered to you; begin anew")
 	}
 	codes, err := h.Sessions.ConfirmAuthenticator(ctx, token(ctx), sealed, r.Body.Code)
 	return ConfirmAuthenticator200JSONResponse{Codes: codes}, err

@@ -28,7 +28,7 @@ func accessTerms(level contract.Level, may *[]string, until *time.Time, onward *
 	t := sharing.Terms{Level: access.Level(level), Until: until, Onward: present.Or(onward, false)}
 	var known bool
 	if t.Custom, known = access.CapsOf(present.Or(may, nil)); !known {
-		return t, fault.Field("may", "capability-unknown", "there is no such capability")
+		return t, errCapabilityUnknown.In("may", "there is no such capability")
 	}
 	return t, nil
 }
@@ -39,7 +39,7 @@ func accessWish(b *contract.AccessWish) (sharing.Wish, error) {
 	for _, to := range b.To {
 		kind, known := subjectKinds[present.Or(to.Kind, contract.SubjectKindPerson)]
 		if !known {
-			return w, fault.Field("to", "recipient-unknown", "name a person, a group or everyone")
+			return w, fault.RecipientUnknown.In("to", "name a person, a group or everyone")
 		}
 		w.To = append(w.To, sharing.Recipient{Kind: kind, ID: present.Or(to.Id, uuid.Nil), Email: present.Or(to.Email, "")})
 	}

@@ -92,7 +92,7 @@ func (d uploadStore) NewUpload(ctx context.Context, info handler.FileInfo) (hand
 		return nil, tusError(err)
 	}
 	if info.SizeIsDeferred {
-		return nil, tusError(fault.Field("size", "size-unknown", "the size must be known from the start"))
+		return nil, tusError(fault.SizeUnknown.In("size", "the size must be known from the start"))
 	}
 	u, err := d.uploads.Begin(ctx, w)
 	if err != nil {
@@ -109,7 +109,7 @@ func readPlace(ctx context.Context, metadata handler.MetaData, w *uploads.Wish) 
 	visiting := uploads.Visiting(ctx)
 	if folder := metadata["folder"]; folder != "" || !visiting {
 		if w.Folder, err = uuid.Parse(folder); err != nil {
-			return fault.Field("folder", "parameter", "the folder's id has the wrong form")
+			return fault.Parameter.In("folder", "the folder's id has the wrong form")
 		}
 	}
 	if !visiting {
@@ -121,7 +121,7 @@ func readPlace(ctx context.Context, metadata handler.MetaData, w *uploads.Wish) 
 	if p := metadata["paper"]; p != "" {
 		n, err := strconv.Atoi(p)
 		if err != nil {
-			return fault.Field("paper", "parameter", "the paper is a number")
+			return fault.Parameter.In("paper", "the paper is a number")
 		}
 		w.Paper = &n
 	}

@@ -49,7 +49,7 @@ func (h *Handlers) page(c *gin.Context) {
 	page, pageErr := strconv.Atoi(c.Param("page"))
 	width, widthErr := strconv.Atoi(c.Query("width"))
 	if err == nil && (pageErr != nil || widthErr != nil || page < 1) {
-		err = fault.New(fault.Invalid, "parameter", "the page and its width are numbers from 1")
+		err = fault.Parameter.New("the page and its width are numbers from 1")
 	}
 	if err != nil {
 		h.Problem(c, err)

@@ -1,0 +1,14 @@
+package sharing
+
+import "tabularis/core/fault"
+
+// What is refused here.
+var (
+	errDepositFolder   = fault.Declare(fault.Invalid, "deposit-folder", "papers are put into folders")
+	errDossierClosed   = fault.Declare(fault.Conflict, "dossier-closed", "a dossier is closed as it is: nobody comes in who is not in it")
+	errHasAccess       = fault.Declare(fault.Conflict, "has-access", "… has access to … on other terms; change those")
+	errIntoItself      = fault.Declare(fault.Invalid, "into-itself", "… cannot lie in itself")
+	errRecipientsCount = fault.Declare(fault.Invalid, "recipients-count", "name at most … people and groups at once")
+	errSetUnsound      = fault.Declare(fault.Invalid, "set-unsound", "these capabilities do not go together")
+	errWhatIfEmpty     = fault.Declare(fault.Invalid, "what-if-empty", "say what is to be done")
+)
