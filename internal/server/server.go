@@ -111,13 +111,13 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	reader := &reading.Reader{Cells: a.cells, Notes: reading.Noted{DB: db, Clock: clock}, Hurry: c.Hurry}
 	changes := &tree.Service{Access: keeper, Follow: []func(context.Context, *act.Tx, tree.Change) error{links.Follow, sensitive.Follow}}
 	contents := &tree.Contents{DB: db, Content: a.Content, Keys: a.Keys, Reader: reader}
-	docs := &documents.Service{Acts: acts, Access: keeper, Items: changes, Contents: contents}
 	drawer := pages.New(reader, office.Find(c.OfficeProgram))
 	a.sensitive = &sensitive.Service{Acts: acts, Contents: contents, MakersOfNewest: links.MakersOfNewest}
 	secureLinks := &links.Service{Acts: acts, Access: keeper, Keys: a.Keys, Passwords: passwords, Sensitive: a.sensitive, Pages: drawer, BaseURL: c.BaseURL}
 	bodies := &dossiers.Service{Acts: acts, Access: keeper, Items: changes}
+	docs := &documents.Service{Acts: acts, Access: keeper, Items: changes, Links: secureLinks, Dossiers: bodies, Contents: contents}
 	accounts := &people.Service{Acts: acts, Access: keeper, Keys: a.Keys, BaseURL: c.BaseURL}
-	shares := &sharing.Service{Acts: acts, Access: keeper, Items: changes, People: accounts, BaseURL: c.BaseURL}
+	shares := &sharing.Service{Acts: acts, Access: keeper, Items: changes, Links: secureLinks, People: accounts, BaseURL: c.BaseURL}
 	passkeys, err := sessions.NewWebAuthn(c.BaseURL)
 	if err != nil {
 		return nil, err
@@ -128,16 +128,17 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	hub := live.NewHub()
 	hub.Others = map[string]func(string){uploads.ReleaseChannel: locks.Wanted}
 	entrance := &sessions.Service{Acts: acts, Passwords: passwords, Keys: a.Keys, WebAuthn: passkeys, BaseURL: c.BaseURL}
-	incoming := &uploads.Service{Acts: acts, Access: keeper, Items: changes, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload}
+	incoming := &uploads.Service{Acts: acts, Access: keeper, Items: changes, Documents: docs, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload}
 	stream := &activity.Service{Acts: acts, Access: keeper, Known: accounts.Known}
+	told := &notices.Service{Acts: acts}
 	a.Web = &web.Server{
 		Door: &door.Door{Acts: acts, Sessions: entrance, Log: log, BodyTime: c.BodyTime, SecureCookies: c.Secure,
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
 		Access: keeper, People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Uploads: incoming, Links: secureLinks, Activity: stream, Hub: hub,
-		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm},
+		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
 		Visits:   &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, BaseURL: c.BaseURL},
-		Notices:  &notices.Service{Acts: acts},
-		Today:    &today.Service{Acts: acts, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks},
+		Notices:  told,
+		Today:    &today.Service{Acts: acts, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks, Notices: told},
 		KeysFit:  func(ctx context.Context) error { return checkKeys(ctx, db, a.Keys) },
 		Front:    front, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,
 	}

@@ -103,13 +103,13 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		return nil, err
 	}
 	return []interface{ Register(r door.Routes) }{
-		&sessionsdoor.Handlers{Door: s.Door, Links: s.Links, Mailbox: s.Mailbox, Notices: s.Notices, Sharing: s.Sharing, Uploads: s.Uploads},
+		&sessionsdoor.Handlers{Door: s.Door, Today: s.Today, MaxUpload: s.Uploads.MaxBytes, Mailbox: s.Mailbox},
 		&peopledoor.Handlers{Door: s.Door, People: s.People},
 		&practicedoor.Handlers{Door: s.Door, Practice: s.Practice},
-		&sharingdoor.Handlers{Door: s.Door, Access: s.Access, Links: s.Links, Sharing: s.Sharing},
+		&sharingdoor.Handlers{Door: s.Door, Sharing: s.Sharing},
 		&dossiersdoor.Handlers{Door: s.Door, Dossiers: s.Dossiers},
-		&documentsdoor.Handlers{Door: s.Door, Documents: s.Documents, Dossiers: s.Dossiers, Links: s.Links},
-		&uploadsdoor.Handlers{Door: s.Door, Documents: s.Documents, Uploads: s.Uploads, Protocol: protocol},
+		&documentsdoor.Handlers{Door: s.Door, Documents: s.Documents, Dossiers: s.Dossiers},
+		&uploadsdoor.Handlers{Door: s.Door, Uploads: s.Uploads, Protocol: protocol},
 		&linksdoor.Handlers{Door: s.Door, Links: s.Links},
 		&visitsdoor.Handlers{Door: s.Door, Hub: s.Hub, Visits: s.Visits, Protocol: protocol},
 		&activitydoor.Handlers{Door: s.Door, Access: s.Access, Activity: s.Activity, Hub: s.Hub},

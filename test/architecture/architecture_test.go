@@ -6,6 +6,7 @@ import (
 	"go/parser"
 	"go/token"
 	"io/fs"
+	"os"
 	"path/filepath"
 	"regexp"
 	"slices"
@@ -203,4 +204,97 @@ func TestDependenciesPointInward(t *testing.T) {
 			}
 		}
 	}
+}
+
+// Doors decode, call a use case and present: they know no database. Which kind of
+// failure an error of it is, one place among them says.
+func TestDoorsCallUseCasesOnly(t *testing.T) {
+	for _, s := range sources(t) {
+		if !strings.HasPrefix(s.pkg, "internal/web") {
+			continue
+		}
+		for _, never := range []string{"internal/platform/postgres", "internal/app/accounts/store"} {
+			if _, ok := s.imports[module+never]; ok && s.pkg != "internal/web/door" {
+				t.Errorf("%s imports %s", s.path, never)
+			}
+		}
+		if s.path == "internal/web/health.go" {
+			// It asks whether the database is there at all.
+			continue
+		}
+		ast.Inspect(s.file, func(n ast.Node) bool {
+			if sel, ok := n.(*ast.SelectorExpr); ok && sel.Sel.Name == "DB" {
+				t.Errorf("%s reaches for the database", s.path)
+			}
+			return true
+		})
+	}
+}
+
+// importsOf are the files of ours that a file of the front end imports.
+func importsOf(t *testing.T, file string) (all []string) {
+	t.Helper()
+	raw, err := os.ReadFile(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, m := range regexp.MustCompile(`(?m)(?:from|import\() ?'(\.[^']+)'`).FindAllStringSubmatch(string(raw), -1) {
+		all = append(all, filepath.ToSlash(filepath.Join(filepath.Dir(file), m[1])))
+	}
+	return all
+}
+
+// In the front end parts know no place, and nothing of the application; queries know
+// no screen; and no two places know each other.
+func TestTheFrontEndsLayout(t *testing.T) {
+	const root = "../../web/src/"
+	never := map[string][]string{
+		"parts/":     {"places/", "app/", "queries/", "uploads/", "recipient/"},
+		"queries/":   {"places/", "parts/", "app/", "uploads/", "recipient/"},
+		"recipient/": {"places/", "app/"},
+	}
+	between := map[string]map[string]string{}
+	err := filepath.WalkDir(root, func(path string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".vue") && !strings.HasSuffix(path, ".ts") {
+			return err
+		}
+		own := strings.TrimPrefix(filepath.ToSlash(path), root)
+		for _, at := range importsOf(t, path) {
+			at = strings.TrimPrefix(at, root)
+			for from, forbidden := range never {
+				for _, f := range forbidden {
+					if strings.HasPrefix(own, from) && strings.HasPrefix(at, f) {
+						t.Errorf("%s imports %s", own, at)
+					}
+				}
+			}
+			if here, there := placeOf(own), placeOf(at); here != "" && there != "" && here != there {
+				if between[here] == nil {
+					between[here] = map[string]string{}
+				}
+				between[here][there] = own
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for here, others := range between {
+		for there, by := range others {
+			if back, circle := between[there][here]; circle && here < there {
+				t.Errorf("%s and %s know each other, by %s and %s", here, there, by, back)
+			}
+		}
+	}
+}
+
+// placeOf is the place that a file belongs to, if it belongs to one.
+func placeOf(file string) string {
+	rest, ok := strings.CutPrefix(file, "places/")
+	if !ok {
+		return ""
+	}
+	place, _, _ := strings.Cut(rest, "/")
+	return place
 }

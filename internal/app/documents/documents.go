@@ -11,6 +11,7 @@ import (
 	"tabularis/core/events"
 	"tabularis/core/items"
 	"tabularis/internal/app/activity"
+	"tabularis/internal/app/dossiers"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/links"
 	"tabularis/internal/platform/postgres"
@@ -33,6 +34,8 @@ type Service struct {
 	Acts     *act.Runner
 	Access   *guard.Guard
 	Items    *tree.Service
+	Links    *links.Service
+	Dossiers *dossiers.Service
 	Contents *tree.Contents
 }
 
@@ -46,7 +49,7 @@ type Slip struct {
 	Closed     bool
 	Ends       *time.Time
 	Versions   []tree.NamedVersion
-	Links      []links.ListedLink
+	Links      []links.Shown
 	Events     []events.Named
 	EventCount int
 }
@@ -83,7 +86,11 @@ func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 	if err != nil {
 		return Slip{}, err
 	}
-	if slip.Links, err = links.LinksReaching(ctx, q, v.Readable(), id, path, false, now, 50); err != nil {
+	reaching, err := links.LinksReaching(ctx, q, v.Readable(), id, path, false, now, 50)
+	if err != nil {
+		return Slip{}, err
+	}
+	if slip.Links, err = s.Links.Show(ctx, reaching); err != nil {
 		return Slip{}, err
 	}
 	events, err := activity.Events(ctx, q, activity.EventFilter{Item: id, Limit: 30})
@@ -172,8 +179,25 @@ func (s *Service) PlaceOf(ctx context.Context, id uuid.UUID) (Place, error) {
 }
 
 func (s *Service) place(ctx context.Context, i items.Item) (Place, error) {
-	d, err := tree.DossierByID(ctx, s.Acts.DB, i.DossierID)
-	return Place{i, d.Code}, err
+	all, err := s.places(ctx, []items.Item{i})
+	if err != nil {
+		return Place{}, err
+	}
+	return all[0], nil
+}
+
+// places names where documents stand, with one look at their dossiers.
+func (s *Service) places(ctx context.Context, all []items.Item) ([]Place, error) {
+	ids := make([]uuid.UUID, len(all))
+	for i, it := range all {
+		ids[i] = it.DossierID
+	}
+	codes, err := tree.CodesOf(ctx, s.Acts.DB, ids)
+	out := make([]Place, len(all))
+	for i, it := range all {
+		out[i] = Place{it, codes[it.DossierID]}
+	}
+	return out, err
 }
 
 // ByNumber finds a document by its register number.
@@ -187,31 +211,6 @@ func (s *Service) ByNumber(ctx context.Context, code string, number int) (Place,
 		return Place{}, err
 	}
 	return s.PlaceOf(ctx, item.ID)
-}
-
-// Find looks for documents by register number or by words in their names.
-func (s *Service) Find(ctx context.Context, words []string, limit int) ([]Place, error) {
-	keys := make([]string, len(words))
-	for i, w := range words {
-		keys[i] = names.Key(w)
-	}
-	var items []items.Item
-	err := s.Access.View(ctx, s.Acts.Now(), func(v *guard.View) (n int, err error) {
-		items, err = FindDocuments(ctx, s.Acts.DB, v.Readable(), keys, limit)
-		return len(items), err
-	})
-	if err != nil {
-		return nil, err
-	}
-	var out []Place
-	for _, i := range items {
-		p, err := s.place(ctx, i)
-		if err != nil {
-			return nil, err
-		}
-		out = append(out, p)
-	}
-	return out, nil
 }
 
 // File opens a version's content; number 0 means the counting one.

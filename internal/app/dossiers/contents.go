@@ -32,6 +32,8 @@ type FolderLine struct {
 	// Through marks a folder that is only shown because something below it may
 	// be seen.
 	Through bool
+	// Hidden marks what the person as whom one looks does not see.
+	Hidden bool
 }
 
 // outline is a dossier's folders as one person may see them.

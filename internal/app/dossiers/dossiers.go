@@ -188,7 +188,7 @@ func codeTaken(code string) error {
 // dossiers to its administrators.
 func (s *Service) mayMake(ctx context.Context, who *accounts.Person) error {
 	practice, err := practice.ThePractice(ctx, s.Acts.DB)
-	if err == nil && (!who.Inside() || !who.Administers() && !practice.ColleaguesMakeDossiers) {
+	if err == nil && !practice.MayMakeDossiers(*who) {
 		err = fault.Refused("make dossiers")
 	}
 	return err
@@ -216,6 +216,57 @@ func (s *Service) Open(ctx context.Context, code string) (Opened, error) {
 	o.Caps, o.Branch, o.Ends = may.Caps, !may.Caps.Has(access.See), may.Ends
 	o.Folders, err = contents(ctx, q, v, d.ID, now)
 	return o, err
+}
+
+// Seen is what one looks at: as oneself, or as another person sees it, for managers;
+// Compare shows everything, and what the other does not see is marked.
+type Seen struct {
+	As      *uuid.UUID
+	Compare bool
+}
+
+// OpenAs is Open as another person sees it. It is recorded.
+func (s *Service) OpenAs(ctx context.Context, code string, how Seen) (Opened, error) {
+	other, err := s.As(ctx, code, how.As, true)
+	if err != nil {
+		return Opened{}, err
+	}
+	o, err := s.Open(other, code)
+	if err != nil || !how.Compare {
+		return o, err
+	}
+	shows := map[uuid.UUID]bool{}
+	for _, f := range o.Folders {
+		shows[f.ID] = true
+	}
+	o, err = s.Open(ctx, code)
+	for i, f := range o.Folders {
+		o.Folders[i].Hidden = len(shows) > 0 && !shows[f.ID]
+	}
+	return o, err
+}
+
+// RegisterAs is Register as another person sees it.
+func (s *Service) RegisterAs(ctx context.Context, folder uuid.UUID, how Seen, order, after string, limit int) (Page, error) {
+	other, err := s.AsIn(ctx, folder, how.As)
+	if err != nil {
+		return Page{}, err
+	}
+	if how.As == nil || !how.Compare {
+		return s.Register(other, folder, order, after, limit)
+	}
+	p, err := s.Register(ctx, folder, order, after, limit)
+	if err != nil {
+		return p, err
+	}
+	hides, err := s.Hides(other, p.Dossier)
+	if err != nil {
+		return p, err
+	}
+	for i, r := range p.Rows {
+		p.Rows[i].Hidden = hides(r)
+	}
+	return p, nil
 }
 
 // As lets a manager of a dossier look at it as another person would see it.

@@ -27,6 +27,8 @@ type Row struct {
 	Door   access.Door
 	Closed bool
 	Last   *events.Named
+	// Hidden marks what the person as whom one looks does not see.
+	Hidden bool
 }
 
 // Page is a part of a folder's register. Code belongs to every row.

@@ -146,3 +146,17 @@ func LockDossier(ctx context.Context, q postgres.Q, id uuid.UUID) error {
 func takeNumber(ctx context.Context, q postgres.Q, dossier uuid.UUID) (n int, err error) {
 	return n, postgres.Found(q.GetContext(ctx, &n, `UPDATE dossiers SET last_number = last_number + 1 WHERE id = $1 RETURNING last_number`, dossier))
 }
+
+// CodesOf returns the codes of dossiers.
+func CodesOf(ctx context.Context, q postgres.Q, dossiers []uuid.UUID) (map[uuid.UUID]string, error) {
+	var rows []struct {
+		ID   uuid.UUID `db:"id"`
+		Code string    `db:"code"`
+	}
+	err := q.SelectContext(ctx, &rows, `SELECT id, code FROM dossiers WHERE id = ANY($1::uuid[])`, postgres.IDs(dossiers))
+	codes := make(map[uuid.UUID]string, len(rows))
+	for _, r := range rows {
+		codes[r.ID] = r.Code
+	}
+	return codes, err
+}

@@ -6,7 +6,10 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
+
 	"tabularis/internal/app/accounts"
+	"tabularis/internal/platform/postgres"
 
 	"tabularis/core/events"
 	"tabularis/core/fault"
@@ -21,7 +24,12 @@ type Service struct {
 	Acts *act.Runner
 	// Confirm refuses whoever does not know the person's password.
 	Confirm func(ctx context.Context, person *accounts.Person, password string) error
+	// HasFactor tells whether a person has a second factor.
+	HasFactor func(ctx context.Context, q postgres.Q, person uuid.UUID) (bool, error)
 }
+
+// Show is what everybody may know of the practice.
+func (s *Service) Show(ctx context.Context) (Practice, error) { return ThePractice(ctx, s.Acts.DB) }
 
 // Reflection is how long a removal can be taken back before it happens.
 const Reflection = 7 * 24 * time.Hour
@@ -35,6 +43,9 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
 		if !tx.Actor.Person.Administers() {
 			return fault.Refused("change the practice's rules")
+		}
+		if err := s.ownFactorFirst(ctx, tx, p); err != nil {
+			return err
 		}
 		if p.RoomBytes != nil && *p.RoomBytes <= 0 {
 			return errRoomForm.In("roomBytes", "the room is a number of bytes above zero")
@@ -59,6 +70,18 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 		}
 		return tx.Record(ctx, act.Event{What: events.PracticeRules.With(events.Nothing{})})
 	})
+}
+
+// ownFactorFirst lets only those ask for a second factor of everybody who have one.
+func (s *Service) ownFactorFirst(ctx context.Context, tx *act.Tx, p Practice) error {
+	if !p.SecondFactorRequired {
+		return nil
+	}
+	has, err := s.HasFactor(ctx, tx, tx.Actor.Person.ID)
+	if err == nil && !has {
+		err = errOwnFactorFirst.New("set up a second factor of your own first")
+	}
+	return err
 }
 
 // Remove lets the practice be removed with all that is in it once the time for

@@ -9,6 +9,7 @@ import (
 
 	"tabularis/core/linkgate"
 	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/accounts"
 	"tabularis/internal/platform/postgres"
 )
 
@@ -42,6 +43,12 @@ type Practice struct {
 	OutwardKinds    string `db:"outward_kinds"`
 	OutwardShut     string `db:"outward_shut"`
 	OutwardOnly     string `db:"outward_only"`
+}
+
+// MayMakeDossiers tells whether somebody may: guests may not, and colleagues not where
+// the practice keeps it to its administrators.
+func (p Practice) MayMakeDossiers(who accounts.Person) bool {
+	return who.Inside() && (who.Administers() || p.ColleaguesMakeDossiers)
 }
 
 // Outward is what the practice lets out, and to whom.

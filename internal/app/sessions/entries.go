@@ -57,8 +57,25 @@ func entryOver() error {
 }
 
 // Arrive shows what a one-time link is for, and uses nothing up.
-func (s *Service) Arrive(ctx context.Context, token string) (Entrance, error) {
-	return s.entrance(ctx, s.Acts.DB, token, false)
+func (s *Service) Arrive(ctx context.Context, token string) (Front, error) {
+	e, err := s.entrance(ctx, s.Acts.DB, token, false)
+	if err != nil {
+		return Front{}, err
+	}
+	practice, err := practice.ThePractice(ctx, s.Acts.DB)
+	f := Front{Entrance: e, Practice: practice.Name}
+	if err == nil && e.CreatedBy != nil {
+		f.By, err = accounts.PersonByID(ctx, s.Acts.DB, *e.CreatedBy)
+	}
+	return f, err
+}
+
+// Front is what stands in front of an entrance: whose it is, and who invited, if
+// somebody did.
+type Front struct {
+	Entrance
+	Practice string
+	By       accounts.Person
 }
 
 func (s *Service) entrance(ctx context.Context, q postgres.Q, token string, lock bool) (Entrance, error) {

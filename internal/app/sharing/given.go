@@ -74,8 +74,16 @@ func (s *Service) subjects(ctx context.Context, person uuid.UUID) ([]access.Subj
 	return c.Subjects(access.ID(person)), nil
 }
 
-// ByMe lists what the acting person gave, the newest first.
-func (s *Service) ByMe(ctx context.Context, f GivenFilter, after string) (List, error) {
+// ByMe lists what the acting person gave, the newest first, perhaps in one dossier by
+// its code.
+func (s *Service) ByMe(ctx context.Context, f GivenFilter, code, after string) (List, error) {
+	if code != "" {
+		d, err := s.Access.ByCode(ctx, s.Acts.DB, code, s.Acts.Now())
+		if err != nil {
+			return List{}, err
+		}
+		f.Dossier = d.ID
+	}
 	from, err := cursorOf(after)
 	if err != nil {
 		return List{}, err

@@ -8,6 +8,7 @@ import (
 
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/activity"
+	"tabularis/internal/app/links"
 	"tabularis/internal/app/people"
 	"tabularis/internal/platform/postgres"
 
@@ -41,6 +42,8 @@ type Reach struct {
 	Door    access.Door
 	Entries []Entry
 	Closed  bool
+	// Links are those that give it, open ones first.
+	Links []links.Shown
 	// Path names the folders from the dossier's top, for closed parts of it.
 	MayShare, MayManage bool
 }
@@ -58,6 +61,9 @@ func (s *Service) Reach(ctx context.Context, id uuid.UUID) (Reach, error) {
 	}
 	root := access.ID(sight.Root)
 	r := Reach{Sight: sight, Door: f.Door(root, c, now), Closed: f.Zone(root) == access.ID(id) && sight.ParentID != nil, MayShare: sight.Caps.Has(access.Share), MayManage: sight.Caps.Has(access.Manage)}
+	if r.Links, err = s.Links.Through(ctx, id); err != nil {
+		return Reach{}, err
+	}
 	ways := f.Ways(root, now)
 	grants := make([]uuid.UUID, len(ways))
 	for i, w := range ways {

@@ -9,6 +9,8 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/internal/app/links"
+
 	"tabularis/core/events"
 	"tabularis/core/items"
 	"tabularis/internal/app/accounts"
@@ -35,6 +37,7 @@ type Service struct {
 	// BaseURL is the address under which the practice is reached.
 	BaseURL string
 	Items   *tree.Service
+	Links   *links.Service
 }
 
 // Recipient is whom access is given to: a person, a group or everyone, or an

@@ -11,6 +11,7 @@ import (
 	"tabularis/internal/app/dossiers"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/links"
+	"tabularis/internal/app/notices"
 	"tabularis/internal/app/sharing"
 )
 
@@ -42,6 +43,7 @@ type Service struct {
 	Dossiers *dossiers.Service
 	Sharing  *sharing.Service
 	Links    *links.Service
+	Notices  *notices.Service
 }
 
 // Today gathers the acting person's dossiers, what others did lately, and the

@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"tabularis/core/items"
+	"tabularis/internal/app/documents"
 	tree "tabularis/internal/app/items"
 
 	"github.com/google/uuid"
@@ -38,12 +39,13 @@ const (
 
 // Service takes uploads in.
 type Service struct {
-	Acts    *act.Runner
-	Access  *guard.Guard
-	Items   *tree.Service
-	Content *content.Store
-	Keys    *secret.Keys
-	Locks   *Locks
+	Acts      *act.Runner
+	Access    *guard.Guard
+	Items     *tree.Service
+	Documents *documents.Service
+	Content   *content.Store
+	Keys      *secret.Keys
+	Locks     *Locks
 	// MaxBytes is the largest document.
 	MaxBytes int64
 }

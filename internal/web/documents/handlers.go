@@ -2,14 +2,9 @@ package documents
 
 import (
 	"context"
-	"fmt"
-	"strings"
 
-	"tabularis/core/names"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
-	"tabularis/internal/app/links"
-	"tabularis/internal/web/contract"
 	"tabularis/internal/web/door"
 	"tabularis/internal/web/present"
 )
@@ -25,8 +20,7 @@ func (h *Handlers) GetDocument(ctx context.Context, r GetDocumentRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	shown, err := h.Links.Show(ctx, d.Links)
-	return GetDocument200JSONResponse(slip(d, shown)), err
+	return GetDocument200JSONResponse(slip(d)), nil
 }
 
 // PreviewDocument prepares text.
@@ -55,50 +49,13 @@ func (h *Handlers) FindByNumber(ctx context.Context, r FindByNumberRequestObject
 
 // Find looks for dossiers and documents.
 func (h *Handlers) Find(ctx context.Context, r FindRequestObject) (FindResponseObject, error) {
-	words := strings.Fields(r.Params.Q)
-	out := Find200JSONResponse{Dossiers: []contract.DossierRow{}, Documents: []contract.Place{}}
-	if len(words) == 0 || len(words) > 10 {
-		return out, nil
-	}
-	if code, number, ok := strings.Cut(r.Params.Q, "/"); ok {
-		var n int
-		if _, err := scanNumber(number, &n); err == nil {
-			if p, err := h.Documents.ByNumber(ctx, code, n); err == nil {
-				out.Documents = append(out.Documents, present.Place(p))
-			}
-		}
-	}
-	found, err := h.Documents.Find(ctx, words, 12)
-	if err != nil {
-		return nil, err
-	}
-	out.Documents = append(out.Documents, present.Each(found, present.Place)...)
-	mine, err := h.Dossiers.Mine(ctx)
-	for _, d := range mine {
-		text := names.Key(d.Code + " " + d.Name + " " + d.Client + " " + d.Subject)
-		if matchesAll(text, words) && len(out.Dossiers) < 6 {
-			out.Dossiers = append(out.Dossiers, present.DossierRow(d))
-		}
-	}
-	return out, err
+	found, err := h.Documents.Find(ctx, r.Params.Q)
+	return Find200JSONResponse{Dossiers: present.Each(found.Dossiers, present.DossierRow), Documents: present.Each(found.Documents, present.Place)}, err
 }
-
-func matchesAll(text string, words []string) bool {
-	for _, w := range words {
-		if !strings.Contains(text, names.Key(w)) {
-			return false
-		}
-	}
-	return true
-}
-
-// scanNumber reads the running number of a reference as it is typed.
-func scanNumber(s string, n *int) (int, error) { return fmt.Sscan(strings.TrimSpace(s), n) }
 
 // Handlers serve the operations of documents.
 type Handlers struct {
 	*door.Door
 	Documents *documents.Service
 	Dossiers  *dossiers.Service
-	Links     *links.Service
 }

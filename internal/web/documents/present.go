@@ -7,16 +7,15 @@ import (
 	"tabularis/core/register"
 	"tabularis/internal/app/documents"
 	tree "tabularis/internal/app/items"
-	"tabularis/internal/app/links"
 	"tabularis/internal/preview"
 	"tabularis/internal/web/contract"
 	"tabularis/internal/web/present"
 )
 
-func slip(s documents.Slip, shown []links.Shown) contract.Document {
+func slip(s documents.Slip) contract.Document {
 	ref := func(n int) string { return register.Ref{Code: s.Code, Number: n}.String() }
 	open := 0
-	for _, l := range shown {
+	for _, l := range s.Links {
 		if l.Living {
 			open++
 		}
@@ -36,7 +35,7 @@ func slip(s documents.Slip, shown []links.Shown) contract.Document {
 		),
 		Closed:     s.Closed,
 		Ends:       s.Ends,
-		Links:      present.Each(shown, present.Link),
+		Links:      present.Each(s.Links, present.Link),
 		Events:     present.Each(s.Events, present.Event),
 		EventCount: s.EventCount,
 		May:        present.Capabilities(s.Caps),

@@ -3,8 +3,6 @@ package dossiers
 import (
 	"context"
 
-	"github.com/google/uuid"
-
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/web/contract"
@@ -36,22 +34,9 @@ func (h *Handlers) OpenDesk(ctx context.Context, _ OpenDeskRequestObject) (OpenD
 
 // GetDossier opens a dossier.
 func (h *Handlers) GetDossier(ctx context.Context, r GetDossierRequestObject) (GetDossierResponseObject, error) {
-	other, err := h.Dossiers.As(ctx, r.Code, r.Params.As, true)
+	o, err := h.Dossiers.OpenAs(ctx, r.Code, dossiers.Seen{As: r.Params.As, Compare: present.Or(r.Params.Compare, false)})
 	if err != nil {
 		return nil, err
-	}
-	o, err := h.Dossiers.Open(other, r.Code)
-	if err != nil {
-		return nil, err
-	}
-	shows := map[uuid.UUID]bool{}
-	if present.Or(r.Params.Compare, false) {
-		for _, f := range o.Folders {
-			shows[f.ID] = true
-		}
-		if o, err = h.Dossiers.Open(ctx, r.Code); err != nil {
-			return nil, err
-		}
 	}
 	out := GetDossier200JSONResponse{
 		Id:      o.ID,
@@ -64,9 +49,6 @@ func (h *Handlers) GetDossier(ctx context.Context, r GetDossierRequestObject) (G
 		Ends:    o.Ends,
 		Folders: present.Each(o.Folders, folder),
 		May:     present.Capabilities(o.Caps),
-	}
-	for i, f := range out.Folders {
-		out.Folders[i].Hidden = present.Some(len(shows) > 0 && !shows[f.Id])
 	}
 	if len(o.Folders) > 0 {
 		out.Documents, out.Bytes = o.Folders[0].Below, o.Folders[0].Size
@@ -91,19 +73,8 @@ func (h *Handlers) GetRegister(ctx context.Context, r GetRegisterRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	other, err := h.Dossiers.AsIn(ctx, r.Id, r.Params.As)
-	if err != nil {
-		return nil, err
-	}
-	compare := r.Params.As != nil && present.Or(r.Params.Compare, false)
-	if !compare {
-		ctx = other
-	}
-	p, err := h.Dossiers.Register(ctx, r.Id, string(present.Or(r.Params.Order, "event")), present.Or(r.Params.After, ""), limit)
-	hides := func(dossiers.Row) bool { return false }
-	if err == nil && compare {
-		hides, err = h.Dossiers.Hides(other, p.Dossier)
-	}
+	how := dossiers.Seen{As: r.Params.As, Compare: present.Or(r.Params.Compare, false)}
+	p, err := h.Dossiers.RegisterAs(ctx, r.Id, how, string(present.Or(r.Params.Order, "event")), present.Or(r.Params.After, ""), limit)
 	rows := present.Each(p.Rows, func(d dossiers.Row) contract.DocumentRow {
 		row := contract.DocumentRow{
 			Id:        d.ID,
@@ -114,7 +85,7 @@ func (h *Handlers) GetRegister(ctx context.Context, r GetRegisterRequestObject) 
 			MediaType: d.MediaType,
 			Version:   d.Version,
 			Door:      present.Door(d.Links, d.Door, d.Closed),
-			Hidden:    present.Some(hides(d)),
+			Hidden:    present.Some(d.Hidden),
 		}
 		if d.Last != nil {
 			e := present.Event(*d.Last)

@@ -19,5 +19,6 @@ func folder(f dossiers.FolderLine) contract.Folder {
 		Door:      present.Door(f.Links, f.Door, f.Closed),
 		Closed:    f.Closed,
 		Through:   f.Through,
+		Hidden:    present.Some(f.Hidden),
 	}
 }

@@ -5,18 +5,12 @@ import (
 	"encoding/base64"
 	"encoding/json"
 
-	practices "tabularis/internal/app/practice"
-
 	"github.com/gin-gonic/gin"
 
 	"tabularis/core/fault"
-	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/act"
-	"tabularis/internal/app/links"
-	"tabularis/internal/app/notices"
 	"tabularis/internal/app/sessions"
-	"tabularis/internal/app/sharing"
-	"tabularis/internal/app/uploads"
+	"tabularis/internal/app/today"
 	"tabularis/internal/web/contract"
 	"tabularis/internal/web/door"
 	"tabularis/internal/web/present"
@@ -130,26 +124,15 @@ func (h *Handlers) GetEntry(ctx context.Context, r GetEntryRequestObject) (GetEn
 	if err != nil {
 		return nil, err
 	}
-	practice, err := practices.ThePractice(ctx, h.Acts.DB)
-	if err != nil {
-		return nil, err
-	}
-	out := GetEntry200JSONResponse{
+	return GetEntry200JSONResponse{
 		Kind:          contract.EntryKind(e.Kind),
 		Name:          e.Person.Name,
 		Email:         e.Person.Email,
 		NeedsPassword: e.NeedsPassword,
-		Practice:      practice.Name,
+		Practice:      e.Practice,
 		MinPassword:   sessions.MinPassword,
-	}
-	if e.CreatedBy != nil {
-		by, err := accounts.PersonByID(ctx, h.Acts.DB, *e.CreatedBy)
-		if err != nil {
-			return nil, err
-		}
-		out.By = &by.Name
-	}
-	return out, nil
+		By:            present.Some(e.By.Name),
+	}, nil
 }
 
 // UseEntry uses a one-time link up.
@@ -169,28 +152,11 @@ func (h *Handlers) GetSession(ctx context.Context, _ GetSessionRequestObject) (G
 }
 
 func (h *Handlers) session(ctx context.Context) (contract.Session, error) {
-	me := act.Who(ctx).Person
-	p, err := practices.ThePractice(ctx, h.Acts.DB)
-	if err != nil {
-		return contract.Session{}, err
-	}
-	shown := present.Practice(p)
-	if me.Inside() {
-		shown.RemovalAt = p.RemovalAt
-	}
-	out := contract.Session{Person: present.Person(*me), Standing: contract.Standing(me.Standing), Practice: shown, MaxUploadBytes: h.Uploads.MaxBytes, Mailbox: present.Some(h.Mailbox),
-		MayMakeDossiers: me.Inside() && (me.Administers() || p.ColleaguesMakeDossiers)}
-	if out.NeedsFactor, err = sessions.NeedsFactor(ctx, h.Acts.DB, me.ID); err != nil || out.NeedsFactor {
-		return out, err
-	}
-	if out.OutwardCount, err = h.Links.CountOpen(ctx); err != nil {
-		return out, err
-	}
-	if out.NewGiven, err = h.Sharing.CountNew(ctx); err != nil {
-		return out, err
-	}
-	out.Notices, err = h.Notices.CountUnseen(ctx)
-	return out, err
+	st, err := h.Today.Standing(ctx)
+	shown := present.Practice(st.Practice)
+	shown.RemovalAt = st.Practice.RemovalAt
+	return contract.Session{Person: present.Person(st.Person), Standing: contract.Standing(st.Person.Standing), Practice: shown, MaxUploadBytes: h.MaxUpload, Mailbox: present.Some(h.Mailbox),
+		MayMakeDossiers: st.MayMakeDossiers, NeedsFactor: st.NeedsFactor, OutwardCount: st.OpenLinks, NewGiven: st.NewGiven, Notices: st.Notices}, err
 }
 
 // SignOut ends the session.
@@ -295,9 +261,9 @@ func (h *Handlers) RemovePasskey(ctx context.Context, r RemovePasskeyRequestObje
 // Handlers serve the operations of sessions.
 type Handlers struct {
 	*door.Door
-	Links   *links.Service
-	Mailbox string
-	Notices *notices.Service
-	Sharing *sharing.Service
-	Uploads *uploads.Service
+	Today *today.Service
+	// MaxUpload is the largest document, Mailbox the address of the mail stand-in,
+	// where one runs.
+	MaxUpload int64
+	Mailbox   string
 }

@@ -9,9 +9,7 @@ import (
 	"tabularis/core/access"
 	"tabularis/core/fault"
 	"tabularis/core/terms"
-	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/app/links"
 	"tabularis/internal/app/sharing"
 	"tabularis/internal/web/contract"
 	"tabularis/internal/web/door"
@@ -137,12 +135,8 @@ func (h *Handlers) GetReach(ctx context.Context, r GetReachRequestObject) (GetRe
 	if err != nil {
 		return nil, err
 	}
-	shown, err := h.Links.Through(ctx, r.Id)
-	if err != nil {
-		return nil, err
-	}
 	open := 0
-	for _, l := range shown {
+	for _, l := range reach.Links {
 		if l.Living {
 			open++
 		}
@@ -155,7 +149,7 @@ func (h *Handlers) GetReach(ctx context.Context, r GetReachRequestObject) (GetRe
 		Closed:    reach.Closed,
 		MayShare:  reach.MayShare,
 		MayManage: reach.MayManage,
-		Links:     present.Each(shown, present.Link),
+		Links:     present.Each(reach.Links, present.Link),
 		Ways: present.Each(reach.Entries, func(e sharing.Entry) contract.Way {
 			return contract.Way{
 				Grant:     show(e.ShownGrant),
@@ -224,14 +218,7 @@ func (h *Handlers) ListGivenToMe(ctx context.Context, r ListGivenToMeRequestObje
 func (h *Handlers) ListGivenByMe(ctx context.Context, r ListGivenByMeRequestObject) (ListGivenByMeResponseObject, error) {
 	p := r.Params
 	f := sharing.GivenFilter{Person: present.Or(p.Person, uuid.Nil), Kind: string(present.Or(p.Kind, "")), Ending: p.EndingBefore}
-	if p.Dossier != nil {
-		d, err := h.Access.ByCode(ctx, h.Acts.DB, *p.Dossier, h.Acts.Now())
-		if err != nil {
-			return nil, err
-		}
-		f.Dossier = d.ID
-	}
-	l, err := h.Sharing.ByMe(ctx, f, present.Or(p.After, ""))
+	l, err := h.Sharing.ByMe(ctx, f, present.Or(p.Dossier, ""), present.Or(p.After, ""))
 	return ListGivenByMe200JSONResponse(given(ctx, l)), err
 }
 
@@ -243,7 +230,5 @@ func (h *Handlers) MoveItems(ctx context.Context, r MoveItemsRequestObject) (Mov
 // Handlers serve the operations of sharing.
 type Handlers struct {
 	*door.Door
-	Access  *guard.Guard
-	Links   *links.Service
 	Sharing *sharing.Service
 }

@@ -6,7 +6,7 @@ import Band from './Band.vue'
 import BottomBar from './BottomBar.vue'
 import { useLive } from './live'
 import { hush, notices } from './notices'
-import { useSaid } from './said'
+import { useSaid } from '../sentences/said'
 import { useSession } from './session'
 
 const SignInAgain = defineAsyncComponent(() => import('../places/signin/SignInAgain.vue'))

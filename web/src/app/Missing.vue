@@ -2,7 +2,7 @@
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api } from '../api/client'
-import { useSaid } from './said'
+import { useSaid } from '../sentences/said'
 import { useSession } from './session'
 
 /** What may not be seen looks like what does not exist. Colleagues may ask to be let in, without learning which it is. */

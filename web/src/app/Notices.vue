@@ -6,7 +6,7 @@ import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconBell from '~icons/ph/bell-simple'
 import { api } from '../api/client'
-import { useSaid } from './said'
+import { useSaid } from '../sentences/said'
 import { useSession } from './session'
 
 /** What concerns me, newest first; looking at them is all they ask for. */

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { tell } from './notices'
-import { useSaid } from './said'
+import { useSaid } from '../sentences/said'
 
 /**
  * Acts of one place. What an act did is told; either way what is shown is asked for anew, as a

@@ -6,7 +6,7 @@ import IconTray from '~icons/ph/tray'
 import { api, data } from '../api/client'
 import MiddleName from '../parts/MiddleName.vue'
 import { tell } from '../app/notices'
-import { useSaid } from '../app/said'
+import { useSaid } from '../sentences/said'
 import { useTray, type Coming } from './tray'
 
 /** Running uploads with their progress; folded away while one goes on working. */

@@ -2,7 +2,7 @@
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 import Door from '../../parts/Door.vue'
 import { drag, draggedItems, dragType } from './dragged'
 import RowMenu from './RowMenu.vue'

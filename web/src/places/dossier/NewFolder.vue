@@ -2,7 +2,7 @@
 import { onMounted, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api } from '../../api/client'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 
 const props = defineProps<{ parent: string }>()
 const emit = defineEmits<{ made: [name: string]; discard: [] }>()

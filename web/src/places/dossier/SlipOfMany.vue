@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 import { stemOf } from '../../i18n/words'
 
 /** Several documents chosen together. */

@@ -2,7 +2,7 @@
 import { onMounted, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, data, type Schemas } from '../../api/client'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 import Look from '../../parts/Look.vue'
 
 /** A document over the whole page; Escape leads back to where one was. */

@@ -4,9 +4,9 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import IconPlus from '~icons/ph/folder-plus'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 import Door from '../../parts/Door.vue'
-import Failed from '../../parts/Failed.vue'
+import Failed from '../../app/Failed.vue'
 import NewDossier from './NewDossier.vue'
 
 const { t } = useI18n()

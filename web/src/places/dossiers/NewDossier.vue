@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { api, data, Refusal } from '../../api/client'
 import { tell } from '../../app/notices'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 
 /** A dossier is written as a sentence whose words are its fields. */
 defineEmits<{ discard: [] }>()

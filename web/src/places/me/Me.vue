@@ -8,7 +8,7 @@ import { api, data, type Schemas } from '../../api/client'
 import { useAttempt } from '../../app/attempt'
 import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/notices'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
 import { makePasskey, passkeys as known } from '../../app/webauthn'
 

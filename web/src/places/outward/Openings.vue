@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 
 /** How often a link was opened, a bar a day, from the first opening to the last. */
 const props = defineProps<{ at: string[] }>()

@@ -4,7 +4,7 @@ import { ref } from 'vue'
 import { I18nT, useI18n } from 'vue-i18n'
 import { api, Refusal, type Schemas } from '../../api/client'
 import { tell } from '../../app/notices'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 
 /** The end of an account, written under its row; what only that person manages is handed over. */
 const props = defineProps<{ account: Schemas['Account']; successors: Schemas['Account'][] }>()

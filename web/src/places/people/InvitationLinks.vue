@@ -7,7 +7,7 @@ import { api, type Schemas } from '../../api/client'
 import { useAttempt } from '../../app/attempt'
 import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/notices'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 
 /** Invitation links: for those whose addresses are not known yet. */
 defineProps<{ links: Schemas['InvitationLink'][] }>()

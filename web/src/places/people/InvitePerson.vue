@@ -5,7 +5,7 @@ import { computed, reactive, ref } from 'vue'
 import { I18nT, useI18n } from 'vue-i18n'
 import { api } from '../../api/client'
 import { tell } from '../../app/notices'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 
 /** An invitation by mail, as a sentence. */
 const props = defineProps<{ administers: boolean; proprietor: boolean }>()

@@ -4,9 +4,9 @@ import { computed, reactive, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, type Schemas } from '../../api/client'
 import { useAttempt } from '../../app/attempt'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
-import Failed from '../../parts/Failed.vue'
+import Failed from '../../app/Failed.vue'
 
 /** What holds for everybody in the practice; administrators change it. */
 const { t } = useI18n()

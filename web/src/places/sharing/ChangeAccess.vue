@@ -4,8 +4,8 @@ import { computed, reactive, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, type Schemas } from '../../api/client'
 import { tell } from '../../app/notices'
-import { useSaid } from '../../app/said'
-import UntilGloss from '../dossier/UntilGloss.vue'
+import { useSaid } from '../../sentences/said'
+import UntilGloss from '../../sentences/UntilGloss.vue'
 import LevelChoice from './LevelChoice.vue'
 
 /** A grant's terms, set anew under its row. */

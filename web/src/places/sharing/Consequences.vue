@@ -2,7 +2,7 @@
 import { useWhatIf } from '../../queries/sharing'
 import { useI18n } from 'vue-i18n'
 import { type Schemas } from '../../api/client'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 import { useAccessWords } from './words'
 
 /** What a change would mean, before it is confirmed. */

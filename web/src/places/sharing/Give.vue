@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import HandOut from '../dossier/HandOut.vue'
+import HandOut from '../links/HandOut.vue'
 import GiveAccess from './GiveAccess.vue'
 
 /** One entry for all ways of giving out: by a link, or to people. */

@@ -4,7 +4,7 @@ import { useI18n } from 'vue-i18n'
 import IconEye from '~icons/ph/eye'
 import IconX from '~icons/ph/x'
 import { type Schemas } from '../../api/client'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 import { useAccessWords } from './words'
 
 /** Why somebody can open an item: one chain for each way. */

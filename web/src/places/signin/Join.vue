@@ -4,7 +4,7 @@ import { BFormInput } from 'bootstrap-vue-next'
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api } from '../../api/client'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 import DoorStep from './DoorStep.vue'
 
 /** An invitation link: whoever has it gives a name and an address, which is confirmed by mail. */

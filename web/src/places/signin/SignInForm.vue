@@ -3,7 +3,7 @@ import { BFormInput } from 'bootstrap-vue-next'
 import { nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, data, type Schemas } from '../../api/client'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
 import SecondFactor from './SecondFactor.vue'
 

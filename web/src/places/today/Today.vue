@@ -4,12 +4,12 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, type Schemas } from '../../api/client'
 import { useAttempt } from '../../app/attempt'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
 import { daysBetween } from '../../i18n/words'
 import Door from '../../parts/Door.vue'
-import EventWords from '../../parts/EventWords.vue'
-import Failed from '../../parts/Failed.vue'
+import EventWords from '../../sentences/EventWords.vue'
+import Failed from '../../app/Failed.vue'
 
 const { t, locale } = useI18n()
 const said = useSaid()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 import { useElementSize } from '@vueuse/core'
-import type { Schemas } from '../../api/client'
+import type { Schemas } from '../api/client'
 
 /**
  * A sentence whose words are its controls. The opened word and its control are one outline inside the text: the

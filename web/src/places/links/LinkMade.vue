@@ -9,9 +9,9 @@ import IconQR from '~icons/ph/qr-code'
 import IconShare from '~icons/ph/export'
 import { api, type Schemas } from '../../api/client'
 import { tell } from '../../app/notices'
-import { useSaid } from '../../app/said'
+import { useSaid } from '../../sentences/said'
 import Terms from '../../parts/Terms.vue'
-import { useLinkActs } from '../outward/acts'
+import { useLinkActs } from './acts'
 
 /** A link that was just made: its address, its terms, and the mail that carries it. */
 const props = defineProps<{ link: Schemas['Link']; copied: boolean; password?: string; again?: boolean }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useI18n } from 'vue-i18n'
-import { useSaid } from '../app/said'
+import { useSaid } from '../sentences/said'
 
 /** What happened, and the way to go on. */
 defineProps<{ error: unknown }>()

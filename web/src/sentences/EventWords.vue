@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { I18nT, useI18n } from 'vue-i18n'
 import { RouterLink } from 'vue-router'
 import type { Schemas } from '../api/client'
-import { useSaid } from '../app/said'
+import { useSaid } from './said'
 import { stemOf } from '../i18n/words'
 
 /** What happened, as a sentence with the names as ways to what they name. */

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useSession } from '../../app/session'
-import { useSaid } from '../../app/said'
-import { useWallClock } from '../../app/wallclock'
+import { useSession } from '../app/session'
+import { useSaid } from './said'
+import { useWallClock } from '../app/wallclock'
 
 /** The end of a link: quick words, a ruler of days that ends at the practice's limit, or an exact moment. */
 const props = defineProps<{ until: string; latest: string; free?: boolean }>()

@@ -2,7 +2,7 @@ import { useIntervalFn, useNow } from '@vueuse/core'
 import { useI18n } from 'vue-i18n'
 import { Refusal, type Schemas } from '../api/client'
 import { aheadWords, dayWords, durationWords, fullMoment, momentWords, numberWord, sizeWords, type Language } from '../i18n/words'
-import { useSession } from './session'
+import { useSession } from '../app/session'
 
 /** The computed words in the language and zone of this page; they follow the time. */
 export function useSaid() {
