@@ -23,6 +23,7 @@ import (
 
 	"tabularis/internal/app/today"
 
+	"tabularis/internal/platform/lease"
 	"tabularis/internal/platform/limits"
 	"tabularis/internal/platform/postgres"
 
@@ -124,9 +125,9 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	}
 	a.Items = changes
 	a.Care = &care.Service{Acts: acts, Log: log, Content: a.Content, Keys: a.Keys, Rest: time.Hour}
-	locks := uploads.NewLocks(db)
+	locks := lease.NewLocks(db)
 	hub := live.NewHub()
-	hub.Others = map[string]func(string){uploads.ReleaseChannel: locks.Wanted}
+	hub.Others = map[string]func(string){lease.ReleaseChannel: locks.Wanted}
 	entrance := &sessions.Service{Acts: acts, Passwords: passwords, Keys: a.Keys, WebAuthn: passkeys, BaseURL: c.BaseURL}
 	incoming := &uploads.Service{Acts: acts, Access: keeper, Items: changes, Documents: docs, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload}
 	stream := &activity.Service{Acts: acts, Access: keeper, Known: accounts.Known}

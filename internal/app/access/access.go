@@ -231,6 +231,21 @@ type View struct {
 	subjects []access.Subject
 	circles  *access.Circles
 	forests  map[uuid.UUID]*access.Forest
+	// parts are what each dossier adds to it.
+	parts map[uuid.UUID]part
+}
+
+// part is what somebody may see of one dossier, as it was by that dossier's access.
+type part struct {
+	forest  *access.Forest
+	reading access.Reading
+	touched bool
+}
+
+// holds reports whether a part is still true: of a dossier whose access has not
+// changed, for as long as none of the grants that count runs out.
+func (p part) holds(f *access.Forest, now time.Time) bool {
+	return p.forest == f && (p.reading.Ends == nil || now.Before(*p.reading.Ends))
 }
 
 // Readable is the view as the store takes it.

@@ -187,13 +187,22 @@ func (g *Guard) view(ctx context.Context, person uuid.UUID, now time.Time, check
 	if err != nil {
 		return nil, err
 	}
-	v = &View{Person: person, sum: sum, subjects: circles.Subjects(access.ID(person)), circles: circles, forests: forests}
+	before := v
+	v = &View{Person: person, sum: sum, subjects: circles.Subjects(access.ID(person)), circles: circles, forests: forests, parts: make(map[uuid.UUID]part, len(forests))}
 	for dossier, f := range forests {
-		r := f.Reading(v.subjects, now)
-		if !r.Empty() || f.Adds(v.subjects, now) {
+		// A change in one dossier leaves what was computed of the others as it is.
+		var p part
+		if before != nil && before.circles == circles {
+			p = before.parts[dossier]
+		}
+		if !p.holds(f, now) {
+			r := f.Reading(v.subjects, now)
+			p = part{f, r, !r.Empty() || f.Adds(v.subjects, now)}
+		}
+		if v.parts[dossier] = p; p.touched {
 			v.Touched = append(v.Touched, dossier)
 		}
-		v.Reading.Join(r)
+		v.Reading.Join(p.reading)
 	}
 	v.Reading.Order()
 	g.kept.mu.Lock()

@@ -31,12 +31,13 @@ type LinkItem struct {
 	items.Item
 	// Root is the root by which the item is decided.
 	Root uuid.UUID `db:"root_id"`
+	Zone uuid.UUID `db:"zone_id"`
 }
 
 // LinkItems returns what was chosen in the links, in order, deleted items
 // included.
 func LinkItems(ctx context.Context, q postgres.Q, links []uuid.UUID) (all []LinkItem, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT c.link_id, i.*, s.root_id FROM link_items c JOIN items i ON i.id = c.item_id
+	return all, q.SelectContext(ctx, &all, `SELECT c.link_id, i.*, s.root_id, s.zone_id FROM link_items c JOIN items i ON i.id = c.item_id
 		JOIN scopes s ON s.id = i.scope_id
 		WHERE c.link_id = ANY($1::uuid[]) ORDER BY c.link_id, c.position`, postgres.IDs(links))
 }

@@ -160,3 +160,10 @@ func CodesOf(ctx context.Context, q postgres.Q, dossiers []uuid.UUID) (map[uuid.
 	}
 	return codes, err
 }
+
+// PlacedByID finds an item that is not deleted, with the root and zone by which it is
+// decided.
+func PlacedByID(ctx context.Context, q postgres.Q, id uuid.UUID) (p items.Placed, err error) {
+	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT i.*, s.root_id, s.zone_id, '' AS way FROM items i JOIN scopes s ON s.id = i.scope_id
+		WHERE i.id = $1 AND i.deleted_at IS NULL`, id))
+}

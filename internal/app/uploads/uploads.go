@@ -17,6 +17,7 @@ import (
 	"tabularis/core/items"
 	"tabularis/internal/app/documents"
 	tree "tabularis/internal/app/items"
+	"tabularis/internal/platform/lease"
 
 	"github.com/google/uuid"
 
@@ -45,7 +46,7 @@ type Service struct {
 	Documents *documents.Service
 	Content   *content.Store
 	Keys      *secret.Keys
-	Locks     *Locks
+	Locks     *lease.Locks
 	// MaxBytes is the largest document.
 	MaxBytes int64
 }

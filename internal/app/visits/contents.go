@@ -175,6 +175,43 @@ func (s *Service) given(ctx context.Context, q postgres.Q, l links.Link) (gift, 
 	return g, err
 }
 
+// one is a document of a gift, without the rest of it: a page picture of one among ten
+// thousand looks at that one. What is not given is not there.
+func (s *Service) one(ctx context.Context, q postgres.Q, l links.Link, id uuid.UUID) (Given, error) {
+	placed, err := tree.PlacedByID(ctx, q, id)
+	if err != nil {
+		return Given{}, err
+	}
+	path, err := tree.PathOf(ctx, q, id)
+	if err != nil {
+		return Given{}, err
+	}
+	chosen, err := guard.LinkItems(ctx, q, []uuid.UUID{l.ID})
+	if err != nil {
+		return Given{}, err
+	}
+	by := slices.IndexFunc(chosen, func(c guard.LinkItem) bool {
+		// Closed things come with nothing but themselves.
+		return c.ID == id || c.Kind == items.Folder && c.Zone == placed.Zone && slices.Contains(path, c.ID)
+	})
+	if placed.Kind != items.Document || len(path) == 0 || by < 0 {
+		return Given{}, fault.Missing()
+	}
+	f := Given{Placed: placed, Give: items.Version{ItemID: id, Number: placed.Version, SHA256: placed.SHA256, Size: placed.Size, MediaType: placed.MediaType, CreatedAt: placed.CreatedAt}}
+	if !l.Newest {
+		f.Give, err = PinnedVersion(ctx, q, l.ID, id)
+		return f, err
+	}
+	g := gift{files: []Given{f}}
+	if err := s.keepBack(ctx, q, &g); err != nil {
+		return Given{}, err
+	}
+	if len(g.files) == 0 {
+		return Given{}, fault.Missing()
+	}
+	return f, nil
+}
+
 // keepBack takes out of a gift what has come in since the link was made and must
 // not leave the practice.
 func (s *Service) keepBack(ctx context.Context, q postgres.Q, g *gift) error {

@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/hex"
 	"errors"
-	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -222,17 +221,25 @@ func (b *bringer) Apart() bool         { return b.link.Kind == linkgate.Intake }
 // Sees is what the link gives.
 func (b *bringer) Sees() guard.Seer {
 	return func(ctx context.Context, q postgres.Q, i items.Item) (bool, error) {
-		g, err := b.s.given(ctx, q, b.link)
-		if err == nil && i.Kind == items.Folder {
-			var c Contents
-			err = c.findWay(ctx, q, g, i.ID)
-			if fault.Is(err, fault.NotFound) {
-				return false, nil
+		if i.Kind == items.Folder {
+			g, err := b.s.given(ctx, q, b.link)
+			if err == nil {
+				var c Contents
+				err = c.findWay(ctx, q, g, i.ID)
 			}
-			return err == nil, err
+			return err == nil, unless(err, fault.NotFound)
 		}
-		return slices.ContainsFunc(g.files, func(f Given) bool { return f.ID == i.ID }), err
+		_, err := b.s.one(ctx, q, b.link, i.ID)
+		return err == nil, unless(err, fault.NotFound)
 	}
+}
+
+// unless is an error unless it is of a kind.
+func unless(err error, kind fault.Kind) error {
+	if fault.Is(err, kind) {
+		return nil
+	}
+	return err
 }
 
 // MayChange refuses what the link does not give.

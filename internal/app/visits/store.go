@@ -35,6 +35,13 @@ func PinnedVersions(ctx context.Context, q postgres.Q, link uuid.UUID) ([]items.
 		WHERE p.link_id = $1`, link)
 }
 
+// PinnedVersion returns which version of a document a link gives (fault.NotFound where
+// it gives none).
+func PinnedVersion(ctx context.Context, q postgres.Q, link, item uuid.UUID) (v items.Version, err error) {
+	return v, postgres.Found(q.GetContext(ctx, &v, `SELECT v.* FROM link_versions p JOIN versions v ON v.item_id = p.item_id AND v.number = p.version
+		WHERE p.link_id = $1 AND p.item_id = $2`, link, item))
+}
+
 // Visit is one visitor's session with a link that was opened.
 type Visit struct {
 	ID          uuid.UUID `db:"id"`

@@ -334,15 +334,8 @@ func (s *Service) document(ctx context.Context, v Visitor, id uuid.UUID) (links.
 	if err != nil {
 		return l, visit, Given{}, err
 	}
-	g, err := s.given(ctx, s.Acts.DB, l)
-	if err != nil {
-		return l, visit, Given{}, err
-	}
-	at := slices.IndexFunc(g.files, func(f Given) bool { return f.ID == id })
-	if at < 0 {
-		return l, visit, Given{}, fault.Missing()
-	}
-	return l, visit, g.files[at], nil
+	f, err := s.one(ctx, s.Acts.DB, l, id)
+	return l, visit, f, err
 }
 
 // File opens a document that the link gives. fetch says that it is kept, not looked

@@ -17,6 +17,7 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/internal/app/uploads"
+	"tabularis/internal/platform/lease"
 	"tabularis/internal/web/door"
 )
 
@@ -168,12 +169,12 @@ func (u *upload) GetReader(context.Context) (io.ReadCloser, error) {
 }
 
 // uploadLocks gives the protocol's handler our locks.
-type uploadLocks struct{ locks *uploads.Locks }
+type uploadLocks struct{ locks *lease.Locks }
 
 func (u uploadLocks) NewLock(id string) (handler.Lock, error) { return uploadLock{u.locks, id}, nil }
 
 type uploadLock struct {
-	locks *uploads.Locks
+	locks *lease.Locks
 	id    string
 }
 

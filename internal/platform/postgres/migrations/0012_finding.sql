@@ -17,7 +17,19 @@ CREATE INDEX visit_looks_item ON visit_looks (item_id);
 CREATE INDEX scopes_dossier ON scopes (dossier_id);
 CREATE INDEX group_members_of ON group_members (group_id);
 
+-- What is held by somebody until a moment, over all server processes.
+CREATE TABLE leases (
+  token text PRIMARY KEY,
+  name text NOT NULL UNIQUE,
+  deep boolean NOT NULL,
+  holder text NOT NULL,
+  note text NOT NULL DEFAULT '',
+  until timestamptz,
+  claimed_until timestamptz
+);
+
 -- +goose Down
+DROP TABLE leases;
 DROP INDEX items_words, access_requests_item, former_numbers_item, invitation_links_dossier, link_received_item, pins_item, uploads_folder,
   uploads_item, versions_link, versions_moved, visit_looks_item, scopes_dossier, group_members_of;
 DROP EXTENSION pg_trgm;

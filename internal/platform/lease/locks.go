@@ -1,4 +1,4 @@
-package uploads
+package lease
 
 import (
 	"context"
@@ -12,10 +12,10 @@ import (
 	"github.com/jackc/pgx/v5"
 )
 
-// ReleaseChannel carries the wish that whoever holds an upload lets it go.
+// ReleaseChannel carries the wish that whoever holds something lets it go.
 const ReleaseChannel = "tabularis_release"
 
-// Locks lets one request at a time work on an upload, over all server
+// Locks lets one request at a time work on something by its name, over all server
 // processes: PostgreSQL's advisory locks, all held by one connection, and a
 // table of our own for requests of this process. When a process dies its
 // connection ends, and with it its locks.
@@ -53,7 +53,7 @@ const retry = 50 * time.Millisecond
 // patience is how long a statement about a lock may take.
 const patience = 10 * time.Second
 
-// Lock waits until the upload is free or the context ends. release is called
+// Lock waits until it is free or the context ends. release is called
 // when somebody else wants it.
 func (l *Locks) Lock(ctx context.Context, id string, release func()) error {
 	mine := &held{release: release, gone: make(chan struct{})}
@@ -92,7 +92,7 @@ func (l *Locks) Lock(ctx context.Context, id string, release func()) error {
 	}
 }
 
-// Unlock lets the upload go.
+// Unlock lets it go.
 func (l *Locks) Unlock(id string) error {
 	l.mu.Lock()
 	mine := l.held[id]
@@ -112,7 +112,7 @@ func (l *Locks) Unlock(id string) error {
 	return err
 }
 
-// Wanted asks the holder in this process, if it is here, to let an upload go.
+// Wanted asks the holder in this process, if it is here, to let something go.
 func (l *Locks) Wanted(id string) {
 	l.mu.Lock()
 	defer l.mu.Unlock()
@@ -204,7 +204,7 @@ func (l *Locks) drop() {
 	}
 }
 
-// key is the number under which PostgreSQL knows an upload's lock.
+// key is the number under which PostgreSQL knows a lock.
 func key(id string) int64 {
 	h := fnv.New64a()
 	_, _ = h.Write([]byte(id))
