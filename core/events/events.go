@@ -23,8 +23,6 @@ type Event struct {
 	Network   string          `db:"network"`
 	Agent     string          `db:"agent"`
 	Data      json.RawMessage `db:"data"`
-	// ScopeID is the scope by which it is decided who may see the event.
-	ScopeID *uuid.UUID `db:"scope_id"`
 	// By is the name of the person, as it is at that moment.
 	By string `db:"-"`
 }

@@ -2,9 +2,11 @@ package api_test
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"tabularis/internal/app/activity"
+	"tabularis/internal/testkit"
 
 	"github.com/google/uuid"
 
@@ -21,9 +23,10 @@ func TestStreamAgreesWithTheSlowWay(t *testing.T) {
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.plan}, to(o.People["tomasz"].ID)))
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.yard}, to(o.People["ines"].ID)))
 	// One in two thousand is about the quote, one in eighty about the plan.
-	if _, err := db.Exec(`INSERT INTO events (at, kind, person_id, dossier_id, item_id, scope_id, outside, data)
-		SELECT now(), CASE WHEN n % 5 = 0 THEN 'link.opened' ELSE 'version.added' END, CASE WHEN n % 3 = 0 THEN $4::uuid END, i.dossier_id, i.id, i.scope_id, n % 11 = 0, '{}'
-		FROM generate_series(1, 7000) n JOIN items i ON i.id = CASE WHEN n % 2000 = 7 THEN $1::uuid WHEN n % 80 = 3 THEN $2 ELSE $3 END ORDER BY n`, o.quote, o.plan, o.draft, o.People["luca"].ID); err != nil {
+	if _, err := db.Exec(`WITH made AS (INSERT INTO events (at, kind, person_id, dossier_id, item_id, outside, data)
+		SELECT now(), CASE WHEN n % 5 = 0 THEN 'link.opened' ELSE 'version.added' END, CASE WHEN n % 3 = 0 THEN $4::uuid END, i.dossier_id, i.id, n % 11 = 0, '{}'
+		FROM generate_series(1, 7000) n JOIN items i ON i.id = CASE WHEN n % 2000 = 7 THEN $1::uuid WHEN n % 80 = 3 THEN $2 ELSE $3 END ORDER BY n RETURNING id, item_id)
+		INSERT INTO event_scopes (event_id, scope_id) SELECT made.id, i.scope_id FROM made JOIN items i ON i.id = made.item_id`, o.quote, o.plan, o.draft, o.People["luca"].ID); err != nil {
 		t.Fatal(err)
 	}
 	least := map[string]int{"hanne": 7000, "luca": 7000, "priya": 4, "tomasz": 80}
@@ -75,5 +78,33 @@ func TestStreamAgreesWithTheSlowWay(t *testing.T) {
 		if got, err := activity.Newest(ctx, db, activity.EventFilter{Limit: 10}, r); err != nil || len(got) > 0 {
 			t.Errorf("%s: %d events by what was true before, %v", name, len(got), err)
 		}
+	}
+}
+
+// What an event says stays as it was written, whoever tries to change it; what of it
+// somebody may see moves with access all the same.
+func TestEventsStayAsTheyWereWritten(t *testing.T) {
+	t.Parallel()
+	w := newWorld(t)
+	doc := w.paper("plan.txt", "plan")
+	told := func() (all string) {
+		t.Helper()
+		if err := w.App.DB.Get(&all, `SELECT string_agg(e::text, '|' ORDER BY id) FROM events e WHERE item_id = $1`, doc); err != nil {
+			t.Fatal(err)
+		}
+		return all
+	}
+	before := told()
+	for _, statement := range []string{`UPDATE events SET kind = 'document.apart'`, `UPDATE events SET data = '{}', at = now()`, `DELETE FROM events`} {
+		if _, err := w.App.DB.Exec(statement); err == nil {
+			t.Errorf("%s went through", statement)
+		}
+	}
+	w.hanne.Want(204, "PUT", "/api/items/"+doc.String()+"/closed", contract.Closed{Closed: true})
+	if after := told(); !strings.HasPrefix(after, before) {
+		t.Errorf("%s\nwas\n%s", after, before)
+	}
+	if n := len(testkit.Get[contract.Stream](w.priya, "/api/activity?about=documents").Events); n != 0 {
+		t.Errorf("who no longer sees the document sees %d of its events", n)
 	}
 }

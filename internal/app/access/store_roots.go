@@ -137,11 +137,11 @@ func Rescope(ctx context.Context, q postgres.Q, document, scope uuid.UUID) error
 		return err
 	}
 	var old []string
-	if err := q.SelectContext(ctx, &old, `WITH was AS (SELECT DISTINCT scope_id FROM events WHERE item_id = $1), moved AS (UPDATE events
-		SET scope_id = $2 WHERE item_id = $1) SELECT scope_id FROM was WHERE scope_id <> $2`, document, scope); err != nil {
+	if err := q.SelectContext(ctx, &old, `WITH its AS (SELECT id FROM events WHERE item_id = $1), was AS (SELECT DISTINCT scope_id FROM event_scopes WHERE event_id IN (SELECT id FROM its)),
+		moved AS (UPDATE event_scopes SET scope_id = $2 WHERE event_id IN (SELECT id FROM its)) SELECT scope_id FROM was WHERE scope_id <> $2`, document, scope); err != nil {
 		return err
 	}
-	return postgres.Exec(ctx, q, `UPDATE scopes s SET last_event_id = coalesce((SELECT max(id) FROM events e WHERE e.scope_id = s.id), 0)
+	return postgres.Exec(ctx, q, `UPDATE scopes s SET last_event_id = coalesce((SELECT max(event_id) FROM event_scopes w WHERE w.scope_id = s.id), 0)
 		WHERE s.id = ANY($1::uuid[])`, append(old, scope.String()))
 }
 
@@ -211,7 +211,7 @@ func WrongScopes(ctx context.Context, q postgres.Q) (ids []string, err error) {
 				CASE WHEN r.id IS NOT NULL THEN w.root ELSE w.above END,
 				CASE WHEN r.closed THEN i.id ELSE w.zone END
 			FROM walk w JOIN items i ON i.parent_id = w.id LEFT JOIN access_roots r ON r.id = i.id)
-		SELECT DISTINCT e.item_id::text FROM events e JOIN items i ON i.id = e.item_id WHERE e.scope_id IS DISTINCT FROM i.scope_id
+		SELECT DISTINCT e.item_id::text FROM events e JOIN items i ON i.id = e.item_id LEFT JOIN event_scopes w ON w.event_id = e.id WHERE w.scope_id IS DISTINCT FROM i.scope_id
 		UNION ALL SELECT s.id::text FROM scopes s LEFT JOIN (SELECT scope_id, count(*) AS n, sum(size) AS bytes FROM items WHERE kind = 'document'
 		AND deleted_at IS NULL GROUP BY 1) c ON c.scope_id = s.id
 		WHERE s.n_documents <> coalesce(c.n, 0) OR s.n_bytes <> coalesce(c.bytes, 0)

@@ -29,15 +29,18 @@ func AddEvent(ctx context.Context, q postgres.Q, e events.Event) (id int64, err 
 	if err != nil {
 		return 0, err
 	}
-	var scope *uuid.UUID
-	err = q.GetContext(ctx, &scope, `INSERT INTO events (id, at, kind, person_id, outside, dossier_id, item_id, version, link_id, network, agent, data, scope_id, actor_kind) OVERRIDING SYSTEM VALUE
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, coalesce((SELECT scope_id FROM items WHERE id = $7), (`+scopeOfLink+`), $6), $13) RETURNING scope_id`,
-		id, e.At, e.Kind, e.PersonID, e.Outside, e.DossierID, e.ItemID, e.Version, e.LinkID, e.Network, e.Agent, e.Data, e.ActorKind)
-	if err != nil || e.DossierID == nil {
-		return id, err
+	if err := postgres.Exec(ctx, q, `INSERT INTO events (id, at, kind, person_id, outside, dossier_id, item_id, version, link_id, network, agent, data, actor_kind) OVERRIDING SYSTEM VALUE
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)`,
+		id, e.At, e.Kind, e.PersonID, e.Outside, e.DossierID, e.ItemID, e.Version, e.LinkID, e.Network, e.Agent, e.Data, e.ActorKind); err != nil {
+		return 0, err
+	}
+	if e.DossierID == nil {
+		return id, nil
 	}
 	news := News{Event: id, Kind: e.Kind, Dossier: *e.DossierID, Code: dossier.Code, Item: e.ItemID, Link: e.LinkID}
-	if err := q.GetContext(ctx, &news, `UPDATE scopes SET last_event_id = $2 WHERE id = $1 RETURNING root_id, zone_id`, scope, id); err != nil {
+	if err := q.GetContext(ctx, &news, `WITH scope AS (INSERT INTO event_scopes (event_id, scope_id)
+			VALUES ($1, coalesce((SELECT scope_id FROM items WHERE id = $2), (`+scopeOfLink+`), $3)) RETURNING scope_id)
+		UPDATE scopes SET last_event_id = $1 FROM scope WHERE id = scope.scope_id RETURNING root_id, zone_id`, id, e.ItemID, e.DossierID, e.LinkID); err != nil {
 		return 0, err
 	}
 	if e.ItemID != nil {
@@ -53,10 +56,10 @@ func AddEvent(ctx context.Context, q postgres.Q, e events.Event) (id int64, err 
 	return id, postgres.Exec(ctx, q, `SELECT pg_notify('`+NewsChannel+`', $1)`, string(text))
 }
 
-// scopeOfLink is the scope of what is about a link $9 as a whole, in a dossier $6:
+// scopeOfLink is the scope of what is about a link $4 as a whole, in a dossier $3:
 // that of something closed that it gives, if it does, else the dossier's.
 const scopeOfLink = `SELECT i.scope_id FROM link_items c JOIN items i ON i.id = c.item_id JOIN scopes s ON s.id = i.scope_id
-	WHERE c.link_id = $9 AND s.dossier_id = $6 AND s.zone_id <> $6 ORDER BY c.position LIMIT 1`
+	WHERE c.link_id = $4 AND s.dossier_id = $3 AND s.zone_id <> $3 ORDER BY c.position LIMIT 1`
 
 // NewsChannel carries News between server processes.
 const NewsChannel = "tabularis_news"

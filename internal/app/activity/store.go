@@ -20,7 +20,7 @@ import (
 const namedEvent = `SELECT e.*, coalesce(p.name, '') AS actor, coalesce(d.code, '') AS dossier_code, coalesce(d.name, '') AS dossier_name,
 	i.name AS item_name, i.kind AS item_kind, i.number AS item_number, i.parent_id AS folder_id, l.name AS link_name, s.root_id, s.zone_id
 	FROM events e LEFT JOIN items i ON i.id = e.item_id LEFT JOIN dossiers d ON d.id = coalesce(i.dossier_id, e.dossier_id)
-	LEFT JOIN people p ON p.id = e.person_id LEFT JOIN links l ON l.id = e.link_id LEFT JOIN scopes s ON s.id = e.scope_id `
+	LEFT JOIN people p ON p.id = e.person_id LEFT JOIN links l ON l.id = e.link_id LEFT JOIN event_scopes w ON w.event_id = e.id LEFT JOIN scopes s ON s.id = w.scope_id `
 
 // EventFilter narrows the stream. Zero values do not.
 type EventFilter struct {
@@ -95,9 +95,9 @@ func (f EventFilter) recent(ctx context.Context, db *postgres.DB, r guard.Readab
 		before = f.Before
 	}
 	for seen, n := 0, f.Limit+f.Limit/4; len(ids) < f.Limit; {
-		rows, err := db.Pool.Query(ctx, `SELECT e.id, s.root_id, s.zone_id
-			FROM (SELECT id, scope_id FROM events WHERE id < $1 ORDER BY id DESC LIMIT $2) e
-			LEFT JOIN LATERAL (SELECT root_id, zone_id FROM scopes WHERE id = e.scope_id OFFSET 0) s ON true ORDER BY e.id DESC`, before, n)
+		rows, err := db.Pool.Query(ctx, `SELECT w.event_id, s.root_id, s.zone_id
+			FROM (SELECT event_id, scope_id FROM event_scopes WHERE event_id < $1 ORDER BY event_id DESC LIMIT $2) w
+			LEFT JOIN LATERAL (SELECT root_id, zone_id FROM scopes WHERE id = w.scope_id OFFSET 0) s ON true ORDER BY w.event_id DESC`, before, n)
 		if err != nil {
 			return nil, false, err
 		}
@@ -178,7 +178,7 @@ func (f EventFilter) readable(c *conditions, r guard.Readable, few bool) string 
 	c.args = append(c.args, r.Zones, r.Roots)
 	held := r.Within("s", len(c.args)-1)
 	if !few {
-		where := append([]string{"(SELECT " + held + " FROM scopes s WHERE s.id = e.scope_id)"}, c.where...)
+		where := append([]string{"(SELECT " + held + " FROM event_scopes w JOIN scopes s ON s.id = w.scope_id WHERE w.event_id = e.id)"}, c.where...)
 		return "SELECT e.id FROM events e WHERE " + strings.Join(where, " AND ") + " ORDER BY e.id DESC LIMIT " + limit
 	}
 	newest := "OFFSET 0"
@@ -186,9 +186,14 @@ func (f EventFilter) readable(c *conditions, r guard.Readable, few bool) string 
 		// Then the newest events lie in the scopes that had the last ones.
 		newest = "ORDER BY s.last_event_id DESC LIMIT " + limit
 	}
-	where := append([]string{"e.scope_id = s.id"}, c.where...)
-	return "SELECT n.id FROM (SELECT s.id FROM scopes s WHERE " + held + " " + newest + ") s CROSS JOIN LATERAL (SELECT e.id FROM events e WHERE " + strings.Join(where, " AND ") +
-		" ORDER BY e.id DESC LIMIT " + limit + ") n ORDER BY n.id DESC LIMIT " + limit
+	// What is narrowed down is looked up with the event itself; else its scope is enough.
+	of, id := "event_scopes w", "w.event_id"
+	if filtered {
+		of, id = "event_scopes w JOIN events e ON e.id = w.event_id", "e.id"
+	}
+	where := append([]string{"w.scope_id = s.id"}, c.where...)
+	return "SELECT n.id FROM (SELECT s.id FROM scopes s WHERE " + held + " " + newest + ") s CROSS JOIN LATERAL (SELECT " + id + " AS id FROM " + of + " WHERE " + strings.Join(where, " AND ") +
+		" ORDER BY w.event_id DESC LIMIT " + limit + ") n ORDER BY n.id DESC LIMIT " + limit
 }
 
 // manyZones is from how many zones on somebody sees so much that the newest
