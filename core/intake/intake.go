@@ -21,11 +21,11 @@ const (
 
 // Limits is what a link takes in. What is nil or empty is not limited.
 type Limits struct {
-	Files *int
-	Bytes *int64
+	Files *int   `db:"intake_files"`
+	Bytes *int64 `db:"intake_bytes"`
 	// Endings are the endings of names that are taken, in small letters, without
 	// the dot.
-	Endings []string
+	Endings names.List `db:"intake_endings"`
 }
 
 // Check refuses limits that make no sense.

@@ -84,7 +84,7 @@ func TestOpeningByIdentity(t *testing.T) {
 		{Stated, []string{"dunlin.example"}, Stated, "a@other.example", PasswordWrong, WrongPassword},
 		{Confirmed, nil, Anyone, "", PasswordAbsent, NeedsPassword},
 	} {
-		got := Decide(Terms{HasPassword: true, Identify: c.identify, Allowed: c.allowed}, Use{}, Attempt{Act: Open, Password: c.password, Email: c.email, Known: c.known, At: noon})
+		got := Decide(Terms{Password: true, Identify: c.identify, Allowed: c.allowed}, Use{}, Attempt{Act: Open, Password: c.password, Email: c.email, Known: c.known, At: noon})
 		if got.Reason != c.want || got.Opens != (c.want == None) {
 			t.Errorf("%+v: %+v", c, got)
 		}

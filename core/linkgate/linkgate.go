@@ -8,20 +8,6 @@ package linkgate
 
 import "time"
 
-// Terms is what the sender set. A nil limit or moment is not set.
-type Terms struct {
-	NotBefore   *time.Time
-	Until       *time.Time
-	Openings    *int
-	Downloads   *int
-	HasPassword bool
-	MayDownload bool
-	// Identify is how surely a visitor has to be known, Allowed who may come in; see
-	// Allowed.
-	Identify Identity
-	Allowed  []string
-}
-
 // Use is how much of a link was used, and whether the sender has ended it.
 type Use struct {
 	Openings  int
@@ -154,7 +140,7 @@ func open(t Terms, a Attempt) Verdict {
 	if a.Visiting {
 		return Verdict{Allowed: true}
 	}
-	if t.HasPassword {
+	if t.Password {
 		switch a.Password {
 		case PasswordAbsent:
 			return refuse(NeedsPassword)

@@ -21,18 +21,18 @@ func TestDecide(t *testing.T) {
 		want  Verdict
 	}{
 		{"arriving consumes nothing", open, Use{}, Attempt{Act: Arrive}, Verdict{Allowed: true}},
-		{"arriving with the right password consumes nothing", Terms{HasPassword: true}, Use{}, Attempt{Act: Arrive, Password: PasswordRight}, Verdict{Allowed: true}},
+		{"arriving with the right password consumes nothing", Terms{Password: true}, Use{}, Attempt{Act: Arrive, Password: PasswordRight}, Verdict{Allowed: true}},
 		{"pressing Show opens", open, Use{}, Attempt{Act: Open}, Verdict{Allowed: true, Opens: true}},
 		{"Show again in the same visit counts nothing", open, Use{Openings: 1}, Attempt{Act: Open, Visiting: true}, Verdict{Allowed: true}},
-		{"password missing", Terms{HasPassword: true}, Use{}, Attempt{Act: Open}, refuse(NeedsPassword)},
-		{"password wrong", Terms{HasPassword: true}, Use{}, Attempt{Act: Open, Password: PasswordWrong}, refuse(WrongPassword)},
-		{"password right", Terms{HasPassword: true}, Use{}, Attempt{Act: Open, Password: PasswordRight}, Verdict{Allowed: true, Opens: true}},
+		{"password missing", Terms{Password: true}, Use{}, Attempt{Act: Open}, refuse(NeedsPassword)},
+		{"password wrong", Terms{Password: true}, Use{}, Attempt{Act: Open, Password: PasswordWrong}, refuse(WrongPassword)},
+		{"password right", Terms{Password: true}, Use{}, Attempt{Act: Open, Password: PasswordRight}, Verdict{Allowed: true, Opens: true}},
 		{"a stray password does no harm", open, Use{}, Attempt{Act: Open, Password: PasswordWrong}, Verdict{Allowed: true, Opens: true}},
 		{"last opening", Terms{Openings: n(3)}, Use{Openings: 2}, Attempt{Act: Open}, Verdict{Allowed: true, Opens: true}},
 		{"used up", Terms{Openings: n(3)}, Use{Openings: 3}, Attempt{Act: Open}, refuse(UsedUp)},
 		{"used up, arriving", Terms{Openings: n(3)}, Use{Openings: 3}, Attempt{Act: Arrive}, refuse(UsedUp)},
 		{"used up, but this visit is in", Terms{Openings: n(1)}, Use{Openings: 1}, Attempt{Act: Read, Visiting: true}, Verdict{Allowed: true}},
-		{"used up tells nothing about the password", Terms{Openings: n(1), HasPassword: true}, Use{Openings: 1}, Attempt{Act: Open, Password: PasswordWrong}, refuse(UsedUp)},
+		{"used up tells nothing about the password", Terms{Openings: n(1), Password: true}, Use{Openings: 1}, Attempt{Act: Open, Password: PasswordWrong}, refuse(UsedUp)},
 		{"reading without having opened", open, Use{}, Attempt{Act: Read}, refuse(NeedsOpening)},
 		{"fetching", open, Use{}, Attempt{Act: Fetch, Visiting: true}, Verdict{Allowed: true, Downloads: true}},
 		{"fetching where only looking is allowed", Terms{}, Use{}, Attempt{Act: Fetch, Visiting: true}, refuse(ViewOnly)},
@@ -59,7 +59,7 @@ func TestLimitsHoldOverRandomHistories(t *testing.T) {
 	r := rand.New(rand.NewPCG(3, 11))
 	for range 2000 {
 		limit := r.IntN(4)
-		terms := Terms{Openings: &limit, HasPassword: r.IntN(2) == 0, MayDownload: r.IntN(2) == 0, Until: moment(r.IntN(6))}
+		terms := Terms{Openings: &limit, Password: r.IntN(2) == 0, MayDownload: r.IntN(2) == 0, Until: moment(r.IntN(6))}
 		var use Use
 		visits := make([]bool, 5)
 		let := 0

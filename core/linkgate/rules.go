@@ -65,16 +65,8 @@ func domains(field string, raw []string) ([]string, error) {
 	return all, err
 }
 
-// Wanted is what the rules look at in a link.
-type Wanted struct {
-	Kind     string
-	Password bool
-	Identify Identity
-	Allowed  []string
-}
-
 // Refuse says which rule forbids a link, at the term it concerns.
-func (r Rules) Refuse(w Wanted) error {
+func (r Rules) Refuse(w Terms) error {
 	known := w.Identify > Anyone
 	switch {
 	case !slices.Contains(r.Kinds, w.Kind):

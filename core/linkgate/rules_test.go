@@ -11,21 +11,21 @@ func TestRules(t *testing.T) {
 	only := Rules{Required: RequireNothing, Kinds: Kinds, Only: []string{"calder.example"}, Shut: []string{"rival.example"}}
 	for name, c := range map[string]struct {
 		rules Rules
-		link  Wanted
+		link  Terms
 		code  string
 	}{
-		"nothing asked":         {all(RequireNothing), Wanted{Kind: HandOut}, ""},
-		"no password":           {all(RequirePassword), Wanted{Kind: HandOut, Identify: Confirmed}, "rule-password"},
-		"a password":            {all(RequirePassword), Wanted{Kind: HandOut, Password: true}, ""},
-		"unknown":               {all(RequireIdentity), Wanted{Kind: Intake, Password: true}, "rule-identity"},
-		"stated":                {all(RequireIdentity), Wanted{Kind: Intake, Identify: Stated}, ""},
-		"neither":               {all(RequireEither), Wanted{Kind: HandOut}, "rule-either"},
-		"one of both":           {all(RequireEither), Wanted{Kind: HandOut, Identify: Stated}, ""},
-		"a kind that is shut":   {Rules{Required: RequireNothing, Kinds: []string{Intake}}, Wanted{Kind: HandOut}, "rule-kind"},
-		"nobody known":          {only, Wanted{Kind: HandOut, Password: true}, "rule-only"},
-		"the right domain":      {only, Wanted{Kind: HandOut, Identify: Stated, Allowed: []string{"b.quist@calder.example"}}, ""},
-		"another domain":        {only, Wanted{Kind: HandOut, Identify: Stated, Allowed: []string{"calder.example", "elsewhere.example"}}, "rule-domain"},
-		"a domain that is shut": {Rules{Required: RequireNothing, Kinds: Kinds, Shut: []string{"rival.example"}}, Wanted{Kind: HandOut, Identify: Stated, Allowed: []string{"Somebody@Rival.example"}}, "rule-domain"},
+		"nothing asked":         {all(RequireNothing), Terms{Kind: HandOut}, ""},
+		"no password":           {all(RequirePassword), Terms{Kind: HandOut, Identify: Confirmed}, "rule-password"},
+		"a password":            {all(RequirePassword), Terms{Kind: HandOut, Password: true}, ""},
+		"unknown":               {all(RequireIdentity), Terms{Kind: Intake, Password: true}, "rule-identity"},
+		"stated":                {all(RequireIdentity), Terms{Kind: Intake, Identify: Stated}, ""},
+		"neither":               {all(RequireEither), Terms{Kind: HandOut}, "rule-either"},
+		"one of both":           {all(RequireEither), Terms{Kind: HandOut, Identify: Stated}, ""},
+		"a kind that is shut":   {Rules{Required: RequireNothing, Kinds: []string{Intake}}, Terms{Kind: HandOut}, "rule-kind"},
+		"nobody known":          {only, Terms{Kind: HandOut, Password: true}, "rule-only"},
+		"the right domain":      {only, Terms{Kind: HandOut, Identify: Stated, Allowed: []string{"b.quist@calder.example"}}, ""},
+		"another domain":        {only, Terms{Kind: HandOut, Identify: Stated, Allowed: []string{"calder.example", "elsewhere.example"}}, "rule-domain"},
+		"a domain that is shut": {Rules{Required: RequireNothing, Kinds: Kinds, Shut: []string{"rival.example"}}, Terms{Kind: HandOut, Identify: Stated, Allowed: []string{"Somebody@Rival.example"}}, "rule-domain"},
 	} {
 		if err := c.rules.Refuse(c.link); (err == nil) != (c.code == "") || err != nil && fault.Of(err).Code != c.code {
 			t.Errorf("%s: %v", name, err)

@@ -23,7 +23,7 @@ func (l Link) intake(v Voice) Sentence {
 	if l.Until != nil {
 		s = append(s, Part{pick(de, " bis ", " until "), Plain}, Part{v.Moment(*l.Until), Until})
 	}
-	if words := pick(de, identifyDE[l.Identify], identifyEN[l.Identify]); words != "" {
+	if words := pick(de, identifyDE[l.Identify.String()], identifyEN[l.Identify.String()]); words != "" {
 		s = append(s, Part{pick(de, " ", ", after "), Plain}, Part{words, Identify})
 	}
 	if de {

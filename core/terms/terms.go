@@ -8,7 +8,7 @@ import (
 	"strings"
 	"time"
 
-	"tabularis/core/intake"
+	"tabularis/core/linkgate"
 )
 
 // Term names the part of a sentence that a person can change.
@@ -53,29 +53,12 @@ func (s Sentence) String() string {
 	return b.String()
 }
 
-// Link is what a hand-out link's sentence speaks of. Folder is the folder's
-// name when one folder is given out, otherwise empty.
+// Link is what a link's sentence speaks of: its terms, and what is given. Folder is the
+// folder's name when one folder is given, otherwise empty.
 type Link struct {
-	Files    int
-	Folder   string
-	Password bool
-	Download bool
-	Newest   bool
-	Until    *time.Time
-	Openings *int
-	// NotBefore is from when it is good; Downloads limits fetching.
-	NotBefore *time.Time
-	Downloads *int
-	// Identify is "none", "stated", "confirmed" or "signed-in", Allowed the
-	// addresses and domains that are let in.
-	Identify string
-	Allowed  []string
-	// Working says that papers may be added and changed in the folder.
-	Working bool
-	// Intake says that it only takes papers into the folder, of which Limits says
-	// how much.
-	Intake bool
-	Limits intake.Limits
+	Files  int
+	Folder string
+	linkgate.Terms
 }
 
 // Voice is the language ("en", "de"), the practice's time zone and the present
@@ -88,7 +71,7 @@ type Voice struct {
 
 // Sentence writes the link's terms for its sender.
 func (l Link) Sentence(v Voice) Sentence {
-	if l.Intake {
+	if l.Kind == linkgate.Intake {
 		return l.intake(v)
 	}
 	if v.Language == "de" {
@@ -122,7 +105,7 @@ func (l Link) english(v Voice) Sentence {
 	if l.Downloads != nil {
 		s = append(s, Part{", downloading at most ", Plain}, Part{times(v, *l.Downloads), Downloads})
 	}
-	if words := identifyEN[l.Identify]; words != "" {
+	if words := identifyEN[l.Identify.String()]; words != "" {
 		s = append(s, Part{", after ", Plain}, Part{words, Identify})
 	}
 	if len(l.Allowed) > 0 {
@@ -179,7 +162,7 @@ func (l Link) german(v Voice) Sentence {
 	if l.Openings != nil {
 		s = append(s, Part{" höchstens ", Plain}, Part{times(v, *l.Openings), Openings})
 	}
-	if words := identifyDE[l.Identify]; words != "" {
+	if words := identifyDE[l.Identify.String()]; words != "" {
 		s = append(s, Part{" ", Plain}, Part{words, Identify})
 	}
 	s = append(s, Part{" ", Plain}, Part{l.may("ansehen und herunterladen", "nur ansehen", "ansehen, ergänzen und ändern"), May})
@@ -195,7 +178,7 @@ func (l Link) german(v Voice) Sentence {
 // ForVisitor writes the terms for whoever came in: left is the number of
 // further visits, nil where they are not limited.
 func (l Link) ForVisitor(v Voice, left *int) Sentence {
-	if l.Intake {
+	if l.Kind == linkgate.Intake {
 		return l.intakeForVisitor(v)
 	}
 	de := v.Language == "de"
@@ -237,9 +220,9 @@ func comeBack(de bool, left int) Sentence {
 // may says what a visitor may do.
 func (l Link) may(download, view, work string) string {
 	switch {
-	case l.Working:
+	case l.Kind == linkgate.Working:
 		return work
-	case l.Download:
+	case l.MayDownload:
 		return download
 	}
 	return view

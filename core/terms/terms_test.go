@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"tabularis/core/intake"
+	"tabularis/core/linkgate"
 )
 
 var monday = time.Date(2026, 11, 23, 11, 8, 0, 0, time.UTC)
@@ -19,11 +20,11 @@ func TestSentence(t *testing.T) {
 		link Link
 		want string
 	}{
-		{"en", Link{Files: 2, Download: true, Until: &friday}, "Whoever has this link may view and download 2 files in this version until Fri 4 Dec, 18:00."},
-		{"en", Link{Files: 2, Password: true, Download: true, Until: &friday, Openings: &three}, "Whoever has this link and the password may view and download 2 files in this version until Fri 4 Dec, 18:00, at most 3 times."},
-		{"en", Link{Files: 1, Newest: true, Openings: &one}, "Whoever has this link may only view 1 file in the newest version, without an end, at most once."},
-		{"en", Link{Folder: "03 Reports", Files: 9, Download: true, Newest: true, Until: &friday}, "Whoever has this link may view and download the folder 03 Reports with whatever is in it until Fri 4 Dec, 18:00."},
-		{"de", Link{Files: 2, Password: true, Download: true, Until: &friday, Openings: &three}, "Wer diesen Link hat und das Passwort, darf 2 Dateien in dieser Fassung bis Fr, 4. Dez., 18:00 höchstens 3-mal ansehen und herunterladen."},
+		{"en", Link{Files: 2, Terms: linkgate.Terms{MayDownload: true, Until: &friday}}, "Whoever has this link may view and download 2 files in this version until Fri 4 Dec, 18:00."},
+		{"en", Link{Files: 2, Terms: linkgate.Terms{Password: true, MayDownload: true, Until: &friday, Openings: &three}}, "Whoever has this link and the password may view and download 2 files in this version until Fri 4 Dec, 18:00, at most 3 times."},
+		{"en", Link{Files: 1, Terms: linkgate.Terms{Newest: true, Openings: &one}}, "Whoever has this link may only view 1 file in the newest version, without an end, at most once."},
+		{"en", Link{Folder: "03 Reports", Files: 9, Terms: linkgate.Terms{MayDownload: true, Newest: true, Until: &friday}}, "Whoever has this link may view and download the folder 03 Reports with whatever is in it until Fri 4 Dec, 18:00."},
+		{"de", Link{Files: 2, Terms: linkgate.Terms{Password: true, MayDownload: true, Until: &friday, Openings: &three}}, "Wer diesen Link hat und das Passwort, darf 2 Dateien in dieser Fassung bis Fr, 4. Dez., 18:00 höchstens 3-mal ansehen und herunterladen."},
 		{"de", Link{Folder: "03 Reports"}, "Wer diesen Link hat, darf den Ordner 03 Reports mit dem, was jetzt darin liegt, ohne Ende nur ansehen."},
 	}
 	for _, c := range cases {
@@ -42,11 +43,11 @@ func TestForVisitor(t *testing.T) {
 		left *int
 		want string
 	}{
-		{"en", Link{Files: 2, Download: true, Until: &friday}, &two, "You may view and download these 2 files until Fri 4 Dec, 18:00, and come back 2 more times."},
-		{"en", Link{Files: 1, Until: &friday}, &one, "You may only view this file until Fri 4 Dec, 18:00, and come back once more."},
+		{"en", Link{Files: 2, Terms: linkgate.Terms{MayDownload: true, Until: &friday}}, &two, "You may view and download these 2 files until Fri 4 Dec, 18:00, and come back 2 more times."},
+		{"en", Link{Files: 1, Terms: linkgate.Terms{Until: &friday}}, &one, "You may only view this file until Fri 4 Dec, 18:00, and come back once more."},
 		{"en", Link{Files: 1}, &zero, "You may only view this file; after this visit the link is used up."},
-		{"en", Link{Folder: "03 Reports", Download: true}, nil, "You may view and download the folder 03 Reports."},
-		{"de", Link{Files: 2, Download: true, Until: &friday}, nil, "Sie dürfen diese 2 Dateien bis Fr, 4. Dez., 18:00 ansehen und herunterladen."},
+		{"en", Link{Folder: "03 Reports", Terms: linkgate.Terms{MayDownload: true}}, nil, "You may view and download the folder 03 Reports."},
+		{"de", Link{Files: 2, Terms: linkgate.Terms{MayDownload: true, Until: &friday}}, nil, "Sie dürfen diese 2 Dateien bis Fr, 4. Dez., 18:00 ansehen und herunterladen."},
 		{"de", Link{Files: 1}, &two, "Sie dürfen diese Datei nur ansehen und noch 2-mal wiederkommen."},
 	}
 	for _, c := range cases {
@@ -60,7 +61,7 @@ func TestEverySetTermCanBeFound(t *testing.T) {
 	until, n := monday, 2
 	for _, lang := range []string{"en", "de"} {
 		found := map[Term]bool{}
-		for _, p := range (Link{Files: 1, Password: true, Until: &until, Openings: &n}).Sentence(in(lang)) {
+		for _, p := range (Link{Files: 1, Terms: linkgate.Terms{Password: true, Until: &until, Openings: &n}}).Sentence(in(lang)) {
 			found[p.Term] = true
 		}
 		for _, term := range []Term{Holder, Password, May, What, Version, Until, Openings} {
@@ -94,8 +95,8 @@ func TestIntakeSentence(t *testing.T) {
 		return Voice{Language: language, Zone: time.UTC, Now: time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC)}
 	}
 	n, size := 20, int64(2_500_000_000)
-	bare := Link{Intake: true, Folder: "05 Intake", Until: &until}
-	full := Link{Intake: true, Folder: "05 Intake", Until: &until, Password: true, Identify: "confirmed", Allowed: []string{"calder.example"}, Limits: intake.Limits{Files: &n, Bytes: &size, Endings: []string{"pdf", "jpg"}}}
+	bare := Link{Folder: "05 Intake", Terms: linkgate.Terms{Kind: linkgate.Intake, Until: &until}}
+	full := Link{Folder: "05 Intake", Terms: linkgate.Terms{Kind: linkgate.Intake, Until: &until, Password: true, Identify: linkgate.Confirmed, Allowed: []string{"calder.example"}, Limits: intake.Limits{Files: &n, Bytes: &size, Endings: []string{"pdf", "jpg"}}}}
 	for _, c := range []struct {
 		got  Sentence
 		want string

@@ -309,12 +309,12 @@ func (l *loader) give(g given) {
 		ctx = l.as(ctx, g.by)
 		y, m, d := at.Date()
 		until := time.Date(y, m, d+g.days, 18, 0, 0, 0, time.UTC)
-		w := links.Wish{Name: g.name, UntilSet: true, Until: &until, Password: g.password, Newest: g.newest, Language: "en", ViewOnly: g.only != "", Expected: g.expected}
+		w := links.Wish{Name: g.name, UntilSet: true, Password: g.password, Language: "en", Expected: g.expected, Terms: linkgate.Terms{Until: &until, Newest: g.newest, MayDownload: g.only == ""}}
 		if g.only != "" {
-			w.Identify = linkgate.Stated.String()
+			w.Identify = linkgate.Stated
 		}
 		if g.expected != nil {
-			w.Kind, w.Tell = linkgate.Intake, string(linkgate.TellEach)
+			w.Kind, w.Tell = linkgate.Intake, linkgate.TellEach
 		}
 		if g.openings > 0 {
 			w.Openings = &g.openings

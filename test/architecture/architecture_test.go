@@ -145,7 +145,7 @@ var statement = regexp.MustCompile(`^\s*(?i:select|insert into|update|delete fro
 func TestStatementsStandInStores(t *testing.T) {
 	runs := []string{"internal/platform/postgres", "internal/devdb", "internal/testkit"}
 	// Acts, jobs and locks deal with the driver itself.
-	driver := []string{"internal/app/uploads/lock.go", "internal/platform/jobs/work.go", "internal/app/act/driver.go", "internal/backup/backup.go"}
+	driver := []string{"internal/platform/lease/locks.go", "internal/platform/jobs/work.go", "internal/app/act/driver.go", "internal/backup/backup.go"}
 	for _, s := range sources(t) {
 		if slices.Contains(runs, s.pkg) || slices.Contains(driver, s.path) || strings.HasPrefix(filepath.Base(s.path), "store") {
 			continue

@@ -2,32 +2,21 @@ package links
 
 import (
 	"context"
-	"strings"
-	"time"
 
 	"tabularis/core/events"
 	"tabularis/core/items"
+	"tabularis/core/linkgate"
 
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
-	"tabularis/core/intake"
 	"tabularis/internal/app/act"
 )
 
 // Change is a link's terms anew. What was chosen, and in which version, stays.
 type Change struct {
-	Name      string
-	Until     *time.Time
-	NotBefore *time.Time
-	Openings  *int
-	Downloads *int
-	ViewOnly  bool
-	Slug      string
-	Tell      string
-	Limits    intake.Limits
-	Identify  string
-	Allowed   []string
+	Name string
+	linkgate.Terms
 	// Password is set anew where it is not nil; an empty one is taken away.
 	Password *string
 }
@@ -57,7 +46,9 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, c Change) (Shown, er
 		case c.Openings != nil && *c.Openings < l.Openings:
 			return errOpeningsUsed.In("openings", "%d openings are used already", l.Openings)
 		}
-		w := Wish{Items: itemIDs(items), Name: c.Name, UntilSet: true, Until: c.Until, NotBefore: c.NotBefore, Openings: c.Openings, Downloads: c.Downloads, Identify: c.Identify, Allowed: c.Allowed, Newest: l.Newest, ViewOnly: c.ViewOnly, Language: l.Language, Kind: l.Kind, Slug: c.Slug, Tell: c.Tell, Limits: c.Limits}
+		w := Wish{Items: itemIDs(items), Name: c.Name, UntilSet: true, Terms: c.Terms, Language: l.Language}
+		// What was chosen, in which version, and for what, stays.
+		w.Kind, w.Newest = l.Kind, l.Newest
 		p, err := s.check(ctx, tx, w, tx.Now)
 		if err != nil {
 			return err
@@ -65,12 +56,11 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, c Change) (Shown, er
 		if c.Password == nil {
 			hash = l.PasswordHash
 		}
-		p.hasPassword = hash != ""
+		p.wish.Terms.Password = hash != ""
 		if p.refused = p.checkRules(s.Pages.Can); p.refused != nil {
 			return p.refused
 		}
-		l.Slug, l.Tell, l.IntakeFiles, l.IntakeBytes, l.IntakeEndings = p.slug(), p.wish.Tell, c.Limits.Files, c.Limits.Bytes, strings.Join(p.wish.Limits.Endings, " ")
-		l.Name, l.Until, l.NotBefore, l.OpeningsLimit, l.DownloadsLimit, l.Identify, l.Allowed, l.PasswordHash, l.MayDownload = p.name, p.until, c.NotBefore, c.Openings, c.Downloads, p.wish.Identify, strings.Join(p.wish.Allowed, " "), hash, !p.wish.ViewOnly
+		l.Name, l.Terms, l.PasswordHash = p.name, p.wish.Terms, hash
 		if err := taken(ChangeLink(ctx, tx, l)); err != nil {
 			return err
 		}

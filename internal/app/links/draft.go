@@ -18,7 +18,6 @@ import (
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
-	"tabularis/core/intake"
 	"tabularis/core/linkgate"
 	"tabularis/core/names"
 	"tabularis/core/register"
@@ -28,32 +27,19 @@ import (
 	"tabularis/internal/app/sensitive"
 )
 
-// Wish is the terms under which somebody wants to give something out. A zero
-// Until with UntilSet means without an end; without UntilSet the usual one.
+// Wish is what somebody wants to give out, or to take in, and under which terms. No
+// end with UntilSet means without one; without UntilSet the usual one. No kind is a
+// hand-out.
 type Wish struct {
 	Items    []uuid.UUID
 	Name     string
 	UntilSet bool
-	Until    *time.Time
-	Openings *int
+	linkgate.Terms
+	// Password is the password itself; none is none.
 	Password string
-	Newest   bool
-	// ViewOnly lets nothing be downloaded: it is looked at in marked pages.
-	ViewOnly bool
 	Language string
-	// Kind is one of linkgate.Kinds; nothing is a hand-out.
-	Kind string
-	// Slug is a readable address, Tell how soon the sender is told.
-	Slug, Tell string
-	// Limits is what an intake takes, Expected the papers that it waits for.
-	Limits   intake.Limits
+	// Expected are the papers that an intake waits for.
 	Expected []string
-	// NotBefore is from when it is good, Downloads limits fetching, Identify says
-	// how visitors have to be known, and Allowed who may come in.
-	NotBefore *time.Time
-	Downloads *int
-	Identify  string
-	Allowed   []string
 }
 
 // Draft is what a link would be and do.
@@ -86,22 +72,12 @@ type plan struct {
 	code      string
 	items     []items.Item
 	documents []items.Placed
-	until     *time.Time
 	name      string
 	// own is when the right of whoever gives it out ends.
 	own *time.Time
-	// hasPassword says that there is a password, which may not be known any more.
-	hasPassword bool
 	// refused is a rule of the practice, or of what was chosen, that forbids the
 	// terms as they are.
 	refused error
-}
-
-func (p plan) slug() *string {
-	if p.wish.Slug == "" {
-		return nil
-	}
-	return &p.wish.Slug
 }
 
 // Draft says what the wish would mean, before anything is made.
@@ -119,14 +95,14 @@ func (s *Service) Draft(ctx context.Context, w Wish) (Draft, error) {
 	if w.Openings == nil {
 		d.Offers = append(d.Offers, "openings")
 	}
-	if w.Identify == "" || w.Identify == linkgate.Anyone.String() {
+	if w.Identify == linkgate.Anyone {
 		d.Offers = append(d.Offers, "identify")
 	}
 	if len(w.Allowed) == 0 {
 		d.Offers = append(d.Offers, "allowed")
 	}
 	d.Offers = append(d.Offers, p.intakeOffers()...)
-	if w.Downloads == nil && !p.wish.ViewOnly && p.wish.Kind != linkgate.Intake {
+	if w.Downloads == nil && p.wish.MayDownload && p.wish.Kind != linkgate.Intake {
 		d.Offers = append(d.Offers, "downloads")
 	}
 	if w.NotBefore == nil {
@@ -157,7 +133,7 @@ func (p plan) voice(now time.Time) terms.Voice {
 }
 
 func (p plan) sentence(v terms.Voice) terms.Sentence {
-	return terms.Link{Files: len(p.documents), Folder: onlyFolder(p.items), Password: p.hasPassword, Download: !p.wish.ViewOnly, Newest: p.wish.Newest, Until: p.until, Openings: p.wish.Openings, NotBefore: p.wish.NotBefore, Downloads: p.wish.Downloads, Identify: p.wish.Identify, Allowed: p.wish.Allowed, Working: p.wish.Kind == linkgate.Working, Intake: p.wish.Kind == linkgate.Intake, Limits: p.wish.Limits}.Sentence(v)
+	return terms.Link{Files: len(p.documents), Folder: onlyFolder(p.items), Terms: p.wish.Terms}.Sentence(v)
 }
 
 func onlyFolder(given []items.Item) string {
@@ -218,7 +194,8 @@ func (s *Service) check(ctx context.Context, q postgres.Q, w Wish, now time.Time
 	if !slices.Contains(linkgate.Kinds, w.Kind) {
 		return plan{}, fault.KindUnknown.In("kind", "%q is no kind of link", w.Kind)
 	}
-	p := plan{wish: w, hasPassword: w.Password != ""}
+	p := plan{wish: w}
+	p.wish.Terms.Password = w.Password != ""
 	if len(w.Items) == 0 || len(w.Items) > 1000 {
 		return p, fault.ItemsCount.In("items", "choose between 1 and 1000 items")
 	}
@@ -242,19 +219,19 @@ func (s *Service) check(ctx context.Context, q postgres.Q, w Wish, now time.Time
 		return p, err
 	}
 	p.refused = p.checkRules(s.Pages.Can)
-	p.until = w.Until
+	t := &p.wish.Terms
 	if !w.UntilSet {
 		usual := p.usual(now)
-		p.until = &usual
+		t.Until = &usual
 	}
-	if p.until == nil || p.until.After(p.allowed(now)) {
+	if t.Until == nil || t.Until.After(p.allowed(now)) {
 		return p, fault.UntilTooLate.In("until", "a link ends at the latest after %d days", p.practice.LongestLinkDays)
 	}
-	p.until = access.Earlier(p.until, p.own)
-	if !p.until.After(now) {
+	t.Until = access.Earlier(t.Until, p.own)
+	if !t.Until.After(now) {
 		return p, fault.UntilPast.In("until", "the end lies in the past")
 	}
-	if w.NotBefore != nil && !w.NotBefore.Before(*p.until) {
+	if w.NotBefore != nil && !w.NotBefore.Before(*t.Until) {
 		return p, errFromAfterUntil.In("notBefore", "the link would end before it begins")
 	}
 	p.name = p.suggestedName()
@@ -271,15 +248,11 @@ func (p *plan) checkVisitors() error {
 	if w.Downloads != nil && (*w.Downloads < 1 || *w.Downloads > maxOpenings) {
 		return errDownloadsRange.In("downloads", "a limit is between 1 and %d downloads", maxOpenings)
 	}
-	how, err := linkgate.ParseIdentity("identify", w.Identify)
-	if err != nil {
-		return err
-	}
-	w.Identify = how.String()
+	var err error
 	if w.Allowed, err = linkgate.Allowed("allowed", w.Allowed); err != nil {
 		return err
 	}
-	if len(w.Allowed) > 0 && how == linkgate.Anyone {
+	if len(w.Allowed) > 0 && w.Identify == linkgate.Anyone {
 		return errAllowedUnknown.In("allowed", "a list of addresses needs visitors who say who they are")
 	}
 	return nil
@@ -288,9 +261,7 @@ func (p *plan) checkVisitors() error {
 // checkRules says which rule of the practice, or which chosen document, does not
 // go together with the terms.
 func (p *plan) checkRules(drawable func(mediaType string) bool) error {
-	// The identity was read before.
-	how, _ := linkgate.ParseIdentity("identify", p.wish.Identify)
-	if err := p.practice.Outward().Refuse(linkgate.Wanted{Kind: p.wish.Kind, Password: p.hasPassword, Identify: how, Allowed: p.wish.Allowed}); err != nil {
+	if err := p.practice.Outward().Refuse(p.wish.Terms); err != nil {
 		return err
 	}
 	return p.checkViewOnly(drawable)
@@ -299,7 +270,7 @@ func (p *plan) checkRules(drawable func(mediaType string) bool) error {
 // checkViewOnly refuses what cannot be drawn in pages where only that may be
 // looked at.
 func (p *plan) checkViewOnly(drawable func(mediaType string) bool) error {
-	if !p.wish.ViewOnly {
+	if p.wish.MayDownload {
 		return nil
 	}
 	if p.wish.Downloads != nil {
@@ -367,8 +338,8 @@ func (s *Service) bound(ctx context.Context, q postgres.Q, p *plan, item guard.S
 		give = access.Add
 	case p.wish.Kind == linkgate.Working:
 		give |= access.Add | access.Change
-	case p.wish.ViewOnly || !have.Caps().Has(access.Download):
-		give, p.wish.ViewOnly = access.See, true
+	case !p.wish.MayDownload || !have.Caps().Has(access.Download):
+		give, p.wish.MayDownload = access.See, false
 	}
 	until, ok := have.Gives(give)
 	if !ok {

@@ -13,21 +13,20 @@ import (
 // addresses that are none, and papers put into anything but one folder.
 func (p *plan) checkKind() error {
 	w := &p.wish
-	if w.Slug != "" {
-		if err := linkgate.Slug("slug", w.Slug); err != nil {
+	if w.Slug != nil {
+		if err := linkgate.Slug("slug", *w.Slug); err != nil {
 			return err
 		}
 	}
-	tell, err := linkgate.ParseTelling("tell", w.Tell)
-	if err != nil {
+	var err error
+	if w.Tell, err = linkgate.ParseTelling("tell", string(w.Tell)); err != nil {
 		return err
 	}
-	w.Tell = string(tell)
 	if w.Kind == linkgate.Working {
 		if len(p.items) != 1 || p.items[0].Kind != items.Folder {
 			return errWorkingFolder.In("items", "outsiders work in one folder")
 		}
-		if w.ViewOnly {
+		if !w.MayDownload {
 			return errWorkingViewOnly.In("viewOnly", "who changes papers has to get them")
 		}
 		// What is worked on is always the newest.
@@ -40,7 +39,7 @@ func (p *plan) checkKind() error {
 	if len(p.items) != 1 || p.items[0].Kind != items.Folder {
 		return errIntakeFolder.In("items", "papers are put into one folder")
 	}
-	if w.ViewOnly || w.Downloads != nil {
+	if !w.MayDownload || w.Downloads != nil {
 		return errIntakeGivesNothing.In("kind", "a link that takes papers in gives none out")
 	}
 	if err := w.Limits.Check(); err != nil {

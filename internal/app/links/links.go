@@ -4,7 +4,6 @@ package links
 import (
 	"context"
 	"slices"
-	"strings"
 	"time"
 
 	"tabularis/core/events"
@@ -72,10 +71,8 @@ func (s *Service) Make(ctx context.Context, w Wish) (Shown, error) {
 			return fault.ChangedMeanwhile.New("what is to be given out changed meanwhile; look at it again")
 		}
 		token := secret.Token()
-		l := Link{ID: id, Kind: p.wish.Kind, Name: p.name, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose), DossierID: p.items[0].DossierID,
-			CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now, Until: p.until, OpeningsLimit: w.Openings, PasswordHash: hash, MayDownload: !p.wish.ViewOnly, Newest: p.wish.Newest, Language: language(w.Language),
-			NotBefore: w.NotBefore, DownloadsLimit: w.Downloads, Identify: p.wish.Identify, Allowed: strings.Join(p.wish.Allowed, " "),
-			Slug: p.slug(), Tell: p.wish.Tell, IntakeFiles: w.Limits.Files, IntakeBytes: w.Limits.Bytes, IntakeEndings: strings.Join(p.wish.Limits.Endings, " ")}
+		l := Link{ID: id, Name: p.name, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose), DossierID: p.items[0].DossierID,
+			CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now, Terms: p.wish.Terms, PasswordHash: hash, Language: language(w.Language)}
 		if err := taken(AddLink(ctx, tx, l, itemIDs(p.items))); err != nil {
 			return err
 		}
@@ -216,12 +213,12 @@ func (s *Service) End(ctx context.Context, id uuid.UUID) error {
 // GrantOpening lets one more visit in than the limit said.
 func (s *Service) GrantOpening(ctx context.Context, id uuid.UUID) error {
 	return s.change(ctx, id, func(tx *act.Tx, l Link, items []items.Item) error {
-		if l.OpeningsLimit == nil || l.EndedAt != nil {
+		if l.Terms.Openings == nil || l.EndedAt != nil {
 			return errNoLimit.New("the link has ended or has no limit of openings")
 		}
 		if err := AllowOpening(ctx, tx, id); err != nil {
 			return err
 		}
-		return s.tell(ctx, tx, l, items, events.LinkOpeningGranted.With(events.LinkLimit{LinkNamed: named(l), Limit: *l.OpeningsLimit + 1}))
+		return s.tell(ctx, tx, l, items, events.LinkOpeningGranted.With(events.LinkLimit{LinkNamed: named(l), Limit: *l.Terms.Openings + 1}))
 	})
 }

@@ -2,7 +2,6 @@ package links
 
 import (
 	"context"
-	"strings"
 	"time"
 
 	"tabularis/core/events"
@@ -120,12 +119,12 @@ func (s *Service) shown(r ListedLink, given []guard.LinkItem, caps access.Caps, 
 	}
 	if !caps.Has(access.Share) {
 		// Whom it is for, and who came, is not theirs to know.
-		r.Allowed, r.SentTo, r.LastBy, r.Slug = "", "", "", nil
+		r.Allowed, r.SentTo, r.LastBy, r.Slug = nil, "", "", nil
 	}
 	sh := Shown{ListedLink: r, Items: given, MayEnd: caps.Has(access.Share), State: state(r.Link, v.Now)}
 	sh.Living = sh.State == "open" || sh.State == "used-up" && r.LastOpenedAt != nil && r.LastOpenedAt.After(v.Now.Add(-linkgate.VisitLength))
-	sh.Sentence = terms.Link{Working: r.Kind == linkgate.Working, Intake: r.Kind == linkgate.Intake, Limits: r.Limits(), Files: len(given), Folder: onlyFolder(plain), Password: r.PasswordHash != "", Download: r.MayDownload, Newest: r.Newest, Until: r.Until, Openings: r.OpeningsLimit,
-		NotBefore: r.NotBefore, Downloads: r.DownloadsLimit, Identify: r.Identify, Allowed: strings.Fields(r.Allowed)}.Sentence(v)
+	t, _ := r.Gate()
+	sh.Sentence = terms.Link{Files: len(given), Folder: onlyFolder(plain), Terms: t}.Sentence(v)
 	if sh.MayEnd && sh.State == "open" {
 		if token, err := s.Keys.Open(r.TokenSealed, tokenPurpose); err == nil {
 			sh.Address = s.address(r.Link, string(token))
@@ -143,7 +142,7 @@ func (s *Service) address(l Link, token string) string {
 }
 
 func state(l Link, now time.Time) string {
-	t, u := l.Terms()
+	t, u := l.Gate()
 	switch linkgate.Standing(t, u, now) {
 	case linkgate.Ended:
 		return "ended"

@@ -49,7 +49,7 @@ func (s *Service) Mail(ctx context.Context, id uuid.UUID, to []string, message s
 			return err
 		}
 		letter := letters.Link{Sender: signed(*tx.Actor.Person), Message: strings.TrimSpace(message), Password: l.PasswordHash != "", Name: l.Name,
-			Terms: terms.Link{Working: l.Kind == linkgate.Working, Intake: l.Kind == linkgate.Intake, Limits: l.Limits(), Files: len(items), Folder: onlyFolder(items), Download: l.MayDownload, Until: l.Until}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: tx.Now}, nil).String()}
+			Terms: terms.Link{Files: len(items), Folder: onlyFolder(items), Terms: l.Terms}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: tx.Now}, nil).String()}
 		for _, a := range addresses {
 			if !practice.Outward().Reaches(a.Address) {
 				return fault.RuleDomain.In("to", "the practice lets nothing out to %s", a.Address)

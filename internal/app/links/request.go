@@ -15,7 +15,6 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/core/intake"
-	"tabularis/core/linkgate"
 	"tabularis/core/terms"
 	"tabularis/internal/app/act"
 )
@@ -88,7 +87,7 @@ func (s *Service) remind(ctx context.Context, tx *act.Tx, l Link, sender account
 		return 0, err
 	}
 	letter := letters.Request{Reminds: true, Missing: missing(papers), Link: letters.Link{Sender: signed(sender), Password: l.PasswordHash != "", Name: l.Name,
-		Terms: terms.Link{Intake: l.Kind == linkgate.Intake, Limits: l.Limits(), Until: l.Until}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: tx.Now}, nil).String()}}
+		Terms: terms.Link{Terms: l.Terms}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: tx.Now}, nil).String()}}
 	for _, m := range mails {
 		if len(m.TokenSealed) == 0 {
 			// It was sent before everybody had a copy of their own.

@@ -6,9 +6,9 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jmoiron/sqlx"
 
 	"tabularis/core/fault"
-	"tabularis/core/intake"
 	"tabularis/core/linkgate"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/platform/postgres"
@@ -37,68 +37,53 @@ func NewestOn(ctx context.Context, q postgres.Q, folders []uuid.UUID, now time.T
 		AND c.item_id = ANY($1::uuid[]) AND `+guard.Living("l", "$2"), postgres.IDs(folders), now)
 }
 
-// Link is a secure link.
+// Link is a secure link: its terms, and what became of it.
 type Link struct {
-	ID             uuid.UUID  `db:"id"`
-	Kind           string     `db:"kind"`
-	Name           string     `db:"name"`
-	TokenSHA256    []byte     `db:"token_sha256"`
-	TokenSealed    []byte     `db:"token_sealed"`
-	DossierID      uuid.UUID  `db:"dossier_id"`
-	CreatedBy      uuid.UUID  `db:"created_by"`
-	CreatedAt      time.Time  `db:"created_at"`
-	NotBefore      *time.Time `db:"not_before"`
-	Until          *time.Time `db:"until"`
-	OpeningsLimit  *int       `db:"openings_limit"`
-	Openings       int        `db:"openings"`
-	DownloadsLimit *int       `db:"downloads_limit"`
-	Downloads      int        `db:"downloads"`
-	PasswordHash   string     `db:"password_hash"`
-	MayDownload    bool       `db:"may_download"`
-	Newest         bool       `db:"newest"`
-	Language       string     `db:"language"`
-	Message        string     `db:"message"`
-	LastOpenedAt   *time.Time `db:"last_opened_at"`
-	EndedAt        *time.Time `db:"ended_at"`
-	EndedBy        *uuid.UUID `db:"ended_by"`
-	// Identify is how a visitor has to be known, Allowed the addresses and domains
-	// that are let in, separated by blanks.
-	Identify string `db:"identify"`
-	Allowed  string `db:"allowed"`
-	// Slug is a readable address; Tell says how soon the sender is told of what
-	// happens: each time, daily, or never.
-	Slug *string `db:"slug"`
-	Tell string  `db:"tell"`
-	// How many files and bytes an intake takes, and files with which name endings,
-	// separated by blanks.
-	IntakeFiles   *int       `db:"intake_files"`
-	IntakeBytes   *int64     `db:"intake_bytes"`
-	IntakeEndings string     `db:"intake_endings"`
-	RemindedAt    *time.Time `db:"reminded_at"`
+	ID          uuid.UUID `db:"id"`
+	Name        string    `db:"name"`
+	TokenSHA256 []byte    `db:"token_sha256"`
+	TokenSealed []byte    `db:"token_sealed"`
+	DossierID   uuid.UUID `db:"dossier_id"`
+	CreatedBy   uuid.UUID `db:"created_by"`
+	CreatedAt   time.Time `db:"created_at"`
+	linkgate.Terms
+	PasswordHash string `db:"password_hash"`
+	Language     string `db:"language"`
+	Message      string `db:"message"`
+	// Openings and Downloads are how many there were.
+	Openings     int        `db:"openings"`
+	Downloads    int        `db:"downloads"`
+	LastOpenedAt *time.Time `db:"last_opened_at"`
+	EndedAt      *time.Time `db:"ended_at"`
+	EndedBy      *uuid.UUID `db:"ended_by"`
+	RemindedAt   *time.Time `db:"reminded_at"`
 	// ToldAt is when the sender was last told of a day.
 	ToldAt *time.Time `db:"told_at"`
 }
 
-// Terms returns what the gate decides by.
-func (l Link) Terms() (linkgate.Terms, linkgate.Use) {
-	// The database keeps only what can be read.
-	identify, _ := linkgate.ParseIdentity("", l.Identify)
-	return linkgate.Terms{
-			Identify: identify, Allowed: strings.Fields(l.Allowed),
-			NotBefore: l.NotBefore, Until: l.Until, Openings: l.OpeningsLimit, Downloads: l.DownloadsLimit,
-			HasPassword: l.PasswordHash != "", MayDownload: l.MayDownload,
-		}, linkgate.Use{
-			Openings: l.Openings, Downloads: l.Downloads, Ended: l.EndedAt != nil,
-		}
+// Gate returns what the gate decides by.
+func (l Link) Gate() (linkgate.Terms, linkgate.Use) {
+	t := l.Terms
+	t.Password = l.PasswordHash != ""
+	return t, linkgate.Use{Openings: l.Openings, Downloads: l.Downloads, Ended: l.EndedAt != nil}
+}
+
+var (
+	// termColumns are what a link's terms are kept in, madeColumns what else is written
+	// of a new one.
+	termColumns = append(postgres.Columns[linkgate.Terms](), "password_hash")
+	madeColumns = append([]string{"id", "name", "token_sha256", "token_sealed", "dossier_id", "created_by", "created_at", "language", "message"}, termColumns...)
+)
+
+// kept is a link as it is kept.
+func kept(l Link) Link {
+	l.Allowed, l.Endings = l.Allowed.Kept(), l.Endings.Kept()
+	return l
 }
 
 // AddLink adds a link with what was chosen.
 func AddLink(ctx context.Context, q postgres.Q, l Link, items []uuid.UUID) error {
-	err := postgres.Exec(ctx, q, `INSERT INTO links (id, kind, name, token_sha256, token_sealed, dossier_id, created_by, created_at, not_before, until,
-			openings_limit, downloads_limit, password_hash, may_download, newest, language, message, identify, allowed, slug, tell, intake_files, intake_bytes, intake_endings)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22, $23, $24)`,
-		l.ID, l.Kind, l.Name, l.TokenSHA256, l.TokenSealed, l.DossierID, l.CreatedBy, l.CreatedAt, l.NotBefore, l.Until,
-		l.OpeningsLimit, l.DownloadsLimit, l.PasswordHash, l.MayDownload, l.Newest, l.Language, l.Message, l.Identify, l.Allowed, l.Slug, l.Tell, l.IntakeFiles, l.IntakeBytes, l.IntakeEndings)
+	_, err := sqlx.NamedExecContext(ctx, q, `INSERT INTO links (`+strings.Join(madeColumns, ", ")+`) VALUES (`+postgres.Named(madeColumns)+`)`, kept(l))
 	if err != nil {
 		return err
 	}
@@ -148,9 +133,8 @@ func LockLink(ctx context.Context, q postgres.Q, id uuid.UUID) (l Link, err erro
 
 // ChangeLink changes a link's terms.
 func ChangeLink(ctx context.Context, q postgres.Q, l Link) error {
-	return postgres.ExecOne(ctx, q, `UPDATE links SET name = $2, until = $3, not_before = $4, openings_limit = $5, downloads_limit = $6, identify = $7, allowed = $8, password_hash = $9, may_download = $10, slug = $11, tell = $12, intake_files = $13, intake_bytes = $14, intake_endings = $15
-		WHERE id = $1`,
-		l.ID, l.Name, l.Until, l.NotBefore, l.OpeningsLimit, l.DownloadsLimit, l.Identify, l.Allowed, l.PasswordHash, l.MayDownload, l.Slug, l.Tell, l.IntakeFiles, l.IntakeBytes, l.IntakeEndings)
+	_, err := sqlx.NamedExecContext(ctx, q, `UPDATE links SET name = :name, `+postgres.Set(termColumns)+` WHERE id = :id`, kept(l))
+	return err
 }
 
 // AllowOpening raises the limit by one.
@@ -278,11 +262,6 @@ func LivingLinkCounts(ctx context.Context, q postgres.Q, folderPath, documents [
 func MakersOfNewest(ctx context.Context, q postgres.Q, items []uuid.UUID, now time.Time) (people []uuid.UUID, err error) {
 	return people, q.SelectContext(ctx, &people, `SELECT DISTINCT l.created_by FROM link_items c JOIN links l ON l.id = c.link_id
 		WHERE l.newest AND c.item_id = ANY($1::uuid[]) AND `+guard.Giving("l", "$2"), postgres.IDs(items), now)
-}
-
-// Limits is what an intake takes.
-func (l Link) Limits() intake.Limits {
-	return intake.Limits{Files: l.IntakeFiles, Bytes: l.IntakeBytes, Endings: strings.Fields(l.IntakeEndings)}
 }
 
 // LinkMail is a mail by which a link went out, with the token of its copy.

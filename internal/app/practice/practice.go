@@ -3,7 +3,6 @@ package practice
 
 import (
 	"context"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -64,7 +63,7 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 		if err != nil {
 			return err
 		}
-		p.OutwardShut, p.OutwardOnly = strings.Join(outward.Shut, " "), strings.Join(outward.Only, " ")
+		p.OutwardShut, p.OutwardOnly = outward.Shut, outward.Only
 		if err := SetRules(ctx, tx, p); err != nil {
 			return err
 		}

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"tabularis/core/linkgate"
+	"tabularis/core/names"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/platform/postgres"
@@ -38,11 +39,11 @@ type Practice struct {
 	Patterns       json.RawMessage `db:"patterns"`
 	PatternsNumber int             `db:"patterns_number"`
 	// What is demanded of links, which kinds there may be, and the domains to which
-	// nothing goes, or nothing else; lists are separated by blanks.
-	OutwardRequired string `db:"outward_required"`
-	OutwardKinds    string `db:"outward_kinds"`
-	OutwardShut     string `db:"outward_shut"`
-	OutwardOnly     string `db:"outward_only"`
+	// nothing goes, or nothing else.
+	OutwardRequired string     `db:"outward_required"`
+	OutwardKinds    names.List `db:"outward_kinds"`
+	OutwardShut     names.List `db:"outward_shut"`
+	OutwardOnly     names.List `db:"outward_only"`
 }
 
 // MayMakeDossiers tells whether somebody may: guests may not, and colleagues not where
@@ -53,7 +54,7 @@ func (p Practice) MayMakeDossiers(who accounts.Person) bool {
 
 // Outward is what the practice lets out, and to whom.
 func (p Practice) Outward() linkgate.Rules {
-	return linkgate.Rules{Required: linkgate.Required(p.OutwardRequired), Kinds: strings.Fields(p.OutwardKinds), Shut: strings.Fields(p.OutwardShut), Only: strings.Fields(p.OutwardOnly)}
+	return linkgate.Rules{Required: linkgate.Required(p.OutwardRequired), Kinds: p.OutwardKinds, Shut: p.OutwardShut, Only: p.OutwardOnly}
 }
 
 // ThePractice returns the practice.
@@ -87,7 +88,7 @@ func SetRules(ctx context.Context, q postgres.Q, p Practice) error {
 	return postgres.Exec(ctx, q, `UPDATE practice SET colleagues_make_dossiers = $1, guests_by_code = $2, second_factor_required = $3, room_bytes = $4,
 		sensitive = $5, patterns_number = patterns_number + CASE WHEN patterns = $6::jsonb THEN 0 ELSE 1 END, patterns = $6::jsonb, longest_link_days = $7,
 		outward_required = $8, outward_kinds = $9, outward_shut = $10, outward_only = $11`,
-		p.ColleaguesMakeDossiers, p.GuestsByCode, p.SecondFactorRequired, p.RoomBytes, p.Sensitive, string(p.Patterns), p.LongestLinkDays, p.OutwardRequired, p.OutwardKinds, p.OutwardShut, p.OutwardOnly)
+		p.ColleaguesMakeDossiers, p.GuestsByCode, p.SecondFactorRequired, p.RoomBytes, p.Sensitive, string(p.Patterns), p.LongestLinkDays, p.OutwardRequired, p.OutwardKinds.Kept(), p.OutwardShut.Kept(), p.OutwardOnly.Kept())
 }
 
 // SetRemoval says when the practice is removed, or with nil that it stays.

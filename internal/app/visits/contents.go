@@ -16,7 +16,6 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
-	"tabularis/core/linkgate"
 	"tabularis/core/register"
 	"tabularis/core/terms"
 	"tabularis/internal/app/sensitive"
@@ -84,13 +83,13 @@ func (s *Service) sentence(ctx context.Context, q postgres.Q, l links.Link, g gi
 	if err != nil {
 		return nil, err
 	}
-	t := terms.Link{Working: l.Kind == linkgate.Working, Files: len(g.files), Download: l.MayDownload, Newest: l.Newest, Until: l.Until}
+	t := terms.Link{Files: len(g.files), Terms: l.Terms}
 	if top := g.top(); top != nil {
 		t.Folder = top.Name
 	}
 	var left *int
-	if l.OpeningsLimit != nil {
-		n := max(0, *l.OpeningsLimit-l.Openings)
+	if l.Terms.Openings != nil {
+		n := max(0, *l.Terms.Openings-l.Openings)
 		left = &n
 	}
 	return t.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: now}, left), nil
@@ -315,7 +314,7 @@ func (c Contents) Ref(g Given) string {
 func (s *Service) look(l links.Link, g Given) preview.Look {
 	own, drawn := preview.LookOf(g.Give.MediaType), s.Pages.Can(g.Give.MediaType)
 	switch {
-	case l.MayDownload && own != preview.None && (l.DownloadsLimit == nil || !drawn):
+	case l.MayDownload && own != preview.None && (l.Terms.Downloads == nil || !drawn):
 		return own
 	case drawn:
 		return preview.Pages

@@ -54,7 +54,7 @@ func (s *Service) SendCode(ctx context.Context, v Visitor, email string) error {
 	if err := sessions.Try(ctx, s.Acts.DB, tries, now); err != nil {
 		return err
 	}
-	t, _ := l.Terms()
+	t, _ := l.Gate()
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
 		if t.Identify != linkgate.Confirmed || !linkgate.Admits(t.Allowed, a.Address) || s.reaches(ctx, a.Address) != nil {
 			return nil
@@ -87,7 +87,7 @@ func (s *Service) codeHash(link uuid.UUID, code string) []byte {
 // who finds out who comes in: whoever is signed in is known by that, a code is
 // compared with the one that was sent, and else an address is only stated.
 func (s *Service) who(ctx context.Context, l links.Link, c Claim) (known, error) {
-	t, _ := l.Terms()
+	t, _ := l.Gate()
 	if p := act.Who(ctx).Person; p != nil {
 		return known{email: p.Email, how: linkgate.SignedIn}, nil
 	}

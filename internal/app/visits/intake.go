@@ -74,7 +74,7 @@ func (s *Service) Intake(ctx context.Context, v Visitor) (Intake, error) {
 }
 
 func (s *Service) intake(ctx context.Context, q postgres.Q, l links.Link, visit Visit) (in Intake, err error) {
-	in = Intake{Link: l, Visit: visit, Left: intake.Limits{Endings: l.Limits().Endings}}
+	in = Intake{Link: l, Visit: visit, Left: intake.Limits{Endings: l.Limits.Endings}}
 	if in.Sender, err = accounts.PersonByID(ctx, q, l.CreatedBy); err != nil {
 		return in, err
 	}
@@ -95,19 +95,19 @@ func (s *Service) intake(ctx context.Context, q postgres.Q, l links.Link, visit 
 	if err != nil {
 		return in, err
 	}
-	if l.IntakeFiles != nil {
-		n := max(0, *l.IntakeFiles-have.Files)
+	if l.Limits.Files != nil {
+		n := max(0, *l.Limits.Files-have.Files)
 		in.Left.Files = &n
 	}
-	if l.IntakeBytes != nil {
-		n := max(0, *l.IntakeBytes-have.Bytes)
+	if l.Limits.Bytes != nil {
+		n := max(0, *l.Limits.Bytes-have.Bytes)
 		in.Left.Bytes = &n
 	}
 	_, zone, err := practice.PracticeZone(ctx, q)
 	if err != nil {
 		return in, err
 	}
-	in.Sentence = terms.Link{Intake: true, Limits: l.Limits(), Until: l.Until}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: s.Acts.Now()}, nil)
+	in.Sentence = terms.Link{Terms: l.Terms}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: s.Acts.Now()}, nil)
 	return in, nil
 }
 
@@ -196,7 +196,7 @@ func (b *bringer) Takes(ctx context.Context, q postgres.Q, w uploads.Wish) error
 			return errPaperUnknown.In("paper", "there is no such paper in the list")
 		}
 	}
-	return b.link.Limits().Takes(have, w.Name, w.Size)
+	return b.link.Limits.Takes(have, w.Name, w.Size)
 }
 
 func (b *bringer) Sign(u *uploads.Upload) { u.VisitID = &b.visit.ID }
@@ -274,7 +274,7 @@ func (b *bringer) Placed(ctx context.Context, tx *act.Tx, u uploads.Upload, made
 	if err != nil {
 		return err
 	}
-	if err := l.Limits().Takes(have, u.Name, u.Size); err != nil {
+	if err := l.Limits.Takes(have, u.Name, u.Size); err != nil {
 		return err
 	}
 	paper := u.Paper

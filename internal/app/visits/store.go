@@ -93,7 +93,7 @@ func FrontByToken(ctx context.Context, db *postgres.DB, tokenSHA256 []byte) (l l
 	err = db.Pool.QueryRow(ctx, `SELECT l.id, l.kind, l.not_before, l.until, l.openings_limit, l.openings, l.downloads_limit, l.downloads, l.password_hash, l.may_download, l.language, l.ended_at, l.identify, l.allowed,
 			practice.name, practice.tagline, people.name
 		FROM links l JOIN people ON people.id = l.created_by CROSS JOIN practice WHERE l.token_sha256 = $1`, tokenSHA256).
-		Scan(&l.ID, &l.Kind, &l.NotBefore, &l.Until, &l.OpeningsLimit, &l.Openings, &l.DownloadsLimit, &l.Downloads, &l.PasswordHash, &l.MayDownload, &l.Language, &l.EndedAt, &l.Identify, &l.Allowed,
+		Scan(&l.ID, &l.Kind, &l.NotBefore, &l.Until, &l.Terms.Openings, &l.Openings, &l.Terms.Downloads, &l.Downloads, &l.PasswordHash, &l.MayDownload, &l.Language, &l.EndedAt, &l.Identify, (*[]string)(&l.Allowed),
 			&h.Practice, &h.Tagline, &h.Sender)
 	return l, h, postgres.Found(err)
 }

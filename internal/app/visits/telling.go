@@ -21,7 +21,7 @@ import (
 func (s *Service) tellSender(ctx context.Context, tx *act.Tx, l links.Link, what events.Said) error {
 	kind, data := what.Kind(), what.Map()
 	// A file that an intake takes is told of with the others when they are handed in.
-	if !kind.Tidings || l.Tell != string(linkgate.TellEach) || kind.Name == events.LinkReceived.Name && l.Kind == linkgate.Intake {
+	if !kind.Tidings || l.Tell != linkgate.TellEach || kind.Name == events.LinkReceived.Name && l.Kind == linkgate.Intake {
 		return nil
 	}
 	if err := notices.Add(ctx, tx, l.CreatedBy, notices.Used, l.Name, "/outward?link="+l.ID.String()); err != nil {

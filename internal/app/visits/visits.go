@@ -144,7 +144,7 @@ func (s *Service) decide(ctx context.Context, q postgres.Q, l links.Link, visit 
 			return linkgate.Verdict{}, err
 		}
 	}
-	t, u := l.Terms()
+	t, u := l.Gate()
 	return linkgate.Decide(t, u, linkgate.Attempt{Act: what, Again: again, Password: a.password, Email: a.email, Known: a.how, Visiting: visiting, At: s.Acts.Now()}), nil
 }
 
@@ -278,8 +278,8 @@ func (s *Service) Open(ctx context.Context, v Visitor, c Claim) (string, links.L
 			return err
 		}
 		opened := events.Opening{Visit: visitorOf(link, visit), Opening: link.Openings + 1}
-		if link.OpeningsLimit != nil {
-			opened.Limit = *link.OpeningsLimit
+		if link.Terms.Openings != nil {
+			opened.Limit = *link.Terms.Openings
 		}
 		return s.tell(ctx, tx, link, nil, 0, events.LinkOpened.With(opened))
 	})
@@ -361,7 +361,7 @@ func (s *Service) leaves(ctx context.Context, v Visitor, document uuid.UUID, fet
 		return Given{}, refusal(linkgate.ViewOnly)
 	}
 	what, kind := linkgate.Read, events.LinkViewed
-	if fetch || l.DownloadsLimit != nil {
+	if fetch || l.Terms.Downloads != nil {
 		what, kind = linkgate.Fetch, events.LinkFetched
 		verdict, err := s.decide(ctx, s.Acts.DB, l, visit, what, attempt{fetched: &fetched{kind.Name, f.ID, f.Give.Number}})
 		if err != nil {

@@ -1516,28 +1516,35 @@ type Link struct {
 // LinkState defines model for Link.State.
 type LinkState string
 
-// LinkChange The terms anew; what is absent is not limited
+// LinkChange The terms anew
 type LinkChange struct {
+	// Allowed Addresses and domains that are let in
 	Allowed   *[]string `json:"allowed,omitempty"`
 	Downloads *int      `json:"downloads,omitempty"`
 
 	// Identify How surely a visitor is known
-	Identify      *Identity  `json:"identify,omitempty"`
-	IntakeBytes   *int64     `json:"intakeBytes,omitempty"`
-	IntakeEndings *[]string  `json:"intakeEndings,omitempty"`
-	IntakeFiles   *int       `json:"intakeFiles,omitempty"`
-	Name          string     `json:"name"`
-	NotBefore     *time.Time `json:"notBefore,omitempty"`
-	Openings      *int       `json:"openings,omitempty"`
+	Identify      *Identity `json:"identify,omitempty"`
+	IntakeBytes   *int64    `json:"intakeBytes,omitempty"`
+	IntakeEndings *[]string `json:"intakeEndings,omitempty"`
+	IntakeFiles   *int      `json:"intakeFiles,omitempty"`
+	Name          string    `json:"name"`
+
+	// NotBefore From when it is good
+	NotBefore *time.Time `json:"notBefore,omitempty"`
+	Openings  *int       `json:"openings,omitempty"`
 
 	// Password Anew; empty takes it away, absent leaves it
 	Password *string `json:"password,omitempty"`
-	Slug     *string `json:"slug,omitempty"`
+
+	// Slug A readable address
+	Slug *string `json:"slug,omitempty"`
 
 	// Tell How soon the sender is told
-	Tell     *Telling  `json:"tell,omitempty"`
-	Until    time.Time `json:"until"`
-	ViewOnly *bool     `json:"viewOnly,omitempty"`
+	Tell  *Telling  `json:"tell,omitempty"`
+	Until time.Time `json:"until"`
+
+	// ViewOnly Nothing is downloaded; pages are looked at, marked with who looks
+	ViewOnly *bool `json:"viewOnly,omitempty"`
 }
 
 // LinkContents defines model for LinkContents.
@@ -1678,7 +1685,7 @@ type LinkRecord struct {
 	Looks  []LookNoted `json:"looks"`
 }
 
-// LinkTerms defines model for LinkTerms.
+// LinkTerms A link as it is to be; without an end it ends two weeks from now
 type LinkTerms struct {
 	// Allowed Addresses and domains that are let in
 	Allowed   *[]string `json:"allowed,omitempty"`
@@ -1709,9 +1716,7 @@ type LinkTerms struct {
 	Slug *string `json:"slug,omitempty"`
 
 	// Tell How soon the sender is told
-	Tell *Telling `json:"tell,omitempty"`
-
-	// Until Two weeks from now unless said
+	Tell  *Telling   `json:"tell,omitempty"`
 	Until *time.Time `json:"until,omitempty"`
 
 	// ViewOnly Nothing is downloaded; pages are looked at, marked with who looks
@@ -2190,6 +2195,33 @@ type Telling string
 type TermRefused struct {
 	Code string `json:"code"`
 	Term string `json:"term"`
+}
+
+// Terms Under which terms something is given out or taken in; what is absent is not limited
+type Terms struct {
+	// Allowed Addresses and domains that are let in
+	Allowed   *[]string `json:"allowed,omitempty"`
+	Downloads *int      `json:"downloads,omitempty"`
+
+	// Identify How surely a visitor is known
+	Identify      *Identity `json:"identify,omitempty"`
+	IntakeBytes   *int64    `json:"intakeBytes,omitempty"`
+	IntakeEndings *[]string `json:"intakeEndings,omitempty"`
+	IntakeFiles   *int      `json:"intakeFiles,omitempty"`
+
+	// NotBefore From when it is good
+	NotBefore *time.Time `json:"notBefore,omitempty"`
+	Openings  *int       `json:"openings,omitempty"`
+
+	// Slug A readable address
+	Slug *string `json:"slug,omitempty"`
+
+	// Tell How soon the sender is told
+	Tell  *Telling   `json:"tell,omitempty"`
+	Until *time.Time `json:"until,omitempty"`
+
+	// ViewOnly Nothing is downloaded; pages are looked at, marked with who looks
+	ViewOnly *bool `json:"viewOnly,omitempty"`
 }
 
 // Today defines model for Today.

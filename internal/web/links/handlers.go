@@ -2,9 +2,11 @@ package links
 
 import (
 	"context"
+	"encoding/json"
 
 	"tabularis/core/fault"
 	"tabularis/core/intake"
+	"tabularis/core/linkgate"
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/sensitive"
 	"tabularis/internal/secret"
@@ -13,34 +15,40 @@ import (
 	"tabularis/internal/web/present"
 )
 
-func wish(t *contract.LinkTerms) links.Wish {
-	return links.Wish{
-		Items:     t.Items,
-		Name:      present.Or(t.Name, ""),
-		UntilSet:  t.Until != nil,
-		Until:     t.Until,
-		Openings:  t.Openings,
-		Password:  present.Or(t.Password, ""),
-		Newest:    present.Or(t.Newest, false),
-		Language:  string(present.Or(t.Language, "en")),
-		NotBefore: t.NotBefore,
-		Downloads: t.Downloads,
-		ViewOnly:  present.Or(t.ViewOnly, false),
-		Identify:  string(present.Or(t.Identify, "")),
-		Allowed:   present.Or(t.Allowed, nil),
-		Kind: string(
-			present.Or(t.Kind, ""),
-		),
-		Slug:     present.Or(t.Slug, ""),
-		Tell:     string(present.Or(t.Tell, "")),
-		Expected: present.Or(t.Expected, nil),
-		Limits:   intake.Limits{Files: t.IntakeFiles, Bytes: t.IntakeBytes, Endings: present.Or(t.IntakeEndings, nil)},
+// termsOf are the terms in a body: the same part of the contract in all that have them.
+func termsOf(body any) (linkgate.Terms, error) {
+	var t contract.Terms
+	raw, err := json.Marshal(body)
+	if err == nil {
+		err = json.Unmarshal(raw, &t)
 	}
+	if err != nil {
+		return linkgate.Terms{}, err
+	}
+	out := linkgate.Terms{NotBefore: t.NotBefore, Until: t.Until, Openings: t.Openings, Downloads: t.Downloads, MayDownload: !present.Or(t.ViewOnly, false),
+		Allowed: present.Or(t.Allowed, nil), Tell: linkgate.Telling(present.Or(t.Tell, "")),
+		Limits: intake.Limits{Files: t.IntakeFiles, Bytes: t.IntakeBytes, Endings: present.Or(t.IntakeEndings, nil)}}
+	if slug := present.Or(t.Slug, ""); slug != "" {
+		out.Slug = &slug
+	}
+	out.Identify, err = linkgate.ParseIdentity("identify", string(present.Or(t.Identify, "")))
+	return out, err
+}
+
+func wish(t *contract.LinkTerms) (links.Wish, error) {
+	terms, err := termsOf(t)
+	terms.Kind, terms.Newest = string(present.Or(t.Kind, "")), present.Or(t.Newest, false)
+	return links.Wish{Items: t.Items, Name: present.Or(t.Name, ""), UntilSet: t.Until != nil, Terms: terms, Password: present.Or(t.Password, ""),
+		Language: string(present.Or(t.Language, "en")), Expected: present.Or(t.Expected, nil)}, err
 }
 
 // DraftLink says what terms would mean.
 func (h *Handlers) DraftLink(ctx context.Context, r DraftLinkRequestObject) (DraftLinkResponseObject, error) {
-	d, err := h.Links.Draft(ctx, wish(r.Body))
+	w, err := wish(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	d, err := h.Links.Draft(ctx, w)
 	return DraftLink200JSONResponse{
 		Sentence:     present.Sentence(d.Sentence),
 		Offers:       present.Each(d.Offers, func(o string) contract.LinkDraftOffers { return contract.LinkDraftOffers(o) }),
@@ -66,31 +74,21 @@ func (h *Handlers) DraftLink(ctx context.Context, r DraftLinkRequestObject) (Dra
 
 // MakeLink makes a link.
 func (h *Handlers) MakeLink(ctx context.Context, r MakeLinkRequestObject) (MakeLinkResponseObject, error) {
-	l, err := h.Links.Make(ctx, wish(r.Body))
+	w, err := wish(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	l, err := h.Links.Make(ctx, w)
 	return MakeLink201JSONResponse(present.Link(l)), err
 }
 
 // ChangeLink sets a link's terms anew.
 func (h *Handlers) ChangeLink(ctx context.Context, r ChangeLinkRequestObject) (ChangeLinkResponseObject, error) {
-	b := r.Body
-	l, err := h.Links.Change(
-		ctx,
-		r.Id,
-		links.Change{
-			Name:      b.Name,
-			Until:     &b.Until,
-			NotBefore: b.NotBefore,
-			Openings:  b.Openings,
-			Downloads: b.Downloads,
-			ViewOnly:  present.Or(b.ViewOnly, false),
-			Slug:      present.Or(b.Slug, ""),
-			Tell:      string(present.Or(b.Tell, "")),
-			Limits:    intake.Limits{Files: b.IntakeFiles, Bytes: b.IntakeBytes, Endings: present.Or(b.IntakeEndings, nil)},
-			Identify:  string(present.Or(b.Identify, "")),
-			Allowed:   present.Or(b.Allowed, nil),
-			Password:  b.Password,
-		},
-	)
+	terms, err := termsOf(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	l, err := h.Links.Change(ctx, r.Id, links.Change{Name: r.Body.Name, Terms: terms, Password: r.Body.Password})
 	return ChangeLink200JSONResponse(present.Link(l)), err
 }
 

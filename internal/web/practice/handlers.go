@@ -3,7 +3,6 @@ package practice
 import (
 	"context"
 	"encoding/json"
-	"strings"
 
 	practices "tabularis/internal/app/practice"
 
@@ -42,9 +41,9 @@ func (h *Handlers) SetRules(ctx context.Context, r SetRulesRequestObject) (SetRu
 			OutwardRequired: string(
 				outward.Required,
 			),
-			OutwardKinds: strings.Join(present.Each(outward.Kinds, func(k contract.LinkKind) string { return string(k) }), " "),
-			OutwardShut:  strings.Join(outward.Shut, " "),
-			OutwardOnly:  strings.Join(outward.Only, " "),
+			OutwardKinds: present.Each(outward.Kinds, func(k contract.LinkKind) string { return string(k) }),
+			OutwardShut:  outward.Shut,
+			OutwardOnly:  outward.Only,
 		},
 	)
 }

@@ -27,7 +27,7 @@ func (h *Handlers) ArriveAtLink(ctx context.Context, r ArriveAtLinkRequestObject
 		Kind:          contract.LinkKind(f.Link.Kind),
 		Open:          f.Open,
 		NeedsPassword: f.NeedsPassword,
-		Identify:      contract.Identity(f.Link.Identify),
+		Identify:      contract.Identity(f.Link.Identify.String()),
 		KnownAs:       present.Some(f.KnownAs),
 		Practice:      f.Practice,
 		Tagline:       f.Tagline,

@@ -1756,21 +1756,13 @@ export interface components {
             /** @description The first one, with all but its end hidden */
             shown: string;
         };
-        LinkTerms: {
-            items: string[];
-            name?: string;
-            /**
-             * Format: date-time
-             * @description Two weeks from now unless said
-             */
+        /** @description Under which terms something is given out or taken in; what is absent is not limited */
+        Terms: {
+            /** Format: date-time */
             until?: string;
             openings?: number;
-            password?: string;
-            newest?: boolean;
             /** @description Nothing is downloaded; pages are looked at, marked with who looks */
             viewOnly?: boolean;
-            /** @enum {string} */
-            language?: "en" | "de";
             /**
              * Format: date-time
              * @description From when it is good
@@ -1780,35 +1772,31 @@ export interface components {
             identify?: components["schemas"]["Identity"];
             /** @description Addresses and domains that are let in */
             allowed?: string[];
-            kind?: components["schemas"]["LinkKind"];
             /** @description A readable address */
             slug?: string;
             tell?: components["schemas"]["Telling"];
-            /** @description Papers that an intake waits for */
-            expected?: string[];
             intakeFiles?: number;
             /** Format: int64 */
             intakeBytes?: number;
             intakeEndings?: string[];
         };
-        /** @description The terms anew; what is absent is not limited */
-        LinkChange: {
+        /** @description A link as it is to be; without an end it ends two weeks from now */
+        LinkTerms: components["schemas"]["Terms"] & {
+            items: string[];
+            name?: string;
+            kind?: components["schemas"]["LinkKind"];
+            newest?: boolean;
+            password?: string;
+            /** @enum {string} */
+            language?: "en" | "de";
+            /** @description Papers that an intake waits for */
+            expected?: string[];
+        };
+        /** @description The terms anew */
+        LinkChange: components["schemas"]["Terms"] & {
             name: string;
             /** Format: date-time */
             until: string;
-            /** Format: date-time */
-            notBefore?: string;
-            openings?: number;
-            downloads?: number;
-            viewOnly?: boolean;
-            identify?: components["schemas"]["Identity"];
-            allowed?: string[];
-            slug?: string;
-            tell?: components["schemas"]["Telling"];
-            intakeFiles?: number;
-            /** Format: int64 */
-            intakeBytes?: number;
-            intakeEndings?: string[];
             /** @description Anew; empty takes it away, absent leaves it */
             password?: string;
         };

@@ -1,4 +1,6 @@
 <script setup lang="ts" generic="T extends string">
+import { onArrows, tabStop } from './arrows'
+
 /** One of several, each with a word on what it means: below a word of a sentence that is being written. */
 defineProps<{
   options: { value: T; words: string; why: string; disabled?: boolean }[]
@@ -9,14 +11,15 @@ defineEmits<{ choose: [value: T] }>()
 </script>
 
 <template>
-  <div role="radiogroup" class="choices" :aria-label="label">
+  <div role="radiogroup" class="choices" :aria-label="label" @keydown="onArrows">
     <button
-      v-for="o in options"
+      v-for="(o, i) in options"
       :key="o.value"
       type="button"
       role="radio"
       :aria-checked="chosen === o.value"
       :disabled="o.disabled"
+      :tabindex="tabStop(chosen === o.value, !options.some((x) => x.value === chosen), i === 0)"
       @click="$emit('choose', o.value)"
     >
       <b>{{ o.words }}</b>

@@ -1,4 +1,4 @@
-import { useIntervalFn, useNow } from '@vueuse/core'
+import { useClock } from '../parts/clock'
 import { useI18n } from 'vue-i18n'
 import { Refusal, type Schemas } from '../api/client'
 import { aheadWords, dayWords, durationWords, fullMoment, momentWords, numberWord, sizeWords, type Language } from '../i18n/words'
@@ -8,7 +8,7 @@ import { useSession } from '../app/session'
 export function useSaid() {
   const { locale, t, te } = useI18n()
   const store = useSession()
-  const now = useNow({ scheduler: (tick) => useIntervalFn(tick, 30_000) })
+  const now = useClock()
   const language = () => locale.value as Language
 
   return {

@@ -1,16 +1,15 @@
 <script setup lang="ts">
+import { useAct } from '../../app/act'
 import { useDirectory } from '../../queries/people'
-import { sharingKeys, useGiven } from '../../queries/sharing'
+import { useGiven } from '../../queries/sharing'
 import { useLinks } from '../../queries/links'
 import { useDesk, useDossiers } from '../../queries/dossiers'
-import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconPapers from '~icons/ph/files'
 import IconPin from '~icons/ph/push-pin'
 import IconPinned from '~icons/ph/push-pin-fill'
 import { api, type Schemas } from '../../api/client'
-import { tell } from '../../app/notices'
 import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
 import { stemOf } from '../../i18n/words'
@@ -26,7 +25,6 @@ const { t } = useI18n()
 const said = useSaid()
 const store = useSession()
 const words = useAccessWords()
-const queries = useQueryClient()
 const showing = ref<'toMe' | 'byMe' | 'pinned'>('toMe')
 const from = ref('')
 const kind = ref<'' | 'folder' | 'document'>('')
@@ -81,20 +79,17 @@ const rows = computed(() => {
 const way = (g: Schemas['Grant']) =>
   g.itemKind === 'document' && g.ref ? `/d/${g.ref}` : g.itemKind === 'dossier' ? `/dossiers/${g.code}` : `/dossiers/${g.code}/${g.itemId}`
 
-async function pin(g: Schemas['Grant']) {
-  await api.PUT('/items/{id}/pin', { params: { path: { id: g.itemId } }, body: { pinned: !g.pinned } })
-  await queries.invalidateQueries({ queryKey: sharingKeys.given })
-}
-async function end(g: Schemas['Grant']) {
-  try {
-    await api.DELETE('/access/{id}', { params: { path: { id: g.id } } })
-    tell(showing.value === 'byMe' ? t('access.ended', { who: g.name }) : t('desk.left', { name: g.itemName }))
-    writing.value = ''
-    await queries.invalidateQueries()
-  } catch (e) {
-    tell(said.problem(e))
-  }
-}
+const { act } = useAct()
+const pin = (g: Schemas['Grant']) =>
+  act(() => api.PUT('/items/{id}/pin', { params: { path: { id: g.itemId } }, body: { pinned: !g.pinned } }), { aloud: true })
+const end = (g: Schemas['Grant']) =>
+  act(
+    async () => {
+      await api.DELETE('/access/{id}', { params: { path: { id: g.id } } })
+      writing.value = ''
+    },
+    { done: showing.value === 'byMe' ? t('access.ended', { who: g.name }) : t('desk.left', { name: g.itemName }), aloud: true },
+  )
 </script>
 
 <template>

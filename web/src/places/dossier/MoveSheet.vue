@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import Sheet from '../../parts/Sheet.vue'
 import { useDesk, useDossier, useDossiers } from '../../queries/dossiers'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconMove from '~icons/ph/arrow-bend-down-right'
 import { api } from '../../api/client'
-import { useAttempt } from '../../app/attempt'
+import { useAct } from '../../app/act'
 import { useSession } from '../../app/session'
 import { stemOf } from '../../i18n/words'
 import Consequences from '../sharing/Consequences.vue'
@@ -14,7 +15,7 @@ const props = defineProps<{ items: string[]; names: string[]; from: string; here
 const emit = defineEmits<{ close: [] }>()
 const { t } = useI18n()
 const store = useSession()
-const { wrong, attempt } = useAttempt()
+const { act, wrong } = useAct()
 const code = ref(props.from)
 const folder = ref(props.to ?? '')
 const moving = ref(false)
@@ -41,10 +42,9 @@ async function move() {
   moving.value = true
   const target = folders.value.find((f) => f.id === folder.value)
   if (
-    await attempt(
-      () => api.POST('/items/move', { body: { items: props.items, to: folder.value } }),
-      t('move.moved', { what: what.value, to: `${code.value} ${target?.number || ''} ${target?.name ?? ''}`.replace('  ', ' ') }),
-    )
+    await act(() => api.POST('/items/move', { body: { items: props.items, to: folder.value } }), {
+      done: t('move.moved', { what: what.value, to: `${code.value} ${target?.number || ''} ${target?.name ?? ''}`.replace('  ', ' ') }),
+    })
   )
     emit('close')
   moving.value = false
@@ -52,13 +52,7 @@ async function move() {
 </script>
 
 <template>
-  <section
-    class="desk-sheet move"
-    role="dialog"
-    :aria-busy="!body"
-    :aria-label="t('move.title', { what })"
-    @keydown.esc.stop="$emit('close')"
-  >
+  <Sheet class="move" :busy="!body" :label="t('move.title', { what })" @escape="$emit('close')">
     <div class="write">
       <h3 class="acts">
         <IconMove aria-hidden="true" />
@@ -97,7 +91,7 @@ async function move() {
         <button type="button" class="btn btn-text" @click="$emit('close')">{{ t('common.discard') }}</button>
       </div>
     </div>
-  </section>
+  </Sheet>
 </template>
 
 <style scoped>

@@ -1,26 +1,22 @@
 <script setup lang="ts">
+import { useAct } from '../../app/act'
 import { onMounted, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api } from '../../api/client'
-import { useSaid } from '../../sentences/said'
 
 const props = defineProps<{ parent: string }>()
 const emit = defineEmits<{ made: [name: string]; discard: [] }>()
 const { t } = useI18n()
-const said = useSaid()
 const name = ref('')
-const wrong = ref('')
+const { act, wrong } = useAct()
 const field = ref<HTMLInputElement>()
 onMounted(() => field.value?.focus())
 
-async function make() {
-  try {
+const make = () =>
+  act(async () => {
     await api.POST('/folders/{id}/folders', { params: { path: { id: props.parent } }, body: { name: name.value } })
     emit('made', name.value)
-  } catch (e) {
-    wrong.value = said.problem(e)
-  }
-}
+  })
 </script>
 
 <template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
+import { useAct } from '../../app/act'
 import { useDocument } from '../../queries/documents'
-import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconCaret from '~icons/ph/caret-down'
@@ -22,7 +22,6 @@ const props = defineProps<{ id: string }>()
 const emit = defineEmits<{ close: []; giveOut: [id: string]; look: [document: Schemas['Document']] }>()
 const { t } = useI18n()
 const said = useSaid()
-const queries = useQueryClient()
 const { data: doc, error, refetch } = useDocument(() => props.id)
 /** Who or what made a version, and when. */
 function maker(v: Schemas['Version']) {
@@ -44,27 +43,28 @@ const may = (cap: string) => doc.value?.may.includes(cap) ?? false
 
 const naming = ref(false)
 const newName = ref('')
-const wrong = ref('')
-async function rename() {
-  try {
-    await api.PUT('/items/{id}/name', { params: { path: { id: props.id } }, body: { name: newName.value } })
-    naming.value = false
-    tell(t('slip.renamed'))
-    await queries.invalidateQueries()
-  } catch (e) {
-    wrong.value = said.problem(e)
-  }
-}
+const { act, wrong } = useAct()
+const rename = () =>
+  act(
+    async () => {
+      await api.PUT('/items/{id}/name', { params: { path: { id: props.id } }, body: { name: newName.value } })
+      naming.value = false
+    },
+    { done: t('slip.renamed') },
+  )
 
 async function copyAddress() {
   if (doc.value && (await copyText(`${location.origin}/d/${doc.value.ref}`))) tell(t('slip.addressCopied', { ref: doc.value.ref }))
 }
 
-async function keepApart(number: number) {
-  const place = await data(api.POST('/documents/{id}/versions/{number}/separation', { params: { path: { id: props.id, number } } }))
-  tell(t('slip.separated', { ref: place.ref }))
-  await queries.invalidateQueries()
-}
+const keepApart = (number: number) =>
+  act(
+    async () => {
+      const place = await data(api.POST('/documents/{id}/versions/{number}/separation', { params: { path: { id: props.id, number } } }))
+      tell(t('slip.separated', { ref: place.ref }))
+    },
+    { aloud: true },
+  )
 </script>
 
 <template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
+import Over from '../../parts/Over.vue'
 import { useI18n } from 'vue-i18n'
 import { api, data, type Schemas } from '../../api/client'
 import { useSaid } from '../../sentences/said'
@@ -7,22 +7,15 @@ import Look from '../../parts/Look.vue'
 
 /** A document over the whole page; Escape leads back to where one was. */
 const props = defineProps<{ document: Schemas['Document'] }>()
-const emit = defineEmits<{ close: [] }>()
+defineEmits<{ close: [] }>()
 const { t } = useI18n()
 const said = useSaid()
-const back = ref<HTMLButtonElement>()
 const counting = props.document.versions.find((v) => v.counts)
 const content = `/api/documents/${props.document.id}/content?version=${counting?.number ?? 1}`
-const before = window.document.activeElement
-onMounted(() => back.value?.focus())
-function close() {
-  emit('close')
-  if (before instanceof HTMLElement) before.focus()
-}
 </script>
 
 <template>
-  <section class="over" role="dialog" aria-modal="true" :aria-label="document.name" @keydown.esc.stop="close">
+  <Over :label="document.name" @close="$emit('close')">
     <header>
       <span class="no quiet">{{ document.ref }}</span>
       <h2>{{ document.name }}</h2>
@@ -32,7 +25,7 @@ function close() {
       <a class="btn btn-plain" :href="`${content}&download`" download>
         {{ t('common.downloadSize', { size: said.size(counting?.size ?? 0) }) }}
       </a>
-      <button ref="back" type="button" class="btn btn-plain" @click="close">{{ t('common.close') }}</button>
+      <button type="button" class="btn btn-plain" autofocus @click="$emit('close')">{{ t('common.close') }}</button>
     </header>
     <Look
       :look="document.look"
@@ -48,7 +41,7 @@ function close() {
         empty: t('viewer.empty'),
       }"
     />
-  </section>
+  </Over>
 </template>
 
 <style scoped>

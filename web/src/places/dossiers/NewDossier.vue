@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { onArrows, tabStop } from '../../parts/arrows'
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { onMounted, reactive, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
@@ -54,7 +55,7 @@ const fault = (field: string) => make.error.value instanceof Refusal && make.err
         required
       />
       {{ t('dossiers.of') }}
-      <span role="radiogroup" :class="words.kind === 'client' ? 'with-comma' : 'with-stop'">
+      <span role="radiogroup" @keydown="onArrows" :class="words.kind === 'client' ? 'with-comma' : 'with-stop'">
         <button
           v-for="k in ['client', 'internal'] as const"
           :key="k"
@@ -62,6 +63,7 @@ const fault = (field: string) => make.error.value instanceof Refusal && make.err
           role="radio"
           class="kind"
           :aria-checked="words.kind === k"
+          :tabindex="tabStop(words.kind === k, false, false)"
           @click="words.kind = k"
         >
           {{ t(`dossiers.${k}`) }}

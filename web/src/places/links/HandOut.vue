@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Sheet from '../../parts/Sheet.vue'
 import { linkKeys, useLinkDraft } from '../../queries/links'
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, nextTick, onMounted, reactive, ref, watch } from 'vue'
@@ -264,14 +265,10 @@ watch(made, async (l) => {
 </script>
 
 <template>
-  <section
-    class="desk-sheet"
-    role="dialog"
-    :aria-busy="!draft && !error"
-    :aria-label="
-      t(link ? 'handout.changeTitle' : gives ? 'handout.title' : 'handout.titleIntake', { what: link?.name ?? draft?.title ?? '' })
-    "
-    @keydown.esc.stop="escape"
+  <Sheet
+    :busy="!draft && !error"
+    :label="t(link ? 'handout.changeTitle' : gives ? 'handout.title' : 'handout.titleIntake', { what: link?.name ?? draft?.title ?? '' })"
+    @escape="escape"
   >
     <div class="write">
       <div class="acts head">
@@ -541,7 +538,7 @@ watch(made, async (l) => {
         </div>
       </template>
     </div>
-  </section>
+  </Sheet>
 </template>
 
 <style scoped>

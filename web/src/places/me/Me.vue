@@ -5,7 +5,7 @@ import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { api, data, type Schemas } from '../../api/client'
-import { useAttempt } from '../../app/attempt'
+import { useAct } from '../../app/act'
 import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/notices'
 import { useSaid } from '../../sentences/said'
@@ -20,7 +20,7 @@ const router = useRouter()
 const { data: factors } = useFactors()
 const { data: places } = usePlaces(() => !store.session?.needsFactor)
 const writing = ref<'' | 'password' | 'authenticator' | 'remove' | 'passkey'>('')
-const { wrong, attempt } = useAttempt()
+const { act, wrong } = useAct()
 const old = ref('')
 const password = ref('')
 const code = ref('')
@@ -39,41 +39,41 @@ async function factorSet(made: Schemas['RecoveryCodes']) {
   await store.refresh()
 }
 const changePassword = () =>
-  attempt(async () => {
+  act(async () => {
     await api.PUT('/me/password', { body: { old: old.value, password: password.value } })
     write('')
     tell(t('me.passwordChanged'))
   })
 const begin = () =>
-  attempt(async () => {
+  act(async () => {
     offer.value = await data(api.POST('/me/authenticator'))
     write('authenticator')
   })
 const confirm = () =>
-  attempt(async () => factorSet(await data(api.PUT('/me/authenticator', { body: { offer: offer.value!.offer, code: code.value } }))))
+  act(async () => factorSet(await data(api.PUT('/me/authenticator', { body: { offer: offer.value!.offer, code: code.value } }))))
 const remove = () =>
-  attempt(async () => {
+  act(async () => {
     await api.DELETE('/me/authenticator', { body: { password: old.value } })
     write('')
     tell(t('me.removed'))
   })
 const addPasskey = () =>
-  attempt(async () => {
+  act(async () => {
     const answer = await makePasskey(await data(api.POST('/me/passkeys/offer')))
     await factorSet(await data(api.POST('/me/passkeys', { body: { name: keyName.value || t('me.thisDevice'), answer } })))
     keyName.value = ''
   })
 const removePasskey = (key: string) =>
-  attempt(async () => {
+  act(async () => {
     await api.DELETE('/me/passkeys/{key}', { params: { path: { key } } })
     tell(t('me.removed'))
   })
 const endPlace = (id: string) =>
-  attempt(async () => {
+  act(async () => {
     await api.DELETE('/me/sessions/{id}', { params: { path: { id } } })
   })
 const endOthers = () =>
-  attempt(async () => {
+  act(async () => {
     await api.DELETE('/me/sessions')
     tell(t('me.othersEnded'))
   })

@@ -4,7 +4,7 @@ import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconHere from '~icons/ph/check'
 import { api, type Schemas } from '../../api/client'
-import { useAttempt } from '../../app/attempt'
+import { useAct } from '../../app/act'
 import { useSaid } from '../../sentences/said'
 import EventWords from '../../sentences/EventWords.vue'
 import HandOut from '../links/HandOut.vue'
@@ -17,7 +17,7 @@ const props = defineProps<{ id: string }>()
 const { t } = useI18n()
 const said = useSaid()
 const acts = useLinkActs()
-const { attemptAloud } = useAttempt()
+const { act } = useAct()
 const changing = ref(false)
 const sending = ref(false)
 /** What was looked at longest stands with the first look at it. */
@@ -64,7 +64,7 @@ const { data: record } = useLinkRecord(() => props.id)
         v-if="record.link.mayEnd && record.link.state === 'open' && record.link.sentTo.length && record.link.expected.some((p) => !p.here)"
         type="button"
         class="btn btn-plain btn-small"
-        @click="attemptAloud(() => api.POST('/links/{id}/reminder', { params: { path: { id } } }), t('outward.reminded'))"
+        @click="act(() => api.POST('/links/{id}/reminder', { params: { path: { id } } }), { done: t('outward.reminded'), aloud: true })"
       >
         {{ t('outward.remind') }}
       </button>

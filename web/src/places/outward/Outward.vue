@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { api, type Schemas } from '../../api/client'
-import { useAttempt } from '../../app/attempt'
+import { useAct } from '../../app/act'
 import { useSaid } from '../../sentences/said'
 import Door from '../../parts/Door.vue'
 import Failed from '../../app/Failed.vue'
@@ -19,7 +19,7 @@ const said = useSaid()
 const route = useRoute()
 const router = useRouter()
 const acts = useLinkActs()
-const { attemptAloud } = useAttempt()
+const { act } = useAct()
 const states = ['open', 'over', 'all'] as const
 const state = ref<(typeof states)[number]>('open')
 const from = ref('')
@@ -53,10 +53,10 @@ const ending = computed(() => listed.value.filter((l) => chosen.value.includes(l
 async function endChosen() {
   const all = ending.value
   if (
-    await attemptAloud(
-      () => Promise.all(all.map((l) => api.POST('/links/{id}/end', { params: { path: { id: l.id } } }))),
-      t('outward.endedMany', { n: all.length }, all.length),
-    )
+    await act(() => Promise.all(all.map((l) => api.POST('/links/{id}/end', { params: { path: { id: l.id } } }))), {
+      done: t('outward.endedMany', { n: all.length }, all.length),
+      aloud: true,
+    })
   )
     chosen.value = []
 }

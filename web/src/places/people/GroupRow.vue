@@ -2,14 +2,14 @@
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, type Schemas } from '../../api/client'
-import { useAttempt } from '../../app/attempt'
+import { useAct } from '../../app/act'
 import Consequences from '../sharing/Consequences.vue'
 
 /** A group with its members; administrators open it to change them. What a change means is said before it is made. */
 const props = defineProps<{ group: Schemas['Group']; directory: Schemas['Directory']; administers: boolean }>()
 const { t } = useI18n()
 const open = ref(false)
-const { wrong, attempt } = useAttempt()
+const { act, wrong } = useAct()
 /** The change that waits to be confirmed. */
 const plan = ref<
   | { way: 'join'; kind: 'person' | 'group'; member: string; name: string }
@@ -49,16 +49,14 @@ function change() {
   const path = { id: props.group.id }
   if (!p) return
   if (p.way === 'remove')
-    return attempt(() => api.DELETE('/groups/{id}', { params: { path } }), t('people.groupRemoved', { name: props.group.name }))
+    return act(() => api.DELETE('/groups/{id}', { params: { path } }), { done: t('people.groupRemoved', { name: props.group.name }) })
   if (p.way === 'leave')
-    return attempt(
-      () => api.DELETE('/groups/{id}/members/{member}', { params: { path: { ...path, member: p.member } } }),
-      t('people.hasLeft', { name: p.name, group: props.group.name }),
-    )
-  return attempt(
-    () => api.POST('/groups/{id}/members', { params: { path }, body: { [p.kind]: p.member } }),
-    t('people.hasJoined', { name: p.name, group: props.group.name }),
-  )
+    return act(() => api.DELETE('/groups/{id}/members/{member}', { params: { path: { ...path, member: p.member } } }), {
+      done: t('people.hasLeft', { name: p.name, group: props.group.name }),
+    })
+  return act(() => api.POST('/groups/{id}/members', { params: { path }, body: { [p.kind]: p.member } }), {
+    done: t('people.hasJoined', { name: p.name, group: props.group.name }),
+  })
 }
 const doing = ref(false)
 async function confirm() {

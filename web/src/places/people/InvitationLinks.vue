@@ -4,7 +4,7 @@ import { reactive, ref } from 'vue'
 import { I18nT, useI18n } from 'vue-i18n'
 import IconCopy from '~icons/ph/copy'
 import { api, type Schemas } from '../../api/client'
-import { useAttempt } from '../../app/attempt'
+import { useAct } from '../../app/act'
 import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/notices'
 import { useSaid } from '../../sentences/said'
@@ -15,13 +15,13 @@ const { t } = useI18n()
 const said = useSaid()
 const { data: dossiers } = useDossiers()
 const writing = ref(false)
-const { wrong, attempt } = useAttempt()
+const { act, wrong } = useAct()
 const terms = reactive({ standing: 'guest', dossier: '', level: 'view', domain: '', uses: 4, days: 14 })
 
 /** What is being written is done with when the act is. */
-const act = (fn: () => Promise<unknown>, done: string) => attempt(() => fn().then(() => (writing.value = false)), done)
+const change = (fn: () => Promise<unknown>, done: string) => act(() => fn().then(() => (writing.value = false)), { done })
 const make = () =>
-  act(
+  change(
     () =>
       api.POST('/invitation-links', {
         body: {
@@ -35,7 +35,7 @@ const make = () =>
       }),
     t('people.linkMade'),
   )
-const end = (id: string) => act(() => api.POST('/invitation-links/{id}/end', { params: { path: { id } } }), t('people.linkEnded'))
+const end = (id: string) => change(() => api.POST('/invitation-links/{id}/end', { params: { path: { id } } }), t('people.linkEnded'))
 const copy = async (address: string) => (await copyText(address)) && tell(t('common.copied'))
 </script>
 

@@ -1,33 +1,25 @@
 <script setup lang="ts">
-import { peopleKeys } from '../../queries/people'
-import { useQueryClient } from '@tanstack/vue-query'
-import { computed, reactive, ref } from 'vue'
+import { useAct } from '../../app/act'
+import { computed, reactive } from 'vue'
 import { I18nT, useI18n } from 'vue-i18n'
 import { api } from '../../api/client'
-import { tell } from '../../app/notices'
-import { useSaid } from '../../sentences/said'
 
 /** An invitation by mail, as a sentence. */
 const props = defineProps<{ administers: boolean; proprietor: boolean }>()
 const emit = defineEmits<{ done: [] }>()
 const { t } = useI18n()
-const said = useSaid()
-const queries = useQueryClient()
 const who = reactive({ email: '', name: '', organisation: '', standing: 'guest', message: '' })
-const wrong = ref('')
+const { act, wrong } = useAct()
 const standings = computed(() => ['guest', ...(props.administers ? ['colleague'] : []), ...(props.proprietor ? ['administrator'] : [])])
 
-async function invite() {
-  wrong.value = ''
-  try {
-    await api.POST('/people', { body: who })
-    tell(t('people.invited', { name: who.name || who.email }))
-    await queries.invalidateQueries({ queryKey: peopleKeys.directory })
-    emit('done')
-  } catch (e) {
-    wrong.value = said.problem(e)
-  }
-}
+const invite = () =>
+  act(
+    async () => {
+      await api.POST('/people', { body: who })
+      emit('done')
+    },
+    { done: t('people.invited', { name: who.name || who.email }) },
+  )
 </script>
 
 <template>

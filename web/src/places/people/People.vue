@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n'
 import IconUserPlus from '~icons/ph/user-plus'
 import IconUsers from '~icons/ph/users-three'
 import { api, type Schemas } from '../../api/client'
-import { useAttempt } from '../../app/attempt'
+import { useAct } from '../../app/act'
 import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
 import Failed from '../../app/Failed.vue'
@@ -22,7 +22,7 @@ const { data: directory, error, refetch } = useDirectory()
 const writing = ref<'' | 'invite' | 'group'>('')
 const ending = ref('')
 const groupName = ref('')
-const { wrong, attempt } = useAttempt()
+const { act, wrong } = useAct()
 const administers = computed(() => ['proprietor', 'administrator'].includes(store.session?.standing ?? ''))
 const proprietor = computed(() => store.session?.standing === 'proprietor')
 const live = computed(() => directory.value?.accounts.filter((a) => !a.ended) ?? [])
@@ -38,28 +38,29 @@ const parts = computed(() => [
 ])
 
 async function makeGroup() {
-  if (await attempt(() => api.POST('/groups', { body: { name: groupName.value } }), t('people.groupMade', { name: groupName.value }))) {
+  if (
+    await act(() => api.POST('/groups', { body: { name: groupName.value } }), { done: t('people.groupMade', { name: groupName.value }) })
+  ) {
     writing.value = ''
     groupName.value = ''
   }
 }
 const setStanding = (a: Schemas['Account'], standing: string) =>
-  attempt(
-    () => api.PUT('/people/{id}/standing', { params: { path: { id: a.person.id } }, body: { standing } }),
-    t('people.standingSet', { name: a.person.name }),
-  )
+  act(() => api.PUT('/people/{id}/standing', { params: { path: { id: a.person.id } }, body: { standing } }), {
+    done: t('people.standingSet', { name: a.person.name }),
+  })
 const back = (a: Schemas['Account']) =>
-  attempt(() => api.POST('/people/{id}/return', { params: { path: { id: a.person.id } } }), t('people.isBack', { name: a.person.name }))
+  act(() => api.POST('/people/{id}/return', { params: { path: { id: a.person.id } } }), {
+    done: t('people.isBack', { name: a.person.name }),
+  })
 const again = (a: Schemas['Account']) =>
-  attempt(
-    () => api.POST('/people/{id}/invitation', { params: { path: { id: a.person.id } } }),
-    t('people.sentAgain', { name: a.person.name }),
-  )
+  act(() => api.POST('/people/{id}/invitation', { params: { path: { id: a.person.id } } }), {
+    done: t('people.sentAgain', { name: a.person.name }),
+  })
 const takeBack = (a: Schemas['Account']) =>
-  attempt(
-    () => api.DELETE('/people/{id}/invitation', { params: { path: { id: a.person.id } } }),
-    t('people.takenBack', { name: a.person.name }),
-  )
+  act(() => api.DELETE('/people/{id}/invitation', { params: { path: { id: a.person.id } } }), {
+    done: t('people.takenBack', { name: a.person.name }),
+  })
 const mayEnd = (a: Schemas['Account']) =>
   administers.value &&
   a.standing !== 'proprietor' &&

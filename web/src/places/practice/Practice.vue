@@ -3,7 +3,7 @@ import { useDirectory } from '../../queries/people'
 import { computed, reactive, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, type Schemas } from '../../api/client'
-import { useAttempt } from '../../app/attempt'
+import { useAct } from '../../app/act'
 import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
 import Failed from '../../app/Failed.vue'
@@ -12,7 +12,7 @@ import Failed from '../../app/Failed.vue'
 const { t } = useI18n()
 const said = useSaid()
 const store = useSession()
-const { wrong, attempt } = useAttempt()
+const { act, wrong } = useAct()
 const administers = computed(() => ['administrator', 'proprietor'].includes(store.session?.standing ?? ''))
 const { data: directory, error, refetch } = useDirectory()
 const rules = computed(() => directory.value?.rules)
@@ -26,7 +26,7 @@ watch(
 )
 
 const set = (change: Partial<Schemas['Rules']>, done: string) =>
-  attempt(() => api.PUT('/practice/rules', { body: { ...rules.value!, ...change } }), done)
+  act(() => api.PUT('/practice/rules', { body: { ...rules.value!, ...change } }), { done })
 const days = ref(0)
 watch(
   () => rules.value?.longestLinkDays,
@@ -55,7 +55,9 @@ const name = ref('')
 const password = ref('')
 async function remove() {
   if (
-    await attempt(() => api.POST('/practice/removal', { body: { name: name.value, password: password.value } }), t('practice.removalSet'))
+    await act(() => api.POST('/practice/removal', { body: { name: name.value, password: password.value } }), {
+      done: t('practice.removalSet'),
+    })
   ) {
     removing.value = false
     await store.refresh()
@@ -63,7 +65,7 @@ async function remove() {
   password.value = ''
 }
 async function keep() {
-  await attempt(() => api.DELETE('/practice/removal'), t('practice.kept'))
+  await act(() => api.DELETE('/practice/removal'), { done: t('practice.kept') })
   await store.refresh()
 }
 const setRoom = (bytes?: number) => set({ roomBytes: bytes }, t('practice.roomSet'))

@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
-import { computed, reactive, ref } from 'vue'
+import { useAct } from '../../app/act'
+import { computed, reactive } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, type Schemas } from '../../api/client'
-import { tell } from '../../app/notices'
 import { useSaid } from '../../sentences/said'
 import UntilGloss from '../../sentences/UntilGloss.vue'
 import LevelChoice from './LevelChoice.vue'
@@ -13,38 +12,34 @@ const props = defineProps<{ grant: Schemas['Grant']; folder: boolean; manager: b
 const emit = defineEmits<{ done: [] }>()
 const { t } = useI18n()
 const said = useSaid()
-const queries = useQueryClient()
 const terms = reactive({
   level: props.grant.level,
   may: props.grant.level === 'custom' ? (props.grant.may ?? []).filter((m) => m !== 'share') : [],
   until: props.grant.until,
   onward: props.grant.onward,
 })
-const wrong = ref('')
+const { act, wrong } = useAct()
 const day = 86_400_000
 const week = computed(() => new Date(said.now.value.getTime() + 7 * day).toISOString())
 const year = computed(() => new Date(said.now.value.getTime() + 366 * day).toISOString())
 
-async function save() {
-  wrong.value = ''
-  try {
-    await api.PUT('/access/{id}', {
-      params: { path: { id: props.grant.id } },
-      body: {
-        version: props.grant.version,
-        level: terms.level,
-        may: terms.level === 'custom' ? terms.may : undefined,
-        until: terms.until,
-        onward: terms.onward,
-      },
-    })
-    tell(t('access.changed', { who: props.grant.name }))
-    emit('done')
-    await queries.invalidateQueries()
-  } catch (e) {
-    wrong.value = said.problem(e)
-  }
-}
+const save = () =>
+  act(
+    async () => {
+      await api.PUT('/access/{id}', {
+        params: { path: { id: props.grant.id } },
+        body: {
+          version: props.grant.version,
+          level: terms.level,
+          may: terms.level === 'custom' ? terms.may : undefined,
+          until: terms.until,
+          onward: terms.onward,
+        },
+      })
+      emit('done')
+    },
+    { done: t('access.changed', { who: props.grant.name }) },
+  )
 </script>
 
 <template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import Sheet from '../../parts/Sheet.vue'
 import { useAccessDraft } from '../../queries/sharing'
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
@@ -70,13 +71,7 @@ function escape() {
 </script>
 
 <template>
-  <section
-    class="desk-sheet share"
-    role="dialog"
-    :aria-busy="!draft && !error"
-    :aria-label="t('access.title', { n: items.length }, items.length)"
-    @keydown.esc.stop="escape"
-  >
+  <Sheet class="share" :busy="!draft && !error" :label="t('access.title', { n: items.length }, items.length)" @escape="escape">
     <div class="write">
       <div class="acts head">
         <h3 class="acts">
@@ -143,7 +138,7 @@ function escape() {
         <button type="button" class="btn btn-text" @click="$emit('close')">{{ t('common.discard') }}</button>
       </div>
     </div>
-  </section>
+  </Sheet>
 </template>
 
 <style scoped>

@@ -3,7 +3,7 @@ import { useReach } from '../../queries/sharing'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, type Schemas } from '../../api/client'
-import { useAttempt } from '../../app/attempt'
+import { useAct } from '../../app/act'
 import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
 import Door from '../../parts/Door.vue'
@@ -28,7 +28,7 @@ const over = computed(() => reach.value?.links.filter((l) => !l.living) ?? [])
 /** What is written under a row: its change, its end; or the closing of the item. */
 const writing = ref<{ id: string; what: 'change' | 'end' | 'close' } | null>(null)
 const asking = ref<Schemas['Person'] | null>(null)
-const { wrong, attempt } = useAttempt()
+const { act, wrong } = useAct()
 
 const sum = computed(() => {
   const r = reach.value
@@ -71,14 +71,14 @@ const origin = (w: Schemas['Way'], many: boolean) =>
     .join(', ')
 
 /** What is being written is done with when the act is. */
-const act = (fn: () => Promise<unknown>, done: string) => attempt(() => fn().then(() => (writing.value = null)), done)
+const change = (fn: () => Promise<unknown>, done: string) => act(() => fn().then(() => (writing.value = null)), { done })
 const end = (w: Schemas['Way']) =>
-  act(
+  change(
     () => api.DELETE('/access/{id}', { params: { path: { id: w.grant.id } } }),
     t('access.ended', { who: words.who(w.grant, store.practice?.name ?? '') }),
   )
 const close = () =>
-  act(
+  change(
     () => api.PUT('/items/{id}/closed', { params: { path: { id: props.item } }, body: { closed: !reach.value?.closed } }),
     t(reach.value?.closed ? 'access.isOpen' : 'access.isClosed'),
   )

@@ -3,7 +3,7 @@ import { useToday } from '../../queries/today'
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, type Schemas } from '../../api/client'
-import { useAttempt } from '../../app/attempt'
+import { useAct } from '../../app/act'
 import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
 import { daysBetween } from '../../i18n/words'
@@ -15,10 +15,10 @@ const { t, locale } = useI18n()
 const said = useSaid()
 const store = useSession()
 const { data: today, error, refetch } = useToday()
-const { attemptAloud } = useAttempt()
+const { act } = useAct()
 /** A week more, from the end that was set. */
 const prolong = (g: Schemas['Grant']) =>
-  attemptAloud(
+  act(
     () =>
       api.PUT('/access/{id}', {
         params: { path: { id: g.id } },
@@ -30,13 +30,13 @@ const prolong = (g: Schemas['Grant']) =>
           until: new Date(Date.parse(g.until!) + 7 * 86_400_000).toISOString(),
         },
       }),
-    t('today.prolonged', { who: g.name }),
+    { done: t('today.prolonged', { who: g.name }), aloud: true },
   )
 const answer = (r: Schemas['Request'], give: boolean) =>
-  attemptAloud(
-    () => api.POST('/requests/{id}', { params: { path: { id: r.id } }, body: { give } }),
-    t(give ? 'today.isIn' : 'today.isNot', { who: r.person }),
-  )
+  act(() => api.POST('/requests/{id}', { params: { path: { id: r.id } }, body: { give } }), {
+    done: t(give ? 'today.isIn' : 'today.isNot', { who: r.person }),
+    aloud: true,
+  })
 const title = computed(() =>
   said.now.value.toLocaleDateString(locale.value === 'de' ? 'de-DE' : 'en-GB', {
     weekday: 'long',

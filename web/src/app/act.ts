@@ -1,0 +1,44 @@
+import { useQueryClient } from '@tanstack/vue-query'
+import { ref } from 'vue'
+import { useSaid } from '../sentences/said'
+import { tell } from './notices'
+
+/** What is said of an act: that it was done, perhaps with a way back; and whether a refusal is told like that too. */
+interface Saying {
+  done?: string
+  undo?: { label: string; do: () => void }
+  /** For acts with no place of their own for a refusal. */
+  aloud?: boolean
+}
+
+/**
+ * The one way to do an act: while it runs it is busy and is not begun again, what was done is told, and what was refused
+ * stands beside it. Either way what is shown is asked for anew, as a refusal often means that it was no longer so.
+ */
+export function useAct() {
+  const said = useSaid()
+  const queries = useQueryClient()
+  const wrong = ref('')
+  const busy = ref(false)
+
+  /** Does an act, and says whether it was done. */
+  async function act(fn: () => Promise<unknown>, saying: Saying = {}): Promise<boolean> {
+    if (busy.value) return false
+    busy.value = true
+    wrong.value = ''
+    let did = true
+    try {
+      await fn()
+      if (saying.done) tell(saying.done, saying.undo)
+    } catch (e) {
+      did = false
+      if (saying.aloud) tell(said.problem(e))
+      else wrong.value = said.problem(e)
+    }
+    busy.value = false
+    await queries.invalidateQueries()
+    return did
+  }
+
+  return { act, busy, wrong }
+}
