@@ -130,7 +130,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	hub.Others = map[string]func(string){lease.ReleaseChannel: locks.Wanted}
 	entrance := &sessions.Service{Acts: acts, Passwords: passwords, Keys: a.Keys, WebAuthn: passkeys, BaseURL: c.BaseURL}
 	incoming := &uploads.Service{Acts: acts, Access: keeper, Items: changes, Documents: docs, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload}
-	stream := &activity.Service{Acts: acts, Access: keeper, Known: accounts.Known}
+	stream := &activity.Service{Acts: acts, Access: keeper, Hub: hub, Known: accounts.Known}
 	told := &notices.Service{Acts: acts}
 	a.Web = &web.Server{
 		Door: &door.Door{Acts: acts, Sessions: entrance, Log: log, BodyTime: c.BodyTime, SecureCookies: c.Secure,

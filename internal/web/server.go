@@ -112,7 +112,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&uploadsdoor.Handlers{Door: s.Door, Uploads: s.Uploads, Protocol: protocol},
 		&linksdoor.Handlers{Door: s.Door, Links: s.Links},
 		&visitsdoor.Handlers{Door: s.Door, Hub: s.Hub, Visits: s.Visits, Protocol: protocol},
-		&activitydoor.Handlers{Door: s.Door, Access: s.Access, Activity: s.Activity, Hub: s.Hub},
+		&activitydoor.Handlers{Door: s.Door, Activity: s.Activity},
 		&todaydoor.Handlers{Door: s.Door, Today: s.Today},
 		&noticesdoor.Handlers{Door: s.Door, Notices: s.Notices},
 	}, nil

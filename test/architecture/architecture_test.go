@@ -161,9 +161,9 @@ func TestStatementsStandInStores(t *testing.T) {
 // Folders, documents and versions are changed by their home alone. Beside it, access
 // notes by which root a document is decided, and events which was the last one.
 func TestItemsAreChangedInOnePlace(t *testing.T) {
-	writes := regexp.MustCompile(`(?i)(insert into|update|delete from)\s+(items|versions|blobs)\b\s*(?:\w\s)?\s*(set \w+)?`)
+	writes := regexp.MustCompile(`(?i)(insert into|update|delete from)\s+((?:all_)?items|versions|blobs)\b\s*(?:\w\s)?\s*(set \w+)?`)
 	beside := map[string][]string{
-		"internal/app/access/store_roots.go": {"UPDATE items SET scope_id"},
+		"internal/app/access/store_roots.go": {"UPDATE all_items SET scope_id"},
 		"internal/app/act/store.go":          {"UPDATE items SET last_event_id"},
 	}
 	for _, s := range sources(t) {
@@ -175,6 +175,20 @@ func TestItemsAreChangedInOnePlace(t *testing.T) {
 				if !slices.Contains(beside[s.path], strings.TrimSpace(found)) {
 					t.Errorf("%s changes items: %q", s.path, found)
 				}
+			}
+		}
+	}
+}
+
+// What is deleted is absent: only those name it who keep it where it belongs, judge by
+// it who may know of what happened, or say what happened.
+func TestWhatIsDeletedIsNamedInFewPlaces(t *testing.T) {
+	may := []string{"internal/app/items/store_moves.go", "internal/app/access/store_links.go", "internal/app/access/store_stamps.go", "internal/app/access/store_roots.go",
+		"internal/app/act/store.go", "internal/app/activity/store.go"}
+	for _, s := range sources(t) {
+		for _, text := range s.texts() {
+			if strings.Contains(text, "deleted_at") && s.path != "internal/app/activity/store.go" && s.pkg != "core/items" || strings.Contains(text, "all_items") && !slices.Contains(may, s.path) {
+				t.Errorf("%s names what is deleted: %.80q", s.path, text)
 			}
 		}
 	}

@@ -136,6 +136,37 @@ func (g *Guard) decide(ctx context.Context, q postgres.Q, s Located, person uuid
 	return sight, err
 }
 
+// Link refuses when the acting person lacks the capabilities on something that was
+// chosen for the link, whether or not it is still there.
+func (g *Guard) Link(ctx context.Context, q postgres.Q, link uuid.UUID, need access.Caps, now time.Time) error {
+	person, err := signedIn(ctx)
+	if err != nil {
+		return err
+	}
+	roots, err := ChosenRoots(ctx, q, []uuid.UUID{link})
+	if err != nil {
+		return err
+	}
+	for _, r := range roots {
+		stamps, err := StampsOf(ctx, q, r.Dossier)
+		if err != nil {
+			return err
+		}
+		f, c, err := g.at(ctx, q, r.Dossier, stamps)
+		if err != nil {
+			return err
+		}
+		caps := f.Decide(access.ID(r.Root), c.Subjects(access.ID(person.ID)), now).Caps
+		switch {
+		case !caps.Has(access.See):
+			return fault.Missing()
+		case !caps.Has(need):
+			return fault.Refused("do this")
+		}
+	}
+	return nil
+}
+
 // All refuses when the acting person lacks the capabilities on one of the items.
 func (g *Guard) All(ctx context.Context, q postgres.Q, items []uuid.UUID, need access.Caps, now time.Time) error {
 	person, err := signedIn(ctx)

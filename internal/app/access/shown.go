@@ -35,17 +35,17 @@ func (v *View) Links(ctx context.Context, q postgres.Q, links []uuid.UUID, now t
 	if len(links) == 0 {
 		return out, nil
 	}
-	items, err := LinkItems(ctx, q, links)
+	roots, err := ChosenRoots(ctx, q, links)
 	if err != nil {
 		return out, err
 	}
 	may := map[uuid.UUID]access.Caps{}
-	for _, i := range items {
-		caps, known := may[i.LinkID]
+	for _, r := range roots {
+		caps, known := may[r.LinkID]
 		if !known {
 			caps = access.All
 		}
-		may[i.LinkID] = caps & v.May(i.Root, i.DossierID, now).Caps
+		may[r.LinkID] = caps & v.May(r.Root, r.Dossier, now).Caps
 	}
 	for link, caps := range may {
 		out.seen[link], out.known[link] = caps.Has(access.See), caps.Has(access.See|access.Share)

@@ -34,8 +34,28 @@ type LinkItem struct {
 	Zone uuid.UUID `db:"zone_id"`
 }
 
-// LinkItems returns what was chosen in the links, in order, deleted items
-// included.
+// Leads is the condition under which a link l still leads to something. One whose
+// items are all deleted lets nobody in.
+func Leads(l string) string {
+	return fmt.Sprintf("EXISTS (SELECT 1 FROM link_items c JOIN items i ON i.id = c.item_id WHERE c.link_id = %s.id)", l)
+}
+
+// ChosenRoot is a root by which something chosen in a link is decided.
+type ChosenRoot struct {
+	LinkID  uuid.UUID `db:"link_id"`
+	Root    uuid.UUID `db:"root_id"`
+	Dossier uuid.UUID `db:"dossier_id"`
+}
+
+// ChosenRoots returns by which roots it is decided who may know of the links. What is
+// deleted counts like before, or else a link would be open to everybody once nothing
+// of it is there.
+func ChosenRoots(ctx context.Context, q postgres.Q, links []uuid.UUID) (all []ChosenRoot, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT DISTINCT c.link_id, s.root_id, i.dossier_id FROM link_items c JOIN all_items i ON i.id = c.item_id
+		JOIN scopes s ON s.id = i.scope_id WHERE c.link_id = ANY($1::uuid[])`, postgres.IDs(links))
+}
+
+// LinkItems returns what was chosen in the links and is there, in order.
 func LinkItems(ctx context.Context, q postgres.Q, links []uuid.UUID) (all []LinkItem, err error) {
 	return all, q.SelectContext(ctx, &all, `SELECT c.link_id, i.*, s.root_id, s.zone_id FROM link_items c JOIN items i ON i.id = c.item_id
 		JOIN scopes s ON s.id = i.scope_id

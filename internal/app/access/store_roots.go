@@ -133,7 +133,7 @@ func Weigh(ctx context.Context, q postgres.Q, scope uuid.UUID, n int, bytes int6
 
 // Rescope lets a document, and its events, be decided by another scope.
 func Rescope(ctx context.Context, q postgres.Q, document, scope uuid.UUID) error {
-	if err := postgres.ExecOne(ctx, q, `UPDATE items SET scope_id = $2 WHERE id = $1`, document, scope); err != nil {
+	if err := postgres.ExecOne(ctx, q, `UPDATE all_items SET scope_id = $2 WHERE id = $1`, document, scope); err != nil {
 		return err
 	}
 	var old []string
@@ -204,16 +204,15 @@ func WeightUnder(ctx context.Context, q postgres.Q, item items.Item, root uuid.U
 // scopes that count their documents wrongly.
 func WrongScopes(ctx context.Context, q postgres.Q) (ids []string, err error) {
 	return ids, q.SelectContext(ctx, &ids, `WITH RECURSIVE walk AS (
-			SELECT i.id, i.kind, i.scope_id, i.id AS scope, i.id AS root, NULL::uuid AS above, i.id AS zone FROM items i WHERE parent_id IS NULL
+			SELECT i.id, i.kind, i.scope_id, i.id AS scope, i.id AS root, NULL::uuid AS above, i.id AS zone FROM all_items i WHERE parent_id IS NULL
 			UNION ALL SELECT i.id, i.kind, i.scope_id,
 				CASE WHEN i.kind = 'folder' OR r.id IS NOT NULL THEN i.id ELSE w.scope END,
 				CASE WHEN r.id IS NOT NULL THEN i.id ELSE w.root END,
 				CASE WHEN r.id IS NOT NULL THEN w.root ELSE w.above END,
 				CASE WHEN r.closed THEN i.id ELSE w.zone END
-			FROM walk w JOIN items i ON i.parent_id = w.id LEFT JOIN access_roots r ON r.id = i.id)
-		SELECT DISTINCT e.item_id::text FROM events e JOIN items i ON i.id = e.item_id LEFT JOIN event_scopes w ON w.event_id = e.id WHERE w.scope_id IS DISTINCT FROM i.scope_id
-		UNION ALL SELECT s.id::text FROM scopes s LEFT JOIN (SELECT scope_id, count(*) AS n, sum(size) AS bytes FROM items WHERE kind = 'document'
-		AND deleted_at IS NULL GROUP BY 1) c ON c.scope_id = s.id
+			FROM walk w JOIN all_items i ON i.parent_id = w.id LEFT JOIN access_roots r ON r.id = i.id)
+		SELECT DISTINCT e.item_id::text FROM events e JOIN all_items i ON i.id = e.item_id LEFT JOIN event_scopes w ON w.event_id = e.id WHERE w.scope_id IS DISTINCT FROM i.scope_id
+		UNION ALL SELECT s.id::text FROM scopes s LEFT JOIN (SELECT scope_id, count(*) AS n, sum(size) AS bytes FROM items WHERE kind = 'document' GROUP BY 1) c ON c.scope_id = s.id
 		WHERE s.n_documents <> coalesce(c.n, 0) OR s.n_bytes <> coalesce(c.bytes, 0)
 		UNION ALL SELECT w.id::text FROM walk w LEFT JOIN scopes s ON s.id = w.scope LEFT JOIN access_roots r ON r.id = w.root
 		WHERE w.scope_id <> w.scope OR s.id IS NULL OR s.root_id <> w.root OR s.zone_id <> w.zone OR r.id IS NULL OR (r.id = w.id

@@ -13,17 +13,16 @@ import (
 // ItemsByName lists the items in a folder by the key of their name: one, but for
 // those that are hidden from one another's makers.
 func ItemsByName(ctx context.Context, q postgres.Q, parent uuid.UUID, key string) (all []items.Item, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT * FROM items WHERE parent_id = $1 AND name_key = $2 AND deleted_at IS NULL ORDER BY twin`, parent, key)
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM items WHERE parent_id = $1 AND name_key = $2 ORDER BY twin`, parent, key)
 }
 
 // DocumentsUnder returns all documents in a folder and below, each with the
 // slash-separated way from that folder.
 func DocumentsUnder(ctx context.Context, q postgres.Q, folder uuid.UUID) (all []items.Placed, err error) {
 	return all, q.SelectContext(ctx, &all, `WITH RECURSIVE down AS (
-			SELECT id, ''::text AS way, 0 AS depth FROM items WHERE id = $1 AND deleted_at IS NULL
-			UNION ALL SELECT i.id, down.way || i.name || '/', depth + 1 FROM down JOIN items i ON i.parent_id = down.id AND i.kind = 'folder'
-			AND i.deleted_at IS NULL)
-		SELECT i.*, s.root_id, s.zone_id, down.way FROM down JOIN items i ON i.parent_id = down.id AND i.kind = 'document' AND i.deleted_at IS NULL
+			SELECT id, ''::text AS way, 0 AS depth FROM items WHERE id = $1
+			UNION ALL SELECT i.id, down.way || i.name || '/', depth + 1 FROM down JOIN items i ON i.parent_id = down.id AND i.kind = 'folder')
+		SELECT i.*, s.root_id, s.zone_id, down.way FROM down JOIN items i ON i.parent_id = down.id AND i.kind = 'document'
 		JOIN scopes s ON s.id = i.scope_id ORDER BY down.way, i.name_key`, folder)
 }
 
@@ -76,12 +75,12 @@ var (
 
 // SightOf finds an item with what it takes to decide on it.
 func SightOf(ctx context.Context, q postgres.Q, id uuid.UUID, now time.Time) (s Located, err error) {
-	return s, postgres.Found(q.GetContext(ctx, &s, sight+sightFrom+`WHERE i.id = $1 AND i.deleted_at IS NULL`, id, now))
+	return s, postgres.Found(q.GetContext(ctx, &s, sight+sightFrom+`WHERE i.id = $1`, id, now))
 }
 
 // SightsOf finds items like SightOf, in no order. What is not there is left out.
 func SightsOf(ctx context.Context, q postgres.Q, ids []uuid.UUID, now time.Time) (all []Located, err error) {
-	return all, q.SelectContext(ctx, &all, sight+sightFrom+`WHERE i.id = ANY($1::uuid[]) AND i.deleted_at IS NULL`, postgres.IDs(ids), now)
+	return all, q.SelectContext(ctx, &all, sight+sightFrom+`WHERE i.id = ANY($1::uuid[])`, postgres.IDs(ids), now)
 }
 
 // SessionSight is a document's content together with who asks for it.
@@ -103,7 +102,7 @@ func SessionSightOf(ctx context.Context, db *postgres.DB, tokenSHA256 []byte, id
 		JOIN access_stamps ds ON ds.scope = i.dossier_id JOIN access_stamps ps ON ps.scope = '`+PeopleStamp.String()+`'
 		JOIN versions v ON v.item_id = i.id AND v.number = CASE WHEN $4::int = 0 THEN i.version ELSE $4 END AND v.removed_at IS NULL
 		JOIN blobs b ON b.sha256 = v.sha256
-		WHERE se.token_sha256 = $1 AND se.expires_at > $2 AND NOT se.half AND i.id = $3 AND i.deleted_at IS NULL
+		WHERE se.token_sha256 = $1 AND se.expires_at > $2 AND NOT se.half AND i.id = $3
 			AND (p.standing = 'guest' OR p.totp_sealed IS NOT NULL OR NOT (SELECT second_factor_required FROM practice))`, tokenSHA256, now, id, number).
 		Scan(&s.ID, &s.Kind, &s.Name, &s.DossierID, &s.CreatedBy, &s.Root, &s.Zone, &s.Stamps.Dossier, &s.Stamps.People, &s.Person,
 			&s.VNumber, &s.VSHA256, &s.VSize, &s.VType, &s.VAt, &s.Place, &s.Sealed)
@@ -116,5 +115,5 @@ func ContentSightOf(ctx context.Context, q postgres.Q, id uuid.UUID, number int,
 	return s, postgres.Found(q.GetContext(ctx, &s, sight+`, v.number AS v_number, v.sha256 AS v_sha256, v.size AS v_size, v.media_type AS v_type, v.created_at AS v_at, b.place, b.sealed_key`+sightFrom+
 		`JOIN versions v ON v.item_id = i.id AND v.number = CASE WHEN $3::int = 0 THEN i.version ELSE $3 END AND v.removed_at IS NULL
 			JOIN blobs b ON b.sha256 = v.sha256
-		WHERE i.id = $1 AND i.deleted_at IS NULL`, id, now, number))
+		WHERE i.id = $1`, id, now, number))
 }

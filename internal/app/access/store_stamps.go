@@ -103,9 +103,9 @@ func (r Readable) among(lookUp, s string, n int) string {
 }
 
 // LinkWithin is the condition under which a link l may be seen: everything that
-// was chosen for it may. The parameters begin at number n.
+// was chosen for it may, whether or not it is still there. The parameters begin at number n.
 func (r Readable) LinkWithin(l string, n int) string {
-	return fmt.Sprintf(`NOT EXISTS (SELECT 1 FROM link_items c JOIN items ci ON ci.id = c.item_id JOIN scopes cs ON cs.id = ci.scope_id
+	return fmt.Sprintf(`NOT EXISTS (SELECT 1 FROM link_items c JOIN all_items ci ON ci.id = c.item_id JOIN scopes cs ON cs.id = ci.scope_id
 		WHERE c.link_id = %s.id AND NOT `, l) + r.Within("cs", n) + `)`
 }
 

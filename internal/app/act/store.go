@@ -39,7 +39,7 @@ func AddEvent(ctx context.Context, q postgres.Q, e events.Event) (id int64, err 
 	}
 	news := News{Event: id, Kind: e.Kind, Dossier: *e.DossierID, Code: dossier.Code, Item: e.ItemID, Link: e.LinkID}
 	if err := q.GetContext(ctx, &news, `WITH scope AS (INSERT INTO event_scopes (event_id, scope_id)
-			VALUES ($1, coalesce((SELECT scope_id FROM items WHERE id = $2), (`+scopeOfLink+`), $3)) RETURNING scope_id)
+			VALUES ($1, coalesce((SELECT scope_id FROM all_items WHERE id = $2), (`+scopeOfLink+`), $3)) RETURNING scope_id)
 		UPDATE scopes SET last_event_id = $1 FROM scope WHERE id = scope.scope_id RETURNING root_id, zone_id`, id, e.ItemID, e.DossierID, e.LinkID); err != nil {
 		return 0, err
 	}
@@ -58,7 +58,7 @@ func AddEvent(ctx context.Context, q postgres.Q, e events.Event) (id int64, err 
 
 // scopeOfLink is the scope of what is about a link $4 as a whole, in a dossier $3:
 // that of something closed that it gives, if it does, else the dossier's.
-const scopeOfLink = `SELECT i.scope_id FROM link_items c JOIN items i ON i.id = c.item_id JOIN scopes s ON s.id = i.scope_id
+const scopeOfLink = `SELECT i.scope_id FROM link_items c JOIN all_items i ON i.id = c.item_id JOIN scopes s ON s.id = i.scope_id
 	WHERE c.link_id = $4 AND s.dossier_id = $3 AND s.zone_id <> $3 ORDER BY c.position LIMIT 1`
 
 // NewsChannel carries News between server processes.

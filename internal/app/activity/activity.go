@@ -7,6 +7,7 @@ import (
 
 	"tabularis/core/events"
 	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/live"
 
 	"github.com/google/uuid"
 
@@ -18,6 +19,7 @@ import (
 type Service struct {
 	Acts   *act.Runner
 	Access *guard.Guard
+	Hub    *live.Hub
 	// Known lists the people whom the acting person may know.
 	Known func(ctx context.Context) ([]accounts.Person, error)
 }

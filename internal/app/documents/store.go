@@ -19,5 +19,5 @@ func FindDocuments(ctx context.Context, q postgres.Q, r guard.Readable, words []
 		named += fmt.Sprintf(" AND i.name_key LIKE $%d", len(args))
 	}
 	return all, q.SelectContext(ctx, &all, `SELECT i.* FROM items i JOIN scopes s ON s.id = i.scope_id
-		WHERE i.kind = 'document' AND i.deleted_at IS NULL`+named+` AND `+r.Current("s", 2)+` ORDER BY i.last_event_id DESC LIMIT $1`, args...)
+		WHERE i.kind = 'document'`+named+` AND `+r.Current("s", 2)+` ORDER BY i.last_event_id DESC LIMIT $1`, args...)
 }

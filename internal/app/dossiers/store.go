@@ -120,7 +120,7 @@ func RegisterPage(ctx context.Context, q postgres.Q, folder uuid.UUID, part guar
 		args = append(args, key, id)
 		where += fmt.Sprintf(" AND (%s, id) %s ($%d::%s, $%d::uuid)", o.column, o.compare, len(args)-1, o.cast, len(args))
 	}
-	return all, q.SelectContext(ctx, &all, fmt.Sprintf(`SELECT * FROM %s WHERE parent_id = $1 AND kind = 'document' AND deleted_at IS NULL%s
+	return all, q.SelectContext(ctx, &all, fmt.Sprintf(`SELECT * FROM %s WHERE parent_id = $1 AND kind = 'document'%s
 		ORDER BY %s %s, id %s LIMIT $2`, from, where, o.column, o.direction, o.direction), args...)
 }
 
@@ -135,8 +135,7 @@ func Measure(ctx context.Context, q postgres.Q, folder uuid.UUID, ids []uuid.UUI
 	if by != nil {
 		from, arg = `(SELECT * FROM items WHERE created_by = $2) AS items`, *by
 	}
-	err = q.GetContext(ctx, &row, `SELECT count(*) AS n, coalesce(sum(size), 0)::bigint AS bytes FROM `+from+` WHERE parent_id = $1 AND kind = 'document'
-		AND deleted_at IS NULL`, folder, arg)
+	err = q.GetContext(ctx, &row, `SELECT count(*) AS n, coalesce(sum(size), 0)::bigint AS bytes FROM `+from+` WHERE parent_id = $1 AND kind = 'document'`, folder, arg)
 	return row.N, row.Bytes, err
 }
 
@@ -160,7 +159,7 @@ func MeasureOwn(ctx context.Context, q postgres.Q, folders []uuid.UUID, r guard.
 		Bytes  int64     `db:"bytes"`
 	}
 	err = q.SelectContext(ctx, &rows, `SELECT s.parent_id, `+r.Within("s", 2)+` AS seen, count(*) AS n, sum(i.size)::bigint AS bytes
-		FROM scopes s JOIN items i ON i.id = s.id AND i.deleted_at IS NULL WHERE s.parent_id = ANY($1::uuid[]) AND NOT s.is_folder GROUP BY 1, 2`,
+		FROM scopes s JOIN items i ON i.id = s.id WHERE s.parent_id = ANY($1::uuid[]) AND NOT s.is_folder GROUP BY 1, 2`,
 		postgres.IDs(folders), r.Zones, r.Roots)
 	for _, row := range rows {
 		m := all[row.Folder]

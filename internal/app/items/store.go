@@ -18,16 +18,16 @@ const NamesIndex = "items_names"
 
 // ItemByID finds an item that is not deleted.
 func ItemByID(ctx context.Context, q postgres.Q, id uuid.UUID) (i items.Item, err error) {
-	return i, postgres.Found(q.GetContext(ctx, &i, `SELECT * FROM items WHERE id = $1 AND deleted_at IS NULL`, id))
+	return i, postgres.Found(q.GetContext(ctx, &i, `SELECT * FROM items WHERE id = $1`, id))
 }
 
 // DocumentByNumber finds a document by dossier code and running number, also by
 // one that it had before it was moved to another dossier.
 func DocumentByNumber(ctx context.Context, q postgres.Q, code string, number int) (i items.Item, err error) {
 	return i, postgres.Found(q.GetContext(ctx, &i, `SELECT i.* FROM items i JOIN dossiers d ON d.id = i.dossier_id
-		WHERE d.code = $1 AND i.number = $2 AND i.deleted_at IS NULL
+		WHERE d.code = $1 AND i.number = $2
 		UNION ALL SELECT i.* FROM former_numbers n JOIN dossiers d ON d.id = n.dossier_id JOIN items i ON i.id = n.item_id WHERE d.code = $1
-		AND n.number = $2 AND i.deleted_at IS NULL`, code, number))
+		AND n.number = $2`, code, number))
 }
 
 // PathOf returns the ids from the dossier's top to the item, the item last.
@@ -35,8 +35,8 @@ func DocumentByNumber(ctx context.Context, q postgres.Q, code string, number int
 func PathOf(ctx context.Context, q postgres.Q, id uuid.UUID) ([]uuid.UUID, error) {
 	var ids []uuid.UUID
 	err := q.SelectContext(ctx, &ids, `WITH RECURSIVE up AS (
-			SELECT id, parent_id, 0 AS n FROM items WHERE id = $1 AND deleted_at IS NULL
-			UNION ALL SELECT i.id, i.parent_id, up.n + 1 FROM up JOIN items i ON i.id = up.parent_id AND i.deleted_at IS NULL)
+			SELECT id, parent_id, 0 AS n FROM items WHERE id = $1
+			UNION ALL SELECT i.id, i.parent_id, up.n + 1 FROM up JOIN items i ON i.id = up.parent_id)
 		SELECT id FROM up WHERE (SELECT bool_or(parent_id IS NULL) FROM up) ORDER BY n DESC`, id)
 	return ids, err
 }
@@ -70,7 +70,7 @@ func addItem(ctx context.Context, q postgres.Q, i items.Item) error {
 
 // renameItem changes a name.
 func renameItem(ctx context.Context, q postgres.Q, id uuid.UUID, name, key string, twin int) error {
-	return postgres.ExecOne(ctx, q, `UPDATE items SET name = $2, name_key = $3, twin = $4 WHERE id = $1 AND deleted_at IS NULL`, id, name, key, twin)
+	return postgres.ExecOne(ctx, q, `UPDATE items SET name = $2, name_key = $3, twin = $4 WHERE id = $1`, id, name, key, twin)
 }
 
 // nextPosition is the place after the last folder in a folder.
@@ -89,12 +89,12 @@ type ScopedFolder struct {
 // FoldersOf returns all folders of a dossier, its top included.
 func FoldersOf(ctx context.Context, q postgres.Q, dossier uuid.UUID) (all []ScopedFolder, err error) {
 	return all, q.SelectContext(ctx, &all, `SELECT i.*, s.root_id, (SELECT count(*) FROM scopes f WHERE f.parent_id = i.id AND NOT f.is_folder) AS own
-		FROM items i JOIN scopes s ON s.id = i.id WHERE i.dossier_id = $1 AND i.kind = 'folder' AND i.deleted_at IS NULL ORDER BY i.position, i.id`, dossier)
+		FROM items i JOIN scopes s ON s.id = i.id WHERE i.dossier_id = $1 AND i.kind = 'folder' ORDER BY i.position, i.id`, dossier)
 }
 
 // ItemsByID returns items that are not deleted, in no order.
 func ItemsByID(ctx context.Context, q postgres.Q, ids []uuid.UUID) (all []items.Item, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT * FROM items WHERE id = ANY($1::uuid[]) AND deleted_at IS NULL`, postgres.IDs(ids))
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM items WHERE id = ANY($1::uuid[])`, postgres.IDs(ids))
 }
 
 // GivenUnder returns the documents under a folder that come with it when it is
@@ -113,7 +113,7 @@ func GivenUnder(ctx context.Context, q postgres.Q, folder uuid.UUID) ([]items.Pl
 func Children(ctx context.Context, q postgres.Q, folder uuid.UUID) (all []items.Item, err error) {
 	return all, q.SelectContext(ctx, &all, `SELECT i.* FROM items i JOIN scopes s ON s.id = i.id JOIN scopes f ON f.id = i.parent_id
 		AND f.zone_id = s.zone_id
-		WHERE i.parent_id = $1 AND i.kind = 'folder' AND i.deleted_at IS NULL ORDER BY i.position, i.id`, folder)
+		WHERE i.parent_id = $1 AND i.kind = 'folder' ORDER BY i.position, i.id`, folder)
 }
 
 // ZonePathOf is PathOf without what lies above the nearest closed item.
@@ -165,5 +165,5 @@ func CodesOf(ctx context.Context, q postgres.Q, dossiers []uuid.UUID) (map[uuid.
 // decided.
 func PlacedByID(ctx context.Context, q postgres.Q, id uuid.UUID) (p items.Placed, err error) {
 	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT i.*, s.root_id, s.zone_id, '' AS way FROM items i JOIN scopes s ON s.id = i.scope_id
-		WHERE i.id = $1 AND i.deleted_at IS NULL`, id))
+		WHERE i.id = $1`, id))
 }

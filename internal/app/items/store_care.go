@@ -43,6 +43,6 @@ func WrongItems(ctx context.Context, q postgres.Q) (ids []string, err error) {
 		LIMIT 1) v ON true
 		WHERE i.kind = 'document' AND (v.number IS DISTINCT FROM i.version OR v.sha256 IS DISTINCT FROM i.sha256 OR v.size IS DISTINCT FROM i.size)
 		UNION ALL SELECT f.id::text FROM items f LEFT JOIN LATERAL (SELECT count(*) AS n, coalesce(sum(size), 0) AS bytes FROM items i
-		WHERE i.parent_id = f.id AND i.kind = 'document' AND i.deleted_at IS NULL) c ON true
+		WHERE i.parent_id = f.id AND i.kind = 'document') c ON true
 		WHERE f.kind = 'folder' AND (c.n <> f.n_documents OR c.bytes <> f.n_bytes)`)
 }

@@ -105,21 +105,21 @@ func renumber(ctx context.Context, q postgres.Q, item, dossier uuid.UUID) error 
 		dossier, papers)); err != nil {
 		return err
 	}
-	if err := postgres.Exec(ctx, q, subtree+`INSERT INTO former_numbers (dossier_id, number, item_id) SELECT i.dossier_id, i.number, i.id FROM items i
+	if err := postgres.Exec(ctx, q, subtree+`INSERT INTO former_numbers (dossier_id, number, item_id) SELECT i.dossier_id, i.number, i.id FROM all_items i
 		JOIN papers p ON p.id = i.id`, item); err != nil {
 		return err
 	}
 	// Joined by the items' key each: the two walks joined with one another would be
 	// compared row by row.
-	if err := postgres.Exec(ctx, q, subtree+`UPDATE items i SET dossier_id = $2, number = $3 + p.n FROM papers p WHERE i.id = p.id`, item, dossier, last); err != nil {
+	if err := postgres.Exec(ctx, q, subtree+`UPDATE all_items i SET dossier_id = $2, number = $3 + p.n FROM papers p WHERE i.id = p.id`, item, dossier, last); err != nil {
 		return err
 	}
-	return postgres.Exec(ctx, q, subtree+`UPDATE items i SET dossier_id = $2 FROM down d WHERE i.id = d.id AND d.kind = 'folder'`, item, dossier)
+	return postgres.Exec(ctx, q, subtree+`UPDATE all_items i SET dossier_id = $2 FROM down d WHERE i.id = d.id AND d.kind = 'folder'`, item, dossier)
 }
 
-// subtree walks all items at and below $1, and numbers the documents among them
+// subtree walks all items at and below $1, what is deleted too, and numbers the documents among them
 // in the order of their register numbers.
 const subtree = `WITH RECURSIVE down AS (
-	SELECT id, kind, number FROM items WHERE id = $1
-	UNION ALL SELECT c.id, c.kind, c.number FROM down CROSS JOIN LATERAL (SELECT id, kind, number FROM items WHERE parent_id = down.id OFFSET 0) c),
+	SELECT id, kind, number FROM all_items WHERE id = $1
+	UNION ALL SELECT c.id, c.kind, c.number FROM down CROSS JOIN LATERAL (SELECT id, kind, number FROM all_items WHERE parent_id = down.id OFFSET 0) c),
 	papers AS (SELECT id, row_number() OVER (ORDER BY number, id)::int AS n FROM down WHERE kind = 'document') `

@@ -164,26 +164,22 @@ func itemIDs(items []items.Item) []uuid.UUID {
 }
 
 // find returns a link with what it gives; the acting person needs the
-// capabilities on every item of it that still is.
+// capabilities on everything that was chosen for it.
 func (s *Service) find(ctx context.Context, q postgres.Q, id uuid.UUID, need access.Caps, now time.Time) (Link, []items.Item, error) {
 	l, err := LinkByID(ctx, q, id)
 	if err != nil {
+		return l, nil, err
+	}
+	if err := s.Access.Link(ctx, q, id, need, now); err != nil {
 		return l, nil, err
 	}
 	chosen, err := guard.LinkItems(ctx, q, []uuid.UUID{id})
 	if err != nil {
 		return l, nil, err
 	}
-	var items []items.Item
-	roots := map[uuid.UUID]bool{}
-	for _, c := range chosen {
-		items = append(items, c.Item)
-		roots[c.Root] = true
-	}
-	for root := range roots {
-		if _, err := s.Access.Item(ctx, q, root, need, now); err != nil {
-			return l, nil, err
-		}
+	items := make([]items.Item, len(chosen))
+	for i, c := range chosen {
+		items[i] = c.Item
 	}
 	return l, items, nil
 }

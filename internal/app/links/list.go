@@ -100,28 +100,32 @@ func (s *Service) Show(ctx context.Context, rows []ListedLink) ([]Shown, error) 
 	for _, p := range papers {
 		expected[p.LinkID] = append(expected[p.LinkID], p)
 	}
+	may, err := v.Links(ctx, s.Acts.DB, ids, now)
+	if err != nil {
+		return nil, err
+	}
 	out := make([]Shown, len(rows))
 	for i, r := range rows {
-		may := access.All
-		for _, item := range byLink[r.ID] {
-			may &= v.May(item.Root, r.DossierID, now).Caps
-		}
-		out[i] = s.shown(r, byLink[r.ID], may, terms.Voice{Language: act.Who(ctx).Language, Zone: zone, Now: now})
+		out[i] = s.shown(r, byLink[r.ID], may.Knows(r.ID), terms.Voice{Language: act.Who(ctx).Language, Zone: zone, Now: now})
 		out[i].Expected = expected[r.ID]
 	}
 	return out, nil
 }
 
-func (s *Service) shown(r ListedLink, given []guard.LinkItem, caps access.Caps, v terms.Voice) Shown {
+func (s *Service) shown(r ListedLink, given []guard.LinkItem, known bool, v terms.Voice) Shown {
 	plain := make([]items.Item, len(given))
 	for i, it := range given {
 		plain[i] = it.Item
 	}
-	if !caps.Has(access.Share) {
+	if !known {
 		// Whom it is for, and who came, is not theirs to know.
 		r.Allowed, r.SentTo, r.LastBy, r.Slug = nil, "", "", nil
 	}
-	sh := Shown{ListedLink: r, Items: given, MayEnd: caps.Has(access.Share), State: state(r.Link, v.Now)}
+	sh := Shown{ListedLink: r, Items: given, MayEnd: known, State: state(r.Link, v.Now)}
+	if len(given) == 0 {
+		// Nothing of it is there: it lets nobody in.
+		sh.State = "ended"
+	}
 	sh.Living = sh.State == "open" || sh.State == "used-up" && r.LastOpenedAt != nil && r.LastOpenedAt.After(v.Now.Add(-linkgate.VisitLength))
 	t, _ := r.Gate()
 	sh.Sentence = terms.Link{Files: len(given), Folder: onlyFolder(plain), Terms: t}.Sentence(v)

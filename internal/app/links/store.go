@@ -119,7 +119,7 @@ func LinkBySlug(ctx context.Context, q postgres.Q, slug string, lock bool) (l Li
 }
 
 func linkBy(ctx context.Context, q postgres.Q, where string, key any, lock bool) (l Link, err error) {
-	query := `SELECT l.* FROM links l WHERE ` + where
+	query := `SELECT l.* FROM links l WHERE ` + where + ` AND ` + guard.Leads("l")
 	if lock {
 		query += ` FOR NO KEY UPDATE`
 	}

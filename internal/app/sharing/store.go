@@ -35,7 +35,7 @@ const shownGrant = `SELECT g.*, coalesce(p.name, c.name, '') AS subject_name, co
 	coalesce(p.standing = 'guest' AND p.seen_at IS NULL, false) AS invited, coalesce(b.name, '') AS by_name, p.seen_at,
 	i.name AS item_name, i.kind AS item_kind, i.number AS item_number, i.parent_id, i.dossier_id, i.media_type, d.code, d.name AS dossier_name,
 	EXISTS (SELECT 1 FROM pins WHERE pins.item_id = g.item_id AND pins.person_id = $1) AS pinned
-	FROM grants g JOIN items i ON i.id = g.item_id AND i.deleted_at IS NULL JOIN dossiers d ON d.id = i.dossier_id
+	FROM grants g JOIN items i ON i.id = g.item_id JOIN dossiers d ON d.id = i.dossier_id
 	LEFT JOIN people p ON g.subject_kind = 0 AND p.id = g.subject_id LEFT JOIN groups c ON g.subject_kind = 1 AND c.id = g.subject_id LEFT
 	JOIN people b ON b.id = g.created_by `
 
@@ -186,7 +186,7 @@ func AddRequest(ctx context.Context, q postgres.Q, r Request) (isNew bool, err e
 }
 
 const request = `SELECT r.id, r.person_id, r.item_id, r.message, r.at, p.name, i.name AS item_name, i.kind AS item_kind, i.number AS item_number, d.code, s.root_id, i.dossier_id
-	FROM access_requests r JOIN people p ON p.id = r.person_id AND p.deactivated_at IS NULL JOIN items i ON i.id = r.item_id AND i.deleted_at IS NULL
+	FROM access_requests r JOIN people p ON p.id = r.person_id AND p.deactivated_at IS NULL JOIN items i ON i.id = r.item_id
 	JOIN dossiers d ON d.id = i.dossier_id JOIN scopes s ON s.id = i.scope_id `
 
 // OpenRequests lists the requests of dossiers that wait for an answer.

@@ -4,6 +4,8 @@ import (
 	"context"
 	"time"
 
+	guard "tabularis/internal/app/access"
+
 	"github.com/google/uuid"
 
 	"tabularis/core/items"
@@ -92,7 +94,7 @@ func LetterheadOf(ctx context.Context, q postgres.Q, sender uuid.UUID) (l Letter
 func FrontByToken(ctx context.Context, db *postgres.DB, tokenSHA256 []byte) (l links.Link, h Letterhead, err error) {
 	err = db.Pool.QueryRow(ctx, `SELECT l.id, l.kind, l.not_before, l.until, l.openings_limit, l.openings, l.downloads_limit, l.downloads, l.password_hash, l.may_download, l.language, l.ended_at, l.identify, l.allowed,
 			practice.name, practice.tagline, people.name
-		FROM links l JOIN people ON people.id = l.created_by CROSS JOIN practice WHERE l.token_sha256 = $1`, tokenSHA256).
+		FROM links l JOIN people ON people.id = l.created_by CROSS JOIN practice WHERE l.token_sha256 = $1 AND `+guard.Leads("l"), tokenSHA256).
 		Scan(&l.ID, &l.Kind, &l.NotBefore, &l.Until, &l.Terms.Openings, &l.Openings, &l.Terms.Downloads, &l.Downloads, &l.PasswordHash, &l.MayDownload, &l.Language, &l.EndedAt, &l.Identify, (*[]string)(&l.Allowed),
 			&h.Practice, &h.Tagline, &h.Sender)
 	return l, h, postgres.Found(err)

@@ -3,9 +3,7 @@ package activity
 import (
 	"context"
 
-	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/activity"
-	"tabularis/internal/app/live"
 	"tabularis/internal/web/door"
 	"tabularis/internal/web/present"
 )
@@ -31,7 +29,5 @@ func (h *Handlers) ListActivity(ctx context.Context, r ListActivityRequestObject
 // Handlers serve the operations of activity.
 type Handlers struct {
 	*door.Door
-	Access   *guard.Guard
 	Activity *activity.Service
-	Hub      *live.Hub
 }
