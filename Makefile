@@ -47,11 +47,11 @@ bin/tabularis: $(GO_SOURCES) web/dist/index.html
 	@go build -o bin/ ./cmd/...
 
 # What is generated from the contract, api/*.yaml.
-GENERATED = api/openapi.yaml web/src/api/schema.gen.ts $(wildcard internal/web/*/*.gen.go)
+GENERATED = api/openapi.yaml web/src/api/schema.gen.ts $(wildcard internal/doors/web/*/*.gen.go)
 
 generate:
-	go generate ./internal/web/contract
-	go generate ./internal/web/...
+	go generate ./internal/doors/web/contract
+	go generate ./internal/doors/web/...
 	cd web && npx --no-install openapi-typescript ../api/openapi.yaml -o src/api/schema.gen.ts >/dev/null
 
 check: need-demo build

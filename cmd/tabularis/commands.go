@@ -21,7 +21,7 @@ import (
 
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/backup"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 	"tabularis/internal/server"
 	front "tabularis/web"
 )
@@ -73,16 +73,9 @@ func configured(ctx context.Context, read func() (server.Config, error)) (*serve
 }
 
 func serveCommand() *cobra.Command {
-	c := &cobra.Command{Use: "serve", Short: "Serve the application", Args: cobra.NoArgs}
+	c := &cobra.Command{Use: "serve", Short: "Serve the application; the database has been migrated before", Args: cobra.NoArgs}
 	read := settings(c)
 	c.RunE = func(cmd *cobra.Command, _ []string) error {
-		c, err := read()
-		if err != nil {
-			return err
-		}
-		if err := migrate(cmd.Context(), c.DatabaseURL); err != nil {
-			return err
-		}
 		app, log, err := configured(cmd.Context(), read)
 		if err != nil {
 			return err

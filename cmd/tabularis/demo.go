@@ -18,8 +18,8 @@ import (
 
 	"tabularis/internal/demo"
 	"tabularis/internal/devdb"
-	"tabularis/internal/mail"
-	"tabularis/internal/mail/standin"
+	"tabularis/internal/platform/mail"
+	"tabularis/internal/platform/mail/standin"
 	"tabularis/internal/server"
 	front "tabularis/web"
 )

@@ -13,7 +13,7 @@ import (
 	"strings"
 	"time"
 
-	"tabularis/internal/web"
+	"tabularis/internal/doors/web"
 
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/practice"
@@ -31,7 +31,7 @@ import (
 	"tabularis/internal/app/sharing"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/visits"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 )
 
 // Password is what every colleague of the demo signs in with.

@@ -10,8 +10,8 @@ import (
 	"strings"
 	"time"
 
-	"tabularis/internal/mail"
 	"tabularis/internal/platform/cell"
+	"tabularis/internal/platform/mail"
 )
 
 // Config is what an installation sets.

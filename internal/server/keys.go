@@ -10,7 +10,7 @@ import (
 
 	"tabularis/internal/platform/postgres"
 
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 )
 
 // checkPurpose is what the value is sealed for by which the key file is checked.

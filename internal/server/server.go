@@ -16,8 +16,8 @@ import (
 	"sync"
 	"time"
 
-	"tabularis/internal/web"
-	"tabularis/internal/web/door"
+	"tabularis/internal/doors/web"
+	"tabularis/internal/doors/web/door"
 
 	tree "tabularis/internal/app/items"
 
@@ -43,14 +43,14 @@ import (
 	"tabularis/internal/app/sharing"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/visits"
-	"tabularis/internal/content"
-	"tabularis/internal/mail"
-	"tabularis/internal/office"
-	"tabularis/internal/pages"
 	"tabularis/internal/platform/cell"
+	"tabularis/internal/platform/content"
 	"tabularis/internal/platform/jobs"
+	"tabularis/internal/platform/mail"
+	"tabularis/internal/platform/office"
+	"tabularis/internal/platform/pages"
 	"tabularis/internal/platform/reading"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 )
 
 // App is everything put together.
@@ -61,6 +61,7 @@ type App struct {
 	Content *content.Store
 	Keys    *secret.Keys
 	Care    *care.Service
+	Access  *guard.Guard
 	Items   *tree.Service
 	Jobs    *jobs.Registry
 	mail    *mail.Sender
@@ -132,10 +133,11 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	incoming := &uploads.Service{Acts: acts, Access: keeper, Items: changes, Documents: docs, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload}
 	stream := &activity.Service{Acts: acts, Access: keeper, Hub: hub, Known: accounts.Known}
 	told := &notices.Service{Acts: acts}
+	a.Access = keeper
 	a.Web = &web.Server{
 		Door: &door.Door{Acts: acts, Sessions: entrance, Log: log, BodyTime: c.BodyTime, SecureCookies: c.Secure,
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
-		Access: keeper, People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Uploads: incoming, Links: secureLinks, Activity: stream, Hub: hub,
+		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Uploads: incoming, Links: secureLinks, Activity: stream, Hub: hub,
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
 		Visits:   &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, BaseURL: c.BaseURL},
 		Notices:  told,

@@ -39,13 +39,13 @@ import (
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/sharing"
 	"tabularis/internal/devdb"
-	"tabularis/internal/mail"
-	"tabularis/internal/mail/standin"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/platform/cell"
+	"tabularis/internal/platform/mail"
+	"tabularis/internal/platform/mail/standin"
 	"tabularis/internal/platform/reading"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 	"tabularis/internal/server"
-	"tabularis/internal/web/contract"
 	front "tabularis/web"
 )
 

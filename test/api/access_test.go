@@ -8,8 +8,8 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // Every endpoint that needs a person, tried by everybody who may not.

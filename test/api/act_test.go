@@ -13,9 +13,9 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/internal/app/act"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/platform/jobs"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // The change, its event and its jobs happen together or not at all.

@@ -10,7 +10,7 @@ import (
 
 	"github.com/google/uuid"
 
-	"tabularis/internal/web/contract"
+	"tabularis/internal/doors/web/contract"
 )
 
 // The stream finds the newest events that may be seen, however rare they are
@@ -32,7 +32,7 @@ func TestStreamAgreesWithTheSlowWay(t *testing.T) {
 	least := map[string]int{"hanne": 7000, "luca": 7000, "priya": 4, "tomasz": 80}
 	filters := map[string]activity.EventFilter{"everything": {}, "of Luca": {Person: o.People["luca"].ID}, "of links": {Prefixes: []string{"link"}}, "from outside": {Outside: true}, "of a document": {Item: o.quote}, "of the dossier": {Dossier: o.top}}
 	for _, name := range []string{"hanne", "luca", "priya", "tomasz", "ines"} {
-		r, err := o.App.Web.Access.Of(ctx, o.People[name].ID, o.Now())
+		r, err := o.App.Access.Of(ctx, o.People[name].ID, o.Now())
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -12,8 +12,8 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // A readable address leads to its link, belongs to nobody else, ever, and

@@ -11,8 +11,8 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // onward lets somebody have a level on a document, and give that on, for a while.

@@ -15,7 +15,7 @@ import (
 
 	"tabularis/internal/app/care"
 	"tabularis/internal/backup"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 	"tabularis/internal/server"
 	"tabularis/internal/testkit"
 	front "tabularis/web"

@@ -6,8 +6,8 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // A machine's clock jumps, forward and back. Nothing fails because of it and

@@ -10,8 +10,8 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/internal/app/accounts"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // What is deleted is absent from every answer in the same way, for those who manage it

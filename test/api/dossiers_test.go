@@ -7,8 +7,8 @@ import (
 	"sync"
 	"testing"
 
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 func TestMakingDossiers(t *testing.T) {

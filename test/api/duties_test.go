@@ -8,8 +8,8 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // What is needed for a time only is gone after it, each by its own period; what is

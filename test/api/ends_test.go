@@ -5,8 +5,8 @@ import (
 	"testing"
 	"time"
 
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // What is on its way to a person when their access, or their session, ends is cut

@@ -10,8 +10,8 @@ import (
 
 	"github.com/pquerna/otp/totp"
 
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // authenticator sets one up for a client and returns its key and the recovery

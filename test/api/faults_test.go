@@ -18,9 +18,9 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/server"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 func TestTheDatabaseIsAwayForAWhile(t *testing.T) {

@@ -10,9 +10,9 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/core/items"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/platform/postgres"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // What stands on an item stops every change of it, by whatever door it is tried, with

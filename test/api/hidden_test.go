@@ -11,8 +11,8 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // The table of all endpoints once more: whatever anybody asks, nothing in an answer

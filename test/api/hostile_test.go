@@ -20,9 +20,9 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/server"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // slowPDF is a document of two pages that takes minutes to draw.

@@ -12,8 +12,8 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/internal/app/sessions"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // code is the last code that was mailed to an address.

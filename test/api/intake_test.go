@@ -18,8 +18,8 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/intake"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // put hands a file in by tus, and returns the answer that ended it.

@@ -14,9 +14,9 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/server"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // atOnce does something many times at once and counts the answers by status.

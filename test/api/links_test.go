@@ -17,9 +17,9 @@ import (
 
 	"github.com/google/uuid"
 
-	"tabularis/internal/mail/standin"
+	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/platform/mail/standin"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // openings reads how often a link was opened, as its sender sees it.

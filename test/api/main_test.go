@@ -10,9 +10,9 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/server"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 func TestMain(m *testing.M) { testkit.Main(m) }

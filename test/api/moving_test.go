@@ -9,8 +9,8 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 func (o *office) move(c *testkit.Client, to uuid.UUID, items ...uuid.UUID) testkit.Answer {

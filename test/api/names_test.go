@@ -6,8 +6,8 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // A name that is hidden answers like a free one, by whatever way a name is given,

@@ -10,8 +10,8 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // Whatever odd values come, in whatever place, are refused with a reason: nothing

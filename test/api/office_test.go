@@ -9,9 +9,9 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/server"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // letterFile is a word document with one paragraph.

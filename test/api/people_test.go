@@ -13,8 +13,8 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/internal/app/practice"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // appoint gives somebody a standing behind the back of the rules.

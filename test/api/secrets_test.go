@@ -16,10 +16,10 @@ import (
 
 	"github.com/google/uuid"
 
-	"tabularis/internal/secret"
+	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/platform/secret"
 	"tabularis/internal/server"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // dump reads every row of every table, as whoever got hold of the database would.

@@ -7,8 +7,8 @@ import (
 	"time"
 
 	"tabularis/internal/app/sessions"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 func TestSigningIn(t *testing.T) {

@@ -14,8 +14,8 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/internal/app/people"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // office is a dossier with folders: reports with a draft and a plan, and yard.

@@ -17,8 +17,8 @@ import (
 
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/uploads"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 func noise(n int) []byte {

@@ -13,8 +13,8 @@ import (
 	"codeberg.org/go-pdf/fpdf"
 	"github.com/google/uuid"
 
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 func pdfOf(t testing.TB, lines ...string) []byte {

@@ -63,28 +63,28 @@ func sources(t *testing.T) (all []source) {
 // and by nobody else; what they parse with is called by the one way into cells.
 func TestForeignContentIsParsedInCellsOnly(t *testing.T) {
 	parsers := map[string][]string{
-		"github.com/klippa-app/go-pdfium":    {"internal/pdf"},
-		"github.com/yuin/goldmark":           {"internal/preview"},
-		"github.com/xuri/excelize/v2":        {"internal/preview", "internal/demo"},
-		"encoding/xml":                       {"internal/office"},
-		"archive/zip":                        {"internal/office", "internal/archive", "internal/demo"},
+		"github.com/klippa-app/go-pdfium":    {"internal/platform/pdf"},
+		"github.com/yuin/goldmark":           {"internal/platform/preview"},
+		"github.com/xuri/excelize/v2":        {"internal/platform/preview", "internal/demo"},
+		"encoding/xml":                       {"internal/platform/office"},
+		"archive/zip":                        {"internal/platform/office", "internal/platform/archive", "internal/demo"},
 		"image/gif":                          {"internal/platform/reading"},
 		"golang.org/x/image/webp":            {"internal/platform/reading"},
 		"golang.org/x/image/bmp":             {"internal/platform/reading"},
-		module + "internal/pdf":              {"internal/preview", "internal/platform/reading"},
-		"encoding/csv":                       {"internal/preview", "internal/web/links", "internal/demo"},
-		"github.com/microcosm-cc/bluemonday": {"internal/preview"},
+		module + "internal/platform/pdf":     {"internal/platform/preview", "internal/platform/reading"},
+		"encoding/csv":                       {"internal/platform/preview", "internal/doors/web/links", "internal/demo"},
+		"github.com/microcosm-cc/bluemonday": {"internal/platform/preview"},
 	}
 	// These write, or tell what can be read; they parse nothing.
 	calls := map[string][]string{
-		module + "internal/preview": {"Prepare", "PlainText"},
-		module + "internal/office":  {"Text", "Sound"},
-		"image":                     {"Decode", "DecodeConfig"},
-		"image/jpeg":                {"Decode", "DecodeConfig"},
-		"image/png":                 {"Decode", "DecodeConfig"},
-		"archive/zip":               {"NewReader", "OpenReader"},
+		module + "internal/platform/preview": {"Prepare", "PlainText"},
+		module + "internal/platform/office":  {"Text", "Sound"},
+		"image":                              {"Decode", "DecodeConfig"},
+		"image/jpeg":                         {"Decode", "DecodeConfig"},
+		"image/png":                          {"Decode", "DecodeConfig"},
+		"archive/zip":                        {"NewReader", "OpenReader"},
 	}
-	inCells := []string{"internal/platform/reading", "internal/preview", "internal/office", "internal/pdf"}
+	inCells := []string{"internal/platform/reading", "internal/platform/preview", "internal/platform/office", "internal/platform/pdf"}
 	for _, s := range sources(t) {
 		for at := range s.imports {
 			for parser, allowed := range parsers {
@@ -117,7 +117,7 @@ func TestForeignContentIsParsedInCellsOnly(t *testing.T) {
 
 // Cells are started by the packages that know what they are for.
 func TestWhoStartsProcesses(t *testing.T) {
-	allowed := []string{"internal/platform/cell", "internal/office", "internal/backup", "internal/devdb", "internal/browser", "cmd/tabularis", "cmd/dependencies"}
+	allowed := []string{"internal/platform/cell", "internal/platform/office", "internal/backup", "internal/devdb", "internal/browser", "cmd/tabularis", "cmd/dependencies"}
 	for _, s := range sources(t) {
 		if _, ok := s.imports["os/exec"]; ok && !slices.Contains(allowed, s.pkg) {
 			t.Errorf("%s starts processes", s.path)
@@ -199,8 +199,8 @@ func TestWhatIsDeletedIsNamedInFewPlaces(t *testing.T) {
 func TestDependenciesPointInward(t *testing.T) {
 	outward := map[string][]string{
 		"core/":             {"internal/"},
-		"internal/platform": {"internal/app", "internal/web", "internal/server"},
-		"internal/app":      {"internal/web", "internal/server", "internal/demo", "github.com/gin-gonic", "net/http"},
+		"internal/platform": {"internal/app", "internal/doors", "internal/server"},
+		"internal/app":      {"internal/doors", "internal/server", "internal/demo", "github.com/gin-gonic", "net/http"},
 	}
 	// Passkeys are answered by a package that wants whole requests.
 	known := []string{"internal/app/sessions/passkeys.go"}
@@ -224,15 +224,15 @@ func TestDependenciesPointInward(t *testing.T) {
 // failure an error of it is, one place among them says.
 func TestDoorsCallUseCasesOnly(t *testing.T) {
 	for _, s := range sources(t) {
-		if !strings.HasPrefix(s.pkg, "internal/web") {
+		if !strings.HasPrefix(s.pkg, "internal/doors/web") {
 			continue
 		}
 		for _, never := range []string{"internal/platform/postgres", "internal/app/accounts/store"} {
-			if _, ok := s.imports[module+never]; ok && s.pkg != "internal/web/door" {
+			if _, ok := s.imports[module+never]; ok && s.pkg != "internal/doors/web/door" {
 				t.Errorf("%s imports %s", s.path, never)
 			}
 		}
-		if s.path == "internal/web/health.go" {
+		if s.path == "internal/doors/web/health.go" {
 			// It asks whether the database is there at all.
 			continue
 		}

@@ -224,7 +224,7 @@ func BenchmarkAccess(b *testing.B) {
 		who string
 		n   int
 	}{{"100 %", 1}, {"18 % in a hundred zones and 1,500 single roots", 4}, {"a third in a few zones", 2001}} {
-		readable, err := w.App.Web.Access.Of(ctx, id(fmt.Sprint("p", r.n)), w.Now())
+		readable, err := w.App.Access.Of(ctx, id(fmt.Sprint("p", r.n)), w.Now())
 		if err != nil {
 			b.Fatal(err)
 		}
@@ -236,7 +236,7 @@ func BenchmarkAccess(b *testing.B) {
 		b.Fatal(err)
 	}
 	for _, n := range []int{1, 2001, 4, 2, 5, 10} {
-		readable, err := w.App.Web.Access.Of(ctx, id(fmt.Sprint("p", n)), w.Now())
+		readable, err := w.App.Access.Of(ctx, id(fmt.Sprint("p", n)), w.Now())
 		if err != nil {
 			b.Fatal(err)
 		}
@@ -286,11 +286,11 @@ func (w large) changes(b *testing.B) {
 	move := func(to string) func() error {
 		return func() error {
 			return w.App.Web.Acts.Do(manager, func(tx *act.Tx) error {
-				item, err := w.App.Web.Access.Item(manager, tx, id("f3.1"), 0, tx.Now)
+				item, err := w.App.Access.Item(manager, tx, id("f3.1"), 0, tx.Now)
 				if err != nil {
 					return err
 				}
-				into, err := w.App.Web.Access.Item(manager, tx, id(to), 0, tx.Now)
+				into, err := w.App.Access.Item(manager, tx, id(to), 0, tx.Now)
 				if err != nil {
 					return err
 				}
@@ -320,7 +320,7 @@ func (w large) rewrite(b *testing.B, root uuid.UUID, column string, to uuid.UUID
 func (w large) questions(b *testing.B) {
 	ctx, manager := b.Context(), w.as(1)
 	s, folder, group := w.App.Web.Sharing, id("f1.1"), id("g1")
-	f, c, err := w.App.Web.Access.Dossier(ctx, w.App.DB, id("d1"))
+	f, c, err := w.App.Access.Dossier(ctx, w.App.DB, id("d1"))
 	if err != nil {
 		b.Fatal(err)
 	}

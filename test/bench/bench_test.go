@@ -34,9 +34,9 @@ import (
 	"codeberg.org/go-pdf/fpdf"
 	"github.com/google/uuid"
 
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/server"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 	front "tabularis/web"
 )
 

@@ -19,9 +19,9 @@ import (
 	"codeberg.org/go-pdf/fpdf"
 	"github.com/google/uuid"
 
-	"tabularis/internal/pages"
-	"tabularis/internal/pdf"
 	"tabularis/internal/platform/cell"
+	"tabularis/internal/platform/pages"
+	"tabularis/internal/platform/pdf"
 	"tabularis/internal/platform/reading"
 	"tabularis/internal/testkit"
 )

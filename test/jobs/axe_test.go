@@ -7,8 +7,8 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/internal/browser"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // findings runs axe-core on the page and returns what is serious or critical.

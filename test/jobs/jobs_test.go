@@ -14,8 +14,8 @@ import (
 
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/browser"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // The main job from end to end: a client is given a document under terms, opens

@@ -17,8 +17,8 @@ import (
 
 	"tabularis/core/access"
 	"tabularis/internal/browser"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // counted collects how many acts each job took, with how many it may take.

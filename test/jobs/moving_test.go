@@ -5,8 +5,8 @@ import (
 
 	"tabularis/core/access"
 	"tabularis/internal/browser"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // From the desk into a dossier: what it means is said before, and the old

@@ -6,8 +6,8 @@ import (
 	"testing"
 
 	"tabularis/internal/browser"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // asked are the addresses that a page has asked for since it was opened, or since

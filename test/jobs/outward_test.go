@@ -8,8 +8,8 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/internal/browser"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // codeFor waits for the code in the last mail to an address.

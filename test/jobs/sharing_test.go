@@ -9,8 +9,8 @@ import (
 
 	"tabularis/core/access"
 	"tabularis/internal/browser"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
-	"tabularis/internal/web/contract"
 )
 
 // mailed waits for a word that follows a mark in the last mail to an address.

@@ -18,7 +18,7 @@ import (
 
 	"codeberg.org/go-pdf/fpdf"
 
-	"tabularis/internal/web/contract"
+	"tabularis/internal/doors/web/contract"
 )
 
 func b64(s string) string { return base64.StdEncoding.EncodeToString([]byte(s)) }

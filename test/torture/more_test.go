@@ -17,10 +17,10 @@ import (
 
 	"github.com/google/uuid"
 
-	"tabularis/internal/mail/standin"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/platform/jobs"
-	"tabularis/internal/secret"
-	"tabularis/internal/web/contract"
+	"tabularis/internal/platform/mail/standin"
+	"tabularis/internal/platform/secret"
 )
 
 // soak leaves what takes minutes to make torture.

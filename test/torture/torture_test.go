@@ -36,10 +36,10 @@ import (
 
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/devdb"
-	"tabularis/internal/mail"
-	"tabularis/internal/secret"
+	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/platform/mail"
+	"tabularis/internal/platform/secret"
 	"tabularis/internal/server"
-	"tabularis/internal/web/contract"
 	front "tabularis/web"
 )
 

@@ -20,8 +20,8 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/internal/app/act"
-	"tabularis/internal/content"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/content"
+	"tabularis/internal/platform/secret"
 )
 
 // Service cares for the store.

@@ -25,8 +25,8 @@ import (
 	"tabularis/core/versions"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/preview"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/preview"
+	"tabularis/internal/platform/secret"
 )
 
 // Service shows documents.

@@ -8,11 +8,11 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/items"
-	"tabularis/internal/archive"
-	"tabularis/internal/content"
+	"tabularis/internal/platform/archive"
+	"tabularis/internal/platform/content"
 	"tabularis/internal/platform/postgres"
 	"tabularis/internal/platform/reading"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 )
 
 // KeyPurpose is the purpose under which blobs' keys are sealed.

@@ -21,8 +21,8 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sensitive"
-	"tabularis/internal/pages"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/pages"
+	"tabularis/internal/platform/secret"
 )
 
 const (

@@ -17,8 +17,8 @@ import (
 	"tabularis/core/linkgate"
 	"tabularis/core/terms"
 	"tabularis/internal/app/act"
-	postal "tabularis/internal/mail"
-	"tabularis/internal/secret"
+	postal "tabularis/internal/platform/mail"
+	"tabularis/internal/platform/secret"
 )
 
 // Mail sends the link with a message, one mail to each address, each with a copy

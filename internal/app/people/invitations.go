@@ -21,8 +21,8 @@ import (
 	"tabularis/core/names"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sessions"
-	"tabularis/internal/mail"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/mail"
+	"tabularis/internal/platform/secret"
 )
 
 // EmailsIndex is violated by a second account with an address.

@@ -12,7 +12,7 @@ import (
 
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 )
 
 // Service looks after accounts, groups and invitations.

@@ -18,7 +18,7 @@ import (
 	"tabularis/core/fault"
 	"tabularis/core/names"
 	"tabularis/internal/app/act"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 )
 
 const (

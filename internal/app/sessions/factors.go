@@ -20,7 +20,7 @@ import (
 	"tabularis/core/events"
 	"tabularis/core/fault"
 	"tabularis/internal/app/act"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 )
 
 const (

@@ -16,7 +16,7 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/internal/app/act"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 )
 
 // NewWebAuthn prepares the checking of passkeys for the practice's address

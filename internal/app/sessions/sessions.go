@@ -19,7 +19,7 @@ import (
 	"tabularis/core/fault"
 	"tabularis/core/linkgate"
 	"tabularis/internal/app/act"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 )
 
 const (

@@ -26,7 +26,7 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/people"
-	"tabularis/internal/mail"
+	"tabularis/internal/platform/mail"
 )
 
 // Service gives access.

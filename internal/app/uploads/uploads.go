@@ -26,9 +26,9 @@ import (
 	"tabularis/core/versions"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	"tabularis/internal/content"
-	"tabularis/internal/preview"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/content"
+	"tabularis/internal/platform/preview"
+	"tabularis/internal/platform/secret"
 )
 
 const (

@@ -19,7 +19,7 @@ import (
 	"tabularis/core/register"
 	"tabularis/core/terms"
 	"tabularis/internal/app/sensitive"
-	"tabularis/internal/preview"
+	"tabularis/internal/platform/preview"
 )
 
 // Given is a document that a link gives, in the version that it gives.

@@ -16,8 +16,8 @@ import (
 	"tabularis/core/linkgate"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sessions"
-	"tabularis/internal/mail"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/mail"
+	"tabularis/internal/platform/secret"
 )
 
 // Claim is what a visitor says of themselves when they come in.

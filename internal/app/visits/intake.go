@@ -28,7 +28,7 @@ import (
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/notices"
 	"tabularis/internal/app/uploads"
-	"tabularis/internal/mail"
+	"tabularis/internal/platform/mail"
 )
 
 // Intake is what a visitor sees of a link that takes papers in: only what they

@@ -17,7 +17,7 @@ import (
 	"tabularis/core/looks"
 	"tabularis/core/mark"
 	"tabularis/internal/app/act"
-	"tabularis/internal/pages"
+	"tabularis/internal/platform/pages"
 )
 
 // shown finds a document that the link gives, for looking at it page by page.

@@ -24,10 +24,10 @@ import (
 	"tabularis/internal/app/sensitive"
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/uploads"
-	"tabularis/internal/pages"
+	"tabularis/internal/platform/pages"
+	"tabularis/internal/platform/preview"
+	"tabularis/internal/platform/secret"
 	"tabularis/internal/platform/together"
-	"tabularis/internal/preview"
-	"tabularis/internal/secret"
 )
 
 // Service lets visitors in.

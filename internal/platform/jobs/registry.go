@@ -9,7 +9,7 @@ import (
 	"github.com/riverqueue/river"
 
 	"tabularis/internal/platform/postgres"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 )
 
 // Registry holds the workers and duties of all capabilities.

@@ -10,7 +10,7 @@ import (
 
 	"tabularis/internal/platform/jobs"
 	"tabularis/internal/platform/postgres"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 	"tabularis/internal/testkit"
 )
 

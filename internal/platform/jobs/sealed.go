@@ -6,7 +6,7 @@ import (
 
 	"github.com/riverqueue/river"
 
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 )
 
 // purpose is what the arguments of a job are sealed for.

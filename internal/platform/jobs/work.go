@@ -12,7 +12,7 @@ import (
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
 	"github.com/riverqueue/river/rivertype"
 
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 )
 
 // Queue takes jobs into transactions.

@@ -15,7 +15,7 @@ import (
 	"time"
 
 	"tabularis/internal/platform/postgres"
-	"tabularis/internal/secret"
+	"tabularis/internal/platform/secret"
 )
 
 // ErrNone says that there is no such lease, or no longer.

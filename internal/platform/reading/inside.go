@@ -8,10 +8,10 @@ import (
 	"image"
 
 	"tabularis/core/scan"
-	"tabularis/internal/office"
-	"tabularis/internal/pdf"
 	"tabularis/internal/platform/cell"
-	"tabularis/internal/preview"
+	"tabularis/internal/platform/office"
+	"tabularis/internal/platform/pdf"
+	"tabularis/internal/platform/preview"
 )
 
 // inside is what a cell keeps from one job to the next.

@@ -10,8 +10,8 @@ import (
 	"path/filepath"
 	"testing"
 
-	"tabularis/internal/pdf"
-	"tabularis/internal/preview"
+	"tabularis/internal/platform/pdf"
+	"tabularis/internal/platform/preview"
 )
 
 // Whatever is taken for a picture, it is drawn within bounds or refused.

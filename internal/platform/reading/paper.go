@@ -10,7 +10,7 @@ import (
 	"golang.org/x/image/font/gofont/gomono"
 	"golang.org/x/image/font/gofont/goregular"
 
-	"tabularis/internal/preview"
+	"tabularis/internal/platform/preview"
 )
 
 const (

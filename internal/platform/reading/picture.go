@@ -14,7 +14,7 @@ import (
 	xdraw "golang.org/x/image/draw"
 	_ "golang.org/x/image/webp" // its decoder
 
-	"tabularis/internal/pdf"
+	"tabularis/internal/platform/pdf"
 )
 
 // pictures are the types of which a picture is drawn anew.

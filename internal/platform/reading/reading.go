@@ -14,10 +14,10 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/core/scan"
-	"tabularis/internal/office"
-	"tabularis/internal/pdf"
 	"tabularis/internal/platform/cell"
-	"tabularis/internal/preview"
+	"tabularis/internal/platform/office"
+	"tabularis/internal/platform/pdf"
+	"tabularis/internal/platform/preview"
 )
 
 // Source is content that is read.

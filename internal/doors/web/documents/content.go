@@ -1,0 +1,85 @@
+package documents
+
+import (
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
+
+	"tabularis/core/fault"
+	"tabularis/internal/app/act"
+	"tabularis/internal/doors/web/door"
+)
+
+// contentOf reads which version of which document is asked for: ?version=n.
+func contentOf(c *gin.Context) (uuid.UUID, int, error) {
+	id, err := door.PathID(c)
+	number := 0
+	if v := c.Query("version"); err == nil && v != "" {
+		n, parsed := strconv.ParseInt(v, 10, 32)
+		if number = int(n); parsed != nil || n < 1 {
+			err = fault.Parameter.New("the version is a number from 1")
+		}
+	}
+	return id, number, err
+}
+
+// quickContent serves a version of a document with a single statement for
+// session, access and content. Where that finds nothing, the steps after it find
+// out why.
+func (h *Handlers) quickContent(c *gin.Context) {
+	id, number, err := contentOf(c)
+	token, cookieErr := c.Cookie(door.SessionCookie)
+	if err != nil || cookieErr != nil {
+		return
+	}
+	f, err := h.Documents.FileBySession(c.Request.Context(), token, id, number)
+	if err != nil {
+		return
+	}
+	h.SendTo(h.whilePermitted(c, id), c, f, c.Request.URL.Query().Has("download"))
+	c.Abort()
+}
+
+// content serves a version: ?download for keeping it.
+func (h *Handlers) content(c *gin.Context) {
+	id, number, err := contentOf(c)
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	f, err := h.Documents.File(c.Request.Context(), id, number)
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	h.SendTo(h.whilePermitted(c, id), c, f, c.Request.URL.Query().Has("download"))
+}
+
+// whilePermitted is where a person's answer is written to, for as long as they are
+// signed in and may download all that they asked for: what is on its way when that
+// ends is cut off.
+func (h *Handlers) whilePermitted(c *gin.Context, items ...uuid.UUID) *door.Watched {
+	return door.Watching(c, func() error {
+		in, err := h.SessionOf(c)
+		if err != nil {
+			return err
+		}
+		return h.Documents.Permitted(act.As(c.Request.Context(), act.Actor{Person: &in.Person}), items)
+	})
+}
+
+// archive streams chosen items, ?item=…&item=…, as one ZIP.
+func (h *Handlers) archive(c *gin.Context) {
+	ids, err := door.ChosenItems(c)
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	chosen, err := h.Documents.Choose(c.Request.Context(), ids)
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	h.SendArchive(h.whilePermitted(c, chosen.Documents...), c, chosen)
+}

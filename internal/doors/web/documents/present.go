@@ -1,0 +1,69 @@
+package documents
+
+import (
+	"encoding/hex"
+
+	"tabularis/core/events"
+	"tabularis/core/register"
+	"tabularis/internal/app/documents"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/doors/web/present"
+	"tabularis/internal/platform/preview"
+)
+
+func slip(s documents.Slip) contract.Document {
+	ref := func(n int) string { return register.Ref{Code: s.Code, Number: n}.String() }
+	open := 0
+	for _, l := range s.Links {
+		if l.Living {
+			open++
+		}
+	}
+	return contract.Document{
+		Id:          s.ID,
+		Ref:         ref(*s.Number),
+		Name:        s.Name,
+		FolderId:    *s.ParentID,
+		FolderName:  s.FolderName,
+		DossierCode: s.Code,
+		Look:        contract.Look(preview.LookOf(s.MediaType)),
+		Door: present.Door(
+			open,
+			s.Door,
+			s.Closed,
+		),
+		Closed:     s.Closed,
+		Ends:       s.Ends,
+		Links:      present.Each(s.Links, present.Link),
+		Events:     present.Each(s.Events, present.Event),
+		EventCount: s.EventCount,
+		May:        present.Capabilities(s.Caps),
+		Versions: present.Each(s.Versions, func(v tree.NamedVersion) contract.Version {
+			out := contract.Version{
+				Number:    v.Number,
+				At:        v.CreatedAt,
+				By:        maker(v),
+				Origin:    v.Origin,
+				Size:      v.Size,
+				Sha256:    hex.EncodeToString(v.SHA256),
+				MediaType: v.MediaType,
+				Counts:    v.Number == s.Version,
+				Separable: s.Separable(v.Number),
+			}
+			if v.MovedToNo != nil {
+				out.MovedTo = present.Some(ref(*v.MovedToNo))
+			}
+			return out
+		}),
+	}
+}
+
+// maker is who or what made a version.
+func maker(v tree.NamedVersion) contract.Actor {
+	out := contract.Actor{Kind: contract.ActorKind(v.Actor.Kind), Name: v.By, LinkId: v.LinkID, LinkName: present.Some(v.LinkName)}
+	if v.Actor.Kind != events.ByPerson {
+		out.Name = v.Said
+	}
+	return out
+}

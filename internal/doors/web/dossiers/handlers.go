@@ -1,0 +1,103 @@
+package dossiers
+
+import (
+	"context"
+
+	"tabularis/internal/app/documents"
+	"tabularis/internal/app/dossiers"
+	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/doors/web/door"
+	"tabularis/internal/doors/web/present"
+)
+
+// ListDossiers lists the dossiers one is in.
+func (h *Handlers) ListDossiers(ctx context.Context, _ ListDossiersRequestObject) (ListDossiersResponseObject, error) {
+	all, err := h.Dossiers.Mine(ctx)
+	return ListDossiers200JSONResponse(present.Each(all, present.DossierRow)), err
+}
+
+// MakeDossier makes a dossier.
+func (h *Handlers) MakeDossier(ctx context.Context, r MakeDossierRequestObject) (MakeDossierResponseObject, error) {
+	b := r.Body
+	made, err := h.Dossiers.Make(ctx, dossiers.New{Code: b.Code, Name: b.Name, Kind: string(b.Kind), Client: present.Or(b.Client, ""), Subject: present.Or(b.Subject, "")})
+	return MakeDossier201JSONResponse(present.DossierRow(made)), err
+}
+
+// OpenDesk shows the desk of whoever asks.
+func (h *Handlers) OpenDesk(ctx context.Context, _ OpenDeskRequestObject) (OpenDeskResponseObject, error) {
+	desk, err := h.Dossiers.Desk(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return OpenDesk200JSONResponse(present.DossierRow(desk)), nil
+}
+
+// GetDossier opens a dossier.
+func (h *Handlers) GetDossier(ctx context.Context, r GetDossierRequestObject) (GetDossierResponseObject, error) {
+	o, err := h.Dossiers.OpenAs(ctx, r.Code, dossiers.Seen{As: r.Params.As, Compare: present.Or(r.Params.Compare, false)})
+	if err != nil {
+		return nil, err
+	}
+	out := GetDossier200JSONResponse{
+		Id:      o.ID,
+		Code:    o.Code,
+		Name:    o.Name,
+		Subject: o.Subject,
+		Client:  o.Client,
+		Kind:    contract.DossierKind(o.Kind),
+		Branch:  o.Branch,
+		Ends:    o.Ends,
+		Folders: present.Each(o.Folders, folder),
+		May:     present.Capabilities(o.Caps),
+	}
+	if len(o.Folders) > 0 {
+		out.Documents, out.Bytes = o.Folders[0].Below, o.Folders[0].Size
+	}
+	return out, nil
+}
+
+// MakeFolder makes a folder.
+func (h *Handlers) MakeFolder(ctx context.Context, r MakeFolderRequestObject) (MakeFolderResponseObject, error) {
+	f, err := h.Dossiers.MakeFolder(ctx, r.Id, r.Body.Name)
+	return MakeFolder201JSONResponse(folder(f)), err
+}
+
+const (
+	usualPage   = 200
+	longestPage = 500
+)
+
+// GetRegister reads a page of a folder's register.
+func (h *Handlers) GetRegister(ctx context.Context, r GetRegisterRequestObject) (GetRegisterResponseObject, error) {
+	limit, err := door.Limited(r.Params.Limit, usualPage, longestPage)
+	if err != nil {
+		return nil, err
+	}
+	how := dossiers.Seen{As: r.Params.As, Compare: present.Or(r.Params.Compare, false)}
+	p, err := h.Dossiers.RegisterAs(ctx, r.Id, how, string(present.Or(r.Params.Order, "event")), present.Or(r.Params.After, ""), limit)
+	rows := present.Each(p.Rows, func(d dossiers.Row) contract.DocumentRow {
+		row := contract.DocumentRow{
+			Id:        d.ID,
+			Number:    *d.Number,
+			Ref:       documents.Place{Item: d.Item, Code: p.Code}.Ref(),
+			Name:      d.Name,
+			Size:      d.Size,
+			MediaType: d.MediaType,
+			Version:   d.Version,
+			Door:      present.Door(d.Links, d.Door, d.Closed),
+			Hidden:    present.Some(d.Hidden),
+		}
+		if d.Last != nil {
+			e := present.Event(*d.Last)
+			row.LastEvent = &e
+		}
+		return row
+	})
+	return GetRegister200JSONResponse{Rows: rows, Next: present.Some(p.Next), Total: p.Total, Bytes: p.Bytes, Linked: p.Linked}, err
+}
+
+// Handlers serve the operations of dossiers.
+type Handlers struct {
+	*door.Door
+	Dossiers *dossiers.Service
+}

@@ -1,0 +1,24 @@
+package dossiers
+
+import (
+	"tabularis/internal/app/dossiers"
+	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/doors/web/present"
+)
+
+func folder(f dossiers.FolderLine) contract.Folder {
+	return contract.Folder{
+		Id:        f.ID,
+		ParentId:  f.ParentID,
+		Name:      f.Name,
+		Number:    f.Number,
+		Depth:     f.Depth,
+		Documents: f.Below,
+		Links:     f.Links,
+		May:       present.Capabilities(f.Caps),
+		Door:      present.Door(f.Links, f.Door, f.Closed),
+		Closed:    f.Closed,
+		Through:   f.Through,
+		Hidden:    present.Some(f.Hidden),
+	}
+}

@@ -1,0 +1,58 @@
+package people
+
+import (
+	"tabularis/core/scan"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/people"
+	practices "tabularis/internal/app/practice"
+	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/doors/web/present"
+)
+
+func account(a people.Account) contract.Account {
+	out := contract.Account{
+		Person:    present.Person(a.Person),
+		Standing:  contract.Standing(a.Standing),
+		Dossiers:  a.Dossiers,
+		Documents: a.Documents,
+		Measured:  a.Dossiers > 0 || a.Documents > 0,
+		Seen:      a.SeenAt,
+		Ends:      a.Ends,
+		Ended:     a.DeactivatedAt,
+		Factor:    present.Some(contract.AccountFactor(a.Factor)),
+	}
+	if a.Pending != nil {
+		out.Invited, out.InvitationEnds, out.InvitedBy = &a.Pending.CreatedAt, &a.Pending.ExpiresAt, present.Some(a.Pending.By)
+	}
+	return out
+}
+
+func room(r *tree.Room) *contract.Room {
+	if r == nil {
+		return nil
+	}
+	return &contract.Room{Used: r.Used, Announced: r.Announced, Limit: r.Limit}
+}
+
+func rules(p practices.Practice) contract.Rules {
+	// What the database keeps was checked when it was set.
+	own, _ := scan.Patterns(p.Patterns)
+	outward := p.Outward()
+	return contract.Rules{
+		Outward: &contract.OutwardRules{
+			Required: contract.OutwardRulesRequired(outward.Required),
+			Kinds:    present.Each(outward.Kinds, func(k string) contract.LinkKind { return contract.LinkKind(k) }),
+			Shut:     present.List(outward.Shut),
+			Only:     present.List(outward.Only),
+		},
+		ColleaguesMakeDossiers: p.ColleaguesMakeDossiers,
+		GuestsByCode:           p.GuestsByCode,
+		SecondFactorRequired:   p.SecondFactorRequired,
+		RoomBytes:              p.RoomBytes,
+		LongestLinkDays:        p.LongestLinkDays,
+		Sensitive:              contract.RulesSensitive(p.Sensitive),
+		Patterns: present.Each(own, func(p scan.Pattern) contract.Pattern {
+			return contract.Pattern{Name: present.Some(p.Name), Text: p.Text, Expression: p.Expression}
+		}),
+	}
+}

@@ -1,0 +1,97 @@
+package present
+
+import (
+	"encoding/json"
+
+	"tabularis/core/access"
+	"tabularis/core/events"
+	"tabularis/core/register"
+	"tabularis/internal/app/documents"
+	"tabularis/internal/app/dossiers"
+	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/platform/preview"
+)
+
+// Door shows reach: links before people outside, and those before colleagues,
+// since they reach further.
+func Door(links int, d access.Door, closed bool) contract.Door {
+	out := contract.Door{State: contract.DoorStateClosed, Count: d.Inside, Closed: Some(closed)}
+	switch {
+	case links > 0:
+		out.State, out.Count = contract.DoorStateOpen, links
+	case d.Outside > 0:
+		out.State, out.Count = contract.DoorStateAjar, d.Outside
+	}
+	return out
+}
+
+func DossierRow(s dossiers.Summary) contract.DossierRow {
+	r := contract.DossierRow{
+		Id:        s.ID,
+		Code:      s.Code,
+		Name:      s.Name,
+		Subject:   s.Subject,
+		Client:    s.Client,
+		Kind:      contract.DossierKind(s.Kind),
+		Door:      Door(s.Links, s.Door, false),
+		Documents: s.Documents,
+		Bytes:     s.Bytes,
+	}
+	if s.Last != nil {
+		e := Event(*s.Last)
+		r.LastEvent = &e
+	}
+	return r
+}
+
+func Event(e events.Named) contract.Event {
+	out := contract.Event{
+		Id:          e.ID,
+		At:          e.At,
+		Kind:        contract.EventKind(e.Kind),
+		ActorKind:   contract.ActorKind(e.ActorKind),
+		Actor:       e.Actor,
+		Outside:     e.Outside,
+		DossierCode: e.DossierCode,
+		DossierName: e.DossierName,
+		FolderId:    e.FolderID,
+		ItemId:      e.ItemID,
+		ItemName:    e.ItemName,
+		Version:     e.Version,
+		LinkId:      e.LinkID,
+		LinkName:    e.LinkName,
+		Network:     Some(e.Network),
+		Agent:       Some(e.Agent),
+	}
+	if e.ItemKind != nil {
+		kind := contract.EventItemKind(*e.ItemKind)
+		out.ItemKind = &kind
+	}
+	if e.ItemNumber != nil {
+		out.Ref = Some(register.Ref{Code: e.DossierCode, Number: *e.ItemNumber}.String())
+	}
+	data := map[string]string{}
+	if json.Unmarshal(e.Data, &data) == nil && len(data) > 0 {
+		out.Data = &data
+	}
+	return out
+}
+
+func Place(p documents.Place) contract.Place {
+	return contract.Place{Id: p.ID, Ref: p.Ref(), Name: p.Name, DossierCode: p.Code, FolderId: *p.ParentID}
+}
+
+func Preview(p preview.Prepared) contract.Preview {
+	out := contract.Preview{Look: contract.Look(p.Look), Text: Some(p.Text), Html: Some(p.HTML), Cut: Some(p.Cut)}
+	if p.Rows != nil {
+		out.Rows = &p.Rows
+	}
+	return out
+}
+
+func Capabilities(c access.Caps) []string {
+	if names := c.Names(); names != nil {
+		return names
+	}
+	return []string{}
+}

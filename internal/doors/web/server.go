@@ -1,0 +1,134 @@
+// Package web is the HTTP side: it puts the doors of all capabilities together.
+package web
+
+import (
+	"context"
+	"io/fs"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"tabularis/api"
+	"tabularis/internal/app/activity"
+	"tabularis/internal/app/documents"
+	"tabularis/internal/app/dossiers"
+	"tabularis/internal/app/links"
+	"tabularis/internal/app/live"
+	"tabularis/internal/app/notices"
+	"tabularis/internal/app/people"
+	practices "tabularis/internal/app/practice"
+	"tabularis/internal/app/sharing"
+	"tabularis/internal/app/today"
+	"tabularis/internal/app/uploads"
+	"tabularis/internal/app/visits"
+	activitydoor "tabularis/internal/doors/web/activity"
+	documentsdoor "tabularis/internal/doors/web/documents"
+	"tabularis/internal/doors/web/door"
+	dossiersdoor "tabularis/internal/doors/web/dossiers"
+	linksdoor "tabularis/internal/doors/web/links"
+	noticesdoor "tabularis/internal/doors/web/notices"
+	peopledoor "tabularis/internal/doors/web/people"
+	practicedoor "tabularis/internal/doors/web/practice"
+	sessionsdoor "tabularis/internal/doors/web/sessions"
+	sharingdoor "tabularis/internal/doors/web/sharing"
+	todaydoor "tabularis/internal/doors/web/today"
+	uploadsdoor "tabularis/internal/doors/web/uploads"
+	visitsdoor "tabularis/internal/doors/web/visits"
+)
+
+// Server holds the use cases that requests are handed to.
+type Server struct {
+	*door.Door
+	People    *people.Service
+	Sharing   *sharing.Service
+	Dossiers  *dossiers.Service
+	Documents *documents.Service
+	Uploads   *uploads.Service
+	Links     *links.Service
+	Visits    *visits.Service
+	Activity  *activity.Service
+	Today     *today.Service
+	Notices   *notices.Service
+	Practice  *practices.Service
+	Hub       *live.Hub
+	// KeysFit refuses when the database is not the one whose content the keys open.
+	KeysFit func(ctx context.Context) error
+	// Front is the built front end.
+	Front fs.FS
+	// TrustedProxies are addresses and networks whose X-Forwarded-For is believed.
+	TrustedProxies []string
+	// Mailbox is the address of the mail stand-in, where one runs.
+	Mailbox string
+}
+
+// Handler assembles all routes.
+func (s *Server) Handler() (http.Handler, error) {
+	gin.SetMode(gin.ReleaseMode)
+	engine := gin.New()
+	engine.ContextWithFallback = true
+	engine.HandleMethodNotAllowed = false
+	if err := engine.SetTrustedProxies(s.TrustedProxies); err != nil {
+		return nil, err
+	}
+	operations, err := api.Operations()
+	if err != nil {
+		return nil, err
+	}
+	engine.GET("/healthz", s.healthy)
+	engine.GET("/readyz", s.ready)
+	engine.Use(s.Observe, s.Recover, securityHeaders)
+	bare := engine.Group("/api", door.NoStore)
+	engine.Use(s.Identify)
+	open := engine.Group("/api", door.NoStore)
+	capabilities, err := s.capabilities()
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range capabilities {
+		c.Register(door.Routes{Bare: bare, Open: open, SignedIn: open.Group("", door.RequireSession),
+			JSON: open.Group("", s.Timely, door.LimitBody, s.Permit(operations), s.Validate(operations))})
+	}
+	if err := s.frontEnd(engine); err != nil {
+		return nil, err
+	}
+	return http.NewCrossOriginProtection().Handler(engine), nil
+}
+
+// capabilities are the doors there are, one line each.
+func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) {
+	protocol, err := uploadsdoor.Protocol(s.Uploads)
+	if err != nil {
+		return nil, err
+	}
+	return []interface{ Register(r door.Routes) }{
+		&sessionsdoor.Handlers{Door: s.Door, Today: s.Today, MaxUpload: s.Uploads.MaxBytes, Mailbox: s.Mailbox},
+		&peopledoor.Handlers{Door: s.Door, People: s.People},
+		&practicedoor.Handlers{Door: s.Door, Practice: s.Practice},
+		&sharingdoor.Handlers{Door: s.Door, Sharing: s.Sharing},
+		&dossiersdoor.Handlers{Door: s.Door, Dossiers: s.Dossiers},
+		&documentsdoor.Handlers{Door: s.Door, Documents: s.Documents, Dossiers: s.Dossiers},
+		&uploadsdoor.Handlers{Door: s.Door, Uploads: s.Uploads, Protocol: protocol},
+		&linksdoor.Handlers{Door: s.Door, Links: s.Links},
+		&visitsdoor.Handlers{Door: s.Door, Hub: s.Hub, Visits: s.Visits, Protocol: protocol},
+		&activitydoor.Handlers{Door: s.Door, Activity: s.Activity},
+		&todaydoor.Handlers{Door: s.Door, Today: s.Today},
+		&noticesdoor.Handlers{Door: s.Door, Notices: s.Notices},
+	}, nil
+}
+
+// securityHeaders keeps the page to its own origin; content of documents gets
+// still less, see content.go.
+func securityHeaders(c *gin.Context) {
+	h := c.Writer.Header()
+	h.Set(
+		"Content-Security-Policy",
+		"default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' blob: data:; font-src 'self'; "+
+			"media-src 'self' blob:; connect-src 'self'; worker-src 'self' blob:; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+	)
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("X-Frame-Options", "DENY")
+	h.Set("Referrer-Policy", "no-referrer")
+	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	h.Set("Cross-Origin-Resource-Policy", "same-origin")
+	h.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
+}

@@ -1,0 +1,29 @@
+package today
+
+import (
+	"context"
+
+	"tabularis/internal/app/today"
+	"tabularis/internal/doors/web/door"
+	"tabularis/internal/doors/web/present"
+)
+
+// GetToday shows the landing page.
+func (h *Handlers) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetTodayResponseObject, error) {
+	t, err := h.Today.Today(ctx)
+	return GetToday200JSONResponse{
+		Dossiers:   present.Each(t.Dossiers, present.DossierRow),
+		News:       present.Each(t.News, present.Event),
+		EndsSoon:   present.Each(t.EndsSoon, present.Link),
+		AccessEnds: present.Each(t.AccessEnds, present.Grant(ctx)),
+		Requests:   present.Each(t.Requests, present.Request),
+		Bytes:      t.Bytes,
+		RoomLeft:   t.RoomLeft,
+	}, err
+}
+
+// Handlers serve the operations of today.
+type Handlers struct {
+	*door.Door
+	Today *today.Service
+}

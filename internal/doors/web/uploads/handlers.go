@@ -1,0 +1,29 @@
+package uploads
+
+import (
+	"context"
+	"net/http"
+
+	"tabularis/internal/app/uploads"
+	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/doors/web/door"
+	"tabularis/internal/doors/web/present"
+)
+
+// GetUploadOutcome tells what became of an upload; one that is complete but not
+// yet finished is finished now.
+func (h *Handlers) GetUploadOutcome(ctx context.Context, r GetUploadOutcomeRequestObject) (GetUploadOutcomeResponseObject, error) {
+	o, err := h.Uploads.Outcome(ctx, r.Id)
+	if err != nil {
+		return nil, err
+	}
+	return GetUploadOutcome200JSONResponse{Outcome: contract.UploadOutcomeOutcome(o.Upload.Outcome), Document: present.Place(o.Document), Version: o.Upload.Version, Separable: &o.Separable}, nil
+}
+
+// Handlers serve the operations of uploads.
+type Handlers struct {
+	*door.Door
+	// Protocol serves resumable uploads, see Protocol.
+	Protocol http.Handler
+	Uploads  *uploads.Service
+}

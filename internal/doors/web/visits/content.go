@@ -1,0 +1,89 @@
+package visits
+
+import (
+	"bytes"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"tabularis/core/fault"
+	"tabularis/internal/app/visits"
+	"tabularis/internal/doors/web/door"
+)
+
+// visitor reads what the request brings along for a link.
+func visitor(c *gin.Context, token string) visits.Visitor {
+	v := visits.Visitor{Link: token}
+	for _, cookie := range c.Request.Cookies() {
+		if link, ok := strings.CutPrefix(cookie.Name, door.VisitCookie); ok {
+			if v.Visits == nil {
+				v.Visits = map[string]string{}
+			}
+			v.Visits[link] = cookie.Value
+		}
+	}
+	return v
+}
+
+func (h *Handlers) content(c *gin.Context) {
+	id, err := door.PathID(c)
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	download := c.Request.URL.Query().Has("download")
+	f, err := h.Visits.File(c.Request.Context(), visitor(c, c.Param("token")), id, download)
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	h.SendTo(h.whileOpen(c), c, f, download)
+}
+
+// page serves a page of a document as a picture: ?width= in pixels. It is
+// the visitor's own, and kept nowhere on its way.
+func (h *Handlers) page(c *gin.Context) {
+	id, err := door.PathID(c)
+	page, pageErr := strconv.Atoi(c.Param("page"))
+	width, widthErr := strconv.Atoi(c.Query("width"))
+	if err == nil && (pageErr != nil || widthErr != nil || page < 1) {
+		err = fault.Parameter.New("the page and its width are numbers from 1")
+	}
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	var out bytes.Buffer
+	if err := h.Visits.Page(c.Request.Context(), visitor(c, c.Param("token")), id, page, width, &out); err != nil {
+		h.Problem(c, err)
+		return
+	}
+	c.Header("Cache-Control", "private, no-store")
+	c.Data(http.StatusOK, "image/jpeg", out.Bytes())
+}
+
+func (h *Handlers) archive(c *gin.Context) {
+	ids, err := door.ChosenItems(c)
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	chosen, err := h.Visits.All(c.Request.Context(), visitor(c, c.Param("token")), ids)
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	h.SendArchive(h.whileOpen(c), c, chosen)
+}
+
+// whileOpen is where a visitor's answer is written to, for as long as the link is
+// open: what is on its way when the link ends is cut off.
+func (h *Handlers) whileOpen(c *gin.Context) *door.Watched {
+	v, ctx := visitor(c, c.Param("token")), c.Request.Context()
+	return door.Watching(c, func() error {
+		_, _, err := h.Visits.Watch(ctx, v)
+		return err
+	})
+}

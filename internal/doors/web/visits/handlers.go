@@ -1,0 +1,150 @@
+package visits
+
+import (
+	"context"
+	"encoding/hex"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"tabularis/core/items"
+	"tabularis/core/linkgate"
+	"tabularis/internal/app/live"
+	"tabularis/internal/app/visits"
+	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/doors/web/door"
+	"tabularis/internal/doors/web/present"
+	"tabularis/internal/platform/reading"
+)
+
+// ArriveAtLink shows a link's front.
+func (h *Handlers) ArriveAtLink(ctx context.Context, r ArriveAtLinkRequestObject) (ArriveAtLinkResponseObject, error) {
+	f, err := h.Visits.Arrive(ctx, visitor(ctx.(*gin.Context), r.Token))
+	if err != nil {
+		return nil, err
+	}
+	return ArriveAtLink200JSONResponse{
+		Kind:          contract.LinkKind(f.Link.Kind),
+		Open:          f.Open,
+		NeedsPassword: f.NeedsPassword,
+		Identify:      contract.Identity(f.Link.Identify.String()),
+		KnownAs:       present.Some(f.KnownAs),
+		Practice:      f.Practice,
+		Tagline:       f.Tagline,
+		Sender:        &f.Sender,
+		Language:      &f.Link.Language,
+	}, nil
+}
+
+// OpenLink lets a visitor in.
+func (h *Handlers) OpenLink(ctx context.Context, r OpenLinkRequestObject) (OpenLinkResponseObject, error) {
+	token, l, err := h.Visits.Open(
+		ctx,
+		visitor(ctx.(*gin.Context), r.Token),
+		visits.Claim{Password: present.Or(r.Body.Password, ""), Email: present.Or(r.Body.Email, ""), Code: present.Or(r.Body.Code, "")},
+	)
+	if err != nil {
+		return nil, err
+	}
+	if token != "" {
+		life := linkgate.VisitLength
+		if l.Until != nil {
+			life = min(life, l.Until.Sub(h.Acts.Now()))
+		}
+		h.SetCookie(ctx, door.VisitCookie+l.ID.String(), token, life)
+	}
+	return OpenLink204Response{}, nil
+}
+
+// SendLinkCode sends a visitor a code.
+func (h *Handlers) SendLinkCode(ctx context.Context, r SendLinkCodeRequestObject) (SendLinkCodeResponseObject, error) {
+	return SendLinkCode202Response{}, h.Visits.SendCode(ctx, visitor(ctx.(*gin.Context), r.Token), r.Body.Email)
+}
+
+// GetLinkContents shows what a link gives.
+func (h *Handlers) GetLinkContents(ctx context.Context, r GetLinkContentsRequestObject) (GetLinkContentsResponseObject, error) {
+	got, err := h.Visits.Given(ctx, visitor(ctx.(*gin.Context), r.Token), present.Or(r.Params.Folder, [16]byte{}))
+	if err != nil {
+		return nil, err
+	}
+	folders := func(i items.Item) contract.LinkFolder { return contract.LinkFolder{Id: i.ID, Name: i.Name} }
+	out := GetLinkContents200JSONResponse{
+		Name:     got.Link.Name,
+		Sender:   present.Person(got.Sender),
+		Message:  got.Link.Message,
+		Sentence: present.Sentence(got.Sentence),
+		Newest:   got.Link.Newest,
+		ViewOnly: !got.Link.MayDownload,
+		MayAdd:   got.Link.Kind == linkgate.Working,
+		Language: got.Link.Language,
+		Way:      present.Each(got.Way, folders),
+		Folders:  present.Each(got.Folders, folders),
+		Bytes:    got.Bytes,
+		Count:    got.Count,
+		KeptBack: present.Some(got.KeptBack),
+		Files:    []contract.LinkFile{},
+	}
+	for _, f := range got.Files {
+		out.Files = append(
+			out.Files,
+			contract.LinkFile{
+				Id:        f.ID,
+				Name:      f.Name,
+				Ref:       got.Ref(f),
+				Size:      f.Give.Size,
+				MediaType: f.Give.MediaType,
+				Look:      contract.Look(f.Look),
+				Version:   f.Give.Number,
+				At:        f.Give.CreatedAt,
+				Sha256:    hex.EncodeToString(f.Give.SHA256),
+			},
+		)
+	}
+	return out, nil
+}
+
+// PreviewLinkDocument prepares text of a document that a link gives.
+func (h *Handlers) PreviewLinkDocument(ctx context.Context, r PreviewLinkDocumentRequestObject) (PreviewLinkDocumentResponseObject, error) {
+	p, err := h.Visits.Preview(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id)
+	return PreviewLinkDocument200JSONResponse(present.Preview(p)), err
+}
+
+// GetIntake shows what a link takes in.
+func (h *Handlers) GetIntake(ctx context.Context, r GetIntakeRequestObject) (GetIntakeResponseObject, error) {
+	in, err := h.Visits.Intake(ctx, visitor(ctx.(*gin.Context), r.Token))
+	return GetIntake200JSONResponse(visitIntake(in)), err
+}
+
+// HandIn ends handing papers in.
+func (h *Handlers) HandIn(ctx context.Context, r HandInRequestObject) (HandInResponseObject, error) {
+	in, err := h.Visits.HandIn(
+		ctx,
+		visitor(ctx.(*gin.Context), r.Token),
+		visits.Signed{Name: present.Or(r.Body.Name, ""), Email: present.Or(r.Body.Email, ""), Note: present.Or(r.Body.Note, "")},
+	)
+	return HandIn200JSONResponse(visitIntake(in)), err
+}
+
+// OutlineLinkDocument says which pages a document has.
+func (h *Handlers) OutlineLinkDocument(ctx context.Context, r OutlineLinkDocumentRequestObject) (OutlineLinkDocumentResponseObject, error) {
+	o, err := h.Visits.Outline(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id)
+	if err != nil {
+		return nil, err
+	}
+	size := func(p reading.Size) contract.PageSize { return contract.PageSize{Width: p.Width, Height: p.Height} }
+	return OutlineLinkDocument200JSONResponse{Pages: present.Each(o.Pages, size), Cut: o.Cut}, nil
+}
+
+// NoteLook notes how long a visitor looked at what.
+func (h *Handlers) NoteLook(ctx context.Context, r NoteLookRequestObject) (NoteLookResponseObject, error) {
+	return NoteLook204Response{}, h.Visits.Look(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id, visits.Looked{Pages: r.Body.Pages, Seconds: r.Body.Seconds})
+}
+
+// Handlers serve the operations of visits.
+type Handlers struct {
+	*door.Door
+	// Protocol serves resumable uploads.
+	Protocol http.Handler
+	Hub      *live.Hub
+	Visits   *visits.Service
+}

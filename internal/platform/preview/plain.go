@@ -1,0 +1,75 @@
+package preview
+
+import (
+	"bytes"
+	"errors"
+	"strings"
+
+	"github.com/xuri/excelize/v2"
+
+	"tabularis/internal/platform/office"
+	"tabularis/internal/platform/pdf"
+)
+
+// maxPlain is how much of a plain text is read, in bytes.
+const maxPlain = 32 << 20
+
+// Plain is the text of a document, in pages where it has pages.
+type Plain struct {
+	Parts []string
+	Paged bool
+}
+
+// PlainText reads the text of text, tables, spreadsheets, word documents,
+// presentations and PDF documents. ok is
+// false for content of other types and for what cannot be read.
+func PlainText(reader *pdf.Reader, mediaType string, content []byte) (text Plain, ok bool, err error) {
+	switch look := LookOf(mediaType); {
+	case look == PDF:
+		pages, err := reader.Text(content)
+		if errors.Is(err, pdf.ErrUnreadable) {
+			return Plain{}, false, nil
+		}
+		return Plain{pages, true}, err == nil, err
+	case office.HasText(mediaType):
+		parts, err := office.Text(mediaType, int64(len(content)), bytes.NewReader(content))
+		return Plain{Parts: parts, Paged: len(parts) > 1}, err == nil, nil
+	case mediaType == spreadsheet:
+		text, ok = sheets(content)
+		return text, ok, nil
+	case look == Text || look == Markdown || look == Table:
+		raw := content[:min(len(content), maxPlain)]
+		return Plain{Parts: []string{decode(raw, true)}}, true, nil
+	}
+	return Plain{}, false, nil
+}
+
+// sheets reads all sheets of a spreadsheet, a row a line.
+func sheets(content []byte) (Plain, bool) {
+	if len(content) > maxBook {
+		return Plain{}, false
+	}
+	f, err := excelize.OpenReader(bytes.NewReader(content), bookOptions)
+	if err != nil {
+		return Plain{}, false
+	}
+	defer f.Close()
+	var out Plain
+	for _, name := range f.GetSheetList() {
+		rows, err := f.Rows(name)
+		if err != nil {
+			return Plain{}, false
+		}
+		var b strings.Builder
+		for rows.Next() && b.Len() < maxPlain {
+			row, err := rows.Columns()
+			if err != nil {
+				return Plain{}, false
+			}
+			b.WriteString(strings.Join(row, "\t") + "\n")
+		}
+		_ = rows.Close()
+		out.Parts = append(out.Parts, b.String())
+	}
+	return out, true
+}
