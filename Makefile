@@ -11,7 +11,7 @@ SMTP    ?= 127.0.0.1:2525
 FUZZTIME ?= 60s
 export GOFLAGS := -buildvcs=false
 
-WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/recipient.html web/vite.config.ts web/package-lock.json
+WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/visitor.html web/vite.config.ts web/package-lock.json
 PACKAGES    := ./cmd/... ./core/... ./internal/... ./test/... ./web
 GO_SOURCES  := $(shell find api cmd core internal web -path web/node_modules -prune -o \( -name '*.go' -o -name '*.sql' -o -name '*.yaml' \) -print) go.mod go.sum
 

@@ -43,7 +43,7 @@ export default defineConfig({
     emptyOutDir: true,
     assetsInlineLimit: 0,
     rollupOptions: {
-      input: { index: 'index.html', recipient: 'recipient.html' },
+      input: { index: 'index.html', visitor: 'visitor.html' },
       output: { hashCharacters: 'base36', entryFileNames: 'assets/[name]-[hash].js', chunkFileNames: 'assets/[name]-[hash].js' },
     },
   },

@@ -195,6 +195,12 @@ func (b *Browser) Pick(what, option string) error {
 	return err
 }
 
+// Back goes back to where one was before. One act.
+func (b *Browser) Back() error {
+	b.Acts++
+	return chromedp.Do(b.ctx, chromedp.NavigateBack())
+}
+
 // Press presses a key. One act.
 func (b *Browser) Press(key string) error {
 	b.Acts++

@@ -247,7 +247,7 @@ func files() fs.FS {
 	if _, err := fs.Stat(front.Files(), "index.html"); err == nil {
 		return front.Files()
 	}
-	return fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "recipient.html": {Data: []byte("<!doctype html>")}}
+	return fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "visitor.html": {Data: []byte("<!doctype html>")}}
 }
 
 // logs are where the servers of some tests write their log.

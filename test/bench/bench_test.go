@@ -413,7 +413,7 @@ var loads = regexp.MustCompile(`(?:src|href)="(/assets/[^"]+\.(?:js|css))"`)
 // BenchmarkFirstLoad adds up what a page asks for before it can be used,
 // compressed as it is sent.
 func BenchmarkFirstLoad(b *testing.B) {
-	for page, wanted := range map[string]int{"index.html": 300, "recipient.html": 120} {
+	for page, wanted := range map[string]int{"index.html": 300, "visitor.html": 120} {
 		html, err := fs.ReadFile(front.Files(), page)
 		if err != nil {
 			b.Skip("the front end is not built")

@@ -63,7 +63,7 @@ func TestPagesAreAccessible(t *testing.T) {
 		{"sign-in", func(p person) { p.does(p.opens("/sign-in"), p.See("#email")) }},
 		{"a visitor's front", func(p person) { p.does(p.Go(*l.Address), p.See(".gate button")) }},
 		{"a visitor's papers", func(p person) { p.does(p.Click("button::Show"), p.See("li[data-file]")) }},
-		{"a visitor's table", func(p person) { p.does(p.Click("li[data-file='Thickness.csv'] button"), p.See(".cells td")) }},
+		{"a visitor's table", func(p person) { p.does(p.Click("li[data-file='Thickness.csv'] .btn::View"), p.See(".cells td")) }},
 	}
 	for _, dark := range []bool{false, true} {
 		p := sits(t, k, 1280, 800)

@@ -37,7 +37,7 @@ func TestPapersThatAreWaitedFor(t *testing.T) {
 	ines.signsIn("Ines Okafor")
 	ines.does(ines.opens("/dossiers/MER-24/"+reports.String()), ines.See("h1::Reports"), ines.Click(".heading .btn-primary::Give out"))
 	ines.count("asking for two papers, told each time", 5, func() {
-		ines.does(ines.Click(".w::view and download"), ines.Click(".choices button::Put files in"), ines.Type("#expected", "Class certificate\nGas-free certificate"), ines.Pick("#tell", "each time"), ines.SeeText("may put files into the folder Reports"), ines.Click("button::Make link"), ines.See("#mail-to"))
+		ines.does(ines.Click(".w::view and download"), ines.Click(".choices button::Put files in"), ines.Type("#expected", "Class certificate\nGas-free certificate"), ines.Pick("[data-field=tell]", "each time"), ines.SeeText("may put files into the folder Reports"), ines.Click("button::Make link"), ines.See("#mail-to"))
 	})
 	ines.does(ines.Type("#mail-to", "marit.juhl@pelham-dock.example"), ines.Click("button::Send"), ines.SeeText("Sent to marit.juhl@pelham-dock.example"), ines.Click("button::Done"))
 

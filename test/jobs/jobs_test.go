@@ -58,7 +58,7 @@ func TestGiveADocumentSeeItOpenedEndIt(t *testing.T) {
 	marit.count("recipient: from the link to the document, with a password", 3, func() {
 		marit.does(marit.Type("#password", password), marit.Click("button::Open"))
 		marit.does(marit.See("li[data-file]::Condition survey report"), marit.SeeText("Dear Marit"), marit.SeeText("after this visit the link is used up"))
-		marit.does(marit.Click("li[data-file] button::View"), marit.See(".view .sheet[data-drawn=true]"))
+		marit.does(marit.Click("li[data-file] .btn::View"), marit.See(".view .sheet[data-drawn=true]"))
 	})
 	fits, err := browser.Eval[bool](marit.Browser, `document.documentElement.scrollWidth <= 390`)
 	marit.does(err)
@@ -99,8 +99,10 @@ func TestARecipientWalksAFolder(t *testing.T) {
 		odile.does(odile.Click("button::Show"), odile.SeeText("Enclosed: 4 files"))
 	})
 	odile.does(odile.Click("button[lang=de]"), odile.SeeText("Beigefügt: 4 Dateien"), odile.Click("button[lang=en]"))
-	odile.does(odile.Click("li[data-file='Thickness.csv'] button::View"), odile.See(".cells td::6.9"), odile.Click("button::Close"))
-	odile.does(odile.Click("li.folder button"), odile.See("li[data-file]::Tank 4"), odile.Click(".way button::Reports"), odile.See("li[data-file]::Notes"))
+	odile.does(odile.Click("li[data-file='Thickness.csv'] .btn::View"), odile.See(".cells td::6.9"), odile.Click("button::Close"))
+	odile.does(odile.Click("li.folder .btn"), odile.See("li[data-file]::Tank 4"), odile.Click(".way a::Reports"), odile.See("li[data-file]::Notes"))
+	// Going back leads back, out of a document and out of a folder.
+	odile.does(odile.Click("li.folder .btn"), odile.See("li[data-file]::Tank 4"), odile.Click("li[data-file] .btn::View"), odile.See(".view"), odile.Back(), odile.Gone(".view"), odile.See("li[data-file]::Tank 4"), odile.Back(), odile.See("li[data-file]::Notes"))
 	kind, err := browser.Eval[string](odile.Browser, `(() => { const x = new XMLHttpRequest(); x.open('GET', document.querySelector('footer a').href, false); x.send(); return x.status + ' ' + x.getResponseHeader('Content-Type') })()`)
 	odile.does(err)
 	if kind != "200 application/zip" {
@@ -121,7 +123,7 @@ func TestBringingDocumentsIn(t *testing.T) {
 	ines.signsIn("Ines Okafor")
 	ines.does(ines.Click("a::Corran Lass"), ines.See("tr[data-ref]::Notes"))
 	ines.count("bring in files by the button", 3, func() {
-		ines.does(ines.Click("button::Add"), ines.See(".dropdown-item::Files"))
+		ines.does(ines.Click("button::Add"), ines.See("[role=menuitem]::Files"))
 		ines.does(ines.Choose("input[type=file][multiple]", filepath.Join(dir, "Survey plan.txt"), filepath.Join(dir, "Notes.md")))
 		ines.does(ines.SeeText("is MER-24/004"), ines.SeeText("is version 2 of MER-24/003"))
 	})
@@ -161,7 +163,7 @@ func TestMakingADossier(t *testing.T) {
 	})
 	hanne.does(hanne.SeeText("This code is in use"))
 	hanne.does(hanne.Type("input[aria-label=code]", "PEL-11"), hanne.Press("\r"), hanne.See(".contents::PEL-11"), hanne.SeeText("Nothing lies here yet"))
-	hanne.does(hanne.Click("button::Add"), hanne.Click(".dropdown-item::New folder"), hanne.Type(".heading input", "Instruction"), hanne.Press("\r"), hanne.See(".contents a::Instruction"))
+	hanne.does(hanne.Click("button::Add"), hanne.Click("[role=menuitem]::New folder"), hanne.Type(".heading input", "Instruction"), hanne.Press("\r"), hanne.See(".contents a::Instruction"))
 }
 
 func TestLookingAtEveryKind(t *testing.T) {

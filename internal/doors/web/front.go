@@ -23,7 +23,7 @@ import (
 // /assets is missing.
 func (s *Server) frontEnd(engine *gin.Engine) error {
 	pages := map[string][]byte{}
-	for _, name := range []string{"index.html", "recipient.html"} {
+	for _, name := range []string{"index.html", "visitor.html"} {
 		page, err := fs.ReadFile(s.Front, name)
 		if err != nil {
 			return fmt.Errorf("the front end is not built: %w", err)
@@ -39,8 +39,10 @@ func (s *Server) frontEnd(engine *gin.Engine) error {
 			c.Data(http.StatusOK, "text/html; charset=utf-8", pages[name])
 		}
 	}
-	engine.GET("/l/:token", show("recipient.html"))
-	engine.HEAD("/l/:token", show("recipient.html"))
+	for _, place := range []string{"/l/:token", "/l/:token/in/:folder", "/l/:token/look/:document"} {
+		engine.GET(place, show("visitor.html"))
+		engine.HEAD(place, show("visitor.html"))
+	}
 	engine.GET("/assets/*name", s.asset)
 	engine.NoRoute(func(c *gin.Context) {
 		p := c.Request.URL.Path

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { BDropdown, BDropdownDivider, BDropdownItemButton, BDropdownText } from 'bootstrap-vue-next'
+import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import Mark from '../parts/Mark.vue'
+import Menu from '../parts/Menu.vue'
 import Tray from '../uploads/Tray.vue'
 import { useLanguage } from '../i18n'
 import Finder from './Finder.vue'
@@ -12,6 +13,17 @@ import { chooseTheme, theme } from './theme'
 
 const { t, locale } = useI18n()
 const store = useSession()
+const entries = computed(() => [
+  { label: t('me.title'), to: '/me' },
+  locale.value === 'en'
+    ? { label: 'Deutsch', lang: 'de', do: () => void useLanguage('de') }
+    : { label: 'English', lang: 'en', do: () => void useLanguage('en') },
+  theme.value === 'dark'
+    ? { label: t('common.light'), do: () => chooseTheme('light') }
+    : { label: t('common.dark'), do: () => chooseTheme('dark') },
+  ...(store.session?.mailbox ? [{ label: t('common.mailbox'), href: store.session.mailbox }] : []),
+  { label: t('common.signOut'), do: () => void store.signOut(), apart: true },
+])
 </script>
 
 <template>
@@ -30,31 +42,15 @@ const store = useSession()
     <div class="band-acts">
       <Tray />
       <Notices />
-      <BDropdown variant="link" no-caret toggle-class="who-button p-0" placement="bottom-end">
-        <template #button-content>
-          <span class="who" :title="store.session?.person.name">{{ store.session?.person.initials }}</span>
-          <span class="visually-hidden">{{ store.session?.person.name }}</span>
-        </template>
-        <BDropdownText>
+      <Menu :label="store.session?.person.name ?? ''" :entries="entries" button="who-button" end>
+        <span class="who" :title="store.session?.person.name">{{ store.session?.person.initials }}</span>
+        <span class="visually-hidden">{{ store.session?.person.name }}</span>
+        <template #head>
           <b>{{ store.session?.person.name }}</b>
           <br />
           <span class="small quiet">{{ store.session?.person.role }}</span>
-        </BDropdownText>
-        <BDropdownDivider />
-        <li>
-          <RouterLink class="dropdown-item" to="/me">{{ t('me.title') }}</RouterLink>
-        </li>
-        <BDropdownItemButton v-if="locale === 'en'" lang="de" @click="useLanguage('de')">Deutsch</BDropdownItemButton>
-        <BDropdownItemButton v-else lang="en" @click="useLanguage('en')">English</BDropdownItemButton>
-        <BDropdownItemButton @click="chooseTheme(theme === 'dark' ? 'light' : 'dark')">
-          {{ theme === 'dark' ? t('common.light') : t('common.dark') }}
-        </BDropdownItemButton>
-        <li v-if="store.session?.mailbox">
-          <a class="dropdown-item" :href="store.session.mailbox" target="_blank" rel="noreferrer">{{ t('common.mailbox') }}</a>
-        </li>
-        <BDropdownDivider />
-        <BDropdownItemButton @click="store.signOut()">{{ t('common.signOut') }}</BDropdownItemButton>
-      </BDropdown>
+        </template>
+      </Menu>
     </div>
   </header>
 </template>

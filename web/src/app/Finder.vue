@@ -112,14 +112,14 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
   right: 0;
   top: 36px;
   width: 380px;
-  z-index: 1050;
+  z-index: var(--tb-layer-finder);
   background: var(--tb-sheet);
   color: var(--tb-ink);
   border: 1px solid var(--tb-rule);
   border-radius: 3px;
-  box-shadow: 0 6px 20px rgba(20, 38, 42, 0.18);
-  padding: 4px 0;
-  font-size: 0.875rem;
+  box-shadow: 0 6px 20px var(--tb-shade);
+  padding: var(--tb-s1) 0;
+  font-size: var(--tb-text);
 }
 .found li {
   padding: 6px 12px;

@@ -46,8 +46,8 @@ async function ask() {
 <style scoped>
 .ask {
   display: grid;
-  gap: 8px;
+  gap: var(--tb-s2);
   justify-items: start;
-  margin-bottom: 16px;
+  margin-bottom: var(--tb-s4);
 }
 </style>

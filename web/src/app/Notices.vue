@@ -73,22 +73,22 @@ section {
   width: min(380px, calc(100vw - 24px));
   max-height: 70vh;
   overflow-y: auto;
-  z-index: 1036;
+  z-index: var(--tb-layer-menu);
   background: var(--tb-sheet);
   color: var(--tb-ink);
   border: 1px solid var(--tb-rule);
   border-top: 2px solid var(--tb-ink);
   border-radius: 3px;
-  box-shadow: 0 6px 24px rgba(20, 38, 42, 0.18);
+  box-shadow: 0 6px 24px var(--tb-shade);
   padding: 10px 14px 12px;
 }
 li > * {
   display: grid;
   grid-template-columns: minmax(0, 1fr) auto;
-  gap: 12px;
+  gap: var(--tb-s3);
   padding: 7px 0;
   border-top: 1px solid var(--tb-line);
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
   line-height: 19px;
   color: inherit;
   text-decoration: none;

@@ -1,5 +1,6 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
+import { Refusal } from '../api/client'
 import { useSaid } from '../sentences/said'
 import { tell } from './notices'
 
@@ -13,12 +14,15 @@ interface Saying {
 
 /**
  * The one way to do an act: while it runs it is busy and is not begun again, what was done is told, and what was refused
- * stands beside it. Either way what is shown is asked for anew, as a refusal often means that it was no longer so.
+ * stands beside it. Either way what is shown is asked for anew, as a refusal often means that it was no longer so; apart
+ * from those acts by which one comes in: nothing else is shown then.
  */
-export function useAct() {
+export function useAct({ apart = false } = {}) {
   const said = useSaid()
   const queries = useQueryClient()
   const wrong = ref('')
+  /** The input at which it failed, where it was one. */
+  const field = ref<string>()
   const busy = ref(false)
 
   /** Does an act, and says whether it was done. */
@@ -26,19 +30,22 @@ export function useAct() {
     if (busy.value) return false
     busy.value = true
     wrong.value = ''
+    field.value = undefined
     let did = true
     try {
       await fn()
       if (saying.done) tell(saying.done, saying.undo)
     } catch (e) {
       did = false
+      if (e instanceof Refusal) field.value = e.problem.field
       if (saying.aloud) tell(said.problem(e))
       else wrong.value = said.problem(e)
     }
     busy.value = false
-    await queries.invalidateQueries()
+    // What is being written is not asked for anew: nothing of it has changed by being done.
+    if (!apart) await queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== 'draft' })
     return did
   }
 
-  return { act, busy, wrong }
+  return { act, busy, wrong, field }
 }

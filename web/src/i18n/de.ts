@@ -120,6 +120,7 @@ const de: typeof en = {
     addFiles: 'Dateien …',
     addFolder: 'Einen Ordner mit allem darin …',
     newFolder: 'Neuer Ordner',
+    rowActs: 'Was mit diesem Dokument geschehen kann',
     giveOut: 'Herausgeben',
     folderName: 'Name des Ordners',
     makeFolder: 'Ordner anlegen',

@@ -118,6 +118,7 @@ export default {
     addFiles: 'Files …',
     addFolder: 'A folder with all that is in it …',
     newFolder: 'New folder',
+    rowActs: 'What can be done with this document',
     giveOut: 'Give out',
     folderName: 'Name of the folder',
     makeFolder: 'Make folder',

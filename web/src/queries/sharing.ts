@@ -7,7 +7,7 @@ export const sharingKeys = {
   reach: ['reach'] as const,
   why: ['why'] as const,
   given: ['given'] as const,
-  drafts: ['access-draft'] as const,
+  drafts: ['sharing', 'draft'] as const,
 }
 
 export function useReach(item: MaybeRefOrGetter<string>) {

@@ -1,11 +1,13 @@
 <script setup lang="ts">
+import { useId } from 'vue'
 import { useI18n } from 'vue-i18n'
 
 /** A number that limits a link: how often, how many, how much. */
-defineProps<{ id: string; unit: string; most?: number; offers?: number[] }>()
+defineProps<{ unit: string; most?: number; offers?: number[] }>()
 defineEmits<{ drop: [] }>()
 const limit = defineModel<number>()
 const { t } = useI18n()
+const id = useId()
 </script>
 
 <template>

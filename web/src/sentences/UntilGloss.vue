@@ -106,7 +106,7 @@ function key(e: KeyboardEvent, i: number) {
 .quick .form-control {
   width: 200px;
   height: 28px;
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
   background: var(--tb-sheet);
 }
 .quick button {

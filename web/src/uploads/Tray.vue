@@ -7,7 +7,8 @@ import { api, data } from '../api/client'
 import MiddleName from '../parts/MiddleName.vue'
 import { tell } from '../app/notices'
 import { useSaid } from '../sentences/said'
-import { useTray, type Coming } from './tray'
+import type { Coming } from './coming'
+import { useTray } from './tray'
 
 /** Running uploads with their progress; folded away while one goes on working. */
 const { t } = useI18n()
@@ -115,14 +116,14 @@ useEventListener(window, 'beforeunload', (e) => {
   position: fixed;
   right: 16px;
   bottom: 16px;
-  z-index: 1035;
+  z-index: var(--tb-layer-tray);
   width: min(420px, calc(100vw - 32px));
   background: var(--tb-sheet);
   color: var(--tb-ink);
   border: 1px solid var(--tb-rule);
   border-top: 2px solid var(--tb-ink);
   border-radius: 3px;
-  box-shadow: 0 6px 24px rgba(20, 38, 42, 0.18);
+  box-shadow: 0 6px 24px var(--tb-shade);
 }
 .tray header {
   display: flex;
@@ -158,7 +159,7 @@ useEventListener(window, 'beforeunload', (e) => {
   align-items: center;
   padding: 6px 0;
   border-top: 1px solid var(--tb-line);
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
   line-height: 18px;
 }
 .tray li .what {

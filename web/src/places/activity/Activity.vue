@@ -8,6 +8,7 @@ import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
 import { daysBetween } from '../../i18n/words'
 import Door from '../../parts/Door.vue'
+import SentenceSelect from '../../parts/SentenceSelect.vue'
 import EventWords from '../../sentences/EventWords.vue'
 import Failed from '../../app/Failed.vue'
 
@@ -38,6 +39,15 @@ const {
 const { data: dossiers } = useDossiers()
 const people = computed(() => pages.value?.pages[0]?.people ?? [])
 const events = computed(() => pages.value?.pages.flatMap((p) => p.events) ?? [])
+const words = computed(() => ({
+  abouts: abouts.map((a) => ({ value: a, words: t(`activity.about.${a}`) })),
+  people: [{ value: '', words: t('activity.anyone') }, ...people.value.map((p) => ({ value: p.id, words: p.name }))],
+  dossiers: [
+    { value: '', words: t('activity.anyDossier') },
+    ...(dossiers.value ?? []).map((d) => ({ value: d.code, words: `${d.code} ${d.name}` })),
+  ],
+  sinces: sinces.map((s) => ({ value: s, words: t(`activity.sinceWords.${s}`) })),
+}))
 const clock = (at: string) => new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: store.timezone })
 const days = computed(() => {
   const all: { name: string; events: Schemas['Event'][] }[] = []
@@ -68,25 +78,13 @@ function dayName(at: Date): string {
         <h1>{{ t('activity.title') }}</h1>
         <p class="terms sentence">
           {{ t('activity.showing') }}
-          <select v-model="about" class="w choice" :aria-label="t('activity.showing')">
-            <option v-for="a in abouts" :key="a" :value="a">{{ t(`activity.about.${a}`) }}</option>
-          </select>
+          <SentenceSelect v-model="about" :label="t('activity.showing')" :options="words.abouts" />
           {{ t('activity.by') }}
-          <select v-model="person" class="w choice" :aria-label="t('activity.by')">
-            <option value="">{{ t('activity.anyone') }}</option>
-            <option v-for="p in people" :key="p.id" :value="p.id">{{ p.name }}</option>
-          </select>
+          <SentenceSelect v-model="person" :label="t('activity.by')" :options="words.people" />
           {{ t('activity.in') }}
-          <select v-model="dossier" class="w choice" :aria-label="t('activity.in')">
-            <option value="">{{ t('activity.anyDossier') }}</option>
-            <option v-for="d in dossiers" :key="d.id" :value="d.code">{{ d.code }} {{ d.name }}</option>
-          </select>
+          <SentenceSelect v-model="dossier" :label="t('activity.in')" :options="words.dossiers" />
           {{ t('activity.since') }}
-          <span class="with-stop">
-            <select v-model="since" class="w choice" :aria-label="t('activity.since')">
-              <option v-for="s in sinces" :key="s" :value="s">{{ t(`activity.sinceWords.${s}`) }}</option>
-            </select>
-          </span>
+          <SentenceSelect v-model="since" :label="t('activity.since')" :options="words.sinces" then="." />
         </p>
       </div>
     </header>
@@ -114,11 +112,11 @@ function dayName(at: Date): string {
   max-width: 1080px;
 }
 .sentence {
-  font-size: 1.0625rem;
+  font-size: var(--tb-large);
   line-height: 28px;
 }
 h2 {
-  font-size: 1rem;
+  font-size: var(--tb-lead);
   line-height: 24px;
   padding: 12px 0 2px;
   border-bottom: 1px solid var(--tb-ink);
@@ -127,7 +125,7 @@ h2 {
   display: grid;
   grid-template-columns: 52px 30px minmax(0, 1fr) 72px;
   align-items: start;
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
   line-height: 18px;
   min-height: 32px;
   border-bottom: 1px solid var(--tb-line);
@@ -135,7 +133,7 @@ h2 {
 }
 .e time {
   color: var(--tb-quiet);
-  font-size: 0.8125rem;
+  font-size: var(--tb-small);
 }
 .e .d {
   margin-top: -2px;
@@ -148,12 +146,12 @@ h2 {
 }
 .e :deep(.x) {
   display: block;
-  font-size: 0.8125rem;
+  font-size: var(--tb-small);
   color: var(--tb-quiet);
 }
 .e :deep(.no) {
   color: var(--tb-quiet);
-  font-size: 0.8125rem;
+  font-size: var(--tb-small);
 }
 .e > :deep(span) a {
   color: var(--tb-ink);

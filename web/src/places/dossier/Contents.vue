@@ -83,19 +83,19 @@ const said = useSaid()
   min-height: 0;
   flex: 1;
   margin: 0 -12px 0 -16px;
-  padding: 0 12px 0 16px;
+  padding: 0 var(--tb-s3) 0 var(--tb-s4);
 }
 .contents h2 a {
   color: inherit;
 }
 .contents .depth-2 .no {
   width: 42px;
-  margin-left: 8px;
+  margin-left: var(--tb-s2);
 }
 .contents .depth-3 .no,
 .contents .depth-4 .no {
   width: 52px;
-  margin-left: 16px;
+  margin-left: var(--tb-s4);
 }
 .contents .through .n {
   color: var(--tb-quiet);
@@ -114,6 +114,6 @@ const said = useSaid()
 .bare li > a {
   height: 38px;
   line-height: 38px;
-  font-size: 0.9375rem;
+  font-size: var(--tb-read);
 }
 </style>

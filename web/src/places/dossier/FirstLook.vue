@@ -57,9 +57,9 @@ watch(
   align-content: center;
 }
 .glance {
-  padding: 8px 12px;
+  padding: var(--tb-s2) var(--tb-s3);
   text-align: left;
-  font-size: 11px;
+  font-size: var(--tb-tiny);
   line-height: 15px;
   overflow: hidden;
   width: 100%;
@@ -72,7 +72,7 @@ watch(
 }
 .glance :deep(h1),
 .glance :deep(h2) {
-  font-size: 13px;
+  font-size: var(--tb-small);
   line-height: 18px;
 }
 .text {

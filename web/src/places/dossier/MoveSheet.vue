@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import Sheet from '../../parts/Sheet.vue'
+import SentenceSelect from '../../parts/SentenceSelect.vue'
 import { useDesk, useDossier, useDossiers } from '../../queries/dossiers'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
@@ -37,6 +38,13 @@ watch(
   { immediate: true },
 )
 
+const words = computed(() => ({
+  bodies: bodies.value.map((d) => ({
+    value: d.code,
+    words: d.kind === 'desk' && d.id === desk.value?.id ? t('move.desk') : `${d.code} ${d.name}`,
+  })),
+  folders: folders.value.map((f) => ({ value: f.id, words: f.number ? `${f.number} ${f.name}` : t('move.top') })),
+}))
 const what = computed(() => (props.names.length === 1 ? stemOf(props.names[0]) : t('move.things', { n: props.names.length })))
 async function move() {
   moving.value = true
@@ -60,16 +68,9 @@ async function move() {
       </h3>
       <p class="terms">
         {{ t('move.sentence', { what }) }}
-        <span class="with-comma">
-          <select v-model="code" class="w choice" :aria-label="t('move.dossier')" autofocus>
-            <option v-for="d in bodies" :key="d.id" :value="d.code">
-              {{ d.kind === 'desk' && d.id === desk?.id ? t('move.desk') : `${d.code} ${d.name}` }}
-            </option>
-          </select>
-        </span>
-        <select v-model="folder" class="w choice" :aria-label="t('move.folder')">
-          <option v-for="f in folders" :key="f.id" :value="f.id">{{ f.number ? `${f.number} ${f.name}` : t('move.top') }}</option>
-        </select>
+        <SentenceSelect v-model="code" :label="t('move.dossier')" :options="words.bodies" then="," autofocus />
+        {{ ' ' }}
+        <SentenceSelect v-model="folder" :label="t('move.folder')" :options="words.folders" />
       </p>
       <p v-if="body?.code === code && !folders.length" class="t-caution">{{ t('move.nowhere') }}</p>
       <p v-else-if="code !== from" class="small quiet">{{ t('move.numbers') }}</p>
@@ -99,6 +100,6 @@ async function move() {
   min-height: 168px;
   display: flex;
   flex-direction: column;
-  gap: 8px;
+  gap: var(--tb-s2);
 }
 </style>

@@ -169,7 +169,7 @@ const keepApart = (number: number) =>
   .slip {
     position: fixed;
     inset: 48px 0 60px;
-    z-index: 1025;
+    z-index: var(--tb-layer-slip);
     border: 0;
     border-top: 2px solid var(--tb-ink);
   }

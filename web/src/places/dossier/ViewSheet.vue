@@ -48,7 +48,7 @@ const content = `/api/documents/${props.document.id}/content?version=${counting?
 .over {
   position: fixed;
   inset: 0;
-  z-index: 1032;
+  z-index: var(--tb-layer-over);
   background: var(--tb-page);
   display: grid;
   grid-template: auto minmax(0, 1fr) / minmax(0, 1fr);
@@ -56,7 +56,7 @@ const content = `/api/documents/${props.document.id}/content?version=${counting?
 header {
   display: flex;
   align-items: center;
-  gap: 12px;
+  gap: var(--tb-s3);
   padding: 10px 20px;
   background: var(--tb-sheet);
   border-bottom: 1px solid var(--tb-line);

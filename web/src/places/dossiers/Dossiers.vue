@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import IconPlus from '~icons/ph/folder-plus'
 import { useSaid } from '../../sentences/said'
 import Door from '../../parts/Door.vue'
+import Rows, { type Column } from '../../parts/Rows.vue'
 import Failed from '../../app/Failed.vue'
 import NewDossier from './NewDossier.vue'
 
@@ -14,6 +15,15 @@ const said = useSaid()
 const router = useRouter()
 const writing = ref(false)
 const { data: dossiers, error, refetch } = useDossiers()
+const columns = computed<Column[]>(() => [
+  { words: t('dossiers.columns.door'), width: 58 },
+  { words: t('dossiers.columns.code'), width: 84 },
+  { words: t('dossiers.columns.name') },
+  { words: t('dossiers.columns.for'), width: 180 },
+  { words: t('dossiers.columns.documents'), width: 96, right: true },
+  { words: t('dossiers.columns.room'), width: 92, right: true },
+  { words: t('dossiers.columns.last'), width: 176 },
+])
 const summary = computed(() =>
   dossiers.value ? t('dossiers.summary', { n: said.count(dossiers.value.length).toLowerCase() }, dossiers.value.length) : '',
 )
@@ -35,46 +45,26 @@ const summary = computed(() =>
     </header>
     <NewDossier v-if="writing" @discard="writing = false" />
     <Failed v-if="error && !dossiers" :error="error" @again="refetch()" />
-    <div v-else-if="dossiers && !dossiers.length" class="empty" style="padding-left: 0">
+    <div v-else-if="dossiers && !dossiers.length" class="empty">
       <h2>{{ t('dossiers.emptyTitle') }}</h2>
       <p>{{ t('dossiers.empty') }}</p>
     </div>
-    <table v-else-if="dossiers" class="register toned bodies">
-      <colgroup>
-        <col style="width: 58px" />
-        <col style="width: 84px" />
-        <col />
-        <col class="c-for" style="width: 180px" />
-        <col style="width: 96px" />
-        <col class="c-room" style="width: 92px" />
-        <col class="c-last" style="width: 176px" />
-      </colgroup>
-      <thead>
-        <tr>
-          <th scope="col">{{ t('dossiers.columns.door') }}</th>
-          <th scope="col">{{ t('dossiers.columns.code') }}</th>
-          <th scope="col">{{ t('dossiers.columns.name') }}</th>
-          <th scope="col" class="c-for">{{ t('dossiers.columns.for') }}</th>
-          <th scope="col" class="r">{{ t('dossiers.columns.documents') }}</th>
-          <th scope="col" class="r c-room">{{ t('dossiers.columns.room') }}</th>
-          <th scope="col" class="c-last">{{ t('dossiers.columns.last') }}</th>
-        </tr>
-      </thead>
+    <Rows v-else-if="dossiers" :columns="columns" :label="t('dossiers.title')" :height="44" class="toned bodies">
       <tbody>
-        <tr v-for="d in dossiers" :key="d.id" @click="router.push(`/dossiers/${d.code}`)">
-          <td><Door v-bind="d.door" /></td>
-          <td class="no">{{ d.code }}</td>
-          <td>
+        <tr v-for="d in dossiers" :key="d.id" class="goes" @click="router.push(`/dossiers/${d.code}`)">
+          <td class="f-lead"><Door v-bind="d.door" /></td>
+          <td class="no f-side">{{ d.code }}</td>
+          <td class="f-main">
             <RouterLink :to="`/dossiers/${d.code}`" class="name" @click.stop>{{ d.name }}</RouterLink>
             <span class="s">{{ d.subject }}</span>
           </td>
-          <td class="c-for">
+          <td class="f-line">
             <template v-if="d.client">{{ d.client }}</template>
             <span v-else class="quiet">{{ t(`dossiers.${d.kind}`) }}</span>
           </td>
-          <td class="r">{{ d.documents }}</td>
-          <td class="r c-room">{{ said.size(d.bytes) }}</td>
-          <td class="ev c-last">
+          <td class="r f-away">{{ d.documents }}</td>
+          <td class="r f-away">{{ said.size(d.bytes) }}</td>
+          <td class="ev f-line">
             <template v-if="d.lastEvent">
               {{
                 t(`eventShort.${d.lastEvent.kind.replace('.', '_')}`, {
@@ -88,7 +78,7 @@ const summary = computed(() =>
           </td>
         </tr>
       </tbody>
-    </table>
+    </Rows>
     <p v-else class="quiet">{{ t('common.loading') }}</p>
     <p class="small quiet" style="padding-top: 10px">{{ t('dossiers.foot') }}</p>
   </main>
@@ -97,23 +87,5 @@ const summary = computed(() =>
 <style scoped>
 .bodies {
   margin-top: 14px;
-}
-.bodies td {
-  height: 44px;
-  padding-top: 5px;
-}
-.bodies a.name {
-  color: var(--tb-ink);
-  text-decoration: none;
-  display: block;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-@media (max-width: 900px) {
-  .c-for,
-  .c-room,
-  .c-last {
-    display: none;
-  }
 }
 </style>

@@ -1,37 +1,33 @@
 <script setup lang="ts">
 import { onArrows, tabStop } from '../../parts/arrows'
-import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { onMounted, reactive, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
-import { api, data, Refusal } from '../../api/client'
+import { api, data } from '../../api/client'
+import { useAct } from '../../app/act'
 import { tell } from '../../app/notices'
-import { useSaid } from '../../sentences/said'
 
 /** A dossier is written as a sentence whose words are its fields. */
 defineEmits<{ discard: [] }>()
 const { t } = useI18n()
-const said = useSaid()
 const router = useRouter()
-const queries = useQueryClient()
 const words = reactive({ code: '', name: '', kind: 'client' as 'client' | 'internal', client: '', subject: '' })
 const withSubject = ref(false)
 const first = ref<HTMLInputElement>()
 onMounted(() => first.value?.focus())
 
-const make = useMutation({
-  mutationFn: () => data(api.POST('/dossiers', { body: { ...words, client: words.kind === 'client' ? words.client : '' } })),
-  onSuccess: (made) => {
-    void queries.invalidateQueries()
+const { act, busy, wrong, field } = useAct()
+const make = () =>
+  act(async () => {
+    const made = await data(api.POST('/dossiers', { body: { ...words, client: words.kind === 'client' ? words.client : '' } }))
     tell(t('dossiers.made', { code: made.code }))
-    void router.push(`/dossiers/${made.code}`)
-  },
-})
-const fault = (field: string) => make.error.value instanceof Refusal && make.error.value.problem.field === field
+    await router.push(`/dossiers/${made.code}`)
+  })
+const fault = (name: string) => field.value === name
 </script>
 
 <template>
-  <form class="written" @submit.prevent="make.mutate()" @keydown.esc="$emit('discard')">
+  <form class="written" @submit.prevent="make" @keydown.esc="$emit('discard')">
     <div class="terms writing">
       {{ t('dossiers.sentence') }}
       <input
@@ -86,9 +82,9 @@ const fault = (field: string) => make.error.value instanceof Refusal && make.err
       <button v-if="!withSubject" type="button" class="plus" @click="withSubject = true">{{ t('dossiers.subjectWord') }}</button>
       <input v-else v-model="words.subject" class="field small" :aria-label="t('dossiers.subjectWord')" size="40" />
     </div>
-    <p v-if="make.error.value" class="t-caution" role="alert">{{ said.problem(make.error.value) }}</p>
+    <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
     <div class="acts">
-      <button type="submit" class="btn btn-primary" :disabled="make.isPending.value">{{ t('dossiers.do') }}</button>
+      <button type="submit" class="btn btn-primary" :disabled="busy">{{ t('dossiers.do') }}</button>
       <button type="button" class="btn btn-text" @click="$emit('discard')">{{ t('common.discard') }}</button>
       <span class="small quiet">{{ t('dossiers.consequence') }}</span>
     </div>
@@ -97,7 +93,7 @@ const fault = (field: string) => make.error.value instanceof Refusal && make.err
 
 <style scoped>
 .written {
-  margin-top: 12px;
+  margin-top: var(--tb-s3);
 }
 .field {
   font: inherit;

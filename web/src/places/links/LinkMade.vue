@@ -1,6 +1,4 @@
 <script setup lang="ts">
-import { linkKeys } from '../../queries/links'
-import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconCheck from '~icons/ph/check'
@@ -8,17 +6,14 @@ import IconCopy from '~icons/ph/copy'
 import IconQR from '~icons/ph/qr-code'
 import IconShare from '~icons/ph/export'
 import { api, type Schemas } from '../../api/client'
-import { tell } from '../../app/notices'
-import { useSaid } from '../../sentences/said'
+import { useAct } from '../../app/act'
 import Terms from '../../parts/Terms.vue'
 import { useLinkActs } from './acts'
 
 /** A link that was just made: its address, its terms, and the mail that carries it. */
 const props = defineProps<{ link: Schemas['Link']; copied: boolean; password?: string; again?: boolean }>()
 const { t } = useI18n()
-const said = useSaid()
 const acts = useLinkActs()
-const queries = useQueryClient()
 const to = ref('')
 const message = ref('')
 const sentTo = ref<string[]>([])
@@ -27,20 +22,17 @@ const picture = ref(false)
 const canShare = 'share' in navigator
 const share = () => navigator.share({ title: props.link.name, url: props.link.address }).catch(() => undefined)
 
-const send = useMutation({
-  mutationFn: () => {
-    const addresses = to.value.split(/[,;\s]+/).filter(Boolean)
-    return api
-      .POST('/links/{id}/mail', { params: { path: { id: props.link.id } }, body: { to: addresses, message: message.value } })
-      .then(() => addresses)
-  },
-  onSuccess: (addresses) => {
-    sentTo.value.push(...addresses)
-    to.value = ''
-    tell(t('handout.sent', { to: addresses.join(', ') }))
-    void queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== linkKeys.drafts[1] })
-  },
-})
+const { act, busy, wrong } = useAct()
+async function send() {
+  const addresses = to.value.split(/[,;\s]+/).filter(Boolean)
+  const body = { to: addresses, message: message.value }
+  const done = await act(() => api.POST('/links/{id}/mail', { params: { path: { id: props.link.id } }, body }), {
+    done: t('handout.sent', { to: addresses.join(', ') }),
+  })
+  if (!done) return
+  sentTo.value.push(...addresses)
+  to.value = ''
+}
 </script>
 
 <template>
@@ -80,7 +72,7 @@ const send = useMutation({
     height="148"
   />
   <p v-if="!again" class="terms listed"><Terms :sentence="link.sentence" /></p>
-  <form class="mail" @submit.prevent="send.mutate()">
+  <form class="mail" @submit.prevent="send">
     <h3>{{ t('handout.mail') }}</h3>
     <label for="mail-to">{{ t('handout.to') }}</label>
     <input id="mail-to" v-model="to" class="form-control" :placeholder="t('handout.toHint')" autocomplete="email" required />
@@ -88,9 +80,9 @@ const send = useMutation({
     <textarea id="mail-text" v-model="message" class="form-control" rows="2"></textarea>
     <span></span>
     <span class="acts">
-      <button type="submit" class="btn btn-plain" :disabled="send.isPending.value">{{ t('handout.send') }}</button>
+      <button type="submit" class="btn btn-plain" :disabled="busy">{{ t('handout.send') }}</button>
       <span v-if="sentTo.length" class="t-done small">{{ t('handout.sent', { to: sentTo.join(', ') }) }}</span>
-      <span v-if="send.error.value" class="t-caution small" role="alert">{{ said.problem(send.error.value) }}</span>
+      <span v-if="wrong" class="t-caution small" role="alert">{{ wrong }}</span>
     </span>
   </form>
 </template>
@@ -98,10 +90,10 @@ const send = useMutation({
 <style scoped>
 .made {
   display: flex;
-  gap: 8px;
+  gap: var(--tb-s2);
   align-items: center;
   font-family: 'Literata Variable', serif;
-  font-size: 1.1875rem;
+  font-size: var(--tb-title);
   line-height: 30px;
 }
 .made .i {
@@ -111,28 +103,28 @@ const send = useMutation({
   margin: 6px 0 8px;
 }
 .address .form-control {
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
 }
 .qr {
   background: #fff;
-  padding: 12px;
+  padding: var(--tb-s3);
   border: 1px solid var(--tb-line);
-  margin-bottom: 8px;
+  margin-bottom: var(--tb-s2);
 }
 .mail {
   display: grid;
   grid-template-columns: 76px minmax(0, 1fr);
   gap: 6px 8px;
   align-items: center;
-  margin-top: 12px;
+  margin-top: var(--tb-s3);
   border-top: 1px solid var(--tb-line);
-  padding-top: 8px;
+  padding-top: var(--tb-s2);
 }
 .mail h3 {
   grid-column: 1 / 3;
 }
 .mail label {
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
   color: var(--tb-quiet);
 }
 </style>

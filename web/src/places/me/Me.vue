@@ -243,7 +243,7 @@ const endOthers = () =>
   display: grid;
   grid-template-columns: minmax(0, 1fr) auto;
   align-items: center;
-  gap: 0 16px;
+  gap: 0 var(--tb-s4);
   padding: 9px 0;
   border-bottom: 1px solid var(--tb-line);
 }
@@ -259,12 +259,12 @@ const endOthers = () =>
   background: var(--tb-sheet);
   border-radius: 3px;
   padding: 12px 14px;
-  margin-top: 8px;
+  margin-top: var(--tb-s2);
   max-width: 460px;
 }
 .written.two {
   grid-template-columns: 180px 1fr;
-  gap: 16px;
+  gap: var(--tb-s4);
   max-width: none;
 }
 .written img {
@@ -272,21 +272,21 @@ const endOthers = () =>
 }
 .written label {
   font-weight: 560;
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
 }
 .must {
   background: var(--tb-caution-wash);
   color: var(--tb-caution-text);
-  padding: 8px 12px;
+  padding: var(--tb-s2) var(--tb-s3);
   border-radius: 3px;
   font-weight: 560;
-  margin-top: 12px;
+  margin-top: var(--tb-s3);
   max-width: 720px;
 }
 .codes ul {
   display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 4px 24px;
+  gap: var(--tb-s1) var(--tb-s6);
   margin: 10px 0 14px;
   max-width: 480px;
 }

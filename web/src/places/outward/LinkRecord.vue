@@ -112,7 +112,7 @@ const { data: record } = useLinkRecord(() => props.id)
   margin-bottom: 6px;
 }
 h3 {
-  margin-right: 8px;
+  margin-right: var(--tb-s2);
 }
 .halves {
   display: flex;
@@ -126,8 +126,8 @@ h3 {
 .papers {
   display: flex;
   flex-wrap: wrap;
-  gap: 4px 20px;
-  margin-bottom: 8px;
+  gap: var(--tb-s1) var(--tb-s5);
+  margin-bottom: var(--tb-s2);
 }
 .papers li {
   display: flex;

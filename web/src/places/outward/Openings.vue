@@ -65,6 +65,6 @@ figure {
 .ends {
   display: flex;
   justify-content: space-between;
-  gap: 12px;
+  gap: var(--tb-s3);
 }
 </style>

@@ -3,13 +3,15 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
+import Confirm from '../../parts/Confirm.vue'
+import SentenceSelect from '../../parts/SentenceSelect.vue'
 import Consequences from '../sharing/Consequences.vue'
 
 /** A group with its members; administrators open it to change them. What a change means is said before it is made. */
 const props = defineProps<{ group: Schemas['Group']; directory: Schemas['Directory']; administers: boolean }>()
 const { t } = useI18n()
 const open = ref(false)
-const { act, wrong } = useAct()
+const { act, busy, wrong } = useAct()
 /** The change that waits to be confirmed. */
 const plan = ref<
   | { way: 'join'; kind: 'person' | 'group'; member: string; name: string }
@@ -38,10 +40,12 @@ const sentence = computed(
     plan.value && t(`people.plan.${plan.value.way}`, { name: plan.value.way === 'remove' ? '' : plan.value.name, group: props.group.name }),
 )
 
-function choose(e: Event) {
-  const field = e.target as HTMLSelectElement
-  const chosen = others.value.find((o) => o.member === field.value)
-  field.value = ''
+const joining = computed(() => [
+  { value: '', words: t('people.addMember') },
+  ...others.value.map((o) => ({ value: o.member, words: o.name })),
+])
+function choose(member: string) {
+  const chosen = others.value.find((o) => o.member === member)
   if (chosen) plan.value = { way: 'join', ...chosen }
 }
 function change() {
@@ -58,29 +62,26 @@ function change() {
     done: t('people.hasJoined', { name: p.name, group: props.group.name }),
   })
 }
-const doing = ref(false)
 async function confirm() {
-  doing.value = true
   if (await change()) plan.value = undefined
-  doing.value = false
 }
 </script>
 
 <template>
   <tr :data-group="group.name">
-    <td>
+    <td class="f-main">
       <span class="name">{{ group.name }}</span>
       <span class="s">{{ group.members.map((m) => nameOf(m).split(' ')[0]).join(', ') || t('people.nobody') }}</span>
     </td>
-    <td>{{ t('people.group') }}</td>
-    <td class="c-factor"></td>
-    <td class="c-seen"></td>
-    <td>{{ t('people.peopleN', { n: group.people.length }, group.people.length) }}</td>
-    <td>
+    <td class="f-away">{{ t('people.group') }}</td>
+    <td class="f-away"></td>
+    <td class="f-away"></td>
+    <td class="f-line">{{ t('people.peopleN', { n: group.people.length }, group.people.length) }}</td>
+    <td class="f-side">
       <button v-if="administers" type="button" class="go" :aria-expanded="open" @click="open = !open">{{ t('people.members') }}</button>
     </td>
   </tr>
-  <tr v-if="open" class="opened">
+  <tr v-if="open" class="whole opened">
     <td colspan="6">
       <div class="written">
         <ul>
@@ -97,36 +98,29 @@ async function confirm() {
           </li>
         </ul>
         <div class="acts between">
-          <select class="w choice" :aria-label="t('people.addMember')" @change="choose">
-            <option value="">{{ t('people.addMember') }}</option>
-            <option v-for="o in others" :key="o.member" :value="o.member">{{ o.name }}</option>
-          </select>
+          <SentenceSelect :model-value="''" :label="t('people.addMember')" :options="joining" @update:model-value="choose" />
           <button type="button" class="go small" @click="plan = { way: 'remove' }">{{ t('people.removeGroup') }}</button>
         </div>
-        <div v-if="plan && what" class="planned">
-          <div>
-            <p class="terms">{{ sentence }}</p>
-            <Consequences v-if="!doing" :key="JSON.stringify(what)" :what="what" />
-            <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
-          </div>
-          <div class="acts">
-            <button type="button" class="btn btn-primary btn-small" :disabled="doing" @click="confirm">
-              {{ t(`people.do.${plan.way}`) }}
-            </button>
-            <button type="button" class="btn btn-text btn-small" @click="plan = undefined">{{ t('common.discard') }}</button>
-          </div>
-        </div>
+        <Confirm
+          v-if="plan && what"
+          :key="JSON.stringify(what)"
+          class="planned"
+          :act="t(`people.do.${plan.way}`)"
+          :discard="t('common.discard')"
+          :busy="busy"
+          :wrong="wrong"
+          @do="confirm"
+          @discard="plan = undefined"
+        >
+          <p class="terms">{{ sentence }}</p>
+          <Consequences v-if="!busy" :what="what" />
+        </Confirm>
       </div>
     </td>
   </tr>
 </template>
 
 <style scoped>
-.opened td {
-  height: auto !important;
-  padding: 0 0 10px !important;
-  white-space: normal !important;
-}
 .written {
   border: 1px solid var(--tb-action);
   background: var(--tb-sheet);
@@ -145,20 +139,6 @@ async function confirm() {
   margin-top: 6px;
 }
 .planned {
-  display: flex;
-  justify-content: space-between;
-  align-items: end;
-  gap: 20px;
-  border-top: 1px solid var(--tb-line);
   margin-top: 10px;
-  padding-top: 10px;
-}
-.planned .acts {
-  flex: none;
-}
-@media (max-width: 700px) {
-  .planned {
-    display: block;
-  }
 }
 </style>

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { useDossiers } from '../../queries/dossiers'
-import { reactive, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import { I18nT, useI18n } from 'vue-i18n'
 import IconCopy from '~icons/ph/copy'
 import { api, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
 import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/notices'
+import SentenceSelect from '../../parts/SentenceSelect.vue'
 import { useSaid } from '../../sentences/said'
 
 /** Invitation links: for those whose addresses are not known yet. */
@@ -16,6 +17,11 @@ const said = useSaid()
 const { data: dossiers } = useDossiers()
 const writing = ref(false)
 const { act, wrong } = useAct()
+const words = computed(() => ({
+  standings: ['guest', 'colleague'].map((s) => ({ value: s, words: t(`people.standing.${s}`) })),
+  dossiers: [{ value: '', words: t('people.noDossier') }, ...(dossiers.value ?? []).map((d) => ({ value: d.code, words: d.code }))],
+  levels: ['look', 'view', 'remark', 'propose', 'edit', 'deposit'].map((l) => ({ value: l, words: t(`level.${l}`) })),
+}))
 const terms = reactive({ standing: 'guest', dossier: '', level: 'view', domain: '', uses: 4, days: 14 })
 
 /** What is being written is done with when the act is. */
@@ -71,20 +77,13 @@ const copy = async (address: string) => (await copyText(address)) && tell(t('com
           <input v-model="terms.domain" class="form-control word" :aria-label="t('people.domain')" :placeholder="t('people.anyAddress')" />
         </template>
         <template #standing>
-          <select v-model="terms.standing" class="w choice" :aria-label="t('people.columns.standing')">
-            <option v-for="s in ['guest', 'colleague']" :key="s" :value="s">{{ t(`people.standing.${s}`) }}</option>
-          </select>
+          <SentenceSelect v-model="terms.standing" :label="t('people.columns.standing')" :options="words.standings" />
         </template>
         <template #dossier>
-          <select v-model="terms.dossier" class="w choice" :aria-label="t('people.linkIn')">
-            <option value="">{{ t('people.noDossier') }}</option>
-            <option v-for="d in dossiers" :key="d.id" :value="d.code">{{ d.code }}</option>
-          </select>
+          <SentenceSelect v-model="terms.dossier" :label="t('people.linkIn')" :options="words.dossiers" />
         </template>
         <template #level>
-          <select v-model="terms.level" class="w choice" :disabled="!terms.dossier" :aria-label="t('access.mayLabel')">
-            <option v-for="l in ['look', 'view', 'remark', 'propose', 'edit', 'deposit']" :key="l" :value="l">{{ t(`level.${l}`) }}</option>
-          </select>
+          <SentenceSelect v-model="terms.level" :disabled="!terms.dossier" :label="t('access.mayLabel')" :options="words.levels" />
         </template>
         <template #uses>
           <input v-model.number="terms.uses" class="form-control word n" type="number" min="1" max="500" :aria-label="t('people.uses')" />
@@ -115,7 +114,7 @@ h2 {
   border-bottom: 1px solid var(--tb-line);
 }
 .one .terms {
-  font-size: 1rem;
+  font-size: var(--tb-lead);
   line-height: 27px;
 }
 .word {
@@ -127,6 +126,6 @@ h2 {
   width: 64px;
 }
 .acts {
-  margin-top: 8px;
+  margin-top: var(--tb-s2);
 }
 </style>

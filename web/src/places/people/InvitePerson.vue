@@ -3,6 +3,7 @@ import { useAct } from '../../app/act'
 import { computed, reactive } from 'vue'
 import { I18nT, useI18n } from 'vue-i18n'
 import { api } from '../../api/client'
+import SentenceSelect from '../../parts/SentenceSelect.vue'
 
 /** An invitation by mail, as a sentence. */
 const props = defineProps<{ administers: boolean; proprietor: boolean }>()
@@ -10,7 +11,12 @@ const emit = defineEmits<{ done: [] }>()
 const { t } = useI18n()
 const who = reactive({ email: '', name: '', organisation: '', standing: 'guest', message: '' })
 const { act, wrong } = useAct()
-const standings = computed(() => ['guest', ...(props.administers ? ['colleague'] : []), ...(props.proprietor ? ['administrator'] : [])])
+const standings = computed(() =>
+  ['guest', ...(props.administers ? ['colleague'] : []), ...(props.proprietor ? ['administrator'] : [])].map((s) => ({
+    value: s,
+    words: t(`people.standing.${s}`),
+  })),
+)
 
 const invite = () =>
   act(
@@ -49,9 +55,7 @@ const invite = () =>
         />
       </template>
       <template #standing>
-        <select v-model="who.standing" class="w choice" :aria-label="t('people.columns.standing')">
-          <option v-for="s in standings" :key="s" :value="s">{{ t(`people.standing.${s}`) }}</option>
-        </select>
+        <SentenceSelect v-model="who.standing" :label="t('people.columns.standing')" :options="standings" />
       </template>
     </I18nT>
     <p class="small quiet">{{ t(`people.inviteHint.${who.standing}`) }}</p>
@@ -78,6 +82,6 @@ const invite = () =>
   margin: 2px 0;
 }
 .acts {
-  margin-top: 8px;
+  margin-top: var(--tb-s2);
 }
 </style>

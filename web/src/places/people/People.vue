@@ -4,14 +4,16 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconUserPlus from '~icons/ph/user-plus'
 import IconUsers from '~icons/ph/users-three'
-import { api, type Schemas } from '../../api/client'
+import { api } from '../../api/client'
 import { useAct } from '../../app/act'
 import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
 import Failed from '../../app/Failed.vue'
-import EndAccount from './EndAccount.vue'
+import Rows, { type Column } from '../../parts/Rows.vue'
+import AccountRow from './AccountRow.vue'
 import GroupRow from './GroupRow.vue'
 import InvitationLinks from './InvitationLinks.vue'
+import PendingInvitations from './PendingInvitations.vue'
 import InvitePerson from './InvitePerson.vue'
 
 /** Accounts and groups, invitations beside them. */
@@ -20,7 +22,6 @@ const said = useSaid()
 const store = useSession()
 const { data: directory, error, refetch } = useDirectory()
 const writing = ref<'' | 'invite' | 'group'>('')
-const ending = ref('')
 const groupName = ref('')
 const { act, wrong } = useAct()
 const administers = computed(() => ['proprietor', 'administrator'].includes(store.session?.standing ?? ''))
@@ -45,27 +46,14 @@ async function makeGroup() {
     groupName.value = ''
   }
 }
-const setStanding = (a: Schemas['Account'], standing: string) =>
-  act(() => api.PUT('/people/{id}/standing', { params: { path: { id: a.person.id } }, body: { standing } }), {
-    done: t('people.standingSet', { name: a.person.name }),
-  })
-const back = (a: Schemas['Account']) =>
-  act(() => api.POST('/people/{id}/return', { params: { path: { id: a.person.id } } }), {
-    done: t('people.isBack', { name: a.person.name }),
-  })
-const again = (a: Schemas['Account']) =>
-  act(() => api.POST('/people/{id}/invitation', { params: { path: { id: a.person.id } } }), {
-    done: t('people.sentAgain', { name: a.person.name }),
-  })
-const takeBack = (a: Schemas['Account']) =>
-  act(() => api.DELETE('/people/{id}/invitation', { params: { path: { id: a.person.id } } }), {
-    done: t('people.takenBack', { name: a.person.name }),
-  })
-const mayEnd = (a: Schemas['Account']) =>
-  administers.value &&
-  a.standing !== 'proprietor' &&
-  (a.standing !== 'administrator' || proprietor.value) &&
-  a.person.id !== store.session?.person.id
+const columns = computed<Column[]>(() => [
+  { words: t('people.columns.name') },
+  { words: t('people.columns.standing'), width: 124 },
+  { words: t('people.columns.factor'), width: 128 },
+  { words: t('people.columns.seen'), width: 104 },
+  { words: t('people.columns.reaches'), width: 108 },
+  { words: t('people.columns.ends'), width: 112 },
+])
 </script>
 
 <template>
@@ -105,25 +93,7 @@ const mayEnd = (a: Schemas['Account']) =>
       </form>
       <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
       <Failed v-if="error && !directory" :error="error" @again="refetch()" />
-      <table v-else-if="directory" class="register toned">
-        <colgroup>
-          <col />
-          <col style="width: 124px" />
-          <col class="c-factor" style="width: 128px" />
-          <col class="c-seen" style="width: 104px" />
-          <col style="width: 108px" />
-          <col style="width: 112px" />
-        </colgroup>
-        <thead>
-          <tr>
-            <th scope="col">{{ t('people.columns.name') }}</th>
-            <th scope="col">{{ t('people.columns.standing') }}</th>
-            <th scope="col" class="c-factor">{{ t('people.columns.factor') }}</th>
-            <th scope="col" class="c-seen">{{ t('people.columns.seen') }}</th>
-            <th scope="col">{{ t('people.columns.reaches') }}</th>
-            <th scope="col">{{ t('people.columns.ends') }}</th>
-          </tr>
-        </thead>
+      <Rows v-else-if="directory" :columns="columns" :label="t('people.title')" :height="42" class="toned">
         <tbody v-for="part in parts" :key="part.key">
           <tr class="group-row">
             <th colspan="6" scope="rowgroup">
@@ -131,66 +101,14 @@ const mayEnd = (a: Schemas['Account']) =>
               {{ t('people.accounts', { n: part.rows.length }, part.rows.length) }}
             </th>
           </tr>
-          <template v-for="a in part.rows" :key="a.person.id">
-            <tr :data-person="a.person.name" :aria-selected="ending === a.person.id">
-              <td>
-                <span class="name">{{ a.person.name }}</span>
-                <span class="s">{{ [a.person.organisation, a.person.email].filter(Boolean).join(', ') }}</span>
-              </td>
-              <td>
-                <select
-                  v-if="proprietor && a.standing !== 'guest' && a.standing !== 'proprietor' && !a.ended"
-                  class="w choice"
-                  :value="a.standing"
-                  :aria-label="t('people.standingOf', { name: a.person.name })"
-                  @change="setStanding(a, ($event.target as HTMLSelectElement).value)"
-                >
-                  <option v-for="s in ['administrator', 'colleague', 'proprietor']" :key="s" :value="s">
-                    {{ t(`people.standing.${s}`) }}
-                  </option>
-                </select>
-                <template v-else>{{ t(`people.standing.${a.standing}`) }}</template>
-                <span class="s">{{ a.person.role }}</span>
-              </td>
-              <td class="c-factor">
-                <template v-if="a.standing === 'guest' && a.factor === 'none'">{{ t('people.byCode') }}</template>
-                <b v-else-if="a.factor === 'none'" class="t-caution">{{ t('people.factor.none') }}</b>
-                <template v-else-if="a.factor">{{ t(`people.factor.${a.factor}`) }}</template>
-              </td>
-              <td class="ev c-seen">
-                <template v-if="a.seen">{{ said.when(a.seen) }}</template>
-                <span v-else class="quiet">{{ t('people.never') }}</span>
-              </td>
-              <td>
-                <template v-if="a.measured">
-                  {{ t('people.dossiers', { n: a.dossiers }, a.dossiers) }}
-                  <span class="s">{{ t('common.documents', { n: a.documents }, a.documents) }}</span>
-                </template>
-              </td>
-              <td>
-                <span v-if="a.ends" :title="said.full(a.ends)">{{ said.when(a.ends) }}</span>
-                <span v-else-if="a.ended" class="quiet">{{ said.when(a.ended) }}</span>
-                <span v-else class="quiet">{{ t('desk.noEnd') }}</span>
-                <span class="s">
-                  <button v-if="a.ended && administers" type="button" class="go" @click="back(a)">{{ t('people.bringBack') }}</button>
-                  <button
-                    v-else-if="mayEnd(a)"
-                    type="button"
-                    class="go"
-                    :aria-expanded="ending === a.person.id"
-                    @click="ending = ending === a.person.id ? '' : a.person.id"
-                  >
-                    {{ t('people.endAll') }}
-                  </button>
-                </span>
-              </td>
-            </tr>
-            <tr v-if="ending === a.person.id" class="ending">
-              <td colspan="6">
-                <EndAccount :account="a" :successors="colleagues.filter((c) => c.person.id !== a.person.id)" @done="ending = ''" />
-              </td>
-            </tr>
-          </template>
+          <AccountRow
+            v-for="a in part.rows"
+            :key="a.person.id"
+            :account="a"
+            :administers="administers"
+            :proprietor="proprietor"
+            :colleagues="colleagues"
+          />
         </tbody>
         <tbody v-if="directory.groups.length">
           <tr class="group-row">
@@ -201,36 +119,12 @@ const mayEnd = (a: Schemas['Account']) =>
           </tr>
           <GroupRow v-for="g in directory.groups" :key="g.id" :group="g" :directory="directory" :administers="administers" />
         </tbody>
-      </table>
+      </Rows>
       <p v-else class="quiet">{{ t('common.loading') }}</p>
     </main>
     <aside v-if="directory && store.session?.standing !== 'guest'" class="inv">
       <InvitationLinks v-if="administers" :links="directory.links" />
-      <template v-if="pending.length">
-        <h2>{{ t('people.notYet') }}</h2>
-        <ul class="used">
-          <li v-for="a in pending" :key="a.person.id">
-            <span>
-              <b>{{ a.person.name }}</b>
-              <br />
-              <span class="small quiet">
-                {{ t('people.invitedWhen', { when: said.when(a.invited!), by: a.invitedBy ?? '' }) }}{{ ' ' }}
-                <template v-if="a.invitationEnds">
-                  {{
-                    new Date(a.invitationEnds) < said.now.value
-                      ? t('people.lapsed')
-                      : t('people.lapses', { when: said.when(a.invitationEnds) })
-                  }}
-                </template>
-              </span>
-            </span>
-            <span class="acts small">
-              <button type="button" class="go" @click="again(a)">{{ t('people.again') }}</button>
-              <button type="button" class="go" @click="takeBack(a)">{{ t('people.takeBack') }}</button>
-            </span>
-          </li>
-        </ul>
-      </template>
+      <PendingInvitations :accounts="pending" />
     </aside>
   </div>
 </template>
@@ -244,54 +138,19 @@ const mayEnd = (a: Schemas['Account']) =>
 .ppl.alone {
   display: block;
 }
-.register {
-  margin-top: 12px;
-}
-.register td {
-  height: 42px;
-  padding-top: 4px;
-  cursor: default;
-}
-.group-row th {
-  height: 30px;
-  font-weight: 400;
-  background: none;
-  border-bottom: 1px solid var(--tb-rule);
-  color: var(--tb-ink);
+.rows {
+  margin-top: var(--tb-s3);
 }
 .inv {
   background: var(--tb-sheet);
   border-left: 1px solid var(--tb-line);
-  padding: 20px 24px;
+  padding: var(--tb-s5) var(--tb-s6);
   overflow-y: auto;
 }
 .inv h2 {
   padding-bottom: 5px;
   border-bottom: 1px solid var(--tb-ink);
   margin: 18px 0 0;
-}
-.used li {
-  display: flex;
-  justify-content: space-between;
-  gap: 12px;
-  padding: 8px 0;
-  border-bottom: 1px solid var(--tb-line);
-  font-size: 0.875rem;
-  line-height: 19px;
-}
-.used li > span:first-child {
-  min-width: 0;
-  overflow-wrap: anywhere;
-}
-.used .acts {
-  flex: none;
-  gap: 12px;
-  align-items: flex-start;
-}
-.ending td {
-  padding: 0 0 10px !important;
-  height: auto !important;
-  white-space: normal !important;
 }
 .written {
   border: 1px solid var(--tb-action);
@@ -307,10 +166,6 @@ const mayEnd = (a: Schemas['Account']) =>
   .ppl {
     display: block;
     height: auto;
-  }
-  .c-factor,
-  .c-seen {
-    display: none;
   }
   .inv {
     border: 0;

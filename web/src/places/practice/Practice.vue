@@ -278,14 +278,14 @@ const setRoom = (bytes?: number) => set({ roomBytes: bytes }, t('practice.roomSe
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
   gap: 0 48px;
-  margin-top: 16px;
+  margin-top: var(--tb-s4);
 }
 h2 {
   padding-bottom: 5px;
   border-bottom: 1px solid var(--tb-ink);
 }
 li {
-  padding: 8px 0;
+  padding: var(--tb-s2) 0;
   border-bottom: 1px solid var(--tb-line);
 }
 li label {
@@ -308,16 +308,16 @@ li label {
   padding: 12px 14px;
 }
 section:nth-child(n + 3) {
-  margin-top: 24px;
+  margin-top: var(--tb-s6);
 }
 h3 {
-  margin: 16px 0 4px;
+  margin: var(--tb-s4) 0 var(--tb-s1);
 }
 .form-control.word {
   width: 190px;
 }
 .own {
-  margin-top: 8px;
+  margin-top: var(--tb-s2);
 }
 .own li {
   display: flex;
@@ -341,14 +341,14 @@ h3 {
 }
 form {
   margin-top: 10px;
-  gap: 8px;
+  gap: var(--tb-s2);
 }
 @media (max-width: 900px) {
   .parts {
     display: block;
   }
   section + section {
-    margin-top: 24px;
+    margin-top: var(--tb-s6);
   }
 }
 </style>

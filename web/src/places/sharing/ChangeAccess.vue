@@ -77,14 +77,14 @@ const save = () =>
 .line {
   display: flex;
   gap: 6px;
-  padding: 4px 8px;
-  font-size: 0.875rem;
+  padding: var(--tb-s1) var(--tb-s2);
+  font-size: var(--tb-text);
 }
 .line label {
   display: inline-flex;
   gap: 6px;
 }
 .acts {
-  margin-top: 8px;
+  margin-top: var(--tb-s2);
 }
 </style>

@@ -1,12 +1,11 @@
 <script setup lang="ts">
 import Sheet from '../../parts/Sheet.vue'
 import { useAccessDraft } from '../../queries/sharing'
-import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconUserPlus from '~icons/ph/user-plus'
 import { api, type Schemas } from '../../api/client'
-import { tell } from '../../app/notices'
+import { useAct } from '../../app/act'
 import { useSaid } from '../../sentences/said'
 import Door from '../../parts/Door.vue'
 import UntilGloss from '../../sentences/UntilGloss.vue'
@@ -22,7 +21,6 @@ const emit = defineEmits<{ close: [] }>()
 const { t } = useI18n()
 const said = useSaid()
 const words = useAccessWords()
-const queries = useQueryClient()
 const to = ref<Named[]>([])
 const terms = reactive<{ level: (typeof levels)[number]; may: string[]; until?: string; onward: boolean; message: string }>({
   level: 'view',
@@ -52,14 +50,13 @@ const sentence = computed(
 )
 const controls: Term[] = ['may', 'until', 'onward']
 
-const give = useMutation({
-  mutationFn: () => api.POST('/access', { body: body.value }),
-  onSuccess: () => {
-    tell(t('access.given', { who: to.value.map((n) => n.name).join(', ') }))
-    void queries.invalidateQueries()
-    emit('close')
-  },
-})
+const { act, busy, wrong } = useAct()
+async function give() {
+  const done = await act(() => api.POST('/access', { body: body.value }), {
+    done: t('access.given', { who: to.value.map((n) => n.name).join(', ') }),
+  })
+  if (done) emit('close')
+}
 function toggle(term: Term) {
   if (term === 'onward') terms.onward = !terms.onward
   else opened.value = opened.value === term ? undefined : term
@@ -129,9 +126,9 @@ function escape() {
         <p class="small quiet">{{ t('access.tellHint') }}</p>
         <textarea id="access-message" v-model="terms.message" class="form-control" rows="4" maxlength="5000"></textarea>
       </div>
-      <p v-if="give.error.value" class="t-caution" role="alert">{{ said.problem(give.error.value) }}</p>
+      <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
       <div class="acts end">
-        <button type="button" class="btn btn-primary" :disabled="!to.length || give.isPending.value" @click="give.mutate()">
+        <button type="button" class="btn btn-primary" :disabled="!to.length || busy" @click="give">
           <IconUserPlus aria-hidden="true" />
           {{ t('access.give') }}
         </button>
@@ -153,7 +150,7 @@ function escape() {
   font:
     0.9375rem/1.375rem 'Literata Variable',
     serif;
-  margin-top: 4px;
+  margin-top: var(--tb-s1);
 }
 .without button {
   color: var(--tb-action);

@@ -39,7 +39,7 @@ function cap(c: string, on: boolean) {
 <style scoped>
 .levels {
   grid-template-columns: 1fr 1fr;
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
 }
 .levels.choices {
   gap: 2px 12px;

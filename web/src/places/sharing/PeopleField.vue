@@ -159,7 +159,7 @@ onMounted(() => field.value?.focus())
   align-items: baseline;
   gap: 0 2px;
   white-space: pre-wrap;
-  font-size: 1.25rem;
+  font-size: var(--tb-write);
   line-height: 32px;
 }
 .w.invite {
@@ -174,29 +174,29 @@ onMounted(() => field.value?.focus())
   min-width: 220px;
   flex: 1;
   max-width: 420px;
-  padding: 0 4px;
+  padding: 0 var(--tb-s1);
   outline-offset: 2px;
 }
 span + .ask {
-  margin-left: 8px;
+  margin-left: var(--tb-s2);
 }
 .ask::placeholder {
   color: var(--tb-quiet);
-  font-size: 1rem;
+  font-size: var(--tb-lead);
 }
 .who-list {
-  padding: 4px 0;
+  padding: var(--tb-s1) 0;
   margin-top: 2px;
 }
 .who-list li {
   display: grid;
   grid-template-columns: 28px minmax(120px, auto) minmax(0, 110px) minmax(0, 1fr) auto;
-  gap: 0 8px;
+  gap: 0 var(--tb-s2);
   align-items: center;
   min-height: 30px;
-  padding: 0 16px;
+  padding: 0 var(--tb-s4);
   cursor: pointer;
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
 }
 .who-list li > * {
   overflow: hidden;
@@ -212,7 +212,7 @@ span + .ask {
 }
 .g {
   color: var(--tb-quiet);
-  font-size: 0.8125rem;
+  font-size: var(--tb-small);
 }
 .hint {
   display: grid;
@@ -221,7 +221,7 @@ span + .ask {
   margin: 2px 0 0;
   border-top: 1px solid var(--tb-rule);
   color: var(--tb-quiet);
-  font-size: 0.8125rem;
+  font-size: var(--tb-small);
 }
 .go {
   color: var(--tb-action);

@@ -221,7 +221,7 @@ const whatIf = computed(() => (reach.value?.closed ? { open: props.item } : { cl
   grid-template-columns: 28px minmax(0, 1fr);
   padding: 7px 0;
   border-bottom: 1px solid var(--tb-line);
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
   line-height: 20px;
 }
 .ways li:last-child {
@@ -241,7 +241,7 @@ const whatIf = computed(() => (reach.value?.closed ? { open: props.item } : { cl
 }
 .until {
   white-space: nowrap;
-  font-size: 0.8125rem;
+  font-size: var(--tb-small);
 }
 .acts.small {
   gap: 0 14px;

@@ -64,22 +64,22 @@ const { data: answer, error } = useWhy(
 <style scoped>
 .why {
   border-top: 1px solid var(--tb-ink);
-  padding: 8px 0 12px;
+  padding: var(--tb-s2) 0 var(--tb-s3);
 }
 .q {
   display: flex;
   justify-content: space-between;
-  gap: 8px;
+  gap: var(--tb-s2);
 }
 .q .terms {
-  font-size: 1.0625rem;
+  font-size: var(--tb-large);
   line-height: 24px;
 }
 .chain {
-  margin: 8px 0;
+  margin: var(--tb-s2) 0;
   padding: 0;
   list-style: none;
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
   line-height: 19px;
 }
 .chain li {
@@ -96,7 +96,7 @@ const { data: answer, error } = useWhy(
   border: 2px solid var(--tb-ink);
   border-radius: 50%;
   background: var(--tb-page);
-  z-index: 1;
+  z-index: var(--tb-layer-head);
 }
 .chain li::after {
   content: '';
@@ -114,6 +114,6 @@ const { data: answer, error } = useWhy(
 }
 .chain .s {
   color: var(--tb-quiet);
-  font-size: 0.8125rem;
+  font-size: var(--tb-small);
 }
 </style>

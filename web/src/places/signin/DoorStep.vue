@@ -53,10 +53,10 @@ const store = useSession()
 }
 .house {
   display: flex;
-  gap: 12px;
+  gap: var(--tb-s3);
   align-items: center;
   font-family: 'Literata Variable', serif;
-  font-size: 1.0625rem;
+  font-size: var(--tb-large);
   line-height: 20px;
 }
 .house svg {
@@ -73,12 +73,12 @@ const store = useSession()
   margin-top: 22vh;
 }
 .intro h1 {
-  font-size: 2rem;
+  font-size: var(--tb-letter);
   line-height: 40px;
-  margin-bottom: 12px;
+  margin-bottom: var(--tb-s3);
 }
 .intro .terms {
-  font-size: 1.0625rem;
+  font-size: var(--tb-large);
   line-height: 28px;
 }
 .help {
@@ -93,7 +93,7 @@ const store = useSession()
   display: flex;
   gap: 18px;
   justify-content: flex-end;
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
   margin-bottom: 14vh;
 }
 .langs button {
@@ -109,28 +109,28 @@ const store = useSession()
     display: block;
   }
   .left {
-    padding: 16px 20px;
+    padding: var(--tb-s4) var(--tb-s5);
   }
   .intro {
     margin-top: 14px;
   }
   .intro h1 {
-    font-size: 1.375rem;
+    font-size: var(--tb-write);
     line-height: 28px;
-    margin: 0 0 4px;
+    margin: 0 0 var(--tb-s1);
   }
   .intro .terms {
-    font-size: 0.9375rem;
+    font-size: var(--tb-read);
     line-height: 22px;
   }
   .help {
     display: none;
   }
   .right {
-    padding: 16px 20px 24px;
+    padding: var(--tb-s4) var(--tb-s5) var(--tb-s6);
   }
   .langs {
-    margin-bottom: 16px;
+    margin-bottom: var(--tb-s4);
   }
 }
 </style>

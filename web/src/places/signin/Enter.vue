@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useAct } from '../../app/act'
 import { useEntry } from '../../queries/sessions'
 import { BFormInput } from 'bootstrap-vue-next'
 import { computed, ref, watch } from 'vue'
@@ -20,8 +21,7 @@ const { data: entry, error } = useEntry(props.token)
 const name = ref('')
 const password = ref('')
 const own = ref(false)
-const wrong = ref('')
-const busy = ref(false)
+const { act, busy, wrong } = useAct({ apart: true })
 const factors = ref<Schemas['SignedIn']['factors']>([])
 const goesTo = ref('/today')
 const asks = computed(() => entry.value?.needsPassword || own.value)
@@ -30,10 +30,8 @@ watch(entry, (e) => {
   name.value = e && e.name !== e.email ? e.name : ''
 })
 
-async function enter() {
-  busy.value = true
-  wrong.value = ''
-  try {
+const enter = () =>
+  act(async () => {
     const answer = await data(
       api.POST('/entries/{token}', {
         params: { path: { token: props.token } },
@@ -43,12 +41,7 @@ async function enter() {
     goesTo.value = answer.goesTo ?? '/today'
     factors.value = store.take(answer)
     if (!factors.value.length) await router.replace(goesTo.value)
-  } catch (e) {
-    wrong.value = said.problem(e)
-  } finally {
-    busy.value = false
-  }
-}
+  })
 </script>
 
 <template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useAct } from '../../app/act'
 import { useJoining } from '../../queries/people'
 import { BFormInput } from 'bootstrap-vue-next'
 import { ref } from 'vue'
@@ -14,22 +15,14 @@ const said = useSaid()
 const { data: front, error } = useJoining(props.token)
 const name = ref('')
 const email = ref('')
-const wrong = ref('')
-const busy = ref(false)
+const { act, busy, wrong } = useAct({ apart: true })
 const sent = ref(false)
 
-async function join() {
-  busy.value = true
-  wrong.value = ''
-  try {
+const join = () =>
+  act(async () => {
     await api.POST('/joining/{token}', { params: { path: { token: props.token } }, body: { name: name.value, email: email.value } })
     sent.value = true
-  } catch (e) {
-    wrong.value = said.problem(e)
-  } finally {
-    busy.value = false
-  }
-}
+  })
 </script>
 
 <template>

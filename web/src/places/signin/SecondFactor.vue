@@ -1,8 +1,8 @@
 <script setup lang="ts">
+import { useAct } from '../../app/act'
 import { computed, onMounted, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, data, type Schemas } from '../../api/client'
-import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
 import { answerPasskey } from '../../app/webauthn'
 
@@ -11,28 +11,20 @@ type Factor = Schemas['SignedIn']['factors'][number]
 const props = defineProps<{ factors: Factor[] }>()
 const emit = defineEmits<{ done: []; again: [] }>()
 const { t } = useI18n()
-const said = useSaid()
 const store = useSession()
 const factor = ref<Factor>(props.factors[0])
 const others = computed(() => props.factors.filter((f) => f !== factor.value))
 const code = ref('')
-const wrong = ref('')
-const busy = ref(false)
+const { act, busy, wrong } = useAct({ apart: true })
 const field = ref<HTMLInputElement>()
 
 async function go() {
-  busy.value = true
-  wrong.value = ''
-  try {
+  const done = await act(async () => {
     const answer = factor.value === 'passkey' ? await answerPasskey(await data(api.POST('/session/passkey'))) : undefined
     store.take(await data(api.POST('/session/second', { body: { factor: factor.value, code: code.value || undefined, answer } })))
-    emit('done')
-  } catch (e) {
-    wrong.value = said.problem(e)
-    code.value = ''
-  } finally {
-    busy.value = false
-  }
+  })
+  if (done) emit('done')
+  else code.value = ''
 }
 function choose(f: Factor) {
   factor.value = f
@@ -73,16 +65,16 @@ onMounted(() => field.value?.focus())
   display: grid;
   gap: 6px;
   max-width: 360px;
-  margin-top: 16px;
+  margin-top: var(--tb-s4);
 }
 .second label {
   font-weight: 560;
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
 }
 .second .form-control {
   padding: 0.5rem 0.625rem;
-  font-size: 1rem;
-  margin-bottom: 8px;
+  font-size: var(--tb-lead);
+  margin-bottom: var(--tb-s2);
   max-width: 260px;
 }
 .second .btn {
@@ -92,7 +84,7 @@ onMounted(() => field.value?.focus())
 .ways {
   display: flex;
   flex-wrap: wrap;
-  gap: 4px 20px;
+  gap: var(--tb-s1) var(--tb-s5);
   margin-top: 10px;
 }
 </style>

@@ -41,7 +41,7 @@ function go() {
   padding: 0 0 40px 52px;
 }
 .stops h2 {
-  font-size: 1.5rem;
+  font-size: var(--tb-head);
   line-height: 30px;
 }
 .pin {
@@ -55,8 +55,8 @@ function go() {
   display: grid;
   place-items: center;
   font-weight: 600;
-  font-size: 0.875rem;
-  z-index: 1;
+  font-size: var(--tb-text);
+  z-index: var(--tb-layer-head);
   background: var(--tb-sheet);
 }
 .here .pin {
@@ -73,7 +73,7 @@ function go() {
   border-left: 2px dashed var(--tb-rule);
 }
 .then {
-  font-size: 1.25rem;
+  font-size: var(--tb-write);
   color: var(--tb-quiet);
   line-height: 30px;
 }

@@ -1,9 +1,9 @@
 <script setup lang="ts">
+import { useAct } from '../../app/act'
 import { BFormInput } from 'bootstrap-vue-next'
 import { nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, data, type Schemas } from '../../api/client'
-import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
 import SecondFactor from './SecondFactor.vue'
 
@@ -14,7 +14,6 @@ import SecondFactor from './SecondFactor.vue'
 const props = defineProps<{ address?: string }>()
 const emit = defineEmits<{ done: [] }>()
 const { t } = useI18n()
-const said = useSaid()
 const store = useSession()
 const email = ref(props.address ?? '')
 const password = ref('')
@@ -23,36 +22,24 @@ const code = ref('')
 const way = ref<'password' | 'code' | 'forgot'>(props.address ? 'code' : 'password')
 const sent = ref(false)
 const factors = ref<Schemas['SignedIn']['factors']>([])
-const wrong = ref('')
-const busy = ref(false)
+const { act, busy, wrong } = useAct({ apart: true })
 const codeField = ref<HTMLInputElement>()
 
-async function attempt(fn: () => Promise<void>) {
-  busy.value = true
-  wrong.value = ''
-  try {
-    await fn()
-  } catch (e) {
-    wrong.value = said.problem(e)
-  } finally {
-    busy.value = false
-  }
-}
 function take(answer: Schemas['SignedIn']) {
   factors.value = store.take(answer)
   if (!factors.value.length) emit('done')
 }
-const sign = () => attempt(async () => take(await data(api.POST('/session', { body: { email: email.value, password: password.value } }))))
-const byCode = () => attempt(async () => take(await data(api.POST('/session/by-code', { body: { email: email.value, code: code.value } }))))
+const sign = () => act(async () => take(await data(api.POST('/session', { body: { email: email.value, password: password.value } }))))
+const byCode = () => act(async () => take(await data(api.POST('/session/by-code', { body: { email: email.value, code: code.value } }))))
 const sendCode = () =>
-  attempt(async () => {
+  act(async () => {
     await api.POST('/session/code', { body: { email: email.value } })
     sent.value = true
     await nextTick()
     codeField.value?.focus()
   })
 const forgot = () =>
-  attempt(async () => {
+  act(async () => {
     await api.POST('/entries', { body: { email: email.value } })
     sent.value = true
   })
@@ -125,21 +112,21 @@ function by(other: typeof way.value) {
   display: grid;
   gap: 6px;
   max-width: 360px;
-  margin-top: 16px;
+  margin-top: var(--tb-s4);
 }
 .sign label {
   font-weight: 560;
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
 }
 .sign .form-control {
   padding: 0.5rem 0.625rem;
-  font-size: 1rem;
-  margin-bottom: 8px;
+  font-size: var(--tb-lead);
+  margin-bottom: var(--tb-s2);
 }
 .sign .btn {
   justify-self: start;
   padding: 0.5rem 1.5rem;
-  margin-top: 4px;
+  margin-top: var(--tb-s1);
 }
 #code {
   letter-spacing: 0.2em;
@@ -147,7 +134,7 @@ function by(other: typeof way.value) {
 }
 .ways {
   display: flex;
-  gap: 20px;
+  gap: var(--tb-s5);
   margin-top: 10px;
 }
 </style>

@@ -210,7 +210,7 @@ const ruler = computed(() =>
   display: grid;
   grid-template-columns: minmax(0, 1fr) 384px;
   gap: 0 48px;
-  margin-top: 16px;
+  margin-top: var(--tb-s4);
 }
 h2 {
   padding-bottom: 5px;
@@ -245,7 +245,7 @@ section + section {
 }
 .bodies .what b {
   font-weight: 560;
-  font-size: 1rem;
+  font-size: var(--tb-lead);
   line-height: 20px;
 }
 .door {
@@ -254,20 +254,20 @@ section + section {
 .news li {
   display: grid;
   grid-template-columns: 92px minmax(0, 1fr) 60px;
-  gap: 4px 8px;
+  gap: var(--tb-s1) var(--tb-s2);
   padding: 5px 0;
   border-bottom: 1px solid var(--tb-line);
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
   line-height: 18px;
 }
 .news time {
   color: var(--tb-quiet);
-  font-size: 0.8125rem;
+  font-size: var(--tb-small);
 }
 .news :deep(.x) {
   display: block;
   color: var(--tb-quiet);
-  font-size: 0.8125rem;
+  font-size: var(--tb-small);
 }
 .news :deep(a) {
   color: var(--tb-ink);
@@ -281,13 +281,13 @@ section + section {
 .more {
   display: flex;
   justify-content: space-between;
-  padding-top: 8px;
+  padding-top: var(--tb-s2);
 }
 .ruler {
   display: grid;
   grid-template-columns: repeat(15, 1fr);
   text-align: center;
-  font-size: 0.8125rem;
+  font-size: var(--tb-small);
   border-bottom: 1px solid var(--tb-line);
   padding: 6px 0 3px;
 }
@@ -323,7 +323,7 @@ section + section {
   border-bottom: 1px solid var(--tb-line);
   color: inherit;
   text-decoration: none;
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
   line-height: 19px;
 }
 .sub {
@@ -334,7 +334,7 @@ section + section {
   grid-template-columns: 32px minmax(0, 1fr) auto;
   padding: 6px 0;
   border-bottom: 1px solid var(--tb-line);
-  font-size: 0.875rem;
+  font-size: var(--tb-text);
   line-height: 19px;
 }
 .ending b,
@@ -363,7 +363,7 @@ section + section {
     display: block;
   }
   .soon {
-    margin-top: 24px;
+    margin-top: var(--tb-s6);
   }
   .bodies a {
     grid-template-columns: 44px 70px minmax(0, 1fr);

@@ -121,13 +121,13 @@ function watchPage(el: unknown) {
   position: sticky;
   top: 0;
   left: 0;
-  z-index: 1;
+  z-index: var(--tb-layer-head);
   display: flex;
   gap: 2px;
   background: var(--tb-page);
   border: 1px solid var(--tb-line);
   border-radius: 3px;
-  font-size: 0.8125rem;
+  font-size: var(--tb-small);
 }
 .zoom button {
   padding: 3px 10px;

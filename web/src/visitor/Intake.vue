@@ -4,48 +4,40 @@ import { computed, ref } from 'vue'
 import IconCheck from '~icons/ph/check'
 import IconPlus from '~icons/ph/file-plus'
 import IconUpload from '~icons/ph/upload-simple'
-import { api, data, Refusal, type Schemas } from '../api/client'
+import { api, data, type Schemas } from '../api/client'
 import { numberWord, sizeWords } from '../i18n/words'
+import { progress, type Coming } from '../uploads/coming'
 import { chosen, dropped } from '../uploads/dropped'
-import { useBringing, type HandingIn } from './bringing'
+import { useBringing } from './bringing'
+import ComingFile from './ComingFile.vue'
+import HandIn from './HandIn.vue'
+import { useThisVisit } from './visit'
 import { language, say } from './words'
 
 /** Where a visitor hands papers in: those that are waited for, and anything else. */
-const props = defineProps<{ token: string; intake: Schemas['VisitIntake']; practice: string }>()
-const emit = defineEmits<{ changed: [intake: Schemas['VisitIntake']]; refused: [error: unknown] }>()
+const props = defineProps<{ intake: Schemas['VisitIntake']; practice: string }>()
+const emit = defineEmits<{ changed: [intake: Schemas['VisitIntake']] }>()
+const { token, trying } = useThisVisit()
 const size = (n: number) => sizeWords(n, language.value)
-const path = { token: props.token }
-const name = ref('')
-const email = ref(props.intake.email)
-const note = ref('')
-const wrong = ref('')
-const done = ref(false)
 const over = ref(false)
-const busy = ref(false)
 
-async function look() {
-  try {
-    emit('changed', await data(api.GET('/visits/{token}/intake', { params: { path } })))
-  } catch (e) {
-    emit('refused', e)
-  }
-}
+const look = () => trying(async () => emit('changed', await data(api.GET('/visits/{token}/intake', { params: { path: { token } } }))))
 // Thousands of files may arrive: what is here is asked for at most every two seconds.
 const lookSoon = useThrottleFn(() => void look(), 2000, true)
-const bringing = useBringing(props.token, () => void lookSoon())
+const bringing = useBringing(token, () => void lookSoon())
 const coming = computed(() => bringing.all.value.filter((f) => f.state !== 'done'))
 const papers = computed(() =>
   props.intake.expected.map((p, i) => ({
     ...p,
     i,
     files: props.intake.received.filter((r) => r.paper === p.name),
-    coming: coming.value.filter((f) => f.paper === i),
+    coming: coming.value.filter((f) => f.to.paper === String(i)),
   })),
 )
 /** The first missing paper is the next to do. */
 const first = computed(() => props.intake.expected.findIndex((p) => !p.here))
 const others = computed(() => props.intake.received.filter((r) => !r.paper))
-const otherComing = computed(() => coming.value.filter((f) => f.paper === undefined))
+const otherComing = computed(() => coming.value.filter((f) => f.to.paper === undefined))
 const here = computed(() => props.intake.expected.filter((p) => p.here).length)
 const heading = computed(() => {
   const all = props.intake.expected.length
@@ -62,15 +54,14 @@ const accept = computed(() => props.intake.endings.map((e) => `.${e}`).join(',')
 
 function choose(e: Event, paper?: number) {
   const input = e.target as HTMLInputElement
-  if (input.files) bringing.bring(chosen(input.files), paper)
+  if (input.files) bringing.bring(chosen(input.files), { paper })
   input.value = ''
 }
 async function drop(e: DragEvent) {
   over.value = false
   if (e.dataTransfer) bringing.bring(await dropped(e.dataTransfer))
 }
-const percent = (f: HandingIn) => (f.size ? Math.floor((f.sent / f.size) * 100) : 100)
-function why(f: HandingIn) {
+function why(f: Coming) {
   const code = f.refusal?.code ?? ''
   const words = {
     'ending-not-taken': say('kindNotTaken', { kinds: props.intake.endings.join(', ') }),
@@ -80,28 +71,6 @@ function why(f: HandingIn) {
     offline: say('offline'),
   }
   return words[code as keyof typeof words] ?? say('notTaken')
-}
-async function handIn() {
-  busy.value = true
-  wrong.value = ''
-  try {
-    emit(
-      'changed',
-      await data(
-        api.POST('/visits/{token}/intake', {
-          params: { path },
-          body: { name: name.value || undefined, email: email.value || undefined, note: note.value || undefined },
-        }),
-      ),
-    )
-    done.value = true
-  } catch (e) {
-    if (e instanceof Refusal && e.code === 'address-form') wrong.value = say('noAddress')
-    else if (e instanceof Refusal && e.code === 'too-many-tries') wrong.value = say('slow', { seconds: e.problem.retryAfter ?? 1 })
-    else emit('refused', e)
-  } finally {
-    busy.value = false
-  }
 }
 </script>
 
@@ -120,20 +89,8 @@ async function handIn() {
           <h3>{{ p.name }}</h3>
           <p v-for="f in p.files" :key="f.sha256" class="small quiet">{{ f.name }}, {{ size(f.size) }}</p>
           <div v-for="f in p.coming" :key="f.id" class="small">
-            <p class="quiet">{{ f.name }}</p>
-            <template v-if="f.state === 'refused'">
-              <p class="wrong" role="alert">{{ why(f) }}</p>
-            </template>
-            <template v-else>
-              <div class="bar" role="progressbar" :aria-valuenow="percent(f)" aria-valuemin="0" aria-valuemax="100" :aria-label="f.name">
-                <i :style="{ width: `${percent(f)}%` }"></i>
-              </div>
-              <p>
-                <b>{{ percent(f) }} %</b>
-                {{ ' ' }}
-                <span class="quiet">{{ f.offline ? say('goesOn') : size(f.size) }}</span>
-              </p>
-            </template>
+            <p class="quiet">{{ progress.name(f) }}</p>
+            <ComingFile :file="f" :refusal="why(f)" />
           </div>
         </div>
         <div class="acts">
@@ -147,24 +104,14 @@ async function handIn() {
       <li v-for="f in otherComing" :key="f.id" class="coming" :data-file="f.name">
         <span class="tick"></span>
         <div>
-          <h3>{{ f.name }}</h3>
-          <p v-if="f.state === 'refused'" class="small wrong" role="alert">{{ why(f) }}</p>
-          <template v-else>
-            <div class="bar" role="progressbar" :aria-valuenow="percent(f)" aria-valuemin="0" aria-valuemax="100" :aria-label="f.name">
-              <i :style="{ width: `${percent(f)}%` }"></i>
-            </div>
-            <p class="small">
-              <b>{{ percent(f) }} %</b>
-              {{ ' ' }}
-              <span class="quiet">{{ f.offline ? say('goesOn') : size(f.size) }}</span>
-            </p>
-          </template>
+          <h3>{{ progress.name(f) }}</h3>
+          <ComingFile :file="f" :refusal="why(f)" />
         </div>
         <div class="acts">
-          <button v-if="f.state === 'running'" type="button" class="btn btn-plain btn-small" @click="bringing.pause(f)">
+          <button v-if="f.state === 'running'" type="button" class="btn btn-plain btn-small" @click="f.pause()">
             {{ say('pause') }}
           </button>
-          <button v-else-if="f.state !== 'waiting'" type="button" class="btn btn-plain btn-small" @click="bringing.again(f)">
+          <button v-else-if="f.state !== 'waiting'" type="button" class="btn btn-plain btn-small" @click="f.again()">
             {{ say(f.state === 'paused' ? 'goOn' : 'tryAgain') }}
           </button>
         </div>
@@ -201,39 +148,7 @@ async function handIn() {
           .join('; ')
       }}
     </p>
-    <section v-if="done" class="receipt" role="status">
-      <h2>{{ say('thanks') }}</h2>
-      <p class="quiet">{{ email ? say('receiptMailed', { email }) : say('receiptKeep') }}</p>
-      <dl>
-        <template v-for="f in intake.received" :key="f.name + f.at">
-          <dt>{{ f.name }}</dt>
-          <dd class="small quiet">
-            {{ size(f.size) }}, SHA-256
-            <span class="no">{{ f.sha256 }}</span>
-          </dd>
-        </template>
-      </dl>
-    </section>
-    <form v-else-if="intake.received.length" class="finish" @submit.prevent="handIn">
-      <div>
-        <label for="who">{{ say('yourName') }}</label>
-        <input id="who" v-model="name" class="form-control" autocomplete="name" maxlength="200" />
-      </div>
-      <div>
-        <label for="receipt-to">{{ say('receiptTo') }}</label>
-        <input id="receipt-to" v-model="email" class="form-control" type="email" autocomplete="email" :readonly="!!intake.email" />
-      </div>
-      <div class="whole">
-        <label for="note">{{ say('note', { practice }) }}</label>
-        <textarea id="note" v-model="note" class="form-control" rows="2" maxlength="5000"></textarea>
-      </div>
-      <p v-if="wrong" class="wrong whole" role="alert">{{ wrong }}</p>
-      <div class="whole">
-        <button type="submit" class="btn btn-primary big" :disabled="busy || !!bringing.active.value">{{ say('done') }}</button>
-        {{ ' ' }}
-        <span class="small quiet">{{ say(bringing.active.value ? 'waitComing' : 'comeBack') }}</span>
-      </div>
-    </form>
+    <HandIn :intake="intake" :practice="practice" :coming="!!bringing.active.value" @changed="emit('changed', $event)" />
   </div>
 </template>
 
@@ -250,7 +165,7 @@ header {
   justify-content: space-between;
   align-items: baseline;
   border-bottom: 1px solid var(--tb-ink);
-  padding-bottom: 8px;
+  padding-bottom: var(--tb-s2);
 }
 .list li {
   grid-template-columns: 44px 1fr auto;
@@ -277,19 +192,6 @@ header {
 .coming:not(.done) .tick {
   border-color: var(--tb-action);
 }
-.bar {
-  height: 6px;
-  background: var(--tb-line);
-  border-radius: 3px;
-  margin: 8px 0 4px;
-  max-width: 420px;
-}
-.bar i {
-  display: block;
-  height: 6px;
-  background: var(--tb-action);
-  border-radius: 3px;
-}
 .btn {
   cursor: pointer;
 }
@@ -308,55 +210,17 @@ header {
   border: 1px dashed var(--tb-edge);
   border-radius: 3px;
   padding: 14px 16px 14px 10px;
-  margin: 20px 0 12px;
+  margin: var(--tb-s5) 0 var(--tb-s3);
   align-items: center;
-  font-size: 0.9375rem;
+  font-size: var(--tb-read);
 }
 .drop b {
   font-weight: 600;
-}
-.wrong {
-  color: var(--tb-bearer-text);
-  font-weight: 560;
-}
-.finish {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 14px 20px;
-  margin-top: 28px;
-  padding-top: 18px;
-  border-top: 1px solid var(--tb-line);
-}
-.whole {
-  grid-column: 1 / -1;
-}
-.finish label {
-  font-size: 0.875rem;
-  font-weight: 560;
-}
-.receipt {
-  margin-top: 28px;
-  padding: 18px 20px;
-  border: 1px solid var(--tb-done);
-  border-radius: 3px;
-}
-dl {
-  margin: 12px 0 0;
-}
-dt {
-  font-weight: 560;
-}
-dd {
-  margin: 0 0 8px;
-  overflow-wrap: anywhere;
 }
 @media (max-width: 720px) {
   .list li {
     grid-template-columns: 32px 1fr auto;
     padding: 9px 0;
-  }
-  .finish {
-    grid-template-columns: 1fr;
   }
 }
 </style>

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import IconPlus from '~icons/ph/file-plus'
 import { sizeWords } from '../i18n/words'
+import { progress } from '../uploads/coming'
 import { chosen, dropped } from '../uploads/dropped'
 import { useBringing } from './bringing'
 import { language, say } from './words'
@@ -14,12 +15,12 @@ const bringing = useBringing(props.token, () => emit('arrived'))
 const coming = computed(() => bringing.all.value.filter((f) => f.state !== 'done'))
 function choose(e: Event) {
   const input = e.target as HTMLInputElement
-  if (input.files) bringing.bring(chosen(input.files), undefined, props.folder)
+  if (input.files) bringing.bring(chosen(input.files), { folder: props.folder })
   input.value = ''
 }
 async function drop(e: DragEvent) {
   over.value = false
-  if (e.dataTransfer) bringing.bring(await dropped(e.dataTransfer), undefined, props.folder)
+  if (e.dataTransfer) bringing.bring(await dropped(e.dataTransfer), { folder: props.folder })
 }
 </script>
 
@@ -39,8 +40,8 @@ async function drop(e: DragEvent) {
       </p>
       <p class="small quiet">{{ say('sameName') }}</p>
       <p v-for="f in coming" :key="f.id" class="small">
-        <b v-if="f.state !== 'refused'">{{ f.size ? Math.floor((f.sent / f.size) * 100) : 100 }} %</b>
-        {{ f.name }},
+        <b v-if="f.state !== 'refused'">{{ progress.percent(f) }} %</b>
+        {{ progress.name(f) }},
         <span v-if="f.state === 'refused'" role="alert">{{ say('notTaken') }}</span>
         <span v-else class="quiet">{{ f.offline ? say('goesOn') : sizeWords(f.size, language) }}</span>
       </p>
@@ -55,8 +56,8 @@ async function drop(e: DragEvent) {
   border: 1px dashed var(--tb-edge);
   border-radius: 3px;
   padding: 14px 16px 14px 10px;
-  margin: 20px 0 0;
-  font-size: 0.9375rem;
+  margin: var(--tb-s5) 0 0;
+  font-size: var(--tb-read);
 }
 .over {
   border-color: var(--tb-action);

@@ -1,0 +1,130 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import IconCaret from '~icons/ph/caret-down'
+import IconPlane from '~icons/ph/paper-plane-tilt'
+import IconUpload from '~icons/ph/upload-simple'
+import type { Schemas } from '../../api/client'
+import { tell } from '../../app/notices'
+import Menu from '../../parts/Menu.vue'
+import { dossierKeys } from '../../queries/dossiers'
+import { useSaid } from '../../sentences/said'
+import { chosen, type Brought } from '../../uploads/dropped'
+import NewFolder from './NewFolder.vue'
+
+/** A folder's heading: its name, its main acts, and in a sentence who can open it. */
+const props = defineProps<{
+  dossier: Schemas['Dossier']
+  here: Schemas['Folder']
+  page?: Schemas['RegisterPage']
+  reaching: boolean
+  giving: boolean
+  mayAdd: boolean
+  mayShare: boolean
+  as: boolean
+}>()
+const emit = defineEmits<{ contents: []; bring: [files: Brought[]]; giveOut: []; reach: [] }>()
+const { t } = useI18n()
+const said = useSaid()
+const queries = useQueryClient()
+const naming = ref(false)
+const fileField = ref<HTMLInputElement>()
+const folderField = ref<HTMLInputElement>()
+const name = computed(() => (props.here.number ? props.here.name : props.dossier.name))
+const ways = computed(() => [
+  { label: t('dossier.addFiles'), do: () => fileField.value?.click() },
+  { label: t('dossier.addFolder'), do: () => folderField.value?.click() },
+  { label: t('dossier.newFolder'), do: () => void (naming.value = true) },
+])
+const reachWords = computed(() => {
+  const { door, through } = props.here
+  if (through) return t('access.onlySome')
+  if (door.state === 'open') return t('dossier.folderLinked')
+  return t(door.state === 'ajar' ? 'access.headOutside' : 'dossier.people', { n: said.count(door.count) }, door.count)
+})
+
+function bring(e: Event) {
+  const field = e.target as HTMLInputElement
+  if (field.files) emit('bring', chosen(field.files))
+  field.value = ''
+}
+async function folderMade(made: string) {
+  naming.value = false
+  tell(t('dossier.folderMade', { name: made }))
+  await queries.invalidateQueries({ queryKey: dossierKeys.of(props.dossier.code) })
+}
+</script>
+
+<template>
+  <div class="heading">
+    <div class="row1">
+      <h1>
+        <button type="button" class="where only-narrow" @click="$emit('contents')">
+          <span class="no quiet">{{ here.number || dossier.code }}</span>
+          {{ name }}
+          <IconCaret aria-hidden="true" />
+        </button>
+        <span class="only-wide">{{ name }}</span>
+      </h1>
+      <div class="acts">
+        <Menu v-if="mayAdd" :label="t('dossier.add')" :entries="ways" button="btn btn-plain">
+          <IconUpload aria-hidden="true" />
+          {{ t('dossier.add') }}
+        </Menu>
+        <button v-if="mayShare" type="button" class="btn btn-primary" :disabled="giving" @click="$emit('giveOut')">
+          <IconPlane aria-hidden="true" />
+          {{ t('dossier.giveOut') }}
+        </button>
+        <input
+          ref="fileField"
+          type="file"
+          multiple
+          class="visually-hidden"
+          tabindex="-1"
+          :aria-label="t('dossier.addFiles')"
+          @change="bring"
+        />
+        <input
+          ref="folderField"
+          type="file"
+          webkitdirectory
+          class="visually-hidden"
+          tabindex="-1"
+          :aria-label="t('dossier.addFolder')"
+          @change="bring"
+        />
+      </div>
+    </div>
+    <p class="terms">
+      <button type="button" class="reach-word" :aria-expanded="reaching" :disabled="here.through || as" @click="$emit('reach')">
+        {{ reachWords }}
+      </button>
+      {{ ' ' }}
+      <b v-if="here.closed">{{ t('access.closedHere') }}</b>
+      {{ ' ' }}
+      <b v-if="!here.links && page?.linked">{{ t('dossier.linked', { n: said.count(page.linked).toLowerCase() }) }}</b>
+    </p>
+    <NewFolder v-if="naming" :parent="here.id" @made="folderMade" @discard="naming = false" />
+  </div>
+</template>
+
+<style scoped>
+.where {
+  font: inherit;
+  display: inline-flex;
+  align-items: center;
+  gap: var(--tb-s2);
+}
+.reach-word {
+  font: inherit;
+  color: inherit;
+  text-align: left;
+  text-decoration: underline;
+  text-decoration-color: var(--tb-rule);
+  text-underline-offset: 4px;
+}
+.reach-word:hover {
+  text-decoration-color: var(--tb-action);
+}
+</style>

@@ -1,0 +1,177 @@
+import { computed, shallowReactive, shallowRef, toRaw, triggerRef } from 'vue'
+import { Upload, type DetailedError } from 'tus-js-client'
+import { Refusal, type Schemas } from '../api/client'
+import type { Brought } from './dropped'
+import { atOnce, isPassing, pauses, refusalIn } from './way'
+
+/** One file on its way in. */
+export interface Coming {
+  id: number
+  name: string
+  path: string
+  size: number
+  sent: number
+  state: 'waiting' | 'running' | 'done' | 'refused' | 'paused' | 'stopped'
+  /** The connection is lost for the moment; it goes on by itself. */
+  offline: boolean
+  /** What was said with it beside its name: the folder, or which of the expected papers it is. */
+  to: Record<string, string>
+  outcome?: Schemas['UploadOutcome']
+  refusal?: Refusal
+  again: () => void
+  /** Puts it aside; it goes on where it stopped. */
+  pause: () => void
+  /** Ends it for good; what has come in so far is forgotten. */
+  stop: () => void
+}
+
+/** Where files go to, and what follows when one is there. */
+interface Way {
+  endpoint: string
+  /** Whether a try that failed like this is worth another. */
+  passing?: (error: DetailedError) => boolean
+  arrived: (c: Coming, id: string) => Promise<void> | void
+}
+
+const whole = (c: Coming) => (c.size ? Math.floor((c.sent / c.size) * 100) : 100)
+
+/** How much of a file has come, in percent, and its name with the folders above it. */
+export const progress = { percent: whole, name: (c: Coming) => (c.path ? `${c.path.replaceAll('/', ', ')}, ${c.name}` : c.name) }
+
+/**
+ * Brings files in by tus: some at once, each going on where it stopped, after a lost connection and after the page was
+ * loaded anew.
+ */
+export function useComing(way: Way) {
+  const all = shallowRef<Coming[]>([])
+  const queue: Coming[] = []
+  const starters = new Map<number, () => void>()
+  let number = 0
+  let running = 0
+
+  // Ten thousand files in one drop must not be counted anew at each of their steps: what is
+  // computed over all of them reads them unobserved, some times a second.
+  let due = false
+  function touch(): void {
+    if (due) return
+    due = true
+    setTimeout(() => {
+      due = false
+      triggerRef(all)
+    }, 100)
+  }
+  const plain = () => all.value.map((c) => toRaw(c))
+  const isActive = (c: Coming) => c.state === 'waiting' || c.state === 'running'
+
+  const active = computed(() => plain().filter(isActive).length)
+  const percent = computed(() => {
+    const each = plain()
+    const size = each.reduce((sum, c) => sum + c.size, 0)
+    return size === 0 ? 100 : Math.floor((each.reduce((sum, c) => sum + c.sent, 0) / size) * 100)
+  })
+
+  function bring(files: Brought[], to: Record<string, string>): void {
+    const more = files.map((f) => coming(f, to))
+    all.value = [...all.value, ...more]
+    for (const c of more) queue.push(c)
+    next()
+  }
+
+  function coming({ file, path }: Brought, to: Record<string, string>): Coming {
+    let upload: Upload | undefined
+    const leave = (state: Coming['state'], forget: boolean) => {
+      const was = c.state
+      c.state = state
+      touch()
+      void upload?.abort(forget)
+      if (was === 'running') finished()
+    }
+    const c: Coming = shallowReactive<Coming>({
+      id: ++number,
+      name: file.name,
+      path,
+      size: file.size,
+      sent: 0,
+      state: 'waiting',
+      offline: false,
+      to,
+      again: () => {
+        c.state = 'waiting'
+        c.refusal = undefined
+        queue.push(c)
+        next()
+      },
+      pause: () => leave('paused', false),
+      stop: () => leave('stopped', true),
+    })
+    starters.set(c.id, () => {
+      upload = make(c, file)
+      void upload.findPreviousUploads().then((before) => {
+        if (before[0]) upload?.resumeFromPreviousUpload(before[0])
+        upload?.start()
+      })
+    })
+    return c
+  }
+
+  function make(c: Coming, file: File): Upload {
+    const upload: Upload = new Upload(file, {
+      endpoint: way.endpoint,
+      metadata: { ...c.to, name: c.name, path: c.path },
+      retryDelays: pauses,
+      uploadDataDuringCreation: true,
+      removeFingerprintOnSuccess: true,
+      fingerprint: async () => ['tabularis', way.endpoint, c.to.folder, c.path, c.name, c.size, file.lastModified].join('|'),
+      onProgress: (sent) => {
+        c.sent = sent
+        c.offline = false
+        touch()
+      },
+      onShouldRetry: (error) => (c.offline = (way.passing ?? isPassing)(error)),
+      onError: (error) => {
+        if (c.state === 'stopped' || c.state === 'paused') return
+        c.state = 'refused'
+        c.refusal = refusalIn(error)
+        finished()
+      },
+      onSuccess: () => void settle(c, upload.url?.split('/').pop() ?? ''),
+    })
+    return upload
+  }
+
+  async function settle(c: Coming, id: string): Promise<void> {
+    try {
+      await way.arrived(c, id)
+      c.state = 'done'
+      c.sent = c.size
+    } catch (e) {
+      c.state = 'refused'
+      c.refusal = e instanceof Refusal ? e : undefined
+    }
+    finished()
+  }
+
+  function finished(): void {
+    running--
+    touch()
+    next()
+  }
+
+  function next(): void {
+    while (running < atOnce && queue.length) {
+      const c = queue.shift()
+      if (c?.state !== 'waiting') continue
+      c.state = 'running'
+      touch()
+      running++
+      starters.get(c.id)?.()
+    }
+  }
+
+  function clear(): void {
+    for (const c of all.value) if (!isActive(c)) starters.delete(c.id)
+    all.value = all.value.filter(isActive)
+  }
+
+  return { all, active, percent, bring, clear }
+}

@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { api, data, type Schemas } from '../api/client'
+import { sizeWords } from '../i18n/words'
+import { useThisVisit } from './visit'
+import { language, say } from './words'
+
+/** How a visitor says that they are done: who they are, a note, and the receipt they get. */
+const props = defineProps<{ intake: Schemas['VisitIntake']; practice: string; coming: boolean }>()
+const emit = defineEmits<{ changed: [intake: Schemas['VisitIntake']] }>()
+const { token, wrong, trying } = useThisVisit()
+const name = ref('')
+const email = ref(props.intake.email)
+const note = ref('')
+const done = ref(false)
+const busy = ref(false)
+
+async function handIn() {
+  busy.value = true
+  await trying(async () => {
+    const body = { name: name.value || undefined, email: email.value || undefined, note: note.value || undefined }
+    emit('changed', await data(api.POST('/visits/{token}/intake', { params: { path: { token } }, body })))
+    done.value = true
+  })
+  busy.value = false
+}
+</script>
+
+<template>
+  <section v-if="done" class="receipt" role="status">
+    <h2>{{ say('thanks') }}</h2>
+    <p class="quiet">{{ email ? say('receiptMailed', { email }) : say('receiptKeep') }}</p>
+    <dl>
+      <template v-for="f in intake.received" :key="f.name + f.at">
+        <dt>{{ f.name }}</dt>
+        <dd class="small quiet">
+          {{ sizeWords(f.size, language) }}, SHA-256
+          <span class="no">{{ f.sha256 }}</span>
+        </dd>
+      </template>
+    </dl>
+  </section>
+  <form v-else-if="intake.received.length" class="finish" @submit.prevent="handIn">
+    <div>
+      <label for="who">{{ say('yourName') }}</label>
+      <input id="who" v-model="name" class="form-control" autocomplete="name" maxlength="200" />
+    </div>
+    <div>
+      <label for="receipt-to">{{ say('receiptTo') }}</label>
+      <input id="receipt-to" v-model="email" class="form-control" type="email" autocomplete="email" :readonly="!!intake.email" />
+    </div>
+    <div class="whole">
+      <label for="note">{{ say('note', { practice }) }}</label>
+      <textarea id="note" v-model="note" class="form-control" rows="2" maxlength="5000"></textarea>
+    </div>
+    <p v-if="wrong" class="wrong whole" role="alert">{{ wrong }}</p>
+    <div class="whole">
+      <button type="submit" class="btn btn-primary big" :disabled="busy || coming">{{ say('done') }}</button>
+      {{ ' ' }}
+      <span class="small quiet">{{ say(coming ? 'waitComing' : 'comeBack') }}</span>
+    </div>
+  </form>
+</template>
+
+<style scoped>
+.finish {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 14px 20px;
+  margin-top: 28px;
+  padding-top: 18px;
+  border-top: 1px solid var(--tb-line);
+}
+.whole {
+  grid-column: 1 / -1;
+}
+.finish label {
+  font-size: var(--tb-text);
+  font-weight: 560;
+}
+.receipt {
+  margin-top: 28px;
+  padding: 18px 20px;
+  border: 1px solid var(--tb-done);
+  border-radius: 3px;
+}
+dl {
+  margin: var(--tb-s3) 0 0;
+}
+dt {
+  font-weight: 560;
+}
+dd {
+  margin: 0 0 var(--tb-s2);
+  overflow-wrap: anywhere;
+}
+@media (max-width: 720px) {
+  .finish {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

@@ -1,0 +1,44 @@
+<script setup lang="ts">
+import Mark from '../parts/Mark.vue'
+import Terms from '../parts/Terms.vue'
+import { useThisVisit } from './visit'
+import { say } from './words'
+
+/** At the left: the practice, who sends, what they say, and the terms. */
+const { front, given, letter } = useThisVisit()
+</script>
+
+<template>
+  <section class="from">
+    <div class="house">
+      <Mark />
+      <span>
+        <b>{{ front?.practice }}</b>
+        <br />
+        <span class="quiet small">{{ front?.tagline }}</span>
+      </span>
+    </div>
+    <template v-if="letter">
+      <div class="msg">
+        <h1>{{ letter.name }}</h1>
+        <p v-if="letter.message" class="terms letter">{{ letter.message }}</p>
+        <p class="sig">
+          <span class="who">{{ letter.sender.initials }}</span>
+          <span>
+            <b class="with-comma">{{ letter.sender.name }}</b>
+            {{ letter.sender.role }}
+            <br />
+            <span class="quiet small">{{ letter.sender.email }}, {{ letter.sender.phone }}</span>
+          </span>
+        </p>
+      </div>
+      <p class="terms you"><Terms :sentence="letter.sentence" /></p>
+      <p class="small quiet rest">
+        {{ given ? say('sees', { sender: letter.sender.name }) : say('onlyThey', { practice: front?.practice ?? '' }) }}
+      </p>
+    </template>
+    <div v-else class="msg">
+      <h1>{{ say(front?.kind === 'intake' ? 'asks' : 'gives', { sender: front?.sender ?? '' }) }}</h1>
+    </div>
+  </section>
+</template>

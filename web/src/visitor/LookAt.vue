@@ -1,0 +1,52 @@
+<script setup lang="ts">
+import { defineAsyncComponent, onBeforeUnmount } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, data, Refusal, type Schemas } from '../api/client'
+import Look from '../parts/Look.vue'
+import Over from '../parts/Over.vue'
+import { useLooking } from './looking'
+import { placeOf } from './router'
+import { useThisVisit } from './visit'
+import { say } from './words'
+
+/** A document over the whole page; closing it, or going back, leads back to where it lies. */
+const props = defineProps<{ file: Schemas['LinkFile']; folder?: string; viewOnly: boolean }>()
+const DrawnPages = defineAsyncComponent(() => import('./DrawnPages.vue'))
+const { token, base, failed } = useThisVisit()
+const router = useRouter()
+const content = `${base}/documents/${props.file.id}/content`
+const eyes = useLooking(token)
+eyes.begin(props.file.id)
+onBeforeUnmount(() => eyes.end())
+
+function close() {
+  if (router.options.history.state.back === placeOf(token, props.folder)) router.back()
+  else void router.replace(placeOf(token, props.folder))
+}
+/** A document that cannot be drawn says so itself; anything else concerns the link. */
+function refused(e: unknown) {
+  if (!(e instanceof Refusal) || e.code !== 'unshowable') failed(e)
+}
+const prepare = () => data(api.GET('/visits/{token}/documents/{id}/preview', { params: { path: { token, id: props.file.id } } }))
+</script>
+
+<template>
+  <Over :label="file.name" class="view" @close="close">
+    <header>
+      <h2>{{ file.name }}</h2>
+      <a v-if="!viewOnly" class="btn btn-plain" :href="`${content}?download`" download>{{ say('download') }}</a>
+      <button type="button" class="btn btn-plain" autofocus @click="close">{{ say('close') }}</button>
+    </header>
+    <DrawnPages v-if="file.look === 'pages'" :id="file.id" :token="token" :name="file.name" @seen="eyes.seen" @refused="refused" />
+    <Look
+      v-else
+      :look="file.look"
+      :content="content"
+      :size="file.size"
+      :name="file.name"
+      :prepare="prepare"
+      :words="{ loading: say('vLoading'), failed: say('vFailed'), none: say('vNone'), cut: say('vCut'), empty: say('vEmpty') }"
+      @seen="eyes.seen"
+    />
+  </Over>
+</template>

@@ -1,0 +1,40 @@
+<script setup lang="ts">
+import { computed, defineAsyncComponent, provide } from 'vue'
+import Gate from './Gate.vue'
+import Languages from './Languages.vue'
+import Letter from './Letter.vue'
+import Papers from './Papers.vue'
+import { useVisit, visitKey } from './visit'
+import { say } from './words'
+
+const Intake = defineAsyncComponent(() => import('./Intake.vue'))
+const LookAt = defineAsyncComponent(() => import('./LookAt.vue'))
+/** What an outsider sees: who gives, under which terms, and the papers. No account, no chrome. */
+const props = defineProps<{ token: string; folder?: string; document?: string }>()
+const visit = useVisit(props.token, () => props.folder)
+provide(visitKey, visit)
+const { front, given, taking, state } = visit
+const looking = computed(() => given.value?.files.find((f) => f.id === props.document))
+</script>
+
+<template>
+  <main v-if="state === 'gone'" class="gone">
+    <h1>{{ say('gone') }}</h1>
+    <p class="terms">{{ say('goneWhy') }}</p>
+  </main>
+  <main v-else-if="state === 'offline'" class="gone">
+    <h1>{{ say('offline') }}</h1>
+    <button type="button" class="btn btn-plain" @click="visit.arrive()">{{ say('tryAgain') }}</button>
+  </main>
+  <main v-else-if="state === 'loading'" class="gone quiet">{{ say('loading') }}</main>
+  <div v-else class="rec">
+    <Letter />
+    <main class="enc">
+      <Languages />
+      <Gate v-if="state === 'front'" />
+      <Intake v-else-if="taking" :intake="taking" :practice="front?.practice ?? ''" @changed="taking = $event" />
+      <Papers v-else-if="given" :given="given" :folder="folder" />
+    </main>
+    <LookAt v-if="looking" :key="looking.id" :file="looking" :folder="folder" :view-only="!!given?.viewOnly" />
+  </div>
+</template>
