@@ -263,8 +263,8 @@ func importsOf(t *testing.T, file string) (all []string) {
 func TestTheFrontEndsLayout(t *testing.T) {
 	const root = "../../web/src/"
 	never := map[string][]string{
-		"parts/":     {"places/", "app/", "queries/", "uploads/", "visitor/"},
-		"queries/":   {"places/", "parts/", "app/", "uploads/", "visitor/"},
+		"parts/":   {"places/", "app/", "queries/", "uploads/", "visitor/"},
+		"queries/": {"places/", "parts/", "app/", "uploads/", "visitor/"},
 		"visitor/": {"places/", "app/"},
 	}
 	between := map[string]map[string]string{}
@@ -298,6 +298,60 @@ func TestTheFrontEndsLayout(t *testing.T) {
 		for there, by := range others {
 			if back, circle := between[there][here]; circle && here < there {
 				t.Errorf("%s and %s know each other, by %s and %s", here, there, by, back)
+			}
+		}
+	}
+}
+
+var (
+	styles    = regexp.MustCompile(`(?s)<style.*?</style>`)
+	classesIn = regexp.MustCompile(`(?:[\s:]class|button)="([^"]*)"`)
+	word      = regexp.MustCompile(`[A-Za-z][\w-]*`)
+	// What is not a selector's: comments, addresses, strings and Sass's own.
+	notSelectors = regexp.MustCompile(`(?m)//.*$|url\(.*?\)|'[^'\n]*'|@import.*$`)
+	selector     = regexp.MustCompile(`(?:^|[\s>+~,&:(.\]a-z])\.([A-Za-z][\w-]*)`)
+	literal      = regexp.MustCompile(`(?m)^\s*(?:z-index: \d{2,}|font-size: [\d.]+(?:rem|px)|[\w-]*color: #).*$`)
+)
+
+// Sizes, layers and colours are the theme's tokens, and what the theme styles is there.
+func TestStylesAreTheThemesAndAlive(t *testing.T) {
+	const root = "../../web/src/"
+	used := map[string]bool{"ajar": true, "btn": true, "i": true, "form-control": true, "form-check-input": true, "visually-hidden": true, "offcanvas": true}
+	theme := map[string]string{}
+	err := filepath.WalkDir(root, func(path string, d fs.DirEntry, err error) error {
+		ext := filepath.Ext(path)
+		if err != nil || d.IsDir() || ext != ".vue" && ext != ".scss" {
+			return err
+		}
+		raw, err := os.ReadFile(path)
+		if err != nil {
+			return err
+		}
+		text := string(raw)
+		if ext == ".scss" {
+			theme[path] = text
+		} else {
+			for _, m := range classesIn.FindAllStringSubmatch(styles.ReplaceAllString(text, ""), -1) {
+				for _, c := range word.FindAllString(m[1], -1) {
+					used[c] = true
+				}
+			}
+			text = strings.Join(styles.FindAllString(text, -1), "")
+		}
+		if !strings.HasSuffix(path, "_theme.scss") {
+			for _, l := range literal.FindAllString(text, -1) {
+				t.Errorf("%s has no token in %q", strings.TrimPrefix(path, root), strings.TrimSpace(l))
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for path, text := range theme {
+		for _, m := range selector.FindAllStringSubmatch(notSelectors.ReplaceAllString(text, ""), -1) {
+			if !used[m[1]] {
+				t.Errorf("%s styles .%s, which is nowhere", strings.TrimPrefix(path, root), m[1])
 			}
 		}
 	}

@@ -13,11 +13,11 @@ export interface Column {
   /** It is left out on a narrow window. */
   away?: boolean
 }
-const { height = 46 } = defineProps<{ columns: Column[]; label: string; height?: number }>()
+const { height = 46, lead = 32 } = defineProps<{ columns: Column[]; label: string; height?: number; lead?: number }>()
 </script>
 
 <template>
-  <table class="register rows" :aria-label="label" :style="{ '--row-height': `${height}px` }">
+  <table class="register rows" :aria-label="label" :style="{ '--row-height': `${height}px`, '--lead-width': `${lead}px` }">
     <colgroup>
       <col v-for="(c, i) in columns" :key="i" :class="{ 'f-away': c.away }" :style="c.width ? { width: `${c.width}px` } : undefined" />
     </colgroup>
@@ -39,6 +39,10 @@ const { height = 46 } = defineProps<{ columns: Column[]; label: string; height?:
 </template>
 
 <style scoped>
+thead td {
+  height: 28px;
+  border-bottom: 1px solid var(--tb-rule);
+}
 @media (max-width: 900px) {
   thead,
   colgroup {

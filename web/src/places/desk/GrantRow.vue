@@ -89,7 +89,7 @@ const end = () =>
       </button>
     </td>
   </tr>
-  <tr v-if="ending" class="whole written">
+  <tr v-if="ending" class="whole">
     <td colspan="7">
       <Confirm
         :act="byMe ? t('access.end') : t('desk.leave')"

@@ -45,8 +45,8 @@ watch(
 
 <style scoped>
 .looked {
-  background: #fff;
-  color: #14262a;
+  background: var(--tb-paper);
+  color: var(--tb-paper-ink);
   align-content: start;
   place-items: start;
   cursor: zoom-in;

@@ -234,8 +234,8 @@ watch(
   padding-bottom: 60vh;
   scroll-padding-top: 34px;
 }
-.spacer td {
-  padding: 0 !important;
+.register .spacer td {
+  padding: 0;
   border: 0;
   height: 0;
 }

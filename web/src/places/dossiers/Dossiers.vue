@@ -49,7 +49,7 @@ const summary = computed(() =>
       <h2>{{ t('dossiers.emptyTitle') }}</h2>
       <p>{{ t('dossiers.empty') }}</p>
     </div>
-    <Rows v-else-if="dossiers" :columns="columns" :label="t('dossiers.title')" :height="44" class="toned bodies">
+    <Rows v-else-if="dossiers" :columns="columns" :label="t('dossiers.title')" :height="44" :lead="44" class="toned bodies">
       <tbody>
         <tr v-for="d in dossiers" :key="d.id" class="goes" @click="router.push(`/dossiers/${d.code}`)">
           <td class="f-lead"><Door v-bind="d.door" /></td>

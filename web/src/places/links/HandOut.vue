@@ -150,8 +150,12 @@ onMounted(() => {
 
 <style scoped>
 .hand-out {
-  max-height: calc(100% - 120px);
   overflow-y: auto;
+}
+@media (min-width: 901px) {
+  .hand-out {
+    max-height: calc(100% - 120px);
+  }
 }
 .write {
   min-height: 214px;

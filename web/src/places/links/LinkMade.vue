@@ -106,7 +106,7 @@ async function send() {
   font-size: var(--tb-text);
 }
 .qr {
-  background: #fff;
+  background: var(--tb-paper);
   padding: var(--tb-s3);
   border: 1px solid var(--tb-line);
   margin-bottom: var(--tb-s2);

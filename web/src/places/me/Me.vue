@@ -268,7 +268,7 @@ const endOthers = () =>
   max-width: none;
 }
 .written img {
-  background: #fff;
+  background: var(--tb-paper);
 }
 .written label {
   font-weight: 560;

@@ -93,7 +93,7 @@ const columns = computed<Column[]>(() => [
       </form>
       <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
       <Failed v-if="error && !directory" :error="error" @again="refetch()" />
-      <Rows v-else-if="directory" :columns="columns" :label="t('people.title')" :height="42" class="toned">
+      <Rows v-else-if="directory" :columns="columns" :label="t('people.title')" :height="42" :lead="0" class="toned">
         <tbody v-for="part in parts" :key="part.key">
           <tr class="group-row">
             <th colspan="6" scope="rowgroup">

@@ -6,6 +6,7 @@ import { api, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
 import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
+import Confirm from '../../parts/Confirm.vue'
 import Door from '../../parts/Door.vue'
 import Failed from '../../app/Failed.vue'
 import Terms from '../../parts/Terms.vue'
@@ -28,7 +29,7 @@ const over = computed(() => reach.value?.links.filter((l) => !l.living) ?? [])
 /** What is written under a row: its change, its end; or the closing of the item. */
 const writing = ref<{ id: string; what: 'change' | 'end' | 'close' } | null>(null)
 const asking = ref<Schemas['Person'] | null>(null)
-const { act, wrong } = useAct()
+const { act, busy, wrong } = useAct()
 
 const sum = computed(() => {
   const r = reach.value
@@ -161,14 +162,17 @@ const whatIf = computed(() => (reach.value?.closed ? { open: props.item } : { cl
               :manager="reach.mayManage"
               @done="writing = null"
             />
-            <div v-if="writing?.id === w.grant.id && writing.what === 'end'" class="written">
+            <Confirm
+              v-if="writing?.id === w.grant.id && writing.what === 'end'"
+              :act="t('access.end')"
+              :discard="t('common.discard')"
+              :busy="busy"
+              :wrong="wrong"
+              @do="end(w)"
+              @discard="writing = null"
+            >
               <Consequences :what="{ end: w.grant.id }" />
-              <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
-              <div class="acts">
-                <button type="button" class="btn btn-primary btn-small" @click="end(w)">{{ t('access.end') }}</button>
-                <button type="button" class="btn btn-text btn-small" @click="writing = null">{{ t('common.discard') }}</button>
-              </div>
-            </div>
+            </Confirm>
           </div>
         </li>
         <li v-for="l in open" :key="l.id" :data-link="l.name">
@@ -198,17 +202,18 @@ const whatIf = computed(() => (reach.value?.closed ? { open: props.item } : { cl
         <button type="button" class="go" :aria-expanded="writing?.what === 'close'" @click="write(item, 'close')">
           {{ t(`access.${reach.closed ? 'openIt' : 'closeIt'}.${kind}`) }}
         </button>
-        <div v-if="writing?.what === 'close'" class="written">
+        <Confirm
+          v-if="writing?.what === 'close'"
+          :act="t(`access.${reach.closed ? 'openIt' : 'closeIt'}.${kind}`)"
+          :discard="t('common.discard')"
+          :busy="busy"
+          :wrong="wrong"
+          @do="close"
+          @discard="writing = null"
+        >
           <p>{{ t(reach.closed ? 'access.openHint' : 'access.closeHint') }}</p>
           <Consequences :what="whatIf" />
-          <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
-          <div class="acts">
-            <button type="button" class="btn btn-primary btn-small" @click="close">
-              {{ t(`access.${reach.closed ? 'openIt' : 'closeIt'}.${kind}`) }}
-            </button>
-            <button type="button" class="btn btn-text btn-small" @click="writing = null">{{ t('common.discard') }}</button>
-          </div>
-        </div>
+        </Confirm>
       </div>
     </template>
     <p v-else class="quiet">{{ t('common.loading') }}</p>
