@@ -18,11 +18,6 @@ const (
 	BySystem ActorKind = "system"
 )
 
-// ActorKinds are all of them.
-func ActorKinds() []ActorKind {
-	return []ActorKind{ByPerson, ByVisitor, ByRoute, ByDevice, ByMail, BySystem}
-}
-
 // Actor is who or what made a version, or did what an event tells.
 type Actor struct {
 	Kind ActorKind `db:"actor_kind"`

@@ -172,7 +172,7 @@ func (l *loader) invite(ctx context.Context, key string, o outsider) error {
 	if o.entered < 0 {
 		return nil
 	}
-	return sessions.CameIn(ctx, l.Acts.DB, p.ID, when(l.now, o.entered, "10:20"))
+	return sessions.NoteSignIn(ctx, l.Acts.DB, p.ID, when(l.now, o.entered, "10:20"))
 }
 
 func (l *loader) group(ctx context.Context, name string, members []string) error {

@@ -456,7 +456,7 @@ func TestRemovingThePractice(t *testing.T) {
 		t.Errorf("colleagues are told %v", at)
 	}
 	due := func() {
-		if err := w.App.Web.Practice.Due(t.Context()); err != nil {
+		if err := w.App.Web.Practice.RemoveWhenDue(t.Context()); err != nil {
 			t.Fatal(err)
 		}
 	}

@@ -70,7 +70,7 @@ func TestGiveADocumentSeeItOpenedEndIt(t *testing.T) {
 	// The sender sees it without doing anything.
 	ines.does(ines.SeeText("opened 1 of 1"), ines.See(".trail li::looked at"), ines.See(".trail li::was not let in"))
 	ines.count("the sender ends a link", 1, func() {
-		ines.does(ines.Click(".slip li[data-link] button::End link"), ines.See(".notice::is ended"))
+		ines.does(ines.Click(".slip li[data-link] button::End link"), ines.See(".toast-line::is ended"))
 	})
 	ines.does(ines.Until(`document.querySelectorAll(".slip li[data-link]").length === 1`), ines.Click(".slip li[data-link] button::End link"), ines.Gone(".slip li[data-link] button::End link"))
 	marit.does(marit.SeeText("This link is no longer available"))

@@ -23,7 +23,7 @@ func TestFromTheDeskIntoADossier(t *testing.T) {
 	ines.count("from one's desk into a dossier's folder", 5, func() {
 		ines.does(ines.RightClick("tr[data-ref]::Opinion"), ines.Click(".row-menu button::Move"))
 		ines.does(ines.Pick(".move select[aria-label=Dossier]", "Corran Lass"), ines.Pick(".move select[aria-label=Folder]", "Reports"), ines.SeeText("Tomasz Rehn 1"))
-		ines.does(ines.Click(".move button.btn-primary"), ines.See(".notice::Opinion is in MER-24"))
+		ines.does(ines.Click(".move button.btn-primary"), ines.See(".toast-line::Opinion is in MER-24"))
 	})
 	ines.does(ines.Gone("tr[data-ref]::Opinion"), ines.opens("/d/"+was), ines.See(".slip h2::Opinion"), ines.SeeText("MER-24/004"))
 

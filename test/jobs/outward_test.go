@@ -78,12 +78,12 @@ func TestChangingAndEndingLinks(t *testing.T) {
 	ines.signsIn("Ines Okafor")
 	ines.does(ines.Click("nav a::Outward"), ines.Click("button.name::For the insurer"))
 	ines.count("a link gets another term, from its row", 3, func() {
-		ines.does(ines.Click("button::Change terms"), ines.Click(".plus::+ openings limit"), ines.SeeText("at most once"), ines.Click(".end button::Change terms"), ines.See(".notice::are changed"))
+		ines.does(ines.Click("button::Change terms"), ines.Click(".plus::+ openings limit"), ines.SeeText("at most once"), ines.Click(".end button::Change terms"), ines.See(".toast-line::are changed"))
 	})
 	ines.does(ines.SeeText("0 of 1 openings"), ines.SeeText("changed the terms of the link"))
 	ines.does(ines.Pick("select[aria-label=Which]", "never opened"), ines.Gone("tr[data-link='For the yard']"), ines.Pick("select[aria-label=Which]", "all of them"))
 	ines.count("two links are ended at once", 3, func() {
-		ines.does(ines.Click("tr[data-link='For the yard'] input[type=checkbox]"), ines.Click("tr[data-link='For the owner'] input[type=checkbox]"), ines.Click("button::End 2 links"), ines.See(".notice::2 links are ended"))
+		ines.does(ines.Click("tr[data-link='For the yard'] input[type=checkbox]"), ines.Click("tr[data-link='For the owner'] input[type=checkbox]"), ines.Click("button::End 2 links"), ines.See(".toast-line::2 links are ended"))
 	})
 	ines.does(ines.Gone("tr[data-link='For the yard']"), ines.See("tr[data-link='For the insurer']"))
 	marit.does(marit.SeeText("This link is no longer available"))

@@ -46,7 +46,7 @@ func TestSharingWithAColleagueAndAnOutsider(t *testing.T) {
 		ines.does(ines.Type(".ask", "tom"), ines.See(".who-list li::Tomasz Rehn"), ines.SeeText("gains 2 of 2"), ines.Press("\r"), ines.See(".line .w::Tomasz Rehn"))
 		ines.does(ines.Type(".ask", "surveys@dunlin.example"), ines.See(".hint button::Invite surveys@dunlin.example"), ines.Press("\r"), ines.See(".line .w::surveys@dunlin.example"))
 		ines.does(ines.Click(".plus::+ for a week"), ines.SeeText("One person outside will newly be able to open files: surveys@dunlin.example 2"), ines.SeeText("One colleague will newly be able to open files: Tomasz Rehn 2"))
-		ines.does(ines.Click("button::Give access"), ines.See(".notice::has access"))
+		ines.does(ines.Click("button::Give access"), ines.See(".toast-line::has access"))
 	})
 	ines.does(ines.Click("button::Choose none"), ines.Click("tr[data-ref='MER-24/002']"), ines.See(".slip li[data-grant='Tomasz Rehn']"), ines.SeeText("invited, not come in yet"))
 
@@ -88,10 +88,10 @@ func TestEndingAccessBlanksTheOpenPage(t *testing.T) {
 	ines.signsIn("Ines Okafor")
 	ines.does(ines.Click("a::Corran Lass"), ines.Click(".reach-word"), ines.See(".slip li[data-grant='Tomasz Rehn']"))
 	ines.count("end somebody's access where it stands", 2, func() {
-		ines.does(ines.Click("li[data-grant='Tomasz Rehn'] .go::end"), ines.SeeText("will no longer be able to open files: Tomasz Rehn 3"), ines.Click("button::End access"), ines.See(".notice::is ended"))
+		ines.does(ines.Click("li[data-grant='Tomasz Rehn'] .go::end"), ines.SeeText("will no longer be able to open files: Tomasz Rehn 3"), ines.Click("button::End access"), ines.See(".toast-line::is ended"))
 	})
 	tomasz.does(tomasz.SeeText("This is not available"), tomasz.Type("#ask-words", "for the estimate"), tomasz.Click("button::Ask for access"), tomasz.SeeText("has been asked"))
-	ines.does(ines.Click(".cards a::Today"), ines.SeeText("Asks to be let in"), ines.Click("button::Let in"), ines.See(".notice::Tomasz Rehn is let in"))
+	ines.does(ines.Click(".cards a::Today"), ines.SeeText("Asks to be let in"), ines.Click("button::Let in"), ines.See(".toast-line::Tomasz Rehn is let in"))
 	if a := k.SignIn("tomasz").Do("GET", "/api/folders/"+reports.String()+"/register", nil); a.Status != 200 {
 		t.Errorf("let in, the register answers %d", a.Status)
 	}
@@ -107,7 +107,7 @@ func TestPeopleAndGroups(t *testing.T) {
 	ines.signsIn("Ines Okafor")
 	ines.does(ines.Click(".cards a::People"), ines.See("tr[data-person='Luca Ferrante']"))
 	ines.count("invite a guest by mail", 3, func() {
-		ines.does(ines.Click(".btn-primary::Invite"), ines.Type("input[type=email]", "odile.charron@brackwater.example"), ines.Click(".written .btn-primary::Invite"), ines.See(".notice::is on its way"))
+		ines.does(ines.Click(".btn-primary::Invite"), ines.Type("input[type=email]", "odile.charron@brackwater.example"), ines.Click(".written .btn-primary::Invite"), ines.See(".toast-line::is on its way"))
 	})
 	ines.does(ines.See(".inv li::odile.charron@brackwater.example"))
 	ines.does(ines.Click("button::Make a group"), ines.Type("#group-name", "Survey team"), ines.Click(".written .btn-primary::Make a group"), ines.See("tr[data-group='Survey team']"))
@@ -115,13 +115,13 @@ func TestPeopleAndGroups(t *testing.T) {
 	directory := testkit.Get[contract.Directory](c, "/api/people")
 	c.Want(204, "POST", "/api/access", contract.AccessWish{Items: []uuid.UUID{reports}, To: []contract.Recipient{{Kind: ptr(contract.SubjectKindGroup), Id: &directory.Groups[0].Id}}, Level: contract.LevelView})
 	ines.count("put somebody into a group, having read what it means", 2, func() {
-		ines.does(ines.Pick(".opened select", "Luca Ferrante"), ines.See(".planned::One colleague will newly be able to open files: Luca Ferrante 3"), ines.Click(".planned .btn-primary::Put in"), ines.See(".notice::Luca Ferrante is in the group"))
+		ines.does(ines.Pick(".opened select", "Luca Ferrante"), ines.See(".planned::One colleague will newly be able to open files: Luca Ferrante 3"), ines.Click(".planned .btn-primary::Put in"), ines.See(".toast-line::Luca Ferrante is in the group"))
 	})
 	k.SignIn("luca").Want(200, "GET", "/api/dossiers/MER-24", nil)
-	ines.does(ines.Click(".opened .go::Take Luca Ferrante out"), ines.See(".planned::One person will no longer be able to open files: Luca Ferrante 3"), ines.Click(".planned .btn-primary::Take out"), ines.See(".notice::no longer in the group"), ines.Gone(".planned"))
+	ines.does(ines.Click(".opened .go::Take Luca Ferrante out"), ines.See(".planned::One person will no longer be able to open files: Luca Ferrante 3"), ines.Click(".planned .btn-primary::Take out"), ines.See(".toast-line::no longer in the group"), ines.Gone(".planned"))
 	k.SignIn("luca").Want(404, "GET", "/api/dossiers/MER-24", nil)
 	ines.count("end an account with nothing to hand over", 2, func() {
-		ines.does(ines.Click("tr[data-person='Luca Ferrante'] .go::End account"), ines.Click(".ending .btn-primary::End account"), ines.See(".notice::Luca Ferrante is ended"))
+		ines.does(ines.Click("tr[data-person='Luca Ferrante'] .go::End account"), ines.Click(".ending .btn-primary::End account"), ines.See(".toast-line::Luca Ferrante is ended"))
 	})
 	if a := k.Visitor().Do("POST", "/api/session", contract.SignIn{Email: k.People["luca"].Email, Password: testkit.Password}); a.Status != 401 {
 		t.Errorf("the ended account signs in: %d", a.Status)

@@ -52,7 +52,7 @@ func (s *Service) Clean(ctx context.Context) (removed int, err error) {
 	for len(idle) > 0 {
 		some := idle[:min(len(idle), 1000)]
 		idle = idle[len(some):]
-		orphans, err := tree.Unreferred(ctx, s.Acts.DB, some)
+		orphans, err := tree.UnreferencedPlaces(ctx, s.Acts.DB, some)
 		if err != nil {
 			return removed, err
 		}
@@ -110,7 +110,7 @@ func (s *Service) Verify(ctx context.Context) (Report, error) {
 	if err := s.Content.Places(func(place uuid.UUID, _ time.Time) error { places = append(places, place); return nil }); err != nil {
 		return r, err
 	}
-	orphans, err := tree.Unreferred(ctx, s.Acts.DB, places)
+	orphans, err := tree.UnreferencedPlaces(ctx, s.Acts.DB, places)
 	for _, o := range orphans {
 		r.Orphans = append(r.Orphans, o.String())
 	}

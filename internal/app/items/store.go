@@ -92,11 +92,6 @@ func FoldersOf(ctx context.Context, q postgres.Q, dossier uuid.UUID) (all []Scop
 		FROM items i JOIN scopes s ON s.id = i.id WHERE i.dossier_id = $1 AND i.kind = 'folder' ORDER BY i.position, i.id`, dossier)
 }
 
-// ItemsByID returns items that are not deleted, in no order.
-func ItemsByID(ctx context.Context, q postgres.Q, ids []uuid.UUID) (all []items.Item, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT * FROM items WHERE id = ANY($1::uuid[])`, postgres.IDs(ids))
-}
-
 // GivenUnder returns the documents under a folder that come with it when it is
 // given: closed items, and what lies in closed folders, do not.
 func GivenUnder(ctx context.Context, q postgres.Q, folder uuid.UUID) ([]items.Placed, error) {

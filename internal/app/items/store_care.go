@@ -9,8 +9,8 @@ import (
 	"tabularis/internal/platform/postgres"
 )
 
-// Unreferred returns which of the places neither a blob nor an upload refers to.
-func Unreferred(ctx context.Context, q postgres.Q, places []uuid.UUID) (orphans []uuid.UUID, err error) {
+// UnreferencedPlaces returns which of the places neither a blob nor an upload refers to.
+func UnreferencedPlaces(ctx context.Context, q postgres.Q, places []uuid.UUID) (orphans []uuid.UUID, err error) {
 	return orphans, q.SelectContext(ctx, &orphans, `SELECT p FROM unnest($1::uuid[]) AS p
 		WHERE NOT EXISTS (SELECT 1 FROM blobs WHERE place = p) AND NOT EXISTS (SELECT 1 FROM uploads WHERE id = p AND outcome = '')`, postgres.IDs(places))
 }

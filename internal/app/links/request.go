@@ -102,7 +102,7 @@ func (s *Service) remind(ctx context.Context, tx *act.Tx, l Link, sender account
 			return 0, err
 		}
 	}
-	if err := Reminded(ctx, tx, l.ID, tx.Now); err != nil {
+	if err := NoteReminder(ctx, tx, l.ID, tx.Now); err != nil {
 		return 0, err
 	}
 	return len(mails), s.tell(ctx, tx, l, nil, events.LinkReminded.With(events.LinkMissing{LinkNamed: named(l), Missing: strings.Join(missing(papers), ", ")}))

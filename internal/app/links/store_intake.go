@@ -41,7 +41,7 @@ func WaitingLinks(ctx context.Context, q postgres.Q, now time.Time) (all []Link,
 		AND NOT EXISTS (SELECT 1 FROM link_received r WHERE r.link_id = l.id AND r.paper = e.position)) ORDER BY l.id`, now)
 }
 
-// Reminded notes when the last reminder went out.
-func Reminded(ctx context.Context, q postgres.Q, link uuid.UUID, now time.Time) error {
+// NoteReminder notes when the last reminder went out.
+func NoteReminder(ctx context.Context, q postgres.Q, link uuid.UUID, now time.Time) error {
 	return postgres.ExecOne(ctx, q, `UPDATE links SET reminded_at = $2 WHERE id = $1`, link, now)
 }

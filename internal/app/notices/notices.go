@@ -68,7 +68,7 @@ func (s *Service) CountUnseen(ctx context.Context) (int, error) {
 
 // Seen notes that the acting person has looked at all of them.
 func (s *Service) Seen(ctx context.Context) error {
-	return SawNotices(ctx, s.Acts.DB, act.Who(ctx).Person.ID, s.Acts.Now())
+	return MarkSeen(ctx, s.Acts.DB, act.Who(ctx).Person.ID, s.Acts.Now())
 }
 
 // Forget removes what is over a year old.

@@ -47,8 +47,8 @@ func CountUnseen(ctx context.Context, q postgres.Q, person uuid.UUID) (n int, er
 	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM notices WHERE person_id = $1 AND seen_at IS NULL`, person)
 }
 
-// SawNotices notes that somebody has looked at all notices.
-func SawNotices(ctx context.Context, q postgres.Q, person uuid.UUID, now time.Time) error {
+// MarkSeen notes that somebody has looked at all notices.
+func MarkSeen(ctx context.Context, q postgres.Q, person uuid.UUID, now time.Time) error {
 	return postgres.Exec(ctx, q, `UPDATE notices SET seen_at = $2 WHERE person_id = $1 AND seen_at IS NULL`, person, now)
 }
 

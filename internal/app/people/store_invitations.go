@@ -77,11 +77,6 @@ func InvitationLinks(ctx context.Context, q postgres.Q, now time.Time) (all []Li
 		WHERE l.ended_at IS NULL AND l.expires_at > $1 ORDER BY l.created_at DESC`, now)
 }
 
-// InvitationLinkByID finds an invitation link.
-func InvitationLinkByID(ctx context.Context, q postgres.Q, id uuid.UUID) (l InvitationLink, err error) {
-	return l, postgres.Found(q.GetContext(ctx, &l, `SELECT * FROM invitation_links WHERE id = $1`, id))
-}
-
 // InvitationLinkByToken finds an invitation link that is open. With lock it
 // holds the row, so that its uses are counted one after another.
 func InvitationLinkByToken(ctx context.Context, q postgres.Q, tokenSHA256 []byte, now time.Time, lock bool) (l InvitationLink, err error) {

@@ -7,4 +7,6 @@ import (
 )
 
 // Register registers what is done again and again.
-func (s *Service) Register(r *jobs.Registry) { r.Every("remove the practice", time.Hour, s.Due) }
+func (s *Service) Register(r *jobs.Registry) {
+	r.Every("remove the practice", time.Hour, s.RemoveWhenDue)
+}

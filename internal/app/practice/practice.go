@@ -122,9 +122,9 @@ func (s *Service) set(ctx context.Context, at *time.Time, what events.Of[events.
 	})
 }
 
-// Due removes the practice if its moment has come: every account, dossier, link
+// RemoveWhenDue removes the practice if its moment has come: every account, dossier, link
 // and event. Content is then cleaned away as nothing refers to it.
-func (s *Service) Due(ctx context.Context) error {
+func (s *Service) RemoveWhenDue(ctx context.Context) error {
 	p, err := ThePractice(ctx, s.Acts.DB)
 	if err != nil || p.RemovalAt == nil || p.RemovalAt.After(s.Acts.Now()) {
 		return err

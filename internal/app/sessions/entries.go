@@ -245,7 +245,7 @@ func (s *Service) ByCode(ctx context.Context, email, code string) (SignedIn, err
 			return err
 		}
 		if e.Tries >= CodeTries || subtle.ConstantTimeCompare(e.SecretSHA256, s.codeHash(e.ID, code)) != 1 {
-			return TriedEntry(ctx, tx, e.ID)
+			return NoteEntryTry(ctx, tx, e.ID)
 		}
 		if err := UseEntry(ctx, tx, e.ID, tx.Now); err != nil {
 			return err

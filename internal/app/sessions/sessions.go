@@ -122,7 +122,7 @@ func Begin(ctx context.Context, tx *act.Tx, p accounts.Person, half bool) (strin
 	}
 	err := AddSession(ctx, tx, Session{ID: uuid.Must(uuid.NewV7()), TokenSHA256: secret.Hash(token), PersonID: p.ID, CreatedAt: tx.Now, ExpiresAt: tx.Now.Add(length), Network: tx.Actor.Network, Agent: tx.Actor.Agent, Half: half})
 	if err == nil && !half {
-		err = CameIn(ctx, tx, p.ID, tx.Now)
+		err = NoteSignIn(ctx, tx, p.ID, tx.Now)
 	}
 	return token, err
 }

@@ -63,8 +63,8 @@ func EndSession(ctx context.Context, q postgres.Q, tokenSHA256 []byte, now time.
 	return postgres.Exec(ctx, q, `DELETE FROM sessions WHERE token_sha256 = $1 OR expires_at <= $2`, tokenSHA256, now)
 }
 
-// CameIn notes that somebody has signed in.
-func CameIn(ctx context.Context, q postgres.Q, person uuid.UUID, now time.Time) error {
+// NoteSignIn notes that somebody has signed in.
+func NoteSignIn(ctx context.Context, q postgres.Q, person uuid.UUID, now time.Time) error {
 	return postgres.Exec(ctx, q, `UPDATE people SET seen_at = $2 WHERE id = $1`, person, now)
 }
 

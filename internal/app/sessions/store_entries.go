@@ -53,8 +53,8 @@ func CodeEntry(ctx context.Context, q postgres.Q, person uuid.UUID, now time.Tim
 		ORDER BY created_at DESC LIMIT 1 FOR UPDATE`, person, now))
 }
 
-// TriedEntry counts a wrong try.
-func TriedEntry(ctx context.Context, q postgres.Q, id uuid.UUID) error {
+// NoteEntryTry counts a wrong try.
+func NoteEntryTry(ctx context.Context, q postgres.Q, id uuid.UUID) error {
 	return postgres.Exec(ctx, q, `UPDATE entries SET tries = tries + 1 WHERE id = $1`, id)
 }
 

@@ -50,13 +50,6 @@ func EndOtherSessions(ctx context.Context, q postgres.Q, person, keep uuid.UUID)
 	return r.RowsAffected()
 }
 
-// Seen notes that a session was used, at most once a minute.
-func Seen(ctx context.Context, q postgres.Q, tokenSHA256 []byte, now time.Time) error {
-	return postgres.Exec(ctx, q, `WITH s AS (UPDATE sessions SET seen_at = $2 WHERE token_sha256 = $1 AND (seen_at IS NULL
-		OR seen_at < $2::timestamptz - interval '1 minute') RETURNING person_id)
-		UPDATE people SET seen_at = $2 FROM s WHERE people.id = s.person_id`, tokenSHA256, now)
-}
-
 // SetPassword changes a password.
 func SetPassword(ctx context.Context, q postgres.Q, person uuid.UUID, hash string) error {
 	return postgres.ExecOne(ctx, q, `UPDATE people SET password_hash = $2 WHERE id = $1`, person, hash)

@@ -51,7 +51,7 @@ func (s *Service) ToMe(ctx context.Context, after string, saw bool) (List, error
 	}
 	l.cut()
 	if saw {
-		err = SawGiven(ctx, s.Acts.DB, me.ID, now)
+		err = NoteGivenSeen(ctx, s.Acts.DB, me.ID, now)
 	}
 	return l, err
 }

@@ -142,8 +142,8 @@ func Pin(ctx context.Context, q postgres.Q, person, item uuid.UUID, pinned bool,
 	return postgres.Exec(ctx, q, `INSERT INTO pins (person_id, item_id, at) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING`, person, item, now)
 }
 
-// SawGiven notes that somebody has looked at what they were given.
-func SawGiven(ctx context.Context, q postgres.Q, person uuid.UUID, now time.Time) error {
+// NoteGivenSeen notes that somebody has looked at what they were given.
+func NoteGivenSeen(ctx context.Context, q postgres.Q, person uuid.UUID, now time.Time) error {
 	return postgres.Exec(ctx, q, `UPDATE people SET given_seen_at = $2 WHERE id = $1`, person, now)
 }
 

@@ -91,7 +91,7 @@ func (s *Service) intake(ctx context.Context, q postgres.Q, l links.Link, visit 
 			in.Expected[i].Here = in.Expected[i].Here || r.Paper != nil && *r.Paper == in.Expected[i].Position
 		}
 	}
-	have, err := TallyOf(ctx, q, l.ID)
+	have, err := TallyReceived(ctx, q, l.ID)
 	if err != nil {
 		return in, err
 	}
@@ -171,11 +171,11 @@ func (b *bringer) Takes(ctx context.Context, q postgres.Q, w uploads.Wish) error
 		return err
 	}
 	now := b.s.Acts.Now()
-	have, err := TallyOf(ctx, q, b.link.ID)
+	have, err := TallyReceived(ctx, q, b.link.ID)
 	if err != nil {
 		return err
 	}
-	coming, err := Announced(ctx, q, b.link.ID, now)
+	coming, err := TallyComing(ctx, q, b.link.ID, now)
 	if err != nil {
 		return err
 	}
@@ -270,7 +270,7 @@ func (b *bringer) Placed(ctx context.Context, tx *act.Tx, u uploads.Upload, made
 	if err != nil {
 		return err
 	}
-	have, err := TallyOf(ctx, tx, l.ID)
+	have, err := TallyReceived(ctx, tx, l.ID)
 	if err != nil {
 		return err
 	}

@@ -41,9 +41,9 @@ func ReceivedFrom(ctx context.Context, q postgres.Q, v Visit) (all []Received, e
 		v.LinkID, v.ID, certain(v))
 }
 
-// Announced counts what was announced through a link and is still on its way: what
+// TallyComing counts what was announced through a link and is still on its way: what
 // nothing was heard of for a while no longer counts.
-func Announced(ctx context.Context, q postgres.Q, link uuid.UUID, now time.Time) (t intake.Tally, err error) {
+func TallyComing(ctx context.Context, q postgres.Q, link uuid.UUID, now time.Time) (t intake.Tally, err error) {
 	var row struct {
 		Files int   `db:"files"`
 		Bytes int64 `db:"bytes"`
@@ -53,8 +53,8 @@ func Announced(ctx context.Context, q postgres.Q, link uuid.UUID, now time.Time)
 	return intake.Tally{Files: row.Files, Bytes: row.Bytes}, err
 }
 
-// TallyOf counts what came in through a link.
-func TallyOf(ctx context.Context, q postgres.Q, link uuid.UUID) (t intake.Tally, err error) {
+// TallyReceived counts what came in through a link.
+func TallyReceived(ctx context.Context, q postgres.Q, link uuid.UUID) (t intake.Tally, err error) {
 	var row struct {
 		Files int   `db:"files"`
 		Bytes int64 `db:"bytes"`
@@ -92,8 +92,8 @@ func DailyLinks(ctx context.Context, q postgres.Q, before time.Time) (all []link
 		AND (last_opened_at > coalesce(told_at, created_at) OR last_opened_at > $1) ORDER BY id`, before)
 }
 
-// ToldOf notes that the sender was told of a day.
-func ToldOf(ctx context.Context, q postgres.Q, link uuid.UUID, now time.Time) error {
+// NoteTold notes that the sender was told of a day.
+func NoteTold(ctx context.Context, q postgres.Q, link uuid.UUID, now time.Time) error {
 	return postgres.ExecOne(ctx, q, `UPDATE links SET told_at = $2 WHERE id = $1`, link, now)
 }
 

@@ -87,7 +87,7 @@ func (s *Service) tellDay(ctx context.Context, tx *act.Tx, l links.Link, midnigh
 			lines = append(lines, letters.Happening{Kind: h.Kind, N: h.N})
 		}
 	}
-	if err := ToldOf(ctx, tx, l.ID, tx.Now); err != nil || len(lines) == 0 {
+	if err := NoteTold(ctx, tx, l.ID, tx.Now); err != nil || len(lines) == 0 {
 		return err
 	}
 	return s.report(ctx, tx, l, lines)

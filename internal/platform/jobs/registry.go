@@ -100,7 +100,7 @@ func (r *Registry) attend(ctx context.Context, job *river.Job[due]) error {
 		return nil
 	}
 	if err := d.do(ctx); err != nil {
-		r.log.Warn("a duty failed", "duty", job.Args.Name, "error", postgres.Plainly(err))
+		r.log.Warn("a duty failed", "duty", job.Args.Name, "error", postgres.Loggable(err))
 	}
 	return nil
 }

@@ -74,7 +74,7 @@ func remove[A river.JobArgs](ctx context.Context, db *postgres.DB, job *river.Jo
 type failures struct{ log *slog.Logger }
 
 func (f failures) HandleError(_ context.Context, job *rivertype.JobRow, err error) *river.ErrorHandlerResult {
-	f.log.Warn("job failed", "kind", job.Kind, "attempt", job.Attempt, "error", postgres.Plainly(err))
+	f.log.Warn("job failed", "kind", job.Kind, "attempt", job.Attempt, "error", postgres.Loggable(err))
 	return nil
 }
 

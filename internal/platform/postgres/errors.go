@@ -44,9 +44,9 @@ func Unfit(err error) bool {
 	return errors.As(err, &pg) && strings.HasPrefix(pg.Code, "22") || err != nil && strings.Contains(err.Error(), notEncoded)
 }
 
-// Plainly is an error as it may be logged: what the database says of a statement
+// Loggable is an error as it may be logged: what the database says of a statement
 // repeats users' values, so that only its code and what it is about are kept.
-func Plainly(err error) string {
+func Loggable(err error) string {
 	var pg *pgconn.PgError
 	if !errors.As(err, &pg) {
 		before, _, cut := strings.Cut(err.Error(), notEncoded)

@@ -5,7 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import Band from './Band.vue'
 import BottomBar from './BottomBar.vue'
 import { useLive } from './live'
-import { hush, notices } from './notices'
+import { hush, toast } from './toasts'
 import { useSaid } from '../sentences/said'
 import { useSession } from './session'
 
@@ -25,7 +25,7 @@ watch(
   },
 )
 function doAct() {
-  notices.current?.act?.do()
+  toast.current?.act?.do()
   hush()
 }
 </script>
@@ -39,10 +39,10 @@ function doAct() {
   <RouterView />
   <BottomBar v-if="framed" />
   <SignInAgain v-if="store.ended && !route.meta.open" />
-  <div class="notice-holder" role="status" aria-live="polite">
-    <div v-if="notices.current" class="notice">
-      <span>{{ notices.current.text }}</span>
-      <button v-if="notices.current.act" type="button" @click="doAct">{{ notices.current.act.label }}</button>
+  <div class="toast-holder" role="status" aria-live="polite">
+    <div v-if="toast.current" class="toast-line">
+      <span>{{ toast.current.text }}</span>
+      <button v-if="toast.current.act" type="button" @click="doAct">{{ toast.current.act.label }}</button>
     </div>
   </div>
 </template>

@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { Refusal } from '../api/client'
 import { useSaid } from '../sentences/said'
-import { tell } from './notices'
+import { tell } from './toasts'
 
 /** What is said of an act: that it was done, perhaps with a way back; and whether a refusal is told like that too. */
 interface Saying {

@@ -81,7 +81,7 @@ func (s *Door) Problem(c *gin.Context, err error) {
 	f := fault.Of(err)
 	if f.Kind == fault.Internal {
 		if c.Request.Context().Err() == nil {
-			s.Log.Error("request failed", "id", c.Request.Context().Value(requestIDKey{}), "method", c.Request.Method, "route", c.FullPath(), "error", postgres.Plainly(err))
+			s.Log.Error("request failed", "id", c.Request.Context().Value(requestIDKey{}), "method", c.Request.Method, "route", c.FullPath(), "error", postgres.Loggable(err))
 		}
 		f = Outage(err)
 	}

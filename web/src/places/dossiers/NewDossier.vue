@@ -5,7 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { api, data } from '../../api/client'
 import { useAct } from '../../app/act'
-import { tell } from '../../app/notices'
+import { tell } from '../../app/toasts'
 
 /** A dossier is written as a sentence whose words are its fields. */
 defineEmits<{ discard: [] }>()

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { I18nT, useI18n } from 'vue-i18n'
 import IconCopy from '~icons/ph/copy'
 import { copyText } from '../../app/clipboard'
-import { tell } from '../../app/notices'
+import { tell } from '../../app/toasts'
 import { useSession } from '../../app/session'
 
 /** The password of a link, handed over by another way than the link. */

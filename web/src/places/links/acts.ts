@@ -2,7 +2,7 @@ import { useI18n } from 'vue-i18n'
 import { api, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
 import { copyText } from '../../app/clipboard'
-import { tell } from '../../app/notices'
+import { tell } from '../../app/toasts'
 
 /** What a sender can do with a link, wherever it is shown. */
 export function useLinkActs() {

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import { I18nT, useI18n } from 'vue-i18n'
 import { api, Refusal, type Schemas } from '../../api/client'
-import { tell } from '../../app/notices'
+import { tell } from '../../app/toasts'
 import { useAct } from '../../app/act'
 import Confirm from '../../parts/Confirm.vue'
 import SentenceSelect from '../../parts/SentenceSelect.vue'

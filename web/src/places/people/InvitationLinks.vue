@@ -6,7 +6,7 @@ import IconCopy from '~icons/ph/copy'
 import { api, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
 import { copyText } from '../../app/clipboard'
-import { tell } from '../../app/notices'
+import { tell } from '../../app/toasts'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
 import { useSaid } from '../../sentences/said'
 
