@@ -22,6 +22,7 @@ import (
 	"tabularis/internal/platform/office"
 	"tabularis/internal/platform/preview"
 	"tabularis/internal/platform/reading"
+	"tabularis/internal/platform/turns"
 )
 
 // Widths are how wide a page may be drawn, in pixels: for a thumbnail, for
@@ -96,8 +97,17 @@ func known(err error) error {
 	return err
 }
 
-// Outline says which pages there are.
+// Outline says which pages there are. Like Draw it answers that there is much to do
+// where that takes longer than reading.Patience.
 func (m *Maker) Outline(ctx context.Context, s Source) (o Outline, err error) {
+	err = turns.Await(ctx, reading.Patience, func(ctx context.Context) error {
+		o, err = m.outline(ctx, s)
+		return err
+	})
+	return o, err
+}
+
+func (m *Maker) outline(ctx context.Context, s Source) (o Outline, err error) {
 	if reading.IsPicture(s.MediaType) {
 		size, err := m.Reader.PictureSize(ctx, s)
 		return Outline{Pages: []reading.Size{paperSize(size)}}, known(err)
@@ -127,12 +137,10 @@ func (m *Maker) Draw(ctx context.Context, s Source, page, width int) (image.Imag
 	if reading.IsPicture(s.MediaType) && page != 0 {
 		return nil, fault.Missing()
 	}
-	_, err, _ := m.once.Do(key(s, page, width), func() (any, error) {
+	_, err := m.shared(ctx, key(s, page, width), func(ctx context.Context) (any, error) {
 		if p, ok := m.get(s, page, width); ok {
 			return p, nil
 		}
-		// Whoever gives up must not spoil it for the others who wait for the same page.
-		ctx := context.WithoutCancel(ctx)
 		if reading.IsPicture(s.MediaType) {
 			p, err := m.Reader.Picture(ctx, s, width)
 			if err == nil {
@@ -153,6 +161,22 @@ func (m *Maker) Draw(ctx context.Context, s Source, page, width int) (image.Imag
 		return p, nil
 	}
 	return nil, fault.Missing()
+}
+
+// shared does something once for all who ask for it at the same time, each of whom
+// waits as long as they have patience. Whoever gives up does not spoil it for the
+// others: it is done to its end.
+func (m *Maker) shared(ctx context.Context, name string, do func(context.Context) (any, error)) (got any, err error) {
+	err = turns.Await(ctx, reading.Patience, func(bounded context.Context) error {
+		select {
+		case r := <-m.once.DoChan(name, func() (any, error) { return do(context.WithoutCancel(ctx)) }):
+			got = r.Val
+			return r.Err
+		case <-bounded.Done():
+			return bounded.Err()
+		}
+	})
+	return got, err
 }
 
 // drawPair draws a page and the one after it, and returns when the first is
@@ -187,14 +211,13 @@ func (m *Maker) document(ctx context.Context, s Source) (doc Source, cut bool, e
 // paper sets each document on paper once, however many ask for it at once.
 func (m *Maker) paper(ctx context.Context, s Source) (paper, error) {
 	name := "paper " + string(s.SHA256) + s.MediaType
-	made, err, _ := m.once.Do(name, func() (any, error) {
+	made, err := m.shared(ctx, name, func(ctx context.Context) (any, error) {
 		m.mu.Lock()
 		p, ok := m.papers.Get(name)
 		m.mu.Unlock()
 		if ok {
 			return p, nil
 		}
-		ctx := context.WithoutCancel(ctx)
 		var err error
 		if m.Office.Converts(s.MediaType) {
 			p.raw, err = m.Reader.Convert(ctx, s, m.Office)

@@ -18,6 +18,7 @@ import (
 	"tabularis/internal/platform/office"
 	"tabularis/internal/platform/pdf"
 	"tabularis/internal/platform/preview"
+	"tabularis/internal/platform/turns"
 )
 
 // Source is content that is read.
@@ -73,6 +74,10 @@ var limits = map[string]cell.Limits{
 	opFind:        {Wall: 3 * time.Minute, CPU: time.Minute, Output: 4 << 20},
 	opSound:       {Wall: 20 * time.Second, CPU: 5 * time.Second, Output: 1 << 10},
 }
+
+// Patience is how long whoever looks at something waits for it. What many wait for
+// goes on meanwhile, so that it is there when they try again.
+const Patience = 40 * time.Second
 
 // Unshowable is the answer for what is broken, locked, too large, or harmful to
 // what reads it.
@@ -181,12 +186,14 @@ func (r *Reader) Prepare(ctx context.Context, s Source) (p preview.Prepared, err
 	if err := preview.CanPrepare(s.MediaType, s.Size); err != nil {
 		return p, err
 	}
-	err = r.do(ctx, s, opPrepare, "", s.MediaType, one(&p))
-	if err == errKilled && preview.LookOf(s.MediaType) == preview.Markdown {
-		s.MediaType = "text/plain"
-		err = r.do(ctx, s, opPrepare, "", s.MediaType, one(&p))
-	}
-	return p, err
+	return p, turns.Await(ctx, Patience, func(ctx context.Context) error {
+		err := r.do(ctx, s, opPrepare, "", s.MediaType, one(&p))
+		if err == errKilled && preview.LookOf(s.MediaType) == preview.Markdown {
+			s.MediaType = "text/plain"
+			err = r.do(ctx, s, opPrepare, "", s.MediaType, one(&p))
+		}
+		return err
+	})
 }
 
 // Paper sets a text, table or spreadsheet on pages, as a PDF document. cut says

@@ -107,6 +107,18 @@ func (q *Queue) enter(ctx context.Context, asker string, first bool) error {
 	return err
 }
 
+// Await does what somebody waits for, and answers that there is much to do where it
+// is not done within the patience they have. do must heed its context.
+func Await(ctx context.Context, patience time.Duration, do func(context.Context) error) error {
+	bounded, cancel := context.WithTimeout(ctx, patience)
+	defer cancel()
+	err := do(bounded)
+	if err != nil && ctx.Err() == nil && bounded.Err() != nil {
+		return busy()
+	}
+	return err
+}
+
 func busy() error {
 	return errBusy.New("there is much to do just now; try again in a moment").Later(5 * time.Second)
 }

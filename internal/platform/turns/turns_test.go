@@ -2,8 +2,10 @@ package turns
 
 import (
 	"context"
+	"errors"
 	"sync"
 	"testing"
+	"testing/synctest"
 	"time"
 
 	"tabularis/core/fault"
@@ -125,4 +127,45 @@ func TestAnAskerWhoDidHarmGetsOnePlace(t *testing.T) {
 	if q.may("somebody") || !q.may("another") {
 		t.Error("as many as before, or fewer for others")
 	}
+}
+
+// Whoever waits longer than they have patience is told that there is much to do; what
+// failed by itself, or ended because they went away, is told as it was.
+func TestAwait(t *testing.T) {
+	synctest.Test(t, func(t *testing.T) {
+		broken := errors.New("broken")
+		after := func(d time.Duration, err error) func(context.Context) error {
+			return func(ctx context.Context) error {
+				select {
+				case <-time.After(d):
+					return err
+				case <-ctx.Done():
+					return ctx.Err()
+				}
+			}
+		}
+		away, leave := context.WithCancel(t.Context())
+		time.AfterFunc(3*time.Second, leave)
+		for _, c := range []struct {
+			name string
+			ctx  context.Context
+			do   func(context.Context) error
+			want error
+			code string
+		}{
+			{"done in time", t.Context(), after(5*time.Second, nil), nil, ""},
+			{"failed in time", t.Context(), after(5*time.Second, broken), broken, ""},
+			{"too late", t.Context(), after(time.Minute, nil), nil, "busy"},
+			{"gone meanwhile", away, after(time.Minute, nil), context.Canceled, ""},
+		} {
+			began := time.Now()
+			err := Await(c.ctx, 40*time.Second, c.do)
+			if c.code == "" && !errors.Is(err, c.want) || c.code != "" && (err == nil || fault.Of(err).Code != c.code) {
+				t.Errorf("%s: %v", c.name, err)
+			}
+			if took := time.Since(began); took > 40*time.Second {
+				t.Errorf("%s: took %s", c.name, took)
+			}
+		}
+	})
 }
