@@ -246,14 +246,28 @@ func TestDoorsCallUseCasesOnly(t *testing.T) {
 }
 
 // importsOf are the files of ours that a file of the front end imports.
-func importsOf(t *testing.T, file string) (all []string) {
-	t.Helper()
-	raw, err := os.ReadFile(file)
-	if err != nil {
-		t.Fatal(err)
-	}
-	for _, m := range regexp.MustCompile(`(?m)(?:from|import\() ?'(\.[^']+)'`).FindAllStringSubmatch(string(raw), -1) {
+func importsOf(file, text string) (all []string) {
+	for _, m := range regexp.MustCompile(`(?m)(?:from|import\() ?'(\.[^']+)'`).FindAllStringSubmatch(text, -1) {
 		all = append(all, filepath.ToSlash(filepath.Join(filepath.Dir(file), m[1])))
+	}
+	return all
+}
+
+// pageSources are the files of the front end that people write, by their paths in it.
+func pageSources(t *testing.T) map[string]string {
+	t.Helper()
+	const root = "../../web/src/"
+	all := map[string]string{}
+	err := filepath.WalkDir(root, func(path string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() || !slices.Contains([]string{".vue", ".ts", ".scss"}, filepath.Ext(path)) {
+			return err
+		}
+		raw, err := os.ReadFile(path)
+		all[strings.TrimPrefix(filepath.ToSlash(path), root)] = string(raw)
+		return err
+	})
+	if err != nil || len(all) < 100 {
+		t.Fatalf("%d files of the front end, %v", len(all), err)
 	}
 	return all
 }
@@ -261,20 +275,14 @@ func importsOf(t *testing.T, file string) (all []string) {
 // In the front end parts know no place, and nothing of the application; queries know
 // no screen; and no two places know each other.
 func TestTheFrontEndsLayout(t *testing.T) {
-	const root = "../../web/src/"
 	never := map[string][]string{
 		"parts/":   {"places/", "app/", "queries/", "uploads/", "visitor/"},
 		"queries/": {"places/", "parts/", "app/", "uploads/", "visitor/"},
 		"visitor/": {"places/", "app/"},
 	}
 	between := map[string]map[string]string{}
-	err := filepath.WalkDir(root, func(path string, d fs.DirEntry, err error) error {
-		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".vue") && !strings.HasSuffix(path, ".ts") {
-			return err
-		}
-		own := strings.TrimPrefix(filepath.ToSlash(path), root)
-		for _, at := range importsOf(t, path) {
-			at = strings.TrimPrefix(at, root)
+	for own, text := range pageSources(t) {
+		for _, at := range importsOf(own, text) {
 			for from, forbidden := range never {
 				for _, f := range forbidden {
 					if strings.HasPrefix(own, from) && strings.HasPrefix(at, f) {
@@ -289,10 +297,6 @@ func TestTheFrontEndsLayout(t *testing.T) {
 				between[here][there] = own
 			}
 		}
-		return nil
-	})
-	if err != nil {
-		t.Fatal(err)
 	}
 	for here, others := range between {
 		for there, by := range others {
@@ -315,43 +319,32 @@ var (
 
 // Sizes, layers and colours are the theme's tokens, and what the theme styles is there.
 func TestStylesAreTheThemesAndAlive(t *testing.T) {
-	const root = "../../web/src/"
 	used := map[string]bool{"ajar": true, "btn": true, "i": true, "form-control": true, "form-check-input": true, "visually-hidden": true, "offcanvas": true}
 	theme := map[string]string{}
-	err := filepath.WalkDir(root, func(path string, d fs.DirEntry, err error) error {
-		ext := filepath.Ext(path)
-		if err != nil || d.IsDir() || ext != ".vue" && ext != ".scss" {
-			return err
-		}
-		raw, err := os.ReadFile(path)
-		if err != nil {
-			return err
-		}
-		text := string(raw)
-		if ext == ".scss" {
+	for path, text := range pageSources(t) {
+		switch filepath.Ext(path) {
+		case ".scss":
 			theme[path] = text
-		} else {
+		case ".vue":
 			for _, m := range classesIn.FindAllStringSubmatch(styles.ReplaceAllString(text, ""), -1) {
 				for _, c := range word.FindAllString(m[1], -1) {
 					used[c] = true
 				}
 			}
 			text = strings.Join(styles.FindAllString(text, -1), "")
+		default:
+			continue
 		}
 		if !strings.HasSuffix(path, "_theme.scss") {
 			for _, l := range literal.FindAllString(text, -1) {
-				t.Errorf("%s has no token in %q", strings.TrimPrefix(path, root), strings.TrimSpace(l))
+				t.Errorf("%s has no token in %q", path, strings.TrimSpace(l))
 			}
 		}
-		return nil
-	})
-	if err != nil {
-		t.Fatal(err)
 	}
 	for path, text := range theme {
 		for _, m := range selector.FindAllStringSubmatch(notSelectors.ReplaceAllString(text, ""), -1) {
 			if !used[m[1]] {
-				t.Errorf("%s styles .%s, which is nowhere", strings.TrimPrefix(path, root), m[1])
+				t.Errorf("%s styles .%s, which is nowhere", path, m[1])
 			}
 		}
 	}

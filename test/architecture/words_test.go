@@ -3,6 +3,7 @@ package architecture_test
 import (
 	"go/ast"
 	"os"
+	"path/filepath"
 	"regexp"
 	"slices"
 	"strings"
@@ -14,17 +15,38 @@ import (
 	_ "tabularis/internal/server"
 )
 
-// words are the keys of a language's file, each with the keys around it: it reads the
-// form in which they are written, one key a line.
+// words are the keys of a language's files, one a capability, each with the keys around
+// it: it reads the form in which they are written, one key a line.
 func words(t *testing.T, language string) map[string]bool {
 	t.Helper()
-	raw, err := os.ReadFile("../../web/src/i18n/" + language + ".ts")
+	files, err := filepath.Glob("../../web/src/i18n/" + language + "/*.ts")
 	if err != nil {
 		t.Fatal(err)
 	}
+	all := map[string]bool{}
+	for _, name := range files {
+		raw, err := os.ReadFile(name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for key := range keys(string(raw)) {
+			// Capabilities share groups, but no words.
+			if all[key] && strings.Contains(key, ".") {
+				t.Errorf("%s is said twice, also in %s", key, name)
+			}
+			all[key] = true
+		}
+	}
+	if len(all) < 500 {
+		t.Fatalf("%d words in %s", len(all), language)
+	}
+	return all
+}
+
+func keys(raw string) map[string]bool {
 	key := regexp.MustCompile(`^( *)'?([\w.-]+)'?:(.*)$`)
 	all, around := map[string]bool{}, []string{}
-	for _, line := range strings.Split(string(raw), "\n") {
+	for _, line := range strings.Split(raw, "\n") {
 		m := key.FindStringSubmatch(line)
 		if m == nil {
 			continue
@@ -42,10 +64,26 @@ func words(t *testing.T, language string) map[string]bool {
 			}
 		}
 	}
-	if len(all) < 500 {
-		t.Fatalf("%d words in %s", len(all), language)
-	}
 	return all
+}
+
+// Whatever the page asks for by name is said in both languages.
+func TestWordsThatAreAskedForAreThere(t *testing.T) {
+	asked := regexp.MustCompile(`\bt\(\s*'([\w.-]+)'`)
+	english, german, n := words(t, "en"), words(t, "de"), 0
+	for name, text := range pageSources(t) {
+		if strings.HasPrefix(name, "visitor/") {
+			continue
+		}
+		for _, m := range asked.FindAllStringSubmatch(text, -1) {
+			if n++; !english[m[1]] || !german[m[1]] {
+				t.Errorf("%s asks for %s, which nobody says", name, m[1])
+			}
+		}
+	}
+	if n < 500 {
+		t.Fatalf("%d words are asked for", n)
+	}
 }
 
 // Whatever can happen has a sentence in both languages, and the contract names it.

@@ -1,8 +1,9 @@
 import { createI18n } from 'vue-i18n'
 import en from './en'
+import type { Words } from './gather'
 import type { Language } from './words'
 
-export const i18n = createI18n({ legacy: false, locale: 'en', fallbackLocale: 'en', messages: { en } as { en: typeof en; de?: typeof en } })
+export const i18n = createI18n({ legacy: false, locale: 'en', fallbackLocale: 'en', messages: { en } as { en: Words; de?: Words } })
 
 const languageChanged = new Set<() => void>()
 

@@ -1,0 +1,19 @@
+import type en from '../en/notices'
+
+const de: typeof en = {
+  notices: {
+    title: 'Mitteilungen',
+    label: 'Mitteilungen, {n} ungesehen',
+    none: 'Im Moment betrifft Sie nichts.',
+    given: '{by} gibt Ihnen Zugang zu {what}.',
+    asked: '{by} bittet um Zugang: {what}.',
+    used: 'Der Link {what} wurde benutzt.',
+    'handed-in': 'Durch {what} wurden Papiere abgegeben.',
+    sensitive: '{what} enthält Schützenswertes, und ein Link von Ihnen gibt es heraus.',
+    'kept-back': '{what} enthält Schützenswertes und wird von einem Ihrer Links zurückbehalten.',
+    'not-let-in': '{by} gewährt den Zugang nicht, um den Sie baten.',
+    admitted: '{by} kam durch eine selbst verwaltete Gruppe in {what}.',
+  },
+}
+
+export default de

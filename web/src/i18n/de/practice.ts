@@ -1,0 +1,83 @@
+import type en from '../en/practice'
+
+const de: typeof en = {
+  practice: {
+    required: 'Jeder Link verlangt',
+    demand: {
+      nothing: 'nichts',
+      either: 'ein Passwort oder zu wissen, wer kommt',
+      password: 'ein Passwort',
+      identity: 'zu wissen, wer kommt',
+    },
+    kinds: 'Links dürfen',
+    kind: { 'hand-out': 'Papiere hinausgeben', working: 'Auswärtige in einem Ordner arbeiten lassen', intake: 'Papiere annehmen' },
+    domains: { shut: 'Nichts geht an', only: 'Etwas geht nur an' },
+    noDomains: 'keine Domain genannt',
+    outward: 'Was die Kanzlei verlässt',
+    longest: 'Ein Link gilt höchstens',
+    days: 'Tage',
+    sensitive: 'Vertrauliches',
+    sensitiveHint:
+      'Kartennummern, Bankkonten, Personennummern und eigene Wörter, gefunden in Texten, Tabellen, Arbeitsblättern und PDF-Dokumenten.',
+    does: { off: 'wird nicht gesucht', warn: 'wird gesagt, bevor es herausgegeben wird', forbid: 'geht durch keinen Link hinaus' },
+    own: 'Eigenes Wort',
+    expression: 'ein Muster (RE2)',
+    addOwn: 'Hinzufügen',
+    removal: 'Die Kanzlei entfernen',
+    removalHint:
+      'Alles darin würde vernichtet: Konten, Dossiers, Dokumente, Links und was davon verzeichnet ist. Bis dahin vergehen sieben Tage, in denen es zurückgenommen werden kann.',
+    removeMore: 'Kanzlei entfernen …',
+    removalSentence: '{name} in sieben Tagen entfernen, mit allem darin.',
+    removalName: 'Der Name der Kanzlei, getippt',
+    remove: 'In sieben Tagen entfernen',
+    removalSet: 'Die Kanzlei wird in sieben Tagen entfernt.',
+    removalAt: 'Diese Kanzlei wird mit allem darin entfernt, am {when}.',
+    keep: 'Zurücknehmen',
+    kept: 'Die Kanzlei bleibt.',
+    title: 'Regeln der Kanzlei',
+    summary: 'Was hier für alle gilt. Verwalter ändern es.',
+    room: 'Platz',
+    roomSentence: 'Aufbewahrt werden',
+    roomLimit: 'höchstens',
+    roomNone: 'so viel die Platte fasst',
+    roomUsed: '{used} sind jetzt aufbewahrt, {announced} unterwegs.',
+    unit: 'GB',
+    set: 'Festlegen',
+    noLimit: 'ohne Grenze',
+    roomSet: 'Die Grenze ist geändert.',
+    away: 'Nur Verwalter ändern die Regeln.',
+    link: 'Regeln',
+  },
+  sensitive: {
+    found: 'Eine Datei enthält Vertrauliches. | {n} Dateien enthalten Vertrauliches.',
+    forbidden:
+      'Eine Datei enthält Vertrauliches, das die Kanzlei nicht hinauslässt. | {n} Dateien enthalten Vertrauliches, das die Kanzlei nicht hinauslässt.',
+    kind: {
+      card: '{n} Kartennummer | {n} Kartennummern',
+      iban: '{n} Bankkonto ({name}) | {n} Bankkonten ({name})',
+      national: '{n} Personennummer ({name}) | {n} Personennummern ({name})',
+      own: '„{name}“, {n}-mal | „{name}“ | „{name}“, {n}-mal',
+    },
+    page: 'Seite {n}',
+    line: 'Zeile {n}',
+    more: 'und {n} weitere',
+    left: '{n} Datei ist noch nicht durchgesehen. | {n} Dateien sind noch nicht durchgesehen.',
+  },
+  event: {
+    practice_removal: '{actor} lässt die Kanzlei entfernen',
+    practice_kept: '{actor} hat das Entfernen der Kanzlei zurückgenommen',
+    practice_rules: '{actor} hat die Regeln der Praxis geändert',
+  },
+  problem: {
+    'own-factor-first': 'Richten Sie zuerst selbst einen zweiten Faktor ein.',
+    'name-differs': 'Das ist nicht der Name der Kanzlei.',
+    'pattern-form': 'Dieses Wort oder Muster ist nicht brauchbar.',
+    'pattern-costly': 'Dieses Muster lässt zu viel offen und würde zu lange dauern. Grenzen Sie enger ein, wie oft.',
+    'patterns-count': 'Das sind zu viele Wörter und Muster.',
+    'days-range': 'Ein Link gilt zwischen 1 und 3650 Tagen.',
+    'sensitive-unknown': 'Eine solche Regel gibt es nicht.',
+    'room-form': 'Der Platz ist eine Zahl über null.',
+  },
+}
+
+export default de

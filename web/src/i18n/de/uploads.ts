@@ -1,0 +1,37 @@
+import type en from '../en/uploads'
+
+const de: typeof en = {
+  tray: {
+    label: 'Ablage',
+    running: '{n} Datei kommt herein, {p} % | {n} Dateien kommen herein, {p} %',
+    idle: 'Nichts läuft',
+    title: 'Kommt herein',
+    fold: 'Einklappen',
+    waiting: 'wartet',
+    offline: 'Die Verbindung ist weg; es geht von selbst weiter.',
+    cancel: 'Anhalten',
+    clear: 'Leeren',
+    retry: 'Noch einmal',
+    done: {
+      document: 'ist {ref}',
+      version: 'ist Fassung {n} von {ref}',
+      apart: 'ist {ref}, getrennt gehalten',
+      unchanged: 'ist gleich der Fassung {n} von {ref}; nichts kam hinzu',
+    },
+    apart: 'Getrennt halten',
+    summary: '{n} von {all} sind da',
+    stopped: 'angehalten',
+    left: 'Dateien kommen gerade herein. Sie halten an, wenn Sie die Seite verlassen, und gehen weiter, wenn Sie dieselben Dateien wieder wählen.',
+  },
+  problem: {
+    'practice-full': 'Dafür ist in der Kanzlei kein Platz. Es wurde nichts geändert; bitten Sie die Verwaltung um mehr.',
+    'name-is-folder': 'Hier gibt es einen Ordner dieses Namens.',
+    'name-is-document': 'Wo der Pfad einen Ordner braucht, steht ein Dokument.',
+    'too-large': 'Die Datei ist größer, als Dokumente hier sein dürfen.',
+    'hash-differs': 'Angekommen ist etwas anderes als geschickt. Schicken Sie es noch einmal.',
+    'hash-form': 'Die Prüfsumme hat die falsche Form.',
+    incomplete: 'Sie ist nicht vollständig angekommen.',
+  },
+}
+
+export default de

@@ -1,0 +1,33 @@
+export default {
+  tray: {
+    label: 'Tray',
+    running: '{n} upload is running, {p} % | {n} uploads are running, {p} %',
+    idle: 'Nothing is running',
+    title: 'Coming in',
+    fold: 'Fold away',
+    waiting: 'waits',
+    offline: 'The connection is lost; it goes on by itself.',
+    cancel: 'Stop',
+    clear: 'Clear',
+    retry: 'Try again',
+    done: {
+      document: 'is {ref}',
+      version: 'is version {n} of {ref}',
+      apart: 'is {ref}, kept apart',
+      unchanged: 'is the same as version {n} of {ref}; nothing was added',
+    },
+    apart: 'Keep apart',
+    summary: '{n} of {all} are in',
+    stopped: 'stopped',
+    left: 'Uploads are running. They stop when you leave the page, and resume when you choose the same files again.',
+  },
+  problem: {
+    'practice-full': 'The practice has no room for this. Nothing was changed; ask an administrator for more.',
+    'name-is-folder': 'A folder of this name is here.',
+    'name-is-document': 'A document stands where the path needs a folder.',
+    'too-large': 'The file is larger than documents may be here.',
+    'hash-differs': 'What arrived is not what was sent. Send it again.',
+    'hash-form': 'The hash has the wrong form.',
+    incomplete: 'It has not arrived completely.',
+  },
+}
