@@ -9,9 +9,20 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/core/access"
+
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
 )
+
+func init() {
+	named = append(named, func(o *office) []endpoint {
+		return []endpoint{
+			{"POST", "/items/move", "", contract.Move{Items: []uuid.UUID{o.plan}, To: o.reports}, paper(access.Delete | access.Add)},
+			{"POST", "/desk", "", nil, inside},
+		}
+	})
+}
 
 func (o *office) move(c *testkit.Client, to uuid.UUID, items ...uuid.UUID) testkit.Answer {
 	o.T.Helper()
