@@ -10,7 +10,6 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
-
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
 )
