@@ -17,6 +17,7 @@ import (
 	"tabularis/internal/app/notices"
 	"tabularis/internal/app/people"
 	practices "tabularis/internal/app/practice"
+	"tabularis/internal/app/remembered"
 	"tabularis/internal/app/sharing"
 	"tabularis/internal/app/today"
 	"tabularis/internal/app/uploads"
@@ -29,6 +30,7 @@ import (
 	noticesdoor "tabularis/internal/doors/web/notices"
 	peopledoor "tabularis/internal/doors/web/people"
 	practicedoor "tabularis/internal/doors/web/practice"
+	remembereddoor "tabularis/internal/doors/web/remembered"
 	sessionsdoor "tabularis/internal/doors/web/sessions"
 	sharingdoor "tabularis/internal/doors/web/sharing"
 	todaydoor "tabularis/internal/doors/web/today"
@@ -109,6 +111,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&documentsdoor.Handlers{Door: s.Door, Documents: s.Documents, Dossiers: s.Dossiers},
 		&uploadsdoor.Handlers{Door: s.Door, Uploads: s.Uploads, Protocol: protocol},
 		&linksdoor.Handlers{Door: s.Door, Links: s.Links},
+		&remembereddoor.Handlers{Door: s.Door, Remembered: &remembered.Service{Acts: s.Acts, Links: s.Links}},
 		&visitsdoor.Handlers{Door: s.Door, Hub: s.Hub, Visits: s.Visits, Protocol: protocol},
 		&activitydoor.Handlers{Door: s.Door, Activity: s.Activity},
 		&todaydoor.Handlers{Door: s.Door, Today: s.Today},

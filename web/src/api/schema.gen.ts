@@ -650,6 +650,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/remembered": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Under which terms I gave out, or asked for, papers before, as they would be for these items from today on. Only what may be made is told. */
+        post: operations["recallTerms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/session": {
         parameters: {
             query?: never;
@@ -2000,6 +2017,30 @@ export interface components {
             /** @description The practice's name */
             name: string;
             password: string;
+        };
+        Recall: {
+            items: string[];
+            /**
+             * @description That of the sentences
+             * @enum {string}
+             */
+            language?: "en" | "de";
+        };
+        Remembered: components["schemas"]["Terms"] & {
+            kind: components["schemas"]["LinkKind"];
+            newest: boolean;
+            /** @description It had a password; a new one is needed */
+            hasPassword: boolean;
+            sentence: components["schemas"]["Part"][];
+            /** @description To whom it was sent */
+            to: string[];
+            /**
+             * Format: date-time
+             * @description When it was given last
+             */
+            at: string;
+            /** @description How often */
+            times: number;
         };
         Session: {
             person: components["schemas"]["Person"];
@@ -3452,6 +3493,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Practice"];
+                };
+            };
+        };
+    };
+    recallTerms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Recall"];
+            };
+        };
+        responses: {
+            /** @description Those of the same dossier first, then the latest */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Remembered"][];
                 };
             };
         };

@@ -503,16 +503,16 @@ func (e LinkKind) Valid() bool {
 
 // Defines values for LinkTermsLanguage.
 const (
-	De LinkTermsLanguage = "de"
-	En LinkTermsLanguage = "en"
+	LinkTermsLanguageDe LinkTermsLanguage = "de"
+	LinkTermsLanguageEn LinkTermsLanguage = "en"
 )
 
 // Valid indicates whether the value is a known member of the LinkTermsLanguage enum.
 func (e LinkTermsLanguage) Valid() bool {
 	switch e {
-	case De:
+	case LinkTermsLanguageDe:
 		return true
-	case En:
+	case LinkTermsLanguageEn:
 		return true
 	default:
 		return false
@@ -672,6 +672,24 @@ func (e PartTerm) Valid() bool {
 	case PartTermWhat:
 		return true
 	case PartTermWho:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RecallLanguage.
+const (
+	RecallLanguageDe RecallLanguage = "de"
+	RecallLanguageEn RecallLanguage = "en"
+)
+
+// Valid indicates whether the value is a known member of the RecallLanguage enum.
+func (e RecallLanguage) Valid() bool {
+	switch e {
+	case RecallLanguageDe:
+		return true
+	case RecallLanguageEn:
 		return true
 	default:
 		return false
@@ -1981,6 +1999,17 @@ type Reach struct {
 	Ways      []Way  `json:"ways"`
 }
 
+// Recall defines model for Recall.
+type Recall struct {
+	Items []openapi_types.UUID `json:"items"`
+
+	// Language That of the sentences
+	Language *RecallLanguage `json:"language,omitempty"`
+}
+
+// RecallLanguage That of the sentences
+type RecallLanguage string
+
 // ReceivedFile defines model for ReceivedFile.
 type ReceivedFile struct {
 	At   time.Time `json:"at"`
@@ -2013,6 +2042,50 @@ type RegisterPage struct {
 	Next   *string       `json:"next,omitempty"`
 	Rows   []DocumentRow `json:"rows"`
 	Total  int           `json:"total"`
+}
+
+// Remembered defines model for Remembered.
+type Remembered struct {
+	// Allowed Addresses and domains that are let in
+	Allowed *[]string `json:"allowed,omitempty"`
+
+	// At When it was given last
+	At        time.Time `json:"at"`
+	Downloads *int      `json:"downloads,omitempty"`
+
+	// HasPassword It had a password; a new one is needed
+	HasPassword bool `json:"hasPassword"`
+
+	// Identify How surely a visitor is known
+	Identify      *Identity `json:"identify,omitempty"`
+	IntakeBytes   *int64    `json:"intakeBytes,omitempty"`
+	IntakeEndings *[]string `json:"intakeEndings,omitempty"`
+	IntakeFiles   *int      `json:"intakeFiles,omitempty"`
+
+	// Kind Gives papers out, lets outsiders work in a folder, or takes papers in
+	Kind   LinkKind `json:"kind"`
+	Newest bool     `json:"newest"`
+
+	// NotBefore From when it is good
+	NotBefore *time.Time `json:"notBefore,omitempty"`
+	Openings  *int       `json:"openings,omitempty"`
+	Sentence  []Part     `json:"sentence"`
+
+	// Slug A readable address
+	Slug *string `json:"slug,omitempty"`
+
+	// Tell How soon the sender is told
+	Tell *Telling `json:"tell,omitempty"`
+
+	// Times How often
+	Times int `json:"times"`
+
+	// To To whom it was sent
+	To    []string   `json:"to"`
+	Until *time.Time `json:"until,omitempty"`
+
+	// ViewOnly Nothing is downloaded; pages are looked at, marked with who looks
+	ViewOnly *bool `json:"viewOnly,omitempty"`
 }
 
 // Removal defines model for Removal.
@@ -2550,6 +2623,9 @@ type RemovePracticeJSONRequestBody = Removal
 
 // SetRulesJSONRequestBody defines body for SetRules for application/json ContentType.
 type SetRulesJSONRequestBody = Rules
+
+// RecallTermsJSONRequestBody defines body for RecallTerms for application/json ContentType.
+type RecallTermsJSONRequestBody = Recall
 
 // AnswerRequestJSONRequestBody defines body for AnswerRequest for application/json ContentType.
 type AnswerRequestJSONRequestBody = RequestAnswer

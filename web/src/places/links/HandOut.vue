@@ -2,14 +2,17 @@
 import { computed, nextTick, onMounted, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconLink from '~icons/ph/link-simple'
-import type { Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
 import { copyText } from '../../app/clipboard'
 import Failed from '../../app/Failed.vue'
+import { tell } from '../../app/toasts'
 import Door from '../../parts/Door.vue'
 import Sheet from '../../parts/Sheet.vue'
+import { useRemembered } from '../../queries/remembered'
 import { useSaid } from '../../sentences/said'
 import WritingSentence from '../../sentences/WritingSentence.vue'
+import Remembered from '../remembered/Remembered.vue'
 import LinkConsequence from './LinkConsequence.vue'
 import LinkMade from './LinkMade.vue'
 import LinkSide from './LinkSide.vue'
@@ -43,13 +46,29 @@ function escape() {
   if (opened.value) opened.value = undefined
   else emit('close')
 }
-const make = () =>
+async function makeAndCopy() {
+  const link = await writing.make()
+  copied.value = !!link.address && (await copyText(link.address))
+  made.value = link
+  await nextTick()
+  mainButton.value?.focus()
+  return link
+}
+const make = () => act(makeAndCopy)
+/** What was given before is offered while nothing is taken over, and comes together with the sentence: nothing moves under the pointer. */
+const taken = ref(false)
+const { data: remembered, isLoading: recalling } = useRemembered(() => ({ items: props.items, language: terms.language }), !props.link)
+async function take(r: Schemas['Remembered']) {
+  taken.value = await act(() => writing.take(r))
+}
+/** The same as before, to the same people. */
+const again = (r: Schemas['Remembered']) =>
   act(async () => {
-    const link = await writing.make()
-    copied.value = !!link.address && (await copyText(link.address))
-    made.value = link
-    await nextTick()
-    mainButton.value?.focus()
+    await writing.take(r)
+    const { id } = await makeAndCopy()
+    if (!r.to.length) return
+    await api.POST('/links/{id}/mail', { params: { path: { id } }, body: { to: r.to } })
+    tell(t('handout.sent', { to: r.to.join(', ') }))
   })
 async function change() {
   const { link } = props
@@ -66,7 +85,7 @@ onMounted(() => {
 </script>
 
 <template>
-  <Sheet :busy="!draft && !error" :label="title" class="hand-out" @escape="escape">
+  <Sheet :busy="(!draft && !error) || recalling" :label="title" class="hand-out" @escape="escape">
     <div class="write">
       <div class="acts head">
         <h3 class="acts">
@@ -78,7 +97,7 @@ onMounted(() => {
         </slot>
       </div>
       <Failed v-if="error && !draft" :error="error" @again="refetch()" />
-      <template v-if="draft && !made">
+      <template v-if="draft && !made && !recalling">
         <WritingSentence :sentence="draft.sentence" :controls="controls" :open="opened" :refused="refused" @toggle="toggle">
           <TermGloss :writing="writing" />
         </WritingSentence>
@@ -116,10 +135,18 @@ onMounted(() => {
         </p>
         <LinkConsequence v-if="gives" :draft="draft" :meant="!!allowed.length" :password="!!terms.password" />
       </template>
+      <Remembered
+        v-if="draft && !recalling && remembered?.length && !made && !taken"
+        :all="remembered"
+        :busy="busy"
+        @again="again"
+        @take="take"
+      />
       <LinkMade v-if="made" :link="made" :copied="copied" :password="terms.password" />
     </div>
     <div v-if="made" class="side">
       <PasswordApart v-if="terms.password" :name="made.name" :by="made.by" :password="terms.password" />
+      <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
       <div class="acts end">
         <button ref="mainButton" type="button" class="btn btn-primary" @click="$emit('close')">{{ t('handout.done') }}</button>
       </div>

@@ -130,6 +130,15 @@ export function useWriting(items: string[], link?: Schemas['Link']) {
     opened.value = undefined
   }
 
+  /** Takes terms over under which something was given before; a password is made up anew. */
+  async function take(r: Schemas['Remembered']) {
+    const { until, notBefore, openings, downloads, newest, viewOnly, kind, identify, tell, intakeFiles, intakeBytes } = r
+    Object.assign(terms, { until, notBefore, openings, downloads, newest, viewOnly, kind, identify, tell, intakeFiles, intakeBytes })
+    Object.assign(terms, { allowed: typed(r.allowed ?? []), intakeEndings: typed(r.intakeEndings ?? []), password: undefined })
+    opened.value = undefined
+    if (r.hasPassword) await offerPassword()
+  }
+
   const make = () => data(api.POST('/links', { body: body.value }))
   async function change(of: Schemas['Link']) {
     const until = terms.until ?? draft.value?.usualUntil ?? ''
@@ -137,7 +146,25 @@ export function useWriting(items: string[], link?: Schemas['Link']) {
     await data(api.PUT('/links/{id}/terms', { params: { path: { id: of.id } }, body: changed }))
   }
 
-  return { terms, opened, gives, allowed, draft, error, refetch, refused, isFolder, controls, offerPassword, add, drop, make, change, link }
+  return {
+    terms,
+    opened,
+    gives,
+    allowed,
+    draft,
+    error,
+    refetch,
+    refused,
+    isFolder,
+    controls,
+    offerPassword,
+    add,
+    drop,
+    take,
+    make,
+    change,
+    link,
+  }
 }
 
 export type Writing = ReturnType<typeof useWriting>

@@ -1,0 +1,14 @@
+import type en from '../en/remembered'
+
+const de: typeof en = {
+  remembered: {
+    title: 'Wie Sie schon herausgaben',
+    again: 'So herausgeben',
+    send: 'So an {to} senden',
+    take: 'Übernehmen, zum Ändern',
+    last: 'gegeben {when} | {n}-mal gegeben, zuletzt {when}',
+    password: '· das Passwort wird ein neues sein',
+  },
+}
+
+export default de
