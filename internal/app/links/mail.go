@@ -21,6 +21,9 @@ import (
 	"tabularis/internal/platform/secret"
 )
 
+// MostAddresses is to how many a link is sent at once.
+const MostAddresses = 20
+
 // Mail sends the link with a message, one mail to each address, each with a copy
 // of the link of its own, so that openings are told apart. The password is never
 // in it.
@@ -95,8 +98,8 @@ func missing(papers []ExpectedPaper) (names []string) {
 }
 
 func parse(to []string) ([]*mail.Address, error) {
-	if len(to) == 0 || len(to) > 20 {
-		return nil, errAddressesCount.In("to", "give between 1 and 20 addresses")
+	if len(to) == 0 || len(to) > MostAddresses {
+		return nil, errAddressesCount.In("to", "give between 1 and %d addresses", MostAddresses)
 	}
 	var out []*mail.Address
 	for _, raw := range to {

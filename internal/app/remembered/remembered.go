@@ -17,8 +17,9 @@ import (
 	"tabularis/internal/platform/secret"
 )
 
-// offered is how many terms are offered.
-const offered = 3
+// offered is how many terms are offered, tried how many of those that were given are
+// looked at for it.
+const offered, tried = 3, 8
 
 // Service remembers terms.
 type Service struct {
@@ -50,12 +51,12 @@ func (s *Service) Recall(ctx context.Context, items []uuid.UUID, language string
 		return nil, err
 	}
 	out := []Remembered{}
-	for _, o := range remembered.Offers(given, least.Code, s.Acts.Now(), zone) {
+	offers := slices.DeleteFunc(remembered.Offers(given, least.Code, s.Acts.Now(), zone), func(o remembered.Offer) bool {
+		return !slices.Contains(least.Kinds, o.Terms.Kind)
+	})
+	for _, o := range offers[:min(tried, len(offers))] {
 		if len(out) == offered {
 			break
-		}
-		if !slices.Contains(least.Kinds, o.Terms.Kind) {
-			continue
 		}
 		wish := links.Wish{Items: items, Language: language, UntilSet: true, Terms: o.Terms}
 		if o.Terms.Password {
@@ -67,7 +68,9 @@ func (s *Service) Recall(ctx context.Context, items []uuid.UUID, language string
 			return nil, err
 		case err == nil && d.Refused == nil && !d.Forbidden:
 			o.To = slices.DeleteFunc(o.To, func(address string) bool { return !p.Outward().Reaches(address) })
-			out = append(out, Remembered{o, d.Sentence})
+			if len(o.To) <= links.MostAddresses {
+				out = append(out, Remembered{o, d.Sentence})
+			}
 		}
 	}
 	return out, nil
