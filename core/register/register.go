@@ -9,7 +9,10 @@ import (
 	"strings"
 )
 
-var codePattern = regexp.MustCompile(`^[A-Z][A-Z0-9]{1,5}(-[0-9]{1,4})?$`)
+var (
+	codePattern  = regexp.MustCompile(`^[A-Z][A-Z0-9]{1,5}(-[0-9]{1,4})?$`)
+	typedPattern = regexp.MustCompile(`^(?:(?:([A-Z][A-Z0-9]{1,5}(?:-[0-9]{1,4})?)[ \t]*/|/)[ \t]*)?([0-9]{1,12})$`)
+)
 
 // Code returns a dossier code in capitals, or refuses it. A code is two to six
 // letters and digits, beginning with a letter, and optionally a dash and a
@@ -48,4 +51,16 @@ func Parse(s string) (Ref, error) {
 		return Ref{}, errRefForm.In("ref", "a register number looks like MER-24/017")
 	}
 	return Ref{Code: c, Number: int(n)}, nil
+}
+
+// Typed reads a register number as somebody types it to find a document: with its
+// code, or, where the dossier goes without saying, as a number alone: MER-24/029,
+// mer-24/29, /29 and 029. It reports whether it is one.
+func Typed(s string) (Ref, bool) {
+	m := typedPattern.FindStringSubmatch(strings.ToUpper(strings.TrimSpace(s)))
+	if m == nil {
+		return Ref{}, false
+	}
+	n, err := strconv.ParseUint(m[2], 10, 31)
+	return Ref{Code: m[1], Number: int(n)}, err == nil && n > 0
 }

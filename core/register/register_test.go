@@ -40,3 +40,20 @@ func FuzzParse(f *testing.F) {
 		}
 	})
 }
+
+// Numbers are decimal, however many zeros stand before them.
+func TestTyped(t *testing.T) {
+	for typed, want := range map[string]Ref{
+		"MER-24/029": {"MER-24", 29}, "mer-24/27": {"MER-24", 27}, " mer-24 / 0008 ": {"MER-24", 8}, "/031": {"", 31},
+		"029": {"", 29}, "010": {"", 10}, "9": {"", 9}, "KIR12/1": {"KIR12", 1},
+	} {
+		if got, ok := Typed(typed); !ok || got != want {
+			t.Errorf("%q is %v, %v", typed, got, ok)
+		}
+	}
+	for _, typed := range []string{"", "/", "MER-24/", "MER-24", "0", "000", "-3", "0x1f", "2.9", "1e3", "99999999999", "29 31", "report 29", "MER-24/29/1", "٢٩", "MER 24/29"} {
+		if got, ok := Typed(typed); ok {
+			t.Errorf("%q is taken for %v", typed, got)
+		}
+	}
+}

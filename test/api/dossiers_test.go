@@ -163,5 +163,32 @@ func TestFinding(t *testing.T) {
 	if f := testkit.Get[contract.Found](w.luca, "/api/find?q=corran"); len(f.Dossiers) != 1 {
 		t.Errorf("finds %d dossiers", len(f.Dossiers))
 	}
+	// A number alone means the open dossier first, then all others; folders are found by name.
+	kirrin := testkit.Post[contract.DossierRow](w.luca, 201, "/api/dossiers", contract.NewDossier{Code: "KIR-12", Name: "Kirrin", Kind: "client"}).Id
+	for n := range 9 {
+		w.luca.Upload(kirrin, "", fmt.Sprintf("Reading %c.txt", 'A'+n), []byte("z"))
+	}
+	survey := testkit.Post[contract.Folder](w.luca, 201, fmt.Sprintf("/api/folders/%s/folders", kirrin), contract.NewName{Name: "Survey photographs"}).Id
+	for _, c := range []struct{ asked, open, want string }{
+		{"002", "MER-24", "MER-24/002 KIR-12/002"}, {"2", "kir-12", "KIR-12/002 MER-24/002"}, {"/2", "", "KIR-12/002 MER-24/002"},
+		{"009", "MER-24", "KIR-12/009"}, {"KIR-12/009", "MER-24", "KIR-12/009"}, {"kir-12/08", "", "KIR-12/008"}, {"010", "KIR-12", ""}, {"MER-24/008", "", ""},
+	} {
+		var refs []string
+		for _, d := range testkit.Get[contract.Found](w.luca, "/api/find?q="+c.asked+"&dossier="+c.open).Documents {
+			refs = append(refs, d.Ref)
+		}
+		if got := strings.Join(refs, " "); got != c.want {
+			t.Errorf("%q in %q finds %q, want %q", c.asked, c.open, got, c.want)
+		}
+	}
+	if f := testkit.Get[contract.Found](w.luca, "/api/find?q=survey"); len(f.Folders) != 1 || f.Folders[0].Id != survey || f.Folders[0].DossierCode != "KIR-12" {
+		t.Errorf("finds the folders %+v", f.Folders)
+	}
+	if f := testkit.Get[contract.Found](w.priya, "/api/find?q=survey&dossier=KIR-12"); len(f.Folders) != 0 {
+		t.Errorf("Priya, who is not in the dossier, finds %+v", f.Folders)
+	}
+	if f := testkit.Get[contract.Found](w.priya, "/api/find?q=9&dossier=KIR-12"); len(f.Documents) != 0 {
+		t.Errorf("Priya, who is not in the dossier, finds %+v", f.Documents)
+	}
 	w.luca.Want(400, "GET", "/api/find", nil)
 }

@@ -2,11 +2,12 @@ package documents
 
 import (
 	"context"
-	"fmt"
+	"slices"
 	"strings"
 
 	"tabularis/core/items"
 	"tabularis/core/names"
+	"tabularis/core/register"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/dossiers"
 )
@@ -15,35 +16,51 @@ const (
 	// mostWords is how many words are looked for at once.
 	mostWords = 10
 	// Of what is found so many are shown.
-	mostDocuments, mostDossiers = 12, 6
+	mostDocuments, mostDossiers, mostFolders = 12, 6, 6
 )
 
 // Found is what somebody sees of what they look for.
 type Found struct {
 	Dossiers  []dossiers.Summary
+	Folders   []FolderPlace
 	Documents []Place
 }
 
-// Find looks for dossiers and documents by register number or by words in their
-// names. Nothing, and too much at once, finds nothing.
-func (s *Service) Find(ctx context.Context, asked string) (Found, error) {
+// FolderPlace is where a folder stands.
+type FolderPlace struct {
+	items.Item
+	Code string
+}
+
+// Find looks for dossiers, folders and documents by register number or by words in
+// their names. A number alone means the dossier that is open before all others.
+// Nothing, and too much at once, finds nothing.
+func (s *Service) Find(ctx context.Context, asked, open string) (Found, error) {
 	words := strings.Fields(asked)
 	if len(words) == 0 || len(words) > mostWords {
 		return Found{}, nil
-	}
-	var out Found
-	if p, ok := s.numbered(ctx, asked); ok {
-		out.Documents = append(out.Documents, p)
 	}
 	keys := make([]string, len(words))
 	for i, w := range words {
 		keys[i] = names.Key(w)
 	}
-	named, err := s.named(ctx, keys)
+	found, err := s.named(ctx, asked, open, keys)
 	if err != nil {
 		return Found{}, err
 	}
-	out.Documents = append(out.Documents, named...)
+	var out Found
+	if out.Documents, err = s.places(ctx, found.documents); err != nil {
+		return Found{}, err
+	}
+	if ref, ok := register.Typed(asked); ok && ref.Code != "" {
+		// Also by the number that it had in another dossier.
+		if p, err := s.ByNumber(ctx, ref.Code, ref.Number); err == nil {
+			out.Documents = append([]Place{p}, slices.DeleteFunc(out.Documents, func(other Place) bool { return other.ID == p.ID })...)
+		}
+	}
+	if out.Folders, err = s.folderPlaces(ctx, found.folders); err != nil {
+		return Found{}, err
+	}
 	mine, err := s.Dossiers.Mine(ctx)
 	for _, d := range mine {
 		text := names.Key(d.Code + " " + d.Name + " " + d.Client + " " + d.Subject)
@@ -54,27 +71,37 @@ func (s *Service) Find(ctx context.Context, asked string) (Found, error) {
 	return out, err
 }
 
-// numbered finds a document by a register number as it is typed.
-func (s *Service) numbered(ctx context.Context, asked string) (Place, bool) {
-	code, number, ok := strings.Cut(asked, "/")
-	var n int
-	if _, err := fmt.Sscan(strings.TrimSpace(number), &n); !ok || err != nil {
-		return Place{}, false
-	}
-	p, err := s.ByNumber(ctx, code, n)
-	return p, err == nil
+// named finds by what is typed, and by its words.
+func (s *Service) named(ctx context.Context, asked, open string, keys []string) (found struct{ documents, folders []items.Item }, err error) {
+	return found, s.Access.View(ctx, s.Acts.Now(), func(v *guard.View) (n int, err error) {
+		r := v.Readable()
+		found.documents, found.folders = nil, nil
+		if ref, ok := register.Typed(asked); ok && ref.Code == "" {
+			if found.documents, err = FindNumbered(ctx, s.Acts.DB, r, ref.Number, strings.ToUpper(open), mostDocuments); err != nil {
+				return 0, err
+			}
+		}
+		named, err := FindNamed(ctx, s.Acts.DB, r, items.Document, keys, mostDocuments)
+		if err != nil {
+			return 0, err
+		}
+		for _, d := range named {
+			if !slices.ContainsFunc(found.documents, func(other items.Item) bool { return other.ID == d.ID }) {
+				found.documents = append(found.documents, d)
+			}
+		}
+		found.folders, err = FindNamed(ctx, s.Acts.DB, r, items.Folder, keys, mostFolders)
+		return len(found.documents) + len(found.folders), err
+	})
 }
 
-func (s *Service) named(ctx context.Context, keys []string) ([]Place, error) {
-	var found []items.Item
-	err := s.Access.View(ctx, s.Acts.Now(), func(v *guard.View) (n int, err error) {
-		found, err = FindDocuments(ctx, s.Acts.DB, v.Readable(), keys, mostDocuments)
-		return len(found), err
-	})
-	if err != nil {
-		return nil, err
+func (s *Service) folderPlaces(ctx context.Context, all []items.Item) ([]FolderPlace, error) {
+	places, err := s.places(ctx, all)
+	out := make([]FolderPlace, len(places))
+	for i, p := range places {
+		out[i] = FolderPlace(p)
 	}
-	return s.places(ctx, found)
+	return out, err
 }
 
 func containsAll(text string, words []string) bool {

@@ -1678,8 +1678,15 @@ export interface components {
             eventCount: number;
             may: string[];
         };
+        FolderPlace: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            dossierCode: string;
+        };
         Found: {
             dossiers: components["schemas"]["DossierRow"][];
+            folders: components["schemas"]["FolderPlace"][];
             documents: components["schemas"]["Place"][];
         };
         NewDossier: {
@@ -2655,6 +2662,8 @@ export interface operations {
         parameters: {
             query: {
                 q: string;
+                /** @description The code of the one that is open; a number alone means it before all others */
+                dossier?: string;
             };
             header?: never;
             path?: never;
@@ -2662,7 +2671,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Dossiers and documents by number or name */
+            /** @description Dossiers, folders and documents by number or name */
             200: {
                 headers: {
                     [name: string]: unknown;

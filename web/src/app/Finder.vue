@@ -3,23 +3,33 @@ import { useFound } from '../queries/documents'
 import { refDebounced, useEventListener } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import IconGlass from '~icons/ph/magnifying-glass'
 import { stemOf } from '../i18n/words'
 
-/** Finds dossiers and documents by number or name; / or Ctrl+K brings one here. */
+/** Finds dossiers, folders and documents by number or name; / or Ctrl+K brings one here. */
 const { t } = useI18n()
 const router = useRouter()
+const route = useRoute()
 const field = ref<HTMLInputElement>()
 const words = ref('')
 const open = ref(false)
 const at = ref(0)
 const asked = refDebounced(words, 120)
-const { data: found } = useFound(asked)
-const lines = computed(() => [
-  ...(found.value?.dossiers ?? []).map((d) => ({ key: d.id, to: `/dossiers/${d.code}`, no: d.code, text: d.name })),
-  ...(found.value?.documents ?? []).map((d) => ({ key: d.id, to: `/d/${d.ref}`, no: d.ref, text: stemOf(d.name) })),
-])
+/** A number alone means the dossier that is open. */
+const { data: found } = useFound(asked, () => String(route.params.code ?? ''))
+const lines = computed(() => {
+  const dossiers = (found.value?.dossiers ?? []).map((d) => ({ key: d.id, to: `/dossiers/${d.code}`, no: d.code, text: d.name }))
+  const folders = (found.value?.folders ?? []).map((f) => ({
+    key: f.id,
+    to: `/dossiers/${f.dossierCode}/${f.id}`,
+    no: f.dossierCode,
+    text: f.name,
+  }))
+  const documents = (found.value?.documents ?? []).map((d) => ({ key: d.id, to: `/d/${d.ref}`, no: d.ref, text: stemOf(d.name) }))
+  const numbered = /^(\S*\s*\/)?\s*\d+$/.test(asked.value.trim())
+  return numbered ? [...documents, ...dossiers, ...folders] : [...dossiers, ...folders, ...documents]
+})
 const shown = computed(() => open.value && asked.value.trim() !== '' && found.value !== undefined)
 
 function go(to?: string) {

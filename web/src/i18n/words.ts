@@ -117,7 +117,7 @@ export function fullMoment(at: Date, language: Language, timeZone: string): stri
 /** The extension of a name in small letters, without its dot. */
 export function extensionOf(name: string): string {
   const dot = name.lastIndexOf('.')
-  return dot > 0 && name.length - dot <= 8 && !name.slice(dot).includes(' ') ? name.slice(dot + 1).toLowerCase() : ''
+  return dot > 0 && name.length - dot <= 12 && !name.slice(dot).includes(' ') ? name.slice(dot + 1).toLowerCase() : ''
 }
 
 /** A name without its extension. */

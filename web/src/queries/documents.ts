@@ -17,11 +17,11 @@ export function useDocument(id: MaybeRefOrGetter<string>) {
 }
 
 /** Dossiers and documents by number or by words of their names. */
-export function useFound(words: MaybeRefOrGetter<string>) {
+export function useFound(words: MaybeRefOrGetter<string>, open: MaybeRefOrGetter<string>) {
   const asked = computed(() => toValue(words).trim())
   return useQuery({
-    queryKey: computed(() => documentKeys.found(asked.value)),
-    queryFn: () => data(api.GET('/find', { params: { query: { q: asked.value } } })),
+    queryKey: computed(() => [...documentKeys.found(asked.value), toValue(open)]),
+    queryFn: () => data(api.GET('/find', { params: { query: { q: asked.value, dossier: toValue(open) || undefined } } })),
     enabled: computed(() => asked.value !== ''),
     placeholderData: (before) => before,
   })

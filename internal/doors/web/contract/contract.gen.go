@@ -1352,10 +1352,18 @@ type Folder struct {
 	Through bool `json:"through"`
 }
 
+// FolderPlace defines model for FolderPlace.
+type FolderPlace struct {
+	DossierCode string             `json:"dossierCode"`
+	Id          openapi_types.UUID `json:"id"`
+	Name        string             `json:"name"`
+}
+
 // Found defines model for Found.
 type Found struct {
-	Documents []Place      `json:"documents"`
-	Dossiers  []DossierRow `json:"dossiers"`
+	Documents []Place       `json:"documents"`
+	Dossiers  []DossierRow  `json:"dossiers"`
+	Folders   []FolderPlace `json:"folders"`
 }
 
 // Given defines model for Given.
@@ -2474,6 +2482,9 @@ type GetDossierParams struct {
 // FindParams defines parameters for Find.
 type FindParams struct {
 	Q string `form:"q" json:"q"`
+
+	// Dossier The code of the one that is open; a number alone means it before all others
+	Dossier *string `form:"dossier,omitempty" json:"dossier,omitempty"`
 }
 
 // GetRegisterParams defines parameters for GetRegister.

@@ -47,10 +47,14 @@ func (h *Handlers) FindByNumber(ctx context.Context, r FindByNumberRequestObject
 	return FindByNumber200JSONResponse(present.Place(p)), nil
 }
 
-// Find looks for dossiers and documents.
+// Find looks for dossiers, folders and documents.
 func (h *Handlers) Find(ctx context.Context, r FindRequestObject) (FindResponseObject, error) {
-	found, err := h.Documents.Find(ctx, r.Params.Q)
-	return Find200JSONResponse{Dossiers: present.Each(found.Dossiers, present.DossierRow), Documents: present.Each(found.Documents, present.Place)}, err
+	found, err := h.Documents.Find(ctx, r.Params.Q, present.Or(r.Params.Dossier, ""))
+	return Find200JSONResponse{
+		Dossiers:  present.Each(found.Dossiers, present.DossierRow),
+		Folders:   present.Each(found.Folders, present.FolderPlace),
+		Documents: present.Each(found.Documents, present.Place),
+	}, err
 }
 
 // Handlers serve the operations of documents.

@@ -160,6 +160,14 @@ func (siw *ServerInterfaceWrapper) Find(c *gin.Context) {
 		return
 	}
 
+	// ------------- Optional query parameter "dossier" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "dossier", c.Request.URL.Query(), &params.Dossier, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter dossier: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	for _, middleware := range siw.HandlerMiddlewares {
 		middleware(c)
 		if c.IsAborted() {

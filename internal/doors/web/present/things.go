@@ -81,6 +81,10 @@ func Place(p documents.Place) contract.Place {
 	return contract.Place{Id: p.ID, Ref: p.Ref(), Name: p.Name, DossierCode: p.Code, FolderId: *p.ParentID}
 }
 
+func FolderPlace(p documents.FolderPlace) contract.FolderPlace {
+	return contract.FolderPlace{Id: p.ID, Name: p.Name, DossierCode: p.Code}
+}
+
 func Preview(p preview.Prepared) contract.Preview {
 	out := contract.Preview{Look: contract.Look(p.Look), Text: Some(p.Text), Html: Some(p.HTML), Cut: Some(p.Cut)}
 	if p.Rows != nil {

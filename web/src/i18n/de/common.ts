@@ -14,6 +14,7 @@ const de: typeof en = {
   common: {
     close: 'Schließen',
     discard: 'Verwerfen',
+    undo: 'Rückgängig',
     copy: 'Kopieren',
     copied: 'Kopiert',
     again: 'Noch einmal',

@@ -28,6 +28,7 @@ const de: typeof en = {
     rename: 'Umbenennen',
     renamed: 'Der Name ist geändert.',
     newName: 'Neuer Name',
+    changeEnding: 'Auch die Endung ändern',
     end: 'Link beenden',
     ended: 'Link „{name}“ ist beendet.',
     copyLink: 'Link kopieren',

@@ -12,6 +12,7 @@ export default {
   common: {
     close: 'Close',
     discard: 'Discard',
+    undo: 'Undo',
     copy: 'Copy',
     copied: 'Copied',
     again: 'Try again',

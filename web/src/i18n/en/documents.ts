@@ -26,6 +26,7 @@ export default {
     rename: 'Rename',
     renamed: 'The name is changed.',
     newName: 'New name',
+    changeEnding: 'Change the ending, too',
     end: 'End link',
     ended: 'Link “{name}” is ended.',
     copyLink: 'Copy link',

@@ -16,6 +16,7 @@ import EventWords from '../../sentences/EventWords.vue'
 import Failed from '../../app/Failed.vue'
 import Reach from '../sharing/Reach.vue'
 import FirstLook from './FirstLook.vue'
+import NameForm from './NameForm.vue'
 
 /** All that is known of one document: first look, reach, versions, trail. Sections fold; there are no tabs. */
 const props = defineProps<{ id: string }>()
@@ -42,16 +43,7 @@ const lookable = computed(
 const may = (cap: string) => doc.value?.may.includes(cap) ?? false
 
 const naming = ref(false)
-const newName = ref('')
-const { act, wrong } = useAct()
-const rename = () =>
-  act(
-    async () => {
-      await api.PUT('/items/{id}/name', { params: { path: { id: props.id } }, body: { name: newName.value } })
-      naming.value = false
-    },
-    { done: t('slip.renamed') },
-  )
+const { act } = useAct()
 
 async function copyAddress() {
   if (doc.value && (await copyText(`${location.origin}/d/${doc.value.ref}`))) tell(t('slip.addressCopied', { ref: doc.value.ref }))
@@ -81,12 +73,8 @@ const keepApart = (number: number) =>
             <button type="button" :aria-label="t('slip.closeSlip')" @click="$emit('close')"><IconX aria-hidden="true" /></button>
           </span>
         </div>
-        <form v-if="naming" class="acts" style="margin: 4px 0 10px" @submit.prevent="rename" @keydown.esc.stop="naming = false">
-          <input v-model="newName" class="form-control" :aria-label="t('slip.newName')" />
-          <button class="btn btn-primary btn-small" type="submit">{{ t('slip.rename') }}</button>
-        </form>
+        <NameForm v-if="naming" :id="doc.id" :name="doc.name" kind="document" :may-ending="may('manage')" @done="naming = false" />
         <h2 v-else :title="doc.name">{{ stemOf(doc.name) }}</h2>
-        <p v-if="wrong && naming" class="t-caution small" role="alert">{{ wrong }}</p>
         <div class="acts wrap">
           <button v-if="may('share')" type="button" class="btn btn-plain btn-small" @click="emit('giveOut', doc.id)">
             <IconPlane class="i i-s" aria-hidden="true" />
@@ -143,7 +131,7 @@ const keepApart = (number: number) =>
       </section>
       <section v-if="may('change')">
         <p class="small" style="padding: 8px 0">
-          <button type="button" class="go" @click="((naming = true), (newName = doc.name), (wrong = ''))">{{ t('slip.rename') }}</button>
+          <button type="button" class="go" @click="naming = true">{{ t('slip.rename') }}</button>
         </p>
       </section>
     </template>
