@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, onMounted, ref } from 'vue'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconLink from '~icons/ph/link-simple'
 import { api, type Schemas } from '../../api/client'
@@ -55,11 +55,12 @@ async function makeAndCopy() {
   return link
 }
 const make = () => act(makeAndCopy)
-/** What was given before is offered while nothing is taken over, and comes together with the sentence: nothing moves under the pointer. */
-const taken = ref(false)
+/** What was given before is offered until one writes oneself, and comes together with the sentence: nothing moves under the pointer. */
+const writes = ref(false)
+watch(opened, () => (writes.value = true))
 const { data: remembered, isLoading: recalling } = useRemembered(() => ({ items: props.items, language: terms.language }), !props.link)
 async function take(r: Schemas['Remembered']) {
-  taken.value = await act(() => writing.take(r))
+  writes.value = await act(() => writing.take(r))
 }
 /** The same as before, to the same people. */
 const again = (r: Schemas['Remembered']) =>
@@ -136,7 +137,7 @@ onMounted(() => {
         <LinkConsequence v-if="gives" :draft="draft" :meant="!!allowed.length" :password="!!terms.password" />
       </template>
       <Remembered
-        v-if="draft && !recalling && remembered?.length && !made && !taken"
+        v-if="draft && !recalling && remembered?.length && !made && !writes"
         :all="remembered"
         :busy="busy"
         @again="again"
