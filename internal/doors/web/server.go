@@ -19,6 +19,7 @@ import (
 	practices "tabularis/internal/app/practice"
 	"tabularis/internal/app/remembered"
 	"tabularis/internal/app/sharing"
+	"tabularis/internal/app/terms"
 	"tabularis/internal/app/today"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/visits"
@@ -33,6 +34,7 @@ import (
 	remembereddoor "tabularis/internal/doors/web/remembered"
 	sessionsdoor "tabularis/internal/doors/web/sessions"
 	sharingdoor "tabularis/internal/doors/web/sharing"
+	termsdoor "tabularis/internal/doors/web/terms"
 	todaydoor "tabularis/internal/doors/web/today"
 	uploadsdoor "tabularis/internal/doors/web/uploads"
 	visitsdoor "tabularis/internal/doors/web/visits"
@@ -112,6 +114,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&uploadsdoor.Handlers{Door: s.Door, Uploads: s.Uploads, Protocol: protocol},
 		&linksdoor.Handlers{Door: s.Door, Links: s.Links},
 		&remembereddoor.Handlers{Door: s.Door, Remembered: &remembered.Service{Acts: s.Acts, Links: s.Links}},
+		&termsdoor.Handlers{Door: s.Door, Terms: &terms.Service{Acts: s.Acts}},
 		&visitsdoor.Handlers{Door: s.Door, Hub: s.Hub, Visits: s.Visits, Protocol: protocol},
 		&activitydoor.Handlers{Door: s.Door, Activity: s.Activity},
 		&todaydoor.Handlers{Door: s.Door, Today: s.Today},

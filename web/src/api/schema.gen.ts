@@ -1159,6 +1159,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/terms/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What typed words mean as terms of a link, in either language. Nothing is guessed; what is not understood says so and sets nothing. */
+        post: operations["readTerms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/today": {
         parameters: {
             query?: never;
@@ -2348,6 +2365,38 @@ export interface components {
              * @description When I last looked
              */
             since?: string;
+        };
+        TypedText: {
+            text: string;
+            /**
+             * @description That of the completions
+             * @enum {string}
+             */
+            language?: "en" | "de";
+        };
+        /** @description What is absent was not spoken of */
+        TypedTerms: components["schemas"]["Terms"] & {
+            kind?: components["schemas"]["LinkKind"];
+            newest?: boolean;
+            name?: string;
+            /** @description A password was asked for */
+            hasPassword: boolean;
+            /** @description The whole of what was typed, piece by piece */
+            pieces: components["schemas"]["TypedPiece"][];
+            /** @description How the last word could go on */
+            completions: string[];
+            /** @description No piece is left that means nothing */
+            understood: boolean;
+        };
+        TypedPiece: {
+            text: string;
+            /** @description The term it was taken for */
+            term?: string;
+            /**
+             * @description Why it was taken for nothing
+             * @enum {string}
+             */
+            why?: "unknown" | "twice" | "past" | "range";
         };
         Request: {
             /** Format: uuid */
@@ -4330,6 +4379,30 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    readTerms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedText"];
+            };
+        };
+        responses: {
+            /** @description What was understood */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypedTerms"];
+                };
             };
         };
     };

@@ -888,6 +888,48 @@ func (e Telling) Valid() bool {
 	}
 }
 
+// Defines values for TypedPieceWhy.
+const (
+	Past    TypedPieceWhy = "past"
+	Range   TypedPieceWhy = "range"
+	Twice   TypedPieceWhy = "twice"
+	Unknown TypedPieceWhy = "unknown"
+)
+
+// Valid indicates whether the value is a known member of the TypedPieceWhy enum.
+func (e TypedPieceWhy) Valid() bool {
+	switch e {
+	case Past:
+		return true
+	case Range:
+		return true
+	case Twice:
+		return true
+	case Unknown:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TypedTextLanguage.
+const (
+	TypedTextLanguageDe TypedTextLanguage = "de"
+	TypedTextLanguageEn TypedTextLanguage = "en"
+)
+
+// Valid indicates whether the value is a known member of the TypedTextLanguage enum.
+func (e TypedTextLanguage) Valid() bool {
+	switch e {
+	case TypedTextLanguageDe:
+		return true
+	case TypedTextLanguageEn:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for UploadOutcomeOutcome.
 const (
 	UploadOutcomeOutcomeApart     UploadOutcomeOutcome = "apart"
@@ -2327,6 +2369,73 @@ type Typed struct {
 	Typed *string              `json:"typed,omitempty"`
 }
 
+// TypedPiece defines model for TypedPiece.
+type TypedPiece struct {
+	// Term The term it was taken for
+	Term *string `json:"term,omitempty"`
+	Text string  `json:"text"`
+
+	// Why Why it was taken for nothing
+	Why *TypedPieceWhy `json:"why,omitempty"`
+}
+
+// TypedPieceWhy Why it was taken for nothing
+type TypedPieceWhy string
+
+// TypedTerms What is absent was not spoken of
+type TypedTerms struct {
+	// Allowed Addresses and domains that are let in
+	Allowed *[]string `json:"allowed,omitempty"`
+
+	// Completions How the last word could go on
+	Completions []string `json:"completions"`
+	Downloads   *int     `json:"downloads,omitempty"`
+
+	// HasPassword A password was asked for
+	HasPassword bool `json:"hasPassword"`
+
+	// Identify How surely a visitor is known
+	Identify      *Identity `json:"identify,omitempty"`
+	IntakeBytes   *int64    `json:"intakeBytes,omitempty"`
+	IntakeEndings *[]string `json:"intakeEndings,omitempty"`
+	IntakeFiles   *int      `json:"intakeFiles,omitempty"`
+
+	// Kind Gives papers out, lets outsiders work in a folder, or takes papers in
+	Kind   *LinkKind `json:"kind,omitempty"`
+	Name   *string   `json:"name,omitempty"`
+	Newest *bool     `json:"newest,omitempty"`
+
+	// NotBefore From when it is good
+	NotBefore *time.Time `json:"notBefore,omitempty"`
+	Openings  *int       `json:"openings,omitempty"`
+
+	// Pieces The whole of what was typed, piece by piece
+	Pieces []TypedPiece `json:"pieces"`
+
+	// Slug A readable address
+	Slug *string `json:"slug,omitempty"`
+
+	// Tell How soon the sender is told
+	Tell *Telling `json:"tell,omitempty"`
+
+	// Understood No piece is left that means nothing
+	Understood bool       `json:"understood"`
+	Until      *time.Time `json:"until,omitempty"`
+
+	// ViewOnly Nothing is downloaded; pages are looked at, marked with who looks
+	ViewOnly *bool `json:"viewOnly,omitempty"`
+}
+
+// TypedText defines model for TypedText.
+type TypedText struct {
+	// Language That of the completions
+	Language *TypedTextLanguage `json:"language,omitempty"`
+	Text     string             `json:"text"`
+}
+
+// TypedTextLanguage That of the completions
+type TypedTextLanguage string
+
 // UploadOutcome defines model for UploadOutcome.
 type UploadOutcome struct {
 	Document  Place                `json:"document"`
@@ -2652,6 +2761,9 @@ type SendCodeJSONRequestBody = Address
 
 // CompleteSignInJSONRequestBody defines body for CompleteSignIn for application/json ContentType.
 type CompleteSignInJSONRequestBody = SecondFactor
+
+// ReadTermsJSONRequestBody defines body for ReadTerms for application/json ContentType.
+type ReadTermsJSONRequestBody = TypedText
 
 // OpenLinkJSONRequestBody defines body for OpenLink for application/json ContentType.
 type OpenLinkJSONRequestBody = OpenLink

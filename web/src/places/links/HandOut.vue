@@ -12,6 +12,7 @@ import Sheet from '../../parts/Sheet.vue'
 import { useRemembered } from '../../queries/remembered'
 import { useSaid } from '../../sentences/said'
 import WritingSentence from '../../sentences/WritingSentence.vue'
+import TypedField from '../terms/TypedField.vue'
 import Remembered from '../remembered/Remembered.vue'
 import LinkConsequence from './LinkConsequence.vue'
 import LinkMade from './LinkMade.vue'
@@ -57,7 +58,14 @@ async function makeAndCopy() {
 const make = () => act(makeAndCopy)
 /** What was given before is offered until one writes oneself, and comes together with the sentence: nothing moves under the pointer. */
 const writes = ref(false)
-watch(opened, () => (writes.value = true))
+/** What is typed in one's own words; whoever goes on by hand keeps what it meant. */
+const words = ref('')
+watch(words, (now) => now && (writes.value = true))
+watch(opened, () => {
+  writes.value = true
+  writing.typedIsKept()
+  words.value = ''
+})
 const { data: remembered, isLoading: recalling } = useRemembered(() => ({ items: props.items, language: terms.language }), !props.link)
 async function take(r: Schemas['Remembered']) {
   writes.value = await act(() => writing.take(r))
@@ -79,7 +87,6 @@ async function change() {
 }
 
 onMounted(() => {
-  mainButton.value?.focus()
   // What is given out stays in sight above the sheet.
   document.querySelector('.register tr[aria-selected=true]')?.scrollIntoView({ block: 'start' })
 })
@@ -102,6 +109,14 @@ onMounted(() => {
         <WritingSentence :sentence="draft.sentence" :controls="controls" :open="opened" :refused="refused" @toggle="toggle">
           <TermGloss :writing="writing" />
         </WritingSentence>
+        <TypedField
+          v-model="words"
+          :label="t('terms.typed')"
+          :hint="t('terms.typedHint')"
+          autofocus
+          :take="writing.type"
+          @enter="link ? change() : make()"
+        />
         <div v-if="!gives && !link" class="expects">
           <label for="expected" class="small quiet">{{ t('handout.expected') }}</label>
           <textarea

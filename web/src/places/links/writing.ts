@@ -31,6 +31,9 @@ interface Written {
 const listed = (typed?: string) => (typed ?? '').split(/[\s,;]+/).filter(Boolean)
 const typed = (list: string[]) => (list.length ? list.join(', ') : undefined)
 
+/** Only what is there. */
+const set = (some: Partial<Written>) => Object.fromEntries(Object.entries(some).filter(([, v]) => v !== undefined))
+
 function writtenOf(l: Schemas['Link']): Omit<Written, 'language' | 'expected'> {
   const { name, until, newest, viewOnly, kind, slug, tell, intakeFiles, intakeBytes, identify, notBefore } = l
   const { openingsLimit: openings, downloadsLimit: downloads } = l
@@ -130,6 +133,26 @@ export function useWriting(items: string[], link?: Schemas['Link']) {
     opened.value = undefined
   }
 
+  /** What stood before something was typed. */
+  let before: Written | undefined
+  /** One after the other: the last that was typed is what holds. */
+  let typing: Promise<unknown> = Promise.resolve()
+  const type = (r: Schemas['TypedTerms']) => (typing = typing.catch(() => undefined).then(() => setTyped(r)))
+  /** Sets what was typed upon what stood before; a password is made up once. */
+  async function setTyped(r: Schemas['TypedTerms']) {
+    before ??= { ...terms }
+    const { until, notBefore, openings, downloads, newest, viewOnly, kind, name, intakeFiles, intakeBytes, allowed, hasPassword } = r
+    const spoken = { until, notBefore, openings, downloads, newest, viewOnly, kind, name, intakeFiles, intakeBytes }
+    const lists = { allowed: allowed && typed(allowed), intakeEndings: r.intakeEndings && typed(r.intakeEndings) }
+    const identify = r.identify ?? (allowed && before.identify === 'none' ? 'confirmed' : before.identify)
+    const password = hasPassword ? terms.password || undefined : before.password
+    Object.assign(terms, before, set({ ...spoken, ...lists }), { identify, password })
+    if (hasPassword && !terms.password) await offerPassword()
+    if (!r.pieces.length) before = undefined
+  }
+  /** Whoever goes on by hand keeps what was typed. */
+  const typedIsKept = () => (before = undefined)
+
   /** Takes terms over under which something was given before; a password is made up anew. */
   async function take(r: Schemas['Remembered']) {
     const { until, notBefore, openings, downloads, newest, viewOnly, kind, identify, tell, intakeFiles, intakeBytes } = r
@@ -160,6 +183,8 @@ export function useWriting(items: string[], link?: Schemas['Link']) {
     offerPassword,
     add,
     drop,
+    type,
+    typedIsKept,
     take,
     make,
     change,

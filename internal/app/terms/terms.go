@@ -1,0 +1,22 @@
+// Package terms reads the terms that people type.
+package terms
+
+import (
+	"context"
+
+	"tabularis/core/terms"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/practice"
+)
+
+// Service reads terms by the practice's clock.
+type Service struct{ Acts *act.Runner }
+
+// Read tells what typed words mean, and how the last could go on in a language.
+func (s *Service) Read(ctx context.Context, text, language string) (terms.Typed, error) {
+	_, zone, err := practice.PracticeZone(ctx, s.Acts.DB)
+	if err != nil {
+		return terms.Typed{}, err
+	}
+	return terms.Read(text, terms.Voice{Language: language, Zone: zone, Now: s.Acts.Now()}), nil
+}

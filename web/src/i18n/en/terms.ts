@@ -1,0 +1,12 @@
+export default {
+  terms: {
+    typed: 'In your words',
+    typedHint: 'Friday, once, password, only for dunlin.example …',
+    why: {
+      unknown: '“{word}” means nothing here.',
+      twice: '“{word}”: something else was said of that before.',
+      past: '“{word}” has gone by.',
+      range: '“{word}” is not possible.',
+    },
+  },
+}
