@@ -525,7 +525,25 @@ func TestChangingALinksTerms(t *testing.T) {
 	if err != nil || len(lines) != 1+7 || lines[1][1] != "made" || lines[4][1] != "refused" && lines[4][1] != "changed" {
 		t.Errorf("%v %q", err, lines)
 	}
+	// Single terms are set anew, and the others stay.
+	fortnight := week.Add(7 * 24 * time.Hour)
+	adjusted := read[contract.Link](t, w.luca.Want(200, "PATCH", path, contract.LinkAdjustment{Until: &fortnight}))
+	if !adjusted.Until.Equal(fortnight) || adjusted.HasPassword || adjusted.Name != "For the insurer" {
+		t.Errorf("%+v", adjusted)
+	}
+	adjusted = read[contract.Link](t, w.luca.Want(200, "PATCH", path, contract.LinkAdjustment{Password: ptr("tide-harbour-9")}))
+	if !adjusted.Until.Equal(fortnight) || !adjusted.HasPassword {
+		t.Errorf("%+v", adjusted)
+	}
+	for code, bad := range map[string]contract.LinkAdjustment{"until-too-late": {Until: &far}, "until-past": {Until: ptr(w.Now().Add(-time.Hour))}, "password-short": {Password: ptr("abc")}} {
+		if a := w.luca.Do("PATCH", path, bad); a.Status != 400 || a.Code() != code {
+			t.Errorf("%s: %d %s", code, a.Status, a.Body)
+		}
+	}
 	w.luca.Want(204, "POST", "/api/links/"+l.Id.String()+"/end", nil)
+	if a := w.luca.Do("PATCH", path, contract.LinkAdjustment{Until: &week}); a.Status != 409 || a.Code() != "link-over" {
+		t.Errorf("an ended link is prolonged: %d %s", a.Status, a.Body)
+	}
 	if a := w.luca.Do("PUT", path, contract.LinkChange{Name: "A", Until: week}); a.Status != 409 || a.Code() != "link-over" {
 		t.Errorf("an ended link: %d %s", a.Status, a.Body)
 	}

@@ -213,6 +213,7 @@ func (o *office) endpoints(link uuid.UUID, token string) []endpoint {
 		{"GET", "/visits/{token}/intake", "/visits/" + token + "/intake", nil, open},
 		{"POST", "/visits/{token}/intake", "/visits/" + token + "/intake", contract.HandIn{}, open},
 		{"PUT", "/links/{id}/terms", "/links/" + link.String() + "/terms", contract.LinkChange{Name: "a/b", Until: o.Now().Add(time.Hour)}, paper(access.Share)},
+		{"PATCH", "/links/{id}/terms", "/links/" + link.String() + "/terms", contract.LinkAdjustment{Until: ptr(o.Now().Add(-time.Hour))}, paper(access.Share)},
 		{"GET", "/visits/{token}", "/visits/" + token, nil, open},
 		{"POST", "/visits/{token}", "/visits/" + token, contract.OpenLink{}, open},
 		{"POST", "/visits/{token}/code", "/visits/" + token + "/code", contract.Address{Email: "a@dunlin.example"}, open},

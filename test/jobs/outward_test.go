@@ -80,6 +80,13 @@ func TestChangingAndEndingLinks(t *testing.T) {
 	ines.count("a link gets another term, from its row", 3, func() {
 		ines.does(ines.Click("button::Change terms"), ines.Click(".plus::+ openings limit"), ines.SeeText("at most once"), ines.Click(".end button::Change terms"), ines.See(".toast-line::are changed"))
 	})
+	ines.count("end day of a link that is out, prolonged by a week", 1, func() {
+		ines.does(ines.Click("tr[data-link='For the owner'] button::a week more"), ines.See(".toast-line::ends"))
+	})
+	ines.count("… taken back", 1, func() { ines.does(ines.Click(".toast-line button::Undo"), ines.Gone(".toast-line button")) })
+	ines.count("password onto a link that is out already, copied to be told", 2, func() {
+		ines.does(ines.Click(".record .link-acts button::+ password"), ines.Click(".record button::Copy message"), ines.See("tr[data-link='For the insurer'] .terms::and the password"))
+	})
 	ines.does(ines.SeeText("0 of 1 openings"), ines.SeeText("changed the terms of the link"))
 	ines.does(ines.Pick("select[aria-label=Which]", "never opened"), ines.Gone("tr[data-link='For the yard']"), ines.Pick("select[aria-label=Which]", "all of them"))
 	ines.count("two links are ended at once", 3, func() {

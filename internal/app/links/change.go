@@ -2,6 +2,7 @@ package links
 
 import (
 	"context"
+	"time"
 
 	"tabularis/core/events"
 	"tabularis/core/items"
@@ -25,13 +26,28 @@ type Change struct {
 // Refused are links that have been ended, and limits below what was used.
 // Whoever is in already stays in, unless the new terms end the link.
 func (s *Service) Change(ctx context.Context, id uuid.UUID, c Change) (Shown, error) {
+	return s.rewrite(ctx, id, c.Password, func(l Link) (string, linkgate.Terms) { return c.Name, c.Terms })
+}
+
+// Adjust sets single terms of a link anew, like Change; the others stay as they are
+// then: until when it is good, and its password.
+func (s *Service) Adjust(ctx context.Context, id uuid.UUID, until *time.Time, password *string) (Shown, error) {
+	return s.rewrite(ctx, id, password, func(l Link) (string, linkgate.Terms) {
+		if until != nil {
+			l.Until = until
+		}
+		return l.Name, l.Terms
+	})
+}
+
+func (s *Service) rewrite(ctx context.Context, id uuid.UUID, password *string, anew func(Link) (name string, t linkgate.Terms)) (Shown, error) {
 	hash := ""
-	if c.Password != nil && *c.Password != "" {
-		if err := checkPassword(*c.Password); err != nil {
+	if password != nil && *password != "" {
+		if err := checkPassword(*password); err != nil {
 			return Shown{}, err
 		}
 		var err error
-		if hash, err = s.Passwords.Hash(ctx, *c.Password); err != nil {
+		if hash, err = s.Passwords.Hash(ctx, *password); err != nil {
 			return Shown{}, err
 		}
 	}
@@ -40,20 +56,21 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, c Change) (Shown, er
 		if err != nil {
 			return err
 		}
+		w := Wish{Items: itemIDs(items), UntilSet: true, Language: l.Language}
+		w.Name, w.Terms = anew(l)
 		switch {
 		case l.EndedAt != nil:
 			return fault.LinkOver.New("the link is no longer open")
-		case c.Openings != nil && *c.Openings < l.Openings:
+		case w.Openings != nil && *w.Openings < l.Openings:
 			return errOpeningsUsed.In("openings", "%d openings are used already", l.Openings)
 		}
-		w := Wish{Items: itemIDs(items), Name: c.Name, UntilSet: true, Terms: c.Terms, Language: l.Language}
 		// What was chosen, in which version, and for what, stays.
 		w.Kind, w.Newest = l.Kind, l.Newest
 		p, err := s.check(ctx, tx, w, tx.Now)
 		if err != nil {
 			return err
 		}
-		if c.Password == nil {
+		if password == nil {
 			hash = l.PasswordHash
 		}
 		p.wish.Terms.Password = hash != ""

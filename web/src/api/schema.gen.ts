@@ -297,7 +297,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Sets single terms anew; the others stay as they are. */
+        patch: operations["adjustLink"];
         trace?: never;
     };
     "/links/{id}/end": {
@@ -1841,6 +1842,13 @@ export interface components {
             /** @description Anew; empty takes it away, absent leaves it */
             password?: string;
         };
+        /** @description What is absent stays */
+        LinkAdjustment: {
+            /** Format: date-time */
+            until?: string;
+            /** @description Anew; empty takes it away */
+            password?: string;
+        };
         LinkDraft: {
             sentence: components["schemas"]["Part"][];
             /** @description Terms that are not set */
@@ -3006,6 +3014,32 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["LinkChange"];
+            };
+        };
+        responses: {
+            /** @description The link under its new terms */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Link"];
+                };
+            };
+        };
+    };
+    adjustLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkAdjustment"];
             };
         };
         responses: {

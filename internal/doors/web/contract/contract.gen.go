@@ -1584,6 +1584,13 @@ type Link struct {
 // LinkState defines model for Link.State.
 type LinkState string
 
+// LinkAdjustment What is absent stays
+type LinkAdjustment struct {
+	// Password Anew; empty takes it away
+	Password *string    `json:"password,omitempty"`
+	Until    *time.Time `json:"until,omitempty"`
+}
+
 // LinkChange The terms anew
 type LinkChange struct {
 	// Allowed Addresses and domains that are let in
@@ -2713,6 +2720,9 @@ type DraftLinkJSONRequestBody = LinkTerms
 
 // MailLinkJSONRequestBody defines body for MailLink for application/json ContentType.
 type MailLinkJSONRequestBody = LinkMail
+
+// AdjustLinkJSONRequestBody defines body for AdjustLink for application/json ContentType.
+type AdjustLinkJSONRequestBody = LinkAdjustment
 
 // ChangeLinkJSONRequestBody defines body for ChangeLink for application/json ContentType.
 type ChangeLinkJSONRequestBody = LinkChange

@@ -92,6 +92,12 @@ func (h *Handlers) ChangeLink(ctx context.Context, r ChangeLinkRequestObject) (C
 	return ChangeLink200JSONResponse(present.Link(l)), err
 }
 
+// AdjustLink sets single terms of a link anew.
+func (h *Handlers) AdjustLink(ctx context.Context, r AdjustLinkRequestObject) (AdjustLinkResponseObject, error) {
+	l, err := h.Links.Adjust(ctx, r.Id, r.Body.Until, r.Body.Password)
+	return AdjustLink200JSONResponse(present.Link(l)), err
+}
+
 // OfferPassword makes up a password.
 func (h *Handlers) OfferPassword(context.Context, OfferPasswordRequestObject) (OfferPasswordResponseObject, error) {
 	return OfferPassword200JSONResponse{Password: secret.Spoken()}, nil

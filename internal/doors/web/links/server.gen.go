@@ -47,6 +47,9 @@ type ServerInterface interface {
 	// (POST /links/{id}/reminder)
 	RemindOfPapers(c *gin.Context, id Id)
 
+	// (PATCH /links/{id}/terms)
+	AdjustLink(c *gin.Context, id Id)
+
 	// (PUT /links/{id}/terms)
 	ChangeLink(c *gin.Context, id Id)
 }
@@ -267,6 +270,31 @@ func (siw *ServerInterfaceWrapper) RemindOfPapers(c *gin.Context) {
 	siw.Handler.RemindOfPapers(c, id)
 }
 
+// AdjustLink operation middleware
+func (siw *ServerInterfaceWrapper) AdjustLink(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AdjustLink(c, id)
+}
+
 // ChangeLink operation middleware
 func (siw *ServerInterfaceWrapper) ChangeLink(c *gin.Context) {
 
@@ -324,6 +352,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/links/draft", wrapper.DraftLink)
 	router.POST(options.BaseURL+"/links/password", wrapper.OfferPassword)
 	router.GET(options.BaseURL+"/links/:id", wrapper.GetLink)
+	router.PATCH(options.BaseURL+"/links/:id/terms", wrapper.AdjustLink)
 	router.PUT(options.BaseURL+"/links/:id/terms", wrapper.ChangeLink)
 	router.POST(options.BaseURL+"/links/:id/end", wrapper.EndLink)
 	router.POST(options.BaseURL+"/links/:id/openings", wrapper.GrantOpening)
@@ -511,6 +540,29 @@ func (response RemindOfPapers204Response) VisitRemindOfPapersResponse(w http.Res
 	return nil
 }
 
+type AdjustLinkRequestObject struct {
+	Id   Id `json:"id"`
+	Body *AdjustLinkJSONRequestBody
+}
+
+type AdjustLinkResponseObject interface {
+	VisitAdjustLinkResponse(w http.ResponseWriter) error
+}
+
+type AdjustLink200JSONResponse Link
+
+func (response AdjustLink200JSONResponse) VisitAdjustLinkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ChangeLinkRequestObject struct {
 	Id   Id `json:"id"`
 	Body *ChangeLinkJSONRequestBody
@@ -563,6 +615,9 @@ type StrictServerInterface interface {
 
 	// (POST /links/{id}/reminder)
 	RemindOfPapers(ctx context.Context, request RemindOfPapersRequestObject) (RemindOfPapersResponseObject, error)
+
+	// (PATCH /links/{id}/terms)
+	AdjustLink(ctx context.Context, request AdjustLinkRequestObject) (AdjustLinkResponseObject, error)
 
 	// (PUT /links/{id}/terms)
 	ChangeLink(ctx context.Context, request ChangeLinkRequestObject) (ChangeLinkResponseObject, error)
@@ -900,6 +955,50 @@ func (sh *strictHandler) RemindOfPapers(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RemindOfPapersResponseObject); ok {
 		if err := validResponse.VisitRemindOfPapersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// AdjustLink operation middleware
+func (sh *strictHandler) AdjustLink(ctx *gin.Context, id Id) {
+	var request AdjustLinkRequestObject
+
+	request.Id = id
+
+	var body AdjustLinkJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AdjustLink(ctx, request.(AdjustLinkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AdjustLink")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AdjustLinkResponseObject); ok {
+		if err := validResponse.VisitAdjustLinkResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

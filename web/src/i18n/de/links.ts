@@ -1,6 +1,13 @@
 import type en from '../en/links'
 
 const de: typeof en = {
+  links: {
+    weekMore: 'eine Woche länger',
+    addPassword: '+ Passwort',
+    newPassword: 'neues Passwort',
+    until: 'Der Link „{name}“ endet {when}.',
+    password: 'Der Link „{name}“ hat ein neues Passwort.',
+  },
   handout: {
     language: 'Sprache der Seite und der Mails',
     picture: 'QR-Code',

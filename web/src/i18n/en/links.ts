@@ -1,4 +1,11 @@
 export default {
+  links: {
+    weekMore: 'a week more',
+    addPassword: '+ password',
+    newPassword: 'new password',
+    until: 'The link “{name}” ends {when}.',
+    password: 'The link “{name}” has a new password.',
+  },
   handout: {
     language: 'Language of the page and the mails',
     picture: 'QR code',

@@ -1,15 +1,35 @@
 import { useI18n } from 'vue-i18n'
-import { api, type Schemas } from '../../api/client'
+import { api, data, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
 import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/toasts'
+import { useWallClock } from '../../app/wallclock'
+import { useSaid } from '../../sentences/said'
 
 /** What a sender can do with a link, wherever it is shown. */
 export function useLinkActs() {
   const { t } = useI18n()
+  const said = useSaid()
+  const { local, moment } = useWallClock()
   const { act } = useAct()
 
+  /** Sets single terms anew. */
+  const adjust = (l: Schemas['Link'], body: Schemas['LinkAdjustment']) =>
+    data(api.PATCH('/links/{id}/terms', { params: { path: { id: l.id } }, body }))
+  /** A week more counts from the link's own end, at the same hour. */
+  function weekMore(l: Schemas['Link']) {
+    if (!l.until) return
+    const [day, clock] = local(new Date(l.until)).split('T')
+    const later = new Date(Date.parse(`${day}T12:00:00Z`) + 7 * 86_400_000).toISOString().slice(0, 10)
+    const set = (until: string, undo?: { label: string; do: () => void }) =>
+      act(() => adjust(l, { until }), { done: t('links.until', { name: l.name, when: said.when(until) }), undo, aloud: true })
+    const before = l.until
+    void set(moment(later, clock).toISOString(), { label: t('common.undo'), do: () => void set(before) })
+  }
+
   return {
+    adjust,
+    weekMore,
     end: (l: Schemas['Link']) =>
       act(() => api.POST('/links/{id}/end', { params: { path: { id: l.id } } }), { done: t('slip.ended', { name: l.name }), aloud: true }),
     grantOpening: (l: Schemas['Link']) =>

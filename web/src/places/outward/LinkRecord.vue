@@ -7,18 +7,15 @@ import { api, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
 import { useSaid } from '../../sentences/said'
 import EventWords from '../../sentences/EventWords.vue'
-import HandOut from '../links/HandOut.vue'
+import LinkActs from '../links/LinkActs.vue'
 import LinkMade from '../links/LinkMade.vue'
-import { useLinkActs } from '../links/acts'
 import Openings from './Openings.vue'
 
 /** What happened through one link, and what can be done with it. */
 const props = defineProps<{ id: string }>()
 const { t } = useI18n()
 const said = useSaid()
-const acts = useLinkActs()
 const { act } = useAct()
-const changing = ref(false)
 const sending = ref(false)
 /** What was looked at longest stands with the first look at it. */
 function looked(e: Schemas['Event']) {
@@ -37,39 +34,22 @@ const { data: record } = useLinkRecord(() => props.id)
   <div v-if="record" class="box">
     <div class="acts small">
       <h3>{{ t('outward.record') }}</h3>
-      <button v-if="record.link.address" type="button" class="btn btn-plain btn-small" @click="acts.copy(record.link)">
-        {{ t('outward.copy') }}
-      </button>
-      <button v-if="record.link.address" type="button" class="btn btn-plain btn-small" :aria-expanded="sending" @click="sending = !sending">
+      <span v-if="record.link.sentTo.length" class="quiet">{{ t('outward.sentTo', { to: record.link.sentTo.join(', ') }) }}</span>
+    </div>
+    <LinkActs :link="record.link">
+      <button v-if="record.link.address" type="button" class="go" :aria-expanded="sending" @click="sending = !sending">
         {{ t('outward.send') }}
       </button>
-      <button
-        v-if="record.link.mayEnd && record.link.state !== 'ended'"
-        type="button"
-        class="btn btn-plain btn-small"
-        @click="changing = true"
-      >
-        {{ t('outward.change') }}
-      </button>
-      <a class="btn btn-plain btn-small" :href="`/api/links/${id}/record.csv`" download>{{ t('outward.export') }}</a>
-      <button
-        v-if="record.link.mayEnd && record.link.openingsLimit && record.link.state !== 'ended'"
-        type="button"
-        class="btn btn-plain btn-small"
-        @click="acts.grantOpening(record.link)"
-      >
-        {{ t('slip.oneMore') }}
-      </button>
+      <a class="go" :href="`/api/links/${id}/record.csv`" download>{{ t('outward.export') }}</a>
       <button
         v-if="record.link.mayEnd && record.link.state === 'open' && record.link.sentTo.length && record.link.expected.some((p) => !p.here)"
         type="button"
-        class="btn btn-plain btn-small"
+        class="go"
         @click="act(() => api.POST('/links/{id}/reminder', { params: { path: { id } } }), { done: t('outward.reminded'), aloud: true })"
       >
         {{ t('outward.remind') }}
       </button>
-      <span v-if="record.link.sentTo.length" class="quiet">{{ t('outward.sentTo', { to: record.link.sentTo.join(', ') }) }}</span>
-    </div>
+    </LinkActs>
     <LinkMade v-if="sending" :link="record.link" :copied="false" again />
     <ul v-if="record.link.expected.length" class="papers">
       <li v-for="p in record.link.expected" :key="p.name" :class="{ here: p.here }">
@@ -90,7 +70,6 @@ const { data: record } = useLinkRecord(() => props.id)
       </ul>
       <Openings :at="record.events.filter((e) => e.kind === 'link.opened').map((e) => e.at)" />
     </div>
-    <HandOut v-if="changing" class="docked" :items="record.link.items.map((i) => i.id)" :link="record.link" @close="changing = false" />
   </div>
 </template>
 
@@ -101,11 +80,6 @@ const { data: record } = useLinkRecord(() => props.id)
   border-left-width: 3px;
   border-radius: 3px;
   padding: 10px 16px;
-}
-.docked {
-  position: fixed;
-  left: 0;
-  bottom: 0;
 }
 .box > .acts {
   flex-wrap: wrap;

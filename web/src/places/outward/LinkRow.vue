@@ -80,6 +80,10 @@ const lasts = computed(() => {
           <path :d="`M0 4h${lasts}`" stroke="var(--tb-ink)" stroke-width="2" />
           <path :d="`M${lasts} 0v8`" stroke="var(--tb-ink)" stroke-width="2" />
         </svg>
+        <br />
+        <button v-if="link.mayEnd && link.until" type="button" class="go small" @click.stop="acts.weekMore(link)">
+          {{ t('links.weekMore') }}
+        </button>
       </td>
       <td v-else class="f-ends">
         {{ t(`outward.state_${link.state}`) }}

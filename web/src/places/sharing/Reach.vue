@@ -10,7 +10,7 @@ import Confirm from '../../parts/Confirm.vue'
 import Door from '../../parts/Door.vue'
 import Failed from '../../app/Failed.vue'
 import Terms from '../../parts/Terms.vue'
-import { useLinkActs } from '../links/acts'
+import LinkActs from '../links/LinkActs.vue'
 import ChangeAccess from './ChangeAccess.vue'
 import Consequences from './Consequences.vue'
 import Why from './Why.vue'
@@ -22,7 +22,6 @@ const { t } = useI18n()
 const said = useSaid()
 const store = useSession()
 const words = useAccessWords()
-const acts = useLinkActs()
 const { data: reach, error, refetch } = useReach(() => props.item)
 const open = computed(() => reach.value?.links.filter((l) => l.living) ?? [])
 const over = computed(() => reach.value?.links.filter((l) => !l.living) ?? [])
@@ -182,14 +181,7 @@ const whatIf = computed(() => (reach.value?.closed ? { open: props.item } : { cl
             {{ use(l) }}
             <br />
             <span class="small quiet"><Terms :sentence="l.sentence" /></span>
-            <br />
-            <span class="acts small">
-              <button v-if="l.mayEnd" type="button" class="go" @click="acts.end(l)">{{ t('slip.end') }}</button>
-              <button v-if="l.address" type="button" class="go" @click="acts.copy(l)">{{ t('slip.copyLink') }}</button>
-              <button v-if="l.mayEnd && l.openingsLimit" type="button" class="go" @click="acts.grantOpening(l)">
-                {{ t('slip.oneMore') }}
-              </button>
-            </span>
+            <LinkActs :link="l" />
           </div>
         </li>
         <li v-for="l in over" :key="l.id" class="quiet">
