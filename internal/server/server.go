@@ -117,7 +117,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	a.sensitive = &sensitive.Service{Acts: acts, Contents: contents, MakersOfNewest: links.MakersOfNewest}
 	secureLinks := &links.Service{Acts: acts, Access: keeper, Keys: a.Keys, Passwords: passwords, Sensitive: a.sensitive, Pages: drawer, BaseURL: c.BaseURL}
 	bodies := &dossiers.Service{Acts: acts, Access: keeper, Items: changes}
-	docs := &documents.Service{Acts: acts, Access: keeper, Items: changes, Links: secureLinks, Dossiers: bodies, Contents: contents}
+	docs := &documents.Service{Acts: acts, Access: keeper, Items: changes, Links: secureLinks, Dossiers: bodies, Contents: contents, Pages: drawer}
 	accounts := &people.Service{Acts: acts, Access: keeper, Keys: a.Keys, BaseURL: c.BaseURL}
 	shares := &sharing.Service{Acts: acts, Access: keeper, Items: changes, Links: secureLinks, People: accounts, BaseURL: c.BaseURL}
 	passkeys, err := sessions.NewWebAuthn(c.BaseURL)

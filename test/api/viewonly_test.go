@@ -13,6 +13,7 @@ import (
 	"codeberg.org/go-pdf/fpdf"
 	"github.com/google/uuid"
 
+	"tabularis/core/access"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
 )
@@ -202,4 +203,62 @@ func TestOnlyViewedRefusals(t *testing.T) {
 	if a := v.Do("GET", "/api/visits/"+token+"/documents/"+doc.String()+"/content?download", nil); a.Status != 200 || !bytes.Equal(a.Body, whole) {
 		t.Errorf("downloaded after the change: %d", a.Status)
 	}
+}
+
+// Whoever may look inside but not download sees pages that bear who looks, of every
+// kind that can be drawn, and by nothing else does a byte or a word leave; whoever may
+// download sees them clean.
+func TestOnlyViewedInside(t *testing.T) {
+	t.Parallel()
+	w := newWorld(t)
+	whole := pdfOf(t, "Soundings of the hull", "Frame 31, 8.1 mm")
+	papers := map[string]uuid.UUID{
+		"pages":          w.luca.Upload(w.top, "", "report.pdf", whole).Document.Id,
+		"pages of rows":  w.paper("soundings.csv", "frame,mm\n31,8.1\n"),
+		"pages of words": w.paper("note.txt", "Frame 31 is to be watched."),
+	}
+	sound := w.paper("hammer.wav", "RIFF\x24\x00\x00\x00WAVEfmt \x10\x00\x00\x00\x01\x00\x01\x00\x40\x1f\x00\x00\x40\x1f\x00\x00\x01\x00\x08\x00data\x00\x00\x00\x00")
+	w.Give("hanne", w.top, "tomasz", access.LevelLook)
+	for what, id := range papers {
+		at := "/api/documents/" + id.String()
+		d, own := testkit.Get[contract.Document](w.tomasz, at), testkit.Get[contract.Document](w.luca, at)
+		if d.Look != "pages" || own.Look == "pages" || own.Look == "none" {
+			t.Errorf("%s: looked at as %s, and by others as %s", what, d.Look, own.Look)
+		}
+		for _, path := range []string{"/content", "/content?download", "/preview"} {
+			if a := w.tomasz.Do("GET", at+path, nil); a.Status != 403 {
+				t.Errorf("%s of %s: %d %.80s", path, what, a.Status, a.Body)
+			}
+		}
+		if o := testkit.Get[contract.Outline](w.tomasz, at+"/pages"); len(o.Pages) == 0 {
+			t.Errorf("%s has %+v", what, o)
+		}
+		marked, clean := decoded(t, w.tomasz.Do("GET", at+"/pages/1?width=1100", nil)), decoded(t, w.luca.Do("GET", at+"/pages/1?width=1100", nil))
+		if share := differing(marked, clean); share < 0.02 {
+			t.Errorf("%s: the mark covers %.3f", what, share)
+		}
+	}
+	at := "/api/documents/" + papers["pages"].String()
+	w.Give("hanne", w.top, "priya", access.LevelLook)
+	if d := testkit.Get[contract.Document](w.tomasz, "/api/documents/"+sound.String()); d.Look != "none" {
+		t.Errorf("a sound is looked at as %s", d.Look)
+	}
+	for path, status := range map[string]int{"/pages/0?width=1100": 400, "/pages/1?width=999": 400, "/pages/1": 400, "/pages/x?width=1100": 400, "/pages/9?width=1100": 404, "/pages/1?width=1100&version=9": 404, "/pages/1?width=1100&version=0": 400, "/pages?version=7": 404} {
+		if a := w.tomasz.Do("GET", at+path, nil); a.Status != status {
+			t.Errorf("%s: %d %.80s, not %d", path, a.Status, a.Body, status)
+		}
+	}
+	if a := w.tomasz.Do("GET", "/api/documents/"+sound.String()+"/pages", nil); a.Code() != "unshowable" {
+		t.Errorf("the pages of a sound: %d %s", a.Status, a.Body)
+	}
+	w.Visitor().Want(401, "GET", at+"/pages/1?width=1100", nil)
+	grant := ""
+	for _, g := range testkit.Get[contract.Reach](w.hanne, "/api/items/"+w.top.String()+"/reach").Ways {
+		if g.Grant.Name == "Tomasz Rehn" {
+			grant = g.Grant.Id.String()
+		}
+	}
+	w.hanne.Want(204, "DELETE", "/api/access/"+grant, nil)
+	w.tomasz.Want(404, "GET", at+"/pages/1?width=1100", nil)
+	w.tomasz.Want(404, "GET", at+"/pages", nil)
 }

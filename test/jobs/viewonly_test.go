@@ -4,7 +4,10 @@ import (
 	"math"
 	"testing"
 
+	"tabularis/core/access"
 	"tabularis/internal/browser"
+	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/testkit"
 )
 
 // pixels reads the first page that is shown as rows of its brightness, 60 by 85.
@@ -63,4 +66,22 @@ func TestAReportToLookAt(t *testing.T) {
 		v.does(v.SeeText("This link is no longer available"), v.Gone(".drawn"))
 	}
 	ines.does(ines.opens("/outward"), ines.Pick("select[aria-label=Showing]", "over"), ines.Click("button.name::Condition survey"), ines.See(".looked::looked at page"))
+}
+
+// A colleague who may look but not download sees the pages, and is offered nothing
+// that would be refused.
+func TestLookingInsideWithoutDownload(t *testing.T) {
+	t.Parallel()
+	k, c, _ := practice(t)
+	top := testkit.Get[contract.Dossier](c, "/api/dossiers/MER-24").Id
+	k.Give("ines", top, "luca", access.LevelLook)
+	luca := sits(t, k, 1280, 800)
+	luca.signsIn("Luca Ferrante")
+	luca.does(luca.Click("a::Corran Lass"))
+	luca.count("a colleague who may only look: from the dossier to a marked page", 2, func() {
+		luca.does(luca.Click("tr[data-ref]::Condition survey"), luca.Until(`document.querySelector('.looked img')?.naturalWidth > 0`), luca.Click(".slip button::View"))
+		luca.does(luca.Until(`document.querySelector('.drawn img')?.naturalWidth > 0`), luca.Until(`document.querySelectorAll('.drawn .sheet').length === 4`))
+	})
+	luca.does(luca.Gone("a::Download"), luca.Gone("button::Download"), luca.Click(".over button::Close"), luca.Click("tr[data-ref]::Thickness"), luca.Click(".slip button::View"))
+	luca.does(luca.Until(`document.querySelector('.drawn img')?.naturalWidth > 0`))
 }

@@ -25,6 +25,7 @@ import (
 	"tabularis/core/versions"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
+	"tabularis/internal/platform/pages"
 	"tabularis/internal/platform/preview"
 	"tabularis/internal/platform/secret"
 )
@@ -37,6 +38,7 @@ type Service struct {
 	Links    *links.Service
 	Dossiers *dossiers.Service
 	Contents *tree.Contents
+	Pages    *pages.Maker
 }
 
 // Slip is all that is shown beside a chosen document.
@@ -47,6 +49,8 @@ type Slip struct {
 	Caps       access.Caps
 	Door       access.Door
 	Closed     bool
+	// Look is how the acting person can look at it.
+	Look preview.Look
 	Ends       *time.Time
 	Versions   []tree.NamedVersion
 	Links      []links.Shown
@@ -66,7 +70,8 @@ func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 	if err != nil {
 		return Slip{}, err
 	}
-	slip := Slip{Item: sight.Item, Code: sight.Code, Caps: sight.Caps, Closed: sight.Zone == id, Ends: sight.Ends}
+	slip := Slip{Item: sight.Item, Code: sight.Code, Caps: sight.Caps, Closed: sight.Zone == id, Ends: sight.Ends,
+		Look: s.Pages.Look(sight.Item.MediaType, sight.Caps.Has(access.Download))}
 	if slip.Door, err = s.Access.Door(ctx, q, sight.Located, sight.Root, now); err != nil {
 		return Slip{}, err
 	}
@@ -237,9 +242,10 @@ func (s *Service) opened(sighted guard.ContentSight) (tree.File, error) {
 	return tree.File{Item: sighted.Item, Version: sighted.Version(), ReadSeekCloser: r}, err
 }
 
-// Preview prepares the text of a version for looking at it.
+// Preview prepares the text of a version for looking at it. Whoever may not download
+// looks at it in pages: its text would leave with it.
 func (s *Service) Preview(ctx context.Context, id uuid.UUID, number int) (preview.Prepared, error) {
-	sighted, err := s.Access.Content(ctx, s.Acts.DB, id, number, access.See, s.Acts.Now())
+	sighted, err := s.Access.Content(ctx, s.Acts.DB, id, number, access.Download, s.Acts.Now())
 	if err != nil {
 		return preview.Prepared{}, err
 	}

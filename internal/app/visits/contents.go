@@ -312,12 +312,5 @@ func (c Contents) Ref(g Given) string {
 // bytes, or in pages, where nothing may be downloaded, downloads are counted, or
 // only they show it.
 func (s *Service) look(l links.Link, g Given) preview.Look {
-	own, drawn := preview.LookOf(g.Give.MediaType), s.Pages.Can(g.Give.MediaType)
-	switch {
-	case l.MayDownload && own != preview.None && (l.Terms.Downloads == nil || !drawn):
-		return own
-	case drawn:
-		return preview.Pages
-	}
-	return preview.None
+	return s.Pages.Look(g.Give.MediaType, l.MayDownload && (l.Terms.Downloads == nil || !s.Pages.Can(g.Give.MediaType)))
 }

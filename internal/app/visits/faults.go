@@ -10,7 +10,6 @@ var (
 	errLooked          = fault.Declare(fault.Invalid, "looked", "pages are counted from 1, at most …, and time does not run backwards")
 	errNothingHandedIn = fault.Declare(fault.Conflict, "nothing-handed-in", "nothing has been handed in yet")
 	errPaperUnknown    = fault.Declare(fault.Invalid, "paper-unknown", "there is no such paper in the list")
-	errWidth           = fault.Declare(fault.Invalid, "width", "pages are … pixels wide")
 )
 
 // refusals are what a visitor is told of the gate's reasons, unless it is that the

@@ -46,8 +46,8 @@ func (s *Service) Outline(ctx context.Context, v Visitor, document uuid.UUID) (p
 // Page draws a page, counted from 1, as JPEG. On a link that lets nothing be
 // downloaded, who looks, when and through what stands across it.
 func (s *Service) Page(ctx context.Context, v Visitor, document uuid.UUID, page, width int, to io.Writer) error {
-	if !slices.Contains(pages.Widths, width) {
-		return errWidth.In("width", "pages are %v pixels wide", pages.Widths)
+	if err := pages.CheckWidth(width); err != nil {
+		return err
 	}
 	l, visit, f, err := s.shown(ctx, v, document)
 	if err != nil {

@@ -12,6 +12,7 @@ import (
 	"image/jpeg"
 	"io"
 	"runtime"
+	"slices"
 	"strconv"
 	"sync"
 
@@ -36,6 +37,14 @@ const (
 	keptPapers = 32 << 20
 	quality    = 84
 )
+
+// CheckWidth refuses other Widths.
+func CheckWidth(width int) error {
+	if !slices.Contains(Widths, width) {
+		return errWidth.In("width", "pages are %v pixels wide", Widths)
+	}
+	return nil
+}
 
 // Source is content to be drawn.
 type Source = reading.Source
@@ -79,6 +88,19 @@ func New(reader *reading.Reader, converter *office.Converter) *Maker {
 // Can reports whether content of a media type can be drawn in pages.
 func (m *Maker) Can(mediaType string) bool {
 	return m.Office.Converts(mediaType) || mediaType == "application/pdf" || reading.IsPicture(mediaType) || isText(mediaType)
+}
+
+// Look is how content of a media type can be looked at: by its own bytes, where these
+// may leave, else in pages, where it can be drawn.
+func (m *Maker) Look(mediaType string, leaves bool) preview.Look {
+	own := preview.LookOf(mediaType)
+	switch {
+	case leaves && own != preview.None:
+		return own
+	case m.Can(mediaType):
+		return preview.Pages
+	}
+	return preview.None
 }
 
 func isText(mediaType string) bool {

@@ -11,7 +11,7 @@ import { say } from './words'
 
 /** A document over the whole page; closing it, or going back, leads back to where it lies. */
 const props = defineProps<{ file: Schemas['LinkFile']; folder?: string; viewOnly: boolean }>()
-const DrawnPages = defineAsyncComponent(() => import('./DrawnPages.vue'))
+const DrawnPages = defineAsyncComponent(() => import('../parts/DrawnPages.vue'))
 const { token, base, failed } = useThisVisit()
 const router = useRouter()
 const content = `${base}/documents/${props.file.id}/content`
@@ -27,6 +27,7 @@ function close() {
 function refused(e: unknown) {
   if (!(e instanceof Refusal) || e.code !== 'unshowable') failed(e)
 }
+const outline = () => data(api.GET('/visits/{token}/documents/{id}/pages', { params: { path: { token, id: props.file.id } } }))
 const prepare = () => data(api.GET('/visits/{token}/documents/{id}/preview', { params: { path: { token, id: props.file.id } } }))
 </script>
 
@@ -37,7 +38,22 @@ const prepare = () => data(api.GET('/visits/{token}/documents/{id}/preview', { p
       <a v-if="!viewOnly" class="btn btn-plain" :href="`${content}?download`" download>{{ say('download') }}</a>
       <button type="button" class="btn btn-plain" autofocus @click="close">{{ say('close') }}</button>
     </header>
-    <DrawnPages v-if="file.look === 'pages'" :id="file.id" :token="token" :name="file.name" @seen="eyes.seen" @refused="refused" />
+    <DrawnPages
+      v-if="file.look === 'pages'"
+      :name="file.name"
+      :outline="outline"
+      :page="(n, width) => `${base}/documents/${file.id}/pages/${n}?width=${width}`"
+      :words="{
+        loading: say('vLoading'),
+        unshowable: say('vUnshowable'),
+        zoom: say('zoom'),
+        again: say('pageAgain'),
+        cut: say('vCut'),
+        page: (n, of) => say('page', { n, of }),
+      }"
+      @seen="eyes.seen"
+      @refused="refused"
+    />
     <Look
       v-else
       :look="file.look"

@@ -2581,6 +2581,11 @@ type ListActivityParams struct {
 // ListActivityParamsAbout defines parameters for ListActivity.
 type ListActivityParamsAbout string
 
+// OutlineDocumentParams defines parameters for OutlineDocument.
+type OutlineDocumentParams struct {
+	Version *int `form:"version,omitempty" json:"version,omitempty"`
+}
+
 // PreviewDocumentParams defines parameters for PreviewDocument.
 type PreviewDocumentParams struct {
 	Version *int `form:"version,omitempty" json:"version,omitempty"`

@@ -1,6 +1,7 @@
 package documents
 
 import (
+	"io"
 	"strconv"
 
 	"github.com/gin-gonic/gin"
@@ -54,6 +55,14 @@ func (h *Handlers) content(c *gin.Context) {
 		return
 	}
 	h.SendTo(h.whilePermitted(c, id), c, f, c.Request.URL.Query().Has("download"))
+}
+
+// page serves a page of a version as a picture: ?width= in pixels.
+func (h *Handlers) page(c *gin.Context) {
+	id, number, err := contentOf(c)
+	h.SendPage(c, err, func(page, width int, to io.Writer) error {
+		return h.Documents.Page(c.Request.Context(), id, number, page, width, to)
+	})
 }
 
 // whilePermitted is where a person's answer is written to, for as long as they are

@@ -29,6 +29,15 @@ func (h *Handlers) PreviewDocument(ctx context.Context, r PreviewDocumentRequest
 	return PreviewDocument200JSONResponse(present.Preview(p)), err
 }
 
+// OutlineDocument says which pages a document has.
+func (h *Handlers) OutlineDocument(ctx context.Context, r OutlineDocumentRequestObject) (OutlineDocumentResponseObject, error) {
+	o, err := h.Documents.Outline(ctx, r.Id, present.Or(r.Params.Version, 0))
+	if err != nil {
+		return nil, err
+	}
+	return OutlineDocument200JSONResponse(present.Outline(o)), nil
+}
+
 // SeparateVersion keeps a version apart.
 func (h *Handlers) SeparateVersion(ctx context.Context, r SeparateVersionRequestObject) (SeparateVersionResponseObject, error) {
 	p, err := h.Documents.Separate(ctx, r.Id, r.Number)

@@ -9,7 +9,6 @@ import (
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/doors/web/present"
-	"tabularis/internal/platform/preview"
 )
 
 func slip(s documents.Slip) contract.Document {
@@ -27,7 +26,7 @@ func slip(s documents.Slip) contract.Document {
 		FolderId:    *s.ParentID,
 		FolderName:  s.FolderName,
 		DossierCode: s.Code,
-		Look:        contract.Look(preview.LookOf(s.MediaType)),
+		Look:        contract.Look(s.Look),
 		Door: present.Door(
 			open,
 			s.Door,

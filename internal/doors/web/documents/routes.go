@@ -10,6 +10,7 @@ import (
 // Register adds the routes of documents.
 func (h *Handlers) Register(r door.Routes) {
 	r.Bare.GET("/documents/:id/content", h.quickContent, h.Identify, door.RequireSession, h.Long, h.content)
+	r.SignedIn.GET("/documents/:id/pages/:page", h.page)
 	r.SignedIn.GET("/archive", h.Long, h.archive)
 	strict := NewStrictHandlerWithOptions(h, []StrictMiddlewareFunc{door.OwnContext[StrictHandlerFunc]}, StrictGinServerOptions{
 		RequestErrorHandlerFunc: h.BadBody, HandlerErrorFunc: h.Problem, ResponseErrorHandlerFunc: h.Problem,

@@ -23,6 +23,9 @@ type ServerInterface interface {
 	// (GET /documents/{id})
 	GetDocument(c *gin.Context, id Id)
 
+	// (GET /documents/{id}/pages)
+	OutlineDocument(c *gin.Context, id Id, params OutlineDocumentParams)
+
 	// (GET /documents/{id}/preview)
 	PreviewDocument(c *gin.Context, id Id, params PreviewDocumentParams)
 
@@ -71,6 +74,42 @@ func (siw *ServerInterfaceWrapper) GetDocument(c *gin.Context) {
 	}
 
 	siw.Handler.GetDocument(c, id)
+}
+
+// OutlineDocument operation middleware
+func (siw *ServerInterfaceWrapper) OutlineDocument(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params OutlineDocumentParams
+
+	// ------------- Optional query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "version", c.Request.URL.Query(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter version: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OutlineDocument(c, id, params)
 }
 
 // PreviewDocument operation middleware
@@ -267,6 +306,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/items/:id/name", wrapper.RenameItem)
 	router.GET(options.BaseURL+"/documents/:id", wrapper.GetDocument)
 	router.GET(options.BaseURL+"/documents/:id/preview", wrapper.PreviewDocument)
+	router.GET(options.BaseURL+"/documents/:id/pages", wrapper.OutlineDocument)
 	router.POST(options.BaseURL+"/documents/:id/versions/:number/separation", wrapper.SeparateVersion)
 	router.GET(options.BaseURL+"/register-numbers/:code/:number", wrapper.FindByNumber)
 	router.GET(options.BaseURL+"/find", wrapper.Find)
@@ -283,6 +323,29 @@ type GetDocumentResponseObject interface {
 type GetDocument200JSONResponse Document
 
 func (response GetDocument200JSONResponse) VisitGetDocumentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OutlineDocumentRequestObject struct {
+	Id     Id `json:"id"`
+	Params OutlineDocumentParams
+}
+
+type OutlineDocumentResponseObject interface {
+	VisitOutlineDocumentResponse(w http.ResponseWriter) error
+}
+
+type OutlineDocument200JSONResponse Outline
+
+func (response OutlineDocument200JSONResponse) VisitOutlineDocumentResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -408,6 +471,9 @@ type StrictServerInterface interface {
 	// (GET /documents/{id})
 	GetDocument(ctx context.Context, request GetDocumentRequestObject) (GetDocumentResponseObject, error)
 
+	// (GET /documents/{id}/pages)
+	OutlineDocument(ctx context.Context, request OutlineDocumentRequestObject) (OutlineDocumentResponseObject, error)
+
 	// (GET /documents/{id}/preview)
 	PreviewDocument(ctx context.Context, request PreviewDocumentRequestObject) (PreviewDocumentResponseObject, error)
 
@@ -500,6 +566,33 @@ func (sh *strictHandler) GetDocument(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetDocumentResponseObject); ok {
 		if err := validResponse.VisitGetDocumentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// OutlineDocument operation middleware
+func (sh *strictHandler) OutlineDocument(ctx *gin.Context, id Id, params OutlineDocumentParams) {
+	var request OutlineDocumentRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OutlineDocument(ctx, request.(OutlineDocumentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OutlineDocument")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OutlineDocumentResponseObject); ok {
+		if err := validResponse.VisitOutlineDocumentResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

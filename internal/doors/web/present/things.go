@@ -9,7 +9,9 @@ import (
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/platform/pages"
 	"tabularis/internal/platform/preview"
+	"tabularis/internal/platform/reading"
 )
 
 // Door shows reach: links before people outside, and those before colleagues,
@@ -83,6 +85,11 @@ func Place(p documents.Place) contract.Place {
 
 func FolderPlace(p documents.FolderPlace) contract.FolderPlace {
 	return contract.FolderPlace{Id: p.ID, Name: p.Name, DossierCode: p.Code}
+}
+
+func Outline(o pages.Outline) contract.Outline {
+	size := func(p reading.Size) contract.PageSize { return contract.PageSize{Width: p.Width, Height: p.Height} }
+	return contract.Outline{Pages: Each(o.Pages, size), Cut: o.Cut}
 }
 
 func Preview(p preview.Prepared) contract.Preview {

@@ -1,14 +1,11 @@
 package visits
 
 import (
-	"bytes"
-	"net/http"
-	"strconv"
+	"io"
 	"strings"
 
 	"github.com/gin-gonic/gin"
 
-	"tabularis/core/fault"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/doors/web/door"
 )
@@ -42,26 +39,12 @@ func (h *Handlers) content(c *gin.Context) {
 	h.SendTo(h.whileOpen(c), c, f, download)
 }
 
-// page serves a page of a document as a picture: ?width= in pixels. It is
-// the visitor's own, and kept nowhere on its way.
+// page serves a page of a document as a picture: ?width= in pixels.
 func (h *Handlers) page(c *gin.Context) {
 	id, err := door.PathID(c)
-	page, pageErr := strconv.Atoi(c.Param("page"))
-	width, widthErr := strconv.Atoi(c.Query("width"))
-	if err == nil && (pageErr != nil || widthErr != nil || page < 1) {
-		err = fault.Parameter.New("the page and its width are numbers from 1")
-	}
-	if err != nil {
-		h.Problem(c, err)
-		return
-	}
-	var out bytes.Buffer
-	if err := h.Visits.Page(c.Request.Context(), visitor(c, c.Param("token")), id, page, width, &out); err != nil {
-		h.Problem(c, err)
-		return
-	}
-	c.Header("Cache-Control", "private, no-store")
-	c.Data(http.StatusOK, "image/jpeg", out.Bytes())
+	h.SendPage(c, err, func(page, width int, to io.Writer) error {
+		return h.Visits.Page(c.Request.Context(), visitor(c, c.Param("token")), id, page, width, to)
+	})
 }
 
 func (h *Handlers) archive(c *gin.Context) {

@@ -14,7 +14,6 @@ import (
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/doors/web/door"
 	"tabularis/internal/doors/web/present"
-	"tabularis/internal/platform/reading"
 )
 
 // ArriveAtLink shows a link's front.
@@ -131,8 +130,7 @@ func (h *Handlers) OutlineLinkDocument(ctx context.Context, r OutlineLinkDocumen
 	if err != nil {
 		return nil, err
 	}
-	size := func(p reading.Size) contract.PageSize { return contract.PageSize{Width: p.Width, Height: p.Height} }
-	return OutlineLinkDocument200JSONResponse{Pages: present.Each(o.Pages, size), Cut: o.Cut}, nil
+	return OutlineLinkDocument200JSONResponse(present.Outline(o)), nil
 }
 
 // NoteLook notes how long a visitor looked at what.

@@ -83,6 +83,9 @@ const de: typeof en = {
     version_separated: '{actor}: F. {version} heraus',
   },
   viewer: {
+    unshowable: 'Es kann nicht in Seiten gezeigt werden.',
+    zoom: 'Größe',
+    pageAgain: 'Diese Seite kam nicht an. Noch einmal versuchen',
     loading: 'Das Dokument wird vorbereitet …',
     failed: 'Es kann hier nicht gezeigt werden, aber heruntergeladen.',
     none: 'Dokumente dieser Art werden nicht in der Seite gezeigt. Laden Sie es herunter, um es zu öffnen.',

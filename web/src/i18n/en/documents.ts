@@ -81,6 +81,9 @@ export default {
     version_separated: '{actor} took v. {version} out',
   },
   viewer: {
+    unshowable: 'It cannot be shown in pages.',
+    zoom: 'Size',
+    pageAgain: 'This page did not arrive. Try again',
     loading: 'The document is being prepared …',
     failed: 'It cannot be shown here. It can be downloaded.',
     none: 'Documents of this type are not shown in the page. Download it to open it.',

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { defineAsyncComponent, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, data, type Schemas } from '../../api/client'
 
@@ -8,6 +8,8 @@ const props = defineProps<{ document: Schemas['Document']; content: string; size
 defineEmits<{ look: [] }>()
 const PdfPages = defineAsyncComponent(() => import('../../parts/PdfPages.vue'))
 const { t } = useI18n()
+const version = computed(() => props.document.versions.find((v) => v.counts)?.number ?? 1)
+const first = computed(() => `/api/documents/${props.document.id}/pages/1?width=1100&version=${version.value}`)
 const prepared = ref<Schemas['Preview']>()
 
 watch(
@@ -26,7 +28,8 @@ watch(
   <div v-else-if="document.look === 'video'" class="looked"><video :src="content" controls :aria-label="document.name"></video></div>
   <button v-else-if="document.look !== 'none' && size > 0" type="button" class="looked" @click="$emit('look')">
     <span class="visually-hidden">{{ t('slip.open') }}:</span>
-    <img v-if="document.look === 'picture'" :src="content" :alt="document.name" />
+    <img v-if="document.look === 'pages'" :src="first" :alt="document.name" />
+    <img v-else-if="document.look === 'picture'" :src="content" :alt="document.name" />
     <PdfPages v-else-if="document.look === 'pdf'" :key="content" :url="content" only-first />
     <span v-else-if="prepared?.rows" class="glance">
       <table>

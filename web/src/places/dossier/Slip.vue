@@ -36,10 +36,7 @@ function maker(v: Schemas['Version']) {
 }
 const counting = computed(() => doc.value?.versions.find((v) => v.counts))
 const content = computed(() => `/api/documents/${props.id}/content?version=${counting.value?.number ?? 1}`)
-/** Text comes prepared; other looks need the file itself. */
-const lookable = computed(
-  () => doc.value && doc.value.look !== 'none' && (may('download') || ['text', 'markdown', 'table'].includes(doc.value.look)),
-)
+const lookable = computed(() => doc.value && doc.value.look !== 'none')
 const may = (cap: string) => doc.value?.may.includes(cap) ?? false
 
 const naming = ref(false)

@@ -1,12 +1,20 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, ref } from 'vue'
-import { api, data, type Schemas } from '../api/client'
-import { say } from './words'
+import type { components } from '../api/schema.gen'
 
-/** A document as pictures of its pages, which bear who looks at them. Pages are fetched before they come into the window. */
-const props = defineProps<{ token: string; id: string; name: string }>()
+/**
+ * A document as pictures of its pages, which may bear who looks at them. Pages are fetched before they come into the
+ * window. Words come in by the owner.
+ */
+const props = defineProps<{
+  name: string
+  outline: () => Promise<components['schemas']['Outline']>
+  /** Where a page's picture is, by its number and width. */
+  page: (n: number, width: number) => string
+  words: { loading: string; unshowable: string; zoom: string; again: string; cut: string; page: (n: number, of: number) => string }
+}>()
 const emit = defineEmits<{ seen: [pages: number[]]; refused: [error: unknown] }>()
-const outline = ref<Schemas['Outline']>()
+const all = ref<components['schemas']['Outline']>()
 const state = ref<'loading' | 'ready' | 'failed'>('loading')
 const near = ref(new Set<number>())
 const broken = ref(new Set<number>())
@@ -24,12 +32,12 @@ function width() {
   const css = Math.min(860, region.value?.clientWidth ?? 860) * zoom.value * Math.min(2, devicePixelRatio)
   return widths.find((w) => w >= css) ?? 2600
 }
-const address = (n: number) => `/api/visits/${props.token}/documents/${props.id}/pages/${n}?width=${width()}`
+const address = (n: number) => props.page(n, width())
 
 async function load() {
   state.value = 'loading'
   try {
-    outline.value = await data(api.GET('/visits/{token}/documents/{id}/pages', { params: { path: { token: props.token, id: props.id } } }))
+    all.value = await props.outline()
     state.value = 'ready'
   } catch (e) {
     state.value = 'failed'
@@ -39,13 +47,13 @@ async function load() {
 const pageOf = (e: IntersectionObserverEntry) => Number((e.target as HTMLElement).dataset.page)
 onMounted(() => {
   // Two windows ahead: the next page is there before it is looked at.
-  coming = new IntersectionObserver((all) => all.forEach((e) => e.isIntersecting && near.value.add(pageOf(e))), {
+  coming = new IntersectionObserver((seen) => seen.forEach((e) => e.isIntersecting && near.value.add(pageOf(e))), {
     root: region.value,
     rootMargin: '200% 0px',
   })
   viewing = new IntersectionObserver(
-    (all) => {
-      for (const e of all) inView[e.isIntersecting ? 'add' : 'delete'](pageOf(e))
+    (seen) => {
+      for (const e of seen) inView[e.isIntersecting ? 'add' : 'delete'](pageOf(e))
       emit('seen', [...inView])
     },
     { root: region.value, threshold: 0.2 },
@@ -66,21 +74,21 @@ function watchPage(el: unknown) {
 
 <template>
   <div ref="region" class="pages drawn" :data-state="state" tabindex="0" role="region" :aria-label="name">
-    <p v-if="state === 'loading'" class="quiet">{{ say('vLoading') }}</p>
-    <p v-else-if="state === 'failed'" role="alert">{{ say('vUnshowable') }}</p>
-    <template v-else-if="outline">
-      <div class="zoom" role="group" :aria-label="say('zoom')">
+    <p v-if="state === 'loading'" class="quiet">{{ words.loading }}</p>
+    <p v-else-if="state === 'failed'" role="alert">{{ words.unshowable }}</p>
+    <template v-else-if="all">
+      <div class="zoom" role="group" :aria-label="words.zoom">
         <button v-for="z in zooms" :key="z" type="button" :aria-pressed="zoom === z" @click="zoom = z">{{ z * 100 }} %</button>
       </div>
       <div
-        v-for="(p, i) in outline.pages"
+        v-for="(p, i) in all.pages"
         :key="i"
         :ref="watchPage"
         class="sheet"
         :data-page="i + 1"
         :data-drawn="near.has(i + 1)"
         :style="{
-          width: `min(${Math.min(860, outline.pages.length === 1 ? p.width * 1.4 : 860) * zoom}px, ${zoom * 100}%)`,
+          width: `min(${Math.min(860, all.pages.length === 1 ? p.width * 1.4 : 860) * zoom}px, ${zoom * 100}%)`,
           maxWidth: 'none',
           aspectRatio: `${p.width} / ${p.height}`,
         }"
@@ -88,13 +96,13 @@ function watchPage(el: unknown) {
         <img
           v-if="near.has(i + 1) && !broken.has(i + 1)"
           :src="address(i + 1)"
-          :alt="say('page', { n: i + 1, of: outline.pages.length })"
+          :alt="words.page(i + 1, all.pages.length)"
           draggable="false"
           @error="broken.add(i + 1)"
         />
-        <button v-else-if="broken.has(i + 1)" type="button" class="again" @click="broken.delete(i + 1)">{{ say('pageAgain') }}</button>
+        <button v-else-if="broken.has(i + 1)" type="button" class="again" @click="broken.delete(i + 1)">{{ words.again }}</button>
       </div>
-      <p v-if="outline.cut" class="quiet">{{ say('vCut') }}</p>
+      <p v-if="all.cut" class="quiet">{{ words.cut }}</p>
     </template>
   </div>
 </template>
