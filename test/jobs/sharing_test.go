@@ -127,3 +127,33 @@ func TestPeopleAndGroups(t *testing.T) {
 		t.Errorf("the ended account signs in: %d", a.Status)
 	}
 }
+
+// Whoever's own way in is ended while a group still lets them in is said to come in
+// still, and that way can be ended in the same place. Ends are typed as one says them.
+func TestEndingOneOfTwoWays(t *testing.T) {
+	t.Parallel()
+	k, c, reports := practice(t)
+	if _, err := k.App.DB.Exec(`UPDATE people SET standing = 'proprietor' WHERE id = $1`, k.People["ines"].ID); err != nil {
+		t.Fatal(err)
+	}
+	group := testkit.Post[contract.GroupMade](c, 201, "/api/groups", contract.NewName{Name: "Second survey"}).Id
+	luca := k.People["luca"].ID
+	c.Want(204, "POST", "/api/groups/"+group.String()+"/members", contract.NewMember{Person: &luca})
+	for _, to := range []contract.Recipient{{Kind: ptr(contract.SubjectKindGroup), Id: &group}, {Id: &luca}} {
+		c.Want(204, "POST", "/api/access", contract.AccessWish{Items: []uuid.UUID{reports}, To: []contract.Recipient{to}, Level: contract.LevelView})
+	}
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".reach-word"), ines.See("li[data-grant='Luca Ferrante']"))
+	ines.count("an end of access, typed as one says it", 4, func() {
+		ines.does(ines.Click("li[data-grant='Luca Ferrante'] .go::change"), ines.Click("li[data-grant='Luca Ferrante'] label::ends by itself"))
+		ines.does(ines.Type("[data-field=moment]", "in drei Wochen 12 Uhr"), ines.Press("\r"), ines.Until(`/12:00$/.test(document.querySelector('[data-field=moment]').value)`))
+	})
+	ines.does(ines.Type("[data-field=moment]", "wednesdee"), ines.Press("\r"), ines.See("[role=status]::“wednesdee” is no moment"), ines.Click("li[data-grant='Luca Ferrante'] button::Discard"))
+	ines.does(ines.Click("li[data-grant='Luca Ferrante'] .go::end"), ines.SeeText("Nobody gains or loses anything"), ines.SeeText("Luca Ferrante still comes in by the group Second survey"))
+	ines.count("both ways of somebody, ended one after the other", 3, func() {
+		ines.does(ines.Click("button::End access"), ines.See(".toast-line::still come in by the group Second survey"))
+		ines.does(ines.Click("li[data-grant='the group Second survey'] .go::end"), ines.SeeText("will no longer be able to open files: Luca Ferrante 3"), ines.Click("button::End access"), ines.See(".toast-line::is ended"))
+	})
+	k.SignIn("luca").Want(404, "GET", "/api/dossiers/MER-24", nil)
+}

@@ -2,11 +2,15 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useSession } from '../app/session'
+import MomentField from './MomentField.vue'
 import { useSaid } from './said'
 import { useWallClock } from '../app/wallclock'
 
-/** The end of a link: quick words, a ruler of days that ends at the practice's limit, or an exact moment. */
-const props = defineProps<{ until: string; latest: string; free?: boolean }>()
+/**
+ * The end of a link: quick words, a ruler of days that ends at the practice's limit, or a moment as one says it. For what
+ * is out already, weeks count from the end that it has.
+ */
+const props = defineProps<{ until: string; latest: string; free?: boolean; out?: string }>()
 const emit = defineEmits<{ set: [until: string] }>()
 const { t, locale } = useI18n()
 const said = useSaid()
@@ -38,16 +42,17 @@ function set(day: string, clock = '18:00') {
   const latest = new Date(props.latest)
   emit('set', (at > latest ? latest : at <= said.now.value ? moment(day, '23:59') : at).toISOString())
 }
-function inDays(n: number) {
-  set(new Date(Date.parse(`${today.value}T12:00:00Z`) + n * 86_400_000).toISOString().slice(0, 10))
+function inDays(n: number, from = today.value) {
+  set(new Date(Date.parse(`${from}T12:00:00Z`) + n * 86_400_000).toISOString().slice(0, 10))
 }
+const base = computed(() => (props.out ? local(new Date(props.out)).slice(0, 10) : today.value))
 function monthEnd() {
   const [y, m] = today.value.split('-').map(Number)
   set(new Date(Date.UTC(y, m, 0, 12)).toISOString().slice(0, 10))
 }
-function typed(e: Event) {
-  const v = (e.target as HTMLInputElement).value
-  if (v) set(v.slice(0, 10), v.slice(11, 16))
+/** A moment that was typed is not later than may be. */
+function choose(at: string) {
+  emit('set', at > props.latest ? props.latest : at)
 }
 function key(e: KeyboardEvent, i: number) {
   const to = { ArrowRight: i + 1, ArrowLeft: i - 1, Home: 0, End: days.value.length - 1 }[e.key]
@@ -62,21 +67,10 @@ function key(e: KeyboardEvent, i: number) {
 
 <template>
   <div class="acts quick">
-    <span class="acts">
-      <label for="until" class="quiet">{{ t('handout.until') }}</label>
-      <input
-        id="until"
-        class="form-control"
-        type="datetime-local"
-        :value="chosen"
-        :max="local(new Date(latest))"
-        :min="local(said.now.value)"
-        @change="typed"
-      />
-    </span>
+    <MomentField :label="t('handout.until')" :at="until" @set="choose" />
     <button type="button" @click="inDays(1)">{{ t('handout.tomorrow') }}</button>
-    <button type="button" @click="inDays(7)">{{ t('handout.week') }}</button>
-    <button type="button" @click="inDays(14)">{{ t('handout.usual') }}</button>
+    <button type="button" @click="inDays(7, base)">{{ t(out ? 'handout.weekMore' : 'handout.week') }}</button>
+    <button type="button" @click="inDays(14, base)">{{ t(out ? 'handout.fortnightMore' : 'handout.usual') }}</button>
     <button type="button" @click="monthEnd">{{ t('handout.monthEnd') }}</button>
   </div>
   <div class="days" role="listbox" :aria-label="t('handout.days')">
@@ -102,12 +96,6 @@ function key(e: KeyboardEvent, i: number) {
 .quick {
   gap: 6px 16px;
   flex-wrap: wrap;
-}
-.quick .form-control {
-  width: 200px;
-  height: 28px;
-  font-size: var(--tb-text);
-  background: var(--tb-sheet);
 }
 .quick button {
   color: var(--tb-action);

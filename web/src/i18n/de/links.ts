@@ -71,6 +71,8 @@ const de: typeof en = {
     week: 'in einer Woche',
     monthEnd: 'Monatsende',
     usual: 'in zwei Wochen',
+    weekMore: 'eine Woche länger',
+    fortnightMore: 'zwei Wochen länger',
     longest: 'längstens: {n} Tage',
     days: 'Tag, an dem er endet',
     openings: 'höchstens',

@@ -69,6 +69,8 @@ export default {
     week: 'in a week',
     monthEnd: 'end of the month',
     usual: 'in two weeks',
+    weekMore: 'a week more',
+    fortnightMore: 'two weeks more',
     longest: 'longest here: {n} days',
     days: 'Day on which it ends',
     openings: 'at most',

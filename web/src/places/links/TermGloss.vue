@@ -2,16 +2,15 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
-import { useWallClock } from '../../app/wallclock'
 import Choices from '../../parts/Choices.vue'
 import LimitGloss from '../../sentences/LimitGloss.vue'
+import MomentField from '../../sentences/MomentField.vue'
 import UntilGloss from '../../sentences/UntilGloss.vue'
 import type { Writing } from './writing'
 
 /** The control of the word that is opened in the sentence of a link. */
 const props = defineProps<{ writing: Writing }>()
 const { t } = useI18n()
-const { local, moment } = useWallClock()
 const { terms, opened, draft, isFolder, drop, offerPassword, link } = props.writing
 
 /** What a visitor may do: one of the kinds, and what belongs to it. */
@@ -55,10 +54,6 @@ const intakeMegabytes = computed({
   get: () => terms.intakeBytes && Math.round(terms.intakeBytes / 1e6),
   set: (n) => (terms.intakeBytes = n ? Math.max(1, n) * 1e6 : terms.intakeBytes),
 })
-function setFrom(e: Event) {
-  const typed = (e.target as HTMLInputElement).value
-  if (typed) terms.notBefore = moment(typed.slice(0, 10), typed.slice(11, 16)).toISOString()
-}
 </script>
 
 <template>
@@ -66,6 +61,7 @@ function setFrom(e: Event) {
     v-if="opened === 'until'"
     :until="terms.until ?? draft?.usualUntil ?? ''"
     :latest="draft?.latestUntil ?? ''"
+    :out="link?.until"
     @set="terms.until = $event"
   />
   <Choices v-else-if="opened === 'may'" :label="t('access.mayLabel')" :options="ways" :chosen="way" @choose="setWay" />
@@ -113,14 +109,7 @@ function setFrom(e: Event) {
     <button type="button" class="far" @click="drop('password')">{{ t('handout.noPassword') }}</button>
   </div>
   <div v-else-if="opened === 'notBefore'" class="acts row-gloss">
-    <label for="not-before">{{ t('handout.from') }}</label>
-    <input
-      id="not-before"
-      class="form-control moment"
-      type="datetime-local"
-      :value="terms.notBefore && local(new Date(terms.notBefore))"
-      @change="setFrom"
-    />
+    <MomentField :label="t('handout.from')" :at="terms.notBefore" begins @set="terms.notBefore = $event" />
     <button type="button" class="far" @click="drop('notBefore')">{{ t('handout.fromNow') }}</button>
   </div>
   <div v-else-if="opened === 'intakeEndings'" class="acts row-gloss">

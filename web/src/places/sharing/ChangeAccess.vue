@@ -3,6 +3,7 @@ import { useAct } from '../../app/act'
 import { computed, reactive } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, type Schemas } from '../../api/client'
+import { useWallClock } from '../../app/wallclock'
 import { useSaid } from '../../sentences/said'
 import UntilGloss from '../../sentences/UntilGloss.vue'
 import LevelChoice from './LevelChoice.vue'
@@ -19,9 +20,9 @@ const terms = reactive({
   onward: props.grant.onward,
 })
 const { act, wrong } = useAct()
-const day = 86_400_000
-const week = computed(() => new Date(said.now.value.getTime() + 7 * day).toISOString())
-const year = computed(() => new Date(said.now.value.getTime() + 366 * day).toISOString())
+const { inDays } = useWallClock()
+const week = computed(() => inDays(7, said.now.value))
+const year = computed(() => inDays(366, said.now.value))
 
 const save = () =>
   act(

@@ -6,6 +6,7 @@ import { useI18n } from 'vue-i18n'
 import IconUserPlus from '~icons/ph/user-plus'
 import { api, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
+import { useWallClock } from '../../app/wallclock'
 import { useSaid } from '../../sentences/said'
 import Door from '../../parts/Door.vue'
 import UntilGloss from '../../sentences/UntilGloss.vue'
@@ -29,9 +30,9 @@ const terms = reactive<{ level: (typeof levels)[number]; may: string[]; until?: 
   message: '',
 })
 const opened = ref<Term>()
-const day = 86_400_000
-const week = computed(() => new Date(said.now.value.getTime() + 7 * day).toISOString())
-const year = computed(() => new Date(said.now.value.getTime() + 366 * day).toISOString())
+const { inDays } = useWallClock()
+const week = computed(() => inDays(7, said.now.value))
+const year = computed(() => inDays(366, said.now.value))
 
 const body = computed(() => ({
   items: props.items,

@@ -75,13 +75,23 @@ const change = (fn: () => Promise<unknown>, done: string) => act(() => fn().then
 const end = (w: Schemas['Way']) =>
   change(
     () => api.DELETE('/access/{id}', { params: { path: { id: w.grant.id } } }),
-    t('access.ended', { who: words.who(w.grant, store.practice?.name ?? '') }),
+    remaining(w).length
+      ? t('access.endedStill', {
+          who: w.grant.name,
+          by: remaining(w)
+            .map((o) => words.who(o.grant, store.practice?.name ?? ''))
+            .join(', '),
+        })
+      : t('access.ended', { who: words.who(w.grant, store.practice?.name ?? '') }),
   )
 const close = () =>
   change(
     () => api.PUT('/items/{id}/closed', { params: { path: { id: props.item } }, body: { closed: !reach.value?.closed } }),
     t(reach.value?.closed ? 'access.isOpen' : 'access.isClosed'),
   )
+/** The other ways by which somebody whose way is ended still comes in. */
+const remaining = (w: Schemas['Way']) =>
+  w.grant.kind === 'person' ? (reach.value?.ways.filter((o) => o !== w && o.people.some((p) => p.id === w.grant.subject)) ?? []) : []
 function write(id: string, what: 'change' | 'end' | 'close') {
   wrong.value = ''
   writing.value = writing.value?.id === id && writing.value.what === what ? null : { id, what }
@@ -171,6 +181,10 @@ const whatIf = computed(() => (reach.value?.closed ? { open: props.item } : { cl
               @discard="writing = null"
             >
               <Consequences :what="{ end: w.grant.id }" />
+              <p v-for="o in remaining(w)" :key="o.grant.id" class="still">
+                {{ t('access.still', { who: w.grant.name, by: words.who(o.grant, store.practice?.name ?? ''), what: o.grant.words }) }}
+                <button v-if="o.mayChange" type="button" class="go" @click="write(o.grant.id, 'end')">{{ t('access.endThat') }}</button>
+              </p>
             </Confirm>
           </div>
         </li>
