@@ -84,6 +84,9 @@ var shots = []shot{
 			func() error { return b.See(".written") },
 		)
 	}},
+	{"dossier-overview", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(func() error { return b.Go(from + "/dossiers/MER-24") }, func() error { return b.See(".overview .trail li") })
+	}},
 	{"dossier", wide, high, false, false, chooseReport},
 	{"dossier-dark", wide, high, true, false, chooseReport},
 	{"dossier-390", narrow, tall, false, false, func(b *browser.Browser, from string) error {

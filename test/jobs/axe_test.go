@@ -51,7 +51,7 @@ func TestPagesAreAccessible(t *testing.T) {
 			p.does(p.opens("/d/MER-24/2"), p.See(".slip h2::Thickness"), p.Click(".heading .btn-primary::Give out"), p.Click("button::To people instead"), p.See(".who-list li"), p.Click(".w[data-term=may]"), p.See(".levels"))
 		}},
 		{"who can open it", func(p person) {
-			p.does(p.opens("/dossiers/MER-24"), p.Click(".reach-word"), p.See(".ways li"))
+			p.does(p.opens("/dossiers/MER-24"), p.Click(".folders a::Reports"), p.Click(".reach-word"), p.See(".ways li"))
 		}},
 		{"people", func(p person) {
 			p.does(p.opens("/people"), p.See("tr[data-person]"), p.Click(".btn-primary::Invite"), p.See(".written"))

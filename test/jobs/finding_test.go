@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"testing"
 
+	"github.com/google/uuid"
+
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
 )
@@ -19,7 +21,7 @@ func TestFindingByNumberAndFolder(t *testing.T) {
 	c.Upload(other, "", "Towing gear.txt", []byte("ok"))
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.See("tr[data-ref]"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.See("tr[data-ref]"))
 	ines.count("from a number on the telephone to the document", 3, func() {
 		ines.does(ines.Press("/"), ines.Type(".finder input", "027"), ines.See(".found li[aria-selected=true]::MER-24/027"), ines.Press("\r"), ines.See(".slip .no::MER-24/027"))
 	})
@@ -34,7 +36,7 @@ func TestRenamingKeepsTheEnding(t *testing.T) {
 	k, _, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.Click("tr[data-ref]::Condition survey"), ines.See(".slip h2[title='Condition survey report.pdf']"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.Click("tr[data-ref]::Condition survey"), ines.See(".slip h2[title='Condition survey report.pdf']"))
 	ines.count("another name for a document", 3, func() {
 		ines.does(ines.Click(".slip button::Rename"), ines.Until(`document.activeElement.dataset.field === 'name' && document.activeElement.value === 'Condition survey report'`))
 		ines.does(ines.Type("[data-field=name]", "Survey of frame 31"), ines.Press("\r"), ines.See(".slip h2[title='Survey of frame 31.pdf']"))
@@ -45,4 +47,24 @@ func TestRenamingKeepsTheEnding(t *testing.T) {
 	ines.does(ines.Click(".slip button::Rename"), ines.Click("button::.pdf"), ines.Until(`document.activeElement.value === 'Condition survey report.pdf'`))
 	ines.does(ines.Type("[data-field=name]", "Survey/31.txt"), ines.Press("\r"), ines.See(".slip [role=alert]::slash"))
 	ines.does(ines.Type("[data-field=name]", "Survey 31.txt"), ines.Press("\r"), ines.See(".slip h2[title='Survey 31.txt']"))
+}
+
+// A dossier opens on what there is to know of the whole; its folders stand as rows,
+// and show the most open door in them.
+func TestADossierOpensOnItsOverview(t *testing.T) {
+	t.Parallel()
+	k, c, reports := practice(t)
+	inner := testkit.Post[contract.Folder](c, 201, "/api/folders/"+reports.String()+"/folders", contract.NewName{Name: "Working papers"}).Id
+	c.Upload(inner, "", "Sketch.md", []byte("# Sketch"))
+	name := "For the yard"
+	testkit.Post[contract.Link](c, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{inner}, Name: &name})
+	for _, width := range []int64{1280, 390} {
+		ines := sits(t, k, width, 844)
+		ines.signsIn("Ines Okafor")
+		ines.does(ines.Click("a::Corran Lass"), ines.See(".overview::At a glance"), ines.SeeText("Two colleagues can open this dossier"))
+		ines.does(ines.See(".overview .out li::For the yard"), ines.See(".overview .trail li::made the link"), ines.See(".overview .ways li"))
+		ines.does(ines.Until(`!!document.querySelector('.folders a[data-folder=Reports] .door.open, .folders a[data-folder=Reports] [data-state=open]')`))
+		ines.does(ines.Click(".folders a::Reports"), ines.See("tr[data-ref]::Notes"), ines.Gone(".overview"), ines.Click(".folders a::Working papers"), ines.See("tr[data-ref]::Sketch"))
+		ines.does(ines.Back(), ines.See("tr[data-ref]::Notes"))
+	}
 }

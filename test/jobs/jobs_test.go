@@ -25,7 +25,7 @@ func TestGiveADocumentSeeItOpenedEndIt(t *testing.T) {
 	k, _, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"))
 	ines.does(ines.Click("tr[data-ref]::Condition survey"), ines.See(".slip h2::Condition survey report"))
 
 	link := ""
@@ -121,7 +121,7 @@ func TestBringingDocumentsIn(t *testing.T) {
 	}
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.See("tr[data-ref]::Notes"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.See("tr[data-ref]::Notes"))
 	ines.count("bring in files by the button", 3, func() {
 		ines.does(ines.Click("button::Add"), ines.See("[role=menuitem]::Files"))
 		ines.does(ines.Choose("input[type=file][multiple]", filepath.Join(dir, "Survey plan.txt"), filepath.Join(dir, "Notes.md")))
@@ -171,7 +171,7 @@ func TestLookingAtEveryKind(t *testing.T) {
 	k, _, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"))
 	for name, seen := range map[string]string{"Condition survey": ".over .sheet[data-drawn=true]", "Thickness": ".over .cells td::6.9", "Notes": ".over .prose strong::Pitting"} {
 		ines.does(ines.Click("tr[data-ref]::"+name), ines.See(".slip h2::"+name), ines.Click(".slip .btn::View"), ines.See(seen), ines.Press("\x1b"), ines.Gone(".over"))
 	}
@@ -197,7 +197,7 @@ func TestAnEndedSessionIsResumedWhereOneWas(t *testing.T) {
 	k, _, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.Click("tr[data-ref]::Notes"), ines.See(".slip h2::Notes"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.Click("tr[data-ref]::Notes"), ines.See(".slip h2::Notes"))
 	k.Later(sessions.Length + 1)
 	ines.does(ines.Click("tr[data-ref]::Thickness"), ines.SeeText("Your session has ended"))
 	ines.does(ines.Type("#email", "ines.okafor@halyard-rook.example"), ines.Type("#password", testkit.Password), ines.Click(".modal button::Sign in"))
@@ -220,7 +220,7 @@ func TestALongRegisterStaysSmall(t *testing.T) {
 	}
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.SeeText("100003 documents here"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.SeeText("100003 documents here"))
 	// Two hundred frames of steady scrolling, each with its time.
 	_, err := browser.Eval[bool](ines.Browser, `(() => {
 		const pane = document.querySelector('.pane'), times = []
@@ -249,7 +249,7 @@ func TestALongRegisterStaysSmall(t *testing.T) {
 	// On a telephone, too.
 	phone := sits(t, k, 390, 844)
 	phone.signsIn("Ines Okafor")
-	phone.does(phone.Click("a::Corran Lass"), phone.SeeText("100003 documents here"), phone.See("tr[data-ref]"))
+	phone.does(phone.Click("a::Corran Lass"), phone.Click(".folders a::Reports"), phone.SeeText("100003 documents here"), phone.See("tr[data-ref]"))
 	for range 10 {
 		_, err := browser.Eval[bool](phone.Browser, `(document.querySelector('.pane').scrollTop += 3000, true)`)
 		phone.does(err, phone.See("tr[data-ref]"))
@@ -278,7 +278,7 @@ func TestALostConnection(t *testing.T) {
 	ines := sits(t, k, 1280, 800)
 	ines.url = line.URL
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.See("tr[data-ref]::Notes"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.See("tr[data-ref]::Notes"))
 	line.BreakAfter(5 << 20)
 	ines.does(ines.Choose("input[type=file][multiple]", file), ines.SeeText("The connection is lost; it goes on by itself."))
 	if !line.Broken() {
@@ -305,7 +305,7 @@ func TestHundredsOfFilesInOneDrop(t *testing.T) {
 	}
 	ines.Patience = time.Minute + time.Duration(files)*500*time.Millisecond
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.See("tr[data-ref]::Notes"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.See("tr[data-ref]::Notes"))
 	begun := time.Now()
 	_, err := browser.Eval[bool](ines.Browser, `(() => {
 		const file = name => ({isFile: true, name, file: ok => ok(new File([name], name))})
@@ -336,7 +336,7 @@ func TestTheMenuOfARow(t *testing.T) {
 	k, _, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.See("tr[data-ref]::Notes"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.See("tr[data-ref]::Notes"))
 	ines.count("from a row to a copied link, by the row's menu", 3, func() {
 		ines.does(ines.RightClick("tr[data-ref]::Notes"), ines.Click(".row-menu button::Give out"))
 		ines.does(ines.SeeText("Hand-out link for MER-24/003"), ines.Click("button::Make link"), ines.See(".made"))

@@ -19,7 +19,7 @@ func TestFromTheDeskIntoADossier(t *testing.T) {
 	k.Give("ines", reports, "tomasz", access.LevelView)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("nav a::Desk"), ines.Click("a::My papers"), ines.See("tr[data-ref]::Opinion"), ines.SeeText("One colleague can open this folder"))
+	ines.does(ines.Click("nav a::Desk"), ines.Click("a::My papers"), ines.See("tr[data-ref]::Opinion"), ines.SeeText("Only you can open this dossier"))
 	ines.count("from one's desk into a dossier's folder", 5, func() {
 		ines.does(ines.RightClick("tr[data-ref]::Opinion"), ines.Click(".row-menu button::Move"))
 		ines.does(ines.Pick(".move select[aria-label=Dossier]", "Corran Lass"), ines.Pick(".move select[aria-label=Folder]", "Reports"), ines.SeeText("Tomasz Rehn 1"))

@@ -35,7 +35,7 @@ func TestALinkForAConfirmedAddress(t *testing.T) {
 	k, _, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.Click("tr[data-ref]::Condition survey"), ines.Click(".heading .btn-primary::Give out"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.Click("tr[data-ref]::Condition survey"), ines.Click(".heading .btn-primary::Give out"))
 	ines.count("a link only for one domain, whose holders confirm their address", 3, func() {
 		ines.does(ines.Click(".plus::+ only for"), ines.Type("#allowed", "dunlin.example"), ines.Press("\r"), ines.SeeText("after confirming their e-mail, if they are at dunlin.example"))
 	})
@@ -104,6 +104,6 @@ func TestSensitiveContentAndThePictureOfALink(t *testing.T) {
 	c.Upload(reports, "", "Fee note.txt", []byte("Please pay to GB82 WEST 1234 5698 7654 32."))
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.Click("tr[data-ref]::Fee note"), ines.Click(".heading .btn-primary::Give out"), ines.See(".found::One file holds sensitive content"), ines.See(".found li::1 bank account (GB), line 1"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.Click("tr[data-ref]::Fee note"), ines.Click(".heading .btn-primary::Give out"), ines.See(".found::One file holds sensitive content"), ines.See(".found li::1 bank account (GB), line 1"))
 	ines.does(ines.Click("button::Make link"), ines.Click("button::QR code"), ines.Until(`document.querySelector('.qr')?.naturalWidth === 296`))
 }

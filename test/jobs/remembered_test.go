@@ -22,7 +22,7 @@ func TestGivingAgainAsBefore(t *testing.T) {
 
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.Click("tr[data-ref]::Thickness"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.Click("tr[data-ref]::Thickness"))
 	ines.count("give out again as last time, to the same people", 2, func() {
 		ines.does(ines.Click(".heading .btn-primary::Give out"), ines.Click(".remembered button::Send like this to "+to), ines.See(".address input"), ines.See(".toast-line::"+to))
 	})

@@ -39,7 +39,7 @@ func TestSharingWithAColleagueAndAnOutsider(t *testing.T) {
 	c.Upload(reports, "Between us", "Draft.md", []byte("# Draft\n"))
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.See("tr[data-ref]::Notes"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.See("tr[data-ref]::Notes"))
 	ines.does(ines.Click("tr[data-ref='MER-24/002'] input[type=checkbox]"), ines.Click("tr[data-ref='MER-24/003'] input[type=checkbox]"), ines.SeeText("Chosen together"))
 	ines.count("two documents to a colleague and an outsider, for a week", 8, func() {
 		ines.does(ines.Click(".heading .btn-primary::Give out"), ines.Click("button::To people instead"), ines.See(".who-list li"))
@@ -86,7 +86,7 @@ func TestEndingAccessBlanksTheOpenPage(t *testing.T) {
 	tomasz.does(tomasz.Click("a::Corran Lass"), tomasz.See("tr[data-ref]::Notes"))
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.Click(".reach-word"), ines.See(".slip li[data-grant='Tomasz Rehn']"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.Click(".reach-word"), ines.See(".slip li[data-grant='Tomasz Rehn']"))
 	ines.count("end somebody's access where it stands", 2, func() {
 		ines.does(ines.Click("li[data-grant='Tomasz Rehn'] .go::end"), ines.SeeText("will no longer be able to open files: Tomasz Rehn 3"), ines.Click("button::End access"), ines.See(".toast-line::is ended"))
 	})
@@ -144,7 +144,7 @@ func TestEndingOneOfTwoWays(t *testing.T) {
 	}
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.Click(".reach-word"), ines.See("li[data-grant='Luca Ferrante']"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.Click(".reach-word"), ines.See("li[data-grant='Luca Ferrante']"))
 	ines.count("an end of access, typed as one says it", 4, func() {
 		ines.does(ines.Click("li[data-grant='Luca Ferrante'] .go::change"), ines.Click("li[data-grant='Luca Ferrante'] label::ends by itself"))
 		ines.does(ines.Type("[data-field=moment]", "in drei Wochen 12 Uhr"), ines.Press("\r"), ines.Until(`/12:00$/.test(document.querySelector('[data-field=moment]').value)`))

@@ -13,7 +13,7 @@ func TestTermsAreTyped(t *testing.T) {
 	k, _, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.Click("tr[data-ref]::Condition survey"), ines.See(".slip h2::Condition survey report"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.Click("tr[data-ref]::Condition survey"), ines.See(".slip h2::Condition survey report"))
 	// types opens the sheet, types what is given, and waits for nothing before Enter.
 	types := func(words string) {
 		ines.does(ines.Click(".heading .btn-primary::Give out"), ines.Until(`document.activeElement.dataset.field === 'typed'`))

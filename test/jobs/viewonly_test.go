@@ -20,7 +20,7 @@ func TestAReportToLookAt(t *testing.T) {
 	k, _, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.Click("tr[data-ref]::Condition survey"), ines.Click(".heading .btn-primary::Give out"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.Click("tr[data-ref]::Condition survey"), ines.Click(".heading .btn-primary::Give out"))
 	ines.count("a link by which a report is only viewed, by people who say who they are", 4, func() {
 		ines.does(ines.Click(".w::view and download"), ines.Click(".choices button::Only view"), ines.Click(".plus::+ who they are"), ines.Click(".choices button::after stating their e-mail"), ines.SeeText("may only view 1 file"), ines.SeeText("after stating their e-mail"))
 	})
@@ -77,7 +77,7 @@ func TestLookingInsideWithoutDownload(t *testing.T) {
 	k.Give("ines", top, "luca", access.LevelLook)
 	luca := sits(t, k, 1280, 800)
 	luca.signsIn("Luca Ferrante")
-	luca.does(luca.Click("a::Corran Lass"))
+	luca.does(luca.Click("a::Corran Lass"), luca.Click(".folders a::Reports"))
 	luca.count("a colleague who may only look: from the dossier to a marked page", 2, func() {
 		luca.does(luca.Click("tr[data-ref]::Condition survey"), luca.Until(`document.querySelector('.looked img')?.naturalWidth > 0`), luca.Click(".slip button::View"))
 		luca.does(luca.Until(`document.querySelector('.drawn img')?.naturalWidth > 0`), luca.Until(`document.querySelectorAll('.drawn .sheet').length === 4`))

@@ -32,6 +32,7 @@ const de: typeof en = {
     gains: 'gewinnt {n} von {all}',
     canAll: 'kann alles öffnen',
     mayLabel: 'Was sie dürfen',
+    onlyYou: 'Nur Sie können das öffnen.',
     withoutEnd: 'ohne Ende',
     still: '{who} kommt weiter herein durch {by} ({what}).',
     endThat: 'Auch das beenden',
@@ -104,6 +105,8 @@ const de: typeof en = {
     onlySome: 'Sie sehen nur, was weiter unten liegt.',
     headOutside:
       '{n} Person außerhalb kann diesen Ordner öffnen, neben Kollegen. | {n} Personen außerhalb können diesen Ordner öffnen, neben Kollegen.',
+    headOutsideWhole:
+      '{n} Person außerhalb kann dieses Dossier öffnen, neben Kollegen. | {n} Personen außerhalb können dieses Dossier öffnen, neben Kollegen.',
     ask: 'Um Zugang bitten',
     askHint: 'Wenn hier etwas ist, wird gefragt, wer es verwaltet. Eigene Worte:',
     asked: 'Wenn hier etwas ist, wurde gefragt, wer es verwaltet. Sie bekommen eine E-Mail, sobald Sie hereingelassen sind.',

@@ -29,6 +29,7 @@ export default {
     gains: 'gains {n} of {all}',
     canAll: 'can open all',
     mayLabel: 'What they may do',
+    onlyYou: 'Only you can open this.',
     withoutEnd: 'without an end',
     still: '{who} still comes in by {by}, who may {what}.',
     endThat: 'End that, too',
@@ -101,6 +102,8 @@ export default {
     onlySome: 'You see only what lies further down.',
     headOutside:
       '{n} person outside can open this folder, beside colleagues. | {n} people outside can open this folder, beside colleagues.',
+    headOutsideWhole:
+      '{n} person outside can open this dossier, beside colleagues. | {n} people outside can open this dossier, beside colleagues.',
     ask: 'Ask for access',
     askHint: 'If something is here, whoever manages it is asked. Words of your own:',
     asked: 'If something is here, whoever manages it has been asked. You get a mail when you are let in.',

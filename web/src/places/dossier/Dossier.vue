@@ -16,6 +16,7 @@ import Contents from './Contents.vue'
 import DossierHeading from './DossierHeading.vue'
 import FolderSlip from '../sharing/FolderSlip.vue'
 import Give from '../sharing/Give.vue'
+import Overview from './Overview.vue'
 import MoveSheet from './MoveSheet.vue'
 import { useMoving } from './moving'
 import Register from './Register.vue'
@@ -39,7 +40,12 @@ const { data: people } = useDirectory(() => !!as.value)
 const asName = computed(() => people.value?.accounts.find((a) => a.person.id === as.value)?.person.name ?? '…')
 const { data: dossier, error, refetch } = useDossier(() => props.code, as, comparing)
 const firstFolder = computed(() => dossier.value?.folders.find((f) => f.number && f.documents > 0) ?? dossier.value?.folders[0])
-const here = computed(() => dossier.value?.folders.find((f) => f.id === props.folder) ?? (props.folder ? undefined : firstFolder.value))
+/** It opens on the whole, for whoever may see that; whoever came in by a branch begins at its first folder. */
+const whole = computed(() => dossier.value?.folders.find((f) => !f.number && !f.through))
+const here = computed(
+  () => dossier.value?.folders.find((f) => f.id === props.folder) ?? (props.folder ? undefined : (whole.value ?? firstFolder.value)),
+)
+const within = computed(() => dossier.value?.folders.filter((f) => f.parentId === here.value?.id && f.id !== here.value?.id) ?? [])
 const may = (cap: string) => !as.value && (here.value?.may.includes(cap) ?? false)
 
 /** Where one was before it was taken away: that is what one may ask for. */
@@ -52,6 +58,10 @@ watch(
 const shown = computed(() => (typeof route.query.document === 'string' ? route.query.document : undefined))
 const reaching = computed(() => route.query.reach === '1' && !shown.value && !chosen.value.length)
 const chosen = ref<Schemas['DocumentRow'][]>([])
+/** At the top, while nothing is chosen, one sees what there is to know of the whole. */
+const overview = computed(
+  () => !!here.value && here.value.id === whole.value?.id && !shown.value && !chosen.value.length && !reaching.value && !as.value,
+)
 const page = ref<Schemas['RegisterPage']>()
 const giving = ref<{ items: string[]; people?: boolean } | null>(null)
 const looking = ref<Schemas['Document'] | null>(null)
@@ -112,7 +122,12 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
 <template>
   <Missing v-if="(error as { problem?: { status: number } } | null)?.problem?.status === 404" :item="shown ?? folder ?? lastHere" />
   <main v-else-if="error && !dossier" id="content" class="plain"><Failed :error="error" @again="refetch()" /></main>
-  <div v-else-if="dossier" class="frame" :class="{ 'no-slip': !shown && !chosen.length && !reaching }" v-on="bringing.drops">
+  <div
+    v-else-if="dossier"
+    class="frame"
+    :class="{ 'no-slip': !shown && !chosen.length && !reaching && !(overview && !narrow) }"
+    v-on="bringing.drops"
+  >
     <Contents v-if="!narrow" :dossier="dossier" :here="here?.id" :arrange="!as" @move="moveFolder" @onto="movedOnto" />
     <BOffcanvas v-else v-model="contentsOpen" placement="bottom" :title="`${dossier.code} ${dossier.name}`">
       <Contents :dossier="dossier" :here="here?.id" bare />
@@ -144,6 +159,8 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         :may-move="may('deleteOwn')"
         :as="as"
         :compare="comparing"
+        :folders="within"
+        :all="dossier.folders"
         @give-out="giveOut"
         @move="moveRows"
         @show="show"
@@ -164,6 +181,12 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         <span>{{ t('dossier.foot', { n: page?.total ?? 0, size: said.size(page?.bytes ?? 0) }, page?.total ?? 0) }}</span>
         <span v-if="below > 0 && here.number">{{ t('dossier.moreBelow', { n: below }) }}</span>
       </div>
+      <Overview
+        v-if="overview && narrow"
+        :dossier="dossier"
+        :let-in="may('share')"
+        @let-in="giving = { items: [dossier.id], people: true }"
+      />
       <div v-if="bringing.over.value" class="droptarget">
         {{ t('dossier.drop', { folder: here.number ? `${here.number} ${here.name}` : dossier.name }) }}
       </div>
@@ -191,6 +214,13 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       :dossier="dossier"
       @close="toggleReach"
       @give="giving = { items: [here.id], people: true }"
+    />
+    <Overview
+      v-if="overview && !narrow"
+      :key="dossier.id"
+      :dossier="dossier"
+      :let-in="may('share')"
+      @let-in="giving = { items: [dossier.id], people: true }"
     />
     <Give
       v-if="giving"

@@ -41,7 +41,10 @@ const reachWords = computed(() => {
   const { door, through } = props.here
   if (through) return t('access.onlySome')
   if (door.state === 'open') return t('dossier.folderLinked')
-  return t(door.state === 'ajar' ? 'access.headOutside' : 'dossier.people', { n: said.count(door.count) }, door.count)
+  // Whoever reads it can open it.
+  if (door.state === 'closed' && door.count === 1 && !props.as) return t(props.here.number ? 'dossier.onlyYou' : 'dossier.onlyYouWhole')
+  const whole = props.here.number ? '' : 'Whole'
+  return t(door.state === 'ajar' ? `access.headOutside${whole}` : `dossier.people${whole}`, { n: said.count(door.count) }, door.count)
 })
 
 function bring(e: Event) {

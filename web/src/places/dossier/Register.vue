@@ -9,6 +9,7 @@ import Failed from '../../app/Failed.vue'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
 import { drag } from './dragged'
 import { useChoosing } from './choosing'
+import FolderRows from './FolderRows.vue'
 import RegisterHead from './RegisterHead.vue'
 import RegisterRow from './RegisterRow.vue'
 import RowMenu from './RowMenu.vue'
@@ -26,6 +27,9 @@ const props = defineProps<{
   mayMove: boolean
   as?: string
   compare?: boolean
+  /** Those within it, and all of the dossier. */
+  folders: Schemas['Folder'][]
+  all: Schemas['Folder'][]
 }>()
 const emit = defineEmits<{
   show: [id?: string]
@@ -60,6 +64,7 @@ watch(
 
 /** In CSS pixels, as the styles make it; on a narrow page a row has two lines of its own. */
 const rowHeight = computed(() => (narrow.value ? 56 : 38))
+const ahead = computed(() => props.folders.length * (narrow.value ? 44 : 38))
 const pane = ref<HTMLElement>()
 const virtual = useVirtualizer(
   computed(() => ({
@@ -67,12 +72,14 @@ const virtual = useVirtualizer(
     getScrollElement: () => pane.value ?? null,
     estimateSize: () => rowHeight.value,
     overscan: 12,
+    // The folders stand before the documents and go along with them.
+    scrollMargin: ahead.value,
   })),
 )
 watch(rowHeight, () => virtual.value.measure())
 const visible = computed(() => virtual.value.getVirtualItems())
-const before = computed(() => visible.value[0]?.start ?? 0)
-const after = computed(() => virtual.value.getTotalSize() - (visible.value.at(-1)?.end ?? 0))
+const before = computed(() => (visible.value[0]?.start ?? ahead.value) - ahead.value)
+const after = computed(() => virtual.value.getTotalSize() - ((visible.value.at(-1)?.end ?? ahead.value) - ahead.value))
 watchEffect(() => {
   const last = visible.value.at(-1)
   if (last && last.index >= rows.value.length - 40 && hasNextPage.value && !isFetchingNextPage.value) void fetchNextPage()
@@ -180,12 +187,20 @@ watch(
     </slot>
   </div>
   <Failed v-if="error && !pages" :error="error" @again="refetch()" />
+  <div v-else-if="pages && !rows.length && folders.length" class="pane">
+    <FolderRows :code="code" :folders="folders" :all="all" />
+    <p class="none quiet small">
+      {{ t('dossier.onlyFolders') }}
+      <button v-if="mayAdd" type="button" class="go" @click="$emit('add')">{{ t('dossier.addFiles') }}</button>
+    </p>
+  </div>
   <div v-else-if="pages && !rows.length" class="empty">
     <h2>{{ t('dossier.emptyTitle') }}</h2>
     <p>{{ mayAdd ? t('dossier.empty') : t('dossier.emptyView') }}</p>
     <button v-if="mayAdd" type="button" class="btn btn-primary" @click="$emit('add')">{{ t('dossier.addFiles') }}</button>
   </div>
   <div v-else ref="pane" class="pane">
+    <FolderRows v-if="folders.length" :code="code" :folders="folders" :all="all" />
     <table
       class="register toned"
       role="grid"
@@ -233,6 +248,9 @@ watch(
 :global(.frame:has(.desk-sheet) .pane) {
   padding-bottom: 60vh;
   scroll-padding-top: 34px;
+}
+.none {
+  padding: var(--tb-s3) 20px;
 }
 .register .spacer td {
   padding: 0;

@@ -33,6 +33,8 @@ const { act, busy, wrong } = useAct()
 const sum = computed(() => {
   const r = reach.value
   if (!r) return ''
+  if (r.inside === 1 && !r.outside && !open.value.length && r.ways.some((w) => w.people.some((p) => p.id === store.session?.person.id)))
+    return t('access.onlyYou')
   const parts = [t('access.sumInside', { n: said.count(r.inside).toLowerCase() }, r.inside)]
   if (r.outside) parts.push(t('access.sumOutside', { n: said.count(r.outside).toLowerCase() }, r.outside))
   if (open.value.length) parts.push(t('access.sumLinks', { n: said.count(open.value.length).toLowerCase() }, open.value.length))

@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
+import Door from '../../parts/Door.vue'
+
+/** The folders within a folder, as rows before its documents. */
+const props = defineProps<{ code: string; folders: Schemas['Folder'][]; all: Schemas['Folder'][] }>()
+/** The most open door there is in it. */
+function door(f: Schemas['Folder']) {
+  const within = props.all.filter((o) => o.id === f.id || o.number.startsWith(`${f.number}.`))
+  if (within.some((o) => o.links)) return { state: 'open' as const }
+  const ajar = within.find((o) => o.door.state === 'ajar')
+  return ajar && !f.closed ? { state: ajar.door.state } : { state: f.door.state, closed: f.closed }
+}
+const { t } = useI18n()
+</script>
+
+<template>
+  <ul class="folders" :aria-label="t('dossier.folders')">
+    <li v-for="f in folders" :key="f.id">
+      <RouterLink :to="{ path: `/dossiers/${code}/${f.id}`, query: $route.query.as ? { as: $route.query.as } : {} }" :data-folder="f.name">
+        <Door v-bind="door(f)" />
+        <span class="no quiet">{{ f.number }}</span>
+        <b :class="{ struck: f.hidden }">{{ f.name }}</b>
+        <span class="quiet small n">{{ t('common.documents', { n: f.documents }, f.documents) }}</span>
+      </RouterLink>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.folders {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+a {
+  display: grid;
+  grid-template-columns: 32px 52px minmax(0, 1fr) auto;
+  align-items: center;
+  height: 38px;
+  padding: 0 20px 0 46px;
+  border-bottom: 1px solid var(--tb-line);
+  color: inherit;
+  font-size: var(--tb-text);
+}
+a:hover {
+  background: var(--tb-selection);
+}
+b {
+  font-weight: 560;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.struck {
+  text-decoration: line-through;
+  color: var(--tb-quiet);
+}
+@media (max-width: 900px) {
+  a {
+    padding: 0 16px;
+    height: 44px;
+  }
+}
+</style>

@@ -1,0 +1,78 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
+import Door from '../../parts/Door.vue'
+import { useActivity } from '../../queries/activity'
+import { useLinks } from '../../queries/links'
+import EventWords from '../../sentences/EventWords.vue'
+import { useSaid } from '../../sentences/said'
+import Reach from '../sharing/Reach.vue'
+
+/** What there is to know of a dossier beside its contents: who is in, what is out, and what is new. */
+const props = defineProps<{ dossier: Schemas['Dossier']; letIn: boolean }>()
+defineEmits<{ letIn: [] }>()
+const { t } = useI18n()
+const said = useSaid()
+const { data: links } = useLinks(() => ({ dossier: props.dossier.code }))
+const { data: news } = useActivity(() => ({ dossier: props.dossier.code }))
+const events = computed(() => news.value?.pages[0]?.events.slice(0, 8) ?? [])
+</script>
+
+<template>
+  <aside class="slip overview" :aria-label="t('dossier.overview', { name: dossier.name })">
+    <header>
+      <h2>{{ t('dossier.glance') }}</h2>
+      <button v-if="letIn" type="button" class="btn btn-plain btn-small" @click="$emit('letIn')">{{ t('access.letIn') }}</button>
+    </header>
+    <Reach :item="dossier.id" kind="dossier" :dossier="dossier.code" />
+    <section>
+      <h3>{{ t('dossier.whatIsOut') }}</h3>
+      <ul v-if="links?.length" class="out">
+        <li v-for="l in links.slice(0, 6)" :key="l.id">
+          <Door state="open" />
+          <span>
+            <RouterLink to="/outward">{{ l.name }}</RouterLink>
+            <br />
+            <span class="small quiet">{{ l.until ? t('dossier.outUntil', { when: said.when(l.until) }) : t('outward.noEnd') }}</span>
+          </span>
+        </li>
+      </ul>
+      <p v-if="links && links.length > 6" class="small">
+        <RouterLink to="/outward">{{ t('dossier.moreOut', { n: links.length - 6 }, links.length - 6) }}</RouterLink>
+      </p>
+      <p v-if="links && !links.length" class="quiet small">{{ t('dossier.nothingOut') }}</p>
+    </section>
+    <section>
+      <h3>{{ t('dossier.whatIsNew') }}</h3>
+      <ul class="trail">
+        <li v-for="e in events" :key="e.id">
+          <time :datetime="e.at" :title="said.full(e.at)">{{ said.when(e.at) }}</time>
+          <EventWords :event="e" />
+        </li>
+      </ul>
+    </section>
+  </aside>
+</template>
+
+<style scoped>
+h3 {
+  margin: var(--tb-s3) 0 var(--tb-s1);
+}
+.out {
+  list-style: none;
+  padding: 0;
+  margin: 0;
+}
+.out li {
+  display: grid;
+  grid-template-columns: 28px minmax(0, 1fr);
+  padding: var(--tb-s1) 0;
+  font-size: var(--tb-text);
+}
+@media (max-width: 900px) {
+  .overview {
+    border-left: 0;
+  }
+}
+</style>
