@@ -2,6 +2,8 @@ package jobs_test
 
 import (
 	"fmt"
+	"os"
+	"path/filepath"
 	"testing"
 
 	"github.com/google/uuid"
@@ -67,4 +69,29 @@ func TestADossierOpensOnItsOverview(t *testing.T) {
 		ines.does(ines.Click(".folders a::Reports"), ines.See("tr[data-ref]::Notes"), ines.Gone(".overview"), ines.Click(".folders a::Working papers"), ines.See("tr[data-ref]::Sketch"))
 		ines.does(ines.Back(), ines.See("tr[data-ref]::Notes"))
 	}
+}
+
+// Whoever brings files where others outside can open them is told so before anything
+// travels, once for each place.
+func TestBringingWhereOthersCanOpen(t *testing.T) {
+	t.Parallel()
+	k, c, reports := practice(t)
+	guest := "sunniva.aker@dunlin.example"
+	c.Want(204, "POST", "/api/access", contract.AccessWish{Items: []uuid.UUID{reports}, To: []contract.Recipient{{Email: &guest}}, Level: contract.LevelView})
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.See("tr[data-ref]::Notes"))
+	dir := t.TempDir()
+	first, second := filepath.Join(dir, "First.txt"), filepath.Join(dir, "Second.txt")
+	for _, name := range []string{first, second} {
+		if err := os.WriteFile(name, []byte(name), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	ines.does(ines.Choose(".heading input[type=file]", first), ines.See(".told::sunniva.aker@dunlin.example will be able to open what comes in here"))
+	if n := len(testkit.Get[contract.RegisterPage](c, "/api/folders/"+reports.String()+"/register").Rows); n != 3 {
+		t.Errorf("before it is agreed to, %d documents are there", n)
+	}
+	ines.does(ines.Click(".told button::Discard"), ines.Gone(".told"), ines.Choose(".heading input[type=file]", first), ines.Click(".told button::Bring 1 file in"), ines.See("tr[data-ref]::First"))
+	ines.does(ines.Choose(".heading input[type=file]", second), ines.See("tr[data-ref]::Second"), ines.Gone(".told"))
 }

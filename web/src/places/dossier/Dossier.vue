@@ -11,6 +11,7 @@ import { useSaid } from '../../sentences/said'
 import Missing from '../../app/Missing.vue'
 import Failed from '../../app/Failed.vue'
 import AsSeen from './AsSeen.vue'
+import BringingTold from './BringingTold.vue'
 import { useBringingIn } from './bringing'
 import Contents from './Contents.vue'
 import DossierHeading from './DossierHeading.vue'
@@ -93,7 +94,8 @@ function giveOut(items?: string[], people = false) {
 }
 
 const { moving, moveRows, moveFolder, movedOnto, doneMoving } = useMoving(dossier, chosen, () => (giving.value = null))
-const bringing = useBringingIn(() => (may('add') ? here.value?.id : undefined))
+const bringing = useBringingIn(() => (may('add') ? here.value : undefined))
+const { asked: bringingAsked } = bringing
 function toggleReach() {
   void router.replace({ path: `/dossiers/${props.code}/${here.value?.id}`, query: reaching.value ? {} : { reach: '1' } })
 }
@@ -147,6 +149,13 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         @bring="bringing.bring"
         @give-out="giveOut()"
         @reach="toggleReach"
+      />
+      <BringingTold
+        v-if="bringingAsked"
+        :folder="bringingAsked.folder"
+        :files="bringingAsked.files.length"
+        @bring="bringing.told"
+        @discard="bringingAsked = undefined"
       />
       <Register
         :code="code"

@@ -1,15 +1,32 @@
 import { computed, ref } from 'vue'
+import type { Schemas } from '../../api/client'
 import { dropped, type Brought } from '../../uploads/dropped'
 import { useTray } from '../../uploads/tray'
 import { dragType } from './dragged'
 
-/** Bringing files into a folder: dropped from outside onto the page, or chosen by the system's dialog. No folder, no bringing. */
-export function useBringingIn(folder: () => string | undefined) {
+const toldKey = (folder: string) => `told-${folder}`
+
+/**
+ * Bringing files into a folder: dropped from outside onto the page, or chosen by the system's dialog. No folder, no bringing.
+ * Where others outside can open it, that is said before anything travels, once for each place.
+ */
+export function useBringingIn(folder: () => Schemas['Folder'] | undefined) {
   const tray = useTray()
   const depth = ref(0)
+  /** What waits until it has been said who will be able to open it. */
+  const asked = ref<{ folder: string; files: Brought[] }>()
   const bring = (files: Brought[]) => {
     const into = folder()
-    if (into) tray.bring(into, files)
+    if (!into || !files.length) return
+    const outside = into.door.state !== 'closed' || into.links > 0
+    if (outside && !localStorage.getItem(toldKey(into.id))) asked.value = { folder: into.id, files }
+    else tray.bring(into.id, files)
+  }
+  function told() {
+    if (!asked.value) return
+    localStorage.setItem(toldKey(asked.value.folder), 'yes')
+    tray.bring(asked.value.folder, asked.value.files)
+    asked.value = undefined
   }
   const fromOutside = (e: DragEvent) => (e.dataTransfer?.types.includes('Files') ? 1 : 0)
   const drops = {
@@ -28,5 +45,5 @@ export function useBringingIn(folder: () => string | undefined) {
   /** The dialog is the heading's: wherever one asks for it, it opens there. */
   const choose = () => document.querySelector<HTMLInputElement>('.heading input[type=file]')?.click()
 
-  return { bring, drops, over: computed(() => depth.value > 0 && !!folder()), choose }
+  return { bring, asked, told, drops, over: computed(() => depth.value > 0 && !!folder()), choose }
 }
