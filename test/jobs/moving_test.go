@@ -56,3 +56,36 @@ func TestComparingWithWhatAnotherSees(t *testing.T) {
 		t.Error("something can be changed while looking as another")
 	}
 }
+
+// What is dropped on a folder of its own dossier, where nobody's access changes, is
+// moved at once, and back by one act; where it does, that is said first.
+func TestDroppingWithinADossier(t *testing.T) {
+	t.Parallel()
+	k, c, reports := practice(t)
+	testkit.Post[contract.Folder](c, 201, "/api/folders/"+reports.String()+"/folders", contract.NewName{Name: "Issued"})
+	yard := testkit.Post[contract.Folder](c, 201, "/api/folders/"+reports.String()+"/folders", contract.NewName{Name: "Yard"}).Id
+	k.Give("ines", yard, "tomasz", access.LevelView)
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	var notes string
+	for _, r := range testkit.Get[contract.RegisterPage](c, "/api/folders/"+reports.String()+"/register").Rows {
+		if r.Name == "Notes.md" {
+			notes = r.Id.String()
+		}
+	}
+	// drop lets go of the chosen document above a folder of the contents.
+	drop := func(folder string) {
+		_, err := browser.Eval[bool](ines.Browser, `(() => { const e = new Event('drop', {bubbles: true, cancelable: true}); e.dataTransfer = {types: ['application/x-tabularis-items'], getData: () => '`+notes+`', files: []};
+			[...document.querySelectorAll('.contents li')].find(l => l.innerText.includes('`+folder+`')).dispatchEvent(e); return true })()`)
+		ines.does(err)
+	}
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.Click("tr[data-ref='MER-24/003'] input[type=checkbox]"), ines.SeeText("Chosen: 003"))
+	drop("Issued")
+	ines.does(ines.See(".toast-line::Notes is in 01.1 Issued"), ines.Gone("tr[data-ref='MER-24/003']"))
+	ines.count("what was dropped, taken back", 1, func() {
+		ines.does(ines.Click(".toast-line button::Undo"), ines.See("tr[data-ref='MER-24/003']"))
+	})
+	ines.does(ines.Click("tr[data-ref='MER-24/003'] input[type=checkbox]"), ines.SeeText("Chosen: 003"))
+	drop("Yard")
+	ines.does(ines.See(".move"), ines.SeeText("Tomasz Rehn 1"), ines.See("tr[data-ref='MER-24/003']"))
+}

@@ -17,6 +17,19 @@ const tray = useTray()
 const running = computed(() => tray.active > 0)
 const label = computed(() => (running.value ? t('tray.running', { n: tray.active, p: tray.percent }, tray.active) : t('tray.idle')))
 
+const summary = computed(() => {
+  const { done, stopped, refused } = tray.counts
+  const parts = [t('tray.summary', { n: done, all: tray.all.length })]
+  if (stopped) parts.push(t('tray.stoppedN', { n: stopped }))
+  if (refused) parts.push(t('tray.refusedN', { n: refused }))
+  return parts.join(', ')
+})
+/** Names that are alike are told apart by the folders above them. */
+const alike = computed(() => {
+  const seen = new Set<string>()
+  return new Set(tray.shown.map((c) => c.name).filter((n) => seen.size === seen.add(n).size))
+})
+
 function became(c: Coming): string {
   const o = c.outcome
   return o ? t(`tray.done.${o.outcome}`, { ref: o.document.ref, n: o.version }) : ''
@@ -54,8 +67,11 @@ useEventListener(window, 'beforeunload', (e) => {
     <section v-if="tray.open" class="tray" :aria-label="t('tray.label')">
       <header>
         <h2>{{ t('tray.title') }}</h2>
-        <span class="small quiet">{{ t('tray.summary', { n: tray.all.length - tray.active, all: tray.all.length }) }}</span>
+        <span class="small quiet">{{ summary }}</span>
         <span class="acts">
+          <button v-if="tray.active > 1" type="button" class="btn btn-text btn-small" @click="tray.stopAll()">
+            {{ t('tray.stopAll') }}
+          </button>
           <button v-if="tray.all.length > tray.active" type="button" class="btn btn-text btn-small" @click="tray.clear()">
             {{ t('tray.clear') }}
           </button>
@@ -75,7 +91,7 @@ useEventListener(window, 'beforeunload', (e) => {
       </div>
       <ul tabindex="0" :aria-label="t('tray.title')">
         <li v-for="c in tray.shown" :key="c.id" :data-state="c.state">
-          <MiddleName :name="c.name" whole />
+          <MiddleName :name="alike.has(c.name) && c.path ? `${c.path}/${c.name}` : c.name" whole />
           <span class="small quiet size">{{ said.size(c.size) }}</span>
           <span class="small what">
             <template v-if="c.state === 'waiting'">{{ t('tray.waiting') }}</template>

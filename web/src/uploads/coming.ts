@@ -70,6 +70,15 @@ export function useComing(way: Way) {
     return size === 0 ? 100 : Math.floor((each.reduce((sum, c) => sum + c.sent, 0) / size) * 100)
   })
 
+  const counts = computed(() => {
+    const by = { done: 0, stopped: 0, refused: 0 }
+    for (const { state } of plain()) if (state in by) by[state as keyof typeof by]++
+    return by
+  })
+  function stopAll(): void {
+    for (const c of plain()) if (isActive(c)) c.stop()
+  }
+
   function bring(files: Brought[], to: Record<string, string>): void {
     const more = files.map((f) => coming(f, to))
     all.value = [...all.value, ...more]
@@ -173,5 +182,5 @@ export function useComing(way: Way) {
     all.value = all.value.filter(isActive)
   }
 
-  return { all, active, percent, bring, clear }
+  return { all, active, counts, stopAll, percent, bring, clear }
 }

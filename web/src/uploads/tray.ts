@@ -9,7 +9,7 @@ const most = 50
 /** Everything that is being brought in, and what became of it. */
 export const useTray = defineStore('tray', () => {
   const open = ref(false)
-  const { all, active, percent, ...coming } = useComing({
+  const { all, active, percent, counts, stopAll, ...coming } = useComing({
     endpoint: '/api/uploads',
     arrived: async (c, id) => {
       c.outcome = await data(api.GET('/uploads/{id}/outcome', { params: { path: { id } } }))
@@ -36,5 +36,5 @@ export const useTray = defineStore('tray', () => {
     if (!all.value.length) open.value = false
   }
 
-  return { all, shown, open, active, percent, bring, clear }
+  return { all, shown, open, active, percent, counts, bring, stopAll, clear }
 })

@@ -93,7 +93,12 @@ function giveOut(items?: string[], people = false) {
   giving.value = { items: what, people }
 }
 
-const { moving, moveRows, moveFolder, movedOnto, doneMoving } = useMoving(dossier, chosen, () => (giving.value = null))
+const { moving, moveRows, moveFolder, movedOnto, doneMoving } = useMoving(
+  dossier,
+  chosen,
+  () => here.value?.id,
+  () => (giving.value = null),
+)
 const bringing = useBringingIn(() => (may('add') ? here.value : undefined))
 const { asked: bringingAsked } = bringing
 function toggleReach() {

@@ -24,7 +24,7 @@ const moving = ref(false)
 const { data: dossiers } = useDossiers()
 const { data: desk } = useDesk(() => store.session?.standing !== 'guest')
 const bodies = computed(() => [...(dossiers.value ?? []), ...(desk.value ? [desk.value] : [])])
-const { data: body } = useDossier(code)
+const { data: body, refetch } = useDossier(code)
 /** Where one may add; the dossier itself first. */
 const folders = computed(() =>
   body.value?.code === code.value ? body.value.folders.filter((f) => f.may.includes('add') && !props.items.includes(f.id)) : [],
@@ -32,7 +32,9 @@ const folders = computed(() =>
 watch(
   folders,
   (all) => {
-    if (all.length && !all.some((f) => f.id === folder.value))
+    // What it was dropped on is the one that is meant, also where it was just made.
+    if (props.to && folder.value === props.to && !all.some((f) => f.id === props.to)) void refetch()
+    else if (all.length && !all.some((f) => f.id === folder.value))
       folder.value = (all.find((f) => f.number && f.id !== props.here) ?? all[0]).id
   },
   { immediate: true },
