@@ -24,6 +24,10 @@ type Typed struct {
 	ViewOnly, Newest *bool
 	Kind, Name       string
 	Identify         *linkgate.Identity
+	// Level and Onward are of access for people, as is that it is to have no end.
+	Level            string
+	Onward           *bool
+	NoEnd            bool
 	Allowed, Endings []string
 	Pieces           []Piece
 	// Completions are how the last word could go on, in the voice's language.
@@ -61,19 +65,37 @@ type token struct {
 	quoted, apart bool
 }
 
+// rule reads what begins at a word: how many words it takes, which term they are, and
+// how it is set.
+type rule func(*reader, int) (int, Term, func() Why)
+
 // reader reads words one after the other.
 type reader struct {
-	text   string
-	voice  Voice
-	tokens []token
-	out    Typed
-	said   map[Term]bool
+	rules   []rule
+	phrases map[string]said
+	text    string
+	voice   Voice
+	tokens  []token
+	out     Typed
+	said    map[Term]bool
 }
 
-// Read reads what was typed. Nothing is guessed: what is not understood is a piece
-// that says so, and sets nothing.
+// Read reads what was typed of a link's terms. Nothing is guessed: what is not
+// understood is a piece that says so, and sets nothing.
 func Read(text string, v Voice) Typed {
-	r := &reader{text: text, voice: v, tokens: tokens(text), said: map[Term]bool{}}
+	return (&reader{text: text, voice: v, phrases: phrases,
+		rules: []rule{(*reader).name, (*reader).moment, (*reader).count, (*reader).phrase, (*reader).people, (*reader).endings}}).read()
+}
+
+// ReadAccess reads what was typed of the terms of access for people, like Read: a
+// level, until when, and whether it may be passed on.
+func ReadAccess(text string, v Voice) Typed {
+	return (&reader{text: text, voice: v, phrases: accessPhrases, rules: []rule{(*reader).moment, (*reader).phrase}}).read()
+}
+
+func (r *reader) read() Typed {
+	text := r.text
+	r.tokens, r.said = tokens(text), map[Term]bool{}
 	end := 0
 	for i := 0; i < len(r.tokens); {
 		n, term, why := r.next(i)
@@ -107,7 +129,7 @@ func (r *reader) plain(from, to int) {
 // next reads what begins at a word: how many words it takes, which term they are, and
 // why they mean nothing.
 func (r *reader) next(i int) (n int, term Term, why Why) {
-	for _, rule := range []func(*reader, int) (int, Term, func() Why){(*reader).name, (*reader).moment, (*reader).count, (*reader).phrase, (*reader).people, (*reader).endings} {
+	for _, rule := range r.rules {
 		n, term, set := rule(r, i)
 		if n == 0 {
 			continue
@@ -220,7 +242,7 @@ func (r *reader) name(i int) (int, Term, func() Why) {
 // phrase reads the fixed words of the vocabulary, the longest that fit.
 func (r *reader) phrase(i int) (int, Term, func() Why) {
 	for n := min(longestPhrase, len(r.tokens)-i); n > 0; n-- {
-		if p, ok := phrases[r.joined(i, n)]; ok {
+		if p, ok := r.phrases[r.joined(i, n)]; ok {
 			return n, p.term, set(func() { p.set(&r.out) })
 		}
 	}

@@ -153,6 +153,39 @@ func TestReadingTypedTerms(t *testing.T) {
 	}
 }
 
+func TestReadingTypedAccess(t *testing.T) {
+	for typed, want := range map[string]string{
+		"edit, a week":                      "edit, until 2026-12-05 18:00",
+		"bearbeiten bis Freitag":            "edit, until 2026-12-04 18:00",
+		"view only, pass it on":             "look, onward true",
+		"ohne Ende, nicht weitergeben":      "onward false, no end",
+		"view and remark until 4 Dec 12:00": "remark, until 2026-12-04 12:00",
+		"view, edit":                        "view, [edit: twice]",
+		"without an end, friday":            "no end, [friday: twice]",
+		"once, password":                    "[once: unknown], [password: unknown]",
+		"edit yesterday":                    "edit, [yesterday: unknown]",
+	} {
+		got := ReadAccess(typed, saturday)
+		var all []string
+		if got.Level != "" {
+			all = append(all, got.Level)
+		}
+		if got.Onward != nil {
+			all = append(all, fmt.Sprintf("onward %v", *got.Onward))
+		}
+		if got.NoEnd {
+			all = append(all, "no end")
+		}
+		got.Onward = nil
+		if rest := told(got); rest != "" {
+			all = append(all, rest)
+		}
+		if s := strings.Join(all, ", "); s != want {
+			t.Errorf("%q\n got  %s\n want %s", typed, s, want)
+		}
+	}
+}
+
 // Whatever a sentence says of its end is read as that.
 func TestMomentsAreReadAsTheyAreWritten(t *testing.T) {
 	for days := range 500 {

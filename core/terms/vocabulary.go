@@ -29,12 +29,7 @@ func phrasesOf() (map[string]said, int) {
 	viewOnly := func(v bool) func(*Typed) { return func(t *Typed) { t.ViewOnly = &v } }
 	newest := func(v bool) func(*Typed) { return func(t *Typed) { t.Newest = &v } }
 	kind := func(k string) func(*Typed) { return func(t *Typed) { t.Kind = k } }
-	all, longest := map[string]said{}, 0
-	for _, of := range []struct {
-		term  Term
-		set   func(*Typed)
-		words string
-	}{
+	return vocabulary([]meaning{
 		{Password, func(t *Typed) { t.Password = true }, `password|a password|passwort|ein passwort|mit passwort|with password|and the password|und das passwort`},
 		{Identify, identity(linkgate.Stated), `name|who|who they are|e-mail|email|stating their e-mail|stated e-mail|stated|wer|wer es ist|angabe der e-mail|angegebene e-mail|angabe`},
 		{Identify, identity(linkgate.Confirmed), `code|confirmed|confirmed e-mail|confirming their e-mail|confirmation|with code|bestätigt|bestätigung|bestätigte e-mail|bestätigung der e-mail|mit code`},
@@ -45,9 +40,43 @@ func phrasesOf() (map[string]said, int) {
 		{Version, newest(false), `this version|in this version|diese fassung|in dieser fassung`},
 		{May, kind(linkgate.Intake), `intake|deposit|deposit only|only deposit|put in|put files in|papers in|hand in|einlegen|nur einlegen|einreichen|abgeben|abgabe`},
 		{May, kind(linkgate.Working), `work|working|edit|work in it|bearbeiten|arbeiten|ändern`},
-	} {
+	})
+}
+
+// accessPhrases are the fixed words of access for people.
+var accessPhrases, _ = accessPhrasesOf()
+
+func accessPhrasesOf() (map[string]said, int) {
+	level := func(l string) func(*Typed) { return func(t *Typed) { t.Level = l } }
+	onward := func(v bool) func(*Typed) { return func(t *Typed) { t.Onward = &v } }
+	return vocabulary([]meaning{
+		{May, level("look"), `view only|only view|look|look only|no download|without download|nur ansehen|kein download|ohne download`},
+		{May, level("view"), `view|read|download|view and download|ansehen|lesen|herunterladen|ansehen und herunterladen`},
+		{May, level("remark"), `remark|view and remark|anmerken|ansehen und anmerken`},
+		{May, level("propose"), `propose|view, remark and propose|vorschlagen`},
+		{May, level("fill"), `fill in|view and fill in|ausfüllen|ansehen und ausfüllen`},
+		{May, level("edit"), `edit|work|bearbeiten`},
+		{May, level("manage"), `manage|verwalten`},
+		{May, level("deposit"), `put papers in|deposit|einlegen|papiere einlegen`},
+		{Onward, onward(true), `pass it on|may pass it on|pass on|weitergeben|darf es weitergeben`},
+		{Onward, onward(false), `may not pass it on|not pass it on|nicht weitergeben|darf es nicht weitergeben`},
+		{Until, func(t *Typed) { t.NoEnd = true }, `without an end|without end|no end|ohne ende|unbefristet`},
+	})
+}
+
+// meaning is what several words mean.
+type meaning struct {
+	term  Term
+	set   func(*Typed)
+	words string
+}
+
+func vocabulary(meanings []meaning) (map[string]said, int) {
+	all, longest := map[string]said{}, 0
+	for _, of := range meanings {
 		for w := range strings.SplitSeq(of.words, "|") {
-			all[names.Key(w)] = said{of.term, of.set}
+			// Words are told apart by commas, and phrases without them.
+			all[names.Key(strings.ReplaceAll(w, ",", ""))] = said{of.term, of.set}
 			longest = max(longest, 1+strings.Count(w, " "))
 		}
 	}

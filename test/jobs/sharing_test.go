@@ -157,3 +157,20 @@ func TestEndingOneOfTwoWays(t *testing.T) {
 	})
 	k.SignIn("luca").Want(404, "GET", "/api/dossiers/MER-24", nil)
 }
+
+// People, level and end are typed together; who is not one alone, and what means
+// nothing, is left in the field, and nothing is given before that is settled.
+func TestPeopleAndTermsTypedTogether(t *testing.T) {
+	t.Parallel()
+	k, _, _ := practice(t)
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.Click("tr[data-ref]::Notes"), ines.See(".slip h2::Notes"))
+	ines.count("person, level, a week, a note", 4, func() {
+		ines.does(ines.Press("p"), ines.See(".who-list li"), ines.Type(".ask", "tomasz, edit, a week"))
+		ines.does(ines.Type("#access-message", "Please look at frame 31."), ines.See(".line .w::Tomasz Rehn"), ines.See(".writing .w::edit"))
+		ines.does(ines.Click("button::Give access"), ines.See(".toast-line::Tomasz Rehn has access"))
+	})
+	ines.does(ines.Gone(".share"), ines.Press("p"), ines.See(".who-list li"), ines.Type(".ask", "luca, edti, view only"), ines.Press("\r"), ines.See(".line .w::Luca Ferrante"), ines.See("[role=status]::“edti” is nobody yet"))
+	ines.does(ines.Until(`document.querySelector('.share .btn-primary').disabled`), ines.Type(".ask", ""), ines.Until(`!document.querySelector('.share .btn-primary').disabled`))
+}

@@ -12,11 +12,16 @@ import (
 // Service reads terms by the practice's clock.
 type Service struct{ Acts *act.Runner }
 
-// Read tells what typed words mean, and how the last could go on in a language.
-func (s *Service) Read(ctx context.Context, text, language string) (terms.Typed, error) {
+// Read tells what typed words mean as terms of a link, or of access for people, and
+// how the last could go on in a language.
+func (s *Service) Read(ctx context.Context, text, language string, access bool) (terms.Typed, error) {
 	_, zone, err := practice.PracticeZone(ctx, s.Acts.DB)
 	if err != nil {
 		return terms.Typed{}, err
 	}
-	return terms.Read(text, terms.Voice{Language: language, Zone: zone, Now: s.Acts.Now()}), nil
+	v := terms.Voice{Language: language, Zone: zone, Now: s.Acts.Now()}
+	if access {
+		return terms.ReadAccess(text, v), nil
+	}
+	return terms.Read(text, v), nil
 }

@@ -1188,7 +1188,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description What typed words mean as terms of a link, in either language. Nothing is guessed; what is not understood says so and sets nothing. */
+        /** @description What typed words mean as terms of a link or of access, in either language. Nothing is guessed; what is not understood says so and sets nothing. */
         post: operations["readTerms"];
         delete?: never;
         options?: never;
@@ -2396,6 +2396,12 @@ export interface components {
         TypedText: {
             text: string;
             /**
+             * @description Terms of a link, or of access for people
+             * @default link
+             * @enum {string}
+             */
+            of: "link" | "access";
+            /**
              * @description That of the completions
              * @enum {string}
              */
@@ -2406,6 +2412,12 @@ export interface components {
             kind?: components["schemas"]["LinkKind"];
             newest?: boolean;
             name?: string;
+            /** @description That of access */
+            level?: string;
+            /** @description It may be passed on */
+            onward?: boolean;
+            /** @description It is to have no end */
+            noEnd?: boolean;
             /** @description A password was asked for */
             hasPassword: boolean;
             /** @description The whole of what was typed, piece by piece */

@@ -33,10 +33,12 @@ export function useWhatIf(what: MaybeRefOrGetter<Schemas['WhatIf']>) {
   })
 }
 
+export const likelyOf = (items: string[], typed: string) => data(api.POST('/access/likely', { body: { items, typed } }))
+
 export function useLikely(items: MaybeRefOrGetter<string[]>, typed: MaybeRefOrGetter<string>) {
   return useQuery({
     queryKey: computed(() => [...sharingKeys.drafts, 'likely', toValue(items), toValue(typed)]),
-    queryFn: () => data(api.POST('/access/likely', { body: { items: toValue(items), typed: toValue(typed) } })),
+    queryFn: () => likelyOf(toValue(items), toValue(typed)),
     placeholderData: (before) => before,
     staleTime: 10_000,
   })

@@ -930,6 +930,24 @@ func (e TypedTextLanguage) Valid() bool {
 	}
 }
 
+// Defines values for TypedTextOf.
+const (
+	TypedTextOfAccess TypedTextOf = "access"
+	TypedTextOfLink   TypedTextOf = "link"
+)
+
+// Valid indicates whether the value is a known member of the TypedTextOf enum.
+func (e TypedTextOf) Valid() bool {
+	switch e {
+	case TypedTextOfAccess:
+		return true
+	case TypedTextOfLink:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for UploadOutcomeOutcome.
 const (
 	UploadOutcomeOutcomeApart     UploadOutcomeOutcome = "apart"
@@ -2408,13 +2426,22 @@ type TypedTerms struct {
 	IntakeFiles   *int      `json:"intakeFiles,omitempty"`
 
 	// Kind Gives papers out, lets outsiders work in a folder, or takes papers in
-	Kind   *LinkKind `json:"kind,omitempty"`
-	Name   *string   `json:"name,omitempty"`
-	Newest *bool     `json:"newest,omitempty"`
+	Kind *LinkKind `json:"kind,omitempty"`
+
+	// Level That of access
+	Level  *string `json:"level,omitempty"`
+	Name   *string `json:"name,omitempty"`
+	Newest *bool   `json:"newest,omitempty"`
+
+	// NoEnd It is to have no end
+	NoEnd *bool `json:"noEnd,omitempty"`
 
 	// NotBefore From when it is good
 	NotBefore *time.Time `json:"notBefore,omitempty"`
-	Openings  *int       `json:"openings,omitempty"`
+
+	// Onward It may be passed on
+	Onward   *bool `json:"onward,omitempty"`
+	Openings *int  `json:"openings,omitempty"`
 
 	// Pieces The whole of what was typed, piece by piece
 	Pieces []TypedPiece `json:"pieces"`
@@ -2437,11 +2464,17 @@ type TypedTerms struct {
 type TypedText struct {
 	// Language That of the completions
 	Language *TypedTextLanguage `json:"language,omitempty"`
-	Text     string             `json:"text"`
+
+	// Of Terms of a link, or of access for people
+	Of   *TypedTextOf `json:"of,omitempty"`
+	Text string       `json:"text"`
 }
 
 // TypedTextLanguage That of the completions
 type TypedTextLanguage string
+
+// TypedTextOf Terms of a link, or of access for people
+type TypedTextOf string
 
 // UploadOutcome defines model for UploadOutcome.
 type UploadOutcome struct {

@@ -18,7 +18,7 @@ type Handlers struct {
 
 // ReadTerms tells what typed words mean.
 func (h *Handlers) ReadTerms(ctx context.Context, r ReadTermsRequestObject) (ReadTermsResponseObject, error) {
-	t, err := h.Terms.Read(ctx, r.Body.Text, string(present.Or(r.Body.Language, contract.TypedTextLanguageEn)))
+	t, err := h.Terms.Read(ctx, r.Body.Text, string(present.Or(r.Body.Language, contract.TypedTextLanguageEn)), present.Or(r.Body.Of, contract.TypedTextOfLink) == contract.TypedTextOfAccess)
 	return ReadTerms200JSONResponse(typed(t)), err
 }
 
@@ -36,6 +36,9 @@ func typed(t terms.Typed) contract.TypedTerms {
 		Name:        present.Some(t.Name),
 		Kind:        present.Some(contract.LinkKind(t.Kind)),
 		Completions: present.List(t.Completions),
+		Level:       present.Some(t.Level),
+		Onward:      t.Onward,
+		NoEnd:       present.Some(t.NoEnd),
 		Understood:  t.Understood(),
 		Pieces: present.Each(t.Pieces, func(p terms.Piece) contract.TypedPiece {
 			return contract.TypedPiece{Text: p.Text, Term: present.Some(string(p.Term)), Why: present.Some(contract.TypedPieceWhy(p.Why))}

@@ -51,6 +51,14 @@ const sentence = computed(
 )
 const controls: Term[] = ['may', 'until', 'onward']
 
+/** Terms that were typed along with the people. */
+const rest = ref('')
+function spoken(r: Schemas['TypedTerms']) {
+  if (r.level) terms.level = r.level as (typeof levels)[number]
+  if (r.onward !== undefined) terms.onward = r.onward
+  if (r.until) terms.until = r.until
+  if (r.noEnd) terms.until = undefined
+}
 const { act, busy, wrong } = useAct()
 async function give() {
   const done = await act(() => api.POST('/access', { body: body.value }), {
@@ -78,7 +86,8 @@ function escape() {
         </h3>
         <slot></slot>
       </div>
-      <PeopleField v-model="to" :items="items" />
+      <PeopleField v-model="to" v-model:rest="rest" :items="items" @terms="spoken" />
+      <p v-if="rest && to.length" class="small t-caution" role="status">{{ t('access.nobodyYet', { word: rest }) }}</p>
       <WritingSentence v-if="draft" :sentence="sentence" :controls="controls" :open="opened" @toggle="toggle">
         <LevelChoice
           v-if="opened === 'may'"
@@ -129,7 +138,7 @@ function escape() {
       </div>
       <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
       <div class="acts end">
-        <button type="button" class="btn btn-primary" :disabled="!to.length || busy" @click="give">
+        <button type="button" class="btn btn-primary" :disabled="!to.length || !!rest || busy" @click="give">
           <IconUserPlus aria-hidden="true" />
           {{ t('access.give') }}
         </button>

@@ -8,6 +8,7 @@ import { type Schemas } from '../../api/client'
 import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
 import Door from '../../parts/Door.vue'
+import { isAddress, readSpoken } from './spoken'
 import { useAccessWords } from './words'
 
 /** Whom access is given to: likely people are there when it opens, each with the reason and what they would gain. */
@@ -18,8 +19,10 @@ export interface Named {
   name: string
 }
 const props = defineProps<{ items: string[]; modelValue: Named[] }>()
-const emit = defineEmits<{ 'update:modelValue': [all: Named[]] }>()
-const { t } = useI18n()
+const emit = defineEmits<{ 'update:modelValue': [all: Named[]]; terms: [r: Schemas['TypedTerms']] }>()
+/** What is typed and means nobody yet. */
+const rest = defineModel<string>('rest', { default: '' })
+const { t, locale } = useI18n()
 const said = useSaid()
 const store = useSession()
 const words = useAccessWords()
@@ -30,7 +33,23 @@ const open = ref(true)
 const field = ref<HTMLInputElement>()
 const { data: likely, isPlaceholderData } = useLikely(() => props.items, asked)
 const offered = computed(() => (likely.value ?? []).filter((s) => !props.modelValue.some((n) => n.kind === s.kind && n.id === s.id)))
-const isAddress = computed(() => /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(typed.value.trim()))
+watch(typed, (now) => (rest.value = now.trim()))
+/** What was typed in one go with commas in it is read part by part. */
+async function readAll() {
+  const asked = typed.value
+  const found = await readSpoken(props.items, asked, locale.value as 'en' | 'de')
+  if (typed.value !== asked) return
+  for (const r of found.terms) emit('terms', r)
+  const more = found.people
+    .map((p): Named =>
+      'kind' in p
+        ? { kind: p.kind, id: p.id, name: words.who(p, store.practice?.name ?? '') }
+        : { kind: 'person', email: p.email, name: p.email },
+    )
+    .filter((n) => !props.modelValue.some((o) => (n.id ? o.id === n.id : o.email === n.email)))
+  if (more.length) emit('update:modelValue', [...props.modelValue, ...more])
+  typed.value = found.left
+}
 watch(offered, () => (at.value = 0))
 /** Whether the list answers what is typed. Who is quicker than it is taken once it does. */
 const fresh = computed(() => asked.value === typed.value && !isPlaceholderData.value)
@@ -42,7 +61,7 @@ watch(fresh, (is) => {
 })
 function choose() {
   // A whole address that nobody offered has is an invitation.
-  if (isAddress.value && !offered.value.some((s) => s.email === typed.value.trim())) take(-1)
+  if (isAddress(typed.value) && !offered.value.some((s) => s.email === typed.value.trim())) take(-1)
   else if (open.value) take(at.value)
 }
 
@@ -61,14 +80,17 @@ function leaveOut(at: number) {
 function take(i: number) {
   const s = offered.value[i]
   if (s) add({ kind: s.kind, id: s.id, name: words.who(s, store.practice?.name ?? '') })
-  else if (isAddress.value) add({ kind: 'person', email: typed.value.trim(), name: typed.value.trim() })
+  else if (isAddress(typed.value)) add({ kind: 'person', email: typed.value.trim(), name: typed.value.trim() })
 }
 function key(e: KeyboardEvent) {
   if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
     e.preventDefault()
     open.value = true
     at.value = Math.max(0, Math.min(offered.value.length - 1, at.value + (e.key === 'ArrowDown' ? 1 : -1)))
-  } else if (e.key === 'Enter' || (e.key === ',' && typed.value)) {
+  } else if (e.key === 'Enter' && typed.value.includes(',')) {
+    e.preventDefault()
+    void readAll()
+  } else if (e.key === 'Enter') {
     e.preventDefault()
     if (fresh.value) choose()
     else waiting.value = true
@@ -78,6 +100,10 @@ function key(e: KeyboardEvent) {
     e.stopPropagation()
     open.value = false
   }
+}
+function leave() {
+  open.value = props.modelValue.length === 0
+  if (typed.value.includes(',')) void readAll()
 }
 const reason = (s: Schemas['Suggested']) => {
   if (s.members) return s.members.map((m) => m.split(' ')[0]).join(', ')
@@ -119,7 +145,7 @@ onMounted(() => field.value?.focus())
         @focus="open = true"
         @input="open = true"
         @keydown="key"
-        @blur="open = modelValue.length === 0"
+        @blur="leave"
       />
     </div>
     <div v-show="open" class="gloss who-list" @mousedown.prevent>
@@ -143,7 +169,7 @@ onMounted(() => field.value?.focus())
       </ul>
       <p class="hint">
         <IconEnvelope class="i" aria-hidden="true" />
-        <button v-if="isAddress && !offered.length" type="button" class="go" @click="take(-1)">
+        <button v-if="isAddress(typed) && !offered.length" type="button" class="go" @click="take(-1)">
           {{ t('access.invite', { email: typed.trim() }) }}
         </button>
         <span v-else>{{ t(offered.length ? 'access.inviteHint' : 'access.nobody') }}</span>
