@@ -69,6 +69,11 @@ func TestTermsAreRemembered(t *testing.T) {
 	if !strings.Contains(kinds, "intake") {
 		t.Errorf("for a folder there are %s", kinds)
 	}
+	for _, r := range testkit.Post[[]contract.Remembered](w.luca, 200, "/api/remembered", contract.Recall{Items: []uuid.UUID{w.top}, Kind: ptr(contract.Intake)}) {
+		if r.Kind != contract.Intake {
+			t.Errorf("among those that take papers in is a %s", r.Kind)
+		}
+	}
 	if all := recall(w.hanne, scan); len(all) != 0 {
 		t.Errorf("Hanne is told what Luca gave: %+v", all)
 	}

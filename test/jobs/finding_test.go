@@ -66,7 +66,7 @@ func TestADossierOpensOnItsOverview(t *testing.T) {
 		ines.does(ines.Click("a::Corran Lass"), ines.See(".overview::At a glance"), ines.SeeText("Two colleagues can open this dossier"))
 		ines.does(ines.See(".overview .out li::For the yard"), ines.See(".overview .trail li::made the link"), ines.See(".overview .ways li"))
 		ines.does(ines.Until(`!!document.querySelector('.folders a[data-folder=Reports] .door.open, .folders a[data-folder=Reports] [data-state=open]')`))
-		ines.does(ines.Click(".folders a::Reports"), ines.See("tr[data-ref]::Notes"), ines.Gone(".overview"), ines.Click(".folders a::Working papers"), ines.See("tr[data-ref]::Sketch"))
+		ines.does(ines.Click(".folders a::Reports"), ines.See("tr[data-ref]::Notes"), ines.Gone(".overview"), ines.Until(`document.title === 'Reports, MER-24 Corran Lass – Dossiers – Halyard & Rook'`), ines.Click(".folders a::Working papers"), ines.See("tr[data-ref]::Sketch"))
 		ines.does(ines.Back(), ines.See("tr[data-ref]::Notes"))
 	}
 }

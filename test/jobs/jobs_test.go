@@ -143,7 +143,7 @@ func TestBringingDocumentsIn(t *testing.T) {
 		document.querySelector('.frame').dispatchEvent(e)
 		return true })()`)
 	ines.does(err)
-	ines.does(ines.See(".tray [role=alert]::turns the direction"), ines.SeeText("5 of 5 are in"), ines.See(".contents a::Tank 4"))
+	ines.does(ines.See(".tray [role=alert]::turns the direction"), ines.SeeText("4 of 5 are in, 1 refused"), ines.See(".contents a::Tank 4"))
 	d := testkit.Get[contract.Dossier](c, "/api/dossiers/MER-24")
 	if d.Documents != 7 {
 		t.Errorf("%d documents are there", d.Documents)

@@ -45,6 +45,8 @@ func TestSharingWithAColleagueAndAnOutsider(t *testing.T) {
 		ines.does(ines.Click(".heading .btn-primary::Give out"), ines.Click("button::To people instead"), ines.See(".who-list li"))
 		ines.does(ines.Type(".ask", "tom"), ines.See(".who-list li::Tomasz Rehn"), ines.SeeText("gains 2 of 2"), ines.Press("\r"), ines.See(".line .w::Tomasz Rehn"))
 		ines.does(ines.Type(".ask", "surveys@dunlin.example"), ines.See(".hint button::Invite surveys@dunlin.example"), ines.Press("\r"), ines.See(".line .w::surveys@dunlin.example"))
+		// Whoever is outside gets an end by default.
+		ines.does(ines.Until(`!document.querySelector('.writing').innerText.includes('without an end')`))
 		ines.does(ines.Click(".plus::+ for a week"), ines.SeeText("One person outside will newly be able to open files: surveys@dunlin.example 2"), ines.SeeText("One colleague will newly be able to open files: Tomasz Rehn 2"))
 		ines.does(ines.Click("button::Give access"), ines.See(".toast-line::has access"))
 	})

@@ -34,9 +34,9 @@ type Remembered struct {
 	Sentence terms.Sentence
 }
 
-// Recall tells under which terms the acting person may give items again, in sentences
-// of a language. It refuses what they may not give out at all.
-func (s *Service) Recall(ctx context.Context, items []uuid.UUID, language string) ([]Remembered, error) {
+// Recall tells under which terms the acting person may give items again, as links of a
+// kind or of any, in sentences of a language. It refuses what they may not give out at all.
+func (s *Service) Recall(ctx context.Context, items []uuid.UUID, kind, language string) ([]Remembered, error) {
 	// Whether they may give these at all, and of which dossier they are.
 	least, err := s.Links.Draft(ctx, links.Wish{Items: items, Language: language})
 	if err != nil {
@@ -52,7 +52,7 @@ func (s *Service) Recall(ctx context.Context, items []uuid.UUID, language string
 	}
 	out := []Remembered{}
 	offers := slices.DeleteFunc(remembered.Offers(given, least.Code, s.Acts.Now(), zone), func(o remembered.Offer) bool {
-		return !slices.Contains(least.Kinds, o.Terms.Kind)
+		return !slices.Contains(least.Kinds, o.Terms.Kind) || kind != "" && o.Terms.Kind != kind
 	})
 	for _, o := range offers[:min(tried, len(offers))] {
 		if len(out) == offered {

@@ -679,7 +679,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Under which terms I gave out, or asked for, papers before, as they would be for these items from today on. Only what may be made is told. */
+        /** @description Under which terms I gave out, or asked for, papers before, as they would be for these items from today on. Only what may be made is told, and only of the kind where one is given. */
         post: operations["recallTerms"];
         delete?: never;
         options?: never;
@@ -2071,6 +2071,7 @@ export interface components {
         };
         Recall: {
             items: string[];
+            kind?: components["schemas"]["LinkKind"];
             /**
              * @description That of the sentences
              * @enum {string}

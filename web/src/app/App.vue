@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import { useTitle } from '@vueuse/core'
 import { computed, defineAsyncComponent, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import Band from './Band.vue'
 import BottomBar from './BottomBar.vue'
 import { useLive } from './live'
+import { thing } from './title'
 import { hush, toast } from './toasts'
 import { useSaid } from '../sentences/said'
 import { useSession } from './session'
@@ -17,6 +19,19 @@ const store = useSession()
 const said = useSaid()
 const framed = computed(() => !route.meta.open && (store.session || store.ended))
 useLive()
+/** The place and the thing stand first: they tell windows apart. */
+useTitle(
+  computed(() => {
+    const place = route.meta.place
+      ? t(`place.${route.meta.place as string}`)
+      : route.meta.open
+        ? t('place.enter')
+        : route.path === '/me'
+          ? t('place.me')
+          : ''
+    return [thing.value, place, store.practice?.name ?? 'Tabularis'].filter(Boolean).join(' – ')
+  }),
+)
 
 watch(
   () => [store.session, store.ended],

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useFound } from '../queries/documents'
-import { refDebounced, useEventListener } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { refDebounced, useEventListener, useMediaQuery } from '@vueuse/core'
+import { computed, nextTick, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import IconGlass from '~icons/ph/magnifying-glass'
@@ -30,6 +30,18 @@ const lines = computed(() => {
   const numbered = /^(\S*\s*\/)?\s*\d+$/.test(asked.value.trim())
   return numbered ? [...documents, ...dossiers, ...folders] : [...dossiers, ...folders, ...documents]
 })
+/** On a narrow page the field stands over the band while one looks for something. */
+const called = ref(false)
+const narrow = useMediaQuery('(max-width: 900px)')
+async function call() {
+  called.value = true
+  await nextTick()
+  field.value?.focus()
+}
+function leave() {
+  open.value = false
+  called.value = false
+}
 const shown = computed(() => open.value && asked.value.trim() !== '' && found.value !== undefined)
 
 function go(to?: string) {
@@ -50,8 +62,11 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
 </script>
 
 <template>
-  <div class="finder-holder only-wide">
-    <label class="finder">
+  <div class="finder-holder" :class="{ called }">
+    <button v-if="narrow && !called" type="button" class="call" :aria-label="t('finder.label')" @click="call">
+      <IconGlass aria-hidden="true" />
+    </button>
+    <label v-else class="finder">
       <IconGlass class="i i-s" aria-hidden="true" />
       <span class="visually-hidden">{{ t('finder.label') }}</span>
       <input
@@ -66,7 +81,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         :aria-activedescendant="shown && lines[at] ? `found-${at}` : undefined"
         :placeholder="t('finder.label')"
         @focus="open = true"
-        @blur="open = false"
+        @blur="leave"
         @input="at = 0"
         @keydown.down.prevent="at = Math.min(at + 1, lines.length - 1)"
         @keydown.up.prevent="at = Math.max(at - 1, 0)"
@@ -143,6 +158,29 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
 .found .no {
   color: var(--tb-quiet);
   min-width: 84px;
+}
+@media (max-width: 900px) {
+  .finder-holder {
+    margin: 0 0 0 auto;
+    position: static;
+  }
+  .call {
+    color: inherit;
+    padding: var(--tb-s2);
+  }
+  .called .finder {
+    position: absolute;
+    inset: 6px 12px auto;
+    z-index: var(--tb-layer-finder);
+    background: var(--tb-band);
+    width: auto;
+  }
+  .found {
+    left: 12px;
+    right: 12px;
+    top: 46px;
+    width: auto;
+  }
 }
 .found [aria-selected='true'] {
   background: var(--tb-selection);

@@ -18,7 +18,7 @@ const store = useSession()
 const { local, moment } = useWallClock()
 
 const today = computed(() => local(said.now.value).slice(0, 10))
-const chosen = computed(() => local(new Date(props.until)))
+const chosen = computed(() => (props.until ? local(new Date(props.until)) : ''))
 const days = computed(() => {
   const longest = Math.round(
     (Date.parse(`${local(new Date(props.latest)).slice(0, 10)}T00:00:00Z`) - Date.parse(`${today.value}T00:00:00Z`)) / 86_400_000,

@@ -2078,6 +2078,9 @@ type Reach struct {
 type Recall struct {
 	Items []openapi_types.UUID `json:"items"`
 
+	// Kind Gives papers out, lets outsiders work in a folder, or takes papers in
+	Kind *LinkKind `json:"kind,omitempty"`
+
 	// Language That of the sentences
 	Language *RecallLanguage `json:"language,omitempty"`
 }

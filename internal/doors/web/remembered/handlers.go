@@ -17,7 +17,7 @@ type Handlers struct {
 
 // RecallTerms tells under which terms one gave something before.
 func (h *Handlers) RecallTerms(ctx context.Context, r RecallTermsRequestObject) (RecallTermsResponseObject, error) {
-	all, err := h.Remembered.Recall(ctx, r.Body.Items, string(present.Or(r.Body.Language, contract.RecallLanguageEn)))
+	all, err := h.Remembered.Recall(ctx, r.Body.Items, string(present.Or(r.Body.Kind, "")), string(present.Or(r.Body.Language, contract.RecallLanguageEn)))
 	return RecallTerms200JSONResponse(present.Each(all, shown)), err
 }
 

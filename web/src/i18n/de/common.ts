@@ -2,6 +2,8 @@ import type en from '../en/common'
 
 const de: typeof en = {
   place: {
+    enter: 'Anmelden',
+    me: 'Anmeldung und Sitzungen',
     today: 'Heute',
     dossiers: 'Dossiers',
     desk: 'Schreibtisch',

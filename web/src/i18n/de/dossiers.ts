@@ -32,6 +32,7 @@ const de: typeof en = {
     othersOpen: '{who}: können öffnen, was hier hereinkommt.',
     othersNone: 'Niemand außerhalb wird es öffnen können.',
     holders: 'alle, die den Link „{name}“ haben',
+    ask: 'Papiere erbitten',
     glance: 'Auf einen Blick',
     overview: '{name} im Überblick',
     whatIsOut: 'Was draußen ist',

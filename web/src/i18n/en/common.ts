@@ -1,5 +1,7 @@
 export default {
   place: {
+    enter: 'Signing in',
+    me: 'Signing in and sessions',
     today: 'Today',
     dossiers: 'Dossiers',
     desk: 'Desk',

@@ -30,6 +30,7 @@ export default {
     othersOpen: '{who} will be able to open what comes in here.',
     othersNone: 'Nobody outside will be able to open it.',
     holders: 'whoever has the link “{name}”',
+    ask: 'Ask for papers',
     glance: 'At a glance',
     overview: '{name} at a glance',
     whatIsOut: 'What is out',

@@ -12,6 +12,7 @@ import Missing from '../../app/Missing.vue'
 import Failed from '../../app/Failed.vue'
 import AsSeen from './AsSeen.vue'
 import BringingTold from './BringingTold.vue'
+import { useThing } from '../../app/title'
 import { useBringingIn } from './bringing'
 import Contents from './Contents.vue'
 import DossierHeading from './DossierHeading.vue'
@@ -49,6 +50,10 @@ const here = computed(
 const within = computed(() => dossier.value?.folders.filter((f) => f.parentId === here.value?.id && f.id !== here.value?.id) ?? [])
 const may = (cap: string) => !as.value && (here.value?.may.includes(cap) ?? false)
 
+useThing(() =>
+  [here.value?.number && here.value.name, dossier.value && `${dossier.value.code} ${dossier.value.name}`].filter(Boolean).join(', '),
+)
+
 /** Where one was before it was taken away: that is what one may ask for. */
 const lastHere = ref<string>()
 watch(
@@ -64,7 +69,7 @@ const overview = computed(
   () => !!here.value && here.value.id === whole.value?.id && !shown.value && !chosen.value.length && !reaching.value && !as.value,
 )
 const page = ref<Schemas['RegisterPage']>()
-const giving = ref<{ items: string[]; people?: boolean } | null>(null)
+const giving = ref<{ items: string[]; people?: boolean; asks?: boolean } | null>(null)
 const looking = ref<Schemas['Document'] | null>(null)
 const contentsOpen = ref(false)
 /** Where the chosen row stands, so that it reaches into the slip like an index card's tab. */
@@ -153,6 +158,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         @contents="contentsOpen = true"
         @bring="bringing.bring"
         @give-out="giveOut()"
+        @ask="giving = { items: [here.id], asks: true }"
         @reach="toggleReach"
       />
       <BringingTold
@@ -241,6 +247,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       :key="giving.items.join()"
       :items="giving.items"
       :people="giving.people"
+      :asks="giving.asks"
       :folder="!!givesFolder"
       :manager="may('manage')"
       @close="giving = null"

@@ -24,7 +24,7 @@ const props = defineProps<{
   mayShare: boolean
   as: boolean
 }>()
-const emit = defineEmits<{ contents: []; bring: [files: Brought[]]; giveOut: []; reach: [] }>()
+const emit = defineEmits<{ contents: []; bring: [files: Brought[]]; giveOut: []; ask: []; reach: [] }>()
 const { t } = useI18n()
 const said = useSaid()
 const queries = useQueryClient()
@@ -36,6 +36,7 @@ const ways = computed(() => [
   { label: t('dossier.addFiles'), do: () => fileField.value?.click() },
   { label: t('dossier.addFolder'), do: () => folderField.value?.click() },
   { label: t('dossier.newFolder'), do: () => void (naming.value = true) },
+  ...(props.mayShare ? [{ label: `${t('dossier.ask')} …`, do: () => emit('ask') }] : []),
 ])
 const reachWords = computed(() => {
   const { door, through } = props.here
@@ -75,6 +76,9 @@ async function folderMade(made: string) {
           <IconUpload aria-hidden="true" />
           {{ t('dossier.add') }}
         </Menu>
+        <button v-if="mayShare && mayAdd" type="button" class="btn btn-plain only-wide" :disabled="giving" @click="$emit('ask')">
+          {{ t('dossier.ask') }}
+        </button>
         <button v-if="mayShare" type="button" class="btn btn-primary" :disabled="giving" @click="$emit('giveOut')">
           <IconPlane aria-hidden="true" />
           {{ t('dossier.giveOut') }}

@@ -22,11 +22,11 @@ import TermGloss from './TermGloss.vue'
 import { useWriting, type Term } from './writing'
 
 /** The writing sheet: a link as a sentence, its consequences, and the link once it is made; or the terms of one that is out, to be changed. */
-const props = defineProps<{ items: string[]; link?: Schemas['Link'] }>()
+const props = defineProps<{ items: string[]; link?: Schemas['Link']; kind?: Schemas['LinkKind'] }>()
 const emit = defineEmits<{ close: [] }>()
 const { t } = useI18n()
 const said = useSaid()
-const writing = useWriting(props.items, props.link)
+const writing = useWriting(props.items, props.link, props.kind)
 const { terms, opened, gives, allowed, draft, error, refetch, refused, controls } = writing
 const { act, busy, wrong } = useAct()
 const made = ref<Schemas['Link']>()
@@ -66,7 +66,10 @@ watch(opened, () => {
   writing.typedIsKept()
   words.value = ''
 })
-const { data: remembered, isLoading: recalling } = useRemembered(() => ({ items: props.items, language: terms.language }), !props.link)
+const { data: remembered, isLoading: recalling } = useRemembered(
+  () => ({ items: props.items, kind: props.kind, language: terms.language }),
+  !props.link,
+)
 async function take(r: Schemas['Remembered']) {
   writes.value = await act(() => writing.take(r))
 }

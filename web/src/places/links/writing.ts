@@ -42,14 +42,14 @@ function writtenOf(l: Schemas['Link']): Omit<Written, 'language' | 'expected'> {
 }
 
 /** The terms of a link that is written, or of one that is out and changed: what they mean, and how a term is added and dropped. */
-export function useWriting(items: string[], link?: Schemas['Link']) {
+export function useWriting(items: string[], link?: Schemas['Link'], kind: Schemas['LinkKind'] = 'hand-out') {
   const { locale } = useI18n()
   const said = useSaid()
   const terms = reactive<Written>({
     name: '',
     newest: false,
     viewOnly: false,
-    kind: 'hand-out',
+    kind,
     tell: 'never',
     language: locale.value as 'en' | 'de',
     expected: '',

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import Sheet from '../../parts/Sheet.vue'
 import { useAccessDraft } from '../../queries/sharing'
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconUserPlus from '~icons/ph/user-plus'
 import { api, type Schemas } from '../../api/client'
@@ -51,6 +51,20 @@ const sentence = computed(
 )
 const controls: Term[] = ['may', 'until', 'onward']
 
+/** Whoever is outside gets an end, unless one says otherwise. */
+const usual = ref<string>()
+let ended = false
+watch(
+  () => terms.until,
+  (now) => (ended ||= now !== usual.value),
+)
+watch(
+  () => to.value.some((n) => n.outside),
+  (outside) => {
+    if (!outside || ended || terms.until) return
+    usual.value = terms.until = inDays(28, said.now.value)
+  },
+)
 /** Terms that were typed along with the people. */
 const rest = ref('')
 function spoken(r: Schemas['TypedTerms']) {
@@ -98,7 +112,7 @@ function escape() {
           @set="(l, m) => ((terms.level = l), (terms.may = m))"
         />
         <template v-else-if="opened === 'until'">
-          <UntilGloss :until="terms.until ?? week" :latest="draft.ownUntil ?? year" free @set="terms.until = $event" />
+          <UntilGloss :until="terms.until ?? ''" :latest="draft.ownUntil ?? year" free @set="terms.until = $event" />
           <p class="without">
             <button v-if="!draft.ownUntil" type="button" @click="((terms.until = undefined), (opened = undefined))">
               {{ t('access.withoutEnd') }}
@@ -107,7 +121,7 @@ function escape() {
         </template>
       </WritingSentence>
       <div class="plus-row">
-        <button v-if="!terms.until" type="button" class="plus" @click="((terms.until = week), (opened = 'until'))">
+        <button v-if="!terms.until || terms.until === usual" type="button" class="plus" @click="((terms.until = week), (opened = 'until'))">
           {{ t('access.plusWeek') }}
         </button>
         <button v-if="!terms.onward && terms.level !== 'manage'" type="button" class="plus" @click="terms.onward = true">

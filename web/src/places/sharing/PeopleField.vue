@@ -17,6 +17,7 @@ export interface Named {
   id?: string
   email?: string
   name: string
+  outside?: boolean
 }
 const props = defineProps<{ items: string[]; modelValue: Named[] }>()
 const emit = defineEmits<{ 'update:modelValue': [all: Named[]]; terms: [r: Schemas['TypedTerms']] }>()
@@ -43,8 +44,8 @@ async function readAll() {
   const more = found.people
     .map((p): Named =>
       'kind' in p
-        ? { kind: p.kind, id: p.id, name: words.who(p, store.practice?.name ?? '') }
-        : { kind: 'person', email: p.email, name: p.email },
+        ? { kind: p.kind, id: p.id, name: words.who(p, store.practice?.name ?? ''), outside: p.outside }
+        : { kind: 'person', email: p.email, name: p.email, outside: true },
     )
     .filter((n) => !props.modelValue.some((o) => (n.id ? o.id === n.id : o.email === n.email)))
   if (more.length) emit('update:modelValue', [...props.modelValue, ...more])
@@ -79,8 +80,8 @@ function leaveOut(at: number) {
 }
 function take(i: number) {
   const s = offered.value[i]
-  if (s) add({ kind: s.kind, id: s.id, name: words.who(s, store.practice?.name ?? '') })
-  else if (isAddress(typed.value)) add({ kind: 'person', email: typed.value.trim(), name: typed.value.trim() })
+  if (s) add({ kind: s.kind, id: s.id, name: words.who(s, store.practice?.name ?? ''), outside: s.outside })
+  else if (isAddress(typed.value)) add({ kind: 'person', email: typed.value.trim(), name: typed.value.trim(), outside: true })
 }
 function key(e: KeyboardEvent) {
   if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
