@@ -50,7 +50,7 @@ type Slip struct {
 	Door       access.Door
 	Closed     bool
 	// Look is how the acting person can look at it.
-	Look preview.Look
+	Look       preview.Look
 	Ends       *time.Time
 	Versions   []tree.NamedVersion
 	Links      []links.Shown
