@@ -322,7 +322,7 @@ func TestHundredsOfFilesInOneDrop(t *testing.T) {
 	if lines == 0 || lines > 300 {
 		t.Errorf("the tray shows %d lines", lines)
 	}
-	ines.does(ines.Click(".tray button::Fold away"), ines.Click("tr[data-ref]::Thickness"), ines.See(".slip h2::Thickness"))
+	ines.does(ines.Click(".tray button::Fold away"), ines.Gone(".tray"), ines.Click("tr[data-ref]::Thickness"), ines.See(".slip h2::Thickness"))
 	ines.does(ines.Click("button[aria-label^=Tray]"), ines.SeeText(fmt.Sprintf("%d of %[1]d are in", files)))
 	t.Logf("%d files in %v", files, time.Since(begun).Round(time.Second))
 	if d := testkit.Get[contract.Dossier](c, "/api/dossiers/MER-24"); d.Documents != files+3 {

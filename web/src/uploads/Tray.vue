@@ -67,17 +67,16 @@ useEventListener(window, 'beforeunload', (e) => {
     <section v-if="tray.open" class="tray" :aria-label="t('tray.label')">
       <header>
         <h2>{{ t('tray.title') }}</h2>
-        <span class="small quiet">{{ summary }}</span>
-        <span class="acts">
-          <button v-if="tray.active > 1" type="button" class="btn btn-text btn-small" @click="tray.stopAll()">
-            {{ t('tray.stopAll') }}
-          </button>
-          <button v-if="tray.all.length > tray.active" type="button" class="btn btn-text btn-small" @click="tray.clear()">
-            {{ t('tray.clear') }}
-          </button>
-          <button type="button" class="btn btn-plain btn-small" @click="tray.open = false">{{ t('tray.fold') }}</button>
-        </span>
+        <!-- It stands where nothing beside it can push it away. -->
+        <button type="button" class="btn btn-plain btn-small fold" @click="tray.open = false">{{ t('tray.fold') }}</button>
       </header>
+      <div class="acts sums">
+        <span class="small quiet">{{ summary }}</span>
+        <button v-if="tray.active > 1" type="button" class="btn btn-text btn-small" @click="tray.stopAll()">{{ t('tray.stopAll') }}</button>
+        <button v-if="tray.all.length > tray.active" type="button" class="btn btn-text btn-small" @click="tray.clear()">
+          {{ t('tray.clear') }}
+        </button>
+      </div>
       <div
         v-if="running"
         class="bar"
@@ -125,6 +124,13 @@ useEventListener(window, 'beforeunload', (e) => {
 </template>
 
 <style scoped>
+.fold {
+  margin-left: auto;
+}
+.sums {
+  min-height: 34px;
+  padding: 0 14px;
+}
 .tray-holder {
   position: relative;
 }
@@ -146,9 +152,6 @@ useEventListener(window, 'beforeunload', (e) => {
   align-items: baseline;
   gap: 10px;
   padding: 10px 14px 8px;
-}
-.tray header .acts {
-  margin-left: auto;
 }
 .tray header button {
   color: var(--tb-action);
