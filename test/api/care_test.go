@@ -9,6 +9,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync/atomic"
 	"syscall"
 	"testing"
 	"time"
@@ -189,6 +190,7 @@ func TestBackupsAreTheirOwnersAlone(t *testing.T) {
 		url = u.String()
 	}
 	seen, stop := make(chan string, 1), make(chan struct{})
+	var dumps atomic.Int64
 	go func() {
 		var all strings.Builder
 		for {
@@ -202,12 +204,19 @@ func TestBackupsAreTheirOwnersAlone(t *testing.T) {
 			for _, line := range lines {
 				if raw, err := os.ReadFile(line); err == nil && bytes.Contains(raw, []byte("pg_dump")) {
 					all.Write(raw)
+					dumps.Add(1)
 				}
 			}
 		}
 	}()
-	if err := backup.Write(t.Context(), url, w.DataDir, to); err != nil {
-		t.Fatal(err)
+	// Whoever reads the command lines may be too slow for the first, on a busy machine.
+	for n := 0; n == 0 || dumps.Load() == 0 && n < 50; n++ {
+		if n > 0 {
+			to = filepath.Join(t.TempDir(), "backup")
+		}
+		if err := backup.Write(t.Context(), url, w.DataDir, to); err != nil {
+			t.Fatal(err)
+		}
 	}
 	close(stop)
 	if lines := <-seen; !strings.Contains(lines, "pg_dump") || strings.Contains(lines, "a-password-of-the-database") {
