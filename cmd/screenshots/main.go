@@ -70,9 +70,6 @@ var shots = []shot{
 	{"sign-in", wide, high, false, true, func(b *browser.Browser, from string) error {
 		return do(func() error { return b.Go(from + "/sign-in") }, func() error { return b.See("#email") })
 	}},
-	{"sign-in-390", narrow, tall, false, true, func(b *browser.Browser, from string) error {
-		return do(func() error { return b.Go(from + "/sign-in") }, func() error { return b.See("#email") })
-	}},
 	{"today", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(func() error { return b.Go(from + "/today") }, func() error { return b.See(".news li") })
 	}},

@@ -163,6 +163,8 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
   .finder-holder {
     margin: 0 0 0 auto;
     position: static;
+    align-self: center;
+    display: flex;
   }
   .call {
     color: inherit;
