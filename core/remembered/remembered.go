@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"tabularis/core/linkgate"
+	"tabularis/core/terms"
 )
 
 // Given is something that was given out, or asked for, before.
@@ -85,17 +86,8 @@ func shifted(t *time.Time, at, now time.Time, zone *time.Location) *time.Time {
 	}
 	y, m, d := now.In(zone).Date()
 	was := t.In(zone)
-	moved := time.Date(y, m, d+days(at, *t, zone), was.Hour(), was.Minute(), was.Second(), 0, zone).UTC()
+	moved := time.Date(y, m, d+terms.DaysBetween(at.In(zone), was), was.Hour(), was.Minute(), was.Second(), 0, zone).UTC()
 	return &moved
-}
-
-// days are the midnights between two moments.
-func days(from, to time.Time, zone *time.Location) int {
-	date := func(t time.Time) time.Time {
-		y, m, d := t.In(zone).Date()
-		return time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
-	}
-	return int(date(to).Sub(date(from)) / (24 * time.Hour))
 }
 
 // plain says that terms are what they are when nobody says anything but an end.

@@ -5,30 +5,20 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
-
-	"tabularis/core/names"
 )
 
 // mostCount is the largest number that a term takes.
 const mostCount = 100_000
 
 var (
-	times_     = wordSet("times time mal x")
+	repeats    = wordSet("times time mal x")
 	opens      = wordSet("opening openings open opens opened öffnung öffnungen öffnen geöffnet visit visits besuche")
 	fetches    = wordSet("download downloads downloading downloaded herunterladen heruntergeladen abrufe")
 	filesWords = wordSet("file files datei dateien papers papiere")
 	sizes      = map[string]int64{"kb": 1e3, "mb": 1e6, "gb": 1e9}
 	together   = regexp.MustCompile(`^([0-9]+)(?:x|-?mal)$|^([0-9]+(?:[.,][0-9]{1,3})?)(kb|mb|gb)$`)
-	oftenWords = map[string]int{"once": 1, "twice": 2, "thrice": 3}
+	oftenWords = numbersOf("|once einmal|twice zweimal|thrice dreimal|viermal|fünfmal|sechsmal|siebenmal|achtmal|neunmal|zehnmal")
 )
-
-func init() {
-	for n, words := range []string{"", "ein", "zwei", "drei", "vier", "fünf", "sechs", "sieben", "acht", "neun", "zehn"} {
-		if n > 0 {
-			oftenWords[names.Key(words+"mal")] = n
-		}
-	}
-}
 
 // number reads a whole number in figures or words.
 func number(key string) (int, bool) {
@@ -54,7 +44,7 @@ func (r *reader) often(i int) (n, words int) {
 		}
 		return n, 1
 	}
-	if n, ok := number(r.key(i)); ok && times_[r.key(i+1)] {
+	if n, ok := number(r.key(i)); ok && repeats[r.key(i+1)] {
 		return n, 2
 	}
 	return 0, 0
@@ -66,35 +56,29 @@ func (r *reader) count(i int) (int, Term, func() Why) {
 	if verb := r.key(i); fetches[verb] || opens[verb] {
 		at := r.skip(i+1, "at", "most", "höchstens", "only", "nur", "max")
 		if n, words := r.often(at); words > 0 {
-			return at + words - i, pick2(fetches[verb], Downloads, Openings), r.limit(fetches[verb], n)
+			return at + words - i, pick(fetches[verb], Downloads, Openings), limit(pick(fetches[verb], &r.out.Downloads, &r.out.Openings), n)
 		}
 		return 0, "", nil
 	}
 	if n, words := r.often(i); words > 0 {
 		end := i + words
 		if fetches[r.key(end)] && r.goesOn(end) {
-			return words + 1, Downloads, r.limit(true, n)
+			return words + 1, Downloads, limit(&r.out.Downloads, n)
 		}
 		if opens[r.key(end)] && r.goesOn(end) {
 			words++
 		}
-		return words, Openings, r.limit(false, n)
+		return words, Openings, limit(&r.out.Openings, n)
 	}
 	if n, ok := number(r.key(i)); ok {
 		unit := r.key(i + 1)
 		switch {
 		case fetches[unit]:
-			return 2, Downloads, r.limit(true, n)
+			return 2, Downloads, limit(&r.out.Downloads, n)
 		case opens[unit]:
-			return 2, Openings, r.limit(false, n)
+			return 2, Openings, limit(&r.out.Openings, n)
 		case filesWords[unit]:
-			return 2, IntakeFiles, func() Why {
-				if n < 1 || n > mostCount {
-					return Range
-				}
-				r.out.Files = &n
-				return ""
-			}
+			return 2, IntakeFiles, limit(&r.out.Files, n)
 		}
 	}
 	return r.size(i)
@@ -122,24 +106,13 @@ func (r *reader) size(i int) (int, Term, func() Why) {
 	}
 }
 
-// limit sets how often something may happen.
-func (r *reader) limit(downloads bool, n int) func() Why {
+// limit sets how many or how often at most.
+func limit(of **int, n int) func() Why {
 	return func() Why {
 		if n < 1 || n > mostCount {
 			return Range
 		}
-		if downloads {
-			r.out.Downloads = &n
-		} else {
-			r.out.Openings = &n
-		}
+		*of = &n
 		return ""
 	}
-}
-
-func pick2(which bool, yes, no Term) Term {
-	if which {
-		return yes
-	}
-	return no
 }

@@ -267,7 +267,7 @@ func times(v Voice, n int) string {
 	return fmt.Sprintf("%d times", n)
 }
 
-func pick(which bool, yes, no string) string {
+func pick[T any](which bool, yes, no T) T {
 	if which {
 		return yes
 	}
@@ -286,7 +286,7 @@ func (v Voice) Moment(t time.Time) string {
 	t, now := t.In(v.Zone), v.Now.In(v.Zone)
 	clock := t.Format("15:04")
 	de := v.Language == "de"
-	switch daysBetween(now, t) {
+	switch DaysBetween(now, t) {
 	case 0:
 		return pick(de, "heute ", "today ") + clock
 	case 1:
@@ -304,8 +304,8 @@ func (v Voice) Moment(t time.Time) string {
 	return day + ", " + clock
 }
 
-// daysBetween counts calendar days from a to b, both in one zone.
-func daysBetween(a, b time.Time) int {
+// DaysBetween counts calendar days from a to b, both in one zone.
+func DaysBetween(a, b time.Time) int {
 	midnight := func(t time.Time) time.Time {
 		y, m, d := t.Date()
 		return time.Date(y, m, d, 0, 0, 0, 0, time.UTC)

@@ -54,9 +54,6 @@ const (
 	Range   Why = "range"
 )
 
-// MostTyped is how many bytes are read.
-const MostTyped = 1000
-
 // token is a word, with its place in what was typed.
 type token struct {
 	key      string
@@ -72,7 +69,7 @@ type rule func(*reader, int) (int, Term, func() Why)
 // reader reads words one after the other.
 type reader struct {
 	rules   []rule
-	phrases map[string]said
+	phrases vocabulary
 	text    string
 	voice   Voice
 	tokens  []token
@@ -170,11 +167,12 @@ func (r *reader) skip(i int, words ...string) int {
 
 // tokens splits at spaces and commas, and keeps what stands between quotation marks.
 func tokens(text string) (all []token) {
-	defer func() {
-		for i := range all[min(1, len(all)):] {
-			all[i+1].apart = strings.ContainsAny(text[all[i].to:all[i+1].from], ",;")
+	add := func(t token) {
+		if last := len(all) - 1; last >= 0 {
+			t.apart = strings.ContainsAny(text[all[last].to:t.from], ",;")
 		}
-	}()
+		all = append(all, t)
+	}
 	for i := 0; i < len(text); {
 		c, size := utf8.DecodeRuneInString(text[i:])
 		switch {
@@ -182,11 +180,11 @@ func tokens(text string) (all []token) {
 			from := i + size
 			length := strings.IndexAny(text[from:], `"“”`)
 			if length < 0 {
-				all = append(all, token{key: text[i:], from: i, to: len(text)})
+				add(token{key: text[i:], from: i, to: len(text)})
 				return all
 			}
 			_, last := utf8.DecodeRuneInString(text[from+length:])
-			all = append(all, token{key: strings.TrimSpace(text[from : from+length]), from: i, to: from + length + last, quoted: true})
+			add(token{key: strings.TrimSpace(text[from : from+length]), from: i, to: from + length + last, quoted: true})
 			i = from + length + last
 		case between(text, i, c):
 			i += size
@@ -199,10 +197,11 @@ func tokens(text string) (all []token) {
 				}
 				i += size
 			}
-			all = append(all, token{key: strings.TrimRight(names.Key(text[from:i]), ".!?"), from: from, to: i})
-			if all[len(all)-1].key == "" {
-				all[len(all)-1].key = text[from:i]
+			key := strings.TrimRight(names.Key(text[from:i]), ".!?")
+			if key == "" {
+				key = text[from:i]
 			}
+			add(token{key: key, from: from, to: i})
 		}
 	}
 	return all
@@ -241,8 +240,8 @@ func (r *reader) name(i int) (int, Term, func() Why) {
 
 // phrase reads the fixed words of the vocabulary, the longest that fit.
 func (r *reader) phrase(i int) (int, Term, func() Why) {
-	for n := min(longestPhrase, len(r.tokens)-i); n > 0; n-- {
-		if p, ok := r.phrases[r.joined(i, n)]; ok {
+	for n := min(r.phrases.longest, len(r.tokens)-i); n > 0; n-- {
+		if p, ok := r.phrases.said[r.joined(i, n)]; ok {
 			return n, p.term, set(func() { p.set(&r.out) })
 		}
 	}

@@ -21,15 +21,22 @@ type said struct {
 var fillers = wordSet(`and und with mit then dann also auch but aber please bitte at most höchstens max maximal the der die das den dem after nach if wenn it es is ist
 	may darf dürfen only nur has hat whoever wer this diesen link to zu for für`)
 
-// phrases are the fixed words, of both languages: some are one word in one of them.
-var phrases, longestPhrase = phrasesOf()
+// vocabulary are fixed words of both languages, some of which are one word in one of
+// them, and how many words the longest has.
+type vocabulary struct {
+	said    map[string]said
+	longest int
+}
 
-func phrasesOf() (map[string]said, int) {
+// phrases are the fixed words of a link's terms.
+var phrases = phrasesOf()
+
+func phrasesOf() vocabulary {
 	identity := func(i linkgate.Identity) func(*Typed) { return func(t *Typed) { t.Identify = &i } }
 	viewOnly := func(v bool) func(*Typed) { return func(t *Typed) { t.ViewOnly = &v } }
 	newest := func(v bool) func(*Typed) { return func(t *Typed) { t.Newest = &v } }
 	kind := func(k string) func(*Typed) { return func(t *Typed) { t.Kind = k } }
-	return vocabulary([]meaning{
+	return vocabularyOf([]meaning{
 		{Password, func(t *Typed) { t.Password = true }, `password|a password|passwort|ein passwort|mit passwort|with password|and the password|und das passwort`},
 		{Identify, identity(linkgate.Stated), `name|who|who they are|e-mail|email|stating their e-mail|stated e-mail|stated|wer|wer es ist|angabe der e-mail|angegebene e-mail|angabe`},
 		{Identify, identity(linkgate.Confirmed), `code|confirmed|confirmed e-mail|confirming their e-mail|confirmation|with code|bestätigt|bestätigung|bestätigte e-mail|bestätigung der e-mail|mit code`},
@@ -44,12 +51,12 @@ func phrasesOf() (map[string]said, int) {
 }
 
 // accessPhrases are the fixed words of access for people.
-var accessPhrases, _ = accessPhrasesOf()
+var accessPhrases = accessPhrasesOf()
 
-func accessPhrasesOf() (map[string]said, int) {
+func accessPhrasesOf() vocabulary {
 	level := func(l string) func(*Typed) { return func(t *Typed) { t.Level = l } }
 	onward := func(v bool) func(*Typed) { return func(t *Typed) { t.Onward = &v } }
-	return vocabulary([]meaning{
+	return vocabularyOf([]meaning{
 		{May, level("look"), `view only|only view|look|look only|no download|without download|nur ansehen|kein download|ohne download`},
 		{May, level("view"), `view|read|download|view and download|ansehen|lesen|herunterladen|ansehen und herunterladen`},
 		{May, level("remark"), `remark|view and remark|anmerken|ansehen und anmerken`},
@@ -71,16 +78,16 @@ type meaning struct {
 	words string
 }
 
-func vocabulary(meanings []meaning) (map[string]said, int) {
-	all, longest := map[string]said{}, 0
+func vocabularyOf(meanings []meaning) vocabulary {
+	v := vocabulary{said: map[string]said{}}
 	for _, of := range meanings {
 		for w := range strings.SplitSeq(of.words, "|") {
 			// Words are told apart by commas, and phrases without them.
-			all[names.Key(strings.ReplaceAll(w, ",", ""))] = said{of.term, of.set}
-			longest = max(longest, 1+strings.Count(w, " "))
+			v.said[names.Key(strings.ReplaceAll(w, ",", ""))] = said{of.term, of.set}
+			v.longest = max(v.longest, 1+strings.Count(w, " "))
 		}
 	}
-	return all, longest
+	return v
 }
 
 // ending is how the ending of a name looks, knownEndings those that need no dot.

@@ -8,32 +8,34 @@ import (
 	"tabularis/core/names"
 )
 
-// endOfBusiness is the hour at which a day ends where none was said.
-const endOfBusiness = 18
+// EndOfBusiness is the hour at which a day ends where none was said.
+const EndOfBusiness = 18
 
 var (
 	untilWords = wordSet("until till by bis ends ending endet")
 	fromWords  = wordSet("from ab starting beginnend")
 	spanWords  = wordSet("for für in within innerhalb")
-	weekdays   = dayNames("sunday sun sonntag so|monday mon montag mo|tuesday tue tues dienstag di|wednesday wed mittwoch mi|thursday thu thurs donnerstag do|friday fri freitag fr|saturday sat samstag sonnabend sa")
-	months     = dayNames("|january jan januar|february feb februar|march mar märz mrz|april apr|may mai|june jun juni|july jul juli|august aug|september sep sept|october oct oktober okt|november nov|december dec dezember dez")
-	spans      = map[string]string{}
-	clock      = regexp.MustCompile(`^([0-9]{1,2})[:.]([0-9]{2})$`)
-	clockHour  = regexp.MustCompile(`^([0-9]{1,2})(am|pm|h|uhr)$`)
-	dateISO    = regexp.MustCompile(`^([0-9]{4})-([0-9]{2})-([0-9]{2})$`)
-	dateDots   = regexp.MustCompile(`^([0-9]{1,2})\.([0-9]{1,2})(?:\.([0-9]{4}))?$`)
-	ordinal    = regexp.MustCompile(`^([0-9]{1,2})(?:st|nd|rd|th)?$`)
+	weekdays   = numbersOf("sunday sun sonntag so|monday mon montag mo|tuesday tue tues dienstag di|wednesday wed mittwoch mi|thursday thu thurs donnerstag do|friday fri freitag fr|saturday sat samstag sonnabend sa")
+	months     = numbersOf("|january jan januar|february feb februar|march mar märz mrz|april apr|may mai|june jun juni|july jul juli|august aug|september sep sept|october oct oktober okt|november nov|december dec dezember dez")
+	spans      = spansOf(map[string]string{"day": "day days tag tage tagen", "week": "week weeks woche wochen", "month": "month months monat monate monaten",
+		"year": "year years jahr jahre jahren", "hour": "hour hours stunde stunden"})
+	clock     = regexp.MustCompile(`^([0-9]{1,2})[:.]([0-9]{2})$`)
+	clockHour = regexp.MustCompile(`^([0-9]{1,2})(am|pm|h|uhr)$`)
+	dateISO   = regexp.MustCompile(`^([0-9]{4})-([0-9]{2})-([0-9]{2})$`)
+	dateDots  = regexp.MustCompile(`^([0-9]{1,2})\.([0-9]{1,2})(?:\.([0-9]{4}))?$`)
+	ordinal   = regexp.MustCompile(`^([0-9]{1,2})(?:st|nd|rd|th)?$`)
 )
 
-func init() {
-	for unit, words := range map[string]string{"day": "day days tag tage tagen", "week": "week weeks woche wochen", "month": "month months monat monate monaten", "year": "year years jahr jahre jahren", "hour": "hour hours stunde stunden"} {
+// spansOf are the words of each unit of time.
+func spansOf(units map[string]string) map[string]string {
+	all := map[string]string{}
+	for unit, words := range units {
 		for w := range wordSet(words) {
-			spans[w] = unit
+			all[w] = unit
 		}
 	}
+	return all
 }
-
-func dayNames(words string) map[string]int { return numbersOf(words) }
 
 // moment reads until when it is good, or from when on.
 func (r *reader) moment(i int) (int, Term, func() Why) {
@@ -99,7 +101,7 @@ func (r *reader) when(i int, begins bool) (time.Time, int) {
 	}
 	if words > 0 {
 		n = r.afterDay(i, n) + words - i
-	} else if hour = endOfBusiness; begins {
+	} else if hour = EndOfBusiness; begins {
 		hour = 0
 	}
 	y, m, d = day.Date()
@@ -151,7 +153,7 @@ func (r *reader) span(i int) (time.Time, int) {
 	if more > 0 {
 		words = r.skip(at+2, "at", "um") + more - i
 	} else {
-		hour, minute = endOfBusiness, 0
+		hour, minute = EndOfBusiness, 0
 	}
 	return time.Date(y, m, d, hour, minute, 0, 0, r.voice.Zone).UTC(), words
 }
@@ -234,7 +236,7 @@ func (r *reader) day(i int) (time.Time, int) {
 			}
 			return date, 1 + more
 		}
-		if days == 0 && r.voice.Now.In(r.voice.Zone).Hour() >= endOfBusiness {
+		if days == 0 && r.voice.Now.In(r.voice.Zone).Hour() >= EndOfBusiness {
 			days = 7
 		}
 		return on(y, m, d+days), n

@@ -22,14 +22,8 @@ const (
 // Found is what somebody sees of what they look for.
 type Found struct {
 	Dossiers  []dossiers.Summary
-	Folders   []FolderPlace
+	Folders   []Place
 	Documents []Place
-}
-
-// FolderPlace is where a folder stands.
-type FolderPlace struct {
-	items.Item
-	Code string
 }
 
 // Find looks for dossiers, folders and documents by register number or by words in
@@ -44,7 +38,12 @@ func (s *Service) Find(ctx context.Context, asked, open string) (Found, error) {
 	for i, w := range words {
 		keys[i] = names.Key(w)
 	}
-	found, err := s.named(ctx, asked, open, keys)
+	ref, numbered := register.Typed(asked)
+	bare := 0
+	if numbered && ref.Code == "" {
+		bare = ref.Number
+	}
+	found, err := s.named(ctx, bare, open, keys)
 	if err != nil {
 		return Found{}, err
 	}
@@ -52,13 +51,13 @@ func (s *Service) Find(ctx context.Context, asked, open string) (Found, error) {
 	if out.Documents, err = s.places(ctx, found.documents); err != nil {
 		return Found{}, err
 	}
-	if ref, ok := register.Typed(asked); ok && ref.Code != "" {
+	if numbered && bare == 0 {
 		// Also by the number that it had in another dossier.
 		if p, err := s.ByNumber(ctx, ref.Code, ref.Number); err == nil {
 			out.Documents = append([]Place{p}, slices.DeleteFunc(out.Documents, func(other Place) bool { return other.ID == p.ID })...)
 		}
 	}
-	if out.Folders, err = s.folderPlaces(ctx, found.folders); err != nil {
+	if out.Folders, err = s.places(ctx, found.folders); err != nil {
 		return Found{}, err
 	}
 	mine, err := s.Dossiers.Mine(ctx)
@@ -71,13 +70,13 @@ func (s *Service) Find(ctx context.Context, asked, open string) (Found, error) {
 	return out, err
 }
 
-// named finds by what is typed, and by its words.
-func (s *Service) named(ctx context.Context, asked, open string, keys []string) (found struct{ documents, folders []items.Item }, err error) {
+// named finds by words of names, and documents by a number alone, where there is one.
+func (s *Service) named(ctx context.Context, number int, open string, keys []string) (found struct{ documents, folders []items.Item }, err error) {
 	return found, s.Access.View(ctx, s.Acts.Now(), func(v *guard.View) (n int, err error) {
 		r := v.Readable()
 		found.documents, found.folders = nil, nil
-		if ref, ok := register.Typed(asked); ok && ref.Code == "" {
-			if found.documents, err = FindNumbered(ctx, s.Acts.DB, r, ref.Number, strings.ToUpper(open), mostDocuments); err != nil {
+		if number > 0 {
+			if found.documents, err = FindNumbered(ctx, s.Acts.DB, r, number, strings.ToUpper(open), mostDocuments); err != nil {
 				return 0, err
 			}
 		}
@@ -93,15 +92,6 @@ func (s *Service) named(ctx context.Context, asked, open string, keys []string) 
 		found.folders, err = FindNamed(ctx, s.Acts.DB, r, items.Folder, keys, mostFolders)
 		return len(found.documents) + len(found.folders), err
 	})
-}
-
-func (s *Service) folderPlaces(ctx context.Context, all []items.Item) ([]FolderPlace, error) {
-	places, err := s.places(ctx, all)
-	out := make([]FolderPlace, len(places))
-	for i, p := range places {
-		out[i] = FolderPlace(p)
-	}
-	return out, err
 }
 
 func containsAll(text string, words []string) bool {

@@ -16,22 +16,13 @@ import (
 	"tabularis/internal/platform/pages"
 )
 
-// drawn finds a version that the acting person may look at page by page.
-func (s *Service) drawn(ctx context.Context, id uuid.UUID, number int) (guard.ContentSight, error) {
-	sighted, err := s.Access.Content(ctx, s.Acts.DB, id, number, access.See, s.Acts.Now())
-	if err == nil && !s.Pages.Can(sighted.VType) {
-		err = fault.Unshowable.New("this document cannot be shown in pages")
-	}
-	return sighted, err
-}
-
 func (s *Service) source(ctx context.Context, of guard.ContentSight) pages.Source {
 	return s.Contents.Source(ctx, of.Version(), act.Who(ctx).Person.ID.String())
 }
 
 // Outline says which pages a version has; number 0 means the counting one.
 func (s *Service) Outline(ctx context.Context, id uuid.UUID, number int) (pages.Outline, error) {
-	sighted, err := s.drawn(ctx, id, number)
+	sighted, err := s.Access.Content(ctx, s.Acts.DB, id, number, access.See, s.Acts.Now())
 	if err != nil {
 		return pages.Outline{}, err
 	}
@@ -44,7 +35,7 @@ func (s *Service) Page(ctx context.Context, id uuid.UUID, number, page, width in
 	if err := pages.CheckWidth(width); err != nil {
 		return err
 	}
-	sighted, err := s.drawn(ctx, id, number)
+	sighted, err := s.Access.Content(ctx, s.Acts.DB, id, number, access.See, s.Acts.Now())
 	if err != nil {
 		return err
 	}

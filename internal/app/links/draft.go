@@ -165,7 +165,7 @@ func (p plan) title() string {
 // usual is two weeks from now at six in the evening, or the practice's limit.
 func (p plan) usual(now time.Time) time.Time {
 	y, m, d := now.In(p.zone).Date()
-	t := time.Date(y, m, d+usualDays, 18, 0, 0, 0, p.zone).UTC()
+	t := time.Date(y, m, d+usualDays, terms.EndOfBusiness, 0, 0, 0, p.zone).UTC()
 	if latest := p.latest(now); t.After(latest) {
 		return latest
 	}

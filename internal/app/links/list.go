@@ -36,28 +36,66 @@ type Shown struct {
 // List lists the links that the acting person may see, or made themselves, or
 // those of one dossier.
 func (s *Service) List(ctx context.Context, over, mine bool, code string) ([]Shown, error) {
-	now, only := s.Acts.Now(), uuid.Nil
+	only, by := uuid.Nil, uuid.Nil
 	if code != "" {
-		d, err := s.Access.ByCode(ctx, s.Acts.DB, code, now)
+		d, err := s.Access.ByCode(ctx, s.Acts.DB, code, s.Acts.Now())
 		if err != nil {
 			return nil, err
 		}
 		only = d.ID
 	}
-	by := uuid.Nil
 	if mine {
 		by = act.Who(ctx).Person.ID
 	}
-	var rows []ListedLink
-	err := s.Access.View(ctx, now, func(v *guard.View) (n int, err error) {
-		rows, err = LinksOf(ctx, s.Acts.DB, v.Readable(), only, by, over, now, 500)
-		return len(rows), err
-	})
+	rows, err := s.list(ctx, only, by, over)
 	if err != nil {
 		return nil, err
 	}
 	return s.Show(ctx, rows)
 }
+
+func (s *Service) list(ctx context.Context, dossier, by uuid.UUID, over bool) (rows []ListedLink, err error) {
+	now := s.Acts.Now()
+	return rows, s.Access.View(ctx, now, func(v *guard.View) (n int, err error) {
+		rows, err = LinksOf(ctx, s.Acts.DB, v.Readable(), dossier, by, over, now, 500)
+		return len(rows), err
+	})
+}
+
+// Given lists what the acting person gave out or asked for, of what they may still
+// see, without what only lists show.
+func (s *Service) Given(ctx context.Context) (all []ListedLink, err error) {
+	for _, over := range []bool{false, true} {
+		rows, err := s.list(ctx, uuid.Nil, act.Who(ctx).Person.ID, over)
+		if err != nil {
+			return nil, err
+		}
+		all = append(all, rows...)
+	}
+	now := s.Acts.Now()
+	v, err := s.Access.Mine(ctx, now)
+	if err != nil {
+		return nil, err
+	}
+	ids := make([]uuid.UUID, len(all))
+	for i, l := range all {
+		ids[i] = l.ID
+	}
+	may, err := v.Links(ctx, s.Acts.DB, ids, now)
+	if err != nil {
+		return nil, err
+	}
+	for i := range all {
+		if !may.Knows(all[i].ID) {
+			all[i].conceal()
+		}
+	}
+	return all, nil
+}
+
+// conceal takes away for whom a link is, and who came: not everybody who sees it is
+// to know.
+func (l *ListedLink) conceal() { l.Allowed, l.SentTo, l.LastBy, l.Slug = nil, "", "", nil }
 
 // CountOpen counts the open links that the acting person may see.
 func (s *Service) CountOpen(ctx context.Context) (int, error) {
@@ -118,8 +156,7 @@ func (s *Service) shown(r ListedLink, given []guard.LinkItem, known bool, v term
 		plain[i] = it.Item
 	}
 	if !known {
-		// Whom it is for, and who came, is not theirs to know.
-		r.Allowed, r.SentTo, r.LastBy, r.Slug = nil, "", "", nil
+		r.conceal()
 	}
 	sh := Shown{ListedLink: r, Items: given, MayEnd: known, State: state(r.Link, v.Now)}
 	if len(given) == 0 {

@@ -42,9 +42,14 @@ func (s *Service) Recall(ctx context.Context, items []uuid.UUID, kind, language 
 	if err != nil {
 		return nil, err
 	}
-	given, err := s.given(ctx)
+	made, err := s.Links.Given(ctx)
 	if err != nil {
 		return nil, err
+	}
+	given := make([]remembered.Given, len(made))
+	for i, l := range made {
+		t, _ := l.Gate()
+		given[i] = remembered.Given{Terms: t, At: l.CreatedAt, Code: l.DossierCode, To: strings.Fields(l.SentTo)}
 	}
 	p, zone, err := practice.PracticeZone(ctx, s.Acts.DB)
 	if err != nil {
@@ -74,19 +79,4 @@ func (s *Service) Recall(ctx context.Context, items []uuid.UUID, kind, language 
 		}
 	}
 	return out, nil
-}
-
-// given is what the acting person gave, of what they may still see.
-func (s *Service) given(ctx context.Context) (all []remembered.Given, err error) {
-	for _, over := range []bool{false, true} {
-		made, err := s.Links.List(ctx, over, true, "")
-		if err != nil {
-			return nil, err
-		}
-		for _, l := range made {
-			t, _ := l.Gate()
-			all = append(all, remembered.Given{Terms: t, At: l.CreatedAt, Code: l.DossierCode, To: strings.Fields(l.SentTo)})
-		}
-	}
-	return all, nil
 }

@@ -20,19 +20,10 @@ import (
 	"tabularis/internal/platform/pages"
 )
 
-// shown finds a document that the link gives, for looking at it page by page.
-func (s *Service) shown(ctx context.Context, v Visitor, document uuid.UUID) (links.Link, Visit, Given, error) {
-	l, visit, f, err := s.document(ctx, v, document)
-	if err == nil && !s.Pages.Can(f.Give.MediaType) {
-		err = fault.Unshowable.New("this document cannot be shown in pages")
-	}
-	return l, visit, f, err
-}
-
 // Outline says which pages a document has that the link gives, and notes that it
 // is looked at.
 func (s *Service) Outline(ctx context.Context, v Visitor, document uuid.UUID) (pages.Outline, error) {
-	_, visit, f, err := s.shown(ctx, v, document)
+	_, visit, f, err := s.document(ctx, v, document)
 	if err != nil {
 		return pages.Outline{}, err
 	}
@@ -49,7 +40,7 @@ func (s *Service) Page(ctx context.Context, v Visitor, document uuid.UUID, page,
 	if err := pages.CheckWidth(width); err != nil {
 		return err
 	}
-	l, visit, f, err := s.shown(ctx, v, document)
+	l, visit, f, err := s.document(ctx, v, document)
 	if err != nil {
 		return err
 	}

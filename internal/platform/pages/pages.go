@@ -130,6 +130,9 @@ func (m *Maker) Outline(ctx context.Context, s Source) (o Outline, err error) {
 }
 
 func (m *Maker) outline(ctx context.Context, s Source) (o Outline, err error) {
+	if !m.Can(s.MediaType) {
+		return o, reading.Unshowable()
+	}
 	if reading.IsPicture(s.MediaType) {
 		size, err := m.Reader.PictureSize(ctx, s)
 		return Outline{Pages: []reading.Size{paperSize(size)}}, known(err)
@@ -153,6 +156,9 @@ func (m *Maker) outline(ctx context.Context, s Source) (o Outline, err error) {
 // Draw draws a page, counted from 0, in one of the Widths. The page after it is
 // drawn along, as it will be asked for next; nobody waits for that.
 func (m *Maker) Draw(ctx context.Context, s Source, page, width int) (image.Image, error) {
+	if !m.Can(s.MediaType) {
+		return nil, reading.Unshowable()
+	}
 	if p, ok := m.get(s, page, width); ok {
 		return p, nil
 	}

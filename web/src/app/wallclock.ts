@@ -15,10 +15,9 @@ export function useWallClock() {
     const shown = new Date(`${local(guess)}:00Z`)
     return new Date(guess.getTime() - (shown.getTime() - guess.getTime()))
   }
+  /** The day so many days after another. */
+  const later = (day: string, n: number) => new Date(Date.parse(`${day}T12:00:00Z`) + n * 86_400_000).toISOString().slice(0, 10)
   /** The end of business so many days ahead. */
-  function inDays(n: number, now: Date): string {
-    const day = new Date(Date.parse(`${local(now).slice(0, 10)}T12:00:00Z`) + n * 86_400_000).toISOString().slice(0, 10)
-    return moment(day, '18:00').toISOString()
-  }
-  return { local, moment, inDays }
+  const inDays = (n: number, now: Date) => moment(later(local(now).slice(0, 10), n), '18:00').toISOString()
+  return { local, moment, later, inDays }
 }

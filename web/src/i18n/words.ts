@@ -65,6 +65,14 @@ const said = {
   },
 }
 
+const clockWords = (at: Date, timeZone: string) => at.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone })
+const weekdayWords = (at: Date, language: Language, timeZone: string) =>
+  at.toLocaleDateString(language, { weekday: 'short', timeZone }).replace('.', '')
+
+/** A moment as a sentence of terms says it: Fri 4 Dec, 18:00. */
+export const exactWords = (at: Date, now: Date, language: Language, timeZone: string): string =>
+  `${weekdayWords(at, language, timeZone)} ${dayWords(at, now, language, timeZone)}, ${clockWords(at, timeZone)}`
+
 /** A moment in words near now: 12 min ago, today 14:05, Fri 16:20, Thu 19 Nov. */
 export function momentWords(at: Date, now: Date, language: Language, timeZone: string): string {
   const s = said[language]
@@ -72,11 +80,11 @@ export function momentWords(at: Date, now: Date, language: Language, timeZone: s
   // Clocks differ a little: what lies a moment ahead has just happened, too.
   if (minutes >= -2 && minutes < 1) return s.now
   if (minutes > 0 && minutes < 60) return s.min(minutes)
-  const clock = at.toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone })
+  const clock = clockWords(at, timeZone)
   const days = daysBetween(now, at, timeZone)
   if (days === 0) return `${s.today} ${clock}`
   if (days === 1) return `${s.tomorrow} ${clock}`
-  const weekday = at.toLocaleDateString(language, { weekday: 'short', timeZone }).replace('.', '')
+  const weekday = weekdayWords(at, language, timeZone)
   if (days < 0 && days > -6) return `${weekday} ${clock}`
   return `${weekday} ${dayWords(at, now, language, timeZone)}`
 }

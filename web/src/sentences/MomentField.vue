@@ -1,9 +1,6 @@
 <script setup lang="ts">
 import { ref, useId, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useWallClock } from '../app/wallclock'
-import { dayWords } from '../i18n/words'
-import { useSession } from '../app/session'
 import { readTerms } from '../queries/terms'
 import { useSaid } from './said'
 
@@ -12,20 +9,12 @@ const props = defineProps<{ label: string; at?: string; begins?: boolean }>()
 const emit = defineEmits<{ set: [at: string] }>()
 const { t, locale } = useI18n()
 const said = useSaid()
-const store = useSession()
-const { local } = useWallClock()
 const id = useId()
 const typed = ref('')
 const wrong = ref('')
 
 /** As the sentence says it, so that it can be read again. */
-function spoken(at?: string): string {
-  if (!at) return ''
-  const language = locale.value as 'en' | 'de'
-  const when = new Date(at)
-  const weekday = when.toLocaleDateString(language, { weekday: 'short', timeZone: store.timezone }).replace('.', '')
-  return `${weekday} ${dayWords(when, said.now.value, language, store.timezone)}, ${local(when).slice(11)}`
-}
+const spoken = (at?: string) => (at ? said.exact(at) : '')
 watch(
   () => [props.at, locale.value],
   () => (typed.value = spoken(props.at)),

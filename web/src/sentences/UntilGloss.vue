@@ -15,7 +15,7 @@ const emit = defineEmits<{ set: [until: string] }>()
 const { t, locale } = useI18n()
 const said = useSaid()
 const store = useSession()
-const { local, moment } = useWallClock()
+const { local, moment, later } = useWallClock()
 
 const today = computed(() => local(said.now.value).slice(0, 10))
 const chosen = computed(() => (props.until ? local(new Date(props.until)) : ''))
@@ -43,7 +43,7 @@ function set(day: string, clock = '18:00') {
   emit('set', (at > latest ? latest : at <= said.now.value ? moment(day, '23:59') : at).toISOString())
 }
 function inDays(n: number, from = today.value) {
-  set(new Date(Date.parse(`${from}T12:00:00Z`) + n * 86_400_000).toISOString().slice(0, 10))
+  set(later(from, n))
 }
 const base = computed(() => (props.out ? local(new Date(props.out)).slice(0, 10) : today.value))
 function monthEnd() {

@@ -1,7 +1,17 @@
 import { useClock } from '../parts/clock'
 import { useI18n } from 'vue-i18n'
 import { Refusal, type Schemas } from '../api/client'
-import { aheadWords, dayWords, durationWords, fullMoment, momentWords, numberWord, sizeWords, type Language } from '../i18n/words'
+import {
+  aheadWords,
+  dayWords,
+  durationWords,
+  exactWords,
+  fullMoment,
+  momentWords,
+  numberWord,
+  sizeWords,
+  type Language,
+} from '../i18n/words'
 import { useSession } from '../app/session'
 
 /** The computed words in the language and zone of this page; they follow the time. */
@@ -19,6 +29,10 @@ export function useSaid() {
     ahead: (at: string) => aheadWords(new Date(at), now.value, language(), store.timezone),
     duration: durationWords,
     full: (at: string) => fullMoment(new Date(at), language(), store.timezone),
+    /** A moment as a sentence of terms says it. */
+    exact: (at: string) => exactWords(new Date(at), now.value, language(), store.timezone),
+    /** One, two and three. */
+    list: (all: string[]) => (all.length > 1 ? `${all.slice(0, -1).join(', ')} ${t('access.and')} ${all.at(-1)}` : (all[0] ?? '')),
     count: (n: number) => numberWord(n, language()),
     /** What a refusal means, in words. */
     problem: (e: unknown): string => {

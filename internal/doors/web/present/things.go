@@ -83,7 +83,7 @@ func Place(p documents.Place) contract.Place {
 	return contract.Place{Id: p.ID, Ref: p.Ref(), Name: p.Name, DossierCode: p.Code, FolderId: *p.ParentID}
 }
 
-func FolderPlace(p documents.FolderPlace) contract.FolderPlace {
+func FolderPlace(p documents.Place) contract.FolderPlace {
 	return contract.FolderPlace{Id: p.ID, Name: p.Name, DossierCode: p.Code}
 }
 

@@ -11,7 +11,6 @@ const de: typeof en = {
     anyone: 'allen',
     anyDossier: 'jedem Dossier',
     sinceWords: { always: 'dem Anfang', today: 'heute', week: 'einer Woche', month: 'einem Monat' },
-    count: '{n} Ereignis | {n} Ereignisse',
     none: 'Nichts dergleichen ist geschehen.',
     from: 'von {network}',
     today: 'Heute, {day}',

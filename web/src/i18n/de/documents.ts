@@ -90,7 +90,6 @@ const de: typeof en = {
     failed: 'Es kann hier nicht gezeigt werden, aber heruntergeladen.',
     none: 'Dokumente dieser Art werden nicht in der Seite gezeigt. Laden Sie es herunter, um es zu öffnen.',
     cut: 'Nur der Anfang wird gezeigt.',
-    pages: '{n} Seite | {n} Seiten',
     page: 'Seite {n} von {all}',
     empty: 'Die Datei ist leer.',
   },

@@ -147,7 +147,6 @@ const de: typeof en = {
     from: 'aus',
     anyDossier: 'jedem Dossier',
     columns: { door: 'Tür', name: 'Name', terms: 'Bedingungen', use: 'Gebrauch', ends: 'Ende' },
-    kind: 'Link zum Herausgeben',
     never: 'nie geöffnet',
     opens: '{n} Öffnungen | 1 Öffnung | {n} Öffnungen',
     opensOf: '{n} von {limit} Öffnungen',
@@ -162,7 +161,6 @@ const de: typeof en = {
     emptyOver: 'Noch ist kein Link vorbei.',
     record: 'Was dadurch geschah',
     sentTo: 'geschickt an {to}',
-    copy: 'Link kopieren',
     soon: '{n} endet binnen eines Tages. | {n} enden binnen eines Tages.',
   },
   knownHow: {

@@ -24,7 +24,6 @@ const de: typeof en = {
     refusedN: '{n} abgelehnt',
     summary: '{n} von {all} sind da',
     stopped: 'angehalten',
-    left: 'Dateien kommen gerade herein. Sie halten an, wenn Sie die Seite verlassen, und gehen weiter, wenn Sie dieselben Dateien wieder wählen.',
   },
   problem: {
     'practice-full': 'Dafür ist in der Kanzlei kein Platz. Es wurde nichts geändert; bitten Sie die Verwaltung um mehr.',

@@ -9,7 +9,6 @@ export default {
     anyone: 'anyone',
     anyDossier: 'any dossier',
     sinceWords: { always: 'the beginning', today: 'today', week: 'a week ago', month: 'a month ago' },
-    count: '{n} event | {n} events',
     none: 'Nothing of this kind has happened.',
     from: 'from {network}',
     today: 'Today, {day}',

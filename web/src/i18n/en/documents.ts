@@ -88,7 +88,6 @@ export default {
     failed: 'It cannot be shown here. It can be downloaded.',
     none: 'Documents of this type are not shown in the page. Download it to open it.',
     cut: 'Only the beginning is shown.',
-    pages: '{n} page | {n} pages',
     page: 'Page {n} of {all}',
     empty: 'The file is empty.',
   },

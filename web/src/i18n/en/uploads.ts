@@ -22,7 +22,6 @@ export default {
     refusedN: '{n} refused',
     summary: '{n} of {all} are in',
     stopped: 'stopped',
-    left: 'Uploads are running. They stop when you leave the page, and resume when you choose the same files again.',
   },
   problem: {
     'practice-full': 'The practice has no room for this. Nothing was changed; ask an administrator for more.',

@@ -4,11 +4,13 @@ import { useI18n } from 'vue-i18n'
 import Confirm from '../../parts/Confirm.vue'
 import Door from '../../parts/Door.vue'
 import { useReach } from '../../queries/sharing'
+import { useSaid } from '../../sentences/said'
 
 /** Said before files come into a place that others outside can open: who they are. Once for each place. */
 const props = defineProps<{ folder: string; files: number }>()
 defineEmits<{ bring: []; discard: [] }>()
 const { t } = useI18n()
+const said = useSaid()
 const { data: reach, error } = useReach(() => props.folder)
 const outside = computed(() => {
   const names = reach.value?.ways.flatMap((w) => w.people.filter((p) => p.outside).map((p) => p.name)) ?? []
@@ -17,10 +19,7 @@ const outside = computed(() => {
 })
 /** A link that gives what is newest gives what comes in, too. */
 const links = computed(() => reach.value?.links.filter((l) => l.living && l.newest && l.kind !== 'intake') ?? [])
-const who = computed(() => {
-  const all = [...outside.value, ...links.value.map((l) => t('dossier.holders', { name: l.name }))]
-  return all.length > 1 ? `${all.slice(0, -1).join(', ')} ${t('access.and')} ${all.at(-1)}` : (all[0] ?? '')
-})
+const who = computed(() => said.list([...outside.value, ...links.value.map((l) => t('dossier.holders', { name: l.name }))]))
 </script>
 
 <template>

@@ -70,6 +70,8 @@ const { data: remembered, isLoading: recalling } = useRemembered(
   () => ({ items: props.items, kind: props.kind, language: terms.language }),
   !props.link,
 )
+/** Sentence and offers come together. */
+const ready = computed(() => !!draft.value && !recalling.value)
 async function take(r: Schemas['Remembered']) {
   writes.value = await act(() => writing.take(r))
 }
@@ -108,7 +110,7 @@ onMounted(() => {
         </slot>
       </div>
       <Failed v-if="error && !draft" :error="error" @again="refetch()" />
-      <template v-if="draft && !made && !recalling">
+      <template v-if="ready && draft && !made">
         <WritingSentence :sentence="draft.sentence" :controls="controls" :open="opened" :refused="refused" @toggle="toggle">
           <TermGloss :writing="writing" />
         </WritingSentence>
@@ -154,13 +156,7 @@ onMounted(() => {
         </p>
         <LinkConsequence v-if="gives" :draft="draft" :meant="!!allowed.length" :password="!!terms.password" />
       </template>
-      <Remembered
-        v-if="draft && !recalling && remembered?.length && !made && !writes"
-        :all="remembered"
-        :busy="busy"
-        @again="again"
-        @take="take"
-      />
+      <Remembered v-if="ready && remembered?.length && !made && !writes" :all="remembered" :busy="busy" @again="again" @take="take" />
       <LinkMade v-if="made" :link="made" :copied="copied" :password="terms.password" />
     </div>
     <div v-if="made" class="side">

@@ -10,7 +10,7 @@ import { useSaid } from '../../sentences/said'
 export function useLinkActs() {
   const { t } = useI18n()
   const said = useSaid()
-  const { local, moment } = useWallClock()
+  const { local, moment, later } = useWallClock()
   const { act } = useAct()
 
   /** Sets single terms anew. */
@@ -20,11 +20,10 @@ export function useLinkActs() {
   function weekMore(l: Schemas['Link']) {
     if (!l.until) return
     const [day, clock] = local(new Date(l.until)).split('T')
-    const later = new Date(Date.parse(`${day}T12:00:00Z`) + 7 * 86_400_000).toISOString().slice(0, 10)
     const set = (until: string, undo?: { label: string; do: () => void }) =>
       act(() => adjust(l, { until }), { done: t('links.until', { name: l.name, when: said.when(until) }), undo, aloud: true })
     const before = l.until
-    void set(moment(later, clock).toISOString(), { label: t('common.undo'), do: () => void set(before) })
+    void set(moment(later(day, 7), clock).toISOString(), { label: t('common.undo'), do: () => void set(before) })
   }
 
   return {

@@ -38,7 +38,7 @@ const sum = computed(() => {
   const parts = [t('access.sumInside', { n: said.count(r.inside).toLowerCase() }, r.inside)]
   if (r.outside) parts.push(t('access.sumOutside', { n: said.count(r.outside).toLowerCase() }, r.outside))
   if (open.value.length) parts.push(t('access.sumLinks', { n: said.count(open.value.length).toLowerCase() }, open.value.length))
-  return t('access.sum', { who: parts.length > 1 ? `${parts.slice(0, -1).join(', ')} ${t('access.and')} ${parts.at(-1)}` : parts[0] })
+  return t('access.sum', { who: said.list(parts) })
 })
 const use = (l: Schemas['Link']) =>
   l.openingsLimit ? t('slip.usedOf', { n: l.openings, limit: l.openingsLimit }) : t('slip.used', { n: l.openings }, l.openings)
@@ -57,10 +57,7 @@ const rows = computed(() => {
     ways.length === 1 || apart.value.has(key) ? ways.map((w) => ({ key: w.grant.id, ways: [w] })) : [{ key, ways }],
   )
 })
-const namesOf = (ways: Schemas['Way'][]) => {
-  const names = ways.map((w) => words.who(w.grant, store.practice?.name ?? ''))
-  return names.length > 1 ? `${names.slice(0, -1).join(', ')} ${t('access.and')} ${names.at(-1)}` : names[0]
-}
+const namesOf = (ways: Schemas['Way'][]) => said.list(ways.map((w) => words.who(w.grant, store.practice?.name ?? '')))
 /** Where a way comes from, and what else is to be said of it; of several together only what they share. */
 const origin = (w: Schemas['Way'], many: boolean) =>
   [
