@@ -37,6 +37,15 @@ type (
 		From string `json:"from,omitempty"`
 		To   string `json:"to,omitempty"`
 	}
+	// Recasting is what a dossier is called and about from now on, and what it was
+	// called before.
+	Recasting struct {
+		From    string `json:"from,omitempty"`
+		To      string `json:"to,omitempty"`
+		Subject string `json:"subject,omitempty"`
+		Client  string `json:"client,omitempty"`
+		Kind    string `json:"kind,omitempty"`
+	}
 	// Moving says where to, and the register number that it had elsewhere.
 	Moving struct {
 		Name string `json:"name,omitempty"`
@@ -163,6 +172,7 @@ type (
 // The dossiers and what is in them.
 var (
 	DossierMade       = declare[Name](Kind{Name: "dossier.made", About: OfDossier})
+	DossierChanged    = declare[Recasting](Kind{Name: "dossier.changed", About: OfDossier})
 	FolderMade        = declare[Name](Kind{Name: "folder.made", About: OfItem})
 	FolderRenamed     = declare[Renaming](Kind{Name: "folder.renamed", About: OfItem})
 	FolderMoved       = declare[Moving](Kind{Name: "folder.moved", About: OfItem, EndsViews: true, Moves: true})

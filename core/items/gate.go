@@ -21,10 +21,14 @@ const (
 	Moving Operation = "moving"
 	// Separating makes a version of a document a document of its own.
 	Separating Operation = "separating"
+	// Retitling changes what a dossier is called and about; the item is its top.
+	Retitling Operation = "retitling"
 )
 
 // Operations are all of them.
-func Operations() []Operation { return []Operation{Adding, Revising, Renaming, Moving, Separating} }
+func Operations() []Operation {
+	return []Operation{Adding, Revising, Renaming, Moving, Separating, Retitling}
+}
 
 // Bar stops changes of an item for as long as something else stands on it: whoever
 // keeps it in hand, a decision on its content, a period that it has to be kept.
@@ -60,7 +64,7 @@ func Allow(op Operation, s State) error {
 	switch {
 	case s.Deleted:
 		return fault.Missing()
-	case op == Adding && s.Kind != Folder, op == Revising && s.Kind != Document, op == Separating && s.Kind != Document:
+	case op == Adding && s.Kind != Folder, op == Revising && s.Kind != Document, op == Separating && s.Kind != Document, op == Retitling && !s.Top:
 		return fault.Missing()
 	case op == Renaming && s.Top:
 		return fault.Refused("rename a dossier")

@@ -26,6 +26,8 @@ func TestAllow(t *testing.T) {
 		"revising a folder":                {Revising, State{Kind: Folder}, fault.NotFound, false},
 		"separating a folder":              {Separating, State{Kind: Folder}, fault.NotFound, false},
 		"renaming a dossier's top":         {Renaming, State{Kind: Folder, Top: true}, fault.Forbidden, false},
+		"retitling a dossier":              {Retitling, State{Kind: Folder, Top: true}, 0, true},
+		"retitling a folder":               {Retitling, State{Kind: Folder}, fault.NotFound, false},
 		"moving a dossier's top":           {Moving, State{Kind: Folder, Top: true}, fault.Conflict, false},
 		"what stands on it concerns this":  {Revising, State{Kind: Document, Bars: partly}, fault.Conflict, false},
 		"what stands on it concerns other": {Renaming, State{Kind: Document, Bars: partly}, 0, true},
@@ -41,11 +43,14 @@ func TestAllow(t *testing.T) {
 		if op == Adding {
 			kind = Folder
 		}
-		gone, folder := time.Unix(0, 0), uuid.UUID{1}
-		if err := Allow(op, StateOf(Item{Kind: kind, ParentID: &folder, DeletedAt: &gone}, bars)); !fault.Is(err, fault.NotFound) {
+		gone, folder := time.Unix(0, 0), &uuid.UUID{1}
+		if op == Retitling {
+			kind, folder = Folder, nil
+		}
+		if err := Allow(op, StateOf(Item{Kind: kind, ParentID: folder, DeletedAt: &gone}, bars)); !fault.Is(err, fault.NotFound) {
 			t.Errorf("%s of what is deleted: %v", op, err)
 		}
-		if err := Allow(op, StateOf(Item{Kind: kind, ParentID: &folder}, bars)); err != error(held) {
+		if err := Allow(op, StateOf(Item{Kind: kind, ParentID: folder}, bars)); err != error(held) {
 			t.Errorf("%s of what is held: %v", op, err)
 		}
 	}

@@ -5,6 +5,8 @@ import (
 	"time"
 
 	"tabularis/core/events"
+	"tabularis/core/fault"
+	"tabularis/core/names"
 
 	"github.com/google/uuid"
 )
@@ -81,14 +83,43 @@ type Blob struct {
 	CreatedAt time.Time `db:"created_at"`
 }
 
+// Particulars are what a dossier is called, and what it is about. Its code stays.
+type Particulars struct {
+	Name    string `db:"name"`
+	Subject string `db:"subject"`
+	Client  string `db:"client"`
+	Kind    string `db:"kind"`
+}
+
+// Sound returns the particulars in normal form, or refuses them: an unsound name, a
+// client or subject that is no single line, and kinds that nobody makes by hand. Only
+// work for a client has one.
+func (p Particulars) Sound() (Particulars, error) {
+	var err error
+	if p.Name, err = names.Check("name", p.Name); err != nil {
+		return p, err
+	}
+	if p.Kind != "client" && p.Kind != "internal" {
+		return p, fault.KindUnknown.In("kind", "a dossier is of the kind client or internal")
+	}
+	if p.Client, err = names.Line("client", p.Client, maxClient); err != nil {
+		return p, err
+	}
+	if p.Kind == "internal" {
+		p.Client = ""
+	}
+	p.Subject, err = names.Line("subject", p.Subject, maxSubject)
+	return p, err
+}
+
+// In bytes.
+const maxClient, maxSubject = 200, 500
+
 // Dossier is a body of documents about one piece of work.
 type Dossier struct {
-	ID          uuid.UUID `db:"id"`
-	Code        string    `db:"code"`
-	Name        string    `db:"name"`
-	Subject     string    `db:"subject"`
-	Client      string    `db:"client"`
-	Kind        string    `db:"kind"`
+	ID   uuid.UUID `db:"id"`
+	Code string    `db:"code"`
+	Particulars
 	LastNumber  int       `db:"last_number"`
 	LastEventID int64     `db:"last_event_id"`
 	CreatedBy   uuid.UUID `db:"created_by"`

@@ -56,18 +56,21 @@ func turnsText(r rune) bool {
 	return r == 0x061C || r == 0x200E || r == 0x200F || r >= 0x202A && r <= 0x202E || r >= 0x2066 && r <= 0x2069
 }
 
-// Person returns the name of a person or an organisation in normal form without
-// outer white space, or refuses it: over 200 bytes, not UTF-8, on several lines, or
-// with characters that are not seen. An empty one is none.
-func Person(field, name string) (string, error) {
-	if !utf8.ValidString(name) {
+// Person returns the name of a person or an organisation as Line does.
+func Person(field, name string) (string, error) { return Line(field, name, maxPerson) }
+
+// Line returns a single line of text in normal form without outer white space, or
+// refuses it: over so many bytes, not UTF-8, on several lines, or with characters
+// that are not seen. An empty one is none.
+func Line(field, text string, most int) (string, error) {
+	if !utf8.ValidString(text) {
 		return "", errNameNotText.In(field, "the name is not valid UTF-8")
 	}
-	name = strings.TrimSpace(norm.NFC.String(name))
-	if len(name) > maxPerson || strings.ContainsFunc(name, func(r rune) bool { return unicode.IsControl(r) || r == '\u2028' || r == '\u2029' || turnsText(r) }) {
-		return "", fault.NameLength.In(field, "a name has at most %d characters, on one line", maxPerson)
+	text = strings.TrimSpace(norm.NFC.String(text))
+	if len(text) > most || strings.ContainsFunc(text, func(r rune) bool { return unicode.IsControl(r) || r == '\u2028' || r == '\u2029' || turnsText(r) }) {
+		return "", fault.NameLength.In(field, "a name has at most %d characters, on one line", most)
 	}
-	return name, nil
+	return text, nil
 }
 
 const maxPerson = 200

@@ -14,6 +14,7 @@ import (
 
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/cdproto/webauthn"
 	"github.com/chromedp/chromedp"
 )
@@ -27,6 +28,9 @@ func Path() (string, error) {
 	}
 	return "", errors.New("Chromium is not installed; on Debian: apt-get install chromium")
 }
+
+// answersWithin is how long a click waits for answers under way.
+const answersWithin = 4 * time.Second
 
 // Browser is one Chromium with a fresh profile: one person's.
 type Browser struct {
@@ -47,7 +51,7 @@ func Open(ctx context.Context, width, height int64) (*Browser, func(), error) {
 		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true), chromedp.Flag("lang", "en"), chromedp.WindowSize(int(width), int(height)))
 	alloc, endAlloc := chromedp.NewExecAllocator(ctx, opts...)
 	tab, endTab := chromedp.NewContext(alloc)
-	b := &Browser{ctx: tab, Patience: 20 * time.Second}
+	b := &Browser{ctx: tab, Patience: 45 * time.Second}
 	end := func() {
 		endTab()
 		endAlloc()
@@ -56,8 +60,21 @@ func Open(ctx context.Context, width, height int64) (*Browser, func(), error) {
 		end()
 		return nil, nil, fmt.Errorf("starting Chromium: %w", err)
 	}
+	if _, err := chromedp.Call(tab, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: countAsked}); err != nil {
+		end()
+		return nil, nil, fmt.Errorf("counting what pages ask for: %w", err)
+	}
 	return b, end, nil
 }
+
+// countAsked is JavaScript that counts what a page has asked for and not yet
+// been answered, and notes the last answer, so that a click can wait for what would
+// move under it. What somebody did comes back as news a moment after its answer.
+const countAsked = `(() => {
+	const ask = window.fetch
+	window.asked = window.answered = 0
+	window.fetch = (...wish) => { window.asked++; return ask(...wish).finally(() => { window.asked--; window.answered = performance.now() }) }
+})()`
 
 // Dark asks pages for their dark look, or their light one.
 func (b *Browser) Dark(dark bool) error {
@@ -136,6 +153,40 @@ func (b *Browser) RightClick(what string) error {
 	return b.click(what, chromedp.ButtonType(input.MouseButtonRight))
 }
 
+// Touches makes it a device that is used by fingers.
+func (b *Browser) Touches() error {
+	_, err := chromedp.Call(b.ctx, emulation.SetTouchEmulationEnabled, emulation.SetTouchEmulationEnabledParams{Enabled: true})
+	return err
+}
+
+// Tap touches what is named. One act.
+func (b *Browser) Tap(what string) error { return b.touch(what, func() error { return nil }) }
+
+// Hold rests a finger on what is named until something can be seen. One act.
+func (b *Browser) Hold(what, until string) error {
+	return b.touch(what, func() error { return b.See(until) })
+}
+
+func (b *Browser) touch(what string, meanwhile func() error) error {
+	if err := b.See(what); err != nil {
+		return err
+	}
+	at, err := b.still(what)
+	if err != nil {
+		return err
+	}
+	b.Acts++
+	put := input.DispatchTouchEventParams{Type: input.DispatchTouchEventTypeTouchStart, TouchPoints: []*input.TouchPoint{{X: at[0], Y: at[1]}}}
+	if _, err := chromedp.Call(b.ctx, input.DispatchTouchEvent, put); err != nil {
+		return fmt.Errorf("touching %s: %w", what, err)
+	}
+	if err := meanwhile(); err != nil {
+		return err
+	}
+	_, err = chromedp.Call(b.ctx, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: input.DispatchTouchEventTypeTouchEnd, TouchPoints: []*input.TouchPoint{}})
+	return err
+}
+
 func (b *Browser) click(what string, opts ...chromedp.MouseOption) error {
 	if err := b.See(what); err != nil {
 		return err
@@ -153,15 +204,19 @@ func (b *Browser) click(what string, opts ...chromedp.MouseOption) error {
 
 // still waits until what is named can be used, stands still and is what a
 // click in its middle meets, and returns that point. What says of itself that
-// it is still being written (aria-busy) is not yet still.
+// it is still being written (aria-busy) is not yet still; while the page waits
+// for answers, which may move it, some time is given to them.
 func (b *Browser) still(what string) ([]float64, error) {
 	where := `(e => { if (!e || e.disabled || e.closest('[aria-busy=true]')) return []; e.scrollIntoView({block: 'nearest'}); const r = e.getBoundingClientRect(); const x = r.x + r.width / 2, y = r.y + r.height / 2; const met = document.elementFromPoint(x, y); return met && (e.contains(met) || met.contains(e)) ? [x, y] : [] })(` + find + `(` + quoted(what) + `))`
-	deadline := time.Now().Add(b.Patience)
+	deadline, settled := time.Now().Add(b.Patience), time.Now().Add(answersWithin)
 	var before []float64
 	for {
 		at, err := Eval[[]float64](b, where)
 		if err == nil && len(at) == 2 && slices.Equal(at, before) {
-			return at, nil
+			waits, _ := Eval[bool](b, `window.asked > 0 || performance.now() - window.answered < 150`)
+			if !waits || time.Now().After(settled) {
+				return at, nil
+			}
 		}
 		if time.Now().After(deadline) {
 			return nil, fmt.Errorf("%s does not come to rest where it can be clicked (at %v): %w", what, at, err)

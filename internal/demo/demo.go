@@ -22,6 +22,7 @@ import (
 
 	rules "tabularis/core/access"
 	"tabularis/core/fault"
+	"tabularis/core/items"
 	"tabularis/core/linkgate"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/dossiers"
@@ -225,7 +226,7 @@ func (l *loader) item(dossier, name string) uuid.UUID {
 
 func (l *loader) body(ctx context.Context, b body) error {
 	ctx = l.as(ctx, b.owner)
-	made, err := l.Dossiers.Make(ctx, dossiers.New{Code: b.code, Name: b.name, Kind: b.kind, Client: b.client, Subject: b.subject})
+	made, err := l.Dossiers.Make(ctx, dossiers.New{Code: b.code, Particulars: items.Particulars{Name: b.name, Kind: b.kind, Client: b.client, Subject: b.subject}})
 	if err != nil {
 		return err
 	}

@@ -7,6 +7,7 @@ import (
 	"sync"
 	"testing"
 
+	"tabularis/core/access"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
 )
@@ -41,6 +42,78 @@ func TestMakingDossiers(t *testing.T) {
 	}
 	if a := k.SignIn("luca").Do("GET", "/api/dossiers/PEL-11", nil); a.Status != 404 {
 		t.Errorf("somebody else: %d", a.Status)
+	}
+}
+
+// Its managers change what a dossier is called and about; its code stays. Who changes
+// what somebody else has changed meanwhile is told so.
+func TestChangingADossier(t *testing.T) {
+	t.Parallel()
+	w := newWorld(t)
+	const path = "/api/dossiers/mer-24"
+	was := contract.DossierParticulars{Name: "Corran Lass", Kind: "client"}
+	to := contract.DossierParticulars{Name: "MT Corran Lass", Client: " Merrow Insurance ", Subject: "General average", Kind: "client"}
+	w.luca.Want(403, "PATCH", path, contract.DossierChange{Was: was, To: to})
+	w.tomasz.Want(404, "PATCH", path, contract.DossierChange{Was: was, To: to})
+	for code, bad := range map[string]contract.DossierParticulars{
+		"name-empty":   {Name: " ", Kind: "client"},
+		"name-slash":   {Name: "a/b", Kind: "client"},
+		"kind-unknown": {Name: "x", Kind: "desk"},
+		"name-length":  {Name: "x", Kind: "client", Client: "two\nlines"},
+	} {
+		if a := w.hanne.Do("PATCH", path, contract.DossierChange{Was: was, To: bad}); a.Status != 400 || a.Code() != code {
+			t.Errorf("%s: %d %s", code, a.Status, a.Body)
+		}
+	}
+	// Twenty at once from the same beginning, each with another name: one of them counts.
+	var wg sync.WaitGroup
+	answers := make([]testkit.Answer, 20)
+	for i := range answers {
+		wg.Go(func() {
+			one := to
+			one.Name = fmt.Sprint("Lass ", i)
+			answers[i] = w.hanne.Do("PATCH", path, contract.DossierChange{Was: was, To: one})
+		})
+	}
+	wg.Wait()
+	did := ""
+	for i, a := range answers {
+		switch {
+		case a.Status == 204 && did == "":
+			did = fmt.Sprint("Lass ", i)
+		case a.Status == 204 || a.Code() != "dossier-changed":
+			t.Errorf("at once: %d %s", a.Status, a.Body)
+		}
+	}
+	d := w.dossier()
+	if did == "" || d.Name != did || d.Folders[0].Name != did || d.Client != "Merrow Insurance" || d.Subject != "General average" || d.Code != "MER-24" {
+		t.Errorf("it says %q (%q), %q, %q", d.Name, d.Folders[0].Name, d.Client, d.Subject)
+	}
+	events := testkit.Get[contract.Stream](w.hanne, "/api/activity?dossier=MER-24").Events
+	if events[0].Kind != "dossier.changed" || (*events[0].Data)["from"] != "Corran Lass" || (*events[0].Data)["to"] != did {
+		t.Errorf("it is told as %+v", events[0])
+	}
+	// Work of one's own has no client; saying what stands changes nothing; desks stay.
+	was = contract.DossierParticulars{Name: did, Client: "Merrow Insurance", Subject: "General average", Kind: "client"}
+	w.hanne.Want(204, "PATCH", path, contract.DossierChange{Was: was, To: contract.DossierParticulars{Name: did, Client: "Merrow Insurance", Kind: "internal"}})
+	w.hanne.Want(204, "PATCH", path, contract.DossierChange{Was: to, To: contract.DossierParticulars{Name: did, Kind: "internal"}})
+	if d = w.dossier(); d.Client != "" || d.Kind != "internal" {
+		t.Errorf("of one's own: %q, %s", d.Client, d.Kind)
+	}
+	desk := testkit.Post[contract.DossierRow](w.hanne, 200, "/api/desk", nil)
+	w.hanne.Want(403, "PATCH", "/api/dossiers/"+desk.Code, contract.DossierChange{Was: was, To: to})
+}
+
+// Each row says what one may do with that document, as its own closing says.
+func TestRowsSayWhatOneMayDo(t *testing.T) {
+	t.Parallel()
+	w := newWorld(t)
+	shown, kept := w.paper("a.txt", "a"), w.paper("b.txt", "b")
+	w.Give("hanne", kept, "priya", access.LevelEdit)
+	for _, r := range testkit.Get[contract.RegisterPage](w.priya, fmt.Sprintf("/api/folders/%s/register", w.top)).Rows {
+		if slices.Contains(r.May, "change") != (r.Id == kept) || !slices.Contains(r.May, "see") {
+			t.Errorf("%s may %v (it is the one: %v)", r.Name, r.May, r.Id == shown)
+		}
 	}
 }
 
@@ -191,4 +264,11 @@ func TestFinding(t *testing.T) {
 		t.Errorf("Priya, who is not in the dossier, finds %+v", f.Documents)
 	}
 	w.luca.Want(400, "GET", "/api/find", nil)
+}
+
+func init() {
+	named = append(named, func(o *office) []endpoint {
+		same := contract.DossierParticulars{Name: "a/b", Kind: "client"}
+		return []endpoint{{"PATCH", "/dossiers/{code}", "/dossiers/MER-24", contract.DossierChange{Was: same, To: same}, item(access.Manage)}}
+	})
 }

@@ -22,7 +22,7 @@ func TestFromTheDeskIntoADossier(t *testing.T) {
 	ines.does(ines.Click("nav a::Desk"), ines.Click("a::My papers"), ines.See("tr[data-ref]::Opinion"), ines.SeeText("Only you can open this dossier"))
 	ines.count("from one's desk into a dossier's folder", 5, func() {
 		ines.does(ines.RightClick("tr[data-ref]::Opinion"), ines.Click(".row-menu button::Move"))
-		ines.does(ines.Pick(".move select[aria-label=Dossier]", "Corran Lass"), ines.Pick(".move select[aria-label=Folder]", "Reports"), ines.SeeText("Tomasz Rehn 1"))
+		ines.does(ines.Pick(".move select[aria-label=Dossier]", "Corran Lass"), ines.Click(".move .goals button::Reports"), ines.SeeText("Tomasz Rehn 1"))
 		ines.does(ines.Click(".move button.btn-primary"), ines.See(".toast-line::Opinion is in MER-24"))
 	})
 	ines.does(ines.Gone("tr[data-ref]::Opinion"), ines.opens("/d/"+was), ines.See(".slip h2::Opinion"), ines.SeeText("MER-24/004"))
@@ -88,4 +88,75 @@ func TestDroppingWithinADossier(t *testing.T) {
 	ines.does(ines.Click("tr[data-ref='MER-24/003'] input[type=checkbox]"), ines.SeeText("Chosen: 003"))
 	drop("Yard")
 	ines.does(ines.See(".move"), ines.SeeText("Tomasz Rehn 1"), ines.See("tr[data-ref='MER-24/003']"))
+}
+
+// Folders are chosen together with documents, and have a menu of their own: what can
+// be done with one can be done with the other, by whoever may.
+func TestFoldersAreLikeDocuments(t *testing.T) {
+	t.Parallel()
+	k, c, reports := practice(t)
+	c.Upload(reports, "Yard", "Offer.md", []byte("# Offer"))
+	testkit.Post[contract.Folder](c, 201, "/api/folders/"+reports.String()+"/folders", contract.NewName{Name: "Issued"})
+	k.Give("ines", reports, "tomasz", access.LevelLook)
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.See("tr[data-ref]::Notes"))
+	ines.count("a folder and two documents, given out together", 5, func() {
+		ines.does(ines.Click(".folders li input[aria-label*=Yard]"), ines.Click("tr[data-ref='MER-24/003'] input"), ines.Click("tr[data-ref='MER-24/002'] input"))
+		ines.does(ines.See(".slip::1 folder and 2 documents"), ines.Click(".slip button::Give out"), ines.Click("button::Make link"), ines.See(".made"))
+	})
+	ines.does(ines.Click("button::Done"), ines.SeeText("Chosen:"), ines.Click(".slip button::leave out"), ines.Click("button::Choose none"), ines.Gone(".slip h2::Chosen"))
+	ines.count("another name for a folder, by its menu", 4, func() {
+		ines.does(ines.RightClick(".folders a::Issued"), ines.Click(".row-menu button::Rename"), ines.Type(".folders [data-field=name]", "Issued papers"), ines.Press("\r"), ines.See(".folders a::Issued papers"))
+	})
+	ines.count("a folder moved by its menu", 3, func() {
+		ines.does(ines.RightClick(".folders a::Yard"), ines.Click(".row-menu button::Move"), ines.Click(".goals button::Issued papers"), ines.See(".toast-line::Yard is in"))
+	})
+	ines.does(ines.Click(".toast-line button::Undo"), ines.See(".folders a::Yard"))
+	// Whoever may only look is offered nothing that would be refused.
+	tomasz := sits(t, k, 1280, 800)
+	tomasz.signsIn("Tomasz Rehn")
+	tomasz.does(tomasz.Click("a::Corran Lass"), tomasz.Click("tr[data-ref='MER-24/003'] input"), tomasz.Click("tr[data-ref='MER-24/002'] input"), tomasz.See(".slip h2::Chosen together"))
+	tomasz.does(tomasz.RightClick("tr[data-ref]::Notes"), tomasz.See(".row-menu button::View"))
+	offered, err := browser.Eval[string](tomasz.Browser, `[...document.querySelectorAll('.row-menu [role=menuitem], .slip .acts a, .slip .acts button, .showing a')].map(e => e.innerText.trim()).join(', ')`)
+	tomasz.does(err)
+	if offered != "View, Do not choose" {
+		t.Errorf("whoever may only look is offered %q", offered)
+	}
+}
+
+// By touch: resting a finger on a row opens its menu, and the row is not pressed when
+// the finger is lifted.
+func TestMovingByTouch(t *testing.T) {
+	t.Parallel()
+	k, c, reports := practice(t)
+	testkit.Post[contract.Folder](c, 201, "/api/folders/"+reports.String()+"/folders", contract.NewName{Name: "Issued"})
+	ines := sits(t, k, 390, 844)
+	ines.does(ines.Touches())
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Tap("a::Corran Lass"), ines.Tap(".folders a::Reports"), ines.See("tr[data-ref]::Notes"))
+	ines.count("a document moved by touch", 3, func() {
+		ines.does(ines.Hold("tr[data-ref]::Notes", ".row-menu"), ines.Tap(".row-menu button::Move"), ines.Tap(".goals button::Issued"), ines.See(".toast-line::Notes is in"))
+	})
+	ines.does(ines.Gone("tr[data-ref]::Notes"), ines.Gone(".slip"), ines.Tap(".toast-line button::Undo"), ines.See("tr[data-ref]::Notes"))
+	ines.does(ines.Hold(".folders a::Issued", ".row-menu button::Rename"), ines.Press("\x1b"), ines.Gone(".row-menu"), ines.See("tr[data-ref]::Notes"))
+}
+
+// Its managers change what a dossier is called; who has it open sees it.
+func TestAnotherNameForADossier(t *testing.T) {
+	t.Parallel()
+	k, _, _ := practice(t)
+	hanne := sits(t, k, 1280, 800)
+	hanne.signsIn("Hanne Solvik")
+	hanne.does(hanne.Click("a::Corran Lass"), hanne.See(".contents h2::Corran Lass"))
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Click("a::Corran Lass"))
+	ines.count("another name for a dossier", 3, func() {
+		ines.does(ines.Click(".overview button::change name"), ines.Type(".overview input[aria-label=name]", "MT Corran Lass"), ines.Press("\r"), ines.See(".toast-line::MER-24 is changed"))
+	})
+	ines.does(ines.See(".contents h2::MT Corran Lass"))
+	hanne.does(hanne.See(".contents h2::MT Corran Lass"), hanne.Click(".overview button::change name"))
+	ines.does(ines.Click(".toast-line button::Undo"), ines.Gone(".contents h2::MT"))
+	hanne.does(hanne.See(".contents h2::Corran Lass"), hanne.Type(".overview input[aria-label=client]", "Merrow"), hanne.Press("\r"), hanne.See("[role=alert]::Somebody else has changed"))
 }

@@ -123,9 +123,8 @@ func (g *Guard) decide(ctx context.Context, q postgres.Q, s Located, person uuid
 	d := f.Decide(access.ID(s.Root), c.Subjects(access.ID(person)), now)
 	sight := Sight{Located: s, Caps: d.Caps, Ends: d.Ends}
 	own := s.CreatedBy == person && s.Item.Kind == items.Document
-	if own && !d.Caps.Has(access.See) && d.Caps.Has(access.Add) {
-		// Whoever may only add keeps what they added themselves in sight.
-		sight.Caps |= access.See | access.Download
+	if own {
+		sight.Caps = Own(d.Caps)
 	}
 	switch {
 	case !d.Sees(own || s.Item.Kind == items.Folder):
@@ -134,6 +133,15 @@ func (g *Guard) decide(ctx context.Context, q postgres.Q, s Located, person uuid
 		err = fault.Refused("do this")
 	}
 	return sight, err
+}
+
+// Own is what somebody who holds capabilities may do with a document they added
+// themselves: whoever may only add keeps it in sight.
+func Own(held access.Caps) access.Caps {
+	if held.Has(access.Add) && !held.Has(access.See) {
+		held |= access.See | access.Download
+	}
+	return held
 }
 
 // Link refuses when the acting person lacks the capabilities on something that was
@@ -407,20 +415,27 @@ func (g *Guard) Door(ctx context.Context, q postgres.Q, s Located, root uuid.UUI
 	return g.kept.door(doorKey{s.DossierID, root, s.Stamps}, now, func() access.Door { return f.Door(access.ID(root), c, now) }), nil
 }
 
-// Root is one of a dossier's roots with its zone, and who can open its items.
+// Root is one of a dossier's roots with its zone, who can open its items, and what
+// the acting person may do with them.
 type Root struct {
 	ID, Zone uuid.UUID
 	Door     access.Door
+	Caps     access.Caps
 }
 
 // Root describes one of the dossier's roots.
 func (g *Guard) Root(ctx context.Context, q postgres.Q, s Located, root uuid.UUID, now time.Time) (Root, error) {
-	f, err := g.forest(ctx, q, s.DossierID, s.Stamps.Dossier)
+	person, err := signedIn(ctx)
+	if err != nil {
+		return Root{}, err
+	}
+	f, c, err := g.at(ctx, q, s.DossierID, s.Stamps)
 	if err != nil {
 		return Root{}, err
 	}
 	door, err := g.Door(ctx, q, s, root, now)
-	return Root{root, uuid.UUID(f.Zone(access.ID(root))), door}, err
+	caps := f.Decide(access.ID(root), c.Subjects(access.ID(person.ID)), now).Caps
+	return Root{root, uuid.UUID(f.Zone(access.ID(root))), door, caps}, err
 }
 
 // Part finds a folder that the acting person may see, add to, or see something

@@ -21,7 +21,6 @@ import (
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
-	"tabularis/core/names"
 	"tabularis/core/register"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
@@ -88,7 +87,8 @@ func (s *Service) complete(ctx context.Context, v *guard.View, rows []DossierSum
 
 // New is what a new dossier is made from.
 type New struct {
-	Code, Name, Kind, Client, Subject string
+	Code string
+	items.Particulars
 }
 
 // Make makes a dossier, managed by the acting person. Refused are codes of a
@@ -102,24 +102,60 @@ func (s *Service) Make(ctx context.Context, n New) (Summary, error) {
 	if err != nil {
 		return Summary{}, err
 	}
-	name, err := names.Check("name", n.Name)
+	about, err := n.Particulars.Sound()
 	if err != nil {
 		return Summary{}, err
-	}
-	if n.Kind != "client" && n.Kind != "internal" {
-		return Summary{}, fault.KindUnknown.In("kind", "a dossier is of the kind client or internal")
 	}
 	if strings.HasPrefix(code, "DESK-") {
 		return Summary{}, errCodeReserved.In("code", "codes that begin with DESK- are for desks")
 	}
 	id := uuid.Must(uuid.NewV7())
 	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
-		return s.add(ctx, tx, items.Dossier{ID: id, Code: code, Name: name, Subject: strings.TrimSpace(n.Subject), Client: strings.TrimSpace(n.Client), Kind: n.Kind, CreatedBy: who.ID, CreatedAt: tx.Now})
+		return s.add(ctx, tx, items.Dossier{ID: id, Code: code, Particulars: about, CreatedBy: who.ID, CreatedAt: tx.Now})
 	})
 	if err != nil {
 		return Summary{}, err
 	}
 	return s.one(ctx, id)
+}
+
+// Change changes what a dossier is called and about, for its managers. Refused is a
+// change of what somebody else has changed since it was read.
+func (s *Service) Change(ctx context.Context, code string, was, to items.Particulars) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		d, err := s.Access.ByCode(ctx, tx, code, tx.Now)
+		if err != nil {
+			return err
+		}
+		sight, err := s.Access.Item(ctx, tx, d.ID, access.Manage, tx.Now)
+		if err != nil {
+			return err
+		}
+		if d.Kind == Desk {
+			return fault.Refused("change a desk")
+		}
+		if to, err = to.Sound(); err != nil {
+			return err
+		}
+		if err := tree.LockDossier(ctx, tx, d.ID); err != nil {
+			return err
+		}
+		stands, err := ParticularsOf(ctx, tx, d.ID)
+		switch {
+		case err != nil || stands == to:
+			return err
+		case stands != was:
+			return errDossierChanged.New("the dossier was changed meanwhile")
+		}
+		if err := SetParticulars(ctx, tx, d.ID, to); err != nil {
+			return err
+		}
+		if err := s.Items.Retitle(ctx, tx, sight.Item, to.Name); err != nil {
+			return err
+		}
+		said := events.Recasting{From: was.Name, To: to.Name, Subject: to.Subject, Client: to.Client, Kind: to.Kind}
+		return tx.Record(ctx, act.Event{What: events.DossierChanged.With(said), Dossier: d.ID})
+	})
 }
 
 // add adds a dossier that whoever made it manages.
@@ -166,7 +202,7 @@ func (s *Service) Desk(ctx context.Context) (Summary, error) {
 			if err != nil {
 				return err
 			}
-			return s.add(ctx, tx, items.Dossier{ID: id, Code: fmt.Sprintf("DESK-%d", number), Name: "Desk of " + who.Name, Kind: Desk, CreatedBy: who.ID, CreatedAt: tx.Now})
+			return s.add(ctx, tx, items.Dossier{ID: id, Code: fmt.Sprintf("DESK-%d", number), Particulars: items.Particulars{Name: "Desk of " + who.Name, Kind: Desk}, CreatedBy: who.ID, CreatedAt: tx.Now})
 		})
 		if postgres.Collides(err, DesksIndex) {
 			// Somebody else signed in as the same person was quicker.

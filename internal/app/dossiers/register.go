@@ -15,6 +15,7 @@ import (
 	"tabularis/core/access"
 	"tabularis/core/fault"
 	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/act"
 	"tabularis/internal/app/links"
 )
 
@@ -25,6 +26,7 @@ type Row struct {
 	Root   uuid.UUID
 	Links  int
 	Door   access.Door
+	Caps   access.Caps
 	Closed bool
 	Last   *events.Named
 	// Hidden marks what the person as whom one looks does not see.
@@ -152,7 +154,11 @@ func (s *Service) fill(ctx context.Context, q postgres.Q, p *Page, sight guard.S
 			}
 		}
 		given[i] = items.Placed{Item: it, Root: root.ID, Zone: root.Zone}
-		p.Rows[i] = Row{Item: it, Root: root.ID, Door: root.Door, Closed: root.Zone == it.ID, Last: last(it, sight)}
+		caps := root.Caps
+		if it.CreatedBy == act.Who(ctx).Person.ID {
+			caps = guard.Own(caps)
+		}
+		p.Rows[i] = Row{Item: it, Root: root.ID, Door: root.Door, Caps: caps, Closed: root.Zone == it.ID, Last: last(it, sight)}
 	}
 	if !sight.Linked {
 		return nil

@@ -24,6 +24,16 @@ func AddDossier(ctx context.Context, q postgres.Q, d items.Dossier) error {
 		d.ID, d.Code, d.Name, d.Subject, d.Client, d.Kind, d.CreatedBy, d.CreatedAt)
 }
 
+// ParticularsOf reads what a dossier is called and about.
+func ParticularsOf(ctx context.Context, q postgres.Q, dossier uuid.UUID) (p items.Particulars, err error) {
+	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT name, subject, client, kind FROM dossiers WHERE id = $1`, dossier))
+}
+
+// SetParticulars changes it.
+func SetParticulars(ctx context.Context, q postgres.Q, dossier uuid.UUID, p items.Particulars) error {
+	return postgres.ExecOne(ctx, q, `UPDATE dossiers SET name = $2, subject = $3, client = $4, kind = $5 WHERE id = $1`, dossier, p.Name, p.Subject, p.Client, p.Kind)
+}
+
 // Desk is the kind of private dossiers; each person has at most one.
 const Desk = "desk"
 

@@ -53,6 +53,19 @@ func (s *Service) Rename(ctx context.Context, tx *act.Tx, id uuid.UUID, name str
 	return s.follow(ctx, tx, Change{Operation: items.Renaming, Item: sight.Item})
 }
 
+// Retitle gives a dossier's top the dossier's new name. That the acting person may
+// change the dossier is for the caller to decide, who holds its row.
+func (s *Service) Retitle(ctx context.Context, tx *act.Tx, top items.Item, name string) error {
+	if err := s.allow(ctx, tx, items.Retitling, top); err != nil || top.Name == name {
+		return err
+	}
+	if err := renameItem(ctx, tx, top.ID, name, names.Key(name), top.Twin); err != nil {
+		return err
+	}
+	top.Name, top.NameKey = name, names.Key(name)
+	return s.follow(ctx, tx, Change{Operation: items.Retitling, Item: top})
+}
+
 // MayMove refuses an item that nobody can take out of its folder now, and a folder
 // that nothing can be put into.
 func (s *Service) MayMove(ctx context.Context, q postgres.Q, item, to items.Item) error {

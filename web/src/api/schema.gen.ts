@@ -179,7 +179,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Changes what the dossier is called and about, for its managers; its code stays. Refused when another has changed it since it was read. */
+        patch: operations["changeDossier"];
         trace?: never;
     };
     "/folders/{id}/folders": {
@@ -1659,7 +1660,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.moved" | "document.moved-away" | "document.renamed" | "dossier.made" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.revised" | "link.sent" | "link.viewed" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.separated";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.moved" | "document.moved-away" | "document.renamed" | "dossier.changed" | "dossier.made" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.revised" | "link.sent" | "link.viewed" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.separated";
         Stream: {
             events: components["schemas"]["Event"][];
             people: components["schemas"]["Person"][];
@@ -1733,6 +1734,17 @@ export interface components {
             client?: string;
             subject?: string;
         };
+        /** @description What a dossier is called, and what it is about */
+        DossierParticulars: {
+            name: string;
+            subject: string;
+            client: string;
+            kind: components["schemas"]["DossierKind"];
+        };
+        DossierChange: {
+            was: components["schemas"]["DossierParticulars"];
+            to: components["schemas"]["DossierParticulars"];
+        };
         Folder: {
             /** Format: uuid */
             id: string;
@@ -1744,6 +1756,11 @@ export interface components {
             depth: number;
             /** @description In it and below */
             documents: number;
+            /**
+             * Format: int64
+             * @description Their size
+             */
+            bytes: number;
             /** @description Open links to this very folder */
             links: number;
             /** @description My capabilities */
@@ -1798,6 +1815,8 @@ export interface components {
             mediaType: string;
             version: number;
             door: components["schemas"]["Door"];
+            /** @description My capabilities */
+            may: string[];
             /** @description Not seen by the person with whom one compares */
             hidden?: boolean;
             lastEvent?: components["schemas"]["Event"];
@@ -2863,6 +2882,30 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Dossier"];
                 };
+            };
+        };
+    };
+    changeDossier: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: components["parameters"]["code"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DossierChange"];
+            };
+        };
+        responses: {
+            /** @description Changed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

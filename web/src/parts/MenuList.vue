@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onClickOutside } from '@vueuse/core'
+import { onClickOutside, useEventListener } from '@vueuse/core'
 import { onMounted, ref } from 'vue'
 import { RouterLink } from 'vue-router'
 import { useFocusReturn } from './focus'
@@ -19,6 +19,8 @@ const emit = defineEmits<{ close: [] }>()
 const list = ref<HTMLElement>()
 useFocusReturn()
 onClickOutside(list, () => emit('close'))
+// Also where the browser has put the cursor elsewhere meanwhile, as after a long press.
+useEventListener('keydown', (e) => e.key === 'Escape' && emit('close'))
 onMounted(() => items()[0]?.focus({ preventScroll: true }))
 
 const items = () => [...(list.value?.querySelectorAll<HTMLElement>('[role=menuitem]') ?? [])]

@@ -1,12 +1,12 @@
 <script setup lang="ts" generic="T extends string | boolean">
 /** A word of a sentence that is chosen from a list; the sentence's comma or stop stands right behind it. */
 defineOptions({ inheritAttrs: false })
-defineProps<{ label: string; options: { value: T; words: string }[]; then?: ',' | '.' }>()
+defineProps<{ label: string; options: { value: T; words: string }[]; then?: ',' | '.' | ':' }>()
 const chosen = defineModel<T>({ required: true })
 </script>
 
 <template>
-  <span :class="{ 'with-comma': then === ',', 'with-stop': then === '.' }">
+  <span :class="{ 'with-comma': then === ',', 'with-stop': then === '.', 'with-colon': then === ':' }">
     <select v-model="chosen" class="w choice" v-bind="$attrs" :aria-label="label">
       <option v-for="o in options" :key="String(o.value)" :value="o.value">{{ o.words }}</option>
     </select>

@@ -48,6 +48,7 @@ const ofPeople = [overviews, directory, reach]
 /** What each kind of event concerns. The compiler misses a kind that is not in the table. */
 const concerns: Record<Kind, Concern[]> = {
   'dossier.made': [overviews, directory],
+  'dossier.changed': [overviews, contents, links],
   'folder.made': ofContents,
   'folder.renamed': [...ofContents, reach],
   'folder.moved': [...ofContents, slips, reach],

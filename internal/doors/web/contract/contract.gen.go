@@ -167,6 +167,7 @@ const (
 	EventKindDocumentMoved        EventKind = "document.moved"
 	EventKindDocumentMovedAway    EventKind = "document.moved-away"
 	EventKindDocumentRenamed      EventKind = "document.renamed"
+	EventKindDossierChanged       EventKind = "dossier.changed"
 	EventKindDossierMade          EventKind = "dossier.made"
 	EventKindFolderMade           EventKind = "folder.made"
 	EventKindFolderMoved          EventKind = "folder.moved"
@@ -248,6 +249,8 @@ func (e EventKind) Valid() bool {
 	case EventKindDocumentMovedAway:
 		return true
 	case EventKindDocumentRenamed:
+		return true
+	case EventKindDossierChanged:
 		return true
 	case EventKindDossierMade:
 		return true
@@ -1233,12 +1236,15 @@ type DocumentRow struct {
 	Hidden    *bool              `json:"hidden,omitempty"`
 	Id        openapi_types.UUID `json:"id"`
 	LastEvent *Event             `json:"lastEvent,omitempty"`
-	MediaType string             `json:"mediaType"`
-	Name      string             `json:"name"`
-	Number    int                `json:"number"`
-	Ref       string             `json:"ref"`
-	Size      int64              `json:"size"`
-	Version   int                `json:"version"`
+
+	// May My capabilities
+	May       []string `json:"may"`
+	MediaType string   `json:"mediaType"`
+	Name      string   `json:"name"`
+	Number    int      `json:"number"`
+	Ref       string   `json:"ref"`
+	Size      int64    `json:"size"`
+	Version   int      `json:"version"`
 }
 
 // Door defines model for Door.
@@ -1277,8 +1283,25 @@ type Dossier struct {
 	Subject string   `json:"subject"`
 }
 
+// DossierChange defines model for DossierChange.
+type DossierChange struct {
+	// To What a dossier is called, and what it is about
+	To DossierParticulars `json:"to"`
+
+	// Was What a dossier is called, and what it is about
+	Was DossierParticulars `json:"was"`
+}
+
 // DossierKind defines model for DossierKind.
 type DossierKind string
+
+// DossierParticulars What a dossier is called, and what it is about
+type DossierParticulars struct {
+	Client  string      `json:"client"`
+	Kind    DossierKind `json:"kind"`
+	Name    string      `json:"name"`
+	Subject string      `json:"subject"`
+}
 
 // DossierRow defines model for DossierRow.
 type DossierRow struct {
@@ -1386,8 +1409,10 @@ type Factors struct {
 
 // Folder defines model for Folder.
 type Folder struct {
-	Closed bool `json:"closed"`
-	Depth  int  `json:"depth"`
+	// Bytes Their size
+	Bytes  int64 `json:"bytes"`
+	Closed bool  `json:"closed"`
+	Depth  int   `json:"depth"`
 
 	// Documents In it and below
 	Documents int  `json:"documents"`
@@ -2716,6 +2741,9 @@ type ChangeAccessJSONRequestBody = AccessChange
 
 // MakeDossierJSONRequestBody defines body for MakeDossier for application/json ContentType.
 type MakeDossierJSONRequestBody = NewDossier
+
+// ChangeDossierJSONRequestBody defines body for ChangeDossier for application/json ContentType.
+type ChangeDossierJSONRequestBody = DossierChange
 
 // ForgotPasswordJSONRequestBody defines body for ForgotPassword for application/json ContentType.
 type ForgotPasswordJSONRequestBody = Address

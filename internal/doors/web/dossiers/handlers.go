@@ -3,6 +3,8 @@ package dossiers
 import (
 	"context"
 
+	"tabularis/core/items"
+
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/doors/web/contract"
@@ -19,8 +21,13 @@ func (h *Handlers) ListDossiers(ctx context.Context, _ ListDossiersRequestObject
 // MakeDossier makes a dossier.
 func (h *Handlers) MakeDossier(ctx context.Context, r MakeDossierRequestObject) (MakeDossierResponseObject, error) {
 	b := r.Body
-	made, err := h.Dossiers.Make(ctx, dossiers.New{Code: b.Code, Name: b.Name, Kind: string(b.Kind), Client: present.Or(b.Client, ""), Subject: present.Or(b.Subject, "")})
+	made, err := h.Dossiers.Make(ctx, dossiers.New{Code: b.Code, Particulars: items.Particulars{Name: b.Name, Kind: string(b.Kind), Client: present.Or(b.Client, ""), Subject: present.Or(b.Subject, "")}})
 	return MakeDossier201JSONResponse(present.DossierRow(made)), err
+}
+
+// ChangeDossier changes what a dossier is called, and what it is about.
+func (h *Handlers) ChangeDossier(ctx context.Context, r ChangeDossierRequestObject) (ChangeDossierResponseObject, error) {
+	return ChangeDossier204Response{}, h.Dossiers.Change(ctx, r.Code, particulars(r.Body.Was), particulars(r.Body.To))
 }
 
 // OpenDesk shows the desk of whoever asks.
@@ -84,6 +91,7 @@ func (h *Handlers) GetRegister(ctx context.Context, r GetRegisterRequestObject) 
 			Size:      d.Size,
 			MediaType: d.MediaType,
 			Version:   d.Version,
+			May:       present.Capabilities(d.Caps),
 			Door:      present.Door(d.Links, d.Door, d.Closed),
 			Hidden:    present.Some(d.Hidden),
 		}

@@ -32,6 +32,9 @@ type ServerInterface interface {
 	// (GET /dossiers/{code})
 	GetDossier(c *gin.Context, code Code, params GetDossierParams)
 
+	// (PATCH /dossiers/{code})
+	ChangeDossier(c *gin.Context, code Code)
+
 	// (POST /folders/{id}/folders)
 	MakeFolder(c *gin.Context, id Id)
 
@@ -129,6 +132,31 @@ func (siw *ServerInterfaceWrapper) GetDossier(c *gin.Context) {
 	}
 
 	siw.Handler.GetDossier(c, code, params)
+}
+
+// ChangeDossier operation middleware
+func (siw *ServerInterfaceWrapper) ChangeDossier(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code Code
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ChangeDossier(c, code)
 }
 
 // MakeFolder operation middleware
@@ -254,6 +282,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/dossiers", wrapper.ListDossiers)
 	router.POST(options.BaseURL+"/dossiers", wrapper.MakeDossier)
 	router.GET(options.BaseURL+"/dossiers/:code", wrapper.GetDossier)
+	router.PATCH(options.BaseURL+"/dossiers/:code", wrapper.ChangeDossier)
 	router.POST(options.BaseURL+"/folders/:id/folders", wrapper.MakeFolder)
 	router.GET(options.BaseURL+"/folders/:id/register", wrapper.GetRegister)
 	router.POST(options.BaseURL+"/desk", wrapper.OpenDesk)
@@ -346,6 +375,23 @@ func (response GetDossier200JSONResponse) VisitGetDossierResponse(w http.Respons
 	return err
 }
 
+type ChangeDossierRequestObject struct {
+	Code Code `json:"code"`
+	Body *ChangeDossierJSONRequestBody
+}
+
+type ChangeDossierResponseObject interface {
+	VisitChangeDossierResponse(w http.ResponseWriter) error
+}
+
+type ChangeDossier204Response struct {
+}
+
+func (response ChangeDossier204Response) VisitChangeDossierResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
 type MakeFolderRequestObject struct {
 	Id   Id `json:"id"`
 	Body *MakeFolderJSONRequestBody
@@ -406,6 +452,9 @@ type StrictServerInterface interface {
 
 	// (GET /dossiers/{code})
 	GetDossier(ctx context.Context, request GetDossierRequestObject) (GetDossierResponseObject, error)
+
+	// (PATCH /dossiers/{code})
+	ChangeDossier(ctx context.Context, request ChangeDossierRequestObject) (ChangeDossierResponseObject, error)
 
 	// (POST /folders/{id}/folders)
 	MakeFolder(ctx context.Context, request MakeFolderRequestObject) (MakeFolderResponseObject, error)
@@ -581,6 +630,50 @@ func (sh *strictHandler) GetDossier(ctx *gin.Context, code Code, params GetDossi
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetDossierResponseObject); ok {
 		if err := validResponse.VisitGetDossierResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ChangeDossier operation middleware
+func (sh *strictHandler) ChangeDossier(ctx *gin.Context, code Code) {
+	var request ChangeDossierRequestObject
+
+	request.Code = code
+
+	var body ChangeDossierJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeDossier(ctx, request.(ChangeDossierRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeDossier")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ChangeDossierResponseObject); ok {
+		if err := validResponse.VisitChangeDossierResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

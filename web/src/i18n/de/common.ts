@@ -29,6 +29,7 @@ const de: typeof en = {
     light: 'Hell',
     files: '{n} Datei | {n} Dateien',
     documents: '{n} Dokument | {n} Dokumente',
+    folders: '{n} Ordner | {n} Ordner',
     somebody: 'Jemand',
     view: 'Ansehen',
     download: 'Herunterladen',

@@ -43,11 +43,12 @@ const de: typeof en = {
   move: {
     menu: 'Verschieben …',
     title: '{what} verschieben',
-    sentence: '{what} kommt nach',
+    sentence: 'Verschieben: {what} nach',
     things: '{n} Dinge',
     dragged: 'was gezogen wurde',
     dossier: 'Dossier',
     folder: 'Ordner',
+    find: 'Ordner suchen',
     desk: 'mein Schreibtisch',
     top: 'ganz oben',
     nowhere: 'Dort dürfen Sie nichts hinzufügen.',

@@ -18,6 +18,11 @@ const de: typeof en = {
     clientWord: 'Mandant',
     subjectWord: '+ worum es geht',
     do: 'Dossier anlegen',
+    subject: 'worum es geht',
+    change: 'Name oder Mandant ändern',
+    changeSentence: 'Das Dossier',
+    changeDo: 'Dossier ändern',
+    changed: '{code} ist geändert.',
     consequence: 'Nur Sie können es öffnen, niemand von außen.',
     columns: { door: 'Tür', code: 'Kürzel', name: 'Dossier', for: 'Für', documents: 'Dokumente', room: 'Platz', last: 'Zuletzt' },
     foot: 'Ein Dossier, in dem Sie nicht sind, steht nicht hier.',
@@ -63,6 +68,8 @@ const de: typeof en = {
     unchoose: 'Nichts wählen',
     unchooseOne: 'Nicht wählen',
     take: 'Als ein Archiv herunterladen',
+    open: 'Öffnen',
+    leaveOut: 'weglassen',
     columns: { choose: 'Wählen', door: 'Tür', number: 'Nr.', name: 'Name', version: 'F.', last: 'Zuletzt', size: 'Größe' },
     drop: 'Loslassen, um es hierher zu bringen: {folder}',
     emptyTitle: 'Hier liegt noch nichts',
@@ -77,10 +84,12 @@ const de: typeof en = {
   },
   event: {
     dossier_made: '{actor} legte das Dossier {dossier} an',
+    dossier_changed: '{actor} änderte Name, Mandant oder Gegenstand von {dossier}',
     member_added: '{actor} nahm {person} auf, mit dem Recht: {level}',
   },
   eventShort: {
     dossier_made: '{actor} legte es an',
+    dossier_changed: '{actor} änderte Name, Mandant oder Gegenstand',
     member_added: '{actor} nahm {person} auf',
   },
   door: {
@@ -90,6 +99,7 @@ const de: typeof en = {
     open: '{n} Link: wer ihn hat | {n} Links: wer sie hat',
   },
   problem: {
+    'dossier-changed': 'Jemand anders hat dieses Dossier inzwischen geändert. Sehen Sie, was es jetzt sagt, und ändern Sie das.',
     'order-unknown': 'So lässt sich das Verzeichnis nicht ordnen.',
     'ref-form': 'Eine Registernummer sieht aus wie MER-24/017.',
     'code-reserved': 'Kürzel, die mit DESK beginnen, sind für Schreibtische.',

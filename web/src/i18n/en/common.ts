@@ -27,6 +27,7 @@ export default {
     light: 'Light',
     files: '{n} file | {n} files',
     documents: '{n} document | {n} documents',
+    folders: '{n} folder | {n} folders',
     somebody: 'Somebody',
     view: 'View',
     download: 'Download',

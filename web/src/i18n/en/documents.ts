@@ -41,11 +41,12 @@ export default {
   move: {
     menu: 'Move …',
     title: 'Move {what}',
-    sentence: '{what} goes to',
+    sentence: 'Move {what} to',
     things: '{n} things',
     dragged: 'what was dragged',
     dossier: 'Dossier',
     folder: 'Folder',
+    find: 'find a folder',
     desk: 'my desk',
     top: 'the top',
     nowhere: 'You may not add anything there.',

@@ -16,6 +16,11 @@ export default {
     clientWord: 'client',
     subjectWord: '+ what it is about',
     do: 'Make dossier',
+    subject: 'what it is about',
+    change: 'change name or client',
+    changeSentence: 'The dossier',
+    changeDo: 'Change dossier',
+    changed: '{code} is changed.',
     consequence: 'You alone can open it, nobody outside.',
     columns: { door: 'Door', code: 'Code', name: 'Dossier', for: 'For', documents: 'Documents', room: 'Room', last: 'Last event' },
     foot: 'A dossier you are not in is not listed.',
@@ -61,6 +66,8 @@ export default {
     unchoose: 'Choose none',
     unchooseOne: 'Do not choose',
     take: 'Download as one archive',
+    open: 'Open',
+    leaveOut: 'leave out',
     columns: { choose: 'Choose', door: 'Door', number: 'No.', name: 'Name', version: 'V.', last: 'Last event', size: 'Size' },
     drop: 'Let go to bring in here: {folder}',
     emptyTitle: 'Nothing lies here yet',
@@ -74,10 +81,12 @@ export default {
   },
   event: {
     dossier_made: '{actor} made the dossier {dossier}',
+    dossier_changed: '{actor} changed the name, client or subject of {dossier}',
     member_added: '{actor} let {person} in, who may {level}',
   },
   eventShort: {
     dossier_made: '{actor} made it',
+    dossier_changed: '{actor} changed its name, client or subject',
     member_added: '{actor} let {person} in',
   },
   door: {
@@ -87,6 +96,7 @@ export default {
     open: '{n} link: anyone who holds it | {n} links: anyone who holds them',
   },
   problem: {
+    'dossier-changed': 'Somebody else has changed this dossier meanwhile. Look at what it says now, and change that.',
     'order-unknown': 'The register cannot be ordered like that.',
     'ref-form': 'A register number looks like MER-24/017.',
     'code-reserved': 'Codes that begin with DESK are for desks.',

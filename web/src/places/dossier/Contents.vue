@@ -5,17 +5,19 @@ import type { Schemas } from '../../api/client'
 import { useSaid } from '../../sentences/said'
 import Door from '../../parts/Door.vue'
 import { drag, draggedItems, dragType } from './dragged'
-import RowMenu from './RowMenu.vue'
+import { useMenuAt } from '../../parts/menuat'
+import NameForm from './NameForm.vue'
+import { thingOfFolder, type Thing } from './things'
 
 /** The folder tree as a numbered table of contents. */
-defineProps<{ dossier: Schemas['Dossier']; here?: string; bare?: boolean; arrange?: boolean }>()
-const emit = defineEmits<{ move: [folder: string]; onto: [folder: string, items: string[]] }>()
+const props = defineProps<{ dossier: Schemas['Dossier']; here?: string; bare?: boolean; arrange?: boolean; naming?: string }>()
+const emit = defineEmits<{ menu: [thing: Thing, x: number, y: number]; onto: [folder: string, items: string[]]; named: [] }>()
 const over = ref('')
-const menu = ref<{ x: number; y: number; folder: string } | null>(null)
-function openMenu(folder: string, e: MouseEvent) {
-  const box = (e.currentTarget as HTMLElement).getBoundingClientRect()
-  menu.value = { folder, x: e.clientX || box.left + 60, y: e.clientY || box.bottom }
-}
+const list = ref<HTMLElement>()
+useMenuAt(list, '[data-thing]', (row, x, y) => {
+  const folder = props.dossier.folders.find((f) => f.id === row.dataset.thing)
+  if (folder && props.arrange) emit('menu', thingOfFolder(folder), x, y)
+})
 function drop(folder: string, e: DragEvent) {
   over.value = ''
   const items = draggedItems(e).filter((id) => id !== folder)
@@ -34,19 +36,21 @@ const said = useSaid()
       </h2>
       <div class="small quiet">{{ [dossier.subject, dossier.client].filter(Boolean).join(', ') }}</div>
     </header>
-    <ul>
+    <ul ref="list">
       <li
         v-for="f in dossier.folders.filter((f) => f.number)"
         :key="f.id"
+        :data-thing="f.id"
         :class="{ over: over === f.id }"
         :draggable="arrange && f.may.includes('delete')"
         @dragstart="drag($event, [f.id])"
         @dragover.prevent="over = arrange && f.may.includes('add') && $event.dataTransfer?.types.includes(dragType) ? f.id : ''"
         @dragleave="over = ''"
         @drop.prevent="drop(f.id, $event)"
-        @contextmenu.prevent="arrange && f.may.includes('delete') && openMenu(f.id, $event)"
       >
+        <NameForm v-if="naming === f.id" :id="f.id" :name="f.name" kind="folder" @done="$emit('named')" />
         <RouterLink
+          v-else
           :to="{ path: `/dossiers/${dossier.code}/${f.id}`, query: $route.query.as ? { as: $route.query.as } : {} }"
           :data-n="f.documents"
           :class="[`depth-${Math.min(f.depth, 4)}`, { through: f.through, struck: f.hidden }]"
@@ -60,14 +64,6 @@ const said = useSaid()
         </RouterLink>
       </li>
     </ul>
-    <RowMenu
-      v-if="menu"
-      :key="menu.folder"
-      :x="menu.x"
-      :y="menu.y"
-      :acts="[{ label: t('move.menu'), do: () => emit('move', menu!.folder) }]"
-      @close="menu = null"
-    />
     <footer>
       {{ t('dossier.footDossier', { n: dossier.documents, size: said.size(dossier.bytes) }, dossier.documents) }}
       <br />

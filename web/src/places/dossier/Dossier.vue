@@ -6,7 +6,7 @@ import { BOffcanvas } from 'bootstrap-vue-next'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
-import { type Schemas } from '../../api/client'
+import { api, data, type Schemas } from '../../api/client'
 import { useSaid } from '../../sentences/said'
 import Missing from '../../app/Missing.vue'
 import Failed from '../../app/Failed.vue'
@@ -22,8 +22,11 @@ import Overview from './Overview.vue'
 import MoveSheet from './MoveSheet.vue'
 import { useMoving } from './moving'
 import Register from './Register.vue'
+import RowMenu from './RowMenu.vue'
 import Slip from './Slip.vue'
 import SlipOfMany from './SlipOfMany.vue'
+import { archiveOf, useThingMenu, type ThingActs } from './thingacts'
+import { movable, type Thing } from './things'
 import ViewSheet from './ViewSheet.vue'
 
 /** A dossier: contents at the left, the folder's register in the middle, the chosen document's slip at the right. */
@@ -63,7 +66,7 @@ watch(
 )
 const shown = computed(() => (typeof route.query.document === 'string' ? route.query.document : undefined))
 const reaching = computed(() => route.query.reach === '1' && !shown.value && !chosen.value.length)
-const chosen = ref<Schemas['DocumentRow'][]>([])
+const chosen = ref<Thing[]>([])
 /** At the top, while nothing is chosen, one sees what there is to know of the whole. */
 const overview = computed(
   () => !!here.value && here.value.id === whole.value?.id && !shown.value && !chosen.value.length && !reaching.value && !as.value,
@@ -81,6 +84,7 @@ watch(
     chosen.value = []
     giving.value = null
     moving.value = null
+    naming.value = undefined
     contentsOpen.value = false
   },
 )
@@ -98,7 +102,7 @@ function giveOut(items?: string[], people = false) {
   giving.value = { items: what, people }
 }
 
-const { moving, moveRows, moveFolder, movedOnto, doneMoving } = useMoving(
+const { moving, moveThings, movedOnto, movedTo, doneMoving } = useMoving(
   dossier,
   chosen,
   () => here.value?.id,
@@ -110,14 +114,36 @@ function toggleReach() {
   void router.replace({ path: `/dossiers/${props.code}/${here.value?.id}`, query: reaching.value ? {} : { reach: '1' } })
 }
 const givesFolder = computed(() => giving.value?.items.length === 1 && giving.value.items[0] === here.value?.id)
-const archive = computed(
-  () =>
-    `/api/archive?${(chosen.value.length ? chosen.value.map((c) => c.id) : [here.value?.id ?? '']).map((id) => `item=${id}`).join('&')}`,
-)
+const every = (cap: string) => chosen.value.every((c) => c.may.includes(cap))
+const archive = computed(() => (chosen.value.length && every('download') ? archiveOf(chosen.value) : undefined))
+const leave = (thing: Thing) => (chosen.value = chosen.value.filter((c) => c.id !== thing.id))
+
+async function look(id: string) {
+  looking.value = await data(api.GET('/documents/{id}', { params: { path: { id } } }))
+}
+/** What is being renamed, and whether in the contents at the left or where it lies. */
+const naming = ref<{ id: string; contents: boolean }>()
+const acts: ThingActs = {
+  open: (o) => void (o.kind === 'folder' ? router.push(`/dossiers/${props.code}/${o.id}`) : look(o.id)),
+  giveOut,
+  move: moveThings,
+  rename: (o) => {
+    naming.value = { id: o.id, contents: false }
+    if (o.kind === 'document') show(o.id)
+  },
+}
+const { menu, show: showMenu } = useThingMenu(chosen, {
+  ...acts,
+  toggle: (o) => (chosen.value.some((c) => c.id === o.id) ? leave(o) : chosen.value.push(o)),
+})
+const { menu: contentsMenu, show: showContentsMenu } = useThingMenu(ref([]), {
+  ...acts,
+  rename: (o) => (naming.value = { id: o.id, contents: true }),
+})
 const chosenBytes = computed(() => chosen.value.reduce((sum, c) => sum + c.size, 0))
 const chosenWhat = computed(() => {
-  const numbers = chosen.value.map((c) => String(c.number).padStart(3, '0'))
-  return numbers.length > 5 ? t('common.documents', { n: numbers.length }, numbers.length) : numbers.join(', ')
+  const numbers = chosen.value.map((c) => c.no)
+  return numbers.length > 5 ? t('move.things', { n: numbers.length }) : numbers.join(', ')
 })
 const below = computed(() => (here.value?.documents ?? 0) - (page.value?.total ?? 0))
 
@@ -140,10 +166,27 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
     :class="{ 'no-slip': !shown && !chosen.length && !reaching && !(overview && !narrow) }"
     v-on="bringing.drops"
   >
-    <Contents v-if="!narrow" :dossier="dossier" :here="here?.id" :arrange="!as" @move="moveFolder" @onto="movedOnto" />
+    <Contents
+      v-if="!narrow"
+      :dossier="dossier"
+      :here="here?.id"
+      :arrange="!as"
+      :naming="naming?.contents ? naming.id : undefined"
+      @menu="showContentsMenu"
+      @named="naming = undefined"
+      @onto="movedOnto"
+    />
     <BOffcanvas v-else v-model="contentsOpen" placement="bottom" :title="`${dossier.code} ${dossier.name}`">
       <Contents :dossier="dossier" :here="here?.id" bare />
     </BOffcanvas>
+    <RowMenu
+      v-for="m in [menu, contentsMenu].filter((m) => !!m)"
+      :key="`${m.x} ${m.y}`"
+      :x="m.x"
+      :y="m.y"
+      :acts="m.entries"
+      @close="menu = contentsMenu = null"
+    />
     <main v-if="here" id="content" class="middle">
       <AsSeen v-if="as" v-model:comparing="comparing" :name="asName" :code="code" />
       <DossierHeading
@@ -175,25 +218,25 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         :chosen="chosen"
         :slim="!!shown || chosen.length > 0"
         :may-add="may('add')"
-        :may-share="may('share')"
         :may-move="may('deleteOwn')"
+        :naming="naming && !naming.contents ? naming.id : undefined"
         :as="as"
         :compare="comparing"
         :folders="within"
         :all="dossier.folders"
-        @give-out="giveOut"
-        @move="moveRows"
+        @menu="showMenu"
+        @named="naming = undefined"
         @show="show"
         @choose="chosen = $event"
         @page="page = $event"
         @row="tab = $event"
         @add="bringing.choose()"
-        @open="looking = $event"
+        @open="look"
       >
         <template v-if="chosen.length" #chosen>
           <span class="chosen">{{ t('dossier.chosen', { what: chosenWhat, size: said.size(chosenBytes) }) }}</span>
-          <a class="only-wide" :href="archive" download>{{ t('dossier.take') }}</a>
-          <button v-if="may('deleteOwn')" type="button" @click="moveRows(chosen)">{{ t('move.menu') }}</button>
+          <a v-if="archive" class="only-wide" :href="archive" download>{{ t('dossier.take') }}</a>
+          <button v-if="chosen.every(movable)" type="button" @click="moveThings(chosen)">{{ t('move.menu') }}</button>
           <button type="button" @click="chosen = []">{{ t('dossier.unchoose') }}</button>
         </template>
       </Register>
@@ -212,11 +255,22 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       </div>
     </main>
     <Missing v-else :item="folder ?? lastHere" />
-    <SlipOfMany v-if="chosen.length > 1" :rows="chosen" :archive="archive" />
+    <SlipOfMany
+      v-if="chosen.length > 1 || chosen[0]?.kind === 'folder'"
+      :things="chosen"
+      :archive="archive"
+      :may-share="every('share')"
+      :may-move="chosen.every(movable)"
+      @give-out="giveOut()"
+      @let-in="giveOut(undefined, true)"
+      @move="moveThings(chosen)"
+      @leave="leave"
+    />
     <Slip
       v-else-if="chosen[0]?.id ?? shown"
       :id="(chosen[0]?.id ?? shown)!"
       :key="chosen[0]?.id ?? shown"
+      :naming="naming?.id === (chosen[0]?.id ?? shown)"
       @close="chosen.length ? (chosen = []) : show()"
       @give-out="giveOut([$event])"
       @look="looking = $event"
@@ -252,7 +306,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       :manager="may('manage')"
       @close="giving = null"
     />
-    <MoveSheet v-if="moving" :key="moving.items.join()" v-bind="moving" :from="code" :here="here?.id" @close="doneMoving" />
+    <MoveSheet v-if="moving" :key="moving.items.join()" v-bind="moving" :from="code" :here="here?.id" @onto="movedTo" @close="doneMoving" />
     <ViewSheet v-if="looking" :document="looking" @close="looking = null" />
   </div>
   <main v-else id="content" class="plain">

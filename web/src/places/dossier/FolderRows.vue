@@ -2,9 +2,20 @@
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import Door from '../../parts/Door.vue'
+import { drag } from './dragged'
+import NameForm from './NameForm.vue'
 
 /** The folders within a folder, as rows before its documents. */
-const props = defineProps<{ code: string; folders: Schemas['Folder'][]; all: Schemas['Folder'][] }>()
+const props = defineProps<{
+  code: string
+  folders: Schemas['Folder'][]
+  all: Schemas['Folder'][]
+  chosen: string[]
+  naming?: string
+  /** Nothing can be done with them here. */
+  still: boolean
+}>()
+defineEmits<{ toggle: [id: string, range: boolean]; named: [] }>()
 /** The most open door there is in it. */
 function door(f: Schemas['Folder']) {
   const within = props.all.filter((o) => o.id === f.id || o.number.startsWith(`${f.number}.`))
@@ -17,8 +28,28 @@ const { t } = useI18n()
 
 <template>
   <ul class="folders" :aria-label="t('dossier.folders')">
-    <li v-for="f in folders" :key="f.id">
-      <RouterLink :to="{ path: `/dossiers/${code}/${f.id}`, query: $route.query.as ? { as: $route.query.as } : {} }" :data-folder="f.name">
+    <li
+      v-for="f in folders"
+      :key="f.id"
+      :data-thing="f.id"
+      :class="{ chosen: chosen.includes(f.id) }"
+      :draggable="!still && f.may.includes('delete')"
+      @dragstart="drag($event, chosen.includes(f.id) ? chosen : [f.id])"
+    >
+      <input
+        v-if="!still"
+        class="form-check-input only-wide"
+        type="checkbox"
+        :checked="chosen.includes(f.id)"
+        :aria-label="`${t('dossier.columns.choose')} ${f.number} ${f.name}`"
+        @click="$emit('toggle', f.id, $event.shiftKey)"
+      />
+      <NameForm v-if="naming === f.id" :id="f.id" :name="f.name" kind="folder" @done="$emit('named')" />
+      <RouterLink
+        v-else
+        :to="{ path: `/dossiers/${code}/${f.id}`, query: $route.query.as ? { as: $route.query.as } : {} }"
+        :data-folder="f.name"
+      >
         <Door v-bind="door(f)" />
         <span class="no quiet">{{ f.number }}</span>
         <b :class="{ struck: f.hidden }">{{ f.name }}</b>
@@ -29,6 +60,21 @@ const { t } = useI18n()
 </template>
 
 <style scoped>
+li {
+  position: relative;
+  -webkit-touch-callout: none;
+}
+.form-check-input {
+  position: absolute;
+  left: 20px;
+  top: 11px;
+}
+.chosen a {
+  background: var(--tb-selection);
+}
+form {
+  padding: 0 20px 0 46px;
+}
 .folders {
   list-style: none;
   margin: 0;

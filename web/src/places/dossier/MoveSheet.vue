@@ -9,11 +9,12 @@ import { api } from '../../api/client'
 import { useAct } from '../../app/act'
 import { useSession } from '../../app/session'
 import { stemOf } from '../../i18n/words'
+import Door from '../../parts/Door.vue'
 import Consequences from '../sharing/Consequences.vue'
 
 /** Where something is moved to, as a sentence, with what that means for whom before it is done. */
 const props = defineProps<{ items: string[]; names: string[]; from: string; here?: string; to?: string }>()
-const emit = defineEmits<{ close: [] }>()
+const emit = defineEmits<{ close: []; onto: [folder: string] }>()
 const { t } = useI18n()
 const store = useSession()
 const { act, wrong } = useAct()
@@ -25,27 +26,40 @@ const { data: dossiers } = useDossiers()
 const { data: desk } = useDesk(() => store.session?.standing !== 'guest')
 const bodies = computed(() => [...(dossiers.value ?? []), ...(desk.value ? [desk.value] : [])])
 const { data: body, refetch } = useDossier(code)
-/** Where one may add; the dossier itself first. */
-const folders = computed(() =>
-  body.value?.code === code.value ? body.value.folders.filter((f) => f.may.includes('add') && !props.items.includes(f.id)) : [],
+/** Where one may add; the dossier itself first. Nothing goes into itself. */
+const folders = computed(() => {
+  const all = body.value?.code === code.value ? body.value.folders : []
+  const moved = all.filter((f) => props.items.includes(f.id))
+  return all.filter((f) => f.may.includes('add') && !moved.some((m) => f.id === m.id || f.number.startsWith(`${m.number}.`)))
+})
+const sought = ref('')
+const listed = computed(() =>
+  folders.value.filter((f) => `${f.number} ${f.name}`.toLowerCase().includes(sought.value.trim().toLowerCase())),
 )
 watch(
   folders,
   (all) => {
     // What it was dropped on is the one that is meant, also where it was just made.
     if (props.to && folder.value === props.to && !all.some((f) => f.id === props.to)) void refetch()
-    else if (all.length && !all.some((f) => f.id === folder.value))
-      folder.value = (all.find((f) => f.number && f.id !== props.here) ?? all[0]).id
   },
   { immediate: true },
 )
+watch(
+  () => props.to,
+  (to) => to && (folder.value = to),
+)
+watch(code, () => (folder.value = ''))
+/** Within the dossier it is moved at once where that changes nobody's access. */
+function pick(id: string) {
+  if (code.value === props.from) emit('onto', id)
+  folder.value = id
+}
 
 const words = computed(() => ({
   bodies: bodies.value.map((d) => ({
     value: d.code,
     words: d.kind === 'desk' && d.id === desk.value?.id ? t('move.desk') : `${d.code} ${d.name}`,
   })),
-  folders: folders.value.map((f) => ({ value: f.id, words: f.number ? `${f.number} ${f.name}` : t('move.top') })),
 }))
 const what = computed(() => (props.names.length === 1 ? stemOf(props.names[0]) : t('move.things', { n: props.names.length })))
 async function move() {
@@ -70,10 +84,31 @@ async function move() {
       </h3>
       <p class="terms">
         {{ t('move.sentence', { what }) }}
-        <SentenceSelect v-model="code" :label="t('move.dossier')" :options="words.bodies" then="," autofocus />
-        {{ ' ' }}
-        <SentenceSelect v-model="folder" :label="t('move.folder')" :options="words.folders" />
+        <SentenceSelect v-model="code" :label="t('move.dossier')" :options="words.bodies" :then="folders.length ? ':' : '.'" />
       </p>
+      <input
+        v-if="folders.length > 8"
+        v-model="sought"
+        class="form-control sought"
+        type="search"
+        :placeholder="t('move.find')"
+        :aria-label="t('move.find')"
+      />
+      <ul v-if="folders.length" class="goals" :aria-label="t('move.folder')">
+        <li v-for="f in listed" :key="f.id">
+          <button
+            type="button"
+            :aria-pressed="f.id === folder"
+            :disabled="f.id === here && code === from"
+            :style="{ paddingLeft: `${8 + 14 * Math.max(0, Math.min(f.depth, 4) - 1)}px` }"
+            @click="pick(f.id)"
+          >
+            <span class="no quiet">{{ f.number }}</span>
+            {{ f.number ? f.name : t('move.top') }}
+            <Door v-bind="f.links ? { state: 'open' } : f.door" />
+          </button>
+        </li>
+      </ul>
       <p v-if="body?.code === code && !folders.length" class="t-caution">{{ t('move.nowhere') }}</p>
       <p v-else-if="code !== from" class="small quiet">{{ t('move.numbers') }}</p>
       <div v-if="folder && folders.length" class="consequence">
@@ -98,6 +133,44 @@ async function move() {
 </template>
 
 <style scoped>
+.sought {
+  max-width: 260px;
+}
+.goals {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  max-height: 232px;
+  overflow-y: auto;
+  border: solid var(--tb-line);
+  border-width: 1px 0;
+}
+.goals button {
+  display: flex;
+  gap: var(--tb-s2);
+  align-items: center;
+  width: 100%;
+  min-height: 30px;
+  text-align: left;
+}
+.goals .no {
+  min-width: 40px;
+}
+.goals button > :last-child {
+  margin-left: auto;
+}
+.goals button:hover:enabled,
+.goals button[aria-pressed='true'] {
+  background: var(--tb-selection);
+}
+.goals button:disabled {
+  color: var(--tb-quiet);
+}
+@media (max-width: 900px) {
+  .goals button {
+    min-height: 44px;
+  }
+}
 .write {
   min-height: 168px;
   display: flex;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import Door from '../../parts/Door.vue'
@@ -7,6 +7,7 @@ import { useActivity } from '../../queries/activity'
 import { useLinks } from '../../queries/links'
 import EventWords from '../../sentences/EventWords.vue'
 import { useSaid } from '../../sentences/said'
+import ChangeDossier from '../dossiers/ChangeDossier.vue'
 import Reach from '../sharing/Reach.vue'
 
 /** What there is to know of a dossier beside its contents: who is in, what is out, and what is new. */
@@ -16,6 +17,9 @@ const { t } = useI18n()
 const said = useSaid()
 const { data: links } = useLinks(() => ({ dossier: props.dossier.code }))
 const { data: news } = useActivity(() => ({ dossier: props.dossier.code }))
+const changing = ref(false)
+const mayChange = computed(() => props.dossier.may.includes('manage') && props.dossier.kind !== 'desk')
+const about = computed(() => [props.dossier.subject, props.dossier.client].filter(Boolean).join(', '))
 const events = computed(() => news.value?.pages[0]?.events.slice(0, 8) ?? [])
 </script>
 
@@ -23,7 +27,12 @@ const events = computed(() => news.value?.pages[0]?.events.slice(0, 8) ?? [])
   <aside class="slip overview" :aria-label="t('dossier.overview', { name: dossier.name })">
     <header>
       <h2>{{ t('dossier.glance') }}</h2>
-      <button v-if="letIn" type="button" class="btn btn-plain btn-small" @click="$emit('letIn')">{{ t('access.letIn') }}</button>
+      <p v-if="!changing && about" class="small quiet">{{ about }}</p>
+      <ChangeDossier v-if="changing" :dossier="dossier" @done="changing = false" />
+      <div v-else class="acts">
+        <button v-if="letIn" type="button" class="btn btn-plain btn-small" @click="$emit('letIn')">{{ t('access.letIn') }}</button>
+        <button v-if="mayChange" type="button" class="go small" @click="changing = true">{{ t('dossiers.change') }}</button>
+      </div>
     </header>
     <Reach :item="dossier.id" kind="dossier" :dossier="dossier.code" />
     <section>

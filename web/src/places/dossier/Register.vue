@@ -4,7 +4,7 @@ import { useVirtualizer } from '@tanstack/vue-virtual'
 import { useEventListener, useMediaQuery, useResizeObserver } from '@vueuse/core'
 import { computed, nextTick, ref, watch, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { api, data, type Schemas } from '../../api/client'
+import type { Schemas } from '../../api/client'
 import Failed from '../../app/Failed.vue'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
 import { drag } from './dragged'
@@ -12,19 +12,20 @@ import { useChoosing } from './choosing'
 import FolderRows from './FolderRows.vue'
 import RegisterHead from './RegisterHead.vue'
 import RegisterRow from './RegisterRow.vue'
-import RowMenu from './RowMenu.vue'
+import { useMenuAt } from '../../parts/menuat'
+import { thingOfFolder, thingOfRow, type Thing } from './things'
 
 /** A folder's documents to read and compare. Only the rows in sight are in the page, however long it is. */
-type Row = Schemas['DocumentRow']
 const props = defineProps<{
   code: string
   folder: string
   shown?: string
-  chosen: Row[]
+  chosen: Thing[]
   slim: boolean
   mayAdd: boolean
-  mayShare: boolean
   mayMove: boolean
+  /** A folder that is being renamed. */
+  naming?: string
   as?: string
   compare?: boolean
   /** Those within it, and all of the dossier. */
@@ -33,12 +34,12 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{
   show: [id?: string]
-  choose: [rows: Row[]]
+  choose: [things: Thing[]]
   page: [page: Schemas['RegisterPage']]
   add: []
-  open: [document: Schemas['Document']]
-  giveOut: [items: string[]]
-  move: [rows: Row[]]
+  open: [id: string]
+  menu: [thing: Thing, x: number, y: number]
+  named: []
   row: [top?: number]
 }>()
 const { t } = useI18n()
@@ -85,43 +86,25 @@ watchEffect(() => {
   if (last && last.index >= rows.value.length - 40 && hasNextPage.value && !isFetchingNextPage.value) void fetchNextPage()
 })
 
+const things = computed(() => [...props.folders.map(thingOfFolder), ...rows.value.map(thingOfRow)])
 const { isChosen, toggle, begin } = useChoosing(
-  rows,
+  things,
   () => props.chosen,
-  (r) => emit('choose', r),
+  (all) => emit('choose', all),
 )
 const at = ref(-1)
 
 function click(index: number, e: MouseEvent) {
   at.value = index
-  if (e.shiftKey || e.ctrlKey || e.metaKey) return toggle(index, e.shiftKey)
-  begin(index)
-  emit('show', rows.value[index]?.id)
+  const id = rows.value[index]?.id
+  if (e.shiftKey || e.ctrlKey || e.metaKey) return toggle(id, e.shiftKey)
+  begin(id)
+  emit('show', id)
 }
 
-async function look(index: number) {
-  const row = rows.value[index]
-  if (row) emit('open', await data(api.GET('/documents/{id}', { params: { path: { id: row.id } } })))
-}
-
-const menu = ref<{ x: number; y: number; index: number } | null>(null)
-function openMenu(index: number, e: MouseEvent) {
-  const box = (e.currentTarget as HTMLElement).getBoundingClientRect()
-  // The menu key has no place of its own.
-  menu.value = { index, x: e.clientX || box.left + 140, y: e.clientY || box.bottom }
-}
-const menuActs = computed(() => {
-  const row = menu.value && rows.value[menu.value.index]
-  if (!row || !menu.value) return []
-  const index = menu.value.index
-  const together = isChosen(row.id) ? props.chosen.map((c) => c.id) : [row.id]
-  return [
-    ...(props.mayShare ? [{ label: t('dossier.giveOut'), do: () => emit('giveOut', together) }] : []),
-    ...(props.mayMove ? [{ label: t('move.menu'), do: () => emit('move', isChosen(row.id) ? props.chosen : [row]) }] : []),
-    { label: t('common.view'), do: () => void look(index) },
-    { label: t('common.download'), do: () => location.assign(`/api/documents/${row.id}/content?download`) },
-    { label: isChosen(row.id) ? t('dossier.unchooseOne') : t('dossier.columns.choose'), do: () => toggle(index, false) },
-  ]
+useMenuAt(pane, '[data-thing]', (row, x, y) => {
+  const thing = things.value.find((o) => o.id === row.dataset.thing)
+  if (thing && !props.as) emit('menu', thing, x, y)
 })
 
 function move(to: number) {
@@ -145,8 +128,8 @@ function key(e: KeyboardEvent, index: number) {
     move(target)
   } else if (e.key === ' ') {
     e.preventDefault()
-    toggle(index, e.shiftKey)
-  } else if (e.key === 'Enter') void look(index)
+    toggle(rows.value[index].id, e.shiftKey)
+  } else if (e.key === 'Enter') emit('open', rows.value[index].id)
 }
 
 function tellRow() {
@@ -187,21 +170,29 @@ watch(
     </slot>
   </div>
   <Failed v-if="error && !pages" :error="error" @again="refetch()" />
-  <div v-else-if="pages && !rows.length && folders.length" class="pane">
-    <FolderRows :code="code" :folders="folders" :all="all" />
-    <p class="none quiet small">
-      {{ t('dossier.onlyFolders') }}
-      <button v-if="mayAdd" type="button" class="go" @click="$emit('add')">{{ t('dossier.addFiles') }}</button>
-    </p>
-  </div>
-  <div v-else-if="pages && !rows.length" class="empty">
+  <div v-else-if="pages && !rows.length && !folders.length" class="empty">
     <h2>{{ t('dossier.emptyTitle') }}</h2>
     <p>{{ mayAdd ? t('dossier.empty') : t('dossier.emptyView') }}</p>
     <button v-if="mayAdd" type="button" class="btn btn-primary" @click="$emit('add')">{{ t('dossier.addFiles') }}</button>
   </div>
   <div v-else ref="pane" class="pane">
-    <FolderRows v-if="folders.length" :code="code" :folders="folders" :all="all" />
+    <FolderRows
+      v-if="folders.length"
+      :code="code"
+      :folders="folders"
+      :all="all"
+      :chosen="chosen.map((c) => c.id)"
+      :naming="naming"
+      :still="!!as"
+      @toggle="toggle"
+      @named="$emit('named')"
+    />
+    <p v-if="pages && !rows.length" class="none quiet small">
+      {{ t('dossier.onlyFolders') }}
+      <button v-if="mayAdd" type="button" class="go" @click="$emit('add')">{{ t('dossier.addFiles') }}</button>
+    </p>
     <table
+      v-else
       class="register toned"
       role="grid"
       :aria-label="t('dossier.columns.name')"
@@ -221,20 +212,19 @@ watch(
           :chosen="isChosen(rows[v.index].id)"
           :shown="rows[v.index].id === shown"
           :data-index="v.index"
+          :data-thing="rows[v.index].id"
           :aria-rowindex="v.index + 2"
           :tabindex="v.index === Math.max(at, 0) ? 0 : -1"
           :draggable="mayMove && !narrow"
-          @toggle="toggle(v.index, $event)"
+          @toggle="toggle(rows[v.index].id, $event)"
           @dragstart="drag($event, isChosen(rows[v.index].id) ? chosen.map((c) => c.id) : [rows[v.index].id])"
           @click="click(v.index, $event)"
-          @dblclick="look(v.index)"
+          @dblclick="$emit('open', rows[v.index].id)"
           @keydown="key($event, v.index)"
-          @contextmenu.prevent="openMenu(v.index, $event)"
         />
         <tr v-if="after > 0" aria-hidden="true" class="spacer"><td :colspan="slim ? 6 : 7" :style="{ height: `${after}px` }"></td></tr>
       </tbody>
     </table>
-    <RowMenu v-if="menu" :key="`${menu.x} ${menu.y}`" :x="menu.x" :y="menu.y" :acts="menuActs" @close="menu = null" />
   </div>
 </template>
 

@@ -2,10 +2,10 @@
 import { onMounted, ref } from 'vue'
 import type { ComponentPublicInstance } from 'vue'
 import { useI18n } from 'vue-i18n'
-import MenuList from '../../parts/MenuList.vue'
+import MenuList, { type Entry } from '../../parts/MenuList.vue'
 
 /** The acts of a row, where the pointer is: by right click, long press or the menu key. */
-const props = defineProps<{ x: number; y: number; acts: { label: string; do: () => void }[] }>()
+const props = defineProps<{ x: number; y: number; acts: Entry[] }>()
 defineEmits<{ close: [] }>()
 const { t } = useI18n()
 const list = ref<ComponentPublicInstance>()

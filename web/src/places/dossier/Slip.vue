@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useAct } from '../../app/act'
 import { useDocument } from '../../queries/documents'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconCaret from '~icons/ph/caret-down'
 import IconCopy from '~icons/ph/copy'
@@ -19,7 +19,7 @@ import FirstLook from './FirstLook.vue'
 import NameForm from './NameForm.vue'
 
 /** All that is known of one document: first look, reach, versions, trail. Sections fold; there are no tabs. */
-const props = defineProps<{ id: string }>()
+const props = defineProps<{ id: string; naming?: boolean }>()
 const emit = defineEmits<{ close: []; giveOut: [id: string]; look: [document: Schemas['Document']] }>()
 const { t } = useI18n()
 const said = useSaid()
@@ -39,7 +39,11 @@ const content = computed(() => `/api/documents/${props.id}/content?version=${cou
 const lookable = computed(() => doc.value && doc.value.look !== 'none')
 const may = (cap: string) => doc.value?.may.includes(cap) ?? false
 
-const naming = ref(false)
+const naming = ref(props.naming)
+watch(
+  () => props.naming,
+  (n) => n && (naming.value = true),
+)
 const { act } = useAct()
 
 async function copyAddress() {

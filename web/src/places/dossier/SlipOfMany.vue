@@ -1,39 +1,72 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
-import type { Schemas } from '../../api/client'
+import IconPlane from '~icons/ph/paper-plane-tilt'
 import { useSaid } from '../../sentences/said'
 import { stemOf } from '../../i18n/words'
+import type { Thing } from './things'
 
-/** Several documents chosen together. */
-const props = defineProps<{ rows: Schemas['DocumentRow'][]; archive: string }>()
+/** What is chosen together, and what can be done with all of it. */
+const props = defineProps<{ things: Thing[]; archive?: string; mayShare: boolean; mayMove: boolean }>()
+defineEmits<{ giveOut: []; letIn: []; move: []; leave: [thing: Thing] }>()
 const { t } = useI18n()
 const said = useSaid()
-const size = computed(() => said.size(props.rows.reduce((sum, r) => sum + r.size, 0)))
+const size = computed(() => said.size(props.things.reduce((sum, r) => sum + r.size, 0)))
+const documents = computed(() => props.things.filter((o) => o.kind === 'document').length)
+const folders = computed(() => props.things.length - documents.value)
+const what = computed(() =>
+  said.list([
+    ...(folders.value ? [t('common.folders', { n: folders.value }, folders.value)] : []),
+    ...(documents.value ? [t('common.documents', { n: documents.value }, documents.value)] : []),
+  ]),
+)
 </script>
 
 <template>
   <aside class="slip only-wide-slip" :aria-label="t('slip.chosen')">
     <header>
-      <span class="no quiet">{{ t('common.documents', { n: rows.length }, rows.length) }}</span>
+      <span class="no quiet">{{ what }}</span>
       <h2>{{ t('slip.chosen') }}</h2>
-      <div class="acts">
-        <a class="btn btn-plain btn-small" :href="archive" download>{{ t('common.downloadSize', { size }) }}</a>
+      <div class="acts wrap">
+        <button v-if="mayShare" type="button" class="btn btn-plain btn-small" @click="$emit('giveOut')">
+          <IconPlane class="i i-s" aria-hidden="true" />
+          {{ t('dossier.giveOut') }}
+        </button>
+        <button v-if="mayShare" type="button" class="btn btn-plain btn-small" @click="$emit('letIn')">{{ t('access.letIn') }}</button>
+        <button v-if="mayMove" type="button" class="btn btn-plain btn-small" @click="$emit('move')">{{ t('move.menu') }}</button>
+        <a v-if="archive" class="btn btn-plain btn-small" :href="archive" download>{{ t('common.downloadSize', { size }) }}</a>
       </div>
     </header>
-    <section v-for="r in rows" :key="r.id">
+    <section v-for="o in things" :key="o.id">
       <div class="sum">
         <span>
-          <b>{{ String(r.number).padStart(3, '0') }}</b>
-          {{ stemOf(r.name) }}
-          <span class="quiet small">v. {{ r.version }}, {{ said.size(r.size) }}</span>
+          <b>{{ o.no }}</b>
+          {{ o.kind === 'folder' ? o.name : stemOf(o.name) }}
+          <span class="quiet small">
+            {{
+              o.kind === 'folder'
+                ? `${t('common.documents', { n: o.documents }, o.documents)}, ${said.size(o.size)}`
+                : `v. ${o.version}, ${said.size(o.size)}`
+            }}
+          </span>
         </span>
+        <button type="button" class="go small" :aria-label="`${t('dossier.unchooseOne')} ${o.no} ${o.name}`" @click="$emit('leave', o)">
+          {{ t('dossier.leaveOut') }}
+        </button>
       </div>
     </section>
   </aside>
 </template>
 
 <style scoped>
+.wrap {
+  flex-wrap: wrap;
+}
+.sum {
+  display: flex;
+  justify-content: space-between;
+  gap: var(--tb-s2);
+}
 @media (max-width: 900px) {
   .only-wide-slip {
     display: none;

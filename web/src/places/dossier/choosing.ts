@@ -1,26 +1,25 @@
 import type { Ref } from 'vue'
-import type { Schemas } from '../../api/client'
+import type { Thing } from './things'
 
-type Row = Schemas['DocumentRow']
-
-/** Choosing several rows: one by one, or from where one began up to another. */
-export function useChoosing(rows: Ref<Row[]>, chosen: () => Row[], choose: (rows: Row[]) => void) {
-  let anchor = -1
+/** Choosing several things: one by one, or from where one began up to another. */
+export function useChoosing(things: Ref<Thing[]>, chosen: () => Thing[], choose: (things: Thing[]) => void) {
+  let anchor = ''
   const isChosen = (id: string) => chosen().some((c) => c.id === id)
 
-  function toggle(index: number, range: boolean) {
-    const row = rows.value[index]
-    if (!row) return
-    if (range && anchor >= 0) {
-      const [from, to] = [Math.min(anchor, index), Math.max(anchor, index)]
-      choose([...chosen(), ...rows.value.slice(from, to + 1).filter((r) => !isChosen(r.id))])
+  function toggle(id: string, range: boolean) {
+    const [from, to] = [anchor, id].map((i) => things.value.findIndex((t) => t.id === i))
+    const thing = things.value[to]
+    if (!thing) return
+    if (range && from >= 0) {
+      const between = things.value.slice(Math.min(from, to), Math.max(from, to) + 1)
+      choose([...chosen(), ...between.filter((t) => !isChosen(t.id))])
       return
     }
-    anchor = index
-    choose(isChosen(row.id) ? chosen().filter((c) => c.id !== row.id) : [...chosen(), row])
+    anchor = id
+    choose(isChosen(id) ? chosen().filter((c) => c.id !== id) : [...chosen(), thing])
   }
   /** From here a range would go. */
-  const begin = (index: number) => void (anchor = index)
+  const begin = (id: string) => void (anchor = id)
 
   return { isChosen, toggle, begin }
 }

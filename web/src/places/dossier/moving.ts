@@ -3,8 +3,7 @@ import { useI18n } from 'vue-i18n'
 import { api, data, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
 import { stemOf } from '../../i18n/words'
-
-type Row = Schemas['DocumentRow']
+import type { Thing } from './things'
 
 /**
  * What is about to be moved: chosen rows, a folder, or what was dragged onto one. What is dropped within its dossier where
@@ -12,7 +11,7 @@ type Row = Schemas['DocumentRow']
  */
 export function useMoving(
   dossier: Ref<Schemas['Dossier'] | undefined>,
-  chosen: Ref<Row[]>,
+  chosen: Ref<Thing[]>,
   here: () => string | undefined,
   begun: () => void,
 ) {
@@ -20,14 +19,10 @@ export function useMoving(
   const moving = ref<{ items: string[]; names: string[]; to?: string } | null>(null)
   const named = (f: Schemas['Folder']) => `${f.number} ${f.name}`
 
-  function moveRows(rows: Row[]) {
+  const titled = (o: Thing) => (o.kind === 'folder' ? `${o.no} ${o.name}` : o.name)
+  function moveThings(things: Thing[]) {
     begun()
-    chosen.value = rows
-    moving.value = { items: rows.map((r) => r.id), names: rows.map((r) => r.name) }
-  }
-  function moveFolder(id: string) {
-    const f = dossier.value?.folders.find((x) => x.id === id)
-    if (f) moving.value = { items: [f.id], names: [named(f)] }
+    moving.value = { items: things.map((o) => o.id), names: things.map(titled) }
   }
   const { act } = useAct()
   const put = (items: string[], to: string) => api.POST('/items/move', { body: { items, to } })
@@ -57,10 +52,15 @@ export function useMoving(
       aloud: true,
     })
   }
+  /** Where the sheet says where to, it is known by its name already. */
+  async function movedTo(folder: string) {
+    const { items, names } = moving.value!
+    if (await movedAtOnce(folder, items, names, here())) doneMoving()
+  }
   async function movedOnto(folder: string, ids: string[]) {
-    const rows = chosen.value.filter((c) => ids.includes(c.id))
-    const folders = dossier.value?.folders.filter((f) => ids.includes(f.id)) ?? []
-    const names = [...rows.map((r) => r.name), ...folders.map(named)]
+    const known = chosen.value.filter((c) => ids.includes(c.id))
+    const folders = dossier.value?.folders.filter((f) => ids.includes(f.id) && !known.some((c) => c.id === f.id)) ?? []
+    const names = [...known.map(titled), ...folders.map(named)]
     const ours = names.length === ids.length
     if (ours && (await movedAtOnce(folder, ids, names, here()))) return doneMoving()
     moving.value = { items: ids, names: ours ? names : ids.map(() => t('move.dragged')), to: folder }
@@ -69,5 +69,5 @@ export function useMoving(
     moving.value = null
     chosen.value = []
   }
-  return { moving, moveRows, moveFolder, movedOnto, doneMoving }
+  return { moving, moveThings, movedOnto, movedTo, doneMoving }
 }

@@ -6,6 +6,7 @@ import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { api, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
+import { useSteady } from '../../parts/steady'
 import { useSaid } from '../../sentences/said'
 import Rows, { type Column } from '../../parts/Rows.vue'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
@@ -36,8 +37,14 @@ const shown = computed(() => (typeof route.query.link === 'string' ? route.query
 watch([shown, links], () => {
   if (shown.value && links.value && state.value === 'open' && !links.value.some((l) => l.id === shown.value)) state.value = 'all'
 })
+/** Rows stay where they are while one works on them. */
+const steady = useSteady(
+  () => links.value ?? [],
+  (l) => l.id,
+  () => `${state.value} ${from.value} ${mine.value}`,
+)
 const listed = computed(() =>
-  (links.value ?? [])
+  steady.value
     .filter((l) => (!kind.value || l.kind === kind.value) && (!maker.value || l.by === maker.value))
     .filter(
       (l) =>

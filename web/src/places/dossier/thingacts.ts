@@ -1,0 +1,53 @@
+import { ref, type Ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Entry } from '../../parts/MenuList.vue'
+import { movable, type Thing } from './things'
+
+/** What the menu of a folder or document can do; each is offered to whoever may. */
+export interface ThingActs {
+  open: (thing: Thing) => void
+  giveOut: (ids: string[], people: boolean) => void
+  move: (things: Thing[]) => void
+  rename: (thing: Thing) => void
+  /** Chooses it, or chooses it no longer; absent where nothing is chosen. */
+  toggle?: (thing: Thing) => void
+}
+
+/** An address that gives several things as one archive. */
+export const archiveOf = (things: { id: string }[]) => `/api/archive?${things.map((o) => `item=${o.id}`).join('&')}`
+
+/** The menu of a thing, where the pointer is; with others that are chosen it concerns all of them. */
+export function useThingMenu(chosen: Ref<Thing[]>, acts: ThingActs) {
+  const { t } = useI18n()
+  const menu = ref<{ x: number; y: number; entries: Entry[] } | null>(null)
+
+  function show(thing: Thing, x: number, y: number) {
+    const isChosen = chosen.value.some((c) => c.id === thing.id)
+    const all = isChosen ? chosen.value : [thing]
+    const every = (cap: string) => all.every((o) => o.may.includes(cap))
+    const entry = (label: string, act: () => void) => ({ label, do: act })
+    const folder = thing.kind === 'folder'
+    const alone = all.length === 1
+    const fetch =
+      alone && !folder
+        ? entry(t('common.download'), () => location.assign(`/api/documents/${thing.id}/content?download`))
+        : entry(t('dossier.take'), () => location.assign(archiveOf(all)))
+    menu.value = {
+      x,
+      y,
+      entries: [
+        entry(t(folder ? 'dossier.open' : 'common.view'), () => acts.open(thing)),
+        ...(every('share')
+          ? [entry(t('dossier.giveOut'), () => acts.giveOut(ids(all), false)), entry(t('access.letIn'), () => acts.giveOut(ids(all), true))]
+          : []),
+        ...(all.every(movable) ? [entry(t('move.menu'), () => acts.move(all))] : []),
+        ...(alone && thing.may.includes('change') ? [entry(t('slip.rename'), () => acts.rename(thing))] : []),
+        ...(every('download') ? [fetch] : []),
+        ...(acts.toggle ? [entry(t(isChosen ? 'dossier.unchooseOne' : 'dossier.columns.choose'), () => acts.toggle?.(thing))] : []),
+      ],
+    }
+  }
+  return { menu, show }
+}
+
+const ids = (things: Thing[]) => things.map((o) => o.id)

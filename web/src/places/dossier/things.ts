@@ -1,0 +1,40 @@
+import type { Schemas } from '../../api/client'
+
+/** What lies in a folder and can be chosen there: a document of it, or a folder within it. */
+export interface Thing {
+  id: string
+  kind: 'document' | 'folder'
+  /** As people say it: a register number, or the number in the contents. */
+  no: string
+  name: string
+  /** In bytes, and of how many documents. */
+  size: number
+  documents: number
+  version?: number
+  /** My capabilities. */
+  may: string[]
+}
+
+export const thingOfRow = (r: Schemas['DocumentRow']): Thing => ({
+  id: r.id,
+  kind: 'document',
+  no: String(r.number).padStart(3, '0'),
+  name: r.name,
+  size: r.size,
+  documents: 1,
+  version: r.version,
+  may: r.may,
+})
+
+export const thingOfFolder = (f: Schemas['Folder']): Thing => ({
+  id: f.id,
+  kind: 'folder',
+  no: f.number,
+  name: f.name,
+  size: f.bytes,
+  documents: f.documents,
+  may: f.may,
+})
+
+/** Whether it can be taken elsewhere: documents by whoever may delete their own, folders by whoever may delete. */
+export const movable = (t: Thing) => t.may.includes(t.kind === 'folder' ? 'delete' : 'deleteOwn')
