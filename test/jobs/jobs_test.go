@@ -58,7 +58,7 @@ func TestGiveADocumentSeeItOpenedEndIt(t *testing.T) {
 	marit.count("recipient: from the link to the document, with a password", 3, func() {
 		marit.does(marit.Type("#password", password), marit.Click("button::Open"))
 		marit.does(marit.See("li[data-file]::Condition survey report"), marit.SeeText("Dear Marit"), marit.SeeText("after this visit the link is used up"))
-		marit.does(marit.Click("li[data-file] .btn::View"), marit.See(".view .sheet[data-drawn=true]"))
+		marit.does(marit.Click("li[data-file] .btn::View"), marit.See(".view .page[data-loaded=true]"))
 	})
 	fits, err := browser.Eval[bool](marit.Browser, `document.documentElement.scrollWidth <= 390`)
 	marit.does(err)
@@ -172,7 +172,7 @@ func TestLookingAtEveryKind(t *testing.T) {
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
 	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"))
-	for name, seen := range map[string]string{"Condition survey": ".over .sheet[data-drawn=true]", "Thickness": ".over .cells td::6.9", "Notes": ".over .prose strong::Pitting"} {
+	for name, seen := range map[string]string{"Condition survey": ".over .page[data-loaded=true]", "Thickness": ".over .cells td::6.9", "Notes": ".over .prose strong::Pitting"} {
 		ines.does(ines.Click("tr[data-ref]::"+name), ines.See(".slip h2::"+name), ines.Click(".slip .btn::View"), ines.See(seen), ines.Press("\x1b"), ines.Gone(".over"))
 	}
 	ines.does(ines.opens("/d/MER-24/2"), ines.See(".slip h2::Thickness"))

@@ -46,12 +46,12 @@ func TestMarkdownIsMadeSafe(t *testing.T) {
 
 func TestTables(t *testing.T) {
 	p, err := Prepare("text/csv", 0, strings.NewReader("Frame;Measured, mm\n31;6,9\n\"a \"\"b\"\"\";x\n"))
-	if err != nil || len(p.Rows) != 3 || p.Rows[1][1] != "6,9" || p.Rows[2][0] != `a "b"` {
-		t.Errorf("%v, %v", p.Rows, err)
+	if err != nil || len(p.Sheets[0].Rows) != 3 || p.Sheets[0].Rows[1][1] != "6,9" || p.Sheets[0].Rows[2][0] != `a "b"` {
+		t.Errorf("%v, %v", p.Sheets, err)
 	}
 	long, err := Prepare("text/csv", 0, strings.NewReader(strings.Repeat("1,2\n", MaxRows+5)))
-	if err != nil || len(long.Rows) != MaxRows || !long.Cut {
-		t.Errorf("%d rows, cut %v, %v", len(long.Rows), long.Cut, err)
+	if err != nil || len(long.Sheets[0].Rows) != MaxRows || !long.Cut {
+		t.Errorf("%d rows, cut %v, %v", len(long.Sheets[0].Rows), long.Cut, err)
 	}
 	old, err := Prepare("text/plain", 0, bytes.NewReader([]byte("Sch\xe4den")))
 	if err != nil || old.Text != "Schäden" {
@@ -76,8 +76,8 @@ func TestSpreadsheets(t *testing.T) {
 		t.Errorf("type %s", got)
 	}
 	p, err := Prepare(spreadsheet, int64(b.Len()), &b)
-	if err != nil || len(p.Rows) != 2 || p.Rows[1][1] != "312400" {
-		t.Errorf("%v, %v", p.Rows, err)
+	if err != nil || len(p.Sheets[0].Rows) != 2 || p.Sheets[0].Rows[1][1] != "312400" {
+		t.Errorf("%v, %v", p.Sheets, err)
 	}
 	if _, err := Prepare(spreadsheet, 3, strings.NewReader("abc")); err == nil {
 		t.Error("rubbish was read")
@@ -95,7 +95,7 @@ func FuzzPrepare(f *testing.F) {
 			return
 		}
 		p, err := Prepare(mediaType, int64(len(data)), bytes.NewReader(data))
-		if err == nil && (strings.Contains(strings.ToLower(p.HTML), "<script") || len(p.Rows) > MaxRows) {
+		if err == nil && (strings.Contains(strings.ToLower(p.HTML), "<script") || len(p.Sheets) == 1 && len(p.Sheets[0].Rows) > MaxRows) {
 			t.Fatalf("%+v", p)
 		}
 	})

@@ -5,24 +5,21 @@ import (
 	"encoding/csv"
 	"fmt"
 	"io"
-	"slices"
 	"strings"
 	"unicode/utf8"
 
 	"github.com/microcosm-cc/bluemonday"
-	"github.com/xuri/excelize/v2"
 	"github.com/yuin/goldmark"
 	"github.com/yuin/goldmark/extension"
 	"golang.org/x/text/encoding/charmap"
 
-	"tabularis/core/fault"
 )
 
 const (
 	// MaxText is how much of a text is prepared, in bytes.
 	MaxText = 512 << 10
-	// MaxRows and MaxColumns are how much of a table is prepared.
-	MaxRows    = 2000
+	// MaxRows and MaxColumns are how much of a table is prepared, of each sheet.
+	MaxRows    = 10_000
 	MaxColumns = 60
 	// maxCells is how much text of a spreadsheet's cells is prepared, in bytes.
 	maxCells = 4 << 20
@@ -35,8 +32,19 @@ type Prepared struct {
 	Look Look
 	Text string
 	HTML string
-	Rows [][]string
+	// Sheets are a table's parts; a table that is no spreadsheet is one without a name.
+	Sheets []Sheet
 	// Cut says that only the beginning is here.
+	Cut bool
+}
+
+// Sheet is a part of a table, each cell as its file formats it.
+type Sheet struct {
+	Name string
+	Rows [][]string
+	// Hidden says that spreadsheet programs do not show it.
+	Hidden bool
+	// Cut says that only its beginning is here.
 	Cut bool
 }
 
@@ -59,21 +67,26 @@ func Prepare(mediaType string, size int64, r io.Reader) (Prepared, error) {
 		return p, err
 	}
 	if mediaType == spreadsheet {
-		return book(p, r)
+		return book(p, size, r)
 	}
-	raw, err := io.ReadAll(io.LimitReader(r, MaxText+1))
+	most := MaxText
+	if p.Look == Table {
+		most = maxCells
+	}
+	raw, err := io.ReadAll(io.LimitReader(r, int64(most)+1))
 	if err != nil {
 		return p, fmt.Errorf("reading the text: %w", err)
 	}
-	if len(raw) > MaxText {
-		raw, p.Cut = raw[:MaxText], true
+	if len(raw) > most {
+		raw, p.Cut = raw[:most], true
 	}
 	text := decode(raw, p.Cut)
 	switch p.Look {
 	case Markdown:
 		p.HTML, err = safeHTML(text)
 	case Table:
-		p.Rows, p.Cut = table(text, p.Cut)
+		rows, cut := table(text, p.Cut)
+		p.Sheets, p.Cut = []Sheet{{Rows: rows, Cut: cut}}, cut
 	default:
 		p.Text = text
 	}
@@ -157,38 +170,3 @@ func table(text string, cut bool) ([][]string, bool) {
 	}
 }
 
-// bookOptions keep all of a spreadsheet in memory: parts larger than the second
-// size would be written to files.
-var bookOptions = excelize.Options{UnzipSizeLimit: 256 << 20, UnzipXMLSizeLimit: 256 << 20}
-
-// book reads the first sheet of a spreadsheet.
-func book(p Prepared, r io.Reader) (Prepared, error) {
-	f, err := excelize.OpenReader(r, bookOptions)
-	if err != nil {
-		return p, fault.Unreadable.New("the spreadsheet cannot be read")
-	}
-	defer f.Close()
-	rows, err := f.Rows(f.GetSheetName(0))
-	if err != nil {
-		return p, fault.Unreadable.New("the spreadsheet cannot be read")
-	}
-	defer rows.Close()
-	p.Rows = [][]string{}
-	for left := maxCells; rows.Next(); {
-		if len(p.Rows) == MaxRows || left <= 0 {
-			p.Cut = true
-			break
-		}
-		row, err := rows.Columns()
-		if err != nil {
-			return p, fault.Unreadable.New("the spreadsheet cannot be read")
-		}
-		// A copy, since a row may have been made for thousands of columns.
-		row = slices.Clone(row[:min(len(row), MaxColumns)])
-		for _, cell := range row {
-			left -= len(cell)
-		}
-		p.Rows = append(p.Rows, row)
-	}
-	return p, nil
-}

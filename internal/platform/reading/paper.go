@@ -18,6 +18,9 @@ const (
 	// A line of text, and a cell of a table, in millimetres and points.
 	lineHeight, textSize = 4.1, 8.5
 	cellHeight, cellSize = 3.8, 7.0
+	titleSize            = 11.0
+	// maxPaperRows is how many rows of a sheet are set on paper.
+	maxPaperRows = 2000
 	// maxCell is how wide a column gets; longer cells are broken into lines.
 	maxCell = 62.0
 	// maxLines is how many lines a cell gets.
@@ -36,7 +39,7 @@ func setOnPaper(mediaType string, content []byte) (raw []byte, cut bool, err err
 		return nil, false, err
 	}
 	orientation := "P"
-	if p.Rows != nil {
+	if p.Sheets != nil {
 		orientation = "L"
 	}
 	f := fpdf.New(orientation, "mm", "A4", "")
@@ -45,8 +48,8 @@ func setOnPaper(mediaType string, content []byte) (raw []byte, cut bool, err err
 	f.SetMargins(margin, margin, margin)
 	f.SetAutoPageBreak(true, margin)
 	f.AddPage()
-	if p.Rows != nil {
-		setTable(f, p.Rows)
+	if p.Sheets != nil {
+		p.Cut = setSheets(f, p.Sheets) || p.Cut
 	} else {
 		f.SetFont("mono", "", textSize)
 		f.MultiCell(0, lineHeight, drawable(p.Text), "", "L", false)
@@ -73,6 +76,28 @@ func drawable(s string) string {
 		}
 		return r
 	}, s)
+}
+
+// setSheets sets a table's parts that are meant to be seen one after the other, each
+// on pages of its own. cut says that not all rows are there.
+func setSheets(f *fpdf.Fpdf, sheets []preview.Sheet) (cut bool) {
+	begun := false
+	for _, s := range sheets {
+		if s.Hidden || len(s.Rows) == 0 {
+			continue
+		}
+		if begun {
+			f.AddPage()
+		}
+		begun = true
+		if s.Name != "" && len(sheets) > 1 {
+			f.SetFont("plain", "", titleSize)
+			f.MultiCell(0, titleSize/2, drawable(s.Name), "", "L", false)
+		}
+		setTable(f, s.Rows[:min(len(s.Rows), maxPaperRows)])
+		cut = cut || len(s.Rows) > maxPaperRows
+	}
+	return cut
 }
 
 // setTable sets rows, with as many columns beside each other as fit; the further

@@ -1540,9 +1540,18 @@ export interface components {
             text?: string;
             /** @description Markdown made safe */
             html?: string;
-            rows?: string[][];
+            /** @description A table's parts */
+            sheets?: components["schemas"]["PreviewSheet"][];
             /** @description Only the beginning is shown */
             cut?: boolean;
+        };
+        PreviewSheet: {
+            /** @description Empty where there is but one */
+            name: string;
+            /** @description Cells as the file formats them */
+            rows: string[][];
+            /** @description Spreadsheet programs do not show it */
+            hidden: boolean;
         };
         Place: {
             /** Format: uuid */

@@ -11,6 +11,7 @@ import { hush, toast } from './toasts'
 import { useSaid } from '../sentences/said'
 import { useSession } from './session'
 
+const Player = defineAsyncComponent(() => import('./Player.vue'))
 const SignInAgain = defineAsyncComponent(() => import('../places/signin/SignInAgain.vue'))
 const { t } = useI18n()
 const route = useRoute()
@@ -53,6 +54,7 @@ function doAct() {
   </p>
   <RouterView />
   <BottomBar v-if="framed" />
+  <Player v-if="framed" />
   <SignInAgain v-if="store.ended && !route.meta.open" />
   <div class="toast-holder" role="status" aria-live="polite">
     <div v-if="toast.current" class="toast-line">

@@ -2,16 +2,16 @@
 import { defineAsyncComponent, onBeforeUnmount } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, data, Refusal, type Schemas } from '../api/client'
-import Look from '../parts/Look.vue'
+import Look from '../parts/looking/Look.vue'
 import Over from '../parts/Over.vue'
 import { useLooking } from './looking'
 import { placeOf } from './router'
 import { useThisVisit } from './visit'
-import { say } from './words'
+import { say, sayLook } from './words'
 
 /** A document over the whole page; closing it, or going back, leads back to where it lies. */
 const props = defineProps<{ file: Schemas['LinkFile']; folder?: string; viewOnly: boolean }>()
-const DrawnPages = defineAsyncComponent(() => import('../parts/DrawnPages.vue'))
+const DrawnPages = defineAsyncComponent(() => import('../parts/looking/DrawnPages.vue'))
 const { token, base, failed } = useThisVisit()
 const router = useRouter()
 const content = `${base}/documents/${props.file.id}/content`
@@ -42,15 +42,8 @@ const prepare = () => data(api.GET('/visits/{token}/documents/{id}/preview', { p
       v-if="file.look === 'pages'"
       :name="file.name"
       :outline="outline"
-      :page="(n, width) => `${base}/documents/${file.id}/pages/${n}?width=${width}`"
-      :words="{
-        loading: say('vLoading'),
-        unshowable: say('vUnshowable'),
-        zoom: say('zoom'),
-        again: say('pageAgain'),
-        cut: say('vCut'),
-        page: (n, of) => say('page', { n, of }),
-      }"
+      :picture="(n, width) => `${base}/documents/${file.id}/pages/${n}?width=${width}`"
+      :word="sayLook"
       @seen="eyes.seen"
       @refused="refused"
     />
@@ -61,7 +54,7 @@ const prepare = () => data(api.GET('/visits/{token}/documents/{id}/preview', { p
       :size="file.size"
       :name="file.name"
       :prepare="prepare"
-      :words="{ loading: say('vLoading'), failed: say('vFailed'), none: say('vNone'), cut: say('vCut'), empty: say('vEmpty') }"
+      :word="sayLook"
       @seen="eyes.seen"
     />
   </Over>

@@ -1,5 +1,8 @@
 import { computed, ref } from 'vue'
+import lookDe from '../i18n/de/viewer'
+import lookEn from '../i18n/en/viewer'
 import type { Language } from '../i18n/words'
+import type { LookWord } from '../parts/looking/word'
 
 /** The visitors' page has few words; it carries them itself and stays small. */
 const en = {
@@ -35,11 +38,6 @@ const en = {
   openFolder: 'Open',
   empty: 'Nothing lies here.',
   loading: 'One moment …',
-  vLoading: 'The document is being prepared …',
-  vFailed: 'It cannot be shown here. You can download it.',
-  vNone: 'Documents of this type are not shown in the page. Download it to open it.',
-  vCut: 'Only the beginning is shown.',
-  vEmpty: 'The file is empty.',
   front: 'Press Show to open them. {sender} then sees that you have.',
   picture: 'Picture',
   sound: 'Sound',
@@ -63,9 +61,6 @@ const en = {
   needsAccount: '{sender} gives this to people with an account at {practice}.',
   signIn: 'Sign in',
   knownAs: 'You come in as {email}.',
-  zoom: 'Size',
-  page: 'Page {n} of {of}',
-  pageAgain: 'This page did not arrive. Try again',
   vUnshowable: 'This document cannot be shown in pages. Ask whoever sent the link.',
   marked: 'Every page bears who looks at it, and when. Nothing can be downloaded.',
   handIn: 'Hand in your papers',
@@ -145,11 +140,6 @@ const de: typeof en = {
   openFolder: 'Öffnen',
   empty: 'Hier liegt nichts.',
   loading: 'Einen Augenblick …',
-  vLoading: 'Das Dokument wird vorbereitet …',
-  vFailed: 'Es kann hier nicht gezeigt werden. Sie können es herunterladen.',
-  vNone: 'Dokumente dieser Art werden nicht in der Seite gezeigt. Laden Sie es herunter, um es zu öffnen.',
-  vCut: 'Nur der Anfang wird gezeigt.',
-  vEmpty: 'Die Datei ist leer.',
   front: 'Drücken Sie Zeigen, um sie zu öffnen. {sender} sieht dann, dass Sie es getan haben.',
   picture: 'Bild',
   sound: 'Ton',
@@ -173,9 +163,6 @@ const de: typeof en = {
   needsAccount: '{sender} gibt dies Leuten mit einem Konto bei {practice}.',
   signIn: 'Anmelden',
   knownAs: 'Sie kommen als {email}.',
-  zoom: 'Größe',
-  page: 'Seite {n} von {of}',
-  pageAgain: 'Diese Seite kam nicht an. Noch einmal versuchen',
   vUnshowable: 'Dieses Dokument kann nicht in Seiten gezeigt werden. Fragen Sie, wer den Link geschickt hat.',
   marked: 'Auf jeder Seite steht, wer sie wann ansieht. Nichts kann heruntergeladen werden.',
   handIn: 'Geben Sie Ihre Papiere ab',
@@ -226,7 +213,13 @@ const de: typeof en = {
 export const language = ref<Language>('en')
 const words = computed(() => (language.value === 'de' ? de : en))
 
+type Fill = Record<string, string | number>
+const filled = (text: string, fill: Fill = {}) => text.replace(/\{(\w+)\}/g, (_, k: string) => String(fill[k] ?? ''))
+
 /** A word with its places filled. */
-export function say(key: keyof typeof en, fill: Record<string, string | number> = {}): string {
-  return words.value[key].replace(/\{(\w+)\}/g, (_, k: string) => String(fill[k] ?? ''))
+export function say(key: keyof typeof en, fill?: Fill): string {
+  return filled(words.value[key], fill)
 }
+/** A word of looking at documents; visitors are told who helps where something cannot be shown. */
+export const sayLook: LookWord = (key, fill) =>
+  key === 'unshowable' ? say('vUnshowable') : filled((language.value === 'de' ? lookDe : lookEn).viewer[key], fill)

@@ -2066,9 +2066,23 @@ type Preview struct {
 	Html *string `json:"html,omitempty"`
 
 	// Look How a document can be looked at in the page
-	Look Look        `json:"look"`
-	Rows *[][]string `json:"rows,omitempty"`
-	Text *string     `json:"text,omitempty"`
+	Look Look `json:"look"`
+
+	// Sheets A table's parts
+	Sheets *[]PreviewSheet `json:"sheets,omitempty"`
+	Text   *string         `json:"text,omitempty"`
+}
+
+// PreviewSheet defines model for PreviewSheet.
+type PreviewSheet struct {
+	// Hidden Spreadsheet programs do not show it
+	Hidden bool `json:"hidden"`
+
+	// Name Empty where there is but one
+	Name string `json:"name"`
+
+	// Rows Cells as the file formats them
+	Rows [][]string `json:"rows"`
 }
 
 // Problem RFC 9457 problem details

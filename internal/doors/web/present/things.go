@@ -92,10 +92,15 @@ func Outline(o pages.Outline) contract.Outline {
 	return contract.Outline{Pages: Each(o.Pages, size), Cut: o.Cut}
 }
 
+func sheet(s preview.Sheet) contract.PreviewSheet {
+	return contract.PreviewSheet{Name: s.Name, Rows: s.Rows, Hidden: s.Hidden}
+}
+
 func Preview(p preview.Prepared) contract.Preview {
 	out := contract.Preview{Look: contract.Look(p.Look), Text: Some(p.Text), Html: Some(p.HTML), Cut: Some(p.Cut)}
-	if p.Rows != nil {
-		out.Rows = &p.Rows
+	if p.Sheets != nil {
+		sheets := Each(p.Sheets, sheet)
+		out.Sheets = &sheets
 	}
 	return out
 }

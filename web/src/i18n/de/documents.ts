@@ -83,17 +83,6 @@ const de: typeof en = {
     version_added: '{actor}: Fassung {version}',
     version_separated: '{actor}: F. {version} heraus',
   },
-  viewer: {
-    unshowable: 'Es kann nicht in Seiten gezeigt werden.',
-    zoom: 'Größe',
-    pageAgain: 'Diese Seite kam nicht an. Noch einmal versuchen',
-    loading: 'Das Dokument wird vorbereitet …',
-    failed: 'Es kann hier nicht gezeigt werden, aber heruntergeladen.',
-    none: 'Dokumente dieser Art werden nicht in der Seite gezeigt. Laden Sie es herunter, um es zu öffnen.',
-    cut: 'Nur der Anfang wird gezeigt.',
-    page: 'Seite {n} von {all}',
-    empty: 'Die Datei ist leer.',
-  },
   problem: {
     'no-text': 'Das Dokument enthält keinen Text, der sich lesen lässt.',
     'dossier-stays': 'Ein Dossier kann nicht verschoben werden.',

@@ -81,17 +81,6 @@ export default {
     version_added: '{actor} added v. {version}',
     version_separated: '{actor} took v. {version} out',
   },
-  viewer: {
-    unshowable: 'It cannot be shown in pages.',
-    zoom: 'Size',
-    pageAgain: 'This page did not arrive. Try again',
-    loading: 'The document is being prepared …',
-    failed: 'It cannot be shown here. It can be downloaded.',
-    none: 'Documents of this type are not shown in the page. Download it to open it.',
-    cut: 'Only the beginning is shown.',
-    page: 'Page {n} of {all}',
-    empty: 'The file is empty.',
-  },
   problem: {
     'no-text': 'The document holds no text that can be read.',
     'dossier-stays': 'A dossier cannot be moved.',

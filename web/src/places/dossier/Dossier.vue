@@ -118,6 +118,12 @@ const every = (cap: string) => chosen.value.every((c) => c.may.includes(cap))
 const archive = computed(() => (chosen.value.length && every('download') ? archiveOf(chosen.value) : undefined))
 const leave = (thing: Thing) => (chosen.value = chosen.value.filter((c) => c.id !== thing.id))
 
+const register = ref<InstanceType<typeof Register>>()
+/** From one to the next, which is the chosen one from then on. */
+async function lookOn(id: string) {
+  await look(id)
+  show(id)
+}
 async function look(id: string) {
   looking.value = await data(api.GET('/documents/{id}', { params: { path: { id } } }))
 }
@@ -212,6 +218,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         @discard="bringingAsked = undefined"
       />
       <Register
+        ref="register"
         :code="code"
         :folder="here.id"
         :shown="shown"
@@ -307,7 +314,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       @close="giving = null"
     />
     <MoveSheet v-if="moving" :key="moving.items.join()" v-bind="moving" :from="code" :here="here?.id" @onto="movedTo" @close="doneMoving" />
-    <ViewSheet v-if="looking" :document="looking" @close="looking = null" />
+    <ViewSheet v-if="looking" :document="looking" v-bind="register?.beside(looking.id)" @open="lookOn" @close="looking = null" />
   </div>
   <main v-else id="content" class="plain">
     <p class="quiet">{{ t('common.loading') }}</p>

@@ -6,10 +6,11 @@ import { api, data, type Schemas } from '../../api/client'
 /** A glance at the document on its slip; a press shows it whole. */
 const props = defineProps<{ document: Schemas['Document']; content: string; size: number }>()
 defineEmits<{ look: [] }>()
-const PdfPages = defineAsyncComponent(() => import('../../parts/PdfPages.vue'))
+const PdfFirst = defineAsyncComponent(() => import('../../parts/looking/PdfFirst.vue'))
 const { t } = useI18n()
 const version = computed(() => props.document.versions.find((v) => v.counts)?.number ?? 1)
 const first = computed(() => `/api/documents/${props.document.id}/pages/1?width=1100&version=${version.value}`)
+const sheet = computed(() => prepared.value?.sheets?.find((s) => !s.hidden && s.rows.length))
 const prepared = ref<Schemas['Preview']>()
 
 watch(
@@ -30,11 +31,11 @@ watch(
     <span class="visually-hidden">{{ t('slip.open') }}:</span>
     <img v-if="document.look === 'pages'" :src="first" :alt="document.name" />
     <img v-else-if="document.look === 'picture'" :src="content" :alt="document.name" />
-    <PdfPages v-else-if="document.look === 'pdf'" :key="content" :url="content" only-first />
-    <span v-else-if="prepared?.rows" class="glance">
+    <PdfFirst v-else-if="document.look === 'pdf'" :key="content" :url="content" />
+    <span v-else-if="sheet" class="glance">
       <table>
         <tbody>
-          <tr v-for="(row, i) in prepared.rows.slice(0, 12)" :key="i">
+          <tr v-for="(row, i) in sheet.rows.slice(0, 12)" :key="i">
             <td v-for="(c, j) in row.slice(0, 6)" :key="j">{{ c }}</td>
           </tr>
         </tbody>

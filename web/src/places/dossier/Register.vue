@@ -107,6 +107,13 @@ useMenuAt(pane, '[data-thing]', (row, x, y) => {
   if (thing && !props.as) emit('menu', thing, x, y)
 })
 
+/** The documents that stand beside one in this order. */
+function beside(id: string) {
+  const i = rows.value.findIndex((r) => r.id === id)
+  return { before: rows.value[i - 1]?.id, after: i < 0 ? undefined : rows.value[i + 1]?.id }
+}
+defineExpose({ beside })
+
 function move(to: number) {
   at.value = Math.max(0, Math.min(to, rows.value.length - 1))
   virtual.value.scrollToIndex(at.value)

@@ -4,12 +4,15 @@ import { useI18n } from 'vue-i18n'
 import IconPlane from '~icons/ph/paper-plane-tilt'
 import { useSaid } from '../../sentences/said'
 import { stemOf } from '../../i18n/words'
-import type { Thing } from './things'
+import { usePlayer } from '../../app/player'
+import { recordingsOf, type Thing } from './things'
 
 /** What is chosen together, and what can be done with all of it. */
 const props = defineProps<{ things: Thing[]; archive?: string; mayShare: boolean; mayMove: boolean }>()
 defineEmits<{ giveOut: []; letIn: []; move: []; leave: [thing: Thing] }>()
 const { t } = useI18n()
+const { play } = usePlayer()
+const recordings = computed(() => recordingsOf(props.things))
 const said = useSaid()
 const size = computed(() => said.size(props.things.reduce((sum, r) => sum + r.size, 0)))
 const documents = computed(() => props.things.filter((o) => o.kind === 'document').length)
@@ -34,6 +37,9 @@ const what = computed(() =>
         </button>
         <button v-if="mayShare" type="button" class="btn btn-plain btn-small" @click="$emit('letIn')">{{ t('access.letIn') }}</button>
         <button v-if="mayMove" type="button" class="btn btn-plain btn-small" @click="$emit('move')">{{ t('move.menu') }}</button>
+        <button v-if="recordings.length" type="button" class="btn btn-plain btn-small" @click="play(recordings)">
+          {{ t('player.play', { n: recordings.length }, recordings.length) }}
+        </button>
         <a v-if="archive" class="btn btn-plain btn-small" :href="archive" download>{{ t('common.downloadSize', { size }) }}</a>
       </div>
     </header>

@@ -1,21 +1,35 @@
 <script setup lang="ts">
-import Over from '../../parts/Over.vue'
+import { useEventListener } from '@vueuse/core'
+import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
+import IconNext from '~icons/ph/caret-right'
+import IconPrevious from '~icons/ph/caret-left'
 import { api, data, type Schemas } from '../../api/client'
+import DrawnPages from '../../parts/looking/DrawnPages.vue'
+import Look from '../../parts/looking/Look.vue'
+import type { LookWord } from '../../parts/looking/word'
+import Over from '../../parts/Over.vue'
 import { useSaid } from '../../sentences/said'
-import DrawnPages from '../../parts/DrawnPages.vue'
-import Look from '../../parts/Look.vue'
 
-/** A document over the whole page; Escape leads back to where one was. */
-const props = defineProps<{ document: Schemas['Document'] }>()
-defineEmits<{ close: [] }>()
+/** A document over the whole page, and from it to the one before or after it; Escape leads back to where one was. */
+const props = defineProps<{ document: Schemas['Document']; before?: string; after?: string }>()
+const emit = defineEmits<{ close: []; open: [id: string] }>()
 const { t } = useI18n()
 const said = useSaid()
-const counting = props.document.versions.find((v) => v.counts)
-const pages = `/api/documents/${props.document.id}/pages`
-const outline = () =>
-  data(api.GET('/documents/{id}/pages', { params: { path: { id: props.document.id }, query: { version: counting?.number } } }))
-const content = `/api/documents/${props.document.id}/content?version=${counting?.number ?? 1}`
+const word: LookWord = (key, fill) => t(`viewer.${key}`, fill ?? {})
+const counting = computed(() => props.document.versions.find((v) => v.counts))
+const path = computed(() => ({ id: props.document.id }))
+const mayKeep = computed(() => props.document.may.includes('download'))
+const outline = () => data(api.GET('/documents/{id}/pages', { params: { path: path.value, query: { version: counting.value?.number } } }))
+const content = computed(() => `/api/documents/${props.document.id}/content?version=${counting.value?.number ?? 1}`)
+const drawn = (n: number, width: number) =>
+  `/api/documents/${props.document.id}/pages/${n}?width=${width}&version=${counting.value?.number ?? 1}`
+
+useEventListener('keydown', (e) => {
+  const typing = e.target instanceof Element && e.target.matches('input, textarea, select')
+  const to = { n: props.after, p: props.before }[e.key]
+  if (to && !typing && !e.ctrlKey && !e.metaKey && !e.altKey) emit('open', to)
+})
 </script>
 
 <template>
@@ -26,39 +40,43 @@ const content = `/api/documents/${props.document.id}/content?version=${counting?
       <span class="small quiet only-wide">
         {{ t('slip.version', { n: counting?.number, when: counting ? said.when(counting.at) : '' }) }}
       </span>
-      <a v-if="document.may.includes('download')" class="btn btn-plain" :href="`${content}&download`" download>
+      <span class="steps">
+        <button
+          type="button"
+          :disabled="!before"
+          :aria-label="word('previous')"
+          :title="word('previous')"
+          @click="before && $emit('open', before)"
+        >
+          <IconPrevious aria-hidden="true" />
+        </button>
+        <button type="button" :disabled="!after" :aria-label="word('next')" :title="word('next')" @click="after && $emit('open', after)">
+          <IconNext aria-hidden="true" />
+        </button>
+      </span>
+      <a v-if="mayKeep" class="btn btn-plain only-wide" :href="`${content}&download`" download>
         {{ t('common.downloadSize', { size: said.size(counting?.size ?? 0) }) }}
       </a>
       <button type="button" class="btn btn-plain" autofocus @click="$emit('close')">{{ t('common.close') }}</button>
     </header>
     <DrawnPages
       v-if="document.look === 'pages'"
+      :key="document.id"
       :name="document.name"
       :outline="outline"
-      :page="(n, width) => `${pages}/${n}?width=${width}&version=${counting?.number ?? 1}`"
-      :words="{
-        loading: t('viewer.loading'),
-        unshowable: t('viewer.unshowable'),
-        zoom: t('viewer.zoom'),
-        again: t('viewer.pageAgain'),
-        cut: t('viewer.cut'),
-        page: (n, of) => t('viewer.page', { n, all: of }),
-      }"
+      :picture="drawn"
+      :word="word"
+      :printable="mayKeep"
     />
     <Look
       v-else
+      :key="document.id"
       :look="document.look"
       :content="content"
       :size="counting?.size ?? 0"
       :name="document.name"
-      :prepare="() => data(api.GET('/documents/{id}/preview', { params: { path: { id: document.id } } }))"
-      :words="{
-        loading: t('viewer.loading'),
-        failed: t('viewer.failed'),
-        none: t('viewer.none'),
-        cut: t('viewer.cut'),
-        empty: t('viewer.empty'),
-      }"
+      :prepare="() => data(api.GET('/documents/{id}/preview', { params: { path } }))"
+      :word="word"
     />
   </Over>
 </template>
@@ -80,8 +98,16 @@ header {
   background: var(--tb-sheet);
   border-bottom: 1px solid var(--tb-line);
 }
-header .btn {
+header .btn,
+.steps {
   flex: none;
+}
+.steps button {
+  min-width: 30px;
+  min-height: 30px;
+}
+.steps button:disabled {
+  color: var(--tb-rule);
 }
 h2 {
   flex: 1;

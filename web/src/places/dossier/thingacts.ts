@@ -1,7 +1,8 @@
 import { ref, type Ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Entry } from '../../parts/MenuList.vue'
-import { movable, type Thing } from './things'
+import { usePlayer } from '../../app/player'
+import { movable, recordingsOf, type Thing } from './things'
 
 /** What the menu of a folder or document can do; each is offered to whoever may. */
 export interface ThingActs {
@@ -19,6 +20,7 @@ export const archiveOf = (things: { id: string }[]) => `/api/archive?${things.ma
 /** The menu of a thing, where the pointer is; with others that are chosen it concerns all of them. */
 export function useThingMenu(chosen: Ref<Thing[]>, acts: ThingActs) {
   const { t } = useI18n()
+  const player = usePlayer()
   const menu = ref<{ x: number; y: number; entries: Entry[] } | null>(null)
 
   function show(thing: Thing, x: number, y: number) {
@@ -26,6 +28,7 @@ export function useThingMenu(chosen: Ref<Thing[]>, acts: ThingActs) {
     const all = isChosen ? chosen.value : [thing]
     const every = (cap: string) => all.every((o) => o.may.includes(cap))
     const entry = (label: string, act: () => void) => ({ label, do: act })
+    const recordings = recordingsOf(all)
     const folder = thing.kind === 'folder'
     const alone = all.length === 1
     const fetch =
@@ -37,6 +40,7 @@ export function useThingMenu(chosen: Ref<Thing[]>, acts: ThingActs) {
       y,
       entries: [
         entry(t(folder ? 'dossier.open' : 'common.view'), () => acts.open(thing)),
+        ...(recordings.length ? [entry(t('player.play', { n: recordings.length }, recordings.length), () => player.play(recordings))] : []),
         ...(every('share')
           ? [entry(t('dossier.giveOut'), () => acts.giveOut(ids(all), false)), entry(t('access.letIn'), () => acts.giveOut(ids(all), true))]
           : []),

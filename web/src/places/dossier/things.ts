@@ -1,4 +1,5 @@
 import type { Schemas } from '../../api/client'
+import type { Recording } from '../../app/player'
 
 /** What lies in a folder and can be chosen there: a document of it, or a folder within it. */
 export interface Thing {
@@ -11,6 +12,8 @@ export interface Thing {
   size: number
   documents: number
   version?: number
+  /** What it is a recording of. */
+  recording?: 'sound' | 'video'
   /** My capabilities. */
   may: string[]
 }
@@ -23,6 +26,7 @@ export const thingOfRow = (r: Schemas['DocumentRow']): Thing => ({
   size: r.size,
   documents: 1,
   version: r.version,
+  recording: r.mediaType.startsWith('audio/') ? 'sound' : r.mediaType.startsWith('video/') ? 'video' : undefined,
   may: r.may,
 })
 
@@ -35,6 +39,12 @@ export const thingOfFolder = (f: Schemas['Folder']): Thing => ({
   documents: f.documents,
   may: f.may,
 })
+
+/** Recordings that can be listened to one after the other: all of them, or none. */
+export const recordingsOf = (things: Thing[]): Recording[] =>
+  things.every((o) => o.recording && o.may.includes('download'))
+    ? things.map((o) => ({ id: o.id, no: o.no, name: o.name, video: o.recording === 'video' }))
+    : []
 
 /** Whether it can be taken elsewhere: documents by whoever may delete their own, folders by whoever may delete. */
 export const movable = (t: Thing) => t.may.includes(t.kind === 'folder' ? 'delete' : 'deleteOwn')

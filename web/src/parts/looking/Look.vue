@@ -1,0 +1,100 @@
+<script setup lang="ts">
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
+import type { components } from '../../api/schema.gen'
+import type { LookWord } from './word'
+
+/** A document to look at, by its own bytes or by the text the server made of it. */
+const props = defineProps<{
+  look: components['schemas']['Look']
+  content: string
+  size: number
+  name: string
+  prepare: () => Promise<components['schemas']['Preview']>
+  word: LookWord
+}>()
+
+const emit = defineEmits<{ seen: [pages: number[]] }>()
+const PdfReader = defineAsyncComponent(() => import('./PdfReader.vue'))
+const PictureView = defineAsyncComponent(() => import('./PictureView.vue'))
+const Sheets = defineAsyncComponent(() => import('./Sheets.vue'))
+const state = ref<'loading' | 'ready' | 'failed'>('loading')
+const prepared = ref<components['schemas']['Preview']>()
+const asText = computed(() => ['text', 'markdown', 'table'].includes(props.look))
+/** What has a bar of its own fills the place. */
+const fills = computed(() => props.size > 0 && state.value !== 'failed' && ['pdf', 'picture', 'table'].includes(props.look))
+
+watch(
+  () => props.content,
+  async () => {
+    state.value = 'loading'
+    prepared.value = undefined
+    if (!asText.value || props.size === 0) {
+      if (props.look !== 'pdf') state.value = 'ready'
+      return
+    }
+    const asked = props.content
+    try {
+      const answer = await props.prepare()
+      if (asked !== props.content) return
+      prepared.value = answer
+      state.value = 'ready'
+    } catch {
+      state.value = 'failed'
+    }
+  },
+  { immediate: true },
+)
+</script>
+
+<template>
+  <div v-if="fills" class="filled" :data-state="state">
+    <PdfReader
+      v-if="look === 'pdf'"
+      :key="content"
+      :url="content"
+      :name="name"
+      :word="word"
+      @ready="state = 'ready'"
+      @seen="emit('seen', $event)"
+      @failed="state = 'failed'"
+    />
+    <PictureView v-else-if="look === 'picture'" :key="content" :src="content" :name="name" :word="word" @failed="state = 'failed'" />
+    <Sheets v-else-if="prepared?.sheets" :sheets="prepared.sheets" :name="name" :word="word" />
+    <p v-if="state === 'loading'" class="quiet wait">{{ word('loading') }}</p>
+    <p v-if="prepared?.cut" class="quiet small cut">{{ word('cut') }}</p>
+  </div>
+  <div v-else class="pages" :data-state="state" tabindex="0" role="region" :aria-label="name">
+    <p v-if="size === 0" class="quiet">{{ word('empty') }}</p>
+    <p v-else-if="look === 'none'" class="quiet">{{ word('none') }}</p>
+    <p v-else-if="state === 'failed'" role="alert">{{ word('failed') }}</p>
+    <p v-else-if="state === 'loading'" class="quiet">{{ word('loading') }}</p>
+    <audio v-else-if="look === 'sound'" :src="content" controls :aria-label="name" @error="state = 'failed'"></audio>
+    <video v-else-if="look === 'video'" :src="content" controls :aria-label="name" @error="state = 'failed'"></video>
+    <template v-else-if="prepared">
+      <!-- eslint-disable-next-line vue/no-v-html -- made safe by the server, and scripts are forbidden by policy -->
+      <article v-if="prepared.html !== undefined" class="prose" v-html="prepared.html"></article>
+      <pre v-else class="prose">{{ prepared.text }}</pre>
+      <p v-if="prepared.cut" class="quiet">{{ word('cut') }}</p>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.filled {
+  position: relative;
+  height: 100%;
+  min-height: 0;
+  display: grid;
+  grid-template-rows: minmax(0, 1fr) auto;
+}
+.wait {
+  position: absolute;
+  inset: 40% 0 auto;
+  text-align: center;
+}
+.cut {
+  margin: 0;
+  padding: 4px 20px;
+  border-top: 1px solid var(--tb-line);
+}
+</style>
