@@ -33,8 +33,8 @@ const (
 	// Unavailable means that something needed is away for the moment; nothing was
 	// changed.
 	Unavailable
-	// NoRoom means that there is no space left to store into.
-	NoRoom
+	// NoSpace means that there is no space left to store into.
+	NoSpace
 	// RateLimited means too many attempts; RetryAfter says when to come back.
 	RateLimited
 )

@@ -77,7 +77,7 @@ func TestTheDiskIsFull(t *testing.T) {
 	}
 	t.Cleanup(func() { _ = syscall.Unmount(disk, 0) })
 	w := newWorld(t, func(c *server.Config) { c.ContentURL = ""; c.DataDir = disk; c.KeyFile = t.TempDir() + "/key" })
-	small := w.paper("small.txt", "there is room for this")
+	small := w.paper("small.txt", "there is space for this")
 	big := noise(4 << 20)
 	where := w.luca.Begin(w.top, "", "big.bin", len(big)).Header.Get("Location")
 	send := func() testkit.Answer {
@@ -87,22 +87,22 @@ func TestTheDiskIsFull(t *testing.T) {
 		return w.luca.Do("PATCH", where, bytes.NewReader(big[offset:]), "Tus-Resumable", "1.0.0", "Upload-Offset", fmt.Sprint(offset), "Content-Type", "application/offset+octet-stream")
 	}
 	for range 3 {
-		if a := send(); a.Status != 507 || a.Code() != "no-room" {
+		if a := send(); a.Status != 507 || a.Code() != "no-space" {
 			t.Fatalf("full: %d %s", a.Status, a.Body)
 		}
 	}
 	if n := w.register().Total; n != 1 {
 		t.Errorf("%d documents are listed", n)
 	}
-	if a := w.luca.Want(200, "GET", "/api/documents/"+small.String()+"/content", nil); len(a.Body) != 22 {
+	if a := w.luca.Want(200, "GET", "/api/documents/"+small.String()+"/content", nil); len(a.Body) != 23 {
 		t.Errorf("what was there holds %d bytes", len(a.Body))
 	}
-	// Somebody makes room: it goes on, without a restart.
+	// Somebody makes space: it goes on, without a restart.
 	if err := syscall.Mount("tmpfs", disk, "tmpfs", syscall.MS_REMOUNT, "size=16m"); err != nil {
 		t.Fatal(err)
 	}
 	if a := send(); a.Status != 204 {
-		t.Fatalf("with room: %d %s", a.Status, a.Body)
+		t.Fatalf("with space: %d %s", a.Status, a.Body)
 	}
 	if r := verified(t, w.App.Care); !r.Sound() || r.Blobs != 2 {
 		t.Errorf("%+v", r)

@@ -125,7 +125,7 @@ func TestVisitsOfLinksAreKeptApart(t *testing.T) {
 }
 
 // An intake of one file takes one, however many are announced at once; what is
-// announced keeps no room that it does not use, and is soon forgotten.
+// announced keeps no storage that it does not use, and is soon forgotten.
 func TestAnnouncementsKeepNobodyOut(t *testing.T) {
 	testkit.Shared(t)
 	t.Parallel()
@@ -143,8 +143,8 @@ func TestAnnouncementsKeepNobodyOut(t *testing.T) {
 	if got := atOnce(50, func(int) int { return announce(v, small, 300).Status }); got[201] != 3 {
 		t.Errorf("announced for 1000 bytes: %v", got)
 	}
-	// With little room left a visitor announces much: everybody else still uploads.
-	if _, err := w.App.DB.Exec(`UPDATE practice SET room_bytes = 1000000`); err != nil {
+	// With little storage left a visitor announces much: everybody else still uploads.
+	if _, err := w.App.DB.Exec(`UPDATE practice SET storage_bytes = 1000000`); err != nil {
 		t.Fatal(err)
 	}
 	_, free := w.intakeInto(w.top, nil)
@@ -154,7 +154,7 @@ func TestAnnouncementsKeepNobodyOut(t *testing.T) {
 	}
 	w.luca.Upload(w.top, "", "plan.txt", make([]byte, 500_000))
 	if a := announce(w.enter(free, contract.OpenLink{}), free, 2_000_000); a.Status != 507 {
-		t.Errorf("more than there is room for: %d %s", a.Status, a.Body)
+		t.Errorf("more than there is storage for: %d %s", a.Status, a.Body)
 	}
 	// People's own announcements are counted together too.
 	var begun atomic.Int64

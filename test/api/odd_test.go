@@ -36,7 +36,7 @@ func TestOddValuesAreRefused(t *testing.T) {
 		"POST /items/move":                              {"items", "to"},
 		"POST /groups":                                  {"name"},
 		"POST /invitation-links":                        {"uses", "until", "domain", "dossier", "level", "standing"},
-		"PUT /practice/rules":                           {"roomBytes", "patterns", "outward", "longestLinkDays", "sensitive"},
+		"PUT /practice/rules":                           {"storageBytes", "patterns", "outward", "longestLinkDays", "sensitive"},
 		"POST /session":                                 {"email", "password"},
 		"POST /visits/" + token:                         {"password", "email", "code"},
 		"POST /visits/" + token + "/code":               {"email"},

@@ -15,6 +15,8 @@ import (
 
 	"tabularis/internal/app/accounts"
 
+	"github.com/google/uuid"
+
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/doors/web/contract"
@@ -399,14 +401,87 @@ func TestThousandsOfFilesInOneDrop(t *testing.T) {
 	}
 }
 
-// rules are the usual ones, with a limit of room.
-func rules(room *int64) contract.Rules {
-	return contract.Rules{ColleaguesMakeDossiers: true, GuestsByCode: true, LongestLinkDays: 90, Sensitive: contract.Warn, RoomBytes: room}
+// rules are the usual ones, with a limit of storage.
+func rules(storage *int64) contract.Rules {
+	return contract.Rules{ColleaguesMakeDossiers: true, GuestsByCode: true, LongestLinkDays: 90, Sensitive: contract.Warn, StorageBytes: storage}
 }
 
-// What the practice has no room for is refused before a byte travels, also what
+// A dossier and a person have limits of their own, which count every version, wherever
+// it is moved to; of many files at once those that fit are in.
+func TestStorageOfDossiersAndPeople(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
+	w := newWorld(t)
+	appoint(w.Kit, "hanne", accounts.Administrator)
+	w.hanne = w.SignIn("hanne")
+	r := rules(nil)
+	for _, bad := range []int64{0, -1} {
+		r.DossierBytes = &bad
+		if a := w.hanne.Do("PUT", "/api/practice/rules", r); a.Status != 400 {
+			t.Errorf("a limit of %d: %d %s", bad, a.Status, a.Body)
+		}
+	}
+	r.DossierBytes, r.PersonBytes = ptr(int64(2000)), ptr(int64(3000))
+	w.luca.Want(403, "PUT", "/api/practice/rules", r)
+	w.hanne.Want(204, "PUT", "/api/practice/rules", r)
+	doc := w.luca.Upload(w.top, "", "a.txt", noise(600)).Document
+	w.luca.Upload(w.top, "", "a.txt", noise(601))
+	if s := w.dossier().Storage; s == nil || s.Used != 1201 || *s.Limit != 2000 {
+		t.Errorf("with two versions the dossier takes %+v", s)
+	}
+	// Twenty at once of 100 bytes: seven fit, and the others say why.
+	var wg sync.WaitGroup
+	codes := make([]string, 20)
+	for i := range codes {
+		wg.Go(func() {
+			a := w.luca.Begin(w.top, "", fmt.Sprintf("%d.txt", i), 100)
+			if codes[i] = a.Code(); a.Status == 201 {
+				w.luca.Do("PATCH", a.Header.Get("Location"), bytes.NewReader(noise(100)[:100]), "Tus-Resumable", "1.0.0", "Upload-Offset", "0", "Content-Type", "application/offset+octet-stream")
+			}
+		})
+	}
+	wg.Wait()
+	in := 0
+	for _, code := range codes {
+		switch code {
+		case "":
+			in++
+		case "dossier-full":
+		default:
+			t.Errorf("refused with %s", code)
+		}
+	}
+	if d := w.dossier(); in != 7 || d.Storage.Used != 1901 || d.Documents != 8 {
+		t.Errorf("%d came in; the dossier takes %d in %d documents", in, d.Storage.Used, d.Documents)
+	}
+	// What is moved away is counted where it goes; the person keeps it all.
+	other := testkit.Post[contract.DossierRow](w.luca, 201, "/api/dossiers", contract.NewDossier{Code: "PEL-11", Name: "Pellew", Kind: "client"})
+	w.hanne.Want(204, "POST", "/api/access", contract.AccessWish{Items: []uuid.UUID{w.top}, To: []contract.Recipient{{Id: ptr(w.People["luca"].ID)}}, Level: contract.LevelManage})
+	w.luca.Want(204, "POST", "/api/items/move", contract.Move{Items: []uuid.UUID{doc.Id}, To: other.Id})
+	if here, there := w.dossier().Storage.Used, testkit.Get[contract.Dossier](w.luca, "/api/dossiers/PEL-11").Storage.Used; here != 700 || there != 1201 {
+		t.Errorf("after moving, %d here and %d there", here, there)
+	}
+	mine := testkit.Get[contract.Today](w.luca, "/api/today").Mine
+	if mine == nil || mine.Documents != 8 || mine.Links != 0 || mine.Storage.Used != 1901 || *mine.Storage.Limit != 3000 {
+		t.Errorf("mine is %+v", mine)
+	}
+	third := testkit.Post[contract.DossierRow](w.luca, 201, "/api/dossiers", contract.NewDossier{Code: "PEL-12", Name: "Pellew", Kind: "client"})
+	if a := w.luca.Begin(third.Id, "", "more.txt", 1100); a.Status != 507 || a.Code() != "person-full" {
+		t.Errorf("beyond one's own: %d %s", a.Status, a.Body)
+	}
+	// Whoever sees a branch only, or is a guest, does not learn what all of it takes.
+	if s := testkit.Get[contract.Dossier](w.priya, "/api/dossiers/MER-24").Storage; s == nil {
+		t.Error("a colleague who sees it all is not told")
+	}
+	var sums, counted int64
+	if err := w.App.DB.QueryRow(`SELECT (SELECT sum(bytes) FROM storage_of s JOIN dossiers d ON d.id = s.owner), (SELECT sum(size) FROM versions WHERE moved_to IS NULL)`).Scan(&counted, &sums); err != nil || sums != counted {
+		t.Errorf("%d are counted of %d, %v", counted, sums, err)
+	}
+}
+
+// What the practice has no storage for is refused before a byte travels, also what
 // others have announced meanwhile; what was announced before still comes in.
-func TestTheRoomOfThePractice(t *testing.T) {
+func TestTheStorageOfThePractice(t *testing.T) {
 	testkit.Shared(t)
 	t.Parallel()
 	w := newWorld(t)
@@ -422,23 +497,23 @@ func TestTheRoomOfThePractice(t *testing.T) {
 		t.Errorf("who may not add: %d", a.Status)
 	}
 	if a := w.luca.Begin(w.top, "", "third.txt", 500); a.Status != 507 || a.Code() != "practice-full" {
-		t.Errorf("beyond the room: %d %s", a.Status, a.Body)
+		t.Errorf("beyond the storage: %d %s", a.Status, a.Body)
 	}
 	if a := w.luca.Do("PATCH", announced, bytes.NewReader(noise(1000)), "Tus-Resumable", "1.0.0", "Upload-Offset", "0", "Content-Type", "application/offset+octet-stream"); a.Status != 204 {
 		t.Errorf("what was announced: %d %s", a.Status, a.Body)
 	}
 	// The same content is kept once.
 	w.luca.Upload(w.top, "", "copy.txt", noise(300))
-	if left := testkit.Get[contract.Today](w.luca, "/api/today").RoomLeft; left == nil || *left != 100 {
+	if left := testkit.Get[contract.Today](w.luca, "/api/today").StorageLeft; left == nil || *left != 100 {
 		t.Errorf("left: %v", left)
 	}
 	people := testkit.Get[contract.Directory](w.hanne, "/api/people")
-	if people.Room == nil || people.Room.Used != 1900 || *people.Room.Limit != limit {
-		t.Errorf("%+v", people.Room)
+	if people.Storage == nil || people.Storage.Used != 1900 || *people.Storage.Limit != limit {
+		t.Errorf("%+v", people.Storage)
 	}
 	fourth := w.luca.Begin(w.top, "", "fourth.txt", 100)
 	if again := w.luca.Begin(w.top, "", "fifth.txt", 1); fourth.Status != 201 || again.Status != 507 {
-		t.Errorf("the last room: %d, then %d", fourth.Status, again.Status)
+		t.Errorf("the last of it: %d, then %d", fourth.Status, again.Status)
 	}
 	w.hanne.Want(204, "PUT", "/api/practice/rules", rules(nil))
 	w.luca.Upload(w.top, "", "fifth.txt", noise(5000))

@@ -191,7 +191,7 @@ func TestTheContractNamesRefusals(t *testing.T) {
 		}
 	}
 	// Content, uploads and pages are described in docs/formats.md.
-	beside := []string{"too-large", "incomplete", "hash-differs", "name-is-document", "name-is-folder", "practice-full", "width", "unreadable", "unshowable", "path-too-deep", "hash-form", "size-unknown", "paper-unknown", "intake-full", "ending-not-taken"}
+	beside := []string{"too-large", "incomplete", "hash-differs", "name-is-document", "name-is-folder", "practice-full", "dossier-full", "person-full", "width", "unreadable", "unshowable", "path-too-deep", "hash-form", "size-unknown", "paper-unknown", "intake-full", "ending-not-taken"}
 	for code := range declared {
 		if !named[code] && !slices.Contains(beside, code) {
 			t.Errorf("no operation names %s", code)

@@ -37,7 +37,7 @@ func TestGiveADocumentSeeItOpenedEndIt(t *testing.T) {
 
 	ines.count("the same with a password and one opening", 4, func() {
 		ines.does(ines.Click(".heading .btn-primary::Give out"))
-		ines.does(ines.Click(".plus::+ password"), ines.See(".w::and the password"), ines.Click(".plus::+ openings limit"), ines.SeeText("at most once"))
+		ines.does(ines.Click(".plus::+ password"), ines.See(".w::and the password"), ines.Click(".plus::+ at most so many openings"), ines.SeeText("at most once"))
 		ines.does(ines.Click("button::Make link"), ines.See(".made"))
 	})
 	link, err := browser.Eval[string](ines.Browser, `document.querySelector('.address input').value`)

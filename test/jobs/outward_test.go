@@ -78,7 +78,7 @@ func TestChangingAndEndingLinks(t *testing.T) {
 	ines.signsIn("Ines Okafor")
 	ines.does(ines.Click("nav a::Outward"), ines.Click("button.name::For the insurer"))
 	ines.count("a link gets another term, from its row", 3, func() {
-		ines.does(ines.Click("button::Change terms"), ines.Click(".plus::+ openings limit"), ines.SeeText("at most once"), ines.Click(".end button::Change terms"), ines.See(".toast-line::are changed"))
+		ines.does(ines.Click("button::Change terms"), ines.Click(".plus::+ at most so many openings"), ines.SeeText("at most once"), ines.Click(".end button::Change terms"), ines.See(".toast-line::are changed"))
 	})
 	ines.count("end day of a link that is out, prolonged by a week", 1, func() {
 		ines.does(ines.Click("tr[data-link='For the owner'] button::a week more"), ines.See(".toast-line::ends"))

@@ -11,6 +11,7 @@ import (
 
 	"tabularis/core/events"
 	"tabularis/core/items"
+	"tabularis/core/storage"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/activity"
 	tree "tabularis/internal/app/items"
@@ -238,6 +239,8 @@ type Opened struct {
 	// Branch says that only a part of the dossier may be seen.
 	Branch bool
 	Ends   *time.Time
+	// Storage is what its versions take, for colleagues who see all of it.
+	Storage *storage.Share
 }
 
 // Open shows a dossier by its code to whoever may see or add something in it.
@@ -250,6 +253,13 @@ func (s *Service) Open(ctx context.Context, code string) (Opened, error) {
 	o := Opened{Dossier: d}
 	may := v.May(d.ID, d.ID, now)
 	o.Caps, o.Branch, o.Ends = may.Caps, !may.Caps.Has(access.See), may.Ends
+	if !o.Branch && act.Who(ctx).Person.Inside() {
+		kept, err := tree.DossierStorage(ctx, q, d.ID)
+		if err != nil {
+			return o, err
+		}
+		o.Storage = &kept
+	}
 	o.Folders, err = contents(ctx, q, v, d.ID, now)
 	return o, err
 }

@@ -162,3 +162,8 @@ func PlacedByID(ctx context.Context, q postgres.Q, id uuid.UUID) (p items.Placed
 	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT i.*, s.root_id, s.zone_id, '' AS way FROM items i JOIN scopes s ON s.id = i.scope_id
 		WHERE i.id = $1`, id))
 }
+
+// CountMade counts the documents that a person added.
+func CountMade(ctx context.Context, q postgres.Q, person uuid.UUID) (n int, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM items WHERE created_by = $1 AND kind = 'document'`, person)
+}

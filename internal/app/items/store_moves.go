@@ -55,7 +55,21 @@ func moveItem(ctx context.Context, q postgres.Q, item items.Item, folder uuid.UU
 	if old.Dossier == to.Dossier {
 		return nil
 	}
+	if err := moveStorage(ctx, q, item.ID, old.Dossier, to.Dossier); err != nil {
+		return err
+	}
 	return renumber(ctx, q, item.ID, to.Dossier)
+}
+
+// moveStorage counts what an item and what is below it takes in the dossier it comes
+// to, and no longer in the one it leaves.
+func moveStorage(ctx context.Context, q postgres.Q, item, from, to uuid.UUID) error {
+	return postgres.Exec(ctx, q, `WITH RECURSIVE under AS (
+			SELECT id FROM all_items WHERE id = $1
+			UNION ALL SELECT c.id FROM under JOIN all_items c ON c.parent_id = under.id),
+		moved AS (SELECT coalesce(sum(v.size), 0)::bigint AS bytes FROM under JOIN versions v ON v.item_id = under.id WHERE v.moved_to IS NULL)
+		INSERT INTO storage_of AS s (owner, bytes) SELECT o.owner, o.way * moved.bytes FROM moved, (VALUES ($2::uuid, -1), ($3::uuid, 1)) o (owner, way) ORDER BY 1
+		ON CONFLICT (owner) DO UPDATE SET bytes = s.bytes + excluded.bytes`, item, from, to)
 }
 
 // recount counts a document in the folder it comes to, and no longer in the one

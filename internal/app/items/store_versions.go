@@ -67,36 +67,7 @@ func AddBlob(ctx context.Context, q postgres.Q, b items.Blob) (bool, error) {
 	if n, err := r.RowsAffected(); err != nil || n == 0 {
 		return false, err
 	}
-	return true, postgres.ExecOne(ctx, q, `UPDATE room_used SET bytes = bytes + $2 WHERE slot = $1`, b.Place[15]%16, b.Size)
-}
-
-// Room is how much content is kept, how much of people's open uploads is still to
-// come or to be taken in, and how much of visitors' has arrived, and the practice's
-// limit, if there is one. What visitors announce keeps nobody out.
-type Room struct {
-	Used      int64  `db:"used"`
-	Announced int64  `db:"announced"`
-	Limit     *int64 `db:"room_bytes"`
-}
-
-// Left is how much more may be taken in; nil without a limit.
-func (r Room) Left() *int64 {
-	if r.Limit == nil {
-		return nil
-	}
-	left := max(0, *r.Limit-r.Used-r.Announced)
-	return &left
-}
-
-// RoomOf reads how much room there is.
-func RoomOf(ctx context.Context, q postgres.Q) (r Room, err error) {
-	return r, postgres.Found(q.GetContext(ctx, &r, `SELECT (SELECT sum(bytes) FROM room_used)::bigint AS used, (SELECT coalesce(sum(CASE WHEN visit_id IS NULL THEN size ELSE received END), 0) FROM uploads
-		WHERE outcome = '')::bigint AS announced, room_bytes FROM practice`))
-}
-
-// LockRoom lets one after the other announce what it needs room for.
-func LockRoom(ctx context.Context, q postgres.Q) error {
-	return postgres.Exec(ctx, q, `SELECT pg_advisory_xact_lock(hashtext('tabularis room'))`)
+	return true, postgres.ExecOne(ctx, q, `UPDATE storage_used SET bytes = bytes + $2 WHERE slot = $1`, b.Place[15]%16, b.Size)
 }
 
 // BlobByHash finds content.

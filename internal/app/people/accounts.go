@@ -9,6 +9,7 @@ import (
 
 	"tabularis/core/events"
 	"tabularis/core/items"
+	"tabularis/core/storage"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
 	tree "tabularis/internal/app/items"
@@ -53,8 +54,8 @@ type Directory struct {
 	// Practice is what holds for everybody, for those inside: a guest could read
 	// from it what the practice searches for.
 	Practice *practice.Practice
-	// Room is for administrators.
-	Room *tree.Room
+	// Storage is the practice's, for administrators.
+	Storage *storage.Share
 }
 
 // ShownLink is an invitation link with its address, for those who may see it.
@@ -108,8 +109,8 @@ func (s *Service) Directory(ctx context.Context) (Directory, error) {
 	if err != nil {
 		return d, err
 	}
-	room, err := tree.RoomOf(ctx, s.Acts.DB)
-	d.Room = &room
+	kept, err := tree.PracticeStorage(ctx, s.Acts.DB)
+	d.Storage = &kept
 	return d, err
 }
 

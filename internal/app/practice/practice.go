@@ -15,6 +15,7 @@ import (
 	"tabularis/core/linkgate"
 	"tabularis/core/names"
 	"tabularis/core/scan"
+	"tabularis/core/storage"
 	"tabularis/internal/app/act"
 )
 
@@ -46,8 +47,10 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 		if err := s.ownFactorFirst(ctx, tx, p); err != nil {
 			return err
 		}
-		if p.RoomBytes != nil && *p.RoomBytes <= 0 {
-			return errRoomForm.In("roomBytes", "the room is a number of bytes above zero")
+		for field, limit := range map[string]*int64{"storageBytes": p.StorageBytes, "dossierBytes": p.DossierBytes, "personBytes": p.PersonBytes} {
+			if err := storage.Check(field, limit); err != nil {
+				return err
+			}
 		}
 		patterns, err := scan.Patterns(p.Patterns)
 		if err != nil {

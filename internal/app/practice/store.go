@@ -28,8 +28,12 @@ type Practice struct {
 	GuestsByCode bool `db:"guests_by_code"`
 	// SecondFactorRequired asks everybody in the practice for a second factor.
 	SecondFactorRequired bool `db:"second_factor_required"`
-	// RoomBytes is how much content the practice may keep; nil means no limit.
-	RoomBytes *int64 `db:"room_bytes"`
+	// StorageBytes is how much content the practice may keep; nil means no limit.
+	StorageBytes *int64 `db:"storage_bytes"`
+	// DossierBytes and PersonBytes are how much each dossier's versions may take, and
+	// those that one person brought in.
+	DossierBytes *int64 `db:"dossier_bytes"`
+	PersonBytes  *int64 `db:"person_bytes"`
 	// RemovalAt is when the practice is removed, if it is to be.
 	RemovalAt *time.Time `db:"removal_at"`
 	// Sensitive is what is done about sensitive content that is given out: "off",
@@ -59,7 +63,7 @@ func (p Practice) Outward() linkgate.Rules {
 
 // ThePractice returns the practice.
 func ThePractice(ctx context.Context, q postgres.Q) (p Practice, err error) {
-	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days, colleagues_make_dossiers, guests_by_code, second_factor_required, room_bytes, removal_at, sensitive, patterns, patterns_number, outward_required, outward_kinds, outward_shut, outward_only
+	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days, colleagues_make_dossiers, guests_by_code, second_factor_required, storage_bytes, dossier_bytes, person_bytes, removal_at, sensitive, patterns, patterns_number, outward_required, outward_kinds, outward_shut, outward_only
 		FROM practice`))
 }
 
@@ -85,10 +89,11 @@ func PutPractice(ctx context.Context, q postgres.Q, p Practice) error {
 
 // SetRules changes what the practice asks of accounts; nothing else of p counts.
 func SetRules(ctx context.Context, q postgres.Q, p Practice) error {
-	return postgres.Exec(ctx, q, `UPDATE practice SET colleagues_make_dossiers = $1, guests_by_code = $2, second_factor_required = $3, room_bytes = $4,
+	return postgres.Exec(ctx, q, `UPDATE practice SET colleagues_make_dossiers = $1, guests_by_code = $2, second_factor_required = $3, storage_bytes = $4,
 		sensitive = $5, patterns_number = patterns_number + CASE WHEN patterns = $6::jsonb THEN 0 ELSE 1 END, patterns = $6::jsonb, longest_link_days = $7,
-		outward_required = $8, outward_kinds = $9, outward_shut = $10, outward_only = $11`,
-		p.ColleaguesMakeDossiers, p.GuestsByCode, p.SecondFactorRequired, p.RoomBytes, p.Sensitive, string(p.Patterns), p.LongestLinkDays, p.OutwardRequired, p.OutwardKinds.Kept(), p.OutwardShut.Kept(), p.OutwardOnly.Kept())
+		outward_required = $8, outward_kinds = $9, outward_shut = $10, outward_only = $11, dossier_bytes = $12, person_bytes = $13`,
+		p.ColleaguesMakeDossiers, p.GuestsByCode, p.SecondFactorRequired, p.StorageBytes, p.Sensitive, string(p.Patterns), p.LongestLinkDays, p.OutwardRequired, p.OutwardKinds.Kept(), p.OutwardShut.Kept(), p.OutwardOnly.Kept(),
+		p.DossierBytes, p.PersonBytes)
 }
 
 // SetRemoval says when the practice is removed, or with nil that it stays.
@@ -101,12 +106,12 @@ func SetRemoval(ctx context.Context, q postgres.Q, at *time.Time) error {
 func RemoveAll(ctx context.Context, q postgres.Q) error {
 	var tables []string
 	if err := q.SelectContext(ctx, &tables, `SELECT quote_ident(tablename) FROM pg_tables WHERE schemaname = current_schema()
-		AND tablename NOT LIKE 'river%' AND tablename NOT IN ('goose_db_version', 'practice', 'room_used', 'access_stamps')`); err != nil {
+		AND tablename NOT LIKE 'river%' AND tablename NOT IN ('goose_db_version', 'practice', 'storage_used', 'access_stamps')`); err != nil {
 		return err
 	}
 	for _, statement := range []string{
 		`TRUNCATE ` + strings.Join(tables, ", "),
-		`UPDATE room_used SET bytes = 0`, `UPDATE practice SET removal_at = NULL`,
+		`UPDATE storage_used SET bytes = 0`, `UPDATE practice SET removal_at = NULL`,
 		`DELETE FROM access_stamps WHERE scope <> '` + guard.PeopleStamp.String() + `'`,
 	} {
 		if err := postgres.Exec(ctx, q, statement); err != nil {

@@ -5,7 +5,10 @@ import (
 	"context"
 	"time"
 
+	"github.com/google/uuid"
+
 	"tabularis/core/events"
+	"tabularis/core/storage"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/activity"
 	"tabularis/internal/app/dossiers"
@@ -25,9 +28,11 @@ type Today struct {
 	AccessEnds []sharing.ShownGrant
 	Requests   []sharing.Request
 	Bytes      int64
-	// RoomLeft is how much more the practice may keep, for its own people; nil
+	// StorageLeft is how much more the practice may keep, for its own people; nil
 	// without a limit.
-	RoomLeft *int64
+	StorageLeft *int64
+	// Mine is what there is of the acting person's own, for colleagues.
+	Mine *Mine
 }
 
 // soon is how far ahead ends are shown: to the end of the fourteenth day.
@@ -57,20 +62,18 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 	for _, d := range t.Dossiers {
 		t.Bytes += d.Bytes
 	}
-	if act.Who(ctx).Person.Inside() {
-		room, err := tree.RoomOf(ctx, s.Acts.DB)
-		if err != nil {
+	me := act.Who(ctx).Person
+	if me.Inside() {
+		if err := s.mine(ctx, me.ID, &t); err != nil {
 			return t, err
 		}
-		t.RoomLeft = room.Left()
 	}
 	latest, err := s.Activity.Latest(ctx, 60)
 	if err != nil {
 		return t, err
 	}
-	me := act.Who(ctx).Person.ID
 	for _, e := range latest {
-		if (e.PersonID == nil || *e.PersonID != me) && len(t.News) < 14 {
+		if (e.PersonID == nil || *e.PersonID != me.ID) && len(t.News) < 14 {
 			t.News = append(t.News, e)
 		}
 	}
@@ -79,6 +82,9 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 		return t, err
 	}
 	for _, l := range open {
+		if t.Mine != nil && l.CreatedBy == me.ID {
+			t.Mine.Links++
+		}
 		if l.Until != nil && l.Until.Sub(s.Acts.Now()) <= soon {
 			t.EndsSoon = append(t.EndsSoon, l)
 		}
@@ -88,4 +94,25 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 	}
 	t.Requests, err = s.Sharing.Requests(ctx)
 	return t, err
+}
+
+// Mine is what there is of somebody's own: documents they added, ways out that they
+// opened and that are open, and what they brought in takes.
+type Mine struct {
+	Documents, Links int
+	Storage          storage.Share
+}
+
+func (s *Service) mine(ctx context.Context, me uuid.UUID, t *Today) error {
+	kept, err := tree.PracticeStorage(ctx, s.Acts.DB)
+	if err != nil {
+		return err
+	}
+	t.StorageLeft = kept.Left()
+	t.Mine = &Mine{}
+	if t.Mine.Storage, err = tree.PersonStorage(ctx, s.Acts.DB, me); err != nil {
+		return err
+	}
+	t.Mine.Documents, err = tree.CountMade(ctx, s.Acts.DB, me)
+	return err
 }

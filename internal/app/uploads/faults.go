@@ -9,6 +9,5 @@ var (
 	errIncomplete     = fault.Declare(fault.Conflict, "incomplete", "… of … bytes have arrived")
 	errNameIsDocument = fault.Declare(fault.Conflict, "name-is-document", "… is a document, not a folder")
 	errNameIsFolder   = fault.Declare(fault.Conflict, "name-is-folder", "… is a folder here")
-	errPracticeFull   = fault.Declare(fault.NoRoom, "practice-full", "the practice has room for … bytes and … are left")
 	errTooLarge       = fault.Declare(fault.TooLarge, "too-large", "a document has at most … bytes")
 )

@@ -102,48 +102,43 @@ func (s *Service) Begin(ctx context.Context, w Wish) (Upload, error) {
 		if err := by.Takes(ctx, tx, w); err != nil {
 			return err
 		}
-		if err := s.room(ctx, tx, w.Size); err != nil {
+		if err := s.storage(ctx, tx, u, folder.DossierID); err != nil {
 			return err
 		}
 		return AddUpload(ctx, tx, u)
 	})
 }
 
-// room refuses what the practice has no room for, together with what others
-// have announced already.
-func (s *Service) room(ctx context.Context, tx *act.Tx, size int64) error {
-	r, err := tree.RoomOf(ctx, tx)
-	if err != nil || r.Limit == nil {
+// storage refuses what there is no storage for, together with what others have
+// announced already.
+func (s *Service) storage(ctx context.Context, tx *act.Tx, u Upload, dossier uuid.UUID) error {
+	shares, err := tree.Storage(ctx, tx, dossier, u.PersonID)
+	if err != nil || !shares.Limited() {
 		return err
 	}
-	if err := tree.LockRoom(ctx, tx); err != nil {
+	if err := tree.LockStorage(ctx, tx); err != nil {
 		return err
 	}
-	if r, err = tree.RoomOf(ctx, tx); err != nil || size <= *r.Left() {
+	if shares, err = tree.Storage(ctx, tx, dossier, u.PersonID); err != nil {
 		return err
 	}
-	return full(r)
+	return shares.Take(u.Size)
 }
 
-// bounded reads no more of a visitor's bytes than the practice has room for: what
-// visitors announce keeps no room.
-func (s *Service) bounded(ctx context.Context, u Upload, src io.Reader) (io.Reader, error) {
+// bounded reads no more of a visitor's bytes than there is storage for: what visitors
+// announce keeps nobody out.
+func (s *Service) bounded(ctx context.Context, u Upload, dossier uuid.UUID, src io.Reader) (io.Reader, error) {
 	if u.VisitID == nil {
 		return src, nil
 	}
-	r, err := tree.RoomOf(ctx, s.Acts.DB)
-	if err != nil || r.Limit == nil {
+	shares, err := tree.Storage(ctx, s.Acts.DB, dossier, nil)
+	if err != nil || !shares.Limited() {
 		return src, err
 	}
-	if left := *r.Left(); left > 0 || u.Received == u.Size {
+	if left := *shares.Left(); left > 0 || u.Received == u.Size {
 		return io.LimitReader(src, left), nil
 	}
-	return nil, full(r)
-}
-
-func full(r tree.Room) error {
-	left := r.Left()
-	return errPracticeFull.In("size", "the practice has room for %d bytes and %d are left", *r.Limit, *left)
+	return nil, shares.Take(u.Size - u.Received)
 }
 
 // Find returns an upload of whoever asks.
@@ -165,7 +160,8 @@ func (s *Service) Receive(ctx context.Context, u *Upload, src io.Reader) (int64,
 	if err != nil {
 		return 0, err
 	}
-	if _, err := by.Into(ctx, s.Acts.DB, u.FolderID); err != nil {
+	folder, err := by.Into(ctx, s.Acts.DB, u.FolderID)
+	if err != nil {
 		return 0, err
 	}
 	secretKey, err := s.Keys.Open(u.SealedKey, tree.KeyPurpose)
@@ -176,7 +172,7 @@ func (s *Service) Receive(ctx context.Context, u *Upload, src io.Reader) (int64,
 	if err != nil {
 		return 0, err
 	}
-	if src, err = s.bounded(ctx, *u, src); err != nil {
+	if src, err = s.bounded(ctx, *u, folder.DossierID, src); err != nil {
 		return 0, err
 	}
 	key := content.Key{Secret: [32]byte(secretKey), Nonce: [12]byte(u.Nonce)}

@@ -12,7 +12,6 @@ import (
 	"github.com/yuin/goldmark"
 	"github.com/yuin/goldmark/extension"
 	"golang.org/x/text/encoding/charmap"
-
 )
 
 const (
@@ -169,4 +168,3 @@ func table(text string, cut bool) ([][]string, bool) {
 		rows = append(rows, row[:min(len(row), MaxColumns)])
 	}
 }
-

@@ -1421,7 +1421,17 @@ export interface components {
              * Format: int64
              * @description How much content the practice may keep; absent means no limit
              */
-            roomBytes?: number;
+            storageBytes?: number;
+            /**
+             * Format: int64
+             * @description How much the versions of each dossier may take
+             */
+            dossierBytes?: number;
+            /**
+             * Format: int64
+             * @description How much the versions may take that one person brought in
+             */
+            personBytes?: number;
             longestLinkDays: number;
             /**
              * @description What is done about sensitive content that is given out
@@ -1801,6 +1811,7 @@ export interface components {
             documents: number;
             /** Format: int64 */
             bytes: number;
+            storage?: components["schemas"]["Storage"];
             /** @description My capabilities */
             may: string[];
         };
@@ -2035,9 +2046,9 @@ export interface components {
             links: components["schemas"]["InvitationLink"][];
             /** @description Not for guests */
             rules?: components["schemas"]["Rules"];
-            room?: components["schemas"]["Room"];
+            storage?: components["schemas"]["Storage"];
         };
-        Room: {
+        Storage: {
             /** Format: int64 */
             used: number;
             /**
@@ -2479,6 +2490,14 @@ export interface components {
             ref?: string;
             code: string;
         };
+        /** @description What there is of mine, for colleagues */
+        Mine: {
+            /** @description That I added */
+            documents: number;
+            /** @description Ways out that I opened and that are open */
+            links: number;
+            storage: components["schemas"]["Storage"];
+        };
         Today: {
             dossiers: components["schemas"]["DossierRow"][];
             news: components["schemas"]["Event"][];
@@ -2489,11 +2508,12 @@ export interface components {
             requests: components["schemas"]["Request"][];
             /** Format: int64 */
             bytes: number;
+            mine?: components["schemas"]["Mine"];
             /**
              * Format: int64
              * @description How much more the practice may keep, for its colleagues; absent without a limit
              */
-            roomLeft?: number;
+            storageLeft?: number;
         };
         UploadOutcome: {
             /** @enum {string} */

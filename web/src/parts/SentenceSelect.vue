@@ -21,6 +21,7 @@ const chosen = defineModel<T>({ required: true })
   padding: 0;
   cursor: pointer;
   field-sizing: content;
+  max-width: 100%;
 }
 .choice option {
   background: var(--tb-sheet);

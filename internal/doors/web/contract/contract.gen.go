@@ -1197,8 +1197,8 @@ type Directory struct {
 	Accounts []Account        `json:"accounts"`
 	Groups   []Group          `json:"groups"`
 	Links    []InvitationLink `json:"links"`
-	Room     *Room            `json:"room,omitempty"`
 	Rules    *Rules           `json:"rules,omitempty"`
+	Storage  *Storage         `json:"storage,omitempty"`
 }
 
 // Document defines model for Document.
@@ -1280,6 +1280,7 @@ type Dossier struct {
 	// May My capabilities
 	May     []string `json:"may"`
 	Name    string   `json:"name"`
+	Storage *Storage `json:"storage,omitempty"`
 	Subject string   `json:"subject"`
 }
 
@@ -1872,6 +1873,16 @@ type Membership struct {
 	Member openapi_types.UUID `json:"member"`
 }
 
+// Mine What there is of mine, for colleagues
+type Mine struct {
+	// Documents That I added
+	Documents int `json:"documents"`
+
+	// Links Ways out that I opened and that are open
+	Links   int     `json:"links"`
+	Storage Storage `json:"storage"`
+}
+
 // Move defines model for Move.
 type Move struct {
 	Items []openapi_types.UUID `json:"items"`
@@ -2234,30 +2245,28 @@ type RequestAnswer struct {
 	Until *time.Time `json:"until,omitempty"`
 }
 
-// Room defines model for Room.
-type Room struct {
-	// Announced What open uploads will need
-	Announced int64  `json:"announced"`
-	Limit     *int64 `json:"limit,omitempty"`
-	Used      int64  `json:"used"`
-}
-
 // Rules defines model for Rules.
 type Rules struct {
 	ColleaguesMakeDossiers bool `json:"colleaguesMakeDossiers"`
-	GuestsByCode           bool `json:"guestsByCode"`
-	LongestLinkDays        int  `json:"longestLinkDays"`
+
+	// DossierBytes How much the versions of each dossier may take
+	DossierBytes    *int64 `json:"dossierBytes,omitempty"`
+	GuestsByCode    bool   `json:"guestsByCode"`
+	LongestLinkDays int    `json:"longestLinkDays"`
 
 	// Outward What the practice lets out, and to whom
 	Outward  *OutwardRules `json:"outward,omitempty"`
 	Patterns []Pattern     `json:"patterns"`
 
-	// RoomBytes How much content the practice may keep; absent means no limit
-	RoomBytes            *int64 `json:"roomBytes,omitempty"`
+	// PersonBytes How much the versions may take that one person brought in
+	PersonBytes          *int64 `json:"personBytes,omitempty"`
 	SecondFactorRequired bool   `json:"secondFactorRequired"`
 
 	// Sensitive What is done about sensitive content that is given out
 	Sensitive RulesSensitive `json:"sensitive"`
+
+	// StorageBytes How much content the practice may keep; absent means no limit
+	StorageBytes *int64 `json:"storageBytes,omitempty"`
 }
 
 // RulesSensitive What is done about sensitive content that is given out
@@ -2349,6 +2358,14 @@ type SignedInPlace struct {
 // Standing defines model for Standing.
 type Standing string
 
+// Storage defines model for Storage.
+type Storage struct {
+	// Announced What open uploads will need
+	Announced int64  `json:"announced"`
+	Limit     *int64 `json:"limit,omitempty"`
+	Used      int64  `json:"used"`
+}
+
 // Stream defines model for Stream.
 type Stream struct {
 	Events []Event  `json:"events"`
@@ -2421,13 +2438,16 @@ type Today struct {
 	Bytes      int64        `json:"bytes"`
 	Dossiers   []DossierRow `json:"dossiers"`
 	EndsSoon   []Link       `json:"endsSoon"`
-	News       []Event      `json:"news"`
+
+	// Mine What there is of mine, for colleagues
+	Mine *Mine   `json:"mine,omitempty"`
+	News []Event `json:"news"`
 
 	// Requests Who asks to be let in
 	Requests []Request `json:"requests"`
 
-	// RoomLeft How much more the practice may keep, for its colleagues; absent without a limit
-	RoomLeft *int64 `json:"roomLeft,omitempty"`
+	// StorageLeft How much more the practice may keep, for its colleagues; absent without a limit
+	StorageLeft *int64 `json:"storageLeft,omitempty"`
 }
 
 // Typed defines model for Typed.

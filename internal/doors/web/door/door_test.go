@@ -37,7 +37,7 @@ func TestFailuresSayWhatTheyMean(t *testing.T) {
 		kind fault.Kind
 		code string
 	}{
-		{fmt.Errorf("writing: %w", syscall.ENOSPC), fault.NoRoom, "no-room"},
+		{fmt.Errorf("writing: %w", syscall.ENOSPC), fault.NoSpace, "no-space"},
 		{&os.PathError{Err: syscall.EROFS}, fault.Unavailable, "store-away"},
 		{fmt.Errorf("x: %w", os.ErrPermission), fault.Unavailable, "store-away"},
 		{fmt.Errorf("x: %w", &net.OpError{Op: "read", Err: syscall.ECONNRESET}), fault.Unavailable, "database-away"},

@@ -20,7 +20,7 @@ import (
 func Outage(err error) *fault.Error {
 	switch {
 	case errors.Is(err, syscall.ENOSPC) || errors.Is(err, syscall.EDQUOT):
-		return errNoRoom.New("there is no space left; nothing was changed")
+		return errNoSpace.New("there is no space left; nothing was changed")
 	case errors.Is(err, syscall.EROFS) || errors.Is(err, fs.ErrPermission):
 		return errStoreAway.New("content cannot be stored at the moment; nothing was changed")
 	case postgres.Unfit(err):
@@ -34,7 +34,7 @@ func Outage(err error) *fault.Error {
 var statusOf = map[fault.Kind]int{
 	fault.Internal: http.StatusInternalServerError, fault.NotFound: http.StatusNotFound, fault.Unauthenticated: http.StatusUnauthorized,
 	fault.Forbidden: http.StatusForbidden, fault.Conflict: http.StatusConflict, fault.Invalid: http.StatusBadRequest,
-	fault.Gone: http.StatusGone, fault.TooLarge: http.StatusRequestEntityTooLarge, fault.RateLimited: http.StatusTooManyRequests, fault.Unavailable: http.StatusServiceUnavailable, fault.NoRoom: http.StatusInsufficientStorage,
+	fault.Gone: http.StatusGone, fault.TooLarge: http.StatusRequestEntityTooLarge, fault.RateLimited: http.StatusTooManyRequests, fault.Unavailable: http.StatusServiceUnavailable, fault.NoSpace: http.StatusInsufficientStorage,
 }
 
 func ProblemOf(f *fault.Error) contract.Problem {

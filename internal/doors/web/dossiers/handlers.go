@@ -55,6 +55,7 @@ func (h *Handlers) GetDossier(ctx context.Context, r GetDossierRequestObject) (G
 		Branch:  o.Branch,
 		Ends:    o.Ends,
 		Folders: present.Each(o.Folders, folder),
+		Storage: present.Storage(o.Storage),
 		May:     present.Capabilities(o.Caps),
 	}
 	if len(o.Folders) > 0 {

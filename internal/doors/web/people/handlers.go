@@ -45,7 +45,7 @@ func (h *Handlers) ListPeople(ctx context.Context, _ ListPeopleRequestObject) (L
 			Joined:    joined,
 		}
 	})
-	out := ListPeople200JSONResponse{Accounts: present.Each(d.Accounts, account), Groups: groups, Links: links, Room: room(d.Room)}
+	out := ListPeople200JSONResponse{Accounts: present.Each(d.Accounts, account), Groups: groups, Links: links, Storage: present.Storage(d.Storage)}
 	if d.Practice != nil {
 		r := rules(*d.Practice)
 		out.Rules = &r

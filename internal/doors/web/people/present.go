@@ -2,7 +2,6 @@ package people
 
 import (
 	"tabularis/core/scan"
-	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/people"
 	practices "tabularis/internal/app/practice"
 	"tabularis/internal/doors/web/contract"
@@ -27,13 +26,6 @@ func account(a people.Account) contract.Account {
 	return out
 }
 
-func room(r *tree.Room) *contract.Room {
-	if r == nil {
-		return nil
-	}
-	return &contract.Room{Used: r.Used, Announced: r.Announced, Limit: r.Limit}
-}
-
 func rules(p practices.Practice) contract.Rules {
 	// What the database keeps was checked when it was set.
 	own, _ := scan.Patterns(p.Patterns)
@@ -48,7 +40,9 @@ func rules(p practices.Practice) contract.Rules {
 		ColleaguesMakeDossiers: p.ColleaguesMakeDossiers,
 		GuestsByCode:           p.GuestsByCode,
 		SecondFactorRequired:   p.SecondFactorRequired,
-		RoomBytes:              p.RoomBytes,
+		StorageBytes:           p.StorageBytes,
+		DossierBytes:           p.DossierBytes,
+		PersonBytes:            p.PersonBytes,
 		LongestLinkDays:        p.LongestLinkDays,
 		Sensitive:              contract.RulesSensitive(p.Sensitive),
 		Patterns: present.Each(own, func(p scan.Pattern) contract.Pattern {

@@ -6,6 +6,7 @@ import (
 	"tabularis/core/access"
 	"tabularis/core/events"
 	"tabularis/core/register"
+	"tabularis/core/storage"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/doors/web/contract"
@@ -103,6 +104,13 @@ func Preview(p preview.Prepared) contract.Preview {
 		out.Sheets = &sheets
 	}
 	return out
+}
+
+func Storage(s *storage.Share) *contract.Storage {
+	if s == nil {
+		return nil
+	}
+	return &contract.Storage{Used: s.Used, Announced: s.Announced, Limit: s.Limit}
 }
 
 func Capabilities(c access.Caps) []string {

@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"tabularis/internal/app/today"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/doors/web/door"
 	"tabularis/internal/doors/web/present"
 )
@@ -12,14 +13,22 @@ import (
 func (h *Handlers) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetTodayResponseObject, error) {
 	t, err := h.Today.Today(ctx)
 	return GetToday200JSONResponse{
-		Dossiers:   present.Each(t.Dossiers, present.DossierRow),
-		News:       present.Each(t.News, present.Event),
-		EndsSoon:   present.Each(t.EndsSoon, present.Link),
-		AccessEnds: present.Each(t.AccessEnds, present.Grant(ctx)),
-		Requests:   present.Each(t.Requests, present.Request),
-		Bytes:      t.Bytes,
-		RoomLeft:   t.RoomLeft,
+		Mine:        mine(t.Mine),
+		Dossiers:    present.Each(t.Dossiers, present.DossierRow),
+		News:        present.Each(t.News, present.Event),
+		EndsSoon:    present.Each(t.EndsSoon, present.Link),
+		AccessEnds:  present.Each(t.AccessEnds, present.Grant(ctx)),
+		Requests:    present.Each(t.Requests, present.Request),
+		Bytes:       t.Bytes,
+		StorageLeft: t.StorageLeft,
 	}, err
+}
+
+func mine(m *today.Mine) *contract.Mine {
+	if m == nil {
+		return nil
+	}
+	return &contract.Mine{Documents: m.Documents, Links: m.Links, Storage: *present.Storage(&m.Storage)}
 }
 
 // Handlers serve the operations of today.

@@ -64,7 +64,7 @@ const de: typeof en = {
     'kind-unknown': 'Diese Art Link gibt es nicht.',
     unshowable: 'Dieses Dokument kann nicht in Seiten gezeigt werden.',
     busy: 'Gerade ist viel zu tun. Versuchen Sie es gleich noch einmal.',
-    'no-room': 'Auf dem Server ist kein Platz mehr. Nichts wurde verändert. Sagen Sie es {helper}.',
+    'no-space': 'Auf dem Server ist kein Platz mehr. Nichts wurde verändert. Sagen Sie es {helper}.',
     'store-away': 'Gerade kann nichts gespeichert werden. Nichts wurde verändert. Sagen Sie es {helper}.',
     'database-away': 'Der Server erreicht seine Daten gerade nicht. Nichts wurde verändert; versuchen Sie es gleich noch einmal.',
     offline: 'Es gibt keine Verbindung zum Server. Was Sie geschrieben haben, ist noch da.',

@@ -42,11 +42,11 @@ const de: typeof en = {
     versionLabel: 'Welche Fassung',
     plus: {
       password: '+ Passwort',
-      openings: '+ Zahl der Öffnungen',
+      openings: '+ höchstens so viele Öffnungen',
       until: '+ bis',
       identify: '+ wer es ist',
       allowed: '+ nur für',
-      downloads: '+ Download-Grenze',
+      downloads: '+ höchstens so viele Downloads',
       notBefore: '+ ab',
       intakeFiles: '+ höchstens so viele Dateien',
       intakeBytes: '+ höchstens so viel',

@@ -26,7 +26,9 @@ const de: typeof en = {
     stopped: 'angehalten',
   },
   problem: {
-    'practice-full': 'Dafür ist in der Kanzlei kein Platz. Es wurde nichts geändert; bitten Sie die Verwaltung um mehr.',
+    'practice-full': 'Dafür hat die Kanzlei keinen Speicher mehr. Es wurde nichts geändert; bitten Sie die Verwaltung um mehr.',
+    'dossier-full': 'Dieses Dossier darf nicht mehr Speicher belegen. Es wurde nichts geändert; bitten Sie die Verwaltung um mehr.',
+    'person-full': 'Sie haben den Speicher belegt, den jede Person hat. Es wurde nichts geändert; bitten Sie die Verwaltung um mehr.',
     'name-is-folder': 'Hier gibt es einen Ordner dieses Namens.',
     'name-is-document': 'Wo der Pfad einen Ordner braucht, steht ein Dokument.',
     'too-large': 'Die Datei ist größer, als Dokumente hier sein dürfen.',

@@ -61,7 +61,7 @@ export default {
     'kind-unknown': 'There is no such kind of link.',
     unshowable: 'This document cannot be shown in pages.',
     busy: 'There is much to do just now. Try again in a moment.',
-    'no-room': 'There is no space left on the server. Nothing was changed. Tell {helper}.',
+    'no-space': 'There is no space left on the server. Nothing was changed. Tell {helper}.',
     'store-away': 'Content cannot be stored at the moment. Nothing was changed. Tell {helper}.',
     'database-away': 'The server cannot reach its data for the moment. Nothing was changed; try again shortly.',
     offline: 'There is no connection to the server. What you wrote is still here.',

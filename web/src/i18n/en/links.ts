@@ -40,11 +40,11 @@ export default {
     versionLabel: 'Which version',
     plus: {
       password: '+ password',
-      openings: '+ openings limit',
+      openings: '+ at most so many openings',
       until: '+ until',
       identify: '+ who they are',
       allowed: '+ only for',
-      downloads: '+ downloads limit',
+      downloads: '+ at most so many downloads',
       notBefore: '+ from',
       intakeFiles: '+ at most so many files',
       intakeBytes: '+ at most so much',

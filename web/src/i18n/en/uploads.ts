@@ -24,7 +24,9 @@ export default {
     stopped: 'stopped',
   },
   problem: {
-    'practice-full': 'The practice has no room for this. Nothing was changed; ask an administrator for more.',
+    'practice-full': 'The practice has no storage left for this. Nothing was changed; ask an administrator for more.',
+    'dossier-full': 'This dossier may take no more storage. Nothing was changed; ask an administrator for more.',
+    'person-full': 'You have used the storage that each person has. Nothing was changed; ask an administrator for more.',
     'name-is-folder': 'A folder of this name is here.',
     'name-is-document': 'A document stands where the path needs a folder.',
     'too-large': 'The file is larger than documents may be here.',

@@ -189,3 +189,25 @@ select {
   }
 }
 </style>
+
+<style lang="scss">
+// Pages made for paper; everything else stays off it.
+.print-paper {
+  display: none;
+}
+@media print {
+  body:has(> .print-paper) > :not(.print-paper) {
+    display: none;
+  }
+  .print-paper {
+    display: block;
+    img {
+      display: block;
+      width: 100%;
+      max-height: 100vh;
+      object-fit: contain;
+      break-after: page;
+    }
+  }
+}
+</style>

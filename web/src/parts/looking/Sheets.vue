@@ -166,6 +166,9 @@ tbody th.n {
   top: auto;
   border-bottom: 1px solid var(--tb-line);
 }
+.num {
+  text-align: right;
+}
 .found {
   background: var(--tb-selection);
 }

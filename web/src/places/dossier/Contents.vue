@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import { useSaid } from '../../sentences/said'
@@ -25,6 +25,12 @@ function drop(folder: string, e: DragEvent) {
 }
 const { t } = useI18n()
 const said = useSaid()
+/** With versions it takes more than the documents that count. */
+const kept = computed(() => {
+  const storage = props.dossier.storage
+  if (!storage || (!storage.limit && storage.used === props.dossier.bytes)) return ''
+  return t('dossier.footStorage', { used: said.size(storage.used), limit: said.size(storage.limit ?? 0) }, storage.limit ? 2 : 1)
+})
 </script>
 
 <template>
@@ -66,6 +72,10 @@ const said = useSaid()
     </ul>
     <footer>
       {{ t('dossier.footDossier', { n: dossier.documents, size: said.size(dossier.bytes) }, dossier.documents) }}
+      <template v-if="kept">
+        <br />
+        {{ kept }}
+      </template>
       <br />
       <RouterLink v-if="!dossier.branch" :to="`/dossiers/${dossier.code}/${dossier.id}?reach=1`">{{ t('access.whoIsIn') }}</RouterLink>
       <template v-else>{{ t('access.branch') }}</template>

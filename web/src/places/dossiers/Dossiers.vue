@@ -21,7 +21,7 @@ const columns = computed<Column[]>(() => [
   { words: t('dossiers.columns.name') },
   { words: t('dossiers.columns.for'), width: 180 },
   { words: t('dossiers.columns.documents'), width: 96, right: true },
-  { words: t('dossiers.columns.room'), width: 92, right: true },
+  { words: t('dossiers.columns.storage'), width: 92, right: true },
   { words: t('dossiers.columns.last'), width: 176 },
 ])
 const summary = computed(() =>

@@ -15,6 +15,18 @@ const { t, locale } = useI18n()
 const said = useSaid()
 const store = useSession()
 const { data: today, error, refetch } = useToday()
+/** What there is of one's own. */
+const own = computed(() => {
+  const mine = today.value?.mine
+  if (!mine) return ''
+  const { used, limit } = mine.storage
+  return t(limit ? 'today.ownOf' : 'today.own', {
+    documents: t('common.documents', { n: mine.documents }, mine.documents),
+    links: t('today.waysOut', { n: mine.links }, mine.links),
+    storage: said.size(used),
+    limit: said.size(limit ?? 0),
+  })
+})
 const { act } = useAct()
 /** A week more, from the end that was set. */
 const prolong = (g: Schemas['Grant']) =>
@@ -122,10 +134,13 @@ const ruler = computed(() =>
           <p class="small more">
             <RouterLink to="/activity">{{ t('today.seeAll') }}</RouterLink>
             <span class="quiet">
-              {{ t('today.room', { size: said.size(today.bytes) }) }}
-              <template v-if="today.roomLeft !== undefined">{{ t('today.roomLeft', { size: said.size(today.roomLeft) }) }}</template>
+              {{ t('today.storage', { size: said.size(today.bytes) }) }}
+              <template v-if="today.storageLeft !== undefined">
+                {{ t('today.storageLeft', { size: said.size(today.storageLeft) }) }}
+              </template>
             </span>
           </p>
+          <p v-if="own" class="small quiet">{{ own }}</p>
         </section>
       </div>
       <section class="soon">
