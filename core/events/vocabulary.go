@@ -201,6 +201,7 @@ var (
 var (
 	LinkMade           = declare[LinkTerms](Kind{Name: "link.made", About: OfLink})
 	LinkChanged        = declare[LinkTerms](Kind{Name: "link.changed", About: OfLink, EndsViews: true})
+	LinkReopened       = declare[LinkNamed](Kind{Name: "link.reopened", About: OfLink})
 	LinkEnded          = declare[LinkNamed](Kind{Name: "link.ended", About: OfLink, EndsViews: true})
 	LinkOpeningGranted = declare[LinkLimit](Kind{Name: "link.opening-granted", About: OfLink})
 	LinkSentTo         = declare[LinkSent](Kind{Name: "link.sent", About: OfLink})

@@ -17,6 +17,9 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/core/access"
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/links"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/platform/mail/standin"
 	"tabularis/internal/testkit"
@@ -561,4 +564,62 @@ func TestARecordIsNoFormula(t *testing.T) {
 	if !strings.Contains(record, ",'=cmd@dunlin.example,stated,") {
 		t.Error(record)
 	}
+}
+
+// Whoever ended a link can take that back for a while, where it could be made now; for
+// others, and later, the end stays.
+func TestTakingBackAnEnd(t *testing.T) {
+	t.Parallel()
+	w := newWorld(t)
+	w.Give("hanne", w.top, "luca", access.LevelManage)
+	doc := w.paper("report.txt", "as found")
+	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{doc}, Password: ptr("correct harbour bell")})
+	path := "/api/links/" + l.Id.String()
+	open := func() int { return w.Visitor().Do("GET", "/api/visits/"+token, nil).Status }
+	w.luca.Want(204, "POST", path+"/reopening", nil) // it never ended: nothing happens
+	w.luca.Want(204, "POST", path+"/end", nil)
+	if got := open(); got != 410 {
+		t.Fatalf("ended, it answers %d", got)
+	}
+	w.tomasz.Want(404, "POST", path+"/reopening", nil)
+	w.priya.Want(403, "POST", path+"/reopening", nil)
+	if a := w.hanne.Do("POST", path+"/reopening", nil); a.Status != 409 || a.Code() != "end-stays" {
+		t.Errorf("by somebody else: %d %s", a.Status, a.Body)
+	}
+	w.luca.Want(204, "POST", path+"/reopening", nil)
+	if got := open(); got == 410 {
+		t.Error("open again, it is gone")
+	}
+	shown := testkit.Get[contract.LinkRecord](w.luca, path).Link
+	if !shown.Living || !shown.HasPassword {
+		t.Errorf("it came back as %+v", shown)
+	}
+	if e := testkit.Get[contract.Stream](w.luca, "/api/activity?about=links").Events[0]; e.Kind != "link.reopened" {
+		t.Errorf("it is told as %s", e.Kind)
+	}
+	// What the practice has forbidden meanwhile does not come back.
+	w.luca.Want(204, "POST", path+"/end", nil)
+	appoint(w.Kit, "hanne", accounts.Administrator)
+	r := rules(nil)
+	r.Outward = &contract.OutwardRules{Required: contract.OutwardRulesRequiredIdentity, Kinds: []contract.LinkKind{contract.HandOut}, Shut: []string{}, Only: []string{}}
+	w.SignIn("hanne").Want(204, "PUT", "/api/practice/rules", r)
+	if a := w.luca.Do("POST", path+"/reopening", nil); a.Code() != "rule-identity" {
+		t.Errorf("against the rules: %d %s", a.Status, a.Body)
+	}
+	w.SignIn("hanne").Want(204, "PUT", "/api/practice/rules", rules(nil))
+	// Nor what is too late, or what its sender may no longer share.
+	w.Later(links.TakenBack + time.Second)
+	if a := w.SignIn("luca").Do("POST", path+"/reopening", nil); a.Code() != "end-stays" {
+		t.Errorf("later: %d %s", a.Status, a.Body)
+	}
+	if got := open(); got != 410 {
+		t.Errorf("in the end it answers %d", got)
+	}
+}
+
+func init() {
+	named = append(named, func(o *office) []endpoint {
+		link := testkit.Post[contract.Link](o.hanne, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{o.plan}})
+		return []endpoint{{"POST", "/links/{id}/reopening", "/links/" + link.Id.String() + "/reopening", nil, paper(access.Share)}}
+	})
 }

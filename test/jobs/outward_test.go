@@ -94,6 +94,9 @@ func TestChangingAndEndingLinks(t *testing.T) {
 	})
 	ines.does(ines.Gone("tr[data-link='For the yard']"), ines.See("tr[data-link='For the insurer']"))
 	marit.does(marit.SeeText("This link is no longer available"))
+	ines.count("both are opened again", 1, func() {
+		ines.does(ines.Click(".toast-line button::Undo"), ines.See("tr[data-link='For the yard']"), ines.See("tr[data-link='For the owner']"))
+	})
 }
 
 // What is sensitive is said on the writing sheet, and the link is shown as a

@@ -56,26 +56,19 @@ func (s *Service) rewrite(ctx context.Context, id uuid.UUID, password *string, a
 		if err != nil {
 			return err
 		}
-		w := Wish{Items: itemIDs(items), UntilSet: true, Language: l.Language}
-		w.Name, w.Terms = anew(l)
-		switch {
-		case l.EndedAt != nil:
-			return fault.LinkOver.New("the link is no longer open")
-		case w.Openings != nil && *w.Openings < l.Openings:
-			return errOpeningsUsed.In("openings", "%d openings are used already", l.Openings)
-		}
-		// What was chosen, in which version, and for what, stays.
-		w.Kind, w.Newest = l.Kind, l.Newest
-		p, err := s.check(ctx, tx, w, tx.Now)
-		if err != nil {
-			return err
-		}
 		if password == nil {
 			hash = l.PasswordHash
 		}
-		p.wish.Terms.Password = hash != ""
-		if p.refused = p.checkRules(s.Pages.Can); p.refused != nil {
-			return p.refused
+		name, t := anew(l)
+		switch {
+		case l.EndedAt != nil:
+			return fault.LinkOver.New("the link is no longer open")
+		case t.Openings != nil && *t.Openings < l.Openings:
+			return errOpeningsUsed.In("openings", "%d openings are used already", l.Openings)
+		}
+		p, err := s.permitted(ctx, tx, l, items, name, t, hash != "")
+		if err != nil {
+			return err
 		}
 		l.Name, l.Terms, l.PasswordHash = p.name, p.wish.Terms, hash
 		if err := taken(ChangeLink(ctx, tx, l)); err != nil {
@@ -87,4 +80,42 @@ func (s *Service) rewrite(ctx context.Context, id uuid.UUID, password *string, a
 		return Shown{}, err
 	}
 	return s.One(ctx, id)
+}
+
+// permitted refuses terms that a link of the acting person's could not have now. What
+// was chosen, in which version, and for what, stays.
+func (s *Service) permitted(ctx context.Context, tx *act.Tx, l Link, items []items.Item, name string, t linkgate.Terms, password bool) (plan, error) {
+	w := Wish{Items: itemIDs(items), Name: name, Terms: t, UntilSet: true, Language: l.Language}
+	w.Kind, w.Newest = l.Kind, l.Newest
+	p, err := s.check(ctx, tx, w, tx.Now)
+	if err != nil {
+		return p, err
+	}
+	p.wish.Terms.Password = password
+	p.refused = p.checkRules(s.Pages.Can)
+	return p, p.refused
+}
+
+// TakenBack is how long whoever ended a link can take that back.
+const TakenBack = 10 * time.Minute
+
+// Reopen takes back that the acting person ended a link, as if it had not been; where
+// the link could be made now. Later, and for others, an end stays.
+func (s *Service) Reopen(ctx context.Context, id uuid.UUID) error {
+	return s.change(ctx, id, func(tx *act.Tx, l Link, items []items.Item) error {
+		l, err := LockLink(ctx, tx, l.ID)
+		if err != nil || l.EndedAt == nil {
+			return err
+		}
+		if l.EndedBy == nil || *l.EndedBy != tx.Actor.Person.ID || tx.Now.Sub(*l.EndedAt) > TakenBack {
+			return errEndStays.New("the link stays ended; make a new one")
+		}
+		if _, err := s.permitted(ctx, tx, l, items, l.Name, l.Terms, l.PasswordHash != ""); err != nil {
+			return err
+		}
+		if err := ReopenLink(ctx, tx, id); err != nil {
+			return err
+		}
+		return s.tell(ctx, tx, l, items, events.LinkReopened.With(named(l)))
+	})
 }

@@ -9,6 +9,7 @@ var (
 	errCannotBeMarked     = fault.Declare(fault.Invalid, "cannot-be-marked", "… cannot be shown in marked pages; leave it out or let it be downloaded")
 	errDownloadsRange     = fault.Declare(fault.Invalid, "downloads-range", "a limit is between 1 and … downloads")
 	errDownloadsViewOnly  = fault.Declare(fault.Invalid, "downloads-view-only", "what is only looked at is not downloaded")
+	errEndStays           = fault.Declare(fault.Conflict, "end-stays", "the link stays ended; make a new one")
 	errFromAfterUntil     = fault.Declare(fault.Invalid, "from-after-until", "the link would end before it begins")
 	errIntakeFolder       = fault.Declare(fault.Invalid, "intake-folder", "papers are put into one folder")
 	errIntakeGivesNothing = fault.Declare(fault.Invalid, "intake-gives-nothing", "a link that takes papers in gives none out")

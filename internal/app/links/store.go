@@ -152,6 +152,11 @@ func EndLink(ctx context.Context, q postgres.Q, link, by uuid.UUID, now time.Tim
 	return n == 1, err
 }
 
+// ReopenLink takes back that a link has ended.
+func ReopenLink(ctx context.Context, q postgres.Q, link uuid.UUID) error {
+	return postgres.ExecOne(ctx, q, `UPDATE links SET ended_at = NULL, ended_by = NULL WHERE id = $1`, link)
+}
+
 // AddLinkMail notes to whom a link was mailed, and the token of their copy.
 // The token of whoever was sent it before stays good.
 func AddLinkMail(ctx context.Context, q postgres.Q, m LinkMail) (kept LinkMail, err error) {

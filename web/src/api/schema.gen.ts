@@ -339,6 +339,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/links/{id}/reopening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Takes back that I ended it, within ten minutes and where it could be made now. */
+        post: operations["reopenLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/links/{id}/openings": {
         parameters: {
             query?: never;
@@ -1679,7 +1698,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.moved" | "document.moved-away" | "document.renamed" | "dossier.changed" | "dossier.made" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.revised" | "link.sent" | "link.viewed" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.separated";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.moved" | "document.moved-away" | "document.renamed" | "dossier.changed" | "dossier.made" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.separated";
         Stream: {
             events: components["schemas"]["Event"][];
             people: components["schemas"]["Person"][];
@@ -3194,6 +3213,26 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description It is no longer available */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    reopenLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is open again */
             204: {
                 headers: {
                     [name: string]: unknown;

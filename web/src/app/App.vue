@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useTitle } from '@vueuse/core'
+import { useOnline, useTitle } from '@vueuse/core'
 import { computed, defineAsyncComponent, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
@@ -20,6 +20,7 @@ const store = useSession()
 const said = useSaid()
 const framed = computed(() => !route.meta.open && (store.session || store.ended))
 useLive()
+const online = useOnline()
 /** The place and the thing stand first: they tell windows apart. */
 useTitle(
   computed(() => {
@@ -52,6 +53,7 @@ function doAct() {
   <p v-if="framed && store.practice?.removalAt" class="removal" role="status">
     {{ t('practice.removalAt', { when: said.full(store.practice.removalAt) }) }}
   </p>
+  <p v-if="!online" class="removal" role="status">{{ t('place.offline') }}</p>
   <RouterView />
   <BottomBar v-if="framed" />
   <Player v-if="framed" />

@@ -71,6 +71,7 @@ const concerns: Record<Kind, Concern[]> = {
   'link.made': ofLinks,
   'link.changed': ofLinks,
   'link.ended': ofLinks,
+  'link.reopened': ofLinks,
   'link.opening-granted': ofLinks,
   'link.sent': ofVisits,
   'link.reminded': ofVisits,
@@ -105,7 +106,8 @@ const concerns: Record<Kind, Concern[]> = {
 
 /** The kinds after which the counts in the band are other ones: what is open, and what was given to me. */
 const counted = (kind: Kind) =>
-  ['link.made', 'link.ended', 'link.opened', 'link.changed', 'access.given', 'access.ended'].includes(kind) || kind.startsWith('practice.')
+  ['link.made', 'link.ended', 'link.reopened', 'link.opened', 'link.changed', 'access.given', 'access.ended'].includes(kind) ||
+  kind.startsWith('practice.')
 
 const begins = (key: readonly unknown[], with_: readonly unknown[]) => with_.every((part, i) => key[i] === part)
 

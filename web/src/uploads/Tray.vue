@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { useEventListener } from '@vueuse/core'
-import { computed } from 'vue'
+import { useEventListener, useTimeoutFn } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconTray from '~icons/ph/tray'
 import { api, data } from '../api/client'
@@ -46,6 +46,14 @@ async function keepApart(c: Coming) {
   tell(t('slip.separated', { ref: place.ref }))
 }
 
+/** When all is in, and nothing needs a person, it folds itself away; not while somebody is looking through it. */
+const held = ref(false)
+const { start, stop } = useTimeoutFn(() => (tray.open = false), 8000, { immediate: false })
+const needless = computed(
+  () => !running.value && !tray.counts.stopped && !tray.counts.refused && !tray.shown.some((c) => c.outcome?.separable),
+)
+watch([needless, held, () => tray.open], () => (needless.value && !held.value && tray.open && tray.all.length ? start() : stop()))
+
 useEventListener(window, 'beforeunload', (e) => {
   if (running.value) e.preventDefault()
 })
@@ -64,7 +72,15 @@ useEventListener(window, 'beforeunload', (e) => {
       <IconTray aria-hidden="true" />
       <span v-if="running">{{ tray.percent }} %</span>
     </button>
-    <section v-if="tray.open" class="tray" :aria-label="t('tray.label')">
+    <section
+      v-if="tray.open"
+      class="tray"
+      :aria-label="t('tray.label')"
+      @pointerenter="held = true"
+      @pointerleave="held = false"
+      @focusin="held = true"
+      @focusout="held = false"
+    >
       <header>
         <h2>{{ t('tray.title') }}</h2>
         <!-- It stands where nothing beside it can push it away. -->

@@ -16,14 +16,17 @@ export const useTray = defineStore('tray', () => {
     },
   })
 
-  /** What the tray shows: everything that needs a person, and a part of the rest, however many files came in one drop. */
+  /**
+   * What the tray shows: first what runs, then everything that needs a person, and a part of the rest, however many files came
+   * in one drop.
+   */
   const shown = computed(() => {
-    const by = { waiting: [] as Coming[], done: [] as Coming[], needs: [] as Coming[] }
+    const by = { running: [] as Coming[], waiting: [] as Coming[], done: [] as Coming[], needs: [] as Coming[] }
     for (const c of all.value) {
       const { state } = toRaw(c)
-      by[state === 'waiting' || state === 'done' ? state : 'needs'].push(c)
+      by[state === 'running' || state === 'waiting' || state === 'done' ? state : 'needs'].push(c)
     }
-    return [...by.needs.slice(0, 4 * most), ...by.waiting.slice(0, most), ...by.done.slice(-most)].sort((a, b) => a.id - b.id)
+    return [...by.running, ...by.needs.slice(0, 4 * most), ...by.waiting.slice(0, most), ...by.done.slice(-most).reverse()]
   })
 
   function bring(folder: string, files: Brought[]): void {

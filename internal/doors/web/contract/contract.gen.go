@@ -188,6 +188,7 @@ const (
 	EventKindLinkReceived         EventKind = "link.received"
 	EventKindLinkRefused          EventKind = "link.refused"
 	EventKindLinkReminded         EventKind = "link.reminded"
+	EventKindLinkReopened         EventKind = "link.reopened"
 	EventKindLinkRevised          EventKind = "link.revised"
 	EventKindLinkSent             EventKind = "link.sent"
 	EventKindLinkViewed           EventKind = "link.viewed"
@@ -291,6 +292,8 @@ func (e EventKind) Valid() bool {
 	case EventKindLinkRefused:
 		return true
 	case EventKindLinkReminded:
+		return true
+	case EventKindLinkReopened:
 		return true
 	case EventKindLinkRevised:
 		return true

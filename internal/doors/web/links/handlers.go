@@ -136,6 +136,11 @@ func (h *Handlers) GetLink(ctx context.Context, r GetLinkRequestObject) (GetLink
 	return GetLink200JSONResponse{Link: present.Link(l), Events: present.Each(events, present.Event), Looks: present.Each(looks, noted)}, err
 }
 
+// ReopenLink takes an end back.
+func (h *Handlers) ReopenLink(ctx context.Context, r ReopenLinkRequestObject) (ReopenLinkResponseObject, error) {
+	return ReopenLink204Response{}, h.Links.Reopen(ctx, r.Id)
+}
+
 // EndLink ends a link.
 func (h *Handlers) EndLink(ctx context.Context, r EndLinkRequestObject) (EndLinkResponseObject, error) {
 	return EndLink204Response{}, h.Links.End(ctx, r.Id)

@@ -47,6 +47,9 @@ type ServerInterface interface {
 	// (POST /links/{id}/reminder)
 	RemindOfPapers(c *gin.Context, id Id)
 
+	// (POST /links/{id}/reopening)
+	ReopenLink(c *gin.Context, id Id)
+
 	// (PATCH /links/{id}/terms)
 	AdjustLink(c *gin.Context, id Id)
 
@@ -270,6 +273,31 @@ func (siw *ServerInterfaceWrapper) RemindOfPapers(c *gin.Context) {
 	siw.Handler.RemindOfPapers(c, id)
 }
 
+// ReopenLink operation middleware
+func (siw *ServerInterfaceWrapper) ReopenLink(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReopenLink(c, id)
+}
+
 // AdjustLink operation middleware
 func (siw *ServerInterfaceWrapper) AdjustLink(c *gin.Context) {
 
@@ -355,6 +383,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PATCH(options.BaseURL+"/links/:id/terms", wrapper.AdjustLink)
 	router.PUT(options.BaseURL+"/links/:id/terms", wrapper.ChangeLink)
 	router.POST(options.BaseURL+"/links/:id/end", wrapper.EndLink)
+	router.POST(options.BaseURL+"/links/:id/reopening", wrapper.ReopenLink)
 	router.POST(options.BaseURL+"/links/:id/openings", wrapper.GrantOpening)
 	router.POST(options.BaseURL+"/links/:id/mail", wrapper.MailLink)
 	router.POST(options.BaseURL+"/links/:id/reminder", wrapper.RemindOfPapers)
@@ -540,6 +569,22 @@ func (response RemindOfPapers204Response) VisitRemindOfPapersResponse(w http.Res
 	return nil
 }
 
+type ReopenLinkRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ReopenLinkResponseObject interface {
+	VisitReopenLinkResponse(w http.ResponseWriter) error
+}
+
+type ReopenLink204Response struct {
+}
+
+func (response ReopenLink204Response) VisitReopenLinkResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
 type AdjustLinkRequestObject struct {
 	Id   Id `json:"id"`
 	Body *AdjustLinkJSONRequestBody
@@ -615,6 +660,9 @@ type StrictServerInterface interface {
 
 	// (POST /links/{id}/reminder)
 	RemindOfPapers(ctx context.Context, request RemindOfPapersRequestObject) (RemindOfPapersResponseObject, error)
+
+	// (POST /links/{id}/reopening)
+	ReopenLink(ctx context.Context, request ReopenLinkRequestObject) (ReopenLinkResponseObject, error)
 
 	// (PATCH /links/{id}/terms)
 	AdjustLink(ctx context.Context, request AdjustLinkRequestObject) (AdjustLinkResponseObject, error)
@@ -955,6 +1003,32 @@ func (sh *strictHandler) RemindOfPapers(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(RemindOfPapersResponseObject); ok {
 		if err := validResponse.VisitRemindOfPapersResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReopenLink operation middleware
+func (sh *strictHandler) ReopenLink(ctx *gin.Context, id Id) {
+	var request ReopenLinkRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReopenLink(ctx, request.(ReopenLinkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReopenLink")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReopenLinkResponseObject); ok {
+		if err := validResponse.VisitReopenLinkResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -2,6 +2,7 @@ import type en from '../en/common'
 
 const de: typeof en = {
   place: {
+    offline: 'Keine Verbindung. Was Sie sehen, kann veraltet sein; es geht von selbst weiter.',
     enter: 'Anmelden',
     me: 'Anmeldung und Sitzungen',
     today: 'Heute',

@@ -31,6 +31,7 @@ const de: typeof en = {
     changeEnding: 'Auch die Endung ändern',
     end: 'Link beenden',
     ended: 'Link „{name}“ ist beendet.',
+    reopened: 'Der Link ist wieder offen. | {n} Links sind wieder offen.',
     copyLink: 'Link kopieren',
     linkCopied: 'Link „{name}“ ist kopiert.',
     used: '{n}-mal geöffnet | einmal geöffnet | {n}-mal geöffnet',

@@ -183,6 +183,7 @@ const de: typeof en = {
     'link_fetched-all': '{actor} lud über den Link {link} alles herunter',
     link_refused: '{actor} wurde am Link {link} abgewiesen',
     link_ended: '{actor} beendete den Link {link}',
+    link_reopened: '{actor} öffnete den Link {link} wieder',
     'link_opening-granted': '{actor} gewährte eine weitere Öffnung des Links {link}',
   },
   eventShort: {
@@ -199,6 +200,7 @@ const de: typeof en = {
     'link_fetched-all': 'alles über Link geladen',
     link_refused: 'am Link abgewiesen',
     link_ended: '{actor} beendete Link',
+    link_reopened: '{actor} öffnete einen Link wieder',
     'link_opening-granted': '{actor}: eine Öffnung mehr',
   },
   reason: {
@@ -214,6 +216,7 @@ const de: typeof en = {
   opening: 'Öffnung {n}',
   openingOf: 'Öffnung {n} von {limit}',
   problem: {
+    'end-stays': 'Er ist schon zu lange beendet, oder von jemand anderem. Legen Sie einen neuen an.',
     'ending-not-taken': 'Dateien dieser Art werden hier nicht angenommen.',
     'intake-full': 'Mehr wird hier nicht angenommen.',
     'working-folder': 'Auswärtige arbeiten in einem Ordner.',

@@ -1,5 +1,6 @@
 export default {
   place: {
+    offline: 'There is no connection. What you see may be old; it goes on by itself.',
     enter: 'Signing in',
     me: 'Signing in and sessions',
     today: 'Today',

@@ -29,6 +29,7 @@ export default {
     changeEnding: 'Change the ending, too',
     end: 'End link',
     ended: 'Link “{name}” is ended.',
+    reopened: 'The link is open again. | {n} links are open again.',
     copyLink: 'Copy link',
     linkCopied: 'Link “{name}” is copied.',
     used: 'opened {n} times | opened once | opened {n} times',

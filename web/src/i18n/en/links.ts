@@ -175,6 +175,7 @@ export default {
     'link_fetched-all': '{actor} downloaded all, by the link {link}',
     link_refused: '{actor} was not let in by the link {link}',
     link_ended: '{actor} ended the link {link}',
+    link_reopened: '{actor} opened the link {link} again',
     'link_opening-granted': '{actor} granted one more opening of the link {link}',
   },
   eventShort: {
@@ -191,6 +192,7 @@ export default {
     'link_fetched-all': 'all downloaded by link',
     link_refused: 'refused at a link',
     link_ended: '{actor} ended a link',
+    link_reopened: '{actor} opened a link again',
     'link_opening-granted': '{actor} let one more in',
   },
   reason: {
@@ -206,6 +208,7 @@ export default {
   opening: 'opening {n}',
   openingOf: 'opening {n} of {limit}',
   problem: {
+    'end-stays': 'It has been ended for too long, or by somebody else. Make a new one.',
     'ending-not-taken': 'Files of this kind are not taken here.',
     'intake-full': 'No more is taken here.',
     'working-folder': 'Outsiders work in one folder.',

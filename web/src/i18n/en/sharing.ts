@@ -1,5 +1,6 @@
 export default {
   access: {
+    asBefore: 'It is as it was.',
     compare: 'Compare',
     compareNot: 'Only what they see',
     compared: 'Everything; struck out is what {name} does not see.',

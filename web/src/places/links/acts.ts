@@ -26,11 +26,25 @@ export function useLinkActs() {
     void set(moment(later(day, 7), clock).toISOString(), { label: t('common.undo'), do: () => void set(before) })
   }
 
+  /** Ends links, and can open them again for a while. */
+  function endAll(links: Schemas['Link'][], done: string): Promise<boolean> {
+    const each = (fn: (path: { id: string }) => Promise<unknown>) => () => Promise.all(links.map((l) => fn({ id: l.id })))
+    const reopen = () =>
+      void act(
+        each((path) => api.POST('/links/{id}/reopening', { params: { path } })),
+        { done: t('slip.reopened', { n: links.length }, links.length), aloud: true },
+      )
+    return act(
+      each((path) => api.POST('/links/{id}/end', { params: { path } })),
+      { done, undo: { label: t('common.undo'), do: reopen }, aloud: true },
+    )
+  }
+
   return {
     adjust,
     weekMore,
-    end: (l: Schemas['Link']) =>
-      act(() => api.POST('/links/{id}/end', { params: { path: { id: l.id } } }), { done: t('slip.ended', { name: l.name }), aloud: true }),
+    end: (l: Schemas['Link']) => endAll([l], t('slip.ended', { name: l.name })),
+    endAll,
     grantOpening: (l: Schemas['Link']) =>
       act(() => api.POST('/links/{id}/openings', { params: { path: { id: l.id } } }), { done: t('slip.granted'), aloud: true }),
     copy: async (l: Schemas['Link']) => {

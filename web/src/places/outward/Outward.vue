@@ -4,8 +4,8 @@ import { useDossiers } from '../../queries/dossiers'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
-import { api, type Schemas } from '../../api/client'
-import { useAct } from '../../app/act'
+import type { Schemas } from '../../api/client'
+import { useLinkActs } from '../links/acts'
 import { useSteady } from '../../parts/steady'
 import { useSaid } from '../../sentences/said'
 import Rows, { type Column } from '../../parts/Rows.vue'
@@ -18,7 +18,7 @@ const { t } = useI18n()
 const said = useSaid()
 const route = useRoute()
 const router = useRouter()
-const { act } = useAct()
+const { endAll } = useLinkActs()
 const states = ['open', 'over', 'all'] as const
 const state = ref<(typeof states)[number]>('open')
 const from = ref('')
@@ -56,13 +56,7 @@ const listed = computed(() =>
 const ending = computed(() => listed.value.filter((l) => chosen.value.includes(l.id) && l.mayEnd))
 async function endChosen() {
   const all = ending.value
-  if (
-    await act(() => Promise.all(all.map((l) => api.POST('/links/{id}/end', { params: { path: { id: l.id } } }))), {
-      done: t('outward.endedMany', { n: all.length }, all.length),
-      aloud: true,
-    })
-  )
-    chosen.value = []
+  if (await endAll(all, t('outward.endedMany', { n: all.length }, all.length))) chosen.value = []
 }
 const words = computed(() => ({
   states: states.map((s) => ({ value: s, words: t(`outward.state.${s}`) })),

@@ -15,7 +15,7 @@ const { act, busy, wrong } = useAct()
 /** The change that waits to be confirmed. */
 const plan = ref<
   | { way: 'join'; kind: 'person' | 'group'; member: string; name: string }
-  | { way: 'leave'; member: string; name: string }
+  | { way: 'leave'; kind: 'person' | 'group'; member: string; name: string }
   | { way: 'remove' }
 >()
 const nameOf = (m: Schemas['GroupMember']) =>
@@ -54,13 +54,15 @@ function change() {
   if (!p) return
   if (p.way === 'remove')
     return act(() => api.DELETE('/groups/{id}', { params: { path } }), { done: t('people.groupRemoved', { name: props.group.name }) })
-  if (p.way === 'leave')
-    return act(() => api.DELETE('/groups/{id}/members/{member}', { params: { path: { ...path, member: p.member } } }), {
-      done: t('people.hasLeft', { name: p.name, group: props.group.name }),
-    })
-  return act(() => api.POST('/groups/{id}/members', { params: { path }, body: { [p.kind]: p.member } }), {
-    done: t('people.hasJoined', { name: p.name, group: props.group.name }),
+  const takeOut = () => api.DELETE('/groups/{id}/members/{member}', { params: { path: { ...path, member: p.member } } })
+  const putIn = () => api.POST('/groups/{id}/members', { params: { path }, body: { [p.kind]: p.member } })
+  const undo = (back: () => Promise<unknown>) => ({
+    label: t('common.undo'),
+    do: () => void act(back, { done: t('access.asBefore'), aloud: true }),
   })
+  const names = { name: p.name, group: props.group.name }
+  if (p.way === 'leave') return act(takeOut, { done: t('people.hasLeft', names), undo: undo(putIn) })
+  return act(putIn, { done: t('people.hasJoined', names), undo: undo(takeOut) })
 }
 async function confirm() {
   if (await change()) plan.value = undefined
@@ -91,7 +93,7 @@ async function confirm() {
               type="button"
               class="go small"
               :aria-label="t('people.takeOutName', { name: nameOf(m) })"
-              @click="plan = { way: 'leave', member: (m.person ?? m.group)!, name: nameOf(m) }"
+              @click="plan = { way: 'leave', kind: m.person ? 'person' : 'group', member: (m.person ?? m.group)!, name: nameOf(m) }"
             >
               {{ t('people.takeOut') }}
             </button>

@@ -70,7 +70,22 @@ const origin = (w: Schemas['Way'], many: boolean) =>
     .join(', ')
 
 /** What is being written is done with when the act is. */
-const change = (fn: () => Promise<unknown>, done: string) => act(() => fn().then(() => (writing.value = null)), { done })
+const change = (fn: () => Promise<unknown>, done: string, back: () => Promise<unknown>) => {
+  const undo = () => void act(back, { done: t('access.asBefore'), aloud: true })
+  return act(() => fn().then(() => (writing.value = null)), { done, undo: { label: t('common.undo'), do: undo } })
+}
+/** What was ended is given anew, under the same terms. */
+const giveBack = ({ grant: g }: Schemas['Way']) =>
+  api.POST('/access', {
+    body: {
+      items: [g.itemId],
+      to: [{ kind: g.kind, id: g.subject }],
+      level: g.level,
+      may: g.level === 'custom' ? g.may?.filter((m) => m !== 'share') : undefined,
+      until: g.until,
+      onward: g.onward,
+    },
+  })
 const end = (w: Schemas['Way']) =>
   change(
     () => api.DELETE('/access/{id}', { params: { path: { id: w.grant.id } } }),
@@ -82,12 +97,18 @@ const end = (w: Schemas['Way']) =>
             .join(', '),
         })
       : t('access.ended', { who: words.who(w.grant, store.practice?.name ?? '') }),
+    () => giveBack(w),
   )
-const close = () =>
-  change(
-    () => api.PUT('/items/{id}/closed', { params: { path: { id: props.item } }, body: { closed: !reach.value?.closed } }),
-    t(reach.value?.closed ? 'access.isOpen' : 'access.isClosed'),
+function close() {
+  const { item } = props
+  const was = reach.value?.closed ?? false
+  const put = (closed: boolean) => api.PUT('/items/{id}/closed', { params: { path: { id: item } }, body: { closed } })
+  return change(
+    () => put(!was),
+    t(was ? 'access.isOpen' : 'access.isClosed'),
+    () => put(was),
   )
+}
 /** The other ways by which somebody whose way is ended still comes in. */
 const remaining = (w: Schemas['Way']) =>
   w.grant.kind === 'person' ? (reach.value?.ways.filter((o) => o !== w && o.people.some((p) => p.id === w.grant.subject)) ?? []) : []
