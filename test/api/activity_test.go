@@ -108,3 +108,31 @@ func TestEventsStayAsTheyWereWritten(t *testing.T) {
 		t.Errorf("who no longer sees the document sees %d of its events", n)
 	}
 }
+
+// The stream is narrowed to any kind of event there is, and to no other.
+func TestEventsOfOneKind(t *testing.T) {
+	t.Parallel()
+	w := newWorld(t)
+	doc := w.paper("a.txt", "one")
+	w.paper("a.txt", "two")
+	w.luca.Want(204, "PUT", "/api/items/"+doc.String()+"/name", contract.NewName{Name: "b.txt"})
+	for kind, n := range map[string]int{"document.renamed": 1, "version.added": 1, "document.added": 1, "link.made": 0} {
+		all := testkit.Get[contract.Stream](w.luca, "/api/activity?kind="+kind).Events
+		if len(all) != n {
+			t.Errorf("%d of %s", len(all), kind)
+		}
+		for _, e := range all {
+			if string(e.Kind) != kind {
+				t.Errorf("among %s is %s", kind, e.Kind)
+			}
+		}
+	}
+	if n := len(testkit.Get[contract.Stream](w.tomasz, "/api/activity?kind=document.renamed").Events); n != 0 {
+		t.Errorf("who sees nothing sees %d", n)
+	}
+	for _, bad := range []string{"document", "document.%25", "x'"} {
+		if a := w.luca.Do("GET", "/api/activity?kind="+bad, nil); a.Status != 400 {
+			t.Errorf("the kind %s: %d %s", bad, a.Status, a.Body)
+		}
+	}
+}

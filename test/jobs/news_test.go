@@ -57,3 +57,17 @@ func TestNewsOfAnotherDossierCauseNoRequest(t *testing.T) {
 		t.Errorf("asked for %v", shown)
 	}
 }
+
+// Many documents that come in at once are one line, which unfolds.
+func TestManyDocumentsAreOneLine(t *testing.T) {
+	t.Parallel()
+	k, c, reports := practice(t)
+	for i := range 9 {
+		c.Upload(reports, "", fmt.Sprintf("Frame %d.txt", i), []byte("as found"))
+	}
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.Click("nav a::Activity"), ines.See(".many::Ines Okafor added 12 documents"), ines.Gone(".within"))
+	ines.does(ines.Click(".many"), ines.See(".within::Frame 3"), ines.Click(".many"), ines.Gone(".within"))
+	ines.does(ines.Pick("select[aria-label=Kind]", "a folder was made"), ines.See(".e::made the folder"), ines.Gone(".many"))
+}

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"tabularis/core/events"
+	"tabularis/core/fault"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/live"
 
@@ -29,6 +30,7 @@ type Filter struct {
 	Dossier string
 	Person  uuid.UUID
 	About   string
+	Kind    string
 	Since   time.Time
 	Before  int64
 	Limit   int
@@ -50,7 +52,10 @@ var kinds = map[string][]string{
 // Stream reads the events that the acting person may see.
 func (s *Service) Stream(ctx context.Context, f Filter) (Stream, error) {
 	now := s.Acts.Now()
-	want := EventFilter{Person: f.Person, Outside: f.About == "outside", Prefixes: kinds[f.About], Since: f.Since, Before: f.Before, Limit: f.Limit + 1}
+	want := EventFilter{Person: f.Person, Outside: f.About == "outside", Prefixes: kinds[f.About], Kind: f.Kind, Since: f.Since, Before: f.Before, Limit: f.Limit + 1}
+	if _, known := events.KindNamed(f.Kind); f.Kind != "" && !known {
+		return Stream{}, fault.KindUnknown.In("kind", "there are no events of the kind %q", f.Kind)
+	}
 	if f.Dossier != "" {
 		d, err := s.Access.ByCode(ctx, s.Acts.DB, f.Dossier, now)
 		if err != nil {

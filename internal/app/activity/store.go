@@ -30,6 +30,7 @@ type EventFilter struct {
 	Person   uuid.UUID
 	Outside  bool
 	Prefixes []string
+	Kind     string
 	Since    time.Time
 	Before   int64
 	Limit    int
@@ -75,7 +76,7 @@ func (f EventFilter) visible(ctx context.Context, db *postgres.DB, r guard.Reada
 
 // anything reports whether the filter narrows nothing but where to go on.
 func (f EventFilter) anything() bool {
-	return f.Dossier == uuid.Nil && f.Item == uuid.Nil && f.Link == uuid.Nil && f.Person == uuid.Nil && !f.Outside && len(f.Prefixes) == 0 && f.Since.IsZero()
+	return f.Dossier == uuid.Nil && f.Item == uuid.Nil && f.Link == uuid.Nil && f.Person == uuid.Nil && !f.Outside && len(f.Prefixes) == 0 && f.Kind == "" && f.Since.IsZero()
 }
 
 // glance is up to how many of the practice's newest events are looked through
@@ -159,6 +160,9 @@ func (f EventFilter) narrow(c *conditions) {
 	}
 	if len(f.Prefixes) > 0 {
 		c.add("split_part(e.kind, '.', 1) = ANY(?)", f.Prefixes)
+	}
+	if f.Kind != "" {
+		c.add("e.kind = ?", f.Kind)
 	}
 	if !f.Since.IsZero() {
 		c.add("e.at >= ?", f.Since)

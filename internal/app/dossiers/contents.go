@@ -28,6 +28,8 @@ type FolderLine struct {
 	Links  int
 	Door   access.Door
 	Caps   access.Caps
+	// Ends is when what one may do in it next changes by itself.
+	Ends   *time.Time
 	Closed bool
 	// Through marks a folder that is only shown because something below it may
 	// be seen.
@@ -94,7 +96,7 @@ func (t *outline) walk(f tree.ScopedFolder, number string, depth int, deposited 
 	d := t.view.May(f.Root, t.dossier, t.now)
 	deposits := d.Caps.Has(access.Add) && !d.Caps.Has(access.See)
 	at := len(t.lines)
-	line := FolderLine{Item: f.Item, Number: number, Depth: depth, Caps: d.Caps, Through: !d.Sees(true), Closed: t.view.Closed(f.ID, t.dossier)}
+	line := FolderLine{Item: f.Item, Number: number, Depth: depth, Caps: d.Caps, Ends: d.Ends, Through: !d.Sees(true), Closed: t.view.Closed(f.ID, t.dossier)}
 	if !line.Through {
 		line.Links, line.Door = t.links[f.ID], t.view.DoorOf(f.Root, t.dossier, t.now)
 	}

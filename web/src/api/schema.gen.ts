@@ -1805,6 +1805,11 @@ export interface components {
             may: string[];
             door: components["schemas"]["Door"];
             closed: boolean;
+            /**
+             * Format: date-time
+             * @description When my access to it next changes by itself
+             */
+            ends?: string;
             /** @description Only shown because something below it may be seen */
             through: boolean;
             /** @description Not seen by the person with whom one compares */
@@ -2676,6 +2681,7 @@ export interface operations {
                 dossier?: string;
                 person?: string;
                 about?: "everything" | "outside" | "documents" | "links";
+                kind?: components["schemas"]["EventKind"];
                 since?: string;
                 /** @description Only events before the one with this id */
                 before?: number;

@@ -1,20 +1,27 @@
 import { useInfiniteQuery } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
-import { api, data } from '../api/client'
+import { api, data, type Schemas } from '../api/client'
 
 export const activityKeys = { all: ['activity'] as const }
 
-type Filter = { about?: 'everything' | 'documents' | 'links' | 'outside'; person?: string; dossier?: string; since?: string }
+export type EventKind = Schemas['EventKind']
+type Filter = {
+  about?: 'everything' | 'documents' | 'links' | 'outside'
+  kind?: EventKind
+  person?: string
+  dossier?: string
+  since?: string
+}
 
 /** What happened, newest first, page by page. */
 export function useActivity(filter: MaybeRefOrGetter<Filter>) {
   return useInfiniteQuery({
     queryKey: computed(() => [...activityKeys.all, toValue(filter)]),
     queryFn: ({ pageParam }) => {
-      const { about, person, dossier, since } = toValue(filter)
+      const { about, kind, person, dossier, since } = toValue(filter)
       return data(
         api.GET('/activity', {
-          params: { query: { about, person: person || undefined, dossier: dossier || undefined, since, before: pageParam } },
+          params: { query: { about, kind, person: person || undefined, dossier: dossier || undefined, since, before: pageParam } },
         }),
       )
     },

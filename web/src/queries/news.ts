@@ -104,6 +104,9 @@ const concerns: Record<Kind, Concern[]> = {
   'practice.kept': [overviews, directory],
 }
 
+/** All kinds of events, in the order of what they are about. */
+export const kinds = Object.keys(concerns) as Kind[]
+
 /** The kinds after which the counts in the band are other ones: what is open, and what was given to me. */
 const counted = (kind: Kind) =>
   ['link.made', 'link.ended', 'link.reopened', 'link.opened', 'link.changed', 'access.given', 'access.ended'].includes(kind) ||

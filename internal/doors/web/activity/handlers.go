@@ -15,7 +15,7 @@ func (h *Handlers) ListActivity(ctx context.Context, r ListActivityRequestObject
 	if err != nil {
 		return nil, err
 	}
-	f := activity.Filter{Dossier: present.Or(p.Dossier, ""), About: string(present.Or(p.About, "everything")), Before: present.Or(p.Before, 0), Limit: limit}
+	f := activity.Filter{Dossier: present.Or(p.Dossier, ""), About: string(present.Or(p.About, "everything")), Kind: string(present.Or(p.Kind, "")), Before: present.Or(p.Before, 0), Limit: limit}
 	if p.Person != nil {
 		f.Person = *p.Person
 	}

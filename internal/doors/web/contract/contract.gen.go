@@ -1422,6 +1422,9 @@ type Folder struct {
 	Documents int  `json:"documents"`
 	Door      Door `json:"door"`
 
+	// Ends When my access to it next changes by itself
+	Ends *time.Time `json:"ends,omitempty"`
+
 	// Hidden Not seen by the person with whom one compares
 	Hidden *bool              `json:"hidden,omitempty"`
 	Id     openapi_types.UUID `json:"id"`
@@ -2669,6 +2672,7 @@ type ListActivityParams struct {
 	Dossier *string                  `form:"dossier,omitempty" json:"dossier,omitempty"`
 	Person  *openapi_types.UUID      `form:"person,omitempty" json:"person,omitempty"`
 	About   *ListActivityParamsAbout `form:"about,omitempty" json:"about,omitempty"`
+	Kind    *EventKind               `form:"kind,omitempty" json:"kind,omitempty"`
 	Since   *time.Time               `form:"since,omitempty" json:"since,omitempty"`
 
 	// Before Only events before the one with this id

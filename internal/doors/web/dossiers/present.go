@@ -23,6 +23,7 @@ func folder(f dossiers.FolderLine) contract.Folder {
 		Links:     f.Links,
 		May:       present.Capabilities(f.Caps),
 		Door:      present.Door(f.Links, f.Door, f.Closed),
+		Ends:      f.Ends,
 		Closed:    f.Closed,
 		Through:   f.Through,
 		Hidden:    present.Some(f.Hidden),

@@ -15,6 +15,7 @@ const de: typeof en = {
     skip: 'Zum Inhalt',
   },
   common: {
+    fileType: { papers: 'Berichte und Briefe', tables: 'Tabellen', pictures: 'Bilder', recordings: 'Aufnahmen', others: 'andere Dateien' },
     close: 'Schließen',
     discard: 'Verwerfen',
     undo: 'Rückgängig',

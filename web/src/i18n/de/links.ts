@@ -119,6 +119,8 @@ const de: typeof en = {
     terms: 'Bedingungen',
   },
   outward: {
+    anyPaper: 'mit beliebigem Inhalt',
+    givingOut: 'mit Inhalt: {what}',
     send: 'Schicken',
     byAnybody: 'von irgendwem',
     byOne: 'von {name}',

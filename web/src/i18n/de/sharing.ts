@@ -2,6 +2,7 @@ import type en from '../en/sharing'
 
 const de: typeof en = {
   access: {
+    ownEnds: 'Ihr Zugang endet {when}.',
     asBefore: 'Es ist wie vorher.',
     compare: 'Vergleichen',
     compareNot: 'Nur was sie sieht',

@@ -13,6 +13,7 @@ export default {
     skip: 'To the content',
   },
   common: {
+    fileType: { papers: 'reports and letters', tables: 'tables', pictures: 'pictures', recordings: 'recordings', others: 'other files' },
     close: 'Close',
     discard: 'Discard',
     undo: 'Undo',

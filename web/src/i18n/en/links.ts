@@ -117,6 +117,8 @@ export default {
     terms: 'Terms',
   },
   outward: {
+    anyPaper: 'giving out anything',
+    givingOut: 'giving out {what}',
     send: 'Send',
     byAnybody: 'by anybody',
     byOne: 'by {name}',

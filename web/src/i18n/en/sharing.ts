@@ -1,5 +1,6 @@
 export default {
   access: {
+    ownEnds: 'Your access ends {when}.',
     asBefore: 'It is as it was.',
     compare: 'Compare',
     compareNot: 'Only what they see',

@@ -1,5 +1,7 @@
 <script setup lang="ts">
-import { useActivity } from '../../queries/activity'
+import IconCaret from '~icons/ph/caret-down'
+import { useActivity, type EventKind } from '../../queries/activity'
+import { kinds } from '../../queries/news'
 import { useDossiers } from '../../queries/dossiers'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
@@ -11,6 +13,7 @@ import Door from '../../parts/Door.vue'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
 import EventWords from '../../sentences/EventWords.vue'
 import Failed from '../../app/Failed.vue'
+import { folded, type Line } from './folding'
 
 /** The stream by day; its filter is a sentence. */
 const { t, locale } = useI18n()
@@ -19,6 +22,7 @@ const store = useSession()
 const abouts = ['everything', 'outside', 'documents', 'links'] as const
 const sinces = ['always', 'today', 'week', 'month'] as const
 const about = ref<(typeof abouts)[number]>('everything')
+const kind = ref<EventKind | ''>('')
 const person = ref('')
 const dossier = ref('')
 const since = ref<(typeof sinces)[number]>('always')
@@ -35,12 +39,22 @@ const {
   fetchNextPage,
   hasNextPage,
   refetch,
-} = useActivity(() => ({ about: about.value, person: person.value, dossier: dossier.value, since: from.value }))
+} = useActivity(() => ({
+  about: about.value,
+  kind: kind.value || undefined,
+  person: person.value,
+  dossier: dossier.value,
+  since: from.value,
+}))
 const { data: dossiers } = useDossiers()
 const people = computed(() => pages.value?.pages[0]?.people ?? [])
 const events = computed(() => pages.value?.pages.flatMap((p) => p.events) ?? [])
 const words = computed(() => ({
   abouts: abouts.map((a) => ({ value: a, words: t(`activity.about.${a}`) })),
+  kinds: [
+    { value: '' as const, words: t('activity.everyKind') },
+    ...kinds.map((k) => ({ value: k, words: t('activity.onlyKind', { what: t(`activity.kinds.${k.replace('.', '_')}`) }) })),
+  ],
   people: [{ value: '', words: t('activity.anyone') }, ...people.value.map((p) => ({ value: p.id, words: p.name }))],
   dossiers: [
     { value: '', words: t('activity.anyDossier') },
@@ -48,6 +62,10 @@ const words = computed(() => ({
   ],
   sinces: sinces.map((s) => ({ value: s, words: t(`activity.sinceWords.${s}`) })),
 }))
+const first = (l: Line) => ('one' in l ? l.one : l.all[0])
+/** Lines that are unfolded, by their first event. */
+const opened = ref(new Set<number>())
+const toggle = (id: number) => opened.value[opened.value.has(id) ? 'delete' : 'add'](id)
 const clock = (at: string) => new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit', timeZone: store.timezone })
 const days = computed(() => {
   const all: { name: string; events: Schemas['Event'][] }[] = []
@@ -78,7 +96,10 @@ function dayName(at: Date): string {
         <h1>{{ t('activity.title') }}</h1>
         <p class="terms sentence">
           {{ t('activity.showing') }}
-          <SentenceSelect v-model="about" :label="t('activity.showing')" :options="words.abouts" />
+          <SentenceSelect v-model="about" :label="t('activity.showing')" :options="words.abouts" then="," />
+          {{ ' ' }}
+          <SentenceSelect v-model="kind" :label="t('activity.kindLabel')" :options="words.kinds" then="," />
+          {{ ' ' }}
           {{ t('activity.by') }}
           <SentenceSelect v-model="person" :label="t('activity.by')" :options="words.people" />
           {{ t('activity.in') }}
@@ -93,12 +114,31 @@ function dayName(at: Date): string {
     <section v-for="d in days" :key="d.name">
       <h2>{{ d.name }}</h2>
       <ul>
-        <li v-for="e in d.events" :key="e.id" class="e" :data-kind="e.kind">
-          <time :datetime="e.at" :title="said.full(e.at)">{{ clock(e.at) }}</time>
-          <span class="d"><Door v-if="e.outside" state="open" /></span>
-          <EventWords :event="e" />
-          <RouterLink class="no quiet code" :to="`/dossiers/${e.dossierCode}`">{{ e.dossierCode }}</RouterLink>
-        </li>
+        <template v-for="l in folded(d.events)" :key="first(l).id">
+          <li class="e" :data-kind="first(l).kind">
+            <time :datetime="first(l).at" :title="said.full(first(l).at)">{{ clock(first(l).at) }}</time>
+            <span class="d"><Door v-if="first(l).outside" state="open" /></span>
+            <EventWords v-if="'one' in l" :event="l.one" />
+            <button v-else type="button" class="many" :aria-expanded="opened.has(first(l).id)" @click="toggle(first(l).id)">
+              {{
+                t(`activity.folded.${l.kind.replace('.', '_')}`, {
+                  actor: first(l).actor || t('common.somebody'),
+                  link: `“${first(l).linkName ?? ''}”`,
+                  n: l.all.length,
+                })
+              }}
+              <IconCaret aria-hidden="true" />
+            </button>
+            <RouterLink class="no quiet code" :to="`/dossiers/${first(l).dossierCode}`">{{ first(l).dossierCode }}</RouterLink>
+          </li>
+          <template v-if="'all' in l && opened.has(first(l).id)">
+            <li v-for="e in l.all" :key="e.id" class="e within" :data-kind="e.kind">
+              <time :datetime="e.at" :title="said.full(e.at)">{{ clock(e.at) }}</time>
+              <span class="d"></span>
+              <EventWords :event="e" />
+            </li>
+          </template>
+        </template>
       </ul>
     </section>
     <button v-if="hasNextPage" type="button" class="btn btn-plain" style="margin: 14px 0" @click="fetchNextPage()">
@@ -138,6 +178,12 @@ h2 {
 .e .d {
   margin-top: -2px;
 }
+.many {
+  text-align: left;
+}
+.within {
+  padding-left: var(--tb-s4);
+}
 .e .code {
   text-align: right;
 }
@@ -162,6 +208,12 @@ h2 {
 @media (max-width: 900px) {
   .e {
     grid-template-columns: 44px 26px minmax(0, 1fr);
+  }
+  .many {
+    text-align: left;
+  }
+  .within {
+    padding-left: var(--tb-s4);
   }
   .e .code {
     display: none;

@@ -4,6 +4,7 @@ import { useI18n } from 'vue-i18n'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
 import { useDossiers } from '../../queries/dossiers'
 import { useDirectory } from '../../queries/people'
+import { fileTypes } from '../../sentences/filetypes'
 import type { Showing } from './given'
 
 /** The sentence by which one says what is shown. */
@@ -17,6 +18,7 @@ const kinds = computed(() => [
   { value: '' as const, words: t('desk.anyKind') },
   { value: 'folder' as const, words: t('desk.folders') },
   { value: 'document' as const, words: t('desk.documents') },
+  ...fileTypes.map((value) => ({ value, words: t(`common.fileType.${value}`) })),
 ])
 const froms = computed(() => [
   { value: '', words: t('outward.anyDossier') },

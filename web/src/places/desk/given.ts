@@ -3,6 +3,7 @@ import type { Schemas } from '../../api/client'
 import { useSession } from '../../app/session'
 import { useLinks } from '../../queries/links'
 import { useGiven } from '../../queries/sharing'
+import { fileTypeOf, type FileType } from '../../sentences/filetypes'
 import { useSaid } from '../../sentences/said'
 
 const hour = 3_600_000
@@ -11,7 +12,7 @@ const soon = 14 * 24 * hour
 /** What is shown of what one was given, or gave. */
 export interface Showing {
   what: 'toMe' | 'byMe' | 'pinned'
-  kind: '' | 'folder' | 'document'
+  kind: '' | 'folder' | 'document' | FileType
   dossier: string
   ending: boolean
   way: '' | 'people' | 'link'
@@ -26,7 +27,7 @@ export function useGivenThings() {
   const byMe = computed(() => showing.what === 'byMe')
   const filter = computed(() => ({
     dossier: showing.dossier || undefined,
-    kind: showing.kind || undefined,
+    kind: showing.kind === 'folder' ? showing.kind : showing.kind ? ('document' as const) : undefined,
     person: (byMe.value && showing.person) || undefined,
     endingBefore: showing.ending ? new Date(Math.floor(said.now.value.getTime() / hour) * hour + soon).toISOString() : undefined,
   }))
@@ -35,7 +36,9 @@ export function useGivenThings() {
   const givesLinks = computed(() => byMe.value && showing.way !== 'people' && !showing.person)
   const { data: allLinks } = useLinks(() => ({ mine: true, dossier: showing.dossier }), givesLinks)
   const endsSoon = (l: Schemas['Link']) => !!l.until && new Date(l.until).getTime() < said.now.value.getTime() + soon
-  const ofKind = (l: Schemas['Link']) => !showing.kind || l.items.every((i) => i.kind === showing.kind)
+  const isOfKind = (kind: string, name: string) =>
+    !showing.kind || (kind === 'document' ? showing.kind === 'document' || showing.kind === fileTypeOf(name) : showing.kind === 'folder')
+  const ofKind = (l: Schemas['Link']) => l.items.some((i) => isOfKind(i.kind, i.name))
   const links = computed(() =>
     givesLinks.value ? (allLinks.value ?? []).filter((l) => ofKind(l) && (!showing.ending || endsSoon(l))) : [],
   )
@@ -51,12 +54,12 @@ export function useGivenThings() {
 
   const grants = computed(() => {
     const all = pages.value?.pages.flatMap((p) => p.grants) ?? []
-    if (byMe.value) return showing.way === 'link' ? [] : all
+    if (byMe.value) return showing.way === 'link' ? [] : all.filter((g) => isOfKind(g.itemKind, g.itemName))
     return all.filter(
       (g) =>
         (showing.what !== 'pinned' || g.pinned) &&
         (!showing.dossier || g.code === showing.dossier) &&
-        (!showing.kind || (showing.kind === 'document') === (g.itemKind === 'document')) &&
+        isOfKind(g.itemKind, g.itemName) &&
         (!showing.ending || !!g.until),
     )
   })

@@ -108,6 +108,10 @@ async function folderMade(made: string) {
         {{ reachWords }}
       </button>
       {{ ' ' }}
+      <b v-if="here.ends && !as" class="t-caution" :title="said.full(here.ends)">
+        {{ t('access.ownEnds', { when: said.when(here.ends) }) }}
+      </b>
+      {{ ' ' }}
       <b v-if="here.closed">{{ t('access.closedHere') }}</b>
       {{ ' ' }}
       <b v-if="!here.links && page?.linked">{{ t('dossier.linked', { n: said.count(page.linked).toLowerCase() }) }}</b>

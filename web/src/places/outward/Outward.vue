@@ -7,6 +7,7 @@ import { useRoute, useRouter } from 'vue-router'
 import type { Schemas } from '../../api/client'
 import { useLinkActs } from '../links/acts'
 import { useSteady } from '../../parts/steady'
+import { fileTypeOf, fileTypes, type FileType } from '../../sentences/filetypes'
 import { useSaid } from '../../sentences/said'
 import Rows, { type Column } from '../../parts/Rows.vue'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
@@ -24,6 +25,7 @@ const state = ref<(typeof states)[number]>('open')
 const from = ref('')
 const maker = ref('')
 const kind = ref<'' | Schemas['LinkKind']>('')
+const type = ref<'' | FileType>('')
 const which = ref<'' | 'mine' | 'never' | 'soon'>('')
 const mine = computed(() => which.value === 'mine')
 const chosen = ref<string[]>([])
@@ -45,6 +47,7 @@ const steady = useSteady(
 )
 const listed = computed(() =>
   steady.value
+    .filter((l) => !type.value || l.items.some((i) => i.kind === 'document' && fileTypeOf(i.name) === type.value))
     .filter((l) => (!kind.value || l.kind === kind.value) && (!maker.value || l.by === maker.value))
     .filter(
       (l) =>
@@ -67,6 +70,10 @@ const words = computed(() => ({
   kinds: [
     { value: '' as const, words: t('outward.anyKind') },
     ...(['hand-out', 'working', 'intake'] as const).map((k) => ({ value: k, words: t(`outward.kinds.${k}`) })),
+  ],
+  types: [
+    { value: '' as const, words: t('outward.anyPaper') },
+    ...fileTypes.map((value) => ({ value, words: t('outward.givingOut', { what: t(`common.fileType.${value}`) }) })),
   ],
   makers: [
     { value: '', words: t('outward.byAnybody') },
@@ -106,6 +113,8 @@ const show = (id: string) => router.replace({ query: shown.value === id ? {} : {
         <SentenceSelect v-model="from" :label="t('outward.from')" :options="words.from" then="," />
         {{ ' ' }}
         <SentenceSelect v-model="kind" :label="t('outward.anyKind')" :options="words.kinds" then="," />
+        {{ ' ' }}
+        <SentenceSelect v-model="type" :label="t('outward.anyPaper')" :options="words.types" then="," />
         {{ ' ' }}
         <SentenceSelect v-model="maker" :label="t('outward.byAnybody')" :options="words.makers" then="," />
         {{ ' ' }}
