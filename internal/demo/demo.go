@@ -5,9 +5,11 @@ package demo
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	_ "embed"
 	"fmt"
+	"hash/fnv"
 	"io"
 	"slices"
 	"strings"
@@ -56,7 +58,6 @@ type loader struct {
 	*web.Server
 	clock     *Clock
 	now       time.Time
-	papers    papers
 	people    map[string]accounts.Person
 	groups    map[string]uuid.UUID
 	dossiers  map[string]uuid.UUID
@@ -75,7 +76,7 @@ type step struct {
 // Load fills an empty practice. progress, which may be nil, is told how far it
 // has come. The clock must be the one that the server's acts use.
 func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock *Clock, progress func(done, all int)) error {
-	l := &loader{Server: s, clock: clock, now: time.Now().UTC(), papers: newPapers(7), people: map[string]accounts.Person{}, groups: map[string]uuid.UUID{}, dossiers: map[string]uuid.UUID{}, folders: map[string]uuid.UUID{}, documents: map[string]uuid.UUID{}, progress: progress}
+	l := &loader{Server: s, clock: clock, now: time.Now().UTC(), people: map[string]accounts.Person{}, groups: map[string]uuid.UUID{}, dossiers: map[string]uuid.UUID{}, folders: map[string]uuid.UUID{}, documents: map[string]uuid.UUID{}, progress: progress}
 	defer func() { clock.at = time.Time{} }()
 	if err := l.practice(ctx, passwords); err != nil {
 		return fmt.Errorf("making the practice: %w", err)
@@ -276,30 +277,51 @@ func (l *loader) bytes(p paper, version int) []byte {
 			vessel = b.vessel
 		}
 	}
+	// Each paper has a chance of its own, the same for all its versions.
+	seed := fnv.New64a()
+	_, _ = seed.Write([]byte(p.dossier + p.name))
+	maker := newPapers(seed.Sum64())
 	author := colleagues[p.from[0]]
 	title, _, _ := strings.Cut(p.name, ".")
 	at := l.clock.Now()
 	switch p.kind {
 	case "csv":
-		return l.papers.readingsCSV(12, 44)
+		return maker.readingsCSV(12, 44, version)
 	case "photo":
-		return l.papers.photograph()
+		return maker.photograph()
 	case "sound":
-		return l.papers.sound()
+		return maker.sound()
 	case "video":
 		return video
 	case "estimate":
-		return l.papers.estimate(vessel, estimateLines, .85+.04*float64(version))
+		return maker.estimate(vessel, version, at)
+	case "engagement":
+		return maker.engagement(vessel, cmp.Or(l.client(p.dossier), "the client"), author.name, at)
 	case "letter":
-		return l.papers.letter(letterTo, title+", "+vessel, letterText+strings.Repeat(letterMore, version), author.name+"\n"+author.role, at)
+		return maker.letter(letterTo, title+", "+vessel, letterText+strings.Repeat(letterMore, version), author.name+"\n"+author.role, at)
+	case "german":
+		return maker.letter(germanTo, title, germanText+strings.Repeat(germanReply, version), author.name+"\n"+author.role, at)
 	case "fee":
-		return l.papers.letter(letterTo, title+", "+vessel, feeText, author.name+"\n"+author.role, at)
+		return maker.letter(letterTo, title+", "+vessel, feeText, author.name+"\n"+author.role, at)
+	case "scan":
+		return maker.scanned(title, scannedLines, at)
+	case "mail":
+		attached := maker.letter("Halyard & Rook\nTessaly", "Confirmation of docking", mailText, "Odile Charron\nfleet manager", at)
+		return maker.email("Odile Charron <odile.charron@brackwater.example>", author.name+" <"+author.email+">", title, mailText, "Confirmation of docking.pdf", attached, at)
 	case "note":
-		return l.papers.note(title, append(noteText[:len(noteText):len(noteText)], noteMore[:version]...)...)
-	case "short":
-		return l.papers.report(title, vessel, at, reportSections[:2])
+		return maker.note(title, append(noteText[:len(noteText):len(noteText)], noteMore[:version]...)...)
 	}
-	return l.papers.report(title, vessel, at, reportSections[:min(len(reportSections), 4+version)])
+	return maker.report(title, vessel, at, p.kind, version)
+}
+
+// client is for whom a dossier's work is done.
+func (l *loader) client(code string) string {
+	for _, b := range bodies {
+		if b.code == code {
+			return b.client
+		}
+	}
+	return ""
 }
 
 // give plans a link and what became of it.
@@ -379,7 +401,7 @@ func (l *loader) visit(ctx context.Context, g given, v visit, address string) er
 // handIn hands some of the expected papers in.
 func (l *loader) handIn(ctx context.Context, who visits.Visitor) error {
 	for _, name := range handedIn {
-		data := l.papers.report(name, "Tug Pellew", l.clock.Now(), reportSections[:1])
+		data := newPapers(7).report(name, "Tug Pellew", l.clock.Now(), "short", 0)
 		if _, err := l.Uploads.Put(l.Visits.Bringing(ctx, who), uploads.Wish{Name: strings.ToLower(name) + ", pellew.pdf", Size: int64(len(data))}, bytes.NewReader(data)); err != nil {
 			return fmt.Errorf("handing %q in: %w", name, err)
 		}

@@ -14,7 +14,6 @@ import (
 	"time"
 
 	"codeberg.org/go-pdf/fpdf"
-	"github.com/xuri/excelize/v2"
 )
 
 // papers makes the demo's documents, from a fixed seed.
@@ -44,26 +43,25 @@ func (p papers) readings(from, to, step int) []reading {
 	return all
 }
 
-func (p papers) readingsCSV(from, to int) []byte {
+// readingsCSV are all readings; in further versions some were taken again.
+func (p papers) readingsCSV(from, to, version int) []byte {
 	var b bytes.Buffer
 	w := csv.NewWriter(&b)
 	_ = w.Write([]string{"Frame", "Strake", "Side", "Original, mm", "Measured, mm", "Diminution, %"})
 	for _, strake := range []string{"A", "B", "C", "D"} {
 		for _, side := range []string{"port", "starboard"} {
 			for _, r := range p.readings(from, to, 1) {
+				for range version {
+					if p.rand.IntN(30) == 0 {
+						r.measured = math.Round(10*(r.measured+.4*(p.rand.Float64()-.5))) / 10
+					}
+				}
 				_ = w.Write([]string{fmt.Sprint(r.frame), strake, side, fmt.Sprintf("%.1f", r.original), fmt.Sprintf("%.1f", r.measured), fmt.Sprintf("%.1f", r.diminution())})
 			}
 		}
 	}
 	w.Flush()
 	return b.Bytes()
-}
-
-// section is a chapter of a report.
-type section struct {
-	title, text string
-	table       bool
-	hull        bool
 }
 
 func newPDF(at time.Time) *fpdf.Fpdf {
@@ -87,43 +85,6 @@ func finish(pdf *fpdf.Fpdf) []byte {
 		panic(err) // only our own drawing can be wrong
 	}
 	return b.Bytes()
-}
-
-// report makes a survey report of several pages with figures.
-func (p papers) report(title, vessel string, at time.Time, sections []section) []byte {
-	pdf := newPDF(at)
-	latin := pdf.UnicodeTranslatorFromDescriptor("")
-	pdf.AddPage()
-	pdf.SetTextColor(18, 60, 67)
-	pdf.SetFont("Times", "B", 26)
-	pdf.Ln(2)
-	pdf.MultiCell(0, 11, latin(title), "", "L", false)
-	pdf.SetFont("Times", "I", 16)
-	pdf.MultiCell(0, 10, latin(vessel), "", "L", false)
-	pdf.Ln(6)
-	p.hull(pdf, pdf.GetY())
-	pdf.SetTextColor(20, 38, 42)
-	pdf.SetFont("Helvetica", "", 10)
-	pdf.SetY(150)
-	pdf.MultiCell(0, 5.5, latin("Surveyed afloat and in dock. This report is for the addressee alone.\n"+at.Format("2 January 2006")), "", "L", false)
-	for i, s := range sections {
-		pdf.AddPage()
-		pdf.SetTextColor(18, 60, 67)
-		pdf.SetFont("Times", "B", 16)
-		pdf.CellFormat(0, 10, latin(fmt.Sprintf("%d  %s", i+1, s.title)), "", 1, "L", false, 0, "")
-		pdf.SetTextColor(20, 38, 42)
-		pdf.SetFont("Times", "", 11.5)
-		pdf.MultiCell(0, 6, latin(s.text), "", "L", false)
-		pdf.Ln(4)
-		if s.hull {
-			p.hull(pdf, pdf.GetY())
-			pdf.SetY(pdf.GetY() + 44)
-		}
-		if s.table {
-			p.table(pdf, p.readings(12, 44, 1))
-		}
-	}
-	return finish(pdf)
 }
 
 // hull draws the side of the vessel with the places that were gauged.
@@ -173,12 +134,8 @@ func (p papers) letter(to, subject, text, from string, at time.Time) []byte {
 	pdf := newPDF(at)
 	latin := pdf.UnicodeTranslatorFromDescriptor("")
 	pdf.AddPage()
-	pdf.SetTextColor(20, 38, 42)
-	pdf.SetFont("Times", "B", 15)
-	pdf.CellFormat(0, 8, "Halyard & Rook", "", 1, "L", false, 0, "")
-	pdf.SetFont("Helvetica", "", 9)
-	pdf.CellFormat(0, 5, "marine surveyors, Tessaly", "B", 1, "L", false, 0, "")
-	pdf.Ln(14)
+	head(pdf)
+	pdf.Ln(4)
 	pdf.SetFont("Times", "", 11.5)
 	pdf.MultiCell(0, 6, latin(to+"\n\n"+at.Format("2 January 2006")), "", "L", false)
 	pdf.Ln(6)
@@ -193,48 +150,29 @@ func (p papers) letter(to, subject, text, from string, at time.Time) []byte {
 // feeText asks for a fee; the account is the one that the standard's own examples use.
 const feeText = "for the survey of the shell plating between frames 30 and 34 we charge 4,800.00 as agreed in the letter of engagement.\n\nPlease pay within fourteen days to our account GB82 WEST 1234 5698 7654 32."
 
-// line is one line of an estimate.
-type line struct {
-	work   string
-	amount float64
-}
-
-// estimate makes a spreadsheet with lines and their sum.
-func (p papers) estimate(vessel string, lines []line, factor float64) []byte {
-	f := excelize.NewFile()
-	defer f.Close()
-	sheet := "Estimate"
-	_ = f.SetSheetName("Sheet1", sheet)
-	_ = f.SetSheetRow(sheet, "A1", &[]any{"Work, " + vessel, "Quantity", "Unit price", "Amount"})
-	total := 0.0
-	for i, l := range lines {
-		amount := math.Round(l.amount*factor/100) * 100
-		total += amount
-		_ = f.SetSheetRow(sheet, fmt.Sprintf("A%d", i+2), &[]any{l.work, 1 + i%4, amount / float64(1+i%4), amount})
-	}
-	_ = f.SetSheetRow(sheet, fmt.Sprintf("A%d", len(lines)+2), &[]any{"Total", nil, nil, total})
-	_ = f.SetColWidth(sheet, "A", "A", 36)
+// photograph makes a picture of a plate.
+func (p papers) photograph() []byte {
 	var b bytes.Buffer
-	if err := f.Write(&b); err != nil {
+	enc := png.Encoder{CompressionLevel: png.BestSpeed}
+	if err := enc.Encode(&b, p.plate(720, 480)); err != nil {
 		panic(err)
 	}
 	return b.Bytes()
 }
 
-// photograph makes a picture of a plate with scale, rust and a gauge mark.
-func (p papers) photograph() []byte {
-	const w, h = 720, 480
+// plate paints a plate with scale, rust and a gauge mark.
+func (p papers) plate(w, h int) *image.NRGBA {
 	img := image.NewNRGBA(image.Rect(0, 0, w, h))
 	base := [3]float64{70 + 60*p.rand.Float64(), 80 + 50*p.rand.Float64(), 85 + 50*p.rand.Float64()}
 	type spot struct{ x, y, r float64 }
 	var rust []spot
 	for range 14 {
-		rust = append(rust, spot{p.rand.Float64() * w, p.rand.Float64() * h, 12 + 70*p.rand.Float64()})
+		rust = append(rust, spot{p.rand.Float64() * float64(w), p.rand.Float64() * float64(h), float64(w) / 720 * (12 + 70*p.rand.Float64())})
 	}
 	seam := h/3 + p.rand.IntN(h/3)
 	for y := range h {
 		for x := range w {
-			light := .75 + .45*math.Exp(-math.Hypot(float64(x)-w*.4, float64(y)-h*.3)/380)
+			light := .75 + .45*math.Exp(-math.Hypot(float64(x)-float64(w)*.4, float64(y)-float64(h)*.3)/float64(w)*1.9)
 			c := base
 			for _, s := range rust {
 				if d := math.Hypot(float64(x)-s.x, (float64(y)-s.y)*1.3) / s.r; d < 1 {
@@ -253,16 +191,11 @@ func (p papers) photograph() []byte {
 	}
 	gx, gy := w/3+p.rand.IntN(w/3), h/3+p.rand.IntN(h/3)
 	for a := 0.0; a < 2*math.Pi; a += .004 {
-		for r := 34.0; r < 38; r++ {
+		for r := 34.0 * float64(w) / 720; r < 38*float64(w)/720; r++ {
 			img.SetNRGBA(gx+int(r*math.Cos(a)), gy+int(r*math.Sin(a)), color.NRGBA{240, 236, 220, 255})
 		}
 	}
-	var b bytes.Buffer
-	enc := png.Encoder{CompressionLevel: png.BestSpeed}
-	if err := enc.Encode(&b, img); err != nil {
-		panic(err)
-	}
-	return b.Bytes()
+	return img
 }
 
 // sound makes two seconds of hammer blows on a plate, as WAV (PCM, mono).

@@ -139,6 +139,11 @@ func papersOf() []paper {
 		one("MER-24", "Issued", "Interim report.pdf", "report", "ines", 11),
 		one("MER-24", "Repair/The yard", "Steel list for Pelham Dry Dock.csv", "csv", "priya", 6, 2),
 		one("MER-24", "For release", "Statement of facts.pdf", "short", "tomasz", 1),
+		one("MER-24", "Reports", "Hull survey, complete report.pdf", "long", "ines", 2, 1),
+		one("MER-24", "Readings/Hull thickness", "Record of readings, all strakes.pdf", "record", "luca", 10),
+		one("MER-24", "Instruction/Instructions", "Class certificate, scanned.pdf", "scan", "hanne", 37),
+		one("MER-24", "Correspondence/Brackwater", "Schreiben an das Hafenamt, Liegeplatz.pdf", "german", "hanne", 27, 25),
+		one("MER-24", "Correspondence/Brackwater", "Docking confirmed, mail of Odile Charron.eml", "mail", "ines", 17),
 		one("DUN-07", "Instruction", "Standing instruction.pdf", "letter", "ines", 50),
 		one("DUN-07", "Advice", "Advice on fender loads.pdf", "report", "priya", 30, 21),
 		one("DUN-07", "Advice", "Advice on mooring lines.pdf", "report", "priya", 16),
@@ -170,7 +175,7 @@ func papersOf() []paper {
 func survey(code, lead, helper string) []paper {
 	start := map[string]int{"MER-24": 38, "AUR-03": 20, "PEL-11": 31, "BRK-19": 56}[code]
 	all := []paper{
-		one(code, "Instruction/Engagement", "Letter of engagement.pdf", "letter", lead, start),
+		one(code, "Instruction/Engagement", "Letter of engagement.pdf", "engagement", lead, start),
 		one(code, "Instruction/Engagement", "Conditions of survey.pdf", "letter", lead, start),
 		one(code, "Instruction/Instructions", "Survey instruction.md", "note", lead, start-1, start-3),
 		one(code, "Instruction/Instructions", "Class records, extract.pdf", "short", helper, start-2),
