@@ -11,6 +11,7 @@ import { hush, toast } from './toasts'
 import { useSaid } from '../sentences/said'
 import { useSession } from './session'
 
+const Help = defineAsyncComponent(() => import('./Help.vue'))
 const Player = defineAsyncComponent(() => import('./Player.vue'))
 const SignInAgain = defineAsyncComponent(() => import('../places/signin/SignInAgain.vue'))
 const { t } = useI18n()
@@ -57,6 +58,7 @@ function doAct() {
   <RouterView />
   <BottomBar v-if="framed" />
   <Player v-if="framed" />
+  <Help />
   <SignInAgain v-if="store.ended && !route.meta.open" />
   <div class="toast-holder" role="status" aria-live="polite">
     <div v-if="toast.current" class="toast-line">

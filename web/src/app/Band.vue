@@ -6,6 +6,7 @@ import Menu from '../parts/Menu.vue'
 import Tray from '../uploads/Tray.vue'
 import { useLanguage } from '../i18n'
 import Finder from './Finder.vue'
+import { helpOpen } from './help'
 import Notices from './Notices.vue'
 import { places } from './places'
 import { useSession } from './session'
@@ -15,6 +16,7 @@ const { t, locale } = useI18n()
 const store = useSession()
 const entries = computed(() => [
   { label: t('me.title'), to: '/me' },
+  { label: t('help.title'), do: () => void (helpOpen.value = true) },
   locale.value === 'en'
     ? { label: 'Deutsch', lang: 'de', do: () => void useLanguage('de') }
     : { label: 'English', lang: 'en', do: () => void useLanguage('en') },

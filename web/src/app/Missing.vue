@@ -38,6 +38,7 @@ async function ask() {
           <button type="submit" class="btn btn-primary">{{ t('access.ask') }}</button>
         </template>
       </form>
+      <p v-if="store.practice?.helper" class="small quiet">{{ t('help.helper', { helper: store.practice.helper }) }}</p>
       <RouterLink class="btn btn-plain" to="/dossiers">{{ t('dossier.toDossiers') }}</RouterLink>
     </div>
   </main>

@@ -6,6 +6,7 @@ import { say } from './words'
 
 /** At the left: the practice, who sends, what they say, and the terms. */
 const { front, given, letter } = useThisVisit()
+defineEmits<{ help: [] }>()
 </script>
 
 <template>
@@ -40,5 +41,8 @@ const { front, given, letter } = useThisVisit()
     <div v-else class="msg">
       <h1>{{ say(front?.kind === 'intake' ? 'asks' : 'gives', { sender: front?.sender ?? '' }) }}</h1>
     </div>
+    <p class="small">
+      <button type="button" class="go" @click="$emit('help')">{{ say('help') }}</button>
+    </p>
   </section>
 </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, provide } from 'vue'
+import { useEventListener } from '@vueuse/core'
+import { computed, defineAsyncComponent, provide, ref } from 'vue'
 import Gate from './Gate.vue'
 import Languages from './Languages.vue'
 import Letter from './Letter.vue'
@@ -8,19 +9,29 @@ import { useVisit, visitKey } from './visit'
 import { say } from './words'
 
 const Intake = defineAsyncComponent(() => import('./Intake.vue'))
+const VisitorHelp = defineAsyncComponent(() => import('./VisitorHelp.vue'))
 const LookAt = defineAsyncComponent(() => import('./LookAt.vue'))
 /** What an outsider sees: who gives, under which terms, and the papers. No account, no chrome. */
 const props = defineProps<{ token: string; folder?: string; document?: string }>()
 const visit = useVisit(props.token, () => props.folder)
 provide(visitKey, visit)
 const { front, given, taking, state } = visit
+const helping = ref(false)
+useEventListener('keydown', (e) => {
+  const typing = e.target instanceof Element && e.target.matches('input, textarea, select')
+  if (e.key === '?' && !typing && !e.ctrlKey && !e.metaKey && !e.altKey) helping.value = true
+})
 const looking = computed(() => given.value?.files.find((f) => f.id === props.document))
 </script>
 
 <template>
+  <VisitorHelp v-if="helping" :sender="front?.sender || front?.practice || ''" @close="helping = false" />
   <main v-if="state === 'gone'" class="gone">
     <h1>{{ say('gone') }}</h1>
     <p class="terms">{{ say('goneWhy') }}</p>
+    <p>
+      <button type="button" class="go" @click="helping = true">{{ say('help') }}</button>
+    </p>
   </main>
   <main v-else-if="state === 'offline'" class="gone">
     <h1>{{ say('offline') }}</h1>
@@ -28,7 +39,7 @@ const looking = computed(() => given.value?.files.find((f) => f.id === props.doc
   </main>
   <main v-else-if="state === 'loading'" class="gone quiet">{{ say('loading') }}</main>
   <div v-else class="rec">
-    <Letter />
+    <Letter @help="helping = true" />
     <main class="enc">
       <Languages />
       <Gate v-if="state === 'front'" />

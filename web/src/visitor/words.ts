@@ -6,6 +6,12 @@ import type { LookWord } from '../parts/looking/word'
 
 /** The visitors' page has few words; it carries them itself and stays small. */
 const en = {
+  help: 'Help',
+  helpFind: 'What do you want to know?',
+  helpNone: 'Nothing is written about that. Ask whoever sent you the link.',
+  helpKeys: 'Keys',
+  helpKey: 'The key ? opens this.',
+  helpFrom: 'For anything else ask {sender}.',
   gives: '{sender} has papers for you',
   asks: '{sender} asks you for papers',
   show: 'Show',
@@ -108,6 +114,12 @@ const en = {
   keptBack: '{n} files are not given: {practice} keeps them back.',
 }
 const de: typeof en = {
+  help: 'Hilfe',
+  helpFind: 'Was möchten Sie wissen?',
+  helpNone: 'Dazu steht hier nichts. Fragen Sie, wer Ihnen den Link geschickt hat.',
+  helpKeys: 'Tasten',
+  helpKey: 'Die Taste ? öffnet dies.',
+  helpFrom: 'Bei allem anderen fragen Sie {sender}.',
   gives: '{sender} hat Papiere für Sie',
   asks: '{sender} bittet Sie um Papiere',
   show: 'Zeigen',

@@ -1,0 +1,38 @@
+import type { HelpTopic } from './topics'
+
+const topics: HelpTopic[] = [
+  {
+    id: 'open',
+    places: [],
+    title: 'Sehen, was Ihnen geschickt wurde',
+    text: 'Drücken Sie „Zeigen“; wer es geschickt hat, sieht dann, dass Sie es geöffnet haben. Wird ein Passwort verlangt, kam es auf anderem Weg als der Link. Wird ein Code verlangt, geht er an die Adresse, die Sie nennen.',
+    keys: [],
+  },
+  {
+    id: 'read',
+    places: [],
+    title: 'Lesen und herunterladen',
+    text: '„Ansehen“ zeigt ein Dokument auf der Seite: Seiten lassen sich auflisten, nach Nummer aufschlagen und durchsuchen. „Herunterladen“ speichert es; wo nur Ansehen erlaubt ist, tragen die Seiten Ihre Adresse, und es gibt keinen Download.',
+    keys: [
+      ['/', 'darin suchen'],
+      ['+ −', 'größer, kleiner'],
+      ['Esc', 'zurück'],
+    ],
+  },
+  {
+    id: 'hand-in',
+    places: [],
+    title: 'Papiere abgeben',
+    text: 'Ziehen Sie Dateien oder ganze Ordner auf die Seite, oder wählen Sie sie. Eine falsche Datei lässt sich zurücknehmen, bis Sie „Fertig“ drücken. Sie bekommen eine Quittung mit dem Fingerabdruck jeder Datei; niemand sonst von außen kann öffnen, was Sie abgeben. Sie können wiederkommen und mehr abgeben.',
+    keys: [],
+  },
+  {
+    id: 'gone',
+    places: [],
+    title: 'Der Link geht nicht',
+    text: 'Links enden zu einer Zeit, nach einer Zahl von Öffnungen, oder wenn der Absender sie beendet. Bitten Sie, wer ihn geschickt hat, um einen neuen; die Adresse steht in der E-Mail.',
+    keys: [],
+  },
+]
+
+export default topics

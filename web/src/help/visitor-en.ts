@@ -1,0 +1,38 @@
+import type { HelpTopic } from './topics'
+
+const topics: HelpTopic[] = [
+  {
+    id: 'open',
+    places: [],
+    title: 'See what was sent to you',
+    text: 'Press Show; whoever sent it then sees that you opened it. If a password is asked for, it came to you by another way than the link. If a code is asked for, it is mailed to the address you give.',
+    keys: [],
+  },
+  {
+    id: 'read',
+    places: [],
+    title: 'Read and download',
+    text: 'View shows a document in the page: pages can be listed, gone to by number, and searched. Download saves it; where only viewing is allowed, pages bear your address and there is no download.',
+    keys: [
+      ['/', 'find in it'],
+      ['+ −', 'larger, smaller'],
+      ['Esc', 'back'],
+    ],
+  },
+  {
+    id: 'hand-in',
+    places: [],
+    title: 'Hand papers in',
+    text: 'Drag files or whole folders onto the page, or choose them. A wrong file can be taken back until you press Done. You get a receipt with the fingerprint of every file; nobody else from outside can open what you hand in. You may come back and hand in more.',
+    keys: [],
+  },
+  {
+    id: 'gone',
+    places: [],
+    title: 'The link does not work',
+    text: 'Links end at a time, after a number of openings, or when the sender ends them. Ask whoever sent it to you for a new one; their address stands in the mail.',
+    keys: [],
+  },
+]
+
+export default topics
