@@ -7,6 +7,7 @@ import (
 	"encoding/hex"
 	"fmt"
 	"os"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -100,7 +101,7 @@ func TestPapersComeIn(t *testing.T) {
 	for _, r := range rows {
 		names[r.Name] = r.Version
 	}
-	if len(rows) != 5 || names["certificate.pdf"] != 1 || names["log book, july, page 1.jpg"] != 1 || len(names) != 5 {
+	if len(rows) != 4 || names["certificate.pdf"] != 1 || len(names) != 4 {
 		t.Errorf("the folder holds %v", names)
 	}
 	// Handed in: a receipt, and the sender knows.
@@ -152,7 +153,8 @@ func TestWhatAnIntakeRefuses(t *testing.T) {
 		"another kind":    {put(v, token, "a.exe", []byte("x")), 400, "ending-not-taken"},
 		"too large":       {put(v, token, "a.pdf", bytes.Repeat([]byte("x"), 31)), 413, "intake-full"},
 		"an unsound name": {put(v, token, "a/b.pdf", []byte("x")), 400, "name-slash"},
-		"a hostile path":  {put(v, token, "a.pdf", []byte("x"), "path", "../../etc"), 204, ""},
+		"a hostile path":  {put(v, token, "a.pdf", []byte("x"), "path", "../../etc"), 400, "name-reserved"},
+		"a deep path":     {put(v, token, "a.pdf", []byte("x"), "path", "1/2/3/4/5/6/7/8/9"), 400, "path-too-deep"},
 		"no such paper":   {put(v, token, "b.pdf", []byte("x"), "paper", "0"), 400, "paper-unknown"},
 		"no number":       {put(v, token, "b.pdf", []byte("x"), "paper", "first"), 400, "parameter"},
 		"a lying hash":    {put(v, token, "c.pdf", []byte("x"), "sha256", strings.Repeat("ab", 32)), 409, "hash-differs"},
@@ -438,5 +440,47 @@ func TestVisitorsAreTheMakersOfWhatTheyBring(t *testing.T) {
 	}
 	if kinds["document.added"] != contract.ActorKindPerson || kinds["link.received"] != contract.ActorKindVisitor || kinds["link.revised"] != contract.ActorKindVisitor {
 		t.Errorf("%v", kinds)
+	}
+}
+
+// Folders that a visitor drags in become folders: once each, whatever lies there
+// already under their names, which they neither learn of nor get into.
+func TestFoldersThatAVisitorBrings(t *testing.T) {
+	t.Parallel()
+	w := newWorld(t)
+	folder := testkit.Post[contract.Folder](w.luca, 201, fmt.Sprintf("/api/folders/%s/folders", w.top), contract.NewName{Name: "From the yard"}).Id
+	secret := testkit.Post[contract.Folder](w.luca, 201, fmt.Sprintf("/api/folders/%s/folders", folder), contract.NewName{Name: "Log book"}).Id
+	_, token := w.intakeInto(folder, nil)
+	v, other := w.enter(token, contract.OpenLink{}), w.enter(token, contract.OpenLink{})
+	var wg sync.WaitGroup
+	for i := range 6 {
+		wg.Go(func() {
+			if a := put(v, token, fmt.Sprintf("page %d.jpg", i), []byte{byte(i)}, "path", []string{"log book", "log book/july"}[i%2]); a.Status != 204 {
+				t.Errorf("%d %s", a.Status, a.Body)
+			}
+		})
+	}
+	wg.Wait()
+	put(other, token, "page 9.jpg", []byte("9"), "path", "log book")
+	held := map[string][]int{}
+	for _, f := range w.dossier().Folders {
+		if f.Id == secret && f.Documents != 0 {
+			t.Errorf("%d of them came into the folder that was there", f.Documents)
+		}
+		held[f.Name] = append(held[f.Name], f.Documents)
+	}
+	slices.Sort(held["log book"])
+	if fmt.Sprint(held["log book"]) != "[1 6]" || fmt.Sprint(held["july"]) != "[3]" || fmt.Sprint(held["Log book"]) != "[0]" {
+		t.Errorf("the folders hold %v", held)
+	}
+	in := testkit.Get[contract.VisitIntake](v, "/api/visits/"+token+"/intake")
+	if len(in.Received) != 6 || !strings.HasPrefix(in.Received[0].Name, "log book/") {
+		t.Errorf("the visitor sees %+v", in.Received)
+	}
+	// No folder is reached by its id, neither one that was there nor another's.
+	for name, id := range map[string]uuid.UUID{"one that was there": secret, "the dossier": w.top} {
+		if a := put(v, token, "x.txt", []byte("x"), "folder", id.String()); a.Status != 404 {
+			t.Errorf("into %s: %d %s", name, a.Status, a.Body)
+		}
 	}
 }

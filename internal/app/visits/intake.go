@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/hex"
 	"errors"
+	"path"
 	"strconv"
 	"strings"
 	"time"
@@ -122,9 +123,12 @@ type bringer struct {
 	visitor Visitor
 	link    links.Link
 	visit   Visit
+	// made are the folders that were made for what is just coming in.
+	made map[uuid.UUID]bool
 }
 
-// Into returns the folder that the link takes papers into, while it does.
+// Into returns the folder that the link takes papers into, while it does, or one of
+// those that the visitor brought along, or walked through.
 func (b *bringer) Into(ctx context.Context, q postgres.Q, wanted uuid.UUID) (folder items.Item, err error) {
 	if err := b.come(ctx, q); err != nil {
 		return folder, err
@@ -140,8 +144,18 @@ func (b *bringer) Into(ctx context.Context, q postgres.Q, wanted uuid.UUID) (fol
 	if err == nil && len(path) == 0 {
 		err = over()
 	}
-	if err != nil || b.link.Kind == linkgate.Intake || wanted == uuid.Nil || wanted == chosen[0].ID {
+	if err != nil || wanted == uuid.Nil || wanted == chosen[0].ID {
 		return chosen[0].Item, err
+	}
+	if b.link.Kind == linkgate.Intake {
+		brought, err := b.brought(ctx, q, wanted)
+		if err == nil && !brought {
+			err = fault.Missing()
+		}
+		if err != nil {
+			return folder, err
+		}
+		return tree.ItemByID(ctx, q, wanted)
 	}
 	// A folder below it, through which the visitor walked.
 	var c Contents
@@ -149,6 +163,16 @@ func (b *bringer) Into(ctx context.Context, q postgres.Q, wanted uuid.UUID) (fol
 		return folder, err
 	}
 	return tree.ItemByID(ctx, q, wanted)
+}
+
+// brought reports whether a folder came in with what this visitor put in. Of other
+// folders there, of whatever name, they learn nothing, and nothing of theirs goes
+// into them.
+func (b *bringer) brought(ctx context.Context, q postgres.Q, folder uuid.UUID) (bool, error) {
+	if b.made[folder] {
+		return true, nil
+	}
+	return FolderBrought(ctx, q, b.visit, folder)
 }
 
 // come finds the link and the visit, as long as papers may be brought by it.
@@ -160,6 +184,9 @@ func (b *bringer) come(ctx context.Context, q postgres.Q) (err error) {
 	return err
 }
 
+// deepest is how many folders deep a visitor may bring something.
+const deepest = 8
+
 // openAtOnce is how many uploads of a visit may be under way: more than any page
 // sends at once.
 const openAtOnce = 100
@@ -167,6 +194,9 @@ const openAtOnce = 100
 // Takes refuses what goes beyond the link's limits, together with all that is on
 // its way through it.
 func (b *bringer) Takes(ctx context.Context, q postgres.Q, w uploads.Wish) error {
+	if _, err := names.Path("path", w.Path, deepest); err != nil {
+		return err
+	}
 	if _, err := links.LockLink(ctx, q, b.link.ID); err != nil {
 		return err
 	}
@@ -221,6 +251,9 @@ func (b *bringer) Apart() bool         { return b.link.Kind == linkgate.Intake }
 // Sees is what the link gives.
 func (b *bringer) Sees() guard.Seer {
 	return func(ctx context.Context, q postgres.Q, i items.Item) (bool, error) {
+		if i.Kind == items.Folder && b.link.Kind == linkgate.Intake {
+			return b.brought(ctx, q, i.ID)
+		}
 		if i.Kind == items.Folder {
 			g, err := b.s.given(ctx, q, b.link)
 			if err == nil {
@@ -258,6 +291,10 @@ func (b *bringer) Record(ctx context.Context, tx *act.Tx, c tree.Change) error {
 	case c.Operation == items.Revising:
 		return b.s.tell(ctx, tx, b.link, &c.Item.ID, c.Version.Number, events.LinkRevised.With(events.VisitItem{Visit: seen, Name: c.Item.Name}))
 	case c.Item.Kind == items.Folder:
+		if b.made == nil {
+			b.made = map[uuid.UUID]bool{}
+		}
+		b.made[c.Item.ID] = true
 		return tx.Record(ctx, act.Event{What: events.FolderMade.With(events.Name{Name: c.Item.Name}), By: b.Actor(), Dossier: c.Item.DossierID, Item: &c.Item.ID})
 	}
 	file := events.VisitFile{Visit: seen, Name: c.Item.Name, SHA256: hex.EncodeToString(c.Item.SHA256)}
@@ -279,11 +316,11 @@ func (b *bringer) Placed(ctx context.Context, tx *act.Tx, u uploads.Upload, made
 	}
 	paper := u.Paper
 	if paper == nil {
-		if paper, err = b.match(ctx, tx, u.Name); err != nil {
+		if paper, err = b.match(ctx, tx, strings.ReplaceAll(path.Join(u.Path, u.Name), "/", ", ")); err != nil {
 			return err
 		}
 	}
-	r := Received{LinkID: l.ID, ItemID: made.ID, VisitID: b.visit.ID, Paper: paper, Name: u.Name, SHA256: made.SHA256, Size: made.Size, At: tx.Now}
+	r := Received{LinkID: l.ID, ItemID: made.ID, VisitID: b.visit.ID, Paper: paper, Name: path.Join(u.Path, u.Name), SHA256: made.SHA256, Size: made.Size, At: tx.Now}
 	return AddReceived(ctx, tx, r)
 }
 

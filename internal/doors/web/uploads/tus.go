@@ -7,7 +7,6 @@ import (
 	"io"
 	"net/http"
 	"strconv"
-	"strings"
 	"sync/atomic"
 
 	"golang.org/x/exp/slog"
@@ -103,9 +102,7 @@ func (d uploadStore) NewUpload(ctx context.Context, info handler.FileInfo) (hand
 }
 
 // readPlace reads where an upload goes: a person says the folder, a visitor
-// perhaps the folder, or which of the expected papers it is. Folders that a visitor brings along
-// stand in the names of their files, since what lies in the folder already is not
-// theirs to see.
+// perhaps the folder, or which of the expected papers it is.
 func readPlace(ctx context.Context, metadata handler.MetaData, w *uploads.Wish) (err error) {
 	visiting := uploads.Visiting(ctx)
 	if folder := metadata["folder"]; folder != "" || !visiting {
@@ -115,9 +112,6 @@ func readPlace(ctx context.Context, metadata handler.MetaData, w *uploads.Wish) 
 	}
 	if !visiting {
 		return nil
-	}
-	if w.Path != "" {
-		w.Name, w.Path = strings.ReplaceAll(w.Path, "/", ", ")+", "+w.Name, ""
 	}
 	if p := metadata["paper"]; p != "" {
 		n, err := strconv.Atoi(p)
