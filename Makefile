@@ -15,7 +15,7 @@ WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/visit
 PACKAGES    := ./cmd/... ./core/... ./internal/... ./test/... ./web
 GO_SOURCES  := $(shell find api cmd core internal web -path web/node_modules -prune -o \( -name '*.go' -o -name '*.sql' -o -name '*.yaml' \) -print) go.mod go.sum
 
-.PHONY: demo demo-reset build test check generate bench torture fuzz screenshots dependencies need-demo need-test
+.PHONY: demo demo-reset build test check generate bench torture sweep fuzz screenshots dependencies need-demo need-test
 
 demo: need-demo build
 	@exec ./bin/tabularis demo --listen $(LISTEN) --mailbox $(MAILBOX) --smtp $(SMTP)
@@ -73,6 +73,9 @@ bench: need-test build
 torture: need-test build
 	TORTURE_ROUNDS=200 go test -count=1 -v -timeout 60m ./test/torture
 	TORTURE_ROUNDS=200 go test -count=1 -v -timeout 20m -run 'TestThousandsOfFilesInOneDrop' ./test/api
+
+sweep: need-test build
+	SWEEP=all go test -count=1 -timeout 60m -run TestPagesAreAccessible ./test/jobs
 
 fuzz:
 	@for t in $$(grep -rlE '^func Fuzz' --include='*_test.go' core internal); do d=./$$(dirname $$t); \

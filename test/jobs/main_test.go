@@ -70,7 +70,18 @@ func (p person) does(steps ...error) {
 
 func (p person) opens(path string) error { return p.Go(p.url + path) }
 
+// comesIn is signsIn in any language.
+func (p person) comesIn(who string) {
+	p.t.Helper()
+	p.enters(who, "#content h1")
+}
+
 func (p person) signsIn(who string) {
+	p.t.Helper()
+	p.enters(who, "h2::My dossiers")
+}
+
+func (p person) enters(who, see string) {
 	p.t.Helper()
 	for _, step := range []func() error{
 		func() error { return p.opens("/sign-in") },
@@ -79,7 +90,8 @@ func (p person) signsIn(who string) {
 		},
 		func() error { return p.Type("#password", testkit.Password) },
 		func() error { return p.Click("button[type=submit]") },
-		func() error { return p.See("h2::My dossiers") },
+		func() error { return p.See(".band") },
+		func() error { return p.See(see) },
 	} {
 		p.does(step())
 	}

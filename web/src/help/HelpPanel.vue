@@ -21,7 +21,7 @@ const found = computed(() => seek(props.topics, asked.value, props.place))
   <Over :label="words.title" class="help-over" @close="$emit('close')">
     <div class="veil" @click="$emit('close')"></div>
     <div class="help">
-      <header>
+      <header role="presentation">
         <h2>{{ words.title }}</h2>
         <button type="button" :aria-label="words.close" @click="$emit('close')"><IconX aria-hidden="true" /></button>
       </header>

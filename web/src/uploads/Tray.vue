@@ -140,6 +140,10 @@ useEventListener(window, 'beforeunload', (e) => {
 </template>
 
 <style scoped>
+.tray-button {
+  min-width: 24px;
+  min-height: 24px;
+}
 .fold {
   margin-left: auto;
 }

@@ -10,7 +10,7 @@ defineEmits<{ help: [] }>()
 </script>
 
 <template>
-  <section class="from">
+  <header class="from">
     <div class="house">
       <Mark />
       <span>
@@ -44,5 +44,5 @@ defineEmits<{ help: [] }>()
     <p class="small">
       <button type="button" class="go" @click="$emit('help')">{{ say('help') }}</button>
     </p>
-  </section>
+  </header>
 </template>

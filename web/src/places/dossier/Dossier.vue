@@ -185,15 +185,15 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
     <BOffcanvas v-else v-model="contentsOpen" placement="bottom" :title="`${dossier.code} ${dossier.name}`">
       <Contents :dossier="dossier" :here="here?.id" bare />
     </BOffcanvas>
-    <RowMenu
-      v-for="m in [menu, contentsMenu].filter((m) => !!m)"
-      :key="`${m.x} ${m.y}`"
-      :x="m.x"
-      :y="m.y"
-      :acts="m.entries"
-      @close="menu = contentsMenu = null"
-    />
     <main v-if="here" id="content" class="middle">
+      <RowMenu
+        v-for="m in [menu, contentsMenu].filter((m) => !!m)"
+        :key="`${m.x} ${m.y}`"
+        :x="m.x"
+        :y="m.y"
+        :acts="m.entries"
+        @close="menu = contentsMenu = null"
+      />
       <AsSeen v-if="as" v-model:comparing="comparing" :name="asName" :code="code" />
       <DossierHeading
         :dossier="dossier"

@@ -62,6 +62,7 @@ const { t } = useI18n()
 <style scoped>
 li {
   position: relative;
+  border-bottom: 1px solid var(--tb-line);
   -webkit-touch-callout: none;
 }
 .form-check-input {
@@ -69,7 +70,7 @@ li {
   left: 20px;
   top: 11px;
 }
-.chosen a {
+.chosen {
   background: var(--tb-selection);
 }
 form {
@@ -85,12 +86,12 @@ a {
   grid-template-columns: 32px 52px minmax(0, 1fr) auto;
   align-items: center;
   height: 38px;
-  padding: 0 20px 0 46px;
-  border-bottom: 1px solid var(--tb-line);
+  margin-left: 46px;
+  padding: 0 20px 0 0;
   color: inherit;
   font-size: var(--tb-text);
 }
-a:hover {
+li:hover {
   background: var(--tb-selection);
 }
 b {
@@ -105,6 +106,7 @@ b {
 }
 @media (max-width: 900px) {
   a {
+    margin: 0;
     padding: 0 16px;
     height: 44px;
   }

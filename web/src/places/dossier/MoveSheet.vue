@@ -78,10 +78,10 @@ async function move() {
 <template>
   <Sheet class="move" :busy="!body" :label="t('move.title', { what })" @escape="$emit('close')">
     <div class="write">
-      <h3 class="acts">
+      <h2 class="acts sheet-title">
         <IconMove aria-hidden="true" />
         {{ t('move.do') }}
-      </h3>
+      </h2>
       <p class="terms">
         {{ t('move.sentence', { what }) }}
         <SentenceSelect v-model="code" :label="t('move.dossier')" :options="words.bodies" :then="folders.length ? ':' : '.'" />

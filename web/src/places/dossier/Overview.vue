@@ -68,6 +68,12 @@ const events = computed(() => news.value?.pages[0]?.events.slice(0, 8) ?? [])
 h3 {
   margin: var(--tb-s3) 0 var(--tb-s1);
 }
+.trail :deep(a) {
+  color: inherit;
+  text-decoration: underline;
+  text-decoration-color: var(--tb-rule);
+  text-underline-offset: 3px;
+}
 .out {
   list-style: none;
   padding: 0;

@@ -34,7 +34,7 @@ useEventListener('keydown', (e) => {
 
 <template>
   <Over :label="document.name" @close="$emit('close')">
-    <header>
+    <header role="presentation">
       <span class="no quiet">{{ document.ref }}</span>
       <h2>{{ document.name }}</h2>
       <span class="small quiet only-wide">

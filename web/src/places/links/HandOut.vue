@@ -101,10 +101,10 @@ onMounted(() => {
   <Sheet :busy="(!draft && !error) || recalling" :label="title" class="hand-out" @escape="escape">
     <div class="write">
       <div class="acts head">
-        <h3 class="acts">
+        <h2 class="acts sheet-title">
           <Door state="open" />
           {{ title }}
-        </h3>
+        </h2>
         <slot v-if="!made && !link">
           <span class="small quiet only-wide">{{ t('handout.hint') }}</span>
         </slot>

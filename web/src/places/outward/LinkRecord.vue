@@ -33,7 +33,7 @@ const { data: record } = useLinkRecord(() => props.id)
 <template>
   <div v-if="record" class="box">
     <div class="acts small">
-      <h3>{{ t('outward.record') }}</h3>
+      <h2>{{ t('outward.record') }}</h2>
       <span v-if="record.link.sentTo.length" class="quiet">{{ t('outward.sentTo', { to: record.link.sentTo.join(', ') }) }}</span>
     </div>
     <LinkActs :link="record.link">
@@ -85,7 +85,8 @@ const { data: record } = useLinkRecord(() => props.id)
   flex-wrap: wrap;
   margin-bottom: 6px;
 }
-h3 {
+h2 {
+  font-size: var(--tb-lead);
   margin-right: var(--tb-s2);
 }
 .halves {

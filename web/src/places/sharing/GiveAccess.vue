@@ -94,10 +94,10 @@ function escape() {
   <Sheet class="share" :busy="!draft && !error" :label="t('access.title', { n: items.length }, items.length)" @escape="escape">
     <div class="write">
       <div class="acts head">
-        <h3 class="acts">
+        <h2 class="acts sheet-title">
           <Door state="ajar" />
           {{ t('access.title', { n: items.length }, items.length) }}
-        </h3>
+        </h2>
         <slot></slot>
       </div>
       <PeopleField v-model="to" v-model:rest="rest" :items="items" @terms="spoken" />

@@ -12,7 +12,7 @@ const store = useSession()
 
 <template>
   <div class="door-step">
-    <section class="left">
+    <header class="left">
       <div class="house">
         <Mark />
         <span>
@@ -26,7 +26,7 @@ const store = useSession()
         <p class="terms">{{ intro }}</p>
       </div>
       <p class="small help">{{ t('signin.trouble', { helper: store.practice?.helper ?? '' }) }}</p>
-    </section>
+    </header>
     <main id="content" class="right">
       <div class="langs">
         <button type="button" lang="en" :aria-pressed="locale === 'en'" @click="useLanguage('en')">English</button>
@@ -40,7 +40,7 @@ const store = useSession()
 <style scoped>
 .door-step {
   display: grid;
-  grid-template-columns: 480px 1fr;
+  grid-template-columns: minmax(0, 480px) minmax(0, 1fr);
   min-height: 100dvh;
   background: var(--tb-sheet);
 }
@@ -104,7 +104,7 @@ const store = useSession()
   color: var(--tb-ink);
   box-shadow: 0 2px 0 var(--tb-action);
 }
-@media (max-width: 720px) {
+@media (max-width: 900px) {
   .door-step {
     display: block;
   }
