@@ -1,6 +1,7 @@
 package api_test
 
 import (
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -330,4 +331,32 @@ func TestSessionsAreListedAndEnded(t *testing.T) {
 	a.Want(204, "PUT", "/api/me/password", contract.NewPassword{Old: ptr(testkit.Password), Password: "a-much-longer-one"})
 	a.Want(200, "GET", "/api/session", nil)
 	c.Want(401, "GET", "/api/session", nil)
+}
+
+// New recovery codes take the place of the old ones, for whoever knows the password and
+// has a second factor; other sessions end.
+func TestNewRecoveryCodes(t *testing.T) {
+	t.Parallel()
+	k := testkit.New(t)
+	c := k.SignIn("luca")
+	if a := c.Do("POST", "/api/me/recovery-codes", contract.Confirmed{Password: testkit.Password}); a.Status != 409 || a.Code() != "no-factor" {
+		t.Errorf("without a factor: %d %s", a.Status, a.Body)
+	}
+	elsewhere := k.SignIn("luca")
+	_, old := authenticator(k, c)
+	elsewhere.Want(401, "GET", "/api/session", nil)
+	if a := c.Do("POST", "/api/me/recovery-codes", contract.Confirmed{Password: "wrong"}); a.Code() != "wrong-password" {
+		t.Errorf("without the password: %d %s", a.Status, a.Body)
+	}
+	fresh := testkit.Post[contract.RecoveryCodes](c, 200, "/api/me/recovery-codes", contract.Confirmed{Password: testkit.Password}).Codes
+	if len(fresh) != 10 || slices.Contains(fresh, old[0]) {
+		t.Errorf("the new codes are %v", fresh)
+	}
+	v := k.Visitor()
+	v.Want(200, "POST", "/api/session", contract.SignIn{Email: k.People["luca"].Email, Password: testkit.Password})
+	for code, status := range map[string]int{old[0]: 401, fresh[0]: 200} {
+		if a := v.Do("POST", "/api/session/second", contract.SecondFactor{Factor: "recovery", Code: &code}); a.Status != status {
+			t.Errorf("by the code %s: %d %s", code, a.Status, a.Body)
+		}
+	}
 }

@@ -84,3 +84,31 @@ func TestAnExpiredSessionIsOver(t *testing.T) {
 	w.luca.Want(200, "POST", "/api/session", contract.SignIn{Email: w.People["luca"].Email, Password: testkit.Password})
 	w.luca.Want(200, "GET", "/api/documents/"+id.String(), nil)
 }
+
+// Language and look stay with the account; whatever is none is refused.
+func TestPreferencesStayWithTheAccount(t *testing.T) {
+	t.Parallel()
+	k := testkit.New(t)
+	here := k.SignIn("ines")
+	here.Want(204, "PUT", "/api/me/preferences", contract.Preferences{Language: contract.German, Look: contract.Dark})
+	if p := testkit.Get[contract.Session](k.SignIn("ines"), "/api/session").Preferences; p.Language != contract.German || p.Look != contract.Dark {
+		t.Errorf("elsewhere: %+v", p)
+	}
+	if p := testkit.Get[contract.Session](k.SignIn("luca"), "/api/session").Preferences; p.Language != contract.DeviceLanguage || p.Look != contract.DeviceLook {
+		t.Errorf("somebody else's: %+v", p)
+	}
+	for _, bad := range []map[string]any{{"language": "fr", "look": "dark"}, {"language": "en", "look": "blue"}} {
+		if a := here.Do("PUT", "/api/me/preferences", bad); a.Status != 400 {
+			t.Errorf("%v: %d %s", bad, a.Status, a.Body)
+		}
+	}
+}
+
+func init() {
+	named = append(named, func(*office) []endpoint {
+		return []endpoint{
+			{"PUT", "/me/preferences", "", contract.Preferences{}, self},
+			{"POST", "/me/recovery-codes", "", contract.Confirmed{}, self},
+		}
+	})
+}

@@ -27,6 +27,14 @@ type Person struct {
 	TOTPStep   int64  `db:"totp_step"`
 	// GivenSeenAt is when the person last looked at what they were given.
 	GivenSeenAt *time.Time `db:"given_seen_at"`
+	Preferences
+}
+
+// Preferences are the language and the look that somebody chose; empty ones are left
+// to the device.
+type Preferences struct {
+	Language string `db:"language"`
+	Look     string `db:"look"`
 }
 
 const (

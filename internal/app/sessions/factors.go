@@ -6,6 +6,7 @@ import (
 	"encoding/base32"
 	"fmt"
 	"image/png"
+	"slices"
 	"strings"
 	"time"
 
@@ -218,6 +219,37 @@ func (s *Service) factorSet(ctx context.Context, tx *act.Tx, token, factor strin
 		return nil, err
 	}
 	return codes, endOthers(ctx, tx, token)
+}
+
+// RenewRecoveryCodes makes new recovery codes in place of the acting person's, after
+// their password has been given once more.
+func (s *Service) RenewRecoveryCodes(ctx context.Context, token, password string) (codes []string, err error) {
+	me := act.Who(ctx).Person
+	if err := s.Confirm(ctx, me, password); err != nil {
+		return nil, err
+	}
+	return codes, s.Acts.Do(ctx, func(tx *act.Tx) error {
+		has, err := HasFactor(ctx, tx, me.ID)
+		if err == nil && !has {
+			err = errNoFactor.New("recovery codes go with a second factor; set one up first")
+		}
+		if err != nil {
+			return err
+		}
+		codes, err = s.factorSet(ctx, tx, token, "recovery")
+		return err
+	})
+}
+
+// Prefer keeps the acting person's language and look.
+func (s *Service) Prefer(ctx context.Context, p accounts.Preferences) error {
+	if !slices.Contains([]string{"", "en", "de"}, p.Language) {
+		return errPreferenceUnknown.In("language", "there is no language %q here", p.Language)
+	}
+	if !slices.Contains([]string{"", "light", "dark"}, p.Look) {
+		return errPreferenceUnknown.In("look", "there is no look %q", p.Look)
+	}
+	return SetPreferences(ctx, s.Acts.DB, act.Who(ctx).Person.ID, p)
 }
 
 func recoveryHash(code string) []byte {

@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/internal/app/accounts"
 	"tabularis/internal/platform/postgres"
 )
 
@@ -134,4 +135,9 @@ func HasFactor(ctx context.Context, q postgres.Q, person uuid.UUID) (yes bool, e
 // WithPasskeys lists who has set up a passkey.
 func WithPasskeys(ctx context.Context, q postgres.Q) (ids []uuid.UUID, err error) {
 	return ids, q.SelectContext(ctx, &ids, `SELECT DISTINCT person_id FROM passkeys`)
+}
+
+// SetPreferences keeps what somebody chose.
+func SetPreferences(ctx context.Context, q postgres.Q, person uuid.UUID, p accounts.Preferences) error {
+	return postgres.ExecOne(ctx, q, `UPDATE people SET language = $2, look = $3 WHERE id = $1`, person, p.Language, p.Look)
 }

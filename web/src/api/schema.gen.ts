@@ -876,6 +876,39 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/me/preferences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setPreferences"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/recovery-codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description New codes in place of those I have, which are good no longer; my other sessions end */
+        post: operations["renewRecoveryCodes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/me/factors": {
         parameters: {
             query?: never;
@@ -2170,10 +2203,18 @@ export interface components {
             /** Format: int64 */
             maxUploadBytes: number;
             mayMakeDossiers: boolean;
+            preferences: components["schemas"]["Preferences"];
             /** @description The practice asks for a second factor, and I have none: nothing else is possible */
             needsFactor: boolean;
             /** @description The address of the mail stand-in, where one runs */
             mailbox?: string;
+        };
+        /** @description What I chose, on every device; empty is left to the device */
+        Preferences: {
+            /** @enum {string} */
+            language: "" | "en" | "de";
+            /** @enum {string} */
+            look: "" | "light" | "dark";
         };
         SignedIn: {
             session?: components["schemas"]["Session"];
@@ -4085,6 +4126,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    setPreferences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Preferences"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    renewRecoveryCodes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirmed"];
+            };
+        };
+        responses: {
+            /** @description They are shown once */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecoveryCodes"];
+                };
             };
         };
     };

@@ -4,25 +4,25 @@ import { useI18n } from 'vue-i18n'
 import Mark from '../parts/Mark.vue'
 import Menu from '../parts/Menu.vue'
 import Tray from '../uploads/Tray.vue'
-import { useLanguage } from '../i18n'
 import Finder from './Finder.vue'
 import { helpOpen } from './help'
 import Notices from './Notices.vue'
-import { places } from './places'
+import { placesOf } from './places'
 import { useSession } from './session'
-import { chooseTheme, theme } from './theme'
+import { theme } from './theme'
 
 const { t, locale } = useI18n()
 const store = useSession()
+const shownPlaces = computed(() => placesOf(store.session))
 const entries = computed(() => [
   { label: t('me.title'), to: '/me' },
   { label: t('help.title'), do: () => void (helpOpen.value = true) },
   locale.value === 'en'
-    ? { label: 'Deutsch', lang: 'de', do: () => void useLanguage('de') }
-    : { label: 'English', lang: 'en', do: () => void useLanguage('en') },
+    ? { label: 'Deutsch', lang: 'de', do: () => void store.choose({ language: 'de' }) }
+    : { label: 'English', lang: 'en', do: () => void store.choose({ language: 'en' }) },
   theme.value === 'dark'
-    ? { label: t('common.light'), do: () => chooseTheme('light') }
-    : { label: t('common.dark'), do: () => chooseTheme('dark') },
+    ? { label: t('common.light'), do: () => void store.choose({ look: 'light' }) }
+    : { label: t('common.dark'), do: () => void store.choose({ look: 'dark' }) },
   ...(store.session?.mailbox ? [{ label: t('common.mailbox'), href: store.session.mailbox }] : []),
   { label: t('common.signOut'), do: () => void store.signOut(), apart: true },
 ])
@@ -35,7 +35,7 @@ const entries = computed(() => [
       {{ store.practice?.name }}
     </RouterLink>
     <nav class="cards" :aria-label="t('place.nav')">
-      <RouterLink v-for="p in places" :key="p.key" :to="p.to" :aria-current="$route.meta.place === p.key ? 'page' : undefined">
+      <RouterLink v-for="p in shownPlaces" :key="p.key" :to="p.to" :aria-current="$route.meta.place === p.key ? 'page' : undefined">
         {{ t(`place.${p.key}`) }}
         <small>{{ (p.key === 'outward' ? store.session?.outwardCount : p.key === 'desk' ? store.session?.newGiven : 0) || '' }}</small>
       </RouterLink>

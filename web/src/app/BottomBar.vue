@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useI18n } from 'vue-i18n'
-import { places } from './places'
+import { placesOf } from './places'
 import { useSession } from './session'
 
 const { t } = useI18n()
@@ -9,7 +9,12 @@ const store = useSession()
 
 <template>
   <nav class="pbar" :aria-label="t('place.nav')">
-    <RouterLink v-for="p in places" :key="p.key" :to="p.to" :aria-current="$route.meta.place === p.key ? 'page' : undefined">
+    <RouterLink
+      v-for="p in placesOf(store.session)"
+      :key="p.key"
+      :to="p.to"
+      :aria-current="$route.meta.place === p.key ? 'page' : undefined"
+    >
       <component :is="p.icon" aria-hidden="true" />
       <span>{{ t(`place.${p.key}`) }}</span>
       <sup v-if="p.key === 'desk' && store.session?.newGiven">{{ store.session.newGiven }}</sup>

@@ -4,9 +4,10 @@ import IconBooks from '~icons/ph/books'
 import IconClock from '~icons/ph/clock-counter-clockwise'
 import IconDoor from '~icons/ph/door-open'
 import IconSun from '~icons/ph/sun-horizon'
+import type { Schemas } from '../api/client'
 
 /** The places of the frame, in the order of the tabs. */
-export const places = [
+const places = [
   { key: 'today', to: '/today', icon: IconSun },
   { key: 'dossiers', to: '/dossiers', icon: IconBooks },
   { key: 'desk', to: '/desk', icon: IconDesk },
@@ -14,3 +15,7 @@ export const places = [
   { key: 'people', to: '/people', icon: IconPeople },
   { key: 'activity', to: '/activity', icon: IconClock },
 ] as const
+
+/** Those that somebody has something in: guests do not give out, and find nothing in Outward as long as they have not. */
+export const placesOf = (session: Schemas['Session'] | null) =>
+  places.filter((p) => p.key !== 'outward' || session?.standing !== 'guest' || session.outwardCount > 0)

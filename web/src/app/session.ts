@@ -1,5 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
+import { i18n, useLanguage } from '../i18n'
+import { useTheme } from './theme'
 import { api, data, onSignedOut, Refusal, type Schemas } from '../api/client'
 
 /** Who is signed in here. */
@@ -13,10 +15,25 @@ export const useSession = defineStore('session', () => {
     try {
       session.value = (await data(api.GET('/session'))) ?? null
       practice.value = session.value?.practice ?? null
+      await prefer()
     } catch (e) {
       if (!(e instanceof Refusal) || e.code !== 'signed-out') throw e
       practice.value = (await data(api.GET('/practice'))) ?? null
     }
+  }
+
+  /** What the account prefers holds here, too. */
+  async function prefer(): Promise<void> {
+    const wish = session.value?.preferences
+    if (wish?.language && wish.language !== i18n.global.locale.value) await useLanguage(wish.language)
+    if (wish?.look) useTheme(wish.look)
+  }
+  /** Chooses a language or a look, for every device. */
+  async function choose(change: Partial<Schemas['Preferences']>): Promise<void> {
+    if (!session.value) return
+    session.value.preferences = { ...session.value.preferences, ...change }
+    await prefer()
+    await api.PUT('/me/preferences', { body: session.value.preferences })
   }
 
   /** Takes the answer to a sign-in; what it returns is the second factor that has to follow, if one has to. */
@@ -24,6 +41,7 @@ export const useSession = defineStore('session', () => {
     if (answer.session) {
       session.value = answer.session
       practice.value = answer.session.practice
+      void prefer()
       ended.value = false
     }
     return answer.factors
@@ -45,5 +63,5 @@ export const useSession = defineStore('session', () => {
   })
 
   const timezone = computed(() => practice.value?.timezone ?? 'UTC')
-  return { session, practice, ended, timezone, start, take, signOut, refresh }
+  return { session, practice, ended, timezone, start, take, choose, signOut, refresh }
 })

@@ -13,7 +13,7 @@ export function startTheme(): void {
   watch(theme, (t) => (document.documentElement.dataset.bsTheme = t), { immediate: true })
 }
 
-export function chooseTheme(t: Theme): void {
+export function useTheme(t: Theme): void {
   theme.value = t
   localStorage.setItem('theme', t)
 }

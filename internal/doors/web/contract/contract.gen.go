@@ -684,6 +684,48 @@ func (e PartTerm) Valid() bool {
 	}
 }
 
+// Defines values for PreferencesLanguage.
+const (
+	DeviceLanguage PreferencesLanguage = ""
+	English        PreferencesLanguage = "en"
+	German         PreferencesLanguage = "de"
+)
+
+// Valid indicates whether the value is a known member of the PreferencesLanguage enum.
+func (e PreferencesLanguage) Valid() bool {
+	switch e {
+	case DeviceLanguage:
+		return true
+	case English:
+		return true
+	case German:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PreferencesLook.
+const (
+	Dark       PreferencesLook = "dark"
+	DeviceLook PreferencesLook = ""
+	Light      PreferencesLook = "light"
+)
+
+// Valid indicates whether the value is a known member of the PreferencesLook enum.
+func (e PreferencesLook) Valid() bool {
+	switch e {
+	case Dark:
+		return true
+	case DeviceLook:
+		return true
+	case Light:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for RecallLanguage.
 const (
 	RecallLanguageDe RecallLanguage = "de"
@@ -2074,6 +2116,18 @@ type Practice struct {
 	Timezone string `json:"timezone"`
 }
 
+// Preferences What I chose, on every device; empty is left to the device
+type Preferences struct {
+	Language PreferencesLanguage `json:"language"`
+	Look     PreferencesLook     `json:"look"`
+}
+
+// PreferencesLanguage defines model for Preferences.Language.
+type PreferencesLanguage string
+
+// PreferencesLook defines model for Preferences.Look.
+type PreferencesLook string
+
 // Preview defines model for Preview.
 type Preview struct {
 	// Cut Only the beginning is shown
@@ -2329,7 +2383,10 @@ type Session struct {
 	OutwardCount int      `json:"outwardCount"`
 	Person       Person   `json:"person"`
 	Practice     Practice `json:"practice"`
-	Standing     Standing `json:"standing"`
+
+	// Preferences What I chose, on every device; empty is left to the device
+	Preferences Preferences `json:"preferences"`
+	Standing    Standing    `json:"standing"`
 }
 
 // SignIn defines model for SignIn.
@@ -2848,6 +2905,12 @@ type AddPasskeyJSONRequestBody = NewPasskey
 
 // ChangePasswordJSONRequestBody defines body for ChangePassword for application/json ContentType.
 type ChangePasswordJSONRequestBody = NewPassword
+
+// SetPreferencesJSONRequestBody defines body for SetPreferences for application/json ContentType.
+type SetPreferencesJSONRequestBody = Preferences
+
+// RenewRecoveryCodesJSONRequestBody defines body for RenewRecoveryCodes for application/json ContentType.
+type RenewRecoveryCodesJSONRequestBody = Confirmed
 
 // InvitePersonJSONRequestBody defines body for InvitePerson for application/json ContentType.
 type InvitePersonJSONRequestBody = Invitation

@@ -8,6 +8,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"tabularis/core/fault"
+	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/today"
@@ -156,7 +157,19 @@ func (h *Handlers) session(ctx context.Context) (contract.Session, error) {
 	shown := present.Practice(st.Practice)
 	shown.RemovalAt = st.Practice.RemovalAt
 	return contract.Session{Person: present.Person(st.Person), Standing: contract.Standing(st.Person.Standing), Practice: shown, MaxUploadBytes: h.MaxUpload, Mailbox: present.Some(h.Mailbox),
+		Preferences:     contract.Preferences{Language: contract.PreferencesLanguage(st.Person.Language), Look: contract.PreferencesLook(st.Person.Look)},
 		MayMakeDossiers: st.MayMakeDossiers, NeedsFactor: st.NeedsFactor, OutwardCount: st.OpenLinks, NewGiven: st.NewGiven, Notices: st.Notices}, err
+}
+
+// SetPreferences keeps a language and a look.
+func (h *Handlers) SetPreferences(ctx context.Context, r SetPreferencesRequestObject) (SetPreferencesResponseObject, error) {
+	return SetPreferences204Response{}, h.Sessions.Prefer(ctx, accounts.Preferences{Language: string(r.Body.Language), Look: string(r.Body.Look)})
+}
+
+// RenewRecoveryCodes makes new recovery codes.
+func (h *Handlers) RenewRecoveryCodes(ctx context.Context, r RenewRecoveryCodesRequestObject) (RenewRecoveryCodesResponseObject, error) {
+	codes, err := h.Sessions.RenewRecoveryCodes(ctx, token(ctx), r.Body.Password)
+	return RenewRecoveryCodes200JSONResponse{Codes: codes}, err
 }
 
 // SignOut ends the session.

@@ -53,6 +53,12 @@ type ServerInterface interface {
 	// (PUT /me/password)
 	ChangePassword(c *gin.Context)
 
+	// (PUT /me/preferences)
+	SetPreferences(c *gin.Context)
+
+	// (POST /me/recovery-codes)
+	RenewRecoveryCodes(c *gin.Context)
+
 	// (DELETE /me/sessions)
 	EndOtherSessions(c *gin.Context)
 
@@ -272,6 +278,32 @@ func (siw *ServerInterfaceWrapper) ChangePassword(c *gin.Context) {
 	siw.Handler.ChangePassword(c)
 }
 
+// SetPreferences operation middleware
+func (siw *ServerInterfaceWrapper) SetPreferences(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetPreferences(c)
+}
+
+// RenewRecoveryCodes operation middleware
+func (siw *ServerInterfaceWrapper) RenewRecoveryCodes(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RenewRecoveryCodes(c)
+}
+
 // EndOtherSessions operation middleware
 func (siw *ServerInterfaceWrapper) EndOtherSessions(c *gin.Context) {
 
@@ -455,6 +487,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/me/sessions", wrapper.ListSessions)
 	router.DELETE(options.BaseURL+"/me/sessions/:id", wrapper.EndSession)
 	router.PUT(options.BaseURL+"/me/password", wrapper.ChangePassword)
+	router.PUT(options.BaseURL+"/me/preferences", wrapper.SetPreferences)
+	router.POST(options.BaseURL+"/me/recovery-codes", wrapper.RenewRecoveryCodes)
 	router.GET(options.BaseURL+"/me/factors", wrapper.GetFactors)
 	router.DELETE(options.BaseURL+"/me/authenticator", wrapper.RemoveAuthenticator)
 	router.POST(options.BaseURL+"/me/authenticator", wrapper.OfferAuthenticator)
@@ -678,6 +712,44 @@ type ChangePassword204Response struct {
 func (response ChangePassword204Response) VisitChangePasswordResponse(w http.ResponseWriter) error {
 	w.WriteHeader(204)
 	return nil
+}
+
+type SetPreferencesRequestObject struct {
+	Body *SetPreferencesJSONRequestBody
+}
+
+type SetPreferencesResponseObject interface {
+	VisitSetPreferencesResponse(w http.ResponseWriter) error
+}
+
+type SetPreferences204Response struct {
+}
+
+func (response SetPreferences204Response) VisitSetPreferencesResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RenewRecoveryCodesRequestObject struct {
+	Body *RenewRecoveryCodesJSONRequestBody
+}
+
+type RenewRecoveryCodesResponseObject interface {
+	VisitRenewRecoveryCodesResponse(w http.ResponseWriter) error
+}
+
+type RenewRecoveryCodes200JSONResponse RecoveryCodes
+
+func (response RenewRecoveryCodes200JSONResponse) VisitRenewRecoveryCodesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
 }
 
 type EndOtherSessionsRequestObject struct {
@@ -906,6 +978,12 @@ type StrictServerInterface interface {
 
 	// (PUT /me/password)
 	ChangePassword(ctx context.Context, request ChangePasswordRequestObject) (ChangePasswordResponseObject, error)
+
+	// (PUT /me/preferences)
+	SetPreferences(ctx context.Context, request SetPreferencesRequestObject) (SetPreferencesResponseObject, error)
+
+	// (POST /me/recovery-codes)
+	RenewRecoveryCodes(ctx context.Context, request RenewRecoveryCodesRequestObject) (RenewRecoveryCodesResponseObject, error)
 
 	// (DELETE /me/sessions)
 	EndOtherSessions(ctx context.Context, request EndOtherSessionsRequestObject) (EndOtherSessionsResponseObject, error)
@@ -1366,6 +1444,90 @@ func (sh *strictHandler) ChangePassword(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ChangePasswordResponseObject); ok {
 		if err := validResponse.VisitChangePasswordResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetPreferences operation middleware
+func (sh *strictHandler) SetPreferences(ctx *gin.Context) {
+	var request SetPreferencesRequestObject
+
+	var body SetPreferencesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetPreferences(ctx, request.(SetPreferencesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetPreferences")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetPreferencesResponseObject); ok {
+		if err := validResponse.VisitSetPreferencesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RenewRecoveryCodes operation middleware
+func (sh *strictHandler) RenewRecoveryCodes(ctx *gin.Context) {
+	var request RenewRecoveryCodesRequestObject
+
+	var body RenewRecoveryCodesJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RenewRecoveryCodes(ctx, request.(RenewRecoveryCodesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RenewRecoveryCodes")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RenewRecoveryCodesResponseObject); ok {
+		if err := validResponse.VisitRenewRecoveryCodesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -62,6 +62,9 @@ const de: typeof en = {
     keyName: 'Name des Passkeys',
     thisDevice: 'dieses Gerät',
     recovery: 'Notfallcodes',
+    renew: 'neue machen',
+    renewCodes: 'Neue Codes machen',
+    factorHolds: 'Das gilt ab jetzt. Überall sonst sind Sie abgemeldet.',
     recoveryLeft: '{n} ist übrig | {n} sind übrig',
     codes: 'Ihre Notfallcodes',
     codesHint:
@@ -95,6 +98,8 @@ const de: typeof en = {
     join: 'Beitreten',
   },
   problem: {
+    'preference-unknown': 'Das lässt sich hier nicht wählen.',
+    'no-factor': 'Ersatzcodes gehören zu einem zweiten Faktor. Richten Sie erst einen ein.',
     'factor-unknown': 'Diesen Faktor gibt es nicht.',
     'passkey-wrong': 'Der Passkey passt nicht.',
     'passkeys-need-name': 'Passkeys brauchen einen Namen; die Praxis ist nur unter einer bloßen Adresse erreichbar.',

@@ -92,7 +92,7 @@ const de: typeof en = {
     guest: 'ein Gast',
     inGroup: 'ist in der Gruppe',
     viewAs: 'Ansehen wie {name}',
-    closeIt: { document: 'Dieses Dokument schließen', folder: 'Diesen Ordner schließen' },
+    closeIt: { document: 'Dieses Dokument wenigen vorbehalten …', folder: 'Diesen Ordner wenigen vorbehalten …' },
     openIt: { document: 'Dieses Dokument für die Personen des Ordners öffnen', folder: 'Diesen Ordner für die Personen ringsum öffnen' },
     closeHint: 'Von da an kommen nur Personen mit eigenem Zugang hinein, und die Verwalter des Dossiers.',
     openHint: 'Von da an kommen alle hinein, die zu dem ringsum kommen.',
@@ -123,7 +123,7 @@ const de: typeof en = {
     edit: 'hinzufügen und ändern; nur Eigenes löschen',
     manage: 'alles, auch den Zugang anderer',
     deposit: 'ohne zu sehen, was andere einlegen',
-    custom: 'einzeln zusammengestellt',
+    custom: 'eigene Zusammenstellung',
   },
   capability: {
     see: 'ansehen',
@@ -215,7 +215,7 @@ const de: typeof en = {
     edit: 'bearbeiten',
     manage: 'verwalten',
     deposit: 'Papiere einlegen',
-    custom: 'anderes …',
+    custom: 'eigene Zusammenstellung …',
   },
   problem: {
     'set-unsound': 'Diese Fähigkeiten passen nicht zusammen.',

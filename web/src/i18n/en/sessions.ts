@@ -60,6 +60,9 @@ export default {
     keyName: 'Name of the passkey',
     thisDevice: 'this device',
     recovery: 'Recovery codes',
+    renew: 'make new ones',
+    renewCodes: 'Make new codes',
+    factorHolds: 'It holds from now on. Everywhere else you are signed out.',
     recoveryLeft: '{n} is left | {n} are left',
     codes: 'Your recovery codes',
     codesHint: 'Each lets you in once when your second factor is not at hand. They are shown only now; keep them in a safe place.',
@@ -92,6 +95,8 @@ export default {
     join: 'Join',
   },
   problem: {
+    'preference-unknown': 'This cannot be chosen here.',
+    'no-factor': 'Recovery codes go with a second factor. Set one up first.',
     'factor-unknown': 'There is no such factor.',
     'passkey-wrong': 'The passkey does not fit.',
     'passkeys-need-name': 'Passkeys need a host name; the practice is reached by a bare address.',

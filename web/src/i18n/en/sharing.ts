@@ -89,7 +89,7 @@ export default {
     guest: 'a guest',
     inGroup: 'is in the group',
     viewAs: 'View as {name}',
-    closeIt: { document: 'Close this document', folder: 'Close this folder' },
+    closeIt: { document: 'Keep this document to a few …', folder: 'Keep this folder to a few …' },
     openIt: { document: 'Open this document to the folder’s people', folder: 'Open this folder to the people around it' },
     closeHint: 'From then on only people with access of its own come in, and the dossier’s managers.',
     openHint: 'From then on everybody comes in who comes to what is around it.',
@@ -120,7 +120,7 @@ export default {
     edit: 'add and change; delete only one’s own',
     manage: 'everything, also others’ access',
     deposit: 'without seeing what others put in',
-    custom: 'put together one by one',
+    custom: 'own set',
   },
   capability: {
     see: 'view',
@@ -212,7 +212,7 @@ export default {
     edit: 'edit',
     manage: 'manage',
     deposit: 'put papers in',
-    custom: 'other …',
+    custom: 'own set …',
   },
   problem: {
     'set-unsound': 'These capabilities do not go together.',

@@ -19,8 +19,8 @@ const store = useSession()
 const router = useRouter()
 const { data: factors } = useFactors()
 const { data: places } = usePlaces(() => !store.session?.needsFactor)
-const writing = ref<'' | 'password' | 'authenticator' | 'remove' | 'passkey'>('')
-const { act, wrong } = useAct()
+const writing = ref<'' | 'password' | 'authenticator' | 'remove' | 'passkey' | 'recovery'>('')
+const { act, busy, wrong } = useAct()
 const old = ref('')
 const password = ref('')
 const code = ref('')
@@ -36,6 +36,7 @@ function write(what: typeof writing.value) {
 async function factorSet(made: Schemas['RecoveryCodes']) {
   codes.value = made.codes
   writing.value = ''
+  tell(t('me.factorHolds'))
   await store.refresh()
 }
 const changePassword = () =>
@@ -57,6 +58,7 @@ const remove = () =>
     write('')
     tell(t('me.removed'))
   })
+const renewCodes = () => act(async () => factorSet(await data(api.POST('/me/recovery-codes', { body: { password: old.value } }))))
 const addPasskey = () =>
   act(async () => {
     const answer = await makePasskey(await data(api.POST('/me/passkeys/offer')))
@@ -207,6 +209,21 @@ const endOthers = () =>
             <b>{{ t('me.recovery') }}</b>
             <span class="small quiet">{{ t('me.recoveryLeft', { n: factors.recoveryLeft }, factors.recoveryLeft) }}</span>
           </div>
+          <form v-if="writing === 'recovery'" class="acts" @submit.prevent="renewCodes">
+            <input
+              v-model="old"
+              class="form-control"
+              type="password"
+              autocomplete="current-password"
+              :aria-label="t('me.old')"
+              :placeholder="t('me.old')"
+              required
+            />
+            <button type="submit" class="btn btn-primary btn-small" :disabled="busy">{{ t('me.renewCodes') }}</button>
+            <button type="button" class="btn btn-text btn-small" @click="write('')">{{ t('common.discard') }}</button>
+            <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
+          </form>
+          <button v-else type="button" class="go" @click="write('recovery')">{{ t('me.renew') }}</button>
         </li>
       </ul>
       <p v-if="wrong && !writing" class="t-caution" role="alert">{{ wrong }}</p>
@@ -219,7 +236,7 @@ const endOthers = () =>
             <b>{{ p.agent || t('me.someProgram') }}</b>
             <span class="small quiet">
               {{ p.here ? t('me.here') : p.seen ? t('me.seen', { when: said.when(p.seen) }) : '' }};
-              {{ t('me.since', { when: said.when(p.since), network: p.network }) }}
+              {{ t('me.since', { when: said.exact(p.since), network: p.network }) }}
             </span>
           </div>
           <button v-if="!p.here" type="button" class="btn btn-plain btn-small" @click="endPlace(p.id)">{{ t('common.signOut') }}</button>

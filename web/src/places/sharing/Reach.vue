@@ -27,7 +27,7 @@ const open = computed(() => reach.value?.links.filter((l) => l.living) ?? [])
 const over = computed(() => reach.value?.links.filter((l) => !l.living) ?? [])
 /** What is written under a row: its change, its end; or the closing of the item. */
 const writing = ref<{ id: string; what: 'change' | 'end' | 'close' } | null>(null)
-const asking = ref<Schemas['Person'] | null>(null)
+const asking = ref<{ way: string; person: Schemas['Person'] } | null>(null)
 const { act, busy, wrong } = useAct()
 
 const sum = computed(() => {
@@ -178,12 +178,22 @@ const whatIf = computed(() => (reach.value?.closed ? { open: props.item } : { cl
                   :key="p.id"
                   type="button"
                   class="go"
-                  @click="asking = asking?.id === p.id ? null : p"
+                  :aria-expanded="asking?.way === w.grant.id && asking.person.id === p.id"
+                  @click="asking = asking?.way === w.grant.id && asking.person.id === p.id ? null : { way: w.grant.id, person: p }"
                 >
                   {{ w.people.length > 1 ? t('access.whyName', { name: p.name.split(' ')[0] }) : t('access.why') }}
                 </button>
               </template>
             </div>
+            <!-- The answer stands where it was asked. -->
+            <Why
+              v-if="asking && asking.way === w.grant.id"
+              :key="asking.person.id"
+              :item="item"
+              :person="asking.person"
+              :dossier="dossier"
+              @close="asking = null"
+            />
             <ChangeAccess
               v-if="writing?.id === w.grant.id && writing.what === 'change'"
               :grant="w.grant"
@@ -223,7 +233,6 @@ const whatIf = computed(() => (reach.value?.closed ? { open: props.item } : { cl
           <span class="small">{{ t('slip.link', { name: l.name }) }}: {{ t(`outward.state_${l.state}`) }}, {{ use(l) }}</span>
         </li>
       </ul>
-      <Why v-if="asking" :item="item" :person="asking" :dossier="dossier" @close="asking = null" />
       <div v-if="reach.mayManage && kind !== 'dossier'" class="small">
         <button type="button" class="go" :aria-expanded="writing?.what === 'close'" @click="write(item, 'close')">
           {{ t(`access.${reach.closed ? 'openIt' : 'closeIt'}.${kind}`) }}
