@@ -85,7 +85,18 @@ var shots = []shot{
 		return do(func() error { return b.Go(from + "/dossiers/MER-24") }, func() error { return b.See(".overview .trail li") })
 	}},
 	{"dossier", wide, high, false, false, chooseReport},
-	{"dossier-dark", wide, high, true, false, chooseReport},
+	{"reading-dark", wide, high, true, false, func(b *browser.Browser, from string) error {
+		return do(
+			func() error { return openReports(b, from) },
+			func() error { return b.Click("tr[data-ref]::Hull survey, complete") },
+			func() error { return b.Click(".slip .looked") },
+			func() error { return b.See(".reader .page[data-loaded=true]") },
+			func() error { return b.Click(".reader-bar button::Pages") },
+			func() error { return b.Type(".find input", "coaming") },
+			func() error { return b.See(".textLayer .highlight.selected") },
+			func() error { return b.See(".page-list canvas") },
+		)
+	}},
 	{"dossier-390", narrow, tall, false, false, func(b *browser.Browser, from string) error {
 		return do(
 			func() error { return b.Go(from + "/dossiers/MER-24") },
@@ -101,7 +112,7 @@ var shots = []shot{
 			func() error { return b.Click("tr[data-ref]::Condition survey") },
 			func() error { return b.See(".slip h2::Condition survey report") },
 			func() error { return b.Click(".heading .btn-primary::Give out") },
-			func() error { return b.Click(".plus::+ openings") },
+			func() error { return b.Click(".plus::+ at most so many openings") },
 			func() error { return b.Click(".plus::+ password") },
 			func() error { return b.See(".w::and the password") },
 			func() error { return b.Click(".w[data-term=until]") },

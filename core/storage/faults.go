@@ -4,8 +4,8 @@ import "tabularis/core/fault"
 
 // What is refused here.
 var (
-	errPracticeFull = fault.Declare(fault.NoSpace, "practice-full", "at most … bytes may be kept and … are left")
-	errDossierFull  = fault.Declare(fault.NoSpace, "dossier-full", "at most … bytes may be kept and … are left")
-	errPersonFull   = fault.Declare(fault.NoSpace, "person-full", "at most … bytes may be kept and … are left")
+	errPracticeFull = fault.Declare(fault.NoSpace, "practice-full", "there is no storage left for so much")
+	errDossierFull  = fault.Declare(fault.NoSpace, "dossier-full", "there is no storage left for so much")
+	errPersonFull   = fault.Declare(fault.NoSpace, "person-full", "there is no storage left for so much")
 	errStorageForm  = fault.Declare(fault.Invalid, "storage-form", "a limit is a number of bytes above zero")
 )

@@ -42,11 +42,11 @@ func (s Shares) Limited() bool {
 func (s Shares) Take(size int64) error {
 	switch {
 	case !s.Practice.Holds(size):
-		return full(errPracticeFull, s.Practice)
+		return full(errPracticeFull)
 	case !s.Dossier.Holds(size):
-		return full(errDossierFull, s.Dossier)
+		return full(errDossierFull)
 	case !s.Person.Holds(size):
-		return full(errPersonFull, s.Person)
+		return full(errPersonFull)
 	}
 	return nil
 }
@@ -61,8 +61,10 @@ func (s Shares) Left() (least *int64) {
 	return least
 }
 
-func full(d fault.Code, s Share) error {
-	return d.In("size", "at most %d bytes may be kept and %d are left", *s.Limit, *s.Left())
+// full says no numbers: whoever may only add, or comes through a link, is not to
+// learn from it how much there is.
+func full(d fault.Code) error {
+	return d.In("size", "there is no storage left for so much")
 }
 
 // Check refuses limits that are none.

@@ -477,8 +477,28 @@ func TestFoldersThatAVisitorBrings(t *testing.T) {
 	if len(in.Received) != 6 || !strings.HasPrefix(in.Received[0].Name, "log book/") {
 		t.Errorf("the visitor sees %+v", in.Received)
 	}
+	// Where one of them is taken elsewhere, or a paper into another folder, nothing goes
+	// there after it.
+	var own, page uuid.UUID
+	for _, f := range w.dossier().Folders {
+		if f.Name == "log book" && f.Documents == 6 {
+			own = f.Id
+		}
+	}
+	page = testkit.Get[contract.RegisterPage](w.luca, fmt.Sprintf("/api/folders/%s/register", own)).Rows[0].Id
+	w.Give("hanne", w.top, "luca", access.LevelManage)
+	w.luca.Want(204, "POST", "/api/items/move", contract.Move{Items: []uuid.UUID{page}, To: secret})
+	w.luca.Want(204, "POST", "/api/items/move", contract.Move{Items: []uuid.UUID{own}, To: w.top})
+	put(v, token, "after.txt", []byte("x"), "path", "Log book")
+	for _, id := range []uuid.UUID{secret, own} {
+		for _, r := range testkit.Get[contract.RegisterPage](w.luca, fmt.Sprintf("/api/folders/%s/register", id)).Rows {
+			if r.Name == "after.txt" {
+				t.Error("it came into a folder that was moved, or that a paper was moved into")
+			}
+		}
+	}
 	// No folder is reached by its id, neither one that was there nor another's.
-	for name, id := range map[string]uuid.UUID{"one that was there": secret, "the dossier": w.top} {
+	for name, id := range map[string]uuid.UUID{"one that was there": secret, "the dossier": w.top, "one taken elsewhere": own} {
 		if a := put(v, token, "x.txt", []byte("x"), "folder", id.String()); a.Status != 404 {
 			t.Errorf("into %s: %d %s", name, a.Status, a.Body)
 		}

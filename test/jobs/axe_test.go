@@ -115,17 +115,21 @@ func views(link string) []view {
 	}
 }
 
-// looks are all of them; sweeping goes through every one, a test through a few that
-// hold each width, theme and language.
+// looks are all of them; sweeping goes through every one, or those that are named, a
+// test through a few that hold each width, theme and language. 320 px are 1280 at 400
+// per cent (WCAG 1.4.10).
 func looks() []look {
-	if os.Getenv("SWEEP") == "" {
+	sweep := os.Getenv("SWEEP")
+	if sweep == "" {
 		return []look{{1280, 800, false, "en"}, {390, 844, true, "de"}, {768, 1024, false, "de"}, {1920, 1080, true, "en"}}
 	}
 	var all []look
-	for _, size := range [][2]int64{{390, 844}, {768, 1024}, {1280, 800}, {1920, 1080}} {
+	for _, size := range [][2]int64{{320, 640}, {390, 844}, {768, 1024}, {1280, 800}, {1920, 1080}} {
 		for _, dark := range []bool{false, true} {
 			for _, language := range []string{"en", "de"} {
-				all = append(all, look{size[0], size[1], dark, language})
+				if l := (look{size[0], size[1], dark, language}); sweep == "all" || strings.Contains(l.String(), sweep) {
+					all = append(all, l)
+				}
 			}
 		}
 	}

@@ -123,8 +123,6 @@ type bringer struct {
 	visitor Visitor
 	link    links.Link
 	visit   Visit
-	// made are the folders that were made for what is just coming in.
-	made map[uuid.UUID]bool
 }
 
 // Into returns the folder that the link takes papers into, while it does, or one of
@@ -169,9 +167,6 @@ func (b *bringer) Into(ctx context.Context, q postgres.Q, wanted uuid.UUID) (fol
 // folders there, of whatever name, they learn nothing, and nothing of theirs goes
 // into them.
 func (b *bringer) brought(ctx context.Context, q postgres.Q, folder uuid.UUID) (bool, error) {
-	if b.made[folder] {
-		return true, nil
-	}
 	return FolderBrought(ctx, q, b.visit, folder)
 }
 
@@ -291,10 +286,9 @@ func (b *bringer) Record(ctx context.Context, tx *act.Tx, c tree.Change) error {
 	case c.Operation == items.Revising:
 		return b.s.tell(ctx, tx, b.link, &c.Item.ID, c.Version.Number, events.LinkRevised.With(events.VisitItem{Visit: seen, Name: c.Item.Name}))
 	case c.Item.Kind == items.Folder:
-		if b.made == nil {
-			b.made = map[uuid.UUID]bool{}
+		if err := AddFolderBrought(ctx, tx, b.visit.ID, c.Item.ID); err != nil {
+			return err
 		}
-		b.made[c.Item.ID] = true
 		return tx.Record(ctx, act.Event{What: events.FolderMade.With(events.Name{Name: c.Item.Name}), By: b.Actor(), Dossier: c.Item.DossierID, Item: &c.Item.ID})
 	}
 	file := events.VisitFile{Visit: seen, Name: c.Item.Name, SHA256: hex.EncodeToString(c.Item.SHA256)}

@@ -32,14 +32,18 @@ func AddReceived(ctx context.Context, q postgres.Q, r Received) error {
 		r.LinkID, r.ItemID, r.VisitID, r.Paper, r.Name, r.SHA256, r.Size, r.At)
 }
 
-// FolderBrought reports whether a folder lies above something that came in from a
-// visit, below the folder that its link takes papers into.
+// AddFolderBrought notes a folder that came in from a visit.
+func AddFolderBrought(ctx context.Context, q postgres.Q, visit, folder uuid.UUID) error {
+	return postgres.Exec(ctx, q, `INSERT INTO visit_folders (visit_id, item_id) VALUES ($1, $2)`, visit, folder)
+}
+
+// FolderBrought reports whether a folder came in from a visit, and still lies, with
+// nothing but other such folders between, in the one that its link takes papers into.
 func FolderBrought(ctx context.Context, q postgres.Q, v Visit, folder uuid.UUID) (brought bool, err error) {
 	return brought, q.GetContext(ctx, &brought, `WITH RECURSIVE up AS (
-			SELECT DISTINCT i.parent_id AS id FROM link_received r JOIN items i ON i.id = r.item_id WHERE r.visit_id = $1
-			UNION SELECT i.parent_id FROM up JOIN items i ON i.id = up.id
-				WHERE i.parent_id IS NOT NULL AND up.id NOT IN (SELECT item_id FROM link_items WHERE link_id = $2))
-		SELECT EXISTS (SELECT 1 FROM up WHERE id = $3 AND id NOT IN (SELECT item_id FROM link_items WHERE link_id = $2))`, v.ID, v.LinkID, folder)
+			SELECT i.parent_id FROM items i JOIN visit_folders f ON f.item_id = i.id AND f.visit_id = $1 WHERE i.id = $3
+			UNION SELECT i.parent_id FROM up JOIN items i ON i.id = up.parent_id JOIN visit_folders f ON f.item_id = i.id AND f.visit_id = $1)
+		SELECT EXISTS (SELECT 1 FROM up JOIN link_items l ON l.item_id = up.parent_id AND l.link_id = $2)`, v.ID, v.LinkID, folder)
 }
 
 // ReceivedFrom lists what came in from a visit, and, where its address is known

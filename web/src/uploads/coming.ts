@@ -35,6 +35,9 @@ interface Way {
 
 const whole = (c: Coming) => (c.size ? Math.floor((c.sent / c.size) * 100) : 100)
 
+/** Frame 2 comes before frame 10. */
+const natural = new Intl.Collator(undefined, { numeric: true })
+
 /** How much of a file has come, in percent, and its name with the folders above it. */
 export const progress = { percent: whole, name: (c: Coming) => (c.path ? `${c.path.replaceAll('/', ', ')}, ${c.name}` : c.name) }
 
@@ -80,7 +83,9 @@ export function useComing(way: Way) {
   }
 
   function bring(files: Brought[], to: Record<string, string>): void {
-    const more = files.map((f) => coming(f, to))
+    // They begin in the order of their names, so that their numbers follow it.
+    const inOrder = [...files].sort((a, b) => natural.compare(a.path, b.path) || natural.compare(a.file.name, b.file.name))
+    const more = inOrder.map((f) => coming(f, to))
     all.value = [...all.value, ...more]
     for (const c of more) queue.push(c)
     next()

@@ -68,6 +68,7 @@ function why(f: Coming) {
     'intake-full': say('full'),
     'too-large': say('full'),
     'practice-full': say('full'),
+    'dossier-full': say('full'),
     offline: say('offline'),
   }
   return words[code as keyof typeof words] ?? say('notTaken')

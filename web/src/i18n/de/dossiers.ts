@@ -51,6 +51,7 @@ const de: typeof en = {
     addFiles: 'Dateien …',
     addFolder: 'Einen Ordner mit allem darin …',
     newFolder: 'Neuer Ordner',
+    width: 'Breite des Inhalts',
     rowActs: 'Was mit diesem Dokument geschehen kann',
     giveOut: 'Herausgeben',
     folderName: 'Name des Ordners',

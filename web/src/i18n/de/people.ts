@@ -2,6 +2,8 @@ import type en from '../en/people'
 
 const de: typeof en = {
   people: {
+    noFactor: 'kein zweiter Faktor',
+    theirName: 'Name der Person',
     title: 'Personen',
     summary: '{colleagues}, {outside}.',
     colleaguesN: '{n} Kollege | {n} Kollegen',

@@ -49,6 +49,7 @@ export default {
     addFiles: 'Files …',
     addFolder: 'A folder with all that is in it …',
     newFolder: 'New folder',
+    width: 'Width of the contents',
     rowActs: 'What can be done with this document',
     giveOut: 'Give out',
     folderName: 'Name of the folder',

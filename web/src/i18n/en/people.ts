@@ -1,5 +1,7 @@
 export default {
   people: {
+    noFactor: 'no second factor',
+    theirName: 'their name',
     title: 'People',
     summary: '{colleagues}, {outside}.',
     colleaguesN: '{n} colleague | {n} colleagues',

@@ -6,6 +6,7 @@ import { useSaid } from '../../sentences/said'
 import Door from '../../parts/Door.vue'
 import { drag, draggedItems, dragType } from './dragged'
 import { useMenuAt } from '../../parts/menuat'
+import WidthHandle from '../../parts/WidthHandle.vue'
 import NameForm from './NameForm.vue'
 import { thingOfFolder, type Thing } from './things'
 
@@ -70,6 +71,7 @@ const kept = computed(() => {
         </RouterLink>
       </li>
     </ul>
+    <WidthHandle v-if="!bare" name="contents" :label="t('dossier.width')" :least="160" :most="480" :usual="216" />
     <footer>
       {{ t('dossier.footDossier', { n: dossier.documents, size: said.size(dossier.bytes) }, dossier.documents) }}
       <template v-if="kept">
@@ -98,10 +100,12 @@ const kept = computed(() => {
   width: 42px;
   margin-left: var(--tb-s2);
 }
+/* Deeper numbers are as wide as they are: names begin behind them, however long the number. */
 .contents .depth-3 .no,
 .contents .depth-4 .no {
-  width: 52px;
-  margin-left: var(--tb-s4);
+  width: auto;
+  min-width: 48px;
+  margin: 0 var(--tb-s1) 0 var(--tb-s3);
 }
 .contents .through .n {
   color: var(--tb-quiet);

@@ -323,7 +323,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
 
 <style scoped>
 .no-slip {
-  grid-template-columns: 216px minmax(0, 1fr);
+  grid-template-columns: var(--tb-contents, 216px) minmax(0, 1fr);
 }
 .middle {
   position: relative;

@@ -62,6 +62,10 @@ async function folderMade(made: string) {
 
 <template>
   <div class="heading">
+    <p v-if="here.number" class="only-narrow small quiet within">
+      <span class="no">{{ dossier.code }}</span>
+      {{ ' ' + dossier.name }}
+    </p>
     <div class="row1">
       <h1>
         <button type="button" class="where only-narrow" @click="$emit('contents')">
@@ -121,6 +125,9 @@ async function folderMade(made: string) {
 </template>
 
 <style scoped>
+.within {
+  margin: 0;
+}
 .where {
   font: inherit;
   display: inline-flex;

@@ -61,7 +61,10 @@ const back = () =>
     </td>
     <td class="f-line">
       <template v-if="account.standing === 'guest' && account.factor === 'none'">{{ t('people.byCode') }}</template>
-      <b v-else-if="account.factor === 'none'" class="t-caution">{{ t('people.factor.none') }}</b>
+      <b v-else-if="account.factor === 'none'" class="t-caution">
+        <span class="only-narrow">{{ t('people.noFactor') }}</span>
+        <span class="only-wide">{{ t('people.factor.none') }}</span>
+      </b>
       <template v-else-if="account.factor">{{ t(`people.factor.${account.factor}`) }}</template>
     </td>
     <td class="ev f-away">

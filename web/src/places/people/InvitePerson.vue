@@ -43,7 +43,13 @@ const invite = () =>
         />
       </template>
       <template #name>
-        <input v-model="who.name" class="form-control word" :aria-label="t('enter.name')" :placeholder="t('enter.name')" maxlength="200" />
+        <input
+          v-model="who.name"
+          class="form-control word"
+          :aria-label="t('people.theirName')"
+          :placeholder="t('people.theirName')"
+          maxlength="200"
+        />
       </template>
       <template #organisation>
         <input
