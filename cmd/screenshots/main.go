@@ -88,7 +88,7 @@ var shots = []shot{
 	{"reading-dark", wide, high, true, false, func(b *browser.Browser, from string) error {
 		return do(
 			func() error { return openReports(b, from) },
-			func() error { return b.Click("tr[data-ref]::Hull survey, complete") },
+			func() error { return b.Click("tr[data-ref]::Hull survey") },
 			func() error { return b.Click(".slip .looked") },
 			func() error { return b.See(".reader .page[data-loaded=true]") },
 			func() error { return b.Click(".reader-bar button::Pages") },
