@@ -126,6 +126,28 @@ func (f *Forest) Door(root ID, c *Circles, now time.Time) Door {
 	return d
 }
 
+// DoorWithin is the door of the dossier's top, at which whoever from outside can open
+// something further down counts, too; of roots that are not seen nothing is said.
+func (f *Forest) DoorWithin(c *Circles, now time.Time, sees func(root ID) bool) Door {
+	d := f.Door(f.top.ID, c, now)
+	outside := map[ID]bool{}
+	for subject, grants := range f.bySubject {
+		for _, g := range grants {
+			if !g.Active(now) || !g.Caps().Has(See) || g.Item != f.top.ID && !sees(g.Item) {
+				continue
+			}
+			d.Ends = Earlier(d.Ends, g.Ends)
+			for _, p := range c.People(subject) {
+				if c.accounts[p].Outside {
+					outside[p] = true
+				}
+			}
+		}
+	}
+	d.Outside = len(outside)
+	return d
+}
+
 // Adds reports whether somebody with these subjects may add somewhere in the
 // dossier.
 func (f *Forest) Adds(subjects []Subject, now time.Time) bool {

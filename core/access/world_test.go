@@ -528,3 +528,34 @@ func BenchmarkDecide(b *testing.B) {
 		f.Decide(w.items[0].id, s, noon)
 	}
 }
+
+// The door within a dossier counts whoever from outside can open anything of it that
+// is seen, told by asking item by item.
+func TestDoorWithinAgreesWithTheSlowWay(t *testing.T) {
+	for n := range 3000 {
+		r := rand.New(rand.NewPCG(uint64(n), 17))
+		w := randomWorld(r)
+		f, rootOf := w.forest(t, r)
+		c := NewCircles(w.accounts, w.members)
+		seen := func(root ID) bool { return root[0]%3 > 0 }
+		outside := map[ID]bool{}
+		for _, a := range w.accounts {
+			for item, root := range rootOf {
+				if item != root || item != w.items[0].id && !seen(root) || !a.Outside {
+					continue
+				}
+				for _, g := range w.grants {
+					if rootOf[g.Item] == root && g.Item == root && g.Active(noon) && g.Caps().Has(See) && w.belongs(a.ID, g.Subject, 0) {
+						outside[a.ID] = true
+					}
+				}
+			}
+		}
+		if d := f.DoorWithin(c, noon, seen); d.Outside != len(outside) {
+			t.Fatalf("world %d: %d from outside, %d by asking everybody", n, d.Outside, len(outside))
+		}
+		if d, top := f.DoorWithin(c, noon, func(ID) bool { return false }), f.Door(w.items[0].id, c, noon); d.Inside != top.Inside || d.Outside != top.Outside {
+			t.Fatalf("world %d: seeing nothing below, it says %+v and not %+v", n, d, top)
+		}
+	}
+}

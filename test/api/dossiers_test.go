@@ -7,7 +7,10 @@ import (
 	"sync"
 	"testing"
 
+	"github.com/google/uuid"
+
 	"tabularis/core/access"
+	"tabularis/internal/app/accounts"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
 )
@@ -102,6 +105,33 @@ func TestChangingADossier(t *testing.T) {
 	}
 	desk := testkit.Post[contract.DossierRow](w.hanne, 200, "/api/desk", nil)
 	w.hanne.Want(403, "PATCH", "/api/dossiers/"+desk.Code, contract.DossierChange{Was: was, To: to})
+}
+
+// In lists a dossier's door is the most open one in it, as far as one sees inside.
+func TestTheDoorOfADossierInLists(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.hanne = o.SignIn("hanne")
+	o.invite()
+	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.yard}, to(o.guestID)))
+	door := func(c *testkit.Client) contract.Door {
+		for _, d := range testkit.Get[[]contract.DossierRow](c, "/api/dossiers") {
+			if d.Code == "MER-24" {
+				return d.Door
+			}
+		}
+		return contract.Door{}
+	}
+	if d := door(o.hanne); d.State != contract.DoorStateAjar || d.Count != 1 {
+		t.Errorf("with a guest in a folder it is %+v", d)
+	}
+	// Whoever sees but another folder does not learn of the guest.
+	other := testkit.Post[contract.Folder](o.hanne, 201, "/api/folders/"+o.top.String()+"/folders", contract.NewName{Name: "Elsewhere"}).Id
+	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{other}, to(o.People["tomasz"].ID)))
+	if d := door(o.tomasz); d.State == contract.DoorStateAjar {
+		t.Errorf("who does not see that folder learns %+v", d)
+	}
 }
 
 // Each row says what one may do with that document, as its own closing says.

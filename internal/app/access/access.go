@@ -217,9 +217,14 @@ func (v *View) May(root, dossier uuid.UUID, now time.Time) access.Decision {
 	return f.Decide(access.ID(root), v.subjects, now)
 }
 
-// Door counts who can open a dossier.
+// Door counts who can open a dossier, and who from outside something in it that is
+// seen.
 func (v *View) Door(dossier uuid.UUID, now time.Time) access.Door {
-	return v.DoorOf(dossier, dossier, now)
+	f := v.forests[dossier]
+	if f == nil {
+		return access.Door{}
+	}
+	return f.DoorWithin(v.circles, now, func(root access.ID) bool { return f.Decide(root, v.subjects, now).Sees(false) })
 }
 
 // DoorOf counts who can open the items of a root.
