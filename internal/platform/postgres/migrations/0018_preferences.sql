@@ -12,6 +12,7 @@ CREATE TABLE visit_folders (
   item_id uuid NOT NULL REFERENCES all_items,
   PRIMARY KEY (visit_id, item_id)
 );
+CREATE INDEX visit_folders_item ON visit_folders (item_id);
 
 -- +goose Down
 DROP TABLE visit_folders;
