@@ -3,6 +3,7 @@
 # make test          all tests        make check   formatting, types, lint, generated code
 # make bench         measurements      make torture   200 rounds of killing server and database
 # make fuzz          longer fuzzing    make screenshots   pictures for docs/
+# make sweep         every view, at every width, by day and night, in both languages, by axe-core
 # make dependencies  the list of what the application is made of
 
 LISTEN  ?= 127.0.0.1:8080
