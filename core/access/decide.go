@@ -1,6 +1,9 @@
 package access
 
-import "time"
+import (
+	"slices"
+	"time"
+)
 
 // Way is one grant by which somebody comes to an item.
 type Way struct {
@@ -132,15 +135,17 @@ func (f *Forest) DoorWithin(c *Circles, now time.Time, sees func(root ID) bool) 
 	d := f.Door(f.top.ID, c, now)
 	outside := map[ID]bool{}
 	for subject, grants := range f.bySubject {
+		guests := slices.DeleteFunc(c.People(subject), func(p ID) bool { return !c.accounts[p].Outside })
+		if len(guests) == 0 {
+			continue
+		}
 		for _, g := range grants {
 			if !g.Active(now) || !g.Caps().Has(See) || g.Item != f.top.ID && !sees(g.Item) {
 				continue
 			}
 			d.Ends = Earlier(d.Ends, g.Ends)
-			for _, p := range c.People(subject) {
-				if c.accounts[p].Outside {
-					outside[p] = true
-				}
+			for _, p := range guests {
+				outside[p] = true
 			}
 		}
 	}

@@ -168,14 +168,10 @@ func (b *Browser) Hold(what, until string) error {
 }
 
 func (b *Browser) touch(what string, meanwhile func() error) error {
-	if err := b.See(what); err != nil {
-		return err
-	}
-	at, err := b.still(what)
+	at, err := b.aim(what)
 	if err != nil {
 		return err
 	}
-	b.Acts++
 	put := input.DispatchTouchEventParams{Type: input.DispatchTouchEventTypeTouchStart, TouchPoints: []*input.TouchPoint{{X: at[0], Y: at[1]}}}
 	if _, err := chromedp.Call(b.ctx, input.DispatchTouchEvent, put); err != nil {
 		return fmt.Errorf("touching %s: %w", what, err)
@@ -188,18 +184,26 @@ func (b *Browser) touch(what string, meanwhile func() error) error {
 }
 
 func (b *Browser) click(what string, opts ...chromedp.MouseOption) error {
-	if err := b.See(what); err != nil {
-		return err
-	}
-	at, err := b.still(what)
+	at, err := b.aim(what)
 	if err != nil {
 		return err
 	}
-	b.Acts++
 	if err := chromedp.Do(b.ctx, chromedp.MouseClickXY(at[0], at[1], opts...)); err != nil {
 		return fmt.Errorf("clicking %s: %w", what, err)
 	}
 	return nil
+}
+
+// aim is where an act meets what is named, and counts the act.
+func (b *Browser) aim(what string) ([]float64, error) {
+	if err := b.See(what); err != nil {
+		return nil, err
+	}
+	at, err := b.still(what)
+	if err == nil {
+		b.Acts++
+	}
+	return at, err
 }
 
 // still waits until what is named can be used, stands still and is what a

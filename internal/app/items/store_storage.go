@@ -45,6 +45,11 @@ func Storage(ctx context.Context, q postgres.Q, dossier uuid.UUID, person *uuid.
 	return s, err
 }
 
+// StorageLimited reports whether anybody's storage has a limit.
+func StorageLimited(ctx context.Context, q postgres.Q) (limited bool, err error) {
+	return limited, q.GetContext(ctx, &limited, `SELECT EXISTS (SELECT 1 FROM practice WHERE coalesce(storage_bytes, dossier_bytes, person_bytes) IS NOT NULL)`)
+}
+
 // LockStorage lets one after the other announce what it needs storage for.
 func LockStorage(ctx context.Context, q postgres.Q) error {
 	return postgres.Exec(ctx, q, `SELECT pg_advisory_xact_lock(hashtext('tabularis storage'))`)

@@ -112,14 +112,14 @@ func (s *Service) Begin(ctx context.Context, w Wish) (Upload, error) {
 // storage refuses what there is no storage for, together with what others have
 // announced already.
 func (s *Service) storage(ctx context.Context, tx *act.Tx, u Upload, dossier uuid.UUID) error {
-	shares, err := tree.Storage(ctx, tx, dossier, u.PersonID)
-	if err != nil || !shares.Limited() {
+	if limited, err := tree.StorageLimited(ctx, tx); err != nil || !limited {
 		return err
 	}
 	if err := tree.LockStorage(ctx, tx); err != nil {
 		return err
 	}
-	if shares, err = tree.Storage(ctx, tx, dossier, u.PersonID); err != nil {
+	shares, err := tree.Storage(ctx, tx, dossier, u.PersonID)
+	if err != nil {
 		return err
 	}
 	return shares.Take(u.Size)
@@ -130,6 +130,9 @@ func (s *Service) storage(ctx context.Context, tx *act.Tx, u Upload, dossier uui
 func (s *Service) bounded(ctx context.Context, u Upload, dossier uuid.UUID, src io.Reader) (io.Reader, error) {
 	if u.VisitID == nil {
 		return src, nil
+	}
+	if limited, err := tree.StorageLimited(ctx, s.Acts.DB); err != nil || !limited {
+		return src, err
 	}
 	shares, err := tree.Storage(ctx, s.Acts.DB, dossier, nil)
 	if err != nil || !shares.Limited() {

@@ -146,7 +146,7 @@ func (b *bringer) Into(ctx context.Context, q postgres.Q, wanted uuid.UUID) (fol
 		return chosen[0].Item, err
 	}
 	if b.link.Kind == linkgate.Intake {
-		brought, err := b.brought(ctx, q, wanted)
+		brought, err := FolderBrought(ctx, q, b.visit, wanted)
 		if err == nil && !brought {
 			err = fault.Missing()
 		}
@@ -161,13 +161,6 @@ func (b *bringer) Into(ctx context.Context, q postgres.Q, wanted uuid.UUID) (fol
 		return folder, err
 	}
 	return tree.ItemByID(ctx, q, wanted)
-}
-
-// brought reports whether a folder came in with what this visitor put in. Of other
-// folders there, of whatever name, they learn nothing, and nothing of theirs goes
-// into them.
-func (b *bringer) brought(ctx context.Context, q postgres.Q, folder uuid.UUID) (bool, error) {
-	return FolderBrought(ctx, q, b.visit, folder)
 }
 
 // come finds the link and the visit, as long as papers may be brought by it.
@@ -247,7 +240,7 @@ func (b *bringer) Apart() bool         { return b.link.Kind == linkgate.Intake }
 func (b *bringer) Sees() guard.Seer {
 	return func(ctx context.Context, q postgres.Q, i items.Item) (bool, error) {
 		if i.Kind == items.Folder && b.link.Kind == linkgate.Intake {
-			return b.brought(ctx, q, i.ID)
+			return FolderBrought(ctx, q, b.visit, i.ID)
 		}
 		if i.Kind == items.Folder {
 			g, err := b.s.given(ctx, q, b.link)
@@ -308,13 +301,13 @@ func (b *bringer) Placed(ctx context.Context, tx *act.Tx, u uploads.Upload, made
 	if err := l.Limits.Takes(have, u.Name, u.Size); err != nil {
 		return err
 	}
-	paper := u.Paper
+	paper, name := u.Paper, path.Join(u.Path, u.Name)
 	if paper == nil {
-		if paper, err = b.match(ctx, tx, strings.ReplaceAll(path.Join(u.Path, u.Name), "/", ", ")); err != nil {
+		if paper, err = b.match(ctx, tx, strings.ReplaceAll(name, "/", ", ")); err != nil {
 			return err
 		}
 	}
-	r := Received{LinkID: l.ID, ItemID: made.ID, VisitID: b.visit.ID, Paper: paper, Name: path.Join(u.Path, u.Name), SHA256: made.SHA256, Size: made.Size, At: tx.Now}
+	r := Received{LinkID: l.ID, ItemID: made.ID, VisitID: b.visit.ID, Paper: paper, Name: name, SHA256: made.SHA256, Size: made.Size, At: tx.Now}
 	return AddReceived(ctx, tx, r)
 }
 

@@ -39,6 +39,8 @@ func AddFolderBrought(ctx context.Context, q postgres.Q, visit, folder uuid.UUID
 
 // FolderBrought reports whether a folder came in from a visit, and still lies, with
 // nothing but other such folders between, in the one that its link takes papers into.
+// Of other folders there, of whatever name, a visitor learns nothing, and nothing of
+// theirs goes into them.
 func FolderBrought(ctx context.Context, q postgres.Q, v Visit, folder uuid.UUID) (brought bool, err error) {
 	return brought, q.GetContext(ctx, &brought, `WITH RECURSIVE up AS (
 			SELECT i.parent_id FROM items i JOIN visit_folders f ON f.item_id = i.id AND f.visit_id = $1 WHERE i.id = $3

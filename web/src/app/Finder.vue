@@ -6,6 +6,7 @@ import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import IconGlass from '~icons/ph/magnifying-glass'
 import { stemOf } from '../i18n/words'
+import { isTyping } from '../parts/keys'
 
 /** Finds dossiers, folders and documents by number or name; / or Ctrl+K brings one here. */
 const { t } = useI18n()
@@ -53,8 +54,7 @@ function go(to?: string) {
 }
 
 useEventListener(document, 'keydown', (e: KeyboardEvent) => {
-  const typing = e.target instanceof HTMLElement && e.target.matches('input, textarea, select, [contenteditable]')
-  if ((e.key === '/' && !typing && !e.ctrlKey && !e.metaKey) || (e.key === 'k' && (e.ctrlKey || e.metaKey))) {
+  if ((e.key === '/' && !isTyping(e) && !e.ctrlKey && !e.metaKey) || (e.key === 'k' && (e.ctrlKey || e.metaKey))) {
     e.preventDefault()
     field.value?.focus()
   }

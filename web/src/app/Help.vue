@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 import HelpPanel from '../help/HelpPanel.vue'
 import type { HelpTopic } from '../help/topics'
+import { isCommand, isTyping } from '../parts/keys'
 import { helpOpen } from './help'
 import { useSession } from './session'
 
@@ -22,8 +23,7 @@ watch(
   { immediate: true },
 )
 useEventListener('keydown', (e) => {
-  const typing = e.target instanceof Element && e.target.matches('input, textarea, select, [contenteditable]')
-  if (e.key !== '?' || typing || e.ctrlKey || e.metaKey || e.altKey) return
+  if (e.key !== '?' || isTyping(e) || isCommand(e)) return
   e.preventDefault()
   helpOpen.value = true
 })

@@ -1,13 +1,20 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
+import { useI18n } from 'vue-i18n'
 import { Refusal } from '../api/client'
 import { useSaid } from '../sentences/said'
 import { tell } from './toasts'
 
+/** The way back from an act: what takes it back, and what is said then. */
+interface Undo {
+  do: () => Promise<unknown>
+  done: string
+}
+
 /** What is said of an act: that it was done, perhaps with a way back; and whether a refusal is told like that too. */
 interface Saying {
   done?: string
-  undo?: { label: string; do: () => void }
+  undo?: Undo
   /** For acts with no place of their own for a refusal. */
   aloud?: boolean
 }
@@ -19,6 +26,7 @@ interface Saying {
  */
 export function useAct({ apart = false } = {}) {
   const said = useSaid()
+  const { t } = useI18n()
   const queries = useQueryClient()
   const wrong = ref('')
   /** The input at which it failed, where it was one. */
@@ -34,7 +42,7 @@ export function useAct({ apart = false } = {}) {
     let did = true
     try {
       await fn()
-      if (saying.done) tell(saying.done, saying.undo)
+      if (saying.done) tell(saying.done, saying.undo && wayBack(saying.undo))
     } catch (e) {
       did = false
       if (e instanceof Refusal) field.value = e.problem.field
@@ -46,6 +54,11 @@ export function useAct({ apart = false } = {}) {
     if (!apart) await queries.invalidateQueries({ predicate: (q) => q.queryKey[1] !== 'draft' })
     return did
   }
+
+  const wayBack = (undo: Undo) => ({
+    label: t('common.undo'),
+    do: () => void act(undo.do, { done: undo.done, aloud: true }),
+  })
 
   return { act, busy, wrong, field }
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
 import { computed, defineAsyncComponent, provide, ref } from 'vue'
+import { isCommand, isTyping } from '../parts/keys'
 import Gate from './Gate.vue'
 import Languages from './Languages.vue'
 import Letter from './Letter.vue'
@@ -18,8 +19,7 @@ provide(visitKey, visit)
 const { front, given, taking, state } = visit
 const helping = ref(false)
 useEventListener('keydown', (e) => {
-  const typing = e.target instanceof Element && e.target.matches('input, textarea, select')
-  if (e.key === '?' && !typing && !e.ctrlKey && !e.metaKey && !e.altKey) helping.value = true
+  if (e.key === '?' && !isTyping(e) && !isCommand(e)) helping.value = true
 })
 const looking = computed(() => given.value?.files.find((f) => f.id === props.document))
 </script>

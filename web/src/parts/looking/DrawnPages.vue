@@ -2,7 +2,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { components } from '../../api/schema.gen'
 import PageList from './PageList.vue'
-import { printPages } from './print'
+import { usePrinting } from './print'
 import ReaderBar from './ReaderBar.vue'
 import type { LookWord } from './word'
 
@@ -32,7 +32,6 @@ const size = computed({ get: () => String(zoom.value), set: (s) => (zoom.value =
 const sizes = computed(() => zooms.map((z) => ({ value: String(z), words: z === 1 ? props.word('width') : `${z * 100} %` })))
 const page = ref(1)
 const listed = ref(false)
-const busy = ref('')
 const ratios = computed(() => all.value?.pages.map((p) => p.height / p.width) ?? [])
 const widths = [1100, 1700, 2600]
 const inView = new Set<number>()
@@ -66,12 +65,12 @@ function drawSmall(n: number, to: HTMLElement) {
   picture.src = props.picture(n, 240)
   to.replaceChildren(picture)
 }
-async function print() {
-  const of = ratios.value.length
-  const drawn = (n: number) => Promise.resolve(props.picture(n, 1700))
-  await printPages(of, drawn, (n) => (busy.value = props.word('printing', { n, of }))).catch(() => (state.value = 'failed'))
-  busy.value = ''
-}
+const { busy, print } = usePrinting(
+  props.word,
+  () => ratios.value.length,
+  (n) => Promise.resolve(props.picture(n, 1700)),
+  () => (state.value = 'failed'),
+)
 const pageOf = (e: IntersectionObserverEntry) => Number((e.target as HTMLElement).dataset.page)
 onMounted(() => {
   // Two windows ahead: the next page is there before it is looked at.

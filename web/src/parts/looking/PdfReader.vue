@@ -4,7 +4,7 @@ import type { EventBus, PDFViewer } from 'pdfjs-dist/web/pdf_viewer.mjs'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import PageList from './PageList.vue'
 import { drawPage, openPDF } from './pdf'
-import { printPages } from './print'
+import { usePrinting } from './print'
 import ReaderBar from './ReaderBar.vue'
 import type { LookWord } from './word'
 
@@ -20,7 +20,6 @@ const size = ref('page-width')
 const listed = ref(false)
 const sought = ref('')
 const hits = ref({ at: 0, of: 0 })
-const busy = ref('')
 let bus: EventBus | undefined
 let seeing: IntersectionObserver | undefined
 let gone = false
@@ -127,11 +126,12 @@ async function printed(n: number) {
   const blob = await new Promise<Blob | null>((done) => canvas.toBlob(done, 'image/png'))
   return URL.createObjectURL(blob!)
 }
-async function print() {
-  const of = pdf.value?.numPages ?? 0
-  await printPages(of, printed, (n) => (busy.value = props.word('printing', { n, of }))).catch(() => emit('failed'))
-  busy.value = ''
-}
+const { busy, print } = usePrinting(
+  props.word,
+  () => pdf.value?.numPages ?? 0,
+  printed,
+  () => emit('failed'),
+)
 
 onMounted(open)
 onBeforeUnmount(() => {

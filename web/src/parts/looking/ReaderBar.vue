@@ -6,6 +6,7 @@ import IconUp from '~icons/ph/caret-up'
 import IconPages from '~icons/ph/list-numbers'
 import IconPrint from '~icons/ph/printer'
 import IconTurn from '~icons/ph/arrow-clockwise'
+import { isCommand, isTyping } from '../keys'
 import type { LookWord } from './word'
 
 /** What a document can be read with: its pages as a list, a page by its number, size, finding, turning and printing. */
@@ -44,9 +45,8 @@ function bySize(step: 1 | -1) {
   if (to) size.value = to.value
 }
 useEventListener('keydown', (e) => {
-  const typing = e.target instanceof Element && e.target.matches('input, textarea, select')
   if (props.findable && (e.ctrlKey || e.metaKey) && e.key === 'f') field.value?.select()
-  else if (typing || e.ctrlKey || e.metaKey || e.altKey) return
+  else if (isTyping(e) || isCommand(e)) return
   else if (props.findable && e.key === '/') field.value?.focus()
   else if (props.turnable && e.key === 'r') emit('turn')
   else if (e.key === '+') bySize(1)

@@ -1,8 +1,11 @@
+import { ref } from 'vue'
+import type { LookWord } from './word'
+
 /**
  * Prints pictures of pages, one on a sheet. They are made one after the other, each as an address of a picture, and thrown
  * away afterwards.
  */
-export async function printPages(pages: number, draw: (n: number) => Promise<string>, told: (n: number) => void): Promise<void> {
+async function printPages(pages: number, draw: (n: number) => Promise<string>, told: (n: number) => void): Promise<void> {
   const paper = document.createElement('div')
   paper.className = 'print-paper'
   const made: string[] = []
@@ -21,4 +24,15 @@ export async function printPages(pages: number, draw: (n: number) => Promise<str
     paper.remove()
     made.filter((m) => m.startsWith('blob:')).forEach((m) => URL.revokeObjectURL(m))
   }
+}
+
+/** Printing a document's pages, with what is said while they are made. */
+export function usePrinting(word: LookWord, pages: () => number, draw: (n: number) => Promise<string>, failed: () => void) {
+  const busy = ref('')
+  async function print() {
+    const of = pages()
+    await printPages(of, draw, (n) => (busy.value = word('printing', { n, of }))).catch(failed)
+    busy.value = ''
+  }
+  return { busy, print }
 }

@@ -12,6 +12,7 @@ import Missing from '../../app/Missing.vue'
 import Failed from '../../app/Failed.vue'
 import AsSeen from './AsSeen.vue'
 import BringingTold from './BringingTold.vue'
+import { isCommand, isTyping } from '../../parts/keys'
 import { useThing } from '../../app/title'
 import { useBringingIn } from './bringing'
 import Contents from './Contents.vue'
@@ -25,7 +26,7 @@ import Register from './Register.vue'
 import RowMenu from './RowMenu.vue'
 import Slip from './Slip.vue'
 import SlipOfMany from './SlipOfMany.vue'
-import { archiveOf, useThingMenu, type ThingActs } from './thingacts'
+import { archiveOf, useThingMenu } from './thingacts'
 import { movable, type Thing } from './things'
 import ViewSheet from './ViewSheet.vue'
 
@@ -129,22 +130,15 @@ async function look(id: string) {
 }
 /** What is being renamed, and whether in the contents at the left or where it lies. */
 const naming = ref<{ id: string; contents: boolean }>()
-const acts: ThingActs = {
+const { menu, show: showMenu } = useThingMenu(chosen, {
   open: (o) => void (o.kind === 'folder' ? router.push(`/dossiers/${props.code}/${o.id}`) : look(o.id)),
   giveOut,
   move: moveThings,
-  rename: (o) => {
-    naming.value = { id: o.id, contents: false }
+  rename: (o, contents) => {
+    naming.value = { id: o.id, contents }
     if (o.kind === 'document') show(o.id)
   },
-}
-const { menu, show: showMenu } = useThingMenu(chosen, {
-  ...acts,
   toggle: (o) => (chosen.value.some((c) => c.id === o.id) ? leave(o) : chosen.value.push(o)),
-})
-const { menu: contentsMenu, show: showContentsMenu } = useThingMenu(ref([]), {
-  ...acts,
-  rename: (o) => (naming.value = { id: o.id, contents: true }),
 })
 const chosenBytes = computed(() => chosen.value.reduce((sum, c) => sum + c.size, 0))
 const chosenWhat = computed(() => {
@@ -154,8 +148,7 @@ const chosenWhat = computed(() => {
 const below = computed(() => (here.value?.documents ?? 0) - (page.value?.total ?? 0))
 
 useEventListener(document, 'keydown', (e: KeyboardEvent) => {
-  const typing = e.target instanceof HTMLElement && e.target.matches('input:not([type=checkbox]), textarea, select')
-  if (typing || e.ctrlKey || e.metaKey || e.altKey || looking.value) return
+  if (isTyping(e, 'input:not([type=checkbox])') || isCommand(e) || looking.value) return
   if ((e.key === 'g' || e.key === 'p') && !giving.value && may('share')) {
     e.preventDefault()
     giveOut(undefined, e.key === 'p')
@@ -178,7 +171,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       :here="here?.id"
       :arrange="!as"
       :naming="naming?.contents ? naming.id : undefined"
-      @menu="showContentsMenu"
+      @menu="(thing, x, y) => showMenu(thing, x, y, true)"
       @named="naming = undefined"
       @onto="movedOnto"
     />
@@ -186,14 +179,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       <Contents :dossier="dossier" :here="here?.id" bare />
     </BOffcanvas>
     <main v-if="here" id="content" class="middle">
-      <RowMenu
-        v-for="m in [menu, contentsMenu].filter((m) => !!m)"
-        :key="`${m.x} ${m.y}`"
-        :x="m.x"
-        :y="m.y"
-        :acts="m.entries"
-        @close="menu = contentsMenu = null"
-      />
+      <RowMenu v-if="menu" :key="`${menu.x} ${menu.y}`" :x="menu.x" :y="menu.y" :acts="menu.entries" @close="menu = null" />
       <AsSeen v-if="as" v-model:comparing="comparing" :name="asName" :code="code" />
       <DossierHeading
         :dossier="dossier"

@@ -17,11 +17,10 @@ const before = props.name
 const { act, busy, wrong } = useAct()
 
 const say = (name: string) => api.PUT('/items/{id}/name', { params: { path: { id: props.id } }, body: { name } })
-const undo = () => act(() => say(before), { done: t('slip.renamed'), aloud: true })
 async function rename() {
   const done = await act(() => say(typed.value.trim() + ending.value), {
     done: t('slip.renamed'),
-    undo: { label: t('common.undo'), do: undo },
+    undo: { do: () => say(before), done: t('slip.renamed') },
   })
   if (done) emit('done')
 }

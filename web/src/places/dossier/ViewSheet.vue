@@ -8,6 +8,7 @@ import { api, data, type Schemas } from '../../api/client'
 import DrawnPages from '../../parts/looking/DrawnPages.vue'
 import Look from '../../parts/looking/Look.vue'
 import type { LookWord } from '../../parts/looking/word'
+import { isCommand, isTyping } from '../../parts/keys'
 import Over from '../../parts/Over.vue'
 import { useSaid } from '../../sentences/said'
 
@@ -26,9 +27,8 @@ const drawn = (n: number, width: number) =>
   `/api/documents/${props.document.id}/pages/${n}?width=${width}&version=${counting.value?.number ?? 1}`
 
 useEventListener('keydown', (e) => {
-  const typing = e.target instanceof Element && e.target.matches('input, textarea, select')
   const to = { n: props.after, p: props.before }[e.key]
-  if (to && !typing && !e.ctrlKey && !e.metaKey && !e.altKey) emit('open', to)
+  if (to && !isTyping(e) && !isCommand(e)) emit('open', to)
 })
 </script>
 

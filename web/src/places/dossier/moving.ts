@@ -41,14 +41,12 @@ export function useMoving(
     if (!consequence || consequence.effects.length || consequence.links) return false
     const what = names.length === 1 ? stemOf(names[0]) : t('move.things', { n: names.length })
     const place = (f?: Schemas['Folder']) => (f?.number ? named(f) : (dossier.value?.name ?? ''))
-    const back = () =>
-      void act(() => Promise.all(origins.map((o) => put(o.items, o.to))), {
-        done: t('move.moved', { what, to: place(dossier.value?.folders.find((f) => f.id === origins[0].to)) }),
-        aloud: true,
-      })
     return act(() => put(ids, folder), {
       done: t('move.moved', { what, to: place(to) }),
-      undo: { label: t('common.undo'), do: back },
+      undo: {
+        do: () => Promise.all(origins.map((o) => put(o.items, o.to))),
+        done: t('move.moved', { what, to: place(dossier.value?.folders.find((f) => f.id === origins[0].to)) }),
+      },
       aloud: true,
     })
   }

@@ -9,22 +9,25 @@ export interface ThingActs {
   open: (thing: Thing) => void
   giveOut: (ids: string[], people: boolean) => void
   move: (things: Thing[]) => void
-  rename: (thing: Thing) => void
-  /** Chooses it, or chooses it no longer; absent where nothing is chosen. */
-  toggle?: (thing: Thing) => void
+  rename: (thing: Thing, contents: boolean) => void
+  /** Chooses it, or chooses it no longer. */
+  toggle: (thing: Thing) => void
 }
 
 /** An address that gives several things as one archive. */
 export const archiveOf = (things: { id: string }[]) => `/api/archive?${things.map((o) => `item=${o.id}`).join('&')}`
 
-/** The menu of a thing, where the pointer is; with others that are chosen it concerns all of them. */
+/**
+ * The menu of a thing, where the pointer is; with others that are chosen it concerns all of them. In the contents nothing is
+ * chosen, and it concerns the folder alone.
+ */
 export function useThingMenu(chosen: Ref<Thing[]>, acts: ThingActs) {
   const { t } = useI18n()
   const player = usePlayer()
   const menu = ref<{ x: number; y: number; entries: Entry[] } | null>(null)
 
-  function show(thing: Thing, x: number, y: number) {
-    const isChosen = chosen.value.some((c) => c.id === thing.id)
+  function show(thing: Thing, x: number, y: number, contents = false) {
+    const isChosen = !contents && chosen.value.some((c) => c.id === thing.id)
     const all = isChosen ? chosen.value : [thing]
     const every = (cap: string) => all.every((o) => o.may.includes(cap))
     const entry = (label: string, act: () => void) => ({ label, do: act })
@@ -45,9 +48,9 @@ export function useThingMenu(chosen: Ref<Thing[]>, acts: ThingActs) {
           ? [entry(t('dossier.giveOut'), () => acts.giveOut(ids(all), false)), entry(t('access.letIn'), () => acts.giveOut(ids(all), true))]
           : []),
         ...(all.every(movable) ? [entry(t('move.menu'), () => acts.move(all))] : []),
-        ...(alone && thing.may.includes('change') ? [entry(t('slip.rename'), () => acts.rename(thing))] : []),
+        ...(alone && thing.may.includes('change') ? [entry(t('slip.rename'), () => acts.rename(thing, contents))] : []),
         ...(every('download') ? [fetch] : []),
-        ...(acts.toggle ? [entry(t(isChosen ? 'dossier.unchooseOne' : 'dossier.columns.choose'), () => acts.toggle?.(thing))] : []),
+        ...(contents ? [] : [entry(t(isChosen ? 'dossier.unchooseOne' : 'dossier.columns.choose'), () => acts.toggle(thing))]),
       ],
     }
   }

@@ -19,8 +19,8 @@ const say = (from: Particulars, to: Particulars) => api.PATCH('/dossiers/{code}'
 async function change() {
   const { name, kind, client, subject } = words.value
   const to = { name: name.trim(), kind, client: kind === 'client' ? client.trim() : '', subject: subject.trim() }
-  const undo = () => void act(() => say(to, was), { done: t('dossiers.changed', { code }), aloud: true })
-  if (await act(() => say(was, to), { done: t('dossiers.changed', { code }), undo: { label: t('common.undo'), do: undo } })) emit('done')
+  const done = t('dossiers.changed', { code })
+  if (await act(() => say(was, to), { done, undo: { do: () => say(to, was), done } })) emit('done')
 }
 </script>
 

@@ -16,8 +16,7 @@ const words = ref<DossierWords>({ code: '', name: '', kind: 'client', client: ''
 const { act, busy, wrong, field } = useAct()
 const make = () =>
   act(async () => {
-    const { kind, client } = words.value
-    const made = await data(api.POST('/dossiers', { body: { ...words.value, client: kind === 'client' ? client : '' } }))
+    const made = await data(api.POST('/dossiers', { body: words.value }))
     tell(t('dossiers.made', { code: made.code }))
     await router.push(`/dossiers/${made.code}`)
   })

@@ -20,23 +20,24 @@ export function useLinkActs() {
   function weekMore(l: Schemas['Link']) {
     if (!l.until) return
     const [day, clock] = local(new Date(l.until)).split('T')
-    const set = (until: string, undo?: { label: string; do: () => void }) =>
-      act(() => adjust(l, { until }), { done: t('links.until', { name: l.name, when: said.when(until) }), undo, aloud: true })
-    const before = l.until
-    void set(moment(later(day, 7), clock).toISOString(), { label: t('common.undo'), do: () => void set(before) })
+    const set = (until: string) => ({
+      do: () => adjust(l, { until }),
+      done: t('links.until', { name: l.name, when: said.when(until) }),
+    })
+    const more = set(moment(later(day, 7), clock).toISOString())
+    void act(more.do, { done: more.done, undo: set(l.until), aloud: true })
   }
 
   /** Ends links, and can open them again for a while. */
   function endAll(links: Schemas['Link'][], done: string): Promise<boolean> {
     const each = (fn: (path: { id: string }) => Promise<unknown>) => () => Promise.all(links.map((l) => fn({ id: l.id })))
-    const reopen = () =>
-      void act(
-        each((path) => api.POST('/links/{id}/reopening', { params: { path } })),
-        { done: t('slip.reopened', { n: links.length }, links.length), aloud: true },
-      )
+    const undo = {
+      do: each((path) => api.POST('/links/{id}/reopening', { params: { path } })),
+      done: t('slip.reopened', { n: links.length }, links.length),
+    }
     return act(
       each((path) => api.POST('/links/{id}/end', { params: { path } })),
-      { done, undo: { label: t('common.undo'), do: reopen }, aloud: true },
+      { done, undo, aloud: true },
     )
   }
 

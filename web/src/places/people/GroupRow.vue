@@ -56,13 +56,10 @@ function change() {
     return act(() => api.DELETE('/groups/{id}', { params: { path } }), { done: t('people.groupRemoved', { name: props.group.name }) })
   const takeOut = () => api.DELETE('/groups/{id}/members/{member}', { params: { path: { ...path, member: p.member } } })
   const putIn = () => api.POST('/groups/{id}/members', { params: { path }, body: { [p.kind]: p.member } })
-  const undo = (back: () => Promise<unknown>) => ({
-    label: t('common.undo'),
-    do: () => void act(back, { done: t('access.asBefore'), aloud: true }),
-  })
   const names = { name: p.name, group: props.group.name }
-  if (p.way === 'leave') return act(takeOut, { done: t('people.hasLeft', names), undo: undo(putIn) })
-  return act(putIn, { done: t('people.hasJoined', names), undo: undo(takeOut) })
+  const done = t('access.asBefore')
+  if (p.way === 'leave') return act(takeOut, { done: t('people.hasLeft', names), undo: { do: putIn, done } })
+  return act(putIn, { done: t('people.hasJoined', names), undo: { do: takeOut, done } })
 }
 async function confirm() {
   if (await change()) plan.value = undefined

@@ -26,8 +26,7 @@ const rules = computed(() => directory.value?.rules)
 const say = (to: Rules) => api.PUT('/practice/rules', { body: to })
 function set(change: Partial<Rules>): Promise<boolean> {
   const was = rules.value!
-  const undo = () => void act(() => say(was), { done: t('practice.asBefore'), aloud: true })
-  return act(() => say({ ...was, ...change }), { done: t('people.ruleSet'), undo: { label: t('common.undo'), do: undo } })
+  return act(() => say({ ...was, ...change }), { done: t('people.ruleSet'), undo: { do: () => say(was), done: t('practice.asBefore') } })
 }
 const setOutward = (change: Partial<Schemas['OutwardRules']>) => set({ outward: { ...rules.value!.outward!, ...change } })
 const setDomains = (which: 'shut' | 'only', typed: string) => setOutward({ [which]: typed.split(/[\s,;]+/).filter(Boolean) })
@@ -40,12 +39,15 @@ const limit = (l: Limit) => (rules.value?.[l] ? String(rules.value[l] / gigabyte
 /** Without a number there is no limit. */
 const setLimit = (l: Limit, typed: string) => set({ [l]: typed ? Math.round(Number(typed.replace(',', '.')) * gigabyte) || 0 : undefined })
 
+/** The rules for accounts, each by its words. */
+const ofAccounts = [
+  ['make', 'colleaguesMakeDossiers'],
+  ['code', 'guestsByCode'],
+  ['factor', 'secondFactorRequired'],
+] as const
 const linkKinds = ['hand-out', 'working', 'intake'] as const
 const yesNo = (key: string) => [true, false].map((value) => ({ value, words: t(`practice.${key}.${value ? 'yes' : 'no'}`) }))
 const words = computed(() => ({
-  make: yesNo('make'),
-  code: yesNo('code'),
-  factor: yesNo('factor'),
   demand: (['nothing', 'either', 'password', 'identity'] as const).map((value) => ({ value, words: t(`practice.demand.${value}`) })),
   kind: yesNo('allowed'),
   does: (['off', 'warn', 'forbid'] as const).map((value) => ({ value, words: t(`practice.does.${value}`) })),
@@ -73,42 +75,16 @@ function allow(kind: (typeof linkKinds)[number], yes: boolean) {
           {{ t('people.rules') }}
         </h2>
         <ol>
-          <li>
-            <span class="no">1.1</span>
+          <li v-for="([key, rule], i) in ofAccounts" :key="rule">
+            <span class="no">1.{{ i + 1 }}</span>
             <p>
-              {{ t('practice.make.who') }}
+              {{ t(`practice.${key}.who`) }}
               <SentenceSelect
-                :model-value="rules.colleaguesMakeDossiers"
-                :label="t('practice.make.who')"
-                :options="words.make"
+                :model-value="rules[rule]"
+                :label="t(`practice.${key}.who`)"
+                :options="yesNo(key)"
                 then="."
-                @update:model-value="set({ colleaguesMakeDossiers: $event })"
-              />
-            </p>
-          </li>
-          <li>
-            <span class="no">1.2</span>
-            <p>
-              {{ t('practice.code.who') }}
-              <SentenceSelect
-                :model-value="rules.guestsByCode"
-                :label="t('practice.code.who')"
-                :options="words.code"
-                then="."
-                @update:model-value="set({ guestsByCode: $event })"
-              />
-            </p>
-          </li>
-          <li>
-            <span class="no">1.3</span>
-            <p>
-              {{ t('practice.factor.who') }}
-              <SentenceSelect
-                :model-value="rules.secondFactorRequired"
-                :label="t('practice.factor.who')"
-                :options="words.factor"
-                then="."
-                @update:model-value="set({ secondFactorRequired: $event })"
+                @update:model-value="set({ [rule]: $event })"
               />
             </p>
           </li>

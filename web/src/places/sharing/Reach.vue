@@ -70,10 +70,8 @@ const origin = (w: Schemas['Way'], many: boolean) =>
     .join(', ')
 
 /** What is being written is done with when the act is. */
-const change = (fn: () => Promise<unknown>, done: string, back: () => Promise<unknown>) => {
-  const undo = () => void act(back, { done: t('access.asBefore'), aloud: true })
-  return act(() => fn().then(() => (writing.value = null)), { done, undo: { label: t('common.undo'), do: undo } })
-}
+const change = (fn: () => Promise<unknown>, done: string, back: () => Promise<unknown>) =>
+  act(() => fn().then(() => (writing.value = null)), { done, undo: { do: back, done: t('access.asBefore') } })
 /** What was ended is given anew, under the same terms. */
 const giveBack = ({ grant: g }: Schemas['Way']) =>
   api.POST('/access', {
