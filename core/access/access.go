@@ -54,8 +54,8 @@ const (
 	LevelEdit    Level = "edit"
 	LevelManage  Level = "manage"
 	LevelDeposit Level = "deposit"
-	// LevelCustom is put together capability by capability.
-	LevelCustom Level = "custom"
+	// LevelOwnSet is put together capability by capability.
+	LevelOwnSet Level = "own-set"
 )
 
 // levels is the one table that fixes what each level holds.
@@ -82,7 +82,7 @@ func Levels() []Level {
 	return all
 }
 
-// Caps returns what the level holds; an unknown level, and the custom one by
+// Caps returns what the level holds; an unknown level, and the own set by
 // itself, hold nothing.
 func (l Level) Caps() Caps {
 	for _, row := range levels {
@@ -94,7 +94,7 @@ func (l Level) Caps() Caps {
 }
 
 // Known reports whether the level can be given.
-func (l Level) Known() bool { return l == LevelCustom || l.Caps() != 0 }
+func (l Level) Known() bool { return l == LevelOwnSet || l.Caps() != 0 }
 
 // Has reports whether all of want is in c.
 func (c Caps) Has(want Caps) bool { return c&want == want }
@@ -152,8 +152,8 @@ type Grant struct {
 	Item    ID
 	Subject Subject
 	Level   Level
-	// Custom is what the custom level holds.
-	Custom Caps
+	// OwnSet is what the own set holds.
+	OwnSet Caps
 	// Onward allows giving it on.
 	Onward bool
 	Ends   *time.Time
@@ -162,8 +162,8 @@ type Grant struct {
 // Caps is what the grant gives.
 func (g Grant) Caps() Caps {
 	c := g.Level.Caps()
-	if g.Level == LevelCustom {
-		c = g.Custom
+	if g.Level == LevelOwnSet {
+		c = g.OwnSet
 	}
 	if g.Onward {
 		c |= Share

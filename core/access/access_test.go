@@ -39,7 +39,7 @@ func TestLevelsWiden(t *testing.T) {
 	if LevelLook.Caps().Has(Download) {
 		t.Error("look does not download")
 	}
-	if Level("owner").Known() || Level("owner").Caps() != 0 || !LevelCustom.Known() {
+	if Level("owner").Known() || Level("owner").Caps() != 0 || !LevelOwnSet.Known() {
 		t.Error("an unknown level must hold nothing")
 	}
 	if All.Names() == nil || len(All.Names()) != len(capNames) {
@@ -74,7 +74,7 @@ func TestCustomSets(t *testing.T) {
 			t.Errorf("%v came back as %v", c.names, caps.Names())
 		}
 	}
-	g := Grant{Level: LevelCustom, Custom: See | Change}
+	g := Grant{Level: LevelOwnSet, OwnSet: See | Change}
 	if g.Caps() != See|Change || (Grant{Level: LevelView, Onward: true}).Caps() != See|Download|Share {
 		t.Error("a grant must give its own set, and sharing only when it says so")
 	}

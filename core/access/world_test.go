@@ -62,7 +62,7 @@ func randomGrant(r *rand.Rand, n int, item ID) Grant {
 	}
 	all := Levels()
 	if g.Level = all[r.IntN(len(all))]; r.IntN(6) == 0 {
-		g.Level, g.Custom = LevelCustom, See|Caps(1<<r.IntN(9))
+		g.Level, g.OwnSet = LevelOwnSet, See|Caps(1<<r.IntN(9))
 	}
 	if r.IntN(3) == 0 {
 		g.Ends = at(r.IntN(5) - 2)

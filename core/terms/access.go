@@ -15,7 +15,7 @@ const (
 // Access is what a sentence of access speaks of: who may do what with what.
 type Access struct {
 	Who []string
-	// Level is the level's name; May lists the capabilities of the custom one.
+	// Level is the level's name; May lists the capabilities of the own set.
 	Level string
 	May   []string
 	What  string
@@ -35,7 +35,7 @@ var capWords = map[string][2]string{
 	"add": {"add", "hinzufügen"}, "change": {"change", "ändern"}, "deleteOwn": {"delete one’s own", "Eigenes löschen"}, "delete": {"delete", "löschen"}, "share": {"share", "weitergeben"}, "manage": {"manage", "verwalten"},
 }
 
-// LevelWords says in words what a level allows; for the custom level, what its
+// LevelWords says in words what a level allows; for the own set, what its
 // capabilities do.
 func LevelWords(language, level string, may []string) string {
 	at := 0

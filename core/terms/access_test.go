@@ -23,7 +23,7 @@ func TestAccessSentence(t *testing.T) {
 			"Tomasz may manage the dossier, without an end.", "Tomasz darf the dossier ohne Ende verwalten."},
 		{Access{Who: []string{"Callum Wray"}, Level: "deposit", What: "Instruction"},
 			"Callum Wray may put papers into Instruction, without an end, and may not pass it on.", "Callum Wray darf in Instruction ohne Ende Papiere einlegen und darf es nicht weitergeben."},
-		{Access{Who: []string{"Bram"}, Level: "custom", May: []string{"see", "download", "change"}, What: "1 file"},
+		{Access{Who: []string{"Bram"}, Level: "own-set", May: []string{"see", "download", "change"}, What: "1 file"},
 			"Bram may view, download and change 1 file, without an end, and may not pass it on.", "Bram darf 1 file ohne Ende ansehen, herunterladen und ändern und darf es nicht weitergeben."},
 	}
 	for _, c := range cases {

@@ -75,13 +75,19 @@ type reader struct {
 	tokens  []token
 	out     Typed
 	said    map[Term]bool
+	// own are names that the practice gave to terms, base what was meant by one.
+	own      vocabulary
+	ownNames []string
+	base     Typed
 }
 
 // Read reads what was typed of a link's terms. Nothing is guessed: what is not
 // understood is a piece that says so, and sets nothing.
-func Read(text string, v Voice) Typed {
-	return (&reader{text: text, voice: v, phrases: phrases,
-		rules: []rule{(*reader).name, (*reader).moment, (*reader).count, (*reader).phrase, (*reader).people, (*reader).endings}}).read()
+func Read(text string, v Voice) Typed { return linkReader(text, v).read() }
+
+func linkReader(text string, v Voice) *reader {
+	return &reader{text: text, voice: v, phrases: phrases,
+		rules: []rule{(*reader).name, (*reader).moment, (*reader).count, (*reader).phrase, (*reader).people, (*reader).endings}}
 }
 
 // ReadAccess reads what was typed of the terms of access for people, like Read: a
@@ -240,8 +246,13 @@ func (r *reader) name(i int) (int, Term, func() Why) {
 
 // phrase reads the fixed words of the vocabulary, the longest that fit.
 func (r *reader) phrase(i int) (int, Term, func() Why) {
-	for n := min(r.phrases.longest, len(r.tokens)-i); n > 0; n-- {
-		if p, ok := r.phrases.said[r.joined(i, n)]; ok {
+	return r.among(r.phrases, i)
+}
+
+// among reads the fixed words of a vocabulary.
+func (r *reader) among(fixed vocabulary, i int) (int, Term, func() Why) {
+	for n := min(fixed.longest, len(r.tokens)-i); n > 0; n-- {
+		if p, ok := fixed.said[r.joined(i, n)]; ok {
 			return n, p.term, set(func() { p.set(&r.out) })
 		}
 	}
@@ -325,9 +336,24 @@ func (r *reader) complete() {
 	if begun == "" {
 		return
 	}
-	for _, w := range offered[pick(r.voice.Language == "de", "de", "en")] {
+	for _, w := range slices.Concat(r.ownNames, offered[pick(r.voice.Language == "de", "de", "en")]) {
 		if strings.HasPrefix(names.Key(w), begun) && len(r.out.Completions) < 5 {
 			r.out.Completions = append(r.out.Completions, w)
 		}
 	}
+}
+
+// Terms are what was typed as terms of a link: what was not spoken of is as it is where
+// nobody says anything. A link that is only for some asks at least who comes.
+func (t Typed) Terms() linkgate.Terms {
+	out := linkgate.Terms{Kind: pick(t.Kind == "", linkgate.HandOut, t.Kind), Until: t.Until, NotBefore: t.NotBefore, Openings: t.Openings, Downloads: t.Downloads, Password: t.Password,
+		MayDownload: t.ViewOnly == nil || !*t.ViewOnly, Newest: t.Newest != nil && *t.Newest, Allowed: t.Allowed, Tell: linkgate.TellNever}
+	out.Limits.Files, out.Limits.Bytes, out.Limits.Endings = t.Files, t.Bytes, t.Endings
+	switch {
+	case t.Identify != nil:
+		out.Identify = *t.Identify
+	case len(t.Allowed) > 0:
+		out.Identify = linkgate.Confirmed
+	}
+	return out
 }

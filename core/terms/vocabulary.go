@@ -11,6 +11,9 @@ import (
 // Named is the name of a link; it stands in no sentence.
 const Named Term = "name"
 
+// OwnName is a name that the practice gave to terms.
+const OwnName Term = "own"
+
 // said is what a fixed phrase means.
 type said struct {
 	term Term

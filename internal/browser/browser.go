@@ -83,6 +83,12 @@ func (b *Browser) Dark(dark bool) error {
 	return err
 }
 
+// ForcedColours shows pages in the few colours that a person chose for all of them.
+func (b *Browser) ForcedColours() error {
+	_, err := chromedp.Call(b.ctx, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "forced-colors", Value: "active"}}})
+	return err
+}
+
 // Authenticator plugs in a device for passkeys that knows its holder and says
 // yes to everything.
 func (b *Browser) Authenticator() error {

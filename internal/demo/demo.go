@@ -129,10 +129,16 @@ func (l *loader) run(ctx context.Context) error {
 	return nil
 }
 
+// namedTerms are those that the practice named.
+const namedTerms = `[{"name": "as for insurers", "words": "two weeks, password, without download"}, {"name": "drafts for the yard", "words": "a week, five openings, newest version"}]`
+
 func (l *loader) practice(ctx context.Context, passwords *secret.Passwords) error {
 	err := practice.PutPractice(ctx, l.Acts.DB, practice.Practice{Name: "Halyard & Rook", Tagline: "marine surveyors, Tessaly", Timezone: "UTC", LongestLinkDays: 90,
 		Helper: "Hanne Solvik, practice manager, hanne.solvik@halyard-rook.example, 07700 900110"})
 	if err != nil {
+		return err
+	}
+	if err := putNamedTerms(ctx, l.Acts.DB, namedTerms); err != nil {
 		return err
 	}
 	hash, err := passwords.Hash(ctx, Password)

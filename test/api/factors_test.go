@@ -53,7 +53,7 @@ func TestSecondFactorByAuthenticator(t *testing.T) {
 	if len(recovery) != 10 {
 		t.Errorf("%d recovery codes", len(recovery))
 	}
-	elsewhere.Want(401, "GET", "/api/session", nil)
+	elsewhere.Want(204, "GET", "/api/session", nil)
 	c.Want(200, "GET", "/api/session", nil)
 
 	v := k.Visitor()
@@ -61,7 +61,7 @@ func TestSecondFactorByAuthenticator(t *testing.T) {
 	if half.Session != nil || len(half.Factors) != 2 {
 		t.Fatalf("after the password alone: %+v", half)
 	}
-	v.Want(401, "GET", "/api/session", nil)
+	v.Want(204, "GET", "/api/session", nil)
 	v.Want(401, "GET", "/api/dossiers", nil)
 	second := func(v *testkit.Client, factor contract.SecondFactorFactor, code string) testkit.Answer {
 		return v.Do("POST", "/api/session/second", contract.SecondFactor{Factor: factor, Code: &code})
@@ -121,7 +121,7 @@ func TestSecondFactorByAuthenticator(t *testing.T) {
 	}
 	k.Later(time.Minute)
 	other.Want(204, "DELETE", "/api/me/authenticator", contract.Confirmed{Password: testkit.Password})
-	first.Want(401, "GET", "/api/session", nil)
+	first.Want(204, "GET", "/api/session", nil)
 	signIn().Want(200, "GET", "/api/session", nil)
 }
 
@@ -322,7 +322,7 @@ func TestSessionsAreListedAndEnded(t *testing.T) {
 			a.Want(204, "DELETE", "/api/me/sessions/"+p.Id.String(), nil)
 		}
 	}
-	b.Want(401, "GET", "/api/session", nil)
+	b.Want(204, "GET", "/api/session", nil)
 	c.Want(200, "GET", "/api/session", nil)
 	if x := a.Do("PUT", "/api/me/password", contract.NewPassword{Old: ptr("wrong"), Password: "a-much-longer-one"}); x.Code() != "wrong-password" {
 		t.Errorf("a wrong old password: %s", x.Body)

@@ -51,7 +51,7 @@ func TestTermsAreRemembered(t *testing.T) {
 	if !once.HasPassword || *once.Openings != 1 || once.Slug != nil || len(once.To) != 0 {
 		t.Errorf("%+v", once)
 	}
-	if strings.Join(sent.To, " ") != "callum@rival.example sunniva.aker@dunlin.example" || sent.Times != 1 || sent.Slug != nil {
+	if strings.Join(sent.To, " ") != "callum@rival.example sunniva.aker@dunlin.example" || *sent.Times != 1 || sent.Slug != nil {
 		t.Errorf("%+v", sent)
 	}
 	said := ""
@@ -88,5 +88,53 @@ func TestTermsAreRemembered(t *testing.T) {
 	got = recall(w.luca, scan)
 	if len(got) != 2 || !got[0].HasPassword || !got[1].HasPassword || strings.Join(got[1].To, " ") != "sunniva.aker@dunlin.example" {
 		t.Errorf("against the practice's rules there are %+v", got)
+	}
+}
+
+// Terms to which the practice gave a name are offered to everybody who gives something
+// out, and are typed by it; only administrators name them.
+func TestNamedTerms(t *testing.T) {
+	t.Parallel()
+	w := newWorld(t)
+	appoint(w.Kit, "hanne", "administrator")
+	report := w.paper("report.txt", "one")
+	rules := func(named ...contract.NamedTerms) contract.Rules {
+		return contract.Rules{Sensitive: "off", Patterns: []contract.Pattern{}, LongestLinkDays: 90, Named: &named}
+	}
+	insurers := contract.NamedTerms{Name: "as for insurers", Words: "zwei Wochen, Passwort, without download"}
+	w.luca.Want(403, "PUT", "/api/practice/rules", rules(insurers))
+	if a := w.hanne.Do("PUT", "/api/practice/rules", rules(contract.NamedTerms{Name: "x", Words: "wonce"})); a.Status != 400 || a.Code() != "own-terms-words" {
+		t.Errorf("%+v", a)
+	}
+	papers := contract.NamedTerms{Name: "papers in", Words: "deposit only"}
+	if a := w.hanne.Do("PUT", "/api/practice/rules", rules(papers)); a.Code() != "own-terms-name" {
+		t.Errorf("a name that is a term: %+v", a)
+	}
+	papers.Name = "for clients' papers"
+	w.hanne.Want(204, "PUT", "/api/practice/rules", rules(insurers, papers, contract.NamedTerms{Name: "long", Words: "200 days"}))
+
+	recall := func(of uuid.UUID) (names string, all []contract.Remembered) {
+		all = testkit.Post[[]contract.Remembered](w.luca, 200, "/api/remembered", contract.Recall{Items: []uuid.UUID{of}})
+		for _, r := range all {
+			names += *r.Name + ";"
+		}
+		return names, all
+	}
+	// Of a document no papers are asked for, and nothing is offered beyond the practice's rules.
+	names, all := recall(report)
+	if names != "as for insurers;" || !all[0].HasPassword || !*all[0].ViewOnly || all[0].At != nil || all[0].Until == nil || len(all[0].To) != 0 {
+		t.Errorf("%s: %+v", names, all)
+	}
+	if names, _ := recall(w.top); names != "as for insurers;for clients' papers;" {
+		t.Errorf("for a folder there are %s", names)
+	}
+	typed := testkit.Post[contract.TypedTerms](w.luca, 200, "/api/terms/read", contract.TypedText{Text: "As for insurers, once"})
+	if !typed.Understood || !typed.HasPassword || typed.ViewOnly == nil || *typed.Openings != 1 {
+		t.Errorf("%+v", typed)
+	}
+	// Without them in the rules there are none.
+	w.hanne.Want(204, "PUT", "/api/practice/rules", contract.Rules{Sensitive: "off", Patterns: []contract.Pattern{}, LongestLinkDays: 90})
+	if names, _ := recall(report); names != "" {
+		t.Errorf("there is still %s", names)
 	}
 }

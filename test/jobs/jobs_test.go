@@ -180,18 +180,6 @@ func TestLookingAtEveryKind(t *testing.T) {
 	ines.does(ines.opens("/dossiers/AUR-03"), ines.SeeText("This is not available"))
 }
 
-func TestWithTheKeyboardAlone(t *testing.T) {
-	t.Parallel()
-	k, _, _ := practice(t)
-	ines := sits(t, k, 1280, 800)
-	ines.signsIn("Ines Okafor")
-	ines.does(ines.Press("/"), ines.Until(`document.activeElement.matches('.finder input')`))
-	ines.does(ines.Type(".finder input", "thickness"), ines.See(".found [role=option]::MER-24/002"), ines.Press("\r"), ines.See(".slip h2::Thickness"))
-	ines.does(ines.Until(`(document.querySelector('tr[aria-selected=true]')?.focus(), document.activeElement.matches('tr[aria-selected=true]'))`))
-	ines.does(ines.Press("g"), ines.See(".desk-sheet"), ines.Until(`document.activeElement.dataset.field === 'typed' && document.querySelector('.writing')`), ines.Press("\r"), ines.See(".made"))
-	ines.does(ines.Press("\x1b"), ines.Gone(".desk-sheet"))
-}
-
 func TestAnEndedSessionIsResumedWhereOneWas(t *testing.T) {
 	t.Parallel()
 	k, _, _ := practice(t)

@@ -44,3 +44,20 @@ func TestGivingAgainAsBefore(t *testing.T) {
 		ines.does(ines.Click(".writing button::once"), ines.Click(".gloss button::3"), ines.See(".writing::3 times"))
 	})
 }
+
+// The practice names terms once; whoever gives something out has them at one press.
+func TestNamedTermsAreOneWord(t *testing.T) {
+	t.Parallel()
+	k, _, _ := practice(t)
+	if _, err := k.App.DB.Exec(`UPDATE people SET standing = 'proprietor' WHERE id = $1`, k.People["ines"].ID); err != nil {
+		t.Fatal(err)
+	}
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.opens("/practice"), ines.Type("#terms-name", "as for insurers"), ines.Type("#terms-words", "wonce"), ines.Click(".named button::Add"), ines.SeeText("These words are no terms"))
+	ines.does(ines.Type("#terms-words", "two weeks, password, without download"), ines.Click(".named button::Add"), ines.See(".named li::as for insurers"), ines.opens("/dossiers"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.Click("tr[data-ref]::Thickness"))
+	ines.count("give out as the practice does for insurers", 2, func() {
+		ines.does(ines.Click(".heading .btn-primary::Give out"), ines.Click(".remembered li:first-child button::Give out like this"), ines.See(".address input"), ines.See(".terms.listed::and the password"))
+	})
+}

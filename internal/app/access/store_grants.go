@@ -19,7 +19,7 @@ type Grant struct {
 	SubjectKind access.SubjectKind `db:"subject_kind"`
 	SubjectID   uuid.UUID          `db:"subject_id"`
 	Level       string             `db:"level"`
-	Custom      access.Caps        `db:"custom"`
+	OwnSet      access.Caps        `db:"own_set"`
 	Onward      bool               `db:"onward"`
 	EndsAt      *time.Time         `db:"ends_at"`
 	Message     string             `db:"message"`
@@ -31,7 +31,7 @@ type Grant struct {
 // Core is the grant as the rules know it.
 func (g Grant) Core() access.Grant {
 	return access.Grant{ID: access.ID(g.ID), Item: access.ID(g.ItemID), Subject: access.Subject{Kind: g.SubjectKind, ID: access.ID(g.SubjectID)},
-		Level: access.Level(g.Level), Custom: g.Custom, Onward: g.Onward, Ends: g.EndsAt}
+		Level: access.Level(g.Level), OwnSet: g.OwnSet, Onward: g.Onward, Ends: g.EndsAt}
 }
 
 // SubjectIndex is violated by a second grant for a subject on an item.
@@ -39,9 +39,9 @@ const SubjectIndex = "grants_subject_item"
 
 // AddGrant adds a grant. Its item must be a root of access.
 func AddGrant(ctx context.Context, q postgres.Q, g Grant) error {
-	return postgres.Exec(ctx, q, `INSERT INTO grants (id, item_id, subject_kind, subject_id, level, custom, onward, ends_at, message, created_by, created_at)
+	return postgres.Exec(ctx, q, `INSERT INTO grants (id, item_id, subject_kind, subject_id, level, own_set, onward, ends_at, message, created_by, created_at)
 		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
-		g.ID, g.ItemID, g.SubjectKind, g.SubjectID, g.Level, g.Custom, g.Onward, g.EndsAt, g.Message, g.CreatedBy, g.CreatedAt)
+		g.ID, g.ItemID, g.SubjectKind, g.SubjectID, g.Level, g.OwnSet, g.Onward, g.EndsAt, g.Message, g.CreatedBy, g.CreatedAt)
 }
 
 // GrantByID finds a grant, also one that has run out.
@@ -57,8 +57,8 @@ func GrantFor(ctx context.Context, q postgres.Q, item uuid.UUID, kind access.Sub
 // ChangeGrant changes a grant's terms, provided that nobody changed them since
 // the version it was read at.
 func ChangeGrant(ctx context.Context, q postgres.Q, g Grant) error {
-	err := postgres.ExecOne(ctx, q, `UPDATE grants SET level = $3, custom = $4, onward = $5, ends_at = $6, version = version + 1 WHERE id = $1
-		AND version = $2`, g.ID, g.Version, g.Level, g.Custom, g.Onward, g.EndsAt)
+	err := postgres.ExecOne(ctx, q, `UPDATE grants SET level = $3, own_set = $4, onward = $5, ends_at = $6, version = version + 1 WHERE id = $1
+		AND version = $2`, g.ID, g.Version, g.Level, g.OwnSet, g.Onward, g.EndsAt)
 	if fault.Is(err, fault.NotFound) {
 		return fault.ChangedMeanwhile.New("somebody else changed this access meanwhile; look at it again")
 	}

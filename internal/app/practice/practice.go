@@ -3,6 +3,7 @@ package practice
 
 import (
 	"context"
+	"encoding/json"
 	"time"
 
 	"github.com/google/uuid"
@@ -16,6 +17,7 @@ import (
 	"tabularis/core/names"
 	"tabularis/core/scan"
 	"tabularis/core/storage"
+	"tabularis/core/terms"
 	"tabularis/internal/app/act"
 )
 
@@ -62,6 +64,9 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 		if p.LongestLinkDays < 1 || p.LongestLinkDays > longestLink {
 			return errDaysRange.In("longestLinkDays", "a link lasts between 1 and %d days", longestLink)
 		}
+		if err := s.checkTerms(ctx, tx, &p); err != nil {
+			return err
+		}
 		outward, err := linkgate.CheckRules(p.Outward())
 		if err != nil {
 			return err
@@ -72,6 +77,23 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 		}
 		return tx.Record(ctx, act.Event{What: events.PracticeRules.With(events.Nothing{})})
 	})
+}
+
+// checkTerms brings the terms that have a name into normal form.
+func (s *Service) checkTerms(ctx context.Context, tx *act.Tx, p *Practice) error {
+	_, zone, err := PracticeZone(ctx, tx)
+	if err != nil {
+		return err
+	}
+	own, err := p.OwnTerms()
+	if err != nil {
+		return err
+	}
+	if own, err = terms.CheckOwn("named", own, terms.Voice{Language: "en", Zone: zone, Now: tx.Now}); err != nil {
+		return err
+	}
+	p.NamedTerms, err = json.Marshal(own)
+	return err
 }
 
 // ownFactorFirst lets only those ask for a second factor of everybody who have one.

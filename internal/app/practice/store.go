@@ -9,6 +9,7 @@ import (
 
 	"tabularis/core/linkgate"
 	"tabularis/core/names"
+	"tabularis/core/terms"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/platform/postgres"
@@ -48,6 +49,8 @@ type Practice struct {
 	OutwardKinds    names.List `db:"outward_kinds"`
 	OutwardShut     names.List `db:"outward_shut"`
 	OutwardOnly     names.List `db:"outward_only"`
+	// NamedTerms are terms that have a name here, see terms.Own.
+	NamedTerms json.RawMessage `db:"named_terms"`
 }
 
 // MayMakeDossiers tells whether somebody may: guests may not, and colleagues not where
@@ -61,9 +64,17 @@ func (p Practice) Outward() linkgate.Rules {
 	return linkgate.Rules{Required: linkgate.Required(p.OutwardRequired), Kinds: p.OutwardKinds, Shut: p.OutwardShut, Only: p.OutwardOnly}
 }
 
+// OwnTerms are the terms that have a name here.
+func (p Practice) OwnTerms() (own []terms.Own, err error) {
+	if err := json.Unmarshal(p.NamedTerms, &own); err != nil {
+		return nil, fmt.Errorf("reading the practice's terms: %w", err)
+	}
+	return own, nil
+}
+
 // ThePractice returns the practice.
 func ThePractice(ctx context.Context, q postgres.Q) (p Practice, err error) {
-	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days, colleagues_make_dossiers, guests_by_code, second_factor_required, storage_bytes, dossier_bytes, person_bytes, removal_at, sensitive, patterns, patterns_number, outward_required, outward_kinds, outward_shut, outward_only
+	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days, colleagues_make_dossiers, guests_by_code, second_factor_required, storage_bytes, dossier_bytes, person_bytes, removal_at, sensitive, patterns, patterns_number, outward_required, outward_kinds, outward_shut, outward_only, named_terms
 		FROM practice`))
 }
 
@@ -91,9 +102,9 @@ func PutPractice(ctx context.Context, q postgres.Q, p Practice) error {
 func SetRules(ctx context.Context, q postgres.Q, p Practice) error {
 	return postgres.Exec(ctx, q, `UPDATE practice SET colleagues_make_dossiers = $1, guests_by_code = $2, second_factor_required = $3, storage_bytes = $4,
 		sensitive = $5, patterns_number = patterns_number + CASE WHEN patterns = $6::jsonb THEN 0 ELSE 1 END, patterns = $6::jsonb, longest_link_days = $7,
-		outward_required = $8, outward_kinds = $9, outward_shut = $10, outward_only = $11, dossier_bytes = $12, person_bytes = $13`,
+		outward_required = $8, outward_kinds = $9, outward_shut = $10, outward_only = $11, dossier_bytes = $12, person_bytes = $13, named_terms = $14::jsonb`,
 		p.ColleaguesMakeDossiers, p.GuestsByCode, p.SecondFactorRequired, p.StorageBytes, p.Sensitive, string(p.Patterns), p.LongestLinkDays, p.OutwardRequired, p.OutwardKinds.Kept(), p.OutwardShut.Kept(), p.OutwardOnly.Kept(),
-		p.DossierBytes, p.PersonBytes)
+		p.DossierBytes, p.PersonBytes, string(p.NamedTerms))
 }
 
 // SetRemoval says when the practice is removed, or with nil that it stays.

@@ -31,6 +31,8 @@ type Service struct {
 // would be today for what they want to give now.
 type Remembered struct {
 	remembered.Offer
+	// Name is what the practice calls them, where it gave them one.
+	Name     string
 	Sentence terms.Sentence
 }
 
@@ -55,28 +57,65 @@ func (s *Service) Recall(ctx context.Context, items []uuid.UUID, kind, language 
 	if err != nil {
 		return nil, err
 	}
-	out := []Remembered{}
+	out, err := s.named(ctx, p, terms.Voice{Language: language, Zone: zone, Now: s.Acts.Now()}, items, kind, least.Kinds)
+	if err != nil {
+		return nil, err
+	}
+	own := len(out)
 	offers := slices.DeleteFunc(remembered.Offers(given, least.Code, s.Acts.Now(), zone), func(o remembered.Offer) bool {
 		return !slices.Contains(least.Kinds, o.Terms.Kind) || kind != "" && o.Terms.Kind != kind
 	})
 	for _, o := range offers[:min(tried, len(offers))] {
-		if len(out) == offered {
+		if len(out)-own == offered {
 			break
 		}
-		wish := links.Wish{Items: items, Language: language, UntilSet: true, Terms: o.Terms}
-		if o.Terms.Password {
-			wish.Password = secret.Spoken()
-		}
-		d, err := s.Links.Draft(ctx, wish)
+		d, may, err := s.try(ctx, links.Wish{Items: items, Language: language, UntilSet: true, Terms: o.Terms})
 		switch {
-		case err != nil && fault.Of(err).Kind == fault.Internal:
+		case err != nil:
 			return nil, err
-		case err == nil && d.Refused == nil && !d.Forbidden:
+		case may:
 			o.To = slices.DeleteFunc(o.To, func(address string) bool { return !p.Outward().Reaches(address) })
 			if len(o.To) <= links.MostAddresses {
-				out = append(out, Remembered{o, d.Sentence})
+				out = append(out, Remembered{Offer: o, Sentence: d.Sentence})
 			}
 		}
 	}
 	return out, nil
+}
+
+// named are the terms that have a name in the practice, as far as they are terms of a
+// link of the kind that is wanted.
+func (s *Service) named(ctx context.Context, p practice.Practice, v terms.Voice, items []uuid.UUID, kind string, kinds []string) ([]Remembered, error) {
+	all, err := p.OwnTerms()
+	if err != nil {
+		return nil, err
+	}
+	out := []Remembered{}
+	for _, o := range all {
+		read := terms.Read(o.Words, v)
+		t := read.Terms()
+		if !read.Understood() || !slices.Contains(kinds, t.Kind) || kind != "" && t.Kind != kind {
+			continue
+		}
+		d, may, err := s.try(ctx, links.Wish{Items: items, Language: v.Language, UntilSet: t.Until != nil, Terms: t})
+		if err != nil {
+			return nil, err
+		}
+		if may {
+			out = append(out, Remembered{Offer: remembered.Offer{Given: remembered.Given{Terms: t}}, Name: o.Name, Sentence: d.Sentence})
+		}
+	}
+	return out, nil
+}
+
+// try reports whether a link might be made like this.
+func (s *Service) try(ctx context.Context, w links.Wish) (links.Draft, bool, error) {
+	if w.Terms.Password {
+		w.Password = secret.Spoken()
+	}
+	d, err := s.Links.Draft(ctx, w)
+	if err != nil && fault.Of(err).Kind == fault.Internal {
+		return d, false, err
+	}
+	return d, err == nil && d.Refused == nil && !d.Forbidden, nil
 }

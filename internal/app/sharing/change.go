@@ -70,7 +70,7 @@ func (s *Service) Change(ctx context.Context, id uuid.UUID, version int, t Terms
 		if _, err := t.within(have); err != nil {
 			return err
 		}
-		g.Version, g.Level, g.Custom, g.Onward, g.EndsAt = version, string(t.Level), custom(t), t.Onward, t.Until
+		g.Version, g.Level, g.OwnSet, g.Onward, g.EndsAt = version, string(t.Level), ownSet(t), t.Onward, t.Until
 		if err := s.keepsManager(ctx, tx, sight, access.Plan{Remove: []access.ID{access.ID(id)}, Add: []access.Grant{g.Core()}}); err != nil {
 			return err
 		}

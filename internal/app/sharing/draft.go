@@ -77,7 +77,7 @@ func (s *Service) Draft(ctx context.Context, w Wish) (Draft, error) {
 }
 
 func (p plan) sentence(v terms.Voice, practice string) terms.Sentence {
-	a := terms.Access{Level: string(p.wish.Terms.Level), May: p.wish.Terms.Custom.Names(), Until: p.wish.Terms.Until, Onward: p.wish.Terms.Onward}
+	a := terms.Access{Level: string(p.wish.Terms.Level), May: p.wish.Terms.OwnSet.Names(), Until: p.wish.Terms.Until, Onward: p.wish.Terms.Onward}
 	for _, r := range p.to {
 		name := r.name
 		if r.subject.Kind == access.Everyone {

@@ -51,7 +51,7 @@ type Recipient struct {
 // Terms are what is given.
 type Terms struct {
 	Level  access.Level
-	Custom access.Caps
+	OwnSet access.Caps
 	Until  *time.Time
 	Onward bool
 }
@@ -76,7 +76,7 @@ func (t Terms) check(now time.Time) error {
 	switch {
 	case !t.Level.Known():
 		return fault.LevelUnknown.In("level", "there is no level %q", t.Level)
-	case t.Level == access.LevelCustom && !t.Custom.Sound():
+	case t.Level == access.LevelOwnSet && !t.OwnSet.Sound():
 		return errSetUnsound.In("may", "these capabilities do not go together")
 	case t.Until != nil && !t.Until.After(now):
 		return fault.UntilPast.In("until", "the end lies in the past")
@@ -85,7 +85,7 @@ func (t Terms) check(now time.Time) error {
 }
 
 func (t Terms) grant() access.Grant {
-	return access.Grant{Level: t.Level, Custom: t.Custom, Onward: t.Onward, Ends: t.Until}
+	return access.Grant{Level: t.Level, OwnSet: t.OwnSet, Onward: t.Onward, Ends: t.Until}
 }
 
 // within refuses to give more than one has, and ends what is given at the latest
@@ -320,7 +320,7 @@ func (s *Service) lock(ctx context.Context, tx *act.Tx, items []guard.Sight) ([]
 // put adds or widens one grant.
 func (s *Service) put(ctx context.Context, tx *act.Tx, item guard.Sight, r recipient, w Wish) error {
 	t := w.Terms
-	g := guard.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: item.ID, SubjectKind: r.subject.Kind, SubjectID: uuid.UUID(r.subject.ID), Level: string(t.Level), Custom: custom(t), Onward: t.Onward, EndsAt: t.Until,
+	g := guard.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: item.ID, SubjectKind: r.subject.Kind, SubjectID: uuid.UUID(r.subject.ID), Level: string(t.Level), OwnSet: ownSet(t), Onward: t.Onward, EndsAt: t.Until,
 		Message: strings.TrimSpace(w.Message), CreatedBy: &tx.Actor.Person.ID, CreatedAt: tx.Now}
 	old, err := guard.GrantFor(ctx, tx, item.ID, g.SubjectKind, g.SubjectID)
 	switch {
@@ -342,9 +342,9 @@ func (s *Service) put(ctx context.Context, tx *act.Tx, item guard.Sight, r recip
 	return tx.Record(ctx, act.Event{What: events.AccessGiven.With(giving(g, r)), Dossier: item.DossierID, Item: itemOf(item)})
 }
 
-func custom(t Terms) access.Caps {
-	if t.Level == access.LevelCustom {
-		return t.Custom
+func ownSet(t Terms) access.Caps {
+	if t.Level == access.LevelOwnSet {
+		return t.OwnSet
 	}
 	return 0
 }
@@ -369,8 +369,8 @@ func giving(g guard.Grant, r recipient) events.Giving {
 	if r.subject.Kind == access.Everyone {
 		d.To = ""
 	}
-	if g.Level == string(access.LevelCustom) {
-		d.May = strings.Join(g.Custom.Names(), " ")
+	if g.Level == string(access.LevelOwnSet) {
+		d.May = strings.Join(g.OwnSet.Names(), " ")
 	}
 	if g.EndsAt != nil {
 		d.Until = g.EndsAt.UTC().Format(time.RFC3339)

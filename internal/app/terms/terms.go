@@ -15,7 +15,7 @@ type Service struct{ Acts *act.Runner }
 // Read tells what typed words mean as terms of a link, or of access for people, and
 // how the last could go on in a language.
 func (s *Service) Read(ctx context.Context, text, language string, access bool) (terms.Typed, error) {
-	_, zone, err := practice.PracticeZone(ctx, s.Acts.DB)
+	p, zone, err := practice.PracticeZone(ctx, s.Acts.DB)
 	if err != nil {
 		return terms.Typed{}, err
 	}
@@ -23,5 +23,6 @@ func (s *Service) Read(ctx context.Context, text, language string, access bool) 
 	if access {
 		return terms.ReadAccess(text, v), nil
 	}
-	return terms.Read(text, v), nil
+	own, err := p.OwnTerms()
+	return terms.ReadOwn(text, v, own), err
 }

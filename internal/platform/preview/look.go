@@ -30,6 +30,7 @@ const spreadsheet = "application/vnd.openxmlformats-officedocument.spreadsheetml
 // byExtension refines what the bytes of a plain text cannot tell.
 var byExtension = map[string]string{
 	".csv": "text/csv", ".tsv": "text/tab-separated-values", ".md": "text/markdown", ".markdown": "text/markdown",
+	".eml": mailMessage,
 }
 
 // HeadSize is how many first bytes MediaType wants to see.
@@ -68,7 +69,7 @@ func LookOf(mediaType string) Look {
 		return Sound
 	case "video/mp4", "video/webm", "video/ogg", "video/x-m4v":
 		return Video
-	case "application/json", "application/ndjson", "application/geo+json":
+	case mailMessage, "application/json", "application/ndjson", "application/geo+json":
 		return Text
 	}
 	if strings.HasPrefix(mediaType, "text/") {

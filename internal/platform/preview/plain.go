@@ -39,7 +39,7 @@ func PlainText(reader *pdf.Reader, mediaType string, content []byte) (text Plain
 		return text, ok, nil
 	case look == Text || look == Markdown || look == Table:
 		raw := content[:min(len(content), maxPlain)]
-		return Plain{Parts: []string{decode(raw, true)}}, true, nil
+		return Plain{Parts: []string{words(mediaType, raw, true)}}, true, nil
 	}
 	return Plain{}, false, nil
 }

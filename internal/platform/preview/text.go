@@ -69,8 +69,12 @@ func Prepare(mediaType string, size int64, r io.Reader) (Prepared, error) {
 		return book(p, size, r)
 	}
 	most := MaxText
-	if p.Look == Table {
+	switch {
+	case p.Look == Table:
 		most = maxCells
+	case mediaType == mailMessage:
+		// What is written can stand behind what is attached.
+		most = maxPlain
 	}
 	raw, err := io.ReadAll(io.LimitReader(r, int64(most)+1))
 	if err != nil {
@@ -79,7 +83,7 @@ func Prepare(mediaType string, size int64, r io.Reader) (Prepared, error) {
 	if len(raw) > most {
 		raw, p.Cut = raw[:most], true
 	}
-	text := decode(raw, p.Cut)
+	text := words(mediaType, raw, p.Cut)
 	switch p.Look {
 	case Markdown:
 		p.HTML, err = safeHTML(text)
@@ -87,9 +91,20 @@ func Prepare(mediaType string, size int64, r io.Reader) (Prepared, error) {
 		rows, cut := table(text, p.Cut)
 		p.Sheets, p.Cut = []Sheet{{Rows: rows, Cut: cut}}, cut
 	default:
+		if len(text) > MaxText {
+			text, p.Cut = strings.ToValidUTF8(text[:MaxText], ""), true
+		}
 		p.Text = text
 	}
 	return p, err
+}
+
+// words reads what is written in content of a type.
+func words(mediaType string, raw []byte, cut bool) string {
+	if mediaType == mailMessage {
+		return message(raw)
+	}
+	return decode(raw, cut)
 }
 
 // decode reads UTF-8, and what is not UTF-8 as Windows-1252, which instruments

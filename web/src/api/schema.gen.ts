@@ -1492,6 +1492,13 @@ export interface components {
             sensitive: "off" | "warn" | "forbid";
             patterns: components["schemas"]["Pattern"][];
             outward?: components["schemas"]["OutwardRules"];
+            /** @description Terms of links that have a name here; absent means none */
+            named?: components["schemas"]["NamedTerms"][];
+        };
+        NamedTerms: {
+            name: string;
+            /** @description The terms as they are typed */
+            words: string;
         };
         /** @description What the practice lets out, and to whom */
         OutwardRules: {
@@ -1525,7 +1532,7 @@ export interface components {
         /** @enum {string} */
         SubjectKind: "person" | "group" | "everyone";
         /** @enum {string} */
-        Level: "look" | "view" | "fill" | "remark" | "propose" | "edit" | "manage" | "deposit" | "custom";
+        Level: "look" | "view" | "fill" | "remark" | "propose" | "edit" | "manage" | "deposit" | "own-set";
         Grant: {
             /** Format: uuid */
             id: string;
@@ -2182,13 +2189,15 @@ export interface components {
             sentence: components["schemas"]["Part"][];
             /** @description To whom it was sent */
             to: string[];
+            /** @description What the practice calls these terms, where it gave them a name */
+            name?: string;
             /**
              * Format: date-time
              * @description When it was given last
              */
-            at: string;
+            at?: string;
             /** @description How often */
-            times: number;
+            times?: number;
         };
         Session: {
             person: components["schemas"]["Person"];
@@ -2321,7 +2330,7 @@ export interface components {
             items: string[];
             to: components["schemas"]["Recipient"][];
             level: components["schemas"]["Level"];
-            /** @description The capabilities of the custom level */
+            /** @description The capabilities of an own set */
             may?: string[];
             /** Format: date-time */
             until?: string;
@@ -3816,7 +3825,7 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Those of the same dossier first, then the latest */
+            /** @description Those with a name first, then of one's own those of the same dossier, then the latest */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -3844,6 +3853,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Session"];
                 };
+            };
+            /** @description Nobody is */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -2,7 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { i18n, useLanguage } from '../i18n'
 import { useTheme } from './theme'
-import { api, data, onSignedOut, Refusal, type Schemas } from '../api/client'
+import { api, data, onSignedOut, type Schemas } from '../api/client'
 
 /** Who is signed in here. */
 export const useSession = defineStore('session', () => {
@@ -12,14 +12,9 @@ export const useSession = defineStore('session', () => {
   const ended = ref(false)
 
   async function start(): Promise<void> {
-    try {
-      session.value = (await data(api.GET('/session'))) ?? null
-      practice.value = session.value?.practice ?? null
-      await prefer()
-    } catch (e) {
-      if (!(e instanceof Refusal) || e.code !== 'signed-out') throw e
-      practice.value = (await data(api.GET('/practice'))) ?? null
-    }
+    session.value = (await data(api.GET('/session'))) ?? null
+    practice.value = session.value?.practice ?? (await data(api.GET('/practice'))) ?? null
+    await prefer()
   }
 
   /** What the account prefers holds here, too. */

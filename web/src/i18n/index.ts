@@ -3,7 +3,16 @@ import en from './en'
 import type { Words } from './gather'
 import type { Language } from './words'
 
-export const i18n = createI18n({ legacy: false, locale: 'en', fallbackLocale: 'en', messages: { en } as { en: Words; de?: Words } })
+/** A day that ends in a dot (3. Dez.) needs none at the end of a sentence. */
+const oneDot = (text: unknown) => (typeof text === 'string' ? text.replace(/(\p{L})\.\.(?!\.)/gu, '$1.') : text)
+
+export const i18n = createI18n({
+  legacy: false,
+  locale: 'en',
+  fallbackLocale: 'en',
+  messages: { en } as { en: Words; de?: Words },
+  postTranslation: oneDot as never,
+})
 
 const languageChanged = new Set<() => void>()
 

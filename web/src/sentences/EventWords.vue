@@ -22,8 +22,8 @@ const to = computed(() => {
   return e.folderId || e.kind.startsWith('access.') ? `/dossiers/${e.dossierCode}` : undefined
 })
 const levelWords = computed(() =>
-  data.value.level === 'custom'
-    ? (data.value.may ?? '')
+  data.value.may
+    ? data.value.may
         .split(' ')
         .map((c) => t(`capability.${c}`))
         .join(', ')

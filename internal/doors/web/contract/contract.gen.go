@@ -365,12 +365,12 @@ func (e Identity) Valid() bool {
 
 // Defines values for Level.
 const (
-	LevelCustom  Level = "custom"
 	LevelDeposit Level = "deposit"
 	LevelEdit    Level = "edit"
 	LevelFill    Level = "fill"
 	LevelLook    Level = "look"
 	LevelManage  Level = "manage"
+	LevelOwnSet  Level = "own-set"
 	LevelPropose Level = "propose"
 	LevelRemark  Level = "remark"
 	LevelView    Level = "view"
@@ -379,8 +379,6 @@ const (
 // Valid indicates whether the value is a known member of the Level enum.
 func (e Level) Valid() bool {
 	switch e {
-	case LevelCustom:
-		return true
 	case LevelDeposit:
 		return true
 	case LevelEdit:
@@ -390,6 +388,8 @@ func (e Level) Valid() bool {
 	case LevelLook:
 		return true
 	case LevelManage:
+		return true
+	case LevelOwnSet:
 		return true
 	case LevelPropose:
 		return true
@@ -1135,7 +1135,7 @@ type AccessWish struct {
 	Items []openapi_types.UUID `json:"items"`
 	Level Level                `json:"level"`
 
-	// May The capabilities of the custom level
+	// May The capabilities of an own set
 	May     *[]string   `json:"may,omitempty"`
 	Message *string     `json:"message,omitempty"`
 	Onward  *bool       `json:"onward,omitempty"`
@@ -1939,6 +1939,14 @@ type Move struct {
 	To openapi_types.UUID `json:"to"`
 }
 
+// NamedTerms defines model for NamedTerms.
+type NamedTerms struct {
+	Name string `json:"name"`
+
+	// Words The terms as they are typed
+	Words string `json:"words"`
+}
+
 // NewDossier defines model for NewDossier.
 type NewDossier struct {
 	Client  *string     `json:"client,omitempty"`
@@ -2238,8 +2246,8 @@ type Remembered struct {
 	Allowed *[]string `json:"allowed,omitempty"`
 
 	// At When it was given last
-	At        time.Time `json:"at"`
-	Downloads *int      `json:"downloads,omitempty"`
+	At        *time.Time `json:"at,omitempty"`
+	Downloads *int       `json:"downloads,omitempty"`
 
 	// HasPassword It had a password; a new one is needed
 	HasPassword bool `json:"hasPassword"`
@@ -2251,8 +2259,11 @@ type Remembered struct {
 	IntakeFiles   *int      `json:"intakeFiles,omitempty"`
 
 	// Kind Gives papers out, lets outsiders work in a folder, or takes papers in
-	Kind   LinkKind `json:"kind"`
-	Newest bool     `json:"newest"`
+	Kind LinkKind `json:"kind"`
+
+	// Name What the practice calls these terms, where it gave them a name
+	Name   *string `json:"name,omitempty"`
+	Newest bool    `json:"newest"`
 
 	// NotBefore From when it is good
 	NotBefore *time.Time `json:"notBefore,omitempty"`
@@ -2266,7 +2277,7 @@ type Remembered struct {
 	Tell *Telling `json:"tell,omitempty"`
 
 	// Times How often
-	Times int `json:"times"`
+	Times *int `json:"times,omitempty"`
 
 	// To To whom it was sent
 	To    []string   `json:"to"`
@@ -2313,6 +2324,9 @@ type Rules struct {
 	DossierBytes    *int64 `json:"dossierBytes,omitempty"`
 	GuestsByCode    bool   `json:"guestsByCode"`
 	LongestLinkDays int    `json:"longestLinkDays"`
+
+	// Named Terms of links that have a name here; absent means none
+	Named *[]NamedTerms `json:"named,omitempty"`
 
 	// Outward What the practice lets out, and to whom
 	Outward  *OutwardRules `json:"outward,omitempty"`

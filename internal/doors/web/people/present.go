@@ -2,6 +2,7 @@ package people
 
 import (
 	"tabularis/core/scan"
+	ownterms "tabularis/core/terms"
 	"tabularis/internal/app/people"
 	practices "tabularis/internal/app/practice"
 	"tabularis/internal/doors/web/contract"
@@ -29,6 +30,8 @@ func account(a people.Account) contract.Account {
 func rules(p practices.Practice) contract.Rules {
 	// What the database keeps was checked when it was set.
 	own, _ := scan.Patterns(p.Patterns)
+	terms, _ := p.OwnTerms()
+	named := present.Each(terms, func(o ownterms.Own) contract.NamedTerms { return contract.NamedTerms{Name: o.Name, Words: o.Words} })
 	outward := p.Outward()
 	return contract.Rules{
 		Outward: &contract.OutwardRules{
@@ -37,6 +40,7 @@ func rules(p practices.Practice) contract.Rules {
 			Shut:     present.List(outward.Shut),
 			Only:     present.List(outward.Only),
 		},
+		Named:                  &named,
 		ColleaguesMakeDossiers: p.ColleaguesMakeDossiers,
 		GuestsByCode:           p.GuestsByCode,
 		SecondFactorRequired:   p.SecondFactorRequired,

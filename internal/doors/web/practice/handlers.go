@@ -7,6 +7,7 @@ import (
 	practices "tabularis/internal/app/practice"
 
 	"tabularis/core/scan"
+	"tabularis/core/terms"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/doors/web/door"
 	"tabularis/internal/doors/web/present"
@@ -24,6 +25,10 @@ func (h *Handlers) SetRules(ctx context.Context, r SetRulesRequestObject) (SetRu
 	patterns, err := json.Marshal(present.Each(b.Patterns, func(p contract.Pattern) scan.Pattern {
 		return scan.Pattern{Name: present.Or(p.Name, ""), Text: p.Text, Expression: p.Expression}
 	}))
+	if err != nil {
+		return nil, err
+	}
+	own, err := json.Marshal(present.Each(present.Or(b.Named, nil), func(o contract.NamedTerms) terms.Own { return terms.Own{Name: o.Name, Words: o.Words} }))
 	if err != nil {
 		return nil, err
 	}
@@ -46,6 +51,7 @@ func (h *Handlers) SetRules(ctx context.Context, r SetRulesRequestObject) (SetRu
 			OutwardKinds: present.Each(outward.Kinds, func(k contract.LinkKind) string { return string(k) }),
 			OutwardShut:  outward.Shut,
 			OutwardOnly:  outward.Only,
+			NamedTerms:   own,
 		},
 	)
 }

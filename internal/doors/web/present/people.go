@@ -38,7 +38,7 @@ func Grant(ctx context.Context) func(g sharing.ShownGrant) contract.Grant {
 			Words: terms.LevelWords(
 				language,
 				g.Level,
-				g.Custom.Names(),
+				g.OwnSet.Names(),
 			),
 			Onward:      g.Onward,
 			Until:       g.EndsAt,

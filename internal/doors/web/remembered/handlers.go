@@ -29,14 +29,16 @@ func shown(r remembered.Remembered) contract.Remembered {
 		HasPassword: t.Password,
 		Sentence:    present.Sentence(r.Sentence),
 		To:          present.List(r.To),
-		At:          r.At,
-		Times:       r.Times,
+		Name:        present.Some(r.Name),
 		Until:       t.Until,
 		NotBefore:   t.NotBefore,
 		Openings:    t.Openings,
 		Downloads:   t.Downloads,
 		IntakeFiles: t.Limits.Files,
 		IntakeBytes: t.Limits.Bytes,
+	}
+	if r.Times > 0 {
+		out.At, out.Times = &r.At, &r.Times
 	}
 	viewOnly, identify, tell := t.ViewOnly(), contract.Identity(t.Identify.String()), contract.Telling(t.Tell)
 	allowed, endings := present.List(t.Allowed), present.List(t.Limits.Endings)

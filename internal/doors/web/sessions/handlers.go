@@ -146,8 +146,12 @@ func (h *Handlers) UseEntry(ctx context.Context, r UseEntryRequestObject) (UseEn
 	return UseEntry200JSONResponse(out), err
 }
 
-// GetSession shows who is signed in.
+// GetSession shows who is signed in. That nobody is, is an answer too: whoever comes to
+// sign in asks just that.
 func (h *Handlers) GetSession(ctx context.Context, _ GetSessionRequestObject) (GetSessionResponseObject, error) {
+	if act.Who(ctx).Person == nil {
+		return GetSession204Response{}, nil
+	}
 	session, err := h.session(ctx)
 	return GetSession200JSONResponse(session), err
 }

@@ -840,6 +840,14 @@ func (response GetSession200JSONResponse) VisitGetSessionResponse(w http.Respons
 	return err
 }
 
+type GetSession204Response struct {
+}
+
+func (response GetSession204Response) VisitGetSessionResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
 type SignInRequestObject struct {
 	Body *SignInJSONRequestBody
 }

@@ -25,7 +25,7 @@ var subjectKinds = map[contract.SubjectKind]access.SubjectKind{
 func accessTerms(level contract.Level, may *[]string, until *time.Time, onward *bool) (sharing.Terms, error) {
 	t := sharing.Terms{Level: access.Level(level), Until: until, Onward: present.Or(onward, false)}
 	var known bool
-	if t.Custom, known = access.CapsOf(present.Or(may, nil)); !known {
+	if t.OwnSet, known = access.CapsOf(present.Or(may, nil)); !known {
 		return t, errCapabilityUnknown.In("may", "there is no such capability")
 	}
 	return t, nil

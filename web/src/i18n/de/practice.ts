@@ -29,6 +29,11 @@ const de: typeof en = {
     own: 'Eigenes Wort',
     expression: 'ein Muster (RE2)',
     addOwn: 'Hinzufügen',
+    named: 'Bedingungen, die hier einen Namen haben, werden beim Herausgeben überall angeboten und können mit ihrem Namen getippt werden.',
+    termsName: 'Name',
+    termsNameHint: 'wie für Versicherer',
+    termsWords: 'bedeutet',
+    termsWordsHint: 'zwei Wochen, Passwort, ohne Download',
     removal: 'Die Kanzlei entfernen',
     removalHint:
       'Alles darin würde vernichtet: Konten, Dossiers, Dokumente, Links und was davon verzeichnet ist. Bis dahin vergehen sieben Tage, in denen es zurückgenommen werden kann.',
@@ -76,6 +81,10 @@ const de: typeof en = {
   },
   problem: {
     'own-factor-first': 'Richten Sie zuerst selbst einen zweiten Faktor ein.',
+    'own-terms-count': 'Höchstens 20 Bedingungen können einen Namen haben.',
+    'own-terms-name': 'Diesen Namen gibt es schon, oder die Wörter bedeuten selbst etwas. Wählen Sie einen anderen.',
+    'own-terms-words':
+      'Diese Wörter sind keine Bedingungen eines Links oder nennen einen Tag, der vergeht. Sagen Sie es wie „zwei Wochen, Passwort“.',
     'name-differs': 'Das ist nicht der Name der Kanzlei.',
     'pattern-form': 'Dieses Wort oder Muster ist nicht brauchbar.',
     'pattern-costly': 'Dieses Muster lässt zu viel offen und würde zu lange dauern. Grenzen Sie enger ein, wie oft.',

@@ -2,7 +2,7 @@ import type en from '../en/remembered'
 
 const de: typeof en = {
   remembered: {
-    title: 'Wie Sie schon herausgaben',
+    title: 'Wie üblich, oder wie Sie schon herausgaben',
     again: 'So herausgeben',
     send: 'So an {to} senden',
     take: 'Übernehmen, zum Ändern',

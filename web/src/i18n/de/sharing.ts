@@ -123,7 +123,7 @@ const de: typeof en = {
     edit: 'hinzufügen und ändern; nur Eigenes löschen',
     manage: 'alles, auch den Zugang anderer',
     deposit: 'ohne zu sehen, was andere einlegen',
-    custom: 'eigene Zusammenstellung',
+    'own-set': 'eigene Zusammenstellung',
   },
   capability: {
     see: 'ansehen',
@@ -215,7 +215,7 @@ const de: typeof en = {
     edit: 'bearbeiten',
     manage: 'verwalten',
     deposit: 'Papiere einlegen',
-    custom: 'eigene Zusammenstellung …',
+    'own-set': 'eigene Zusammenstellung …',
   },
   problem: {
     'set-unsound': 'Diese Fähigkeiten passen nicht zusammen.',

@@ -22,6 +22,11 @@ export default {
     own: 'Your own word',
     expression: 'a pattern (RE2)',
     addOwn: 'Add',
+    named: 'Terms that have a name here are offered wherever something is given out, and can be typed by their name.',
+    termsName: 'Name',
+    termsNameHint: 'as for insurers',
+    termsWords: 'means',
+    termsWordsHint: 'two weeks, password, without download',
     removal: 'Removing the practice',
     removalHint:
       'Everything in it would be destroyed: accounts, dossiers, documents, links and what is recorded of them. Seven days pass before it happens, and until then it can be taken back.',
@@ -69,6 +74,9 @@ export default {
   },
   problem: {
     'own-factor-first': 'Set up a second factor of your own first.',
+    'own-terms-count': 'At most 20 terms can have a name.',
+    'own-terms-name': 'That name is there already, or the words mean something themselves. Choose another one.',
+    'own-terms-words': 'These words are no terms of a link, or name a day that will go by. Say it like “two weeks, password”.',
     'name-differs': 'That is not the name of the practice.',
     'pattern-form': 'This word or pattern cannot be used.',
     'pattern-costly': 'This pattern leaves too much open and would take too long. Say how often within narrower bounds.',

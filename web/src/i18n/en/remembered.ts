@@ -1,6 +1,6 @@
 export default {
   remembered: {
-    title: 'As you gave before',
+    title: 'As usual, or as you gave before',
     again: 'Give out like this',
     send: 'Send like this to {to}',
     take: 'Take over, to change',

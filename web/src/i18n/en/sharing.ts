@@ -120,7 +120,7 @@ export default {
     edit: 'add and change; delete only one’s own',
     manage: 'everything, also others’ access',
     deposit: 'without seeing what others put in',
-    custom: 'own set',
+    'own-set': 'own set',
   },
   capability: {
     see: 'view',
@@ -212,7 +212,7 @@ export default {
     edit: 'edit',
     manage: 'manage',
     deposit: 'put papers in',
-    custom: 'own set …',
+    'own-set': 'own set …',
   },
   problem: {
     'set-unsound': 'These capabilities do not go together.',

@@ -61,6 +61,7 @@ const end = () =>
         <b v-if="fresh" class="new">{{ t('desk.new') }}</b>
         {{ t(`desk.kind.${grant.itemKind}`, { dossier: grant.dossierName }) }}
       </span>
+      <span v-if="grant.message" class="s note">“{{ grant.message }}”</span>
     </td>
     <td class="f-line">
       {{ byMe ? who : grant.by || '–' }}

@@ -8,6 +8,7 @@ import { useSession } from '../../app/session'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
 import { useDirectory } from '../../queries/people'
 import { useSaid } from '../../sentences/said'
+import NamedTerms from './NamedTerms.vue'
 import OwnWords from './OwnWords.vue'
 import Removal from './Removal.vue'
 import WordField from './WordField.vue'
@@ -181,6 +182,13 @@ function allow(kind: (typeof linkKinds)[number], yes: boolean) {
               />
             </div>
           </li>
+          <li>
+            <span class="no">2.6</span>
+            <div class="named">
+              <p>{{ t('practice.named') }}</p>
+              <NamedTerms :all="rules.named ?? []" :may="administers" :set="(named) => set({ named })" />
+            </div>
+          </li>
         </ol>
       </section>
       <section v-if="directory.storage">
@@ -276,6 +284,9 @@ li p.hint {
   font: inherit;
   font-size: var(--tb-small);
   color: var(--tb-quiet);
+}
+div.named {
+  flex: 1;
 }
 .bar {
   height: 5px;

@@ -17,14 +17,17 @@ const sent = (r: Schemas['Remembered']) => r.to.join(', ')
     <h3 class="small quiet">{{ t('remembered.title') }}</h3>
     <ul>
       <li v-for="(r, i) in all" :key="i">
-        <p class="terms listed"><Terms :sentence="r.sentence" /></p>
+        <p class="terms listed">
+          <b v-if="r.name">{{ r.name }}:{{ ' ' }}</b>
+          <Terms :sentence="r.sentence" />
+        </p>
         <div class="acts">
           <button type="button" class="go" :disabled="busy" @click="$emit('again', r)">
             {{ r.to.length ? t('remembered.send', { to: sent(r) }) : t('remembered.again') }}
           </button>
           <button type="button" class="go" :disabled="busy" @click="$emit('take', r)">{{ t('remembered.take') }}</button>
           <span class="small quiet">
-            {{ t('remembered.last', { n: r.times, when: said.when(r.at) }, r.times) }}
+            <template v-if="r.at && r.times">{{ t('remembered.last', { n: r.times, when: said.when(r.at) }, r.times) }}</template>
             <template v-if="r.hasPassword">{{ t('remembered.password') }}</template>
           </span>
         </div>

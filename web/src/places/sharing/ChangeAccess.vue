@@ -15,7 +15,7 @@ const { t } = useI18n()
 const said = useSaid()
 const terms = reactive({
   level: props.grant.level,
-  may: props.grant.level === 'custom' ? (props.grant.may ?? []).filter((m) => m !== 'share') : [],
+  may: props.grant.level === 'own-set' ? (props.grant.may ?? []).filter((m) => m !== 'share') : [],
   until: props.grant.until,
   onward: props.grant.onward,
 })
@@ -32,7 +32,7 @@ const save = () =>
         body: {
           version: props.grant.version,
           level: terms.level,
-          may: terms.level === 'custom' ? terms.may : undefined,
+          may: terms.level === 'own-set' ? terms.may : undefined,
           until: terms.until,
           onward: terms.onward,
         },

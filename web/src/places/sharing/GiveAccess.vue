@@ -38,7 +38,7 @@ const body = computed(() => ({
   items: props.items,
   to: to.value.map((n) => ({ kind: n.kind, id: n.id, email: n.email })),
   level: terms.level,
-  may: terms.level === 'custom' ? terms.may : undefined,
+  may: terms.level === 'own-set' ? terms.may : undefined,
   until: terms.until,
   onward: terms.onward,
   message: terms.message || undefined,

@@ -10,19 +10,19 @@ const emit = defineEmits<{ set: [level: (typeof levels)[number], may: string[]] 
 const { t } = useI18n()
 const offered = levels.filter((l) => (l !== 'manage' || props.manager) && (l !== 'deposit' || props.folder))
 const options = computed(() => offered.map((l) => ({ value: l, words: t(`level.${l}`), why: t(`levelWhy.${l}`) })))
-const choose = (l: (typeof levels)[number]) => emit('set', l, l === 'custom' && !props.may.length ? ['see'] : props.may)
+const choose = (l: (typeof levels)[number]) => emit('set', l, l === 'own-set' && !props.may.length ? ['see'] : props.may)
 function cap(c: string, on: boolean) {
   const may = on ? [...props.may, c] : props.may.filter((m) => m !== c)
   // Deleting what others added includes one's own; everything but adding needs to see.
   if (on && c === 'delete' && !may.includes('deleteOwn')) may.push('deleteOwn')
   if (on && c !== 'add' && !may.includes('see')) may.push('see')
-  emit('set', 'custom', may)
+  emit('set', 'own-set', may)
 }
 </script>
 
 <template>
   <Choices class="levels" :label="t('access.mayLabel')" :options="options" :chosen="level" @choose="choose">
-    <div v-if="level === 'custom'" class="caps">
+    <div v-if="level === 'own-set'" class="caps">
       <label v-for="c in capabilities" :key="c">
         <input
           type="checkbox"

@@ -79,7 +79,7 @@ const giveBack = ({ grant: g }: Schemas['Way']) =>
       items: [g.itemId],
       to: [{ kind: g.kind, id: g.subject }],
       level: g.level,
-      may: g.level === 'custom' ? g.may?.filter((m) => m !== 'share') : undefined,
+      may: g.level === 'own-set' ? g.may?.filter((m) => m !== 'share') : undefined,
       until: g.until,
       onward: g.onward,
     },

@@ -2,7 +2,7 @@ import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import { useSaid } from '../../sentences/said'
 
-export const levels = ['look', 'view', 'remark', 'propose', 'fill', 'edit', 'manage', 'deposit', 'custom'] as const
+export const levels = ['look', 'view', 'remark', 'propose', 'fill', 'edit', 'manage', 'deposit', 'own-set'] as const
 export const capabilities = ['see', 'download', 'remark', 'propose', 'fill', 'add', 'change', 'deleteOwn', 'delete'] as const
 
 /** Words about access: to whom, where, and what a change would mean. */

@@ -37,7 +37,7 @@ const prolong = (g: Schemas['Grant']) =>
         body: {
           version: g.version,
           level: g.level,
-          may: g.level === 'custom' ? g.may?.filter((m) => m !== 'share') : undefined,
+          may: g.level === 'own-set' ? g.may?.filter((m) => m !== 'share') : undefined,
           onward: g.onward,
           until: new Date(Date.parse(g.until!) + 7 * 86_400_000).toISOString(),
         },
