@@ -107,6 +107,10 @@ var capNames = []struct {
 	{Add, "add"}, {Change, "change"}, {DeleteOwn, "deleteOwn"}, {Delete, "delete"}, {Share, "share"}, {Manage, "manage"},
 }
 
+// Deletes reports whether whoever holds c may delete something: what others added, or
+// what they added themselves.
+func (c Caps) Deletes(own bool) bool { return c.Has(Delete) || own && c.Has(DeleteOwn) }
+
 // Names lists the capabilities of the set in the order of the table.
 func (c Caps) Names() []string {
 	var out []string

@@ -52,6 +52,14 @@ type (
 		To   string `json:"to,omitempty"`
 		Was  string `json:"was,omitempty"`
 	}
+	// Deleting is what was deleted, with how many documents, and why. By the deletion's
+	// id it can be brought back.
+	Deleting struct {
+		Name      string `json:"name,omitempty"`
+		Documents int    `json:"documents,omitempty,string"`
+		Deletion  string `json:"deletion,omitempty"`
+		Note      string `json:"note,omitempty"`
+	}
 	// Apart is a document that a version became, with its running number.
 	Apart struct {
 		Name   string `json:"name,omitempty"`
@@ -171,26 +179,32 @@ type (
 
 // The dossiers and what is in them.
 var (
-	DossierMade       = declare[Name](Kind{Name: "dossier.made", About: OfDossier})
-	DossierChanged    = declare[Recasting](Kind{Name: "dossier.changed", About: OfDossier})
-	FolderMade        = declare[Name](Kind{Name: "folder.made", About: OfItem})
-	FolderRenamed     = declare[Renaming](Kind{Name: "folder.renamed", About: OfItem})
-	FolderMoved       = declare[Moving](Kind{Name: "folder.moved", About: OfItem, EndsViews: true, Moves: true})
-	FolderMovedAway   = declare[Name](Kind{Name: "folder.moved-away", About: OfItem, EndsViews: true})
-	DocumentAdded     = declare[Name](Kind{Name: "document.added", About: OfItem})
-	DocumentApart     = declare[Name](Kind{Name: "document.apart", About: OfItem})
-	DocumentRenamed   = declare[Renaming](Kind{Name: "document.renamed", About: OfItem})
-	DocumentMoved     = declare[Moving](Kind{Name: "document.moved", About: OfItem, EndsViews: true, Moves: true})
-	DocumentMovedAway = declare[Name](Kind{Name: "document.moved-away", About: OfItem, EndsViews: true})
-	VersionAdded      = declare[Name](Kind{Name: "version.added", About: OfItem})
-	VersionSeparated  = declare[Apart](Kind{Name: "version.separated", About: OfItem})
-	AccessGiven       = declare[Giving](Kind{Name: "access.given", About: OfItem})
-	AccessChanged     = declare[Giving](Kind{Name: "access.changed", About: OfItem, EndsViews: true})
-	AccessEnded       = declare[Giving](Kind{Name: "access.ended", About: OfItem, EndsViews: true})
-	AccessClosed      = declare[Name](Kind{Name: "access.closed", About: OfItem, EndsViews: true})
-	AccessOpened      = declare[Name](Kind{Name: "access.opened", About: OfItem})
-	AccessViewedAs    = declare[PersonNamed](Kind{Name: "access.viewed-as", About: OfDossier})
-	AccessByGroup     = declare[ByGroup](Kind{Name: "access.by-group", About: OfDossier})
+	DossierMade         = declare[Name](Kind{Name: "dossier.made", About: OfDossier})
+	DossierChanged      = declare[Recasting](Kind{Name: "dossier.changed", About: OfDossier})
+	FolderMade          = declare[Name](Kind{Name: "folder.made", About: OfItem})
+	FolderRenamed       = declare[Renaming](Kind{Name: "folder.renamed", About: OfItem})
+	FolderMoved         = declare[Moving](Kind{Name: "folder.moved", About: OfItem, EndsViews: true, Moves: true})
+	FolderMovedAway     = declare[Name](Kind{Name: "folder.moved-away", About: OfItem, EndsViews: true})
+	DocumentAdded       = declare[Name](Kind{Name: "document.added", About: OfItem})
+	DocumentApart       = declare[Name](Kind{Name: "document.apart", About: OfItem})
+	DocumentRenamed     = declare[Renaming](Kind{Name: "document.renamed", About: OfItem})
+	DocumentMoved       = declare[Moving](Kind{Name: "document.moved", About: OfItem, EndsViews: true, Moves: true})
+	DocumentMovedAway   = declare[Name](Kind{Name: "document.moved-away", About: OfItem, EndsViews: true})
+	FolderDeleted       = declare[Deleting](Kind{Name: "folder.deleted", About: OfItem, EndsViews: true})
+	FolderBroughtBack   = declare[Moving](Kind{Name: "folder.brought-back", About: OfItem})
+	FolderDestroyed     = declare[Deleting](Kind{Name: "folder.destroyed", About: OfItem})
+	DocumentDeleted     = declare[Deleting](Kind{Name: "document.deleted", About: OfItem, EndsViews: true})
+	DocumentBroughtBack = declare[Moving](Kind{Name: "document.brought-back", About: OfItem})
+	DocumentDestroyed   = declare[Deleting](Kind{Name: "document.destroyed", About: OfItem})
+	VersionAdded        = declare[Name](Kind{Name: "version.added", About: OfItem})
+	VersionSeparated    = declare[Apart](Kind{Name: "version.separated", About: OfItem})
+	AccessGiven         = declare[Giving](Kind{Name: "access.given", About: OfItem})
+	AccessChanged       = declare[Giving](Kind{Name: "access.changed", About: OfItem, EndsViews: true})
+	AccessEnded         = declare[Giving](Kind{Name: "access.ended", About: OfItem, EndsViews: true})
+	AccessClosed        = declare[Name](Kind{Name: "access.closed", About: OfItem, EndsViews: true})
+	AccessOpened        = declare[Name](Kind{Name: "access.opened", About: OfItem})
+	AccessViewedAs      = declare[PersonNamed](Kind{Name: "access.viewed-as", About: OfDossier})
+	AccessByGroup       = declare[ByGroup](Kind{Name: "access.by-group", About: OfDossier})
 	// memberAdded was recorded before access stood on items: it can be read, and is not
 	// recorded any more.
 	_                = declare[Membering](Kind{Name: "member.added", About: OfDossier})

@@ -21,13 +21,18 @@ const (
 	Moving Operation = "moving"
 	// Separating makes a version of a document a document of its own.
 	Separating Operation = "separating"
+	// Deleting takes an item, and what lies in it, out of sight; BringingBack undoes
+	// that, and Destroying does it for good.
+	Deleting     Operation = "deleting"
+	BringingBack Operation = "bringing-back"
+	Destroying   Operation = "destroying"
 	// Retitling changes what a dossier is called and about; the item is its top.
 	Retitling Operation = "retitling"
 )
 
 // Operations are all of them.
 func Operations() []Operation {
-	return []Operation{Adding, Revising, Renaming, Moving, Separating, Retitling}
+	return []Operation{Adding, Revising, Renaming, Moving, Separating, Retitling, Deleting, BringingBack, Destroying}
 }
 
 // Bar stops changes of an item for as long as something else stands on it: whoever
@@ -62,7 +67,7 @@ func StateOf(i Item, bars []Bar) State {
 // fault.Forbidden.
 func Allow(op Operation, s State) error {
 	switch {
-	case s.Deleted:
+	case s.Deleted != (op == BringingBack || op == Destroying):
 		return fault.Missing()
 	case op == Adding && s.Kind != Folder, op == Revising && s.Kind != Document, op == Separating && s.Kind != Document, op == Retitling && !s.Top:
 		return fault.Missing()
@@ -70,6 +75,8 @@ func Allow(op Operation, s State) error {
 		return fault.Refused("rename a dossier")
 	case op == Moving && s.Top:
 		return errDossierStays.New("a dossier cannot be moved")
+	case op == Deleting && s.Top:
+		return errDossierKept.New("a dossier cannot be deleted like a folder")
 	}
 	for _, b := range s.Bars {
 		if b.stops(op) {

@@ -28,6 +28,7 @@ func TestAllow(t *testing.T) {
 		"renaming a dossier's top":         {Renaming, State{Kind: Folder, Top: true}, fault.Forbidden, false},
 		"retitling a dossier":              {Retitling, State{Kind: Folder, Top: true}, 0, true},
 		"retitling a folder":               {Retitling, State{Kind: Folder}, fault.NotFound, false},
+		"deleting a dossier's top":         {Deleting, State{Kind: Folder, Top: true}, fault.Conflict, false},
 		"moving a dossier's top":           {Moving, State{Kind: Folder, Top: true}, fault.Conflict, false},
 		"what stands on it concerns this":  {Revising, State{Kind: Document, Bars: partly}, fault.Conflict, false},
 		"what stands on it concerns other": {Renaming, State{Kind: Document, Bars: partly}, 0, true},
@@ -37,8 +38,10 @@ func TestAllow(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	// Whatever is done, what is deleted is not there, and a bar stops it.
+	// Whatever is done, what is deleted is not there but for being brought back or
+	// destroyed, and a bar stops it.
 	for _, op := range Operations() {
+		back := op == BringingBack || op == Destroying
 		kind := Document
 		if op == Adding {
 			kind = Folder
@@ -47,10 +50,14 @@ func TestAllow(t *testing.T) {
 		if op == Retitling {
 			kind, folder = Folder, nil
 		}
-		if err := Allow(op, StateOf(Item{Kind: kind, ParentID: folder, DeletedAt: &gone}, bars)); !fault.Is(err, fault.NotFound) {
-			t.Errorf("%s of what is deleted: %v", op, err)
+		there, deleted := StateOf(Item{Kind: kind, ParentID: folder}, bars), StateOf(Item{Kind: kind, ParentID: folder, DeletedAt: &gone}, bars)
+		if back {
+			there, deleted = deleted, there
 		}
-		if err := Allow(op, StateOf(Item{Kind: kind, ParentID: folder}, bars)); err != error(held) {
+		if err := Allow(op, deleted); !fault.Is(err, fault.NotFound) {
+			t.Errorf("%s of what is not there for it: %v", op, err)
+		}
+		if err := Allow(op, there); err != error(held) {
 			t.Errorf("%s of what is held: %v", op, err)
 		}
 	}

@@ -104,6 +104,12 @@ func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock
 			return l.Sharing.SetClosed(l.as(ctx, c.by), l.item(c.dossier, c.item), true)
 		})
 	}
+	for _, d := range discarded {
+		l.plan(when(l.now, d.ago, d.clock), func(ctx context.Context) error {
+			_, _, err := l.Deletion.Delete(l.as(ctx, d.by), []uuid.UUID{l.item(d.dossier, d.item)}, d.reason)
+			return err
+		})
+	}
 	for _, g := range gifts {
 		l.give(g)
 	}

@@ -132,6 +132,9 @@ func papersOf() []paper {
 		one("MER-24", "Reports/Working papers", "Draft findings, side shell.md", "note", "priya", 8, 6),
 		one("MER-24", "Reports/Working papers", "Questions for the yard.md", "note", "luca", 7),
 		one("MER-24", "Reports/Working papers", "Weights and moments.xlsx", "estimate", "priya", 6),
+		one("MER-24", "Reports", "Gauging sheet, bottom shell.csv", "csv", "luca", 9, 8, 6),
+		one("MER-24", "Reports", "Findings, first look.md", "note", "luca", 30),
+		one("MER-24", "Correspondence/Brackwater", "Letter to Brackwater, another wording.md", "note", "ines", 27, 26),
 		one("MER-24", "Correspondence/Dunlin Mutual", "Letter to Dunlin Mutual, notice of claim.pdf", "letter", "ines", 15),
 		one("MER-24", "Correspondence/Dunlin Mutual", "Letter to Dunlin Mutual, frames gauged twice.pdf", "letter", "ines", 4),
 		one("MER-24", "Correspondence/Brackwater", "Letter to Brackwater, access to the vessel.pdf", "letter", "hanne", 28),
@@ -284,4 +287,17 @@ func when(now time.Time, ago int, clock string) time.Time {
 		at = at.Add(-time.Hour)
 	}
 	return at
+}
+
+// discarding is a document that was deleted, so many days ago.
+type discarding struct {
+	dossier, item, by, reason string
+	ago                       int
+	clock                     string
+}
+
+var discarded = []discarding{
+	{"MER-24", "Findings, first look.md", "luca", "double of the preliminary findings", 25, "11:20"},
+	{"MER-24", "Letter to Brackwater, another wording.md", "ines", "sent in another wording", 20, "15:05"},
+	{"MER-24", "Gauging sheet, bottom shell.csv", "luca", "double of the thickness readings", 1, "16:41"},
 }

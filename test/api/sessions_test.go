@@ -75,11 +75,12 @@ func TestAnExpiredSessionIsOver(t *testing.T) {
 	id := w.paper("a.txt", "text")
 	w.luca.Want(200, "GET", "/api/documents/"+id.String(), nil)
 	w.Later(sessions.Length + time.Second)
-	for _, path := range []string{"/api/session", "/api/documents/" + id.String(), "/api/documents/" + id.String() + "/content", "/api/live"} {
-		if a := w.luca.Want(204, "GET", path, nil); a.Code() != "signed-out" {
+	for _, path := range []string{"/api/documents/" + id.String(), "/api/documents/" + id.String() + "/content", "/api/live"} {
+		if a := w.luca.Want(401, "GET", path, nil); a.Code() != "signed-out" {
 			t.Errorf("%s answers %s", path, a.Body)
 		}
 	}
+	w.luca.Want(204, "GET", "/api/session", nil)
 	w.Kit.T = t
 	w.luca.Want(200, "POST", "/api/session", contract.SignIn{Email: w.People["luca"].Email, Password: testkit.Password})
 	w.luca.Want(200, "GET", "/api/documents/"+id.String(), nil)

@@ -98,6 +98,7 @@ func views(link string) []view {
 		}},
 		{"people", to("/people", "tr[data-person]")},
 		{"inviting", func(p person, l look) { p.does(p.Click(l.in(".btn-primary::Invite")), p.See(".written")) }},
+		{"deleted", to("/dossiers/MER-24/deleted", "#content h1")},
 		{"rules", to("/practice", "#content h1")},
 		{"desk", to("/desk", "#content h1")},
 		{"signing in and sessions", func(p person, l look) { p.does(p.opens("/me"), p.See(l.in("h2::Where I am signed in"))) }},

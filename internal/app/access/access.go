@@ -38,6 +38,56 @@ type Sight struct {
 	Ends *time.Time
 }
 
+// MayDelete reports whether the person for whom it was found may delete it: of
+// documents also what they added themselves.
+func (s Sight) MayDelete(person uuid.UUID) bool {
+	return s.Caps.Deletes(s.CreatedBy == person && s.Item.Kind == items.Document)
+}
+
+// Deleted finds an item that was deleted, like Item.
+func (g *Guard) Deleted(ctx context.Context, q postgres.Q, id uuid.UUID, need access.Caps, now time.Time) (Sight, error) {
+	person, err := signedIn(ctx)
+	if err != nil {
+		return Sight{}, err
+	}
+	s, err := DeletedSightOf(ctx, q, id, now)
+	if err != nil {
+		return Sight{}, err
+	}
+	return g.decide(ctx, q, s, person.ID, need, now)
+}
+
+// Throughout refuses when the acting person lacks a capability on an item or on
+// something in it that is given or closed by itself. It does not say on which.
+func (g *Guard) Throughout(ctx context.Context, q postgres.Q, s Sight, need access.Caps, now time.Time) error {
+	person, err := signedIn(ctx)
+	if err != nil {
+		return err
+	}
+	f, c, err := g.at(ctx, q, s.DossierID, s.Stamps)
+	if err != nil {
+		return err
+	}
+	roots := f.Below(access.ID(s.ID))
+	if s.Root != s.ID {
+		next, err := RootsBelow(ctx, q, s.ID, s.Root)
+		if err != nil {
+			return err
+		}
+		roots = nil
+		for _, id := range next {
+			roots = append(roots, f.Below(access.ID(id))...)
+		}
+	}
+	subjects := c.Subjects(access.ID(person.ID))
+	for _, r := range roots {
+		if !f.Decide(r, subjects, now).Caps.Has(need) {
+			return fault.Refused("do this")
+		}
+	}
+	return nil
+}
+
 // Item finds an item for the acting person, who needs the capabilities on it.
 func (g *Guard) Item(ctx context.Context, q postgres.Q, id uuid.UUID, need access.Caps, now time.Time) (Sight, error) {
 	person, err := signedIn(ctx)

@@ -69,13 +69,19 @@ func (s ContentSight) Blob() items.Blob {
 var (
 	sight = `SELECT i.*, s.root_id, s.zone_id, d.code, d.name AS dossier_name, ds.version AS dossier_stamp, ps.version AS people_stamp,
 		EXISTS (SELECT 1 FROM links l WHERE l.dossier_id = i.dossier_id AND ` + Giving("l", "$2") + `) AS linked`
-	sightFrom = ` FROM items i JOIN scopes s ON s.id = i.scope_id JOIN dossiers d ON d.id = i.dossier_id
+	sightFrom = ` FROM items i ` + sightWith
+	sightWith = `JOIN scopes s ON s.id = i.scope_id JOIN dossiers d ON d.id = i.dossier_id
 		JOIN access_stamps ds ON ds.scope = i.dossier_id JOIN access_stamps ps ON ps.scope = '` + PeopleStamp.String() + `' `
 )
 
 // SightOf finds an item with what it takes to decide on it.
 func SightOf(ctx context.Context, q postgres.Q, id uuid.UUID, now time.Time) (s Located, err error) {
 	return s, postgres.Found(q.GetContext(ctx, &s, sight+sightFrom+`WHERE i.id = $1`, id, now))
+}
+
+// DeletedSightOf finds an item that was deleted, like SightOf.
+func DeletedSightOf(ctx context.Context, q postgres.Q, id uuid.UUID, now time.Time) (s Located, err error) {
+	return s, postgres.Found(q.GetContext(ctx, &s, sight+` FROM deleted_items del JOIN all_items i ON i.id = del.item_id `+sightWith+`WHERE i.id = $1`, id, now))
 }
 
 // SightsOf finds items like SightOf, in no order. What is not there is left out.

@@ -49,6 +49,7 @@ type Slip struct {
 	Caps       access.Caps
 	Door       access.Door
 	Closed     bool
+	MayDelete  bool
 	// Look is how the acting person can look at it.
 	Look       preview.Look
 	Ends       *time.Time
@@ -70,7 +71,7 @@ func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 	if err != nil {
 		return Slip{}, err
 	}
-	slip := Slip{Item: sight.Item, Code: sight.Code, Caps: sight.Caps, Closed: sight.Zone == id, Ends: sight.Ends,
+	slip := Slip{Item: sight.Item, Code: sight.Code, Caps: sight.Caps, Closed: sight.Zone == id, Ends: sight.Ends, MayDelete: sight.MayDelete(act.Who(ctx).Person.ID),
 		Look: s.Pages.Look(sight.Item.MediaType, sight.Caps.Has(access.Download))}
 	if slip.Door, err = s.Access.Door(ctx, q, sight.Located, sight.Root, now); err != nil {
 		return Slip{}, err

@@ -23,6 +23,9 @@ type Service struct {
 	// Bars tell what stands on an item and stops changes. A capability that can stop
 	// them adds to it when the server is put together.
 	Bars []func(ctx context.Context, q postgres.Q, i items.Item) ([]items.Bar, error)
+	// Within tell what stands on the documents in a folder and stops that they are deleted
+	// with it.
+	Within []func(ctx context.Context, q postgres.Q, folder items.Item) ([]items.Bar, error)
 	// Follow is what follows a change within its act: content is looked through,
 	// links go along. A capability adds to it when the server is put together.
 	Follow []func(ctx context.Context, tx *act.Tx, c Change) error
@@ -39,6 +42,10 @@ type Change struct {
 	Apart bool
 	// From is the dossier that a moved item came from.
 	From uuid.UUID
+	// Deletion is with which an item was deleted or came back; Links says that links give
+	// it again.
+	Deletion uuid.UUID
+	Links    bool
 }
 
 // Hand is by whom items are changed: a person by their access, a visitor through a

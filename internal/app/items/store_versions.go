@@ -57,8 +57,12 @@ func lastVersion(ctx context.Context, q postgres.Q, item uuid.UUID) (n int, err 
 	return n, q.GetContext(ctx, &n, `SELECT max(number) FROM versions WHERE item_id = $1`, item)
 }
 
-// AddBlob adds content and reports whether it was new.
+// AddBlob adds content and reports whether it was new. Until the act ends nobody drops
+// it.
 func AddBlob(ctx context.Context, q postgres.Q, b items.Blob) (bool, error) {
+	if err := postgres.Exec(ctx, q, `SELECT pg_advisory_xact_lock_shared(`+blobsLock+`)`); err != nil {
+		return false, err
+	}
 	r, err := q.ExecContext(ctx, `INSERT INTO blobs (sha256, size, place, sealed_key, created_at) VALUES ($1, $2, $3, $4, $5)
 		ON CONFLICT (sha256) DO NOTHING`, b.SHA256, b.Size, b.Place, b.SealedKey, b.CreatedAt)
 	if err != nil {
@@ -67,7 +71,12 @@ func AddBlob(ctx context.Context, q postgres.Q, b items.Blob) (bool, error) {
 	if n, err := r.RowsAffected(); err != nil || n == 0 {
 		return false, err
 	}
-	return true, postgres.ExecOne(ctx, q, `UPDATE storage_used SET bytes = bytes + $2 WHERE slot = $1`, b.Place[15]%16, b.Size)
+	return true, countStored(ctx, q, b, b.Size)
+}
+
+// countStored counts content that the practice keeps from now on, or no longer.
+func countStored(ctx context.Context, q postgres.Q, b items.Blob, bytes int64) error {
+	return postgres.ExecOne(ctx, q, `UPDATE storage_used SET bytes = bytes + $2 WHERE slot = $1`, b.Place[15]%16, bytes)
 }
 
 // BlobByHash finds content.

@@ -10,12 +10,18 @@ import (
 	tree "tabularis/internal/app/items"
 )
 
-// Follow lets links go along with what was moved to another dossier.
+// Follow lets links go along with what was moved to another dossier, and end with what
+// was deleted.
 func Follow(ctx context.Context, tx *act.Tx, c tree.Change) error {
-	if c.Operation != items.Moving {
-		return nil
+	switch c.Operation {
+	case items.Moving:
+		return MoveLinks(ctx, tx, c.Item.DossierID)
+	case items.Deleting:
+		return endWith(ctx, tx, c)
+	case items.BringingBack:
+		return comeBack(ctx, tx, c)
 	}
-	return MoveLinks(ctx, tx, c.Item.DossierID)
+	return nil
 }
 
 // NotTorn refuses what would leave an open link with things of two dossiers

@@ -30,6 +30,8 @@ const (
 	// Admitted tells who manages a dossier that somebody came in by a group that they
 	// changed themselves.
 	Admitted Kind = "admitted"
+	// WantedBack asks whoever can to bring back something that was deleted.
+	WantedBack Kind = "wanted-back"
 	// NotLetIn tells whoever asked that the answer was no.
 	NotLetIn Kind = "not-let-in"
 )
@@ -54,6 +56,15 @@ func Add(ctx context.Context, tx *act.Tx, to uuid.UUID, kind Kind, what, path st
 		n.By = tx.Actor.Person.Name
 	}
 	return AddNotice(ctx, tx, n)
+}
+
+// Once is Add, but for a notice that says the same and was not looked at yet.
+func Once(ctx context.Context, tx *act.Tx, to uuid.UUID, kind Kind, what, path string) error {
+	said, err := unseenLike(ctx, tx, to, kind, what, path)
+	if err != nil || said {
+		return err
+	}
+	return Add(ctx, tx, to, kind, what, path)
 }
 
 // Mine lists the newest.

@@ -56,3 +56,14 @@ func MarkSeen(ctx context.Context, q postgres.Q, person uuid.UUID, now time.Time
 func ForgetNotices(ctx context.Context, q postgres.Q, before time.Time) error {
 	return postgres.Exec(ctx, q, `DELETE FROM notices WHERE at < $1`, before)
 }
+
+// unseenLike reports whether somebody has a notice that says the same from the same
+// person, and has not looked at it.
+func unseenLike(ctx context.Context, tx *act.Tx, to uuid.UUID, kind Kind, what, path string) (said bool, err error) {
+	by := ""
+	if tx.Actor.Person != nil {
+		by = tx.Actor.Person.Name
+	}
+	return said, tx.GetContext(ctx, &said, `SELECT EXISTS (SELECT 1 FROM notices WHERE person_id = $1 AND kind = $2 AND what = $3 AND path = $4 AND by_name = $5 AND seen_at IS NULL)`,
+		to, kind, what, path, by)
+}

@@ -13,6 +13,7 @@ import (
 
 	"tabularis/core/events"
 	"tabularis/core/fault"
+	"tabularis/core/keeping"
 	"tabularis/core/linkgate"
 	"tabularis/core/names"
 	"tabularis/core/scan"
@@ -53,6 +54,9 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 			if err := storage.Check(field, limit); err != nil {
 				return err
 			}
+		}
+		if err := keeping.Check("keepingDays", p.Keeping()); err != nil {
+			return err
 		}
 		patterns, err := scan.Patterns(p.Patterns)
 		if err != nil {

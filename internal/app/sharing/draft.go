@@ -148,6 +148,20 @@ func (t *tally) compare(before, after *access.Forest, was, will *access.Circles,
 	return documents
 }
 
+// lose adds what somebody can open of so many documents by root, and no longer will.
+func (t *tally) lose(f *access.Forest, c *access.Circles, person access.ID, weights map[access.ID]int, now time.Time) {
+	subjects, n := c.Subjects(person), 0
+	for root, documents := range weights {
+		if f.Decide(root, subjects, now).Caps.Has(access.See) {
+			n += documents
+		}
+	}
+	if n > 0 {
+		account, _ := c.Account(person)
+		t.add(Effect{Effect: access.Effect{Person: person, Outside: account.Outside, Loses: n, Could: n}})
+	}
+}
+
 // named gives the effects their people's names: those outside first, then by
 // how much they gain or lose.
 func (t *tally) named(ctx context.Context, q postgres.Q) ([]Effect, error) {
@@ -270,6 +284,8 @@ type What struct {
 	End         *uuid.UUID
 	Close, Open *uuid.UUID
 	Move        *Move
+	// Delete are items to be deleted.
+	Delete []uuid.UUID
 	// Join and Leave change who is in a group, RemoveGroup removes one.
 	Join, Leave *Membership
 	RemoveGroup *uuid.UUID
@@ -284,6 +300,8 @@ func (s *Service) WhatIf(ctx context.Context, w What) (Consequence, error) {
 	switch {
 	case w.Move != nil:
 		return s.whatIfMoved(ctx, *w.Move)
+	case w.Delete != nil:
+		return s.whatIfDeleted(ctx, w.Delete)
 	case w.Join != nil || w.Leave != nil || w.RemoveGroup != nil:
 		return s.whatIfGrouped(ctx, w)
 	case w.End != nil:

@@ -45,8 +45,7 @@ func (s *Service) mayMove(ctx context.Context, q postgres.Q, m Move, now time.Ti
 		if err != nil {
 			return nil, to, err
 		}
-		own := item.CreatedBy == act.Who(ctx).Person.ID && item.Item.Kind == items.Document && item.Caps.Has(access.DeleteOwn)
-		if !own && !item.Caps.Has(access.Delete) {
+		if !item.MayDelete(act.Who(ctx).Person.ID) {
 			return nil, to, fault.Refused("move this")
 		}
 		if err := s.Items.MayMove(ctx, q, item.Item, to.Item); err != nil {

@@ -10,6 +10,7 @@ import (
 
 	"tabularis/api"
 	"tabularis/internal/app/activity"
+	"tabularis/internal/app/deletion"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/app/links"
@@ -24,6 +25,7 @@ import (
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/visits"
 	activitydoor "tabularis/internal/doors/web/activity"
+	deletiondoor "tabularis/internal/doors/web/deletion"
 	documentsdoor "tabularis/internal/doors/web/documents"
 	"tabularis/internal/doors/web/door"
 	dossiersdoor "tabularis/internal/doors/web/dossiers"
@@ -47,6 +49,7 @@ type Server struct {
 	Sharing   *sharing.Service
 	Dossiers  *dossiers.Service
 	Documents *documents.Service
+	Deletion  *deletion.Service
 	Uploads   *uploads.Service
 	Links     *links.Service
 	Visits    *visits.Service
@@ -111,6 +114,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&sharingdoor.Handlers{Door: s.Door, Sharing: s.Sharing},
 		&dossiersdoor.Handlers{Door: s.Door, Dossiers: s.Dossiers},
 		&documentsdoor.Handlers{Door: s.Door, Documents: s.Documents, Dossiers: s.Dossiers},
+		&deletiondoor.Handlers{Door: s.Door, Deletion: s.Deletion},
 		&uploadsdoor.Handlers{Door: s.Door, Uploads: s.Uploads, Protocol: protocol},
 		&linksdoor.Handlers{Door: s.Door, Links: s.Links},
 		&remembereddoor.Handlers{Door: s.Door, Remembered: &remembered.Service{Acts: s.Acts, Links: s.Links}},

@@ -20,6 +20,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/deletions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was deleted and can still be brought back, newest first, as far as I could see it. */
+        get: operations["listDeletions"];
+        put?: never;
+        /** @description Takes folders and documents out of sight, all of them or none. They can be brought back during the keeping period. */
+        post: operations["deleteItems"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/deletions/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Lets what was deleted be there again, where it was, with its access and history; all of it or none. A folder around it that is deleted as well comes back for it, and a name that is taken gives way. */
+        post: operations["bringBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/deletions/destruction": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Forgets for good what was deleted in a dossier; only what happened stays on record. */
+        post: operations["destroyDeleted"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/deletions/{id}/request": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Asks whoever deleted it, and who manages the dossier, to bring it back. */
+        post: operations["askForItBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/items/{id}/name": {
         parameters: {
             query?: never;
@@ -1491,6 +1562,8 @@ export interface components {
              */
             sensitive: "off" | "warn" | "forbid";
             patterns: components["schemas"]["Pattern"][];
+            /** @description For how many days what is deleted or removed can be brought back; absent means 60 */
+            keepingDays?: number;
             outward?: components["schemas"]["OutwardRules"];
             /** @description Terms of links that have a name here; absent means none */
             named?: components["schemas"]["NamedTerms"][];
@@ -1738,11 +1811,88 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.moved" | "document.moved-away" | "document.renamed" | "dossier.changed" | "dossier.made" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.separated";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "dossier.changed" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.separated";
         Stream: {
             events: components["schemas"]["Event"][];
             people: components["schemas"]["Person"][];
             more: boolean;
+        };
+        Delete: {
+            items: string[];
+            reason?: string;
+        };
+        Deletions: {
+            ids: string[];
+            /**
+             * Format: date-time
+             * @description Until then it can be brought back
+             */
+            goes: string;
+        };
+        BringBack: {
+            ids: string[];
+            /** @description Links that ended with it live again, and the others give it again */
+            links?: boolean;
+        };
+        BroughtBack: {
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            kind: "folder" | "document";
+            name: string;
+            /** @description Its name was taken */
+            renamed: boolean;
+            ref?: string;
+            code: string;
+            /** Format: uuid */
+            folderId: string;
+        };
+        Destroy: {
+            ids: string[];
+            /** @description The dossier's code, typed by whoever destroys */
+            code: string;
+        };
+        Deleted: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            itemId: string;
+            /** @enum {string} */
+            kind: "folder" | "document";
+            name: string;
+            ref?: string;
+            code: string;
+            /** @description In which it was */
+            folder: string;
+            /** @description That one is deleted as well */
+            folderGone: boolean;
+            documents: number;
+            /** Format: int64 */
+            bytes: number;
+            versions: number;
+            /** @description Links that ended with it */
+            links: number;
+            by: string;
+            byMe: boolean;
+            /** Format: date-time */
+            at: string;
+            reason: string;
+            /**
+             * Format: date-time
+             * @description When it goes for good
+             */
+            goes: string;
+            /** @description For so many more days it can be brought back; one that has begun counts */
+            left: number;
+            mayBringBack: boolean;
+            mayDestroy: boolean;
+            /** @description I could let links give it again */
+            mayShare: boolean;
+        };
+        DeletionPage: {
+            rows: components["schemas"]["Deleted"][];
+            keptDays: number;
+            next?: string;
         };
         /** @description Who or what did something */
         Actor: {
@@ -1793,6 +1943,8 @@ export interface components {
             events: components["schemas"]["Event"][];
             eventCount: number;
             may: string[];
+            /** @description I may delete it: what others added, or as I added it myself */
+            mayDelete: boolean;
         };
         FolderPlace: {
             /** Format: uuid */
@@ -2037,7 +2189,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** @enum {string} */
-            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted";
+            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back";
             by: string;
             what: string;
             /** @description The page on which it stands; empty for none */
@@ -2416,6 +2568,8 @@ export interface components {
              */
             open?: string;
             move?: components["schemas"]["Move"];
+            /** @description Items to be deleted */
+            delete?: string[];
             join?: components["schemas"]["Membership"];
             leave?: components["schemas"]["Membership"];
             /**
@@ -2751,6 +2905,123 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Stream"];
                 };
+            };
+        };
+    };
+    listDeletions: {
+        parameters: {
+            query?: {
+                /** @description Only what lies in this dossier */
+                dossier?: string;
+                /** @description Only what I deleted */
+                mine?: boolean;
+                /** @description Where the page before ended */
+                before?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A page */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeletionPage"];
+                };
+            };
+        };
+    };
+    deleteItems: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Delete"];
+            };
+        };
+        responses: {
+            /** @description By these it can be brought back */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Deletions"];
+                };
+            };
+        };
+    };
+    bringBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringBack"];
+            };
+        };
+        responses: {
+            /** @description Where it is */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtBack"][];
+                };
+            };
+        };
+    };
+    destroyDeleted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Destroy"];
+            };
+        };
+        responses: {
+            /** @description It is gone */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    askForItBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description They are told */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

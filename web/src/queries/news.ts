@@ -1,6 +1,7 @@
 import type { Query, QueryClient } from '@tanstack/vue-query'
 import type { Schemas } from '../api/client'
 import { activityKeys } from './activity'
+import { deletionKeys } from './deletion'
 import { documentKeys } from './documents'
 import { dossierKeys } from './dossiers'
 import { linkKeys } from './links'
@@ -38,11 +39,14 @@ const given: Concern = () => [sharingKeys.given]
 const links: Concern = (n) => [linkKeys.lists, ...(n.link ? [linkKeys.one(n.link)] : [])]
 const directory: Concern = () => [peopleKeys.directory]
 
+const deletions: Concern = () => [deletionKeys.all]
+
 const ofContents = [overviews, contents, itself]
 const ofAccess = [overviews, contents, slips, reach, given]
 const ofLinks = [overviews, contents, slips, reach, links]
 /** What happens through a link: it stands wherever the link is listed. */
 const ofVisits = [overviews, contents, slips, reach, links]
+const ofDeletion = [...ofAccess, itself, links, deletions]
 const ofPeople = [overviews, directory, reach]
 
 /** What each kind of event concerns. The compiler misses a kind that is not in the table. */
@@ -58,6 +62,12 @@ const concerns: Record<Kind, Concern[]> = {
   'document.renamed': [...ofContents, reach],
   'document.moved': [...ofContents, slips, reach],
   'document.moved-away': [...ofContents, slips, reach],
+  'folder.deleted': ofDeletion,
+  'folder.brought-back': ofDeletion,
+  'folder.destroyed': [overviews, deletions],
+  'document.deleted': ofDeletion,
+  'document.brought-back': ofDeletion,
+  'document.destroyed': [overviews, deletions],
   'version.added': ofContents,
   'version.separated': ofContents,
   'access.given': ofAccess,

@@ -63,6 +63,42 @@ func (e ActorKind) Valid() bool {
 	}
 }
 
+// Defines values for BroughtBackKind.
+const (
+	BroughtBackKindDocument BroughtBackKind = "document"
+	BroughtBackKindFolder   BroughtBackKind = "folder"
+)
+
+// Valid indicates whether the value is a known member of the BroughtBackKind enum.
+func (e BroughtBackKind) Valid() bool {
+	switch e {
+	case BroughtBackKindDocument:
+		return true
+	case BroughtBackKindFolder:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DeletedKind.
+const (
+	DeletedKindDocument DeletedKind = "document"
+	DeletedKindFolder   DeletedKind = "folder"
+)
+
+// Valid indicates whether the value is a known member of the DeletedKind enum.
+func (e DeletedKind) Valid() bool {
+	switch e {
+	case DeletedKindDocument:
+		return true
+	case DeletedKindFolder:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DoorState.
 const (
 	DoorStateAjar   DoorState = "ajar"
@@ -164,11 +200,17 @@ const (
 	EventKindAccountStanding      EventKind = "account.standing"
 	EventKindDocumentAdded        EventKind = "document.added"
 	EventKindDocumentApart        EventKind = "document.apart"
+	EventKindDocumentBroughtBack  EventKind = "document.brought-back"
+	EventKindDocumentDeleted      EventKind = "document.deleted"
+	EventKindDocumentDestroyed    EventKind = "document.destroyed"
 	EventKindDocumentMoved        EventKind = "document.moved"
 	EventKindDocumentMovedAway    EventKind = "document.moved-away"
 	EventKindDocumentRenamed      EventKind = "document.renamed"
 	EventKindDossierChanged       EventKind = "dossier.changed"
 	EventKindDossierMade          EventKind = "dossier.made"
+	EventKindFolderBroughtBack    EventKind = "folder.brought-back"
+	EventKindFolderDeleted        EventKind = "folder.deleted"
+	EventKindFolderDestroyed      EventKind = "folder.destroyed"
 	EventKindFolderMade           EventKind = "folder.made"
 	EventKindFolderMoved          EventKind = "folder.moved"
 	EventKindFolderMovedAway      EventKind = "folder.moved-away"
@@ -245,6 +287,12 @@ func (e EventKind) Valid() bool {
 		return true
 	case EventKindDocumentApart:
 		return true
+	case EventKindDocumentBroughtBack:
+		return true
+	case EventKindDocumentDeleted:
+		return true
+	case EventKindDocumentDestroyed:
+		return true
 	case EventKindDocumentMoved:
 		return true
 	case EventKindDocumentMovedAway:
@@ -254,6 +302,12 @@ func (e EventKind) Valid() bool {
 	case EventKindDossierChanged:
 		return true
 	case EventKindDossierMade:
+		return true
+	case EventKindFolderBroughtBack:
+		return true
+	case EventKindFolderDeleted:
+		return true
+	case EventKindFolderDestroyed:
 		return true
 	case EventKindFolderMade:
 		return true
@@ -566,14 +620,15 @@ func (e Look) Valid() bool {
 
 // Defines values for NoticeKind.
 const (
-	NoticeKindAdmitted  NoticeKind = "admitted"
-	NoticeKindAsked     NoticeKind = "asked"
-	NoticeKindGiven     NoticeKind = "given"
-	NoticeKindHandedIn  NoticeKind = "handed-in"
-	NoticeKindKeptBack  NoticeKind = "kept-back"
-	NoticeKindNotLetIn  NoticeKind = "not-let-in"
-	NoticeKindSensitive NoticeKind = "sensitive"
-	NoticeKindUsed      NoticeKind = "used"
+	NoticeKindAdmitted   NoticeKind = "admitted"
+	NoticeKindAsked      NoticeKind = "asked"
+	NoticeKindGiven      NoticeKind = "given"
+	NoticeKindHandedIn   NoticeKind = "handed-in"
+	NoticeKindKeptBack   NoticeKind = "kept-back"
+	NoticeKindNotLetIn   NoticeKind = "not-let-in"
+	NoticeKindSensitive  NoticeKind = "sensitive"
+	NoticeKindUsed       NoticeKind = "used"
+	NoticeKindWantedBack NoticeKind = "wanted-back"
 )
 
 // Valid indicates whether the value is a known member of the NoticeKind enum.
@@ -594,6 +649,8 @@ func (e NoticeKind) Valid() bool {
 	case NoticeKindSensitive:
 		return true
 	case NoticeKindUsed:
+		return true
+	case NoticeKindWantedBack:
 		return true
 	default:
 		return false
@@ -1206,6 +1263,30 @@ type AuthenticatorOffer struct {
 	Secret string `json:"secret"`
 }
 
+// BringBack defines model for BringBack.
+type BringBack struct {
+	Ids []openapi_types.UUID `json:"ids"`
+
+	// Links Links that ended with it live again, and the others give it again
+	Links *bool `json:"links,omitempty"`
+}
+
+// BroughtBack defines model for BroughtBack.
+type BroughtBack struct {
+	Code     string             `json:"code"`
+	FolderId openapi_types.UUID `json:"folderId"`
+	Id       openapi_types.UUID `json:"id"`
+	Kind     BroughtBackKind    `json:"kind"`
+	Name     string             `json:"name"`
+	Ref      *string            `json:"ref,omitempty"`
+
+	// Renamed Its name was taken
+	Renamed bool `json:"renamed"`
+}
+
+// BroughtBackKind defines model for BroughtBack.Kind.
+type BroughtBackKind string
+
 // Closed defines model for Closed.
 type Closed struct {
 	Closed bool `json:"closed"`
@@ -1237,6 +1318,73 @@ type Consequence struct {
 	Links *int `json:"links,omitempty"`
 }
 
+// Delete defines model for Delete.
+type Delete struct {
+	Items  []openapi_types.UUID `json:"items"`
+	Reason *string              `json:"reason,omitempty"`
+}
+
+// Deleted defines model for Deleted.
+type Deleted struct {
+	At        time.Time `json:"at"`
+	By        string    `json:"by"`
+	ByMe      bool      `json:"byMe"`
+	Bytes     int64     `json:"bytes"`
+	Code      string    `json:"code"`
+	Documents int       `json:"documents"`
+
+	// Folder In which it was
+	Folder string `json:"folder"`
+
+	// FolderGone That one is deleted as well
+	FolderGone bool `json:"folderGone"`
+
+	// Goes When it goes for good
+	Goes   time.Time          `json:"goes"`
+	Id     openapi_types.UUID `json:"id"`
+	ItemId openapi_types.UUID `json:"itemId"`
+	Kind   DeletedKind        `json:"kind"`
+
+	// Left For so many more days it can be brought back; one that has begun counts
+	Left int `json:"left"`
+
+	// Links Links that ended with it
+	Links        int  `json:"links"`
+	MayBringBack bool `json:"mayBringBack"`
+	MayDestroy   bool `json:"mayDestroy"`
+
+	// MayShare I could let links give it again
+	MayShare bool    `json:"mayShare"`
+	Name     string  `json:"name"`
+	Reason   string  `json:"reason"`
+	Ref      *string `json:"ref,omitempty"`
+	Versions int     `json:"versions"`
+}
+
+// DeletedKind defines model for Deleted.Kind.
+type DeletedKind string
+
+// DeletionPage defines model for DeletionPage.
+type DeletionPage struct {
+	KeptDays int       `json:"keptDays"`
+	Next     *string   `json:"next,omitempty"`
+	Rows     []Deleted `json:"rows"`
+}
+
+// Deletions defines model for Deletions.
+type Deletions struct {
+	// Goes Until then it can be brought back
+	Goes time.Time            `json:"goes"`
+	Ids  []openapi_types.UUID `json:"ids"`
+}
+
+// Destroy defines model for Destroy.
+type Destroy struct {
+	// Code The dossier's code, typed by whoever destroys
+	Code string               `json:"code"`
+	Ids  []openapi_types.UUID `json:"ids"`
+}
+
 // Directory defines model for Directory.
 type Directory struct {
 	Accounts []Account        `json:"accounts"`
@@ -1266,8 +1414,11 @@ type Document struct {
 	// Look How a document can be looked at in the page
 	Look Look     `json:"look"`
 	May  []string `json:"may"`
-	Name string   `json:"name"`
-	Ref  string   `json:"ref"`
+
+	// MayDelete I may delete it: what others added, or as I added it myself
+	MayDelete bool   `json:"mayDelete"`
+	Name      string `json:"name"`
+	Ref       string `json:"ref"`
 
 	// Versions Newest first
 	Versions []Version `json:"versions"`
@@ -2321,9 +2472,12 @@ type Rules struct {
 	ColleaguesMakeDossiers bool `json:"colleaguesMakeDossiers"`
 
 	// DossierBytes How much the versions of each dossier may take
-	DossierBytes    *int64 `json:"dossierBytes,omitempty"`
-	GuestsByCode    bool   `json:"guestsByCode"`
-	LongestLinkDays int    `json:"longestLinkDays"`
+	DossierBytes *int64 `json:"dossierBytes,omitempty"`
+	GuestsByCode bool   `json:"guestsByCode"`
+
+	// KeepingDays For how many days what is deleted or removed can be brought back; absent means 60
+	KeepingDays     *int `json:"keepingDays,omitempty"`
+	LongestLinkDays int  `json:"longestLinkDays"`
 
 	// Named Terms of links that have a name here; absent means none
 	Named *[]NamedTerms `json:"named,omitempty"`
@@ -2697,6 +2851,9 @@ type WhatIf struct {
 	// Close An item to be closed
 	Close *openapi_types.UUID `json:"close,omitempty"`
 
+	// Delete Items to be deleted
+	Delete *[]openapi_types.UUID `json:"delete,omitempty"`
+
 	// End A grant to be ended
 	End   *openapi_types.UUID `json:"end,omitempty"`
 	Join  *Membership         `json:"join,omitempty"`
@@ -2753,6 +2910,18 @@ type ListActivityParams struct {
 
 // ListActivityParamsAbout defines parameters for ListActivity.
 type ListActivityParamsAbout string
+
+// ListDeletionsParams defines parameters for ListDeletions.
+type ListDeletionsParams struct {
+	// Dossier Only what lies in this dossier
+	Dossier *string `form:"dossier,omitempty" json:"dossier,omitempty"`
+
+	// Mine Only what I deleted
+	Mine *bool `form:"mine,omitempty" json:"mine,omitempty"`
+
+	// Before Where the page before ended
+	Before *string `form:"before,omitempty" json:"before,omitempty"`
+}
 
 // OutlineDocumentParams defines parameters for OutlineDocument.
 type OutlineDocumentParams struct {
@@ -2850,6 +3019,15 @@ type WhatIfJSONRequestBody = WhatIf
 
 // ChangeAccessJSONRequestBody defines body for ChangeAccess for application/json ContentType.
 type ChangeAccessJSONRequestBody = AccessChange
+
+// DeleteItemsJSONRequestBody defines body for DeleteItems for application/json ContentType.
+type DeleteItemsJSONRequestBody = Delete
+
+// DestroyDeletedJSONRequestBody defines body for DestroyDeleted for application/json ContentType.
+type DestroyDeletedJSONRequestBody = Destroy
+
+// BringBackJSONRequestBody defines body for BringBack for application/json ContentType.
+type BringBackJSONRequestBody = BringBack
 
 // MakeDossierJSONRequestBody defines body for MakeDossier for application/json ContentType.
 type MakeDossierJSONRequestBody = NewDossier

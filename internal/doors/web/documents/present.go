@@ -36,6 +36,7 @@ func slip(s documents.Slip) contract.Document {
 		Ends:       s.Ends,
 		Links:      present.Each(s.Links, present.Link),
 		Events:     present.Each(s.Events, present.Event),
+		MayDelete:  s.MayDelete,
 		EventCount: s.EventCount,
 		May:        present.Capabilities(s.Caps),
 		Versions: present.Each(s.Versions, func(v tree.NamedVersion) contract.Version {

@@ -6,6 +6,7 @@ import (
 
 	practices "tabularis/internal/app/practice"
 
+	"tabularis/core/keeping"
 	"tabularis/core/scan"
 	"tabularis/core/terms"
 	"tabularis/internal/doors/web/contract"
@@ -43,6 +44,7 @@ func (h *Handlers) SetRules(ctx context.Context, r SetRulesRequestObject) (SetRu
 			DossierBytes:           b.DossierBytes,
 			PersonBytes:            b.PersonBytes,
 			LongestLinkDays:        b.LongestLinkDays,
+			KeepingDays:            present.Or(b.KeepingDays, int(keeping.Usual)),
 			Sensitive:              string(b.Sensitive),
 			Patterns:               patterns,
 			OutwardRequired: string(

@@ -13,6 +13,8 @@ import Door from '../../parts/Door.vue'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
 import EventWords from '../../sentences/EventWords.vue'
 import Failed from '../../app/Failed.vue'
+import { useDeletions } from '../../queries/deletion'
+import { useDeletion } from '../deletion/acts'
 import { folded, type Line } from './folding'
 
 /** The stream by day; its filter is a sentence. */
@@ -62,6 +64,11 @@ const words = computed(() => ({
   ],
   sinces: sinces.map((s) => ({ value: s, words: t(`activity.sinceWords.${s}`) })),
 }))
+/** What can be brought back from its line, by the id of its deletion. */
+const { data: deletions } = useDeletions({})
+const { bringBack, ask, busy } = useDeletion()
+const deleted = computed(() => new Map(deletions.value?.pages.flatMap((p) => p.rows).map((r) => [r.id, r])))
+const goneBy = (l: Line) => ('one' in l ? deleted.value.get(l.one.data?.deletion ?? '') : undefined)
 const first = (l: Line) => ('one' in l ? l.one : l.all[0])
 /** Lines that are unfolded, by their first event. */
 const opened = ref(new Set<number>())
@@ -118,7 +125,18 @@ function dayName(at: Date): string {
           <li class="e" :data-kind="first(l).kind">
             <time :datetime="first(l).at" :title="said.full(first(l).at)">{{ clock(first(l).at) }}</time>
             <span class="d"><Door v-if="first(l).outside" state="open" /></span>
-            <EventWords v-if="'one' in l" :event="l.one" />
+            <span v-if="'one' in l">
+              <EventWords :event="l.one" />
+              <template v-if="goneBy(l)">
+                {{ ' ' }}
+                <button v-if="goneBy(l)!.mayBringBack" type="button" class="go small" :disabled="busy" @click="bringBack([goneBy(l)!.id])">
+                  {{ t('deletion.bringBack') }}
+                </button>
+                <button v-else type="button" class="go small" :disabled="busy" @click="ask(goneBy(l)!.id, goneBy(l)!.name)">
+                  {{ t('deletion.ask') }}
+                </button>
+              </template>
+            </span>
             <button v-else type="button" class="many" :aria-expanded="opened.has(first(l).id)" @click="toggle(first(l).id)">
               {{
                 t(`activity.folded.${l.kind.replace('.', '_')}`, {

@@ -81,6 +81,8 @@ const kept = computed(() => {
       <br />
       <RouterLink v-if="!dossier.branch" :to="`/dossiers/${dossier.code}/${dossier.id}?reach=1`">{{ t('access.whoIsIn') }}</RouterLink>
       <template v-else>{{ t('access.branch') }}</template>
+      {{ ' ' }}
+      <RouterLink class="bin" :to="`/dossiers/${dossier.code}/deleted`">{{ t('deletion.deletedTitle') }}</RouterLink>
     </footer>
   </nav>
 </template>
@@ -116,6 +118,9 @@ const kept = computed(() => {
 }
 .over > a {
   box-shadow: inset 0 0 0 2px var(--tb-action);
+}
+.bin {
+  margin-left: var(--tb-s3);
 }
 .bare {
   border: 0;

@@ -17,6 +17,8 @@ import { useThing } from '../../app/title'
 import { useBringingIn } from './bringing'
 import Contents from './Contents.vue'
 import DossierHeading from './DossierHeading.vue'
+import Deleted from '../deletion/Deleted.vue'
+import DeleteSheet from '../deletion/DeleteSheet.vue'
 import FolderSlip from '../sharing/FolderSlip.vue'
 import Give from '../sharing/Give.vue'
 import Overview from './Overview.vue'
@@ -27,7 +29,7 @@ import RowMenu from './RowMenu.vue'
 import Slip from './Slip.vue'
 import SlipOfMany from './SlipOfMany.vue'
 import { archiveOf, useThingMenu } from './thingacts'
-import { movable, type Thing } from './things'
+import { movable, namedOf, type Thing } from './things'
 import ViewSheet from './ViewSheet.vue'
 
 /** A dossier: contents at the left, the folder's register in the middle, the chosen document's slip at the right. */
@@ -58,6 +60,8 @@ useThing(() =>
   [here.value?.number && here.value.name, dossier.value && `${dossier.value.code} ${dossier.value.name}`].filter(Boolean).join(', '),
 )
 
+/** The place of what was deleted from this dossier. */
+const showsDeleted = computed(() => props.folder === 'deleted')
 /** Where one was before it was taken away: that is what one may ask for. */
 const lastHere = ref<string>()
 watch(
@@ -75,6 +79,8 @@ const overview = computed(
 const page = ref<Schemas['RegisterPage']>()
 const giving = ref<{ items: string[]; people?: boolean; asks?: boolean } | null>(null)
 const looking = ref<Schemas['Document'] | null>(null)
+/** What is about to be deleted. */
+const deleting = ref<Thing[] | null>(null)
 const contentsOpen = ref(false)
 /** Where the chosen row stands, so that it reaches into the slip like an index card's tab. */
 const tab = ref<number>()
@@ -85,6 +91,7 @@ watch(
     chosen.value = []
     giving.value = null
     moving.value = null
+    deleting.value = null
     naming.value = undefined
     contentsOpen.value = false
   },
@@ -134,12 +141,22 @@ const { menu, show: showMenu } = useThingMenu(chosen, {
   open: (o) => void (o.kind === 'folder' ? router.push(`/dossiers/${props.code}/${o.id}`) : look(o.id)),
   giveOut,
   move: moveThings,
+  remove: (things) => (deleting.value = things),
   rename: (o, contents) => {
     naming.value = { id: o.id, contents }
     if (o.kind === 'document') show(o.id)
   },
   toggle: (o) => (chosen.value.some((c) => c.id === o.id) ? leave(o) : chosen.value.push(o)),
 })
+/** What is deleted is shown no longer, nor is the folder in which one was. */
+function deleted(ids: string[]) {
+  deleting.value = null
+  chosen.value = chosen.value.filter((c) => !ids.includes(c.id))
+  const gone = dossier.value?.folders.find((f) => ids.includes(f.id))
+  if (gone && here.value && (gone.id === here.value.id || here.value.number.startsWith(`${gone.number}.`)))
+    void router.replace(`/dossiers/${props.code}/${gone.parentId ?? ''}`)
+  else if (shown.value && ids.includes(shown.value)) show()
+}
 const chosenBytes = computed(() => chosen.value.reduce((sum, c) => sum + c.size, 0))
 const chosenWhat = computed(() => {
   const numbers = chosen.value.map((c) => c.no)
@@ -152,7 +169,8 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
   if ((e.key === 'g' || e.key === 'p') && !giving.value && may('share')) {
     e.preventDefault()
     giveOut(undefined, e.key === 'p')
-  } else if (e.key === 'Escape' && !giving.value && shown.value) show()
+  } else if (e.key === 'Delete' && !giving.value && chosen.value.length && chosen.value.every(movable)) deleting.value = chosen.value
+  else if (e.key === 'Escape' && !giving.value && shown.value) show()
 })
 </script>
 
@@ -162,7 +180,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
   <div
     v-else-if="dossier"
     class="frame"
-    :class="{ 'no-slip': !shown && !chosen.length && !reaching && !(overview && !narrow) }"
+    :class="{ 'no-slip': (!shown && !chosen.length && !reaching && !(overview && !narrow)) || showsDeleted }"
     v-on="bringing.drops"
   >
     <Contents
@@ -178,7 +196,8 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
     <BOffcanvas v-else v-model="contentsOpen" placement="bottom" :title="`${dossier.code} ${dossier.name}`">
       <Contents :dossier="dossier" :here="here?.id" bare />
     </BOffcanvas>
-    <main v-if="here" id="content" class="middle">
+    <Deleted v-if="showsDeleted" :key="code" :code="dossier.code" />
+    <main v-else-if="here" id="content" class="middle">
       <RowMenu v-if="menu" :key="`${menu.x} ${menu.y}`" :x="menu.x" :y="menu.y" :acts="menu.entries" @close="menu = null" />
       <AsSeen v-if="as" v-model:comparing="comparing" :name="asName" :code="code" />
       <DossierHeading
@@ -230,6 +249,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
           <span class="chosen">{{ t('dossier.chosen', { what: chosenWhat, size: said.size(chosenBytes) }) }}</span>
           <a v-if="archive" class="only-wide" :href="archive" download>{{ t('dossier.take') }}</a>
           <button v-if="chosen.every(movable)" type="button" @click="moveThings(chosen)">{{ t('move.menu') }}</button>
+          <button v-if="chosen.every(movable)" type="button" @click="deleting = chosen">{{ t('deletion.menu') }}</button>
           <button type="button" @click="chosen = []">{{ t('dossier.unchoose') }}</button>
         </template>
       </Register>
@@ -257,6 +277,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       @give-out="giveOut()"
       @let-in="giveOut(undefined, true)"
       @move="moveThings(chosen)"
+      @remove="deleting = chosen"
       @leave="leave"
     />
     <Slip
@@ -267,6 +288,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       @close="chosen.length ? (chosen = []) : show()"
       @give-out="giveOut([$event])"
       @look="looking = $event"
+      @deleted="deleted"
     />
     <i
       v-if="tab !== undefined && shown && chosen.length < 2 && !giving && !narrow"
@@ -300,6 +322,15 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       @close="giving = null"
     />
     <MoveSheet v-if="moving" :key="moving.items.join()" v-bind="moving" :from="code" :here="here?.id" @onto="movedTo" @close="doneMoving" />
+    <DeleteSheet
+      v-if="deleting"
+      :key="deleting.map((o) => o.id).join()"
+      :items="deleting.map((o) => o.id)"
+      :what="deleting.length === 1 ? namedOf(deleting[0]!) : t('move.things', { n: deleting.length })"
+      :share="deleting.every((o) => o.may.includes('share'))"
+      @close="deleting = null"
+      @done="deleted(deleting.map((o) => o.id))"
+    />
     <ViewSheet v-if="looking" :document="looking" v-bind="register?.beside(looking.id)" @open="lookOn" @close="looking = null" />
   </div>
   <main v-else id="content" class="plain">

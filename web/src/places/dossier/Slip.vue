@@ -15,12 +15,14 @@ import { stemOf } from '../../i18n/words'
 import EventWords from '../../sentences/EventWords.vue'
 import Failed from '../../app/Failed.vue'
 import Reach from '../sharing/Reach.vue'
+import Consequences from '../sharing/Consequences.vue'
+import { useDeletion } from '../deletion/acts'
 import FirstLook from './FirstLook.vue'
 import NameForm from './NameForm.vue'
 
 /** All that is known of one document: first look, reach, versions, trail. Sections fold; there are no tabs. */
 const props = defineProps<{ id: string; naming?: boolean }>()
-const emit = defineEmits<{ close: []; giveOut: [id: string]; look: [document: Schemas['Document']] }>()
+const emit = defineEmits<{ close: []; giveOut: [id: string]; look: [document: Schemas['Document']]; deleted: [ids: string[]] }>()
 const { t } = useI18n()
 const said = useSaid()
 const { data: doc, error, refetch } = useDocument(() => props.id)
@@ -45,6 +47,10 @@ watch(
   (n) => n && (naming.value = true),
 )
 const { act } = useAct()
+const { remove, busy: deleting } = useDeletion()
+async function removeIt() {
+  if (doc.value && (await remove([props.id], stemOf(doc.value.name), may('share')))) emit('deleted', [props.id])
+}
 
 async function copyAddress() {
   if (doc.value && (await copyText(`${location.origin}/d/${doc.value.ref}`))) tell(t('slip.addressCopied', { ref: doc.value.ref }))
@@ -130,10 +136,16 @@ const keepApart = (number: number) =>
           </ul>
         </details>
       </section>
-      <section v-if="may('change')">
-        <p class="small" style="padding: 8px 0">
+      <section v-if="may('change') || doc.mayDelete" class="last">
+        <p v-if="may('change')" class="small">
           <button type="button" class="go" @click="naming = true">{{ t('slip.rename') }}</button>
         </p>
+        <div v-if="doc.mayDelete" class="remove">
+          <button type="button" class="go small" :disabled="deleting" aria-describedby="deletes" @click="removeIt">
+            {{ t('deletion.do') }}
+          </button>
+          <div id="deletes"><Consequences :what="{ delete: [id] }" /></div>
+        </div>
       </section>
     </template>
     <p v-else class="quiet" style="padding: 20px">{{ t('common.loading') }}</p>
@@ -143,6 +155,15 @@ const keepApart = (number: number) =>
 <style scoped>
 .wrap {
   flex-wrap: wrap;
+}
+.last {
+  padding-block: var(--tb-s2);
+}
+.remove {
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr);
+  gap: var(--tb-s3);
+  align-items: baseline;
 }
 .trail :deep(.x) {
   display: block;

@@ -9,6 +9,7 @@ export interface ThingActs {
   open: (thing: Thing) => void
   giveOut: (ids: string[], people: boolean) => void
   move: (things: Thing[]) => void
+  remove: (things: Thing[]) => void
   rename: (thing: Thing, contents: boolean) => void
   /** Chooses it, or chooses it no longer. */
   toggle: (thing: Thing) => void
@@ -48,6 +49,7 @@ export function useThingMenu(chosen: Ref<Thing[]>, acts: ThingActs) {
           ? [entry(t('dossier.giveOut'), () => acts.giveOut(ids(all), false)), entry(t('access.letIn'), () => acts.giveOut(ids(all), true))]
           : []),
         ...(all.every(movable) ? [entry(t('move.menu'), () => acts.move(all))] : []),
+        ...(all.every(movable) ? [entry(t('deletion.menu'), () => acts.remove(all))] : []),
         ...(alone && thing.may.includes('change') ? [entry(t('slip.rename'), () => acts.rename(thing, contents))] : []),
         ...(every('download') ? [fetch] : []),
         ...(contents ? [] : [entry(t(isChosen ? 'dossier.unchooseOne' : 'dossier.columns.choose'), () => acts.toggle(thing))]),

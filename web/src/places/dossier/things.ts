@@ -1,4 +1,5 @@
 import type { Schemas } from '../../api/client'
+import { stemOf } from '../../i18n/words'
 import type { Recording } from '../../app/player'
 
 /** What lies in a folder and can be chosen there: a document of it, or a folder within it. */
@@ -39,6 +40,9 @@ export const thingOfFolder = (f: Schemas['Folder']): Thing => ({
   documents: f.documents,
   may: f.may,
 })
+
+/** A thing as one speaks of it. */
+export const namedOf = (o: Thing) => (o.kind === 'folder' ? `${o.no} ${o.name}` : stemOf(o.name))
 
 /** Recordings that can be listened to one after the other: all of them, or none. */
 export const recordingsOf = (things: Thing[]): Recording[] =>

@@ -34,6 +34,8 @@ const setDomains = (which: 'shut' | 'only', typed: string) => setOutward({ [whic
 /** A number that is none is refused by the server, at the word. */
 const setDays = (typed: string) => set({ longestLinkDays: Math.trunc(Number(typed)) || 0 })
 
+const setKeeping = (typed: string) => set({ keepingDays: Math.trunc(Number(typed)) || 0 })
+
 const gigabyte = 1_000_000_000
 type Limit = 'storageBytes' | 'dossierBytes' | 'personBytes'
 const limit = (l: Limit) => (rules.value?.[l] ? String(rules.value[l] / gigabyte) : '')
@@ -191,9 +193,25 @@ function allow(kind: (typeof linkKinds)[number], yes: boolean) {
           </li>
         </ol>
       </section>
-      <section v-if="directory.storage">
+      <section>
         <h2>
           <span class="no">3</span>
+          {{ t('practice.deleted') }}
+        </h2>
+        <ol>
+          <li>
+            <span class="no">3.1</span>
+            <p>
+              {{ t('practice.keeping') }}
+              <WordField :label="t('practice.keeping')" :value="String(rules.keepingDays ?? 60)" :may="administers" @set="setKeeping" />
+              {{ ' ' }}{{ t('practice.keepingDays') }}
+            </p>
+          </li>
+        </ol>
+      </section>
+      <section v-if="directory.storage">
+        <h2>
+          <span class="no">4</span>
           {{ t('practice.storage') }}
           <span class="small quiet">
             {{ t('practice.storageUsed', { used: said.size(directory.storage.used), announced: said.size(directory.storage.announced) }) }}
@@ -201,7 +219,7 @@ function allow(kind: (typeof linkKinds)[number], yes: boolean) {
         </h2>
         <ol>
           <li v-for="(l, i) in ['storageBytes', 'dossierBytes', 'personBytes'] as const" :key="l">
-            <span class="no">3.{{ i + 1 }}</span>
+            <span class="no">4.{{ i + 1 }}</span>
             <div>
               <p>
                 {{ t(`practice.limit.${l}`) }}
@@ -224,7 +242,7 @@ function allow(kind: (typeof linkKinds)[number], yes: boolean) {
       </section>
       <section v-if="proprietor">
         <h2>
-          <span class="no">4</span>
+          <span class="no">5</span>
           {{ t('practice.removal') }}
         </h2>
         <Removal />

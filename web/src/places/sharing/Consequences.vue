@@ -15,6 +15,6 @@ const { data: c, error } = useWhatIf(() => props.what)
 
 <template>
   <p v-if="error" class="t-caution" role="alert">{{ said.problem(error) }}</p>
-  <p v-else-if="c" class="small" aria-live="polite">{{ words.consequences(c).join(' ') }}</p>
+  <p v-else-if="c" class="small" aria-live="polite">{{ words.consequences(c, !!what.delete).join(' ') }}</p>
   <p v-else class="small quiet">{{ t('common.loading') }}</p>
 </template>

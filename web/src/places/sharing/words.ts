@@ -22,7 +22,7 @@ export function useAccessWords() {
         : g.itemName
   }
   /** The consequences of a change in sentences: who newly opens, who no longer does, whose terms change. */
-  const consequences = (c: Schemas['Consequence']): string[] => {
+  const consequences = (c: Schemas['Consequence'], deleting = false): string[] => {
     const out: string[] = []
     const names = (all: Schemas['Effect'][], n: (e: Schemas['Effect']) => number) =>
       all
@@ -44,8 +44,8 @@ export function useAccessWords() {
     if (loses.length) out.push(t('access.lose', { n: said.count(loses.length), who: names(loses, (e) => e.loses) }, loses.length))
     const changes = c.effects.filter((e) => e.changes && !e.gains && !e.loses)
     if (changes.length) out.push(t('access.change', { who: names(changes, (e) => e.changes) }))
-    if (c.links) out.push(t('access.linksReach', { n: said.count(c.links) }, c.links))
-    if (!out.length) out.push(t('access.nothing'))
+    if (c.links) out.push(t(deleting ? 'deletion.links' : 'access.linksReach', { n: said.count(c.links) }, c.links))
+    if (!out.length) out.push(t(deleting ? 'deletion.nobody' : 'access.nothing'))
     return out
   }
   return { who, where, consequences }

@@ -93,7 +93,10 @@ const ruler = computed(() =>
     <div v-else-if="today" class="two">
       <div>
         <section>
-          <h2>{{ t('today.mine') }}</h2>
+          <h2 class="sides">
+            {{ t('today.mine') }}
+            <RouterLink class="small" to="/deleted">{{ t('deletion.byMeLink') }}</RouterLink>
+          </h2>
           <ul class="bodies">
             <li v-for="d in today.dossiers.slice(0, 8)" :key="d.id">
               <RouterLink :to="`/dossiers/${d.code}`">
@@ -230,6 +233,14 @@ const ruler = computed(() =>
 h2 {
   padding-bottom: 5px;
   border-bottom: 1px solid var(--tb-ink);
+}
+.sides {
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+}
+.sides a {
+  font-weight: 400;
 }
 section + section {
   margin-top: 18px;

@@ -1,0 +1,321 @@
+// Package deletion deletes folders and documents, lists what can be brought back, brings
+// it back, and destroys it when its time is over or somebody says so.
+package deletion
+
+import (
+	"context"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/core/items"
+	"tabularis/core/keeping"
+	"tabularis/core/names"
+	"tabularis/core/register"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/act"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/notices"
+	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/content"
+	"tabularis/internal/platform/postgres"
+)
+
+// Service deletes and brings back.
+type Service struct {
+	Acts    *act.Runner
+	Access  *guard.Guard
+	Items   *tree.Service
+	Content *content.Store
+}
+
+// maxItems is how many things are deleted, brought back or destroyed at once.
+const (
+	maxItems  = 1000
+	maxReason = 500
+)
+
+// Delete takes items, and what lies in them, out of sight: all of them or none. Refused
+// is what the acting person may not delete, and what something stands on. Until goes it
+// can be brought back.
+func (s *Service) Delete(ctx context.Context, ids []uuid.UUID, reason string) (made []tree.Deletion, goes time.Time, err error) {
+	reason, err = names.Line("reason", reason, maxReason)
+	if err != nil {
+		return nil, goes, err
+	}
+	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
+		made = nil
+		p, err := practice.ThePractice(ctx, tx)
+		if err != nil {
+			return err
+		}
+		goes = p.Keeping().Goes(tx.Now)
+		sights, err := s.mayDelete(ctx, tx, ids)
+		if err != nil {
+			return err
+		}
+		if err := s.lock(ctx, tx, sights); err != nil {
+			return err
+		}
+		// Nobody changes access now; what was allowed before must still be.
+		if sights, err = s.mayDelete(ctx, tx, ids); err != nil {
+			return err
+		}
+		for _, item := range sights {
+			if _, err := tree.ItemByID(ctx, tx, item.ID); fault.Is(err, fault.NotFound) {
+				continue // It went with a folder around it.
+			}
+			d, err := s.Items.Delete(ctx, tx, item, reason)
+			if err != nil {
+				return err
+			}
+			made = append(made, d)
+		}
+		return nil
+	})
+	return made, goes, err
+}
+
+func (s *Service) mayDelete(ctx context.Context, q postgres.Q, ids []uuid.UUID) (sights []guard.Sight, err error) {
+	if len(ids) == 0 || len(ids) > maxItems {
+		return nil, fault.ItemsCount.In("items", "choose between 1 and %d items", maxItems)
+	}
+	now := s.Acts.Now()
+	for _, id := range ids {
+		item, err := s.Access.Item(ctx, q, id, 0, now)
+		if err != nil {
+			return nil, err
+		}
+		if !item.MayDelete(act.Who(ctx).Person.ID) {
+			return nil, fault.Refused("delete this")
+		}
+		if item.Item.Kind == items.Folder {
+			if err := s.Access.Throughout(ctx, q, item, access.Delete, now); err != nil {
+				return nil, err
+			}
+		}
+		sights = append(sights, item)
+	}
+	return sights, nil
+}
+
+// lock holds the rows of the dossiers in which items lie, always in one order.
+func (s *Service) lock(ctx context.Context, tx *act.Tx, sights []guard.Sight) error {
+	var dossiers []uuid.UUID
+	for _, item := range sights {
+		dossiers = append(dossiers, item.DossierID)
+	}
+	for _, d := range guard.Sorted(dossiers) {
+		if err := tree.LockDossier(ctx, tx, d); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// found is a deletion that the acting person may know of, with what they may do.
+type found struct {
+	tree.Deletion
+	guard.Sight
+}
+
+// mayBringBack says that whoever deleted it may take that back where they may add, and
+// whoever could delete it.
+func (f found) mayBringBack(me uuid.UUID) bool {
+	return f.Sight.MayDelete(me) || f.By == me && f.Caps.Has(access.Add)
+}
+
+func (f found) mayDestroy() bool { return f.Caps.Has(access.Delete | access.Manage) }
+
+// find finds deletions that are not over, and holds the rows of their dossiers.
+func (s *Service) find(ctx context.Context, tx *act.Tx, ids []uuid.UUID) ([]found, error) {
+	if len(ids) == 0 || len(ids) > maxItems {
+		return nil, fault.ItemsCount.In("ids", "choose between 1 and %d", maxItems)
+	}
+	p, err := practice.ThePractice(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	var all []found
+	var sights []guard.Sight
+	for _, id := range ids {
+		f, err := s.one(ctx, tx, id, p.Keeping())
+		if err != nil {
+			return nil, err
+		}
+		all, sights = append(all, f), append(sights, f.Sight)
+	}
+	return all, s.lock(ctx, tx, sights)
+}
+
+func (s *Service) one(ctx context.Context, tx *act.Tx, id uuid.UUID, period keeping.Period) (f found, err error) {
+	if f.Deletion, err = tree.DeletionByID(ctx, tx, id); err != nil {
+		return f, err
+	}
+	if period.Over(f.At, tx.Now) {
+		return f, fault.Missing()
+	}
+	f.Sight, err = s.sight(ctx, tx, f.ItemID, tx.Now)
+	return f, err
+}
+
+// sight finds what was deleted, be it that it came back for something in it.
+func (s *Service) sight(ctx context.Context, q postgres.Q, item uuid.UUID, now time.Time) (guard.Sight, error) {
+	sight, err := s.Access.Deleted(ctx, q, item, access.See, now)
+	if fault.Is(err, fault.NotFound) {
+		return s.Access.Item(ctx, q, item, access.See, now)
+	}
+	return sight, err
+}
+
+// Back is what is there again.
+type Back struct {
+	items.Item
+	Code string
+	// Renamed says that its name was taken.
+	Renamed bool
+}
+
+// Ref is a document's register number.
+func (b Back) Ref() string {
+	if b.Number == nil {
+		return ""
+	}
+	return register.Ref{Code: b.Code, Number: *b.Number}.String()
+}
+
+// BringBack lets what was deleted be there again, all of it or none, where it was. With
+// links, those that ended with it live again, and the others give it again; for that one
+// has to be allowed to give it out.
+func (s *Service) BringBack(ctx context.Context, ids []uuid.UUID, links bool) (back []Back, err error) {
+	return back, s.Acts.Do(ctx, func(tx *act.Tx) error {
+		back = nil
+		all, err := s.find(ctx, tx, ids)
+		if err != nil {
+			return err
+		}
+		for _, f := range all {
+			if !f.mayBringBack(tx.Actor.Person.ID) || links && !f.Caps.Has(access.Share) {
+				return fault.Refused("bring this back")
+			}
+			was := f.Sight.Name
+			item, err := s.Items.BringBack(ctx, tx, f.Deletion, f.Sight.Item, links)
+			if err != nil {
+				return err
+			}
+			back = append(back, Back{item, f.Code, item.Name != was})
+		}
+		return nil
+	})
+}
+
+// Ask asks those who can to bring something back: whoever deleted it, and who manages the
+// dossier. Asking twice tells nobody twice a day.
+func (s *Service) Ask(ctx context.Context, id uuid.UUID) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		all, err := s.find(ctx, tx, []uuid.UUID{id})
+		if err != nil {
+			return err
+		}
+		f := all[0]
+		told := map[uuid.UUID]bool{tx.Actor.Person.ID: true}
+		tell := func(person uuid.UUID) error {
+			if told[person] {
+				return nil
+			}
+			told[person] = true
+			return notices.Once(ctx, tx, person, notices.WantedBack, f.Sight.Name, "/dossiers/"+f.Code+"/deleted")
+		}
+		if err := tell(f.By); err != nil {
+			return err
+		}
+		forest, circles, err := s.Access.Dossier(ctx, tx, f.DossierID)
+		if err != nil {
+			return err
+		}
+		var managers []access.Subject
+		for _, g := range forest.Managers(tx.Now) {
+			managers = append(managers, g.Subject)
+		}
+		for _, m := range circles.Everybody(managers) {
+			if err := tell(uuid.UUID(m)); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// Destroy forgets for good what was deleted in a dossier. Whoever does it types the
+// dossier's code.
+func (s *Service) Destroy(ctx context.Context, ids []uuid.UUID, code string) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		all, err := s.find(ctx, tx, ids)
+		if err != nil {
+			return err
+		}
+		for _, f := range all {
+			switch {
+			case !f.mayDestroy():
+				return fault.Refused("destroy this")
+			case !strings.EqualFold(strings.TrimSpace(code), f.Code):
+				return errCodeDiffers.In("code", "that is not the code of the dossier")
+			}
+		}
+		for _, f := range all {
+			if err := s.destroy(ctx, tx, f.Deletion, f.Sight.Item); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+func (s *Service) destroy(ctx context.Context, tx *act.Tx, d tree.Deletion, item items.Item) error {
+	places, err := s.Items.Destroy(ctx, tx, d, item)
+	if err != nil || len(places) == 0 {
+		return err
+	}
+	return tx.Enqueue(ctx, dropContent{places})
+}
+
+// DestroyDue destroys what can no longer be brought back. What something stands on waits
+// until that is gone.
+func (s *Service) DestroyDue(ctx context.Context) error {
+	for {
+		done, err := s.destroySome(ctx)
+		if err != nil || done == 0 {
+			return err
+		}
+	}
+}
+
+// atOnce is how many are destroyed in one act.
+const atOnce = 20
+
+func (s *Service) destroySome(ctx context.Context) (done int, err error) {
+	return done, s.Acts.Do(ctx, func(tx *act.Tx) error {
+		done = 0
+		p, err := practice.ThePractice(ctx, tx)
+		if err != nil {
+			return err
+		}
+		due, err := dueDeletions(ctx, tx, p.Keeping().Since(tx.Now), atOnce)
+		if err != nil {
+			return err
+		}
+		for _, d := range due {
+			if err := tree.LockDossier(ctx, tx, d.DossierID); err != nil {
+				return err
+			}
+			if err := s.destroy(ctx, tx, d.Deletion, d.item()); err != nil {
+				return err
+			}
+			done++
+		}
+		return nil
+	})
+}

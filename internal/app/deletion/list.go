@@ -1,0 +1,121 @@
+package deletion
+
+import (
+	"context"
+	"encoding/base64"
+	"encoding/json"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/core/items"
+	"tabularis/core/keeping"
+	"tabularis/core/register"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/act"
+	"tabularis/internal/app/practice"
+)
+
+// Shown is something that was deleted, as the acting person may know of it.
+type Shown struct {
+	Row
+	Goes time.Time
+	Left int
+	// FolderGone says that the folder in which it was is deleted, too.
+	MayBringBack, MayDestroy, MayShare bool
+}
+
+// Ref is a document's register number.
+func (s Shown) Ref() string {
+	if s.Number == nil {
+		return ""
+	}
+	return register.Ref{Code: s.Code, Number: *s.Number}.String()
+}
+
+// Filter says which deletions are meant: of a dossier, or only one's own.
+type Filter struct {
+	Code   string
+	Own    bool
+	Before *Mark
+}
+
+// ParseMark reads where a list goes on; nothing is its beginning.
+func ParseMark(text string) (*Mark, error) {
+	if text == "" {
+		return nil, nil
+	}
+	var m Mark
+	raw, err := base64.RawURLEncoding.DecodeString(text)
+	if err != nil || json.Unmarshal(raw, &m) != nil {
+		return nil, fault.CursorUnknown.In("before", "the cursor does not belong to this list")
+	}
+	return &m, nil
+}
+
+// String writes the mark as ParseMark reads it.
+func (m *Mark) String() string {
+	if m == nil {
+		return ""
+	}
+	// A mark is made of nothing that could not be written.
+	raw, _ := json.Marshal(m)
+	return base64.RawURLEncoding.EncodeToString(raw)
+}
+
+// Page is a part of a list, newest first.
+type Page struct {
+	Rows []Shown
+	Next *Mark
+	Keep keeping.Period
+}
+
+const pageSize = 100
+
+// Page lists what was deleted and can still be brought back, as far as the acting person
+// could see it.
+func (s *Service) Page(ctx context.Context, f Filter) (page Page, err error) {
+	now := s.Acts.Now()
+	p, err := practice.ThePractice(ctx, s.Acts.DB)
+	if err != nil {
+		return page, err
+	}
+	page.Keep = p.Keeping()
+	me := act.Who(ctx).Person.ID
+	sought := sought{Since: page.Keep.Since(now), Before: f.Before, Limit: pageSize + 1}
+	if f.Own {
+		sought.By = &me
+	}
+	if f.Code != "" {
+		d, err := s.Access.ByCode(ctx, s.Acts.DB, f.Code, now)
+		if err != nil {
+			return page, err
+		}
+		sought.Dossier = &d.ID
+	}
+	return page, s.Access.View(ctx, now, func(v *guard.View) (int, error) {
+		rows, err := deletions(ctx, s.Acts.DB, v.Readable(), sought)
+		if err != nil {
+			return 0, err
+		}
+		page.Rows, page.Next = nil, nil
+		if len(rows) > pageSize {
+			rows = rows[:pageSize]
+			last := rows[pageSize-1]
+			page.Next = &Mark{last.At, last.ID}
+		}
+		for _, r := range rows {
+			page.Rows = append(page.Rows, shown(v, r, me, page.Keep, now))
+		}
+		return len(rows), nil
+	})
+}
+
+func shown(v *guard.View, r Row, me uuid.UUID, keep keeping.Period, now time.Time) Shown {
+	caps := v.May(r.Root, r.DossierID, now).Caps
+	own := r.CreatedBy == me && r.Kind == items.Document
+	return Shown{Row: r, Goes: keep.Goes(r.At), Left: keep.Left(r.At, now),
+		MayBringBack: caps.Deletes(own) || r.By == me && caps.Has(access.Add), MayDestroy: caps.Has(access.Delete | access.Manage), MayShare: caps.Has(access.Share)}
+}

@@ -1,0 +1,196 @@
+package items
+
+import (
+	"context"
+	"slices"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/events"
+	"tabularis/core/fault"
+	"tabularis/core/items"
+	"tabularis/core/names"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/act"
+	"tabularis/internal/platform/postgres"
+)
+
+// Delete takes an item, and what lies in it, out of sight. That the acting person may is
+// for the caller to decide, who holds the dossier's row.
+func (s *Service) Delete(ctx context.Context, tx *act.Tx, item guard.Sight, reason string) (Deletion, error) {
+	if err := s.allow(ctx, tx, items.Deleting, item.Item); err != nil {
+		return Deletion{}, err
+	}
+	if item.Item.Kind == items.Folder {
+		if err := s.allowWithin(ctx, tx, item.Item); err != nil {
+			return Deletion{}, err
+		}
+	}
+	folder, err := ItemByID(ctx, tx, *item.ParentID)
+	if err != nil {
+		return Deletion{}, err
+	}
+	d := Deletion{ID: uuid.Must(uuid.NewV7()), ItemID: item.ID, FolderID: folder.ID, FolderName: folder.Name, Reason: reason, By: tx.Actor.Person.ID, At: tx.Now}
+	if d, err = addDeletion(ctx, tx, d); err != nil {
+		return d, err
+	}
+	if err := recountFolders(ctx, tx, []uuid.UUID{folder.ID}, []uuid.UUID{item.ScopeID}); err != nil {
+		return d, err
+	}
+	data := events.Deleting{Name: item.Name, Deletion: d.ID.String(), Note: reason}
+	what := events.DocumentDeleted
+	if item.Item.Kind == items.Folder {
+		what, data.Documents = events.FolderDeleted, d.Documents
+	}
+	if err := tx.Record(ctx, act.Event{What: what.With(data), Dossier: item.DossierID, Item: &item.ID, Version: item.Version}); err != nil {
+		return d, err
+	}
+	return d, s.follow(ctx, tx, Change{Operation: items.Deleting, Item: item.Item, Deletion: d.ID})
+}
+
+// allowWithin asks what stands on the documents in a folder.
+func (s *Service) allowWithin(ctx context.Context, q postgres.Q, folder items.Item) error {
+	for _, standing := range s.Within {
+		bars, err := standing(ctx, q, folder)
+		if err != nil {
+			return err
+		}
+		if err := items.Allow(items.Deleting, items.StateOf(folder, bars)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// BringBack lets what was deleted be there again, where it was: with its access and
+// history. A folder around it that is deleted, too, comes back for this alone. A name
+// that is taken there by now gives way. That the acting person may is for the caller to decide, who holds the
+// dossier's row.
+func (s *Service) BringBack(ctx context.Context, tx *act.Tx, d Deletion, item items.Item, links bool) (items.Item, error) {
+	back, err := DeletedWith(ctx, tx, d.ID)
+	if err != nil {
+		return item, err
+	}
+	if item.DeletedAt != nil {
+		if err := s.allow(ctx, tx, items.BringingBack, item); err != nil {
+			return item, err
+		}
+	}
+	folder, remade, err := s.ground(ctx, tx, item)
+	if err != nil {
+		return item, err
+	}
+	item.ParentID = &folder.ID
+	if item, err = s.reviveIn(ctx, tx, item, folder.ID); err != nil {
+		return item, err
+	}
+	// What lay in a folder that came back earlier for something else may find its name
+	// taken there.
+	inside := map[uuid.UUID]bool{}
+	for _, b := range back {
+		inside[b.ID] = true
+	}
+	for _, b := range back {
+		if b.ID != item.ID && b.ParentID != nil && !inside[*b.ParentID] {
+			if _, err := s.reviveIn(ctx, tx, b, *b.ParentID); err != nil {
+				return item, err
+			}
+		}
+	}
+	if err := reviveRest(ctx, tx, d.ID); err != nil {
+		return item, err
+	}
+	folders, scopes := []uuid.UUID{folder.ID}, []uuid.UUID{item.ScopeID}
+	for _, b := range append(back, remade...) {
+		scopes = append(scopes, b.ScopeID)
+		if b.Kind == items.Folder {
+			folders = append(folders, b.ID)
+		} else if b.ParentID != nil {
+			folders = append(folders, *b.ParentID)
+		}
+	}
+	if err := recountFolders(ctx, tx, guard.Sorted(folders), guard.Sorted(scopes)); err != nil {
+		return item, err
+	}
+	what := events.DocumentBroughtBack
+	if item.Kind == items.Folder {
+		what = events.FolderBroughtBack
+	}
+	if err := tx.Record(ctx, act.Event{What: what.With(events.Moving{Name: item.Name, To: folder.Name}), Dossier: item.DossierID, Item: &item.ID}); err != nil {
+		return item, err
+	}
+	if err := s.follow(ctx, tx, Change{Operation: items.BringingBack, Item: item, Deletion: d.ID, Links: links}); err != nil {
+		return item, err
+	}
+	return item, dropDeletion(ctx, tx, d.ID)
+}
+
+// ground is the folder to which something comes back, with those that had to come back
+// for it, be it that only their names were left.
+func (s *Service) ground(ctx context.Context, tx *act.Tx, item items.Item) (folder items.Item, remade []items.Item, err error) {
+	above, err := foldersAbove(ctx, tx, item.ID)
+	if err != nil {
+		return folder, nil, err
+	}
+	for i, f := range slices.Backward(above) {
+		if i < len(above)-1 {
+			if f, err = s.reviveIn(ctx, tx, f, folder.ID); err != nil {
+				return folder, nil, err
+			}
+			remade = append(remade, f)
+		}
+		folder = f
+	}
+	return folder, remade, nil
+}
+
+// reviveIn lets an item be there again under its name, or the next free one.
+func (s *Service) reviveIn(ctx context.Context, tx *act.Tx, i items.Item, folder uuid.UUID) (items.Item, error) {
+	if here, err := ItemByID(ctx, tx, i.ID); err == nil || !fault.Is(err, fault.NotFound) {
+		// It came back before, for something that lay in it.
+		return here, err
+	}
+	see, err := s.Access.Sees(tx.Now), error(nil)
+	i.Name = names.Apart(i.Name, func(n string) bool {
+		var there *items.Item
+		if err == nil {
+			there, i.Twin, err = see.Named(ctx, tx, folder, n)
+		}
+		return err == nil && there != nil
+	})
+	if err != nil {
+		return i, err
+	}
+	i.ParentID, i.NameKey = &folder, names.Key(i.Name)
+	return i, revive(ctx, tx, i)
+}
+
+// Destroy forgets what was deleted for good, and returns the places of the content that
+// nothing needs any more; dropping it follows the act. That it may be is for the caller
+// to decide, who holds the dossier's row.
+func (s *Service) Destroy(ctx context.Context, tx *act.Tx, d Deletion, item items.Item) ([]uuid.UUID, error) {
+	all, err := DeletedWith(ctx, tx, d.ID)
+	if err != nil {
+		return nil, err
+	}
+	for _, i := range all {
+		if err := s.allow(ctx, tx, items.Destroying, i); err != nil {
+			return nil, err
+		}
+	}
+	sums, err := destroy(ctx, tx, d.ID)
+	if err != nil {
+		return nil, err
+	}
+	what := events.DocumentDestroyed
+	if item.Kind == items.Folder {
+		what = events.FolderDestroyed
+	}
+	if err := tx.Record(ctx, act.Event{What: what.With(events.Deleting{Name: item.Name, Documents: d.Documents}), Dossier: item.DossierID, Item: &item.ID}); err != nil {
+		return nil, err
+	}
+	if err := dropDeletion(ctx, tx, d.ID); err != nil {
+		return nil, err
+	}
+	return dropBlobs(ctx, tx, sums)
+}

@@ -1,0 +1,144 @@
+package items
+
+import (
+	"context"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/items"
+	"tabularis/internal/platform/postgres"
+)
+
+// Deletion is what was deleted by one act: an item, and what lay in it.
+type Deletion struct {
+	ID         uuid.UUID `db:"id"`
+	ItemID     uuid.UUID `db:"item_id"`
+	FolderID   uuid.UUID `db:"folder_id"`
+	FolderName string    `db:"folder_name"`
+	Documents  int       `db:"documents"`
+	Folders    int       `db:"folders"`
+	Bytes      int64     `db:"bytes"`
+	Reason     string    `db:"reason"`
+	By         uuid.UUID `db:"deleted_by"`
+	At         time.Time `db:"at"`
+}
+
+// DeletionByID finds a deletion, and holds its row.
+func DeletionByID(ctx context.Context, q postgres.Q, id uuid.UUID) (d Deletion, err error) {
+	return d, postgres.Found(q.GetContext(ctx, &d, `SELECT * FROM deletions WHERE id = $1 FOR UPDATE`, id))
+}
+
+// DeletedWith lists what was deleted by one act, and is deleted still.
+func DeletedWith(ctx context.Context, q postgres.Q, deletion uuid.UUID) (all []items.Item, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT i.* FROM deleted_items d JOIN all_items i ON i.id = d.item_id WHERE d.deletion_id = $1`, deletion)
+}
+
+// addDeletion takes an item and what lies in it out of sight, and counts it no longer.
+func addDeletion(ctx context.Context, q postgres.Q, d Deletion) (Deletion, error) {
+	if err := postgres.Exec(ctx, q, `INSERT INTO deletions (id, item_id, folder_id, folder_name, reason, deleted_by, at) VALUES ($1, $2, $3, $4, $5, $6, $7)`,
+		d.ID, d.ItemID, d.FolderID, d.FolderName, d.Reason, d.By, d.At); err != nil {
+		return d, err
+	}
+	if err := postgres.Exec(ctx, q, `WITH RECURSIVE down AS (
+			SELECT id FROM items WHERE id = $1
+			UNION ALL SELECT c.id FROM down CROSS JOIN LATERAL (SELECT id FROM items WHERE parent_id = down.id OFFSET 0) c),
+		gone AS (UPDATE all_items i SET deleted_at = $3, n_documents = 0, n_bytes = 0 FROM down WHERE i.id = down.id RETURNING i.id)
+		INSERT INTO deleted_items (item_id, deletion_id) SELECT id, $2 FROM gone`, d.ItemID, d.ID, d.At); err != nil {
+		return d, err
+	}
+	if err := q.GetContext(ctx, &d, `WITH c AS (SELECT count(*) FILTER (WHERE i.kind = 'document') AS documents, count(*) FILTER (WHERE i.kind = 'folder') AS folders, coalesce(sum(i.size), 0)::bigint AS bytes
+			FROM deleted_items g JOIN all_items i ON i.id = g.item_id WHERE g.deletion_id = $1)
+		UPDATE deletions SET documents = c.documents, folders = c.folders, bytes = c.bytes FROM c WHERE id = $1 RETURNING deletions.*`, d.ID); err != nil {
+		return d, err
+	}
+	return d, postgres.Exec(ctx, q, `UPDATE scopes s SET n_documents = 0, n_bytes = 0 FROM deleted_items g WHERE g.deletion_id = $1 AND s.id = g.item_id`, d.ID)
+}
+
+// foldersAbove lists the folders around an item from the nearest on, up to the first
+// one that is there, which comes last.
+func foldersAbove(ctx context.Context, q postgres.Q, item uuid.UUID) (all []items.Item, err error) {
+	return all, q.SelectContext(ctx, &all, `WITH RECURSIVE up AS (
+			SELECT f.id, f.parent_id, f.deleted_at, 1 AS n FROM all_items i JOIN all_items f ON f.id = i.parent_id WHERE i.id = $1
+			UNION ALL SELECT f.id, f.parent_id, f.deleted_at, up.n + 1 FROM up JOIN all_items f ON f.id = up.parent_id WHERE up.deleted_at IS NOT NULL)
+		SELECT i.* FROM up JOIN all_items i ON i.id = up.id ORDER BY up.n`, item)
+}
+
+// revive lets a single item be there again.
+func revive(ctx context.Context, q postgres.Q, i items.Item) error {
+	if err := postgres.ExecOne(ctx, q, `UPDATE all_items SET deleted_at = NULL, parent_id = $2, name = $3, name_key = $4, twin = $5 WHERE id = $1`,
+		i.ID, i.ParentID, i.Name, i.NameKey, i.Twin); err != nil {
+		return err
+	}
+	return postgres.Exec(ctx, q, `DELETE FROM deleted_items WHERE item_id = $1`, i.ID)
+}
+
+// reviveRest lets the rest of a deletion be there again, as it was.
+func reviveRest(ctx context.Context, q postgres.Q, deletion uuid.UUID) error {
+	return postgres.Exec(ctx, q, `WITH back AS (DELETE FROM deleted_items WHERE deletion_id = $1 RETURNING item_id)
+		UPDATE all_items i SET deleted_at = NULL FROM back WHERE i.id = back.item_id`, deletion)
+}
+
+// recountFolders counts anew what lies in folders, and what scopes decide.
+func recountFolders(ctx context.Context, q postgres.Q, folders, scopes []uuid.UUID) error {
+	if err := postgres.Exec(ctx, q, `UPDATE all_items f SET n_documents = c.n, n_bytes = c.bytes FROM (SELECT f.id, count(i.id)::int AS n, coalesce(sum(i.size), 0)::bigint AS bytes
+			FROM unnest($1::uuid[]) f (id) LEFT JOIN items i ON i.parent_id = f.id AND i.kind = 'document' GROUP BY 1) c WHERE f.id = c.id AND f.deleted_at IS NULL`, postgres.IDs(folders)); err != nil {
+		return err
+	}
+	return postgres.Exec(ctx, q, `UPDATE scopes s SET n_documents = c.n, n_bytes = c.bytes FROM (SELECT s.id, count(i.id)::int AS n, coalesce(sum(i.size), 0)::bigint AS bytes
+		FROM unnest($1::uuid[]) s (id) LEFT JOIN items i ON i.scope_id = s.id AND i.kind = 'document' GROUP BY 1) c WHERE s.id = c.id`, postgres.IDs(scopes))
+}
+
+// dropDeletion forgets a deletion of which everything is there again, or nothing at all.
+func dropDeletion(ctx context.Context, q postgres.Q, id uuid.UUID) error {
+	return postgres.ExecOne(ctx, q, `DELETE FROM deletions WHERE id = $1`, id)
+}
+
+// destroy forgets what a deletion's documents hold, and what people keep of its items.
+// Names stay, for what has happened. It returns the hashes of the content.
+func destroy(ctx context.Context, q postgres.Q, deletion uuid.UUID) (sums [][]byte, err error) {
+	for _, table := range []string{"pins", "access_requests", "grants"} {
+		if err := postgres.Exec(ctx, q, `DELETE FROM `+table+` t USING deleted_items g WHERE g.deletion_id = $1 AND t.item_id = g.item_id`, deletion); err != nil {
+			return nil, err
+		}
+	}
+	if err := postgres.Exec(ctx, q, `UPDATE all_items i SET sha256 = NULL, size = 0 FROM deleted_items g WHERE g.deletion_id = $1 AND i.id = g.item_id`, deletion); err != nil {
+		return nil, err
+	}
+	return sums, q.SelectContext(ctx, &sums, `WITH gone AS (DELETE FROM versions v USING deleted_items g WHERE g.deletion_id = $1 AND v.item_id = g.item_id RETURNING v.sha256)
+		SELECT DISTINCT sha256 FROM gone`, deletion)
+}
+
+// dropBlobs forgets stored content that nothing needs any more, and returns where it
+// lies. While it looks, nothing new can come to need it.
+func dropBlobs(ctx context.Context, q postgres.Q, sums [][]byte) (places []uuid.UUID, err error) {
+	if len(sums) == 0 {
+		return nil, nil
+	}
+	if err := postgres.Exec(ctx, q, `SELECT pg_advisory_xact_lock(`+blobsLock+`)`); err != nil {
+		return nil, err
+	}
+	if err := postgres.Exec(ctx, q, `DELETE FROM scans s WHERE s.`+needless("s"), sums); err != nil {
+		return nil, err
+	}
+	var gone []items.Blob
+	if err := q.SelectContext(ctx, &gone, `DELETE FROM blobs b WHERE b.`+needless("b")+` RETURNING b.*`, sums); err != nil {
+		return nil, err
+	}
+	for _, b := range gone {
+		if err := countStored(ctx, q, b, -b.Size); err != nil {
+			return nil, err
+		}
+		places = append(places, b.Place)
+	}
+	return places, nil
+}
+
+// needless is the condition under which nothing needs the content of a row.
+func needless(row string) string {
+	return `sha256 = ANY($1::bytea[]) AND NOT EXISTS (SELECT 1 FROM versions v WHERE v.sha256 = ` + row + `.sha256) AND NOT EXISTS (SELECT 1 FROM all_items i WHERE i.sha256 = ` + row + `.sha256)`
+}
+
+// blobsLock is held by whoever comes to need content together with others, and alone by
+// whoever drops what is no longer needed.
+const blobsLock = `hashtext('tabularis blobs')`

@@ -1,0 +1,38 @@
+import { useI18n } from 'vue-i18n'
+import { api, data, type Schemas } from '../../api/client'
+import { useAct } from '../../app/act'
+import { tell } from '../../app/toasts'
+import { stemOf } from '../../i18n/words'
+
+/** Deletes things, with a way back, and brings back what was deleted. */
+export function useDeletion() {
+  const { t } = useI18n()
+  const doing = useAct()
+
+  const back = (ids: string[], links: boolean) => data(api.POST('/deletions/return', { body: { ids, links } }))
+  /** What is said of things that are there again. */
+  function cameBack(all: Schemas['BroughtBack'][]) {
+    const [one] = all
+    if (!one || all.length > 1) return t('deletion.backMany', { n: all.length })
+    return t(one.renamed ? 'deletion.backAs' : 'deletion.back', { what: stemOf(one.name) })
+  }
+
+  /** Whoever could give it out brings it back with its links. */
+  async function remove(ids: string[], what: string, share: boolean, reason?: string): Promise<boolean> {
+    let made: string[] = []
+    return doing.act(async () => (made = (await data(api.POST('/deletions', { body: { items: ids, reason } }))).ids), {
+      done: t('deletion.deleted', { what }),
+      undo: { do: () => back(made, share), done: t('deletion.asBefore', { what }) },
+    })
+  }
+  const bringBack = (ids: string[], links = false) => doing.act(async () => tell(cameBack(await back(ids, links))), { aloud: true })
+  const ask = (id: string, what: string) =>
+    doing.act(() => api.POST('/deletions/{id}/request', { params: { path: { id } } }), {
+      done: t('deletion.asked', { what: stemOf(what) }),
+      aloud: true,
+    })
+  const destroy = (ids: string[], code: string) =>
+    doing.act(() => api.POST('/deletions/destruction', { body: { ids, code } }), { done: t('deletion.destroyed') })
+
+  return { ...doing, remove, bringBack, ask, destroy }
+}
