@@ -52,6 +52,14 @@ type (
 		To   string `json:"to,omitempty"`
 		Was  string `json:"was,omitempty"`
 	}
+	// Versioning is a version of a document: its name and note, and of one that was
+	// brought back, from which.
+	Versioning struct {
+		Name  string `json:"name,omitempty"`
+		Title string `json:"title,omitempty"`
+		Note  string `json:"note,omitempty"`
+		From  int    `json:"from,omitempty,string"`
+	}
 	// Deleting is what was deleted, with how many documents, and why. By the deletion's
 	// id it can be brought back.
 	Deleting struct {
@@ -196,8 +204,13 @@ var (
 	DocumentDeleted     = declare[Deleting](Kind{Name: "document.deleted", About: OfItem, EndsViews: true})
 	DocumentBroughtBack = declare[Moving](Kind{Name: "document.brought-back", About: OfItem})
 	DocumentDestroyed   = declare[Deleting](Kind{Name: "document.destroyed", About: OfItem})
-	VersionAdded        = declare[Name](Kind{Name: "version.added", About: OfItem})
+	VersionAdded        = declare[Versioning](Kind{Name: "version.added", About: OfItem})
 	VersionSeparated    = declare[Apart](Kind{Name: "version.separated", About: OfItem})
+	VersionBroughtBack  = declare[Versioning](Kind{Name: "version.brought-back", About: OfItem})
+	VersionNamed        = declare[Versioning](Kind{Name: "version.named", About: OfItem})
+	VersionNoted        = declare[Versioning](Kind{Name: "version.noted", About: OfItem})
+	VersionRemoved      = declare[Versioning](Kind{Name: "version.removed", About: OfItem, EndsViews: true})
+	VersionRestored     = declare[Versioning](Kind{Name: "version.restored", About: OfItem})
 	AccessGiven         = declare[Giving](Kind{Name: "access.given", About: OfItem})
 	AccessChanged       = declare[Giving](Kind{Name: "access.changed", About: OfItem, EndsViews: true})
 	AccessEnded         = declare[Giving](Kind{Name: "access.ended", About: OfItem, EndsViews: true})

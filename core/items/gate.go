@@ -26,13 +26,15 @@ const (
 	Deleting     Operation = "deleting"
 	BringingBack Operation = "bringing-back"
 	Destroying   Operation = "destroying"
+	// Pruning removes a version, or puts one back.
+	Pruning Operation = "pruning"
 	// Retitling changes what a dossier is called and about; the item is its top.
 	Retitling Operation = "retitling"
 )
 
 // Operations are all of them.
 func Operations() []Operation {
-	return []Operation{Adding, Revising, Renaming, Moving, Separating, Retitling, Deleting, BringingBack, Destroying}
+	return []Operation{Adding, Revising, Renaming, Moving, Separating, Retitling, Deleting, BringingBack, Destroying, Pruning}
 }
 
 // Bar stops changes of an item for as long as something else stands on it: whoever
@@ -69,7 +71,7 @@ func Allow(op Operation, s State) error {
 	switch {
 	case s.Deleted != (op == BringingBack || op == Destroying):
 		return fault.Missing()
-	case op == Adding && s.Kind != Folder, op == Revising && s.Kind != Document, op == Separating && s.Kind != Document, op == Retitling && !s.Top:
+	case op == Adding && s.Kind != Folder, op == Revising && s.Kind != Document, (op == Separating || op == Pruning) && s.Kind != Document, op == Retitling && !s.Top:
 		return fault.Missing()
 	case op == Renaming && s.Top:
 		return fault.Refused("rename a dossier")

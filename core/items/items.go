@@ -71,7 +71,13 @@ type Version struct {
 	events.Actor
 	CreatedAt time.Time  `db:"created_at"`
 	RemovedAt *time.Time `db:"removed_at"`
-	MovedTo   *uuid.UUID `db:"moved_to"`
+	RemovedBy *uuid.UUID `db:"removed_by"`
+	// Title is a name that somebody gave it, Note what they say of it; BackFrom is the
+	// version that was brought back with it.
+	Title    string     `db:"title"`
+	Note     string     `db:"note"`
+	BackFrom *int       `db:"back_from"`
+	MovedTo  *uuid.UUID `db:"moved_to"`
 }
 
 // Blob is stored content: where it lies, and its key, sealed under the key file.

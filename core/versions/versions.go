@@ -6,6 +6,8 @@ type Origin string
 
 const (
 	Uploaded Origin = "uploaded"
+	// BroughtBack is an older version that counts again.
+	BroughtBack Origin = "brought-back"
 )
 
 // Outcome is what becomes of arriving content.
@@ -41,10 +43,12 @@ func Place(standing *Standing, sha256 string, apart bool) Outcome {
 	return NewVersion
 }
 
-// Version is what the rule of separating needs to know of a version.
+// Version is what the rules need to know of a version.
 type Version struct {
 	Number  int
 	Removed bool
+	// Apart says that it became a document of its own, Named that somebody named it.
+	Apart, Named bool
 }
 
 // Counting is the number of the version that counts: the highest that is not

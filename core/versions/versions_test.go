@@ -25,7 +25,7 @@ func TestPlace(t *testing.T) {
 }
 
 func TestSeparating(t *testing.T) {
-	all := []Version{{1, false}, {2, true}, {3, false}}
+	all := []Version{{Number: 1, Removed: false}, {Number: 2, Removed: true}, {Number: 3, Removed: false}}
 	if Counting(all) != 3 || Counting(nil) != 0 {
 		t.Error("the highest that is not removed counts")
 	}
@@ -34,7 +34,7 @@ func TestSeparating(t *testing.T) {
 			t.Errorf("version %d: %v", n, !want)
 		}
 	}
-	if MaySeparate([]Version{{1, false}}, 1) {
+	if MaySeparate([]Version{{Number: 1, Removed: false}}, 1) {
 		t.Error("the only version cannot be separated")
 	}
 }

@@ -19,6 +19,7 @@ import (
 
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/practice"
+	"tabularis/internal/app/versions"
 
 	"github.com/google/uuid"
 
@@ -103,6 +104,9 @@ func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock
 		l.plan(when(l.now, c.ago, "16:55"), func(ctx context.Context) error {
 			return l.Sharing.SetClosed(l.as(ctx, c.by), l.item(c.dossier, c.item), true)
 		})
+	}
+	for _, r := range remarks {
+		l.plan(when(l.now, r.ago, "17:20"), func(ctx context.Context) error { return l.remark(l.as(ctx, r.by), r) })
 	}
 	for _, d := range discarded {
 		l.plan(when(l.now, d.ago, d.clock), func(ctx context.Context) error {
@@ -235,6 +239,18 @@ func (l *loader) item(dossier, name string) uuid.UUID {
 		return id
 	}
 	return l.folders[dossier+" "+name]
+}
+
+func (l *loader) remark(ctx context.Context, r remark) error {
+	of := &versions.Service{Acts: l.Acts, Items: l.Uploads.Items}
+	document := l.item(r.dossier, r.item)
+	switch {
+	case r.removed:
+		return of.Remove(ctx, document, r.version)
+	case r.title != "":
+		return of.Describe(ctx, document, r.version, &r.title, nil)
+	}
+	return of.Describe(ctx, document, r.version, nil, &r.note)
 }
 
 func (l *loader) body(ctx context.Context, b body) error {

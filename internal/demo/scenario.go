@@ -301,3 +301,20 @@ var discarded = []discarding{
 	{"MER-24", "Letter to Brackwater, another wording.md", "ines", "sent in another wording", 20, "15:05"},
 	{"MER-24", "Gauging sheet, bottom shell.csv", "luca", "double of the thickness readings", 1, "16:41"},
 }
+
+// remark is what was said of a version: a name, or a note.
+type remark struct {
+	dossier, item   string
+	version         int
+	by, title, note string
+	ago             int
+	removed         bool
+}
+
+var remarks = []remark{
+	{dossier: "MER-24", item: "Repair estimate, hull.xlsx", version: 2, by: "luca", note: "steel list of the yard", ago: 11},
+	{dossier: "MER-24", item: "Repair estimate, hull.xlsx", version: 3, by: "luca", removed: true, ago: 7},
+	{dossier: "MER-24", item: "Repair estimate, hull.xlsx", version: 5, by: "luca", title: "As sent to Dunlin Mutual", ago: 3},
+	{dossier: "MER-24", item: "Repair estimate, hull.xlsx", version: 7, by: "luca", note: "prices as of Friday", ago: 0},
+	{dossier: "MER-24", item: "Thickness, frames 12–44.csv", version: 2, by: "tomasz", note: "frame 31 from the second gauging", ago: 5},
+}

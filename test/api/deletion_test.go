@@ -207,7 +207,9 @@ func TestWhoDeletesAndWhoAsksForItBack(t *testing.T) {
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.reports}, to(o.People["priya"].ID)))
 	own := o.tomasz.Upload(o.reports, "", "own.txt", []byte("mine")).Document.Id
 	others := o.hanne.Upload(o.reports, "", "others.txt", []byte("hers")).Document.Id
-	delete := func(c *testkit.Client, want int, ids ...uuid.UUID) { c.Want(want, "POST", "/api/deletions", contract.Delete{Items: ids}) }
+	delete := func(c *testkit.Client, want int, ids ...uuid.UUID) {
+		c.Want(want, "POST", "/api/deletions", contract.Delete{Items: ids})
+	}
 	delete(o.tomasz, 403, others)
 	delete(o.tomasz, 403, own, others)
 	delete(o.tomasz, 403, o.reports)

@@ -49,7 +49,7 @@ func TestNewsOfAnotherDossierCauseNoRequest(t *testing.T) {
 	hanne.does(hanne.Click("tr[data-ref]::Frames"), hanne.SeeText("Ines Okafor"))
 	asked(t, hanne)
 	c.Upload(reports, "", "Frames.txt", []byte("31, 32"))
-	hanne.does(hanne.See(".vers li::2"))
+	hanne.does(hanne.See("[data-version='2']"))
 	shown := asked(t, hanne)
 	if n := len(shown); n == 0 || !slices.ContainsFunc(shown, func(p string) bool {
 		return len(p) > len("/api/documents/") && p[:len("/api/documents/")] == "/api/documents/"

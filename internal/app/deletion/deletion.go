@@ -285,12 +285,33 @@ func (s *Service) destroy(ctx context.Context, tx *act.Tx, d tree.Deletion, item
 // DestroyDue destroys what can no longer be brought back. What something stands on waits
 // until that is gone.
 func (s *Service) DestroyDue(ctx context.Context) error {
-	for {
-		done, err := s.destroySome(ctx)
-		if err != nil || done == 0 {
-			return err
+	for _, some := range []func(context.Context) (int, error){s.destroySome, s.purgeSome} {
+		for {
+			done, err := some(ctx)
+			if err != nil {
+				return err
+			}
+			if done == 0 {
+				break
+			}
 		}
 	}
+	return nil
+}
+
+// purgeSome forgets removed versions that can no longer be brought back.
+func (s *Service) purgeSome(ctx context.Context) (done int, err error) {
+	return done, s.Acts.Do(ctx, func(tx *act.Tx) error {
+		p, err := practice.ThePractice(ctx, tx)
+		if err != nil {
+			return err
+		}
+		var places []uuid.UUID
+		if done, places, err = s.Items.PurgeVersions(ctx, tx, p.Keeping().Since(tx.Now), atOnce); err != nil || len(places) == 0 {
+			return err
+		}
+		return tx.Enqueue(ctx, dropContent{places})
+	})
 }
 
 // atOnce is how many are destroyed in one act.

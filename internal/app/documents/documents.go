@@ -10,10 +10,12 @@ import (
 
 	"tabularis/core/events"
 	"tabularis/core/items"
+	"tabularis/core/keeping"
 	"tabularis/internal/app/activity"
 	"tabularis/internal/app/dossiers"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/links"
+	"tabularis/internal/app/practice"
 	"tabularis/internal/platform/postgres"
 
 	"github.com/google/uuid"
@@ -51,9 +53,12 @@ type Slip struct {
 	Closed     bool
 	MayDelete  bool
 	// Look is how the acting person can look at it.
-	Look       preview.Look
-	Ends       *time.Time
-	Versions   []tree.NamedVersion
+	Look     preview.Look
+	Ends     *time.Time
+	Versions []tree.NamedVersion
+	// Kept is for how long removed versions can be put back, Now when that was asked.
+	Kept       keeping.Period
+	Now        time.Time
 	Links      []links.Shown
 	Events     []events.Named
 	EventCount int
@@ -62,6 +67,16 @@ type Slip struct {
 // Separable reports whether a version can be kept apart.
 func (s Slip) Separable(number int) bool {
 	return s.Caps.Has(access.Add|access.Change) && versions.MaySeparate(tree.Plain(s.Versions), number)
+}
+
+// Removable reports whether the acting person may take a version out of the list.
+func (s Slip) Removable(v tree.NamedVersion, me uuid.UUID) bool {
+	return s.Caps.Has(access.Change) && s.Caps.Deletes(v.PersonID != nil && *v.PersonID == me) && versions.MayRemove(tree.Plain(s.Versions), v.Number) == nil
+}
+
+// Restorable reports whether they may put it back.
+func (s Slip) Restorable(v tree.NamedVersion, me uuid.UUID) bool {
+	return s.Caps.Has(access.Change) && (s.Caps.Deletes(v.PersonID != nil && *v.PersonID == me) || v.RemovedBy != nil && *v.RemovedBy == me)
 }
 
 // Open shows a document.
@@ -84,6 +99,15 @@ func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 	if slip.Versions, err = s.history(ctx, q, id, now); err != nil {
 		return Slip{}, err
 	}
+	p, err := practice.ThePractice(ctx, q)
+	if err != nil {
+		return Slip{}, err
+	}
+	slip.Kept, slip.Now = p.Keeping(), now
+	// What was removed is shown to whom it could come back for, as long as it can.
+	slip.Versions = slices.DeleteFunc(slip.Versions, func(v tree.NamedVersion) bool {
+		return v.RemovedAt != nil && v.MovedTo == nil && v.MovedToNo == nil && (v.RemovedBy == nil || !slip.Caps.Has(access.Change) || slip.Kept.Over(*v.RemovedAt, now))
+	})
 	path, err := tree.ZonePathOf(ctx, q, id)
 	if err != nil {
 		return Slip{}, err

@@ -186,7 +186,7 @@ func (s *Service) separate(ctx context.Context, tx *act.Tx, by Hand, from items.
 func Plain(rows []NamedVersion) []versions.Version {
 	out := make([]versions.Version, len(rows))
 	for i, v := range rows {
-		out[i] = versions.Version{Number: v.Number, Removed: v.RemovedAt != nil}
+		out[i] = versions.Version{Number: v.Number, Removed: v.RemovedAt != nil, Apart: v.MovedTo != nil, Named: v.Title != ""}
 	}
 	return out
 }

@@ -4,5 +4,6 @@ import "tabularis/core/fault"
 
 // What is refused here.
 var (
+	errTitleTaken   = fault.Declare(fault.Conflict, "title-taken", "another version is called …")
 	errNotSeparable = fault.Declare(fault.Conflict, "not-separable", "version … does not count, or is the only one")
 )

@@ -93,13 +93,21 @@ func (p person) Record(ctx context.Context, tx *act.Tx, c Change) error {
 	what := events.DocumentAdded
 	switch {
 	case c.Operation == items.Revising:
-		what = events.VersionAdded
+		return p.recordRevised(ctx, tx, c)
 	case c.Item.Kind == items.Folder:
 		what = events.FolderMade
 	case c.Apart:
 		what = events.DocumentApart
 	}
 	return tx.Record(ctx, act.Event{What: what.With(events.Name{Name: c.Item.Name}), Dossier: c.Item.DossierID, Item: &c.Item.ID, Version: c.Version.Number})
+}
+
+func (p person) recordRevised(ctx context.Context, tx *act.Tx, c Change) error {
+	what, data := events.VersionAdded, events.Versioning{Name: c.Item.Name, Note: c.Version.Note}
+	if c.Version.BackFrom != nil {
+		what, data.From = events.VersionBroughtBack, *c.Version.BackFrom
+	}
+	return tx.Record(ctx, act.Event{What: what.With(data), Dossier: c.Item.DossierID, Item: &c.Item.ID, Version: c.Version.Number})
 }
 
 // allow asks the gate, with what stands on the item.

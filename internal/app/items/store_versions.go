@@ -12,9 +12,9 @@ import (
 
 // addVersion adds a version.
 func addVersion(ctx context.Context, q postgres.Q, v items.Version) error {
-	return postgres.Exec(ctx, q, `INSERT INTO versions (item_id, number, sha256, size, media_type, origin, created_at, actor_kind, actor_id, actor_link, actor_said)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
-		v.ItemID, v.Number, v.SHA256, v.Size, v.MediaType, v.Origin, v.CreatedAt, v.Actor.Kind, v.PersonID, v.LinkID, v.Said)
+	return postgres.Exec(ctx, q, `INSERT INTO versions (item_id, number, sha256, size, media_type, origin, created_at, actor_kind, actor_id, actor_link, actor_said, note, back_from)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)`,
+		v.ItemID, v.Number, v.SHA256, v.Size, v.MediaType, v.Origin, v.CreatedAt, v.Actor.Kind, v.PersonID, v.LinkID, v.Said, v.Note, v.BackFrom)
 }
 
 // letCount makes a version the one that counts.
@@ -36,6 +36,34 @@ func moveVersion(ctx context.Context, q postgres.Q, item uuid.UUID, number int, 
 	return postgres.ExecOne(ctx, q, `UPDATE versions SET removed_at = $3, moved_to = $4 WHERE item_id = $1 AND number = $2`, item, number, now, to)
 }
 
+// describeVersion keeps a version's name and note. Refused is a name that another version
+// has.
+func describeVersion(ctx context.Context, q postgres.Q, v items.Version) error {
+	err := postgres.ExecOne(ctx, q, `UPDATE versions SET title = $3, note = $4 WHERE item_id = $1 AND number = $2`, v.ItemID, v.Number, v.Title, v.Note)
+	if postgres.Collides(err, "versions_title") {
+		return errTitleTaken.In("title", "another version is called %q", v.Title)
+	}
+	return err
+}
+
+func removeVersion(ctx context.Context, q postgres.Q, item uuid.UUID, number int, by uuid.UUID, now time.Time) error {
+	return postgres.ExecOne(ctx, q, `UPDATE versions SET removed_at = $3, removed_by = $4 WHERE item_id = $1 AND number = $2`, item, number, now, by)
+}
+
+func restoreVersion(ctx context.Context, q postgres.Q, item uuid.UUID, number int) error {
+	return postgres.ExecOne(ctx, q, `UPDATE versions SET removed_at = NULL, removed_by = NULL WHERE item_id = $1 AND number = $2`, item, number)
+}
+
+// removedBefore lists versions that were removed before a moment, the oldest first.
+func removedBefore(ctx context.Context, q postgres.Q, before time.Time, limit int) (all []items.Version, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM versions WHERE removed_at <= $1 AND moved_to IS NULL AND sha256 IS NOT NULL ORDER BY removed_at LIMIT $2 FOR UPDATE SKIP LOCKED`, before, limit)
+}
+
+// purgeVersion forgets what a version holds; its number stays taken.
+func purgeVersion(ctx context.Context, q postgres.Q, v items.Version) error {
+	return postgres.ExecOne(ctx, q, `UPDATE versions SET sha256 = NULL, size = 0, title = '', note = '' WHERE item_id = $1 AND number = $2`, v.ItemID, v.Number)
+}
+
 // NamedVersion is a version with its maker's name and the number of the
 // document it was moved to.
 type NamedVersion struct {
@@ -44,12 +72,16 @@ type NamedVersion struct {
 	// LinkName is the name of the link through which a visitor made it.
 	LinkName  string `db:"link_name"`
 	MovedToNo *int   `db:"moved_to_no"`
+	// Remover is the name of whoever removed it.
+	Remover string `db:"remover"`
 }
 
-// VersionsOf returns all versions of a document, newest first.
+// VersionsOf returns all versions of a document, newest first; not those that were removed
+// for good.
 func VersionsOf(ctx context.Context, q postgres.Q, item uuid.UUID) (all []NamedVersion, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT v.*, coalesce(p.name, '') AS by_name, coalesce(l.name, '') AS link_name, m.number AS moved_to_no FROM versions v
-		LEFT JOIN people p ON p.id = v.actor_id LEFT JOIN links l ON l.id = v.actor_link LEFT JOIN items m ON m.id = v.moved_to WHERE v.item_id = $1 ORDER BY v.number DESC`, item)
+	return all, q.SelectContext(ctx, &all, `SELECT v.*, coalesce(p.name, '') AS by_name, coalesce(l.name, '') AS link_name, m.number AS moved_to_no, coalesce(r.name, '') AS remover FROM versions v
+		LEFT JOIN people r ON r.id = v.removed_by
+		LEFT JOIN people p ON p.id = v.actor_id LEFT JOIN links l ON l.id = v.actor_link LEFT JOIN items m ON m.id = v.moved_to WHERE v.item_id = $1 AND v.sha256 IS NOT NULL ORDER BY v.number DESC`, item)
 }
 
 // lastVersion is the highest number ever given in a document.

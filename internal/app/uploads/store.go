@@ -33,13 +33,16 @@ type Upload struct {
 	Version   int        `db:"version"`
 	// Paper is which of the expected papers it is.
 	Paper *int `db:"paper"`
+	// DocumentID is of which document it is to be a version, Note what is said of it.
+	DocumentID *uuid.UUID `db:"document_id"`
+	Note       string     `db:"note"`
 }
 
 // AddUpload adds an upload.
 func AddUpload(ctx context.Context, q postgres.Q, u Upload) error {
-	return postgres.Exec(ctx, q, `INSERT INTO uploads (id, person_id, folder_id, path, name, size, apart, sealed_key, nonce, expected_sha256, created_at, touched_at, visit_id, paper)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $11, $12, $13)`,
-		u.ID, u.PersonID, u.FolderID, u.Path, u.Name, u.Size, u.Apart, u.SealedKey, u.Nonce, u.Expected, u.CreatedAt, u.VisitID, u.Paper)
+	return postgres.Exec(ctx, q, `INSERT INTO uploads (id, person_id, folder_id, path, name, size, apart, sealed_key, nonce, expected_sha256, created_at, touched_at, visit_id, paper, document_id, note)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $11, $12, $13, $14, $15)`,
+		u.ID, u.PersonID, u.FolderID, u.Path, u.Name, u.Size, u.Apart, u.SealedKey, u.Nonce, u.Expected, u.CreatedAt, u.VisitID, u.Paper, u.DocumentID, u.Note)
 }
 
 // UploadByID finds an upload. With lock it holds the row.

@@ -14,10 +14,12 @@ import (
 	"io"
 	"time"
 
+	"tabularis/core/access"
 	"tabularis/core/items"
 	"tabularis/internal/app/documents"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/platform/lease"
+	"tabularis/internal/platform/postgres"
 
 	"github.com/google/uuid"
 
@@ -63,6 +65,10 @@ type Wish struct {
 	SHA256 string
 	// Paper is which of the expected papers it is, where some are.
 	Paper *int
+	// Document is a document of which it is to be a version, whatever it is called; the
+	// folder is then its own. Note is what whoever brings it says of it.
+	Document *uuid.UUID
+	Note     string
 }
 
 // Begin opens an upload. Refused before any byte travels are unsound names and
@@ -90,11 +96,15 @@ func (s *Service) Begin(ctx context.Context, w Wish) (Upload, error) {
 	if err != nil {
 		return Upload{}, err
 	}
-	folder, err := by.Into(ctx, s.Acts.DB, w.Folder)
+	note, err := versions.Note("note", w.Note)
 	if err != nil {
 		return Upload{}, err
 	}
-	u := Upload{ID: uuid.Must(uuid.NewV7()), FolderID: folder.ID, Paper: w.Paper, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart, Expected: expected,
+	folder, _, err := s.goal(ctx, s.Acts.DB, by, w.Folder, w.Document)
+	if err != nil {
+		return Upload{}, err
+	}
+	u := Upload{ID: uuid.Must(uuid.NewV7()), FolderID: folder.ID, DocumentID: w.Document, Note: note, Paper: w.Paper, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart, Expected: expected,
 		SealedKey: s.Keys.Seal(secret.Random(32), tree.KeyPurpose), Nonce: secret.Random(12), CreatedAt: now, TouchedAt: now}
 	by.Sign(&u)
 	return u, s.Acts.Do(ctx, func(tx *act.Tx) error {
@@ -163,7 +173,7 @@ func (s *Service) Receive(ctx context.Context, u *Upload, src io.Reader) (int64,
 	if err != nil {
 		return 0, err
 	}
-	folder, err := by.Into(ctx, s.Acts.DB, u.FolderID)
+	folder, _, err := s.goal(ctx, s.Acts.DB, by, u.FolderID, u.DocumentID)
 	if err != nil {
 		return 0, err
 	}
@@ -273,14 +283,19 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *Upload) (spare bool,
 	if err != nil {
 		return false, err
 	}
-	folder, err := by.Into(ctx, tx, u.FolderID)
+	folder, to, err := s.goal(ctx, tx, by, u.FolderID, u.DocumentID)
 	if err != nil {
 		return false, err
 	}
 	if err := tree.LockDossier(ctx, tx, folder.DossierID); err != nil {
 		return false, err
 	}
-	folder, err = s.folder(ctx, tx, by, folder, u.Path)
+	if to == nil {
+		folder, err = s.folder(ctx, tx, by, folder, u.Path)
+	} else {
+		// As it is now that nobody else changes it.
+		_, to, err = s.goal(ctx, tx, by, u.FolderID, u.DocumentID)
+	}
 	if err != nil {
 		return false, err
 	}
@@ -294,12 +309,12 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *Upload) (spare bool,
 	if u.MediaType == "" {
 		u.MediaType = preview.MediaType(u.Name, nil)
 	}
-	v := items.Version{SHA256: sum.Sum(nil), Size: u.Size, MediaType: u.MediaType, CreatedAt: tx.Now}
+	v := items.Version{SHA256: sum.Sum(nil), Size: u.Size, MediaType: u.MediaType, CreatedAt: tx.Now, Note: u.Note}
 	isNew, err := tree.AddBlob(ctx, tx, items.Blob{SHA256: v.SHA256, Size: u.Size, Place: u.ID, SealedKey: u.SealedKey, CreatedAt: tx.Now})
 	if err != nil {
 		return false, err
 	}
-	if err := s.settle(ctx, tx, by, u, folder, v); err != nil {
+	if err := s.settle(ctx, tx, by, u, folder, to, v); err != nil {
 		return false, err
 	}
 	u.TouchedAt = tx.Now
@@ -331,8 +346,8 @@ func (s *Service) folder(ctx context.Context, tx *act.Tx, by Bringer, at items.I
 	return at, nil
 }
 
-func (s *Service) settle(ctx context.Context, tx *act.Tx, by Bringer, u *Upload, folder items.Item, v items.Version) error {
-	there, standing, err := s.before(ctx, tx, by, u, folder)
+func (s *Service) settle(ctx context.Context, tx *act.Tx, by Bringer, u *Upload, folder items.Item, to *items.Item, v items.Version) error {
+	there, standing, err := s.before(ctx, tx, by, u, folder, to)
 	if err != nil {
 		return err
 	}
@@ -354,9 +369,31 @@ func (s *Service) settle(ctx context.Context, tx *act.Tx, by Bringer, u *Upload,
 	return nil
 }
 
+// goal is the folder into which something is brought, and the document of which it is to
+// be a version, where it is meant for one. That is for people by their access: whoever
+// comes through a link brings into folders.
+func (s *Service) goal(ctx context.Context, q postgres.Q, by Bringer, folder uuid.UUID, document *uuid.UUID) (items.Item, *items.Item, error) {
+	if document == nil {
+		into, err := by.Into(ctx, q, folder)
+		return into, nil, err
+	}
+	if Visiting(ctx) {
+		return items.Item{}, nil, fault.Missing()
+	}
+	sight, err := s.Access.Kind(ctx, q, *document, items.Document, access.Change, s.Acts.Now())
+	if err != nil {
+		return items.Item{}, nil, err
+	}
+	into, err := tree.ItemByID(ctx, q, *sight.ParentID)
+	return into, &sight.Item, err
+}
+
 // before finds what stands in the folder under the name, as far as it is seen, and
 // what it means for a new one.
-func (s *Service) before(ctx context.Context, tx *act.Tx, by Bringer, u *Upload, folder items.Item) (there items.Item, standing *versions.Standing, err error) {
+func (s *Service) before(ctx context.Context, tx *act.Tx, by Bringer, u *Upload, folder items.Item, to *items.Item) (there items.Item, standing *versions.Standing, err error) {
+	if to != nil {
+		return *to, &versions.Standing{SHA256: string(to.SHA256)}, nil
+	}
 	if by.Apart() {
 		return there, nil, nil
 	}

@@ -30,17 +30,18 @@ func CountDownload(ctx context.Context, q postgres.Q, link uuid.UUID) error {
 	return postgres.ExecOne(ctx, q, `UPDATE links SET downloads = downloads + 1 WHERE id = $1`, link)
 }
 
-// PinnedVersions returns which version of which document a link gives.
+// PinnedVersions returns which version of which document a link gives: also one that was
+// kept apart since, but none that was removed.
 func PinnedVersions(ctx context.Context, q postgres.Q, link uuid.UUID) ([]items.Version, error) {
 	var all []items.Version
-	return all, q.SelectContext(ctx, &all, `SELECT v.* FROM link_versions p JOIN versions v ON v.item_id = p.item_id AND v.number = p.version
+	return all, q.SelectContext(ctx, &all, `SELECT v.* FROM link_versions p JOIN versions v ON v.item_id = p.item_id AND v.number = p.version AND (v.removed_at IS NULL OR v.moved_to IS NOT NULL)
 		WHERE p.link_id = $1`, link)
 }
 
 // PinnedVersion returns which version of a document a link gives (fault.NotFound where
 // it gives none).
 func PinnedVersion(ctx context.Context, q postgres.Q, link, item uuid.UUID) (v items.Version, err error) {
-	return v, postgres.Found(q.GetContext(ctx, &v, `SELECT v.* FROM link_versions p JOIN versions v ON v.item_id = p.item_id AND v.number = p.version
+	return v, postgres.Found(q.GetContext(ctx, &v, `SELECT v.* FROM link_versions p JOIN versions v ON v.item_id = p.item_id AND v.number = p.version AND (v.removed_at IS NULL OR v.moved_to IS NOT NULL)
 		WHERE p.link_id = $1 AND p.item_id = $2`, link, item))
 }
 

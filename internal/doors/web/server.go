@@ -23,6 +23,7 @@ import (
 	"tabularis/internal/app/terms"
 	"tabularis/internal/app/today"
 	"tabularis/internal/app/uploads"
+	"tabularis/internal/app/versions"
 	"tabularis/internal/app/visits"
 	activitydoor "tabularis/internal/doors/web/activity"
 	deletiondoor "tabularis/internal/doors/web/deletion"
@@ -39,6 +40,7 @@ import (
 	termsdoor "tabularis/internal/doors/web/terms"
 	todaydoor "tabularis/internal/doors/web/today"
 	uploadsdoor "tabularis/internal/doors/web/uploads"
+	versionsdoor "tabularis/internal/doors/web/versions"
 	visitsdoor "tabularis/internal/doors/web/visits"
 )
 
@@ -115,6 +117,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&dossiersdoor.Handlers{Door: s.Door, Dossiers: s.Dossiers},
 		&documentsdoor.Handlers{Door: s.Door, Documents: s.Documents, Dossiers: s.Dossiers},
 		&deletiondoor.Handlers{Door: s.Door, Deletion: s.Deletion},
+		&versionsdoor.Handlers{Door: s.Door, Versions: &versions.Service{Acts: s.Acts, Items: s.Uploads.Items}},
 		&uploadsdoor.Handlers{Door: s.Door, Uploads: s.Uploads, Protocol: protocol},
 		&linksdoor.Handlers{Door: s.Door, Links: s.Links},
 		&remembereddoor.Handlers{Door: s.Door, Remembered: &remembered.Service{Acts: s.Acts, Links: s.Links}},

@@ -1354,6 +1354,67 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/documents/{id}/versions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                number: components["parameters"]["number"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Takes a version out of the list; during the keeping period it can be put back. */
+        delete: operations["removeVersion"];
+        options?: never;
+        head?: never;
+        /** @description Gives a version a name or a note. One with a name is never removed by a rule. */
+        patch: operations["describeVersion"];
+        trace?: never;
+    };
+    "/documents/{id}/versions/{number}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                number: components["parameters"]["number"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Lets an older version count again, as a new one: nothing is overwritten. */
+        post: operations["bringBackVersion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/versions/{number}/restoration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                number: components["parameters"]["number"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Puts a removed version back into the list. */
+        post: operations["restoreVersion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/visits/{token}": {
         parameters: {
             query?: never;
@@ -1811,7 +1872,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "dossier.changed" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.separated";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "dossier.changed" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated";
         Stream: {
             events: components["schemas"]["Event"][];
             people: components["schemas"]["Person"][];
@@ -1916,8 +1977,27 @@ export interface components {
             mediaType: string;
             counts: boolean;
             separable: boolean;
+            /** @description A name that somebody gave it */
+            title?: string;
+            note?: string;
+            /** @description The version that was brought back with it */
+            backFrom?: number;
+            /** @description I may take it out of the list */
+            removable: boolean;
+            removed?: components["schemas"]["Removed"];
             /** @description The register number it became, when it was kept apart */
             movedTo?: string;
+        };
+        /** @description When and by whom a version was taken out of the list, and until when I can put it back */
+        Removed: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: date-time */
+            goes: string;
+            /** @description Days, one that has begun counts */
+            left: number;
+            mayRestore: boolean;
         };
         Document: {
             /** Format: uuid */
@@ -2750,6 +2830,15 @@ export interface components {
             version: number;
             separable?: boolean;
         };
+        /** @description What is absent stays */
+        VersionWords: {
+            /** @description Empty takes the name away */
+            title?: string;
+            note?: string;
+        };
+        NewVersion: {
+            number: number;
+        };
         LinkFront: {
             kind: components["schemas"]["LinkKind"];
             /** @description This visit is in already */
@@ -2870,6 +2959,7 @@ export interface components {
     responses: never;
     parameters: {
         id: string;
+        number: number;
         code: string;
         token: string;
     };
@@ -5026,6 +5116,96 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["UploadOutcome"];
                 };
+            };
+        };
+    };
+    removeVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                number: components["parameters"]["number"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Removed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    describeVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                number: components["parameters"]["number"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VersionWords"];
+            };
+        };
+        responses: {
+            /** @description Said */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    bringBackVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                number: components["parameters"]["number"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The new version */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewVersion"];
+                };
+            };
+        };
+    };
+    restoreVersion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                number: components["parameters"]["number"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is there again */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -38,6 +38,7 @@ const detail = computed(() => {
   if (d.email) parts.push(t(`knownHow.${d.known ?? 'stated'}`, { email: d.email }))
   if (d.copy) parts.push(t('copyFor', { to: d.copy }))
   if (d.person && e.kind === 'link.handed-in') parts.push(d.person)
+  if (d.title) parts.push(d.title)
   if (d.note) parts.push(`“${d.note}”`)
   if (d.missing) parts.push(d.missing)
   if (d.opening) parts.push(d.limit ? t('openingOf', { n: d.opening, limit: d.limit }) : t('opening', { n: d.opening }))

@@ -135,7 +135,7 @@ export function useComing(way: Way) {
       retryDelays: pauses,
       uploadDataDuringCreation: true,
       removeFingerprintOnSuccess: true,
-      fingerprint: async () => ['tabularis', way.endpoint, c.to.folder, c.path, c.name, c.size, file.lastModified].join('|'),
+      fingerprint: async () => ['tabularis', way.endpoint, c.to.folder, c.to.document, c.path, c.name, c.size, file.lastModified].join('|'),
       onProgress: (sent) => {
         c.sent = sent
         c.offline = false

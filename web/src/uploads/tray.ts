@@ -34,10 +34,16 @@ export const useTray = defineStore('tray', () => {
     if (files.length) open.value = true
   }
 
+  /** A file that is to be a version of a document, whatever it is called. */
+  function revise(document: string, file: File, note: string): void {
+    coming.bring([{ file, path: '' }], { document, ...(note ? { note } : {}) })
+    open.value = true
+  }
+
   function clear(): void {
     coming.clear()
     if (!all.value.length) open.value = false
   }
 
-  return { all, shown, open, active, percent, counts, bring, stopAll, clear }
+  return { all, shown, open, active, percent, counts, bring, revise, stopAll, clear }
 })

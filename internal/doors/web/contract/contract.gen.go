@@ -239,6 +239,11 @@ const (
 	EventKindPracticeRemoval      EventKind = "practice.removal"
 	EventKindPracticeRules        EventKind = "practice.rules"
 	EventKindVersionAdded         EventKind = "version.added"
+	EventKindVersionBroughtBack   EventKind = "version.brought-back"
+	EventKindVersionNamed         EventKind = "version.named"
+	EventKindVersionNoted         EventKind = "version.noted"
+	EventKindVersionRemoved       EventKind = "version.removed"
+	EventKindVersionRestored      EventKind = "version.restored"
 	EventKindVersionSeparated     EventKind = "version.separated"
 )
 
@@ -364,6 +369,16 @@ func (e EventKind) Valid() bool {
 	case EventKindPracticeRules:
 		return true
 	case EventKindVersionAdded:
+		return true
+	case EventKindVersionBroughtBack:
+		return true
+	case EventKindVersionNamed:
+		return true
+	case EventKindVersionNoted:
+		return true
+	case EventKindVersionRemoved:
+		return true
+	case EventKindVersionRestored:
 		return true
 	case EventKindVersionSeparated:
 		return true
@@ -2146,6 +2161,11 @@ type NewStanding struct {
 	Standing string `json:"standing"`
 }
 
+// NewVersion defines model for NewVersion.
+type NewVersion struct {
+	Number int `json:"number"`
+}
+
 // Notice defines model for Notice.
 type Notice struct {
 	At   time.Time          `json:"at"`
@@ -2443,6 +2463,17 @@ type Removal struct {
 	// Name The practice's name
 	Name     string `json:"name"`
 	Password string `json:"password"`
+}
+
+// Removed When and by whom a version was taken out of the list, and until when I can put it back
+type Removed struct {
+	At   time.Time `json:"at"`
+	By   string    `json:"by"`
+	Goes time.Time `json:"goes"`
+
+	// Left Days, one that has begun counts
+	Left       int  `json:"left"`
+	MayRestore bool `json:"mayRestore"`
 }
 
 // Request defines model for Request.
@@ -2790,18 +2821,39 @@ type UseEntry struct {
 type Version struct {
 	At time.Time `json:"at"`
 
+	// BackFrom The version that was brought back with it
+	BackFrom *int `json:"backFrom,omitempty"`
+
 	// By Who or what did something
 	By        Actor  `json:"by"`
 	Counts    bool   `json:"counts"`
 	MediaType string `json:"mediaType"`
 
 	// MovedTo The register number it became, when it was kept apart
-	MovedTo   *string `json:"movedTo,omitempty"`
-	Number    int     `json:"number"`
-	Origin    string  `json:"origin"`
-	Separable bool    `json:"separable"`
-	Sha256    string  `json:"sha256"`
-	Size      int64   `json:"size"`
+	MovedTo *string `json:"movedTo,omitempty"`
+	Note    *string `json:"note,omitempty"`
+	Number  int     `json:"number"`
+	Origin  string  `json:"origin"`
+
+	// Removable I may take it out of the list
+	Removable bool `json:"removable"`
+
+	// Removed When and by whom a version was taken out of the list, and until when I can put it back
+	Removed   *Removed `json:"removed,omitempty"`
+	Separable bool     `json:"separable"`
+	Sha256    string   `json:"sha256"`
+	Size      int64    `json:"size"`
+
+	// Title A name that somebody gave it
+	Title *string `json:"title,omitempty"`
+}
+
+// VersionWords What is absent stays
+type VersionWords struct {
+	Note *string `json:"note,omitempty"`
+
+	// Title Empty takes the name away
+	Title *string `json:"title,omitempty"`
 }
 
 // VisitIntake defines model for VisitIntake.
@@ -2891,6 +2943,9 @@ type Code = string
 
 // Id defines model for id.
 type Id = openapi_types.UUID
+
+// Number defines model for number.
+type Number = int
 
 // Token defines model for token.
 type Token = string
@@ -3028,6 +3083,9 @@ type DestroyDeletedJSONRequestBody = Destroy
 
 // BringBackJSONRequestBody defines body for BringBack for application/json ContentType.
 type BringBackJSONRequestBody = BringBack
+
+// DescribeVersionJSONRequestBody defines body for DescribeVersion for application/json ContentType.
+type DescribeVersionJSONRequestBody = VersionWords
 
 // MakeDossierJSONRequestBody defines body for MakeDossier for application/json ContentType.
 type MakeDossierJSONRequestBody = NewDossier

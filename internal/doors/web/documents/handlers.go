@@ -3,6 +3,7 @@ package documents
 import (
 	"context"
 
+	"tabularis/internal/app/act"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/doors/web/door"
@@ -20,7 +21,7 @@ func (h *Handlers) GetDocument(ctx context.Context, r GetDocumentRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	return GetDocument200JSONResponse(slip(d)), nil
+	return GetDocument200JSONResponse(slip(d, act.Who(ctx).Person.ID)), nil
 }
 
 // PreviewDocument prepares text.

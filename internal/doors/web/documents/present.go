@@ -3,6 +3,8 @@ package documents
 import (
 	"encoding/hex"
 
+	"github.com/google/uuid"
+
 	"tabularis/core/events"
 	"tabularis/core/register"
 	"tabularis/internal/app/documents"
@@ -11,7 +13,7 @@ import (
 	"tabularis/internal/doors/web/present"
 )
 
-func slip(s documents.Slip) contract.Document {
+func slip(s documents.Slip, me uuid.UUID) contract.Document {
 	ref := func(n int) string { return register.Ref{Code: s.Code, Number: n}.String() }
 	open := 0
 	for _, l := range s.Links {
@@ -50,6 +52,13 @@ func slip(s documents.Slip) contract.Document {
 				MediaType: v.MediaType,
 				Counts:    v.Number == s.Version,
 				Separable: s.Separable(v.Number),
+				Title:     present.Some(v.Title),
+				Note:      present.Some(v.Note),
+				BackFrom:  v.BackFrom,
+				Removable: s.Removable(v, me),
+			}
+			if v.RemovedAt != nil && v.RemovedBy != nil {
+				out.Removed = &contract.Removed{At: *v.RemovedAt, By: v.Remover, Goes: s.Kept.Goes(*v.RemovedAt), Left: s.Kept.Left(*v.RemovedAt, s.Now), MayRestore: s.Restorable(v, me)}
 			}
 			if v.MovedToNo != nil {
 				out.MovedTo = present.Some(ref(*v.MovedToNo))

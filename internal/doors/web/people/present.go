@@ -48,7 +48,7 @@ func rules(p practices.Practice) contract.Rules {
 		DossierBytes:           p.DossierBytes,
 		PersonBytes:            p.PersonBytes,
 		LongestLinkDays:        p.LongestLinkDays,
-		KeepingDays: &p.KeepingDays,
+		KeepingDays:            &p.KeepingDays,
 		Sensitive:              contract.RulesSensitive(p.Sensitive),
 		Patterns: present.Each(own, func(p scan.Pattern) contract.Pattern {
 			return contract.Pattern{Name: present.Some(p.Name), Text: p.Text, Expression: p.Expression}

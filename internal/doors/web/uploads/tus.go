@@ -87,6 +87,7 @@ func (d uploadStore) NewUpload(ctx context.Context, info handler.FileInfo) (hand
 		Size:   info.Size,
 		Apart:  info.MetaData["apart"] == "true",
 		SHA256: info.MetaData["sha256"],
+		Note:   info.MetaData["note"],
 	}
 	if err := readPlace(ctx, info.MetaData, &w); err != nil {
 		return nil, tusError(err)
@@ -101,10 +102,19 @@ func (d uploadStore) NewUpload(ctx context.Context, info handler.FileInfo) (hand
 	return &upload{&u, d.uploads}, nil
 }
 
-// readPlace reads where an upload goes: a person says the folder, a visitor
-// perhaps the folder, or which of the expected papers it is.
+// readPlace reads where an upload goes: a person says the folder, or the document of
+// which it is to be a version, a visitor perhaps the folder, or which of the expected
+// papers it is.
 func readPlace(ctx context.Context, metadata handler.MetaData, w *uploads.Wish) (err error) {
 	visiting := uploads.Visiting(ctx)
+	if document := metadata["document"]; document != "" && !visiting {
+		id, err := uuid.Parse(document)
+		if err != nil {
+			return fault.Parameter.In("document", "the document's id has the wrong form")
+		}
+		w.Document = &id
+		return nil
+	}
 	if folder := metadata["folder"]; folder != "" || !visiting {
 		if w.Folder, err = uuid.Parse(folder); err != nil {
 			return fault.Parameter.In("folder", "the folder's id has the wrong form")

@@ -20,7 +20,6 @@ const de: typeof en = {
       mail: 'eine Mail von {by}, {when}',
       system: 'der Server, {when}',
     },
-    uploaded: 'hochgeladen',
     apart: 'Getrennt halten',
     movedTo: 'getrennt als {ref}',
     separated: '{ref} ist jetzt ein eigenes Dokument.',

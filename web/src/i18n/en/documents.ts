@@ -18,7 +18,6 @@ export default {
       mail: 'a mail from {by}, {when}',
       system: 'the server, {when}',
     },
-    uploaded: 'uploaded',
     apart: 'Keep apart',
     movedTo: 'kept apart as {ref}',
     separated: '{ref} is a document of its own now.',

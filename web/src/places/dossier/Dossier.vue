@@ -79,6 +79,8 @@ const overview = computed(
 const page = ref<Schemas['RegisterPage']>()
 const giving = ref<{ items: string[]; people?: boolean; asks?: boolean } | null>(null)
 const looking = ref<Schemas['Document'] | null>(null)
+/** Which version of it, where it is not the one that counts. */
+const lookingAt = ref<number>()
 /** What is about to be deleted. */
 const deleting = ref<Thing[] | null>(null)
 const contentsOpen = ref(false)
@@ -133,7 +135,12 @@ async function lookOn(id: string) {
   show(id)
 }
 async function look(id: string) {
+  lookingAt.value = undefined
   looking.value = await data(api.GET('/documents/{id}', { params: { path: { id } } }))
+}
+function lookAt(document: Schemas['Document'], version?: number) {
+  lookingAt.value = version
+  looking.value = document
 }
 /** What is being renamed, and whether in the contents at the left or where it lies. */
 const naming = ref<{ id: string; contents: boolean }>()
@@ -287,7 +294,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       :naming="naming?.id === (chosen[0]?.id ?? shown)"
       @close="chosen.length ? (chosen = []) : show()"
       @give-out="giveOut([$event])"
-      @look="looking = $event"
+      @look="lookAt"
       @deleted="deleted"
     />
     <i
@@ -331,7 +338,14 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       @close="deleting = null"
       @done="deleted(deleting.map((o) => o.id))"
     />
-    <ViewSheet v-if="looking" :document="looking" v-bind="register?.beside(looking.id)" @open="lookOn" @close="looking = null" />
+    <ViewSheet
+      v-if="looking"
+      :document="looking"
+      :version="lookingAt"
+      v-bind="register?.beside(looking.id)"
+      @open="lookOn"
+      @close="looking = null"
+    />
   </div>
   <main v-else id="content" class="plain">
     <p class="quiet">{{ t('common.loading') }}</p>

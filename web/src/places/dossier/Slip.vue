@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useAct } from '../../app/act'
 import { useDocument } from '../../queries/documents'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
@@ -7,7 +6,7 @@ import IconCaret from '~icons/ph/caret-down'
 import IconCopy from '~icons/ph/copy'
 import IconPlane from '~icons/ph/paper-plane-tilt'
 import IconX from '~icons/ph/x'
-import { api, data, type Schemas } from '../../api/client'
+import type { Schemas } from '../../api/client'
 import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/toasts'
 import { useSaid } from '../../sentences/said'
@@ -15,6 +14,7 @@ import { stemOf } from '../../i18n/words'
 import EventWords from '../../sentences/EventWords.vue'
 import Failed from '../../app/Failed.vue'
 import Reach from '../sharing/Reach.vue'
+import History from '../versions/History.vue'
 import Consequences from '../sharing/Consequences.vue'
 import { useDeletion } from '../deletion/acts'
 import FirstLook from './FirstLook.vue'
@@ -22,20 +22,15 @@ import NameForm from './NameForm.vue'
 
 /** All that is known of one document: first look, reach, versions, trail. Sections fold; there are no tabs. */
 const props = defineProps<{ id: string; naming?: boolean }>()
-const emit = defineEmits<{ close: []; giveOut: [id: string]; look: [document: Schemas['Document']]; deleted: [ids: string[]] }>()
+const emit = defineEmits<{
+  close: []
+  giveOut: [id: string]
+  look: [document: Schemas['Document'], version?: number]
+  deleted: [ids: string[]]
+}>()
 const { t } = useI18n()
 const said = useSaid()
 const { data: doc, error, refetch } = useDocument(() => props.id)
-/** Who or what made a version, and when. */
-function maker(v: Schemas['Version']) {
-  const when = said.when(v.at)
-  const { kind, name: by, linkName: link } = v.by
-  if (kind === 'visitor')
-    return link
-      ? t(by ? 'slip.byVisitorOf' : 'slip.bySomeVisitorOf', { by, link, when })
-      : t(by ? 'slip.byVisitor' : 'slip.bySomeVisitor', { by, when })
-  return t(kind === 'person' ? 'slip.bySomebody' : `slip.byKind.${kind}`, { by, when })
-}
 const counting = computed(() => doc.value?.versions.find((v) => v.counts))
 const content = computed(() => `/api/documents/${props.id}/content?version=${counting.value?.number ?? 1}`)
 const lookable = computed(() => doc.value && doc.value.look !== 'none')
@@ -46,7 +41,6 @@ watch(
   () => props.naming,
   (n) => n && (naming.value = true),
 )
-const { act } = useAct()
 const { remove, busy: deleting } = useDeletion()
 async function removeIt() {
   if (doc.value && (await remove([props.id], stemOf(doc.value.name), may('share')))) emit('deleted', [props.id])
@@ -55,15 +49,6 @@ async function removeIt() {
 async function copyAddress() {
   if (doc.value && (await copyText(`${location.origin}/d/${doc.value.ref}`))) tell(t('slip.addressCopied', { ref: doc.value.ref }))
 }
-
-const keepApart = (number: number) =>
-  act(
-    async () => {
-      const place = await data(api.POST('/documents/{id}/versions/{number}/separation', { params: { path: { id: props.id, number } } }))
-      tell(t('slip.separated', { ref: place.ref }))
-    },
-    { aloud: true },
-  )
 </script>
 
 <template>
@@ -103,23 +88,7 @@ const keepApart = (number: number) =>
             <span v-if="counting">{{ t('slip.version', { n: counting.number, when: said.when(counting.at) }) }}</span>
             <IconCaret aria-hidden="true" />
           </summary>
-          <ul class="vers" :aria-label="t('slip.versions', { ref: doc.ref })">
-            <li v-for="v in doc.versions" :key="v.number" :class="{ removed: v.movedTo }">
-              <b>{{ v.number }}</b>
-              <span>
-                <a v-if="!v.movedTo && may('download')" :href="`/api/documents/${doc.id}/content?version=${v.number}&download`" download>
-                  {{ maker(v) }}
-                </a>
-                <template v-else>{{ maker(v) }}</template>
-                <br />
-                <span class="s">
-                  {{ v.movedTo ? t('slip.movedTo', { ref: v.movedTo }) : `${t(`slip.${v.origin}`)}, ${said.size(v.size)}` }}
-                  <span class="no" :title="`SHA-256 ${v.sha256}`">{{ v.sha256.slice(0, 8) }}…</span>
-                </span>
-              </span>
-              <button v-if="v.separable" type="button" class="go small" @click="keepApart(v.number)">{{ t('slip.apart') }}</button>
-            </li>
-          </ul>
+          <History :document="doc" @look="emit('look', doc!, $event)" />
         </details>
       </section>
       <section>

@@ -11,20 +11,29 @@ import type { LookWord } from '../../parts/looking/word'
 import { isCommand, isTyping } from '../../parts/keys'
 import Over from '../../parts/Over.vue'
 import { useSaid } from '../../sentences/said'
+import { useVersions } from '../versions/acts'
 
 /** A document over the whole page, and from it to the one before or after it; Escape leads back to where one was. */
-const props = defineProps<{ document: Schemas['Document']; before?: string; after?: string }>()
+const props = defineProps<{ document: Schemas['Document']; version?: number; before?: string; after?: string }>()
 const emit = defineEmits<{ close: []; open: [id: string] }>()
 const { t } = useI18n()
 const said = useSaid()
 const word: LookWord = (key, fill) => t(`viewer.${key}`, fill ?? {})
 const counting = computed(() => props.document.versions.find((v) => v.counts))
+/** The version that is shown. */
+const shown = computed(() => props.document.versions.find((v) => v.number === props.version) ?? counting.value)
+const older = computed(() => shown.value && !shown.value.counts)
+const look = computed(() => (shown.value?.mediaType === counting.value?.mediaType ? props.document.look : 'pages'))
+const { bringBack } = useVersions(() => props.document.id)
+async function back() {
+  if (shown.value && (await bringBack(shown.value.number))) emit('close')
+}
 const path = computed(() => ({ id: props.document.id }))
 const mayKeep = computed(() => props.document.may.includes('download'))
-const outline = () => data(api.GET('/documents/{id}/pages', { params: { path: path.value, query: { version: counting.value?.number } } }))
-const content = computed(() => `/api/documents/${props.document.id}/content?version=${counting.value?.number ?? 1}`)
+const outline = () => data(api.GET('/documents/{id}/pages', { params: { path: path.value, query: { version: shown.value?.number } } }))
+const content = computed(() => `/api/documents/${props.document.id}/content?version=${shown.value?.number ?? 1}`)
 const drawn = (n: number, width: number) =>
-  `/api/documents/${props.document.id}/pages/${n}?width=${width}&version=${counting.value?.number ?? 1}`
+  `/api/documents/${props.document.id}/pages/${n}?width=${width}&version=${shown.value?.number ?? 1}`
 
 useEventListener('keydown', (e) => {
   const to = { n: props.after, p: props.before }[e.key]
@@ -38,7 +47,7 @@ useEventListener('keydown', (e) => {
       <span class="no quiet">{{ document.ref }}</span>
       <h2>{{ document.name }}</h2>
       <span class="small quiet only-wide">
-        {{ t('slip.version', { n: counting?.number, when: counting ? said.when(counting.at) : '' }) }}
+        {{ t(older ? 'versions.shown' : 'slip.version', { n: shown?.number, when: shown ? said.when(shown.at) : '' }) }}
       </span>
       <span class="steps">
         <button
@@ -54,14 +63,17 @@ useEventListener('keydown', (e) => {
           <IconNext aria-hidden="true" />
         </button>
       </span>
+      <button v-if="older && document.may.includes('change')" type="button" class="btn btn-primary" @click="back">
+        {{ t('versions.bringBackThis', { n: shown?.number }) }}
+      </button>
       <a v-if="mayKeep" class="btn btn-plain only-wide" :href="`${content}&download`" download>
-        {{ t('common.downloadSize', { size: said.size(counting?.size ?? 0) }) }}
+        {{ t('common.downloadSize', { size: said.size(shown?.size ?? 0) }) }}
       </a>
       <button type="button" class="btn btn-plain" autofocus @click="$emit('close')">{{ t('common.close') }}</button>
     </header>
     <DrawnPages
-      v-if="document.look === 'pages'"
-      :key="document.id"
+      v-if="look === 'pages'"
+      :key="`${document.id} ${shown?.number}`"
       :name="document.name"
       :outline="outline"
       :picture="drawn"
@@ -70,12 +82,12 @@ useEventListener('keydown', (e) => {
     />
     <Look
       v-else
-      :key="document.id"
-      :look="document.look"
+      :key="`${document.id} ${shown?.number}`"
+      :look="look"
       :content="content"
-      :size="counting?.size ?? 0"
+      :size="shown?.size ?? 0"
       :name="document.name"
-      :prepare="() => data(api.GET('/documents/{id}/preview', { params: { path } }))"
+      :prepare="() => data(api.GET('/documents/{id}/preview', { params: { path, query: { version: shown?.number } } }))"
       :word="word"
     />
   </Over>

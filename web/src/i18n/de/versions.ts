@@ -1,0 +1,56 @@
+import type en from '../en/versions'
+
+const de: typeof en = {
+  versions: {
+    summary: 'Eine Fassung| {n} Fassungen',
+    someRemoved: ', eine davon entfernt.|, {n} davon entfernt.',
+    countsHere: 'gilt',
+    number: 'Fassung {n}:',
+    origin: { uploaded: 'hochgeladen', 'brought-back': 'zurückgeholt' },
+    from: 'zurückgeholt aus Fassung {n}',
+    look: 'ansehen',
+    bringBack: 'zurückholen',
+    bringBackThis: 'Fassung {n} zurückholen',
+    broughtBack: 'Fassung {n} gilt wieder, als Fassung {now}.',
+    asBefore: 'Die Fassung davor gilt wieder.',
+    remove: 'entfernen',
+    removedIt: 'Fassung {n} ist entfernt.',
+    removedBy: 'entfernt von {by}, {when}:',
+    restore: 'wiederherstellen',
+    restored: 'Fassung {n} ist wieder da.',
+    left: 'lässt sich noch einen Tag zurücklegen, bis {when} | lässt sich noch {n} Tage zurücklegen, bis {when}',
+    title: 'Name der Fassung',
+    note: 'Notiz zur Fassung',
+    noteHint: 'eine Notiz, die andere lesen',
+    giveTitle: 'benennen',
+    rename: 'Namen ändern',
+    giveNote: 'Notiz',
+    keep: 'Behalten',
+    said: 'Das steht jetzt bei Fassung {n}.',
+    namedStays: 'Sie hat einen Namen und wird von keiner Regel entfernt.',
+    add: 'Fassung hinzufügen …',
+    shown: 'Fassung {n}, {when}',
+  },
+  event: {
+    'version_brought-back': '{actor} holte Fassung {from} von {item} zurück, als Fassung {version}',
+    version_named: '{actor} benannte Fassung {version} von {item}',
+    version_noted: '{actor} notierte etwas zu Fassung {version} von {item}',
+    version_removed: '{actor} entfernte Fassung {version} von {item}',
+    version_restored: '{actor} legte Fassung {version} von {item} zurück',
+  },
+  eventShort: {
+    'version_brought-back': '{actor}: F. {version} zurückgeholt',
+    version_named: '{actor}: F. {version} benannt',
+    version_noted: '{actor}: F. {version} notiert',
+    version_removed: '{actor}: F. {version} entfernt',
+    version_restored: '{actor}: F. {version} zurückgelegt',
+  },
+  problem: {
+    'version-named': 'Diese Fassung hat einen Namen. Nehmen Sie ihn zuerst weg.',
+    'version-only': 'Die einzige Fassung lässt sich nicht entfernen.',
+    'version-counts': 'Diese Fassung gilt schon.',
+    'title-taken': 'Eine andere Fassung dieses Dokuments heißt schon so.',
+  },
+}
+
+export default de
