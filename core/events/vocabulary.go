@@ -60,6 +60,14 @@ type (
 		Note  string `json:"note,omitempty"`
 		From  int    `json:"from,omitempty,string"`
 	}
+	// Holding is a document that is in somebody's hand: what for, and until when (RFC
+	// 3339); of one that was taken away from them, whose and why.
+	Holding struct {
+		Name   string `json:"name,omitempty"`
+		Note   string `json:"note,omitempty"`
+		Until  string `json:"until,omitempty"`
+		Person string `json:"person,omitempty"`
+	}
 	// Deleting is what was deleted, with how many documents, and why. By the deletion's
 	// id it can be brought back.
 	Deleting struct {
@@ -206,6 +214,9 @@ var (
 	DocumentDestroyed   = declare[Deleting](Kind{Name: "document.destroyed", About: OfItem})
 	VersionAdded        = declare[Versioning](Kind{Name: "version.added", About: OfItem})
 	VersionSeparated    = declare[Apart](Kind{Name: "version.separated", About: OfItem})
+	DocumentCheckedOut  = declare[Holding](Kind{Name: "document.checked-out", About: OfItem})
+	DocumentCheckedIn   = declare[Holding](Kind{Name: "document.checked-in", About: OfItem})
+	DocumentTakenBack   = declare[Holding](Kind{Name: "document.taken-back", About: OfItem})
 	VersionBroughtBack  = declare[Versioning](Kind{Name: "version.brought-back", About: OfItem})
 	VersionNamed        = declare[Versioning](Kind{Name: "version.named", About: OfItem})
 	VersionNoted        = declare[Versioning](Kind{Name: "version.noted", About: OfItem})

@@ -24,6 +24,7 @@ import (
 	"github.com/google/uuid"
 
 	rules "tabularis/core/access"
+	"tabularis/core/checkout"
 	"tabularis/core/fault"
 	"tabularis/core/items"
 	"tabularis/core/linkgate"
@@ -107,6 +108,12 @@ func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock
 	}
 	for _, r := range remarks {
 		l.plan(when(l.now, r.ago, "17:20"), func(ctx context.Context) error { return l.remark(l.as(ctx, r.by), r) })
+	}
+	for _, h := range holdings {
+		l.plan(when(l.now, h.ago, h.clock), func(ctx context.Context) error {
+			back := l.clock.Now().Add(time.Duration(h.hours) * time.Hour)
+			return l.Checkout.Take(l.as(ctx, h.by), []uuid.UUID{l.item(h.dossier, h.item)}, checkout.Terms{Note: h.note, Back: &back})
+		})
 	}
 	for _, d := range discarded {
 		l.plan(when(l.now, d.ago, d.clock), func(ctx context.Context) error {

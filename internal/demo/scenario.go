@@ -318,3 +318,17 @@ var remarks = []remark{
 	{dossier: "MER-24", item: "Repair estimate, hull.xlsx", version: 7, by: "luca", note: "prices as of Friday", ago: 0},
 	{dossier: "MER-24", item: "Thickness, frames 12–44.csv", version: 2, by: "tomasz", note: "frame 31 from the second gauging", ago: 5},
 }
+
+// holding is a document that somebody has in hand, since so many days, and means to give
+// back after so many hours.
+type holding struct {
+	dossier, item, by, note string
+	ago, hours              int
+	clock                   string
+}
+
+var holdings = []holding{
+	{"MER-24", "Docking report, spring.pdf", "priya", "to correct the tank", 5, 48, "15:10"},
+	{"MER-24", "Repair estimate, deck.xlsx", "luca", "new steel prices", 0, 6, "22:12"},
+	{"MER-24", "Reply to Dunlin Mutual.md", "ines", "the figures of frame 31", 0, 7, "22:31"},
+}

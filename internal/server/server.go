@@ -16,9 +16,11 @@ import (
 	"sync"
 	"time"
 
+	"tabularis/core/items"
 	"tabularis/internal/doors/web"
 	"tabularis/internal/doors/web/door"
 
+	"tabularis/internal/app/checkout"
 	"tabularis/internal/app/deletion"
 	tree "tabularis/internal/app/items"
 
@@ -112,7 +114,9 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		a.cells = cell.New(0, c.compiled())
 	}
 	reader := &reading.Reader{Cells: a.cells, Notes: reading.Noted{DB: db, Clock: clock}, Hurry: c.Hurry}
-	changes := &tree.Service{Access: keeper, Follow: []func(context.Context, *act.Tx, tree.Change) error{links.Follow, sensitive.Follow}}
+	changes := &tree.Service{Access: keeper, Bars: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Bars},
+		Within: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Within},
+		Follow: []func(context.Context, *act.Tx, tree.Change) error{links.Follow, sensitive.Follow}}
 	contents := &tree.Contents{DB: db, Content: a.Content, Keys: a.Keys, Reader: reader}
 	drawer := pages.New(reader, office.Find(c.OfficeProgram))
 	a.sensitive = &sensitive.Service{Acts: acts, Contents: contents, MakersOfNewest: links.MakersOfNewest}
@@ -134,12 +138,13 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	incoming := &uploads.Service{Acts: acts, Access: keeper, Items: changes, Documents: docs, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload}
 	stream := &activity.Service{Acts: acts, Access: keeper, Hub: hub, Known: accounts.Known}
 	told := &notices.Service{Acts: acts}
+	inHand := &checkout.Service{Acts: acts, Access: keeper}
 	removed := &deletion.Service{Acts: acts, Access: keeper, Items: changes, Content: a.Content}
 	a.Access = keeper
 	a.Web = &web.Server{
 		Door: &door.Door{Acts: acts, Sessions: entrance, Log: log, BodyTime: c.BodyTime, SecureCookies: c.Secure,
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
-		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Uploads: incoming, Links: secureLinks, Activity: stream, Hub: hub,
+		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Hub: hub,
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
 		Visits:   &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, BaseURL: c.BaseURL},
 		Notices:  told,
@@ -149,7 +154,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	}
 	a.Jobs = jobs.NewRegistry(db, a.Keys, log)
 	for _, capability := range []interface{ Register(r *jobs.Registry) }{
-		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, a.Care, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
+		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
 	} {
 		capability.Register(a.Jobs)
 	}

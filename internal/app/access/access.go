@@ -176,6 +176,10 @@ func (g *Guard) decide(ctx context.Context, q postgres.Q, s Located, person uuid
 	if own {
 		sight.Caps = Own(d.Caps)
 	}
+	if s.KeptBy != nil && *s.KeptBy != person {
+		// Whoever has it in hand keeps others from more than looking.
+		sight.Caps &^= access.Download
+	}
 	switch {
 	case !d.Sees(own || s.Item.Kind == items.Folder):
 		err = fault.Missing()

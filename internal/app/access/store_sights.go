@@ -41,6 +41,8 @@ type Located struct {
 	DossierName string    `db:"dossier_name"`
 	// Linked says that an open link reaches something in the dossier.
 	Linked bool `db:"linked"`
+	// KeptBy is who has it in hand and keeps others from downloading it meanwhile.
+	KeptBy *uuid.UUID `db:"kept_by"`
 	Stamps
 }
 
@@ -68,7 +70,8 @@ func (s ContentSight) Blob() items.Blob {
 
 var (
 	sight = `SELECT i.*, s.root_id, s.zone_id, d.code, d.name AS dossier_name, ds.version AS dossier_stamp, ps.version AS people_stamp,
-		EXISTS (SELECT 1 FROM links l WHERE l.dossier_id = i.dossier_id AND ` + Giving("l", "$2") + `) AS linked`
+		EXISTS (SELECT 1 FROM links l WHERE l.dossier_id = i.dossier_id AND ` + Giving("l", "$2") + `) AS linked,
+		(SELECT k.person_id FROM checkouts k WHERE k.item_id = i.id AND k.keeps) AS kept_by`
 	sightFrom = ` FROM items i ` + sightWith
 	sightWith = `JOIN scopes s ON s.id = i.scope_id JOIN dossiers d ON d.id = i.dossier_id
 		JOIN access_stamps ds ON ds.scope = i.dossier_id JOIN access_stamps ps ON ps.scope = '` + PeopleStamp.String() + `' `
@@ -102,7 +105,8 @@ type SessionSight struct {
 //
 // It goes past sqlx to the driver, whose reading of a row costs half as much.
 func SessionSightOf(ctx context.Context, db *postgres.DB, tokenSHA256 []byte, id uuid.UUID, number int, now time.Time) (s SessionSight, err error) {
-	err = db.Pool.QueryRow(ctx, `SELECT i.id, i.kind, i.name, i.dossier_id, i.created_by, s.root_id, s.zone_id, ds.version, ps.version, p.id, v.number, v.sha256, v.size, v.media_type, v.created_at, b.place, b.sealed_key
+	err = db.Pool.QueryRow(ctx, `SELECT i.id, i.kind, i.name, i.dossier_id, i.created_by, s.root_id, s.zone_id, ds.version, ps.version, p.id, v.number, v.sha256, v.size, v.media_type, v.created_at, b.place, b.sealed_key,
+		(SELECT k.person_id FROM checkouts k WHERE k.item_id = i.id AND k.keeps)
 		FROM sessions se JOIN people p ON p.id = se.person_id AND p.deactivated_at IS NULL
 		CROSS JOIN items i JOIN scopes s ON s.id = i.scope_id
 		JOIN access_stamps ds ON ds.scope = i.dossier_id JOIN access_stamps ps ON ps.scope = '`+PeopleStamp.String()+`'
@@ -111,7 +115,7 @@ func SessionSightOf(ctx context.Context, db *postgres.DB, tokenSHA256 []byte, id
 		WHERE se.token_sha256 = $1 AND se.expires_at > $2 AND NOT se.half AND i.id = $3
 			AND (p.standing = 'guest' OR p.totp_sealed IS NOT NULL OR NOT (SELECT second_factor_required FROM practice))`, tokenSHA256, now, id, number).
 		Scan(&s.ID, &s.Kind, &s.Name, &s.DossierID, &s.CreatedBy, &s.Root, &s.Zone, &s.Stamps.Dossier, &s.Stamps.People, &s.Person,
-			&s.VNumber, &s.VSHA256, &s.VSize, &s.VType, &s.VAt, &s.Place, &s.Sealed)
+			&s.VNumber, &s.VSHA256, &s.VSize, &s.VType, &s.VAt, &s.Place, &s.Sealed, &s.KeptBy)
 	return s, postgres.Found(err)
 }
 

@@ -12,6 +12,7 @@ import (
 	"tabularis/core/items"
 	"tabularis/core/keeping"
 	"tabularis/internal/app/activity"
+	"tabularis/internal/app/checkout"
 	"tabularis/internal/app/dossiers"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/links"
@@ -56,6 +57,9 @@ type Slip struct {
 	Look     preview.Look
 	Ends     *time.Time
 	Versions []tree.NamedVersion
+	// Held is who has it in hand, Waits that the acting person is told when it is free.
+	Held  *checkout.Held
+	Waits bool
 	// Kept is for how long removed versions can be put back, Now when that was asked.
 	Kept       keeping.Period
 	Now        time.Time
@@ -99,6 +103,9 @@ func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 	if slip.Versions, err = s.history(ctx, q, id, now); err != nil {
 		return Slip{}, err
 	}
+	if err := s.inHand(ctx, q, &slip); err != nil {
+		return Slip{}, err
+	}
 	p, err := practice.ThePractice(ctx, q)
 	if err != nil {
 		return Slip{}, err
@@ -132,6 +139,18 @@ func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 	}
 	slip.EventCount, err = activity.CountEvents(ctx, q, id, v.Readable())
 	return slip, err
+}
+
+// inHand says who has the document in hand.
+func (s *Service) inHand(ctx context.Context, q postgres.Q, slip *Slip) error {
+	by, err := checkout.Of(ctx, q, []uuid.UUID{slip.ID})
+	h, ok := by[slip.ID]
+	if err != nil || !ok {
+		return err
+	}
+	slip.Held = &h
+	slip.Waits, err = checkout.Waits(ctx, q, slip.ID, act.Who(ctx).Person.ID)
+	return err
 }
 
 // history lists a document's versions. Where one was kept apart is said to whom
@@ -309,12 +328,31 @@ func (s *Service) Choose(ctx context.Context, ids []uuid.UUID) (tree.Chosen, err
 			c.Add(s.Contents.Entry(ctx, d, d.SHA256, d.Size), d.ID)
 		}
 	}
+	if err := s.leaveKept(ctx, &c); err != nil {
+		return tree.Chosen{}, err
+	}
 	if len(ids) > 1 {
 		c.Name = fmt.Sprintf("%d documents", len(c.Entries))
 	} else if stem, ext := names.Split(c.Name); ext != "" && len(c.Entries) == 1 {
 		c.Name = stem
 	}
 	return c, nil
+}
+
+// leaveKept leaves out what somebody else has in hand and keeps from being downloaded.
+func (s *Service) leaveKept(ctx context.Context, c *tree.Chosen) error {
+	kept, err := checkout.KeptFrom(ctx, s.Acts.DB, c.Documents, act.Who(ctx).Person.ID)
+	if err != nil || len(kept) == 0 {
+		return err
+	}
+	all := *c
+	c.Entries, c.Documents = nil, nil
+	for i, id := range all.Documents {
+		if !slices.Contains(kept, id) {
+			c.Add(all.Entries[i], id)
+		}
+	}
+	return nil
 }
 
 // Permitted refuses when the acting person may no longer download all of the

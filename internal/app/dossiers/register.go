@@ -16,6 +16,7 @@ import (
 	"tabularis/core/fault"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
+	"tabularis/internal/app/checkout"
 	"tabularis/internal/app/links"
 )
 
@@ -29,6 +30,8 @@ type Row struct {
 	Caps   access.Caps
 	Closed bool
 	Last   *events.Named
+	// Held is who has it in hand.
+	Held *checkout.Held
 	// Hidden marks what the person as whom one looks does not see.
 	Hidden bool
 }
@@ -139,6 +142,21 @@ func last(it items.Item, sight guard.Sight) *events.Named {
 	}
 }
 
+// inHand says of the rows who has them in hand.
+func (p *Page) inHand(ctx context.Context, q postgres.Q) error {
+	ids := make([]uuid.UUID, len(p.Rows))
+	for i, r := range p.Rows {
+		ids[i] = r.ID
+	}
+	by, err := checkout.Of(ctx, q, ids)
+	for i, r := range p.Rows {
+		if h, ok := by[r.ID]; ok {
+			p.Rows[i].Held = &h
+		}
+	}
+	return err
+}
+
 func (s *Service) fill(ctx context.Context, q postgres.Q, p *Page, sight guard.Sight, rows []items.Item, now time.Time) error {
 	given := make([]items.Placed, len(rows))
 	p.Rows = make([]Row, len(rows))
@@ -159,6 +177,9 @@ func (s *Service) fill(ctx context.Context, q postgres.Q, p *Page, sight guard.S
 			caps = guard.Own(caps)
 		}
 		p.Rows[i] = Row{Item: it, Root: root.ID, Door: root.Door, Caps: caps, Closed: root.Zone == it.ID, Last: last(it, sight)}
+	}
+	if err := p.inHand(ctx, q); err != nil {
+		return err
 	}
 	if !sight.Linked {
 		return nil

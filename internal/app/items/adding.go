@@ -13,6 +13,7 @@ import (
 	"tabularis/core/versions"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
+	"tabularis/internal/platform/postgres"
 )
 
 // AddFolder makes a folder in a folder. Refused are unsound names and those that
@@ -106,6 +107,11 @@ func newDocument(ctx context.Context, tx *act.Tx, owner uuid.UUID, folder items.
 	}
 	v.ItemID, v.Number, v.CreatedAt = i.ID, 1, tx.Now
 	return i, v, addVersion(ctx, tx, v)
+}
+
+// MayRevise refuses a document that cannot get a further version now.
+func (s *Service) MayRevise(ctx context.Context, q postgres.Q, i items.Item) error {
+	return s.allow(ctx, q, items.Revising, i)
 }
 
 // Revise gives a document a further version, which counts from now on. The dossier's

@@ -32,6 +32,12 @@ const (
 	Admitted Kind = "admitted"
 	// WantedBack asks whoever can to bring back something that was deleted.
 	WantedBack Kind = "wanted-back"
+	// Wanted asks a holder for a document, Free tells that one is free, TakenBack that
+	// one was taken out of somebody's hand, and HeldLong reminds whoever still has one.
+	Wanted    Kind = "wanted"
+	Free      Kind = "free"
+	TakenBack Kind = "taken-back"
+	HeldLong  Kind = "held-long"
 	// NotLetIn tells whoever asked that the answer was no.
 	NotLetIn Kind = "not-let-in"
 )

@@ -100,9 +100,14 @@ func (s *Service) Begin(ctx context.Context, w Wish) (Upload, error) {
 	if err != nil {
 		return Upload{}, err
 	}
-	folder, _, err := s.goal(ctx, s.Acts.DB, by, w.Folder, w.Document)
+	folder, to, err := s.goal(ctx, s.Acts.DB, by, w.Folder, w.Document)
 	if err != nil {
 		return Upload{}, err
+	}
+	if to != nil {
+		if err := s.Items.MayRevise(ctx, s.Acts.DB, *to); err != nil {
+			return Upload{}, err
+		}
 	}
 	u := Upload{ID: uuid.Must(uuid.NewV7()), FolderID: folder.ID, DocumentID: w.Document, Note: note, Paper: w.Paper, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart, Expected: expected,
 		SealedKey: s.Keys.Seal(secret.Random(32), tree.KeyPurpose), Nonce: secret.Random(12), CreatedAt: now, TouchedAt: now}

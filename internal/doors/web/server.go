@@ -10,6 +10,7 @@ import (
 
 	"tabularis/api"
 	"tabularis/internal/app/activity"
+	"tabularis/internal/app/checkout"
 	"tabularis/internal/app/deletion"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
@@ -26,6 +27,7 @@ import (
 	"tabularis/internal/app/versions"
 	"tabularis/internal/app/visits"
 	activitydoor "tabularis/internal/doors/web/activity"
+	checkoutdoor "tabularis/internal/doors/web/checkout"
 	deletiondoor "tabularis/internal/doors/web/deletion"
 	documentsdoor "tabularis/internal/doors/web/documents"
 	"tabularis/internal/doors/web/door"
@@ -52,6 +54,7 @@ type Server struct {
 	Dossiers  *dossiers.Service
 	Documents *documents.Service
 	Deletion  *deletion.Service
+	Checkout  *checkout.Service
 	Uploads   *uploads.Service
 	Links     *links.Service
 	Visits    *visits.Service
@@ -116,6 +119,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&sharingdoor.Handlers{Door: s.Door, Sharing: s.Sharing},
 		&dossiersdoor.Handlers{Door: s.Door, Dossiers: s.Dossiers},
 		&documentsdoor.Handlers{Door: s.Door, Documents: s.Documents, Dossiers: s.Dossiers},
+		&checkoutdoor.Handlers{Door: s.Door, Checkout: s.Checkout},
 		&deletiondoor.Handlers{Door: s.Door, Deletion: s.Deletion},
 		&versionsdoor.Handlers{Door: s.Door, Versions: &versions.Service{Acts: s.Acts, Items: s.Uploads.Items}},
 		&uploadsdoor.Handlers{Door: s.Door, Uploads: s.Uploads, Protocol: protocol},

@@ -73,17 +73,40 @@ func end(now time.Time, d time.Duration) *time.Time {
 // something around it with what lies below, or, where it is to be deep, something in
 // it. Who holds it already prolongs it instead.
 func (l *Leases) Take(ctx context.Context, now time.Time, w Wish) (Lease, error) {
-	made := Lease{Token: secret.Token(), Name: sound(w.Name), Deep: w.Deep, Holder: w.Holder, Note: w.Note, Until: end(now, w.For)}
-	return made, l.alone(ctx, now, func(q postgres.Q) error {
-		by, err := inTheWay(ctx, q, made.Name, w.Deep)
-		if err != nil {
-			return err
-		}
-		if by != nil {
-			return &HeldError{*by}
-		}
-		return put(ctx, q, made)
+	var made Lease
+	return made, l.alone(ctx, now, func(q postgres.Q) (err error) {
+		made, err = take(ctx, q, now, w)
+		return err
 	})
+}
+
+func take(ctx context.Context, q postgres.Q, now time.Time, w Wish) (Lease, error) {
+	made := Lease{Token: secret.Token(), Name: sound(w.Name), Deep: w.Deep, Holder: w.Holder, Note: w.Note, Until: end(now, w.For)}
+	by, err := inTheWay(ctx, q, made.Name, w.Deep)
+	if err != nil {
+		return made, err
+	}
+	if by != nil {
+		return made, &HeldError{*by}
+	}
+	return made, put(ctx, q, made)
+}
+
+// TakeIn is Take within somebody else's transaction, with which the lease comes and goes.
+func TakeIn(ctx context.Context, tx postgres.Q, now time.Time, w Wish) (Lease, error) {
+	if err := settle(ctx, tx, now); err != nil {
+		return Lease{}, err
+	}
+	return take(ctx, tx, now, w)
+}
+
+// DropIn ends a lease within somebody else's transaction, whether or not a request uses
+// it.
+func DropIn(ctx context.Context, tx postgres.Q, now time.Time, token string) error {
+	if err := settle(ctx, tx, now); err != nil {
+		return err
+	}
+	return drop(ctx, tx, token)
 }
 
 // Prolong lets a lease last for another while from now on.

@@ -19,17 +19,23 @@ func (l *Leases) alone(ctx context.Context, now time.Time, fn func(q postgres.Q)
 		return fmt.Errorf("beginning: %w", err)
 	}
 	defer func() { _ = tx.Rollback() }()
-	if err := postgres.Exec(ctx, tx, `SELECT pg_advisory_xact_lock(hashtext('tabularis leases'))`); err != nil {
-		return err
-	}
-	// What is in use does not end meanwhile.
-	if err := postgres.Exec(ctx, tx, `DELETE FROM leases WHERE until <= $1 AND (claimed_until IS NULL OR claimed_until <= $1)`, now); err != nil {
+	if err := settle(ctx, tx, now); err != nil {
 		return err
 	}
 	if err := fn(tx); err != nil {
 		return err
 	}
 	return tx.Commit()
+}
+
+// settle lets nobody else change leases until the transaction ends, and forgets those
+// that have run out.
+func settle(ctx context.Context, tx postgres.Q, now time.Time) error {
+	if err := postgres.Exec(ctx, tx, `SELECT pg_advisory_xact_lock(hashtext('tabularis leases'))`); err != nil {
+		return err
+	}
+	// What is in use does not end meanwhile.
+	return postgres.Exec(ctx, tx, `DELETE FROM leases WHERE until <= $1 AND (claimed_until IS NULL OR claimed_until <= $1)`, now)
 }
 
 // inTheWay finds a lease that stands against a new one.

@@ -20,6 +20,99 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/checkouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listCheckouts"];
+        put?: never;
+        /** @description Takes documents in hand, all of them or none: others may look, and change nothing. Of those that I have already it changes the terms. */
+        post: operations["checkOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/checkout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Lets go of a document that I have in hand. Those who wait for it are told. */
+        delete: operations["checkIn"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/checkout/break": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Takes a document out of its holder's hand, for whoever manages it. The holder is told. */
+        post: operations["breakCheckout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/checkout/wait": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description I am told when it is free. */
+        post: operations["waitForDocument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/checkout/request": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Asks the holder for it. */
+        post: operations["askForDocument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/deletions": {
         parameters: {
             query?: never;
@@ -1872,11 +1965,48 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "dossier.changed" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "document.taken-back" | "dossier.changed" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated";
         Stream: {
             events: components["schemas"]["Event"][];
             people: components["schemas"]["Person"][];
             more: boolean;
+        };
+        CheckOut: {
+            items: string[];
+            note?: string;
+            /**
+             * Format: date-time
+             * @description When I mean to give it back
+             */
+            back?: string;
+            /** @description Others do not even download it meanwhile */
+            keeps?: boolean;
+        };
+        BreakCheckout: {
+            reason: string;
+        };
+        /** @description Who has it in hand */
+        Held: {
+            by: string;
+            byMe: boolean;
+            /** Format: date-time */
+            since: string;
+            note: string;
+            /** Format: date-time */
+            back?: string;
+            /** @description Others do not download it meanwhile */
+            keeps: boolean;
+            /** @description The one that counted when it was taken */
+            version: number;
+            /** @description I am told when it is free */
+            waits?: boolean;
+        };
+        InHand: {
+            /** Format: uuid */
+            id: string;
+            ref: string;
+            name: string;
+            held: components["schemas"]["Held"];
         };
         Delete: {
             items: string[];
@@ -2013,6 +2143,7 @@ export interface components {
             /** @description Newest first */
             versions: components["schemas"]["Version"][];
             closed: boolean;
+            held?: components["schemas"]["Held"];
             /**
              * Format: date-time
              * @description When my access next changes by itself
@@ -2135,6 +2266,7 @@ export interface components {
             may: string[];
             /** @description Not seen by the person with whom one compares */
             hidden?: boolean;
+            held?: components["schemas"]["Held"];
             lastEvent?: components["schemas"]["Event"];
         };
         SensitiveFinding: {
@@ -2269,7 +2401,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** @enum {string} */
-            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back";
+            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long";
             by: string;
             what: string;
             /** @description The page on which it stands; empty for none */
@@ -2995,6 +3127,132 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Stream"];
                 };
+            };
+        };
+    };
+    listCheckouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What I have in hand, the longest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InHand"][];
+                };
+            };
+        };
+    };
+    checkOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckOut"];
+            };
+        };
+        responses: {
+            /** @description They are in my hand */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    checkIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is free */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    breakCheckout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BreakCheckout"];
+            };
+        };
+        responses: {
+            /** @description It is free */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    waitForDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Noted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    askForDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description They are told */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,6 +1,7 @@
 import type { Query, QueryClient } from '@tanstack/vue-query'
 import type { Schemas } from '../api/client'
 import { activityKeys } from './activity'
+import { checkoutKeys } from './checkout'
 import { deletionKeys } from './deletion'
 import { documentKeys } from './documents'
 import { dossierKeys } from './dossiers'
@@ -39,6 +40,7 @@ const given: Concern = () => [sharingKeys.given]
 const links: Concern = (n) => [linkKeys.lists, ...(n.link ? [linkKeys.one(n.link)] : [])]
 const directory: Concern = () => [peopleKeys.directory]
 
+const inHand: Concern = () => [checkoutKeys.all]
 const deletions: Concern = () => [deletionKeys.all]
 
 const ofContents = [overviews, contents, itself]
@@ -68,6 +70,9 @@ const concerns: Record<Kind, Concern[]> = {
   'document.deleted': ofDeletion,
   'document.brought-back': ofDeletion,
   'document.destroyed': [overviews, deletions],
+  'document.checked-out': [...ofContents, inHand],
+  'document.checked-in': [...ofContents, inHand],
+  'document.taken-back': [...ofContents, inHand],
   'version.added': ofContents,
   'version.brought-back': [...ofContents, links],
   'version.named': [overviews, itself],

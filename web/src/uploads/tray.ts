@@ -9,10 +9,15 @@ const most = 50
 /** Everything that is being brought in, and what became of it. */
 export const useTray = defineStore('tray', () => {
   const open = ref(false)
+  /** What follows when the version of a document is there. */
+  const after = new Map<string, () => void>()
   const { all, active, percent, counts, stopAll, ...coming } = useComing({
     endpoint: '/api/uploads',
     arrived: async (c, id) => {
       c.outcome = await data(api.GET('/uploads/{id}/outcome', { params: { path: { id } } }))
+      const then = after.get(c.to.document ?? '')
+      after.delete(c.to.document ?? '')
+      then?.()
     },
   })
 
@@ -35,7 +40,8 @@ export const useTray = defineStore('tray', () => {
   }
 
   /** A file that is to be a version of a document, whatever it is called. */
-  function revise(document: string, file: File, note: string): void {
+  function revise(document: string, file: File, note: string, then?: () => void): void {
+    if (then) after.set(document, then)
     coming.bring([{ file, path: '' }], { document, ...(note ? { note } : {}) })
     open.value = true
   }

@@ -201,11 +201,14 @@ const (
 	EventKindDocumentAdded        EventKind = "document.added"
 	EventKindDocumentApart        EventKind = "document.apart"
 	EventKindDocumentBroughtBack  EventKind = "document.brought-back"
+	EventKindDocumentCheckedIn    EventKind = "document.checked-in"
+	EventKindDocumentCheckedOut   EventKind = "document.checked-out"
 	EventKindDocumentDeleted      EventKind = "document.deleted"
 	EventKindDocumentDestroyed    EventKind = "document.destroyed"
 	EventKindDocumentMoved        EventKind = "document.moved"
 	EventKindDocumentMovedAway    EventKind = "document.moved-away"
 	EventKindDocumentRenamed      EventKind = "document.renamed"
+	EventKindDocumentTakenBack    EventKind = "document.taken-back"
 	EventKindDossierChanged       EventKind = "dossier.changed"
 	EventKindDossierMade          EventKind = "dossier.made"
 	EventKindFolderBroughtBack    EventKind = "folder.brought-back"
@@ -294,6 +297,10 @@ func (e EventKind) Valid() bool {
 		return true
 	case EventKindDocumentBroughtBack:
 		return true
+	case EventKindDocumentCheckedIn:
+		return true
+	case EventKindDocumentCheckedOut:
+		return true
 	case EventKindDocumentDeleted:
 		return true
 	case EventKindDocumentDestroyed:
@@ -303,6 +310,8 @@ func (e EventKind) Valid() bool {
 	case EventKindDocumentMovedAway:
 		return true
 	case EventKindDocumentRenamed:
+		return true
+	case EventKindDocumentTakenBack:
 		return true
 	case EventKindDossierChanged:
 		return true
@@ -637,12 +646,16 @@ func (e Look) Valid() bool {
 const (
 	NoticeKindAdmitted   NoticeKind = "admitted"
 	NoticeKindAsked      NoticeKind = "asked"
+	NoticeKindFree       NoticeKind = "free"
 	NoticeKindGiven      NoticeKind = "given"
 	NoticeKindHandedIn   NoticeKind = "handed-in"
+	NoticeKindHeldLong   NoticeKind = "held-long"
 	NoticeKindKeptBack   NoticeKind = "kept-back"
 	NoticeKindNotLetIn   NoticeKind = "not-let-in"
 	NoticeKindSensitive  NoticeKind = "sensitive"
+	NoticeKindTakenBack  NoticeKind = "taken-back"
 	NoticeKindUsed       NoticeKind = "used"
+	NoticeKindWanted     NoticeKind = "wanted"
 	NoticeKindWantedBack NoticeKind = "wanted-back"
 )
 
@@ -653,9 +666,13 @@ func (e NoticeKind) Valid() bool {
 		return true
 	case NoticeKindAsked:
 		return true
+	case NoticeKindFree:
+		return true
 	case NoticeKindGiven:
 		return true
 	case NoticeKindHandedIn:
+		return true
+	case NoticeKindHeldLong:
 		return true
 	case NoticeKindKeptBack:
 		return true
@@ -663,7 +680,11 @@ func (e NoticeKind) Valid() bool {
 		return true
 	case NoticeKindSensitive:
 		return true
+	case NoticeKindTakenBack:
+		return true
 	case NoticeKindUsed:
+		return true
+	case NoticeKindWanted:
 		return true
 	case NoticeKindWantedBack:
 		return true
@@ -1278,6 +1299,11 @@ type AuthenticatorOffer struct {
 	Secret string `json:"secret"`
 }
 
+// BreakCheckout defines model for BreakCheckout.
+type BreakCheckout struct {
+	Reason string `json:"reason"`
+}
+
 // BringBack defines model for BringBack.
 type BringBack struct {
 	Ids []openapi_types.UUID `json:"ids"`
@@ -1301,6 +1327,17 @@ type BroughtBack struct {
 
 // BroughtBackKind defines model for BroughtBack.Kind.
 type BroughtBackKind string
+
+// CheckOut defines model for CheckOut.
+type CheckOut struct {
+	// Back When I mean to give it back
+	Back  *time.Time           `json:"back,omitempty"`
+	Items []openapi_types.UUID `json:"items"`
+
+	// Keeps Others do not even download it meanwhile
+	Keeps *bool   `json:"keeps,omitempty"`
+	Note  *string `json:"note,omitempty"`
+}
 
 // Closed defines model for Closed.
 type Closed struct {
@@ -1421,7 +1458,10 @@ type Document struct {
 	Events     []Event            `json:"events"`
 	FolderId   openapi_types.UUID `json:"folderId"`
 	FolderName string             `json:"folderName"`
-	Id         openapi_types.UUID `json:"id"`
+
+	// Held Who has it in hand
+	Held *Held              `json:"held,omitempty"`
+	Id   openapi_types.UUID `json:"id"`
 
 	// Links Links that reach it, open ones first
 	Links []Link `json:"links"`
@@ -1442,6 +1482,9 @@ type Document struct {
 // DocumentRow defines model for DocumentRow.
 type DocumentRow struct {
 	Door Door `json:"door"`
+
+	// Held Who has it in hand
+	Held *Held `json:"held,omitempty"`
 
 	// Hidden Not seen by the person with whom one compares
 	Hidden    *bool              `json:"hidden,omitempty"`
@@ -1740,8 +1783,35 @@ type HandIn struct {
 	Note  *string `json:"note,omitempty"`
 }
 
+// Held Who has it in hand
+type Held struct {
+	Back *time.Time `json:"back,omitempty"`
+	By   string     `json:"by"`
+	ByMe bool       `json:"byMe"`
+
+	// Keeps Others do not download it meanwhile
+	Keeps bool      `json:"keeps"`
+	Note  string    `json:"note"`
+	Since time.Time `json:"since"`
+
+	// Version The one that counted when it was taken
+	Version int `json:"version"`
+
+	// Waits I am told when it is free
+	Waits *bool `json:"waits,omitempty"`
+}
+
 // Identity How surely a visitor is known
 type Identity string
+
+// InHand defines model for InHand.
+type InHand struct {
+	// Held Who has it in hand
+	Held Held               `json:"held"`
+	Id   openapi_types.UUID `json:"id"`
+	Name string             `json:"name"`
+	Ref  string             `json:"ref"`
+}
 
 // Invitation defines model for Invitation.
 type Invitation struct {
@@ -3075,6 +3145,9 @@ type WhatIfJSONRequestBody = WhatIf
 // ChangeAccessJSONRequestBody defines body for ChangeAccess for application/json ContentType.
 type ChangeAccessJSONRequestBody = AccessChange
 
+// CheckOutJSONRequestBody defines body for CheckOut for application/json ContentType.
+type CheckOutJSONRequestBody = CheckOut
+
 // DeleteItemsJSONRequestBody defines body for DeleteItems for application/json ContentType.
 type DeleteItemsJSONRequestBody = Delete
 
@@ -3083,6 +3156,9 @@ type DestroyDeletedJSONRequestBody = Destroy
 
 // BringBackJSONRequestBody defines body for BringBack for application/json ContentType.
 type BringBackJSONRequestBody = BringBack
+
+// BreakCheckoutJSONRequestBody defines body for BreakCheckout for application/json ContentType.
+type BreakCheckoutJSONRequestBody = BreakCheckout
 
 // DescribeVersionJSONRequestBody defines body for DescribeVersion for application/json ContentType.
 type DescribeVersionJSONRequestBody = VersionWords

@@ -21,7 +21,8 @@ func slip(s documents.Slip, me uuid.UUID) contract.Document {
 			open++
 		}
 	}
-	return contract.Document{
+	out := contract.Document{
+		Held:        present.Held(s.Held, me),
 		Id:          s.ID,
 		Ref:         ref(*s.Number),
 		Name:        s.Name,
@@ -66,6 +67,10 @@ func slip(s documents.Slip, me uuid.UUID) contract.Document {
 			return out
 		}),
 	}
+	if out.Held != nil {
+		out.Held.Waits = present.Some(s.Waits)
+	}
+	return out
 }
 
 // maker is who or what made a version.

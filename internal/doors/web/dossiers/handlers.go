@@ -5,6 +5,7 @@ import (
 
 	"tabularis/core/items"
 
+	"tabularis/internal/app/act"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/doors/web/contract"
@@ -95,6 +96,7 @@ func (h *Handlers) GetRegister(ctx context.Context, r GetRegisterRequestObject) 
 			May:       present.Capabilities(d.Caps),
 			Door:      present.Door(d.Links, d.Door, d.Closed),
 			Hidden:    present.Some(d.Hidden),
+			Held:      present.Held(d.Held, act.Who(ctx).Person.ID),
 		}
 		if d.Last != nil {
 			e := present.Event(*d.Last)

@@ -15,6 +15,7 @@ import BringingTold from './BringingTold.vue'
 import { isCommand, isTyping } from '../../parts/keys'
 import { useThing } from '../../app/title'
 import { useBringingIn } from './bringing'
+import { useCheckout } from '../checkout/acts'
 import Contents from './Contents.vue'
 import DossierHeading from './DossierHeading.vue'
 import Deleted from '../deletion/Deleted.vue'
@@ -142,6 +143,8 @@ function lookAt(document: Schemas['Document'], version?: number) {
   lookingAt.value = version
   looking.value = document
 }
+const { take } = useCheckout()
+const ids = (things: Thing[]) => things.map((o) => o.id)
 /** What is being renamed, and whether in the contents at the left or where it lies. */
 const naming = ref<{ id: string; contents: boolean }>()
 const { menu, show: showMenu } = useThingMenu(chosen, {
@@ -149,6 +152,7 @@ const { menu, show: showMenu } = useThingMenu(chosen, {
   giveOut,
   move: moveThings,
   remove: (things) => (deleting.value = things),
+  checkOut: (things) => void take(ids(things), things.length === 1 ? things[0]!.name : t('move.things', { n: things.length })),
   rename: (o, contents) => {
     naming.value = { id: o.id, contents }
     if (o.kind === 'document') show(o.id)
@@ -331,12 +335,12 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
     <MoveSheet v-if="moving" :key="moving.items.join()" v-bind="moving" :from="code" :here="here?.id" @onto="movedTo" @close="doneMoving" />
     <DeleteSheet
       v-if="deleting"
-      :key="deleting.map((o) => o.id).join()"
-      :items="deleting.map((o) => o.id)"
+      :key="ids(deleting).join()"
+      :items="ids(deleting)"
       :what="deleting.length === 1 ? namedOf(deleting[0]!) : t('move.things', { n: deleting.length })"
       :share="deleting.every((o) => o.may.includes('share'))"
       @close="deleting = null"
-      @done="deleted(deleting.map((o) => o.id))"
+      @done="deleted(ids(deleting))"
     />
     <ViewSheet
       v-if="looking"

@@ -43,7 +43,14 @@ const last = computed(() => {
     </td>
     <td v-if="!slim" class="r size">{{ said.size(row.size) }}</td>
     <td class="r version">{{ row.version }}</td>
-    <td class="ev">
+    <td v-if="row.held" class="ev">
+      <i class="held" aria-hidden="true"></i>
+      {{ row.held.byMe ? t('checkout.rowMine') : t('checkout.row', { by: row.held.by }) }}
+      <span class="s" :title="row.held.note">
+        {{ row.held.back ? t('checkout.backBy', { when: said.when(row.held.back) }) : said.when(row.held.since) }}
+      </span>
+    </td>
+    <td v-else class="ev">
       {{ last }}
       <span v-if="row.lastEvent" class="s" :title="said.full(row.lastEvent.at)">{{ said.when(row.lastEvent.at) }}</span>
     </td>
@@ -53,6 +60,13 @@ const last = computed(() => {
 <style scoped>
 .s {
   height: 15px;
+}
+/* What is in a hand has a black square before it. */
+.held {
+  display: inline-block;
+  width: 8px;
+  height: 8px;
+  background: var(--tb-ink);
 }
 .hidden td {
   color: var(--tb-quiet);

@@ -16,6 +16,9 @@ import Failed from '../../app/Failed.vue'
 import Reach from '../sharing/Reach.vue'
 import History from '../versions/History.vue'
 import Consequences from '../sharing/Consequences.vue'
+import { useCheckout } from '../checkout/acts'
+import HeldByAnother from '../checkout/HeldByAnother.vue'
+import HeldByMe from '../checkout/HeldByMe.vue'
 import { useDeletion } from '../deletion/acts'
 import FirstLook from './FirstLook.vue'
 import NameForm from './NameForm.vue'
@@ -42,6 +45,7 @@ watch(
   (n) => n && (naming.value = true),
 )
 const { remove, busy: deleting } = useDeletion()
+const { take, busy: taking } = useCheckout()
 async function removeIt() {
   if (doc.value && (await remove([props.id], stemOf(doc.value.name), may('share')))) emit('deleted', [props.id])
 }
@@ -73,11 +77,22 @@ async function copyAddress() {
             {{ t('dossier.giveOut') }}
           </button>
           <button v-if="lookable" type="button" class="btn btn-plain btn-small" @click="emit('look', doc)">{{ t('slip.open') }}</button>
+          <button
+            v-if="may('change') && !doc.held"
+            type="button"
+            class="btn btn-plain btn-small"
+            :disabled="taking"
+            @click="take([doc.id], doc.name)"
+          >
+            {{ t('checkout.do') }}
+          </button>
           <a v-if="may('download')" class="btn btn-plain btn-small" :href="`${content}&download`" download>
             {{ t('common.downloadSize', { size: said.size(counting?.size ?? 0) }) }}
           </a>
         </div>
       </header>
+      <HeldByMe v-if="doc.held?.byMe" :document="doc" :held="doc.held" />
+      <HeldByAnother v-else-if="doc.held" :document="doc" :held="doc.held" />
       <section v-if="lookable && (counting?.size ?? 0) > 0" style="padding: 12px 20px 12px">
         <FirstLook :document="doc" :content="content" :size="counting?.size ?? 0" @look="emit('look', doc)" />
       </section>
@@ -109,7 +124,7 @@ async function copyAddress() {
         <p v-if="may('change')" class="small">
           <button type="button" class="go" @click="naming = true">{{ t('slip.rename') }}</button>
         </p>
-        <div v-if="doc.mayDelete" class="remove">
+        <div v-if="doc.mayDelete && !doc.held" class="remove">
           <button type="button" class="go small" :disabled="deleting" aria-describedby="deletes" @click="removeIt">
             {{ t('deletion.do') }}
           </button>

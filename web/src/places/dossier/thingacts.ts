@@ -10,6 +10,7 @@ export interface ThingActs {
   giveOut: (ids: string[], people: boolean) => void
   move: (things: Thing[]) => void
   remove: (things: Thing[]) => void
+  checkOut: (things: Thing[]) => void
   rename: (thing: Thing, contents: boolean) => void
   /** Chooses it, or chooses it no longer. */
   toggle: (thing: Thing) => void
@@ -50,6 +51,9 @@ export function useThingMenu(chosen: Ref<Thing[]>, acts: ThingActs) {
           : []),
         ...(all.every(movable) ? [entry(t('move.menu'), () => acts.move(all))] : []),
         ...(all.every(movable) ? [entry(t('deletion.menu'), () => acts.remove(all))] : []),
+        ...(every('change') && all.every((o) => o.kind === 'document' && !o.held)
+          ? [entry(t('checkout.do'), () => acts.checkOut(all))]
+          : []),
         ...(alone && thing.may.includes('change') ? [entry(t('slip.rename'), () => acts.rename(thing, contents))] : []),
         ...(every('download') ? [fetch] : []),
         ...(contents ? [] : [entry(t(isChosen ? 'dossier.unchooseOne' : 'dossier.columns.choose'), () => acts.toggle(thing))]),

@@ -15,6 +15,8 @@ export interface Thing {
   version?: number
   /** What it is a recording of. */
   recording?: 'sound' | 'video'
+  /** Somebody has it in hand. */
+  held?: boolean
   /** My capabilities. */
   may: string[]
 }
@@ -28,6 +30,7 @@ export const thingOfRow = (r: Schemas['DocumentRow']): Thing => ({
   documents: 1,
   version: r.version,
   recording: r.mediaType.startsWith('audio/') ? 'sound' : r.mediaType.startsWith('video/') ? 'video' : undefined,
+  held: !!r.held,
   may: r.may,
 })
 

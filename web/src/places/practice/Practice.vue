@@ -11,7 +11,7 @@ import { useSaid } from '../../sentences/said'
 import NamedTerms from './NamedTerms.vue'
 import OwnWords from './OwnWords.vue'
 import Removal from './Removal.vue'
-import WordField from './WordField.vue'
+import WordField from '../../parts/WordField.vue'
 
 /** What holds for everybody, as numbered sentences whose words are changed where they stand. */
 type Rules = Schemas['Rules']

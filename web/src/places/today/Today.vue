@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useInHand } from '../../queries/checkout'
 import { useToday } from '../../queries/today'
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
@@ -6,7 +7,7 @@ import { api, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
 import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
-import { daysBetween } from '../../i18n/words'
+import { daysBetween, stemOf } from '../../i18n/words'
 import Door from '../../parts/Door.vue'
 import EventWords from '../../sentences/EventWords.vue'
 import Failed from '../../app/Failed.vue'
@@ -15,6 +16,7 @@ const { t, locale } = useI18n()
 const said = useSaid()
 const store = useSession()
 const { data: today, error, refetch } = useToday()
+const { data: inHand } = useInHand()
 /** What there is of one's own. */
 const own = computed(() => {
   const mine = today.value?.mine
@@ -123,6 +125,19 @@ const ruler = computed(() =>
             {{ t('dossiers.empty') }}
             <RouterLink to="/dossiers">{{ t('dossiers.make') }}</RouterLink>
           </p>
+        </section>
+        <section v-if="inHand?.length">
+          <h2>{{ t('checkout.inHand') }}</h2>
+          <ul class="held">
+            <li v-for="h in inHand" :key="h.id">
+              <span class="no quiet">{{ h.ref }}</span>
+              <RouterLink :to="`/d/${h.ref}`">{{ stemOf(h.name) }}</RouterLink>
+              <span class="small quiet">
+                {{ h.held.note }}
+                {{ h.held.back ? t('checkout.backBy', { when: said.when(h.held.back) }) : said.when(h.held.since) }}
+              </span>
+            </li>
+          </ul>
         </section>
         <section>
           <h2>{{ t('today.news') }}</h2>
@@ -241,6 +256,15 @@ h2 {
 }
 .sides a {
   font-weight: 400;
+}
+.held li {
+  display: grid;
+  grid-template-columns: 96px minmax(0, 1fr) auto;
+  gap: var(--tb-s3);
+  align-items: baseline;
+  min-height: 34px;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--tb-line);
 }
 section + section {
   margin-top: 18px;

@@ -1,0 +1,63 @@
+import type en from '../en/checkout'
+
+const de: typeof en = {
+  checkout: {
+    do: 'Auschecken',
+    taken: '{what} ist in Ihrer Hand.',
+    free: '{what} ist wieder frei.',
+    you: 'Sie',
+    since: 'haben es seit {when} in der Hand, für',
+    what: 'Wofür',
+    whatHint: 'was Sie damit tun',
+    others: 'Andere dürfen',
+    lets: 'ansehen und herunterladen',
+    keeps: 'nur ansehen',
+    back: 'Zurück bis',
+    checkInWith: 'Einchecken mit …',
+    store: 'Fassung ablegen …',
+    checkIn: 'Einchecken, wie es ist',
+    hasIt: 'hat es seit {when} in der Hand',
+    means: 'und will es zurückgeben bis',
+    over: '– das ist vorbei',
+    until: 'Bis dahin gilt Fassung {n}; Sie dürfen sie ansehen und herunterladen.',
+    untilLook: 'Bis dahin gilt Fassung {n}; Sie dürfen sie ansehen.',
+    tellMe: 'Sagen, wenn es frei ist',
+    willTell: 'Sie erfahren, wenn es frei ist.',
+    ask: '{by} darum bitten',
+    asked: '{by} ist darum gebeten.',
+    takeBack: '{by} wegnehmen …',
+    takeBackDo: 'Zurücknehmen',
+    takenBack: 'Es ist wieder frei, und {by} erfährt es.',
+    why: 'Warum? {by} erfährt es.',
+    inHand: 'In Ihrer Hand',
+    rowMine: 'in Ihrer Hand',
+    row: '{by} hat es',
+    backBy: 'zurück bis {when}',
+  },
+  event: {
+    'document_checked-out': '{actor} checkte {item} aus',
+    'document_checked-in': '{actor} checkte {item} ein',
+    'document_taken-back': '{actor} nahm {item} von {person} zurück',
+  },
+  eventShort: {
+    'document_checked-out': '{actor} checkte es aus',
+    'document_checked-in': '{actor} checkte es ein',
+    'document_taken-back': '{actor} nahm es zurück',
+  },
+  notices: {
+    wanted: '{by} bittet Sie um {what}, das Sie in der Hand haben.',
+    free: '{what} ist frei.',
+    'taken-back': '{by} nahm zurück, was Sie in der Hand hatten: {what}',
+    'held-long': 'Sie haben {what} noch in der Hand.',
+  },
+  problem: {
+    held: 'Jemand anderes hat es in der Hand. Bis es zurück ist, ändert es sonst niemand.',
+    'held-by-you': 'Sie haben es in der Hand. Checken Sie es zuerst ein.',
+    'held-within': 'Etwas darin ist in jemandes Hand. Löschen geht, sobald es zurück ist.',
+    'not-held': 'Es ist in niemandes Hand mehr.',
+    'back-range': 'Der Tag ist vorbei oder liegt über ein Jahr voraus.',
+    'reason-empty': 'Sagen Sie, warum; wer es hatte, erfährt es.',
+  },
+}
+
+export default de
