@@ -11,6 +11,7 @@ import (
 	"tabularis/api"
 	"tabularis/internal/app/activity"
 	"tabularis/internal/app/checkout"
+	"tabularis/internal/app/comparison"
 	"tabularis/internal/app/deletion"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
@@ -28,6 +29,7 @@ import (
 	"tabularis/internal/app/visits"
 	activitydoor "tabularis/internal/doors/web/activity"
 	checkoutdoor "tabularis/internal/doors/web/checkout"
+	comparisondoor "tabularis/internal/doors/web/comparison"
 	deletiondoor "tabularis/internal/doors/web/deletion"
 	documentsdoor "tabularis/internal/doors/web/documents"
 	"tabularis/internal/doors/web/door"
@@ -120,6 +122,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&dossiersdoor.Handlers{Door: s.Door, Dossiers: s.Dossiers},
 		&documentsdoor.Handlers{Door: s.Door, Documents: s.Documents, Dossiers: s.Dossiers},
 		&checkoutdoor.Handlers{Door: s.Door, Checkout: s.Checkout},
+		&comparisondoor.Handlers{Door: s.Door, Comparison: &comparison.Service{Acts: s.Acts, Access: s.Documents.Access, Contents: s.Documents.Contents}},
 		&deletiondoor.Handlers{Door: s.Door, Deletion: s.Deletion},
 		&versionsdoor.Handlers{Door: s.Door, Versions: &versions.Service{Acts: s.Acts, Items: s.Uploads.Items}},
 		&uploadsdoor.Handlers{Door: s.Door, Uploads: s.Uploads, Protocol: protocol},

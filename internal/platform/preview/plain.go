@@ -73,3 +73,12 @@ func sheets(content []byte) (Plain, bool) {
 	}
 	return out, true
 }
+
+// maxRead is the largest content whose text is read, in bytes.
+const maxRead = 64 << 20
+
+// HasText reports whether PlainText reads content of a type and size.
+func HasText(mediaType string, size int64) bool {
+	look := LookOf(mediaType)
+	return size <= maxRead && (look == PDF || look == Text || look == Markdown || look == Table || office.HasText(mediaType))
+}

@@ -23,7 +23,7 @@ func Enter() {
 	in := inside{&pdf.Reader{}}
 	cell.Enter(map[string]cell.Handler{
 		opSizes: in.sizes, opDraw: in.draw, opPictureSize: in.pictureSize, opPicture: in.picture,
-		opPrepare: in.prepare, opPaper: in.paper, opFind: in.find, opSound: in.sound,
+		opPrepare: in.prepare, opPaper: in.paper, opText: in.text, opFind: in.find, opSound: in.sound,
 	}, func(compiled string) error {
 		in.pdf.Cache = compiled
 		return in.pdf.Start()
@@ -110,6 +110,18 @@ func (in inside) paper(_ context.Context, w cell.Work) error {
 		return err
 	}
 	return w.Send(cut, raw)
+}
+
+func (in inside) text(_ context.Context, w cell.Work) error {
+	var mediaType string
+	if err := w.Args(&mediaType); err != nil {
+		return err
+	}
+	text, readable, err := preview.PlainText(in.pdf, mediaType, w.Content)
+	if err != nil {
+		return unreadable(err)
+	}
+	return send(w, written{text, readable})
 }
 
 func (in inside) find(_ context.Context, w cell.Work) error {

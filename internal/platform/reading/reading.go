@@ -58,6 +58,7 @@ const (
 	opPicture     = "picture.draw"
 	opPrepare     = "text.prepare"
 	opPaper       = "text.paper"
+	opText        = "text.read"
 	opFind        = "text.find"
 	opSound       = "office.sound"
 )
@@ -71,6 +72,7 @@ var limits = map[string]cell.Limits{
 	opPicture:     {Wall: 40 * time.Second, CPU: 15 * time.Second, Output: maxDrawn + 1<<20},
 	opPrepare:     {Wall: 20 * time.Second, CPU: 4 * time.Second, Output: 16 << 20},
 	opPaper:       {Wall: 40 * time.Second, CPU: 10 * time.Second, Output: pdf.MaxBytes},
+	opText:        {Wall: 60 * time.Second, CPU: 20 * time.Second, Output: 64 << 20},
 	opFind:        {Wall: 3 * time.Minute, CPU: time.Minute, Output: 4 << 20},
 	opSound:       {Wall: 20 * time.Second, CPU: 5 * time.Second, Output: 1 << 10},
 }
@@ -203,6 +205,23 @@ func (r *Reader) Paper(ctx context.Context, s Source) (raw []byte, cut bool, err
 		raw = body
 		return json.Unmarshal(header, &cut)
 	})
+}
+
+// written is the text of something, where it can be read.
+type written struct {
+	preview.Plain
+	Readable bool
+}
+
+// Text reads the text of whatever has some. readable is false for other content, and for
+// what is broken.
+func (r *Reader) Text(ctx context.Context, s Source) (text preview.Plain, readable bool, err error) {
+	var got written
+	err = turns.Await(ctx, Patience, func(ctx context.Context) error { return r.do(ctx, s, opText, "", s.MediaType, one(&got)) })
+	if err == errKilled {
+		return preview.Plain{}, false, nil
+	}
+	return got.Plain, got.Readable, err
 }
 
 // find is what text is looked through for.

@@ -113,6 +113,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/documents/{id}/comparison": {
+        parameters: {
+            query?: {
+                /** @description The version of this document; absent means the counting one */
+                from?: number;
+                /** @description The version with which it is compared; absent means the counting one */
+                to?: number;
+                /** @description Another document; absent means the same */
+                with?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description Texts by words, tables by cells; what has no text only as a whole. */
+        get: operations["compare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/comparison/patch": {
+        parameters: {
+            query?: {
+                from?: number;
+                to?: number;
+                with?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["comparePatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/deletions": {
         parameters: {
             query?: never;
@@ -2008,6 +2056,86 @@ export interface components {
             name: string;
             held: components["schemas"]["Held"];
         };
+        ComparedSide: {
+            /** Format: uuid */
+            id: string;
+            ref: string;
+            name: string;
+            version: number;
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            size: number;
+        };
+        ComparedPiece: {
+            /** @enum {string} */
+            kind: "same" | "removed" | "added";
+            /** @description What is removed here was added elsewhere */
+            moved?: boolean;
+            text: string;
+        };
+        ComparedText: {
+            pieces: components["schemas"]["ComparedPiece"][];
+            /** @description Words */
+            removed: number;
+            added: number;
+            moved: number;
+            /** @description Places */
+            changes: number;
+            /** @description No part was too different to be compared word by word */
+            exact: boolean;
+            /** @description Pages of the second on which something changed */
+            pages?: number[];
+            pagesBefore?: number;
+            pagesNow?: number;
+        };
+        ComparedColumn: {
+            name: string;
+            /** @enum {string} */
+            change?: "removed" | "added";
+        };
+        ComparedCell: {
+            before?: string;
+            now?: string;
+            changed?: boolean;
+        };
+        /** @description A row, or so many that are the same */
+        ComparedRow: {
+            /** @enum {string} */
+            kind?: "same" | "changed" | "removed" | "added";
+            /** @description Its number in the first, counted from 1 */
+            before?: number;
+            now?: number;
+            cells?: components["schemas"]["ComparedCell"][];
+            /** @description So many rows that are the same */
+            skipped?: number;
+        };
+        ComparedTable: {
+            sheet?: string;
+            /** @description Other sheets that differ, too */
+            others?: string[];
+            columns: components["schemas"]["ComparedColumn"][];
+            rows: components["schemas"]["ComparedRow"][];
+            /** @description Cells that differ */
+            cells: number;
+            changedRows: number;
+            removedRows: number;
+            addedRows: number;
+            sameRows: number;
+            exact: boolean;
+            /** @description Only the beginning is compared */
+            cut: boolean;
+        };
+        Comparison: {
+            from: components["schemas"]["ComparedSide"];
+            to: components["schemas"]["ComparedSide"];
+            /** @description They hold the same, byte by byte */
+            same: boolean;
+            text?: components["schemas"]["ComparedText"];
+            table?: components["schemas"]["ComparedTable"];
+            /** @description There are differences line by line */
+            patch?: boolean;
+        };
         Delete: {
             items: string[];
             reason?: string;
@@ -3253,6 +3381,62 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    compare: {
+        parameters: {
+            query?: {
+                /** @description The version of this document; absent means the counting one */
+                from?: number;
+                /** @description The version with which it is compared; absent means the counting one */
+                to?: number;
+                /** @description Another document; absent means the same */
+                with?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How they differ */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+        };
+    };
+    comparePatch: {
+        parameters: {
+            query?: {
+                from?: number;
+                to?: number;
+                with?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The differences of two texts in the unified format (POSIX diff -u) */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
             };
         };
     };

@@ -81,6 +81,69 @@ func (e BroughtBackKind) Valid() bool {
 	}
 }
 
+// Defines values for ComparedColumnChange.
+const (
+	ComparedColumnChangeAdded   ComparedColumnChange = "added"
+	ComparedColumnChangeRemoved ComparedColumnChange = "removed"
+)
+
+// Valid indicates whether the value is a known member of the ComparedColumnChange enum.
+func (e ComparedColumnChange) Valid() bool {
+	switch e {
+	case ComparedColumnChangeAdded:
+		return true
+	case ComparedColumnChangeRemoved:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ComparedPieceKind.
+const (
+	ComparedPieceKindAdded   ComparedPieceKind = "added"
+	ComparedPieceKindRemoved ComparedPieceKind = "removed"
+	ComparedPieceKindSame    ComparedPieceKind = "same"
+)
+
+// Valid indicates whether the value is a known member of the ComparedPieceKind enum.
+func (e ComparedPieceKind) Valid() bool {
+	switch e {
+	case ComparedPieceKindAdded:
+		return true
+	case ComparedPieceKindRemoved:
+		return true
+	case ComparedPieceKindSame:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ComparedRowKind.
+const (
+	ComparedRowKindAdded   ComparedRowKind = "added"
+	ComparedRowKindChanged ComparedRowKind = "changed"
+	ComparedRowKindRemoved ComparedRowKind = "removed"
+	ComparedRowKindSame    ComparedRowKind = "same"
+)
+
+// Valid indicates whether the value is a known member of the ComparedRowKind enum.
+func (e ComparedRowKind) Valid() bool {
+	switch e {
+	case ComparedRowKindAdded:
+		return true
+	case ComparedRowKindChanged:
+		return true
+	case ComparedRowKindRemoved:
+		return true
+	case ComparedRowKindSame:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DeletedKind.
 const (
 	DeletedKindDocument DeletedKind = "document"
@@ -1348,6 +1411,115 @@ type Closed struct {
 type CodeSignIn struct {
 	Code  string `json:"code"`
 	Email string `json:"email"`
+}
+
+// ComparedCell defines model for ComparedCell.
+type ComparedCell struct {
+	Before  *string `json:"before,omitempty"`
+	Changed *bool   `json:"changed,omitempty"`
+	Now     *string `json:"now,omitempty"`
+}
+
+// ComparedColumn defines model for ComparedColumn.
+type ComparedColumn struct {
+	Change *ComparedColumnChange `json:"change,omitempty"`
+	Name   string                `json:"name"`
+}
+
+// ComparedColumnChange defines model for ComparedColumn.Change.
+type ComparedColumnChange string
+
+// ComparedPiece defines model for ComparedPiece.
+type ComparedPiece struct {
+	Kind ComparedPieceKind `json:"kind"`
+
+	// Moved What is removed here was added elsewhere
+	Moved *bool  `json:"moved,omitempty"`
+	Text  string `json:"text"`
+}
+
+// ComparedPieceKind defines model for ComparedPiece.Kind.
+type ComparedPieceKind string
+
+// ComparedRow A row, or so many that are the same
+type ComparedRow struct {
+	// Before Its number in the first, counted from 1
+	Before *int             `json:"before,omitempty"`
+	Cells  *[]ComparedCell  `json:"cells,omitempty"`
+	Kind   *ComparedRowKind `json:"kind,omitempty"`
+	Now    *int             `json:"now,omitempty"`
+
+	// Skipped So many rows that are the same
+	Skipped *int `json:"skipped,omitempty"`
+}
+
+// ComparedRowKind defines model for ComparedRow.Kind.
+type ComparedRowKind string
+
+// ComparedSide defines model for ComparedSide.
+type ComparedSide struct {
+	At      time.Time          `json:"at"`
+	Id      openapi_types.UUID `json:"id"`
+	Name    string             `json:"name"`
+	Ref     string             `json:"ref"`
+	Size    int64              `json:"size"`
+	Version int                `json:"version"`
+}
+
+// ComparedTable defines model for ComparedTable.
+type ComparedTable struct {
+	AddedRows int `json:"addedRows"`
+
+	// Cells Cells that differ
+	Cells       int              `json:"cells"`
+	ChangedRows int              `json:"changedRows"`
+	Columns     []ComparedColumn `json:"columns"`
+
+	// Cut Only the beginning is compared
+	Cut   bool `json:"cut"`
+	Exact bool `json:"exact"`
+
+	// Others Other sheets that differ, too
+	Others      *[]string     `json:"others,omitempty"`
+	RemovedRows int           `json:"removedRows"`
+	Rows        []ComparedRow `json:"rows"`
+	SameRows    int           `json:"sameRows"`
+	Sheet       *string       `json:"sheet,omitempty"`
+}
+
+// ComparedText defines model for ComparedText.
+type ComparedText struct {
+	Added int `json:"added"`
+
+	// Changes Places
+	Changes int `json:"changes"`
+
+	// Exact No part was too different to be compared word by word
+	Exact bool `json:"exact"`
+	Moved int  `json:"moved"`
+
+	// Pages Pages of the second on which something changed
+	Pages       *[]int          `json:"pages,omitempty"`
+	PagesBefore *int            `json:"pagesBefore,omitempty"`
+	PagesNow    *int            `json:"pagesNow,omitempty"`
+	Pieces      []ComparedPiece `json:"pieces"`
+
+	// Removed Words
+	Removed int `json:"removed"`
+}
+
+// Comparison defines model for Comparison.
+type Comparison struct {
+	From ComparedSide `json:"from"`
+
+	// Patch There are differences line by line
+	Patch *bool `json:"patch,omitempty"`
+
+	// Same They hold the same, byte by byte
+	Same  bool           `json:"same"`
+	Table *ComparedTable `json:"table,omitempty"`
+	Text  *ComparedText  `json:"text,omitempty"`
+	To    ComparedSide   `json:"to"`
 }
 
 // ConfirmAuthenticator defines model for ConfirmAuthenticator.
@@ -3046,6 +3218,25 @@ type ListDeletionsParams struct {
 
 	// Before Where the page before ended
 	Before *string `form:"before,omitempty" json:"before,omitempty"`
+}
+
+// CompareParams defines parameters for Compare.
+type CompareParams struct {
+	// From The version of this document; absent means the counting one
+	From *int `form:"from,omitempty" json:"from,omitempty"`
+
+	// To The version with which it is compared; absent means the counting one
+	To *int `form:"to,omitempty" json:"to,omitempty"`
+
+	// With Another document; absent means the same
+	With *openapi_types.UUID `form:"with,omitempty" json:"with,omitempty"`
+}
+
+// ComparePatchParams defines parameters for ComparePatch.
+type ComparePatchParams struct {
+	From *int                `form:"from,omitempty" json:"from,omitempty"`
+	To   *int                `form:"to,omitempty" json:"to,omitempty"`
+	With *openapi_types.UUID `form:"with,omitempty" json:"with,omitempty"`
 }
 
 // OutlineDocumentParams defines parameters for OutlineDocument.

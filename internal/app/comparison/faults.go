@@ -1,0 +1,9 @@
+package comparison
+
+import "tabularis/core/fault"
+
+// What is refused here.
+var (
+	errTooLarge = fault.Declare(fault.TooLarge, "too-large-to-compare", "they are too large to be compared")
+	errNoPatch  = fault.Declare(fault.Invalid, "no-patch", "only texts have differences line by line")
+)
