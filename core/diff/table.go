@@ -205,7 +205,9 @@ func (t *Table) matches(a, b [][]string, shared []Column, e Edit, n, m int) (pai
 				same++
 			}
 		}
-		if 2*same < len(shared) || same == 0 {
+		// A row is the same also by its first cell alone, which often names it.
+		named := len(shared) > 0 && cell(a, i, shared[0].A) != "" && cell(a, i, shared[0].A) == cell(b, j, shared[0].B)
+		if same == 0 || 2*same < len(shared) && !named {
 			return 0
 		}
 		return same
@@ -219,29 +221,8 @@ func (t *Table) matches(a, b [][]string, shared []Column, e Edit, n, m int) (pai
 		}
 		return pairs
 	}
-	best := make([][]int, n+1)
-	for i := range best {
-		best[i] = make([]int, m+1)
-	}
-	for i := n - 1; i >= 0; i-- {
-		for j := m - 1; j >= 0; j-- {
-			best[i][j] = max(best[i+1][j], best[i][j+1])
-			if s := alike(e.A0+i, e.B0+j); s > 0 {
-				best[i][j] = max(best[i][j], s+best[i+1][j+1])
-			}
-		}
-	}
-	for i, j := 0, 0; i < n && j < m; {
-		switch s := alike(e.A0+i, e.B0+j); {
-		case s > 0 && best[i][j] == s+best[i+1][j+1]:
-			pairs = append(pairs, [2]int{e.A0 + i, e.B0 + j})
-			i++
-			j++
-		case best[i][j] == best[i+1][j]:
-			i++
-		default:
-			j++
-		}
+	for _, p := range pairUp(n, m, func(i, j int) int { return alike(e.A0+i, e.B0+j) }) {
+		pairs = append(pairs, [2]int{e.A0 + p[0], e.B0 + p[1]})
 	}
 	return pairs
 }

@@ -66,7 +66,7 @@ func byLines(a, b string) Text {
 		for i++; i < len(lines) && lines[i].Kind != Same; i++ {
 			to = lines[i]
 		}
-		t.words(strings.Join(la[from.A0:to.A1], ""), strings.Join(lb[from.B0:to.B1], ""))
+		t.block(la[from.A0:to.A1], lb[from.B0:to.B1])
 	}
 	t.tidy()
 	return t
@@ -119,6 +119,91 @@ func (t *Text) add(k Kind, text string) {
 		return
 	}
 	t.Pieces = append(t.Pieces, Piece{Kind: k, Text: text})
+}
+
+// mostLinePairs bounds how many pairs of lines are looked at to find which became which.
+const mostLinePairs = 2500
+
+// block compares a part in which lines differ: those that have most words in common with
+// one another word by word, what stands between them as a whole.
+func (t *Text) block(a, b []string) {
+	if len(a)*len(b) > mostLinePairs {
+		t.words(strings.Join(a, ""), strings.Join(b, ""))
+		return
+	}
+	i, j := 0, 0
+	for _, p := range append(matchLines(a, b), [2]int{len(a), len(b)}) {
+		if p[0] > i && p[1] > j {
+			t.words(strings.Join(a[i:p[0]], ""), strings.Join(b[j:p[1]], ""))
+		} else {
+			t.put(Removed, strings.Join(a[i:p[0]], ""))
+			t.put(Added, strings.Join(b[j:p[1]], ""))
+		}
+		if p[0] < len(a) && p[1] < len(b) {
+			t.words(a[p[0]], b[p[1]])
+		}
+		i, j = p[0]+1, p[1]+1
+	}
+}
+
+// matchLines pairs lines so that they have the most words in common, in order.
+func matchLines(a, b []string) (pairs [][2]int) {
+	bags := func(lines []string) []map[string]int {
+		out := make([]map[string]int, len(lines))
+		for i, l := range lines {
+			out[i] = map[string]int{}
+			for _, w := range strings.Fields(l) {
+				out[i][w]++
+			}
+		}
+		return out
+	}
+	wa, wb := bags(a), bags(b)
+	common := make([][]int, len(a))
+	for i := range a {
+		common[i] = make([]int, len(b))
+		for j := range b {
+			n := 0
+			for w, k := range wa[i] {
+				n += min(k, wb[j][w])
+			}
+			// Lines of which less than a third is the same are not the same line.
+			if 3*n >= max(len(wa[i]), len(wb[j])) {
+				common[i][j] = n
+			}
+		}
+	}
+	return pairUp(len(a), len(b), func(i, j int) int { return common[i][j] })
+}
+
+// pairUp pairs the things of two lists, in order, so that what they have in common is the
+// most; those that have nothing in common are not paired.
+func pairUp(n, m int, common func(i, j int) int) (pairs [][2]int) {
+	best := make([][]int, n+1)
+	for i := range best {
+		best[i] = make([]int, m+1)
+	}
+	for i := n - 1; i >= 0; i-- {
+		for j := m - 1; j >= 0; j-- {
+			best[i][j] = max(best[i+1][j], best[i][j+1])
+			if s := common(i, j); s > 0 {
+				best[i][j] = max(best[i][j], s+best[i+1][j+1])
+			}
+		}
+	}
+	for i, j := 0, 0; i < n && j < m; {
+		switch s := common(i, j); {
+		case s > 0 && best[i][j] == s+best[i+1][j+1]:
+			pairs = append(pairs, [2]int{i, j})
+			i++
+			j++
+		case best[i][j] == best[i+1][j]:
+			i++
+		default:
+			j++
+		}
+	}
+	return pairs
 }
 
 // words compares a part in which lines differ.

@@ -24,6 +24,12 @@ export function makeRouter(): Router {
         props: true,
         meta: { place: 'dossiers' },
       },
+      {
+        path: '/compare/:document',
+        component: () => import('../places/comparison/Comparison.vue'),
+        props: true,
+        meta: { place: 'dossiers' },
+      },
       { path: '/deleted', component: () => import('../places/deletion/Deleted.vue'), meta: { place: 'desk' } },
       { path: '/desk', component: () => import('../places/desk/Desk.vue'), meta: { place: 'desk' } },
       { path: '/people', component: () => import('../places/people/People.vue'), meta: { place: 'people' } },

@@ -14,6 +14,10 @@ const { t } = useI18n()
 const { play } = usePlayer()
 const recordings = computed(() => recordingsOf(props.things))
 const said = useSaid()
+/** Two documents can be compared. */
+const pair = computed(() =>
+  props.things.length === 2 && props.things.every((o) => o.kind === 'document' && o.may.includes('download')) ? props.things : undefined,
+)
 const size = computed(() => said.size(props.things.reduce((sum, r) => sum + r.size, 0)))
 const documents = computed(() => props.things.filter((o) => o.kind === 'document').length)
 const folders = computed(() => props.things.length - documents.value)
@@ -41,6 +45,9 @@ const what = computed(() =>
         <button v-if="recordings.length" type="button" class="btn btn-plain btn-small" @click="play(recordings)">
           {{ t('player.play', { n: recordings.length }, recordings.length) }}
         </button>
+        <RouterLink v-if="pair" class="btn btn-plain btn-small" :to="`/compare/${pair[0]!.id}?with=${pair[1]!.id}`">
+          {{ t('comparison.compareTwo') }}
+        </RouterLink>
         <a v-if="archive" class="btn btn-plain btn-small" :href="archive" download>{{ t('common.downloadSize', { size }) }}</a>
       </div>
     </header>

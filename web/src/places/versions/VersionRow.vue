@@ -111,6 +111,9 @@ async function keep() {
       <span v-if="version.counts" class="t-done">{{ t('versions.countsHere') }}</span>
       <template v-if="there">
         <button type="button" class="go" @click="$emit('look')">{{ t('versions.look') }}</button>
+        <RouterLink v-if="!version.counts && may('download')" class="go" :to="`/compare/${document.id}?from=${version.number}`">
+          {{ t('comparison.compare') }}
+        </RouterLink>
         <button v-if="!version.counts && may('change')" type="button" class="go" :disabled="busy" @click="acts.bringBack(version.number)">
           {{ t('versions.bringBack') }}
         </button>
