@@ -85,18 +85,6 @@ var shots = []shot{
 		return do(func() error { return b.Go(from + "/dossiers/MER-24") }, func() error { return b.See(".overview .trail li") })
 	}},
 	{"dossier", wide, high, false, false, chooseReport},
-	{"reading-dark", wide, high, true, false, func(b *browser.Browser, from string) error {
-		return do(
-			func() error { return openReports(b, from) },
-			func() error { return b.Click("tr[data-ref]::Hull survey") },
-			func() error { return b.Click(".slip .looked") },
-			func() error { return b.See(".reader .page[data-loaded=true]") },
-			func() error { return b.Click(".reader-bar button::Pages") },
-			func() error { return b.Type(".find input", "coaming") },
-			func() error { return b.See(".textLayer .highlight.selected") },
-			func() error { return b.See(".page-list canvas") },
-		)
-	}},
 	{"dossier-390", narrow, tall, false, false, func(b *browser.Browser, from string) error {
 		return do(
 			func() error { return b.Go(from + "/dossiers/MER-24") },
@@ -145,8 +133,19 @@ var shots = []shot{
 	{"people", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(func() error { return b.Go(from + "/people") }, func() error { return b.See("tr[data-person='Sunniva Aker']") })
 	}},
-	{"desk", wide, high, false, false, func(b *browser.Browser, from string) error {
-		return do(func() error { return b.Go(from + "/desk") }, func() error { return b.See("tr[data-given]") })
+	{"deleted", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(func() error { return b.Go(from + "/dossiers/MER-24/deleted") }, func() error { return b.See("[data-deleted]") })
+	}},
+	{"comparison", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(
+			func() error { return openReports(b, from) },
+			func() error { return b.Click("tr[data-ref]::Condition survey") },
+			func() error { return b.See(".slip h2::Condition survey") },
+			func() error { return b.Click("[data-version='3'] a::compare") },
+			func() error { return b.See(".comparison ins") },
+			func() error { return b.Press("n") },
+			func() error { return b.Press("n") },
+		)
 	}},
 	{"outward", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(func() error { return b.Go(from + "/outward") }, func() error { return b.See("tr[data-link]::Draft for yard") })

@@ -26,7 +26,7 @@ func init() {
 			{"DELETE", "/documents/{id}/checkout", of(""), nil, paper(access.See)},
 			{"POST", "/documents/{id}/checkout/wait", of("/wait"), nil, paper(access.See)},
 			{"POST", "/documents/{id}/checkout/request", of("/request"), nil, paper(access.See)},
-			{"POST", "/documents/{id}/checkout/break", of("/break"), contract.BreakCheckout{}, paper(access.See)},
+			{"POST", "/documents/{id}/checkout/break", of("/break"), contract.BreakCheckout{}, paper(access.Manage)},
 		}
 	})
 }

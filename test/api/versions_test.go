@@ -21,6 +21,7 @@ func init() {
 		return []endpoint{
 			{"PATCH", "/documents/{id}/versions/{number}", of(1, ""), contract.VersionWords{Note: ptr("as drawn")}, paper(access.Change)},
 			{"DELETE", "/documents/{id}/versions/{number}", of(1, ""), nil, paper(access.Change)},
+			{"POST", "/documents/{id}/adoption", "/documents/" + o.plan.String() + "/adoption", contract.Adopt{From: o.plan}, paper(access.Change)},
 			{"POST", "/documents/{id}/versions/{number}/return", of(1, "/return"), nil, paper(access.Change)},
 		}
 	})
@@ -235,4 +236,47 @@ func TestAFileBecomesAVersionOfADocument(t *testing.T) {
 			t.Errorf("%s: %d %s", name, got.Status, got.Body)
 		}
 	}
+}
+
+// A copy under another name is told as what it likely is, and becomes a version of it by
+// one act; its own document is deleted then, and can be brought back.
+func TestACopyBecomesAVersion(t *testing.T) {
+	t.Parallel()
+	w := newWorld(t)
+	report := w.paper("Report.txt", "one")
+	out := w.luca.Upload(w.top, "", "Report (2) final.txt", []byte("two"))
+	if out.Outcome != "document" || out.Like == nil || out.Like.Id != report {
+		t.Fatalf("%+v", out)
+	}
+	if other := w.luca.Upload(w.top, "", "Frame 31.txt", []byte("three")); other.Like != nil {
+		t.Errorf("%+v", other.Like)
+	}
+	// To whom the original is hidden, nothing is told of it.
+	closed := w.hanne.Upload(w.top, "", "Fee note.txt", []byte("fee")).Document.Id
+	w.hanne.Want(204, "PUT", "/api/items/"+closed.String()+"/closed", contract.Closed{Closed: true})
+	if copied := w.luca.Upload(w.top, "", "Fee note (2).txt", []byte("fee")); copied.Like != nil {
+		t.Errorf("Luca is told of %+v", copied.Like)
+	}
+	path := "/api/documents/" + report.String() + "/adoption"
+	w.priya.Want(403, "POST", path, contract.Adopt{From: out.Document.Id})
+	w.tomasz.Want(404, "POST", path, contract.Adopt{From: out.Document.Id})
+	w.luca.Want(404, "POST", path, contract.Adopt{From: closed})
+	w.luca.Want(404, "POST", path, contract.Adopt{From: w.top})
+	if a := w.luca.Do("POST", path, contract.Adopt{From: report}); a.Code() != "not-adoptable" {
+		t.Errorf("itself: %+v", a)
+	}
+	hers := w.hanne.Upload(w.top, "", "Report (3).txt", []byte("hers")).Document.Id
+	w.luca.Want(403, "POST", path, contract.Adopt{From: hers})
+	if v := testkit.Post[contract.NewVersion](w.luca, 201, path, contract.Adopt{From: out.Document.Id}); v.Number != 2 {
+		t.Errorf("%+v", v)
+	}
+	if got := written(history(w.luca, report)); got != `2* "Report (2) final.txt"; 1` {
+		t.Errorf("%s", got)
+	}
+	w.luca.Want(404, "GET", "/api/documents/"+out.Document.Id.String(), nil)
+	rows := testkit.Get[contract.DeletionPage](w.luca, "/api/deletions?mine=true").Rows
+	if len(rows) != 1 || rows[0].Reason != "MER-24/001, v. 2" {
+		t.Errorf("%+v", rows)
+	}
+	w.luca.Want(404, "POST", path, contract.Adopt{From: out.Document.Id})
 }

@@ -13,9 +13,9 @@ func TestComparingVersions(t *testing.T) {
 	ines.signsIn("Ines Okafor")
 	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"))
 	ines.count("compare two versions", 2, func() {
-		ines.does(ines.Click("tr[data-ref]::Notes"), ines.Click("[data-version='1'] a::compare"), ines.See(".comparison del::noted"), ines.See(".comparison ins::gauged"))
+		ines.does(ines.Click("tr[data-ref]::Notes"), ines.See(".slip h2::Notes"), ines.Click("[data-version='1'] a::compare"), ines.See(".comparison del::noted"), ines.See(".comparison ins::gauged"))
 	})
 	ines.does(ines.SeeText("2 changes"), ines.Press("n"), ines.See("[data-change='1'].here"), ines.SeeText("Change 1 of 2"), ines.Press("n"), ines.See(".here::As agreed"), ines.Press("p"), ines.SeeText("Change 1 of 2"))
 	ines.does(ines.Click("button::Bring back version 1"), ines.See(".toast-line::Version 1 counts again"))
-	ines.does(ines.Click(".top a::Reports"), ines.Click("tr[data-ref]::Thickness"), ines.Click("[data-version='1'] a::compare"), ines.See("td.changed::6.9"), ines.See("tr.added::30.5"), ines.SeeText("1 cell changed"))
+	ines.does(ines.Click(".top a::Reports"), ines.Click("tr[data-ref]::Thickness"), ines.See(".slip h2::Thickness"), ines.Click("[data-version='1'] a::compare"), ines.See("td.changed::6.9"), ines.See("tr.added::30.5"), ines.SeeText("1 cell changed"))
 }

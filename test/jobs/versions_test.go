@@ -40,6 +40,15 @@ func TestVersionsOfADocument(t *testing.T) {
 	ines.count("add a version with a note", 2, func() {
 		ines.does(ines.Type("[data-field=note]", "after the second gauging"), ines.Choose(".history input[type=file]", file), ines.See("[data-version='5'].counts::after the second gauging"))
 	})
+	// A copy under another name is told as what it is.
+	second := filepath.Join(t.TempDir(), "Notes (2).md")
+	if err := os.WriteFile(second, []byte("# Frame 31\n\nThe sixth text.\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	ines.does(ines.Choose(".heading input[type=file]", second))
+	ines.count("make a copy that came in a version", 1, func() {
+		ines.does(ines.Click(".tray button::Make it a version of MER-24/003"), ines.See("[data-version='6'].counts::Notes (2).md"))
+	})
 	register := testkit.Get[contract.RegisterPage](c, "/api/folders/"+reports.String()+"/register")
 	if register.Total != 3 {
 		t.Errorf("there are %d documents", register.Total)

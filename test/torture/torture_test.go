@@ -43,12 +43,12 @@ import (
 	front "tabularis/web"
 )
 
-// rounds is how often the server is killed: TORTURE_ROUNDS, usually 50.
+// rounds is how often the server is killed: TORTURE_ROUNDS, usually 20.
 func rounds() int {
 	if n, err := strconv.Atoi(os.Getenv("TORTURE_ROUNDS")); err == nil && n > 0 {
 		return n
 	}
-	return 50
+	return 20
 }
 
 const (

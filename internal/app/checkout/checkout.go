@@ -200,13 +200,13 @@ func (s *Service) TakeBack(ctx context.Context, document uuid.UUID, reason strin
 	if err != nil {
 		return err
 	}
-	if reason == "" {
-		return errReason.In("reason", "say why, the holder is told")
-	}
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
 		sight, h, err := s.find(ctx, tx, document, access.Manage)
 		if err != nil {
 			return err
+		}
+		if reason == "" {
+			return errReason.In("reason", "say why, the holder is told")
 		}
 		if h == nil {
 			return errNotHeld.New("nobody has it in hand")

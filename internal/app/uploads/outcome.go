@@ -15,6 +15,8 @@ type Outcome struct {
 	Document documents.Place
 	// Separable says that it became a version which can be made a document of its own.
 	Separable bool
+	// Like is the document of which it is likely a version, under another name.
+	Like *documents.Place
 }
 
 // Outcome tells what became of an upload of the acting person; one that is complete
@@ -31,5 +33,13 @@ func (s *Service) Outcome(ctx context.Context, id uuid.UUID) (Outcome, error) {
 	if err != nil {
 		return Outcome{}, err
 	}
-	return Outcome{u, documents.Place{Item: slip.Item, Code: slip.Code}, u.Outcome == string(versions.NewVersion) && slip.Separable(u.Version)}, nil
+	o := Outcome{Upload: u, Document: documents.Place{Item: slip.Item, Code: slip.Code}, Separable: u.Outcome == string(versions.NewVersion) && slip.Separable(u.Version)}
+	if u.Outcome != string(versions.NewDocument) || !slip.MayDelete {
+		return o, nil
+	}
+	like, err := s.Items.LooksLike(ctx, s.Acts.DB, slip.Item)
+	if err == nil && like != nil {
+		o.Like = &documents.Place{Item: *like, Code: slip.Code}
+	}
+	return o, err
 }

@@ -31,6 +31,14 @@ func (s *Service) BringBack(ctx context.Context, document uuid.UUID, number int)
 	})
 }
 
+// Adopt makes a document a version of another one.
+func (s *Service) Adopt(ctx context.Context, document, from uuid.UUID) (v items.Version, err error) {
+	return v, s.Acts.Do(ctx, func(tx *act.Tx) (err error) {
+		v, err = s.Items.Adopt(ctx, tx, document, from)
+		return err
+	})
+}
+
 // Remove takes a version out of the list. During the keeping period it can be put back.
 func (s *Service) Remove(ctx context.Context, document uuid.UUID, number int) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error { return s.Items.RemoveVersion(ctx, tx, document, number) })

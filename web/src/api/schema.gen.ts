@@ -1556,6 +1556,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/documents/{id}/adoption": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Makes another document of the dossier the newest version of this one, and deletes that: it was the same paper under another name. */
+        post: operations["adoptDocument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/visits/{token}": {
         parameters: {
             query?: never;
@@ -3089,6 +3108,11 @@ export interface components {
             document: components["schemas"]["Place"];
             version: number;
             separable?: boolean;
+            like?: components["schemas"]["Place"];
+        };
+        Adopt: {
+            /** Format: uuid */
+            from: string;
         };
         /** @description What is absent stays */
         VersionWords: {
@@ -5648,6 +5672,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    adoptDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Adopt"];
+            };
+        };
+        responses: {
+            /** @description The new version */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewVersion"];
+                };
             };
         };
     };

@@ -32,6 +32,30 @@ const topics: HelpTopic[] = [
     ],
   },
   {
+    id: 'versions',
+    places: ['dossiers'],
+    title: 'Fassungen, und was sich unterscheidet',
+    text: 'Der Zettel nennt alle Fassungen eines Dokuments, die neueste zuerst. Sehen Sie eine ältere an, vergleichen Sie sie mit der, die gilt, oder holen Sie sie zurück: Das fügt eine Fassung hinzu und überschreibt nichts. Drücken Sie auf den, der eine Fassung machte, für ihren Namen, ihre Notiz, und um sie zu entfernen; eine entfernte lässt sich zurücklegen, solange Ihre Praxis sie aufbewahrt. „Fassung hinzufügen“ nimmt eine Datei mit beliebigem Namen, mit einer Notiz für andere; oder legen Sie sie dort ab. Wählen Sie zwei Dokumente, um sie zu vergleichen.',
+    keys: [
+      ['n', 'nächste Änderung'],
+      ['p', 'Änderung davor'],
+    ],
+  },
+  {
+    id: 'hand',
+    places: ['dossiers'],
+    title: 'Auschecken, einchecken',
+    text: 'Checken Sie ein Dokument aus, und nur Sie ändern es, bis Sie es einchecken; andere sehen sofort, dass Sie es haben, und wofür. Sagen Sie, wann Sie es zurückgeben wollen, und ob andere es solange herunterladen dürfen. Legen Sie Fassungen ab, so oft Sie wollen, und checken Sie mit der letzten ein. Hat es jemand anderes: Bitten Sie darum, oder lassen Sie sich sagen, wenn es frei ist. Wer ein Dokument verwaltet, kann es mit einer Begründung zurücknehmen.',
+    keys: [],
+  },
+  {
+    id: 'delete',
+    places: ['dossiers', 'desk'],
+    title: 'Löschen und zurückholen',
+    text: 'Bevor Sie löschen, lesen Sie, für wen es verschwindet und welche Links enden. Danach steht es unter Gelöscht, am Fuß des Inhalts, solange Ihre Praxis es aufbewahrt; von dort und aus seiner Zeile in der Aktivität kommt es dahin zurück, wo es war, mit Fassungen, Nummer und Zugang. Dürfen Sie es nicht zurückholen, bitten Sie darum. Zum endgültigen Vernichten wird der Code des Dossiers verlangt.',
+    keys: [['Entf', 'löschen, was gewählt ist']],
+  },
+  {
     id: 'read',
     places: ['dossiers'],
     title: 'Ein Dokument lesen',

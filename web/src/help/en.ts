@@ -32,6 +32,30 @@ const topics: HelpTopic[] = [
     ],
   },
   {
+    id: 'versions',
+    places: ['dossiers'],
+    title: 'Versions, and what differs',
+    text: 'The slip lists all versions of a document, newest first. Look at an older one, compare it with the one that counts, or bring it back: that adds a version and overwrites nothing. Press who made a version for its name, its note, and to remove it; a removed one can be put back for as long as your practice keeps it. “Add version” takes a file of any name, with a note others read; or drop it there. Choose two documents to compare them.',
+    keys: [
+      ['n', 'next change'],
+      ['p', 'change before'],
+    ],
+  },
+  {
+    id: 'hand',
+    places: ['dossiers'],
+    title: 'Check out, check in',
+    text: 'Check a document out, and only you change it until you check it in; others see at once that you have it, and for what. Say when you mean to give it back, and whether others may download it meanwhile. Store versions as often as you like, and check in with the last one. If somebody else has it: ask them for it, or be told when it is free. Who manages a document can take it back with a reason.',
+    keys: [],
+  },
+  {
+    id: 'delete',
+    places: ['dossiers', 'desk'],
+    title: 'Delete, and bring back',
+    text: 'Before you delete, you read for whom it disappears and which links end. Afterwards it stands under Deleted, at the foot of the contents, for as long as your practice keeps it; from there, and from its line in the activity, it comes back where it was, with versions, number and access. If you may not bring it back, ask for it. Destroying for good asks for the code of the dossier.',
+    keys: [['Del', 'delete what is chosen']],
+  },
+  {
     id: 'read',
     places: ['dossiers'],
     title: 'Read a document',

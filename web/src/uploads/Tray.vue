@@ -46,11 +46,20 @@ async function keepApart(c: Coming) {
   tell(t('slip.separated', { ref: place.ref }))
 }
 
+/** What came in under another name becomes a version of the paper that it is. */
+async function adopt(c: Coming) {
+  const { outcome: o } = c
+  if (!o?.like) return
+  const { like, document } = o
+  const made = await data(api.POST('/documents/{id}/adoption', { params: { path: { id: like.id } }, body: { from: document.id } }))
+  c.outcome = { outcome: 'version', document: like, version: made.number }
+}
+
 /** When all is in, and nothing needs a person, it folds itself away; not while somebody is looking through it. */
 const held = ref(false)
 const { start, stop } = useTimeoutFn(() => (tray.open = false), 8000, { immediate: false })
 const needless = computed(
-  () => !running.value && !tray.counts.stopped && !tray.counts.refused && !tray.shown.some((c) => c.outcome?.separable),
+  () => !running.value && !tray.counts.stopped && !tray.counts.refused && !tray.shown.some((c) => c.outcome?.separable || c.outcome?.like),
 )
 watch([needless, held, () => tray.open], () => (needless.value && !held.value && tray.open && tray.all.length ? start() : stop()))
 
@@ -119,7 +128,15 @@ useEventListener(window, 'beforeunload', (e) => {
             <template v-else-if="c.state === 'stopped'">{{ t('tray.stopped') }}</template>
             <span v-else role="alert" class="t-caution">{{ said.problem(c.refusal) }}</span>
           </span>
-          <button v-if="c.state === 'done' && c.outcome?.separable" type="button" class="btn btn-plain btn-small" @click="keepApart(c)">
+          <button v-if="c.state === 'done' && c.outcome?.like" type="button" class="btn btn-plain btn-small" @click="adopt(c)">
+            {{ t('tray.versionOf', { ref: c.outcome.like.ref }) }}
+          </button>
+          <button
+            v-else-if="c.state === 'done' && c.outcome?.separable"
+            type="button"
+            class="btn btn-plain btn-small"
+            @click="keepApart(c)"
+          >
             {{ t('tray.apart') }}
           </button>
           <button v-else-if="c.state === 'running' || c.state === 'waiting'" type="button" class="btn btn-text btn-small" @click="c.stop()">

@@ -1344,6 +1344,11 @@ type Address struct {
 	Email string `json:"email"`
 }
 
+// Adopt defines model for Adopt.
+type Adopt struct {
+	From openapi_types.UUID `json:"from"`
+}
+
 // Ask defines model for Ask.
 type Ask struct {
 	Message *string `json:"message,omitempty"`
@@ -3045,6 +3050,7 @@ type TypedTextOf string
 // UploadOutcome defines model for UploadOutcome.
 type UploadOutcome struct {
 	Document  Place                `json:"document"`
+	Like      *Place               `json:"like,omitempty"`
 	Outcome   UploadOutcomeOutcome `json:"outcome"`
 	Separable *bool                `json:"separable,omitempty"`
 	Version   int                  `json:"version"`
@@ -3347,6 +3353,9 @@ type DestroyDeletedJSONRequestBody = Destroy
 
 // BringBackJSONRequestBody defines body for BringBack for application/json ContentType.
 type BringBackJSONRequestBody = BringBack
+
+// AdoptDocumentJSONRequestBody defines body for AdoptDocument for application/json ContentType.
+type AdoptDocumentJSONRequestBody = Adopt
 
 // BreakCheckoutJSONRequestBody defines body for BreakCheckout for application/json ContentType.
 type BreakCheckoutJSONRequestBody = BreakCheckout

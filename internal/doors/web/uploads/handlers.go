@@ -17,7 +17,12 @@ func (h *Handlers) GetUploadOutcome(ctx context.Context, r GetUploadOutcomeReque
 	if err != nil {
 		return nil, err
 	}
-	return GetUploadOutcome200JSONResponse{Outcome: contract.UploadOutcomeOutcome(o.Upload.Outcome), Document: present.Place(o.Document), Version: o.Upload.Version, Separable: &o.Separable}, nil
+	out := contract.UploadOutcome{Outcome: contract.UploadOutcomeOutcome(o.Upload.Outcome), Document: present.Place(o.Document), Version: o.Upload.Version, Separable: &o.Separable}
+	if o.Like != nil {
+		like := present.Place(*o.Like)
+		out.Like = &like
+	}
+	return GetUploadOutcome200JSONResponse(out), nil
 }
 
 // Handlers serve the operations of uploads.

@@ -29,6 +29,12 @@ func (h *Handlers) BringBackVersion(ctx context.Context, r BringBackVersionReque
 	return BringBackVersion201JSONResponse{Number: v.Number}, err
 }
 
+// AdoptDocument makes a document a version of another one.
+func (h *Handlers) AdoptDocument(ctx context.Context, r AdoptDocumentRequestObject) (AdoptDocumentResponseObject, error) {
+	v, err := h.Versions.Adopt(ctx, r.Id, r.Body.From)
+	return AdoptDocument201JSONResponse{Number: v.Number}, err
+}
+
 // RestoreVersion puts a removed version back.
 func (h *Handlers) RestoreVersion(ctx context.Context, r RestoreVersionRequestObject) (RestoreVersionResponseObject, error) {
 	return RestoreVersion204Response{}, h.Versions.Restore(ctx, r.Id, r.Number)

@@ -20,6 +20,9 @@ import (
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
 
+	// (POST /documents/{id}/adoption)
+	AdoptDocument(c *gin.Context, id Id)
+
 	// (DELETE /documents/{id}/versions/{number})
 	RemoveVersion(c *gin.Context, id Id, number Number)
 
@@ -41,6 +44,31 @@ type ServerInterfaceWrapper struct {
 }
 
 type MiddlewareFunc func(c *gin.Context)
+
+// AdoptDocument operation middleware
+func (siw *ServerInterfaceWrapper) AdoptDocument(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.AdoptDocument(c, id)
+}
 
 // RemoveVersion operation middleware
 func (siw *ServerInterfaceWrapper) RemoveVersion(c *gin.Context) {
@@ -209,6 +237,30 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PATCH(options.BaseURL+"/documents/:id/versions/:number", wrapper.DescribeVersion)
 	router.POST(options.BaseURL+"/documents/:id/versions/:number/return", wrapper.BringBackVersion)
 	router.POST(options.BaseURL+"/documents/:id/versions/:number/restoration", wrapper.RestoreVersion)
+	router.POST(options.BaseURL+"/documents/:id/adoption", wrapper.AdoptDocument)
+}
+
+type AdoptDocumentRequestObject struct {
+	Id   Id `json:"id"`
+	Body *AdoptDocumentJSONRequestBody
+}
+
+type AdoptDocumentResponseObject interface {
+	VisitAdoptDocumentResponse(w http.ResponseWriter) error
+}
+
+type AdoptDocument201JSONResponse NewVersion
+
+func (response AdoptDocument201JSONResponse) VisitAdoptDocumentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
 }
 
 type RemoveVersionRequestObject struct {
@@ -289,6 +341,9 @@ func (response BringBackVersion201JSONResponse) VisitBringBackVersionResponse(w 
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
+	// (POST /documents/{id}/adoption)
+	AdoptDocument(ctx context.Context, request AdoptDocumentRequestObject) (AdoptDocumentResponseObject, error)
+
 	// (DELETE /documents/{id}/versions/{number})
 	RemoveVersion(ctx context.Context, request RemoveVersionRequestObject) (RemoveVersionResponseObject, error)
 
@@ -357,6 +412,50 @@ type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
 	options     StrictGinServerOptions
+}
+
+// AdoptDocument operation middleware
+func (sh *strictHandler) AdoptDocument(ctx *gin.Context, id Id) {
+	var request AdoptDocumentRequestObject
+
+	request.Id = id
+
+	var body AdoptDocumentJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AdoptDocument(ctx, request.(AdoptDocumentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AdoptDocument")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(AdoptDocumentResponseObject); ok {
+		if err := validResponse.VisitAdoptDocumentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
 }
 
 // RemoveVersion operation middleware

@@ -2,6 +2,7 @@ import type en from '../en/uploads'
 
 const de: typeof en = {
   tray: {
+    versionOf: 'Zur Fassung von {ref} machen',
     label: 'Ablage',
     running: '{n} Datei kommt herein, {p} % | {n} Dateien kommen herein, {p} %',
     idle: 'Nichts läuft',

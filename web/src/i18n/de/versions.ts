@@ -46,6 +46,7 @@ const de: typeof en = {
     version_restored: '{actor}: F. {version} zurückgelegt',
   },
   problem: {
+    'not-adoptable': 'Dieses Dokument kann keine Fassung von jenem werden.',
     'version-named': 'Diese Fassung hat einen Namen. Nehmen Sie ihn zuerst weg.',
     'version-only': 'Die einzige Fassung lässt sich nicht entfernen.',
     'version-counts': 'Diese Fassung gilt schon.',

@@ -1,5 +1,6 @@
 export default {
   tray: {
+    versionOf: 'Make it a version of {ref}',
     label: 'Tray',
     running: '{n} upload is running, {p} % | {n} uploads are running, {p} %',
     idle: 'Nothing is running',

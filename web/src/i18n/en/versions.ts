@@ -44,6 +44,7 @@ export default {
     version_restored: '{actor} put v. {version} back',
   },
   problem: {
+    'not-adoptable': 'This document cannot become a version of that one.',
     'version-named': 'This version has a name. Take that away first.',
     'version-only': 'The only version cannot be removed.',
     'version-counts': 'This version counts already.',
