@@ -185,7 +185,7 @@ func TestAnEndedSessionIsResumedWhereOneWas(t *testing.T) {
 	k, _, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
-	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.Click("tr[data-ref]::Notes"), ines.See(".slip h2::Notes"))
+	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.Click("tr[data-ref]::Notes"), ines.See(".slip h2::Notes"), ines.See("#deletes p:not(.quiet)"))
 	k.Later(sessions.Length + 1)
 	ines.does(ines.Click("tr[data-ref]::Thickness"), ines.SeeText("Your session has ended"))
 	ines.does(ines.Type("#email", "ines.okafor@halyard-rook.example"), ines.Type("#password", testkit.Password), ines.Click(".modal button::Sign in"))

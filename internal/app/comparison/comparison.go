@@ -5,6 +5,7 @@ import (
 	"bytes"
 	"context"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -17,13 +18,34 @@ import (
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/platform/preview"
 	"tabularis/internal/platform/reading"
+	"tabularis/internal/platform/turns"
 )
 
 // Service compares.
 type Service struct {
-	Acts     *act.Runner
-	Access   *guard.Guard
-	Contents *tree.Contents
+	acts     *act.Runner
+	access   *guard.Guard
+	contents *tree.Contents
+	turns    *turns.Queue
+}
+
+// atOnce is how many comparisons run at once: each keeps a processor for a moment.
+const atOnce = 2
+
+// New makes a service whose comparisons wait their turn, fairly by who asks.
+func New(acts *act.Runner, access *guard.Guard, contents *tree.Contents) *Service {
+	return &Service{acts, access, contents, turns.New(atOnce, turns.Limits{All: 60, Each: 8, Patience: 30 * time.Second})}
+}
+
+// inTurn does what takes a processor's time when it is the asker's turn.
+func (s *Service) inTurn(ctx context.Context, do func()) error {
+	asker := act.Who(ctx).Person.ID.String()
+	if err := s.turns.Enter(ctx, asker); err != nil {
+		return err
+	}
+	defer s.turns.Leave(asker)
+	do()
+	return nil
 }
 
 // Pair is what is compared: a version of a document with another one, or with one of
@@ -88,31 +110,31 @@ func (s *Service) Compare(ctx context.Context, p Pair) (Compared, error) {
 }
 
 func (s *Service) sides(ctx context.Context, p Pair) (c Compared, err error) {
-	now := s.Acts.Now()
-	if c.A.ContentSight, err = s.Access.Content(ctx, s.Acts.DB, p.Document, p.From, access.Download, now); err != nil {
+	now := s.acts.Now()
+	if c.A.ContentSight, err = s.access.Content(ctx, s.acts.DB, p.Document, p.From, access.Download, now); err != nil {
 		return c, err
 	}
 	if p.With == uuid.Nil {
 		p.With = p.Document
 	}
-	c.B.ContentSight, err = s.Access.Content(ctx, s.Acts.DB, p.With, p.To, access.Download, now)
+	c.B.ContentSight, err = s.access.Content(ctx, s.acts.DB, p.With, p.To, access.Download, now)
 	c.Same = bytes.Equal(c.A.VSHA256, c.B.VSHA256)
 	return c, err
 }
 
 func (s *Service) source(ctx context.Context, v items.Version) reading.Source {
-	return s.Contents.Source(ctx, v, act.Who(ctx).Person.ID.String())
+	return s.contents.Source(ctx, v, act.Who(ctx).Person.ID.String())
 }
 
 func (s *Service) texts(ctx context.Context, c *Compared) error {
 	if !preview.HasText(c.A.VType, c.A.VSize) || !preview.HasText(c.B.VType, c.B.VSize) {
 		return nil
 	}
-	a, readable, err := s.Contents.Reader.Text(ctx, s.source(ctx, c.A.Version()))
+	a, readable, err := s.contents.Reader.Text(ctx, s.source(ctx, c.A.Version()))
 	if err != nil || !readable {
 		return err
 	}
-	b, readable, err := s.Contents.Reader.Text(ctx, s.source(ctx, c.B.Version()))
+	b, readable, err := s.contents.Reader.Text(ctx, s.source(ctx, c.B.Version()))
 	if err != nil || !readable {
 		return err
 	}
@@ -120,7 +142,10 @@ func (s *Service) texts(ctx context.Context, c *Compared) error {
 	if len(ta) > maxText || len(tb) > maxText {
 		return errTooLarge.New("they are too large to be compared; both can be downloaded")
 	}
-	t := diff.Words(ta, tb)
+	var t diff.Text
+	if err := s.inTurn(ctx, func() { t = diff.Words(ta, tb) }); err != nil {
+		return err
+	}
 	c.Text = &t
 	if b.Paged {
 		c.Pages, c.PagesA, c.PagesB = changedPages(t), len(a.Parts), len(b.Parts)
@@ -171,15 +196,21 @@ func changedPages(t diff.Text) (pages []int) {
 }
 
 func (s *Service) tables(ctx context.Context, c Compared) (*Table, error) {
-	a, err := s.Contents.Reader.Prepare(ctx, s.source(ctx, c.A.Version()))
+	a, err := s.contents.Reader.Prepare(ctx, s.source(ctx, c.A.Version()))
 	if err != nil {
 		return nil, err
 	}
-	b, err := s.Contents.Reader.Prepare(ctx, s.source(ctx, c.B.Version()))
+	b, err := s.contents.Reader.Prepare(ctx, s.source(ctx, c.B.Version()))
 	if err != nil {
 		return nil, err
 	}
 	var out *Table
+	err = s.inTurn(ctx, func() { out = differing(a, b) })
+	return out, err
+}
+
+// differing compares sheet by sheet, and keeps the first that differs.
+func differing(a, b preview.Prepared) (out *Table) {
 	for _, pair := range sheets(a.Sheets, b.Sheets) {
 		t := Table{Table: diff.Tables(pair[0].Rows, pair[1].Rows), A: pair[0].Rows, B: pair[1].Rows, Cut: pair[0].Cut || pair[1].Cut || a.Cut || b.Cut, Sheet: pair[1].Name}
 		if t.Sheet == "" {
@@ -196,7 +227,7 @@ func (s *Service) tables(ctx context.Context, c Compared) (*Table, error) {
 			out.Others = append(out.Others, t.Sheet)
 		}
 	}
-	return out, nil
+	return out
 }
 
 // sheets pairs the sheets of two tables by their names; one that only one of them has is
@@ -241,11 +272,11 @@ func (s *Service) Patch(ctx context.Context, p Pair) (patch, name string, err er
 	if !c.Lines() {
 		return "", "", errNoPatch.New("only texts have differences line by line")
 	}
-	a, _, err := s.Contents.Reader.Text(ctx, s.source(ctx, c.A.Version()))
+	a, _, err := s.contents.Reader.Text(ctx, s.source(ctx, c.A.Version()))
 	if err != nil {
 		return "", "", err
 	}
-	b, _, err := s.Contents.Reader.Text(ctx, s.source(ctx, c.B.Version()))
+	b, _, err := s.contents.Reader.Text(ctx, s.source(ctx, c.B.Version()))
 	if err != nil {
 		return "", "", err
 	}
@@ -253,6 +284,6 @@ func (s *Service) Patch(ctx context.Context, p Pair) (patch, name string, err er
 	if len(ta) > maxText || len(tb) > maxText {
 		return "", "", errTooLarge.New("they are too large to be compared; both can be downloaded")
 	}
-	patch, _ = diff.Unified(ta, tb, c.A.Item.Name, c.B.Item.Name)
-	return patch, c.B.Item.Name, nil
+	err = s.inTurn(ctx, func() { patch, _ = diff.Unified(ta, tb, c.A.Item.Name, c.B.Item.Name) })
+	return patch, c.B.Item.Name, err
 }

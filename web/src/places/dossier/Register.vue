@@ -63,6 +63,17 @@ watch(
   { immediate: true },
 )
 
+/** A row that goes elsewhere in the order takes its focus along: a browser takes it away from what is put elsewhere. */
+watch(
+  rows,
+  async () => {
+    const row = document.activeElement?.closest<HTMLElement>('tr[data-thing]')
+    await nextTick()
+    if (row?.isConnected && document.activeElement === document.body) row.focus({ preventScroll: true })
+  },
+  { flush: 'pre' },
+)
+
 /** In CSS pixels, as the styles make it; on a narrow page a row has two lines of its own. */
 const rowHeight = computed(() => (narrow.value ? 56 : 38))
 const ahead = computed(() => props.folders.length * (narrow.value ? 44 : 38))
