@@ -31,10 +31,15 @@ type Table struct {
 	Columns []Column
 	Rows    []Row
 	// Cells counts those that differ, ChangedRows the rows they are in.
-	Cells, ChangedRows, RemovedRows, AddedRows     int
-	RemovedColumns, AddedColumns, SameRows, Widest int
+	Cells, ChangedRows, RemovedRows, AddedRows int
+	RemovedColumns, AddedColumns, SameRows     int
 	// Exact says that no part was too different to be compared row by row.
 	Exact bool
+}
+
+// Differs reports whether anything is not the same.
+func (t Table) Differs() bool {
+	return t.Cells+t.AddedRows+t.RemovedRows+t.AddedColumns+t.RemovedColumns > 0
 }
 
 const (
@@ -75,7 +80,8 @@ func Tables(a, b [][]string) Table {
 	return t
 }
 
-func cell(rows [][]string, row, column int) string {
+// Cell is what stands in a row and column, or nothing where there is none.
+func Cell(rows [][]string, row, column int) string {
 	if row < 0 || column < 0 || column >= len(rows[row]) {
 		return ""
 	}
@@ -96,7 +102,7 @@ func (t *Table) columns(a, b [][]string) {
 		out := make([]string, w)
 		for i := range out {
 			if len(rows) > 0 {
-				out[i] = strings.TrimSpace(cell(rows, 0, i))
+				out[i] = strings.TrimSpace(Cell(rows, 0, i))
 			}
 		}
 		return out
@@ -133,7 +139,6 @@ func (t *Table) columns(a, b [][]string) {
 			}
 		}
 	}
-	t.Widest = max(wa, wb)
 }
 
 // keys writes each row down by the columns that both tables have.
@@ -147,7 +152,7 @@ func keys(rows [][]string, shared []Column, first bool) []string {
 			if first {
 				at = c.A
 			}
-			b.WriteString(cell(rows, i, at))
+			b.WriteString(Cell(rows, i, at))
 			b.WriteByte(0)
 		}
 		out[i] = b.String()
@@ -159,7 +164,7 @@ func keys(rows [][]string, shared []Column, first bool) []string {
 func (t *Table) pair(a, b [][]string, i, j int) {
 	row := Row{A: i, B: j}
 	for n, c := range t.Columns {
-		if c.A >= 0 && c.B >= 0 && cell(a, i, c.A) != cell(b, j, c.B) {
+		if c.A >= 0 && c.B >= 0 && Cell(a, i, c.A) != Cell(b, j, c.B) {
 			row.Changed = append(row.Changed, n)
 		}
 	}
@@ -201,12 +206,12 @@ func (t *Table) matches(a, b [][]string, shared []Column, e Edit, n, m int) (pai
 	alike := func(i, j int) int {
 		same := 0
 		for _, c := range shared {
-			if cell(a, i, c.A) == cell(b, j, c.B) {
+			if Cell(a, i, c.A) == Cell(b, j, c.B) {
 				same++
 			}
 		}
 		// A row is the same also by its first cell alone, which often names it.
-		named := len(shared) > 0 && cell(a, i, shared[0].A) != "" && cell(a, i, shared[0].A) == cell(b, j, shared[0].B)
+		named := len(shared) > 0 && Cell(a, i, shared[0].A) != "" && Cell(a, i, shared[0].A) == Cell(b, j, shared[0].B)
 		if same == 0 || 2*same < len(shared) && !named {
 			return 0
 		}

@@ -83,7 +83,7 @@ func TestTablesHoldBoth(t *testing.T) {
 				rb = append(rb, row.B)
 			}
 			for n, c := range got.Columns {
-				if row.Kind() == Same && c.A >= 0 && c.B >= 0 && (cell(a, row.A, c.A) != cell(b, row.B, c.B)) != slices.Contains(row.Changed, n) {
+				if row.Kind() == Same && c.A >= 0 && c.B >= 0 && (Cell(a, row.A, c.A) != Cell(b, row.B, c.B)) != slices.Contains(row.Changed, n) {
 					t.Fatalf("%v and %v: row %+v, column %+v", a, b, row, c)
 				}
 			}

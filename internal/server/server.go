@@ -114,7 +114,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		a.cells = cell.New(0, c.compiled())
 	}
 	reader := &reading.Reader{Cells: a.cells, Notes: reading.Noted{DB: db, Clock: clock}, Hurry: c.Hurry}
-	changes := &tree.Service{Access: keeper, Now: acts.Now, Bars: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Bars},
+	changes := &tree.Service{Access: keeper, Bars: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Bars},
 		Within: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Within},
 		Follow: []func(context.Context, *act.Tx, tree.Change) error{links.Follow, sensitive.Follow}}
 	contents := &tree.Contents{DB: db, Content: a.Content, Keys: a.Keys, Reader: reader}

@@ -40,8 +40,24 @@ type Sight struct {
 
 // MayDelete reports whether the person for whom it was found may delete it: of
 // documents also what they added themselves.
-func (s Sight) MayDelete(person uuid.UUID) bool {
-	return s.Caps.Deletes(s.CreatedBy == person && s.Item.Kind == items.Document)
+func (s Sight) MayDelete(person uuid.UUID) bool { return s.Caps.Deletes(s.Own(person)) }
+
+// Own reports whether it is a document that somebody added themselves.
+func (s Sight) Own(person uuid.UUID) bool {
+	return s.CreatedBy == person && s.Item.Kind == items.Document
+}
+
+// Managers are the people who manage a dossier now.
+func (g *Guard) Managers(ctx context.Context, q postgres.Q, dossier uuid.UUID, now time.Time) ([]uuid.UUID, error) {
+	f, c, err := g.Dossier(ctx, q, dossier)
+	if err != nil {
+		return nil, err
+	}
+	var managers []access.Subject
+	for _, grant := range f.Managers(now) {
+		managers = append(managers, grant.Subject)
+	}
+	return uuids(c.Everybody(managers)), nil
 }
 
 // Deleted finds an item that was deleted, like Item.

@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/items"
+	"tabularis/core/register"
 	"tabularis/internal/platform/postgres"
 )
 
@@ -44,6 +45,14 @@ type Located struct {
 	// KeptBy is who has it in hand and keeps others from downloading it meanwhile.
 	KeptBy *uuid.UUID `db:"kept_by"`
 	Stamps
+}
+
+// Ref is a document's register number; a folder has none.
+func (l Located) Ref() string {
+	if l.Item.Number == nil {
+		return ""
+	}
+	return register.Ref{Code: l.Code, Number: *l.Item.Number}.String()
 }
 
 // ContentSight is a document with a version of its content and where that lies.

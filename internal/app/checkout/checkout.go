@@ -122,14 +122,8 @@ func holding(sight guard.Sight, t checkout.Terms) events.Holding {
 
 // find finds a document with who has it in hand, and holds its dossier's row.
 func (s *Service) find(ctx context.Context, tx *act.Tx, document uuid.UUID, need access.Caps) (guard.Sight, *Held, error) {
-	sight, err := s.Access.Kind(ctx, tx, document, items.Document, need, tx.Now)
+	sight, err := tree.HoldDocument(ctx, tx, s.Access, document, need)
 	if err != nil {
-		return sight, nil, err
-	}
-	if err := tree.LockDossier(ctx, tx, sight.DossierID); err != nil {
-		return sight, nil, err
-	}
-	if sight, err = s.Access.Kind(ctx, tx, document, items.Document, need, tx.Now); err != nil {
 		return sight, nil, err
 	}
 	by, err := Of(ctx, tx, []uuid.UUID{document})
@@ -145,7 +139,7 @@ func (s *Service) tell(ctx context.Context, tx *act.Tx, sight guard.Sight, what 
 
 // way is the page on which a document stands.
 func way(sight guard.Sight) string {
-	return "/d/" + register.Ref{Code: sight.Code, Number: *sight.Number}.String()
+	return "/d/" + sight.Ref()
 }
 
 // GiveBack lets go of a document that the acting person has in hand. Those who wait for

@@ -12,7 +12,6 @@ import (
 	"tabularis/core/access"
 	"tabularis/core/diff"
 	"tabularis/core/items"
-	"tabularis/core/register"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
@@ -61,9 +60,6 @@ type Pair struct {
 type Side struct {
 	guard.ContentSight
 }
-
-// Ref is the document's register number.
-func (s Side) Ref() string { return register.Ref{Code: s.Code, Number: *s.Number}.String() }
 
 // maxText is how much text is compared, in bytes.
 const maxText = 8 << 20
@@ -216,12 +212,11 @@ func differing(a, b preview.Prepared) (out *Table) {
 		if t.Sheet == "" {
 			t.Sheet = pair[0].Name
 		}
-		differs := t.Cells+t.AddedRows+t.RemovedRows+t.AddedColumns+t.RemovedColumns > 0
 		switch {
 		case out == nil:
 			out = &t
-		case !differs:
-		case out.Cells+out.AddedRows+out.RemovedRows+out.AddedColumns+out.RemovedColumns == 0:
+		case !t.Differs():
+		case !out.Differs():
 			out = &t
 		default:
 			out.Others = append(out.Others, t.Sheet)

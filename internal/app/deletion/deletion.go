@@ -108,12 +108,7 @@ func (s *Service) lock(ctx context.Context, tx *act.Tx, sights []guard.Sight) er
 	for _, item := range sights {
 		dossiers = append(dossiers, item.DossierID)
 	}
-	for _, d := range guard.Sorted(dossiers) {
-		if err := tree.LockDossier(ctx, tx, d); err != nil {
-			return err
-		}
-	}
-	return nil
+	return tree.LockDossiers(ctx, tx, guard.Sorted(dossiers))
 }
 
 // found is a deletion that the acting person may know of, with what they may do.
@@ -122,13 +117,14 @@ type found struct {
 	guard.Sight
 }
 
-// mayBringBack says that whoever deleted it may take that back where they may add, and
-// whoever could delete it.
-func (f found) mayBringBack(me uuid.UUID) bool {
-	return f.Sight.MayDelete(me) || f.By == me && f.Caps.Has(access.Add)
+// bringsBack says that whoever deleted something may take that back where they may add,
+// and whoever could delete it.
+func bringsBack(caps access.Caps, own, deleted bool) bool {
+	return caps.Deletes(own) || deleted && caps.Has(access.Add)
 }
 
-func (f found) mayDestroy() bool { return f.Caps.Has(access.Delete | access.Manage) }
+// destroys says that for good something goes by whoever may delete and manages it.
+func destroys(caps access.Caps) bool { return caps.Has(access.Delete | access.Manage) }
 
 // find finds deletions that are not over, and holds the rows of their dossiers.
 func (s *Service) find(ctx context.Context, tx *act.Tx, ids []uuid.UUID) ([]found, error) {
@@ -197,8 +193,9 @@ func (s *Service) BringBack(ctx context.Context, ids []uuid.UUID, links bool) (b
 		if err != nil {
 			return err
 		}
+		me := tx.Actor.Person.ID
 		for _, f := range all {
-			if !f.mayBringBack(tx.Actor.Person.ID) || links && !f.Caps.Has(access.Share) {
+			if !bringsBack(f.Caps, f.Own(me), f.By == me) || links && !f.Caps.Has(access.Share) {
 				return fault.Refused("bring this back")
 			}
 			was := f.Sight.Name
@@ -232,16 +229,12 @@ func (s *Service) Ask(ctx context.Context, id uuid.UUID) error {
 		if err := tell(f.By); err != nil {
 			return err
 		}
-		forest, circles, err := s.Access.Dossier(ctx, tx, f.DossierID)
+		managers, err := s.Access.Managers(ctx, tx, f.DossierID, tx.Now)
 		if err != nil {
 			return err
 		}
-		var managers []access.Subject
-		for _, g := range forest.Managers(tx.Now) {
-			managers = append(managers, g.Subject)
-		}
-		for _, m := range circles.Everybody(managers) {
-			if err := tell(uuid.UUID(m)); err != nil {
+		for _, m := range managers {
+			if err := tell(m); err != nil {
 				return err
 			}
 		}
@@ -259,7 +252,7 @@ func (s *Service) Destroy(ctx context.Context, ids []uuid.UUID, code string) err
 		}
 		for _, f := range all {
 			switch {
-			case !f.mayDestroy():
+			case !destroys(f.Caps):
 				return fault.Refused("destroy this")
 			case !strings.EqualFold(strings.TrimSpace(code), f.Code):
 				return errCodeDiffers.In("code", "that is not the code of the dossier")

@@ -21,9 +21,8 @@ import (
 // Shown is something that was deleted, as the acting person may know of it.
 type Shown struct {
 	Row
-	Goes time.Time
-	Left int
-	// FolderGone says that the folder in which it was is deleted, too.
+	Goes                               time.Time
+	Left                               int
 	MayBringBack, MayDestroy, MayShare bool
 }
 
@@ -117,5 +116,5 @@ func shown(v *guard.View, r Row, me uuid.UUID, keep keeping.Period, now time.Tim
 	caps := v.May(r.Root, r.DossierID, now).Caps
 	own := r.CreatedBy == me && r.Kind == items.Document
 	return Shown{Row: r, Goes: keep.Goes(r.At), Left: keep.Left(r.At, now),
-		MayBringBack: caps.Deletes(own) || r.By == me && caps.Has(access.Add), MayDestroy: caps.Has(access.Delete | access.Manage), MayShare: caps.Has(access.Share)}
+		MayBringBack: bringsBack(caps, own, r.By == me), MayDestroy: destroys(caps), MayShare: caps.Has(access.Share)}
 }

@@ -3,13 +3,13 @@ package items
 import (
 	"context"
 	"fmt"
+	"time"
 
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
 	"tabularis/core/items"
-	"tabularis/core/register"
 	"tabularis/core/versions"
 	"tabularis/internal/app/act"
 	"tabularis/internal/platform/postgres"
@@ -17,16 +17,16 @@ import (
 
 // LooksLike finds the document in the same folder of whose name that of something that just
 // came in is a copy's, where the acting person may give it a further version.
-func (s *Service) LooksLike(ctx context.Context, q postgres.Q, made items.Item) (*items.Item, error) {
+func (s *Service) LooksLike(ctx context.Context, q postgres.Q, made items.Item, now time.Time) (*items.Item, error) {
 	name, ok := versions.Original(made.Name)
 	if !ok {
 		return nil, nil
 	}
-	there, _, err := s.Access.Sees(s.Now()).Named(ctx, q, *made.ParentID, name)
+	there, _, err := s.Access.Sees(now).Named(ctx, q, *made.ParentID, name)
 	if err != nil || there == nil || there.Kind != items.Document {
 		return nil, err
 	}
-	_, err = s.Access.Item(ctx, q, there.ID, access.See|access.Change, s.Now())
+	_, err = s.Access.Item(ctx, q, there.ID, access.See|access.Change, now)
 	if err != nil && fault.Of(err).Kind != fault.Internal {
 		return nil, nil
 	}
@@ -37,14 +37,8 @@ func (s *Service) LooksLike(ctx context.Context, q postgres.Q, made items.Item) 
 // document: it was the same paper under another name. The acting person may change the
 // one and delete the other.
 func (s *Service) Adopt(ctx context.Context, tx *act.Tx, document, from uuid.UUID) (items.Version, error) {
-	to, err := s.Access.Kind(ctx, tx, document, items.Document, access.Change, tx.Now)
+	to, err := HoldDocument(ctx, tx, s.Access, document, access.Change)
 	if err != nil {
-		return items.Version{}, err
-	}
-	if err := LockDossier(ctx, tx, to.DossierID); err != nil {
-		return items.Version{}, err
-	}
-	if to, err = s.Access.Kind(ctx, tx, document, items.Document, access.Change, tx.Now); err != nil {
 		return items.Version{}, err
 	}
 	other, err := s.Access.Kind(ctx, tx, from, items.Document, access.See|access.Download, tx.Now)
@@ -66,7 +60,6 @@ func (s *Service) Adopt(ctx context.Context, tx *act.Tx, document, from uuid.UUI
 	if err != nil {
 		return v, err
 	}
-	ref := register.Ref{Code: to.Code, Number: *to.Number}
-	_, err = s.Delete(ctx, tx, other, fmt.Sprintf("%s, v. %d", ref, v.Number))
+	_, err = s.Delete(ctx, tx, other, fmt.Sprintf("%s, v. %d", to.Ref(), v.Number))
 	return v, err
 }

@@ -20,7 +20,6 @@ import (
 // event → what follows.
 type Service struct {
 	Access *guard.Guard
-	Now    func() time.Time
 	// Bars tell what stands on an item and stops changes. A capability that can stop
 	// them adds to it when the server is put together.
 	Bars []func(ctx context.Context, q postgres.Q, i items.Item) ([]items.Bar, error)

@@ -9,7 +9,6 @@ import (
 	"tabularis/core/events"
 	"tabularis/core/items"
 	"tabularis/core/names"
-	"tabularis/core/register"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/platform/postgres"
@@ -99,7 +98,7 @@ func (s *Service) Move(ctx context.Context, tx *act.Tx, item, to guard.Sight) er
 			return err
 		}
 		if item.Number != nil {
-			data.Was = register.Ref{Code: item.Code, Number: *item.Number}.String()
+			data.Was = item.Ref()
 		}
 	}
 	if err := tx.Record(ctx, act.Event{What: moved.With(data), Dossier: to.DossierID, Item: &item.ID}); err != nil {

@@ -137,6 +137,17 @@ func LockDossier(ctx context.Context, q postgres.Q, id uuid.UUID) error {
 	return postgres.Found(q.GetContext(ctx, &one, `SELECT 1 FROM dossiers WHERE id = $1 FOR NO KEY UPDATE`, id))
 }
 
+// LockDossiers holds the rows of dossiers, which come in the order in which rows are
+// taken; see access.Sorted.
+func LockDossiers(ctx context.Context, q postgres.Q, sorted []uuid.UUID) error {
+	for _, id := range sorted {
+		if err := LockDossier(ctx, q, id); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // takeNumber gives out the next register number.
 func takeNumber(ctx context.Context, q postgres.Q, dossier uuid.UUID) (n int, err error) {
 	return n, postgres.Found(q.GetContext(ctx, &n, `UPDATE dossiers SET last_number = last_number + 1 WHERE id = $1 RETURNING last_number`, dossier))

@@ -16,17 +16,25 @@ import (
 	"tabularis/internal/platform/postgres"
 )
 
+// HoldDocument finds a document for the acting person, who needs the capabilities on it,
+// and holds its dossier's row: nobody changes it, or its access, until the act ends.
+func HoldDocument(ctx context.Context, tx *act.Tx, a *guard.Guard, document uuid.UUID, need access.Caps) (guard.Sight, error) {
+	sight, err := a.Kind(ctx, tx, document, items.Document, need, tx.Now)
+	if err != nil {
+		return sight, err
+	}
+	if err := LockDossier(ctx, tx, sight.DossierID); err != nil {
+		return sight, err
+	}
+	// What was allowed before must still be.
+	return a.Kind(ctx, tx, document, items.Document, need, tx.Now)
+}
+
 // history finds a document that the acting person may change, with its versions, and
 // holds its dossier's row.
 func (s *Service) history(ctx context.Context, tx *act.Tx, document uuid.UUID, op items.Operation) (guard.Sight, []NamedVersion, error) {
-	sight, err := s.Access.Kind(ctx, tx, document, items.Document, access.Change, tx.Now)
+	sight, err := HoldDocument(ctx, tx, s.Access, document, access.Change)
 	if err != nil {
-		return sight, nil, err
-	}
-	if err := LockDossier(ctx, tx, sight.DossierID); err != nil {
-		return sight, nil, err
-	}
-	if sight, err = s.Access.Kind(ctx, tx, document, items.Document, access.Change, tx.Now); err != nil {
 		return sight, nil, err
 	}
 	if op != "" {

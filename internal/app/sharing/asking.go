@@ -46,16 +46,12 @@ func (s *Service) Ask(ctx context.Context, item uuid.UUID, message string) error
 
 // tellManagers tells those who can answer that somebody asks.
 func (s *Service) tellManagers(ctx context.Context, tx *act.Tx, wanted items.Item) error {
-	f, c, err := s.Access.Dossier(ctx, tx, wanted.DossierID)
+	managers, err := s.Access.Managers(ctx, tx, wanted.DossierID, tx.Now)
 	if err != nil {
 		return err
 	}
-	var managers []access.Subject
-	for _, g := range f.Managers(tx.Now) {
-		managers = append(managers, g.Subject)
-	}
-	for _, m := range c.Everybody(managers) {
-		if err := notices.Add(ctx, tx, uuid.UUID(m), notices.Asked, wanted.Name, "/today"); err != nil {
+	for _, m := range managers {
+		if err := notices.Add(ctx, tx, m, notices.Asked, wanted.Name, "/today"); err != nil {
 			return err
 		}
 	}

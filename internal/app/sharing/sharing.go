@@ -304,17 +304,10 @@ func (s *Service) GiveIn(ctx context.Context, tx *act.Tx, w Wish) error {
 func (s *Service) lock(ctx context.Context, tx *act.Tx, items []guard.Sight) ([]uuid.UUID, error) {
 	var dossiers []uuid.UUID
 	for _, i := range items {
-		if !slices.Contains(dossiers, i.DossierID) {
-			dossiers = append(dossiers, i.DossierID)
-		}
+		dossiers = append(dossiers, i.DossierID)
 	}
-	slices.SortFunc(dossiers, func(a, b uuid.UUID) int { return slices.Compare(a[:], b[:]) })
-	for _, d := range dossiers {
-		if err := tree.LockDossier(ctx, tx, d); err != nil {
-			return nil, err
-		}
-	}
-	return dossiers, nil
+	dossiers = guard.Sorted(dossiers)
+	return dossiers, tree.LockDossiers(ctx, tx, dossiers)
 }
 
 // put adds or widens one grant.

@@ -14,7 +14,6 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
-	"tabularis/core/register"
 	"tabularis/core/terms"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
@@ -25,7 +24,7 @@ import (
 func PathOf(s guard.Sight) string {
 	switch {
 	case s.Item.Kind == items.Document:
-		return "/d/" + register.Ref{Code: s.Code, Number: *s.Number}.String()
+		return "/d/" + s.Ref()
 	case s.ParentID == nil:
 		return "/dossiers/" + s.Code
 	}

@@ -37,7 +37,7 @@ func (s *Service) Outcome(ctx context.Context, id uuid.UUID) (Outcome, error) {
 	if u.Outcome != string(versions.NewDocument) || !slip.MayDelete {
 		return o, nil
 	}
-	like, err := s.Items.LooksLike(ctx, s.Acts.DB, slip.Item)
+	like, err := s.Items.LooksLike(ctx, s.Acts.DB, slip.Item, s.Acts.Now())
 	if err == nil && like != nil {
 		o.Like = &documents.Place{Item: *like, Code: slip.Code}
 	}

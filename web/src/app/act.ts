@@ -13,7 +13,8 @@ interface Undo {
 
 /** What is said of an act: that it was done, perhaps with a way back; and whether a refusal is told like that too. */
 interface Saying {
-  done?: string
+  /** Words, or how they are found once it is known what came of it. */
+  done?: string | (() => string)
   undo?: Undo
   /** For acts with no place of their own for a refusal. */
   aloud?: boolean
@@ -42,7 +43,8 @@ export function useAct({ apart = false } = {}) {
     let did = true
     try {
       await fn()
-      if (saying.done) tell(saying.done, saying.undo && wayBack(saying.undo))
+      const done = typeof saying.done === 'function' ? saying.done() : saying.done
+      if (done) tell(done, saying.undo && wayBack(saying.undo))
     } catch (e) {
       did = false
       if (e instanceof Refusal) field.value = e.problem.field

@@ -92,18 +92,11 @@ func rowOf(t comparison.Table, r diff.Row) contract.ComparedRow {
 	}
 	cells := make([]contract.ComparedCell, len(t.Columns))
 	for i, c := range t.Columns {
-		cells[i] = contract.ComparedCell{Before: present.Some(at(t.A, r.A, c.A)), Now: present.Some(at(t.B, r.B, c.B))}
+		cells[i] = contract.ComparedCell{Before: present.Some(diff.Cell(t.A, r.A, c.A)), Now: present.Some(diff.Cell(t.B, r.B, c.B))}
 	}
 	for _, n := range r.Changed {
 		cells[n].Changed = present.Some(true)
 	}
 	out.Cells = &cells
 	return out
-}
-
-func at(rows [][]string, row, column int) string {
-	if row < 0 || column < 0 || column >= len(rows[row]) {
-		return ""
-	}
-	return rows[row][column]
 }

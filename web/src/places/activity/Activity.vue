@@ -65,7 +65,7 @@ const words = computed(() => ({
   sinces: sinces.map((s) => ({ value: s, words: t(`activity.sinceWords.${s}`) })),
 }))
 /** What can be brought back from its line, by the id of its deletion. */
-const { data: deletions } = useDeletions({})
+const { data: deletions } = useDeletions({}, () => events.value.some((e) => e.data?.deletion))
 const { bringBack, ask, busy } = useDeletion()
 const deleted = computed(() => new Map(deletions.value?.pages.flatMap((p) => p.rows).map((r) => [r.id, r])))
 const goneBy = (l: Line) => ('one' in l ? deleted.value.get(l.one.data?.deletion ?? '') : undefined)

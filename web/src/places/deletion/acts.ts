@@ -1,7 +1,6 @@
 import { useI18n } from 'vue-i18n'
 import { api, data, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
-import { tell } from '../../app/toasts'
 import { stemOf } from '../../i18n/words'
 
 /** Deletes things, with a way back, and brings back what was deleted. */
@@ -25,7 +24,10 @@ export function useDeletion() {
       undo: { do: () => back(made, share), done: t('deletion.asBefore', { what }) },
     })
   }
-  const bringBack = (ids: string[], links = false) => doing.act(async () => tell(cameBack(await back(ids, links))), { aloud: true })
+  function bringBack(ids: string[], links = false) {
+    let there: Schemas['BroughtBack'][] = []
+    return doing.act(async () => (there = await back(ids, links)), { done: () => cameBack(there), aloud: true })
+  }
   const ask = (id: string, what: string) =>
     doing.act(() => api.POST('/deletions/{id}/request', { params: { path: { id } } }), {
       done: t('deletion.asked', { what: stemOf(what) }),
