@@ -214,6 +214,7 @@ func (o *office) endpoints(link uuid.UUID, token string) []endpoint {
 		{"POST", "/links/{id}/reminder", "/links/" + link.String() + "/reminder", nil, paper(access.Share)},
 		{"GET", "/visits/{token}/intake", "/visits/" + token + "/intake", nil, open},
 		{"POST", "/visits/{token}/intake", "/visits/" + token + "/intake", contract.HandIn{}, open},
+		{"DELETE", "/visits/{token}/intake/{id}", inDoc("/visits/" + token + "/intake/{id}"), nil, open},
 		{"PUT", "/links/{id}/terms", "/links/" + link.String() + "/terms", contract.LinkChange{Name: "a/b", Until: o.Now().Add(time.Hour)}, paper(access.Share)},
 		{"PATCH", "/links/{id}/terms", "/links/" + link.String() + "/terms", contract.LinkAdjustment{Until: ptr(o.Now().Add(-time.Hour))}, paper(access.Share)},
 		{"GET", "/visits/{token}", "/visits/" + token, nil, open},

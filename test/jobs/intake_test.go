@@ -62,6 +62,11 @@ func TestPapersThatAreWaitedFor(t *testing.T) {
 	other := sits(t, k, 390, 844)
 	other.does(other.Go(letter(t, k, "marit.juhl@pelham-dock.example")), other.Click("button::Begin"), other.SeeText("Two papers are asked for"), other.Gone("li.done"))
 
+	other.does(other.Choose("li[data-paper='Class certificate'] input", file("another ship.pdf")), other.See("li.done[data-paper='Class certificate']"))
+	other.count("outsider: a wrong paper is taken back", 1, func() {
+		other.does(other.Click("li[data-paper='Class certificate'] button::Take back"), other.Gone("li.done"))
+	})
+
 	ines.does(ines.opens("/outward"), ines.SeeText("2 of 2 papers are here"), ines.Click("button.name::Reports"), ines.See(".papers .here::Gas-free certificate"), ines.See(".trail li::DSC_0031"))
 	ines.does(ines.opens("/dossiers/MER-24/"+reports.String()), ines.See("tr[data-ref]::scan of class certificate"), ines.See("tr[data-ref]::DSC_0031"))
 	told := false

@@ -296,7 +296,7 @@ func TestHundredsOfFilesInOneDrop(t *testing.T) {
 	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.See("tr[data-ref]::Notes"))
 	begun := time.Now()
 	_, err := browser.Eval[bool](ines.Browser, `(() => {
-		const file = name => ({isFile: true, name, file: ok => ok(new File([name], name))})
+		const file = name => ({isFile: true, name, file: ok => ok(new File([name.endsWith(' 0.txt') ? 'x'.repeat(4 << 20) : name], name))})
 		const all = Array.from({length: `+strconv.Itoa(files)+`}, (_, i) => file('reading ' + i + '.txt'))
 		// Browsers give a folder's entries a hundred at a time.
 		const tree = {isDirectory: true, name: 'Readings', createReader() { let at = 0; return {readEntries: ok => { const some = all.slice(at, at + 100); at += 100; ok(some) }} }}
@@ -315,6 +315,13 @@ func TestHundredsOfFilesInOneDrop(t *testing.T) {
 	t.Logf("%d files in %v", files, time.Since(begun).Round(time.Second))
 	if d := testkit.Get[contract.Dossier](c, "/api/dossiers/MER-24"); d.Documents != files+3 {
 		t.Errorf("%d documents are there", d.Documents)
+	}
+	// However long each of them takes, their numbers follow their order.
+	for _, n := range []int{0, 1, 2, 10, files - 1} {
+		found := testkit.Get[contract.Place](c, fmt.Sprintf("/api/register-numbers/MER-24/%d", n+4))
+		if want := fmt.Sprintf("reading %d.txt", n); found.Name != want {
+			t.Errorf("MER-24/%03d is %s instead of %s", n+4, found.Name, want)
+		}
 	}
 }
 

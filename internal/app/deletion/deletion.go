@@ -21,6 +21,7 @@ import (
 	"tabularis/internal/app/notices"
 	"tabularis/internal/app/practice"
 	"tabularis/internal/platform/content"
+	"tabularis/internal/platform/jobs"
 	"tabularis/internal/platform/postgres"
 )
 
@@ -272,7 +273,7 @@ func (s *Service) destroy(ctx context.Context, tx *act.Tx, d tree.Deletion, item
 	if err != nil || len(places) == 0 {
 		return err
 	}
-	return tx.Enqueue(ctx, dropContent{places})
+	return tx.Enqueue(ctx, jobs.DropContent{Places: places})
 }
 
 // DestroyDue destroys what can no longer be brought back. What something stands on waits
@@ -303,7 +304,7 @@ func (s *Service) purgeSome(ctx context.Context) (done int, err error) {
 		if done, places, err = s.Items.PurgeVersions(ctx, tx, p.Keeping().Since(tx.Now), atOnce); err != nil || len(places) == 0 {
 			return err
 		}
-		return tx.Enqueue(ctx, dropContent{places})
+		return tx.Enqueue(ctx, jobs.DropContent{Places: places})
 	})
 }
 

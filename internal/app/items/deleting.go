@@ -194,3 +194,30 @@ func (s *Service) Destroy(ctx context.Context, tx *act.Tx, d Deletion, item item
 	}
 	return dropBlobs(ctx, tx, sums)
 }
+
+// TakeBack forgets, for whoever brought it, a document that nobody has worked with yet,
+// and returns the places of the content that nothing needs any more. That it is theirs is
+// for the caller to decide, who holds the dossier's row.
+func (s *Service) TakeBack(ctx context.Context, tx *act.Tx, by Hand, item items.Item) ([]uuid.UUID, error) {
+	if err := s.allow(ctx, tx, items.Deleting, item); err != nil {
+		return nil, err
+	}
+	d := Deletion{ID: uuid.Must(uuid.NewV7()), ItemID: item.ID, FolderID: *item.ParentID, By: by.Owner(), At: tx.Now}
+	if _, err := addDeletion(ctx, tx, d); err != nil {
+		return nil, err
+	}
+	if err := recountFolders(ctx, tx, []uuid.UUID{*item.ParentID}, []uuid.UUID{item.ScopeID}); err != nil {
+		return nil, err
+	}
+	sums, err := destroy(ctx, tx, d.ID)
+	if err != nil {
+		return nil, err
+	}
+	if err := by.Record(ctx, tx, Change{Operation: items.Destroying, Item: item}); err != nil {
+		return nil, err
+	}
+	if err := dropDeletion(ctx, tx, d.ID); err != nil {
+		return nil, err
+	}
+	return dropBlobs(ctx, tx, sums)
+}

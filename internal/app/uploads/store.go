@@ -36,13 +36,15 @@ type Upload struct {
 	// DocumentID is of which document it is to be a version, Note what is said of it.
 	DocumentID *uuid.UUID `db:"document_id"`
 	Note       string     `db:"note"`
+	// InTurn says that it waits until it is asked for, see Wish.
+	InTurn bool `db:"in_turn"`
 }
 
 // AddUpload adds an upload.
 func AddUpload(ctx context.Context, q postgres.Q, u Upload) error {
-	return postgres.Exec(ctx, q, `INSERT INTO uploads (id, person_id, folder_id, path, name, size, apart, sealed_key, nonce, expected_sha256, created_at, touched_at, visit_id, paper, document_id, note)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $11, $12, $13, $14, $15)`,
-		u.ID, u.PersonID, u.FolderID, u.Path, u.Name, u.Size, u.Apart, u.SealedKey, u.Nonce, u.Expected, u.CreatedAt, u.VisitID, u.Paper, u.DocumentID, u.Note)
+	return postgres.Exec(ctx, q, `INSERT INTO uploads (id, person_id, folder_id, path, name, size, apart, sealed_key, nonce, expected_sha256, created_at, touched_at, visit_id, paper, document_id, note, in_turn)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $11, $12, $13, $14, $15, $16)`,
+		u.ID, u.PersonID, u.FolderID, u.Path, u.Name, u.Size, u.Apart, u.SealedKey, u.Nonce, u.Expected, u.CreatedAt, u.VisitID, u.Paper, u.DocumentID, u.Note, u.InTurn)
 }
 
 // UploadByID finds an upload. With lock it holds the row.
@@ -76,6 +78,17 @@ func DropUpload(ctx context.Context, q postgres.Q, id uuid.UUID) error {
 func StaleUploads(ctx context.Context, q postgres.Q, since, now time.Time, limit int) (ids []uuid.UUID, err error) {
 	return ids, q.SelectContext(ctx, &ids, `SELECT id FROM uploads u WHERE touched_at < $1 OR visit_id IS NOT NULL AND outcome = '' AND received < size
 		AND NOT `+UnderWay("u", "$2")+` ORDER BY touched_at LIMIT $3`, since, now, limit)
+}
+
+// waitingUploads returns people's uploads that are complete and whose turn did not come
+// since, the oldest first.
+func waitingUploads(ctx context.Context, q postgres.Q, since time.Time, limit int) (all []Upload, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM uploads WHERE in_turn AND outcome = '' AND received = size AND touched_at < $1 AND person_id IS NOT NULL ORDER BY touched_at, id LIMIT $2`, since, limit)
+}
+
+// waitNoMore leaves an upload to whoever comes back to it.
+func waitNoMore(ctx context.Context, q postgres.Q, id uuid.UUID) error {
+	return postgres.Exec(ctx, q, `UPDATE uploads SET in_turn = false WHERE id = $1`, id)
 }
 
 // OpenUploadsOf counts the uploads of a visit that are still on their way.

@@ -65,6 +65,9 @@ type Wish struct {
 	SHA256 string
 	// Paper is which of the expected papers it is, where some are.
 	Paper *int
+	// InTurn says that it becomes what it becomes when whoever brings it asks for that:
+	// several files brought in together are to get their numbers in order.
+	InTurn bool
 	// Document is a document of which it is to be a version, whatever it is called; the
 	// folder is then its own. Note is what whoever brings it says of it.
 	Document *uuid.UUID
@@ -109,7 +112,7 @@ func (s *Service) Begin(ctx context.Context, w Wish) (Upload, error) {
 			return Upload{}, err
 		}
 	}
-	u := Upload{ID: uuid.Must(uuid.NewV7()), FolderID: folder.ID, DocumentID: w.Document, Note: note, Paper: w.Paper, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart, Expected: expected,
+	u := Upload{ID: uuid.Must(uuid.NewV7()), FolderID: folder.ID, DocumentID: w.Document, Note: note, Paper: w.Paper, InTurn: w.InTurn, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart, Expected: expected,
 		SealedKey: s.Keys.Seal(secret.Random(32), tree.KeyPurpose), Nonce: secret.Random(12), CreatedAt: now, TouchedAt: now}
 	by.Sign(&u)
 	return u, s.Acts.Do(ctx, func(tx *act.Tx) error {

@@ -9,6 +9,8 @@ import (
 var (
 	errLooked          = fault.Declare(fault.Invalid, "looked", "pages are counted from 1, at most …, and time does not run backwards")
 	errNothingHandedIn = fault.Declare(fault.Conflict, "nothing-handed-in", "nothing has been handed in yet")
+	errHandedIn        = fault.Declare(fault.Conflict, "handed-in", "it is handed in already")
+	errTakenUp         = fault.Declare(fault.Conflict, "taken-up", "somebody works with it already")
 	errPaperUnknown    = fault.Declare(fault.Invalid, "paper-unknown", "there is no such paper in the list")
 )
 

@@ -275,7 +275,10 @@ func (b *bringer) MayChange(ctx context.Context, q postgres.Q, there items.Item)
 // Record tells of what came in, by the link through which it did.
 func (b *bringer) Record(ctx context.Context, tx *act.Tx, c tree.Change) error {
 	seen := visitorOf(b.link, b.visit)
+	file := events.VisitFile{Visit: seen, Name: c.Item.Name, SHA256: hex.EncodeToString(c.Item.SHA256)}
 	switch {
+	case c.Operation == items.Destroying:
+		return b.s.tell(ctx, tx, b.link, &c.Item.ID, 1, events.LinkWithdrawn.With(file))
 	case c.Operation == items.Revising:
 		return b.s.tell(ctx, tx, b.link, &c.Item.ID, c.Version.Number, events.LinkRevised.With(events.VisitItem{Visit: seen, Name: c.Item.Name}))
 	case c.Item.Kind == items.Folder:
@@ -284,7 +287,6 @@ func (b *bringer) Record(ctx context.Context, tx *act.Tx, c tree.Change) error {
 		}
 		return tx.Record(ctx, act.Event{What: events.FolderMade.With(events.Name{Name: c.Item.Name}), By: b.Actor(), Dossier: c.Item.DossierID, Item: &c.Item.ID})
 	}
-	file := events.VisitFile{Visit: seen, Name: c.Item.Name, SHA256: hex.EncodeToString(c.Item.SHA256)}
 	return b.s.tell(ctx, tx, b.link, &c.Item.ID, 1, events.LinkReceived.With(file))
 }
 
@@ -393,6 +395,9 @@ func (s *Service) HandIn(ctx context.Context, v Visitor, signed Signed) (in Inta
 			}
 		}
 		visit.Name, visit.Note = name, strings.TrimSpace(signed.Note)
+		if err := handOver(ctx, tx, in.Received, tx.Now); err != nil {
+			return err
+		}
 		if err := SignVisit(ctx, tx, visit.ID, visit.Name, visit.Note); err != nil {
 			return err
 		}

@@ -23,6 +23,8 @@ type Received struct {
 	SHA256 []byte    `db:"sha256"`
 	Size   int64     `db:"size"`
 	At     time.Time `db:"at"`
+	// HandedAt is when the visitor said that they were done.
+	HandedAt *time.Time `db:"handed_at"`
 }
 
 // AddReceived notes a file that came in.
@@ -52,9 +54,40 @@ func FolderBrought(ctx context.Context, q postgres.Q, v Visit, folder uuid.UUID)
 // for certain, from all visits of that address.
 func ReceivedFrom(ctx context.Context, q postgres.Q, v Visit) (all []Received, err error) {
 	return all, q.SelectContext(ctx, &all, `SELECT r.* FROM link_received r JOIN visits v ON v.id = r.visit_id
-		WHERE r.link_id = $1 AND (r.visit_id = $2 OR $3 <> '' AND lower(v.email) = lower($3) AND v.known IN ('confirmed', 'signed-in'))
+		WHERE `+fromVisit+`
 		ORDER BY r.at, r.item_id`,
 		v.LinkID, v.ID, certain(v))
+}
+
+// receivedItem finds what came in from a visit, or from the address it certainly has.
+func receivedItem(ctx context.Context, q postgres.Q, v Visit, item uuid.UUID) (r Received, err error) {
+	return r, postgres.Found(q.GetContext(ctx, &r, `SELECT r.* FROM link_received r JOIN visits v ON v.id = r.visit_id
+		WHERE r.item_id = $4 AND `+fromVisit, v.LinkID, v.ID, certain(v), item))
+}
+
+// fromVisit is the condition that what was received through link $1 came in from visit $2,
+// or from others of the address $3, where that is known for certain.
+const fromVisit = `r.link_id = $1 AND (r.visit_id = $2 OR $3 <> '' AND lower(v.email) = lower($3) AND v.known IN ('confirmed', 'signed-in'))`
+
+// takenUp reports whether somebody has worked with what came in: made a version of it, or
+// given it to somebody.
+func takenUp(ctx context.Context, q postgres.Q, item uuid.UUID) (used bool, err error) {
+	return used, q.GetContext(ctx, &used, `SELECT EXISTS (SELECT 1 FROM versions WHERE item_id = $1 AND number > 1) OR EXISTS (SELECT 1 FROM grants WHERE item_id = $1)
+		OR EXISTS (SELECT 1 FROM link_items WHERE item_id = $1) OR EXISTS (SELECT 1 FROM link_versions WHERE item_id = $1)`, item)
+}
+
+// handOver notes that what came in was handed in.
+func handOver(ctx context.Context, q postgres.Q, received []Received, now time.Time) error {
+	ids := make([]uuid.UUID, len(received))
+	for i, r := range received {
+		ids[i] = r.ItemID
+	}
+	return postgres.Exec(ctx, q, `UPDATE link_received SET handed_at = $2 WHERE item_id = ANY($1::uuid[]) AND handed_at IS NULL`, postgres.IDs(ids), now)
+}
+
+// dropReceived forgets that something came in.
+func dropReceived(ctx context.Context, q postgres.Q, link, item uuid.UUID) error {
+	return postgres.ExecOne(ctx, q, `DELETE FROM link_received WHERE link_id = $1 AND item_id = $2`, link, item)
 }
 
 // TallyComing counts what was announced through a link and is still on its way: what

@@ -43,6 +43,14 @@ func (SendMail) Kind() string { return "send_mail" }
 // InsertOpts says in which queue it waits.
 func (SendMail) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: Mail} }
 
+// DropContent drops stored content that nothing needs any more.
+type DropContent struct {
+	Places []uuid.UUID `json:"places"`
+}
+
+// Kind names the job.
+func (DropContent) Kind() string { return "drop-content" }
+
 // Scan looks content through for what is sensitive, that has come in as a version
 // of a document.
 type Scan struct {

@@ -12,7 +12,7 @@ func samples() []Letter {
 	ines := Sender{"Ines Okafor", "principal surveyor", "ines.okafor@halyard-rook.example"}
 	link := Link{Sender: ines, Name: "Draft for yard", Message: "Dear Marit", Address: "https://papers.example/l/token", Terms: "You may view.", Password: true}
 	var happens []Happening
-	for _, kind := range []string{"link.opened", "link.fetched", "link.fetched-all", "link.received", "link.revised", "link.handed-in", "link.refused"} {
+	for _, kind := range []string{"link.opened", "link.fetched", "link.fetched-all", "link.received", "link.withdrawn", "link.revised", "link.handed-in", "link.refused"} {
 		happens = append(happens, Happening{Kind: kind, N: 1, Who: "marit@pelham-dock.example", File: "Draft.pdf"}, Happening{Kind: kind, N: 3})
 	}
 	return []Letter{

@@ -1710,6 +1710,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/visits/{token}/intake/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Takes back what this visitor brought and has not handed in yet. Its content is gone at once. */
+        delete: operations["withdrawPaper"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2032,7 +2052,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "document.taken-back" | "dossier.changed" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "document.taken-back" | "dossier.changed" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated";
         Stream: {
             events: components["schemas"]["Event"][];
             people: components["schemas"]["Person"][];
@@ -3163,6 +3183,10 @@ export interface components {
             email: string;
         };
         ReceivedFile: {
+            /** Format: uuid */
+            id: string;
+            /** @description It is handed in and cannot be taken back here */
+            handedIn: boolean;
             name: string;
             /** Format: int64 */
             size: number;
@@ -5904,6 +5928,29 @@ export interface operations {
         };
         responses: {
             /** @description The receipt */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitIntake"];
+                };
+            };
+        };
+    };
+    withdrawPaper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What the link takes in */
             200: {
                 headers: {
                     [name: string]: unknown;

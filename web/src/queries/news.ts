@@ -101,6 +101,7 @@ const concerns: Record<Kind, Concern[]> = {
   'link.fetched': ofVisits,
   'link.fetched-all': ofVisits,
   'link.received': ofVisits,
+  'link.withdrawn': ofVisits,
   'link.revised': ofVisits,
   'link.handed-in': ofVisits,
   'member.added': ofAccess,

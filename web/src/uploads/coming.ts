@@ -2,7 +2,7 @@ import { computed, shallowReactive, shallowRef, toRaw, triggerRef } from 'vue'
 import { Upload, type DetailedError } from 'tus-js-client'
 import { Refusal, type Schemas } from '../api/client'
 import type { Brought } from './dropped'
-import { atOnce, isPassing, pauses, refusalIn } from './way'
+import { atOnce, isPassing, patience, pauses, refusalIn } from './way'
 
 /** One file on its way in. */
 export interface Coming {
@@ -31,6 +31,8 @@ interface Way {
   /** Whether a try that failed like this is worth another. */
   passing?: (error: DetailedError) => boolean
   arrived: (c: Coming, id: string) => Promise<void> | void
+  /** Those of one drop arrive in their order: each gets its number then. */
+  inTurn?: boolean
 }
 
 const whole = (c: Coming) => (c.size ? Math.floor((c.sent / c.size) * 100) : 100)
@@ -49,6 +51,8 @@ export function useComing(way: Way) {
   const all = shallowRef<Coming[]>([])
   const queue: Coming[] = []
   const starters = new Map<number, () => void>()
+  /** Of each file of a drop, when its turn has come, and what lets those after it pass. */
+  const turns = new Map<number, { come: Promise<unknown>; pass: () => void }>()
   let number = 0
   let running = 0
 
@@ -86,9 +90,20 @@ export function useComing(way: Way) {
     // They begin in the order of their names, so that their numbers follow it.
     const inOrder = [...files].sort((a, b) => natural.compare(a.path, b.path) || natural.compare(a.file.name, b.file.name))
     const more = inOrder.map((f) => coming(f, to))
+    if (way.inTurn) lineUp(more)
     all.value = [...all.value, ...more]
     for (const c of more) queue.push(c)
     next()
+  }
+
+  function lineUp(drop: Coming[]): void {
+    let come = Promise.resolve()
+    for (const c of drop) {
+      let pass = () => {}
+      turns.set(c.id, { come, pass: () => pass() })
+      const passed = new Promise<void>((resolve) => (pass = resolve))
+      come = come.then(() => passed)
+    }
   }
 
   function coming({ file, path }: Brought, to: Record<string, string>): Coming {
@@ -96,9 +111,10 @@ export function useComing(way: Way) {
     const leave = (state: Coming['state'], forget: boolean) => {
       const was = c.state
       c.state = state
+      turns.get(c.id)?.pass()
       touch()
       void upload?.abort(forget)
-      if (was === 'running') finished()
+      if (was === 'running') finished(c)
     }
     const c: Coming = shallowReactive<Coming>({
       id: ++number,
@@ -131,7 +147,7 @@ export function useComing(way: Way) {
   function make(c: Coming, file: File): Upload {
     const upload: Upload = new Upload(file, {
       endpoint: way.endpoint,
-      metadata: { ...c.to, name: c.name, path: c.path },
+      metadata: { ...c.to, ...(way.inTurn ? { turn: 'waits' } : {}), name: c.name, path: c.path },
       retryDelays: pauses,
       uploadDataDuringCreation: true,
       removeFingerprintOnSuccess: true,
@@ -146,7 +162,7 @@ export function useComing(way: Way) {
         if (c.state === 'stopped' || c.state === 'paused') return
         c.state = 'refused'
         c.refusal = refusalIn(error)
-        finished()
+        finished(c)
       },
       onSuccess: () => void settle(c, upload.url?.split('/').pop() ?? ''),
     })
@@ -155,6 +171,7 @@ export function useComing(way: Way) {
 
   async function settle(c: Coming, id: string): Promise<void> {
     try {
+      await turns.get(c.id)?.come
       await way.arrived(c, id)
       c.state = 'done'
       c.sent = c.size
@@ -162,10 +179,11 @@ export function useComing(way: Way) {
       c.state = 'refused'
       c.refusal = e instanceof Refusal ? e : undefined
     }
-    finished()
+    finished(c)
   }
 
-  function finished(): void {
+  function finished(c: Coming): void {
+    turns.get(c.id)?.pass()
     running--
     touch()
     next()
@@ -178,12 +196,18 @@ export function useComing(way: Way) {
       c.state = 'running'
       touch()
       running++
+      const turn = turns.get(c.id)
+      if (turn) setTimeout(turn.pass, patience)
       starters.get(c.id)?.()
     }
   }
 
   function clear(): void {
-    for (const c of all.value) if (!isActive(c)) starters.delete(c.id)
+    for (const c of all.value) {
+      if (isActive(c)) continue
+      starters.delete(c.id)
+      turns.delete(c.id)
+    }
     all.value = all.value.filter(isActive)
   }
 

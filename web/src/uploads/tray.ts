@@ -13,6 +13,7 @@ export const useTray = defineStore('tray', () => {
   const after = new Map<string, () => void>()
   const { all, active, percent, counts, stopAll, ...coming } = useComing({
     endpoint: '/api/uploads',
+    inTurn: true,
     arrived: async (c, id) => {
       c.outcome = await data(api.GET('/uploads/{id}/outcome', { params: { path: { id } } }))
       const then = after.get(c.to.document ?? '')

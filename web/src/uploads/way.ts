@@ -7,6 +7,9 @@ export const pauses = [0, 500, 1000, 2000, 4000, 8000, 15_000, 30_000, 60_000]
 /** How many files come in at the same time. */
 export const atOnce = 3
 
+/** How long, in milliseconds, those after it wait for a file that has begun to come: their numbers are to follow the order. */
+export const patience = 5000
+
 /** Refusals are final, a lack of room among them; a lost connection, a restart or a lock is not. After signing in again it goes on, too. */
 export function isPassing(error: DetailedError): boolean {
   const status = error.originalResponse?.getStatus() ?? 0

@@ -11,6 +11,7 @@ import { chosen, dropped } from '../uploads/dropped'
 import { useBringing } from './bringing'
 import ComingFile from './ComingFile.vue'
 import HandIn from './HandIn.vue'
+import ReceivedLine from './ReceivedLine.vue'
 import { useThisVisit } from './visit'
 import { language, say } from './words'
 
@@ -88,7 +89,7 @@ function why(f: Coming) {
         <span class="tick"><IconCheck v-if="p.here" :aria-label="say('isHere')" role="img" /></span>
         <div>
           <h3>{{ p.name }}</h3>
-          <p v-for="f in p.files" :key="f.sha256" class="small quiet">{{ f.name }}, {{ size(f.size) }}</p>
+          <ReceivedLine v-for="f in p.files" :key="f.id" :file="f" @changed="emit('changed', $event)" />
           <div v-for="f in p.coming" :key="f.id" class="small">
             <p class="quiet">{{ progress.name(f) }}</p>
             <ComingFile :file="f" :refusal="why(f)" />
@@ -117,11 +118,11 @@ function why(f: Coming) {
           </button>
         </div>
       </li>
-      <li v-for="f in others" :key="f.name + f.at" class="done" :data-file="f.name">
+      <li v-for="f in others" :key="f.id" class="done" :data-file="f.name">
         <span class="tick"><IconCheck :aria-label="say('isHere')" role="img" /></span>
         <div>
           <h3>{{ f.name }}</h3>
-          <p class="small quiet">{{ size(f.size) }}</p>
+          <ReceivedLine :file="f" named @changed="emit('changed', $event)" />
         </div>
       </li>
     </ul>

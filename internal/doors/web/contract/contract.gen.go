@@ -300,6 +300,7 @@ const (
 	EventKindLinkRevised          EventKind = "link.revised"
 	EventKindLinkSent             EventKind = "link.sent"
 	EventKindLinkViewed           EventKind = "link.viewed"
+	EventKindLinkWithdrawn        EventKind = "link.withdrawn"
 	EventKindMemberAdded          EventKind = "member.added"
 	EventKindPracticeKept         EventKind = "practice.kept"
 	EventKindPracticeRemoval      EventKind = "practice.removal"
@@ -431,6 +432,8 @@ func (e EventKind) Valid() bool {
 	case EventKindLinkSent:
 		return true
 	case EventKindLinkViewed:
+		return true
+	case EventKindLinkWithdrawn:
 		return true
 	case EventKindMemberAdded:
 		return true
@@ -2626,8 +2629,12 @@ type RecallLanguage string
 
 // ReceivedFile defines model for ReceivedFile.
 type ReceivedFile struct {
-	At   time.Time `json:"at"`
-	Name string    `json:"name"`
+	At time.Time `json:"at"`
+
+	// HandedIn It is handed in and cannot be taken back here
+	HandedIn bool               `json:"handedIn"`
+	Id       openapi_types.UUID `json:"id"`
+	Name     string             `json:"name"`
 
 	// Paper The expected paper that it is
 	Paper  *string `json:"paper,omitempty"`

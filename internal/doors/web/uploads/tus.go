@@ -86,6 +86,7 @@ func (d uploadStore) NewUpload(ctx context.Context, info handler.FileInfo) (hand
 		Name:   info.MetaData["name"],
 		Size:   info.Size,
 		Apart:  info.MetaData["apart"] == "true",
+		InTurn: info.MetaData["turn"] == "waits" && !uploads.Visiting(ctx),
 		SHA256: info.MetaData["sha256"],
 		Note:   info.MetaData["note"],
 	}
@@ -162,6 +163,9 @@ func (u *upload) WriteChunk(ctx context.Context, offset int64, src io.Reader) (i
 }
 
 func (u *upload) FinishUpload(ctx context.Context) error {
+	if u.row.InTurn {
+		return nil
+	}
 	_, err := u.uploads.Finish(ctx, u.row.ID)
 	return tusError(err)
 }

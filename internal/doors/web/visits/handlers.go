@@ -124,6 +124,12 @@ func (h *Handlers) HandIn(ctx context.Context, r HandInRequestObject) (HandInRes
 	return HandIn200JSONResponse(visitIntake(in)), err
 }
 
+// WithdrawPaper takes back what a visitor brought.
+func (h *Handlers) WithdrawPaper(ctx context.Context, r WithdrawPaperRequestObject) (WithdrawPaperResponseObject, error) {
+	in, err := h.Visits.Withdraw(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id)
+	return WithdrawPaper200JSONResponse(visitIntake(in)), err
+}
+
 // OutlineLinkDocument says which pages a document has.
 func (h *Handlers) OutlineLinkDocument(ctx context.Context, r OutlineLinkDocumentRequestObject) (OutlineLinkDocumentResponseObject, error) {
 	o, err := h.Visits.Outline(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id)

@@ -23,7 +23,7 @@ func visitIntake(in visits.Intake) contract.VisitIntake {
 		Received: []contract.ReceivedFile{},
 	}
 	for _, r := range in.Received {
-		f := contract.ReceivedFile{Name: r.Name, Size: r.Size, Sha256: hex.EncodeToString(r.SHA256), At: r.At}
+		f := contract.ReceivedFile{Id: r.ItemID, HandedIn: r.HandedAt != nil, Name: r.Name, Size: r.Size, Sha256: hex.EncodeToString(r.SHA256), At: r.At}
 		if r.Paper != nil && *r.Paper < len(in.Expected) {
 			f.Paper = &in.Expected[*r.Paper].Name
 		}

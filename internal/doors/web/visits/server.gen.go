@@ -46,6 +46,9 @@ type ServerInterface interface {
 
 	// (POST /visits/{token}/intake)
 	HandIn(c *gin.Context, token Token)
+
+	// (DELETE /visits/{token}/intake/{id})
+	WithdrawPaper(c *gin.Context, token Token, id Id)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -320,6 +323,40 @@ func (siw *ServerInterfaceWrapper) HandIn(c *gin.Context) {
 	siw.Handler.HandIn(c, token)
 }
 
+// WithdrawPaper operation middleware
+func (siw *ServerInterfaceWrapper) WithdrawPaper(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WithdrawPaper(c, token, id)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -356,6 +393,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/visits/:token/documents/:id/looks", wrapper.NoteLook)
 	router.GET(options.BaseURL+"/visits/:token/intake", wrapper.GetIntake)
 	router.POST(options.BaseURL+"/visits/:token/intake", wrapper.HandIn)
+	router.DELETE(options.BaseURL+"/visits/:token/intake/:id", wrapper.WithdrawPaper)
 }
 
 type ArriveAtLinkRequestObject struct {
@@ -546,6 +584,29 @@ func (response HandIn200JSONResponse) VisitHandInResponse(w http.ResponseWriter)
 	return err
 }
 
+type WithdrawPaperRequestObject struct {
+	Token Token `json:"token"`
+	Id    Id    `json:"id"`
+}
+
+type WithdrawPaperResponseObject interface {
+	VisitWithdrawPaperResponse(w http.ResponseWriter) error
+}
+
+type WithdrawPaper200JSONResponse VisitIntake
+
+func (response WithdrawPaper200JSONResponse) VisitWithdrawPaperResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -575,6 +636,9 @@ type StrictServerInterface interface {
 
 	// (POST /visits/{token}/intake)
 	HandIn(ctx context.Context, request HandInRequestObject) (HandInResponseObject, error)
+
+	// (DELETE /visits/{token}/intake/{id})
+	WithdrawPaper(ctx context.Context, request WithdrawPaperRequestObject) (WithdrawPaperResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -937,6 +1001,33 @@ func (sh *strictHandler) HandIn(ctx *gin.Context, token Token) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(HandInResponseObject); ok {
 		if err := validResponse.VisitHandInResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WithdrawPaper operation middleware
+func (sh *strictHandler) WithdrawPaper(ctx *gin.Context, token Token, id Id) {
+	var request WithdrawPaperRequestObject
+
+	request.Token = token
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WithdrawPaper(ctx, request.(WithdrawPaperRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WithdrawPaper")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WithdrawPaperResponseObject); ok {
+		if err := validResponse.VisitWithdrawPaperResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -64,6 +64,7 @@ const de: typeof en = {
       'link_fetched-all': 'ein Besuch holte alles',
       link_received: 'ein Besuch brachte ein Dokument',
       link_revised: 'ein Besuch änderte ein Dokument',
+      link_withdrawn: 'ein Besuch nahm Gebrachtes zurück',
       'link_handed-in': 'Papiere wurden abgegeben',
       account_invited: 'jemand wurde eingeladen',
       account_entered: 'jemand meldete sich an',

@@ -7,6 +7,8 @@ const de: typeof en = {
     width: 'In dieser Breite lassen sich Seiten nicht zeigen.',
     'needs-identity': 'Der Link fragt, wer ihn öffnet.',
     'needs-opening': 'Der Link muss erst geöffnet werden.',
+    'taken-up': 'Damit wird schon gearbeitet.',
+    'handed-in': 'Es ist schon abgegeben.',
     'paper-unknown': 'Dieses Papier steht nicht in der Liste.',
     'downloads-used-up': 'Alle Downloads dieses Links sind verbraucht.',
     'address-not-allowed': 'Diese Adresse gehört nicht zu denen, für die er gedacht ist.',

@@ -62,6 +62,7 @@ export default {
       'link_fetched-all': 'a visitor fetched everything',
       link_received: 'a visitor brought a document',
       link_revised: 'a visitor changed a document',
+      link_withdrawn: 'a visitor took back what they brought',
       'link_handed-in': 'papers were handed in',
       account_invited: 'somebody was invited',
       account_entered: 'somebody signed in',

@@ -5,6 +5,8 @@ export default {
     width: 'Pages cannot be shown in this width.',
     'needs-identity': 'The link asks who opens it.',
     'needs-opening': 'The link has to be opened first.',
+    'taken-up': 'Somebody works with it already.',
+    'handed-in': 'It is handed in already.',
     'paper-unknown': 'This paper is not in the list.',
     'downloads-used-up': 'All downloads of this link are used up.',
     'address-not-allowed': 'This address is not among those it is meant for.',
