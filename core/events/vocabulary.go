@@ -250,10 +250,10 @@ var (
 	LinkFetched        = declare[VisitFile](Kind{Name: "link.fetched", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
 	LinkFetchedAll     = declare[VisitFiles](Kind{Name: "link.fetched-all", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
 	// LinkWithdrawn is that a visitor took back what they had brought.
-	LinkWithdrawn      = declare[VisitFile](Kind{Name: "link.withdrawn", About: OfLink, Outside: true, TellsSender: true})
-	LinkReceived       = declare[VisitFile](Kind{Name: "link.received", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
-	LinkRevised        = declare[VisitItem](Kind{Name: "link.revised", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
-	LinkHandedIn       = declare[HandingIn](Kind{Name: "link.handed-in", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
+	LinkWithdrawn = declare[VisitFile](Kind{Name: "link.withdrawn", About: OfLink, Outside: true, TellsSender: true})
+	LinkReceived  = declare[VisitFile](Kind{Name: "link.received", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
+	LinkRevised   = declare[VisitItem](Kind{Name: "link.revised", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
+	LinkHandedIn  = declare[HandingIn](Kind{Name: "link.handed-in", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
 )
 
 // Accounts, groups and the practice.
