@@ -87,7 +87,18 @@ type Blob struct {
 	Place     uuid.UUID `db:"place"`
 	SealedKey []byte    `db:"sealed_key"`
 	CreatedAt time.Time `db:"created_at"`
+	// Own is how many bytes lie in its place: fewer than its size where the rest stands in
+	// other blobs; Recipe says then of which runs it is made (core/chunk).
+	Own    int64  `db:"own"`
+	Recipe []byte `db:"recipe"`
+	// Weighed says that it was looked at whether the rest stands in others.
+	Weighed bool `db:"weighed"`
+	// LeftOver says that only other blobs need it, of which it holds parts.
+	LeftOver bool `db:"left_over"`
 }
+
+// Whole reports whether all of it lies in its place.
+func (b Blob) Whole() bool { return b.Own == b.Size }
 
 // Particulars are what a dossier is called, and what it is about. Its code stays.
 type Particulars struct {

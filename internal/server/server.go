@@ -21,6 +21,7 @@ import (
 	"tabularis/internal/doors/web/door"
 
 	"tabularis/internal/app/checkout"
+	"tabularis/internal/app/chunk"
 	"tabularis/internal/app/deletion"
 	tree "tabularis/internal/app/items"
 
@@ -64,6 +65,7 @@ type App struct {
 	Content *content.Store
 	Keys    *secret.Keys
 	Care    *care.Service
+	Chunks  *chunk.Service
 	Access  *guard.Guard
 	Items   *tree.Service
 	Jobs    *jobs.Registry
@@ -116,7 +118,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	reader := &reading.Reader{Cells: a.cells, Notes: reading.Noted{DB: db, Clock: clock}, Hurry: c.Hurry}
 	changes := &tree.Service{Access: keeper, Bars: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Bars},
 		Within: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Within},
-		Follow: []func(context.Context, *act.Tx, tree.Change) error{links.Follow, sensitive.Follow}}
+		Follow: []func(context.Context, *act.Tx, tree.Change) error{links.Follow, sensitive.Follow, chunk.Follow}}
 	contents := &tree.Contents{DB: db, Content: a.Content, Keys: a.Keys, Reader: reader}
 	drawer := pages.New(reader, office.Find(c.OfficeProgram))
 	a.sensitive = &sensitive.Service{Acts: acts, Contents: contents, MakersOfNewest: links.MakersOfNewest}
@@ -131,6 +133,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	}
 	a.Items = changes
 	a.Care = &care.Service{Acts: acts, Log: log, Content: a.Content, Keys: a.Keys, Rest: time.Hour}
+	a.Chunks = &chunk.Service{Acts: acts, Contents: contents}
 	locks := lease.NewLocks(db)
 	hub := live.NewHub()
 	hub.Others = map[string]func(string){lease.ReleaseChannel: locks.Wanted}
@@ -154,7 +157,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	}
 	a.Jobs = jobs.NewRegistry(db, a.Keys, log)
 	for _, capability := range []interface{ Register(r *jobs.Registry) }{
-		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
+		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
 	} {
 		capability.Register(a.Jobs)
 	}

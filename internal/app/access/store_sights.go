@@ -65,6 +65,7 @@ type ContentSight struct {
 	VAt     time.Time `db:"v_at"`
 	Place   uuid.UUID `db:"place"`
 	Sealed  []byte    `db:"sealed_key"`
+	Own     int64     `db:"own"`
 }
 
 // Version is the version that was asked for.
@@ -74,7 +75,7 @@ func (s ContentSight) Version() items.Version {
 
 // Blob is the version's content.
 func (s ContentSight) Blob() items.Blob {
-	return items.Blob{SHA256: s.VSHA256, Size: s.VSize, Place: s.Place, SealedKey: s.Sealed}
+	return items.Blob{SHA256: s.VSHA256, Size: s.VSize, Place: s.Place, SealedKey: s.Sealed, Own: s.Own}
 }
 
 var (
@@ -114,7 +115,7 @@ type SessionSight struct {
 //
 // It goes past sqlx to the driver, whose reading of a row costs half as much.
 func SessionSightOf(ctx context.Context, db *postgres.DB, tokenSHA256 []byte, id uuid.UUID, number int, now time.Time) (s SessionSight, err error) {
-	err = db.Pool.QueryRow(ctx, `SELECT i.id, i.kind, i.name, i.dossier_id, i.created_by, s.root_id, s.zone_id, ds.version, ps.version, p.id, v.number, v.sha256, v.size, v.media_type, v.created_at, b.place, b.sealed_key,
+	err = db.Pool.QueryRow(ctx, `SELECT i.id, i.kind, i.name, i.dossier_id, i.created_by, s.root_id, s.zone_id, ds.version, ps.version, p.id, v.number, v.sha256, v.size, v.media_type, v.created_at, b.place, b.sealed_key, b.own,
 		(SELECT k.person_id FROM checkouts k WHERE k.item_id = i.id AND k.keeps)
 		FROM sessions se JOIN people p ON p.id = se.person_id AND p.deactivated_at IS NULL
 		CROSS JOIN items i JOIN scopes s ON s.id = i.scope_id
@@ -124,14 +125,14 @@ func SessionSightOf(ctx context.Context, db *postgres.DB, tokenSHA256 []byte, id
 		WHERE se.token_sha256 = $1 AND se.expires_at > $2 AND NOT se.half AND i.id = $3
 			AND (p.standing = 'guest' OR p.totp_sealed IS NOT NULL OR NOT (SELECT second_factor_required FROM practice))`, tokenSHA256, now, id, number).
 		Scan(&s.ID, &s.Kind, &s.Name, &s.DossierID, &s.CreatedBy, &s.Root, &s.Zone, &s.Stamps.Dossier, &s.Stamps.People, &s.Person,
-			&s.VNumber, &s.VSHA256, &s.VSize, &s.VType, &s.VAt, &s.Place, &s.Sealed, &s.KeptBy)
+			&s.VNumber, &s.VSHA256, &s.VSize, &s.VType, &s.VAt, &s.Place, &s.Sealed, &s.Own, &s.KeptBy)
 	return s, postgres.Found(err)
 }
 
 // ContentSightOf finds a document like SightOf, with a version that is not
 // removed; number 0 means the counting one.
 func ContentSightOf(ctx context.Context, q postgres.Q, id uuid.UUID, number int, now time.Time) (s ContentSight, err error) {
-	return s, postgres.Found(q.GetContext(ctx, &s, sight+`, v.number AS v_number, v.sha256 AS v_sha256, v.size AS v_size, v.media_type AS v_type, v.created_at AS v_at, b.place, b.sealed_key`+sightFrom+
+	return s, postgres.Found(q.GetContext(ctx, &s, sight+`, v.number AS v_number, v.sha256 AS v_sha256, v.size AS v_size, v.media_type AS v_type, v.created_at AS v_at, b.place, b.sealed_key, b.own`+sightFrom+
 		`JOIN versions v ON v.item_id = i.id AND v.number = CASE WHEN $3::int = 0 THEN i.version ELSE $3 END AND v.removed_at IS NULL
 			JOIN blobs b ON b.sha256 = v.sha256
 		WHERE i.id = $1`, id, now, number))

@@ -87,7 +87,7 @@ func (s *Service) Verify(ctx context.Context) (Report, error) {
 	err := tree.EachBlob(ctx, s.Acts.DB, func(b items.Blob) error {
 		r.Blobs++
 		r.Bytes += b.Size
-		switch err := s.verify(b); {
+		switch err := s.verify(ctx, b); {
 		case errors.Is(err, fs.ErrNotExist):
 			r.Missing = append(r.Missing, fmt.Sprintf("%x", b.SHA256))
 		case err != nil:
@@ -117,12 +117,9 @@ func (s *Service) Verify(ctx context.Context) (Report, error) {
 	return r, err
 }
 
-func (s *Service) verify(b items.Blob) error {
-	key, err := s.Keys.Open(b.SealedKey, tree.KeyPurpose)
-	if err != nil {
-		return err
-	}
-	f, err := s.Content.Read(b.Place, [32]byte(key), b.Size)
+func (s *Service) verify(ctx context.Context, b items.Blob) error {
+	contents := tree.Contents{DB: s.Acts.DB, Content: s.Content, Keys: s.Keys}
+	f, err := contents.Read(ctx, b)
 	if err != nil {
 		return err
 	}

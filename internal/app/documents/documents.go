@@ -268,7 +268,7 @@ func (s *Service) File(ctx context.Context, id uuid.UUID, number int) (tree.File
 	if err != nil {
 		return tree.File{}, err
 	}
-	return s.opened(sighted)
+	return s.opened(ctx, sighted)
 }
 
 // FileBySession is File for whoever is signed in by the token of a session; see
@@ -278,11 +278,11 @@ func (s *Service) FileBySession(ctx context.Context, token string, id uuid.UUID,
 	if err != nil {
 		return tree.File{}, err
 	}
-	return s.opened(sighted)
+	return s.opened(ctx, sighted)
 }
 
-func (s *Service) opened(sighted guard.ContentSight) (tree.File, error) {
-	r, err := s.Contents.Read(sighted.Blob())
+func (s *Service) opened(ctx context.Context, sighted guard.ContentSight) (tree.File, error) {
+	r, err := s.Contents.Read(ctx, sighted.Blob())
 	return tree.File{Item: sighted.Item, Version: sighted.Version(), ReadSeekCloser: r}, err
 }
 

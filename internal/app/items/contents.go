@@ -48,16 +48,45 @@ func (s *Contents) blob(ctx context.Context, sha256 []byte) (*content.Reader, er
 	if err != nil {
 		return nil, err
 	}
-	return s.Read(b)
+	return s.Read(ctx, b)
 }
 
 // Read opens stored content.
-func (s *Contents) Read(b items.Blob) (*content.Reader, error) {
+func (s *Contents) Read(ctx context.Context, b items.Blob) (*content.Reader, error) {
+	if !b.Whole() {
+		return s.readRuns(ctx, b)
+	}
+	return s.ReadOwn(b)
+}
+
+// ReadOwn opens what lies in the place of a blob.
+func (s *Contents) ReadOwn(b items.Blob) (*content.Reader, error) {
 	key, err := s.Keys.Open(b.SealedKey, KeyPurpose)
 	if err != nil {
 		return nil, err
 	}
-	return s.Content.Read(b.Place, [32]byte(key), b.Size)
+	return s.Content.Read(b.Place, [32]byte(key), b.Own)
+}
+
+// readRuns opens content of which a part stands in other blobs.
+func (s *Contents) readRuns(ctx context.Context, b items.Blob) (*content.Reader, error) {
+	recipe, blobs, err := RecipeOf(ctx, s.DB, b.SHA256)
+	if err != nil {
+		return nil, err
+	}
+	sources := make([]content.Source, len(blobs))
+	for i, b := range blobs {
+		key, err := s.Keys.Open(b.SealedKey, KeyPurpose)
+		if err != nil {
+			return nil, err
+		}
+		sources[i] = content.Source{Place: b.Place, Key: [32]byte(key), Size: b.Own}
+	}
+	runs := make([]content.Run, len(recipe))
+	for i, r := range recipe {
+		runs[i] = content.Run(r)
+	}
+	return s.Content.ReadRuns(sources, runs), nil
 }
 
 // Source is the content of a version, for reading it on somebody's behalf. It

@@ -12,7 +12,8 @@ import (
 // UnreferencedPlaces returns which of the places neither a blob nor an upload refers to.
 func UnreferencedPlaces(ctx context.Context, q postgres.Q, places []uuid.UUID) (orphans []uuid.UUID, err error) {
 	return orphans, q.SelectContext(ctx, &orphans, `SELECT p FROM unnest($1::uuid[]) AS p
-		WHERE NOT EXISTS (SELECT 1 FROM blobs WHERE place = p) AND NOT EXISTS (SELECT 1 FROM uploads WHERE id = p AND outcome = '')`, postgres.IDs(places))
+		WHERE NOT EXISTS (SELECT 1 FROM blobs WHERE place = p) AND NOT EXISTS (SELECT 1 FROM uploads WHERE id = p AND outcome = '')
+			AND NOT EXISTS (SELECT 1 FROM left_places l WHERE l.place = p)`, postgres.IDs(places))
 }
 
 // EachBlob calls fn with every blob.

@@ -110,26 +110,38 @@ func destroy(ctx context.Context, q postgres.Q, deletion uuid.UUID) (sums [][]by
 }
 
 // dropBlobs forgets stored content that nothing needs any more, and returns where it
-// lies. While it looks, nothing new can come to need it.
+// lies. While it looks, nothing new can come to need it. What only other content needs, of
+// which it holds a part, is noted as left.
 func dropBlobs(ctx context.Context, q postgres.Q, sums [][]byte) (places []uuid.UUID, err error) {
 	if len(sums) == 0 {
 		return nil, nil
 	}
-	if err := postgres.Exec(ctx, q, `SELECT pg_advisory_xact_lock(`+blobsLock+`)`); err != nil {
+	if err := LockBlobs(ctx, q, true); err != nil {
 		return nil, err
 	}
 	if err := postgres.Exec(ctx, q, `DELETE FROM scans s WHERE s.`+needless("s"), sums); err != nil {
 		return nil, err
 	}
-	var gone []items.Blob
-	if err := q.SelectContext(ctx, &gone, `DELETE FROM blobs b WHERE b.`+needless("b")+` RETURNING b.*`, sums); err != nil {
-		return nil, err
-	}
-	for _, b := range gone {
-		if err := countStored(ctx, q, b, -b.Size); err != nil {
+	for len(sums) > 0 {
+		if err := postgres.Exec(ctx, q, `UPDATE blobs b SET left_over = true WHERE b.`+needless("b")+` AND `+aSource("b"), sums); err != nil {
 			return nil, err
 		}
-		places = append(places, b.Place)
+		var next [][]byte
+		if err := q.SelectContext(ctx, &next, `SELECT DISTINCT s.source FROM blobs b JOIN blob_sources s ON s.sha256 = b.sha256 WHERE b.`+needless("b")+` AND NOT `+aSource("b"), sums); err != nil {
+			return nil, err
+		}
+		var gone []items.Blob
+		if err := q.SelectContext(ctx, &gone, `DELETE FROM blobs b WHERE b.`+needless("b")+` AND NOT `+aSource("b")+` RETURNING b.*`, sums); err != nil {
+			return nil, err
+		}
+		for _, b := range gone {
+			if err := CountStored(ctx, q, b, -b.Own); err != nil {
+				return nil, err
+			}
+			places = append(places, b.Place)
+		}
+		// What they were made of may now be needed by nothing.
+		sums = next
 	}
 	return places, nil
 }
@@ -137,6 +149,20 @@ func dropBlobs(ctx context.Context, q postgres.Q, sums [][]byte) (places []uuid.
 // needless is the condition under which nothing needs the content of a row.
 func needless(row string) string {
 	return `sha256 = ANY($1::bytea[]) AND NOT EXISTS (SELECT 1 FROM versions v WHERE v.sha256 = ` + row + `.sha256) AND NOT EXISTS (SELECT 1 FROM all_items i WHERE i.sha256 = ` + row + `.sha256)`
+}
+
+// aSource is the condition that other content is made of parts of a blob.
+func aSource(row string) string {
+	return `EXISTS (SELECT 1 FROM blob_sources d WHERE d.source = ` + row + `.sha256)`
+}
+
+// LockBlobs keeps everybody from dropping content until the act ends; alone it keeps
+// everybody from coming to need some, too.
+func LockBlobs(ctx context.Context, q postgres.Q, alone bool) error {
+	if alone {
+		return postgres.Exec(ctx, q, `SELECT pg_advisory_xact_lock(`+blobsLock+`)`)
+	}
+	return postgres.Exec(ctx, q, `SELECT pg_advisory_xact_lock_shared(`+blobsLock+`)`)
 }
 
 // blobsLock is held by whoever comes to need content together with others, and alone by

@@ -92,10 +92,10 @@ func lastVersion(ctx context.Context, q postgres.Q, item uuid.UUID) (n int, err 
 // AddBlob adds content and reports whether it was new. Until the act ends nobody drops
 // it.
 func AddBlob(ctx context.Context, q postgres.Q, b items.Blob) (bool, error) {
-	if err := postgres.Exec(ctx, q, `SELECT pg_advisory_xact_lock_shared(`+blobsLock+`)`); err != nil {
+	if err := LockBlobs(ctx, q, false); err != nil {
 		return false, err
 	}
-	r, err := q.ExecContext(ctx, `INSERT INTO blobs (sha256, size, place, sealed_key, created_at) VALUES ($1, $2, $3, $4, $5)
+	r, err := q.ExecContext(ctx, `INSERT INTO blobs (sha256, size, own, place, sealed_key, created_at) VALUES ($1, $2, $2, $3, $4, $5)
 		ON CONFLICT (sha256) DO NOTHING`, b.SHA256, b.Size, b.Place, b.SealedKey, b.CreatedAt)
 	if err != nil {
 		return false, err
@@ -103,11 +103,11 @@ func AddBlob(ctx context.Context, q postgres.Q, b items.Blob) (bool, error) {
 	if n, err := r.RowsAffected(); err != nil || n == 0 {
 		return false, err
 	}
-	return true, countStored(ctx, q, b, b.Size)
+	return true, CountStored(ctx, q, b, b.Size)
 }
 
-// countStored counts content that the practice keeps from now on, or no longer.
-func countStored(ctx context.Context, q postgres.Q, b items.Blob, bytes int64) error {
+// CountStored counts content that the practice keeps from now on, or no longer.
+func CountStored(ctx context.Context, q postgres.Q, b items.Blob, bytes int64) error {
 	return postgres.ExecOne(ctx, q, `UPDATE storage_used SET bytes = bytes + $2 WHERE slot = $1`, b.Place[15]%16, bytes)
 }
 

@@ -203,6 +203,9 @@ func (s *Store) sealed(place uuid.UUID) (sealedContent, error) {
 	return os.Open(s.file(place))
 }
 
+// ReadAt reads from any place, as io.ReaderAt wants.
+func (r *Reader) ReadAt(p []byte, at int64) (int, error) { return r.plain.ReadAt(p, at) }
+
 // Read reads ahead by up to a buffer, so that each package is decrypted once
 // however small the pieces are that are asked for.
 func (r *Reader) Read(p []byte) (int, error) {

@@ -292,6 +292,9 @@ li {
   padding: 7px 0;
   border-bottom: 1px solid var(--tb-line);
 }
+li div {
+  min-width: 0;
+}
 li p {
   margin: 0;
   font-family: 'Literata Variable', Literata, Charter, serif;
