@@ -60,6 +60,11 @@ type (
 		Note  string `json:"note,omitempty"`
 		From  int    `json:"from,omitempty,string"`
 	}
+	// Thinning is how many versions of a document a rule let go.
+	Thinning struct {
+		Name     string `json:"name,omitempty"`
+		Versions int    `json:"versions,omitempty,string"`
+	}
 	// Holding is a document that is in somebody's hand: what for, and until when (RFC
 	// 3339); of one that was taken away from them, whose and why.
 	Holding struct {
@@ -195,8 +200,10 @@ type (
 
 // The dossiers and what is in them.
 var (
-	DossierMade         = declare[Name](Kind{Name: "dossier.made", About: OfDossier})
-	DossierChanged      = declare[Recasting](Kind{Name: "dossier.changed", About: OfDossier})
+	DossierMade    = declare[Name](Kind{Name: "dossier.made", About: OfDossier})
+	DossierChanged = declare[Recasting](Kind{Name: "dossier.changed", About: OfDossier})
+	// DossierKeeping is that it was said which versions are kept in a dossier.
+	DossierKeeping      = declare[Nothing](Kind{Name: "dossier.keeping", About: OfDossier})
 	FolderMade          = declare[Name](Kind{Name: "folder.made", About: OfItem})
 	FolderRenamed       = declare[Renaming](Kind{Name: "folder.renamed", About: OfItem})
 	FolderMoved         = declare[Moving](Kind{Name: "folder.moved", About: OfItem, EndsViews: true, Moves: true})
@@ -221,14 +228,16 @@ var (
 	VersionNamed        = declare[Versioning](Kind{Name: "version.named", About: OfItem})
 	VersionNoted        = declare[Versioning](Kind{Name: "version.noted", About: OfItem})
 	VersionRemoved      = declare[Versioning](Kind{Name: "version.removed", About: OfItem, EndsViews: true})
-	VersionRestored     = declare[Versioning](Kind{Name: "version.restored", About: OfItem})
-	AccessGiven         = declare[Giving](Kind{Name: "access.given", About: OfItem})
-	AccessChanged       = declare[Giving](Kind{Name: "access.changed", About: OfItem, EndsViews: true})
-	AccessEnded         = declare[Giving](Kind{Name: "access.ended", About: OfItem, EndsViews: true})
-	AccessClosed        = declare[Name](Kind{Name: "access.closed", About: OfItem, EndsViews: true})
-	AccessOpened        = declare[Name](Kind{Name: "access.opened", About: OfItem})
-	AccessViewedAs      = declare[PersonNamed](Kind{Name: "access.viewed-as", About: OfDossier})
-	AccessByGroup       = declare[ByGroup](Kind{Name: "access.by-group", About: OfDossier})
+	// VersionThinned is that versions were removed by a keeping rule.
+	VersionThinned  = declare[Thinning](Kind{Name: "version.thinned", About: OfItem})
+	VersionRestored = declare[Versioning](Kind{Name: "version.restored", About: OfItem})
+	AccessGiven     = declare[Giving](Kind{Name: "access.given", About: OfItem})
+	AccessChanged   = declare[Giving](Kind{Name: "access.changed", About: OfItem, EndsViews: true})
+	AccessEnded     = declare[Giving](Kind{Name: "access.ended", About: OfItem, EndsViews: true})
+	AccessClosed    = declare[Name](Kind{Name: "access.closed", About: OfItem, EndsViews: true})
+	AccessOpened    = declare[Name](Kind{Name: "access.opened", About: OfItem})
+	AccessViewedAs  = declare[PersonNamed](Kind{Name: "access.viewed-as", About: OfDossier})
+	AccessByGroup   = declare[ByGroup](Kind{Name: "access.by-group", About: OfDossier})
 	// memberAdded was recorded before access stood on items: it can be read, and is not
 	// recorded any more.
 	_                = declare[Membering](Kind{Name: "member.added", About: OfDossier})

@@ -78,6 +78,8 @@ type Version struct {
 	Note     string     `db:"note"`
 	BackFrom *int       `db:"back_from"`
 	MovedTo  *uuid.UUID `db:"moved_to"`
+	// Held says that somebody put it back by hand.
+	Held bool `db:"held"`
 }
 
 // Blob is stored content: where it lies, and its key, sealed under the key file.

@@ -8,12 +8,7 @@ import (
 
 func TestWhatMayBecomeOfAVersion(t *testing.T) {
 	all := []Version{{Number: 5}, {Number: 4, Named: true}, {Number: 3, Removed: true}, {Number: 2, Removed: true, Apart: true}, {Number: 1}}
-	code := func(err error) string {
-		if err == nil {
-			return ""
-		}
-		return fault.Of(err).Code
-	}
+	code := errorCode
 	for n, want := range map[int][3]string{
 		5: {"", "not-found", "version-counts"},
 		4: {"version-named", "not-found", ""},
@@ -33,4 +28,11 @@ func TestWhatMayBecomeOfAVersion(t *testing.T) {
 	if _, err := Note("note", "two\nlines"); err == nil {
 		t.Error("a note of two lines")
 	}
+}
+
+func errorCode(err error) string {
+	if err == nil {
+		return ""
+	}
+	return fault.Of(err).Code
 }

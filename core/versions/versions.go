@@ -1,11 +1,15 @@
 // Package versions decides what becomes of content that arrives under a name.
 package versions
 
+import "time"
+
 // Origin says how a version came about.
 type Origin string
 
 const (
 	Uploaded Origin = "uploaded"
+	// Saved is what a program stored by itself while somebody worked.
+	Saved Origin = "saved"
 	// BroughtBack is an older version that counts again.
 	BroughtBack Origin = "brought-back"
 )
@@ -49,6 +53,11 @@ type Version struct {
 	Removed bool
 	// Apart says that it became a document of its own, Named that somebody named it.
 	Apart, Named bool
+	// Noted says that somebody noted something of it, Held that it was put back by hand,
+	// Saved that a program stored it by itself. By is who made it.
+	Noted, Held, Saved bool
+	By                 string
+	At                 time.Time
 }
 
 // Counting is the number of the version that counts: the highest that is not

@@ -46,6 +46,7 @@ import (
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/sharing"
 	"tabularis/internal/app/uploads"
+	"tabularis/internal/app/versions"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/platform/cell"
 	"tabularis/internal/platform/content"
@@ -157,7 +158,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	}
 	a.Jobs = jobs.NewRegistry(db, a.Keys, log)
 	for _, capability := range []interface{ Register(r *jobs.Registry) }{
-		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
+		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
 	} {
 		capability.Register(a.Jobs)
 	}

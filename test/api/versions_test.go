@@ -22,6 +22,9 @@ func init() {
 			{"PATCH", "/documents/{id}/versions/{number}", of(1, ""), contract.VersionWords{Note: ptr("as drawn")}, paper(access.Change)},
 			{"DELETE", "/documents/{id}/versions/{number}", of(1, ""), nil, paper(access.Change)},
 			{"POST", "/documents/{id}/adoption", "/documents/" + o.plan.String() + "/adoption", contract.Adopt{From: o.plan}, paper(access.Change)},
+			{"GET", "/keeping", "/keeping?dossier=MER-24", nil, item(access.See)},
+			{"PUT", "/keeping", "", contract.SetKeeping{Dossier: ptr("MER-24")}, item(access.Manage)},
+			{"POST", "/keeping/draft", "", contract.SetKeeping{Dossier: ptr("MER-24")}, item(access.Manage)},
 			{"POST", "/documents/{id}/versions/{number}/return", of(1, "/return"), nil, paper(access.Change)},
 		}
 	})
@@ -51,7 +54,7 @@ func written(all []contract.Version) string {
 			s += fmt.Sprintf(" %q", *v.Note)
 		}
 		if v.Removed != nil {
-			s += " removed by " + v.Removed.By
+			s += " removed by " + *v.Removed.By
 		}
 		out = append(out, s)
 	}

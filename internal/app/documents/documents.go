@@ -17,6 +17,7 @@ import (
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/practice"
+	history "tabularis/internal/app/versions"
 	"tabularis/internal/platform/postgres"
 
 	"github.com/google/uuid"
@@ -60,6 +61,11 @@ type Slip struct {
 	// Held is who has it in hand, Waits that the acting person is told when it is free.
 	Held  *checkout.Held
 	Waits bool
+	// Rule says which versions are kept, Next when it removes one, Folds into which version
+	// each automatic save folds.
+	Rule  versions.Rule
+	Next  *time.Time
+	Folds map[int]int
 	// Kept is for how long removed versions can be put back, Now when that was asked.
 	Kept       keeping.Period
 	Now        time.Time
@@ -111,9 +117,13 @@ func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 		return Slip{}, err
 	}
 	slip.Kept, slip.Now = p.Keeping(), now
+	if slip.Rule, slip.Next, err = history.Next(ctx, q, slip.Item, slip.Versions, now); err != nil {
+		return Slip{}, err
+	}
+	slip.Folds = versions.Fold(tree.Plain(slip.Versions), versions.Sitting(p.SittingMinutes))
 	// What was removed is shown to whom it could come back for, as long as it can.
 	slip.Versions = slices.DeleteFunc(slip.Versions, func(v tree.NamedVersion) bool {
-		return v.RemovedAt != nil && v.MovedTo == nil && v.MovedToNo == nil && (v.RemovedBy == nil || !slip.Caps.Has(access.Change) || slip.Kept.Over(*v.RemovedAt, now))
+		return v.RemovedAt != nil && v.MovedTo == nil && v.MovedToNo == nil && (!slip.Caps.Has(access.Change) || slip.Kept.Over(*v.RemovedAt, now))
 	})
 	path, err := tree.ZonePathOf(ctx, q, id)
 	if err != nil {

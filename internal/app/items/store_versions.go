@@ -50,8 +50,13 @@ func removeVersion(ctx context.Context, q postgres.Q, item uuid.UUID, number int
 	return postgres.ExecOne(ctx, q, `UPDATE versions SET removed_at = $3, removed_by = $4 WHERE item_id = $1 AND number = $2`, item, number, now, by)
 }
 
+// thinVersions removes versions that a rule lets go: nobody did.
+func thinVersions(ctx context.Context, q postgres.Q, item uuid.UUID, numbers []int, now time.Time) error {
+	return postgres.Exec(ctx, q, `UPDATE versions SET removed_at = $3, removed_by = NULL WHERE item_id = $1 AND number = ANY($2::int[]) AND removed_at IS NULL`, item, numbers, now)
+}
+
 func restoreVersion(ctx context.Context, q postgres.Q, item uuid.UUID, number int) error {
-	return postgres.ExecOne(ctx, q, `UPDATE versions SET removed_at = NULL, removed_by = NULL WHERE item_id = $1 AND number = $2`, item, number)
+	return postgres.ExecOne(ctx, q, `UPDATE versions SET removed_at = NULL, removed_by = NULL, held = true WHERE item_id = $1 AND number = $2`, item, number)
 }
 
 // removedBefore lists versions that were removed before a moment, the oldest first.

@@ -19,6 +19,7 @@ import (
 	"tabularis/core/scan"
 	"tabularis/core/storage"
 	"tabularis/core/terms"
+	"tabularis/core/versions"
 	"tabularis/internal/app/act"
 )
 
@@ -56,6 +57,9 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 			}
 		}
 		if err := keeping.Check("keepingDays", p.Keeping()); err != nil {
+			return err
+		}
+		if err := versions.Sitting(p.SittingMinutes).Check("sittingMinutes"); err != nil {
 			return err
 		}
 		patterns, err := scan.Patterns(p.Patterns)

@@ -52,6 +52,8 @@ type Practice struct {
 	OutwardOnly     names.List `db:"outward_only"`
 	// KeepingDays is how long what is deleted or removed can be brought back.
 	KeepingDays int `db:"keeping_days"`
+	// SittingMinutes is after which pause a sitting of automatic saves has ended.
+	SittingMinutes int `db:"sitting_minutes"`
 	// NamedTerms are terms that have a name here, see terms.Own.
 	NamedTerms json.RawMessage `db:"named_terms"`
 }
@@ -80,7 +82,7 @@ func (p Practice) OwnTerms() (own []terms.Own, err error) {
 
 // ThePractice returns the practice.
 func ThePractice(ctx context.Context, q postgres.Q) (p Practice, err error) {
-	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days, colleagues_make_dossiers, guests_by_code, second_factor_required, storage_bytes, dossier_bytes, person_bytes, removal_at, sensitive, patterns, patterns_number, outward_required, outward_kinds, outward_shut, outward_only, named_terms, keeping_days
+	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days, colleagues_make_dossiers, guests_by_code, second_factor_required, storage_bytes, dossier_bytes, person_bytes, removal_at, sensitive, patterns, patterns_number, outward_required, outward_kinds, outward_shut, outward_only, named_terms, keeping_days, sitting_minutes
 		FROM practice`))
 }
 
@@ -108,9 +110,9 @@ func PutPractice(ctx context.Context, q postgres.Q, p Practice) error {
 func SetRules(ctx context.Context, q postgres.Q, p Practice) error {
 	return postgres.Exec(ctx, q, `UPDATE practice SET colleagues_make_dossiers = $1, guests_by_code = $2, second_factor_required = $3, storage_bytes = $4,
 		sensitive = $5, patterns_number = patterns_number + CASE WHEN patterns = $6::jsonb THEN 0 ELSE 1 END, patterns = $6::jsonb, longest_link_days = $7,
-		outward_required = $8, outward_kinds = $9, outward_shut = $10, outward_only = $11, dossier_bytes = $12, person_bytes = $13, named_terms = $14::jsonb, keeping_days = $15`,
+		outward_required = $8, outward_kinds = $9, outward_shut = $10, outward_only = $11, dossier_bytes = $12, person_bytes = $13, named_terms = $14::jsonb, keeping_days = $15, sitting_minutes = $16`,
 		p.ColleaguesMakeDossiers, p.GuestsByCode, p.SecondFactorRequired, p.StorageBytes, p.Sensitive, string(p.Patterns), p.LongestLinkDays, p.OutwardRequired, p.OutwardKinds.Kept(), p.OutwardShut.Kept(), p.OutwardOnly.Kept(),
-		p.DossierBytes, p.PersonBytes, string(p.NamedTerms), p.KeepingDays)
+		p.DossierBytes, p.PersonBytes, string(p.NamedTerms), p.KeepingDays, p.SittingMinutes)
 }
 
 // SetRemoval says when the practice is removed, or with nil that it stays.

@@ -6,6 +6,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/core/versions"
 	"tabularis/internal/platform/postgres"
 )
 
@@ -38,13 +39,22 @@ type Upload struct {
 	Note       string     `db:"note"`
 	// InTurn says that it waits until it is asked for, see Wish.
 	InTurn bool `db:"in_turn"`
+	Saved  bool `db:"saved"`
+}
+
+// origin is how the version came about that it becomes.
+func (u Upload) origin() versions.Origin {
+	if u.Saved {
+		return versions.Saved
+	}
+	return versions.Uploaded
 }
 
 // AddUpload adds an upload.
 func AddUpload(ctx context.Context, q postgres.Q, u Upload) error {
-	return postgres.Exec(ctx, q, `INSERT INTO uploads (id, person_id, folder_id, path, name, size, apart, sealed_key, nonce, expected_sha256, created_at, touched_at, visit_id, paper, document_id, note, in_turn)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $11, $12, $13, $14, $15, $16)`,
-		u.ID, u.PersonID, u.FolderID, u.Path, u.Name, u.Size, u.Apart, u.SealedKey, u.Nonce, u.Expected, u.CreatedAt, u.VisitID, u.Paper, u.DocumentID, u.Note, u.InTurn)
+	return postgres.Exec(ctx, q, `INSERT INTO uploads (id, person_id, folder_id, path, name, size, apart, sealed_key, nonce, expected_sha256, created_at, touched_at, visit_id, paper, document_id, note, in_turn, saved)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $11, $12, $13, $14, $15, $16, $17)`,
+		u.ID, u.PersonID, u.FolderID, u.Path, u.Name, u.Size, u.Apart, u.SealedKey, u.Nonce, u.Expected, u.CreatedAt, u.VisitID, u.Paper, u.DocumentID, u.Note, u.InTurn, u.Saved)
 }
 
 // UploadByID finds an upload. With lock it holds the row.

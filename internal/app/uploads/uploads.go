@@ -65,6 +65,8 @@ type Wish struct {
 	SHA256 string
 	// Paper is which of the expected papers it is, where some are.
 	Paper *int
+	// Saved says that a program stored it by itself, while somebody worked.
+	Saved bool
 	// InTurn says that it becomes what it becomes when whoever brings it asks for that:
 	// several files brought in together are to get their numbers in order.
 	InTurn bool
@@ -112,7 +114,7 @@ func (s *Service) Begin(ctx context.Context, w Wish) (Upload, error) {
 			return Upload{}, err
 		}
 	}
-	u := Upload{ID: uuid.Must(uuid.NewV7()), FolderID: folder.ID, DocumentID: w.Document, Note: note, Paper: w.Paper, InTurn: w.InTurn, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart, Expected: expected,
+	u := Upload{ID: uuid.Must(uuid.NewV7()), FolderID: folder.ID, DocumentID: w.Document, Note: note, Paper: w.Paper, InTurn: w.InTurn, Saved: w.Saved, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart, Expected: expected,
 		SealedKey: s.Keys.Seal(secret.Random(32), tree.KeyPurpose), Nonce: secret.Random(12), CreatedAt: now, TouchedAt: now}
 	by.Sign(&u)
 	return u, s.Acts.Do(ctx, func(tx *act.Tx) error {
@@ -370,7 +372,7 @@ func (s *Service) settle(ctx context.Context, tx *act.Tx, by Bringer, u *Upload,
 		u.ItemID, u.Version = &made.ID, 1
 		return by.Placed(ctx, tx, *u, made)
 	case versions.NewVersion:
-		v, err := s.Items.Revise(ctx, tx, by, there, v, versions.Uploaded)
+		v, err := s.Items.Revise(ctx, tx, by, there, v, u.origin())
 		u.Version = v.Number
 		return err
 	}

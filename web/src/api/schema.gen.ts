@@ -1575,6 +1575,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/keeping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Which versions are kept in a dossier, or in the practice. */
+        get: operations["getKeeping"];
+        /** @description Sets it: for the practice, or for a dossier, which without a rule keeps what the practice says. */
+        put: operations["setKeeping"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/keeping/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a rule would remove. Nothing is changed. */
+        post: operations["draftKeeping"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/visits/{token}": {
         parameters: {
             query?: never;
@@ -1805,6 +1840,8 @@ export interface components {
             patterns: components["schemas"]["Pattern"][];
             /** @description For how many days what is deleted or removed can be brought back; absent means 60 */
             keepingDays?: number;
+            /** @description After which pause a sitting of automatic saves has ended; absent means 30 */
+            sittingMinutes?: number;
             outward?: components["schemas"]["OutwardRules"];
             /** @description Terms of links that have a name here; absent means none */
             named?: components["schemas"]["NamedTerms"][];
@@ -2052,7 +2089,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "document.taken-back" | "dossier.changed" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "document.taken-back" | "dossier.changed" | "dossier.keeping" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
         Stream: {
             events: components["schemas"]["Event"][];
             people: components["schemas"]["Person"][];
@@ -2282,6 +2319,8 @@ export interface components {
             /** @description I may take it out of the list */
             removable: boolean;
             removed?: components["schemas"]["Removed"];
+            /** @description The automatic save into which this one folds: the last of its sitting */
+            foldsInto?: number;
             /** @description The register number it became, when it was kept apart */
             movedTo?: string;
         };
@@ -2289,7 +2328,8 @@ export interface components {
         Removed: {
             /** Format: date-time */
             at: string;
-            by: string;
+            /** @description Absent where the keeping rule did */
+            by?: string;
             /** Format: date-time */
             goes: string;
             /** @description Days, one that has begun counts */
@@ -2321,8 +2361,20 @@ export interface components {
             events: components["schemas"]["Event"][];
             eventCount: number;
             may: string[];
+            keeping: components["schemas"]["DocumentKeeping"];
             /** @description I may delete it: what others added, or as I added it myself */
             mayDelete: boolean;
+        };
+        /** @description Which of its versions are kept */
+        DocumentKeeping: {
+            rule: components["schemas"]["KeepRule"];
+            /**
+             * Format: date-time
+             * @description When the rule removes the next one of those there are
+             */
+            next?: string;
+            /** @description For how many days what is removed can be brought back */
+            days: number;
         };
         FolderPlace: {
             /** Format: uuid */
@@ -3129,6 +3181,34 @@ export interface components {
             version: number;
             separable?: boolean;
             like?: components["schemas"]["Place"];
+        };
+        /** @description Every version for so many months, 0 for ever; after that one a day, a week or a month, or none; the last ones in any case */
+        KeepRule: {
+            months: number;
+            /** @enum {string} */
+            then: "none" | "daily" | "weekly" | "monthly";
+            last: number;
+        };
+        Keeping: {
+            rule: components["schemas"]["KeepRule"];
+            /** @description The dossier has a rule of its own */
+            own: boolean;
+            mayChange: boolean;
+            /** @description For how many days what is removed can be brought back */
+            days: number;
+        };
+        SetKeeping: {
+            /** @description Its code; absent means the practice */
+            dossier?: string;
+            rule?: components["schemas"]["KeepRule"];
+        };
+        Superfluous: {
+            documents: number;
+            versions: number;
+            /** Format: int64 */
+            bytes: number;
+            /** @description There are so many documents that not all were looked at */
+            more: boolean;
         };
         Adopt: {
             /** Format: uuid */
@@ -5721,6 +5801,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NewVersion"];
+                };
+            };
+        };
+    };
+    getKeeping: {
+        parameters: {
+            query?: {
+                /** @description Its code */
+                dossier?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The rule */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Keeping"];
+                };
+            };
+        };
+    };
+    setKeeping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetKeeping"];
+            };
+        };
+        responses: {
+            /** @description It holds from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    draftKeeping: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetKeeping"];
+            };
+        };
+        responses: {
+            /** @description What would go */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Superfluous"];
                 };
             };
         };

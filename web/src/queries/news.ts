@@ -5,6 +5,7 @@ import { checkoutKeys } from './checkout'
 import { deletionKeys } from './deletion'
 import { documentKeys } from './documents'
 import { dossierKeys } from './dossiers'
+import { keepingKeys } from './keeping'
 import { linkKeys } from './links'
 import { noticeKeys } from './notices'
 import { peopleKeys } from './people'
@@ -40,6 +41,7 @@ const given: Concern = () => [sharingKeys.given]
 const links: Concern = (n) => [linkKeys.lists, ...(n.link ? [linkKeys.one(n.link)] : [])]
 const directory: Concern = () => [peopleKeys.directory]
 
+const keepings: Concern = () => [keepingKeys.all]
 const inHand: Concern = () => [checkoutKeys.all]
 const deletions: Concern = () => [deletionKeys.all]
 
@@ -55,6 +57,7 @@ const ofPeople = [overviews, directory, reach]
 const concerns: Record<Kind, Concern[]> = {
   'dossier.made': [overviews, directory],
   'dossier.changed': [overviews, contents, links],
+  'dossier.keeping': [overviews, keepings, slips],
   'folder.made': ofContents,
   'folder.renamed': [...ofContents, reach],
   'folder.moved': [...ofContents, slips, reach],
@@ -79,6 +82,7 @@ const concerns: Record<Kind, Concern[]> = {
   'version.noted': [overviews, itself],
   'version.removed': [...ofContents, links],
   'version.restored': [...ofContents, links],
+  'version.thinned': ofContents,
   'version.separated': ofContents,
   'access.given': ofAccess,
   'access.changed': ofAccess,
@@ -120,7 +124,7 @@ const concerns: Record<Kind, Concern[]> = {
   'group.removed': ofPeople,
   'group.joined': ofPeople,
   'group.left': ofPeople,
-  'practice.rules': [overviews, directory],
+  'practice.rules': [overviews, directory, keepings],
   'practice.removal': [overviews, directory],
   'practice.kept': [overviews, directory],
 }

@@ -72,6 +72,7 @@ defineExpose({ detail })
         <RouterLink :to="`/dossiers/${event.dossierCode}`">{{ event.dossierName }}</RouterLink>
       </template>
       <template #version>{{ event.version }}</template>
+      <template #versions>{{ data.versions ? t('keeping.versions', { n: data.versions }, Number(data.versions)) : '' }}</template>
       <template #person>{{ data.person }}</template>
       <template #level>{{ levelWords }}</template>
       <template #standing>{{ data.standing ? t(`people.standing.${data.standing}`) : '' }}</template>

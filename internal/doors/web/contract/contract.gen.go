@@ -273,6 +273,7 @@ const (
 	EventKindDocumentRenamed      EventKind = "document.renamed"
 	EventKindDocumentTakenBack    EventKind = "document.taken-back"
 	EventKindDossierChanged       EventKind = "dossier.changed"
+	EventKindDossierKeeping       EventKind = "dossier.keeping"
 	EventKindDossierMade          EventKind = "dossier.made"
 	EventKindFolderBroughtBack    EventKind = "folder.brought-back"
 	EventKindFolderDeleted        EventKind = "folder.deleted"
@@ -312,6 +313,7 @@ const (
 	EventKindVersionRemoved       EventKind = "version.removed"
 	EventKindVersionRestored      EventKind = "version.restored"
 	EventKindVersionSeparated     EventKind = "version.separated"
+	EventKindVersionThinned       EventKind = "version.thinned"
 )
 
 // Valid indicates whether the value is a known member of the EventKind enum.
@@ -378,6 +380,8 @@ func (e EventKind) Valid() bool {
 	case EventKindDocumentTakenBack:
 		return true
 	case EventKindDossierChanged:
+		return true
+	case EventKindDossierKeeping:
 		return true
 	case EventKindDossierMade:
 		return true
@@ -457,6 +461,8 @@ func (e EventKind) Valid() bool {
 		return true
 	case EventKindVersionSeparated:
 		return true
+	case EventKindVersionThinned:
+		return true
 	default:
 		return false
 	}
@@ -501,6 +507,30 @@ func (e Identity) Valid() bool {
 	case IdentitySignedIn:
 		return true
 	case IdentityStated:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for KeepRuleThen.
+const (
+	KeepDaily   KeepRuleThen = "daily"
+	KeepMonthly KeepRuleThen = "monthly"
+	KeepNone    KeepRuleThen = "none"
+	KeepWeekly  KeepRuleThen = "weekly"
+)
+
+// Valid indicates whether the value is a known member of the KeepRuleThen enum.
+func (e KeepRuleThen) Valid() bool {
+	switch e {
+	case KeepDaily:
+		return true
+	case KeepMonthly:
+		return true
+	case KeepNone:
+		return true
+	case KeepWeekly:
 		return true
 	default:
 		return false
@@ -1643,6 +1673,9 @@ type Document struct {
 	Held *Held              `json:"held,omitempty"`
 	Id   openapi_types.UUID `json:"id"`
 
+	// Keeping Which of its versions are kept
+	Keeping DocumentKeeping `json:"keeping"`
+
 	// Links Links that reach it, open ones first
 	Links []Link `json:"links"`
 
@@ -1657,6 +1690,18 @@ type Document struct {
 
 	// Versions Newest first
 	Versions []Version `json:"versions"`
+}
+
+// DocumentKeeping Which of its versions are kept
+type DocumentKeeping struct {
+	// Days For how many days what is removed can be brought back
+	Days int `json:"days"`
+
+	// Next When the rule removes the next one of those there are
+	Next *time.Time `json:"next,omitempty"`
+
+	// Rule Every version for so many months, 0 for ever; after that one a day, a week or a month, or none; the last ones in any case
+	Rule KeepRule `json:"rule"`
 }
 
 // DocumentRow defines model for DocumentRow.
@@ -2031,6 +2076,29 @@ type Joining struct {
 	Practice string   `json:"practice"`
 	Standing Standing `json:"standing"`
 	Tagline  string   `json:"tagline"`
+}
+
+// KeepRule Every version for so many months, 0 for ever; after that one a day, a week or a month, or none; the last ones in any case
+type KeepRule struct {
+	Last   int          `json:"last"`
+	Months int          `json:"months"`
+	Then   KeepRuleThen `json:"then"`
+}
+
+// KeepRuleThen defines model for KeepRule.Then.
+type KeepRuleThen string
+
+// Keeping defines model for Keeping.
+type Keeping struct {
+	// Days For how many days what is removed can be brought back
+	Days      int  `json:"days"`
+	MayChange bool `json:"mayChange"`
+
+	// Own The dossier has a rule of its own
+	Own bool `json:"own"`
+
+	// Rule Every version for so many months, 0 for ever; after that one a day, a week or a month, or none; the last ones in any case
+	Rule KeepRule `json:"rule"`
 }
 
 // Level defines model for Level.
@@ -2721,8 +2789,10 @@ type Removal struct {
 
 // Removed When and by whom a version was taken out of the list, and until when I can put it back
 type Removed struct {
-	At   time.Time `json:"at"`
-	By   string    `json:"by"`
+	At time.Time `json:"at"`
+
+	// By Absent where the keeping rule did
+	By   *string   `json:"by,omitempty"`
 	Goes time.Time `json:"goes"`
 
 	// Left Days, one that has begun counts
@@ -2777,6 +2847,9 @@ type Rules struct {
 
 	// Sensitive What is done about sensitive content that is given out
 	Sensitive RulesSensitive `json:"sensitive"`
+
+	// SittingMinutes After which pause a sitting of automatic saves has ended; absent means 30
+	SittingMinutes *int `json:"sittingMinutes,omitempty"`
 
 	// StorageBytes How much content the practice may keep; absent means no limit
 	StorageBytes *int64 `json:"storageBytes,omitempty"`
@@ -2840,6 +2913,15 @@ type Session struct {
 	// Preferences What I chose, on every device; empty is left to the device
 	Preferences Preferences `json:"preferences"`
 	Standing    Standing    `json:"standing"`
+}
+
+// SetKeeping defines model for SetKeeping.
+type SetKeeping struct {
+	// Dossier Its code; absent means the practice
+	Dossier *string `json:"dossier,omitempty"`
+
+	// Rule Every version for so many months, 0 for ever; after that one a day, a week or a month, or none; the last ones in any case
+	Rule *KeepRule `json:"rule,omitempty"`
 }
 
 // SignIn defines model for SignIn.
@@ -2910,6 +2992,16 @@ type Suggested struct {
 
 // SuggestedReason defines model for Suggested.Reason.
 type SuggestedReason string
+
+// Superfluous defines model for Superfluous.
+type Superfluous struct {
+	Bytes     int64 `json:"bytes"`
+	Documents int   `json:"documents"`
+
+	// More There are so many documents that not all were looked at
+	More     bool `json:"more"`
+	Versions int  `json:"versions"`
+}
 
 // Telling How soon the sender is told
 type Telling string
@@ -3080,8 +3172,11 @@ type Version struct {
 	BackFrom *int `json:"backFrom,omitempty"`
 
 	// By Who or what did something
-	By        Actor  `json:"by"`
-	Counts    bool   `json:"counts"`
+	By     Actor `json:"by"`
+	Counts bool  `json:"counts"`
+
+	// FoldsInto The automatic save into which this one folds: the last of its sitting
+	FoldsInto *int   `json:"foldsInto,omitempty"`
 	MediaType string `json:"mediaType"`
 
 	// MovedTo The register number it became, when it was kept apart
@@ -3317,6 +3412,12 @@ type ListGivenToMeParams struct {
 	Saw *bool `form:"saw,omitempty" json:"saw,omitempty"`
 }
 
+// GetKeepingParams defines parameters for GetKeeping.
+type GetKeepingParams struct {
+	// Dossier Its code
+	Dossier *string `form:"dossier,omitempty" json:"dossier,omitempty"`
+}
+
 // ListLinksParams defines parameters for ListLinks.
 type ListLinksParams struct {
 	State   *ListLinksParamsState `form:"state,omitempty" json:"state,omitempty"`
@@ -3411,6 +3512,12 @@ type AskForAccessJSONRequestBody = Ask
 
 // JoinJSONRequestBody defines body for Join for application/json ContentType.
 type JoinJSONRequestBody = Join
+
+// SetKeepingJSONRequestBody defines body for SetKeeping for application/json ContentType.
+type SetKeepingJSONRequestBody = SetKeeping
+
+// DraftKeepingJSONRequestBody defines body for DraftKeeping for application/json ContentType.
+type DraftKeepingJSONRequestBody = SetKeeping
 
 // MakeLinkJSONRequestBody defines body for MakeLink for application/json ContentType.
 type MakeLinkJSONRequestBody = LinkTerms

@@ -40,6 +40,7 @@ func slip(s documents.Slip, me uuid.UUID) contract.Document {
 		Links:      present.Each(s.Links, present.Link),
 		Events:     present.Each(s.Events, present.Event),
 		MayDelete:  s.MayDelete,
+		Keeping:    contract.DocumentKeeping{Rule: present.KeepRule(s.Rule), Next: s.Next, Days: int(s.Kept)},
 		EventCount: s.EventCount,
 		May:        present.Capabilities(s.Caps),
 		Versions: present.Each(s.Versions, func(v tree.NamedVersion) contract.Version {
@@ -58,8 +59,11 @@ func slip(s documents.Slip, me uuid.UUID) contract.Document {
 				BackFrom:  v.BackFrom,
 				Removable: s.Removable(v, me),
 			}
-			if v.RemovedAt != nil && v.RemovedBy != nil {
-				out.Removed = &contract.Removed{At: *v.RemovedAt, By: v.Remover, Goes: s.Kept.Goes(*v.RemovedAt), Left: s.Kept.Left(*v.RemovedAt, s.Now), MayRestore: s.Restorable(v, me)}
+			if into, folds := s.Folds[v.Number]; folds {
+				out.FoldsInto = &into
+			}
+			if v.RemovedAt != nil && v.MovedTo == nil {
+				out.Removed = &contract.Removed{At: *v.RemovedAt, By: present.Some(v.Remover), Goes: s.Kept.Goes(*v.RemovedAt), Left: s.Kept.Left(*v.RemovedAt, s.Now), MayRestore: s.Restorable(v, me)}
 			}
 			if v.MovedToNo != nil {
 				out.MovedTo = present.Some(ref(*v.MovedToNo))

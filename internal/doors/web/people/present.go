@@ -49,6 +49,7 @@ func rules(p practices.Practice) contract.Rules {
 		PersonBytes:            p.PersonBytes,
 		LongestLinkDays:        p.LongestLinkDays,
 		KeepingDays:            &p.KeepingDays,
+		SittingMinutes:         &p.SittingMinutes,
 		Sensitive:              contract.RulesSensitive(p.Sensitive),
 		Patterns: present.Each(own, func(p scan.Pattern) contract.Pattern {
 			return contract.Pattern{Name: present.Some(p.Name), Text: p.Text, Expression: p.Expression}

@@ -9,6 +9,7 @@ import (
 	"tabularis/core/keeping"
 	"tabularis/core/scan"
 	"tabularis/core/terms"
+	"tabularis/core/versions"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/doors/web/door"
 	"tabularis/internal/doors/web/present"
@@ -45,6 +46,7 @@ func (h *Handlers) SetRules(ctx context.Context, r SetRulesRequestObject) (SetRu
 			PersonBytes:            b.PersonBytes,
 			LongestLinkDays:        b.LongestLinkDays,
 			KeepingDays:            present.Or(b.KeepingDays, int(keeping.Usual)),
+			SittingMinutes:         present.Or(b.SittingMinutes, int(versions.UsualSitting)),
 			Sensitive:              string(b.Sensitive),
 			Patterns:               patterns,
 			OutwardRequired: string(

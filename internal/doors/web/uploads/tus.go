@@ -86,6 +86,7 @@ func (d uploadStore) NewUpload(ctx context.Context, info handler.FileInfo) (hand
 		Name:   info.MetaData["name"],
 		Size:   info.Size,
 		Apart:  info.MetaData["apart"] == "true",
+		Saved:  info.MetaData["saved"] == "true" && !uploads.Visiting(ctx),
 		InTurn: info.MetaData["turn"] == "waits" && !uploads.Visiting(ctx),
 		SHA256: info.MetaData["sha256"],
 		Note:   info.MetaData["note"],

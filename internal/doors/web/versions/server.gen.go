@@ -34,6 +34,15 @@ type ServerInterface interface {
 
 	// (POST /documents/{id}/versions/{number}/return)
 	BringBackVersion(c *gin.Context, id Id, number Number)
+
+	// (GET /keeping)
+	GetKeeping(c *gin.Context, params GetKeepingParams)
+
+	// (PUT /keeping)
+	SetKeeping(c *gin.Context)
+
+	// (POST /keeping/draft)
+	DraftKeeping(c *gin.Context)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -206,6 +215,59 @@ func (siw *ServerInterfaceWrapper) BringBackVersion(c *gin.Context) {
 	siw.Handler.BringBackVersion(c, id, number)
 }
 
+// GetKeeping operation middleware
+func (siw *ServerInterfaceWrapper) GetKeeping(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetKeepingParams
+
+	// ------------- Optional query parameter "dossier" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "dossier", c.Request.URL.Query(), &params.Dossier, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter dossier: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetKeeping(c, params)
+}
+
+// SetKeeping operation middleware
+func (siw *ServerInterfaceWrapper) SetKeeping(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetKeeping(c)
+}
+
+// DraftKeeping operation middleware
+func (siw *ServerInterfaceWrapper) DraftKeeping(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DraftKeeping(c)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -238,6 +300,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/documents/:id/versions/:number/return", wrapper.BringBackVersion)
 	router.POST(options.BaseURL+"/documents/:id/versions/:number/restoration", wrapper.RestoreVersion)
 	router.POST(options.BaseURL+"/documents/:id/adoption", wrapper.AdoptDocument)
+	router.GET(options.BaseURL+"/keeping", wrapper.GetKeeping)
+	router.PUT(options.BaseURL+"/keeping", wrapper.SetKeeping)
+	router.POST(options.BaseURL+"/keeping/draft", wrapper.DraftKeeping)
 }
 
 type AdoptDocumentRequestObject struct {
@@ -338,6 +403,66 @@ func (response BringBackVersion201JSONResponse) VisitBringBackVersionResponse(w 
 	return err
 }
 
+type GetKeepingRequestObject struct {
+	Params GetKeepingParams
+}
+
+type GetKeepingResponseObject interface {
+	VisitGetKeepingResponse(w http.ResponseWriter) error
+}
+
+type GetKeeping200JSONResponse Keeping
+
+func (response GetKeeping200JSONResponse) VisitGetKeepingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SetKeepingRequestObject struct {
+	Body *SetKeepingJSONRequestBody
+}
+
+type SetKeepingResponseObject interface {
+	VisitSetKeepingResponse(w http.ResponseWriter) error
+}
+
+type SetKeeping204Response struct {
+}
+
+func (response SetKeeping204Response) VisitSetKeepingResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DraftKeepingRequestObject struct {
+	Body *DraftKeepingJSONRequestBody
+}
+
+type DraftKeepingResponseObject interface {
+	VisitDraftKeepingResponse(w http.ResponseWriter) error
+}
+
+type DraftKeeping200JSONResponse Superfluous
+
+func (response DraftKeeping200JSONResponse) VisitDraftKeepingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -355,6 +480,15 @@ type StrictServerInterface interface {
 
 	// (POST /documents/{id}/versions/{number}/return)
 	BringBackVersion(ctx context.Context, request BringBackVersionRequestObject) (BringBackVersionResponseObject, error)
+
+	// (GET /keeping)
+	GetKeeping(ctx context.Context, request GetKeepingRequestObject) (GetKeepingResponseObject, error)
+
+	// (PUT /keeping)
+	SetKeeping(ctx context.Context, request SetKeepingRequestObject) (SetKeepingResponseObject, error)
+
+	// (POST /keeping/draft)
+	DraftKeeping(ctx context.Context, request DraftKeepingRequestObject) (DraftKeepingResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -577,6 +711,116 @@ func (sh *strictHandler) BringBackVersion(ctx *gin.Context, id Id, number Number
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(BringBackVersionResponseObject); ok {
 		if err := validResponse.VisitBringBackVersionResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetKeeping operation middleware
+func (sh *strictHandler) GetKeeping(ctx *gin.Context, params GetKeepingParams) {
+	var request GetKeepingRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetKeeping(ctx, request.(GetKeepingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetKeeping")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetKeepingResponseObject); ok {
+		if err := validResponse.VisitGetKeepingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetKeeping operation middleware
+func (sh *strictHandler) SetKeeping(ctx *gin.Context) {
+	var request SetKeepingRequestObject
+
+	var body SetKeepingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetKeeping(ctx, request.(SetKeepingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetKeeping")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetKeepingResponseObject); ok {
+		if err := validResponse.VisitSetKeepingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DraftKeeping operation middleware
+func (sh *strictHandler) DraftKeeping(ctx *gin.Context) {
+	var request DraftKeepingRequestObject
+
+	var body DraftKeepingJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DraftKeeping(ctx, request.(DraftKeepingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DraftKeeping")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DraftKeepingResponseObject); ok {
+		if err := validResponse.VisitDraftKeepingResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -40,6 +40,8 @@ const de: typeof en = {
       version_noted: 'zu einer Fassung wurde etwas notiert',
       version_removed: 'eine Fassung wurde entfernt',
       version_restored: 'eine entfernte Fassung wurde zurückgelegt',
+      version_thinned: 'Fassungen gingen nach einer Regel',
+      dossier_keeping: 'welche Fassungen bleiben, wurde geändert',
       version_separated: 'eine Fassung wurde herausgenommen',
       access_given: 'Zugang wurde gegeben',
       access_changed: 'Zugang wurde geändert',

@@ -44,6 +44,7 @@ const de: typeof en = {
     outUntil: 'endet {when}',
     moreOut: '{n} weiterer | {n} weitere',
     nothingOut: 'Nichts davon ist von außen durch einen Link erreichbar.',
+    versionsKept: 'Welche Fassungen bleiben',
     whatIsNew: 'Was neu ist',
     onlyFolders: 'Neben diesen Ordnern liegen hier keine Dokumente.',
     contentsOf: 'Inhalt von {code}',

@@ -38,6 +38,8 @@ export default {
       version_noted: 'a version was noted',
       version_removed: 'a version was removed',
       version_restored: 'a removed version was put back',
+      version_thinned: 'versions went by a rule',
+      dossier_keeping: 'which versions are kept was changed',
       version_separated: 'a version was taken out',
       access_given: 'access was given',
       access_changed: 'access was changed',

@@ -42,6 +42,7 @@ export default {
     outUntil: 'ends {when}',
     moreOut: '{n} more | {n} more',
     nothingOut: 'Nothing of it can be reached from outside by a link.',
+    versionsKept: 'Which versions stay',
     whatIsNew: 'What is new',
     onlyFolders: 'No documents lie here beside these folders.',
     contentsOf: 'Contents of {code}',

@@ -6,6 +6,7 @@ import Door from '../../parts/Door.vue'
 import { useActivity } from '../../queries/activity'
 import { useLinks } from '../../queries/links'
 import EventWords from '../../sentences/EventWords.vue'
+import KeepingRule from '../../sentences/KeepingRule.vue'
 import { useSaid } from '../../sentences/said'
 import ChangeDossier from '../dossiers/ChangeDossier.vue'
 import Reach from '../sharing/Reach.vue'
@@ -51,6 +52,10 @@ const events = computed(() => news.value?.pages[0]?.events.slice(0, 8) ?? [])
         <RouterLink to="/outward">{{ t('dossier.moreOut', { n: links.length - 6 }, links.length - 6) }}</RouterLink>
       </p>
       <p v-if="links && !links.length" class="quiet small">{{ t('dossier.nothingOut') }}</p>
+    </section>
+    <section>
+      <h3>{{ t('dossier.versionsKept') }}</h3>
+      <KeepingRule :dossier="dossier.code" />
     </section>
     <section>
       <h3>{{ t('dossier.whatIsNew') }}</h3>

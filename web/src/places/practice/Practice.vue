@@ -7,6 +7,7 @@ import Failed from '../../app/Failed.vue'
 import { useSession } from '../../app/session'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
 import { useDirectory } from '../../queries/people'
+import KeepingRule from '../../sentences/KeepingRule.vue'
 import { useSaid } from '../../sentences/said'
 import NamedTerms from './NamedTerms.vue'
 import OwnWords from './OwnWords.vue'
@@ -205,6 +206,23 @@ function allow(kind: (typeof linkKinds)[number], yes: boolean) {
               {{ t('practice.keeping') }}
               <WordField :label="t('practice.keeping')" :value="String(rules.keepingDays ?? 60)" :may="administers" @set="setKeeping" />
               {{ ' ' }}{{ t('practice.keepingDays') }}
+            </p>
+          </li>
+          <li>
+            <span class="no">3.2</span>
+            <KeepingRule />
+          </li>
+          <li>
+            <span class="no">3.3</span>
+            <p>
+              {{ t('practice.sitting') }}
+              <WordField
+                :label="t('practice.sittingPause')"
+                :value="String(rules.sittingMinutes ?? 30)"
+                :may="administers"
+                @set="set({ sittingMinutes: Math.trunc(Number($event)) || 0 })"
+              />
+              {{ ' ' }}{{ t('practice.sittingMinutes') }}
             </p>
           </li>
         </ol>

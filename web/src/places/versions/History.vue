@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
+import KeepingWords from '../../sentences/KeepingWords.vue'
 import { useSaid } from '../../sentences/said'
 import { useVersions } from './acts'
 import VersionRow from './VersionRow.vue'
@@ -23,6 +24,14 @@ const summary = computed(() => {
     (gone.value ? t('versions.someRemoved', { n: said.count(gone.value) }, gone.value) : '')
   )
 })
+/** The automatic saves of one sitting, which stand in one line until it is unfolded. */
+const unfolded = ref<number[]>([])
+const foldedIn = (n: number) => props.document.versions.filter((v) => v.foldsInto === n)
+const listed = computed(() => props.document.versions.filter((v) => !v.foldsInto || unfolded.value.includes(v.foldsInto)))
+function fold(n: number) {
+  unfolded.value = unfolded.value.includes(n) ? unfolded.value.filter((u) => u !== n) : [...unfolded.value, n]
+}
+const keeping = computed(() => props.document.keeping)
 function bring(files?: FileList | null) {
   over.value = false
   if (!files?.length) return
@@ -46,7 +55,16 @@ function chosen(e: Event) {
   >
     <p v-if="gone" class="small quiet sums">{{ summary }}</p>
     <ol :aria-label="t('slip.versions', { ref: document.ref })">
-      <VersionRow v-for="v in document.versions" :key="v.number" :document="document" :version="v" @look="$emit('look', v.number)" />
+      <template v-for="v in listed" :key="v.number">
+        <VersionRow
+          :document="document"
+          :version="v"
+          :folded="foldedIn(v.number)"
+          :unfolded="unfolded.includes(v.number)"
+          @look="$emit('look', v.number)"
+          @fold="fold(v.number)"
+        />
+      </template>
     </ol>
     <form v-if="mayChange" class="add" @submit.prevent>
       <input
@@ -63,6 +81,14 @@ function chosen(e: Event) {
         <input type="file" class="visually-hidden" @change="chosen" />
       </label>
     </form>
+    <p class="small quiet kept">
+      {{ t('keeping.here') }}
+      <KeepingWords :rule="keeping.rule" />
+      <template v-if="keeping.rule.months">
+        {{ keeping.next ? t('keeping.nextGoes', { when: said.day(keeping.next) }) : t('keeping.neverGoes') }}
+      </template>
+      {{ t('keeping.removable', { n: keeping.days }, keeping.days) }}
+    </p>
   </div>
 </template>
 
@@ -74,6 +100,9 @@ ol {
   list-style: none;
   margin: 0;
   padding: 0;
+}
+.kept {
+  margin: var(--tb-s2) 0 0;
 }
 .add {
   display: grid;

@@ -6,8 +6,8 @@ import { useSaid } from '../../sentences/said'
 import { useVersions } from './acts'
 
 /** One version: who made it, when and how; what is said of it; and what can be done with it. */
-const props = defineProps<{ document: Schemas['Document']; version: Schemas['Version'] }>()
-defineEmits<{ look: [] }>()
+const props = defineProps<{ document: Schemas['Document']; version: Schemas['Version']; folded: Schemas['Version'][]; unfolded: boolean }>()
+defineEmits<{ look: []; fold: [] }>()
 const { t } = useI18n()
 const said = useSaid()
 const acts = useVersions(() => props.document.id)
@@ -34,6 +34,7 @@ const maker = computed(() => {
 const how = computed(() => {
   const v = props.version
   if (v.movedTo) return t('slip.movedTo', { ref: v.movedTo })
+  if (v.removed && !v.removed.by) return t('versions.removedByRule', { when: said.when(v.removed.at) })
   if (v.removed) return t('versions.removedBy', { by: v.removed.by, when: said.when(v.removed.at) })
   return v.backFrom ? t('versions.from', { n: v.backFrom }) : t(`versions.origin.${v.origin}`)
 })
@@ -61,6 +62,12 @@ async function keep() {
       <span class="s">
         {{ how }}
         <template v-if="version.note">“{{ version.note }}”</template>
+        <template v-if="folded.length">
+          {{ t('versions.folded', { n: folded.length + 1, from: said.when(folded[folded.length - 1]!.at) }) }}
+          <button type="button" class="go" :aria-expanded="unfolded" @click="$emit('fold')">
+            {{ t(unfolded ? 'versions.fold' : 'versions.unfold') }}
+          </button>
+        </template>
         <template v-if="version.removed">
           <br />
           {{ t('versions.left', { n: version.removed.left, when: said.day(version.removed.goes) }, version.removed.left) }}
