@@ -5,6 +5,7 @@ import (
 	"path/filepath"
 	"testing"
 
+	"tabularis/internal/browser"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
 )
@@ -48,6 +49,16 @@ func TestVersionsOfADocument(t *testing.T) {
 	ines.does(ines.Choose(".heading input[type=file]", second))
 	ines.count("make a copy that came in a version", 1, func() {
 		ines.does(ines.Click(".tray button::Make it a version of MER-24/003"), ines.See("[data-version='6'].counts::Notes (2).md"))
+	})
+	// A file dropped onto a row is asked about; of whatever name, it becomes a version of that.
+	_, err := browser.Eval[bool](ines.Browser, `(() => {
+		const e = new Event('drop', {bubbles: true, cancelable: true})
+		e.dataTransfer = {types: ['Files'], items: [], files: [new File(['# Frame 31, the seventh'], 'from the yard.md')]}
+		document.querySelector('tr[data-ref="MER-24/003"] td').dispatchEvent(e)
+		return true })()`)
+	ines.does(err)
+	ines.count("a file dropped onto a row becomes a version", 1, func() {
+		ines.does(ines.SeeText("“from the yard.md” as a new version of MER-24/003?"), ines.Click("button::Add as version"), ines.See("[data-version='7'].counts"))
 	})
 	register := testkit.Get[contract.RegisterPage](c, "/api/folders/"+reports.String()+"/register")
 	if register.Total != 3 {

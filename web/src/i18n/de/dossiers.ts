@@ -74,6 +74,10 @@ const de: typeof en = {
     open: 'Öffnen',
     leaveOut: 'weglassen',
     columns: { choose: 'Wählen', door: 'Tür', number: 'Nr.', name: 'Name', version: 'F.', last: 'Zuletzt', size: 'Größe' },
+    dropOnRow: 'Eine neue Fassung von {ref}?',
+    newVersionOf: '„{file}“ als neue Fassung von {ref}?',
+    asVersion: 'Als Fassung hinzufügen',
+    ownDocument: 'ein eigenes Dokument',
     drop: 'Loslassen, um es hierher zu bringen: {folder}',
     emptyTitle: 'Hier liegt noch nichts',
     empty:

@@ -17,6 +17,7 @@ import { useThing } from '../../app/title'
 import { useBringingIn } from './bringing'
 import { useCheckout } from '../checkout/acts'
 import Contents from './Contents.vue'
+import DroppedOnRow from './DroppedOnRow.vue'
 import DossierHeading from './DossierHeading.vue'
 import Deleted from '../deletion/Deleted.vue'
 import DeleteSheet from '../deletion/DeleteSheet.vue'
@@ -120,7 +121,7 @@ const { moving, moveThings, movedOnto, movedTo, doneMoving } = useMoving(
   () => (giving.value = null),
 )
 const bringing = useBringingIn(() => (may('add') ? here.value : undefined))
-const { asked: bringingAsked } = bringing
+const { asked: bringingAsked, onRow, overRow } = bringing
 function toggleReach() {
   void router.replace({ path: `/dossiers/${props.code}/${here.value?.id}`, query: reaching.value ? {} : { reach: '1' } })
 }
@@ -233,6 +234,14 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         @bring="bringing.told"
         @discard="bringingAsked = undefined"
       />
+      <DroppedOnRow
+        v-if="onRow"
+        :key="onRow.id"
+        :dropped="onRow"
+        :may-add="may('add')"
+        @close="onRow = undefined"
+        @apart="bringing.apart"
+      />
       <Register
         ref="register"
         :code="code"
@@ -275,7 +284,11 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         @let-in="giving = { items: [dossier.id], people: true }"
       />
       <div v-if="bringing.over.value" class="droptarget">
-        {{ t('dossier.drop', { folder: here.number ? `${here.number} ${here.name}` : dossier.name }) }}
+        {{
+          overRow
+            ? t('dossier.dropOnRow', { ref: overRow })
+            : t('dossier.drop', { folder: here.number ? `${here.number} ${here.name}` : dossier.name })
+        }}
       </div>
     </main>
     <Missing v-else :item="folder ?? lastHere" />

@@ -4,6 +4,16 @@ import { dropped, type Brought } from '../../uploads/dropped'
 import { useTray } from '../../uploads/tray'
 import { dragType } from './dragged'
 
+/** A single file that was dropped onto a document of the register. */
+export interface OnRow {
+  id: string
+  ref: string
+  brought: Brought
+}
+
+/** The document onto which something is held or dropped. */
+const rowAt = (e: DragEvent) => (e.target instanceof Element ? e.target.closest<HTMLElement>('tr[data-ref][data-thing]') : null)
+
 const toldKey = (folder: string) => `told-${folder}`
 
 /**
@@ -15,6 +25,9 @@ export function useBringingIn(folder: () => Schemas['Folder'] | undefined) {
   const depth = ref(0)
   /** What waits until it has been said who will be able to open it. */
   const asked = ref<{ folder: string; files: Brought[] }>()
+  /** It is asked whether what was dropped onto a document is a version of it. */
+  const onRow = ref<OnRow>()
+  const overRow = ref<string>()
   const bring = (files: Brought[]) => {
     const into = folder()
     if (!into || !files.length) return
@@ -35,15 +48,30 @@ export function useBringingIn(folder: () => Schemas['Folder'] | undefined) {
       depth.value += fromOutside(e)
     },
     dragleave: (e: DragEvent) => (depth.value -= fromOutside(e)),
-    dragover: (e: DragEvent) => e.preventDefault(),
+    dragover: (e: DragEvent) => {
+      e.preventDefault()
+      overRow.value = fromOutside(e) ? rowAt(e)?.dataset.ref : undefined
+    },
     drop: async (e: DragEvent) => {
       e.preventDefault()
       depth.value = 0
-      if (e.dataTransfer && !e.dataTransfer.types.includes(dragType)) bring(await dropped(e.dataTransfer))
+      if (!e.dataTransfer || e.dataTransfer.types.includes(dragType)) return
+      const { thing: id, ref: number } = rowAt(e)?.dataset ?? {}
+      const files = await dropped(e.dataTransfer)
+      const [only] = files
+      if (only && files.length === 1 && !only.path && id && number) onRow.value = { id, ref: number, brought: only }
+      else bring(files)
     },
   }
   /** The dialog is the heading's: wherever one asks for it, it opens there. */
   const choose = () => document.querySelector<HTMLInputElement>('.heading input[type=file]')?.click()
 
-  return { bring, asked, told, drops, over: computed(() => depth.value > 0 && !!folder()), choose }
+  /** It is a document of its own after all. */
+  function apart() {
+    const files = onRow.value ? [onRow.value.brought] : []
+    onRow.value = undefined
+    bring(files)
+  }
+
+  return { bring, asked, told, onRow, overRow, apart, drops, over: computed(() => depth.value > 0 && !!folder()), choose }
 }
