@@ -20,6 +20,9 @@ func init() {
 	named = append(named, func(o *office) []endpoint {
 		return []endpoint{
 			{"GET", "/documents/{id}/comparison", "/documents/" + o.plan.String() + "/comparison?with=" + o.draft.String(), nil, paper(access.Download)},
+			{"GET", "/documents/{id}/comparison/pages", "/documents/" + o.plan.String() + "/comparison/pages?with=" + o.draft.String(), nil, paper(access.Download)},
+			{"GET", "/documents/{id}/comparison/places", "/documents/" + o.plan.String() + "/comparison/places?before=1&now=1&with=" + o.draft.String(), nil, paper(access.Download)},
+			{"GET", "/documents/{id}/comparison/paper", "/documents/" + o.plan.String() + "/comparison/paper?with=" + o.draft.String(), nil, paper(access.Download)},
 			{"GET", "/documents/{id}/comparison/patch", "/documents/" + o.plan.String() + "/comparison/patch?with=" + o.draft.String(), nil, paper(access.Download)},
 		}
 	})

@@ -15,6 +15,7 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
+	"tabularis/internal/platform/pages"
 	"tabularis/internal/platform/preview"
 	"tabularis/internal/platform/reading"
 	"tabularis/internal/platform/turns"
@@ -25,6 +26,7 @@ type Service struct {
 	acts     *act.Runner
 	access   *guard.Guard
 	contents *tree.Contents
+	pages    *pages.Maker
 	turns    *turns.Queue
 }
 
@@ -32,8 +34,8 @@ type Service struct {
 const atOnce = 2
 
 // New makes a service whose comparisons wait their turn, fairly by who asks.
-func New(acts *act.Runner, access *guard.Guard, contents *tree.Contents) *Service {
-	return &Service{acts, access, contents, turns.New(atOnce, turns.Limits{All: 60, Each: 8, Patience: 30 * time.Second})}
+func New(acts *act.Runner, access *guard.Guard, contents *tree.Contents, drawer *pages.Maker) *Service {
+	return &Service{acts, access, contents, drawer, turns.New(atOnce, turns.Limits{All: 60, Each: 8, Patience: 30 * time.Second})}
 }
 
 // inTurn does what takes a processor's time when it is the asker's turn.

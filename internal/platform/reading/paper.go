@@ -3,13 +3,12 @@ package reading
 import (
 	"bytes"
 	"fmt"
-	"strings"
-	"unicode/utf8"
 
 	"codeberg.org/go-pdf/fpdf"
 	"golang.org/x/image/font/gofont/gomono"
 	"golang.org/x/image/font/gofont/goregular"
 
+	"tabularis/internal/platform/paper"
 	"tabularis/internal/platform/preview"
 )
 
@@ -52,30 +51,13 @@ func setOnPaper(mediaType string, content []byte) (raw []byte, cut bool, err err
 		p.Cut = setSheets(f, p.Sheets) || p.Cut
 	} else {
 		f.SetFont("mono", "", textSize)
-		f.MultiCell(0, lineHeight, drawable(p.Text), "", "L", false)
+		f.MultiCell(0, lineHeight, paper.Drawable(p.Text), "", "L", false)
 	}
 	var out bytes.Buffer
 	if err := f.Output(&out); err != nil {
 		return nil, false, fmt.Errorf("setting text on paper: %w", err)
 	}
 	return out.Bytes(), p.Cut, nil
-}
-
-// drawable keeps what the fonts and their format can hold.
-func drawable(s string) string {
-	return strings.Map(func(r rune) rune {
-		switch {
-		case r == '\n':
-			return r
-		case r == '\t':
-			return ' '
-		case r < ' ' || r == utf8.RuneError:
-			return -1
-		case r > 0xffff:
-			return '□'
-		}
-		return r
-	}, s)
 }
 
 // setSheets sets a table's parts that are meant to be seen one after the other, each
@@ -92,7 +74,7 @@ func setSheets(f *fpdf.Fpdf, sheets []preview.Sheet) (cut bool) {
 		begun = true
 		if s.Name != "" && len(sheets) > 1 {
 			f.SetFont("plain", "", titleSize)
-			f.MultiCell(0, titleSize/2, drawable(s.Name), "", "L", false)
+			f.MultiCell(0, titleSize/2, paper.Drawable(s.Name), "", "L", false)
 		}
 		setTable(f, s.Rows[:min(len(s.Rows), maxPaperRows)])
 		cut = cut || len(s.Rows) > maxPaperRows
@@ -131,7 +113,7 @@ func columnWidths(f *fpdf.Fpdf, rows [][]string) []float64 {
 				widths = append(widths, 9)
 			}
 			if widths[i] < maxCell {
-				widths[i] = max(widths[i], min(maxCell, f.GetStringWidth(drawable(cell))+3))
+				widths[i] = max(widths[i], min(maxCell, f.GetStringWidth(paper.Drawable(cell))+3))
 			}
 		}
 	}
@@ -142,7 +124,7 @@ func setRow(f *fpdf.Fpdf, row []string, widths []float64, from, to int) {
 	lines, most := make([][]string, to-from), 1
 	for i := from; i < to; i++ {
 		if i < len(row) && row[i] != "" {
-			lines[i-from] = f.SplitText(drawable(row[i]), widths[i]-2)
+			lines[i-from] = f.SplitText(paper.Drawable(row[i]), widths[i]-2)
 		}
 		most = max(most, min(len(lines[i-from]), maxLines))
 	}

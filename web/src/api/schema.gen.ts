@@ -161,6 +161,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/documents/{id}/comparison/pages": {
+        parameters: {
+            query?: {
+                from?: number;
+                to?: number;
+                with?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description The pages of both beside each other: those that look the same, and those that differ. A picture is one page. */
+        get: operations["comparePages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/comparison/places": {
+        parameters: {
+            query: {
+                from?: number;
+                to?: number;
+                with?: string;
+                /** @description A page of the first */
+                before: number;
+                /** @description A page of the second */
+                now: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["comparePlaces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/comparison/paper": {
+        parameters: {
+            query?: {
+                from?: number;
+                to?: number;
+                with?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["comparePaper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/deletions": {
         parameters: {
             query?: never;
@@ -2132,6 +2203,29 @@ export interface components {
             name: string;
             held: components["schemas"]["Held"];
         };
+        ComparedPages: {
+            pairs: components["schemas"]["ComparedPage"][];
+            /** @description Only the first pages are compared */
+            cut: boolean;
+        };
+        ComparedPage: {
+            /** @description The page of the first, counted from 1; absent where it has none */
+            before?: number;
+            now?: number;
+            same: boolean;
+        };
+        ComparedPlaces: {
+            /** @description Of the larger page */
+            width: number;
+            height: number;
+            places: components["schemas"]["ComparedPlace"][];
+        };
+        ComparedPlace: {
+            x: number;
+            y: number;
+            width: number;
+            height: number;
+        };
         ComparedSide: {
             /** Format: uuid */
             id: string;
@@ -2211,6 +2305,8 @@ export interface components {
             table?: components["schemas"]["ComparedTable"];
             /** @description There are differences line by line */
             patch?: boolean;
+            /** @description Their pages can be laid beside each other */
+            drawn?: boolean;
         };
         Delete: {
             items: string[];
@@ -3564,6 +3660,89 @@ export interface operations {
                 };
                 content: {
                     "text/plain": string;
+                };
+            };
+        };
+    };
+    comparePages: {
+        parameters: {
+            query?: {
+                from?: number;
+                to?: number;
+                with?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The pages */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedPages"];
+                };
+            };
+        };
+    };
+    comparePlaces: {
+        parameters: {
+            query: {
+                from?: number;
+                to?: number;
+                with?: string;
+                /** @description A page of the first */
+                before: number;
+                /** @description A page of the second */
+                now: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Where two pages differ */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedPlaces"];
+                };
+            };
+        };
+    };
+    comparePaper: {
+        parameters: {
+            query?: {
+                from?: number;
+                to?: number;
+                with?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What differs, on pages (PDF, ISO 32000) */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
         };

@@ -1,11 +1,13 @@
 package comparison
 
 import (
+	"bytes"
 	"context"
 	"mime"
 
 	"github.com/google/uuid"
 
+	"tabularis/core/diff"
 	"tabularis/internal/app/comparison"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/doors/web/door"
@@ -24,7 +26,9 @@ func (h *Handlers) Compare(ctx context.Context, r CompareRequestObject) (Compare
 	if err != nil {
 		return nil, err
 	}
-	return Compare200JSONResponse(compared(c)), nil
+	out := compared(c)
+	out.Drawn = present.Some(h.Comparison.Drawn(c))
+	return Compare200JSONResponse(out), nil
 }
 
 // ComparePatch gives the differences of two texts line by line.
@@ -35,6 +39,48 @@ func (h *Handlers) ComparePatch(ctx context.Context, r ComparePatchRequestObject
 	}
 	named := mime.FormatMediaType("attachment", map[string]string{"filename": name + ".diff"})
 	return ComparePatch200TextResponse{Body: patch, Headers: ComparePatch200ResponseHeaders{ContentDisposition: &named}}, nil
+}
+
+// ComparePages lays the pages of both beside each other.
+func (h *Handlers) ComparePages(ctx context.Context, r ComparePagesRequestObject) (ComparePagesResponseObject, error) {
+	p, err := h.Comparison.Pages(ctx, pair(r.Id, r.Params.From, r.Params.To, r.Params.With))
+	if err != nil {
+		return nil, err
+	}
+	out := ComparePages200JSONResponse{Pairs: []contract.ComparedPage{}, Cut: p.Cut}
+	for i, two := range p.Pairs {
+		out.Pairs = append(out.Pairs, contract.ComparedPage{Before: counted(two.A), Now: counted(two.B), Same: p.Same[i]})
+	}
+	return out, nil
+}
+
+// counted is a number from 1, or none.
+func counted(n int) *int {
+	if n < 0 {
+		return nil
+	}
+	n++
+	return &n
+}
+
+// ComparePlaces says where two pages differ.
+func (h *Handlers) ComparePlaces(ctx context.Context, r ComparePlacesRequestObject) (ComparePlacesResponseObject, error) {
+	p, err := h.Comparison.Places(ctx, pair(r.Id, r.Params.From, r.Params.To, r.Params.With), r.Params.Before, r.Params.Now)
+	if err != nil {
+		return nil, err
+	}
+	places := present.Each(p.Boxes, func(b diff.Box) contract.ComparedPlace { return contract.ComparedPlace{X: b.X, Y: b.Y, Width: b.Width, Height: b.Height} })
+	return ComparePlaces200JSONResponse{Places: places, Width: p.Width, Height: p.Height}, nil
+}
+
+// ComparePaper gives what differs on pages.
+func (h *Handlers) ComparePaper(ctx context.Context, r ComparePaperRequestObject) (ComparePaperResponseObject, error) {
+	raw, name, err := h.Comparison.Paper(ctx, pair(r.Id, r.Params.From, r.Params.To, r.Params.With))
+	if err != nil {
+		return nil, err
+	}
+	named := mime.FormatMediaType("attachment", map[string]string{"filename": name + ".comparison.pdf"})
+	return ComparePaper200ApplicationpdfResponse{Body: bytes.NewReader(raw), ContentLength: int64(len(raw)), Headers: ComparePaper200ResponseHeaders{ContentDisposition: &named}}, nil
 }
 
 func pair(document uuid.UUID, from, to *int, with *uuid.UUID) comparison.Pair {

@@ -8,6 +8,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"io"
 	"net/http"
 
 	. "tabularis/internal/doors/web/contract"
@@ -22,8 +23,17 @@ type ServerInterface interface {
 	// (GET /documents/{id}/comparison)
 	Compare(c *gin.Context, id Id, params CompareParams)
 
+	// (GET /documents/{id}/comparison/pages)
+	ComparePages(c *gin.Context, id Id, params ComparePagesParams)
+
+	// (GET /documents/{id}/comparison/paper)
+	ComparePaper(c *gin.Context, id Id, params ComparePaperParams)
+
 	// (GET /documents/{id}/comparison/patch)
 	ComparePatch(c *gin.Context, id Id, params ComparePatchParams)
+
+	// (GET /documents/{id}/comparison/places)
+	ComparePlaces(c *gin.Context, id Id, params ComparePlacesParams)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -87,6 +97,110 @@ func (siw *ServerInterfaceWrapper) Compare(c *gin.Context) {
 	siw.Handler.Compare(c, id, params)
 }
 
+// ComparePages operation middleware
+func (siw *ServerInterfaceWrapper) ComparePages(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ComparePagesParams
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "with" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "with", c.Request.URL.Query(), &params.With, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter with: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ComparePages(c, id, params)
+}
+
+// ComparePaper operation middleware
+func (siw *ServerInterfaceWrapper) ComparePaper(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ComparePaperParams
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "with" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "with", c.Request.URL.Query(), &params.With, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter with: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ComparePaper(c, id, params)
+}
+
 // ComparePatch operation middleware
 func (siw *ServerInterfaceWrapper) ComparePatch(c *gin.Context) {
 
@@ -139,6 +253,74 @@ func (siw *ServerInterfaceWrapper) ComparePatch(c *gin.Context) {
 	siw.Handler.ComparePatch(c, id, params)
 }
 
+// ComparePlaces operation middleware
+func (siw *ServerInterfaceWrapper) ComparePlaces(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ComparePlacesParams
+
+	// ------------- Optional query parameter "from" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "from", c.Request.URL.Query(), &params.From, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter from: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "to" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "to", c.Request.URL.Query(), &params.To, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter to: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "with" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "with", c.Request.URL.Query(), &params.With, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter with: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "before", c.Request.URL.Query(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter before: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Required query parameter "now" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "now", c.Request.URL.Query(), &params.Now, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter now: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ComparePlaces(c, id, params)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -168,6 +350,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 
 	router.GET(options.BaseURL+"/documents/:id/comparison", wrapper.Compare)
 	router.GET(options.BaseURL+"/documents/:id/comparison/patch", wrapper.ComparePatch)
+	router.GET(options.BaseURL+"/documents/:id/comparison/pages", wrapper.ComparePages)
+	router.GET(options.BaseURL+"/documents/:id/comparison/places", wrapper.ComparePlaces)
+	router.GET(options.BaseURL+"/documents/:id/comparison/paper", wrapper.ComparePaper)
 }
 
 type CompareRequestObject struct {
@@ -190,6 +375,66 @@ func (response Compare200JSONResponse) VisitCompareResponse(w http.ResponseWrite
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
 	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ComparePagesRequestObject struct {
+	Id     Id `json:"id"`
+	Params ComparePagesParams
+}
+
+type ComparePagesResponseObject interface {
+	VisitComparePagesResponse(w http.ResponseWriter) error
+}
+
+type ComparePages200JSONResponse ComparedPages
+
+func (response ComparePages200JSONResponse) VisitComparePagesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ComparePaperRequestObject struct {
+	Id     Id `json:"id"`
+	Params ComparePaperParams
+}
+
+type ComparePaperResponseObject interface {
+	VisitComparePaperResponse(w http.ResponseWriter) error
+}
+
+type ComparePaper200ResponseHeaders struct {
+	ContentDisposition *string
+}
+
+type ComparePaper200ApplicationpdfResponse struct {
+	Body          io.Reader
+	Headers       ComparePaper200ResponseHeaders
+	ContentLength int64
+}
+
+func (response ComparePaper200ApplicationpdfResponse) VisitComparePaperResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/pdf")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	if response.Headers.ContentDisposition != nil {
+		w.Header().Set("Content-Disposition", fmt.Sprint(*response.Headers.ContentDisposition))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
 	return err
 }
 
@@ -223,14 +468,46 @@ func (response ComparePatch200TextResponse) VisitComparePatchResponse(w http.Res
 	return err
 }
 
+type ComparePlacesRequestObject struct {
+	Id     Id `json:"id"`
+	Params ComparePlacesParams
+}
+
+type ComparePlacesResponseObject interface {
+	VisitComparePlacesResponse(w http.ResponseWriter) error
+}
+
+type ComparePlaces200JSONResponse ComparedPlaces
+
+func (response ComparePlaces200JSONResponse) VisitComparePlacesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
 	// (GET /documents/{id}/comparison)
 	Compare(ctx context.Context, request CompareRequestObject) (CompareResponseObject, error)
 
+	// (GET /documents/{id}/comparison/pages)
+	ComparePages(ctx context.Context, request ComparePagesRequestObject) (ComparePagesResponseObject, error)
+
+	// (GET /documents/{id}/comparison/paper)
+	ComparePaper(ctx context.Context, request ComparePaperRequestObject) (ComparePaperResponseObject, error)
+
 	// (GET /documents/{id}/comparison/patch)
 	ComparePatch(ctx context.Context, request ComparePatchRequestObject) (ComparePatchResponseObject, error)
+
+	// (GET /documents/{id}/comparison/places)
+	ComparePlaces(ctx context.Context, request ComparePlacesRequestObject) (ComparePlacesResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -317,6 +594,60 @@ func (sh *strictHandler) Compare(ctx *gin.Context, id Id, params CompareParams) 
 	}
 }
 
+// ComparePages operation middleware
+func (sh *strictHandler) ComparePages(ctx *gin.Context, id Id, params ComparePagesParams) {
+	var request ComparePagesRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ComparePages(ctx, request.(ComparePagesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ComparePages")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ComparePagesResponseObject); ok {
+		if err := validResponse.VisitComparePagesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ComparePaper operation middleware
+func (sh *strictHandler) ComparePaper(ctx *gin.Context, id Id, params ComparePaperParams) {
+	var request ComparePaperRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ComparePaper(ctx, request.(ComparePaperRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ComparePaper")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ComparePaperResponseObject); ok {
+		if err := validResponse.VisitComparePaperResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ComparePatch operation middleware
 func (sh *strictHandler) ComparePatch(ctx *gin.Context, id Id, params ComparePatchParams) {
 	var request ComparePatchRequestObject
@@ -337,6 +668,33 @@ func (sh *strictHandler) ComparePatch(ctx *gin.Context, id Id, params ComparePat
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ComparePatchResponseObject); ok {
 		if err := validResponse.VisitComparePatchResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ComparePlaces operation middleware
+func (sh *strictHandler) ComparePlaces(ctx *gin.Context, id Id, params ComparePlacesParams) {
+	var request ComparePlacesRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ComparePlaces(ctx, request.(ComparePlacesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ComparePlaces")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ComparePlacesResponseObject); ok {
+		if err := validResponse.VisitComparePlacesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -1467,6 +1467,21 @@ type ComparedColumn struct {
 // ComparedColumnChange defines model for ComparedColumn.Change.
 type ComparedColumnChange string
 
+// ComparedPage defines model for ComparedPage.
+type ComparedPage struct {
+	// Before The page of the first, counted from 1; absent where it has none
+	Before *int `json:"before,omitempty"`
+	Now    *int `json:"now,omitempty"`
+	Same   bool `json:"same"`
+}
+
+// ComparedPages defines model for ComparedPages.
+type ComparedPages struct {
+	// Cut Only the first pages are compared
+	Cut   bool           `json:"cut"`
+	Pairs []ComparedPage `json:"pairs"`
+}
+
 // ComparedPiece defines model for ComparedPiece.
 type ComparedPiece struct {
 	Kind ComparedPieceKind `json:"kind"`
@@ -1478,6 +1493,23 @@ type ComparedPiece struct {
 
 // ComparedPieceKind defines model for ComparedPiece.Kind.
 type ComparedPieceKind string
+
+// ComparedPlace defines model for ComparedPlace.
+type ComparedPlace struct {
+	Height int `json:"height"`
+	Width  int `json:"width"`
+	X      int `json:"x"`
+	Y      int `json:"y"`
+}
+
+// ComparedPlaces defines model for ComparedPlaces.
+type ComparedPlaces struct {
+	Height int             `json:"height"`
+	Places []ComparedPlace `json:"places"`
+
+	// Width Of the larger page
+	Width int `json:"width"`
+}
 
 // ComparedRow A row, or so many that are the same
 type ComparedRow struct {
@@ -1548,7 +1580,9 @@ type ComparedText struct {
 
 // Comparison defines model for Comparison.
 type Comparison struct {
-	From ComparedSide `json:"from"`
+	// Drawn Their pages can be laid beside each other
+	Drawn *bool        `json:"drawn,omitempty"`
+	From  ComparedSide `json:"from"`
 
 	// Patch There are differences line by line
 	Patch *bool `json:"patch,omitempty"`
@@ -3340,11 +3374,38 @@ type CompareParams struct {
 	With *openapi_types.UUID `form:"with,omitempty" json:"with,omitempty"`
 }
 
+// ComparePagesParams defines parameters for ComparePages.
+type ComparePagesParams struct {
+	From *int                `form:"from,omitempty" json:"from,omitempty"`
+	To   *int                `form:"to,omitempty" json:"to,omitempty"`
+	With *openapi_types.UUID `form:"with,omitempty" json:"with,omitempty"`
+}
+
+// ComparePaperParams defines parameters for ComparePaper.
+type ComparePaperParams struct {
+	From *int                `form:"from,omitempty" json:"from,omitempty"`
+	To   *int                `form:"to,omitempty" json:"to,omitempty"`
+	With *openapi_types.UUID `form:"with,omitempty" json:"with,omitempty"`
+}
+
 // ComparePatchParams defines parameters for ComparePatch.
 type ComparePatchParams struct {
 	From *int                `form:"from,omitempty" json:"from,omitempty"`
 	To   *int                `form:"to,omitempty" json:"to,omitempty"`
 	With *openapi_types.UUID `form:"with,omitempty" json:"with,omitempty"`
+}
+
+// ComparePlacesParams defines parameters for ComparePlaces.
+type ComparePlacesParams struct {
+	From *int                `form:"from,omitempty" json:"from,omitempty"`
+	To   *int                `form:"to,omitempty" json:"to,omitempty"`
+	With *openapi_types.UUID `form:"with,omitempty" json:"with,omitempty"`
+
+	// Before A page of the first
+	Before int `form:"before" json:"before"`
+
+	// Now A page of the second
+	Now int `form:"now" json:"now"`
 }
 
 // OutlineDocumentParams defines parameters for OutlineDocument.

@@ -1,4 +1,6 @@
-export default {
+import type en from '../en/keeping'
+
+const de: typeof en = {
   keeping: {
     kept: 'Jede Fassung bleibt',
     howLong: 'Wie lange jede Fassung bleibt',
@@ -47,3 +49,5 @@ export default {
     'sitting-range': 'Eine Sitzung endet nach einer Pause von 1 bis 1.440 Minuten.',
   },
 }
+
+export default de

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useEventListener } from '@vueuse/core'
+import { useEventListener, useMutationObserver } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
@@ -13,6 +13,7 @@ import { useComparison } from '../../queries/comparison'
 import { useDocument } from '../../queries/documents'
 import { useSaid } from '../../sentences/said'
 import { useVersions } from '../versions/acts'
+import ComparedPages from './ComparedPages.vue'
 import ComparedTable from './ComparedTable.vue'
 import ComparedText from './ComparedText.vue'
 
@@ -53,7 +54,7 @@ const summary = computed(() => {
       ...(text.moved ? [t('comparison.moved', { n: text.moved }, text.moved)] : []),
     ].join(', ')
   }
-  if (!table) return t('comparison.whole')
+  if (!table) return t(c.value?.drawn ? 'comparison.framed' : 'comparison.whole')
   const parts = [
     ...(table.cells ? [t('comparison.cells', { n: table.cells }, table.cells)] : []),
     ...(table.addedRows ? [t('comparison.rowsAdded', { n: table.addedRows }, table.addedRows)] : []),
@@ -62,15 +63,21 @@ const summary = computed(() => {
   return (parts.join(', ') || t('comparison.sameText')) + t('comparison.rowsSame', { n: table.sameRows }, table.sameRows)
 })
 const pages = computed(() => c.value?.text?.pages)
+/** What has no words is laid beside each other by its pages; what has both, by either. */
+const byPages = computed(() => !!c.value?.drawn && !c.value.same && (route.query.by === 'pages' || !c.value.text))
+const ways = computed(() => (['words', 'pages'] as const).map((value) => ({ value, words: t(`comparison.by.${value}`) })))
 
+const body = ref<HTMLElement>()
 const at = ref(-1)
 const changes = ref(0)
 const places = () => [...globalThis.document.querySelectorAll<HTMLElement>('[data-change]')]
-watch(c, async () => {
-  await nextTick()
+function count() {
   at.value = -1
   changes.value = places().length
-})
+}
+watch(c, () => nextTick(count))
+/** Pages are drawn, and their places found, one after the other. */
+useMutationObserver(body, () => places().length !== changes.value && count(), { childList: true, subtree: true })
 function go(by: number) {
   const all = places()
   if (!all.length) return
@@ -84,11 +91,11 @@ useEventListener('keydown', (e) => {
   const by = { n: 1, p: -1 }[e.key]
   if (by && !isTyping(e) && !isCommand(e)) go(by)
 })
-const patch = computed(() => {
+const as = (what: 'patch' | 'paper') => {
   const query = new URLSearchParams()
   for (const [k, v] of Object.entries(pair.value)) if (v && k !== 'document') query.set(k, String(v))
-  return `/api/documents/${props.document}/comparison/patch?${query}`
-})
+  return `/api/documents/${props.document}/comparison/${what}?${query}`
+}
 const older = computed(() =>
   document.value?.may.includes('change') && !c.value?.same && c.value?.from.id === c.value?.to.id ? c.value?.from : undefined,
 )
@@ -113,7 +120,8 @@ const older = computed(() =>
         >
           {{ t('versions.bringBackThis', { n: older.version }) }}
         </button>
-        <a v-if="c?.patch" class="btn btn-plain" :href="patch" download>{{ t('comparison.patch') }}</a>
+        <a v-if="c?.text || c?.table" class="btn btn-plain" :href="as('paper')" download>{{ t('comparison.paper') }}</a>
+        <a v-if="c?.patch" class="btn btn-plain" :href="as('patch')" download>{{ t('comparison.patch') }}</a>
       </div>
     </header>
     <Failed v-if="error && !c" :error="error" @again="refetch()" />
@@ -140,13 +148,25 @@ const older = computed(() =>
           {{ t('comparison.two', { a: `${c.from.ref} ${stemOf(c.from.name)}`, b: `${c.to.ref} ${stemOf(c.to.name)}` }) }}
         </template>
         {{ ' ' }}
+        <template v-if="c.drawn && c.text && !c.same">
+          {{ t('comparison.shownBy') }}
+          <SentenceSelect
+            :model-value="byPages ? 'pages' : 'words'"
+            :label="t('comparison.shownBy')"
+            :options="ways"
+            then=","
+            @update:model-value="router.replace({ query: { ...route.query, by: $event === 'pages' ? 'pages' : undefined } })"
+          />
+          {{ ' ' }}
+        </template>
         <b>{{ summary }}</b>
         <template v-if="pages?.length">{{ t('comparison.onPages', { pages: said.list(pages.map(String)) }, pages.length) }}</template>
       </p>
       <p v-if="error" class="t-caution" role="alert">{{ said.problem(error) }}</p>
       <p v-if="(c.text && !c.text.exact) || (c.table && !c.table.exact)" class="t-caution">{{ t('comparison.rough') }}</p>
-      <div class="body">
-        <ComparedText v-if="c.text" :key="`${c.from.version} ${c.to.version}`" :text="c.text" />
+      <div ref="body" class="body">
+        <ComparedPages v-if="byPages" :key="`${c.from.version} ${c.to.version}`" :pair="pair" :from="c.from" :to="c.to" />
+        <ComparedText v-else-if="c.text" :key="`${c.from.version} ${c.to.version}`" :text="c.text" />
         <ComparedTable v-else-if="c.table" :table="c.table" />
         <p v-else-if="!c.same" class="quiet">
           {{ t('comparison.wholeMore', { a: said.size(c.from.size), b: said.size(c.to.size) }) }}
