@@ -69,7 +69,9 @@ func (h *Handlers) ComparePlaces(ctx context.Context, r ComparePlacesRequestObje
 	if err != nil {
 		return nil, err
 	}
-	places := present.Each(p.Boxes, func(b diff.Box) contract.ComparedPlace { return contract.ComparedPlace{X: b.X, Y: b.Y, Width: b.Width, Height: b.Height} })
+	places := present.Each(p.Boxes, func(b diff.Box) contract.ComparedPlace {
+		return contract.ComparedPlace{X: b.X, Y: b.Y, Width: b.Width, Height: b.Height}
+	})
 	return ComparePlaces200JSONResponse{Places: places, Width: p.Width, Height: p.Height}, nil
 }
 
