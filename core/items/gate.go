@@ -77,8 +77,6 @@ func Allow(op Operation, s State) error {
 		return fault.Refused("rename a dossier")
 	case op == Moving && s.Top:
 		return errDossierStays.New("a dossier cannot be moved")
-	case op == Deleting && s.Top:
-		return errDossierKept.New("a dossier cannot be deleted like a folder")
 	}
 	for _, b := range s.Bars {
 		if b.stops(op) {

@@ -28,7 +28,7 @@ func TestAllow(t *testing.T) {
 		"renaming a dossier's top":         {Renaming, State{Kind: Folder, Top: true}, fault.Forbidden, false},
 		"retitling a dossier":              {Retitling, State{Kind: Folder, Top: true}, 0, true},
 		"retitling a folder":               {Retitling, State{Kind: Folder}, fault.NotFound, false},
-		"deleting a dossier's top":         {Deleting, State{Kind: Folder, Top: true}, fault.Conflict, false},
+		"deleting a dossier's top":         {Deleting, State{Kind: Folder, Top: true}, 0, true},
 		"moving a dossier's top":           {Moving, State{Kind: Folder, Top: true}, fault.Conflict, false},
 		"what stands on it concerns this":  {Revising, State{Kind: Document, Bars: partly}, fault.Conflict, false},
 		"what stands on it concerns other": {Renaming, State{Kind: Document, Bars: partly}, 0, true},

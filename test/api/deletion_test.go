@@ -214,7 +214,6 @@ func TestWhoDeletesAndWhoAsksForItBack(t *testing.T) {
 	delete(o.tomasz, 403, own, others)
 	delete(o.tomasz, 403, o.reports)
 	delete(o.priya, 403, own)
-	delete(o.hanne, 409, o.top)
 	delete(o.hanne, 400)
 	delete(o.hanne, 404, uuid.New())
 	delete(o.Visitor(), 401, own)

@@ -191,6 +191,9 @@ func TestWhatIsDeletedIsNamedInFewPlaces(t *testing.T) {
 			if strings.Contains(text, "deleted_at") && !slices.Contains(sets, s.path) && s.pkg != "core/items" || strings.Contains(text, "all_items") && !slices.Contains(may, s.path) {
 				t.Errorf("%s names what is deleted: %.80q", s.path, text)
 			}
+			if strings.Contains(text, "all_dossiers") && !slices.Contains(append(may, "internal/app/items/store.go"), s.path) {
+				t.Errorf("%s names deleted dossiers: %.80q", s.path, text)
+			}
 		}
 	}
 }

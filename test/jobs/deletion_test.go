@@ -39,4 +39,11 @@ func TestDeletingAndBringingBack(t *testing.T) {
 	ines.does(ines.Click("[aria-label^=Notices]"), ines.Click("a::asks you to bring back"), ines.See("[data-deleted]"))
 	ines.does(ines.Click("[data-deleted] button::Bring back"), ines.SeeText("Nothing is deleted"))
 	ines.does(ines.opens("/practice"), ines.SeeText("can be brought back for 60 days"))
+
+	// A whole dossier goes, and comes back from the notice.
+	ines.does(ines.Click(".band a::Dossiers"), ines.Click("a::Corran Lass"), ines.See(".overview"))
+	ines.count("delete a dossier", 2, func() {
+		ines.does(ines.Click(".overview button::Delete this dossier"), ines.See(".desk-sheet::no longer"), ines.Click(".desk-sheet button::Delete"), ines.See(".toast-line::MER-24 Corran Lass is deleted"))
+	})
+	ines.does(ines.Gone("a::Corran Lass"), ines.Click(".toast-line button::Undo"), ines.See("a::Corran Lass"))
 }

@@ -73,6 +73,25 @@ func (g *Guard) Deleted(ctx context.Context, q postgres.Q, id uuid.UUID, need ac
 	return g.decide(ctx, q, s, person.ID, need, now)
 }
 
+// MayDeleteDossier refuses to delete a dossier as a whole to whoever does not manage it, and
+// a desk to everybody. Of other things it says nothing.
+func (g *Guard) MayDeleteDossier(ctx context.Context, q postgres.Q, s Sight) error {
+	if s.ParentID != nil {
+		return nil
+	}
+	if !s.Caps.Has(access.Manage | access.Delete) {
+		return fault.Refused("delete this dossier")
+	}
+	d, err := DossierByCode(ctx, q, s.Code)
+	if err == nil && d.Kind == deskKind {
+		err = errDeskStays.New("a desk stays with whose it is")
+	}
+	return err
+}
+
+// deskKind is the kind of private dossiers.
+const deskKind = "desk"
+
 // Throughout refuses when the acting person lacks a capability on an item or on
 // something in it that is given or closed by itself. It does not say on which.
 func (g *Guard) Throughout(ctx context.Context, q postgres.Q, s Sight, need access.Caps, now time.Time) error {

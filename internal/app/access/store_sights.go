@@ -83,7 +83,7 @@ var (
 		EXISTS (SELECT 1 FROM links l WHERE l.dossier_id = i.dossier_id AND ` + Giving("l", "$2") + `) AS linked,
 		(SELECT k.person_id FROM checkouts k WHERE k.item_id = i.id AND k.keeps) AS kept_by`
 	sightFrom = ` FROM items i ` + sightWith
-	sightWith = `JOIN scopes s ON s.id = i.scope_id JOIN dossiers d ON d.id = i.dossier_id
+	sightWith = `JOIN scopes s ON s.id = i.scope_id JOIN all_dossiers d ON d.id = i.dossier_id
 		JOIN access_stamps ds ON ds.scope = i.dossier_id JOIN access_stamps ps ON ps.scope = '` + PeopleStamp.String() + `' `
 )
 

@@ -20,7 +20,7 @@ func AddEvent(ctx context.Context, q postgres.Q, e events.Event) (id int64, err 
 	// The dossier's row is held before the scope is read: whoever changes access
 	// holds it too, and moves the events that are there.
 	if e.DossierID != nil {
-		err = postgres.Found(q.GetContext(ctx, &dossier, `UPDATE dossiers SET last_event_id = nextval(pg_get_serial_sequence('events', 'id')) WHERE id = $1
+		err = postgres.Found(q.GetContext(ctx, &dossier, `UPDATE all_dossiers SET last_event_id = nextval(pg_get_serial_sequence('events', 'id')) WHERE id = $1
 			RETURNING last_event_id, code`, e.DossierID))
 		id = dossier.ID
 	} else {

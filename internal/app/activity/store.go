@@ -19,7 +19,7 @@ import (
 
 const namedEvent = `SELECT e.*, coalesce(p.name, '') AS actor, coalesce(d.code, '') AS dossier_code, coalesce(d.name, '') AS dossier_name,
 	i.name AS item_name, i.kind AS item_kind, i.number AS item_number, CASE WHEN i.deleted_at IS NULL THEN i.parent_id END AS folder_id, l.name AS link_name, s.root_id, s.zone_id
-	FROM events e LEFT JOIN all_items i ON i.id = e.item_id LEFT JOIN dossiers d ON d.id = coalesce(i.dossier_id, e.dossier_id)
+	FROM events e LEFT JOIN all_items i ON i.id = e.item_id LEFT JOIN all_dossiers d ON d.id = coalesce(i.dossier_id, e.dossier_id)
 	LEFT JOIN people p ON p.id = e.person_id LEFT JOIN links l ON l.id = e.link_id LEFT JOIN event_scopes w ON w.event_id = e.id LEFT JOIN scopes s ON s.id = w.scope_id `
 
 // EventFilter narrows the stream. Zero values do not.

@@ -93,6 +93,9 @@ func (s *Service) mayDelete(ctx context.Context, q postgres.Q, ids []uuid.UUID) 
 		if !item.MayDelete(act.Who(ctx).Person.ID) {
 			return nil, fault.Refused("delete this")
 		}
+		if err := s.Access.MayDeleteDossier(ctx, q, item); err != nil {
+			return nil, err
+		}
 		if item.Item.Kind == items.Folder {
 			if err := s.Access.Throughout(ctx, q, item, access.Delete, now); err != nil {
 				return nil, err

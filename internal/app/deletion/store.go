@@ -52,7 +52,7 @@ const rows = `SELECT d.*, s.root_id, i.dossier_id, i.kind, i.name, i.number, i.c
 	(SELECT count(*) FROM versions v WHERE v.item_id = i.id AND v.removed_at IS NULL) AS n_versions,
 	NOT EXISTS (SELECT 1 FROM items f WHERE f.id = d.folder_id) AS folder_gone,
 	(SELECT count(*) FROM deleted_links l WHERE l.deletion_id = d.id) AS n_links
-	FROM deletions d JOIN all_items i ON i.id = d.item_id JOIN scopes s ON s.id = i.scope_id JOIN dossiers b ON b.id = i.dossier_id JOIN people p ON p.id = d.deleted_by `
+	FROM deletions d JOIN all_items i ON i.id = d.item_id JOIN scopes s ON s.id = i.scope_id JOIN all_dossiers b ON b.id = i.dossier_id JOIN people p ON p.id = d.deleted_by `
 
 // deletions lists what may be seen of what was deleted since a moment, newest first.
 func deletions(ctx context.Context, q postgres.Q, r guard.Readable, s sought) (all []Row, err error) {

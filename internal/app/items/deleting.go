@@ -2,6 +2,7 @@ package items
 
 import (
 	"context"
+	"errors"
 	"slices"
 
 	"github.com/google/uuid"
@@ -26,26 +27,45 @@ func (s *Service) Delete(ctx context.Context, tx *act.Tx, item guard.Sight, reas
 			return Deletion{}, err
 		}
 	}
-	folder, err := ItemByID(ctx, tx, *item.ParentID)
-	if err != nil {
-		return Deletion{}, err
+	top := item.ParentID == nil
+	folder := item.Item
+	if !top {
+		var err error
+		if folder, err = ItemByID(ctx, tx, *item.ParentID); err != nil {
+			return Deletion{}, err
+		}
 	}
 	d := Deletion{ID: uuid.Must(uuid.NewV7()), ItemID: item.ID, FolderID: folder.ID, FolderName: folder.Name, Reason: reason, By: tx.Actor.Person.ID, At: tx.Now}
-	if d, err = addDeletion(ctx, tx, d); err != nil {
+	d, err := addDeletion(ctx, tx, d)
+	if err != nil {
 		return d, err
 	}
-	if err := recountFolders(ctx, tx, []uuid.UUID{folder.ID}, []uuid.UUID{item.ScopeID}); err != nil {
+	if top {
+		err = deleteDossier(ctx, tx, item.DossierID, &tx.Now)
+	} else {
+		err = recountFolders(ctx, tx, []uuid.UUID{folder.ID}, []uuid.UUID{item.ScopeID})
+	}
+	if err != nil {
 		return d, err
 	}
 	data := events.Deleting{Name: item.Name, Deletion: d.ID.String(), Note: reason}
 	what := events.DocumentDeleted
 	if item.Item.Kind == items.Folder {
-		what, data.Documents = events.FolderDeleted, d.Documents
+		data.Documents = d.Documents
+		what = ofTop(top, events.FolderDeleted, events.DossierDeleted)
 	}
 	if err := tx.Record(ctx, act.Event{What: what.With(data), Dossier: item.DossierID, Item: &item.ID, Version: item.Version}); err != nil {
 		return d, err
 	}
 	return d, s.follow(ctx, tx, Change{Operation: items.Deleting, Item: item.Item, Deletion: d.ID})
+}
+
+// ofTop is what happened to a folder, or to a dossier as a whole.
+func ofTop[D any](top bool, folder, dossier events.Of[D]) events.Of[D] {
+	if top {
+		return dossier
+	}
+	return folder
 }
 
 // allowWithin asks what stands on the documents in a folder.
@@ -76,6 +96,12 @@ func (s *Service) BringBack(ctx context.Context, tx *act.Tx, d Deletion, item it
 			return item, err
 		}
 	}
+	if item.ParentID == nil {
+		return s.bringDossierBack(ctx, tx, d, item, back, links)
+	}
+	if yes, err := dossierThere(ctx, tx, item.DossierID); err != nil || !yes {
+		return item, errors.Join(err, errDossierGone.New("the dossier is deleted; bring that back first"))
+	}
 	folder, remade, err := s.ground(ctx, tx, item)
 	if err != nil {
 		return item, err
@@ -100,16 +126,7 @@ func (s *Service) BringBack(ctx context.Context, tx *act.Tx, d Deletion, item it
 	if err := reviveRest(ctx, tx, d.ID); err != nil {
 		return item, err
 	}
-	folders, scopes := []uuid.UUID{folder.ID}, []uuid.UUID{item.ScopeID}
-	for _, b := range append(back, remade...) {
-		scopes = append(scopes, b.ScopeID)
-		if b.Kind == items.Folder {
-			folders = append(folders, b.ID)
-		} else if b.ParentID != nil {
-			folders = append(folders, *b.ParentID)
-		}
-	}
-	if err := recountFolders(ctx, tx, guard.Sorted(folders), guard.Sorted(scopes)); err != nil {
+	if err := recountAround(ctx, tx, append(back, remade...), []uuid.UUID{folder.ID}, []uuid.UUID{item.ScopeID}); err != nil {
 		return item, err
 	}
 	what := events.DocumentBroughtBack
@@ -123,6 +140,40 @@ func (s *Service) BringBack(ctx context.Context, tx *act.Tx, d Deletion, item it
 		return item, err
 	}
 	return item, dropDeletion(ctx, tx, d.ID)
+}
+
+// bringDossierBack lets a whole dossier be there again.
+func (s *Service) bringDossierBack(ctx context.Context, tx *act.Tx, d Deletion, top items.Item, back []items.Item, links bool) (items.Item, error) {
+	if err := deleteDossier(ctx, tx, top.DossierID, nil); err != nil {
+		return top, err
+	}
+	if err := reviveRest(ctx, tx, d.ID); err != nil {
+		return top, err
+	}
+	if err := recountAround(ctx, tx, back, nil, nil); err != nil {
+		return top, err
+	}
+	if err := tx.Record(ctx, act.Event{What: events.DossierBroughtBack.With(events.Moving{Name: top.Name}), Dossier: top.DossierID, Item: &top.ID}); err != nil {
+		return top, err
+	}
+	if err := s.follow(ctx, tx, Change{Operation: items.BringingBack, Item: top, Deletion: d.ID, Links: links}); err != nil {
+		return top, err
+	}
+	return top, dropDeletion(ctx, tx, d.ID)
+}
+
+// recountAround counts anew what lies in folders that are there again, in those of
+// documents that are, and in some more.
+func recountAround(ctx context.Context, q postgres.Q, back []items.Item, folders, scopes []uuid.UUID) error {
+	for _, b := range back {
+		scopes = append(scopes, b.ScopeID)
+		if b.Kind == items.Folder {
+			folders = append(folders, b.ID)
+		} else if b.ParentID != nil {
+			folders = append(folders, *b.ParentID)
+		}
+	}
+	return recountFolders(ctx, q, guard.Sorted(folders), guard.Sorted(scopes))
 }
 
 // ground is the folder to which something comes back, with those that had to come back
@@ -184,7 +235,7 @@ func (s *Service) Destroy(ctx context.Context, tx *act.Tx, d Deletion, item item
 	}
 	what := events.DocumentDestroyed
 	if item.Kind == items.Folder {
-		what = events.FolderDestroyed
+		what = ofTop(item.ID == item.DossierID, events.FolderDestroyed, events.DossierDestroyed)
 	}
 	if err := tx.Record(ctx, act.Event{What: what.With(events.Deleting{Name: item.Name, Documents: d.Documents}), Dossier: item.DossierID, Item: &item.ID}); err != nil {
 		return nil, err

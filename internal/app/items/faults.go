@@ -4,6 +4,7 @@ import "tabularis/core/fault"
 
 // What is refused here.
 var (
+	errDossierGone  = fault.Declare(fault.Conflict, "dossier-gone", "the dossier is deleted; bring that back first")
 	errTitleTaken   = fault.Declare(fault.Conflict, "title-taken", "another version is called …")
 	errNotAdoptable = fault.Declare(fault.Invalid, "not-adoptable", "choose another document of the same dossier")
 	errNotSeparable = fault.Declare(fault.Conflict, "not-separable", "version … does not count, or is the only one")

@@ -134,7 +134,7 @@ func AllDossiers(ctx context.Context, q postgres.Q) (all []items.Dossier, err er
 // touch several rows take a link's row first, then the dossier's, then items'.
 func LockDossier(ctx context.Context, q postgres.Q, id uuid.UUID) error {
 	var one int
-	return postgres.Found(q.GetContext(ctx, &one, `SELECT 1 FROM dossiers WHERE id = $1 FOR NO KEY UPDATE`, id))
+	return postgres.Found(q.GetContext(ctx, &one, `SELECT 1 FROM all_dossiers WHERE id = $1 FOR NO KEY UPDATE`, id))
 }
 
 // LockDossiers holds the rows of dossiers, which come in the order in which rows are
@@ -159,7 +159,7 @@ func CodesOf(ctx context.Context, q postgres.Q, dossiers []uuid.UUID) (map[uuid.
 		ID   uuid.UUID `db:"id"`
 		Code string    `db:"code"`
 	}
-	err := q.SelectContext(ctx, &rows, `SELECT id, code FROM dossiers WHERE id = ANY($1::uuid[])`, postgres.IDs(dossiers))
+	err := q.SelectContext(ctx, &rows, `SELECT id, code FROM all_dossiers WHERE id = ANY($1::uuid[])`, postgres.IDs(dossiers))
 	codes := make(map[uuid.UUID]string, len(rows))
 	for _, r := range rows {
 		codes[r.ID] = r.Code

@@ -55,6 +55,16 @@ func addDeletion(ctx context.Context, q postgres.Q, d Deletion) (Deletion, error
 	return d, postgres.Exec(ctx, q, `UPDATE scopes s SET n_documents = 0, n_bytes = 0 FROM deleted_items g WHERE g.deletion_id = $1 AND s.id = g.item_id`, d.ID)
 }
 
+// deleteDossier takes a dossier out of sight, or lets it be there again.
+func deleteDossier(ctx context.Context, q postgres.Q, dossier uuid.UUID, at *time.Time) error {
+	return postgres.ExecOne(ctx, q, `UPDATE all_dossiers SET deleted_at = $2 WHERE id = $1`, dossier, at)
+}
+
+// dossierThere reports whether a dossier is not deleted.
+func dossierThere(ctx context.Context, q postgres.Q, dossier uuid.UUID) (yes bool, err error) {
+	return yes, q.GetContext(ctx, &yes, `SELECT EXISTS (SELECT 1 FROM dossiers WHERE id = $1)`, dossier)
+}
+
 // foldersAbove lists the folders around an item from the nearest on, up to the first
 // one that is there, which comes last.
 func foldersAbove(ctx context.Context, q postgres.Q, item uuid.UUID) (all []items.Item, err error) {

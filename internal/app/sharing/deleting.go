@@ -26,8 +26,11 @@ func (s *Service) whatIfDeleted(ctx context.Context, ids []uuid.UUID) (Consequen
 		if err != nil {
 			return out, err
 		}
-		if item.ParentID == nil || !item.MayDelete(me) {
+		if !item.MayDelete(me) {
 			return out, fault.Refused("delete this")
+		}
+		if err := s.Access.MayDeleteDossier(ctx, q, item); err != nil {
+			return out, err
 		}
 		f, c, err := s.Access.Dossier(ctx, q, item.DossierID)
 		if err != nil {

@@ -2160,7 +2160,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "document.taken-back" | "dossier.changed" | "dossier.keeping" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
         Stream: {
             events: components["schemas"]["Event"][];
             people: components["schemas"]["Person"][];
@@ -2353,6 +2353,8 @@ export interface components {
             name: string;
             ref?: string;
             code: string;
+            /** @description It is a dossier */
+            whole: boolean;
             /** @description In which it was */
             folder: string;
             /** @description That one is deleted as well */

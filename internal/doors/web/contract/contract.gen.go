@@ -272,7 +272,10 @@ const (
 	EventKindDocumentMovedAway    EventKind = "document.moved-away"
 	EventKindDocumentRenamed      EventKind = "document.renamed"
 	EventKindDocumentTakenBack    EventKind = "document.taken-back"
+	EventKindDossierBroughtBack   EventKind = "dossier.brought-back"
 	EventKindDossierChanged       EventKind = "dossier.changed"
+	EventKindDossierDeleted       EventKind = "dossier.deleted"
+	EventKindDossierDestroyed     EventKind = "dossier.destroyed"
 	EventKindDossierKeeping       EventKind = "dossier.keeping"
 	EventKindDossierMade          EventKind = "dossier.made"
 	EventKindFolderBroughtBack    EventKind = "folder.brought-back"
@@ -379,7 +382,13 @@ func (e EventKind) Valid() bool {
 		return true
 	case EventKindDocumentTakenBack:
 		return true
+	case EventKindDossierBroughtBack:
+		return true
 	case EventKindDossierChanged:
+		return true
+	case EventKindDossierDeleted:
+		return true
+	case EventKindDossierDestroyed:
 		return true
 	case EventKindDossierKeeping:
 		return true
@@ -1655,6 +1664,9 @@ type Deleted struct {
 	Reason   string  `json:"reason"`
 	Ref      *string `json:"ref,omitempty"`
 	Versions int     `json:"versions"`
+
+	// Whole It is a dossier
+	Whole bool `json:"whole"`
 }
 
 // DeletedKind defines model for Deleted.Kind.

@@ -35,7 +35,7 @@ func (h *Handlers) ListDeletions(ctx context.Context, r ListDeletionsRequestObje
 
 func deleted(s deletion.Shown, me uuid.UUID) contract.Deleted {
 	return contract.Deleted{
-		Id: s.ID, ItemId: s.ItemID, Kind: contract.DeletedKind(s.Kind), Name: s.Name, Ref: present.Some(s.Ref()), Code: s.Code, Folder: s.FolderName, FolderGone: s.FolderGone,
+		Id: s.ID, ItemId: s.ItemID, Kind: contract.DeletedKind(s.Kind), Name: s.Name, Ref: present.Some(s.Ref()), Code: s.Code, Folder: s.FolderName, FolderGone: s.FolderGone, Whole: s.ItemID == s.DossierID,
 		Documents: s.Documents, Bytes: s.Bytes, Versions: s.Versions, Links: s.Links, By: s.ByName, ByMe: s.By == me, At: s.At, Reason: s.Reason, Goes: s.Goes, Left: s.Left,
 		MayBringBack: s.MayBringBack, MayDestroy: s.MayDestroy, MayShare: s.MayShare,
 	}
@@ -51,7 +51,7 @@ func (h *Handlers) DeleteItems(ctx context.Context, r DeleteItemsRequestObject) 
 func (h *Handlers) BringBack(ctx context.Context, r BringBackRequestObject) (BringBackResponseObject, error) {
 	back, err := h.Deletion.BringBack(ctx, r.Body.Ids, present.Or(r.Body.Links, false))
 	return BringBack200JSONResponse(present.Each(back, func(b deletion.Back) contract.BroughtBack {
-		return contract.BroughtBack{Id: b.ID, Kind: contract.BroughtBackKind(b.Kind), Name: b.Name, Renamed: b.Renamed, Ref: present.Some(b.Ref()), Code: b.Code, FolderId: *b.ParentID}
+		return contract.BroughtBack{Id: b.ID, Kind: contract.BroughtBackKind(b.Kind), Name: b.Name, Renamed: b.Renamed, Ref: present.Some(b.Ref()), Code: b.Code, FolderId: present.Or(b.ParentID, b.ID)}
 	})), err
 }
 

@@ -14,9 +14,7 @@ const { remove, busy, wrong } = useDeletion()
 const reason = ref('')
 const main = ref<HTMLButtonElement>()
 onMounted(() => main.value?.focus({ preventScroll: true }))
-async function go() {
-  if (await remove(props.items, props.what, props.share, reason.value || undefined)) emit('done')
-}
+const go = () => remove(props.items, props.what, props.share, reason.value || undefined, () => emit('done'))
 </script>
 
 <template>

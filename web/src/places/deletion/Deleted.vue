@@ -83,11 +83,9 @@ async function destroyAll() {
       </div>
     </header>
     <p class="small quiet of">
-      <template v-if="code">
-        {{ t('deletion.showing') }}
-        <SentenceSelect v-model="mine" :label="t('deletion.showing')" :options="whose" then="." />
-        {{ ' ' }}
-      </template>
+      {{ t('deletion.showing') }}
+      <SentenceSelect v-model="mine" :label="t('deletion.showing')" :options="whose" then="." />
+      {{ ' ' }}
       {{ t('deletion.kept', { n: kept }, kept) }}
     </p>
     <Confirm

@@ -16,7 +16,7 @@ const { bringBack, ask, busy } = useDeletion()
 const name = computed(() => (props.row.kind === 'folder' ? props.row.name : stemOf(props.row.name)))
 const holds = computed(() =>
   props.row.kind === 'folder'
-    ? t('deletion.folderWith', {
+    ? t(props.row.whole ? 'deletion.dossierWith' : 'deletion.folderWith', {
         what: t('common.documents', { n: props.row.documents }, props.row.documents),
         size: said.size(props.row.bytes),
       })
@@ -42,8 +42,8 @@ const holds = computed(() =>
       <span class="s">{{ holds }}</span>
     </td>
     <td class="f-line">
-      {{ row.folder }}
-      <span class="s">{{ row.folderGone ? t('deletion.goneToo') : row.code }}</span>
+      {{ row.whole ? '' : row.folder }}
+      <span class="s">{{ row.folderGone && !row.whole ? t('deletion.goneToo') : row.code }}</span>
     </td>
     <td class="f-line">
       {{ t('deletion.byWhen', { by: row.byMe ? t('deletion.you') : row.by, when: said.when(row.at) }) }}

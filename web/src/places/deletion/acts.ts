@@ -16,10 +16,14 @@ export function useDeletion() {
     return t(one.renamed ? 'deletion.backAs' : 'deletion.back', { what: stemOf(one.name) })
   }
 
-  /** Whoever could give it out brings it back with its links. */
-  async function remove(ids: string[], what: string, share: boolean, reason?: string): Promise<boolean> {
+  /** Whoever could give it out brings it back with its links. What is shown of it is left first, before it is asked for anew. */
+  async function remove(ids: string[], what: string, share: boolean, reason: string | undefined, leave: () => void): Promise<boolean> {
     let made: string[] = []
-    return doing.act(async () => (made = (await data(api.POST('/deletions', { body: { items: ids, reason } }))).ids), {
+    const gone = async () => {
+      made = (await data(api.POST('/deletions', { body: { items: ids, reason } }))).ids
+      leave()
+    }
+    return doing.act(gone, {
       done: t('deletion.deleted', { what }),
       undo: { do: () => back(made, share), done: t('deletion.asBefore', { what }) },
     })

@@ -85,6 +85,8 @@ const looking = ref<Schemas['Document'] | null>(null)
 const lookingAt = ref<number>()
 /** What is about to be deleted. */
 const deleting = ref<Thing[] | null>(null)
+/** The dossier as a whole is about to be deleted. */
+const removing = ref(false)
 const contentsOpen = ref(false)
 /** Where the chosen row stands, so that it reaches into the slip like an index card's tab. */
 const tab = ref<number>()
@@ -282,6 +284,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         :dossier="dossier"
         :let-in="may('share')"
         @let-in="giving = { items: [dossier.id], people: true }"
+        @remove="removing = true"
       />
       <div v-if="bringing.over.value" class="droptarget">
         {{
@@ -334,6 +337,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       :dossier="dossier"
       :let-in="may('share')"
       @let-in="giving = { items: [dossier.id], people: true }"
+      @remove="removing = true"
     />
     <Give
       v-if="giving"
@@ -354,6 +358,14 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       :share="deleting.every((o) => o.may.includes('share'))"
       @close="deleting = null"
       @done="deleted(ids(deleting))"
+    />
+    <DeleteSheet
+      v-if="removing"
+      :items="[dossier.id]"
+      :what="`${dossier.code} ${dossier.name}`"
+      :share="may('share')"
+      @close="removing = false"
+      @done="router.push('/dossiers')"
     />
     <ViewSheet
       v-if="looking"

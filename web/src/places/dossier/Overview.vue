@@ -13,13 +13,14 @@ import Reach from '../sharing/Reach.vue'
 
 /** What there is to know of a dossier beside its contents: who is in, what is out, and what is new. */
 const props = defineProps<{ dossier: Schemas['Dossier']; letIn: boolean }>()
-defineEmits<{ letIn: [] }>()
+defineEmits<{ letIn: []; remove: [] }>()
 const { t } = useI18n()
 const said = useSaid()
 const { data: links } = useLinks(() => ({ dossier: props.dossier.code }))
 const { data: news } = useActivity(() => ({ dossier: props.dossier.code }))
 const changing = ref(false)
 const mayChange = computed(() => props.dossier.may.includes('manage') && props.dossier.kind !== 'desk')
+const mayRemove = computed(() => mayChange.value && props.dossier.may.includes('delete'))
 const about = computed(() => [props.dossier.subject, props.dossier.client].filter(Boolean).join(', '))
 const events = computed(() => news.value?.pages[0]?.events.slice(0, 8) ?? [])
 </script>
@@ -33,6 +34,7 @@ const events = computed(() => news.value?.pages[0]?.events.slice(0, 8) ?? [])
       <div v-else class="acts">
         <button v-if="letIn" type="button" class="btn btn-plain btn-small" @click="$emit('letIn')">{{ t('access.letIn') }}</button>
         <button v-if="mayChange" type="button" class="go small" @click="changing = true">{{ t('dossiers.change') }}</button>
+        <button v-if="mayRemove" type="button" class="go small" @click="$emit('remove')">{{ t('deletion.dossierMenu') }}</button>
       </div>
     </header>
     <Reach :item="dossier.id" kind="dossier" :dossier="dossier.code" />
@@ -70,6 +72,12 @@ const events = computed(() => news.value?.pages[0]?.events.slice(0, 8) ?? [])
 </template>
 
 <style scoped>
+header .acts {
+  flex-wrap: wrap;
+}
+header .go {
+  white-space: nowrap;
+}
 h3 {
   margin: var(--tb-s3) 0 var(--tb-s1);
 }

@@ -46,8 +46,8 @@ watch(
 )
 const { remove, busy: deleting } = useDeletion()
 const { take, busy: taking } = useCheckout()
-async function removeIt() {
-  if (doc.value && (await remove([props.id], stemOf(doc.value.name), may('share')))) emit('deleted', [props.id])
+function removeIt() {
+  if (doc.value) void remove([props.id], stemOf(doc.value.name), may('share'), undefined, () => emit('deleted', [props.id]))
 }
 
 async function copyAddress() {
