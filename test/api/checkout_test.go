@@ -233,3 +233,44 @@ func TestTakingBackAndReminding(t *testing.T) {
 		t.Error("what was forgotten is reminded of once")
 	}
 }
+
+// Whose check-out was broken keeps what they have: once the document has moved on, or is in
+// another hand, their work comes in as a document apart, by whatever way, and only once.
+func TestWorkOfABrokenCheckoutIsKeptApart(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	doc := o.hanne.Upload(o.reports, "", "findings.txt", []byte("findings")).Document.Id
+	o.give(o.hanne, wish(contract.LevelEdit, []uuid.UUID{o.reports}, to(o.People["luca"].ID)))
+	breaks := func() {
+		t.Helper()
+		takes(o.luca, 204, doc)
+		o.hanne.Want(204, "POST", "/api/documents/"+doc.String()+"/checkout/break", contract.BreakCheckout{Reason: "it goes out today"})
+	}
+	// Nothing happened in between: it is a version like any other.
+	breaks()
+	if got := o.luca.Upload(o.reports, "", "findings.txt", []byte("findings, by Luca")); got.Outcome != contract.UploadOutcomeOutcomeVersion {
+		t.Errorf("nobody else changed it: %+v", got)
+	}
+	breaks()
+	o.hanne.Upload(o.reports, "", "findings.txt", []byte("findings, by Hanne"))
+	got := o.luca.Upload(o.reports, "", "findings.txt", []byte("findings, as Luca had them"))
+	if got.Outcome != contract.UploadOutcomeOutcomeApart || got.Document.Id == doc {
+		t.Errorf("it moved on: %+v", got)
+	}
+	if got := o.luca.Upload(o.reports, "", "findings.txt", []byte("findings, later")); got.Outcome != contract.UploadOutcomeOutcomeVersion {
+		t.Errorf("his work has come: %+v", got)
+	}
+	// It is in another hand, and he says himself of which document it is a version.
+	breaks()
+	takes(o.hanne, 204, doc)
+	got = o.luca.Upload(o.reports, "", "of another name.txt", []byte("findings, while Hanne has them"), "document", doc.String())
+	if got.Outcome != contract.UploadOutcomeOutcomeApart || got.Document.Name != "of another name.txt" {
+		t.Errorf("while somebody else has it: %+v", got)
+	}
+	if a := o.luca.Begin(o.reports, "", "findings.txt", 1, "document", doc.String()); a.Code() != "held" {
+		t.Errorf("once more: %d %s", a.Status, a.Body)
+	}
+	if n := len(history(o.hanne, doc)); n != 4 {
+		t.Errorf("the document has %d versions", n)
+	}
+}

@@ -109,6 +109,9 @@ func (s *Service) take(ctx context.Context, tx *act.Tx, document uuid.UUID, t ch
 	if err := put(ctx, tx, taken); err != nil {
 		return err
 	}
+	if err := dropBroken(ctx, tx, document, me.ID); err != nil {
+		return err
+	}
 	return s.tell(ctx, tx, sight, events.DocumentCheckedOut, holding(sight, t))
 }
 
@@ -206,6 +209,9 @@ func (s *Service) TakeBack(ctx context.Context, document uuid.UUID, reason strin
 			return errNotHeld.New("nobody has it in hand")
 		}
 		if err := s.free(ctx, tx, sight, *h); err != nil {
+			return err
+		}
+		if err := putBroken(ctx, tx, document, h.PersonID, sight.Item.Version, tx.Now); err != nil {
 			return err
 		}
 		if err := notices.Add(ctx, tx, h.PersonID, notices.TakenBack, fmt.Sprintf("%s: %s", sight.Item.Name, reason), way(sight)); err != nil {

@@ -16,6 +16,7 @@ import (
 // Register registers what is done again and again.
 func (s *Service) Register(r *jobs.Registry) {
 	r.Every("remind of what is in hand", 10*time.Minute, s.Remind)
+	r.Every("forget broken check-outs", 24*time.Hour, s.forgetBroken)
 }
 
 // atOnce is how many holders are reminded in one act.

@@ -6,6 +6,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/core/fault"
 	"tabularis/internal/platform/postgres"
 )
 
@@ -88,4 +89,27 @@ func toRemind(ctx context.Context, q postgres.Q, now, forgotten time.Time, limit
 
 func reminded(ctx context.Context, q postgres.Q, item uuid.UUID, now time.Time) error {
 	return postgres.ExecOne(ctx, q, `UPDATE checkouts SET reminded_at = $2 WHERE item_id = $1`, item, now)
+}
+
+// putBroken notes whose check-out was broken, at which version.
+func putBroken(ctx context.Context, q postgres.Q, item, person uuid.UUID, version int, now time.Time) error {
+	return postgres.Exec(ctx, q, `INSERT INTO broken_checkouts (item_id, person_id, version, at) VALUES ($1, $2, $3, $4)
+		ON CONFLICT (item_id, person_id) DO UPDATE SET version = $3, at = $4`, item, person, version, now)
+}
+
+// brokenAt finds at which version somebody's check-out was broken since a moment.
+func brokenAt(ctx context.Context, q postgres.Q, item, person uuid.UUID, since time.Time) (version int, broken bool, err error) {
+	err = postgres.Found(q.GetContext(ctx, &version, `SELECT version FROM broken_checkouts WHERE item_id = $1 AND person_id = $2 AND at > $3`, item, person, since))
+	if fault.Is(err, fault.NotFound) {
+		return 0, false, nil
+	}
+	return version, err == nil, err
+}
+
+func dropBroken(ctx context.Context, q postgres.Q, item, person uuid.UUID) error {
+	return postgres.Exec(ctx, q, `DELETE FROM broken_checkouts WHERE item_id = $1 AND person_id = $2`, item, person)
+}
+
+func dropBrokenBefore(ctx context.Context, q postgres.Q, before time.Time) error {
+	return postgres.Exec(ctx, q, `DELETE FROM broken_checkouts WHERE at < $1`, before)
 }

@@ -16,6 +16,7 @@ import (
 
 	"tabularis/core/access"
 	"tabularis/core/items"
+	"tabularis/internal/app/checkout"
 	"tabularis/internal/app/documents"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/platform/lease"
@@ -108,6 +109,13 @@ func (s *Service) Begin(ctx context.Context, w Wish) (Upload, error) {
 	folder, to, err := s.goal(ctx, s.Acts.DB, by, w.Folder, w.Document)
 	if err != nil {
 		return Upload{}, err
+	}
+	if to != nil {
+		if apart, err := s.keptApart(ctx, s.Acts.DB, by, *to); err != nil {
+			return Upload{}, err
+		} else if apart {
+			to = nil
+		}
 	}
 	if to != nil {
 		if err := s.Items.MayRevise(ctx, s.Acts.DB, *to); err != nil {
@@ -361,7 +369,13 @@ func (s *Service) settle(ctx context.Context, tx *act.Tx, by Bringer, u *Upload,
 	if err != nil {
 		return err
 	}
-	outcome := versions.Place(standing, string(v.SHA256), u.Apart)
+	apart := u.Apart
+	if standing != nil {
+		if apart, err = s.claims(ctx, tx, by, there, folder, apart); err != nil {
+			return err
+		}
+	}
+	outcome := versions.Place(standing, string(v.SHA256), apart)
 	u.Outcome, u.ItemID, u.Version = string(outcome), &there.ID, there.Version
 	switch outcome {
 	case versions.NewDocument, versions.Apart:
@@ -377,6 +391,29 @@ func (s *Service) settle(ctx context.Context, tx *act.Tx, by Bringer, u *Upload,
 		return err
 	}
 	return nil
+}
+
+// keptApart reports whether what somebody brings of a document is kept apart, since they
+// had it in hand, that was broken, and it has moved on.
+func (s *Service) keptApart(ctx context.Context, q postgres.Q, by Bringer, there items.Item) (bool, error) {
+	p, ok := by.(person)
+	if !ok {
+		return false, nil
+	}
+	return checkout.KeptApart(ctx, q, there, p.id, s.Acts.Now())
+}
+
+// claims is keptApart, beside what was wished; their work has come with it. For a document
+// of its own one has to be allowed to add.
+func (s *Service) claims(ctx context.Context, tx *act.Tx, by Bringer, there, folder items.Item, wished bool) (bool, error) {
+	apart, err := s.keptApart(ctx, tx, by, there)
+	if err != nil || !apart {
+		return wished, err
+	}
+	if _, err := by.Into(ctx, tx, folder.ID); err != nil {
+		return wished, err
+	}
+	return true, checkout.Settle(ctx, tx, there.ID, by.Owner())
 }
 
 // goal is the folder into which something is brought, and the document of which it is to
