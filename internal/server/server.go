@@ -119,7 +119,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	reader := &reading.Reader{Cells: a.cells, Notes: reading.Noted{DB: db, Clock: clock}, Hurry: c.Hurry}
 	changes := &tree.Service{Access: keeper, Bars: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Bars},
 		Within: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Within},
-		Follow: []func(context.Context, *act.Tx, tree.Change) error{links.Follow, sensitive.Follow, chunk.Follow}}
+		Follow: []func(context.Context, *act.Tx, tree.Change) error{links.Follow, sensitive.Follow, chunk.Follow, documents.Follow}}
 	contents := &tree.Contents{DB: db, Content: a.Content, Keys: a.Keys, Reader: reader}
 	drawer := pages.New(reader, office.Find(c.OfficeProgram))
 	a.sensitive = &sensitive.Service{Acts: acts, Contents: contents, MakersOfNewest: links.MakersOfNewest}
@@ -158,7 +158,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	}
 	a.Jobs = jobs.NewRegistry(db, a.Keys, log)
 	for _, capability := range []interface{ Register(r *jobs.Registry) }{
-		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
+		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, docs, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
 	} {
 		capability.Register(a.Jobs)
 	}

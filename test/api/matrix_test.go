@@ -194,6 +194,7 @@ func (o *office) endpoints(link uuid.UUID, token string) []endpoint {
 		{"PUT", "/notices", "", nil, self},
 		{"PUT", "/items/{id}/name", inDoc("/items/{id}/name"), contract.NewName{Name: "plan.txt"}, paper(access.Change)},
 		{"GET", "/documents/{id}", inDoc("/documents/{id}"), nil, paper(access.See)},
+		{"GET", "/documents/{id}/likeness", inDoc("/documents/{id}/likeness"), nil, paper(access.Download)},
 		{"GET", "/documents/{id}/preview", inDoc("/documents/{id}/preview"), nil, paper(access.Download)},
 		{"GET", "/documents/{id}/pages", inDoc("/documents/{id}/pages"), nil, paper(access.See)},
 		{"GET", "/documents/{id}/pages/{page}", inDoc("/documents/{id}/pages/1?width=240"), nil, paper(access.See)},

@@ -132,6 +132,9 @@ func dropBlobs(ctx context.Context, q postgres.Q, sums [][]byte) (places []uuid.
 	if err := postgres.Exec(ctx, q, `DELETE FROM scans s WHERE s.`+needless("s"), sums); err != nil {
 		return nil, err
 	}
+	if err := postgres.Exec(ctx, q, `DELETE FROM sketches s WHERE s.`+needless("s"), sums); err != nil {
+		return nil, err
+	}
 	for len(sums) > 0 {
 		if err := postgres.Exec(ctx, q, `UPDATE blobs b SET left_over = true WHERE b.`+needless("b")+` AND `+aSource("b"), sums); err != nil {
 			return nil, err

@@ -431,6 +431,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/documents/{id}/likeness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description Whether it is likely a version of another document of the dossier, by what it holds. */
+        get: operations["findLikeness"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/dossiers": {
         parameters: {
             query?: never;
@@ -2463,6 +2482,13 @@ export interface components {
             /** @description I may delete it: what others added, or as I added it myself */
             mayDelete: boolean;
         };
+        Likeness: {
+            like?: components["schemas"]["Place"];
+            /** @description The version from which it was likely made */
+            version?: number;
+            /** @description The version that counts by now */
+            counts?: number;
+        };
         /** @description Which of its versions are kept */
         DocumentKeeping: {
             rule: components["schemas"]["KeepRule"];
@@ -4026,6 +4052,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Found"];
+                };
+            };
+        };
+    };
+    findLikeness: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Of which */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Likeness"];
                 };
             };
         };

@@ -128,6 +128,9 @@ useEventListener(window, 'beforeunload', (e) => {
             <template v-else-if="c.state === 'stopped'">{{ t('tray.stopped') }}</template>
             <span v-else role="alert" class="t-caution">{{ said.problem(c.refusal) }}</span>
           </span>
+          <span v-if="c.state === 'done' && c.outcome?.like && c.from" class="small quiet">
+            {{ t('tray.movedOn', { n: c.from.version, counts: c.from.counts }) }}
+          </span>
           <button v-if="c.state === 'done' && c.outcome?.like" type="button" class="btn btn-plain btn-small" @click="adopt(c)">
             {{ t('tray.versionOf', { ref: c.outcome.like.ref }) }}
           </button>

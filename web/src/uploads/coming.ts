@@ -17,6 +17,8 @@ export interface Coming {
   /** What was said with it beside its name: the folder, or which of the expected papers it is. */
   to: Record<string, string>
   outcome?: Schemas['UploadOutcome']
+  /** It comes from an earlier version of the paper that it is, which has moved on since. */
+  from?: { version: number; counts: number }
   refusal?: Refusal
   again: () => void
   /** Puts it aside; it goes on where it stopped. */

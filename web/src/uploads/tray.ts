@@ -16,11 +16,28 @@ export const useTray = defineStore('tray', () => {
     inTurn: true,
     arrived: async (c, id) => {
       c.outcome = await data(api.GET('/uploads/{id}/outcome', { params: { path: { id } } }))
+      // Whether it is recognised or not, it is here.
+      void recognise(c).catch(() => undefined)
       const then = after.get(c.to.document ?? '')
       after.delete(c.to.document ?? '')
       then?.()
     },
   })
+
+  /** Of a few files it is looked whether one is likely a version of another paper, by what it holds. */
+  const few = 8
+  async function recognise(c: Coming): Promise<void> {
+    const { outcome } = c
+    if (outcome?.outcome !== 'document' || outcome.like || active.value > few) return
+    const {
+      like,
+      version,
+      counts: now,
+    } = await data(api.GET('/documents/{id}/likeness', { params: { path: { id: outcome.document.id } } }))
+    if (!like) return
+    c.outcome = { ...outcome, like }
+    c.from = version === now ? undefined : { version: version!, counts: now! }
+  }
 
   /**
    * What the tray shows: first what runs, then everything that needs a person, and a part of the rest, however many files came

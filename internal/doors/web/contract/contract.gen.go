@@ -2150,6 +2150,16 @@ type Keeping struct {
 // Level defines model for Level.
 type Level string
 
+// Likeness defines model for Likeness.
+type Likeness struct {
+	// Counts The version that counts by now
+	Counts *int   `json:"counts,omitempty"`
+	Like   *Place `json:"like,omitempty"`
+
+	// Version The version from which it was likely made
+	Version *int `json:"version,omitempty"`
+}
+
 // Link defines model for Link.
 type Link struct {
 	// Address The whole address; only for those who may give out

@@ -73,3 +73,13 @@ type Handlers struct {
 	Documents *documents.Service
 	Dossiers  *dossiers.Service
 }
+
+// FindLikeness tells whether a document is likely a version of another one.
+func (h *Handlers) FindLikeness(ctx context.Context, r FindLikenessRequestObject) (FindLikenessResponseObject, error) {
+	likely, err := h.Documents.Likely(ctx, r.Id)
+	if err != nil || likely == nil {
+		return FindLikeness200JSONResponse{}, err
+	}
+	place := present.Place(likely.Place)
+	return FindLikeness200JSONResponse{Like: &place, Version: &likely.Version, Counts: &likely.Counts}, nil
+}

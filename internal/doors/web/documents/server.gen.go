@@ -23,6 +23,9 @@ type ServerInterface interface {
 	// (GET /documents/{id})
 	GetDocument(c *gin.Context, id Id)
 
+	// (GET /documents/{id}/likeness)
+	FindLikeness(c *gin.Context, id Id)
+
 	// (GET /documents/{id}/pages)
 	OutlineDocument(c *gin.Context, id Id, params OutlineDocumentParams)
 
@@ -74,6 +77,31 @@ func (siw *ServerInterfaceWrapper) GetDocument(c *gin.Context) {
 	}
 
 	siw.Handler.GetDocument(c, id)
+}
+
+// FindLikeness operation middleware
+func (siw *ServerInterfaceWrapper) FindLikeness(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FindLikeness(c, id)
 }
 
 // OutlineDocument operation middleware
@@ -310,6 +338,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/documents/:id/versions/:number/separation", wrapper.SeparateVersion)
 	router.GET(options.BaseURL+"/register-numbers/:code/:number", wrapper.FindByNumber)
 	router.GET(options.BaseURL+"/find", wrapper.Find)
+	router.GET(options.BaseURL+"/documents/:id/likeness", wrapper.FindLikeness)
 }
 
 type GetDocumentRequestObject struct {
@@ -323,6 +352,28 @@ type GetDocumentResponseObject interface {
 type GetDocument200JSONResponse Document
 
 func (response GetDocument200JSONResponse) VisitGetDocumentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FindLikenessRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type FindLikenessResponseObject interface {
+	VisitFindLikenessResponse(w http.ResponseWriter) error
+}
+
+type FindLikeness200JSONResponse Likeness
+
+func (response FindLikeness200JSONResponse) VisitFindLikenessResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -471,6 +522,9 @@ type StrictServerInterface interface {
 	// (GET /documents/{id})
 	GetDocument(ctx context.Context, request GetDocumentRequestObject) (GetDocumentResponseObject, error)
 
+	// (GET /documents/{id}/likeness)
+	FindLikeness(ctx context.Context, request FindLikenessRequestObject) (FindLikenessResponseObject, error)
+
 	// (GET /documents/{id}/pages)
 	OutlineDocument(ctx context.Context, request OutlineDocumentRequestObject) (OutlineDocumentResponseObject, error)
 
@@ -566,6 +620,32 @@ func (sh *strictHandler) GetDocument(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetDocumentResponseObject); ok {
 		if err := validResponse.VisitGetDocumentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// FindLikeness operation middleware
+func (sh *strictHandler) FindLikeness(ctx *gin.Context, id Id) {
+	var request FindLikenessRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FindLikeness(ctx, request.(FindLikenessRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FindLikeness")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FindLikenessResponseObject); ok {
+		if err := validResponse.VisitFindLikenessResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -2,6 +2,7 @@ import type en from '../en/uploads'
 
 const de: typeof en = {
   tray: {
+    movedOn: 'Es kommt aus Fassung {n}; inzwischen gilt Fassung {counts}. Beide bleiben.',
     versionOf: 'Zur Fassung von {ref} machen',
     label: 'Ablage',
     running: '{n} Datei kommt herein, {p} % | {n} Dateien kommen herein, {p} %',

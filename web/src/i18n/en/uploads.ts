@@ -1,5 +1,6 @@
 export default {
   tray: {
+    movedOn: 'It comes from version {n}; version {counts} counts by now. Both are kept.',
     versionOf: 'Make it a version of {ref}',
     label: 'Tray',
     running: '{n} upload is running, {p} % | {n} uploads are running, {p} %',
