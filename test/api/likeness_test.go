@@ -75,3 +75,46 @@ func TestACopyThatComesBackIsRecognised(t *testing.T) {
 		t.Errorf("it is told of a paper that is not seen: %+v", l.Like)
 	}
 }
+
+// What a copy changed and what was changed meanwhile are merged; what both changed is not
+// chosen from, and nothing is lost.
+func TestACopyIsMerged(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	up := func(c *testkit.Client, name, text string) uuid.UUID {
+		t.Helper()
+		return c.Upload(o.reports, "", name, []byte(text)).Document.Id
+	}
+	doc := up(o.hanne, "findings.md", "one\ntwo\nthree\nfour\nfive\n")
+	up(o.hanne, "findings.md", "one\ntwo\nthree\nfour\nFIVE\n")
+	apart, clash := up(o.hanne, "from the yard.md", "ONE\ntwo\nthree\nfour\nfive\n"), up(o.hanne, "from the class.md", "one\ntwo\nthree\nfour\n5\n")
+	path := "/api/documents/" + doc.String() + "/merge"
+	made := testkit.Post[contract.NewVersion](o.hanne, 201, path, contract.Merge{From: apart, Base: 1})
+	if got := string(o.hanne.Want(200, "GET", "/api/documents/"+doc.String()+"/content", nil).Body); made.Number != 3 || got != "ONE\ntwo\nthree\nfour\nFIVE\n" {
+		t.Errorf("version %d: %q", made.Number, got)
+	}
+	picture := up(o.hanne, "stamp.bin", "\x00\x01")
+	for name, c := range map[string]struct {
+		by     *testkit.Client
+		wish   contract.Merge
+		status int
+		code   string
+	}{
+		"the same lines":               {o.hanne, contract.Merge{From: clash, Base: 1}, 409, "merge-conflicts"},
+		"what is no text":              {o.hanne, contract.Merge{From: picture, Base: 1}, 400, "no-merge"},
+		"a version that is not there":  {o.hanne, contract.Merge{From: apart, Base: 9}, 404, "not-found"},
+		"a document that is not there": {o.hanne, contract.Merge{From: uuid.New(), Base: 1}, 404, "not-found"},
+		"by who does not see it":       {o.SignIn("tomasz"), contract.Merge{From: apart, Base: 1}, 404, "not-found"},
+	} {
+		if a := c.by.Do("POST", path, c.wish); a.Status != c.status || a.Code() != c.code {
+			t.Errorf("%s: %d %s", name, a.Status, a.Body)
+		}
+	}
+	takes(o.luca, 204, doc)
+	if a := o.hanne.Do("POST", path, contract.Merge{From: apart, Base: 2}); a.Code() != "held" {
+		t.Errorf("while it is in hand: %d %s", a.Status, a.Body)
+	}
+	if n := len(history(o.hanne, doc)); n != 3 {
+		t.Errorf("%d versions", n)
+	}
+}

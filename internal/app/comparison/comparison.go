@@ -15,6 +15,7 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/uploads"
 	"tabularis/internal/platform/pages"
 	"tabularis/internal/platform/preview"
 	"tabularis/internal/platform/reading"
@@ -27,6 +28,7 @@ type Service struct {
 	access   *guard.Guard
 	contents *tree.Contents
 	pages    *pages.Maker
+	uploads  *uploads.Service
 	turns    *turns.Queue
 }
 
@@ -34,8 +36,8 @@ type Service struct {
 const atOnce = 2
 
 // New makes a service whose comparisons wait their turn, fairly by who asks.
-func New(acts *act.Runner, access *guard.Guard, contents *tree.Contents, drawer *pages.Maker) *Service {
-	return &Service{acts, access, contents, drawer, turns.New(atOnce, turns.Limits{All: 60, Each: 8, Patience: 30 * time.Second})}
+func New(acts *act.Runner, access *guard.Guard, contents *tree.Contents, drawer *pages.Maker, incoming *uploads.Service) *Service {
+	return &Service{acts, access, contents, drawer, incoming, turns.New(atOnce, turns.Limits{All: 60, Each: 8, Patience: 30 * time.Second})}
 }
 
 // inTurn does what takes a processor's time when it is the asker's turn.

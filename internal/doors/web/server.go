@@ -122,7 +122,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&dossiersdoor.Handlers{Door: s.Door, Dossiers: s.Dossiers},
 		&documentsdoor.Handlers{Door: s.Door, Documents: s.Documents, Dossiers: s.Dossiers},
 		&checkoutdoor.Handlers{Door: s.Door, Checkout: s.Checkout},
-		&comparisondoor.Handlers{Door: s.Door, Comparison: comparison.New(s.Acts, s.Documents.Access, s.Documents.Contents, s.Documents.Pages)},
+		&comparisondoor.Handlers{Door: s.Door, Comparison: comparison.New(s.Acts, s.Documents.Access, s.Documents.Contents, s.Documents.Pages, s.Uploads)},
 		&deletiondoor.Handlers{Door: s.Door, Deletion: s.Deletion},
 		&versionsdoor.Handlers{Door: s.Door, Versions: &versions.Service{Acts: s.Acts, Items: s.Uploads.Items}},
 		&uploadsdoor.Handlers{Door: s.Door, Uploads: s.Uploads, Protocol: protocol},

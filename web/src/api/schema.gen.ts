@@ -232,6 +232,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/documents/{id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Brings what a copy changed of an earlier version together with what the version that counts changed, as a further version. The copy stays. */
+        post: operations["mergeCopy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/deletions": {
         parameters: {
             query?: never;
@@ -2222,6 +2241,15 @@ export interface components {
             name: string;
             held: components["schemas"]["Held"];
         };
+        Merge: {
+            /**
+             * Format: uuid
+             * @description The copy
+             */
+            from: string;
+            /** @description The version from which it was made */
+            base: number;
+        };
         ComparedPages: {
             pairs: components["schemas"]["ComparedPage"][];
             /** @description Only the first pages are compared */
@@ -3771,6 +3799,32 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+        };
+    };
+    mergeCopy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Merge"];
+            };
+        };
+        responses: {
+            /** @description The new version */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewVersion"];
                 };
             };
         };

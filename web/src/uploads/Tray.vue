@@ -55,6 +55,22 @@ async function adopt(c: Coming) {
   c.outcome = { outcome: 'version', document: like, version: made.number }
 }
 
+/** What a copy changed and what was changed meanwhile come together, where both are texts and not in the same places. */
+const unmerged = ref(new Map<number, string>())
+async function merge(c: Coming) {
+  const { outcome: o, from } = c
+  if (!o?.like || !from) return
+  try {
+    const body = { from: o.document.id, base: from.version }
+    const made = await data(api.POST('/documents/{id}/merge', { params: { path: { id: o.like.id } }, body }))
+    tell(t('tray.merged', { ref: o.like.ref, n: made.number }))
+    c.from = undefined
+  } catch (e) {
+    unmerged.value.set(c.id, said.problem(e))
+  }
+}
+const isText = (c: Coming) => /\.(txt|md|markdown|csv|tsv|log)$/i.test(c.name)
+
 /** When all is in, and nothing needs a person, it folds itself away; not while somebody is looking through it. */
 const held = ref(false)
 const { start, stop } = useTimeoutFn(() => (tray.open = false), 8000, { immediate: false })
@@ -130,7 +146,11 @@ useEventListener(window, 'beforeunload', (e) => {
           </span>
           <span v-if="c.state === 'done' && c.outcome?.like && c.from" class="small quiet">
             {{ t('tray.movedOn', { n: c.from.version, counts: c.from.counts }) }}
+            <span v-if="unmerged.has(c.id)" class="t-caution">{{ unmerged.get(c.id) }}</span>
           </span>
+          <button v-if="c.outcome?.like && c.from && isText(c)" type="button" class="btn btn-plain btn-small" @click="merge(c)">
+            {{ t('tray.merge') }}
+          </button>
           <button v-if="c.state === 'done' && c.outcome?.like" type="button" class="btn btn-plain btn-small" @click="adopt(c)">
             {{ t('tray.versionOf', { ref: c.outcome.like.ref }) }}
           </button>

@@ -54,6 +54,12 @@ func (h *Handlers) ComparePages(ctx context.Context, r ComparePagesRequestObject
 	return out, nil
 }
 
+// MergeCopy merges a copy into a document.
+func (h *Handlers) MergeCopy(ctx context.Context, r MergeCopyRequestObject) (MergeCopyResponseObject, error) {
+	version, err := h.Comparison.Merge(ctx, r.Id, r.Body.From, r.Body.Base)
+	return MergeCopy201JSONResponse{Number: version}, err
+}
+
 // counted is a number from 1, or none.
 func counted(n int) *int {
 	if n < 0 {

@@ -14,6 +14,7 @@ import (
 	. "tabularis/internal/doors/web/contract"
 
 	"github.com/gin-gonic/gin"
+	"github.com/gin-gonic/gin/binding"
 	"github.com/oapi-codegen/runtime"
 )
 
@@ -34,6 +35,9 @@ type ServerInterface interface {
 
 	// (GET /documents/{id}/comparison/places)
 	ComparePlaces(c *gin.Context, id Id, params ComparePlacesParams)
+
+	// (POST /documents/{id}/merge)
+	MergeCopy(c *gin.Context, id Id)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -321,6 +325,31 @@ func (siw *ServerInterfaceWrapper) ComparePlaces(c *gin.Context) {
 	siw.Handler.ComparePlaces(c, id, params)
 }
 
+// MergeCopy operation middleware
+func (siw *ServerInterfaceWrapper) MergeCopy(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MergeCopy(c, id)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -353,6 +382,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/documents/:id/comparison/pages", wrapper.ComparePages)
 	router.GET(options.BaseURL+"/documents/:id/comparison/places", wrapper.ComparePlaces)
 	router.GET(options.BaseURL+"/documents/:id/comparison/paper", wrapper.ComparePaper)
+	router.POST(options.BaseURL+"/documents/:id/merge", wrapper.MergeCopy)
 }
 
 type CompareRequestObject struct {
@@ -491,6 +521,29 @@ func (response ComparePlaces200JSONResponse) VisitComparePlacesResponse(w http.R
 	return err
 }
 
+type MergeCopyRequestObject struct {
+	Id   Id `json:"id"`
+	Body *MergeCopyJSONRequestBody
+}
+
+type MergeCopyResponseObject interface {
+	VisitMergeCopyResponse(w http.ResponseWriter) error
+}
+
+type MergeCopy201JSONResponse NewVersion
+
+func (response MergeCopy201JSONResponse) VisitMergeCopyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -508,6 +561,9 @@ type StrictServerInterface interface {
 
 	// (GET /documents/{id}/comparison/places)
 	ComparePlaces(ctx context.Context, request ComparePlacesRequestObject) (ComparePlacesResponseObject, error)
+
+	// (POST /documents/{id}/merge)
+	MergeCopy(ctx context.Context, request MergeCopyRequestObject) (MergeCopyResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -695,6 +751,50 @@ func (sh *strictHandler) ComparePlaces(ctx *gin.Context, id Id, params ComparePl
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ComparePlacesResponseObject); ok {
 		if err := validResponse.VisitComparePlacesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MergeCopy operation middleware
+func (sh *strictHandler) MergeCopy(ctx *gin.Context, id Id) {
+	var request MergeCopyRequestObject
+
+	request.Id = id
+
+	var body MergeCopyJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MergeCopy(ctx, request.(MergeCopyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MergeCopy")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MergeCopyResponseObject); ok {
+		if err := validResponse.VisitMergeCopyResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -2461,6 +2461,15 @@ type Membership struct {
 	Member openapi_types.UUID `json:"member"`
 }
 
+// Merge defines model for Merge.
+type Merge struct {
+	// Base The version from which it was made
+	Base int `json:"base"`
+
+	// From The copy
+	From openapi_types.UUID `json:"from"`
+}
+
 // Mine What there is of mine, for colleagues
 type Mine struct {
 	// Documents That I added
@@ -3550,6 +3559,9 @@ type AdoptDocumentJSONRequestBody = Adopt
 
 // BreakCheckoutJSONRequestBody defines body for BreakCheckout for application/json ContentType.
 type BreakCheckoutJSONRequestBody = BreakCheckout
+
+// MergeCopyJSONRequestBody defines body for MergeCopy for application/json ContentType.
+type MergeCopyJSONRequestBody = Merge
 
 // DescribeVersionJSONRequestBody defines body for DescribeVersion for application/json ContentType.
 type DescribeVersionJSONRequestBody = VersionWords

@@ -48,6 +48,8 @@ const de: typeof en = {
   problem: {
     'too-large-to-compare': 'Sie sind zu groß, um sie zu vergleichen. Beide lassen sich herunterladen.',
     'nothing-to-print': 'Es gibt keine Wörter und keine Zellen, die sich drucken ließen. Beide lassen sich herunterladen.',
+    'no-merge': 'Nur Texte lassen sich zusammenführen.',
+    'merge-conflicts': 'Beide haben dieselben Zeilen geändert. Vergleichen Sie sie und führen Sie sie von Hand zusammen.',
     'no-patch': 'Nur Texte haben Unterschiede Zeile für Zeile.',
   },
 }

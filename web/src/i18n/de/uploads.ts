@@ -3,6 +3,8 @@ import type en from '../en/uploads'
 const de: typeof en = {
   tray: {
     movedOn: 'Es kommt aus Fassung {n}; inzwischen gilt Fassung {counts}. Beide bleiben.',
+    merge: 'Zusammenführen',
+    merged: 'Beides ist in Fassung {n} von {ref} zusammengeführt.',
     versionOf: 'Zur Fassung von {ref} machen',
     label: 'Ablage',
     running: '{n} Datei kommt herein, {p} % | {n} Dateien kommen herein, {p} %',

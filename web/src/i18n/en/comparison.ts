@@ -46,6 +46,8 @@ export default {
   problem: {
     'too-large-to-compare': 'They are too large to be compared. Both can be downloaded.',
     'nothing-to-print': 'There are no words and no cells to be printed. Both can be downloaded.',
+    'no-merge': 'Only texts can be merged.',
+    'merge-conflicts': 'Both changed the same lines. Compare them, and bring them together by hand.',
     'no-patch': 'Only texts have differences line by line.',
   },
 }

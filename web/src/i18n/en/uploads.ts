@@ -1,6 +1,8 @@
 export default {
   tray: {
     movedOn: 'It comes from version {n}; version {counts} counts by now. Both are kept.',
+    merge: 'Merge both',
+    merged: 'Both are merged in version {n} of {ref}.',
     versionOf: 'Make it a version of {ref}',
     label: 'Tray',
     running: '{n} upload is running, {p} % | {n} uploads are running, {p} %',
