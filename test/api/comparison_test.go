@@ -23,7 +23,7 @@ func init() {
 			{"GET", "/documents/{id}/comparison/pages", "/documents/" + o.plan.String() + "/comparison/pages?with=" + o.draft.String(), nil, paper(access.Download)},
 			{"GET", "/documents/{id}/comparison/places", "/documents/" + o.plan.String() + "/comparison/places?before=1&now=1&with=" + o.draft.String(), nil, paper(access.Download)},
 			{"GET", "/documents/{id}/comparison/paper", "/documents/" + o.plan.String() + "/comparison/paper?with=" + o.draft.String(), nil, paper(access.Download)},
-			{"POST", "/documents/{id}/merge", "/documents/" + o.plan.String() + "/merge", contract.Merge{From: o.draft, Base: 1}, paper(access.Change)},
+			{"POST", "/documents/{id}/merge", "/documents/" + o.plan.String() + "/merge", contract.Merge{From: o.plan, Base: 1}, paper(access.Change)},
 			{"GET", "/documents/{id}/comparison/patch", "/documents/" + o.plan.String() + "/comparison/patch?with=" + o.draft.String(), nil, paper(access.Download)},
 		}
 	})

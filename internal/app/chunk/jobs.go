@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/riverqueue/river"
 
 	"tabularis/core/items"
 	"tabularis/internal/app/act"
@@ -19,6 +20,9 @@ type weighVersions struct {
 
 // Kind names the job.
 func (weighVersions) Kind() string { return "weigh-versions" }
+
+// InsertOpts says in which queue it waits.
+func (weighVersions) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: jobs.Storing} }
 
 // Follow has a document looked at that got a further version.
 func Follow(ctx context.Context, tx *act.Tx, c tree.Change) error {

@@ -117,7 +117,7 @@ func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 		return Slip{}, err
 	}
 	slip.Kept, slip.Now = p.Keeping(), now
-	if slip.Rule, slip.Next, err = history.Next(ctx, q, slip.Item, slip.Versions, now); err != nil {
+	if slip.Rule, slip.Next, err = history.Next(ctx, q, slip.Item, now); err != nil {
 		return Slip{}, err
 	}
 	slip.Folds = versions.Fold(tree.Plain(slip.Versions), versions.Sitting(p.SittingMinutes))

@@ -3,10 +3,12 @@ package documents
 import (
 	"cmp"
 	"context"
+	"io"
 	"slices"
 	"strings"
 
 	"github.com/google/uuid"
+	"github.com/riverqueue/river"
 
 	"tabularis/core/access"
 	"tabularis/core/chunk"
@@ -23,6 +25,8 @@ const (
 	alike = 0.45
 	// mostSketched is the largest content of which a sketch is made, in bytes.
 	mostSketched = 64 << 20
+	// mostPlain is up to which size plain text is told by its words.
+	mostPlain = 4 << 20
 	// mostCompared is with how many versions of a dossier one is compared.
 	mostCompared = 20_000
 )
@@ -43,8 +47,11 @@ func (s *Service) Likely(ctx context.Context, id uuid.UUID) (*Likely, error) {
 	if err != nil || !sight.MayDelete(act.Who(ctx).Person.ID) {
 		return nil, err
 	}
-	mine, ok, err := s.sketch(ctx, id, items.Version{SHA256: sight.SHA256, Size: sight.Size, MediaType: sight.MediaType})
+	mine, ok, err := s.sketch(ctx, act.Who(ctx).Person.ID, items.Version{SHA256: sight.SHA256, Size: sight.Size, MediaType: sight.MediaType})
 	if err != nil || !ok {
+		return nil, err
+	}
+	if err := s.sketchNear(ctx, sight.Item); err != nil {
 		return nil, err
 	}
 	others, err := sketchesIn(ctx, s.Acts.DB, sight.DossierID, id, mine.OfText, mostCompared)
@@ -61,6 +68,33 @@ func (s *Service) Likely(ctx context.Context, id uuid.UUID) (*Likely, error) {
 		}
 	}
 	return nil, nil
+}
+
+// mostNear is of how many documents beside one a sketch is made when it is asked for.
+const mostNear = 6
+
+// sketchNear makes sketches of what needs a reader, of the newest documents in the same
+// folder: it is not made when they come in, so that nobody waits who wants to look at
+// something.
+func (s *Service) sketchNear(ctx context.Context, i items.Item) error {
+	if !needsReader(i.MediaType, i.Size) {
+		return nil
+	}
+	near, err := unsketched(ctx, s.Acts.DB, i, mostNear)
+	if err != nil {
+		return err
+	}
+	for _, v := range near {
+		if _, _, err := s.sketch(ctx, act.Who(ctx).Person.ID, v); err != nil && fault.Of(err).Kind == fault.Internal {
+			return err
+		}
+	}
+	return nil
+}
+
+// needsReader reports whether the text of content is read in a cell.
+func needsReader(mediaType string, size int64) bool {
+	return preview.HasText(mediaType, size) && !strings.HasPrefix(mediaType, "text/")
 }
 
 // mostAsked is of how many documents that are alike it is asked whether they may be changed.
@@ -92,7 +126,7 @@ func nearest(own chunk.Sketch, others []sketched) []sketched {
 
 // sketch finds the sketch of content, or makes and keeps it. ok is false for content of
 // which none is made.
-func (s *Service) sketch(ctx context.Context, document uuid.UUID, v items.Version) (sketched, bool, error) {
+func (s *Service) sketch(ctx context.Context, asker uuid.UUID, v items.Version) (sketched, bool, error) {
 	known, ok, err := sketchOf(ctx, s.Acts.DB, v.SHA256)
 	if err != nil || ok {
 		return known, ok, err
@@ -100,9 +134,9 @@ func (s *Service) sketch(ctx context.Context, document uuid.UUID, v items.Versio
 	if v.Size > mostSketched {
 		return known, false, nil
 	}
-	made := sketched{ItemID: document, SHA256: v.SHA256}
-	if preview.HasText(v.MediaType, v.Size) {
-		text, readable, err := s.Contents.Reader.Text(ctx, s.Contents.Source(ctx, v, document.String()))
+	made := sketched{SHA256: v.SHA256}
+	if needsReader(v.MediaType, v.Size) {
+		text, readable, err := s.Contents.Reader.Text(ctx, s.Contents.Source(ctx, v, asker.String()))
 		if err != nil {
 			return made, false, err
 		}
@@ -111,18 +145,29 @@ func (s *Service) sketch(ctx context.Context, document uuid.UUID, v items.Versio
 		}
 	}
 	if !made.OfText {
-		f, err := s.Contents.FileOf(ctx, items.Item{}, v)
-		if err != nil {
+		if err := s.sketchBytes(ctx, v, &made); err != nil {
 			return made, false, err
 		}
-		defer f.Close()
-		sum, err := chunk.SketchContent(f)
-		if err != nil {
-			return made, false, err
-		}
-		made.Sketch = sum.Encode()
 	}
 	return made, true, addSketch(ctx, s.Acts.DB, made)
+}
+
+// sketchBytes makes a sketch of what needs no reader: of plain text by its words, of others
+// by their bytes.
+func (s *Service) sketchBytes(ctx context.Context, v items.Version, made *sketched) error {
+	f, err := s.Contents.FileOf(ctx, items.Item{}, v)
+	if err != nil {
+		return err
+	}
+	defer f.Close()
+	if strings.HasPrefix(v.MediaType, "text/") && v.Size <= mostPlain {
+		raw, err := io.ReadAll(f)
+		made.OfText, made.Sketch = true, chunk.SketchText(string(raw)).Encode()
+		return err
+	}
+	sum, err := chunk.SketchContent(f)
+	made.Sketch = sum.Encode()
+	return err
 }
 
 // makeSketch makes the sketch of content that came in as a version of a document.
@@ -136,9 +181,12 @@ type makeSketch struct {
 // Kind names the job.
 func (makeSketch) Kind() string { return "make-sketch" }
 
+// InsertOpts says in which queue it waits.
+func (makeSketch) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: jobs.Storing} }
+
 // Follow has a sketch made of content that came in.
 func Follow(ctx context.Context, tx *act.Tx, c tree.Change) error {
-	if c.Operation != items.Adding && c.Operation != items.Revising || c.Item.Kind != items.Document {
+	if c.Operation != items.Adding && c.Operation != items.Revising || c.Item.Kind != items.Document || needsReader(c.Version.MediaType, c.Version.Size) {
 		return nil
 	}
 	return tx.Enqueue(ctx, makeSketch{c.Item.ID, c.Version.SHA256, c.Version.Size, c.Version.MediaType})

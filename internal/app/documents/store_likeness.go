@@ -6,6 +6,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
+	"tabularis/core/items"
 	"tabularis/internal/platform/postgres"
 )
 
@@ -36,4 +37,12 @@ func sketchesIn(ctx context.Context, q postgres.Q, dossier, but uuid.UUID, ofTex
 	return all, q.SelectContext(ctx, &all, `SELECT v.item_id, v.number, s.sha256, s.of_text, s.sketch FROM items i JOIN versions v ON v.item_id = i.id AND v.removed_at IS NULL
 		JOIN sketches s ON s.sha256 = v.sha256 WHERE i.dossier_id = $1 AND i.kind = 'document' AND i.id <> $2 AND s.of_text = $3 AND length(s.sketch) > 0
 		ORDER BY v.created_at DESC, v.number DESC LIMIT $4`, dossier, but, ofText, limit)
+}
+
+// unsketched lists the counting versions of other documents beside one, of its type, of
+// which there is no sketch yet, the newest first.
+func unsketched(ctx context.Context, q postgres.Q, beside items.Item, limit int) (all []items.Version, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT v.* FROM items i JOIN versions v ON v.item_id = i.id AND v.number = i.version
+		WHERE i.parent_id = $1 AND i.id <> $2 AND i.media_type = $3 AND NOT EXISTS (SELECT 1 FROM sketches s WHERE s.sha256 = v.sha256) ORDER BY v.created_at DESC LIMIT $4`,
+		beside.ParentID, beside.ID, beside.MediaType, limit)
 }

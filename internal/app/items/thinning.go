@@ -21,11 +21,11 @@ func (s *Service) Thin(ctx context.Context, tx *act.Tx, document uuid.UUID, rule
 	if barred, err := s.barred(ctx, tx, document); err != nil || barred {
 		return err
 	}
-	all, err := VersionsOf(ctx, tx, document)
+	aged, err := AgedVersions(ctx, tx, []uuid.UUID{document}, tx.Now)
 	if err != nil {
 		return err
 	}
-	gone := rule(Plain(all))
+	gone := rule(PlainAged(aged[document]))
 	if len(gone) == 0 {
 		return nil
 	}

@@ -199,12 +199,12 @@ func (s *Service) each(ctx context.Context, p *pile, fn func(document uuid.UUID,
 			return err
 		}
 		after, p.looked = documents[len(documents)-1], p.looked+len(documents)
-		aged, err := tree.AgedVersions(ctx, s.Acts.DB, documents)
+		aged, err := tree.AgedVersions(ctx, s.Acts.DB, documents, now)
 		if err != nil {
 			return err
 		}
 		for _, d := range documents {
-			if gone := p.rule.Superfluous(plainAged(aged[d]), now, zone); len(gone) > 0 {
+			if gone := p.rule.Superfluous(tree.PlainAged(aged[d]), now, zone); len(gone) > 0 {
 				if err := fn(d, aged[d], gone); err != nil {
 					return err
 				}
@@ -214,17 +214,9 @@ func (s *Service) each(ctx context.Context, p *pile, fn func(document uuid.UUID,
 	return nil
 }
 
-func plainAged(all []tree.AgedVersion) []versions.Version {
-	out := make([]versions.Version, len(all))
-	for i, v := range all {
-		out[i] = v.Plain()
-	}
-	return out
-}
-
 // Next is when the rule of a dossier removes the next version of a document as it is now,
 // nil where it never does.
-func Next(ctx context.Context, q postgres.Q, item items.Item, all []tree.NamedVersion, now time.Time) (versions.Rule, *time.Time, error) {
+func Next(ctx context.Context, q postgres.Q, item items.Item, now time.Time) (versions.Rule, *time.Time, error) {
 	rule, _, err := RuleOf(ctx, q, &item.DossierID)
 	if err != nil {
 		return rule, nil, err
@@ -233,7 +225,14 @@ func Next(ctx context.Context, q postgres.Q, item items.Item, all []tree.NamedVe
 	if err != nil {
 		return rule, nil, err
 	}
-	if next, ok := rule.Next(tree.Plain(all), now, zone); ok {
+	if rule.KeepsAll() {
+		return rule, nil, nil
+	}
+	aged, err := tree.AgedVersions(ctx, q, []uuid.UUID{item.ID}, now)
+	if err != nil {
+		return rule, nil, err
+	}
+	if next, ok := rule.Next(tree.PlainAged(aged[item.ID]), now, zone); ok {
 		return rule, &next, nil
 	}
 	return rule, nil, nil

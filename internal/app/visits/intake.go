@@ -373,6 +373,10 @@ func (s *Service) HandIn(ctx context.Context, v Visitor, signed Signed) (in Inta
 		if err != nil {
 			return err
 		}
+		// Nothing is taken back meanwhile.
+		if _, err := links.LockLink(ctx, tx, l.ID); err != nil {
+			return err
+		}
 		if in, err = s.intake(ctx, tx, l, visit); err != nil {
 			return err
 		}

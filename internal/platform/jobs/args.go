@@ -16,13 +16,15 @@ const (
 	Scanning = "scan"
 	Pages    = "pages"
 	Evidence = "evidence"
+	// Storing is what is done to stored content, one after the other.
+	Storing = "storing"
 	// Duties are what is done again and again.
 	Duties = "duties"
 )
 
 // workers is how many jobs of a queue run at once in a process.
 var workers = map[string]river.QueueConfig{
-	Mail: {MaxWorkers: 8}, Scanning: {MaxWorkers: 4}, Pages: {MaxWorkers: 2}, Evidence: {MaxWorkers: 2}, Duties: {MaxWorkers: 4},
+	Mail: {MaxWorkers: 8}, Scanning: {MaxWorkers: 4}, Pages: {MaxWorkers: 2}, Evidence: {MaxWorkers: 2}, Storing: {MaxWorkers: 1}, Duties: {MaxWorkers: 4},
 	// What was enqueued before there were queues.
 	river.QueueDefault: {MaxWorkers: 4},
 }
