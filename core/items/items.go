@@ -102,6 +102,9 @@ type Blob struct {
 // Whole reports whether all of it lies in its place.
 func (b Blob) Whole() bool { return b.Own == b.Size }
 
+// Desk is the kind of private dossiers; each person has at most one.
+const Desk = "desk"
+
 // Particulars are what a dossier is called, and what it is about. Its code stays.
 type Particulars struct {
 	Name    string `db:"name"`

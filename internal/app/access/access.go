@@ -83,14 +83,11 @@ func (g *Guard) MayDeleteDossier(ctx context.Context, q postgres.Q, s Sight) err
 		return fault.Refused("delete this dossier")
 	}
 	d, err := DossierByCode(ctx, q, s.Code)
-	if err == nil && d.Kind == deskKind {
+	if err == nil && d.Kind == items.Desk {
 		err = errDeskStays.New("a desk stays with whose it is")
 	}
 	return err
 }
-
-// deskKind is the kind of private dossiers.
-const deskKind = "desk"
 
 // Throughout refuses when the acting person lacks a capability on an item or on
 // something in it that is given or closed by itself. It does not say on which.

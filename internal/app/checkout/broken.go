@@ -14,8 +14,7 @@ import (
 const brokenFor = 30 * 24 * time.Hour
 
 // KeptApart reports whether what a person brings of a document is to be kept apart: their
-// check-out of it was broken, and since then it has moved on, or is in another hand. With
-// that their claim is settled.
+// check-out of it was broken, and since then it has moved on, or is in another hand.
 func KeptApart(ctx context.Context, q postgres.Q, document items.Item, person uuid.UUID, now time.Time) (apart bool, err error) {
 	version, broken, err := brokenAt(ctx, q, document.ID, person, now.Add(-brokenFor))
 	if err != nil || !broken {

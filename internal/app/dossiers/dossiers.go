@@ -47,7 +47,7 @@ type Summary struct {
 func (s *Service) Mine(ctx context.Context) ([]Summary, error) {
 	all, err := s.list(ctx, uuid.Nil)
 	me := act.Who(ctx).Person
-	return slices.DeleteFunc(all, func(d Summary) bool { return d.Kind == Desk && d.CreatedBy == me.ID }), err
+	return slices.DeleteFunc(all, func(d Summary) bool { return d.Kind == items.Desk && d.CreatedBy == me.ID }), err
 }
 
 func (s *Service) list(ctx context.Context, only uuid.UUID) ([]Summary, error) {
@@ -132,7 +132,7 @@ func (s *Service) Change(ctx context.Context, code string, was, to items.Particu
 		if err != nil {
 			return err
 		}
-		if d.Kind == Desk {
+		if d.Kind == items.Desk {
 			return fault.Refused("change a desk")
 		}
 		if to, err = to.Sound(); err != nil {
@@ -203,7 +203,7 @@ func (s *Service) Desk(ctx context.Context) (Summary, error) {
 			if err != nil {
 				return err
 			}
-			return s.add(ctx, tx, items.Dossier{ID: id, Code: fmt.Sprintf("DESK-%d", number), Particulars: items.Particulars{Name: "Desk of " + who.Name, Kind: Desk}, CreatedBy: who.ID, CreatedAt: tx.Now})
+			return s.add(ctx, tx, items.Dossier{ID: id, Code: fmt.Sprintf("DESK-%d", number), Particulars: items.Particulars{Name: "Desk of " + who.Name, Kind: items.Desk}, CreatedBy: who.ID, CreatedAt: tx.Now})
 		})
 		if postgres.Collides(err, DesksIndex) {
 			// Somebody else signed in as the same person was quicker.

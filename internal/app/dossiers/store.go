@@ -34,9 +34,6 @@ func SetParticulars(ctx context.Context, q postgres.Q, dossier uuid.UUID, p item
 	return postgres.ExecOne(ctx, q, `UPDATE dossiers SET name = $2, subject = $3, client = $4, kind = $5 WHERE id = $1`, dossier, p.Name, p.Subject, p.Client, p.Kind)
 }
 
-// Desk is the kind of private dossiers; each person has at most one.
-const Desk = "desk"
-
 // DesksIndex is violated by a second desk of a person.
 const DesksIndex = "dossiers_desks"
 

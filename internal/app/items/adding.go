@@ -192,7 +192,7 @@ func (s *Service) separate(ctx context.Context, tx *act.Tx, by Hand, from items.
 func Plain(rows []NamedVersion) []versions.Version {
 	out := make([]versions.Version, len(rows))
 	for i, v := range rows {
-		out[i] = versions.Version{Number: v.Number, Removed: v.RemovedAt != nil, Apart: v.MovedTo != nil, Named: v.Title != "", Noted: v.Note != "", Held: v.Held, At: v.CreatedAt,
+		out[i] = versions.Version{Number: v.Number, Removed: v.RemovedAt != nil, Apart: v.MovedTo != nil, Named: v.Title != "", Noted: v.Note != "", At: v.CreatedAt,
 			Saved: v.Origin == string(versions.Saved), By: v.By + v.LinkName + v.Said}
 	}
 	return out

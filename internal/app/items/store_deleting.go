@@ -129,11 +129,10 @@ func dropBlobs(ctx context.Context, q postgres.Q, sums [][]byte) (places []uuid.
 	if err := LockBlobs(ctx, q, true); err != nil {
 		return nil, err
 	}
-	if err := postgres.Exec(ctx, q, `DELETE FROM scans s WHERE s.`+needless("s"), sums); err != nil {
-		return nil, err
-	}
-	if err := postgres.Exec(ctx, q, `DELETE FROM sketches s WHERE s.`+needless("s"), sums); err != nil {
-		return nil, err
+	for _, told := range []string{"scans", "sketches"} {
+		if err := postgres.Exec(ctx, q, `DELETE FROM `+told+` s WHERE s.`+needless("s"), sums); err != nil {
+			return nil, err
+		}
 	}
 	for len(sums) > 0 {
 		if err := postgres.Exec(ctx, q, `UPDATE blobs b SET left_over = true WHERE b.`+needless("b")+` AND `+aSource("b"), sums); err != nil {

@@ -111,14 +111,11 @@ func (s *Service) Begin(ctx context.Context, w Wish) (Upload, error) {
 		return Upload{}, err
 	}
 	if to != nil {
-		if apart, err := s.keptApart(ctx, s.Acts.DB, by, *to); err != nil {
-			return Upload{}, err
-		} else if apart {
-			to = nil
+		apart, err := s.keptApart(ctx, s.Acts.DB, by, *to)
+		if err == nil && !apart {
+			err = s.Items.MayRevise(ctx, s.Acts.DB, *to)
 		}
-	}
-	if to != nil {
-		if err := s.Items.MayRevise(ctx, s.Acts.DB, *to); err != nil {
+		if err != nil {
 			return Upload{}, err
 		}
 	}

@@ -2,6 +2,7 @@ package versions
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -118,10 +119,8 @@ func (s *Service) Draft(ctx context.Context, code string, rule versions.Rule) (o
 		out.Documents++
 		out.Versions += len(gone)
 		for _, v := range all {
-			for _, n := range gone {
-				if v.Number == n {
-					out.Bytes += v.Size
-				}
+			if slices.Contains(gone, v.Number) {
+				out.Bytes += v.Size
 			}
 		}
 		return nil
@@ -218,15 +217,12 @@ func (s *Service) each(ctx context.Context, p *pile, fn func(document uuid.UUID,
 // nil where it never does.
 func Next(ctx context.Context, q postgres.Q, item items.Item, now time.Time) (versions.Rule, *time.Time, error) {
 	rule, _, err := RuleOf(ctx, q, &item.DossierID)
-	if err != nil {
+	if err != nil || rule.KeepsAll() {
 		return rule, nil, err
 	}
 	_, zone, err := practice.PracticeZone(ctx, q)
 	if err != nil {
 		return rule, nil, err
-	}
-	if rule.KeepsAll() {
-		return rule, nil, nil
 	}
 	aged, err := tree.AgedVersions(ctx, q, []uuid.UUID{item.ID}, now)
 	if err != nil {

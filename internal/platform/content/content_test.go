@@ -133,15 +133,21 @@ func readAnywhere(t *testing.T, s *Store) {
 		t.Fatal(err)
 	}
 	defer r.Close()
+	jumps(t, r, data, 200)
+}
+
+// jumps reads pieces from anywhere in content, and looks where it stands after each.
+func jumps(t *testing.T, r io.ReadSeeker, want []byte, times int) {
+	t.Helper()
 	random := rand.New(rand.NewPCG(1, 2))
-	for range 200 {
-		at := random.IntN(len(data))
-		n := random.IntN(min(len(data)-at, 100_000) + 1)
+	for range times {
+		at := random.IntN(len(want))
+		n := random.IntN(min(len(want)-at, 200_000) + 1)
 		if _, err := r.Seek(int64(at), io.SeekStart); err != nil {
 			t.Fatal(err)
 		}
 		got := make([]byte, n)
-		if _, err := io.ReadFull(r, got); err != nil || !bytes.Equal(got, data[at:at+n]) {
+		if _, err := io.ReadFull(r, got); err != nil || !bytes.Equal(got, want[at:at+n]) {
 			t.Fatalf("%d bytes at %d: %v", n, at, err)
 		}
 		if pos, err := r.Seek(0, io.SeekCurrent); err != nil || pos != int64(at+n) {

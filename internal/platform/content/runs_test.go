@@ -62,17 +62,7 @@ func TestContentIsMadeOfRuns(t *testing.T) {
 			if open := len(content.file.(*joined).open); open > mostOpen {
 				t.Errorf("%d places are open", open)
 			}
-			for range 60 {
-				at := r.IntN(len(want))
-				n := r.IntN(min(len(want)-at, 200_000) + 1)
-				if _, err := content.Seek(int64(at), io.SeekStart); err != nil {
-					t.Fatal(err)
-				}
-				got := make([]byte, n)
-				if _, err := io.ReadFull(content, got); err != nil || !bytes.Equal(got, want[at:at+n]) {
-					t.Fatalf("%d bytes at %d: %v", n, at, err)
-				}
-			}
+			jumps(t, content, want, 60)
 			if err := iotest.TestReader(s.ReadRuns(sources[:3], []Run{{0, 10, 300}, {2, 0, 1}, {1, 0, 1}}), bytes.Join([][]byte{held[0][10:310], held[2][:1], held[1][:1]}, nil)); err != nil {
 				t.Error(err)
 			}
