@@ -30,7 +30,7 @@ need-demo:
 	@./scripts/need.sh postgresql
 
 need-test: need-demo
-	@./scripts/need.sh chromium poppler-utils
+	@./scripts/need.sh chromium poppler-utils python3
 
 build: web/dist/index.html bin/tabularis
 

@@ -67,9 +67,6 @@ func chooseReport(b *browser.Browser, from string) error {
 }
 
 var shots = []shot{
-	{"sign-in", wide, high, false, true, func(b *browser.Browser, from string) error {
-		return do(func() error { return b.Go(from + "/sign-in") }, func() error { return b.See("#email") })
-	}},
 	{"today", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(func() error { return b.Go(from + "/today") }, func() error { return b.See(".news li") })
 	}},
@@ -150,8 +147,23 @@ var shots = []shot{
 	{"outward", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(func() error { return b.Go(from + "/outward") }, func() error { return b.See("tr[data-link]::Draft for yard") })
 	}},
-	{"outward-390", narrow, tall, false, false, func(b *browser.Browser, from string) error {
-		return do(func() error { return b.Go(from + "/outward") }, func() error { return b.See("tr[data-link]::Draft for yard") })
+	{"remarks", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(
+			func() error { return openReports(b, from) },
+			func() error { return b.Click("tr[data-ref]::Condition survey") },
+			func() error { return b.Click(".slip .looked") },
+			func() error { return b.See(".reader .page[data-loaded=true]") },
+			func() error { return b.Click(".over .talk") },
+			func() error { return b.See(".pin::2") },
+		)
+	}},
+	{"trail", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(
+			func() error { return openReports(b, from) },
+			func() error { return b.Click("tr[data-ref]::Condition survey") },
+			func() error { return b.Click(".slip a::Trail and proof") },
+			func() error { return b.See("aside::Signed by") },
+		)
 	}},
 	{"activity", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(func() error { return b.Go(from + "/activity") }, func() error { return b.See(".e") })

@@ -28,7 +28,7 @@ import (
 
 func root() *cobra.Command {
 	c := &cobra.Command{Use: "tabularis", Short: "Share documents with colleagues and clients", SilenceUsage: true, SilenceErrors: true}
-	c.AddCommand(serveCommand(), migrateCommand(), practiceCommand(), accountCommand(), demoCommand(), verifyCommand(), backupCommand(), restoreCommand())
+	c.AddCommand(serveCommand(), migrateCommand(), practiceCommand(), accountCommand(), demoCommand(), verifyCommand(), evidenceCommand(), backupCommand(), restoreCommand())
 	return c
 }
 
@@ -204,7 +204,7 @@ func verifyCommand() *cobra.Command {
 		}
 		return nil
 	}
-	c.AddCommand(content)
+	c.AddCommand(content, verifyLogCommand(), verifyEvidenceCommand())
 	return c
 }
 

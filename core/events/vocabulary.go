@@ -52,13 +52,32 @@ type (
 		To   string `json:"to,omitempty"`
 		Was  string `json:"was,omitempty"`
 	}
-	// Versioning is a version of a document: its name and note, and of one that was
-	// brought back, from which.
+	// Versioning is a version of a document: its name and note, of one that came in the
+	// SHA-256 of its content in hexadecimal, and of one that was brought back, from which.
 	Versioning struct {
-		Name  string `json:"name,omitempty"`
-		Title string `json:"title,omitempty"`
-		Note  string `json:"note,omitempty"`
-		From  int    `json:"from,omitempty,string"`
+		Name   string `json:"name,omitempty"`
+		Title  string `json:"title,omitempty"`
+		Note   string `json:"note,omitempty"`
+		From   int    `json:"from,omitempty,string"`
+		SHA256 string `json:"sha256,omitempty"`
+	}
+	// Remarking is a remark, by its id, on something.
+	Remarking struct {
+		Name   string `json:"name,omitempty"`
+		Remark string `json:"remark,omitempty"`
+	}
+	// Count is how many.
+	Count struct {
+		N int `json:"n,omitempty,string"`
+	}
+	// Erasing is an event of which what may be personal was erased, by its number.
+	Erasing struct {
+		Event int64 `json:"event,omitempty,string"`
+	}
+	// Arriving is a document that came in, with the SHA-256 of its content in hexadecimal.
+	Arriving struct {
+		Name   string `json:"name,omitempty"`
+		SHA256 string `json:"sha256,omitempty"`
 	}
 	// Thinning is how many versions of a document a rule let go.
 	Thinning struct {
@@ -171,10 +190,11 @@ type (
 		LinkNamed
 		Reason string `json:"reason,omitempty"`
 	}
-	// VisitItem is something that a visitor changed.
+	// VisitItem is something that a visitor changed, with the SHA-256 that it has now.
 	VisitItem struct {
 		Visit
-		Name string `json:"name,omitempty"`
+		Name   string `json:"name,omitempty"`
+		SHA256 string `json:"sha256,omitempty"`
 	}
 	// VisitFile is a file that a visitor brought, looked at or fetched, with its
 	// SHA-256 in hexadecimal and the id of the visit.
@@ -208,8 +228,8 @@ var (
 	FolderRenamed       = declare[Renaming](Kind{Name: "folder.renamed", About: OfItem})
 	FolderMoved         = declare[Moving](Kind{Name: "folder.moved", About: OfItem, EndsViews: true, Moves: true})
 	FolderMovedAway     = declare[Name](Kind{Name: "folder.moved-away", About: OfItem, EndsViews: true})
-	DocumentAdded       = declare[Name](Kind{Name: "document.added", About: OfItem})
-	DocumentApart       = declare[Name](Kind{Name: "document.apart", About: OfItem})
+	DocumentAdded       = declare[Arriving](Kind{Name: "document.added", About: OfItem})
+	DocumentApart       = declare[Arriving](Kind{Name: "document.apart", About: OfItem})
 	DocumentRenamed     = declare[Renaming](Kind{Name: "document.renamed", About: OfItem})
 	DocumentMoved       = declare[Moving](Kind{Name: "document.moved", About: OfItem, EndsViews: true, Moves: true})
 	DocumentMovedAway   = declare[Name](Kind{Name: "document.moved-away", About: OfItem, EndsViews: true})
@@ -245,6 +265,15 @@ var (
 	// recorded any more.
 	_                = declare[Membering](Kind{Name: "member.added", About: OfDossier})
 	AccessHandedOver = declare[HandingOver](Kind{Name: "access.handed-over", About: OfDossier})
+)
+
+// What people say about things.
+var (
+	RemarkWritten  = declare[Remarking](Kind{Name: "remark.written", About: OfItem})
+	RemarkChanged  = declare[Remarking](Kind{Name: "remark.changed", About: OfItem})
+	RemarkRemoved  = declare[Remarking](Kind{Name: "remark.removed", About: OfItem})
+	RemarkResolved = declare[Remarking](Kind{Name: "remark.resolved", About: OfItem})
+	RemarkReopened = declare[Remarking](Kind{Name: "remark.reopened", About: OfItem})
 )
 
 // Links, and what happens through them.
@@ -288,4 +317,6 @@ var (
 	PracticeRules        = declare[Nothing](Kind{Name: "practice.rules"})
 	PracticeRemoval      = declare[Nothing](Kind{Name: "practice.removal"})
 	PracticeKept         = declare[Nothing](Kind{Name: "practice.kept"})
+	PracticeWitnesses    = declare[Count](Kind{Name: "practice.witnesses"})
+	PracticeErased       = declare[Erasing](Kind{Name: "practice.erased"})
 )

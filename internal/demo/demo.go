@@ -19,6 +19,7 @@ import (
 
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/practice"
+	"tabularis/internal/app/remarks"
 	"tabularis/internal/app/versions"
 
 	"github.com/google/uuid"
@@ -106,8 +107,21 @@ func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock
 			return l.Sharing.SetClosed(l.as(ctx, c.by), l.item(c.dossier, c.item), true)
 		})
 	}
-	for _, r := range remarks {
-		l.plan(when(l.now, r.ago, "17:20"), func(ctx context.Context) error { return l.remark(l.as(ctx, r.by), r) })
+	for _, r := range jottings {
+		l.plan(when(l.now, r.ago, "17:20"), func(ctx context.Context) error { return l.jot(l.as(ctx, r.by), r) })
+	}
+	for _, s := range sayings {
+		var thread uuid.UUID
+		l.plan(when(l.now, s.ago, s.clock), func(ctx context.Context) (err error) {
+			thread, err = l.say(ctx, s, l.item(s.dossier, s.item), nil)
+			return err
+		})
+		for _, a := range s.answers {
+			l.plan(when(l.now, a.ago, a.clock), func(ctx context.Context) error {
+				_, err := l.say(ctx, a, l.item(s.dossier, s.item), &thread)
+				return err
+			})
+		}
 	}
 	for _, h := range holdings {
 		l.plan(when(l.now, h.ago, h.clock), func(ctx context.Context) error {
@@ -124,8 +138,20 @@ func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock
 	for _, g := range gifts {
 		l.give(g)
 	}
-	return l.run(ctx)
+	for ago := range sealedDays {
+		l.plan(when(l.now, ago, "06:00"), l.Evidence.SealAll)
+	}
+	if err := l.run(ctx); err != nil {
+		return err
+	}
+	if err := l.Evidence.SetWitnesses(l.as(ctx, "hanne"), []string{colleagues["hanne"].email}); err != nil {
+		return fmt.Errorf("naming a witness: %w", err)
+	}
+	return l.Evidence.Check(ctx)
 }
+
+// sealedDays is for how many days the demo's log is sealed each morning.
+const sealedDays = 35
 
 func (l *loader) plan(at time.Time, do func(ctx context.Context) error) {
 	l.steps = append(l.steps, step{at, do})
@@ -248,7 +274,7 @@ func (l *loader) item(dossier, name string) uuid.UUID {
 	return l.folders[dossier+" "+name]
 }
 
-func (l *loader) remark(ctx context.Context, r remark) error {
+func (l *loader) jot(ctx context.Context, r jotting) error {
 	of := &versions.Service{Acts: l.Acts, Items: l.Uploads.Items}
 	document := l.item(r.dossier, r.item)
 	switch {
@@ -258,6 +284,21 @@ func (l *loader) remark(ctx context.Context, r remark) error {
 		return of.Describe(ctx, document, r.version, &r.title, nil)
 	}
 	return of.Describe(ctx, document, r.version, nil, &r.note)
+}
+
+// say says something about an item, and settles what is settled.
+func (l *loader) say(ctx context.Context, s saying, item uuid.UUID, thread *uuid.UUID) (uuid.UUID, error) {
+	w := remarks.Wish{Text: s.text, Place: s.place, Thread: thread}
+	for key, p := range l.people {
+		if strings.Contains(w.Text, "@"+key) {
+			w.Text, w.Named = strings.ReplaceAll(w.Text, "@"+key, "@"+p.Name), append(w.Named, p.ID)
+		}
+	}
+	id, err := l.Remarks.Write(l.as(ctx, s.by), item, w)
+	if err == nil && s.resolved {
+		err = l.Remarks.Resolve(l.as(ctx, "luca"), id, true)
+	}
+	return id, err
 }
 
 func (l *loader) body(ctx context.Context, b body) error {

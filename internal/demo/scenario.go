@@ -3,6 +3,8 @@ package demo
 import (
 	"fmt"
 	"time"
+
+	said "tabularis/core/remarks"
 )
 
 // colleague is a person of the demo practice.
@@ -56,7 +58,8 @@ type letting struct {
 var lettings = []letting{
 	{"MER-24", "Reports", []string{"Insurers"}, "remark", "ines", 13, 25},
 	{"MER-24", "Issued", []string{"odile", "bram"}, "view", "hanne", 24, 0},
-	{"MER-24", "Condition survey report.pdf", []string{"odile", "bram", "sunniva"}, "view", "priya", 4, 11},
+	{"MER-24", "Condition survey report.pdf", []string{"odile", "bram"}, "view", "priya", 4, 11},
+	{"MER-24", "Condition survey report.pdf", []string{"sunniva"}, "remark", "priya", 4, 11},
 	{"MER-24", "Repair/The yard", []string{"marit"}, "view", "luca", 4, 2},
 	{"MER-24", "Reports/Working papers", []string{"Survey team"}, "edit", "ines", 14, 0},
 	{"MER-24", "Second surveyor’s notes.md", []string{"Survey team"}, "edit", "ines", 6, 0},
@@ -302,8 +305,8 @@ var discarded = []discarding{
 	{"MER-24", "Gauging sheet, bottom shell.csv", "luca", "double of the thickness readings", 1, "16:41"},
 }
 
-// remark is what was said of a version: a name, or a note.
-type remark struct {
+// jotting is what was said of a version: a name, or a note.
+type jotting struct {
 	dossier, item   string
 	version         int
 	by, title, note string
@@ -311,7 +314,8 @@ type remark struct {
 	removed         bool
 }
 
-var remarks = []remark{
+// jottings are notes and names of versions.
+var jottings = []jotting{
 	{dossier: "MER-24", item: "Repair estimate, hull.xlsx", version: 2, by: "luca", note: "steel list of the yard", ago: 11},
 	{dossier: "MER-24", item: "Repair estimate, hull.xlsx", version: 3, by: "luca", removed: true, ago: 7},
 	{dossier: "MER-24", item: "Repair estimate, hull.xlsx", version: 5, by: "luca", title: "As sent to Dunlin Mutual", ago: 3},
@@ -331,4 +335,26 @@ var holdings = []holding{
 	{"MER-24", "Docking report, spring.pdf", "priya", "to correct the tank", 5, 48, "15:10"},
 	{"MER-24", "Repair estimate, deck.xlsx", "luca", "new steel prices", 0, 6, "22:12"},
 	{"MER-24", "Reply to Dunlin Mutual.md", "ines", "the figures of frame 31", 0, 7, "22:31"},
+}
+
+// saying is a remark, so many days ago, with what was answered; @ names people by their keys.
+type saying struct {
+	dossier, item, by, text string
+	place                   *said.Place
+	ago                     int
+	clock                   string
+	answers                 []saying
+	resolved                bool
+}
+
+var sayings = []saying{
+	{dossier: "MER-24", item: "Condition survey report.pdf", by: "luca", ago: 1, clock: "09:20", text: "Which longitudinals does the shaded part reach? @tomasz",
+		place:   &said.Place{Kind: said.Area, Page: 1, X: 0.53, Y: 0.222, Width: 0.135, Height: 0.05},
+		answers: []saying{{by: "tomasz", ago: 0, clock: "07:55", text: "Second to fourth. @ines, will you say so in 4.2 as well?"}}},
+	{dossier: "MER-24", item: "Condition survey report.pdf", by: "sunniva", ago: 2, clock: "16:31", text: "Is this the **old indent**?",
+		place:   &said.Place{Kind: said.Point, Page: 1, X: 0.685, Y: 0.247},
+		answers: []saying{{by: "tomasz", ago: 1, clock: "08:10", text: "Yes, of 2019; it was measured again."}}},
+	{dossier: "MER-24", item: "Condition survey report.pdf", by: "priya", ago: 0, clock: "08:01", text: "32 now, with the second gauging. I change it in version 5.", place: &said.Place{Kind: said.Page, Page: 3}},
+	{dossier: "MER-24", item: "Condition survey report.pdf", by: "hanne", ago: 3, clock: "10:12", text: "The client's name is spelled with one t.", place: &said.Place{Kind: said.Page, Page: 1}, resolved: true},
+	{dossier: "MER-24", item: "Repair estimate, hull.xlsx", by: "ines", ago: 0, clock: "08:20", text: "Are the steel prices those of Friday, @luca?"},
 }

@@ -37,11 +37,13 @@ import (
 	"tabularis/internal/app/care"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
+	"tabularis/internal/app/evidence"
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/live"
 	"tabularis/internal/app/notices"
 	"tabularis/internal/app/people"
 	"tabularis/internal/app/practice"
+	"tabularis/internal/app/remarks"
 	"tabularis/internal/app/sensitive"
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/sharing"
@@ -67,12 +69,14 @@ type App struct {
 	Keys    *secret.Keys
 	Care    *care.Service
 	Chunks  *chunk.Service
-	Access  *guard.Guard
-	Items   *tree.Service
-	Jobs    *jobs.Registry
-	mail    *mail.Sender
-	log     *slog.Logger
-	cells   *cell.Pool
+	// Evidence keeps the log of what happened.
+	Evidence *evidence.Service
+	Access   *guard.Guard
+	Items    *tree.Service
+	Jobs     *jobs.Registry
+	mail     *mail.Sender
+	log      *slog.Logger
+	cells    *cell.Pool
 
 	sensitive *sensitive.Service
 }
@@ -119,7 +123,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	reader := &reading.Reader{Cells: a.cells, Notes: reading.Noted{DB: db, Clock: clock}, Hurry: c.Hurry}
 	changes := &tree.Service{Access: keeper, Bars: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Bars},
 		Within: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Within},
-		Follow: []func(context.Context, *act.Tx, tree.Change) error{links.Follow, sensitive.Follow, chunk.Follow, documents.Follow}}
+		Follow: []func(context.Context, *act.Tx, tree.Change) error{links.Follow, sensitive.Follow, chunk.Follow, documents.Follow, remarks.Follow}}
 	contents := &tree.Contents{DB: db, Content: a.Content, Keys: a.Keys, Reader: reader}
 	drawer := pages.New(reader, office.Find(c.OfficeProgram))
 	a.sensitive = &sensitive.Service{Acts: acts, Contents: contents, MakersOfNewest: links.MakersOfNewest}
@@ -141,14 +145,16 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	entrance := &sessions.Service{Acts: acts, Passwords: passwords, Keys: a.Keys, WebAuthn: passkeys, BaseURL: c.BaseURL}
 	incoming := &uploads.Service{Acts: acts, Access: keeper, Items: changes, Documents: docs, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload}
 	stream := &activity.Service{Acts: acts, Access: keeper, Hub: hub, Known: accounts.Known}
+	a.Evidence = &evidence.Service{Acts: acts, Access: keeper, Activity: stream, Contents: contents, Keys: a.Keys, BaseURL: c.BaseURL, Turns: evidence.NewTurns()}
+	talk := &remarks.Service{Acts: acts, Access: keeper, Contents: contents, BaseURL: c.BaseURL, Known: accounts.Known}
 	told := &notices.Service{Acts: acts}
 	inHand := &checkout.Service{Acts: acts, Access: keeper}
-	removed := &deletion.Service{Acts: acts, Access: keeper, Items: changes, Content: a.Content}
+	removed := &deletion.Service{Acts: acts, Access: keeper, Items: changes, Sharing: shares, Content: a.Content}
 	a.Access = keeper
 	a.Web = &web.Server{
 		Door: &door.Door{Acts: acts, Sessions: entrance, Log: log, BodyTime: c.BodyTime, SecureCookies: c.Secure,
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
-		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Hub: hub,
+		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Evidence: a.Evidence, Remarks: talk, Hub: hub,
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
 		Visits:   &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, BaseURL: c.BaseURL},
 		Notices:  told,
@@ -158,7 +164,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	}
 	a.Jobs = jobs.NewRegistry(db, a.Keys, log)
 	for _, capability := range []interface{ Register(r *jobs.Registry) }{
-		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, docs, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
+		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, docs, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
 	} {
 		capability.Register(a.Jobs)
 	}

@@ -145,8 +145,28 @@ func TestKeepingOthersFromDownloading(t *testing.T) {
 	if d := testkit.Get[contract.Document](o.priya, path); strings.Contains(fmt.Sprint(d.May), "download") || d.Look != "pages" {
 		t.Errorf("%v, %s", d.May, d.Look)
 	}
+	// Those to whom a link gave it look on; the rest of the link is theirs to take.
+	_, token := o.link(contract.LinkTerms{Items: []uuid.UUID{o.plan, o.draft}, Name: ptr("both")})
+	v := o.Visitor()
+	v.Want(204, "POST", "/api/visits/"+token, contract.OpenLink{})
+	at := "/api/visits/" + token
+	for _, way := range []string{"/documents/" + o.plan.String() + "/content", "/documents/" + o.plan.String() + "/content?download", "/documents/" + o.plan.String() + "/preview", "/archive?item=" + o.plan.String()} {
+		if a := v.Do("GET", at+way, nil); a.Status != 409 || a.Code() != "in-hand" || strings.Contains(string(a.Body), "luca") {
+			t.Errorf("%s: %d %s", way, a.Status, a.Body)
+		}
+	}
+	if a := v.Do("GET", at+"/archive", nil); a.Status != 200 || strings.Contains(string(a.Body), "plan.txt") || !strings.Contains(string(a.Body), "draft") {
+		t.Errorf("the archive: %d", a.Status)
+	}
+	v.Want(200, "GET", at+"/documents/"+o.plan.String()+"/pages", nil)
+	for _, f := range testkit.Get[contract.LinkContents](v, at+"/contents").Files {
+		if held := f.InHand != nil && *f.InHand; held != (f.Id == o.plan) || held && f.Look != "pages" {
+			t.Errorf("%+v", f)
+		}
+	}
 	o.luca.Want(204, "DELETE", path+"/checkout", nil)
 	o.priya.Want(200, "GET", path+"/content", nil)
+	v.Want(200, "GET", at+"/documents/"+o.plan.String()+"/content", nil)
 }
 
 // One alone has it, however many try at once.

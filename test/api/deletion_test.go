@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -403,4 +404,109 @@ func TestDeletingMeanwhile(t *testing.T) {
 	o.hanne.Want(http.StatusNotFound, "GET", "/api/folders/"+folder.String()+"/register", nil)
 	o.bringsBack(o.hanne, false, d)
 	o.sound()
+}
+
+// What was deleted comes back in another folder, of this dossier or of another, under what
+// moving there demands; its own folder stays away.
+func TestBringingBackElsewhere(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.hanne = o.SignIn("hanne")
+	clientID, client := o.account("client", accounts.Guest)
+	made := func(in uuid.UUID, name string) uuid.UUID {
+		return testkit.Post[contract.Folder](o.hanne, 201, fmt.Sprintf("/api/folders/%s/folders", in), contract.NewName{Name: name}).Id
+	}
+	folder, other := made(o.reports, "Gauging"), made(o.top, "Shared")
+	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{other}, to(clientID)))
+	inner := made(folder, "Inner")
+	one := o.hanne.Upload(folder, "", "one.txt", []byte("one")).Document
+	two := o.hanne.Upload(inner, "", "two.txt", []byte("two")).Document
+	o.hanne.Upload(other, "", "one.txt", []byte("another one"))
+	first, whole := o.deletes(o.hanne, one.Id), o.deletes(o.hanne, folder)
+
+	// What it would mean is said before.
+	what := func(items ...uuid.UUID) contract.WhatIf {
+		return contract.WhatIf{BringBack: &contract.Move{Items: items, To: other}}
+	}
+	x := testkit.Post[contract.Consequence](o.hanne, 200, "/api/access/what-if", what(one.Id, folder))
+	if x.Documents != 2 || !strings.Contains(effects(x), "client +2") {
+		t.Errorf("%d: %s", x.Documents, effects(x))
+	}
+	o.hanne.Want(404, "POST", "/api/access/what-if", what(two.Id, o.plan))
+	client.Want(403, "POST", "/api/access/what-if", what(one.Id)) // She adds nothing there.
+
+	back := func(c *testkit.Client, status int, to uuid.UUID, ids ...uuid.UUID) testkit.Answer {
+		t.Helper()
+		return c.Want(status, "POST", "/api/deletions/return", contract.BringBack{Ids: ids, To: &to})
+	}
+	back(o.priya, 403, o.top, first)      // She only looks.
+	back(client, 403, other, first)       // She adds nothing there.
+	back(o.hanne, 404, uuid.New(), first) // Nowhere.
+	back(o.hanne, 404, one.Id, first)     // A document is no folder.
+	back(o.hanne, 404, folder, whole)     // Nothing comes back into itself.
+	back(o.hanne, 404, inner, first)      // Nor into what is deleted.
+	o.sound()
+	if rows := o.deleted(o.hanne); len(rows) != 2 {
+		t.Fatalf("a refusal changed something: %+v", rows)
+	}
+
+	back(o.hanne, 200, other, first)
+	o.sound()
+	got := testkit.Get[contract.Document](client, "/api/documents/"+one.Id.String())
+	if got.Name != "one (2).txt" || got.FolderId != other || got.Ref != one.Ref {
+		t.Errorf("%+v", got)
+	}
+	o.hanne.Want(404, "GET", "/api/folders/"+folder.String()+"/register", nil)
+	back(o.hanne, 200, other, whole)
+	o.sound()
+	if got := testkit.Get[contract.Document](client, "/api/documents/"+two.Id.String()); got.FolderName != "Inner" || got.Ref != two.Ref {
+		t.Errorf("%+v", got)
+	}
+	if page := testkit.Get[contract.RegisterPage](client, "/api/folders/"+inner.String()+"/register"); page.Total != 1 {
+		t.Errorf("%+v", page)
+	}
+
+	// In another dossier it gets a number of that one.
+	d := testkit.Post[contract.Dossier](o.hanne, 201, "/api/dossiers", contract.NewDossier{Code: "OTH-1", Name: "Another", Kind: "internal"})
+	gone := o.deletes(o.hanne, one.Id)
+	back(o.luca, 404, d.Id, gone)
+	back(o.hanne, 200, d.Id, gone)
+	o.sound()
+	if got := testkit.Get[contract.Document](o.hanne, "/api/documents/"+one.Id.String()); got.Ref != "OTH-1/001" || got.Name != "one (2).txt" {
+		t.Errorf("%+v", got)
+	}
+	// Sixteen at once bring one thing back once.
+	gone = o.deletes(o.hanne, one.Id)
+	var there atomic.Int32
+	var all sync.WaitGroup
+	for i := range 16 {
+		all.Go(func() {
+			goal := []uuid.UUID{other, o.top, d.Id, o.reports}[i%4]
+			if o.hanne.Do("POST", "/api/deletions/return", contract.BringBack{Ids: []uuid.UUID{gone}, To: &goal}).Status == 200 {
+				there.Add(1)
+			}
+		})
+	}
+	all.Wait()
+	o.sound()
+	if there.Load() != 1 {
+		t.Errorf("it came back %d times", there.Load())
+	}
+}
+
+// More than a page of what was deleted is listed to its end.
+func TestManyDeletions(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	for i := range 101 {
+		o.deletes(o.hanne, o.hanne.Upload(o.reports, "", fmt.Sprintf("%d.txt", i), []byte("x")).Document.Id)
+	}
+	first := testkit.Get[contract.DeletionPage](o.hanne, "/api/deletions?dossier=MER-24")
+	if len(first.Rows) != 100 || first.Next == nil {
+		t.Fatalf("%d rows", len(first.Rows))
+	}
+	if rest := testkit.Get[contract.DeletionPage](o.hanne, "/api/deletions?dossier=MER-24&before="+*first.Next); len(rest.Rows) != 1 || rest.Rows[0].Name != "0.txt" || rest.Next != nil {
+		t.Errorf("%+v", rest)
+	}
 }

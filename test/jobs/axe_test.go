@@ -112,6 +112,10 @@ func views(link string) []view {
 			p.does(p.opens("/outward"), p.Click("tr[data-link]"), p.See(".record .trail li"))
 		}},
 		{"activity", to("/activity", ".e")},
+		{"a trail and its proof", to("/trail?dossier=MER-24", ".trail-page aside section")},
+		{"remarks on what is read", func(p person, _ look) {
+			p.does(p.opens("/d/MER-24/1"), p.Click(".slip .looked"), p.See(".reader .page[data-loaded=true]"), p.Click(".over .talk"), p.See(".remarks textarea"))
+		}},
 		{"what is not there", to("/dossiers/NONE-1", "#content h1")},
 		{"sign-in", to("/sign-in", "#email")},
 		{"a visitor's front", func(p person, _ look) { p.does(p.Go(link), p.See(".gate button")) }},

@@ -319,7 +319,11 @@ func (x *torture) work(round int) {
 
 // act does one thing; false means that the server is gone.
 func (x *torture) act(c *http.Client, r *rand.Rand) bool {
-	switch r.IntN(8) {
+	switch r.IntN(9) {
+	case 8:
+		// What happened is sealed again and again, and so also in the middle of it.
+		_, _, err := call(c, "POST", "http://"+x.listen+"/api/evidence/seal", nil)
+		return err == nil
 	case 0:
 		return x.open(r)
 	case 1:
@@ -506,6 +510,12 @@ func (x *torture) finish() {
 	if counted < x.opened {
 		x.t.Errorf("%d openings were acknowledged, %d are counted", x.opened, counted)
 	}
+	x.must(app.Evidence.SealAll(ctx))
+	f, err := app.Evidence.Compare(ctx, app.DB)
+	x.must(err)
+	if !f.Sound() {
+		x.t.Errorf("the log and what happened differ: %+v", f)
+	}
 	app.Care.Rest = 0
 	removed, err := app.Care.Clean(ctx)
 	x.must(err)
@@ -514,7 +524,7 @@ func (x *torture) finish() {
 	if removed != len(r.Orphans) || len(after.Orphans) > 0 || !after.Sound() {
 		x.t.Errorf("%d orphans were found, %d removed, %d are left", len(r.Orphans), removed, len(after.Orphans))
 	}
-	x.t.Logf("%d blobs are whole, %d orphans were removed", r.Blobs, removed)
+	x.t.Logf("%d blobs are whole, %d orphans were removed, %d events are sealed", r.Blobs, removed, f.Size)
 }
 
 // Asked to stop, the server lets what is running finish or be resumed, and ends

@@ -60,6 +60,25 @@ func (g *Guard) Managers(ctx context.Context, q postgres.Q, dossier uuid.UUID, n
 	return uuids(c.Everybody(managers)), nil
 }
 
+// Seers are the people who can see an item now.
+func (g *Guard) Seers(ctx context.Context, q postgres.Q, s Located, now time.Time) ([]uuid.UUID, error) {
+	f, c, err := g.Dossier(ctx, q, s.DossierID)
+	if err != nil {
+		return nil, err
+	}
+	var see []uuid.UUID
+	for _, person := range c.Everybody(f.Subjects()) {
+		caps := f.Decide(access.ID(s.Root), c.Subjects(person), now).Caps
+		if s.CreatedBy == uuid.UUID(person) && s.Item.Kind == items.Document {
+			caps = Own(caps)
+		}
+		if caps.Has(access.See) {
+			see = append(see, uuid.UUID(person))
+		}
+	}
+	return see, nil
+}
+
 // Deleted finds an item that was deleted, like Item.
 func (g *Guard) Deleted(ctx context.Context, q postgres.Q, id uuid.UUID, need access.Caps, now time.Time) (Sight, error) {
 	person, err := signedIn(ctx)

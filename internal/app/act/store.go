@@ -29,7 +29,9 @@ func AddEvent(ctx context.Context, q postgres.Q, e events.Event) (id int64, err 
 	if err != nil {
 		return 0, err
 	}
-	if err := postgres.Exec(ctx, q, `INSERT INTO events (id, at, kind, person_id, outside, dossier_id, item_id, version, link_id, network, agent, data, actor_kind) OVERRIDING SYSTEM VALUE
+	// It waits to be sealed by the act that records it.
+	if err := postgres.Exec(ctx, q, `WITH waits AS (INSERT INTO unsealed_events (event_id) VALUES ($1))
+		INSERT INTO events (id, at, kind, person_id, outside, dossier_id, item_id, version, link_id, network, agent, data, actor_kind) OVERRIDING SYSTEM VALUE
 		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)`,
 		id, e.At, e.Kind, e.PersonID, e.Outside, e.DossierID, e.ItemID, e.Version, e.LinkID, e.Network, e.Agent, e.Data, e.ActorKind); err != nil {
 		return 0, err
@@ -49,11 +51,16 @@ func AddEvent(ctx context.Context, q postgres.Q, e events.Event) (id int64, err 
 			return 0, err
 		}
 	}
-	text, err := json.Marshal(news)
+	return id, Tell(ctx, q, news)
+}
+
+// Tell tells all server processes when the transaction commits.
+func Tell(ctx context.Context, q postgres.Q, n News) error {
+	text, err := json.Marshal(n)
 	if err != nil {
-		return 0, err
+		return err
 	}
-	return id, postgres.Exec(ctx, q, `SELECT pg_notify('`+NewsChannel+`', $1)`, string(text))
+	return postgres.Exec(ctx, q, `SELECT pg_notify('`+NewsChannel+`', $1)`, string(text))
 }
 
 // scopeOfLink is the scope of what is about a link $4 as a whole, in a dossier $3:

@@ -49,22 +49,58 @@ var kinds = map[string][]string{
 	"links":     {"link"},
 }
 
-// Stream reads the events that the acting person may see.
-func (s *Service) Stream(ctx context.Context, f Filter) (Stream, error) {
-	now := s.Acts.Now()
+// wanted is what is asked for, once the acting person may ask for it.
+func (s *Service) wanted(ctx context.Context, f Filter, now time.Time) (EventFilter, error) {
 	want := EventFilter{Person: f.Person, Outside: f.About == "outside", Prefixes: kinds[f.About], Kind: f.Kind, Since: f.Since, Before: f.Before, Limit: f.Limit + 1}
 	if _, known := events.KindNamed(f.Kind); f.Kind != "" && !known {
-		return Stream{}, fault.KindUnknown.In("kind", "there are no events of the kind %q", f.Kind)
+		return want, fault.KindUnknown.In("kind", "there are no events of the kind %q", f.Kind)
 	}
 	if f.Dossier != "" {
 		d, err := s.Access.ByCode(ctx, s.Acts.DB, f.Dossier, now)
 		if err != nil {
-			return Stream{}, err
+			return want, err
 		}
 		want.Dossier = d.ID
 	}
+	return want, nil
+}
+
+// mostExported is how many events are written out, pageSize how many are read at once.
+const (
+	mostExported = 50000
+	pageSize     = 1000
+)
+
+// Export hands the newest events that the acting person may see to write, page by page, up
+// to fifty thousand.
+func (s *Service) Export(ctx context.Context, f Filter, write func([]events.Named) error) error {
+	f.Limit = pageSize - 1
+	want, err := s.wanted(ctx, f, s.Acts.Now())
+	for n := 0; err == nil && n < mostExported; n += pageSize {
+		var all []events.Named
+		if all, err = s.events(ctx, want, s.Acts.Now()); err != nil || len(all) == 0 {
+			return err
+		}
+		more := len(all) == pageSize
+		want.Before = all[len(all)-1].ID
+		if all, err = s.Access.Events(ctx, s.Acts.DB, all, s.Acts.Now()); err == nil {
+			err = write(all)
+		}
+		if !more {
+			return err
+		}
+	}
+	return err
+}
+
+// Stream reads the events that the acting person may see.
+func (s *Service) Stream(ctx context.Context, f Filter) (Stream, error) {
+	now := s.Acts.Now()
+	want, err := s.wanted(ctx, f, now)
+	if err != nil {
+		return Stream{}, err
+	}
 	var out Stream
-	var err error
 	if out.Events, err = s.events(ctx, want, now); err != nil {
 		return Stream{}, err
 	}
@@ -78,10 +114,11 @@ func (s *Service) Stream(ctx context.Context, f Filter) (Stream, error) {
 	return out, err
 }
 
-// Latest are the newest events that the acting person may know of.
-func (s *Service) Latest(ctx context.Context, limit int) ([]events.Named, error) {
+// Shown are the newest events, as narrowed, of which the acting person may know, with what
+// they may know of each.
+func (s *Service) Shown(ctx context.Context, want EventFilter) ([]events.Named, error) {
 	now := s.Acts.Now()
-	all, err := s.events(ctx, EventFilter{Limit: limit}, now)
+	all, err := s.events(ctx, want, now)
 	if err != nil {
 		return nil, err
 	}

@@ -32,6 +32,7 @@ type EventFilter struct {
 	Prefixes []string
 	Kind     string
 	Since    time.Time
+	Until    time.Time
 	Before   int64
 	Limit    int
 }
@@ -76,7 +77,7 @@ func (f EventFilter) visible(ctx context.Context, db *postgres.DB, r guard.Reada
 
 // anything reports whether the filter narrows nothing but where to go on.
 func (f EventFilter) anything() bool {
-	return f.Dossier == uuid.Nil && f.Item == uuid.Nil && f.Link == uuid.Nil && f.Person == uuid.Nil && !f.Outside && len(f.Prefixes) == 0 && f.Kind == "" && f.Since.IsZero()
+	return f.Dossier == uuid.Nil && f.Item == uuid.Nil && f.Link == uuid.Nil && f.Person == uuid.Nil && !f.Outside && len(f.Prefixes) == 0 && f.Kind == "" && f.Since.IsZero() && f.Until.IsZero()
 }
 
 // glance is up to how many of the practice's newest events are looked through
@@ -166,6 +167,9 @@ func (f EventFilter) narrow(c *conditions) {
 	}
 	if !f.Since.IsZero() {
 		c.add("e.at >= ?", f.Since)
+	}
+	if !f.Until.IsZero() {
+		c.add("e.at < ?", f.Until)
 	}
 	if f.Before > 0 {
 		c.add("e.id < ?", f.Before)

@@ -20,6 +20,7 @@ import (
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/notices"
 	"tabularis/internal/app/practice"
+	"tabularis/internal/app/sharing"
 	"tabularis/internal/platform/content"
 	"tabularis/internal/platform/jobs"
 	"tabularis/internal/platform/postgres"
@@ -30,6 +31,7 @@ type Service struct {
 	Acts    *act.Runner
 	Access  *guard.Guard
 	Items   *tree.Service
+	Sharing *sharing.Service
 	Content *content.Store
 }
 
@@ -130,8 +132,9 @@ func bringsBack(caps access.Caps, own, deleted bool) bool {
 // destroys says that for good something goes by whoever may delete and manages it.
 func destroys(caps access.Caps) bool { return caps.Has(access.Delete | access.Manage) }
 
-// find finds deletions that are not over, and holds the rows of their dossiers.
-func (s *Service) find(ctx context.Context, tx *act.Tx, ids []uuid.UUID) ([]found, error) {
+// find finds deletions that are not over, and holds the rows of their dossiers and of
+// those of some more things.
+func (s *Service) find(ctx context.Context, tx *act.Tx, ids []uuid.UUID, sights ...guard.Sight) ([]found, error) {
 	if len(ids) == 0 || len(ids) > maxItems {
 		return nil, fault.ItemsCount.In("ids", "choose between 1 and %d", maxItems)
 	}
@@ -140,7 +143,6 @@ func (s *Service) find(ctx context.Context, tx *act.Tx, ids []uuid.UUID) ([]foun
 		return nil, err
 	}
 	var all []found
-	var sights []guard.Sight
 	for _, id := range ids {
 		f, err := s.one(ctx, tx, id, p.Keeping())
 		if err != nil {
@@ -187,30 +189,67 @@ func (b Back) Ref() string {
 	return register.Ref{Code: b.Code, Number: *b.Number}.String()
 }
 
-// BringBack lets what was deleted be there again, all of it or none, where it was. With
-// links, those that ended with it live again, and the others give it again; for that one
-// has to be allowed to give it out.
-func (s *Service) BringBack(ctx context.Context, ids []uuid.UUID, links bool) (back []Back, err error) {
+// Return is a wish to bring something back.
+type Return struct {
+	IDs []uuid.UUID
+	// Links says that links which ended with it live again, and the others give it again;
+	// for that one has to be allowed to give it out.
+	Links bool
+	// To is another folder than those in which it was.
+	To *uuid.UUID
+}
+
+// BringBack lets what was deleted be there again, all of it or none, where it was or in
+// another folder. There it is refused like moving it.
+func (s *Service) BringBack(ctx context.Context, r Return) (back []Back, err error) {
 	return back, s.Acts.Do(ctx, func(tx *act.Tx) error {
 		back = nil
-		all, err := s.find(ctx, tx, ids)
+		to, err := s.target(ctx, tx, r)
 		if err != nil {
 			return err
 		}
-		me := tx.Actor.Person.ID
+		all, err := s.find(ctx, tx, r.IDs, to...)
+		if err != nil {
+			return err
+		}
+		how := tree.Return{Links: r.Links}
+		if len(to) > 0 {
+			how.To = &to[0].Item
+		}
 		for _, f := range all {
-			if !bringsBack(f.Caps, f.Own(me), f.By == me) || links && !f.Caps.Has(access.Share) {
-				return fault.Refused("bring this back")
-			}
-			was := f.Sight.Name
-			item, err := s.Items.BringBack(ctx, tx, f.Deletion, f.Sight.Item, links)
+			b, err := s.bringBack(ctx, tx, f, how)
 			if err != nil {
 				return err
 			}
-			back = append(back, Back{item, f.Code, item.Name != was})
+			back = append(back, b)
 		}
 		return nil
 	})
+}
+
+// target is the other folder to which something is brought back, if any.
+func (s *Service) target(ctx context.Context, tx *act.Tx, r Return) ([]guard.Sight, error) {
+	if r.To == nil {
+		return nil, nil
+	}
+	to, err := s.Access.Kind(ctx, tx, *r.To, items.Folder, access.Add, tx.Now)
+	return []guard.Sight{to}, err
+}
+
+func (s *Service) bringBack(ctx context.Context, tx *act.Tx, f found, how tree.Return) (Back, error) {
+	me, was := tx.Actor.Person.ID, f.Sight.Name
+	if !bringsBack(f.Caps, f.Own(me), f.By == me) || how.Links && !f.Caps.Has(access.Share) {
+		return Back{}, fault.Refused("bring this back")
+	}
+	item, err := s.Items.BringBack(ctx, tx, f.Deletion, f.Sight.Item, how)
+	if err != nil || how.To == nil {
+		return Back{item, f.Code, item.Name != was}, err
+	}
+	if err := s.Sharing.MoveIn(ctx, tx, sharing.Move{Items: []uuid.UUID{item.ID}, To: how.To.ID}); err != nil {
+		return Back{}, err
+	}
+	sight, err := s.Access.Item(ctx, tx, item.ID, access.See, tx.Now)
+	return Back{sight.Item, sight.Code, sight.Name != was}, err
 }
 
 // Ask asks those who can to bring something back: whoever deleted it, and who manages the

@@ -2,19 +2,17 @@ package deletion
 
 import (
 	"context"
-	"encoding/base64"
-	"encoding/json"
 	"time"
 
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
-	"tabularis/core/fault"
 	"tabularis/core/items"
 	"tabularis/core/keeping"
 	"tabularis/core/register"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
+	"tabularis/internal/app/listing"
 	"tabularis/internal/app/practice"
 )
 
@@ -38,36 +36,13 @@ func (s Shown) Ref() string {
 type Filter struct {
 	Code   string
 	Own    bool
-	Before *Mark
-}
-
-// ParseMark reads where a list goes on; nothing is its beginning.
-func ParseMark(text string) (*Mark, error) {
-	if text == "" {
-		return nil, nil
-	}
-	var m Mark
-	raw, err := base64.RawURLEncoding.DecodeString(text)
-	if err != nil || json.Unmarshal(raw, &m) != nil {
-		return nil, fault.CursorUnknown.In("before", "the cursor does not belong to this list")
-	}
-	return &m, nil
-}
-
-// String writes the mark as ParseMark reads it.
-func (m *Mark) String() string {
-	if m == nil {
-		return ""
-	}
-	// A mark is made of nothing that could not be written.
-	raw, _ := json.Marshal(m)
-	return base64.RawURLEncoding.EncodeToString(raw)
+	Before *listing.Mark
 }
 
 // Page is a part of a list, newest first.
 type Page struct {
 	Rows []Shown
-	Next *Mark
+	Next *listing.Mark
 	Keep keeping.Period
 }
 
@@ -103,7 +78,7 @@ func (s *Service) Page(ctx context.Context, f Filter) (page Page, err error) {
 		if len(rows) > pageSize {
 			rows = rows[:pageSize]
 			last := rows[pageSize-1]
-			page.Next = &Mark{last.At, last.ID}
+			page.Next = &listing.Mark{At: last.At, ID: last.ID}
 		}
 		for _, r := range rows {
 			page.Rows = append(page.Rows, shown(v, r, me, page.Keep, now))

@@ -10,6 +10,7 @@ import (
 	"tabularis/core/items"
 	guard "tabularis/internal/app/access"
 	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/listing"
 	"tabularis/internal/platform/postgres"
 )
 
@@ -35,16 +36,10 @@ func (r Row) item() items.Item {
 	return items.Item{ID: r.ItemID, DossierID: r.DossierID, Kind: r.Kind, Name: r.Name}
 }
 
-// Mark is where a list goes on.
-type Mark struct {
-	At time.Time
-	ID uuid.UUID
-}
-
 type sought struct {
 	Dossier, By *uuid.UUID
 	Since       time.Time
-	Before      *Mark
+	Before      *listing.Mark
 	Limit       int
 }
 

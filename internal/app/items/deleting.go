@@ -82,11 +82,19 @@ func (s *Service) allowWithin(ctx context.Context, q postgres.Q, folder items.It
 	return nil
 }
 
+// Return is how something comes back.
+type Return struct {
+	// Links says that links which ended with it live again, and the others give it again.
+	Links bool
+	// To is another folder than the one in which it was; the caller moves it there.
+	To *items.Item
+}
+
 // BringBack lets what was deleted be there again, where it was: with its access and
-// history. A folder around it that is deleted, too, comes back for this alone. A name
-// that is taken there by now gives way. That the acting person may is for the caller to decide, who holds the
-// dossier's row.
-func (s *Service) BringBack(ctx context.Context, tx *act.Tx, d Deletion, item items.Item, links bool) (items.Item, error) {
+// history. A folder around it that is deleted, too, comes back for this alone, unless it
+// goes on to another one. A name that is taken there by now gives way. That the acting
+// person may is for the caller to decide, who holds the dossier's row.
+func (s *Service) BringBack(ctx context.Context, tx *act.Tx, d Deletion, item items.Item, how Return) (items.Item, error) {
 	back, err := DeletedWith(ctx, tx, d.ID)
 	if err != nil {
 		return item, err
@@ -97,17 +105,20 @@ func (s *Service) BringBack(ctx context.Context, tx *act.Tx, d Deletion, item it
 		}
 	}
 	if item.ParentID == nil {
-		return s.bringDossierBack(ctx, tx, d, item, back, links)
+		return s.bringDossierBack(ctx, tx, d, item, back, how.Links)
 	}
 	if yes, err := dossierThere(ctx, tx, item.DossierID); err != nil || !yes {
 		return item, errors.Join(err, errDossierGone.New("the dossier is deleted; bring that back first"))
 	}
-	folder, remade, err := s.ground(ctx, tx, item)
-	if err != nil {
-		return item, err
+	folder, remade := items.Item{ID: *item.ParentID}, []items.Item(nil)
+	if how.To != nil {
+		item, err = s.reviveFor(ctx, tx, item, *how.To)
+	} else {
+		if folder, remade, err = s.ground(ctx, tx, item); err == nil {
+			item, err = s.reviveIn(ctx, tx, item, folder.ID)
+		}
 	}
-	item.ParentID = &folder.ID
-	if item, err = s.reviveIn(ctx, tx, item, folder.ID); err != nil {
+	if err != nil {
 		return item, err
 	}
 	// What lay in a folder that came back earlier for something else may find its name
@@ -136,7 +147,7 @@ func (s *Service) BringBack(ctx context.Context, tx *act.Tx, d Deletion, item it
 	if err := tx.Record(ctx, act.Event{What: what.With(events.Moving{Name: item.Name, To: folder.Name}), Dossier: item.DossierID, Item: &item.ID}); err != nil {
 		return item, err
 	}
-	if err := s.follow(ctx, tx, Change{Operation: items.BringingBack, Item: item, Deletion: d.ID, Links: links}); err != nil {
+	if err := s.follow(ctx, tx, Change{Operation: items.BringingBack, Item: item, Deletion: d.ID, Links: how.Links}); err != nil {
 		return item, err
 	}
 	return item, dropDeletion(ctx, tx, d.ID)
@@ -201,19 +212,39 @@ func (s *Service) reviveIn(ctx context.Context, tx *act.Tx, i items.Item, folder
 		// It came back before, for something that lay in it.
 		return here, err
 	}
-	see, err := s.Access.Sees(tx.Now), error(nil)
-	i.Name = names.Apart(i.Name, func(n string) bool {
-		var there *items.Item
-		if err == nil {
-			there, i.Twin, err = see.Named(ctx, tx, folder, n)
-		}
-		return err == nil && there != nil
-	})
+	i, err := s.apart(ctx, tx, i, folder)
 	if err != nil {
 		return i, err
 	}
-	i.ParentID, i.NameKey = &folder, names.Key(i.Name)
+	i.ParentID = &folder
 	return i, revive(ctx, tx, i)
+}
+
+// reviveFor lets an item be there again where it was, though the folder around it is not,
+// under a name that is free where it is to go.
+func (s *Service) reviveFor(ctx context.Context, tx *act.Tx, i, to items.Item) (items.Item, error) {
+	i, err := s.apart(ctx, tx, i, to.ID)
+	if err == nil && *i.ParentID != to.ID {
+		_, i.Twin, err = s.Access.Sees(tx.Now).Named(ctx, tx, *i.ParentID, i.Name)
+	}
+	if err != nil {
+		return i, err
+	}
+	return i, revive(ctx, tx, i)
+}
+
+// apart gives an item its name, or the next one that is free in a folder.
+func (s *Service) apart(ctx context.Context, q *act.Tx, i items.Item, folder uuid.UUID) (items.Item, error) {
+	see, err := s.Access.Sees(q.Now), error(nil)
+	i.Name = names.Apart(i.Name, func(n string) bool {
+		var there *items.Item
+		if err == nil {
+			there, i.Twin, err = see.Named(ctx, q, folder, n)
+		}
+		return err == nil && there != nil
+	})
+	i.NameKey = names.Key(i.Name)
+	return i, err
 }
 
 // Destroy forgets what was deleted for good, and returns the places of the content that

@@ -2,6 +2,7 @@ package items
 
 import (
 	"context"
+	"encoding/hex"
 	"time"
 
 	"github.com/google/uuid"
@@ -90,20 +91,21 @@ func (p person) Owner() uuid.UUID    { return p.id }
 func (p person) Actor() events.Actor { return events.Person(p.id) }
 
 func (p person) Record(ctx context.Context, tx *act.Tx, c Change) error {
-	what := events.DocumentAdded
+	arriving := events.Arriving{Name: c.Item.Name, SHA256: hex.EncodeToString(c.Version.SHA256)}
+	what := events.DocumentAdded.With(arriving)
 	switch {
 	case c.Operation == items.Revising:
 		return p.recordRevised(ctx, tx, c)
 	case c.Item.Kind == items.Folder:
-		what = events.FolderMade
+		what = events.FolderMade.With(events.Name{Name: c.Item.Name})
 	case c.Apart:
-		what = events.DocumentApart
+		what = events.DocumentApart.With(arriving)
 	}
-	return tx.Record(ctx, act.Event{What: what.With(events.Name{Name: c.Item.Name}), Dossier: c.Item.DossierID, Item: &c.Item.ID, Version: c.Version.Number})
+	return tx.Record(ctx, act.Event{What: what, Dossier: c.Item.DossierID, Item: &c.Item.ID, Version: c.Version.Number})
 }
 
 func (p person) recordRevised(ctx context.Context, tx *act.Tx, c Change) error {
-	what, data := events.VersionAdded, events.Versioning{Name: c.Item.Name, Note: c.Version.Note}
+	what, data := events.VersionAdded, events.Versioning{Name: c.Item.Name, Note: c.Version.Note, SHA256: hex.EncodeToString(c.Version.SHA256)}
 	if c.Version.BackFrom != nil {
 		what, data.From = events.VersionBroughtBack, *c.Version.BackFrom
 	}

@@ -34,6 +34,11 @@ func DeletedWith(ctx context.Context, q postgres.Q, deletion uuid.UUID) (all []i
 	return all, q.SelectContext(ctx, &all, `SELECT i.* FROM deleted_items d JOIN all_items i ON i.id = d.item_id WHERE d.deletion_id = $1`, deletion)
 }
 
+// DeletedDocuments counts the documents that were deleted with an item.
+func DeletedDocuments(ctx context.Context, q postgres.Q, item uuid.UUID) (n int, err error) {
+	return n, postgres.Found(q.GetContext(ctx, &n, `SELECT documents FROM deletions WHERE item_id = $1`, item))
+}
+
 // addDeletion takes an item and what lies in it out of sight, and counts it no longer.
 func addDeletion(ctx context.Context, q postgres.Q, d Deletion) (Deletion, error) {
 	if err := postgres.Exec(ctx, q, `INSERT INTO deletions (id, item_id, folder_id, folder_name, reason, deleted_by, at) VALUES ($1, $2, $3, $4, $5, $6, $7)`,
@@ -107,7 +112,7 @@ func dropDeletion(ctx context.Context, q postgres.Q, id uuid.UUID) error {
 // destroy forgets what a deletion's documents hold, and what people keep of its items.
 // Names stay, for what has happened. It returns the hashes of the content.
 func destroy(ctx context.Context, q postgres.Q, deletion uuid.UUID) (sums [][]byte, err error) {
-	for _, table := range []string{"pins", "access_requests", "grants"} {
+	for _, table := range []string{"pins", "access_requests", "grants", "remarks", "remark_looks"} {
 		if err := postgres.Exec(ctx, q, `DELETE FROM `+table+` t USING deleted_items g WHERE g.deletion_id = $1 AND t.item_id = g.item_id`, deletion); err != nil {
 			return nil, err
 		}

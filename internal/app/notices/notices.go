@@ -38,6 +38,10 @@ const (
 	Free      Kind = "free"
 	TakenBack Kind = "taken-back"
 	HeldLong  Kind = "held-long"
+	// Mentioned tells that a remark names them, Answered that somebody answered where they
+	// said something.
+	Mentioned Kind = "mentioned"
+	Answered  Kind = "answered"
 	// NotLetIn tells whoever asked that the answer was no.
 	NotLetIn Kind = "not-let-in"
 )

@@ -2,7 +2,6 @@ package notices
 
 import (
 	"context"
-	"encoding/json"
 	"time"
 
 	"github.com/google/uuid"
@@ -30,11 +29,7 @@ func AddNotice(ctx context.Context, q postgres.Q, n Notice) error {
 		n.ID, n.PersonID, n.At, n.Kind, n.By, n.What, n.Path); err != nil {
 		return err
 	}
-	news, err := json.Marshal(act.News{Person: &n.PersonID})
-	if err != nil {
-		return err
-	}
-	return postgres.Exec(ctx, q, `SELECT pg_notify('`+act.NewsChannel+`', $1)`, string(news))
+	return act.Tell(ctx, q, act.News{Person: &n.PersonID})
 }
 
 // NoticesOf lists somebody's notices, newest first.

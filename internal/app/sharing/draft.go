@@ -283,7 +283,8 @@ type What struct {
 	// End is a grant to be ended; Close and Open an item.
 	End         *uuid.UUID
 	Close, Open *uuid.UUID
-	Move        *Move
+	// Move are items to be moved, or brought back from what was deleted.
+	Move *Move
 	// Delete are items to be deleted.
 	Delete []uuid.UUID
 	// Join and Leave change who is in a group, RemoveGroup removes one.

@@ -22,6 +22,8 @@ import (
 type Move struct {
 	Items []uuid.UUID
 	To    uuid.UUID
+	// Deleted says that the items are deleted, and would come back for it.
+	Deleted bool
 }
 
 // mayMove finds what is to be moved and where to. Whoever moves may delete it
@@ -41,14 +43,20 @@ func (s *Service) mayMove(ctx context.Context, q postgres.Q, m Move, now time.Ti
 	}
 	var moved []guard.Sight
 	for _, id := range dedupe(m.Items) {
-		item, err := s.Access.Item(ctx, q, id, 0, now)
+		find := s.Access.Item
+		if m.Deleted {
+			find = s.Access.Deleted
+		}
+		item, err := find(ctx, q, id, 0, now)
 		if err != nil {
 			return nil, to, err
 		}
 		if !item.MayDelete(act.Who(ctx).Person.ID) {
 			return nil, to, fault.Refused("move this")
 		}
-		if err := s.Items.MayMove(ctx, q, item.Item, to.Item); err != nil {
+		there := item.Item
+		there.DeletedAt = nil // As it will be.
+		if err := s.Items.MayMove(ctx, q, there, to.Item); err != nil {
 			return nil, to, err
 		}
 		if slices.Contains(way, id) {
@@ -63,39 +71,42 @@ func (s *Service) mayMove(ctx context.Context, q postgres.Q, m Move, now time.Ti
 // taken there it refuses, and where an open link would give things of two
 // dossiers.
 func (s *Service) Move(ctx context.Context, m Move) error {
-	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		items, to, err := s.mayMove(ctx, tx, m, tx.Now)
-		if err != nil {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error { return s.MoveIn(ctx, tx, m) })
+}
+
+// MoveIn is Move as a part of an act.
+func (s *Service) MoveIn(ctx context.Context, tx *act.Tx, m Move) error {
+	items, to, err := s.mayMove(ctx, tx, m, tx.Now)
+	if err != nil {
+		return err
+	}
+	held, err := s.lock(ctx, tx, append(slices.Clone(items), to))
+	if err != nil {
+		return err
+	}
+	// Nobody changes access now; what was allowed before must still be.
+	if items, to, err = s.mayMove(ctx, tx, m, tx.Now); err != nil {
+		return err
+	}
+	for _, item := range items {
+		if err := s.mayTake(ctx, tx, item, to, tx.Now); err != nil {
 			return err
 		}
-		held, err := s.lock(ctx, tx, append(slices.Clone(items), to))
-		if err != nil {
+	}
+	for _, item := range items {
+		if err := s.Items.Move(ctx, tx, item, to); err != nil {
 			return err
 		}
-		// Nobody changes access now; what was allowed before must still be.
-		if items, to, err = s.mayMove(ctx, tx, m, tx.Now); err != nil {
+	}
+	if err := links.NotTorn(ctx, tx, to.DossierID); err != nil {
+		return err
+	}
+	for _, d := range held {
+		if err := guard.Bump(ctx, tx, d); err != nil {
 			return err
 		}
-		for _, item := range items {
-			if err := s.mayTake(ctx, tx, item, to, tx.Now); err != nil {
-				return err
-			}
-		}
-		for _, item := range items {
-			if err := s.Items.Move(ctx, tx, item, to); err != nil {
-				return err
-			}
-		}
-		if err := links.NotTorn(ctx, tx, to.DossierID); err != nil {
-			return err
-		}
-		for _, d := range held {
-			if err := guard.Bump(ctx, tx, d); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
+	}
+	return nil
 }
 
 // mayTake refuses to move what the mover would do more with afterwards, or what
@@ -187,7 +198,12 @@ func (s *Service) compareMoved(ctx context.Context, q postgres.Q, totals *tally,
 		return 0, err
 	}
 	id := access.ID(item.ID)
-	if err := addWeights(ctx, q, m.weights, visible(m.before, m.before.Below(id), id, m.circles.Subjects(access.ID(act.Who(ctx).Person.ID)), now), id, item.Root == item.ID); err != nil {
+	if item.DeletedAt != nil {
+		// What is deleted is counted nowhere but with its deletion.
+		if m.weights[id], err = tree.DeletedDocuments(ctx, q, item.ID); err != nil {
+			return 0, err
+		}
+	} else if err := addWeights(ctx, q, m.weights, visible(m.before, m.before.Below(id), id, m.circles.Subjects(access.ID(act.Who(ctx).Person.ID)), now), id, item.Root == item.ID); err != nil {
 		return 0, err
 	}
 	return totals.compare(m.before, m.after, m.circles, m.circles, m.circles.Everybody(append(m.before.Subjects(), m.after.Subjects()...)), m.weights, now), nil

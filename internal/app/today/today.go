@@ -68,7 +68,7 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 			return t, err
 		}
 	}
-	latest, err := s.Activity.Latest(ctx, 60)
+	latest, err := s.Activity.Shown(ctx, activity.EventFilter{Limit: 60})
 	if err != nil {
 		return t, err
 	}

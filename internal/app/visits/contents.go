@@ -18,6 +18,7 @@ import (
 	"tabularis/core/fault"
 	"tabularis/core/register"
 	"tabularis/core/terms"
+	"tabularis/internal/app/checkout"
 	"tabularis/internal/app/sensitive"
 	"tabularis/internal/platform/preview"
 )
@@ -28,6 +29,8 @@ type Given struct {
 	Give items.Version
 	// Look is how it can be looked at.
 	Look preview.Look
+	// InHand says that somebody works on it and keeps others from downloading it meanwhile.
+	InHand bool
 }
 
 // Contents is what a visitor sees of a link, in one of its folders.
@@ -169,9 +172,25 @@ func (s *Service) given(ctx context.Context, q postgres.Q, l links.Link) (gift, 
 		}
 	}
 	if l.Newest {
-		err = s.keepBack(ctx, q, &g)
+		if err := s.keepBack(ctx, q, &g); err != nil {
+			return g, err
+		}
 	}
-	return g, err
+	return g, markInHand(ctx, q, g.files)
+}
+
+// markInHand notes which documents somebody works on who keeps others from downloading
+// them: whoever that is, a visitor is another.
+func markInHand(ctx context.Context, q postgres.Q, files []Given) error {
+	ids := make([]uuid.UUID, len(files))
+	for i, f := range files {
+		ids[i] = f.ID
+	}
+	kept, err := checkout.KeptFrom(ctx, q, ids, uuid.Nil)
+	for i := range files {
+		files[i].InHand = slices.Contains(kept, files[i].ID)
+	}
+	return err
 }
 
 // one is a document of a gift, without the rest of it: a page picture of one among ten
@@ -197,18 +216,19 @@ func (s *Service) one(ctx context.Context, q postgres.Q, l links.Link, id uuid.U
 		return Given{}, fault.Missing()
 	}
 	f := Given{Placed: placed, Give: items.Version{ItemID: id, Number: placed.Version, SHA256: placed.SHA256, Size: placed.Size, MediaType: placed.MediaType, CreatedAt: placed.CreatedAt}}
-	if !l.Newest {
-		f.Give, err = PinnedVersion(ctx, q, l.ID, id)
-		return f, err
-	}
 	g := gift{files: []Given{f}}
-	if err := s.keepBack(ctx, q, &g); err != nil {
+	if l.Newest {
+		err = s.keepBack(ctx, q, &g)
+	} else {
+		g.files[0].Give, err = PinnedVersion(ctx, q, l.ID, id)
+	}
+	if err != nil {
 		return Given{}, err
 	}
 	if len(g.files) == 0 {
 		return Given{}, fault.Missing()
 	}
-	return f, nil
+	return g.files[0], markInHand(ctx, q, g.files)
 }
 
 // keepBack takes out of a gift what has come in since the link was made and must
@@ -312,5 +332,5 @@ func (c Contents) Ref(g Given) string {
 // bytes, or in pages, where nothing may be downloaded, downloads are counted, or
 // only they show it.
 func (s *Service) look(l links.Link, g Given) preview.Look {
-	return s.Pages.Look(g.Give.MediaType, l.MayDownload && (l.Terms.Downloads == nil || !s.Pages.Can(g.Give.MediaType)))
+	return s.Pages.Look(g.Give.MediaType, l.MayDownload && !g.InHand && (l.Terms.Downloads == nil || !s.Pages.Can(g.Give.MediaType)))
 }

@@ -11,6 +11,7 @@ var (
 	errNothingHandedIn = fault.Declare(fault.Conflict, "nothing-handed-in", "nothing has been handed in yet")
 	errHandedIn        = fault.Declare(fault.Conflict, "handed-in", "it is handed in already")
 	errTakenUp         = fault.Declare(fault.Conflict, "taken-up", "somebody works with it already")
+	errInHand          = fault.Declare(fault.Conflict, "in-hand", "somebody is working on it; it can be looked at, not downloaded, until they are done")
 	errPaperUnknown    = fault.Declare(fault.Invalid, "paper-unknown", "there is no such paper in the list")
 )
 

@@ -280,7 +280,7 @@ func (b *bringer) Record(ctx context.Context, tx *act.Tx, c tree.Change) error {
 	case c.Operation == items.Destroying:
 		return b.s.tell(ctx, tx, b.link, &c.Item.ID, 1, events.LinkWithdrawn.With(file))
 	case c.Operation == items.Revising:
-		return b.s.tell(ctx, tx, b.link, &c.Item.ID, c.Version.Number, events.LinkRevised.With(events.VisitItem{Visit: seen, Name: c.Item.Name}))
+		return b.s.tell(ctx, tx, b.link, &c.Item.ID, c.Version.Number, events.LinkRevised.With(events.VisitItem{Visit: seen, Name: c.Item.Name, SHA256: hex.EncodeToString(c.Version.SHA256)}))
 	case c.Item.Kind == items.Folder:
 		if err := AddFolderBrought(ctx, tx, b.visit.ID, c.Item.ID); err != nil {
 			return err

@@ -360,6 +360,9 @@ func (s *Service) leaves(ctx context.Context, v Visitor, document uuid.UUID, fet
 		// Not a byte of the original leaves; it is looked at in marked pages.
 		return Given{}, refusal(linkgate.ViewOnly)
 	}
+	if f.InHand {
+		return Given{}, inHand()
+	}
 	what, kind := linkgate.Read, events.LinkViewed
 	if fetch || l.Terms.Downloads != nil {
 		what, kind = linkgate.Fetch, events.LinkFetched
@@ -375,6 +378,10 @@ func (s *Service) leaves(ctx context.Context, v Visitor, document uuid.UUID, fet
 		return Given{}, err
 	}
 	return f, nil
+}
+
+func inHand() error {
+	return errInHand.New("somebody is working on it; it can be looked at, not downloaded, until they are done")
 }
 
 // note records an act on a document, once per visit and version, and counts it
@@ -437,6 +444,11 @@ func (s *Service) All(ctx context.Context, v Visitor, chosen []uuid.UUID) (tree.
 		if len(g.files) < len(chosen) {
 			return tree.Chosen{}, fault.Missing()
 		}
+	}
+	given := len(g.files)
+	g.files = slices.DeleteFunc(g.files, func(f Given) bool { return f.InHand })
+	if left := len(g.files); left < given && (left == 0 || len(chosen) > 0) {
+		return tree.Chosen{}, inHand()
 	}
 	c := tree.Chosen{Name: l.Name}
 	for _, f := range g.files {

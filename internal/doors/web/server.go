@@ -15,11 +15,13 @@ import (
 	"tabularis/internal/app/deletion"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
+	"tabularis/internal/app/evidence"
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/live"
 	"tabularis/internal/app/notices"
 	"tabularis/internal/app/people"
 	practices "tabularis/internal/app/practice"
+	"tabularis/internal/app/remarks"
 	"tabularis/internal/app/remembered"
 	"tabularis/internal/app/sharing"
 	"tabularis/internal/app/terms"
@@ -34,10 +36,12 @@ import (
 	documentsdoor "tabularis/internal/doors/web/documents"
 	"tabularis/internal/doors/web/door"
 	dossiersdoor "tabularis/internal/doors/web/dossiers"
+	evidencedoor "tabularis/internal/doors/web/evidence"
 	linksdoor "tabularis/internal/doors/web/links"
 	noticesdoor "tabularis/internal/doors/web/notices"
 	peopledoor "tabularis/internal/doors/web/people"
 	practicedoor "tabularis/internal/doors/web/practice"
+	remarksdoor "tabularis/internal/doors/web/remarks"
 	remembereddoor "tabularis/internal/doors/web/remembered"
 	sessionsdoor "tabularis/internal/doors/web/sessions"
 	sharingdoor "tabularis/internal/doors/web/sharing"
@@ -61,6 +65,8 @@ type Server struct {
 	Links     *links.Service
 	Visits    *visits.Service
 	Activity  *activity.Service
+	Evidence  *evidence.Service
+	Remarks   *remarks.Service
 	Today     *today.Service
 	Notices   *notices.Service
 	Practice  *practices.Service
@@ -131,6 +137,8 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&termsdoor.Handlers{Door: s.Door, Terms: &terms.Service{Acts: s.Acts}},
 		&visitsdoor.Handlers{Door: s.Door, Hub: s.Hub, Visits: s.Visits, Protocol: protocol},
 		&activitydoor.Handlers{Door: s.Door, Activity: s.Activity},
+		&evidencedoor.Handlers{Door: s.Door, Evidence: s.Evidence},
+		&remarksdoor.Handlers{Door: s.Door, Remarks: s.Remarks},
 		&todaydoor.Handlers{Door: s.Door, Today: s.Today},
 		&noticesdoor.Handlers{Door: s.Door, Notices: s.Notices},
 	}, nil

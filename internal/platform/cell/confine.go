@@ -24,14 +24,15 @@ const (
 	behind = 5
 )
 
-// confine takes from the process what no parser needs: another user's rights,
+// Confine takes from the process what no parser needs: another user's rights,
 // files, network, programs, other processes, and more memory than it may have.
+// What is open stays so; into a file of which it writes at most so many bytes.
 // What the kernel does not know of is left out, but for the system calls.
-func confine() error {
+func Confine(written uint64) error {
 	if err := syscall.Setpriority(syscall.PRIO_PROCESS, 0, behind); err != nil {
 		return fmt.Errorf("standing back: %w", err)
 	}
-	for resource, most := range map[int]uint64{unix.RLIMIT_DATA: maxMemory, unix.RLIMIT_CPU: lifetime, unix.RLIMIT_NOFILE: openFiles, unix.RLIMIT_FSIZE: 0, unix.RLIMIT_CORE: 0} {
+	for resource, most := range map[int]uint64{unix.RLIMIT_DATA: maxMemory, unix.RLIMIT_CPU: lifetime, unix.RLIMIT_NOFILE: openFiles, unix.RLIMIT_FSIZE: written, unix.RLIMIT_CORE: 0} {
 		if err := unix.Setrlimit(resource, &unix.Rlimit{Cur: most, Max: most}); err != nil {
 			return fmt.Errorf("setting limits: %w", err)
 		}

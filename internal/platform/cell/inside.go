@@ -65,7 +65,7 @@ func serve(handlers map[string]Handler, prepare func(told string) error) error {
 	if err := prepare(os.Args[1]); err != nil {
 		return err
 	}
-	if err := confine(); err != nil {
+	if err := Confine(0); err != nil {
 		return err
 	}
 	if err := say(parent, ready, nil, nil); err != nil {

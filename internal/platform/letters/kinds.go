@@ -65,6 +65,14 @@ type ReceivedFile struct {
 	SHA256 string
 }
 
+// Checkpoint is how far the practice's log had grown, signed, for whoever keeps it so that
+// the past cannot be changed unseen.
+type Checkpoint struct {
+	Events string
+	// Signed is a C2SP signed note, Key the verifier that checks it.
+	Signed, Key string
+}
+
 // Tidings tell a link's sender what happened through it.
 type Tidings struct {
 	Name    string
@@ -90,3 +98,15 @@ func (LinkCode) name() string     { return "link-code" }
 func (NewPassword) name() string  { return "new-password" }
 func (Receipt) name() string      { return "receipt" }
 func (Tidings) name() string      { return "tidings" }
+func (Checkpoint) name() string   { return "checkpoint" }
+
+// Mentions tell somebody that remarks name them: how many, and the first of them.
+type Mentions struct {
+	Number int
+	Lines  []Mention
+}
+
+// Mention is a remark that names somebody: by whom, about what, and where it stands.
+type Mention struct{ By, What, Said, Address string }
+
+func (Mentions) name() string { return "mentions" }

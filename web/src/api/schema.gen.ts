@@ -11,6 +11,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** @description The same, up to 50,000 events: /activity.csv and /activity.jsonl */
         get: operations["listActivity"];
         put?: never;
         post?: never;
@@ -278,7 +279,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Lets what was deleted be there again, where it was, with its access and history; all of it or none. A folder around it that is deleted as well comes back for it, and a name that is taken gives way. */
+        /** @description Lets what was deleted be there again, where it was or in another folder, with its access and history; all of it or none. A folder around it that is deleted as well comes back for it, unless it comes to another one, and a name that is taken gives way. */
         post: operations["bringBack"];
         delete?: never;
         options?: never;
@@ -550,6 +551,110 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["openDesk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How the practice's log stands. For colleagues. */
+        get: operations["getEvidence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/evidence/seal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Seals at once what waits to be sealed. For colleagues. */
+        post: operations["sealNow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/evidence/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Lets the log be compared with what happened, soon. For administrators. */
+        post: operations["checkLog"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/evidence/witnesses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Names whom the newest checkpoint is sent every day. For administrators. */
+        put: operations["setWitnesses"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/evidence/trail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What happened to a document or folder, by a link, in a dossier or in a time, with what is sealed of it. For colleagues. With its proofs, as an archive: /evidence/bundle?item=&link=&dossier=&since=&until=&contents=yes; of a link, what was opened and fetched: /links/{id}/receipt?for= */
+        get: operations["getTrail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/evidence/events/{event}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                event: number;
+            };
+            cookie?: never;
+        };
+        /** @description How an event is proven. For colleagues who may know of it. */
+        get: operations["proveEvent"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1006,6 +1111,118 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/items/{id}/remarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description What was said, in threads, the newest thread first. All of it, as CSV or on paper: /items/{id}/remarks.csv and /items/{id}/remarks.pdf */
+        get: operations["listRemarks"];
+        put?: never;
+        /** @description Says something about a folder or document, as a whole or at a place of a version, or answers. Whoever is named is told. */
+        post: operations["writeRemark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/items/{id}/remarks/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["sawRemarks"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/items/{id}/remarks/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description Whom a remark about it can name, as they see it. */
+        get: operations["listNameable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/remarks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["editRemark"];
+        post?: never;
+        delete: operations["removeRemark"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/remarks/{id}/resolution": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description A thread is settled; named by its first remark. */
+        put: operations["resolveRemark"];
+        post?: never;
+        delete: operations["reopenRemark"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/remarks/{id}/tick": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["tickRemark"];
+        post?: never;
+        delete: operations["untickRemark"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2198,7 +2415,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.kept" | "practice.removal" | "practice.rules" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
         Stream: {
             events: components["schemas"]["Event"][];
             people: components["schemas"]["Person"][];
@@ -2371,6 +2588,11 @@ export interface components {
             ids: string[];
             /** @description Links that ended with it live again, and the others give it again */
             links?: boolean;
+            /**
+             * Format: uuid
+             * @description The folder it comes to, where it is not the one in which it was
+             */
+            to?: string;
         };
         BroughtBack: {
             /** Format: uuid */
@@ -2640,6 +2862,84 @@ export interface components {
             held?: components["schemas"]["Held"];
             lastEvent?: components["schemas"]["Event"];
         };
+        Witnesses: {
+            emails: string[];
+        };
+        EvidenceLog: {
+            /** @description The log's name */
+            origin: string;
+            /**
+             * Format: int64
+             * @description How many events are sealed
+             */
+            size: number;
+            /** @description How many wait to be */
+            waiting: number;
+            checkpoint?: components["schemas"]["EvidenceCheckpoint"];
+            check?: components["schemas"]["LogCheck"];
+            /** @description Whom checkpoints are sent; for administrators */
+            witnesses: string[];
+            mayAdminister: boolean;
+        };
+        EvidenceCheckpoint: {
+            /** Format: int64 */
+            size: number;
+            /** Format: date-time */
+            at: string;
+            /** @description SHA-256 over the log in hexadecimal */
+            root: string;
+            /** @description The key that signed it (C2SP signed-note) */
+            key: string;
+            /** @description The signed checkpoint (C2SP tlog-checkpoint) */
+            signed: string;
+        };
+        LogCheck: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            size: number;
+            altered: number;
+            removed: number;
+            putIn: number;
+            moved: number;
+            /** @description What is wrong with the log itself, in English */
+            log: string[];
+            /** @description The first places at which something does not agree */
+            places: number[];
+        };
+        Seal: {
+            /** Format: int64 */
+            event: number;
+            /**
+             * Format: int64
+             * @description Where it stands in the log, from 0
+             */
+            place: number;
+            /**
+             * Format: int64
+             * @description Of the first checkpoint that holds it
+             */
+            size: number;
+            /**
+             * Format: date-time
+             * @description When that was signed
+             */
+            at: string;
+        };
+        Trail: {
+            events: components["schemas"]["Event"][];
+            seals: components["schemas"]["Seal"][];
+            more: boolean;
+        };
+        EventProof: {
+            /** Format: int64 */
+            place: number;
+            /** @description SHA-256 of its entry, in hexadecimal */
+            hash: string;
+            /** @description The hashes that lead from it to the checkpoint */
+            steps: string[];
+            checkpoint: components["schemas"]["EvidenceCheckpoint"];
+        };
         SensitiveFinding: {
             /** Format: uuid */
             item: string;
@@ -2772,7 +3072,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** @enum {string} */
-            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long";
+            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered";
             by: string;
             what: string;
             /** @description The page on which it stands; empty for none */
@@ -2906,6 +3206,94 @@ export interface components {
             /** @description The practice's name */
             name: string;
             password: string;
+        };
+        /** @description Where on a document: at a point or area of a page (parts of its width and height from the upper left), at a page, a passage of text, or a cell */
+        RemarkPlace: {
+            /** @enum {string} */
+            kind: "point" | "area" | "page" | "passage" | "cell";
+            page?: number;
+            /** Format: double */
+            x?: number;
+            /** Format: double */
+            y?: number;
+            /** Format: double */
+            width?: number;
+            /** Format: double */
+            height?: number;
+            /** @description What is written there, by which the place is found again */
+            words?: string;
+            sheet?: string;
+            row?: number;
+            column?: number;
+        };
+        NewRemark: {
+            /** @description Markdown */
+            text: string;
+            /**
+             * Format: uuid
+             * @description The first remark of the thread that is answered
+             */
+            thread?: string;
+            place?: components["schemas"]["RemarkPlace"];
+            /** @description Of which version; the one that counts where it is left out */
+            version?: number;
+            /** @description People and groups who are named */
+            mentions?: string[];
+        };
+        RemarkEdit: {
+            text: string;
+            mentions?: string[];
+        };
+        RemarkMade: {
+            /** Format: uuid */
+            id: string;
+        };
+        NamedPerson: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
+        Remark: {
+            /** Format: uuid */
+            id: string;
+            by: string;
+            guest: boolean;
+            mine: boolean;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            edited?: string;
+            /** @description Markdown */
+            text: string;
+            removed: boolean;
+            mentions: components["schemas"]["NamedPerson"][];
+            ticks: components["schemas"]["NamedPerson"][];
+            unread: boolean;
+            mayChange: boolean;
+            mayRemove: boolean;
+        };
+        RemarkThread: {
+            /** Format: uuid */
+            id: string;
+            remarks: components["schemas"]["Remark"][];
+            place?: components["schemas"]["RemarkPlace"];
+            /** @description Of which version it was written */
+            version?: number;
+            /** @description Its place was found in the version that counts; else it is of the version of which it was written */
+            carried: boolean;
+            /** Format: date-time */
+            resolved?: string;
+            resolvedBy?: string;
+        };
+        RemarkPage: {
+            threads: components["schemas"]["RemarkThread"][];
+            total: number;
+            resolved: number;
+            unread: number;
+            /** @description How many I have not read name me */
+            named: number;
+            mayRemark: boolean;
+            next?: string;
         };
         Recall: {
             items: string[];
@@ -3151,6 +3539,8 @@ export interface components {
              */
             open?: string;
             move?: components["schemas"]["Move"];
+            /** @description Deleted items, to be brought back to another folder than the one in which they were */
+            bringBack?: components["schemas"]["Move"];
             /** @description Items to be deleted */
             delete?: string[];
             join?: components["schemas"]["Membership"];
@@ -3443,6 +3833,8 @@ export interface components {
             size: number;
             mediaType: string;
             look: components["schemas"]["Look"];
+            /** @description Somebody works on it: it can be looked at, not downloaded, for now */
+            inHand?: boolean;
             version: number;
             /** Format: date-time */
             at: string;
@@ -4304,6 +4696,135 @@ export interface operations {
             };
         };
     };
+    getEvidence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The log */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidenceLog"];
+                };
+            };
+        };
+    };
+    sealNow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is sealed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    checkLog: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It will be */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    setWitnesses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Witnesses"];
+            };
+        };
+        responses: {
+            /** @description Named */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getTrail: {
+        parameters: {
+            query?: {
+                item?: string;
+                link?: string;
+                dossier?: string;
+                since?: string;
+                until?: string;
+                /** @description Only events before the one with this id */
+                before?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Newest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trail"];
+                };
+            };
+        };
+    };
+    proveEvent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                event: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The proof */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventProof"];
+                };
+            };
+        };
+    };
     listLinks: {
         parameters: {
             query?: {
@@ -5023,6 +5544,224 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Practice"];
                 };
+            };
+        };
+    };
+    listRemarks: {
+        parameters: {
+            query?: {
+                show?: "all" | "open" | "mine" | "unread";
+                /** @description Where the page before ended */
+                before?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A page */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkPage"];
+                };
+            };
+        };
+    };
+    writeRemark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRemark"];
+            };
+        };
+        responses: {
+            /** @description It is said */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkMade"];
+                };
+            };
+        };
+    };
+    sawRemarks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was said until now is read */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listNameable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description People */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"][];
+                };
+            };
+        };
+    };
+    editRemark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemarkEdit"];
+            };
+        };
+        responses: {
+            /** @description It is said otherwise */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    removeRemark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is taken away */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    resolveRemark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Settled */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    reopenRemark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Open again */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    tickRemark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description My tick stands at it */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    untickRemark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description My tick is taken away */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

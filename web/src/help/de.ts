@@ -49,6 +49,23 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'remarks',
+    places: ['dossiers'],
+    title: 'Bemerkungen',
+    text: 'Sagen Sie etwas zu einem Dokument, einem Ordner oder einer Akte in deren Beiblatt, oder sehen Sie ein Dokument an und drücken Sie „Bemerkungen“: Dort kann eine Bemerkung an einem Punkt oder einer Fläche einer Seite stehen, oder an den Worten, die Sie markiert haben. Mit @ nennen Sie jemanden, der es öffnen kann; er erfährt sofort davon, und per E-Mail, wenn er nach zwei Minuten nicht nachgesehen hat. Antworten Sie, haken Sie ab, was keine Antwort braucht, und erledigen Sie, was geklärt ist. Stellen kommen in eine neue Fassung mit, wo sich das dort Geschriebene wiederfindet; sonst sagt die Bemerkung, zu welcher Fassung sie gehört.',
+    keys: [
+      ['@', 'jemanden nennen'],
+      ['Strg Enter', 'sagen'],
+    ],
+  },
+  {
+    id: 'proof',
+    places: ['activity', 'dossiers'],
+    title: 'Spur und Nachweis',
+    text: 'Was geschieht, wird binnen einer Minute in ein Protokoll versiegelt, das nur wächst. „Spur und Nachweis“ zeigt, was mit einem Dokument, durch einen Link oder in einer Akte geschah, unter seinen Siegeln. „Paket schreiben“ gibt Ihnen ein Archiv, das jeder ohne Ihren Server prüft: Es weist nach, dass diese Ereignisse genau so im Protokoll stehen, nicht, dass sonst nichts geschah. Zu einem Link können Sie auch einen Beleg schreiben: wer welche Fassung geöffnet und abgeholt hat, und wie sicher das bekannt ist. Administratoren bestimmen, wer jeden Morgen den neuesten Prüfpunkt bekommt, damit niemand das Geschehene unbemerkt neu schreibt.',
+    keys: [],
+  },
+  {
     id: 'delete',
     places: ['dossiers', 'desk'],
     title: 'Löschen und zurückholen',

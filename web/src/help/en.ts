@@ -49,6 +49,23 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'remarks',
+    places: ['dossiers'],
+    title: 'Remarks',
+    text: 'Say something about a document, a folder or a dossier in its slip, or look at a document and press “Remarks”: there a remark can stand at a point or an area of a page, or at the words you marked. With @ you name somebody who can open it; they are told at once, and by mail if they have not looked after two minutes. Answer, tick what needs no answer, resolve what is settled. Places come along to a new version where what is written there is found again; else the remark says of which version it is.',
+    keys: [
+      ['@', 'name somebody'],
+      ['Ctrl Enter', 'say it'],
+    ],
+  },
+  {
+    id: 'proof',
+    places: ['activity', 'dossiers'],
+    title: 'Trail and proof',
+    text: 'What happens is sealed within a minute into a log that only grows. “Trail and proof” shows what happened to a document, by a link or in a dossier, under its seals. “Write the bundle” gives you an archive that anybody checks without your server: it proves that these events stand in the log exactly as they are, not that nothing else happened. For a link you can also write a receipt: who opened and fetched which version, and how surely that is known. Administrators name those whom the newest checkpoint is sent every morning, so that the past cannot be written anew unseen.',
+    keys: [],
+  },
+  {
     id: 'delete',
     places: ['dossiers', 'desk'],
     title: 'Delete, and bring back',

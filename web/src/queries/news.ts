@@ -4,11 +4,13 @@ import { activityKeys } from './activity'
 import { checkoutKeys } from './checkout'
 import { deletionKeys } from './deletion'
 import { documentKeys } from './documents'
+import { evidenceKeys } from './evidence'
 import { dossierKeys } from './dossiers'
 import { keepingKeys } from './keeping'
 import { linkKeys } from './links'
 import { noticeKeys } from './notices'
 import { peopleKeys } from './people'
+import { remarkKeys } from './remarks'
 import { sharingKeys } from './sharing'
 import { todayKeys } from './today'
 
@@ -28,6 +30,7 @@ type Concern = (n: News) => Concerned[]
 
 /** What shows many dossiers. */
 const overviews: Concern = () => [dossierKeys.list, todayKeys.all, activityKeys.all]
+const activity: Concern = () => [activityKeys.all]
 /** Contents and registers of the dossier. */
 const contents: Concern = (n) => (n.code ? [dossierKeys.of(n.code)] : [])
 /** The slip of the document itself. */
@@ -43,7 +46,9 @@ const directory: Concern = () => [peopleKeys.directory]
 
 const keepings: Concern = () => [keepingKeys.all]
 const inHand: Concern = () => [checkoutKeys.all]
+const talk: Concern = (n) => (n.item ? [remarkKeys.of(n.item)] : [])
 const deletions: Concern = () => [deletionKeys.all]
+const evidence: Concern = () => [evidenceKeys.all]
 
 const ofContents = [overviews, contents, itself]
 const ofAccess = [overviews, contents, slips, reach, given]
@@ -127,9 +132,16 @@ const concerns: Record<Kind, Concern[]> = {
   'group.removed': ofPeople,
   'group.joined': ofPeople,
   'group.left': ofPeople,
+  'remark.written': [overviews, talk, itself],
+  'remark.changed': [activity, talk],
+  'remark.removed': [overviews, talk],
+  'remark.resolved': [overviews, talk],
+  'remark.reopened': [overviews, talk],
   'practice.rules': [overviews, directory, keepings],
   'practice.removal': [overviews, directory],
   'practice.kept': [overviews, directory],
+  'practice.witnesses': [overviews, evidence],
+  'practice.erased': [overviews, evidence],
 }
 
 /** All kinds of events, in the order of what they are about. */

@@ -44,7 +44,7 @@ const detail = computed(() => {
   if (d.opening) parts.push(d.limit ? t('openingOf', { n: d.opening, limit: d.limit }) : t('opening', { n: d.opening }))
   if (d.reason) parts.push(te(`reason.${d.reason}`, 'en') ? t(`reason.${d.reason}`) : d.reason)
   if (e.version && e.kind.startsWith('link.')) parts.push(`v. ${e.version}`)
-  if (d.sha256) parts.push(`SHA-256 ${d.sha256.slice(0, 8)}…`)
+  if (d.sha256 && e.kind.startsWith('link.')) parts.push(`SHA-256 ${d.sha256.slice(0, 8)}…`)
   if (d.until) parts.push(t('access.until', { when: said.when(d.until) }))
   if (d.terms) parts.push(d.terms)
   if (e.outside && e.network) parts.push(t('activity.from', { network: e.network }) + (e.agent ? `, ${e.agent}` : ''))

@@ -35,7 +35,7 @@ const prepare = () => data(api.GET('/visits/{token}/documents/{id}/preview', { p
   <Over :label="file.name" class="view" @close="close">
     <header role="presentation">
       <h2>{{ file.name }}</h2>
-      <a v-if="!viewOnly" class="btn btn-plain" :href="`${content}?download`" download>{{ say('download') }}</a>
+      <a v-if="!viewOnly && !file.inHand" class="btn btn-plain" :href="`${content}?download`" download>{{ say('download') }}</a>
       <button type="button" class="btn btn-plain" autofocus @click="close">{{ say('close') }}</button>
     </header>
     <DrawnPages

@@ -20,7 +20,7 @@ const when = (at: string) => momentWords(new Date(at), new Date(), language.valu
   <li :data-file="file.name">
     <Thumb :file="file" :pages="`${base}/documents/${file.id}/pages`" />
     <div>
-      <label v-if="choosing" class="pick">
+      <label v-if="choosing && !file.inHand" class="pick">
         <input v-model="chosen" type="checkbox" class="form-check-input" :value="file.id" :aria-label="say('pick', { name: file.name })" />
       </label>
       <div class="no quiet">{{ file.ref }}</div>
@@ -29,6 +29,7 @@ const when = (at: string) => momentWords(new Date(at), new Date(), language.valu
       <div class="small quiet" :title="fullMoment(new Date(file.at), language, zone)">
         {{ say('version', { n: file.version, when: when(file.at) }) }}
       </div>
+      <div v-if="file.inHand" class="small in-hand">{{ say('inHand') }}</div>
       <div class="small quiet sha">
         SHA-256
         <span class="no">{{ file.sha256.slice(0, 8) }}…{{ file.sha256.slice(-8) }}</span>
@@ -39,7 +40,7 @@ const when = (at: string) => momentWords(new Date(at), new Date(), language.valu
         <IconEye aria-hidden="true" />
         {{ say('view') }}
       </RouterLink>
-      <a v-if="!viewOnly" class="btn btn-plain" :href="`${base}/documents/${file.id}/content?download`" download>
+      <a v-if="!viewOnly && !file.inHand" class="btn btn-plain" :href="`${base}/documents/${file.id}/content?download`" download>
         <IconDownload aria-hidden="true" />
         {{ say('download') }}
       </a>

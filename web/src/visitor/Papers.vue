@@ -31,6 +31,8 @@ const take = computed(() => {
       href: `${base}/archive?${chosen.value.map((id) => `item=${id}`).join('&')}`,
       words: say(chosen.value.length === 1 ? 'chosenOne' : 'chosenMany', { n: chosen.value.length, size: size(chosenBytes.value) }),
     }
+  const inHand = files.filter((f) => f.inHand).length
+  if (inHand) return inHand < n ? { href: `${base}/archive`, words: say('rest') } : undefined
   return {
     href: n === 1 && files[0] ? `${base}/documents/${files[0].id}/content?download` : `${base}/archive`,
     words: say(n === 1 ? 'one' : n === 2 ? 'both' : 'all', { size: size(bytes) }),
@@ -75,12 +77,12 @@ const take = computed(() => {
   </p>
   <p v-if="given.viewOnly && given.count" class="quiet">{{ say('marked') }}</p>
   <footer v-else-if="given.count">
-    <a class="btn btn-primary big" :href="take.href" download>
+    <a v-if="take" class="btn btn-primary big" :href="take.href" download>
       <IconDownload aria-hidden="true" />
       {{ take.words }}
     </a>
     <p class="small quiet">
-      <template v-if="given.count > 1">{{ say('asArchive') }}</template>
+      <template v-if="take && given.count > 1">{{ say('asArchive') }}</template>
       {{ ' ' }}
       <template v-if="given.newest">{{ say('newest') }}</template>
     </p>

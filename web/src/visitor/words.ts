@@ -113,6 +113,8 @@ const en = {
   onlyThey: 'Only {practice} can open what you hand in; nobody else sees it here.',
   frontIntake: 'Press Begin to hand papers in.',
   begin: 'Begin',
+  inHand: 'Somebody is working on it: to look at, not to download, for now',
+  rest: 'Download the others',
   oneKeptBack: 'One file is not given: {practice} keeps it back.',
   keptBack: '{n} files are not given: {practice} keeps them back.',
 }
@@ -224,6 +226,8 @@ const de: typeof en = {
   onlyThey: 'Nur {practice} kann öffnen, was Sie abgeben; niemand sonst sieht es hier.',
   frontIntake: 'Drücken Sie Beginnen, um Papiere abzugeben.',
   begin: 'Beginnen',
+  inHand: 'Jemand arbeitet daran: vorerst zum Ansehen, nicht zum Herunterladen',
+  rest: 'Die übrigen herunterladen',
   oneKeptBack: 'Eine Datei wird nicht gegeben: {practice} behält sie zurück.',
   keptBack: '{n} Dateien werden nicht gegeben: {practice} behält sie zurück.',
 }

@@ -10,6 +10,8 @@ import (
 // Register adds the routes of activity.
 func (h *Handlers) Register(r door.Routes) {
 	r.SignedIn.GET("/live", h.Long, h.live)
+	r.SignedIn.GET("/activity.csv", h.table)
+	r.SignedIn.GET("/activity.jsonl", h.lines)
 	strict := NewStrictHandlerWithOptions(h, []StrictMiddlewareFunc{door.OwnContext[StrictHandlerFunc]}, StrictGinServerOptions{
 		RequestErrorHandlerFunc: h.BadBody, HandlerErrorFunc: h.Problem, ResponseErrorHandlerFunc: h.Problem,
 	})

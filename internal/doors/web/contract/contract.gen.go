@@ -306,9 +306,16 @@ const (
 	EventKindLinkViewed           EventKind = "link.viewed"
 	EventKindLinkWithdrawn        EventKind = "link.withdrawn"
 	EventKindMemberAdded          EventKind = "member.added"
+	EventKindPracticeErased       EventKind = "practice.erased"
 	EventKindPracticeKept         EventKind = "practice.kept"
 	EventKindPracticeRemoval      EventKind = "practice.removal"
 	EventKindPracticeRules        EventKind = "practice.rules"
+	EventKindPracticeWitnesses    EventKind = "practice.witnesses"
+	EventKindRemarkChanged        EventKind = "remark.changed"
+	EventKindRemarkRemoved        EventKind = "remark.removed"
+	EventKindRemarkReopened       EventKind = "remark.reopened"
+	EventKindRemarkResolved       EventKind = "remark.resolved"
+	EventKindRemarkWritten        EventKind = "remark.written"
 	EventKindVersionAdded         EventKind = "version.added"
 	EventKindVersionBroughtBack   EventKind = "version.brought-back"
 	EventKindVersionNamed         EventKind = "version.named"
@@ -450,11 +457,25 @@ func (e EventKind) Valid() bool {
 		return true
 	case EventKindMemberAdded:
 		return true
+	case EventKindPracticeErased:
+		return true
 	case EventKindPracticeKept:
 		return true
 	case EventKindPracticeRemoval:
 		return true
 	case EventKindPracticeRules:
+		return true
+	case EventKindPracticeWitnesses:
+		return true
+	case EventKindRemarkChanged:
+		return true
+	case EventKindRemarkRemoved:
+		return true
+	case EventKindRemarkReopened:
+		return true
+	case EventKindRemarkResolved:
+		return true
+	case EventKindRemarkWritten:
 		return true
 	case EventKindVersionAdded:
 		return true
@@ -750,12 +771,14 @@ func (e Look) Valid() bool {
 // Defines values for NoticeKind.
 const (
 	NoticeKindAdmitted   NoticeKind = "admitted"
+	NoticeKindAnswered   NoticeKind = "answered"
 	NoticeKindAsked      NoticeKind = "asked"
 	NoticeKindFree       NoticeKind = "free"
 	NoticeKindGiven      NoticeKind = "given"
 	NoticeKindHandedIn   NoticeKind = "handed-in"
 	NoticeKindHeldLong   NoticeKind = "held-long"
 	NoticeKindKeptBack   NoticeKind = "kept-back"
+	NoticeKindMentioned  NoticeKind = "mentioned"
 	NoticeKindNotLetIn   NoticeKind = "not-let-in"
 	NoticeKindSensitive  NoticeKind = "sensitive"
 	NoticeKindTakenBack  NoticeKind = "taken-back"
@@ -769,6 +792,8 @@ func (e NoticeKind) Valid() bool {
 	switch e {
 	case NoticeKindAdmitted:
 		return true
+	case NoticeKindAnswered:
+		return true
 	case NoticeKindAsked:
 		return true
 	case NoticeKindFree:
@@ -780,6 +805,8 @@ func (e NoticeKind) Valid() bool {
 	case NoticeKindHeldLong:
 		return true
 	case NoticeKindKeptBack:
+		return true
+	case NoticeKindMentioned:
 		return true
 	case NoticeKindNotLetIn:
 		return true
@@ -936,6 +963,33 @@ func (e RecallLanguage) Valid() bool {
 	case RecallLanguageDe:
 		return true
 	case RecallLanguageEn:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RemarkPlaceKind.
+const (
+	Area    RemarkPlaceKind = "area"
+	Cell    RemarkPlaceKind = "cell"
+	Page    RemarkPlaceKind = "page"
+	Passage RemarkPlaceKind = "passage"
+	Point   RemarkPlaceKind = "point"
+)
+
+// Valid indicates whether the value is a known member of the RemarkPlaceKind enum.
+func (e RemarkPlaceKind) Valid() bool {
+	switch e {
+	case Area:
+		return true
+	case Cell:
+		return true
+	case Page:
+		return true
+	case Passage:
+		return true
+	case Point:
 		return true
 	default:
 		return false
@@ -1284,6 +1338,30 @@ func (e ListGivenByMeParamsKind) Valid() bool {
 	}
 }
 
+// Defines values for ListRemarksParamsShow.
+const (
+	ListRemarksParamsShowAll    ListRemarksParamsShow = "all"
+	ListRemarksParamsShowMine   ListRemarksParamsShow = "mine"
+	ListRemarksParamsShowOpen   ListRemarksParamsShow = "open"
+	ListRemarksParamsShowUnread ListRemarksParamsShow = "unread"
+)
+
+// Valid indicates whether the value is a known member of the ListRemarksParamsShow enum.
+func (e ListRemarksParamsShow) Valid() bool {
+	switch e {
+	case ListRemarksParamsShowAll:
+		return true
+	case ListRemarksParamsShowMine:
+		return true
+	case ListRemarksParamsShowOpen:
+		return true
+	case ListRemarksParamsShowUnread:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ListLinksParamsState.
 const (
 	ListLinksParamsStateAll  ListLinksParamsState = "all"
@@ -1420,6 +1498,9 @@ type BringBack struct {
 
 	// Links Links that ended with it live again, and the others give it again
 	Links *bool `json:"links,omitempty"`
+
+	// To The folder it comes to, where it is not the one in which it was
+	To *openapi_types.UUID `json:"to,omitempty"`
 }
 
 // BroughtBack defines model for BroughtBack.
@@ -1916,6 +1997,52 @@ type EventItemKind string
 // EventKind What can happen, as core/events declares it
 type EventKind string
 
+// EventProof defines model for EventProof.
+type EventProof struct {
+	Checkpoint EvidenceCheckpoint `json:"checkpoint"`
+
+	// Hash SHA-256 of its entry, in hexadecimal
+	Hash  string `json:"hash"`
+	Place int64  `json:"place"`
+
+	// Steps The hashes that lead from it to the checkpoint
+	Steps []string `json:"steps"`
+}
+
+// EvidenceCheckpoint defines model for EvidenceCheckpoint.
+type EvidenceCheckpoint struct {
+	At time.Time `json:"at"`
+
+	// Key The key that signed it (C2SP signed-note)
+	Key string `json:"key"`
+
+	// Root SHA-256 over the log in hexadecimal
+	Root string `json:"root"`
+
+	// Signed The signed checkpoint (C2SP tlog-checkpoint)
+	Signed string `json:"signed"`
+	Size   int64  `json:"size"`
+}
+
+// EvidenceLog defines model for EvidenceLog.
+type EvidenceLog struct {
+	Check         *LogCheck           `json:"check,omitempty"`
+	Checkpoint    *EvidenceCheckpoint `json:"checkpoint,omitempty"`
+	MayAdminister bool                `json:"mayAdminister"`
+
+	// Origin The log's name
+	Origin string `json:"origin"`
+
+	// Size How many events are sealed
+	Size int64 `json:"size"`
+
+	// Waiting How many wait to be
+	Waiting int `json:"waiting"`
+
+	// Witnesses Whom checkpoints are sent; for administrators
+	Witnesses []string `json:"witnesses"`
+}
+
 // ExpectedPaper defines model for ExpectedPaper.
 type ExpectedPaper struct {
 	Here bool   `json:"here"`
@@ -2329,6 +2456,9 @@ type LinkFile struct {
 	At time.Time          `json:"at"`
 	Id openapi_types.UUID `json:"id"`
 
+	// InHand Somebody works on it: it can be looked at, not downloaded, for now
+	InHand *bool `json:"inHand,omitempty"`
+
 	// Look How a document can be looked at in the page
 	Look      Look   `json:"look"`
 	MediaType string `json:"mediaType"`
@@ -2433,6 +2563,22 @@ type LinkTerms struct {
 // LinkTermsLanguage defines model for LinkTerms.Language.
 type LinkTermsLanguage string
 
+// LogCheck defines model for LogCheck.
+type LogCheck struct {
+	Altered int       `json:"altered"`
+	At      time.Time `json:"at"`
+
+	// Log What is wrong with the log itself, in English
+	Log   []string `json:"log"`
+	Moved int      `json:"moved"`
+
+	// Places The first places at which something does not agree
+	Places  []int64 `json:"places"`
+	PutIn   int     `json:"putIn"`
+	Removed int     `json:"removed"`
+	Size    int64   `json:"size"`
+}
+
 // Look How a document can be looked at in the page
 type Look string
 
@@ -2488,6 +2634,12 @@ type Move struct {
 	To openapi_types.UUID `json:"to"`
 }
 
+// NamedPerson defines model for NamedPerson.
+type NamedPerson struct {
+	Id   openapi_types.UUID `json:"id"`
+	Name string             `json:"name"`
+}
+
 // NamedTerms defines model for NamedTerms.
 type NamedTerms struct {
 	Name string `json:"name"`
@@ -2537,6 +2689,24 @@ type NewPasskey struct {
 type NewPassword struct {
 	Old      *string `json:"old,omitempty"`
 	Password string  `json:"password"`
+}
+
+// NewRemark defines model for NewRemark.
+type NewRemark struct {
+	// Mentions People and groups who are named
+	Mentions *[]openapi_types.UUID `json:"mentions,omitempty"`
+
+	// Place Where on a document: at a point or area of a page (parts of its width and height from the upper left), at a page, a passage of text, or a cell
+	Place *RemarkPlace `json:"place,omitempty"`
+
+	// Text Markdown
+	Text string `json:"text"`
+
+	// Thread The first remark of the thread that is answered
+	Thread *openapi_types.UUID `json:"thread,omitempty"`
+
+	// Version Of which version; the one that counts where it is left out
+	Version *int `json:"version,omitempty"`
 }
 
 // NewStanding defines model for NewStanding.
@@ -2798,6 +2968,84 @@ type RegisterPage struct {
 	Total  int           `json:"total"`
 }
 
+// Remark defines model for Remark.
+type Remark struct {
+	At        time.Time          `json:"at"`
+	By        string             `json:"by"`
+	Edited    *time.Time         `json:"edited,omitempty"`
+	Guest     bool               `json:"guest"`
+	Id        openapi_types.UUID `json:"id"`
+	MayChange bool               `json:"mayChange"`
+	MayRemove bool               `json:"mayRemove"`
+	Mentions  []NamedPerson      `json:"mentions"`
+	Mine      bool               `json:"mine"`
+	Removed   bool               `json:"removed"`
+
+	// Text Markdown
+	Text   string        `json:"text"`
+	Ticks  []NamedPerson `json:"ticks"`
+	Unread bool          `json:"unread"`
+}
+
+// RemarkEdit defines model for RemarkEdit.
+type RemarkEdit struct {
+	Mentions *[]openapi_types.UUID `json:"mentions,omitempty"`
+	Text     string                `json:"text"`
+}
+
+// RemarkMade defines model for RemarkMade.
+type RemarkMade struct {
+	Id openapi_types.UUID `json:"id"`
+}
+
+// RemarkPage defines model for RemarkPage.
+type RemarkPage struct {
+	MayRemark bool `json:"mayRemark"`
+
+	// Named How many I have not read name me
+	Named    int            `json:"named"`
+	Next     *string        `json:"next,omitempty"`
+	Resolved int            `json:"resolved"`
+	Threads  []RemarkThread `json:"threads"`
+	Total    int            `json:"total"`
+	Unread   int            `json:"unread"`
+}
+
+// RemarkPlace Where on a document: at a point or area of a page (parts of its width and height from the upper left), at a page, a passage of text, or a cell
+type RemarkPlace struct {
+	Column *int            `json:"column,omitempty"`
+	Height *float64        `json:"height,omitempty"`
+	Kind   RemarkPlaceKind `json:"kind"`
+	Page   *int            `json:"page,omitempty"`
+	Row    *int            `json:"row,omitempty"`
+	Sheet  *string         `json:"sheet,omitempty"`
+	Width  *float64        `json:"width,omitempty"`
+
+	// Words What is written there, by which the place is found again
+	Words *string  `json:"words,omitempty"`
+	X     *float64 `json:"x,omitempty"`
+	Y     *float64 `json:"y,omitempty"`
+}
+
+// RemarkPlaceKind defines model for RemarkPlace.Kind.
+type RemarkPlaceKind string
+
+// RemarkThread defines model for RemarkThread.
+type RemarkThread struct {
+	// Carried Its place was found in the version that counts; else it is of the version of which it was written
+	Carried bool               `json:"carried"`
+	Id      openapi_types.UUID `json:"id"`
+
+	// Place Where on a document: at a point or area of a page (parts of its width and height from the upper left), at a page, a passage of text, or a cell
+	Place      *RemarkPlace `json:"place,omitempty"`
+	Remarks    []Remark     `json:"remarks"`
+	Resolved   *time.Time   `json:"resolved,omitempty"`
+	ResolvedBy *string      `json:"resolvedBy,omitempty"`
+
+	// Version Of which version it was written
+	Version *int `json:"version,omitempty"`
+}
+
 // Remembered defines model for Remembered.
 type Remembered struct {
 	// Allowed Addresses and domains that are let in
@@ -2922,6 +3170,19 @@ type Rules struct {
 
 // RulesSensitive What is done about sensitive content that is given out
 type RulesSensitive string
+
+// Seal defines model for Seal.
+type Seal struct {
+	// At When that was signed
+	At    time.Time `json:"at"`
+	Event int64     `json:"event"`
+
+	// Place Where it stands in the log, from 0
+	Place int64 `json:"place"`
+
+	// Size Of the first checkpoint that holds it
+	Size int64 `json:"size"`
+}
 
 // SecondFactor defines model for SecondFactor.
 type SecondFactor struct {
@@ -3123,6 +3384,13 @@ type Today struct {
 	StorageLeft *int64 `json:"storageLeft,omitempty"`
 }
 
+// Trail defines model for Trail.
+type Trail struct {
+	Events []Event `json:"events"`
+	More   bool    `json:"more"`
+	Seals  []Seal  `json:"seals"`
+}
+
 // Typed defines model for Typed.
 type Typed struct {
 	Items []openapi_types.UUID `json:"items"`
@@ -3315,6 +3583,9 @@ type WebAuthn map[string]interface{}
 
 // WhatIf One of these
 type WhatIf struct {
+	// BringBack Deleted items, to be brought back to another folder than the one in which they were
+	BringBack *Move `json:"bringBack,omitempty"`
+
 	// Close An item to be closed
 	Close *openapi_types.UUID `json:"close,omitempty"`
 
@@ -3351,6 +3622,11 @@ type WhyWay struct {
 
 	// Through Groups, from the person's to the grant's
 	Through []string `json:"through"`
+}
+
+// Witnesses defines model for Witnesses.
+type Witnesses struct {
+	Emails []string `json:"emails"`
 }
 
 // Code defines model for code.
@@ -3458,6 +3734,19 @@ type GetDossierParams struct {
 	Compare *bool `form:"compare,omitempty" json:"compare,omitempty"`
 }
 
+// GetTrailParams defines parameters for GetTrail.
+type GetTrailParams struct {
+	Item    *openapi_types.UUID `form:"item,omitempty" json:"item,omitempty"`
+	Link    *openapi_types.UUID `form:"link,omitempty" json:"link,omitempty"`
+	Dossier *string             `form:"dossier,omitempty" json:"dossier,omitempty"`
+	Since   *time.Time          `form:"since,omitempty" json:"since,omitempty"`
+	Until   *time.Time          `form:"until,omitempty" json:"until,omitempty"`
+
+	// Before Only events before the one with this id
+	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
+	Limit  *int   `form:"limit,omitempty" json:"limit,omitempty"`
+}
+
 // FindParams defines parameters for Find.
 type FindParams struct {
 	Q string `form:"q" json:"q"`
@@ -3503,6 +3792,17 @@ type ListGivenToMeParams struct {
 	// Saw Notes that the list was looked at
 	Saw *bool `form:"saw,omitempty" json:"saw,omitempty"`
 }
+
+// ListRemarksParams defines parameters for ListRemarks.
+type ListRemarksParams struct {
+	Show *ListRemarksParamsShow `form:"show,omitempty" json:"show,omitempty"`
+
+	// Before Where the page before ended
+	Before *string `form:"before,omitempty" json:"before,omitempty"`
+}
+
+// ListRemarksParamsShow defines parameters for ListRemarks.
+type ListRemarksParamsShow string
 
 // GetKeepingParams defines parameters for GetKeeping.
 type GetKeepingParams struct {
@@ -3578,6 +3878,9 @@ type ForgotPasswordJSONRequestBody = Address
 // UseEntryJSONRequestBody defines body for UseEntry for application/json ContentType.
 type UseEntryJSONRequestBody = UseEntry
 
+// SetWitnessesJSONRequestBody defines body for SetWitnesses for application/json ContentType.
+type SetWitnessesJSONRequestBody = Witnesses
+
 // MakeFolderJSONRequestBody defines body for MakeFolder for application/json ContentType.
 type MakeFolderJSONRequestBody = NewName
 
@@ -3601,6 +3904,9 @@ type RenameItemJSONRequestBody = NewName
 
 // PinItemJSONRequestBody defines body for PinItem for application/json ContentType.
 type PinItemJSONRequestBody = Pinned
+
+// WriteRemarkJSONRequestBody defines body for WriteRemark for application/json ContentType.
+type WriteRemarkJSONRequestBody = NewRemark
 
 // AskForAccessJSONRequestBody defines body for AskForAccess for application/json ContentType.
 type AskForAccessJSONRequestBody = Ask
@@ -3661,6 +3967,9 @@ type RemovePracticeJSONRequestBody = Removal
 
 // SetRulesJSONRequestBody defines body for SetRules for application/json ContentType.
 type SetRulesJSONRequestBody = Rules
+
+// EditRemarkJSONRequestBody defines body for EditRemark for application/json ContentType.
+type EditRemarkJSONRequestBody = RemarkEdit
 
 // RecallTermsJSONRequestBody defines body for RecallTerms for application/json ContentType.
 type RecallTermsJSONRequestBody = Recall

@@ -8,6 +8,7 @@ import (
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/deletion"
 	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/listing"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/doors/web/door"
 	"tabularis/internal/doors/web/present"
@@ -21,7 +22,7 @@ type Handlers struct {
 
 // ListDeletions lists what can be brought back.
 func (h *Handlers) ListDeletions(ctx context.Context, r ListDeletionsRequestObject) (ListDeletionsResponseObject, error) {
-	before, err := deletion.ParseMark(present.Or(r.Params.Before, ""))
+	before, err := listing.ParseMark(present.Or(r.Params.Before, ""))
 	if err != nil {
 		return nil, err
 	}
@@ -49,7 +50,7 @@ func (h *Handlers) DeleteItems(ctx context.Context, r DeleteItemsRequestObject) 
 
 // BringBack lets what was deleted be there again.
 func (h *Handlers) BringBack(ctx context.Context, r BringBackRequestObject) (BringBackResponseObject, error) {
-	back, err := h.Deletion.BringBack(ctx, r.Body.Ids, present.Or(r.Body.Links, false))
+	back, err := h.Deletion.BringBack(ctx, deletion.Return{IDs: r.Body.Ids, Links: present.Or(r.Body.Links, false), To: r.Body.To})
 	return BringBack200JSONResponse(present.Each(back, func(b deletion.Back) contract.BroughtBack {
 		return contract.BroughtBack{Id: b.ID, Kind: contract.BroughtBackKind(b.Kind), Name: b.Name, Renamed: b.Renamed, Ref: present.Some(b.Ref()), Code: b.Code, FolderId: present.Or(b.ParentID, b.ID)}
 	})), err

@@ -1,7 +1,6 @@
 package links
 
 import (
-	"encoding/csv"
 	"fmt"
 	"net/http"
 	"strings"
@@ -40,7 +39,7 @@ func recordLine(e events.Named) []string {
 			details = append(details, key+" "+data[key])
 		}
 	}
-	line := []string{
+	return []string{
 		e.At.UTC().Format(time.RFC3339),
 		strings.TrimPrefix(e.Kind, "link."),
 		by,
@@ -51,18 +50,6 @@ func recordLine(e events.Named) []string {
 		e.Agent,
 		strings.Join(details, "; "),
 	}
-	for i, cell := range line {
-		line[i] = harmless(cell)
-	}
-	return line
-}
-
-// harmless keeps a cell from being read as a formula by a spreadsheet.
-func harmless(cell string) string {
-	if cell != "" && strings.ContainsRune("=+-@\t\r", rune(cell[0])) {
-		return "'" + cell
-	}
-	return cell
 }
 
 // record gives a link's record out as CSV (RFC 4180), oldest act first.
@@ -77,15 +64,11 @@ func (h *Handlers) record(c *gin.Context) {
 		h.Problem(c, err)
 		return
 	}
-	c.Header("Content-Type", "text/csv; charset=utf-8")
-	c.Header("Content-Disposition", door.Disposition("attachment", l.Name+".csv"))
-	w := csv.NewWriter(c.Writer)
-	w.UseCRLF = true
-	_ = w.Write([]string{"at", "act", "by", "known", "document", "version", "network", "program", "details"})
+	rows := make([][]string, 0, len(events))
 	for i := len(events) - 1; i >= 0; i-- {
-		_ = w.Write(recordLine(events[i]))
+		rows = append(rows, recordLine(events[i]))
 	}
-	w.Flush()
+	door.SendTable(c, l.Name, []string{"at", "act", "by", "known", "document", "version", "network", "program", "details"}, rows)
 }
 
 // picture shows a link's address as a QR code.

@@ -111,6 +111,9 @@ func (h *Handlers) WhatIf(ctx context.Context, r WhatIfRequestObject) (WhatIfRes
 	if m := r.Body.Move; m != nil {
 		what.Move = &sharing.Move{Items: m.Items, To: m.To}
 	}
+	if m := r.Body.BringBack; m != nil {
+		what.Move = &sharing.Move{Items: m.Items, To: m.To, Deleted: true}
+	}
 	what.Delete = present.Or(r.Body.Delete, nil)
 	x, err := h.Sharing.WhatIf(ctx, what)
 	return WhatIf200JSONResponse(consequence(x)), err

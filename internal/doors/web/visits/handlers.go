@@ -93,6 +93,7 @@ func (h *Handlers) GetLinkContents(ctx context.Context, r GetLinkContentsRequest
 				Size:      f.Give.Size,
 				MediaType: f.Give.MediaType,
 				Look:      contract.Look(f.Look),
+				InHand:    present.Some(f.InHand),
 				Version:   f.Give.Number,
 				At:        f.Give.CreatedAt,
 				Sha256:    hex.EncodeToString(f.Give.SHA256),

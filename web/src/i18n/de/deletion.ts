@@ -34,6 +34,8 @@ const de: typeof en = {
     goes: 'geht am {when}',
     bringBack: 'Zurückholen',
     bringBackMany: 'Zurückholen | Alle {n} zurückholen',
+    bringBackTo: 'Zurückholen: {what} nach',
+    elsewhere: 'woanders …',
     withLinks: 'mit seinem Link | mit seinen {n} Links',
     ask: 'Darum bitten',
     destroy: 'Endgültig vernichten …',

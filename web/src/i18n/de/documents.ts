@@ -42,7 +42,6 @@ const de: typeof en = {
   },
   move: {
     menu: 'Verschieben …',
-    title: '{what} verschieben',
     sentence: 'Verschieben: {what} nach',
     things: '{n} Dinge',
     dragged: 'was gezogen wurde',

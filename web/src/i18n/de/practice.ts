@@ -83,6 +83,8 @@ const de: typeof en = {
   event: {
     practice_removal: '{actor} lässt die Kanzlei entfernen',
     practice_kept: '{actor} hat das Entfernen der Kanzlei zurückgenommen',
+    practice_witnesses: '{actor} hat bestimmt, wer Prüfpunkte bekommt',
+    practice_erased: 'aus einem Ereignis wurden personenbezogene Daten gelöscht',
     practice_rules: '{actor} hat die Regeln der Praxis geändert',
   },
   problem: {

@@ -3,6 +3,7 @@ import type en from '../en/visits'
 const de: typeof en = {
   problem: {
     'view-only': 'Dieser Link lässt nichts herunterladen.',
+    'in-hand': 'Jemand arbeitet daran. Es lässt sich ansehen, aber erst danach wieder herunterladen.',
     looked: 'Was angesehen wurde, ließ sich nicht vermerken.',
     width: 'In dieser Breite lassen sich Seiten nicht zeigen.',
     'needs-identity': 'Der Link fragt, wer ihn öffnet.',

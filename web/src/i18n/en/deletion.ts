@@ -32,6 +32,8 @@ export default {
     goes: 'goes {when}',
     bringBack: 'Bring back',
     bringBackMany: 'Bring back | Bring back all {n}',
+    bringBackTo: 'Bring {what} back to',
+    elsewhere: 'elsewhere …',
     withLinks: 'with its link | with its {n} links',
     ask: 'Ask for it back',
     destroy: 'Destroy for good …',

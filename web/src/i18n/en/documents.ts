@@ -40,7 +40,6 @@ export default {
   },
   move: {
     menu: 'Move …',
-    title: 'Move {what}',
     sentence: 'Move {what} to',
     things: '{n} things',
     dragged: 'what was dragged',

@@ -76,6 +76,8 @@ export default {
   event: {
     practice_removal: '{actor} lets the practice be removed',
     practice_kept: '{actor} took the removal of the practice back',
+    practice_witnesses: '{actor} named whom checkpoints are sent',
+    practice_erased: 'personal data were erased from an event',
     practice_rules: '{actor} changed the practice’s rules',
   },
   problem: {

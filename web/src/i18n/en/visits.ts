@@ -1,6 +1,7 @@
 export default {
   problem: {
     'view-only': 'This link lets nothing be downloaded.',
+    'in-hand': 'Somebody is working on it. It can be looked at, not downloaded, until they are done.',
     looked: 'What was looked at could not be noted.',
     width: 'Pages cannot be shown in this width.',
     'needs-identity': 'The link asks who opens it.',

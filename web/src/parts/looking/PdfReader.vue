@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { PDFDocumentProxy } from 'pdfjs-dist'
 import type { EventBus, PDFViewer } from 'pdfjs-dist/web/pdf_viewer.mjs'
+import { useResizeObserver } from '@vueuse/core'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import PageList from './PageList.vue'
 import { drawPage, openPDF } from './pdf'
@@ -95,9 +96,9 @@ watch(page, (n) => {
   if (viewer.value && viewer.value.currentPageNumber !== n) viewer.value.currentPageNumber = n
 })
 watch(size, (s) => viewer.value && (viewer.value.currentScaleValue = s))
-/** The list takes width from the page, which is fitted anew. */
+/** What stands beside the page takes width from it, and it is fitted anew. */
 const fit = () => void nextTick(() => viewer.value && Number.isNaN(Number(size.value)) && (viewer.value.currentScaleValue = size.value))
-watch(listed, fit)
+useResizeObserver(container, fit)
 
 const find = (type: '' | 'again', findPrevious = false) =>
   bus?.dispatch('find', {

@@ -48,6 +48,11 @@ const {
   dossier: dossier.value,
   since: from.value,
 }))
+/** The list as a file, under the same filter. */
+const exported = computed(() => {
+  const all = { about: about.value, kind: kind.value, person: person.value, dossier: dossier.value, since: from.value ?? '' }
+  return new URLSearchParams(Object.entries(all).filter(([, v]) => v)).toString()
+})
 const { data: dossiers } = useDossiers()
 const people = computed(() => pages.value?.pages[0]?.people ?? [])
 const events = computed(() => pages.value?.pages.flatMap((p) => p.events) ?? [])
@@ -114,6 +119,17 @@ function dayName(at: Date): string {
           {{ t('activity.since') }}
           <SentenceSelect v-model="since" :label="t('activity.since')" :options="words.sinces" then="." />
         </p>
+      </div>
+      <div class="acts">
+        <a class="go small" :href="`/api/activity.csv?${exported}`" download>CSV</a>
+        <a class="go small" :href="`/api/activity.jsonl?${exported}`" download>JSON Lines</a>
+        <RouterLink
+          v-if="store.session?.standing !== 'guest'"
+          class="btn btn-plain"
+          :to="{ path: '/trail', query: { dossier: dossier || undefined } }"
+        >
+          {{ t('evidence.link') }}
+        </RouterLink>
       </div>
     </header>
     <Failed v-if="error && !pages" :error="error" @again="refetch()" />

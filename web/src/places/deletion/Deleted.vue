@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import Failed from '../../app/Failed.vue'
+import type { Schemas } from '../../api/client'
 import Confirm from '../../parts/Confirm.vue'
 import Rows from '../../parts/Rows.vue'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
@@ -9,6 +10,7 @@ import { useDeletions } from '../../queries/deletion'
 import { useSaid } from '../../sentences/said'
 import { useDeletion } from './acts'
 import DeletedRow from './DeletedRow.vue'
+import MoveSheet from '../sharing/MoveSheet.vue'
 
 /** What was deleted, in a dossier or by oneself anywhere, with the days that are left. */
 const props = defineProps<{ code?: string }>()
@@ -17,6 +19,14 @@ const said = useSaid()
 const mine = ref(!props.code)
 const chosen = ref<string[]>([])
 const destroying = ref(false)
+/** What is to be brought back to another folder than it was in. */
+const elsewhere = ref<Schemas['Deleted'][]>([])
+const goal = computed(() => ({
+  deletions: elsewhere.value.map((r) => r.id),
+  items: elsewhere.value.map((r) => r.itemId),
+  names: elsewhere.value.map((r) => r.name),
+  from: elsewhere.value[0]?.code,
+}))
 const typed = ref('')
 const { bringBack, destroy, busy, wrong } = useDeletion()
 const {
@@ -41,7 +51,7 @@ const columns = computed(() => [
   { words: t('deletion.columns.where'), width: 170 },
   { words: t('deletion.columns.by'), width: 210 },
   { words: t('deletion.columns.left'), width: 190 },
-  { width: 160 },
+  { width: 188 },
 ])
 const whose = computed(() => [false, true].map((value) => ({ value, words: t(value ? 'deletion.byMe' : 'deletion.byAnyone') })))
 async function destroyAll() {
@@ -73,6 +83,14 @@ async function destroyAll() {
           {{ t('deletion.bringBackMany', { n: chosen.length }, chosen.length) }}
         </button>
         <button
+          v-if="picked.length > 1 && picked.every((r) => r.mayBringBack && !r.whole)"
+          type="button"
+          class="btn btn-text"
+          @click="elsewhere = picked"
+        >
+          {{ t('deletion.elsewhere') }}
+        </button>
+        <button
           v-if="code && picked.length && picked.every((r) => r.mayDestroy)"
           type="button"
           class="btn btn-plain"
@@ -102,6 +120,7 @@ async function destroyAll() {
       <label class="small" for="destroy-code">{{ t('deletion.typeCode', { code }) }}</label>
       <input id="destroy-code" v-model="typed" class="form-control" autocomplete="off" spellcheck="false" maxlength="20" />
     </Confirm>
+    <MoveSheet v-if="elsewhere.length" :key="goal.items.join()" v-bind="goal" @close="elsewhere = []" />
     <Failed v-if="error && !pages" :error="error" @again="refetch()" />
     <div v-else-if="pages && !rows.length" class="empty">
       <h2>{{ t('deletion.emptyTitle') }}</h2>
@@ -112,7 +131,7 @@ async function destroyAll() {
     </div>
     <Rows v-else-if="pages" :columns="columns" :label="t('deletion.deletedTitle')" class="toned">
       <tbody>
-        <DeletedRow v-for="r in rows" :key="r.id" v-model:chosen="chosen" :row="r" :kept="kept" />
+        <DeletedRow v-for="r in rows" :key="r.id" v-model:chosen="chosen" :row="r" :kept="kept" @elsewhere="elsewhere = [r]" />
       </tbody>
     </Rows>
     <p v-else class="quiet">{{ t('common.loading') }}</p>

@@ -9,6 +9,7 @@ import { useDeletion } from './acts'
 
 /** Something that was deleted: what, where it was, by whom and why, and for how long it can be brought back. */
 const props = defineProps<{ row: Schemas['Deleted']; kept: number }>()
+defineEmits<{ elsewhere: [] }>()
 const chosen = defineModel<string[]>('chosen', { required: true })
 const { t } = useI18n()
 const said = useSaid()
@@ -55,15 +56,16 @@ const holds = computed(() =>
       <span class="s">{{ t('deletion.goes', { when: said.day(row.goes) }) }}</span>
     </td>
     <td class="f-side r">
-      <template v-if="row.mayBringBack">
+      <div v-if="row.mayBringBack" class="ways">
         <button type="button" class="btn btn-plain btn-small" :disabled="busy" @click="bringBack([row.id])">
           <IconBack class="i i-s" aria-hidden="true" />
           {{ t('deletion.bringBack') }}
         </button>
+        <button v-if="!row.whole" type="button" class="go small" @click="$emit('elsewhere')">{{ t('deletion.elsewhere') }}</button>
         <button v-if="row.links && row.mayShare" type="button" class="go small" :disabled="busy" @click="bringBack([row.id], true)">
           {{ t('deletion.withLinks', { n: row.links }, row.links) }}
         </button>
-      </template>
+      </div>
       <button v-else type="button" class="btn btn-plain btn-small" :disabled="busy" @click="ask(row.id, row.name)">
         {{ t('deletion.ask') }}
       </button>
@@ -87,6 +89,17 @@ const holds = computed(() =>
   display: block;
   height: 2px;
   background: var(--tb-ink);
+}
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: flex-end;
+  gap: 2px var(--tb-s2);
+  text-align: right;
+}
+.ways .btn {
+  flex: 0 0 auto;
+  margin-left: auto;
 }
 .name {
   font-weight: 560;

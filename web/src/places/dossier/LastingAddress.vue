@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { api, data } from '../../api/client'
 import Missing from '../../app/Missing.vue'
 
 /** The lasting address of a document leads to where it stands now. */
 const props = defineProps<{ code: string; number: string }>()
+const route = useRoute()
 const router = useRouter()
 const missing = ref(false)
 
@@ -14,7 +15,10 @@ onMounted(async () => {
     const place = await data(
       api.GET('/register-numbers/{code}/{number}', { params: { path: { code: props.code, number: Number(props.number) } } }),
     )
-    await router.replace({ path: `/dossiers/${place.dossierCode}/${place.folderId}`, query: { document: place.id } })
+    await router.replace({
+      path: `/dossiers/${place.dossierCode}/${place.folderId}`,
+      query: { document: place.id, remark: route.query.remark },
+    })
   } catch {
     missing.value = true
   }

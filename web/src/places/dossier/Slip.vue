@@ -1,6 +1,9 @@
 <script setup lang="ts">
 import { useDocument } from '../../queries/documents'
 import { computed, ref, watch } from 'vue'
+import { useSession } from '../../app/session'
+import { useRoute } from 'vue-router'
+import Remarks from '../remarks/Remarks.vue'
 import { useI18n } from 'vue-i18n'
 import IconCaret from '~icons/ph/caret-down'
 import IconCopy from '~icons/ph/copy'
@@ -31,6 +34,11 @@ const emit = defineEmits<{
   look: [document: Schemas['Document'], version?: number]
   deleted: [ids: string[]]
 }>()
+const store = useSession()
+const route = useRoute()
+/** What was said is asked for once one wants to read it. */
+const talking = ref(!!route.query.remark)
+const picked = ref(typeof route.query.remark === 'string' ? route.query.remark : undefined)
 const { t } = useI18n()
 const said = useSaid()
 const { data: doc, error, refetch } = useDocument(() => props.id)
@@ -107,6 +115,15 @@ async function copyAddress() {
         </details>
       </section>
       <section>
+        <details :open="!!$route.query.remark || undefined" @toggle="talking = ($event.target as HTMLDetailsElement).open">
+          <summary>
+            <span>{{ t('remarks.title') }}</span>
+            <IconCaret aria-hidden="true" />
+          </summary>
+          <Remarks v-if="talking" :item="doc.id" :picked="picked" @pick="picked = $event" />
+        </details>
+      </section>
+      <section>
         <details open>
           <summary>
             <span>{{ t('slip.trail', { n: doc.eventCount, when: said.day(doc.versions.at(-1)?.at ?? '') }, doc.eventCount) }}</span>
@@ -118,6 +135,9 @@ async function copyAddress() {
               <EventWords :event="e" />
             </li>
           </ul>
+          <RouterLink v-if="store.session?.standing !== 'guest'" class="go small" :to="{ path: '/trail', query: { item: doc.id } }">
+            {{ t('evidence.link') }}
+          </RouterLink>
         </details>
       </section>
       <section v-if="may('change') || doc.mayDelete" class="last">

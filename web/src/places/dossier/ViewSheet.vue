@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconNext from '~icons/ph/caret-right'
 import IconPrevious from '~icons/ph/caret-left'
@@ -11,6 +11,10 @@ import type { LookWord } from '../../parts/looking/word'
 import { isCommand, isTyping } from '../../parts/keys'
 import Over from '../../parts/Over.vue'
 import { useSaid } from '../../sentences/said'
+import { useRemarks, type Place } from '../../queries/remarks'
+import { usePlaceWords } from '../remarks/acts'
+import Pins from '../remarks/Pins.vue'
+import Remarks from '../remarks/Remarks.vue'
 import { useVersions } from '../versions/acts'
 
 /** A document over the whole page, and from it to the one before or after it; Escape leads back to where one was. */
@@ -35,6 +39,44 @@ const content = computed(() => `/api/documents/${props.document.id}/content?vers
 const drawn = (n: number, width: number) =>
   `/api/documents/${props.document.id}/pages/${n}?width=${width}&version=${shown.value?.number ?? 1}`
 
+/** What is said about it, beside it. */
+const talking = ref(false)
+const region = ref<HTMLElement>()
+const picked = ref<string>()
+const place = ref<Place>()
+const choosing = ref<'point' | 'area'>()
+const placeWords = usePlaceWords()
+const { data: remarks } = useRemarks(() => props.document.id, 'all')
+const threads = computed(() => remarks.value?.pages.flatMap((p) => p.threads) ?? [])
+const open = computed(() => threads.value.filter((th) => !th.resolved).length)
+/** Places are numbered from the first page on. */
+const numbers = computed(() => {
+  const order = threads.value
+    .filter((th) => th.place)
+    .toSorted((a, b) => (a.place!.page ?? 0) - (b.place!.page ?? 0) || (a.place!.y ?? 0) - (b.place!.y ?? 0) || a.id.localeCompare(b.id))
+  return new Map(order.map((th, i) => [th.id, i + 1]))
+})
+const kinds = computed(() => (['pdf', 'pages'].includes(look.value) ? (['point', 'area'] as const) : []))
+function choose(at: Place) {
+  place.value = at
+  choosing.value = undefined
+}
+/** What is marked in the text. */
+const passage = ref('')
+useEventListener(window.document, 'selectionchange', () => {
+  const s = getSelection()
+  const words = s?.toString().trim() ?? ''
+  const inside = !!s?.anchorNode && !!region.value?.contains(s.anchorNode)
+  if (inside || !words) passage.value = inside ? words : passage.value && talking.value ? passage.value : ''
+})
+function take() {
+  const at = getSelection()?.anchorNode
+  const element = at instanceof HTMLElement ? at : at?.parentElement
+  const on = element?.closest<HTMLElement>('[data-page], [data-page-number]')
+  const page = Number(on?.dataset.page ?? on?.dataset.pageNumber) || undefined
+  place.value = { kind: 'passage', page, words: passage.value.slice(0, 600) }
+  passage.value = ''
+}
 useEventListener('keydown', (e) => {
   const to = { n: props.after, p: props.before }[e.key]
   if (to && !isTyping(e) && !isCommand(e)) emit('open', to)
@@ -69,27 +111,70 @@ useEventListener('keydown', (e) => {
       <a v-if="mayKeep" class="btn btn-plain only-wide" :href="`${content}&download`" download>
         {{ t('common.downloadSize', { size: said.size(shown?.size ?? 0) }) }}
       </a>
+      <button type="button" class="btn btn-plain talk" :aria-pressed="talking" @click="talking = !talking">
+        {{ open ? t('remarks.withOpen', { n: open }, open) : t('remarks.title') }}
+      </button>
       <button type="button" class="btn btn-plain" autofocus @click="$emit('close')">{{ t('common.close') }}</button>
     </header>
-    <DrawnPages
-      v-if="look === 'pages'"
-      :key="`${document.id} ${shown?.number}`"
-      :name="document.name"
-      :outline="outline"
-      :picture="drawn"
-      :word="word"
-      :printable="mayKeep"
-    />
-    <Look
-      v-else
-      :key="`${document.id} ${shown?.number}`"
-      :look="look"
-      :content="content"
-      :size="shown?.size ?? 0"
-      :name="document.name"
-      :prepare="() => data(api.GET('/documents/{id}/preview', { params: { path, query: { version: shown?.number } } }))"
-      :word="word"
-    />
+    <div class="reading" :class="{ talking }">
+      <div ref="region" class="looking" :class="{ choosing }">
+        <DrawnPages
+          v-if="look === 'pages'"
+          :key="`${document.id} ${shown?.number}`"
+          :name="document.name"
+          :outline="outline"
+          :picture="drawn"
+          :word="word"
+          :printable="mayKeep"
+        />
+        <Look
+          v-else
+          :key="`${document.id} ${shown?.number}`"
+          :look="look"
+          :content="content"
+          :size="shown?.size ?? 0"
+          :name="document.name"
+          :prepare="() => data(api.GET('/documents/{id}/preview', { params: { path, query: { version: shown?.number } } }))"
+          :word="word"
+        />
+        <Pins
+          v-if="talking"
+          :key="document.id"
+          :within="region"
+          :threads="threads"
+          :numbers="numbers"
+          :picked="picked"
+          :choosing="choosing"
+          @pick="picked = $event"
+          @chosen="choose"
+        />
+      </div>
+      <aside v-if="talking" :aria-label="t('remarks.title')">
+        <Remarks
+          :item="document.id"
+          :version="shown?.number"
+          :numbers="numbers"
+          :place="place"
+          :picked="picked"
+          @pick="picked = $event"
+          @said="place = undefined"
+        >
+          <span class="small quiet">{{ place ? placeWords(place) : t('remarks.on') }}</span>
+          <button
+            v-for="k in kinds"
+            :key="k"
+            type="button"
+            class="btn btn-plain btn-small"
+            :aria-pressed="choosing === k"
+            @click="choosing = choosing === k ? undefined : k"
+          >
+            {{ t(`remarks.choose.${k}`) }}
+          </button>
+          <button v-if="passage" type="button" class="btn btn-plain btn-small" @click="take">{{ t('remarks.choose.passage') }}</button>
+          <button v-if="place" type="button" class="go small" @click="place = undefined">{{ t('remarks.noPlace') }}</button>
+        </Remarks>
+      </aside>
+    </div>
   </Over>
 </template>
 
@@ -120,6 +205,33 @@ header .btn,
 }
 .steps button:disabled {
   color: var(--tb-rule);
+}
+.reading {
+  display: grid;
+  grid-template: minmax(0, 1fr) / minmax(0, 1fr);
+  min-height: 0;
+}
+.reading.talking {
+  grid-template-columns: minmax(0, 1fr) 360px;
+}
+.looking {
+  position: relative;
+  display: grid;
+  grid-template: minmax(0, 1fr) / minmax(0, 1fr);
+  min-height: 0;
+}
+.looking.choosing {
+  cursor: crosshair;
+}
+aside {
+  overflow-y: auto;
+  padding: var(--tb-s3);
+  border-left: 1px solid var(--tb-line);
+}
+@media (max-width: 900px) {
+  .reading.talking {
+    grid-template: minmax(0, 2fr) minmax(0, 3fr) / minmax(0, 1fr);
+  }
 }
 h2 {
   flex: 1;

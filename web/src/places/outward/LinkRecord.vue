@@ -41,6 +41,7 @@ const { data: record } = useLinkRecord(() => props.id)
         {{ t('outward.send') }}
       </button>
       <a class="go" :href="`/api/links/${id}/record.csv`" download>{{ t('outward.export') }}</a>
+      <RouterLink class="go" :to="{ path: '/trail', query: { link: id } }">{{ t('evidence.link') }}</RouterLink>
       <button
         v-if="record.link.mayEnd && record.link.state === 'open' && record.link.sentTo.length && record.link.expected.some((p) => !p.here)"
         type="button"

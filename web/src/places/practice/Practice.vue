@@ -63,7 +63,7 @@ function allow(kind: (typeof linkKinds)[number], yes: boolean) {
 </script>
 
 <template>
-  <main id="content" class="plain practice">
+  <main id="content" class="plain practice" :tabindex="administers ? undefined : 0">
     <header>
       <div>
         <h1>{{ t('practice.title') }}</h1>

@@ -2,6 +2,7 @@
 import { useI18n } from 'vue-i18n'
 import IconX from '~icons/ph/x'
 import type { Schemas } from '../../api/client'
+import Remarks from '../remarks/Remarks.vue'
 import Reach from './Reach.vue'
 
 /** The slip of a folder, or of the dossier: who can open it, and how. */
@@ -23,5 +24,9 @@ const { t } = useI18n()
       </div>
     </header>
     <Reach :item="folder.id" :kind="folder.number ? 'folder' : 'dossier'" :dossier="dossier.code" />
+    <section class="talk">
+      <h3>{{ t('remarks.title') }}</h3>
+      <Remarks :item="folder.id" />
+    </section>
   </aside>
 </template>

@@ -10,10 +10,13 @@ import { useAct } from '../../app/act'
 import { useSession } from '../../app/session'
 import { stemOf } from '../../i18n/words'
 import Door from '../../parts/Door.vue'
-import Consequences from '../sharing/Consequences.vue'
+import Consequences from './Consequences.vue'
 
-/** Where something is moved to, as a sentence, with what that means for whom before it is done. */
-const props = defineProps<{ items: string[]; names: string[]; from: string; here?: string; to?: string }>()
+/**
+ * Where something is moved to, as a sentence, with what that means for whom before it is done. What was deleted is brought
+ * back there, by its deletions.
+ */
+const props = defineProps<{ items: string[]; names: string[]; from: string; here?: string; to?: string; deletions?: string[] }>()
 const emit = defineEmits<{ close: []; onto: [folder: string] }>()
 const { t } = useI18n()
 const store = useSession()
@@ -61,12 +64,19 @@ const words = computed(() => ({
     words: d.kind === 'desk' && d.id === desk.value?.id ? t('move.desk') : `${d.code} ${d.name}`,
   })),
 }))
+const doing = computed(() => t(props.deletions ? 'deletion.bringBack' : 'move.do'))
+const sentence = computed(() => t(props.deletions ? 'deletion.bringBackTo' : 'move.sentence', { what: what.value }))
+const goal = computed(() => ({ items: props.items, to: folder.value }))
+const put = () =>
+  props.deletions
+    ? api.POST('/deletions/return', { body: { ids: props.deletions, to: folder.value } })
+    : api.POST('/items/move', { body: goal.value })
 const what = computed(() => (props.names.length === 1 ? stemOf(props.names[0]) : t('move.things', { n: props.names.length })))
 async function move() {
   moving.value = true
   const target = folders.value.find((f) => f.id === folder.value)
   if (
-    await act(() => api.POST('/items/move', { body: { items: props.items, to: folder.value } }), {
+    await act(put, {
       done: t('move.moved', { what: what.value, to: `${code.value} ${target?.number || ''} ${target?.name ?? ''}`.replace('  ', ' ') }),
     })
   )
@@ -76,14 +86,14 @@ async function move() {
 </script>
 
 <template>
-  <Sheet class="move" :busy="!body" :label="t('move.title', { what })" @escape="$emit('close')">
+  <Sheet class="move" :busy="!body" :label="`${doing}: ${what}`" @escape="$emit('close')">
     <div class="write">
       <h2 class="acts sheet-title">
         <IconMove aria-hidden="true" />
-        {{ t('move.do') }}
+        {{ doing }}
       </h2>
       <p class="terms">
-        {{ t('move.sentence', { what }) }}
+        {{ sentence }}
         <SentenceSelect v-model="code" :label="t('move.dossier')" :options="words.bodies" :then="folders.length ? ':' : '.'" />
       </p>
       <input
@@ -114,7 +124,7 @@ async function move() {
       <div v-if="folder && folders.length" class="consequence">
         <div>
           <span></span>
-          <Consequences :key="folder" :what="{ move: { items, to: folder } }" />
+          <Consequences :key="folder" :what="deletions ? { bringBack: goal } : { move: goal }" />
           <span></span>
         </div>
       </div>
@@ -124,7 +134,7 @@ async function move() {
       <p class="small quiet">{{ t('move.hint') }}</p>
       <div class="acts end">
         <button type="button" class="btn btn-primary" :disabled="!folder || !folders.length || moving" @click="move">
-          {{ t('move.do') }}
+          {{ doing }}
         </button>
         <button type="button" class="btn btn-text" @click="$emit('close')">{{ t('common.discard') }}</button>
       </div>

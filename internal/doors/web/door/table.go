@@ -1,0 +1,32 @@
+package door
+
+import (
+	"encoding/csv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+)
+
+// SendTable sends rows as CSV (RFC 4180), which no spreadsheet takes for formulas.
+func SendTable(c *gin.Context, name string, head []string, rows [][]string) {
+	c.Header("Content-Type", "text/csv; charset=utf-8")
+	c.Header("Content-Disposition", Disposition("attachment", name+".csv"))
+	w := csv.NewWriter(c.Writer)
+	w.UseCRLF = true
+	_ = w.Write(head)
+	for _, row := range rows {
+		for i, cell := range row {
+			row[i] = harmless(cell)
+		}
+		_ = w.Write(row)
+	}
+	w.Flush()
+}
+
+// harmless keeps a cell from being read as a formula by a spreadsheet.
+func harmless(cell string) string {
+	if cell != "" && strings.ContainsRune("=+-@\t\r", rune(cell[0])) {
+		return "'" + cell
+	}
+	return cell
+}
