@@ -11,6 +11,8 @@ MAILBOX ?= 127.0.0.1:8025
 SMTP    ?= 127.0.0.1:2525
 FUZZTIME ?= 60s
 export GOFLAGS := -buildvcs=false
+# The program that the tests of commands run; without it they build their own.
+export TABULARIS_PROGRAM := $(CURDIR)/bin/tabularis
 
 WEB_SOURCES := $(shell find web/src web/public -type f) web/index.html web/visitor.html web/vite.config.ts web/package-lock.json
 PACKAGES    := ./cmd/... ./core/... ./internal/... ./test/... ./web

@@ -499,14 +499,17 @@ func TestBringingBackElsewhere(t *testing.T) {
 func TestManyDeletions(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	for i := range 101 {
+	for i := range 3 {
 		o.deletes(o.hanne, o.hanne.Upload(o.reports, "", fmt.Sprintf("%d.txt", i), []byte("x")).Document.Id)
 	}
-	first := testkit.Get[contract.DeletionPage](o.hanne, "/api/deletions?dossier=MER-24")
-	if len(first.Rows) != 100 || first.Next == nil {
+	first := testkit.Get[contract.DeletionPage](o.hanne, "/api/deletions?dossier=MER-24&limit=2")
+	if len(first.Rows) != 2 || first.Next == nil {
 		t.Fatalf("%d rows", len(first.Rows))
 	}
-	if rest := testkit.Get[contract.DeletionPage](o.hanne, "/api/deletions?dossier=MER-24&before="+*first.Next); len(rest.Rows) != 1 || rest.Rows[0].Name != "0.txt" || rest.Next != nil {
+	for _, limit := range []string{"0", "201", "-1", "many"} {
+		o.hanne.Want(400, "GET", "/api/deletions?limit="+limit, nil)
+	}
+	if rest := testkit.Get[contract.DeletionPage](o.hanne, "/api/deletions?dossier=MER-24&limit=2&before="+*first.Next); len(rest.Rows) != 1 || rest.Rows[0].Name != "0.txt" || rest.Next != nil {
 		t.Errorf("%+v", rest)
 	}
 }

@@ -459,10 +459,7 @@ func TestWitnessesAndKeys(t *testing.T) {
 func TestVerifyingByCommand(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	bin := filepath.Join(t.TempDir(), "tabularis")
-	if out, err := exec.CommandContext(t.Context(), "go", "build", "-o", bin, "../../cmd/tabularis").CombinedOutput(); err != nil {
-		t.Fatalf("%v\n%s", err, out)
-	}
+	bin := testkit.Program(t)
 	b, _, raw := o.bundle(o.hanne, "item="+o.plan.String())
 	dir := t.TempDir()
 	file := func(name string, raw []byte) string {

@@ -31,6 +31,7 @@ import (
 	"tabularis/internal/app/people"
 	"tabularis/internal/app/practice"
 	"tabularis/internal/platform/postgres"
+	"tabularis/internal/testkit"
 
 	"github.com/google/uuid"
 
@@ -120,7 +121,7 @@ func TestNothingAcknowledgedIsLost(t *testing.T) {
 // begin prepares a practice in a database of its own; its server is not started yet.
 func begin(t *testing.T) *torture {
 	t.Helper()
-	x := &torture{t: t, dir: t.TempDir(), bin: build(t), smtp: "127.0.0.1:1"}
+	x := &torture{t: t, dir: t.TempDir(), bin: testkit.Program(t), smtp: "127.0.0.1:1"}
 	// PostgreSQL runs as a user of its own, who has to get to its folder.
 	for d := x.dir; d != os.TempDir() && d != "/"; d = filepath.Dir(d) {
 		x.must(os.Chmod(d, 0o755))
@@ -133,14 +134,6 @@ func begin(t *testing.T) *torture {
 	l.Close()
 	x.prepare()
 	return x
-}
-
-func build(t *testing.T) string {
-	bin := filepath.Join(t.TempDir(), "tabularis")
-	if out, err := exec.Command("go", "build", "-o", bin, "../../cmd/tabularis").CombinedOutput(); err != nil {
-		t.Fatalf("building: %v\n%s", err, out)
-	}
-	return bin
 }
 
 func (x *torture) startDatabase() {

@@ -37,6 +37,7 @@ type Filter struct {
 	Code   string
 	Own    bool
 	Before *listing.Mark
+	Limit  int
 }
 
 // Page is a part of a list, newest first.
@@ -45,8 +46,6 @@ type Page struct {
 	Next *listing.Mark
 	Keep keeping.Period
 }
-
-const pageSize = 100
 
 // Page lists what was deleted and can still be brought back, as far as the acting person
 // could see it.
@@ -58,7 +57,7 @@ func (s *Service) Page(ctx context.Context, f Filter) (page Page, err error) {
 	}
 	page.Keep = p.Keeping()
 	me := act.Who(ctx).Person.ID
-	sought := sought{Since: page.Keep.Since(now), Before: f.Before, Limit: pageSize + 1}
+	sought := sought{Since: page.Keep.Since(now), Before: f.Before, Limit: f.Limit + 1}
 	if f.Own {
 		sought.By = &me
 	}
@@ -75,9 +74,9 @@ func (s *Service) Page(ctx context.Context, f Filter) (page Page, err error) {
 			return 0, err
 		}
 		page.Rows, page.Next = nil, nil
-		if len(rows) > pageSize {
-			rows = rows[:pageSize]
-			last := rows[pageSize-1]
+		if len(rows) > f.Limit {
+			rows = rows[:f.Limit]
+			last := rows[f.Limit-1]
 			page.Next = &listing.Mark{At: last.At, ID: last.ID}
 		}
 		for _, r := range rows {

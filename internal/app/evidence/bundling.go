@@ -15,8 +15,8 @@ import (
 
 	"tabularis/core/access"
 	"tabularis/core/events"
+	"tabularis/core/events/words"
 	"tabularis/core/evidence"
-	"tabularis/core/register"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/activity"
 	tree "tabularis/internal/app/items"
@@ -195,31 +195,17 @@ func openedTo(seen, stored events.Event, at sealedEvent) (map[string]evidence.Op
 	return opened, nil
 }
 
-// says is an event in words, for whoever reads the bundle.
+// says is an event in words, for whoever reads the bundle: with the address that a visitor
+// gave, and the version.
 func says(e events.Named) string {
-	who := e.Actor
-	if who == "" {
-		who = string(e.ActorKind)
-	}
 	if email := events.MapOf(e.Data)["email"]; email != "" {
-		who = email
+		e.Actor = email
 	}
-	words := []string{who + ":", strings.NewReplacer(".", " ", "-", " ").Replace(e.Kind)}
-	if e.ItemNumber != nil {
-		words = append(words, register.Ref{Code: e.DossierCode, Number: *e.ItemNumber}.String())
-	} else if e.DossierCode != "" {
-		words = append(words, e.DossierCode)
+	said := words.Sentence("en", e)
+	if version := "version " + words.Number(e.Version); e.Version != nil && !strings.Contains(said, version) {
+		said += ", " + version
 	}
-	if e.ItemName != nil {
-		words = append(words, *e.ItemName)
-	}
-	if e.Version != nil {
-		words = append(words, fmt.Sprintf("(version %d)", *e.Version))
-	}
-	if e.LinkName != nil {
-		words = append(words, fmt.Sprintf("by the link %q", *e.LinkName))
-	}
-	return strings.Join(words, " ")
+	return said
 }
 
 // addEarlier brings along the last checkpoint of each day, with what proves that the log

@@ -4230,6 +4230,7 @@ export interface operations {
                 mine?: boolean;
                 /** @description Where the page before ended */
                 before?: string;
+                limit?: number;
             };
             header?: never;
             path?: never;

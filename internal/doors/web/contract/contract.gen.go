@@ -3667,6 +3667,7 @@ type ListDeletionsParams struct {
 
 	// Before Where the page before ended
 	Before *string `form:"before,omitempty" json:"before,omitempty"`
+	Limit  *int    `form:"limit,omitempty" json:"limit,omitempty"`
 }
 
 // CompareParams defines parameters for Compare.

@@ -26,7 +26,11 @@ func (h *Handlers) ListDeletions(ctx context.Context, r ListDeletionsRequestObje
 	if err != nil {
 		return nil, err
 	}
-	page, err := h.Deletion.Page(ctx, deletion.Filter{Code: present.Or(r.Params.Dossier, ""), Own: present.Or(r.Params.Mine, false), Before: before})
+	limit, err := door.Limited(r.Params.Limit, 100, 200)
+	if err != nil {
+		return nil, err
+	}
+	page, err := h.Deletion.Page(ctx, deletion.Filter{Code: present.Or(r.Params.Dossier, ""), Own: present.Or(r.Params.Mine, false), Before: before, Limit: limit})
 	me := act.Who(ctx).Person.ID
 	return ListDeletions200JSONResponse{
 		Rows:     present.Each(page.Rows, func(s deletion.Shown) contract.Deleted { return deleted(s, me) }),

@@ -34,11 +34,6 @@ const de: typeof en = {
     row: '{by} hat es',
     backBy: 'zurück bis {when}',
   },
-  event: {
-    'document_checked-out': '{actor} checkte {item} aus',
-    'document_checked-in': '{actor} checkte {item} ein',
-    'document_taken-back': '{actor} nahm {item} von {person} zurück',
-  },
   eventShort: {
     'document_checked-out': '{actor} checkte es aus',
     'document_checked-in': '{actor} checkte es ein',

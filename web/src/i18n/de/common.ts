@@ -32,7 +32,6 @@ const de: typeof en = {
     files: '{n} Datei | {n} Dateien',
     documents: '{n} Dokument | {n} Dokumente',
     folders: '{n} Ordner | {n} Ordner',
-    somebody: 'Jemand',
     view: 'Ansehen',
     download: 'Herunterladen',
     downloadSize: 'Herunterladen, {size}',

@@ -51,17 +51,6 @@ const de: typeof en = {
     empty: 'Gelöschtes lässt sich von hier einen Tag lang zurückholen. | Gelöschtes lässt sich von hier {n} Tage lang zurückholen.',
     toDossier: 'Zu {code}',
   },
-  event: {
-    document_deleted: '{actor} löschte {item}',
-    'document_brought-back': '{actor} holte {item} zurück',
-    document_destroyed: '{item} wurde endgültig vernichtet',
-    dossier_deleted: '{actor} löschte das Dossier {dossier}',
-    'dossier_brought-back': '{actor} holte das Dossier {dossier} zurück',
-    dossier_destroyed: 'das Dossier {dossier} wurde endgültig vernichtet',
-    folder_deleted: '{actor} löschte den Ordner {item}',
-    'folder_brought-back': '{actor} holte den Ordner {item} zurück',
-    folder_destroyed: 'der Ordner {item} wurde endgültig vernichtet',
-  },
   eventShort: {
     document_deleted: '{actor} löschte es',
     'document_brought-back': '{actor} holte es zurück',

@@ -89,11 +89,6 @@ const de: typeof en = {
     missingText: 'Vielleicht gibt es das nicht, oder es ist nicht für Sie bestimmt. Fragen Sie, wer Ihnen die Adresse geschickt hat.',
     toDossiers: 'Zu meinen Dossiers',
   },
-  event: {
-    dossier_made: '{actor} legte das Dossier {dossier} an',
-    dossier_changed: '{actor} änderte Name, Mandant oder Gegenstand von {dossier}',
-    member_added: '{actor} nahm {person} auf, mit dem Recht: {level}',
-  },
   eventShort: {
     dossier_made: '{actor} legte es an',
     dossier_changed: '{actor} änderte Name, Mandant oder Gegenstand',

@@ -20,7 +20,6 @@ const de: typeof en = {
     looking: 'Es wird nachgesehen, was dadurch ginge …',
     nothingGoes: 'Von dem, was da ist, ginge jetzt nichts.',
     goes: 'Jetzt gingen {versions} von {documents}, {size}.',
-    versions: 'eine Fassung | {n} Fassungen',
     documents: 'einem Dokument | {n} Dokumenten',
     andMore: 'Das sind die ersten zwanzigtausend Dokumente; es gibt mehr.',
     do: 'So aufbewahren',
@@ -32,10 +31,6 @@ const de: typeof en = {
     nextGoes: 'Nach dieser Regel geht nichts vor dem {when}.',
     neverGoes: 'Nach dieser Regel geht nichts.',
     removable: 'Entferntes kann einen Tag lang zurückgeholt werden. | Entferntes kann {n} Tage lang zurückgeholt werden.',
-  },
-  event: {
-    dossier_keeping: '{actor} änderte, welche Fassungen in {dossier} bleiben',
-    version_thinned: 'die Aufbewahrungsregel entfernte {versions} von {item}',
   },
   eventShort: {
     dossier_keeping: '{actor} änderte, welche Fassungen bleiben',

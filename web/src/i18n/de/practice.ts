@@ -80,13 +80,6 @@ const de: typeof en = {
     more: 'und {n} weitere',
     left: '{n} Datei ist noch nicht durchgesehen. | {n} Dateien sind noch nicht durchgesehen.',
   },
-  event: {
-    practice_removal: '{actor} lässt die Kanzlei entfernen',
-    practice_kept: '{actor} hat das Entfernen der Kanzlei zurückgenommen',
-    practice_witnesses: '{actor} hat bestimmt, wer Prüfpunkte bekommt',
-    practice_erased: 'aus einem Ereignis wurden personenbezogene Daten gelöscht',
-    practice_rules: '{actor} hat die Regeln der Praxis geändert',
-  },
   problem: {
     'own-factor-first': 'Richten Sie zuerst selbst einen zweiten Faktor ein.',
     'own-terms-count': 'Höchstens 20 Bedingungen können einen Namen haben.',

@@ -45,13 +45,6 @@ const de: typeof en = {
     noPlace: 'nicht dort',
     pin: 'Bemerkung {n}, von {by}',
   },
-  event: {
-    remark_written: '{actor} schrieb eine Bemerkung zu {item}',
-    remark_changed: '{actor} änderte eine Bemerkung zu {item}',
-    remark_removed: '{actor} entfernte eine Bemerkung zu {item}',
-    remark_resolved: '{actor} erledigte eine Bemerkung zu {item}',
-    remark_reopened: '{actor} öffnete eine Bemerkung zu {item} wieder',
-  },
   eventShort: {
     remark_written: '{actor} schrieb eine Bemerkung',
     remark_changed: '{actor} änderte eine Bemerkung',

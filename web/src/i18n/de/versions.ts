@@ -35,13 +35,6 @@ const de: typeof en = {
     add: 'Fassung hinzufügen …',
     shown: 'Fassung {n}, {when}',
   },
-  event: {
-    'version_brought-back': '{actor} holte Fassung {from} von {item} zurück, als Fassung {version}',
-    version_named: '{actor} benannte Fassung {version} von {item}',
-    version_noted: '{actor} notierte etwas zu Fassung {version} von {item}',
-    version_removed: '{actor} entfernte Fassung {version} von {item}',
-    version_restored: '{actor} legte Fassung {version} von {item} zurück',
-  },
   eventShort: {
     'version_brought-back': '{actor}: F. {version} zurückgeholt',
     version_named: '{actor}: F. {version} benannt',

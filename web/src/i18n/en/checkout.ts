@@ -32,11 +32,6 @@ export default {
     row: '{by} has it',
     backBy: 'back by {when}',
   },
-  event: {
-    'document_checked-out': '{actor} checked out {item}',
-    'document_checked-in': '{actor} checked in {item}',
-    'document_taken-back': '{actor} took {item} out of the hand of {person}',
-  },
   eventShort: {
     'document_checked-out': '{actor} checked it out',
     'document_checked-in': '{actor} checked it in',

@@ -30,7 +30,6 @@ export default {
     files: '{n} file | {n} files',
     documents: '{n} document | {n} documents',
     folders: '{n} folder | {n} folders',
-    somebody: 'Somebody',
     view: 'View',
     download: 'Download',
     downloadSize: 'Download, {size}',

@@ -49,17 +49,6 @@ export default {
     empty: 'What is deleted can be brought back from here for a day. | What is deleted can be brought back from here for {n} days.',
     toDossier: 'To {code}',
   },
-  event: {
-    document_deleted: '{actor} deleted {item}',
-    'document_brought-back': '{actor} brought {item} back',
-    document_destroyed: '{item} was destroyed for good',
-    dossier_deleted: '{actor} deleted the dossier {dossier}',
-    'dossier_brought-back': '{actor} brought the dossier {dossier} back',
-    dossier_destroyed: 'the dossier {dossier} was destroyed for good',
-    folder_deleted: '{actor} deleted the folder {item}',
-    'folder_brought-back': '{actor} brought the folder {item} back',
-    folder_destroyed: 'the folder {item} was destroyed for good',
-  },
   eventShort: {
     document_deleted: '{actor} deleted it',
     'document_brought-back': '{actor} brought it back',

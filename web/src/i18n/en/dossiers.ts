@@ -86,11 +86,6 @@ export default {
     missingText: 'It may not exist, or it is not meant for you. Ask whoever sent you the address.',
     toDossiers: 'To my dossiers',
   },
-  event: {
-    dossier_made: '{actor} made the dossier {dossier}',
-    dossier_changed: '{actor} changed the name, client or subject of {dossier}',
-    member_added: '{actor} let {person} in, who may {level}',
-  },
   eventShort: {
     dossier_made: '{actor} made it',
     dossier_changed: '{actor} changed its name, client or subject',

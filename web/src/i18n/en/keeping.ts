@@ -18,7 +18,6 @@ export default {
     looking: 'Looking what it would remove …',
     nothingGoes: 'Nothing that is there now would go.',
     goes: 'Now {versions} of {documents} would go, {size}.',
-    versions: 'one version | {n} versions',
     documents: 'one document | {n} documents',
     andMore: 'That is of the first twenty thousand documents; there are more.',
     do: 'Keep versions so',
@@ -30,10 +29,6 @@ export default {
     nextGoes: 'By this rule nothing goes before {when}.',
     neverGoes: 'By this rule nothing goes.',
     removable: 'What is removed can be brought back for a day. | What is removed can be brought back for {n} days.',
-  },
-  event: {
-    dossier_keeping: '{actor} changed which versions are kept in {dossier}',
-    version_thinned: 'the keeping rule removed {versions} of {item}',
   },
   eventShort: {
     dossier_keeping: '{actor} changed which versions are kept',

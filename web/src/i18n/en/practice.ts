@@ -73,13 +73,6 @@ export default {
     more: 'and {n} more',
     left: '{n} file has not been looked through yet. | {n} files have not been looked through yet.',
   },
-  event: {
-    practice_removal: '{actor} lets the practice be removed',
-    practice_kept: '{actor} took the removal of the practice back',
-    practice_witnesses: '{actor} named whom checkpoints are sent',
-    practice_erased: 'personal data were erased from an event',
-    practice_rules: '{actor} changed the practice’s rules',
-  },
   problem: {
     'own-factor-first': 'Set up a second factor of your own first.',
     'own-terms-count': 'At most 20 terms can have a name.',

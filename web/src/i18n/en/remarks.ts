@@ -43,13 +43,6 @@ export default {
     noPlace: 'not there',
     pin: 'Remark {n}, of {by}',
   },
-  event: {
-    remark_written: '{actor} wrote a remark on {item}',
-    remark_changed: '{actor} changed a remark on {item}',
-    remark_removed: '{actor} removed a remark on {item}',
-    remark_resolved: '{actor} resolved a remark on {item}',
-    remark_reopened: '{actor} opened a remark on {item} again',
-  },
   eventShort: {
     remark_written: '{actor} wrote a remark',
     remark_changed: '{actor} changed a remark',

@@ -33,13 +33,6 @@ export default {
     add: 'Add version …',
     shown: 'Version {n}, {when}',
   },
-  event: {
-    'version_brought-back': '{actor} brought back version {from} of {item}, as version {version}',
-    version_named: '{actor} named version {version} of {item}',
-    version_noted: '{actor} noted version {version} of {item}',
-    version_removed: '{actor} removed version {version} of {item}',
-    version_restored: '{actor} put version {version} of {item} back',
-  },
   eventShort: {
     'version_brought-back': '{actor} brought v. {version} back',
     version_named: '{actor} named v. {version}',
