@@ -73,6 +73,15 @@ func Line(field, text string, most int) (string, error) {
 	return text, nil
 }
 
+// Named is Line for what cannot do without a name.
+func Named(field, text string, most int) (string, error) {
+	text, err := Line(field, text, most)
+	if err == nil && text == "" {
+		err = errNameEmpty.In(field, "the name is empty")
+	}
+	return text, err
+}
+
 const maxPerson = 200
 
 // Key is the same for two names that people and file systems would confuse:

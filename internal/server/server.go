@@ -23,6 +23,7 @@ import (
 	"tabularis/internal/app/checkout"
 	"tabularis/internal/app/chunk"
 	"tabularis/internal/app/deletion"
+	"tabularis/internal/app/following"
 	tree "tabularis/internal/app/items"
 
 	"tabularis/internal/app/today"
@@ -144,7 +145,8 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	hub.Others = map[string]func(string){lease.ReleaseChannel: locks.Wanted}
 	entrance := &sessions.Service{Acts: acts, Passwords: passwords, Keys: a.Keys, WebAuthn: passkeys, BaseURL: c.BaseURL}
 	incoming := &uploads.Service{Acts: acts, Access: keeper, Items: changes, Documents: docs, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload}
-	stream := &activity.Service{Acts: acts, Access: keeper, Hub: hub, Known: accounts.Known}
+	stream := &activity.Service{Acts: acts, Access: keeper, Hub: hub, Known: accounts.Known, Heeded: following.Heeded}
+	news := &following.Service{Acts: acts, Access: keeper, Activity: stream, BaseURL: c.BaseURL}
 	a.Evidence = &evidence.Service{Acts: acts, Access: keeper, Activity: stream, Contents: contents, Keys: a.Keys, BaseURL: c.BaseURL, Turns: evidence.NewTurns()}
 	talk := &remarks.Service{Acts: acts, Access: keeper, Contents: contents, BaseURL: c.BaseURL, Known: accounts.Known}
 	told := &notices.Service{Acts: acts}
@@ -154,7 +156,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	a.Web = &web.Server{
 		Door: &door.Door{Acts: acts, Sessions: entrance, Log: log, BodyTime: c.BodyTime, SecureCookies: c.Secure,
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
-		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Evidence: a.Evidence, Remarks: talk, Hub: hub,
+		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Remarks: talk, Hub: hub,
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
 		Visits:   &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, BaseURL: c.BaseURL},
 		Notices:  told,
@@ -164,7 +166,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	}
 	a.Jobs = jobs.NewRegistry(db, a.Keys, log)
 	for _, capability := range []interface{ Register(r *jobs.Registry) }{
-		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, docs, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
+		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, docs, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
 	} {
 		capability.Register(a.Jobs)
 	}

@@ -4,7 +4,9 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
+	"tabularis/core/following"
 	"tabularis/internal/app/activity"
 	"tabularis/internal/testkit"
 
@@ -25,12 +27,18 @@ func TestStreamAgreesWithTheSlowWay(t *testing.T) {
 	// One in two thousand is about the quote, one in eighty about the plan.
 	if _, err := db.Exec(`WITH made AS (INSERT INTO events (at, kind, person_id, dossier_id, item_id, outside, data)
 		SELECT now(), CASE WHEN n % 5 = 0 THEN 'link.opened' ELSE 'version.added' END, CASE WHEN n % 3 = 0 THEN $4::uuid END, i.dossier_id, i.id, n % 11 = 0, '{}'
-		FROM generate_series(1, 7000) n JOIN items i ON i.id = CASE WHEN n % 2000 = 7 THEN $1::uuid WHEN n % 80 = 3 THEN $2 ELSE $3 END ORDER BY n RETURNING id, item_id)
-		INSERT INTO event_scopes (event_id, scope_id) SELECT made.id, i.scope_id FROM made JOIN items i ON i.id = made.item_id`, o.quote, o.plan, o.draft, o.People["luca"].ID); err != nil {
+		FROM generate_series(1, 7000) n JOIN items i ON i.id = CASE WHEN n % 2000 = 7 THEN $1::uuid WHEN n % 80 = 3 THEN $2 ELSE $3 END ORDER BY n RETURNING *)
+		INSERT INTO event_scopes (event_id, scope_id, kind, person_id, outside) SELECT made.id, i.scope_id, made.kind, made.person_id, made.outside FROM made JOIN items i ON i.id = made.item_id`, o.quote, o.plan, o.draft, o.People["luca"].ID); err != nil {
 		t.Fatal(err)
 	}
 	least := map[string]int{"hanne": 7000, "luca": 7000, "priya": 4, "tomasz": 80}
-	filters := map[string]activity.EventFilter{"everything": {}, "of Luca": {Person: o.People["luca"].ID}, "of links": {Prefixes: []string{"link"}}, "from outside": {Outside: true}, "of a document": {Item: o.quote}, "of the dossier": {Dossier: o.top}}
+	filters := map[string]activity.EventFilter{"everything": {}, "of Luca": {Person: o.People["luca"].ID}, "of links": {Kinds: []string{"link.opened", "link.ended"}}, "from outside": {Outside: true}, "of a document": {Item: o.quote}, "of the dossier": {Dossier: o.top},
+		"openings": {Kind: "link.opened"}, "openings, not by Luca": {Kind: "link.opened", But: o.People["luca"].ID}, "of Luca from outside": {Person: o.People["luca"].ID, Outside: true},
+		"since an hour": {Since: o.Now().Add(-time.Hour)}, "since tomorrow": {Since: o.Now().Add(24 * time.Hour)}, "until now": {Until: o.Now()}, "Luca's since an hour": {Since: o.Now().Add(-time.Hour), Person: o.People["luca"].ID},
+		"only the quote, followed":             {Heeding: following.Heeding{Only: true, Followed: following.Things{Documents: []uuid.UUID{o.quote}}}},
+		"the dossier, followed, but the draft": {Heeding: following.Heeding{Only: true, Followed: following.Things{Documents: []uuid.UUID{o.quote}, Dossiers: []uuid.UUID{o.top}}, Muted: following.Things{Documents: []uuid.UUID{o.draft}}}},
+		"the dossier muted, but the plan":      {Heeding: following.Heeding{Followed: following.Things{Documents: []uuid.UUID{o.plan}}, Muted: following.Things{Dossiers: []uuid.UUID{o.top}}}},
+		"the draft muted":                      {Heeding: following.Heeding{Muted: following.Things{Documents: []uuid.UUID{o.draft}}}}}
 	for _, name := range []string{"hanne", "luca", "priya", "tomasz", "ines"} {
 		r, err := o.App.Access.Of(ctx, o.People[name].ID, o.Now())
 		if err != nil {

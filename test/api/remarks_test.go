@@ -333,12 +333,13 @@ func TestRemarksThatAreRefused(t *testing.T) {
 func TestManyRemarks(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
+	many := testkit.Soaking(20_000, 100_000)
 	if _, err := o.App.DB.Exec(`INSERT INTO remarks (id, item_id, thread_id, person_id, said, at, version) SELECT x.id, $1, x.id, $2, 'remark ' || n, now() - n * interval '1 second', 1
-		FROM (SELECT n, gen_random_uuid() AS id FROM generate_series(1, 100000) n) x`, o.plan, o.People["luca"].ID); err != nil {
+		FROM (SELECT n, gen_random_uuid() AS id FROM generate_series(1, $3::int) n) x`, o.plan, o.People["luca"].ID, many); err != nil {
 		t.Fatal(err)
 	}
 	p := o.remarks(o.hanne, o.plan, "")
-	if p.Total != 100000 || p.Unread != 100000 || len(p.Threads) != 100 || p.Threads[0].Remarks[0].Text != "remark 1" || p.Next == nil {
+	if p.Total != many || p.Unread != many || len(p.Threads) != 100 || p.Threads[0].Remarks[0].Text != "remark 1" || p.Next == nil {
 		t.Fatalf("%d, %d, %d", p.Total, p.Unread, len(p.Threads))
 	}
 	if q := o.remarks(o.hanne, o.plan, "?before="+*p.Next); q.Threads[0].Remarks[0].Text != "remark 101" {

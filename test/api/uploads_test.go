@@ -372,8 +372,8 @@ func TestThousandsOfFilesInOneDrop(t *testing.T) {
 	if w.Processes() > 1 {
 		t.Skip("tried against one server")
 	}
-	const folders, atOnce = 200, 8
-	files := testkit.Soaking(600, 10_000)
+	const folders, atOnce = 80, 8
+	files := testkit.Soaking(240, 10_000)
 	var next atomic.Int64
 	var wg sync.WaitGroup
 	for range atOnce {

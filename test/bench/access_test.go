@@ -83,7 +83,7 @@ var world = []string{
 		WHERE kind = 'document' GROUP BY 1) c WHERE c.scope_id = s.id`,
 	`INSERT INTO events (at, kind, person_id, dossier_id, item_id, data) SELECT created_at, 'document.added', created_by, dossier_id, id, '{}'
 		FROM items WHERE kind = 'document' AND name LIKE 'Paper %' ORDER BY md5(id::text)`,
-	`INSERT INTO event_scopes (event_id, scope_id) SELECT e.id, i.scope_id FROM events e JOIN items i ON i.id = e.item_id ON CONFLICT DO NOTHING`,
+	`INSERT INTO event_scopes (event_id, scope_id, kind, person_id, outside) SELECT e.id, i.scope_id, e.kind, e.person_id, e.outside FROM events e JOIN items i ON i.id = e.item_id ON CONFLICT DO NOTHING`,
 	`UPDATE items i SET last_event_id = e.id, last_at = e.at, last_kind = e.kind, last_by = 'Person 1' FROM events e WHERE e.item_id = i.id`,
 	`UPDATE scopes s SET last_event_id = e.last FROM (SELECT scope_id, max(event_id) AS last FROM event_scopes GROUP BY 1) e WHERE e.scope_id = s.id`,
 	`RESET session_replication_role`, `RESET synchronous_commit`, `VACUUM ANALYZE`,

@@ -63,8 +63,8 @@ func BenchmarkTenMillionSealedEvents(b *testing.B) {
 		for from := 0; from < all; from += all / 10 {
 			if _, err := p.App.DB.Exec(`WITH made AS (INSERT INTO events (at, kind, person_id, dossier_id, item_id, network, agent, data)
 				SELECT now() - interval '1 year' + n * interval '3 seconds', 'folder.renamed', (SELECT id FROM people LIMIT 1), $1, $1, '192.0.2.' || n % 250, 'Firefox', jsonb_build_object('from', n::text, 'to', (n + 1)::text)
-				FROM generate_series($2::int, $3::int) n RETURNING id),
-				scoped AS (INSERT INTO event_scopes (event_id, scope_id) SELECT id, $1 FROM made)
+				FROM generate_series($2::int, $3::int) n RETURNING *),
+				scoped AS (INSERT INTO event_scopes (event_id, scope_id, kind, person_id, outside) SELECT id, $1, kind, person_id, outside FROM made)
 				INSERT INTO unsealed_events SELECT id FROM made`, p.top, from+1, from+all/10); err != nil {
 				b.Fatal(err)
 			}

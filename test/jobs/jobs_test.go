@@ -194,7 +194,7 @@ func TestAnEndedSessionIsResumedWhereOneWas(t *testing.T) {
 
 // Only the rows in sight are in the page, however many there are.
 func TestALongRegisterStaysSmall(t *testing.T) {
-	// Alone, without t.Parallel: it counts the frames of a page that is scrolled.
+	t.Parallel()
 	k, _, reports := practice(t)
 	if _, err := k.App.DB.Exec(`WITH made AS (
 			INSERT INTO items (id, dossier_id, scope_id, parent_id, kind, name, name_key, number, version, sha256, size, media_type, created_by, created_at)
@@ -219,6 +219,7 @@ func TestALongRegisterStaysSmall(t *testing.T) {
 	ines.does(err, ines.Until("window.frames200"))
 	frames, err := browser.Eval[[]float64](ines.Browser, `[100, 190, 199].map(i => window.frames200[i])`)
 	ines.does(err)
+	// A log, not a limit: other tests run beside it.
 	t.Logf("frames while scrolling through 100,000 rows: median %.0f ms, 95 of 100 within %.0f ms, longest %.0f ms", frames[0], frames[1], frames[2])
 	for range 30 {
 		_, err := browser.Eval[bool](ines.Browser, `(document.querySelector('.pane').scrollTop += 6000, true)`)
@@ -287,7 +288,7 @@ func TestHundredsOfFilesInOneDrop(t *testing.T) {
 	t.Parallel()
 	k, c, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
-	files := 400
+	files := 200
 	if n, err := strconv.Atoi(os.Getenv("DROP_FILES")); err == nil {
 		files = n
 	}
@@ -307,7 +308,7 @@ func TestHundredsOfFilesInOneDrop(t *testing.T) {
 	ines.does(err, ines.See(".tray [data-state=running]"))
 	lines, err := browser.Eval[int](ines.Browser, `document.querySelectorAll('.tray li').length`)
 	ines.does(err)
-	if lines == 0 || lines > 300 {
+	if lines == 0 || lines > 120 {
 		t.Errorf("the tray shows %d lines", lines)
 	}
 	ines.does(ines.Click(".tray button::Fold away"), ines.Gone(".tray"), ines.Click("tr[data-ref]::Thickness"), ines.See(".slip h2::Thickness"))

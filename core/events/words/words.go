@@ -7,10 +7,10 @@ import (
 	"embed"
 	"encoding/json"
 	"fmt"
-	"path"
 	"strings"
 
 	"tabularis/core/events"
+	"tabularis/core/names"
 	"tabularis/core/register"
 )
 
@@ -19,8 +19,8 @@ var files embed.FS
 
 // said is what one language says.
 type said struct {
-	Somebody, Everyone, Versions       string
-	Event, Capability, Level, Standing map[string]string
+	Somebody, Everyone, Versions               string
+	Event, Folded, Capability, Level, Standing map[string]string
 }
 
 var languages = map[string]said{"en": read("en"), "de": read("de")}
@@ -39,29 +39,50 @@ func read(language string) (s said) {
 // Sentence says an event in a language, or in English where that is not known, without a
 // dot at the end. An event of a kind without words is named by its kind.
 func Sentence(language string, e events.Named) string {
-	s, known := languages[language]
-	if !known {
-		s = languages["en"]
-	}
-	sentence, known := s.Event[strings.Replace(e.Kind, ".", "_", 1)]
+	s := in(language)
+	sentence, known := s.Event[key(e.Kind)]
 	if !known {
 		return e.Kind
 	}
 	data := events.MapOf(e.Data)
-	actor := e.Actor
-	if actor == "" {
-		actor = s.Somebody
-	}
 	to := data["to"]
 	if to == "" && aboutAccess(e) {
 		to = s.Everyone
 	}
 	return strings.NewReplacer(
-		"{actor}", actor, "{item}", item(e, data), "{link}", "“"+text(e.LinkName)+"”", "{dossier}", e.DossierName, "{version}", Number(e.Version),
+		"{actor}", s.actor(e), "{item}", item(e, data), "{link}", link(e), "{dossier}", e.DossierName, "{version}", Number(e.Version),
 		"{versions}", s.versions(data["versions"]), "{person}", data["person"], "{level}", s.level(data), "{standing}", s.Standing[data["standing"]],
 		"{member}", data["member"], "{group}", data["name"], "{from}", stem(data["from"]), "{to}", to,
 	).Replace(sentence)
 }
+
+// Folded says in one sentence what several events that are alike, of which e is one, tell.
+func Folded(language string, e events.Named, number int) string {
+	s := in(language)
+	sentence, known := s.Folded[key(e.Kind)]
+	if !known {
+		return e.Kind
+	}
+	return strings.NewReplacer("{actor}", s.actor(e), "{link}", link(e), "{n}", fmt.Sprint(number)).Replace(sentence)
+}
+
+func in(language string) said {
+	if s, known := languages[language]; known {
+		return s
+	}
+	return languages["en"]
+}
+
+func key(kind string) string { return strings.Replace(kind, ".", "_", 1) }
+
+func (s said) actor(e events.Named) string {
+	if e.Actor == "" {
+		return s.Somebody
+	}
+	return e.Actor
+}
+
+func link(e events.Named) string { return "“" + text(e.LinkName) + "”" }
 
 func aboutAccess(e events.Named) bool { return strings.HasPrefix(e.Kind, "access.") }
 
@@ -81,7 +102,10 @@ func item(e events.Named, data map[string]string) string {
 }
 
 // stem is a file's name without its ending.
-func stem(name string) string { return strings.TrimSuffix(name, path.Ext(name)) }
+func stem(name string) string {
+	stem, _ := names.Split(name)
+	return stem
+}
 
 func (s said) versions(n string) string {
 	one, many, _ := strings.Cut(s.Versions, " | ")

@@ -46,6 +46,17 @@ func TestSentences(t *testing.T) {
 	}
 }
 
+func TestManyInOneSentence(t *testing.T) {
+	e := events.Named{Event: events.Event{Kind: "link.fetched"}, LinkName: ptr("For Calder")}
+	if got := Folded("en", e, 7); got != "7 documents were fetched through “For Calder”" {
+		t.Errorf("%q", got)
+	}
+	e.Kind = "account.invited"
+	if got := Folded("de", e, 7); got != e.Kind {
+		t.Errorf("%q", got)
+	}
+}
+
 var place = regexp.MustCompile(`\{\w+\}`)
 
 // Every kind has words in every language, with the same things named, and no words are

@@ -28,6 +28,11 @@ type Person struct {
 	// GivenSeenAt is when the person last looked at what they were given.
 	GivenSeenAt *time.Time `db:"given_seen_at"`
 	Preferences
+	// Timezone and the digest are the following's (internal/app/following).
+	Timezone       string     `db:"timezone"`
+	Digest         string     `db:"digest"`
+	DigestFollowed bool       `db:"digest_followed"`
+	DigestAt       *time.Time `db:"digest_at"`
 }
 
 // Preferences are the language and the look that somebody chose; empty ones are left

@@ -40,9 +40,9 @@ func AddEvent(ctx context.Context, q postgres.Q, e events.Event) (id int64, err 
 		return id, nil
 	}
 	news := News{Event: id, Kind: e.Kind, Dossier: *e.DossierID, Code: dossier.Code, Item: e.ItemID, Link: e.LinkID}
-	if err := q.GetContext(ctx, &news, `WITH scope AS (INSERT INTO event_scopes (event_id, scope_id)
-			VALUES ($1, coalesce((SELECT scope_id FROM all_items WHERE id = $2), (`+scopeOfLink+`), $3)) RETURNING scope_id)
-		UPDATE scopes SET last_event_id = $1 FROM scope WHERE id = scope.scope_id RETURNING root_id, zone_id`, id, e.ItemID, e.DossierID, e.LinkID); err != nil {
+	if err := q.GetContext(ctx, &news, `WITH scope AS (INSERT INTO event_scopes (event_id, scope_id, kind, person_id, outside)
+			VALUES ($1, coalesce((SELECT scope_id FROM all_items WHERE id = $2), (`+scopeOfLink+`), $3), $5, $6, $7) RETURNING scope_id)
+		UPDATE scopes SET last_event_id = $1 FROM scope WHERE id = scope.scope_id RETURNING root_id, zone_id`, id, e.ItemID, e.DossierID, e.LinkID, e.Kind, e.PersonID, e.Outside); err != nil {
 		return 0, err
 	}
 	if e.ItemID != nil {

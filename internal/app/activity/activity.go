@@ -3,12 +3,17 @@ package activity
 
 import (
 	"context"
+	"slices"
+	"strings"
 	"time"
 
 	"tabularis/core/events"
 	"tabularis/core/fault"
+	"tabularis/core/following"
+	"tabularis/core/items"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/live"
+	"tabularis/internal/platform/postgres"
 
 	"github.com/google/uuid"
 
@@ -23,18 +28,30 @@ type Service struct {
 	Hub    *live.Hub
 	// Known lists the people whom the acting person may know.
 	Known func(ctx context.Context) ([]accounts.Person, error)
+	// Heeded is what somebody follows and has muted.
+	Heeded func(ctx context.Context, q postgres.Q, person uuid.UUID) (following.Heeding, error)
 }
 
 // Filter narrows the stream; zero values do not.
 type Filter struct {
 	Dossier string
+	Folder  uuid.UUID
 	Person  uuid.UUID
 	About   string
 	Kind    string
-	Since   time.Time
-	Before  int64
-	Limit   int
+	// Heed is Unmuted where it is empty.
+	Heed   string
+	Since  time.Time
+	Before int64
+	Limit  int
 }
+
+// Unmuted, Followed and All say what of what somebody follows and has muted is shown.
+const (
+	Unmuted  = "unmuted"
+	Followed = "followed"
+	All      = "all"
+)
 
 // Stream is a page of events, newest first.
 type Stream struct {
@@ -43,15 +60,32 @@ type Stream struct {
 	More   bool
 }
 
-// kinds are the beginnings of the kinds of events that a filter lets through.
+// kinds are the kinds of events that a filter lets through.
 var kinds = map[string][]string{
-	"documents": {"document", "version", "folder"},
-	"links":     {"link"},
+	"": nil, "everything": nil, "outside": nil,
+	"documents": of("document", "version", "folder", "remark"),
+	"links":     of("link"),
+}
+
+// of lists the kinds of events that happen to some things.
+func of(things ...string) (all []string) {
+	for _, k := range events.All() {
+		if thing, _, _ := strings.Cut(k.Name, "."); slices.Contains(things, thing) {
+			all = append(all, k.Name)
+		}
+	}
+	return all
 }
 
 // wanted is what is asked for, once the acting person may ask for it.
 func (s *Service) wanted(ctx context.Context, f Filter, now time.Time) (EventFilter, error) {
-	want := EventFilter{Person: f.Person, Outside: f.About == "outside", Prefixes: kinds[f.About], Kind: f.Kind, Since: f.Since, Before: f.Before, Limit: f.Limit + 1}
+	if _, known := kinds[f.About]; !known {
+		return EventFilter{}, fault.Parameter.In("about", "nothing is about %.30q", f.About)
+	}
+	if !slices.Contains([]string{"", Unmuted, Followed, All}, f.Heed) {
+		return EventFilter{}, fault.Parameter.In("heed", "what is shown is %s, %s or %s", Unmuted, Followed, All)
+	}
+	want := EventFilter{Person: f.Person, Outside: f.About == "outside", Kinds: kinds[f.About], Kind: f.Kind, Since: f.Since, Before: f.Before, Limit: f.Limit + 1}
 	if _, known := events.KindNamed(f.Kind); f.Kind != "" && !known {
 		return want, fault.KindUnknown.In("kind", "there are no events of the kind %q", f.Kind)
 	}
@@ -62,7 +96,24 @@ func (s *Service) wanted(ctx context.Context, f Filter, now time.Time) (EventFil
 		}
 		want.Dossier = d.ID
 	}
-	return want, nil
+	if f.Folder != uuid.Nil {
+		folder, err := s.Access.Item(ctx, s.Acts.DB, f.Folder, 0, now)
+		if err == nil && folder.Kind != items.Folder {
+			err = fault.Missing()
+		}
+		if err != nil {
+			return want, err
+		}
+		want.Folder, want.Dossier = f.Folder, uuid.Nil
+	}
+	// Whoever asks for a dossier or folder wants to see it, muted or not.
+	if f.Heed == All || f.Heed != Followed && (f.Dossier != "" || f.Folder != uuid.Nil) {
+		return want, nil
+	}
+	var err error
+	want.Heeding, err = s.Heeded(ctx, s.Acts.DB, act.Who(ctx).Person.ID)
+	want.Heeding.Only = f.Heed == Followed
+	return want, err
 }
 
 // mostExported is how many events are written out, pageSize how many are read at once.

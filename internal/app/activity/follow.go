@@ -14,8 +14,8 @@ type Told struct {
 	News *act.News
 }
 
-// following is what a signed-in person's open page is told, as it happens.
-type following struct {
+// reader is what a signed-in person's open page is told, as it happens.
+type reader struct {
 	*Service
 	mine *guard.View
 	// left reports why the person is no longer signed in, if so.
@@ -34,7 +34,7 @@ func (s *Service) Follow(ctx context.Context, left func() error) (<-chan Told, e
 		end()
 		return nil, err
 	}
-	f := &following{Service: s, mine: mine, left: left, out: make(chan Told)}
+	f := &reader{Service: s, mine: mine, left: left, out: make(chan Told)}
 	go func() {
 		defer close(f.out)
 		defer end()
@@ -43,7 +43,7 @@ func (s *Service) Follow(ctx context.Context, left func() error) (<-chan Told, e
 	return f.out, nil
 }
 
-func (f *following) run(ctx context.Context, news <-chan act.News) {
+func (f *reader) run(ctx context.Context, news <-chan act.News) {
 	ends := f.untilEnd()
 	for {
 		select {
@@ -67,7 +67,7 @@ func (f *following) run(ctx context.Context, news <-chan act.News) {
 }
 
 // pass tells of one piece of news, if it is theirs, and reports whether to go on.
-func (f *following) pass(ctx context.Context, n act.News) bool {
+func (f *reader) pass(ctx context.Context, n act.News) bool {
 	switch {
 	case n.Session:
 		// With its session the page's stream ends.
@@ -81,12 +81,12 @@ func (f *following) pass(ctx context.Context, n act.News) bool {
 	return !f.mine.Holds(n) || f.say(ctx, Told{&n})
 }
 
-func (f *following) look(ctx context.Context) (err error) {
+func (f *reader) look(ctx context.Context) (err error) {
 	f.mine, err = f.Access.Mine(ctx, f.Acts.Now())
 	return err
 }
 
-func (f *following) say(ctx context.Context, t Told) bool {
+func (f *reader) say(ctx context.Context, t Told) bool {
 	select {
 	case f.out <- t:
 		return true
@@ -96,7 +96,7 @@ func (f *following) say(ctx context.Context, t Told) bool {
 }
 
 // untilEnd fires when the view changes by itself, if it ever does.
-func (f *following) untilEnd() <-chan time.Time {
+func (f *reader) untilEnd() <-chan time.Time {
 	if f.mine.Reading.Ends == nil {
 		return nil
 	}

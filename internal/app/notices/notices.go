@@ -42,6 +42,8 @@ const (
 	// said something.
 	Mentioned Kind = "mentioned"
 	Answered  Kind = "answered"
+	// Followed tells that others did something with what they follow.
+	Followed Kind = "followed"
 	// NotLetIn tells whoever asked that the answer was no.
 	NotLetIn Kind = "not-let-in"
 )
@@ -75,6 +77,15 @@ func Once(ctx context.Context, tx *act.Tx, to uuid.UUID, kind Kind, what, path s
 		return err
 	}
 	return Add(ctx, tx, to, kind, what, path)
+}
+
+// Anew adds a notice in place of one that tells of the same page and was not looked at yet.
+func Anew(ctx context.Context, tx *act.Tx, n Notice) error {
+	if err := forgetUnseen(ctx, tx, n.PersonID, n.Kind, n.Path); err != nil {
+		return err
+	}
+	n.ID, n.At = uuid.Must(uuid.NewV7()), tx.Now
+	return AddNotice(ctx, tx, n)
 }
 
 // Mine lists the newest.

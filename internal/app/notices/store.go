@@ -52,6 +52,10 @@ func ForgetNotices(ctx context.Context, q postgres.Q, before time.Time) error {
 	return postgres.Exec(ctx, q, `DELETE FROM notices WHERE at < $1`, before)
 }
 
+func forgetUnseen(ctx context.Context, q postgres.Q, person uuid.UUID, kind, path string) error {
+	return postgres.Exec(ctx, q, `DELETE FROM notices WHERE person_id = $1 AND kind = $2 AND path = $3 AND seen_at IS NULL`, person, kind, path)
+}
+
 // unseenLike reports whether somebody has a notice that says the same from the same
 // person, and has not looked at it.
 func unseenLike(ctx context.Context, tx *act.Tx, to uuid.UUID, kind Kind, what, path string) (said bool, err error) {

@@ -16,6 +16,7 @@ import (
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/app/evidence"
+	"tabularis/internal/app/following"
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/live"
 	"tabularis/internal/app/notices"
@@ -37,6 +38,7 @@ import (
 	"tabularis/internal/doors/web/door"
 	dossiersdoor "tabularis/internal/doors/web/dossiers"
 	evidencedoor "tabularis/internal/doors/web/evidence"
+	followingdoor "tabularis/internal/doors/web/following"
 	linksdoor "tabularis/internal/doors/web/links"
 	noticesdoor "tabularis/internal/doors/web/notices"
 	peopledoor "tabularis/internal/doors/web/people"
@@ -65,6 +67,7 @@ type Server struct {
 	Links     *links.Service
 	Visits    *visits.Service
 	Activity  *activity.Service
+	Following *following.Service
 	Evidence  *evidence.Service
 	Remarks   *remarks.Service
 	Today     *today.Service
@@ -137,6 +140,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&termsdoor.Handlers{Door: s.Door, Terms: &terms.Service{Acts: s.Acts}},
 		&visitsdoor.Handlers{Door: s.Door, Hub: s.Hub, Visits: s.Visits, Protocol: protocol},
 		&activitydoor.Handlers{Door: s.Door, Activity: s.Activity},
+		&followingdoor.Handlers{Door: s.Door, Following: s.Following},
 		&evidencedoor.Handlers{Door: s.Door, Evidence: s.Evidence},
 		&remarksdoor.Handlers{Door: s.Door, Remarks: s.Remarks},
 		&todaydoor.Handlers{Door: s.Door, Today: s.Today},

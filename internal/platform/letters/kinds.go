@@ -110,3 +110,25 @@ type Mentions struct {
 type Mention struct{ By, What, Said, Address string }
 
 func (Mentions) name() string { return "mentions" }
+
+// Digest tells somebody what others did, up to a day: how much, or that it is more, and
+// the lines of each dossier.
+type Digest struct {
+	Weekly   bool
+	Day      string
+	Number   int
+	AndMore  bool
+	Dossiers []DigestPart
+	// Address leads to the activity, Change to where digests are chosen.
+	Address, Change string
+}
+
+// DigestPart is what happened in a dossier (empty for what is in none), newest first, and
+// how many lines more there would be.
+type DigestPart struct {
+	Dossier string
+	Lines   []string
+	More    int
+}
+
+func (Digest) name() string { return "digest" }

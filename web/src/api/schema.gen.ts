@@ -661,6 +661,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/following": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listFollowing"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/following/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Follows or mutes a document or a dossier (by the id of its top), or neither. What is said of a document counts more than what is said of its dossier. */
+        put: operations["setFollowing"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/digest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getDigest"];
+        put: operations["setDigest"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/activity/filters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listFilters"];
+        put?: never;
+        /** @description Keeps a filter under a name, in place of one that had it. */
+        post: operations["keepFilter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/activity/filters/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["forgetFilter"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/links": {
         parameters: {
             query?: never;
@@ -2416,6 +2502,16 @@ export interface components {
          * @enum {string}
          */
         EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
+        /**
+         * @default everything
+         * @enum {string}
+         */
+        ActivityAbout: "everything" | "outside" | "documents" | "links";
+        /**
+         * @default unmuted
+         * @enum {string}
+         */
+        ActivityHeed: "unmuted" | "followed" | "all";
         Stream: {
             events: components["schemas"]["Event"][];
             people: components["schemas"]["Person"][];
@@ -2940,6 +3036,53 @@ export interface components {
             steps: string[];
             checkpoint: components["schemas"]["EvidenceCheckpoint"];
         };
+        FollowedThing: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description A document's register number, or a dossier's code */
+            ref: string;
+            path: string;
+            stance: components["schemas"]["Stance"];
+        };
+        /**
+         * @description Of what I follow I am told; of what I muted nothing is shown unless I ask for it
+         * @enum {string}
+         */
+        Stance: "" | "follow" | "mute";
+        FollowingWish: {
+            stance: components["schemas"]["Stance"];
+        };
+        Digest: {
+            /** @enum {string} */
+            every: "" | "daily" | "weekly";
+            /** @description Only of what I follow */
+            followed: boolean;
+            /** @description A time zone of the IANA database; empty is the practice's */
+            zone: string;
+        };
+        ActivityFilter: {
+            about: components["schemas"]["ActivityAbout"];
+            heed: components["schemas"]["ActivityHeed"];
+            kind?: components["schemas"]["EventKind"];
+            /** Format: uuid */
+            person?: string;
+            dossier?: string;
+            /** Format: uuid */
+            folder?: string;
+            /** @enum {string} */
+            since: "always" | "today" | "week" | "month";
+        };
+        NewFilter: {
+            name: string;
+            filter: components["schemas"]["ActivityFilter"];
+        };
+        KeptFilter: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            filter: components["schemas"]["ActivityFilter"];
+        };
         SensitiveFinding: {
             /** Format: uuid */
             item: string;
@@ -3072,7 +3215,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** @enum {string} */
-            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered";
+            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered" | "followed";
             by: string;
             what: string;
             /** @description The page on which it stands; empty for none */
@@ -3906,7 +4049,11 @@ export interface operations {
             query?: {
                 dossier?: string;
                 person?: string;
-                about?: "everything" | "outside" | "documents" | "links";
+                about?: components["schemas"]["ActivityAbout"];
+                /** @description Usually what I muted is left out, unless I ask for a dossier or folder */
+                heed?: components["schemas"]["ActivityHeed"];
+                /** @description What lies in a folder now and in those within */
+                folder?: string;
                 kind?: components["schemas"]["EventKind"];
                 since?: string;
                 /** @description Only events before the one with this id */
@@ -4823,6 +4970,156 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["EventProof"];
                 };
+            };
+        };
+    };
+    listFollowing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What I follow or have muted, as far as I still see it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowedThing"][];
+                };
+            };
+        };
+    };
+    setFollowing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowingWish"];
+            };
+        };
+        responses: {
+            /** @description It is so */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getDigest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How often I am sent a digest, of what, and by which clock */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Digest"];
+                };
+            };
+        };
+    };
+    setDigest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Digest"];
+            };
+        };
+        responses: {
+            /** @description It is so from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listFilters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Filters of the activity that I keep, by name */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptFilter"][];
+                };
+            };
+        };
+    };
+    keepFilter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFilter"];
+            };
+        };
+        responses: {
+            /** @description It is kept */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptFilter"];
+                };
+            };
+        };
+    };
+    forgetFilter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is forgotten */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

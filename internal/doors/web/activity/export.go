@@ -20,10 +20,12 @@ import (
 
 // filter reads the stream's filter out of an address.
 func filter(c *gin.Context) (f activity.Filter, err error) {
-	f = activity.Filter{Dossier: c.Query("dossier"), About: c.Query("about"), Kind: c.Query("kind")}
-	if text := c.Query("person"); text != "" {
-		if f.Person, err = uuid.Parse(text); err != nil {
-			return f, fault.Parameter.In("person", "the id has the wrong form")
+	f = activity.Filter{Dossier: c.Query("dossier"), About: c.Query("about"), Heed: c.Query("heed"), Kind: c.Query("kind")}
+	for name, into := range map[string]*uuid.UUID{"person": &f.Person, "folder": &f.Folder} {
+		if text := c.Query(name); text != "" {
+			if *into, err = uuid.Parse(text); err != nil {
+				return f, fault.Parameter.In(name, "the id has the wrong form")
+			}
 		}
 	}
 	if text := c.Query("since"); text != "" {

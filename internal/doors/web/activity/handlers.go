@@ -2,6 +2,9 @@ package activity
 
 import (
 	"context"
+	"time"
+
+	"github.com/google/uuid"
 
 	"tabularis/internal/app/activity"
 	"tabularis/internal/doors/web/door"
@@ -15,13 +18,7 @@ func (h *Handlers) ListActivity(ctx context.Context, r ListActivityRequestObject
 	if err != nil {
 		return nil, err
 	}
-	f := activity.Filter{Dossier: present.Or(p.Dossier, ""), About: string(present.Or(p.About, "everything")), Kind: string(present.Or(p.Kind, "")), Before: present.Or(p.Before, 0), Limit: limit}
-	if p.Person != nil {
-		f.Person = *p.Person
-	}
-	if p.Since != nil {
-		f.Since = *p.Since
-	}
+	f := activity.Filter{Dossier: present.Or(p.Dossier, ""), About: string(present.Or(p.About, "everything")), Kind: string(present.Or(p.Kind, "")), Heed: string(present.Or(p.Heed, "")), Folder: present.Or(p.Folder, uuid.Nil), Person: present.Or(p.Person, uuid.Nil), Since: present.Or(p.Since, time.Time{}), Before: present.Or(p.Before, 0), Limit: limit}
 	st, err := h.Activity.Stream(ctx, f)
 	return ListActivity200JSONResponse{Events: present.Each(st.Events, present.Event), People: present.Each(st.People, present.Person), More: st.More}, err
 }

@@ -65,6 +65,22 @@ func (siw *ServerInterfaceWrapper) ListActivity(c *gin.Context) {
 		return
 	}
 
+	// ------------- Optional query parameter "heed" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "heed", c.Request.URL.Query(), &params.Heed, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter heed: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "folder" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "folder", c.Request.URL.Query(), &params.Folder, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter folder: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	// ------------- Optional query parameter "kind" -------------
 
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "kind", c.Request.URL.Query(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})

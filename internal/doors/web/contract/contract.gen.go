@@ -33,6 +33,75 @@ func (e AccountFactor) Valid() bool {
 	}
 }
 
+// Defines values for ActivityAbout.
+const (
+	Documents  ActivityAbout = "documents"
+	Everything ActivityAbout = "everything"
+	Links      ActivityAbout = "links"
+	Outside    ActivityAbout = "outside"
+)
+
+// Valid indicates whether the value is a known member of the ActivityAbout enum.
+func (e ActivityAbout) Valid() bool {
+	switch e {
+	case Documents:
+		return true
+	case Everything:
+		return true
+	case Links:
+		return true
+	case Outside:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ActivityFilterSince.
+const (
+	ActivityFilterSinceAlways ActivityFilterSince = "always"
+	ActivityFilterSinceMonth  ActivityFilterSince = "month"
+	ActivityFilterSinceToday  ActivityFilterSince = "today"
+	ActivityFilterSinceWeek   ActivityFilterSince = "week"
+)
+
+// Valid indicates whether the value is a known member of the ActivityFilterSince enum.
+func (e ActivityFilterSince) Valid() bool {
+	switch e {
+	case ActivityFilterSinceAlways:
+		return true
+	case ActivityFilterSinceMonth:
+		return true
+	case ActivityFilterSinceToday:
+		return true
+	case ActivityFilterSinceWeek:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for ActivityHeed.
+const (
+	ActivityHeedAll      ActivityHeed = "all"
+	ActivityHeedFollowed ActivityHeed = "followed"
+	ActivityHeedUnmuted  ActivityHeed = "unmuted"
+)
+
+// Valid indicates whether the value is a known member of the ActivityHeed enum.
+func (e ActivityHeed) Valid() bool {
+	switch e {
+	case ActivityHeedAll:
+		return true
+	case ActivityHeedFollowed:
+		return true
+	case ActivityHeedUnmuted:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ActorKind.
 const (
 	ActorKindDevice  ActorKind = "device"
@@ -156,6 +225,27 @@ func (e DeletedKind) Valid() bool {
 	case DeletedKindDocument:
 		return true
 	case DeletedKindFolder:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for DigestEvery.
+const (
+	DigestDaily  DigestEvery = "daily"
+	DigestNever  DigestEvery = ""
+	DigestWeekly DigestEvery = "weekly"
+)
+
+// Valid indicates whether the value is a known member of the DigestEvery enum.
+func (e DigestEvery) Valid() bool {
+	switch e {
+	case DigestDaily:
+		return true
+	case DigestNever:
+		return true
+	case DigestWeekly:
 		return true
 	default:
 		return false
@@ -773,6 +863,7 @@ const (
 	NoticeKindAdmitted   NoticeKind = "admitted"
 	NoticeKindAnswered   NoticeKind = "answered"
 	NoticeKindAsked      NoticeKind = "asked"
+	NoticeKindFollowed   NoticeKind = "followed"
 	NoticeKindFree       NoticeKind = "free"
 	NoticeKindGiven      NoticeKind = "given"
 	NoticeKindHandedIn   NoticeKind = "handed-in"
@@ -795,6 +886,8 @@ func (e NoticeKind) Valid() bool {
 	case NoticeKindAnswered:
 		return true
 	case NoticeKindAsked:
+		return true
+	case NoticeKindFollowed:
 		return true
 	case NoticeKindFree:
 		return true
@@ -1101,6 +1194,27 @@ func (e SignedInFactors) Valid() bool {
 	}
 }
 
+// Defines values for Stance.
+const (
+	Follow   Stance = "follow"
+	Mute     Stance = "mute"
+	NoStance Stance = ""
+)
+
+// Valid indicates whether the value is a known member of the Stance enum.
+func (e Stance) Valid() bool {
+	switch e {
+	case Follow:
+		return true
+	case Mute:
+		return true
+	case NoStance:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Standing.
 const (
 	Administrator Standing = "administrator"
@@ -1272,30 +1386,6 @@ func (e UploadOutcomeOutcome) Valid() bool {
 	}
 }
 
-// Defines values for ListActivityParamsAbout.
-const (
-	Documents  ListActivityParamsAbout = "documents"
-	Everything ListActivityParamsAbout = "everything"
-	Links      ListActivityParamsAbout = "links"
-	Outside    ListActivityParamsAbout = "outside"
-)
-
-// Valid indicates whether the value is a known member of the ListActivityParamsAbout enum.
-func (e ListActivityParamsAbout) Valid() bool {
-	switch e {
-	case Documents:
-		return true
-	case Everything:
-		return true
-	case Links:
-		return true
-	case Outside:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for GetRegisterParamsOrder.
 const (
 	GetRegisterParamsOrderEvent  GetRegisterParamsOrder = "event"
@@ -1443,6 +1533,28 @@ type Account struct {
 
 // AccountFactor defines model for Account.Factor.
 type AccountFactor string
+
+// ActivityAbout defines model for ActivityAbout.
+type ActivityAbout string
+
+// ActivityFilter defines model for ActivityFilter.
+type ActivityFilter struct {
+	About   ActivityAbout       `json:"about"`
+	Dossier *string             `json:"dossier,omitempty"`
+	Folder  *openapi_types.UUID `json:"folder,omitempty"`
+	Heed    ActivityHeed        `json:"heed"`
+
+	// Kind What can happen, as core/events declares it
+	Kind   *EventKind          `json:"kind,omitempty"`
+	Person *openapi_types.UUID `json:"person,omitempty"`
+	Since  ActivityFilterSince `json:"since"`
+}
+
+// ActivityFilterSince defines model for ActivityFilter.Since.
+type ActivityFilterSince string
+
+// ActivityHeed defines model for ActivityHeed.
+type ActivityHeed string
 
 // Actor Who or what did something
 type Actor struct {
@@ -1774,6 +1886,20 @@ type Destroy struct {
 	Ids  []openapi_types.UUID `json:"ids"`
 }
 
+// Digest defines model for Digest.
+type Digest struct {
+	Every DigestEvery `json:"every"`
+
+	// Followed Only of what I follow
+	Followed bool `json:"followed"`
+
+	// Zone A time zone of the IANA database; empty is the practice's
+	Zone string `json:"zone"`
+}
+
+// DigestEvery defines model for Digest.Every.
+type DigestEvery string
+
 // Directory defines model for Directory.
 type Directory struct {
 	Accounts []Account        `json:"accounts"`
@@ -2100,6 +2226,25 @@ type FolderPlace struct {
 	Name        string             `json:"name"`
 }
 
+// FollowedThing defines model for FollowedThing.
+type FollowedThing struct {
+	Id   openapi_types.UUID `json:"id"`
+	Name string             `json:"name"`
+	Path string             `json:"path"`
+
+	// Ref A document's register number, or a dossier's code
+	Ref string `json:"ref"`
+
+	// Stance Of what I follow I am told; of what I muted nothing is shown unless I ask for it
+	Stance Stance `json:"stance"`
+}
+
+// FollowingWish defines model for FollowingWish.
+type FollowingWish struct {
+	// Stance Of what I follow I am told; of what I muted nothing is shown unless I ask for it
+	Stance Stance `json:"stance"`
+}
+
 // Found defines model for Found.
 type Found struct {
 	Documents []Place       `json:"documents"`
@@ -2272,6 +2417,13 @@ type Keeping struct {
 
 	// Rule Every version for so many months, 0 for ever; after that one a day, a week or a month, or none; the last ones in any case
 	Rule KeepRule `json:"rule"`
+}
+
+// KeptFilter defines model for KeptFilter.
+type KeptFilter struct {
+	Filter ActivityFilter     `json:"filter"`
+	Id     openapi_types.UUID `json:"id"`
+	Name   string             `json:"name"`
 }
 
 // Level defines model for Level.
@@ -2655,6 +2807,12 @@ type NewDossier struct {
 	Kind    DossierKind `json:"kind"`
 	Name    string      `json:"name"`
 	Subject *string     `json:"subject,omitempty"`
+}
+
+// NewFilter defines model for NewFilter.
+type NewFilter struct {
+	Filter ActivityFilter `json:"filter"`
+	Name   string         `json:"name"`
 }
 
 // NewInvitationLink defines model for NewInvitationLink.
@@ -3279,6 +3437,9 @@ type SignedInPlace struct {
 	Since   time.Time          `json:"since"`
 }
 
+// Stance Of what I follow I am told; of what I muted nothing is shown unless I ask for it
+type Stance string
+
 // Standing defines model for Standing.
 type Standing string
 
@@ -3643,19 +3804,22 @@ type Token = string
 
 // ListActivityParams defines parameters for ListActivity.
 type ListActivityParams struct {
-	Dossier *string                  `form:"dossier,omitempty" json:"dossier,omitempty"`
-	Person  *openapi_types.UUID      `form:"person,omitempty" json:"person,omitempty"`
-	About   *ListActivityParamsAbout `form:"about,omitempty" json:"about,omitempty"`
-	Kind    *EventKind               `form:"kind,omitempty" json:"kind,omitempty"`
-	Since   *time.Time               `form:"since,omitempty" json:"since,omitempty"`
+	Dossier *string             `form:"dossier,omitempty" json:"dossier,omitempty"`
+	Person  *openapi_types.UUID `form:"person,omitempty" json:"person,omitempty"`
+	About   *ActivityAbout      `form:"about,omitempty" json:"about,omitempty"`
+
+	// Heed Usually what I muted is left out, unless I ask for a dossier or folder
+	Heed *ActivityHeed `form:"heed,omitempty" json:"heed,omitempty"`
+
+	// Folder What lies in a folder now and in those within
+	Folder *openapi_types.UUID `form:"folder,omitempty" json:"folder,omitempty"`
+	Kind   *EventKind          `form:"kind,omitempty" json:"kind,omitempty"`
+	Since  *time.Time          `form:"since,omitempty" json:"since,omitempty"`
 
 	// Before Only events before the one with this id
 	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
 	Limit  *int   `form:"limit,omitempty" json:"limit,omitempty"`
 }
-
-// ListActivityParamsAbout defines parameters for ListActivity.
-type ListActivityParamsAbout string
 
 // ListDeletionsParams defines parameters for ListDeletions.
 type ListDeletionsParams struct {
@@ -3843,6 +4007,9 @@ type WhatIfJSONRequestBody = WhatIf
 // ChangeAccessJSONRequestBody defines body for ChangeAccess for application/json ContentType.
 type ChangeAccessJSONRequestBody = AccessChange
 
+// KeepFilterJSONRequestBody defines body for KeepFilter for application/json ContentType.
+type KeepFilterJSONRequestBody = NewFilter
+
 // CheckOutJSONRequestBody defines body for CheckOut for application/json ContentType.
 type CheckOutJSONRequestBody = CheckOut
 
@@ -3854,6 +4021,9 @@ type DestroyDeletedJSONRequestBody = Destroy
 
 // BringBackJSONRequestBody defines body for BringBack for application/json ContentType.
 type BringBackJSONRequestBody = BringBack
+
+// SetDigestJSONRequestBody defines body for SetDigest for application/json ContentType.
+type SetDigestJSONRequestBody = Digest
 
 // AdoptDocumentJSONRequestBody defines body for AdoptDocument for application/json ContentType.
 type AdoptDocumentJSONRequestBody = Adopt
@@ -3884,6 +4054,9 @@ type SetWitnessesJSONRequestBody = Witnesses
 
 // MakeFolderJSONRequestBody defines body for MakeFolder for application/json ContentType.
 type MakeFolderJSONRequestBody = NewName
+
+// SetFollowingJSONRequestBody defines body for SetFollowing for application/json ContentType.
+type SetFollowingJSONRequestBody = FollowingWish
 
 // MakeGroupJSONRequestBody defines body for MakeGroup for application/json ContentType.
 type MakeGroupJSONRequestBody = NewName

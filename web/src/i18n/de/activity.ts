@@ -5,14 +5,6 @@ const de: typeof en = {
     everyKind: 'jeder Art',
     onlyKind: 'bei dem {what}',
     kindLabel: 'Art',
-    folded: {
-      document_added: '{actor} brachte {n} Dokumente herein',
-      version_added: '{actor} brachte {n} Fassungen herein',
-      document_moved: '{actor} verschob {n} Dokumente',
-      link_viewed: '{n} Dokumente wurden durch {link} angesehen',
-      link_fetched: '{n} Dokumente wurden durch {link} geholt',
-      link_received: '{n} Dokumente kamen durch {link} herein',
-    },
     kinds: {
       dossier_made: 'ein Dossier wurde angelegt',
       dossier_changed: 'ein Dossier wurde geändert',

@@ -8,6 +8,7 @@ const de: typeof en = {
   people: { standing: words.standing },
   common: { somebody: words.somebody },
   access: { everyoneHere: words.everyone },
+  activity: { folded: words.folded },
   keeping: { versions: words.versions },
 }
 

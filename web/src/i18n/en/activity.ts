@@ -3,14 +3,6 @@ export default {
     everyKind: 'of every kind',
     onlyKind: 'where {what}',
     kindLabel: 'Kind',
-    folded: {
-      document_added: '{actor} added {n} documents',
-      version_added: '{actor} added {n} versions',
-      document_moved: '{actor} moved {n} documents',
-      link_viewed: '{n} documents were looked at through {link}',
-      link_fetched: '{n} documents were fetched through {link}',
-      link_received: '{n} documents came in through {link}',
-    },
     kinds: {
       dossier_made: 'a dossier was made',
       dossier_changed: 'a dossier was changed',

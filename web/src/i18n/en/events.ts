@@ -8,5 +8,6 @@ export default {
   people: { standing: words.standing },
   common: { somebody: words.somebody },
   access: { everyoneHere: words.everyone },
+  activity: { folded: words.folded },
   keeping: { versions: words.versions },
 }

@@ -1,0 +1,59 @@
+// Package following knows what somebody follows and what they have muted, when their
+// digest is due, and what it folds together.
+package following
+
+import (
+	"slices"
+
+	"github.com/google/uuid"
+)
+
+// Things are documents and dossiers.
+type Things struct {
+	Documents, Dossiers []uuid.UUID
+}
+
+// Heeding narrows a stream of events by what somebody follows and has muted. What is said
+// of a document counts more than what is said of its dossier. The zero value leaves
+// nothing out.
+type Heeding struct {
+	// Only says that nothing is shown but what is followed.
+	Only            bool
+	Followed, Muted Things
+}
+
+// Stance is what somebody has said of a document or dossier.
+type Stance string
+
+// None leaves it as it is for everybody. Of what is followed one is told; of what is muted
+// nothing is shown unless one asks for it.
+const (
+	None   Stance = ""
+	Follow Stance = "follow"
+	Mute   Stance = "mute"
+)
+
+// Shows reports whether an event about a document (nil for none) in a dossier (nil for
+// none) is shown.
+func (h Heeding) Shows(document, dossier *uuid.UUID) bool {
+	stance := h.of(document, Things.documents)
+	if stance == None {
+		stance = h.of(dossier, Things.dossiers)
+	}
+	return stance == Follow || stance == None && !h.Only
+}
+
+func (t Things) documents() []uuid.UUID { return t.Documents }
+func (t Things) dossiers() []uuid.UUID  { return t.Dossiers }
+
+func (h Heeding) of(id *uuid.UUID, among func(Things) []uuid.UUID) Stance {
+	switch {
+	case id == nil:
+		return None
+	case slices.Contains(among(h.Followed), *id):
+		return Follow
+	case slices.Contains(among(h.Muted), *id):
+		return Mute
+	}
+	return None
+}
