@@ -3,7 +3,6 @@ package activity
 import (
 	"context"
 	"slices"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -23,7 +22,7 @@ func Events(ctx context.Context, q postgres.Q, f EventFilter) (all []events.Name
 	c := conditions{}
 	f.narrow(&c)
 	limit := c.arg(f.Limit)
-	return all, q.SelectContext(ctx, &all, namedEvent+"WHERE "+strings.Join(c.where, " AND ")+" ORDER BY e.id DESC LIMIT "+limit, c.args...)
+	return all, q.SelectContext(ctx, &all, namedEvent+"WHERE "+c.and()+" ORDER BY e.id DESC LIMIT "+limit, c.args...)
 }
 
 // EventsByID returns the events with these ids.

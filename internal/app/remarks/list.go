@@ -52,6 +52,7 @@ type Page struct {
 	Threads   []Thread
 	Tally     Tally
 	MayRemark bool
+	MayShare  bool
 	Next      *listing.Mark
 }
 
@@ -69,7 +70,7 @@ func (s *Service) List(ctx context.Context, item uuid.UUID, f Filter, before *li
 	if p.Tally, err = tally(ctx, q, item, me.ID, since); err != nil {
 		return p, err
 	}
-	p.MayRemark = sight.Caps.Has(access.Remark)
+	p.MayRemark, p.MayShare = sight.Caps.Has(access.Remark), sight.Caps.Has(access.Share)
 	firsts, err := threads(ctx, q, sought{Item: item, Person: me.ID, Open: f == Open, Mine: f == Mine, Unread: f == Unread, Since: since, Before: before, Limit: atOnce + 1})
 	if err != nil {
 		return p, err

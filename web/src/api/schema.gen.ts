@@ -3436,6 +3436,8 @@ export interface components {
             /** @description How many I have not read name me */
             named: number;
             mayRemark: boolean;
+            /** @description I can let in whom I want to name */
+            mayShare: boolean;
             next?: string;
         };
         Recall: {

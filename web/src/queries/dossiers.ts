@@ -22,11 +22,17 @@ export function useDesk(enabled: Getter<boolean>) {
 }
 
 /** A dossier, perhaps as somebody else sees it, or with what they do not see. */
-export function useDossier(code: Getter<string>, as?: Getter<string | undefined>, compare?: Getter<boolean>) {
+export function useDossier(
+  code: Getter<string>,
+  as?: Getter<string | undefined>,
+  compare?: Getter<boolean>,
+  enabled: Getter<boolean> = true,
+) {
   const query = computed(() => ({ as: toValue(as), compare: toValue(compare) || undefined }))
   return useQuery({
     queryKey: computed(() => [...dossierKeys.of(toValue(code)), 'contents', query.value]),
     queryFn: () => data(api.GET('/dossiers/{code}', { params: { path: { code: toValue(code) }, query: query.value } })),
+    enabled: computed(() => toValue(enabled)),
   })
 }
 

@@ -13,8 +13,12 @@ export interface Subject {
 }
 
 /** How the practice's log stands. */
-export function useEvidence() {
-  return useQuery({ queryKey: [...evidenceKeys.all, 'log'], queryFn: () => data(api.GET('/evidence')) })
+export function useEvidence(enabled: MaybeRefOrGetter<boolean> = true) {
+  return useQuery({
+    queryKey: [...evidenceKeys.all, 'log'],
+    queryFn: () => data(api.GET('/evidence')),
+    enabled: computed(() => toValue(enabled)),
+  })
 }
 
 /** What happened to a subject with what is sealed of it, newest first. */

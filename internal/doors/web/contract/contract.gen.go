@@ -3160,6 +3160,9 @@ type RemarkMade struct {
 type RemarkPage struct {
 	MayRemark bool `json:"mayRemark"`
 
+	// MayShare I can let in whom I want to name
+	MayShare bool `json:"mayShare"`
+
 	// Named How many I have not read name me
 	Named    int            `json:"named"`
 	Next     *string        `json:"next,omitempty"`

@@ -30,7 +30,7 @@ func (h *Handlers) ListRemarks(ctx context.Context, r ListRemarksRequestObject) 
 	p, err := h.Remarks.List(ctx, r.Id, remarks.Filter(present.Or(r.Params.Show, "all")), before)
 	return ListRemarks200JSONResponse{
 		Threads: present.Each(p.Threads, thread), Total: p.Tally.Threads, Resolved: p.Tally.Resolved, Unread: p.Tally.Unread, Named: p.Tally.Named,
-		MayRemark: p.MayRemark, Next: present.Some(p.Next.String()),
+		MayRemark: p.MayRemark, MayShare: p.MayShare, Next: present.Some(p.Next.String()),
 	}, err
 }
 

@@ -4,7 +4,7 @@ const de: typeof en = {
   place: {
     offline: 'Keine Verbindung. Was Sie sehen, kann veraltet sein; es geht von selbst weiter.',
     enter: 'Anmelden',
-    me: 'Anmeldung und Sitzungen',
+    me: 'Mein Konto',
     today: 'Heute',
     dossiers: 'Dossiers',
     desk: 'Schreibtisch',

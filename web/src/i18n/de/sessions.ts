@@ -36,7 +36,7 @@ const de: typeof en = {
     ended: 'Ihre Sitzung ist zu Ende. Melden Sie sich an und machen Sie weiter, wo Sie waren.',
   },
   me: {
-    title: 'Anmeldung und Sitzungen',
+    title: 'Mein Konto',
     signIn: 'Womit ich mich anmelde',
     passwordIs: 'ist gesetzt',
     passwordNone: 'keines; Sie kommen mit einem Code',

@@ -2,7 +2,7 @@ export default {
   place: {
     offline: 'There is no connection. What you see may be old; it goes on by itself.',
     enter: 'Signing in',
-    me: 'Signing in and sessions',
+    me: 'My account',
     today: 'Today',
     dossiers: 'Dossiers',
     desk: 'Desk',

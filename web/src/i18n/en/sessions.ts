@@ -34,7 +34,7 @@ export default {
     ended: 'Your session has ended. Sign in and go on where you were.',
   },
   me: {
-    title: 'Signing in and sessions',
+    title: 'My account',
     signIn: 'What I sign in with',
     passwordIs: 'is set',
     passwordNone: 'none; you come in by code',

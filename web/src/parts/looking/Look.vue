@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import type { components } from '../../api/schema.gen'
-import type { LookWord } from './word'
+import type { CellPlace, LookWord, MarkedCell } from './word'
 
 /** A document to look at, by its own bytes or by the text the server made of it. */
 const props = defineProps<{
@@ -11,9 +11,11 @@ const props = defineProps<{
   name: string
   prepare: () => Promise<components['schemas']['Preview']>
   word: LookWord
+  /** Cells of a table that bear a number. */
+  marks?: MarkedCell[]
 }>()
 
-const emit = defineEmits<{ seen: [pages: number[]] }>()
+const emit = defineEmits<{ seen: [pages: number[]]; cell: [at: CellPlace] }>()
 const PdfReader = defineAsyncComponent(() => import('./PdfReader.vue'))
 const PictureView = defineAsyncComponent(() => import('./PictureView.vue'))
 const Sheets = defineAsyncComponent(() => import('./Sheets.vue'))
@@ -59,7 +61,7 @@ watch(
       @failed="state = 'failed'"
     />
     <PictureView v-else-if="look === 'picture'" :key="content" :src="content" :name="name" :word="word" @failed="state = 'failed'" />
-    <Sheets v-else-if="prepared?.sheets" :sheets="prepared.sheets" :name="name" :word="word" />
+    <Sheets v-else-if="prepared?.sheets" :sheets="prepared.sheets" :name="name" :word="word" :marks="marks" @cell="emit('cell', $event)" />
     <p v-if="state === 'loading'" class="quiet wait">{{ word('loading') }}</p>
     <p v-if="prepared?.cut" class="quiet small cut">{{ word('cut') }}</p>
   </div>

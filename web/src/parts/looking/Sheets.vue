@@ -3,10 +3,11 @@ import { useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, ref, watch } from 'vue'
 import type { components } from '../../api/schema.gen'
 import ReaderBar from './ReaderBar.vue'
-import type { LookWord } from './word'
+import type { CellPlace, LookWord, MarkedCell } from './word'
 
 /** A table: all sheets of a spreadsheet, the first row kept in view, only the rows in sight in the page. */
-const props = defineProps<{ sheets: components['schemas']['PreviewSheet'][]; name: string; word: LookWord }>()
+const props = defineProps<{ sheets: components['schemas']['PreviewSheet'][]; name: string; word: LookWord; marks?: MarkedCell[] }>()
+const emit = defineEmits<{ cell: [at: CellPlace] }>()
 const at = ref(
   Math.max(
     0,
@@ -58,6 +59,22 @@ watch([sought, at], () => {
   show()
 })
 watch(at, () => pane.value?.scrollTo(0, 0))
+/** A cell is pointed at by a click, and by being found. */
+function point(row: number, column: number) {
+  emit('cell', { sheet: sheet.value.name, row: row + 1, column: column + 1, words: sheet.value.rows[row]?.[column] ?? '' })
+}
+watch(here, (h) => h && point(h.row, h.column))
+const marked = (row: number, column: number) =>
+  props.marks?.find((m) => m.sheet === sheet.value?.name && m.row === row + 1 && m.column === column + 1)
+watch(
+  () => props.marks?.find((m) => m.on),
+  (m) => {
+    const on = m ? props.sheets.findIndex((s) => s.name === m.sheet) : -1
+    if (!m || on < 0) return
+    at.value = on
+    virtual.value.scrollToIndex(Math.max(0, m.row - 2), { align: 'auto' })
+  },
+)
 function step(by: 1 | -1) {
   const of = places.value.length
   if (of) hit.value = (hit.value + by + of) % of
@@ -68,6 +85,8 @@ const mark = (row: number, column: number) => ({
   num: numeric(sheet.value?.rows[row || 1]?.[column] ?? ''),
   found: found.value.has(`${row} ${column}`),
   here: here.value?.row === row && here.value.column === column,
+  talked: !!marked(row, column),
+  on: marked(row, column)?.on,
 })
 </script>
 
@@ -101,7 +120,17 @@ const mark = (row: number, column: number) => ({
               <span class="visually-hidden">{{ word('row') }}</span>
               1
             </th>
-            <th v-for="i in columns" :key="i" scope="col" :class="mark(0, i - 1)" :title="head[i - 1]">{{ head[i - 1] }}</th>
+            <th
+              v-for="i in columns"
+              :key="i"
+              scope="col"
+              :class="mark(0, i - 1)"
+              :title="head[i - 1]"
+              :data-mark="marked(0, i - 1)?.number"
+              @click="point(0, i - 1)"
+            >
+              {{ head[i - 1] }}
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -112,6 +141,8 @@ const mark = (row: number, column: number) => ({
               v-for="i in columns"
               :key="i"
               :class="mark(v.index + 1, i - 1)"
+              :data-mark="marked(v.index + 1, i - 1)?.number"
+              @click="point(v.index + 1, i - 1)"
               :title="(body[v.index][i - 1]?.length ?? 0) > 40 ? body[v.index][i - 1] : undefined"
             >
               {{ body[v.index][i - 1] }}
@@ -175,6 +206,24 @@ tbody th.n {
 .here {
   outline: 2px solid var(--tb-action);
   outline-offset: -2px;
+}
+.talked {
+  box-shadow: inset 0 -2px 0 var(--tb-action);
+}
+.talked.on {
+  outline: 2px solid var(--tb-action);
+  outline-offset: -2px;
+}
+.talked::after {
+  content: attr(data-mark);
+  margin-left: var(--tb-s2);
+  padding: 0 5px;
+  border: 1px solid var(--tb-ink);
+  border-radius: 9px 9px 9px 2px;
+  background: var(--tb-sheet);
+  color: var(--tb-ink);
+  font-size: var(--tb-small);
+  font-weight: 600;
 }
 .none {
   padding: 20px;

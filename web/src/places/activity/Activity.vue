@@ -2,10 +2,12 @@
 import IconCaret from '~icons/ph/caret-down'
 import { useActivity, type EventKind } from '../../queries/activity'
 import { kinds } from '../../queries/news'
-import { useDossiers } from '../../queries/dossiers'
-import { computed, ref } from 'vue'
+import { useDossier, useDossiers } from '../../queries/dossiers'
+import { useEvidence } from '../../queries/evidence'
+import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { useI18n } from 'vue-i18n'
-import { type Schemas } from '../../api/client'
+import { Refusal, type Schemas } from '../../api/client'
 import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
 import { daysBetween } from '../../i18n/words'
@@ -15,6 +17,8 @@ import EventWords from '../../sentences/EventWords.vue'
 import Failed from '../../app/Failed.vue'
 import { useDeletions } from '../../queries/deletion'
 import { useDeletion } from '../deletion/acts'
+import SealMark from '../evidence/SealMark.vue'
+import KeptFilters from '../following/KeptFilters.vue'
 import { folded, type Line } from './folding'
 
 /** The stream by day; its filter is a sentence. */
@@ -23,41 +27,65 @@ const said = useSaid()
 const store = useSession()
 const abouts = ['everything', 'outside', 'documents', 'links'] as const
 const sinces = ['always', 'today', 'week', 'month'] as const
-const about = ref<(typeof abouts)[number]>('everything')
-const kind = ref<EventKind | ''>('')
-const person = ref('')
-const dossier = ref('')
-const since = ref<(typeof sinces)[number]>('always')
+const heeds = ['unmuted', 'followed', 'all'] as const
+type Filter = Schemas['ActivityFilter']
+const usual = { about: 'everything', heed: 'unmuted', kind: '', person: '', dossier: '', folder: '', since: 'always' } as const
+/** What the sentence says; empty words narrow nothing. */
+const filter = ref<Record<'person' | 'dossier' | 'folder', string> & Pick<Filter, 'about' | 'heed' | 'since'> & { kind: EventKind | '' }>({
+  ...usual,
+})
+const route = useRoute()
+if (typeof route.query.dossier === 'string') filter.value.dossier = route.query.dossier
+watch(
+  () => filter.value.dossier,
+  (_, before) => before !== undefined && !choosing && (filter.value.folder = ''),
+  { flush: 'sync' },
+)
+let choosing = false
+function choose(f: Filter) {
+  choosing = true
+  filter.value = { ...usual, ...f }
+  choosing = false
+}
+/** The filter as it is kept: without what narrows nothing. */
+const kept = computed(() => Object.fromEntries(Object.entries(filter.value).filter(([, v]) => v)) as unknown as Filter)
+const isUsual = computed(() => (Object.keys(usual) as (keyof typeof usual)[]).every((k) => filter.value[k] === usual[k]))
 const from = computed(() => {
-  const days = { always: undefined, today: 0, week: 7, month: 30 }[since.value]
+  const days = { always: undefined, today: 0, week: 7, month: 30 }[filter.value.since]
   if (days === undefined) return undefined
   const d = new Date(Date.now() - days * 86_400_000)
   d.setUTCHours(0, 0, 0, 0)
   return d.toISOString()
 })
-const {
-  data: pages,
-  error,
-  fetchNextPage,
-  hasNextPage,
-  refetch,
-} = useActivity(() => ({
-  about: about.value,
-  kind: kind.value || undefined,
-  person: person.value,
-  dossier: dossier.value,
-  since: from.value,
-}))
+const { data: pages, error, fetchNextPage, hasNextPage, refetch } = useActivity(() => ({ ...kept.value, since: from.value }))
 /** The list as a file, under the same filter. */
 const exported = computed(() => {
-  const all = { about: about.value, kind: kind.value, person: person.value, dossier: dossier.value, since: from.value ?? '' }
+  const all = { ...filter.value, since: from.value ?? '' }
   return new URLSearchParams(Object.entries(all).filter(([, v]) => v)).toString()
 })
 const { data: dossiers } = useDossiers()
+const { data: chosenDossier } = useDossier(
+  () => filter.value.dossier,
+  undefined,
+  undefined,
+  () => !!filter.value.dossier,
+)
+const inside = computed(() => store.session?.standing !== 'guest')
+const { data: log } = useEvidence(inside)
+/** The first event that the newest checkpoint seals: the line stands above it. */
+const sealed = computed(() => {
+  const at = log.value?.checkpoint?.at
+  return at && events.value.find((e) => Date.parse(e.at) <= Date.parse(at))?.id
+})
 const people = computed(() => pages.value?.pages[0]?.people ?? [])
 const events = computed(() => pages.value?.pages.flatMap((p) => p.events) ?? [])
 const words = computed(() => ({
   abouts: abouts.map((a) => ({ value: a, words: t(`activity.about.${a}`) })),
+  heeds: heeds.map((h) => ({ value: h, words: t(`activity.heed.${h}`) })),
+  folders: [
+    { value: '', words: t('activity.anyFolder') },
+    ...(chosenDossier.value?.folders ?? []).filter((f) => f.number).map((f) => ({ value: f.id, words: `${f.number} ${f.name}` })),
+  ],
   kinds: [
     { value: '' as const, words: t('activity.everyKind') },
     ...kinds.map((k) => ({ value: k, words: t('activity.onlyKind', { what: t(`activity.kinds.${k.replace('.', '_')}`) }) })),
@@ -74,6 +102,8 @@ const { data: deletions } = useDeletions({}, () => events.value.some((e) => e.da
 const { bringBack, ask, busy } = useDeletion()
 const deleted = computed(() => new Map(deletions.value?.pages.flatMap((p) => p.rows).map((r) => [r.id, r])))
 const goneBy = (l: Line) => ('one' in l ? deleted.value.get(l.one.data?.deletion ?? '') : undefined)
+const holds = (l: Line) => sealed.value !== undefined && ('one' in l ? [l.one] : l.all).some((e) => e.id === sealed.value)
+const isGone = computed(() => error.value instanceof Refusal && error.value.problem.status === 404)
 const first = (l: Line) => ('one' in l ? l.one : l.all[0])
 /** Lines that are unfolded, by their first event. */
 const opened = ref(new Set<number>())
@@ -108,36 +138,54 @@ function dayName(at: Date): string {
         <h1>{{ t('activity.title') }}</h1>
         <p class="terms sentence">
           {{ t('activity.showing') }}
-          <SentenceSelect v-model="about" :label="t('activity.showing')" :options="words.abouts" then="," />
+          <SentenceSelect v-model="filter.about" :label="t('activity.showing')" :options="words.abouts" then="," />
           {{ ' ' }}
-          <SentenceSelect v-model="kind" :label="t('activity.kindLabel')" :options="words.kinds" then="," />
+          <SentenceSelect v-model="filter.kind" :label="t('activity.kindLabel')" :options="words.kinds" then="," />
           {{ ' ' }}
           {{ t('activity.by') }}
-          <SentenceSelect v-model="person" :label="t('activity.by')" :options="words.people" />
+          <SentenceSelect v-model="filter.person" :label="t('activity.by')" :options="words.people" />
           {{ t('activity.in') }}
-          <SentenceSelect v-model="dossier" :label="t('activity.in')" :options="words.dossiers" />
+          <SentenceSelect v-model="filter.dossier" :label="t('activity.in')" :options="words.dossiers" />
+          <template v-if="filter.dossier">
+            {{ ' ' }}
+            {{ t('activity.folderPart') }}
+            <SentenceSelect v-model="filter.folder" :label="t('activity.inFolder')" :options="words.folders" />
+          </template>
           {{ t('activity.since') }}
-          <SentenceSelect v-model="since" :label="t('activity.since')" :options="words.sinces" then="." />
+          <SentenceSelect v-model="filter.since" :label="t('activity.since')" :options="words.sinces" then="," />
+          {{ ' ' }}
+          <SentenceSelect v-model="filter.heed" :label="t('activity.heedLabel')" :options="words.heeds" then="." />
         </p>
+        <KeptFilters :filter="kept" :usual="isUsual" @choose="choose" />
       </div>
       <div class="acts">
         <a class="go small" :href="`/api/activity.csv?${exported}`" download>CSV</a>
         <a class="go small" :href="`/api/activity.jsonl?${exported}`" download>JSON Lines</a>
-        <RouterLink
-          v-if="store.session?.standing !== 'guest'"
-          class="btn btn-plain"
-          :to="{ path: '/trail', query: { dossier: dossier || undefined } }"
-        >
+        <RouterLink v-if="inside" class="btn btn-plain" :to="{ path: '/trail', query: { dossier: filter.dossier || undefined } }">
           {{ t('evidence.link') }}
         </RouterLink>
       </div>
     </header>
-    <Failed v-if="error && !pages" :error="error" @again="refetch()" />
+    <div v-if="error && !pages && isGone" class="quiet gone">
+      <p>{{ t('activity.gone') }}</p>
+      <button type="button" class="btn btn-plain" @click="choose(usual as unknown as Filter)">{{ t('activity.again') }}</button>
+    </div>
+    <Failed v-else-if="error && !pages" :error="error" @again="refetch()" />
     <p v-else-if="pages && !events.length" class="quiet" style="padding: 24px 0">{{ t('activity.none') }}</p>
     <section v-for="d in days" :key="d.name">
       <h2>{{ d.name }}</h2>
       <ul>
         <template v-for="l in folded(d.events)" :key="first(l).id">
+          <li v-if="holds(l)" class="e seal quiet">
+            <span></span>
+            <SealMark done />
+            <span>
+              {{ t('activity.sealedUpTo', { n: said.count(log!.checkpoint!.size), when: said.when(log!.checkpoint!.at) }) }}
+              <RouterLink class="go small" :to="{ path: '/trail', query: { dossier: filter.dossier || undefined } }">
+                {{ t('evidence.link') }}
+              </RouterLink>
+            </span>
+          </li>
           <li class="e" :data-kind="first(l).kind">
             <time :datetime="first(l).at" :title="said.full(first(l).at)">{{ clock(first(l).at) }}</time>
             <span class="d"><Door v-if="first(l).outside" state="open" /></span>
@@ -211,6 +259,18 @@ h2 {
 }
 .e .d {
   margin-top: -2px;
+}
+.acts .go {
+  white-space: nowrap;
+}
+.seal {
+  font-size: var(--tb-small);
+}
+.gone {
+  display: grid;
+  justify-items: start;
+  gap: var(--tb-s3);
+  padding: var(--tb-s6) 0;
 }
 .many {
   text-align: left;

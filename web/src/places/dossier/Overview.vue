@@ -9,6 +9,7 @@ import EventWords from '../../sentences/EventWords.vue'
 import KeepingRule from '../../sentences/KeepingRule.vue'
 import { useSaid } from '../../sentences/said'
 import ChangeDossier from '../dossiers/ChangeDossier.vue'
+import StanceWord from '../following/StanceWord.vue'
 import Reach from '../sharing/Reach.vue'
 
 /** What there is to know of a dossier beside its contents: who is in, what is out, and what is new. */
@@ -36,6 +37,7 @@ const events = computed(() => news.value?.pages[0]?.events.slice(0, 8) ?? [])
         <button v-if="mayChange" type="button" class="go small" @click="changing = true">{{ t('dossiers.change') }}</button>
         <button v-if="mayRemove" type="button" class="go small" @click="$emit('remove')">{{ t('deletion.dossierMenu') }}</button>
       </div>
+      <StanceWord :id="dossier.id" kind="dossier" />
     </header>
     <Reach :item="dossier.id" kind="dossier" :dossier="dossier.code" />
     <section>

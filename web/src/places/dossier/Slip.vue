@@ -16,6 +16,7 @@ import { useSaid } from '../../sentences/said'
 import { stemOf } from '../../i18n/words'
 import EventWords from '../../sentences/EventWords.vue'
 import Failed from '../../app/Failed.vue'
+import StanceWord from '../following/StanceWord.vue'
 import Reach from '../sharing/Reach.vue'
 import History from '../versions/History.vue'
 import Consequences from '../sharing/Consequences.vue'
@@ -135,6 +136,7 @@ async function copyAddress() {
               <EventWords :event="e" />
             </li>
           </ul>
+          <StanceWord :id="doc.id" kind="document" />
           <RouterLink v-if="store.session?.standing !== 'guest'" class="go small" :to="{ path: '/trail', query: { item: doc.id } }">
             {{ t('evidence.link') }}
           </RouterLink>

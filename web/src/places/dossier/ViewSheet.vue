@@ -7,7 +7,7 @@ import IconPrevious from '~icons/ph/caret-left'
 import { api, data, type Schemas } from '../../api/client'
 import DrawnPages from '../../parts/looking/DrawnPages.vue'
 import Look from '../../parts/looking/Look.vue'
-import type { LookWord } from '../../parts/looking/word'
+import type { CellPlace, LookWord } from '../../parts/looking/word'
 import { isCommand, isTyping } from '../../parts/keys'
 import Over from '../../parts/Over.vue'
 import { useSaid } from '../../sentences/said'
@@ -69,6 +69,23 @@ useEventListener(window.document, 'selectionchange', () => {
   const inside = !!s?.anchorNode && !!region.value?.contains(s.anchorNode)
   if (inside || !words) passage.value = inside ? words : passage.value && talking.value ? passage.value : ''
 })
+/** The cell of a table that was pointed at, and those that are talked about. */
+const cell = ref<CellPlace>()
+const cells = computed(() =>
+  threads.value
+    .filter((th) => th.place?.kind === 'cell' && th.carried)
+    .map(({ id, place: p }) => ({
+      sheet: p!.sheet ?? '',
+      row: p!.row ?? 0,
+      column: p!.column ?? 0,
+      number: numbers.value.get(id) ?? 0,
+      on: id === picked.value,
+    })),
+)
+function takeCell() {
+  place.value = { kind: 'cell', ...cell.value! }
+  cell.value = undefined
+}
 function take() {
   const at = getSelection()?.anchorNode
   const element = at instanceof HTMLElement ? at : at?.parentElement
@@ -136,6 +153,8 @@ useEventListener('keydown', (e) => {
           :name="document.name"
           :prepare="() => data(api.GET('/documents/{id}/preview', { params: { path, query: { version: shown?.number } } }))"
           :word="word"
+          :marks="talking ? cells : undefined"
+          @cell="cell = $event"
         />
         <Pins
           v-if="talking"
@@ -159,7 +178,7 @@ useEventListener('keydown', (e) => {
           @pick="picked = $event"
           @said="place = undefined"
         >
-          <span class="small quiet">{{ place ? placeWords(place) : t('remarks.on') }}</span>
+          <span class="small quiet">{{ place ? placeWords(place) : t(look === 'table' && !cell ? 'remarks.onCell' : 'remarks.on') }}</span>
           <button
             v-for="k in kinds"
             :key="k"
@@ -171,6 +190,9 @@ useEventListener('keydown', (e) => {
             {{ t(`remarks.choose.${k}`) }}
           </button>
           <button v-if="passage" type="button" class="btn btn-plain btn-small" @click="take">{{ t('remarks.choose.passage') }}</button>
+          <button v-if="cell" type="button" class="btn btn-plain btn-small" @click="takeCell">
+            {{ t('remarks.atCell', { sheet: cell.sheet, row: cell.row, column: cell.column }) }}
+          </button>
           <button v-if="place" type="button" class="go small" @click="place = undefined">{{ t('remarks.noPlace') }}</button>
         </Remarks>
       </aside>

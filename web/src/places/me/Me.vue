@@ -10,6 +10,7 @@ import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/toasts'
 import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
+import Digest from '../following/Digest.vue'
 import { makePasskey, passkeys as known } from '../../app/webauthn'
 
 /** What I sign in with, and where I am signed in. */
@@ -228,6 +229,7 @@ const endOthers = () =>
       </ul>
       <p v-if="wrong && !writing" class="t-caution" role="alert">{{ wrong }}</p>
     </section>
+    <Digest v-if="!store.session?.needsFactor" />
     <section v-if="places">
       <h2>{{ t('me.where') }}</h2>
       <ul class="rows">
@@ -248,11 +250,11 @@ const endOthers = () =>
 </template>
 
 <style scoped>
-.me section {
+.me :deep(section) {
   max-width: 720px;
   margin-top: 18px;
 }
-.me h2 {
+.me :deep(h2) {
   padding-bottom: 5px;
   border-bottom: 1px solid var(--tb-ink);
 }

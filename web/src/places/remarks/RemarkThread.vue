@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, ref } from 'vue'
+import { computed, nextTick, onMounted, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconCheck from '~icons/ph/check'
 import type { Schemas } from '../../api/client'
@@ -15,6 +15,7 @@ const props = defineProps<{
   item: string
   thread: Schemas['RemarkThread']
   mayRemark: boolean
+  mayShare?: boolean
   number?: number
   on: boolean
   version?: number
@@ -31,7 +32,9 @@ const first = computed(() => props.thread.remarks[0])
 const last = computed(() => props.thread.remarks.at(-1)!)
 const unread = computed(() => props.thread.remarks.filter((r) => r.unread).length)
 /** A settled thread is folded until one opens it. */
-const open = ref(!props.thread.resolved)
+const open = ref(!props.thread.resolved || props.on)
+const row = ref<HTMLElement>()
+onMounted(() => props.on && row.value?.scrollIntoView({ block: 'nearest' }))
 const mine = (r: Schemas['Remark']) => r.ticks.some((p) => p.id === store.session?.person.id)
 const again = ref<HTMLButtonElement>()
 async function closeAnswer() {
@@ -48,7 +51,14 @@ async function change(id: string, text: string, mentions: string[]) {
 </script>
 
 <template>
-  <li class="thread" :class="{ on, settled: thread.resolved }" :data-thread="thread.id" @focusin="emit('pick')" @click="emit('pick')">
+  <li
+    ref="row"
+    class="thread"
+    :class="{ on, settled: thread.resolved }"
+    :data-thread="thread.id"
+    @focusin="emit('pick')"
+    @click="emit('pick')"
+  >
     <p v-if="thread.place || number" class="small quiet place">
       <span v-if="number" class="pin" :class="{ unread }">{{ number }}</span>
       {{ placeWords(thread.place) }}
@@ -78,6 +88,7 @@ async function change(id: string, text: string, mentions: string[]) {
           :act="t('remarks.keep')"
           :hint="t('remarks.hint')"
           :begun="r.text"
+          :may-share="mayShare"
           :busy="busy"
           :wrong="wrong"
           focus
@@ -113,6 +124,7 @@ async function change(id: string, text: string, mentions: string[]) {
           :item="item"
           :act="t('remarks.answer')"
           :hint="t('remarks.answerHint')"
+          :may-share="mayShare"
           :busy="busy"
           :wrong="wrong"
           focus

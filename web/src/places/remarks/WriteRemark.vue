@@ -1,9 +1,15 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { api, type Schemas } from '../../api/client'
+import { useAct } from '../../app/act'
+import { useDirectory } from '../../queries/people'
 import { useNameable } from '../../queries/remarks'
 
-/** What one writes into a remark; @ offers those who can see the thing. */
+/**
+ * What one writes into a remark; @ offers those who can see the thing. Whoever may pass it on is offered the others, too, and
+ * lets them in by one act before they are named.
+ */
 const props = defineProps<{
   item: string
   act: string
@@ -13,6 +19,7 @@ const props = defineProps<{
   begun?: string
   focus?: boolean
   escapes?: boolean
+  mayShare?: boolean
 }>()
 const emit = defineEmits<{ say: [text: string, mentions: string[]]; discard: [] }>()
 const { t } = useI18n()
@@ -25,9 +32,29 @@ const { data: people } = useNameable(
   () => props.item,
   () => text.value.includes('@') || at.value !== undefined,
 )
-const offered = computed(() =>
-  at.value === undefined ? [] : (people.value ?? []).filter((p) => p.name.toLowerCase().includes(sought.value.toLowerCase())).slice(0, 6),
-)
+const { data: directory } = useDirectory(() => !!props.mayShare && at.value !== undefined)
+type Offer = Pick<Schemas['Person'], 'id' | 'name' | 'outside'> & { sees: boolean }
+const most = 6
+const offered = computed<Offer[]>(() => {
+  if (at.value === undefined || !people.value) return []
+  const fits = (p: { name: string }) => p.name.toLowerCase().includes(sought.value.toLowerCase())
+  const seers = new Set(people.value.map((p) => p.id))
+  const others = sought.value ? (directory.value?.accounts ?? []).filter((a) => !a.ended).map((a) => a.person) : []
+  return [
+    ...people.value.filter(fits).map((p) => ({ ...p, sees: true })),
+    ...others.filter((p) => fits(p) && !seers.has(p.id)).map((p) => ({ ...p, sees: false })),
+  ].slice(0, most)
+})
+/** Who was chosen and cannot open the thing yet. */
+const outsideOfIt = ref<Offer>()
+const { act: give, busy: giving, wrong: notGiven } = useAct()
+async function letIn() {
+  const { id, name } = outsideOfIt.value!
+  const body = { items: [props.item], to: [{ id }], level: 'remark' as const }
+  if (!(await give(() => api.POST('/access', { body }), { done: t('remarks.letIn', { who: name }) }))) return
+  outsideOfIt.value = undefined
+  await insert(name)
+}
 /** Those whose names stand in the text. */
 const named = computed(() => (people.value ?? []).filter((p) => text.value.includes(`@${p.name}`)))
 onMounted(() => props.focus && field.value?.focus({ preventScroll: true }))
@@ -39,7 +66,11 @@ function typed() {
   sought.value = before?.[1] ?? ''
   marked.value = 0
 }
-async function take(name: string) {
+async function take(p: Offer) {
+  if (p.sees) await insert(p.name)
+  else outsideOfIt.value = p
+}
+async function insert(name: string) {
   if (at.value === undefined) return
   const end = field.value?.selectionStart ?? text.value.length
   const start = at.value
@@ -53,7 +84,7 @@ function key(e: KeyboardEvent) {
   if (offered.value.length) {
     const step = { ArrowDown: 1, ArrowUp: -1 }[e.key]
     if (step) marked.value = (marked.value + step + offered.value.length) % offered.value.length
-    else if (e.key === 'Enter' || e.key === 'Tab') void take(offered.value[marked.value].name)
+    else if (e.key === 'Enter' || e.key === 'Tab') void take(offered.value[marked.value])
     else if (e.key === 'Escape') at.value = undefined
     else return
     e.preventDefault()
@@ -106,12 +137,22 @@ defineExpose({ clear })
         :key="p.id"
         role="option"
         :aria-selected="i === marked"
-        @pointerdown.prevent="take(p.name)"
+        @pointerdown.prevent="take(p)"
       >
         {{ p.name }}
         <span v-if="p.outside" class="small quiet">{{ t('remarks.guest') }}</span>
+        {{ ' ' }}
+        <span v-if="!p.sees" class="small quiet">{{ t('remarks.cannotOpen') }}</span>
       </li>
     </ul>
+    <div v-if="outsideOfIt" class="let-in small">
+      <p>{{ t('remarks.letInHint', { who: outsideOfIt.name }) }}</p>
+      <p v-if="notGiven" class="t-caution" role="alert">{{ notGiven }}</p>
+      <span class="acts">
+        <button type="button" class="btn btn-primary btn-small" :disabled="giving" @click="letIn">{{ t('remarks.letInDo') }}</button>
+        <button type="button" class="btn btn-text btn-small" @click="outsideOfIt = undefined">{{ t('common.discard') }}</button>
+      </span>
+    </div>
     <p v-if="wrong" class="t-caution small" role="alert">{{ wrong }}</p>
     <div class="acts">
       <button class="btn btn-primary btn-small" :disabled="busy || !text.trim()">{{ act }}</button>
@@ -141,6 +182,11 @@ textarea {
   padding: 2px 0;
   background: var(--tb-sheet);
   border: 1px solid var(--tb-edge);
+}
+.let-in {
+  border-left: 3px solid var(--tb-action);
+  padding: var(--tb-s1) 0 var(--tb-s1) var(--tb-s3);
+  margin-top: 6px;
 }
 .people.none {
   display: none;

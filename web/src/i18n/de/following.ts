@@ -1,0 +1,60 @@
+import type en from '../en/following'
+
+const de: typeof en = {
+  following: {
+    title: 'Was mir gesagt wird',
+    mailMe: 'Schreiben Sie mir, was andere getan haben:',
+    howOften: 'Wie oft',
+    every: { never: 'nie', daily: 'jeden Morgen um sieben', weekly: 'montags um sieben' },
+    ofWhat: 'Wovon',
+    ofAll: 'von allem, was ich sehe',
+    ofFollowed: 'nur von dem, was ich verfolge',
+    by: 'nach der Uhr von',
+    clock: 'Nach welcher Uhr',
+    practiceClock: 'der Praxis ({zone})',
+    hint: 'Was Sie stumm geschaltet haben, bleibt weg, ebenso was Sie selbst getan haben. Wo nichts geschah, kommt keine Mail.',
+    digestKept: 'Von jetzt an ist es so.',
+    nothing:
+      'Sie verfolgen nichts und haben nichts stumm geschaltet. Das geht in der Übersicht eines Dossiers und im Beiblatt eines Dokuments.',
+    line: { follow: 'Verfolgt:', mute: 'Stumm:' },
+    leave: 'Wie üblich',
+    leaveOf: 'Neues von {what} wie üblich',
+    label: 'Verfolgen',
+    of: { document: 'Neues von diesem Dokument:', dossier: 'Neues von diesem Dossier:' },
+    word: { neither: 'wie üblich', follow: 'wird mir gesagt', mute: 'stumm' },
+    done: {
+      follow: 'Ihnen wird gesagt, was andere hier tun.',
+      mute: 'Die Aktivität lässt es weg, bis Sie danach fragen.',
+      neither: 'Es ist wie für alle.',
+    },
+    kept: 'Filter, die ich behalte',
+    keepThis: 'Diesen Filter behalten',
+    nameIt: 'Sein Name',
+    keep: 'Behalten',
+    filterKept: '„{name}“ ist behalten.',
+    filterForgotten: '„{name}“ ist vergessen.',
+    forget: '„{name}“ vergessen',
+  },
+  activity: {
+    heed: { unmuted: 'ohne das Stumme', followed: 'aus dem, was ich verfolge', all: 'auch das Stumme' },
+    heedLabel: 'Verfolgt und stumm',
+    anyFolder: 'jedem Ordner',
+    inFolder: 'Ordner',
+    folderPart: 'in',
+    sealedUpTo: 'Bis hier versiegelt: Prüfpunkt von {n} Ereignissen, {when}.',
+    gone: 'Dieser Filter nennt etwas, das es für Sie nicht oder nicht mehr gibt.',
+    again: 'Alles zeigen',
+  },
+  notices: { followed: 'Neues in {what}, das Sie verfolgen. Von {by}.' },
+  problem: {
+    'stance-unknown': 'Etwas wird verfolgt, ist stumm, oder keins von beiden.',
+    'not-followed': 'Verfolgt werden Dokumente und Dossiers, Ordner nicht.',
+    'follows-many': 'Sie verfolgen 500 Dinge oder haben sie stumm; lassen Sie erst eines.',
+    'digest-unknown': 'Eine Übersicht kommt jeden Morgen, montags oder nie.',
+    'zone-unknown': 'Diese Zeitzone gibt es nicht.',
+    'filters-many': 'Sie behalten fünfzig Filter; vergessen Sie erst einen.',
+    'filter-unknown': 'Dieser Filter nennt, was es nicht gibt.',
+  },
+}
+
+export default de
