@@ -69,3 +69,24 @@ func TestATrailIsProven(t *testing.T) {
 	}
 	ines.does(ines.opens("/trail?dossier=MER-24"), ines.See("aside::The log and what happened differ"), ines.See("aside::At the places 2"))
 }
+
+// A cell of a table is talked about where it stands; whoever is named and cannot open it is
+// let in by one act on the way.
+func TestTalkingAboutACell(t *testing.T) {
+	t.Parallel()
+	k, _, _ := practice(t)
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.opens("/d/MER-24/2"), ines.Click(".slip .looked"), ines.See(".cells td::6.9"), ines.Click(".over .talk"), ines.See(".remarks textarea"))
+	ines.count("a remark on a cell", 4, func() {
+		ines.does(ines.Click(".cells td::6.9"), ines.Click("aside button::column"), ines.Type(".remarks textarea", "Measured twice?"), ines.Click(".remarks button::Say it"))
+	})
+	ines.does(ines.See("td.talked::6.9"), ines.See(".thread .place::6.9"))
+	ines.count("somebody who cannot open it is let in and named", 4, func() {
+		ines.does(ines.Type(".remarks > .write textarea", "Please look, @Tomasz"), ines.Click("#named-people li::cannot open it yet"))
+		ines.does(ines.Click(".let-in button::Let them in"), ines.SeeText("Tomasz Rehn will be told"), ines.Click(".remarks > .write button::Say it"))
+	})
+	tomasz := sits(t, k, 1280, 800)
+	tomasz.signsIn("Tomasz Rehn")
+	tomasz.does(tomasz.Click("[aria-label^=Notices]"), tomasz.Click("a::names you in a remark"), tomasz.See(".slip .thread::Please look"))
+}

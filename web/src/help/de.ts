@@ -52,7 +52,7 @@ const topics: HelpTopic[] = [
     id: 'remarks',
     places: ['dossiers'],
     title: 'Bemerkungen',
-    text: 'Sagen Sie etwas zu einem Dokument, einem Ordner oder einer Akte in deren Beiblatt, oder sehen Sie ein Dokument an und drücken Sie „Bemerkungen“: Dort kann eine Bemerkung an einem Punkt oder einer Fläche einer Seite stehen, oder an den Worten, die Sie markiert haben. Mit @ nennen Sie jemanden, der es öffnen kann; er erfährt sofort davon, und per E-Mail, wenn er nach zwei Minuten nicht nachgesehen hat. Antworten Sie, haken Sie ab, was keine Antwort braucht, und erledigen Sie, was geklärt ist. Stellen kommen in eine neue Fassung mit, wo sich das dort Geschriebene wiederfindet; sonst sagt die Bemerkung, zu welcher Fassung sie gehört.',
+    text: 'Sagen Sie etwas zu einem Dokument, einem Ordner oder einer Akte in deren Beiblatt, oder sehen Sie ein Dokument an und drücken Sie „Bemerkungen“: Dort kann eine Bemerkung an einem Punkt oder einer Fläche einer Seite stehen, an den Worten, die Sie markiert haben, oder an einer Zelle einer Tabelle. Mit @ nennen Sie jemanden; wer es noch nicht öffnen kann, bekommt dabei Zugang, wenn Sie das dürfen. Wer genannt ist, erfährt sofort davon, und per E-Mail, wenn er nach zwei Minuten nicht nachgesehen hat. Antworten Sie, haken Sie ab, was keine Antwort braucht, und erledigen Sie, was geklärt ist. Stellen kommen in eine neue Fassung mit, wo sich das dort Geschriebene wiederfindet; sonst sagt die Bemerkung, zu welcher Fassung sie gehört.',
     keys: [
       ['@', 'jemanden nennen'],
       ['Strg Enter', 'sagen'],
@@ -160,7 +160,7 @@ const topics: HelpTopic[] = [
     id: 'activity',
     places: ['activity'],
     title: 'Geschehen',
-    text: 'Alles, was geschah und was Sie wissen dürfen, das Neueste zuerst. Sagen Sie im Satz, was Sie sehen wollen: ein Dossier, eine Person, eine Art von Ereignis, eine Zeit. Viele gleiche sind eine Zeile, die sich aufklappt. Nichts davon lässt sich ändern oder entfernen.',
+    text: 'Alles, was geschah und was Sie wissen dürfen, das Neueste zuerst. Sagen Sie im Satz, was Sie sehen wollen: ein Dossier oder einen Ordner darin, eine Person, eine Art von Ereignis, eine Zeit; einen Filter, den Sie wieder brauchen, behalten Sie unter einem Namen. Was Sie verfolgen, in der Übersicht eines Dossiers oder im Beiblatt eines Dokuments, wird Ihnen gemeldet; was Sie stumm geschaltet haben, bleibt weg. Eine Übersicht per E-Mail, täglich oder wöchentlich, wählen Sie in Ihrem Konto. Viele gleiche sind eine Zeile, die sich aufklappt. Nichts davon lässt sich ändern oder entfernen.',
     keys: [],
   },
   {

@@ -52,7 +52,7 @@ const topics: HelpTopic[] = [
     id: 'remarks',
     places: ['dossiers'],
     title: 'Remarks',
-    text: 'Say something about a document, a folder or a dossier in its slip, or look at a document and press “Remarks”: there a remark can stand at a point or an area of a page, or at the words you marked. With @ you name somebody who can open it; they are told at once, and by mail if they have not looked after two minutes. Answer, tick what needs no answer, resolve what is settled. Places come along to a new version where what is written there is found again; else the remark says of which version it is.',
+    text: 'Say something about a document, a folder or a dossier in its slip, or look at a document and press “Remarks”: there a remark can stand at a point or an area of a page, at the words you marked, or on a cell of a table. With @ you name somebody; whoever cannot open it yet you let in on the way, if you may. Those who are named are told at once, and by mail if they have not looked after two minutes. Answer, tick what needs no answer, resolve what is settled. Places come along to a new version where what is written there is found again; else the remark says of which version it is.',
     keys: [
       ['@', 'name somebody'],
       ['Ctrl Enter', 'say it'],
@@ -160,7 +160,7 @@ const topics: HelpTopic[] = [
     id: 'activity',
     places: ['activity'],
     title: 'Activity',
-    text: 'Everything that happened and that you may know, newest first. Say in the sentence what you want to see: a dossier, a person, one kind of event, a time. Many alike are one line that unfolds. Nothing of it can be changed or removed.',
+    text: 'Everything that happened and that you may know, newest first. Say in the sentence what you want to see: a dossier or a folder of it, a person, one kind of event, a time; a filter you need again is kept under a name. What you follow, on a dossier’s overview or in a document’s slip, tells you by notice; what you muted is left out. A digest by mail, daily or weekly, is chosen under your account. Many alike are one line that unfolds. Nothing of it can be changed or removed.',
     keys: [],
   },
   {

@@ -55,6 +55,8 @@ async function letIn() {
   outsideOfIt.value = undefined
   await insert(name)
 }
+/** From where to where the name stands that is being written. */
+const span = ref<[number, number]>([0, 0])
 /** Those whose names stand in the text. */
 const named = computed(() => (people.value ?? []).filter((p) => text.value.includes(`@${p.name}`)))
 onMounted(() => props.focus && field.value?.focus({ preventScroll: true }))
@@ -67,15 +69,15 @@ function typed() {
   marked.value = 0
 }
 async function take(p: Offer) {
+  if (at.value === undefined) return
+  span.value = [at.value, field.value?.selectionStart ?? text.value.length]
+  at.value = undefined
   if (p.sees) await insert(p.name)
   else outsideOfIt.value = p
 }
 async function insert(name: string) {
-  if (at.value === undefined) return
-  const end = field.value?.selectionStart ?? text.value.length
-  const start = at.value
+  const [start, end] = text.value[span.value[0]] === '@' ? span.value : [text.value.length, text.value.length]
   text.value = `${text.value.slice(0, start)}@${name} ${text.value.slice(end)}`
-  at.value = undefined
   await nextTick()
   field.value?.focus()
   field.value?.setSelectionRange(start + name.length + 2, start + name.length + 2)
