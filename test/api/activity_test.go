@@ -32,7 +32,7 @@ func TestStreamAgreesWithTheSlowWay(t *testing.T) {
 		t.Fatal(err)
 	}
 	least := map[string]int{"hanne": 7000, "luca": 7000, "priya": 4, "tomasz": 80}
-	filters := map[string]activity.EventFilter{"everything": {}, "of Luca": {Person: o.People["luca"].ID}, "of links": {Kinds: []string{"link.opened", "link.ended"}}, "from outside": {Outside: true}, "of a document": {Item: o.quote}, "of the dossier": {Dossier: o.top},
+	filters := map[string]activity.EventFilter{"everything": {}, "of Luca": {Person: o.People["luca"].ID}, "of links": {Group: "link"}, "openings and endings": {Kinds: []string{"link.opened", "link.ended"}}, "from outside": {Outside: true}, "of a document": {Item: o.quote}, "of the dossier": {Dossier: o.top},
 		"openings": {Kind: "link.opened"}, "openings, not by Luca": {Kind: "link.opened", But: o.People["luca"].ID}, "of Luca from outside": {Person: o.People["luca"].ID, Outside: true},
 		"since an hour": {Since: o.Now().Add(-time.Hour)}, "since tomorrow": {Since: o.Now().Add(24 * time.Hour)}, "until now": {Until: o.Now()}, "Luca's since an hour": {Since: o.Now().Add(-time.Hour), Person: o.People["luca"].ID},
 		"only the quote, followed":             {Heeding: following.Heeding{Only: true, Followed: following.Things{Documents: []uuid.UUID{o.quote}}}},

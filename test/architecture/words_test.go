@@ -1,6 +1,8 @@
 package architecture_test
 
 import (
+	"cmp"
+	"encoding/json"
 	"go/ast"
 	"os"
 	"path/filepath"
@@ -37,10 +39,38 @@ func words(t *testing.T, language string) map[string]bool {
 			all[key] = true
 		}
 	}
+	shared(t, language, all)
 	if len(all) < 500 {
 		t.Fatalf("%d words in %s", len(all), language)
 	}
 	return all
+}
+
+// shared adds the words that the server says, too: their groups, where the page has them.
+func shared(t *testing.T, language string, all map[string]bool) {
+	t.Helper()
+	raw, err := os.ReadFile("../../core/events/words/" + language + ".json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var groups map[string]any
+	if err := json.Unmarshal(raw, &groups); err != nil {
+		t.Fatal(err)
+	}
+	within := map[string]string{"standing": "people.standing", "folded": "activity.folded"}
+	for group, said := range groups {
+		words, ok := said.(map[string]any)
+		if !ok {
+			continue
+		}
+		place := cmp.Or(within[group], group)
+		if !all[place] {
+			t.Errorf("the page does not take over %s", place)
+		}
+		for key := range words {
+			all[place+"."+key] = true
+		}
+	}
 }
 
 func keys(raw string) map[string]bool {
@@ -59,7 +89,7 @@ func keys(raw string) map[string]bool {
 		all[strings.Join(around, ".")] = true
 		// A short group stands in one line.
 		if group, ok := strings.CutPrefix(strings.TrimSpace(m[3]), "{"); ok && strings.Contains(group, "}") {
-			for _, inner := range regexp.MustCompile(`'?([\w.-]+)'?: ['"]`).FindAllStringSubmatch(group, -1) {
+			for _, inner := range regexp.MustCompile(`'?([\w.-]+)'?: (?:['"]|words\.)`).FindAllStringSubmatch(group, -1) {
 				all[strings.Join(append(slices.Clone(around), inner[1]), ".")] = true
 			}
 		}

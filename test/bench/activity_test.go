@@ -46,6 +46,8 @@ func (w large) happen(b *testing.B, events int) {
 	for _, i := range indexes {
 		do(`DROP INDEX ` + i.Name)
 	}
+	// What is there already happened before.
+	do(`UPDATE events SET at = at - interval '4 years'`)
 	do(`CREATE TEMP TABLE papers AS SELECT row_number() OVER () AS n, id, dossier_id, scope_id FROM items WHERE kind = 'document'`)
 	do(`WITH made AS (INSERT INTO events (at, kind, person_id, dossier_id, item_id, outside, data)
 		SELECT now() - interval '3 years' + k * interval '1 second' * (94608000.0 / $1), CASE WHEN k % 20000 = 0 THEN 'version.restored' WHEN k % 100 = 0 THEN 'document.renamed' WHEN k % 10 = 3 THEN 'link.viewed' ELSE 'version.added' END,
@@ -77,7 +79,7 @@ func BenchmarkActivity(b *testing.B) {
 		f    activity.EventFilter
 	}{
 		{"everything", activity.EventFilter{}}, {"a common kind", activity.EventFilter{Kind: "version.added"}}, {"a kind of 1 %", activity.EventFilter{Kind: "document.renamed"}}, {"a rare kind", rare},
-		{"a person", activity.EventFilter{Person: id("p77")}}, {"from outside", activity.EventFilter{Outside: true}}, {"of links", activity.EventFilter{Kinds: []string{"link.viewed", "link.opened", "link.fetched"}}},
+		{"a person", activity.EventFilter{Person: id("p77")}}, {"from outside", activity.EventFilter{Outside: true}}, {"of links", activity.EventFilter{Group: "link"}},
 		{"a dossier", activity.EventFilter{Dossier: id("d200")}}, {"a dossier, a kind of 1 %", activity.EventFilter{Dossier: id("d200"), Kind: "document.renamed"}},
 		{"the last week", activity.EventFilter{Since: w.Now().Add(-7 * 24 * time.Hour)}}, {"the last week, a rare kind", activity.EventFilter{Since: w.Now().Add(-7 * 24 * time.Hour), Kind: rare.Kind}},
 		{"a dossier is muted", activity.EventFilter{Heeding: following.Heeding{Muted: following.Things{Dossiers: []uuid.UUID{id("d300")}}}}},

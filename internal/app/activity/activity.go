@@ -64,8 +64,11 @@ type Stream struct {
 var kinds = map[string][]string{
 	"": nil, "everything": nil, "outside": nil,
 	"documents": of("document", "version", "folder", "remark"),
-	"links":     of("link"),
+	"links":     nil,
 }
+
+// groups are what the kinds are about that a filter lets through, where it is one thing.
+var groups = map[string]string{"links": "link"}
 
 // of lists the kinds of events that happen to some things.
 func of(things ...string) (all []string) {
@@ -85,7 +88,7 @@ func (s *Service) wanted(ctx context.Context, f Filter, now time.Time) (EventFil
 	if !slices.Contains([]string{"", Unmuted, Followed, All}, f.Heed) {
 		return EventFilter{}, fault.Parameter.In("heed", "what is shown is %s, %s or %s", Unmuted, Followed, All)
 	}
-	want := EventFilter{Person: f.Person, Outside: f.About == "outside", Kinds: kinds[f.About], Kind: f.Kind, Since: f.Since, Before: f.Before, Limit: f.Limit + 1}
+	want := EventFilter{Person: f.Person, Outside: f.About == "outside", Kinds: kinds[f.About], Group: groups[f.About], Kind: f.Kind, Since: f.Since, Before: f.Before, Limit: f.Limit + 1}
 	if _, known := events.KindNamed(f.Kind); f.Kind != "" && !known {
 		return want, fault.KindUnknown.In("kind", "there are no events of the kind %q", f.Kind)
 	}

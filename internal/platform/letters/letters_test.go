@@ -20,7 +20,7 @@ func samples() []Letter {
 		Access{ines, "Dear Priya", "Priya Valdane may view plan.pdf.", "https://papers.example/d/MER-24/017"},
 		Invitation{ines, "Welcome", "https://papers.example/enter/token", "You may view plan.pdf."}, AccountThere{"https://papers.example/sign-in"},
 		SignInCode{"123456"}, LinkCode{"123456"}, NewPassword{"https://papers.example/enter/token"},
-		Receipt{ines, "Papers", []ReceivedFile{{"certificate.pdf", 4096, "2026-11-28 10:00 UTC", "00ff"}}}, Mentions{2, []Mention{{"Luca Ferrante", "plan.pdf", "Which frames?", "https://papers.example/d/MER-24/017"}}}, 
+		Receipt{ines, "Papers", []ReceivedFile{{"certificate.pdf", 4096, "2026-11-28 10:00 UTC", "00ff"}}}, Mentions{2, []Mention{{"Luca Ferrante", "plan.pdf", "Which frames?", "https://papers.example/d/MER-24/017"}}},
 		Digest{Weekly: true, Day: "30 Nov", Number: 25, Dossiers: []DigestPart{{"MER-24 Corran Lass", []string{"29 Nov 14:02  Luca Ferrante added Plan (MER-24/003)"}, 24}}, Address: "https://papers.example/activity", Change: "https://papers.example/me"},
 		Digest{Day: "30.11.", Number: 1, Dossiers: []DigestPart{{"", []string{"29.11. 14:02  x"}, 0}}, Address: "https://papers.example/activity", Change: "https://papers.example/me"}, Digest{Day: "1 Dec", Number: 1000, AndMore: true, Address: "https://papers.example/activity", Change: "https://papers.example/me"},
 		Checkpoint{"48213", "papers.example/evidence/1f\n48213\nroot=\n\n— papers.example signature\n", "papers.example+1f+key"}, Tidings{"Draft for yard", happens, "https://papers.example/outward"},

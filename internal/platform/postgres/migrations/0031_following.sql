@@ -9,6 +9,7 @@ CREATE INDEX event_scopes_kind ON event_scopes (scope_id, kind, event_id DESC);
 CREATE INDEX event_scopes_person ON event_scopes (scope_id, person_id, event_id DESC) WHERE person_id IS NOT NULL;
 CREATE INDEX event_scopes_outside ON event_scopes (scope_id, event_id DESC) WHERE outside;
 CREATE INDEX events_kind ON events (kind, id DESC);
+CREATE INDEX events_group ON events (split_part(kind, '.', 1), id DESC);
 CREATE INDEX events_person ON events (person_id, id DESC) WHERE person_id IS NOT NULL;
 CREATE INDEX events_outside ON events (id DESC) WHERE outside;
 CREATE INDEX events_at ON events (at);

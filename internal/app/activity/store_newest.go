@@ -12,6 +12,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"tabularis/core/events"
+	"tabularis/core/following"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/platform/postgres"
 )
@@ -31,23 +32,32 @@ func (f EventFilter) visible(ctx context.Context, db *postgres.DB, r guard.Reada
 	if f.from, err = firstSince(ctx, db, f.Since); err != nil {
 		return nil, err
 	}
-	if f.Folder == uuid.Nil {
-		ids, all, err := f.recent(ctx, db, r)
-		if err != nil || all {
-			return ids, err
-		}
-	}
 	c, newest := conditions{}, ""
-	switch few, err := f.fewScopes(ctx, db, r); {
-	case err != nil:
-		return nil, err
+	switch {
 	case f.Heeding.Only:
 		newest = f.ofFollowed(&c, r)
-	case f.Folder != uuid.Nil, few:
+	case f.Folder != uuid.Nil:
 		newest = f.byScope(&c, r)
 	default:
-		newest = f.walking(&c, r)
+		few, err := f.fewScopes(ctx, db, r, hardlyAny)
+		if err != nil {
+			return nil, err
+		}
+		if !few {
+			var all bool
+			if ids, all, err = f.recent(ctx, db, r); err != nil || all {
+				return ids, err
+			}
+			if few, err = f.fewScopes(ctx, db, r, manyScopes); err != nil {
+				return nil, err
+			}
+		}
+		if newest = f.walking(&c, r); few {
+			c = conditions{}
+			newest = f.byScope(&c, r)
+		}
 	}
+	ids = nil
 	return ids, db.SelectContext(ctx, &ids, newest, c.args...)
 }
 
@@ -86,17 +96,18 @@ func (f EventFilter) recent(ctx context.Context, db *postgres.DB, r guard.Readab
 		if err != nil {
 			return nil, false, err
 		}
-		got, fits := 0, false
+		got, fits, ended := 0, false, false
 		var root, zone *uuid.UUID
 		if _, err = pgx.ForEachRow(rows, []any{&before, &fits, &root, &zone}, func() error {
-			if got++; fits && root != nil && len(ids) < f.Limit && r.Holds(*zone, *root) {
+			got++
+			if ended = ended || before < f.from; !ended && fits && root != nil && len(ids) < f.Limit && r.Holds(*zone, *root) {
 				ids = append(ids, before)
 			}
 			return nil
 		}); err != nil {
 			return nil, false, err
 		}
-		if got < n {
+		if got < n || ended {
 			return ids, true, nil
 		}
 		seen += n
@@ -117,17 +128,18 @@ func (f EventFilter) reading() (statement string, args []any) {
 	if f.anything() {
 		return `SELECT w.event_id, true, s.root_id, s.zone_id FROM (SELECT event_id, scope_id FROM event_scopes WHERE event_id < $1 ORDER BY event_id DESC LIMIT $2) w` + scopes, nil
 	}
-	f.Before = 0
+	// Where it ends is seen on the way: a plan for a span would leave the index.
+	f.Before, f.from = 0, 0
 	c := conditions{args: []any{nil, nil}}
-	f.first(&c)
-	if f.from > 0 {
-		c.add("e.id >= ?", f.from)
+	rest := f.first(&c)
+	first, fits, read := c.and(), "true", ""
+	if !rest.anything() {
+		c.where = nil
+		rest.narrow(&c)
+		fits, read = "("+c.and()+") IS TRUE", " CROSS JOIN LATERAL (SELECT * FROM events WHERE id = n.id OFFSET 0) e"
 	}
-	first := c.and()
-	c.where = nil
-	f.narrow(&c)
-	return `SELECT w.event_id, w.fits, s.root_id, s.zone_id FROM (SELECT e.id AS event_id, (` + c.and() + `) IS TRUE AS fits, v.scope_id
-		FROM (SELECT * FROM events e WHERE e.id < $1 AND ` + first + ` ORDER BY e.id DESC LIMIT $2) e LEFT JOIN event_scopes v ON v.event_id = e.id) w` + scopes, c.args[2:]
+	return `SELECT w.event_id, w.fits, s.root_id, s.zone_id FROM (SELECT n.id AS event_id, ` + fits + ` AS fits, v.scope_id
+		FROM (SELECT e.id FROM events e WHERE e.id < $1 AND ` + first + ` ORDER BY e.id DESC LIMIT $2) n` + read + ` LEFT JOIN event_scopes v ON v.event_id = n.id) w` + scopes, c.args[2:]
 }
 
 // walking finds the newest events for who sees much: from the newest on until enough are
@@ -147,7 +159,10 @@ func (f EventFilter) seen(c *conditions, r guard.Readable) string {
 // ofFollowed finds the newest events of what is followed, one thing after the other.
 func (f EventFilter) ofFollowed(c *conditions, r guard.Readable) string {
 	limit := " ORDER BY e.id DESC LIMIT " + strconv.Itoa(f.Limit)
-	f.narrow(c)
+	// That it is followed is asked for by each thing alone.
+	alone := f
+	alone.Heeding = following.Heeding{Muted: following.Things{Documents: f.Heeding.Muted.Documents}}
+	alone.narrow(c)
 	where := f.seen(c, r) + " AND " + c.and() + limit
 	things := func(ids []uuid.UUID, column string) string {
 		return "SELECT n.id FROM unnest(" + c.arg(postgres.IDs(ids)) + "::uuid[]) f(id) CROSS JOIN LATERAL (SELECT e.id FROM events e WHERE e." + column + " = f.id AND " + where + ") n"
@@ -165,7 +180,7 @@ func (f EventFilter) byScope(c *conditions, r guard.Readable) string {
 		scopes = "(WITH RECURSIVE i AS (SELECT " + c.arg(f.Folder) + "::uuid AS id UNION SELECT c.id FROM i JOIN scopes c ON c.parent_id = i.id) SELECT id FROM i) i JOIN scopes s ON s.id = i.id"
 	}
 	c.args = append(c.args, r.Zones, r.Roots)
-	held := r.Within("s", len(c.args)-1)
+	held := r.WithinSummed("s", len(c.args)-1)
 	f.narrowBeside(c, "w", "w.event_id")
 	newest, from := "OFFSET 0", "event_scopes w"
 	if len(c.where) == 0 && !f.alone() {
@@ -180,15 +195,18 @@ func (f EventFilter) byScope(c *conditions, r guard.Readable) string {
 		c.and() + " ORDER BY w.event_id DESC LIMIT " + limit + ") n ORDER BY n.id DESC LIMIT " + limit
 }
 
-// manyZones is from how many zones on somebody sees so much that the newest
-// events are mostly theirs to see.
-const manyZones = 200
+// manyZones is from how many zones on somebody sees so much that the newest events are
+// mostly theirs to see. From manyScopes on it does not pay to look through each of them;
+// where there are hardly any, it is the first that is tried.
+const manyZones, manyScopes, hardlyAny = 200, 10000, 300
 
-// fewScopes reports whether so few scopes may be seen that it pays to look
-// through each of them.
-func (f EventFilter) fewScopes(ctx context.Context, q postgres.Q, r guard.Readable) (few bool, err error) {
-	if r.Others || len(r.Zones) >= manyZones || f.Folder != uuid.Nil || f.Heeding.Only {
+// fewScopes reports whether fewer scopes than so many may be seen.
+func (f EventFilter) fewScopes(ctx context.Context, q postgres.Q, r guard.Readable, most int) (few bool, err error) {
+	// What is of one thing is found by that thing's own events.
+	ofOne := f.Dossier != uuid.Nil || f.Item != uuid.Nil || f.Link != uuid.Nil
+	if r.Others || len(r.Zones) >= manyZones || len(r.Zones)+len(r.Roots) >= most || ofOne {
 		return false, nil
 	}
-	return few, q.GetContext(ctx, &few, "SELECT count(*) < 10000 FROM (SELECT 1 FROM scopes s WHERE "+r.Within("s", 1)+" LIMIT 10000) few", r.Zones, r.Roots)
+	limit := strconv.Itoa(most)
+	return few, q.GetContext(ctx, &few, "SELECT count(*) < "+limit+" FROM (SELECT 1 FROM scopes s WHERE "+r.WithinSummed("s", 1)+" LIMIT "+limit+") few", r.Zones, r.Roots)
 }

@@ -21,7 +21,9 @@ type EventFilter struct {
 	// But leaves out what this person did.
 	But     uuid.UUID
 	Outside bool
-	// Kinds are those that are let through; Kind is one of them.
+	// Group is what the kinds that are let through are about, such as link; Kinds are
+	// several of them, and Kind is one.
+	Group string
 	Kinds []string
 	Kind  string
 	Since time.Time
@@ -76,6 +78,9 @@ func (f EventFilter) narrowBeside(c *conditions, e, id string) {
 	}
 	if f.Kind != "" {
 		c.add(e+".kind = ?", f.Kind)
+	}
+	if f.Group != "" {
+		c.add("split_part("+e+".kind, '.', 1) = ?", f.Group)
 	}
 	if len(f.Kinds) > 0 {
 		c.add(e+".kind = ANY(?)", f.Kinds)
@@ -132,20 +137,30 @@ func (f EventFilter) anything() bool {
 }
 
 // first is the condition on an event e by which an index leads to the newest events that
-// the filter may want: to few, if it can.
-func (f EventFilter) first(c *conditions) {
+// the filter may want: to few, if it can. It returns what the filter wants besides.
+func (f EventFilter) first(c *conditions) (rest EventFilter) {
 	switch {
 	case f.Item != uuid.Nil:
 		c.add("e.item_id = ?", f.Item)
+		f.Item = uuid.Nil
 	case f.Link != uuid.Nil:
 		c.add("e.link_id = ?", f.Link)
+		f.Link = uuid.Nil
 	case f.Kind != "":
 		c.add("e.kind = ?", f.Kind)
+		f.Kind = ""
 	case f.Dossier != uuid.Nil:
 		c.add("e.dossier_id = ?", f.Dossier)
+		f.Dossier = uuid.Nil
 	case f.Person != uuid.Nil:
 		c.add("e.person_id = ?", f.Person)
+		f.Person = uuid.Nil
 	case f.Outside:
 		c.where = append(c.where, "e.outside")
+		f.Outside = false
+	case f.Group != "":
+		c.add("split_part(e.kind, '.', 1) = ?", f.Group)
+		f.Group = ""
 	}
+	return f
 }
