@@ -287,6 +287,7 @@ var (
 	LinkReminded       = declare[LinkMissing](Kind{Name: "link.reminded", About: OfLink})
 	LinkOpened         = declare[Opening](Kind{Name: "link.opened", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
 	LinkRefused        = declare[Refusal](Kind{Name: "link.refused", About: OfLink, Outside: true, TellsSender: true})
+	LinkRemarked       = declare[VisitFile](Kind{Name: "link.remarked", About: OfLink, Outside: true})
 	LinkViewed         = declare[VisitFile](Kind{Name: "link.viewed", About: OfLink, Outside: true})
 	LinkFetched        = declare[VisitFile](Kind{Name: "link.fetched", About: OfLink, Outside: true, TellsSender: true, Tidings: true})
 	LinkFetchedAll     = declare[VisitFiles](Kind{Name: "link.fetched-all", About: OfLink, Outside: true, TellsSender: true, Tidings: true})

@@ -26,6 +26,8 @@ type Terms struct {
 	Password bool `db:"-"`
 	// MayDownload lets originals leave; without it they are looked at in marked pages.
 	MayDownload bool `db:"may_download"`
+	// Remarks lets visitors say something to what is handed out, and read what is answered.
+	Remarks bool `db:"may_remark"`
 	// Newest always gives what is newest, not what was chosen.
 	Newest bool `db:"newest"`
 	// Identify is how surely a visitor has to be known, Allowed who may come in, see

@@ -89,6 +89,7 @@ func (t *Typed) fill(from Typed) {
 	t.Openings, t.Downloads, t.Files, t.Bytes = or(t.Openings, from.Openings), or(t.Downloads, from.Downloads), or(t.Files, from.Files), or(t.Bytes, from.Bytes)
 	t.Password = t.Password || from.Password
 	t.ViewOnly, t.Newest, t.Identify = or(t.ViewOnly, from.ViewOnly), or(t.Newest, from.Newest), or(t.Identify, from.Identify)
+	t.Remarks = or(t.Remarks, from.Remarks)
 	t.Kind = pick(t.Kind == "", from.Kind, t.Kind)
 	t.Allowed, t.Endings = pick(t.Allowed == nil, from.Allowed, t.Allowed), pick(t.Endings == nil, from.Endings, t.Endings)
 }

@@ -29,6 +29,8 @@ const (
 	Downloads Term = "downloads"
 	Identify  Term = "identify"
 	Allowed   Term = "allowed"
+	// Remarks says that visitors may say something to it.
+	Remarks Term = "remarks"
 	// IntakeFiles, IntakeBytes and IntakeEndings limit what is put in.
 	IntakeFiles   Term = "intakeFiles"
 	IntakeBytes   Term = "intakeBytes"
@@ -111,6 +113,9 @@ func (l Link) english(v Voice) Sentence {
 	if len(l.Allowed) > 0 {
 		s = append(s, Part{", if they are ", Plain}, Part{l.allowed("or", "at"), Allowed})
 	}
+	if l.Remarks {
+		s = append(s, Part{", ", Plain}, Part{"with remarks", Remarks})
+	}
 	return append(s, Part{".", Plain})
 }
 
@@ -172,6 +177,9 @@ func (l Link) german(v Voice) Sentence {
 	if len(l.Allowed) > 0 {
 		s = append(s, Part{", wenn es ", Plain}, Part{l.allowed("oder", "jemand bei"), Allowed}, Part{" ist", Plain})
 	}
+	if l.Remarks {
+		s = append(s, Part{", ", Plain}, Part{"mit Bemerkungen", Remarks})
+	}
 	return append(s, Part{".", Plain})
 }
 
@@ -196,6 +204,9 @@ func (l Link) ForVisitor(v Voice, left *int) Sentence {
 		if l.Until != nil {
 			s = append(s, Part{" until ", Plain}, Part{v.Moment(*l.Until), Until})
 		}
+	}
+	if l.Remarks {
+		s = append(s, Part{", ", Plain}, Part{pick(de, "und etwas dazu sagen", "and say something about it"), Remarks})
 	}
 	if left != nil {
 		s = append(s, comeBack(de, *left)...)

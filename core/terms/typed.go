@@ -22,6 +22,7 @@ type Typed struct {
 	Bytes            *int64
 	Password         bool
 	ViewOnly, Newest *bool
+	Remarks          *bool
 	Kind, Name       string
 	Identify         *linkgate.Identity
 	// Level and Onward are of access for people, as is that it is to have no end.
@@ -347,7 +348,7 @@ func (r *reader) complete() {
 // nobody says anything. A link that is only for some asks at least who comes.
 func (t Typed) Terms() linkgate.Terms {
 	out := linkgate.Terms{Kind: pick(t.Kind == "", linkgate.HandOut, t.Kind), Until: t.Until, NotBefore: t.NotBefore, Openings: t.Openings, Downloads: t.Downloads, Password: t.Password,
-		MayDownload: t.ViewOnly == nil || !*t.ViewOnly, Newest: t.Newest != nil && *t.Newest, Allowed: t.Allowed, Tell: linkgate.TellNever}
+		MayDownload: t.ViewOnly == nil || !*t.ViewOnly, Newest: t.Newest != nil && *t.Newest, Remarks: t.Remarks != nil && *t.Remarks, Allowed: t.Allowed, Tell: linkgate.TellNever}
 	out.Limits.Files, out.Limits.Bytes, out.Limits.Endings = t.Files, t.Bytes, t.Endings
 	switch {
 	case t.Identify != nil:

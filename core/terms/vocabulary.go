@@ -38,6 +38,7 @@ func phrasesOf() vocabulary {
 	identity := func(i linkgate.Identity) func(*Typed) { return func(t *Typed) { t.Identify = &i } }
 	viewOnly := func(v bool) func(*Typed) { return func(t *Typed) { t.ViewOnly = &v } }
 	newest := func(v bool) func(*Typed) { return func(t *Typed) { t.Newest = &v } }
+	remarks := func(v bool) func(*Typed) { return func(t *Typed) { t.Remarks = &v } }
 	kind := func(k string) func(*Typed) { return func(t *Typed) { t.Kind = k } }
 	return vocabularyOf([]meaning{
 		{Password, func(t *Typed) { t.Password = true }, `password|a password|passwort|ein passwort|mit passwort|with password|and the password|und das passwort`},
@@ -48,6 +49,8 @@ func phrasesOf() vocabulary {
 		{May, viewOnly(false), `download|view and download|may download|herunterladen|ansehen und herunterladen`},
 		{Version, newest(true), `newest|always newest|newest version|in the newest version|latest|latest version|neueste|immer neueste|neueste fassung|in der neuesten fassung|aktuell`},
 		{Version, newest(false), `this version|in this version|diese fassung|in dieser fassung`},
+		{Remarks, remarks(true), `remarks|with remarks|may remark|bemerkungen|mit bemerkungen|bemerken`},
+		{Remarks, remarks(false), `no remarks|without remarks|keine bemerkungen|ohne bemerkungen`},
 		{May, kind(linkgate.Intake), `intake|deposit|deposit only|only deposit|put in|put files in|papers in|hand in|einlegen|nur einlegen|einreichen|abgeben|abgabe`},
 		{May, kind(linkgate.Working), `work|working|edit|work in it|bearbeiten|arbeiten|ändern`},
 	})

@@ -158,7 +158,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
 		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Remarks: talk, Hub: hub,
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
-		Visits:   &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, BaseURL: c.BaseURL},
+		Visits:   &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, Talk: talk, BaseURL: c.BaseURL},
 		Notices:  told,
 		Today:    &today.Service{Acts: acts, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks, Notices: told},
 		KeysFit:  func(ctx context.Context) error { return checkKeys(ctx, db, a.Keys) },

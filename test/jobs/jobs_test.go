@@ -194,7 +194,7 @@ func TestAnEndedSessionIsResumedWhereOneWas(t *testing.T) {
 
 // Only the rows in sight are in the page, however many there are.
 func TestALongRegisterStaysSmall(t *testing.T) {
-	t.Parallel()
+	// Alone, without t.Parallel: it counts the frames of a page that is scrolled.
 	k, _, reports := practice(t)
 	if _, err := k.App.DB.Exec(`WITH made AS (
 			INSERT INTO items (id, dossier_id, scope_id, parent_id, kind, name, name_key, number, version, sha256, size, media_type, created_by, created_at)
@@ -209,17 +209,16 @@ func TestALongRegisterStaysSmall(t *testing.T) {
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
 	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.SeeText("100003 documents here"))
-	// Two hundred frames of steady scrolling, each with its time.
+	// A hundred frames of steady scrolling, each with its time.
 	_, err := browser.Eval[bool](ines.Browser, `(() => {
 		const pane = document.querySelector('.pane'), times = []
 		let before = performance.now()
-		const frame = now => { times.push(now - before); before = now; pane.scrollTop += 120; times.length < 200 ? requestAnimationFrame(frame) : window.frames200 = times.sort((a, b) => a - b) }
+		const frame = now => { times.push(now - before); before = now; pane.scrollTop += 120; times.length < 100 ? requestAnimationFrame(frame) : window.frames100 = times.sort((a, b) => a - b) }
 		requestAnimationFrame(frame)
 		return true })()`)
-	ines.does(err, ines.Until("window.frames200"))
-	frames, err := browser.Eval[[]float64](ines.Browser, `[100, 190, 199].map(i => window.frames200[i])`)
+	ines.does(err, ines.Until("window.frames100"))
+	frames, err := browser.Eval[[]float64](ines.Browser, `[50, 95, 99].map(i => window.frames100[i])`)
 	ines.does(err)
-	// A log, not a limit: other tests run beside it.
 	t.Logf("frames while scrolling through 100,000 rows: median %.0f ms, 95 of 100 within %.0f ms, longest %.0f ms", frames[0], frames[1], frames[2])
 	for range 30 {
 		_, err := browser.Eval[bool](ines.Browser, `(document.querySelector('.pane').scrollTop += 6000, true)`)
@@ -288,11 +287,11 @@ func TestHundredsOfFilesInOneDrop(t *testing.T) {
 	t.Parallel()
 	k, c, _ := practice(t)
 	ines := sits(t, k, 1280, 800)
-	files := 200
+	files := 120
 	if n, err := strconv.Atoi(os.Getenv("DROP_FILES")); err == nil {
 		files = n
 	}
-	ines.Patience = time.Minute + time.Duration(files)*500*time.Millisecond
+	ines.Patience = time.Minute + time.Duration(files)*2*time.Second
 	ines.signsIn("Ines Okafor")
 	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.See("tr[data-ref]::Notes"))
 	begun := time.Now()

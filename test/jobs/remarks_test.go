@@ -90,3 +90,27 @@ func TestTalkingAboutACell(t *testing.T) {
 	tomasz.signsIn("Tomasz Rehn")
 	tomasz.does(tomasz.Click("[aria-label^=Notices]"), tomasz.Click("a::names you in a remark"), tomasz.See(".slip .thread::Please look"))
 }
+
+// A link says that its visitors may remark; one does, is answered inside, and reads it there.
+func TestAVisitorSaysSomething(t *testing.T) {
+	t.Parallel()
+	k, _, _ := practice(t)
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.opens("/d/MER-24/1"), ines.See(".slip h2::Condition"), ines.Press("g"), ines.See(".writing"))
+	ines.count("a link with remarks, from the sheet", 2, func() {
+		ines.does(ines.Click("button::+ remarks"), ines.See(".w[data-term=remarks]::with remarks"), ines.Click("button::Make link"))
+	})
+	ines.does(ines.See(".made"))
+	address, err := browser.Eval[string](ines.Browser, `document.querySelector('.address input').value`)
+	ines.does(err)
+	visitor := sits(t, k, 390, 844)
+	visitor.does(visitor.Go(address), visitor.Click("button::Show"), visitor.See("li[data-file]"))
+	visitor.count("a visitor says something", 4, func() {
+		visitor.does(visitor.Click("li[data-file] .btn::View"), visitor.Click("header button::Remarks"), visitor.Type("#say", "Which frames?"), visitor.Click(".said button::Say it"))
+	})
+	visitor.does(visitor.See(".said article::Which frames?"))
+	ines.does(ines.opens("/today"), ines.Click("[aria-label^=Notices]"), ines.Click("a::Somebody said something about"), ines.See(".slip .thread::Which frames?"), ines.See(".slip .thread::whoever has that reads this thread"))
+	ines.does(ines.Click(".slip .thread button::Answer"), ines.Type(".slip .thread textarea", "29 to 33"), ines.Click(".slip .thread .write button::Answer"), ines.See(".slip .thread::29 to 33"))
+	visitor.does(visitor.Click("header button::Close"), visitor.Click("li[data-file] .btn::View"), visitor.Click("header button::Remarks"), visitor.See(".said article::29 to 33"), visitor.See(".said article::Ines Okafor"))
+}

@@ -105,6 +105,9 @@ func (s *Service) Draft(ctx context.Context, w Wish) (Draft, error) {
 	if w.Downloads == nil && p.wish.MayDownload && p.wish.Kind != linkgate.Intake {
 		d.Offers = append(d.Offers, "downloads")
 	}
+	if !w.Remarks && p.wish.Kind == linkgate.HandOut {
+		d.Offers = append(d.Offers, "remarks")
+	}
 	if w.NotBefore == nil {
 		d.Offers = append(d.Offers, "notBefore")
 	}
@@ -340,6 +343,9 @@ func (s *Service) bound(ctx context.Context, q postgres.Q, p *plan, item guard.S
 		give |= access.Add | access.Change
 	case !p.wish.MayDownload || !have.Caps().Has(access.Download):
 		give, p.wish.MayDownload = access.See, false
+	}
+	if p.wish.Remarks {
+		give |= access.Remark
 	}
 	until, ok := have.Gives(give)
 	if !ok {

@@ -22,6 +22,8 @@ func (p *plan) checkKind() error {
 	if w.Tell, err = linkgate.ParseTelling("tell", string(w.Tell)); err != nil {
 		return err
 	}
+	// Something is said to what is handed out.
+	w.Remarks = w.Remarks && w.Kind == linkgate.HandOut
 	if w.Kind == linkgate.Working {
 		if len(p.items) != 1 || p.items[0].Kind != items.Folder {
 			return errWorkingFolder.In("items", "outsiders work in one folder")

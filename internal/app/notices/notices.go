@@ -42,6 +42,8 @@ const (
 	// said something.
 	Mentioned Kind = "mentioned"
 	Answered  Kind = "answered"
+	// SaidOutside tells that a visitor of a link said something.
+	SaidOutside Kind = "said-outside"
 	// Followed tells that others did something with what they follow.
 	Followed Kind = "followed"
 	// NotLetIn tells whoever asked that the answer was no.

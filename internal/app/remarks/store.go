@@ -27,13 +27,18 @@ type Remark struct {
 	Found      bool       `db:"found"`
 	ResolvedAt *time.Time `db:"resolved_at"`
 	ResolvedBy *uuid.UUID `db:"resolved_by"`
+	// LinkID is the link through which a visitor said it, who is no person; Visitor is what
+	// is known of them, and VisitID the visit.
+	LinkID  *uuid.UUID `db:"link_id"`
+	VisitID *uuid.UUID `db:"visit_id"`
+	Visitor string     `db:"visitor"`
 
 	By         string  `db:"by_name"`
 	Guest      bool    `db:"guest"`
 	ResolvedOf *string `db:"resolved_name"`
 }
 
-const remark = `SELECT r.*, p.name AS by_name, p.standing = 'guest' AS guest, (SELECT name FROM people WHERE id = r.resolved_by) AS resolved_name FROM remarks r JOIN people p ON p.id = r.person_id `
+const remark = `SELECT r.*, coalesce(p.name, r.visitor) AS by_name, coalesce(p.standing = 'guest', true) AS guest, (SELECT name FROM people WHERE id = r.resolved_by) AS resolved_name FROM remarks r LEFT JOIN people p ON p.id = r.person_id `
 
 // byID finds a remark; what is said of something deleted is not there.
 func byID(ctx context.Context, q postgres.Q, id uuid.UUID) (r Remark, err error) {
@@ -41,8 +46,8 @@ func byID(ctx context.Context, q postgres.Q, id uuid.UUID) (r Remark, err error)
 }
 
 func add(ctx context.Context, q postgres.Q, r Remark) error {
-	return postgres.Exec(ctx, q, `INSERT INTO remarks (id, item_id, thread_id, person_id, said, at, version, place, sought_in) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $7)`,
-		r.ID, r.ItemID, r.ThreadID, r.PersonID, r.Said, r.At, r.Version, r.Place)
+	return postgres.Exec(ctx, q, `INSERT INTO remarks (id, item_id, thread_id, person_id, said, at, version, place, sought_in, link_id, visit_id, visitor) VALUES ($1, $2, $3, nullif($4, '00000000-0000-0000-0000-000000000000'::uuid), $5, $6, $7, $8, $7, $9, $10, $11)`,
+		r.ID, r.ItemID, r.ThreadID, r.PersonID, r.Said, r.At, r.Version, r.Place, r.LinkID, r.VisitID, r.Visitor)
 }
 
 func edit(ctx context.Context, q postgres.Q, id uuid.UUID, said string, now time.Time) error {
@@ -90,7 +95,7 @@ func threads(ctx context.Context, q postgres.Q, s sought) (all []Remark, err err
 		where += ` AND EXISTS (SELECT 1 FROM remarks o LEFT JOIN remark_mentions m ON m.remark_id = o.id AND m.person_id = $3 WHERE o.thread_id = r.id AND (o.person_id = $3 OR m.person_id IS NOT NULL))`
 	}
 	if s.Unread {
-		where += ` AND EXISTS (SELECT 1 FROM remarks o WHERE o.thread_id = r.id AND o.person_id <> $3 AND o.at > $4)`
+		where += ` AND EXISTS (SELECT 1 FROM remarks o WHERE o.thread_id = r.id AND o.person_id IS DISTINCT FROM $3 AND o.at > $4)`
 	}
 	if s.Before != nil {
 		args = append(args, s.Before.At, s.Before.ID)
@@ -123,8 +128,8 @@ type Tally struct {
 
 func tally(ctx context.Context, q postgres.Q, item, person uuid.UUID, since time.Time) (t Tally, err error) {
 	return t, q.GetContext(ctx, &t, `SELECT count(*) FILTER (WHERE r.id = r.thread_id) AS threads, count(*) FILTER (WHERE r.id = r.thread_id AND r.resolved_at IS NOT NULL) AS resolved,
-		count(*) FILTER (WHERE r.at > $3 AND r.person_id <> $2 AND r.removed_at IS NULL) AS unread,
-		count(*) FILTER (WHERE r.at > $3 AND r.person_id <> $2 AND EXISTS (SELECT 1 FROM remark_mentions m WHERE m.remark_id = r.id AND m.person_id = $2)) AS named
+		count(*) FILTER (WHERE r.at > $3 AND r.person_id IS DISTINCT FROM $2 AND r.removed_at IS NULL) AS unread,
+		count(*) FILTER (WHERE r.at > $3 AND r.person_id IS DISTINCT FROM $2 AND EXISTS (SELECT 1 FROM remark_mentions m WHERE m.remark_id = r.id AND m.person_id = $2)) AS named
 		FROM remarks r WHERE r.item_id = $1`, item, person, since)
 }
 
@@ -170,7 +175,7 @@ func untick(ctx context.Context, q postgres.Q, remark, person uuid.UUID) error {
 
 // authors lists who said something in a thread.
 func authors(ctx context.Context, q postgres.Q, thread uuid.UUID) (all []uuid.UUID, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT DISTINCT person_id FROM remarks WHERE thread_id = $1 AND removed_at IS NULL`, thread)
+	return all, q.SelectContext(ctx, &all, `SELECT DISTINCT person_id FROM remarks WHERE thread_id = $1 AND removed_at IS NULL AND person_id IS NOT NULL`, thread)
 }
 
 // countSince counts what somebody said since a moment, in turn with whatever else they say.
@@ -179,6 +184,21 @@ func countSince(ctx context.Context, q postgres.Q, person uuid.UUID, since time.
 		return 0, err
 	}
 	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM remarks WHERE person_id = $1 AND at > $2`, person, since)
+}
+
+// through lists the first remarks of the threads that began through a link about a document,
+// newest first.
+func through(ctx context.Context, q postgres.Q, link, item uuid.UUID, limit int) (all []Remark, err error) {
+	return all, q.SelectContext(ctx, &all, remark+`WHERE r.link_id = $1 AND r.item_id = $2 AND r.id = r.thread_id ORDER BY r.at DESC, r.id DESC LIMIT $3`, link, item, limit)
+}
+
+// countThrough counts what was said through a link since a moment, in all and in one visit,
+// in turn with whatever else is said through it.
+func countThrough(ctx context.Context, q postgres.Q, link, visit uuid.UUID, since time.Time) (n struct{ All, Visit, Ever int }, err error) {
+	if err := postgres.Exec(ctx, q, `SELECT pg_advisory_xact_lock(hashtext('tabularis remarks'), hashtext($1::text))`, link); err != nil {
+		return n, err
+	}
+	return n, q.GetContext(ctx, &n, `SELECT count(*) FILTER (WHERE at > $3) AS all, count(*) FILTER (WHERE at > $3 AND visit_id = $2) AS visit, count(*) AS ever FROM remarks WHERE link_id = $1`, link, visit, since)
 }
 
 // placed lists the threads of a document whose place was not looked for in a version yet.

@@ -21,6 +21,7 @@ import (
 	"tabularis/core/fault"
 	"tabularis/core/linkgate"
 	"tabularis/internal/app/act"
+	"tabularis/internal/app/remarks"
 	"tabularis/internal/app/sensitive"
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/uploads"
@@ -39,6 +40,7 @@ type Service struct {
 	Pages     *pages.Maker
 	Sensitive *sensitive.Service
 	Uploads   *uploads.Service
+	Talk      *remarks.Service
 	// BaseURL is the address under which the practice is reached.
 	BaseURL string
 	// fronts are asked for together: a mail goes to many at once.

@@ -2137,6 +2137,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/visits/{token}/documents/{id}/remarks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description What was said through this link about a document, with what was answered; newest threads first. */
+        get: operations["listLinkRemarks"];
+        put?: never;
+        /** @description Says something about a document, or answers, where the link lets visitors do so. */
+        post: operations["sayThroughLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/visits/{token}/intake": {
         parameters: {
             query?: never;
@@ -2398,7 +2419,7 @@ export interface components {
         Part: {
             text: string;
             /** @enum {string} */
-            term?: "holder" | "who" | "password" | "may" | "what" | "version" | "until" | "openings" | "onward" | "notBefore" | "downloads" | "identify" | "allowed" | "intakeFiles" | "intakeBytes" | "intakeEndings";
+            term?: "holder" | "who" | "password" | "may" | "what" | "version" | "until" | "openings" | "onward" | "notBefore" | "downloads" | "identify" | "allowed" | "remarks" | "intakeFiles" | "intakeBytes" | "intakeEndings";
         };
         /**
          * @description How surely a visitor is known
@@ -2442,6 +2463,7 @@ export interface components {
             allowed: string[];
             newest: boolean;
             viewOnly: boolean;
+            remarks: boolean;
             /** Format: date-time */
             lastOpenedAt?: string;
             /** @description Who opened it last, as far as known */
@@ -2501,7 +2523,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.remarked" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
         /**
          * @default everything
          * @enum {string}
@@ -3105,6 +3127,8 @@ export interface components {
             openings?: number;
             /** @description Nothing is downloaded; pages are looked at, marked with who looks */
             viewOnly?: boolean;
+            /** @description Visitors say something to what is handed out, and read what is answered */
+            remarks?: boolean;
             /**
              * Format: date-time
              * @description From when it is good
@@ -3152,7 +3176,7 @@ export interface components {
         LinkDraft: {
             sentence: components["schemas"]["Part"][];
             /** @description Terms that are not set */
-            offers: ("password" | "openings" | "until" | "identify" | "allowed" | "downloads" | "notBefore" | "intakeFiles" | "intakeBytes" | "intakeEndings")[];
+            offers: ("password" | "openings" | "until" | "identify" | "allowed" | "downloads" | "notBefore" | "remarks" | "intakeFiles" | "intakeBytes" | "intakeEndings")[];
             refused?: components["schemas"]["TermRefused"];
             /** @description The kinds that it could be */
             kinds: components["schemas"]["LinkKind"][];
@@ -3215,7 +3239,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** @enum {string} */
-            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered" | "followed";
+            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered" | "followed" | "said-outside";
             by: string;
             what: string;
             /** @description The page on which it stands; empty for none */
@@ -3400,7 +3424,10 @@ export interface components {
             /** Format: uuid */
             id: string;
             by: string;
+            /** @description Somebody from outside */
             guest: boolean;
+            /** @description A visitor of a link said it, who is named as far as known */
+            byLink?: boolean;
             mine: boolean;
             /** Format: date-time */
             at: string;
@@ -4008,6 +4035,31 @@ export interface components {
             id: string;
             name: string;
         };
+        HeardThread: {
+            /** Format: uuid */
+            id: string;
+            resolved: boolean;
+            remarks: components["schemas"]["HeardRemark"][];
+        };
+        HeardRemark: {
+            /** Format: uuid */
+            id: string;
+            /** @description Whoever of the practice said it; empty for a visitor of this link */
+            by: string;
+            mine: boolean;
+            /** Format: date-time */
+            at: string;
+            text: string;
+            removed: boolean;
+        };
+        VisitorRemark: {
+            text: string;
+            /**
+             * Format: uuid
+             * @description The first remark of the thread that is answered
+             */
+            thread?: string;
+        };
         LinkContents: {
             name: string;
             sender: components["schemas"]["Person"];
@@ -4015,6 +4067,8 @@ export interface components {
             sentence: components["schemas"]["Part"][];
             newest: boolean;
             viewOnly: boolean;
+            /** @description Visitors may say something about the documents */
+            mayRemark: boolean;
             /** @description Visitors may add papers here and change them */
             mayAdd: boolean;
             /** @description Folders from the link's top to here */
@@ -7358,6 +7412,56 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    listLinkRemarks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Threads */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeardThread"][];
+                };
+            };
+        };
+    };
+    sayThroughLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitorRemark"];
+            };
+        };
+        responses: {
+            /** @description It is said */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemarkMade"];
+                };
             };
         };
     };

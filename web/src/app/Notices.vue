@@ -51,7 +51,7 @@ onClickOutside(holder, () => open.value && void close())
       <ul v-if="all?.length">
         <li v-for="n in all" :key="n.id" :class="{ fresh: !n.seen }">
           <component :is="n.path ? 'RouterLink' : 'span'" :to="n.path || undefined" @click="close">
-            <span>{{ t(`notices.${n.kind}`, { by: n.by, what: n.what }) }}</span>
+            <span>{{ t(`notices.${n.kind}`, { by: n.by || t('common.somebody'), what: n.what }) }}</span>
             <span class="small quiet" :title="said.full(n.at)">{{ said.when(n.at) }}</span>
           </component>
         </li>

@@ -52,7 +52,7 @@ const topics: HelpTopic[] = [
     id: 'remarks',
     places: ['dossiers'],
     title: 'Bemerkungen',
-    text: 'Sagen Sie etwas zu einem Dokument, einem Ordner oder einer Akte in deren Beiblatt, oder sehen Sie ein Dokument an und drücken Sie „Bemerkungen“: Dort kann eine Bemerkung an einem Punkt oder einer Fläche einer Seite stehen, an den Worten, die Sie markiert haben, oder an einer Zelle einer Tabelle. Mit @ nennen Sie jemanden; wer es noch nicht öffnen kann, bekommt dabei Zugang, wenn Sie das dürfen. Wer genannt ist, erfährt sofort davon, und per E-Mail, wenn er nach zwei Minuten nicht nachgesehen hat. Antworten Sie, haken Sie ab, was keine Antwort braucht, und erledigen Sie, was geklärt ist. Stellen kommen in eine neue Fassung mit, wo sich das dort Geschriebene wiederfindet; sonst sagt die Bemerkung, zu welcher Fassung sie gehört.',
+    text: 'Sagen Sie etwas zu einem Dokument, einem Ordner oder einer Akte in deren Beiblatt, oder sehen Sie ein Dokument an und drücken Sie „Bemerkungen“: Dort kann eine Bemerkung an einem Punkt oder einer Fläche einer Seite stehen, an den Worten, die Sie markiert haben, oder an einer Zelle einer Tabelle. Mit @ nennen Sie jemanden; wer es noch nicht öffnen kann, bekommt dabei Zugang, wenn Sie das dürfen. Wer über einen Link „mit Bemerkungen“ kommt, sagt ebenfalls etwas und liest die Antworten darauf. Wer genannt ist, erfährt sofort davon, und per E-Mail, wenn er nach zwei Minuten nicht nachgesehen hat. Antworten Sie, haken Sie ab, was keine Antwort braucht, und erledigen Sie, was geklärt ist. Stellen kommen in eine neue Fassung mit, wo sich das dort Geschriebene wiederfindet; sonst sagt die Bemerkung, zu welcher Fassung sie gehört.',
     keys: [
       ['@', 'jemanden nennen'],
       ['Strg Enter', 'sagen'],

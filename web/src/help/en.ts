@@ -52,7 +52,7 @@ const topics: HelpTopic[] = [
     id: 'remarks',
     places: ['dossiers'],
     title: 'Remarks',
-    text: 'Say something about a document, a folder or a dossier in its slip, or look at a document and press “Remarks”: there a remark can stand at a point or an area of a page, at the words you marked, or on a cell of a table. With @ you name somebody; whoever cannot open it yet you let in on the way, if you may. Those who are named are told at once, and by mail if they have not looked after two minutes. Answer, tick what needs no answer, resolve what is settled. Places come along to a new version where what is written there is found again; else the remark says of which version it is.',
+    text: 'Say something about a document, a folder or a dossier in its slip, or look at a document and press “Remarks”: there a remark can stand at a point or an area of a page, at the words you marked, or on a cell of a table. With @ you name somebody; whoever cannot open it yet you let in on the way, if you may. Visitors of a link that says “with remarks” say something, too, and read what is answered to that. Those who are named are told at once, and by mail if they have not looked after two minutes. Answer, tick what needs no answer, resolve what is settled. Places come along to a new version where what is written there is found again; else the remark says of which version it is.',
     keys: [
       ['@', 'name somebody'],
       ['Ctrl Enter', 'say it'],

@@ -109,6 +109,7 @@ const concerns: Record<Kind, Concern[]> = {
   'link.reminded': ofVisits,
   'link.opened': ofVisits,
   'link.refused': ofVisits,
+  'link.remarked': [...ofVisits, talk],
   'link.viewed': ofVisits,
   'link.fetched': ofVisits,
   'link.fetched-all': ofVisits,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { defineAsyncComponent, onBeforeUnmount } from 'vue'
+import { defineAsyncComponent, onBeforeUnmount, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, data, Refusal, type Schemas } from '../api/client'
 import Look from '../parts/looking/Look.vue'
@@ -10,7 +10,9 @@ import { useThisVisit } from './visit'
 import { say, sayLook } from './words'
 
 /** A document over the whole page; closing it, or going back, leads back to where it lies. */
-const props = defineProps<{ file: Schemas['LinkFile']; folder?: string; viewOnly: boolean }>()
+const props = defineProps<{ file: Schemas['LinkFile']; folder?: string; viewOnly: boolean; mayRemark: boolean }>()
+const Talk = defineAsyncComponent(() => import('./Talk.vue'))
+const talking = ref(false)
 const DrawnPages = defineAsyncComponent(() => import('../parts/looking/DrawnPages.vue'))
 const { token, base, failed } = useThisVisit()
 const router = useRouter()
@@ -36,26 +38,48 @@ const prepare = () => data(api.GET('/visits/{token}/documents/{id}/preview', { p
     <header role="presentation">
       <h2>{{ file.name }}</h2>
       <a v-if="!viewOnly && !file.inHand" class="btn btn-plain" :href="`${content}?download`" download>{{ say('download') }}</a>
+      <button v-if="mayRemark" type="button" class="btn btn-plain" :aria-pressed="talking" @click="talking = !talking">
+        {{ say('talk') }}
+      </button>
       <button type="button" class="btn btn-plain" autofocus @click="close">{{ say('close') }}</button>
     </header>
-    <DrawnPages
-      v-if="file.look === 'pages'"
-      :name="file.name"
-      :outline="outline"
-      :picture="(n, width) => `${base}/documents/${file.id}/pages/${n}?width=${width}`"
-      :word="sayLook"
-      @seen="eyes.seen"
-      @refused="refused"
-    />
-    <Look
-      v-else
-      :look="file.look"
-      :content="content"
-      :size="file.size"
-      :name="file.name"
-      :prepare="prepare"
-      :word="sayLook"
-      @seen="eyes.seen"
-    />
+    <div class="beside" :class="{ talking }">
+      <DrawnPages
+        v-if="file.look === 'pages'"
+        :name="file.name"
+        :outline="outline"
+        :picture="(n, width) => `${base}/documents/${file.id}/pages/${n}?width=${width}`"
+        :word="sayLook"
+        @seen="eyes.seen"
+        @refused="refused"
+      />
+      <Look
+        v-else
+        :look="file.look"
+        :content="content"
+        :size="file.size"
+        :name="file.name"
+        :prepare="prepare"
+        :word="sayLook"
+        @seen="eyes.seen"
+      />
+      <Talk v-if="talking" :document="file.id" />
+    </div>
   </Over>
 </template>
+
+<style scoped>
+.beside {
+  display: grid;
+  grid-template: minmax(0, 1fr) / minmax(0, 1fr);
+  min-height: 0;
+}
+.beside.talking {
+  grid-template-columns: minmax(0, 1fr) 340px;
+}
+@media (max-width: 900px) {
+  .beside.talking {
+    grid-template: minmax(0, 1fr) minmax(0, 1fr) / minmax(0, 1fr);
+  }
+}
+</style>

@@ -46,6 +46,13 @@ const looking = computed(() => given.value?.files.find((f) => f.id === props.doc
       <Intake v-else-if="taking" :intake="taking" :practice="front?.practice ?? ''" @changed="taking = $event" />
       <Papers v-else-if="given" :given="given" :folder="folder" />
     </main>
-    <LookAt v-if="looking" :key="looking.id" :file="looking" :folder="folder" :view-only="!!given?.viewOnly" />
+    <LookAt
+      v-if="looking"
+      :key="looking.id"
+      :file="looking"
+      :folder="folder"
+      :view-only="!!given?.viewOnly"
+      :may-remark="!!given?.mayRemark"
+    />
   </div>
 </template>

@@ -389,6 +389,7 @@ const (
 	EventKindLinkOpeningGranted   EventKind = "link.opening-granted"
 	EventKindLinkReceived         EventKind = "link.received"
 	EventKindLinkRefused          EventKind = "link.refused"
+	EventKindLinkRemarked         EventKind = "link.remarked"
 	EventKindLinkReminded         EventKind = "link.reminded"
 	EventKindLinkReopened         EventKind = "link.reopened"
 	EventKindLinkRevised          EventKind = "link.revised"
@@ -532,6 +533,8 @@ func (e EventKind) Valid() bool {
 	case EventKindLinkReceived:
 		return true
 	case EventKindLinkRefused:
+		return true
+	case EventKindLinkRemarked:
 		return true
 	case EventKindLinkReminded:
 		return true
@@ -731,6 +734,7 @@ const (
 	LinkDraftOffersNotBefore     LinkDraftOffers = "notBefore"
 	LinkDraftOffersOpenings      LinkDraftOffers = "openings"
 	LinkDraftOffersPassword      LinkDraftOffers = "password"
+	LinkDraftOffersRemarks       LinkDraftOffers = "remarks"
 	LinkDraftOffersUntil         LinkDraftOffers = "until"
 )
 
@@ -754,6 +758,8 @@ func (e LinkDraftOffers) Valid() bool {
 	case LinkDraftOffersOpenings:
 		return true
 	case LinkDraftOffersPassword:
+		return true
+	case LinkDraftOffersRemarks:
 		return true
 	case LinkDraftOffersUntil:
 		return true
@@ -860,22 +866,23 @@ func (e Look) Valid() bool {
 
 // Defines values for NoticeKind.
 const (
-	NoticeKindAdmitted   NoticeKind = "admitted"
-	NoticeKindAnswered   NoticeKind = "answered"
-	NoticeKindAsked      NoticeKind = "asked"
-	NoticeKindFollowed   NoticeKind = "followed"
-	NoticeKindFree       NoticeKind = "free"
-	NoticeKindGiven      NoticeKind = "given"
-	NoticeKindHandedIn   NoticeKind = "handed-in"
-	NoticeKindHeldLong   NoticeKind = "held-long"
-	NoticeKindKeptBack   NoticeKind = "kept-back"
-	NoticeKindMentioned  NoticeKind = "mentioned"
-	NoticeKindNotLetIn   NoticeKind = "not-let-in"
-	NoticeKindSensitive  NoticeKind = "sensitive"
-	NoticeKindTakenBack  NoticeKind = "taken-back"
-	NoticeKindUsed       NoticeKind = "used"
-	NoticeKindWanted     NoticeKind = "wanted"
-	NoticeKindWantedBack NoticeKind = "wanted-back"
+	NoticeKindAdmitted    NoticeKind = "admitted"
+	NoticeKindAnswered    NoticeKind = "answered"
+	NoticeKindAsked       NoticeKind = "asked"
+	NoticeKindFollowed    NoticeKind = "followed"
+	NoticeKindFree        NoticeKind = "free"
+	NoticeKindGiven       NoticeKind = "given"
+	NoticeKindHandedIn    NoticeKind = "handed-in"
+	NoticeKindHeldLong    NoticeKind = "held-long"
+	NoticeKindKeptBack    NoticeKind = "kept-back"
+	NoticeKindMentioned   NoticeKind = "mentioned"
+	NoticeKindNotLetIn    NoticeKind = "not-let-in"
+	NoticeKindSaidOutside NoticeKind = "said-outside"
+	NoticeKindSensitive   NoticeKind = "sensitive"
+	NoticeKindTakenBack   NoticeKind = "taken-back"
+	NoticeKindUsed        NoticeKind = "used"
+	NoticeKindWanted      NoticeKind = "wanted"
+	NoticeKindWantedBack  NoticeKind = "wanted-back"
 )
 
 // Valid indicates whether the value is a known member of the NoticeKind enum.
@@ -902,6 +909,8 @@ func (e NoticeKind) Valid() bool {
 	case NoticeKindMentioned:
 		return true
 	case NoticeKindNotLetIn:
+		return true
+	case NoticeKindSaidOutside:
 		return true
 	case NoticeKindSensitive:
 		return true
@@ -956,6 +965,7 @@ const (
 	PartTermOnward        PartTerm = "onward"
 	PartTermOpenings      PartTerm = "openings"
 	PartTermPassword      PartTerm = "password"
+	PartTermRemarks       PartTerm = "remarks"
 	PartTermUntil         PartTerm = "until"
 	PartTermVersion       PartTerm = "version"
 	PartTermWhat          PartTerm = "what"
@@ -988,6 +998,8 @@ func (e PartTerm) Valid() bool {
 	case PartTermOpenings:
 		return true
 	case PartTermPassword:
+		return true
+	case PartTermRemarks:
 		return true
 	case PartTermUntil:
 		return true
@@ -2326,6 +2338,25 @@ type HandIn struct {
 	Note  *string `json:"note,omitempty"`
 }
 
+// HeardRemark defines model for HeardRemark.
+type HeardRemark struct {
+	At time.Time `json:"at"`
+
+	// By Whoever of the practice said it; empty for a visitor of this link
+	By      string             `json:"by"`
+	Id      openapi_types.UUID `json:"id"`
+	Mine    bool               `json:"mine"`
+	Removed bool               `json:"removed"`
+	Text    string             `json:"text"`
+}
+
+// HeardThread defines model for HeardThread.
+type HeardThread struct {
+	Id       openapi_types.UUID `json:"id"`
+	Remarks  []HeardRemark      `json:"remarks"`
+	Resolved bool               `json:"resolved"`
+}
+
 // Held Who has it in hand
 type Held struct {
 	Back *time.Time `json:"back,omitempty"`
@@ -2481,6 +2512,7 @@ type Link struct {
 
 	// Received Files that came in through it
 	Received int       `json:"received"`
+	Remarks  bool      `json:"remarks"`
 	SentTo   []string  `json:"sentTo"`
 	Sentence []Part    `json:"sentence"`
 	Slug     *string   `json:"slug,omitempty"`
@@ -2522,6 +2554,9 @@ type LinkChange struct {
 	// Password Anew; empty takes it away, absent leaves it
 	Password *string `json:"password,omitempty"`
 
+	// Remarks Visitors say something to what is handed out, and read what is answered
+	Remarks *bool `json:"remarks,omitempty"`
+
 	// Slug A readable address
 	Slug *string `json:"slug,omitempty"`
 
@@ -2548,13 +2583,16 @@ type LinkContents struct {
 	Language string `json:"language"`
 
 	// MayAdd Visitors may add papers here and change them
-	MayAdd   bool   `json:"mayAdd"`
-	Message  string `json:"message"`
-	Name     string `json:"name"`
-	Newest   bool   `json:"newest"`
-	Sender   Person `json:"sender"`
-	Sentence []Part `json:"sentence"`
-	ViewOnly bool   `json:"viewOnly"`
+	MayAdd bool `json:"mayAdd"`
+
+	// MayRemark Visitors may say something about the documents
+	MayRemark bool   `json:"mayRemark"`
+	Message   string `json:"message"`
+	Name      string `json:"name"`
+	Newest    bool   `json:"newest"`
+	Sender    Person `json:"sender"`
+	Sentence  []Part `json:"sentence"`
+	ViewOnly  bool   `json:"viewOnly"`
 
 	// Way Folders from the link's top to here
 	Way []LinkFolder `json:"way"`
@@ -2700,6 +2738,9 @@ type LinkTerms struct {
 	NotBefore *time.Time `json:"notBefore,omitempty"`
 	Openings  *int       `json:"openings,omitempty"`
 	Password  *string    `json:"password,omitempty"`
+
+	// Remarks Visitors say something to what is handed out, and read what is answered
+	Remarks *bool `json:"remarks,omitempty"`
 
 	// Slug A readable address
 	Slug *string `json:"slug,omitempty"`
@@ -3128,9 +3169,14 @@ type RegisterPage struct {
 
 // Remark defines model for Remark.
 type Remark struct {
-	At        time.Time          `json:"at"`
-	By        string             `json:"by"`
-	Edited    *time.Time         `json:"edited,omitempty"`
+	At time.Time `json:"at"`
+	By string    `json:"by"`
+
+	// ByLink A visitor of a link said it, who is named as far as known
+	ByLink *bool      `json:"byLink,omitempty"`
+	Edited *time.Time `json:"edited,omitempty"`
+
+	// Guest Somebody from outside
 	Guest     bool               `json:"guest"`
 	Id        openapi_types.UUID `json:"id"`
 	MayChange bool               `json:"mayChange"`
@@ -3235,7 +3281,10 @@ type Remembered struct {
 	// NotBefore From when it is good
 	NotBefore *time.Time `json:"notBefore,omitempty"`
 	Openings  *int       `json:"openings,omitempty"`
-	Sentence  []Part     `json:"sentence"`
+
+	// Remarks Visitors say something to what is handed out, and read what is answered
+	Remarks  *bool  `json:"remarks,omitempty"`
+	Sentence []Part `json:"sentence"`
 
 	// Slug A readable address
 	Slug *string `json:"slug,omitempty"`
@@ -3518,6 +3567,9 @@ type Terms struct {
 	NotBefore *time.Time `json:"notBefore,omitempty"`
 	Openings  *int       `json:"openings,omitempty"`
 
+	// Remarks Visitors say something to what is handed out, and read what is answered
+	Remarks *bool `json:"remarks,omitempty"`
+
 	// Slug A readable address
 	Slug *string `json:"slug,omitempty"`
 
@@ -3612,6 +3664,9 @@ type TypedTerms struct {
 
 	// Pieces The whole of what was typed, piece by piece
 	Pieces []TypedPiece `json:"pieces"`
+
+	// Remarks Visitors say something to what is handed out, and read what is answered
+	Remarks *bool `json:"remarks,omitempty"`
 
 	// Slug A readable address
 	Slug *string `json:"slug,omitempty"`
@@ -3723,6 +3778,14 @@ type VisitIntake struct {
 	Received []ReceivedFile `json:"received"`
 	Sender   Person         `json:"sender"`
 	Sentence []Part         `json:"sentence"`
+}
+
+// VisitorRemark defines model for VisitorRemark.
+type VisitorRemark struct {
+	Text string `json:"text"`
+
+	// Thread The first remark of the thread that is answered
+	Thread *openapi_types.UUID `json:"thread,omitempty"`
 }
 
 // Way defines model for Way.
@@ -4177,6 +4240,9 @@ type SendLinkCodeJSONRequestBody = Address
 
 // NoteLookJSONRequestBody defines body for NoteLook for application/json ContentType.
 type NoteLookJSONRequestBody = Looked
+
+// SayThroughLinkJSONRequestBody defines body for SayThroughLink for application/json ContentType.
+type SayThroughLinkJSONRequestBody = VisitorRemark
 
 // HandInJSONRequestBody defines body for HandIn for application/json ContentType.
 type HandInJSONRequestBody = HandIn

@@ -25,7 +25,7 @@ func termsOf(body any) (linkgate.Terms, error) {
 	if err != nil {
 		return linkgate.Terms{}, err
 	}
-	out := linkgate.Terms{NotBefore: t.NotBefore, Until: t.Until, Openings: t.Openings, Downloads: t.Downloads, MayDownload: !present.Or(t.ViewOnly, false),
+	out := linkgate.Terms{NotBefore: t.NotBefore, Until: t.Until, Openings: t.Openings, Downloads: t.Downloads, MayDownload: !present.Or(t.ViewOnly, false), Remarks: present.Or(t.Remarks, false),
 		Allowed: present.Or(t.Allowed, nil), Tell: linkgate.Telling(present.Or(t.Tell, "")),
 		Limits: intake.Limits{Files: t.IntakeFiles, Bytes: t.IntakeBytes, Endings: present.Or(t.IntakeEndings, nil)}}
 	if slug := present.Or(t.Slug, ""); slug != "" {

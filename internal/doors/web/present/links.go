@@ -42,6 +42,7 @@ func Link(l links.Shown) contract.Link {
 		Allowed:        List(l.Allowed),
 		Newest:         l.Newest,
 		ViewOnly:       !l.MayDownload,
+		Remarks:        l.Remarks,
 		LastOpenedAt:   l.LastOpenedAt,
 		LastBy:         Some(l.LastBy),
 		HasPassword:    l.PasswordHash != "",

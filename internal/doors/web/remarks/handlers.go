@@ -45,7 +45,7 @@ func thread(t remarks.Thread) contract.RemarkThread {
 func remark(r remarks.Said) contract.Remark {
 	named := func(n remarks.Named) contract.NamedPerson { return contract.NamedPerson{Id: n.Person, Name: n.Name} }
 	out := contract.Remark{
-		Id: r.ID, By: r.By, Guest: r.Guest, Mine: r.Mine, At: r.At, Edited: r.EditedAt, Text: r.Said, Removed: r.RemovedAt != nil,
+		Id: r.ID, By: r.By, Guest: r.Guest, ByLink: present.Some(r.LinkID != nil), Mine: r.Mine, At: r.At, Edited: r.EditedAt, Text: r.Said, Removed: r.RemovedAt != nil,
 		Mentions: present.Each(r.Named, named), Ticks: present.Each(r.Ticks, named), Unread: r.Unread, MayChange: r.MayChange, MayRemove: r.MayRemove,
 	}
 	return out

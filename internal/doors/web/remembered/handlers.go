@@ -40,8 +40,8 @@ func shown(r remembered.Remembered) contract.Remembered {
 	if r.Times > 0 {
 		out.At, out.Times = &r.At, &r.Times
 	}
-	viewOnly, identify, tell := t.ViewOnly(), contract.Identity(t.Identify.String()), contract.Telling(t.Tell)
+	viewOnly, remarks, identify, tell := t.ViewOnly(), t.Remarks, contract.Identity(t.Identify.String()), contract.Telling(t.Tell)
 	allowed, endings := present.List(t.Allowed), present.List(t.Limits.Endings)
-	out.ViewOnly, out.Identify, out.Tell, out.Allowed, out.IntakeEndings = &viewOnly, &identify, &tell, &allowed, &endings
+	out.ViewOnly, out.Remarks, out.Identify, out.Tell, out.Allowed, out.IntakeEndings = &viewOnly, &remarks, &identify, &tell, &allowed, &endings
 	return out
 }

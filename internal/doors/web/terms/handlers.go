@@ -31,6 +31,7 @@ func typed(t terms.Typed) contract.TypedTerms {
 		IntakeFiles: t.Files,
 		IntakeBytes: t.Bytes,
 		ViewOnly:    t.ViewOnly,
+		Remarks:     t.Remarks,
 		Newest:      t.Newest,
 		HasPassword: t.Password,
 		Name:        present.Some(t.Name),

@@ -10,6 +10,7 @@ import (
 	"tabularis/core/items"
 	"tabularis/core/linkgate"
 	"tabularis/internal/app/live"
+	"tabularis/internal/app/remarks"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/doors/web/door"
@@ -68,20 +69,21 @@ func (h *Handlers) GetLinkContents(ctx context.Context, r GetLinkContentsRequest
 	}
 	folders := func(i items.Item) contract.LinkFolder { return contract.LinkFolder{Id: i.ID, Name: i.Name} }
 	out := GetLinkContents200JSONResponse{
-		Name:     got.Link.Name,
-		Sender:   present.Person(got.Sender),
-		Message:  got.Link.Message,
-		Sentence: present.Sentence(got.Sentence),
-		Newest:   got.Link.Newest,
-		ViewOnly: !got.Link.MayDownload,
-		MayAdd:   got.Link.Kind == linkgate.Working,
-		Language: got.Link.Language,
-		Way:      present.Each(got.Way, folders),
-		Folders:  present.Each(got.Folders, folders),
-		Bytes:    got.Bytes,
-		Count:    got.Count,
-		KeptBack: present.Some(got.KeptBack),
-		Files:    []contract.LinkFile{},
+		Name:      got.Link.Name,
+		Sender:    present.Person(got.Sender),
+		Message:   got.Link.Message,
+		Sentence:  present.Sentence(got.Sentence),
+		Newest:    got.Link.Newest,
+		ViewOnly:  !got.Link.MayDownload,
+		MayRemark: got.Link.Remarks && got.Link.Kind == linkgate.HandOut,
+		MayAdd:    got.Link.Kind == linkgate.Working,
+		Language:  got.Link.Language,
+		Way:       present.Each(got.Way, folders),
+		Folders:   present.Each(got.Folders, folders),
+		Bytes:     got.Bytes,
+		Count:     got.Count,
+		KeptBack:  present.Some(got.KeptBack),
+		Files:     []contract.LinkFile{},
 	}
 	for _, f := range got.Files {
 		out.Files = append(
@@ -143,6 +145,22 @@ func (h *Handlers) OutlineLinkDocument(ctx context.Context, r OutlineLinkDocumen
 // NoteLook notes how long a visitor looked at what.
 func (h *Handlers) NoteLook(ctx context.Context, r NoteLookRequestObject) (NoteLookResponseObject, error) {
 	return NoteLook204Response{}, h.Visits.Look(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id, visits.Looked{Pages: r.Body.Pages, Seconds: r.Body.Seconds})
+}
+
+// ListLinkRemarks lists what was said through the link about a document.
+func (h *Handlers) ListLinkRemarks(ctx context.Context, r ListLinkRemarksRequestObject) (ListLinkRemarksResponseObject, error) {
+	all, err := h.Visits.Remarks(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id)
+	return ListLinkRemarks200JSONResponse(present.Each(all, func(t remarks.HeardThread) contract.HeardThread {
+		return contract.HeardThread{Id: t.ID, Resolved: t.Resolved, Remarks: present.Each(t.Said, func(h remarks.Heard) contract.HeardRemark {
+			return contract.HeardRemark{Id: h.ID, By: h.By, Mine: h.Mine, At: h.At, Text: h.Text, Removed: h.Removed}
+		})}
+	})), err
+}
+
+// SayThroughLink says something about a document.
+func (h *Handlers) SayThroughLink(ctx context.Context, r SayThroughLinkRequestObject) (SayThroughLinkResponseObject, error) {
+	id, err := h.Visits.Say(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id, r.Body.Text, r.Body.Thread)
+	return SayThroughLink201JSONResponse{Id: id}, err
 }
 
 // Handlers serve the operations of visits.

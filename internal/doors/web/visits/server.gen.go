@@ -41,6 +41,12 @@ type ServerInterface interface {
 	// (GET /visits/{token}/documents/{id}/preview)
 	PreviewLinkDocument(c *gin.Context, token Token, id Id)
 
+	// (GET /visits/{token}/documents/{id}/remarks)
+	ListLinkRemarks(c *gin.Context, token Token, id Id)
+
+	// (POST /visits/{token}/documents/{id}/remarks)
+	SayThroughLink(c *gin.Context, token Token, id Id)
+
 	// (GET /visits/{token}/intake)
 	GetIntake(c *gin.Context, token Token)
 
@@ -273,6 +279,74 @@ func (siw *ServerInterfaceWrapper) PreviewLinkDocument(c *gin.Context) {
 	siw.Handler.PreviewLinkDocument(c, token, id)
 }
 
+// ListLinkRemarks operation middleware
+func (siw *ServerInterfaceWrapper) ListLinkRemarks(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListLinkRemarks(c, token, id)
+}
+
+// SayThroughLink operation middleware
+func (siw *ServerInterfaceWrapper) SayThroughLink(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SayThroughLink(c, token, id)
+}
+
 // GetIntake operation middleware
 func (siw *ServerInterfaceWrapper) GetIntake(c *gin.Context) {
 
@@ -391,6 +465,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/visits/:token/documents/:id/preview", wrapper.PreviewLinkDocument)
 	router.GET(options.BaseURL+"/visits/:token/documents/:id/pages", wrapper.OutlineLinkDocument)
 	router.POST(options.BaseURL+"/visits/:token/documents/:id/looks", wrapper.NoteLook)
+	router.GET(options.BaseURL+"/visits/:token/documents/:id/remarks", wrapper.ListLinkRemarks)
+	router.POST(options.BaseURL+"/visits/:token/documents/:id/remarks", wrapper.SayThroughLink)
 	router.GET(options.BaseURL+"/visits/:token/intake", wrapper.GetIntake)
 	router.POST(options.BaseURL+"/visits/:token/intake", wrapper.HandIn)
 	router.DELETE(options.BaseURL+"/visits/:token/intake/:id", wrapper.WithdrawPaper)
@@ -539,6 +615,53 @@ func (response PreviewLinkDocument200JSONResponse) VisitPreviewLinkDocumentRespo
 	return err
 }
 
+type ListLinkRemarksRequestObject struct {
+	Token Token `json:"token"`
+	Id    Id    `json:"id"`
+}
+
+type ListLinkRemarksResponseObject interface {
+	VisitListLinkRemarksResponse(w http.ResponseWriter) error
+}
+
+type ListLinkRemarks200JSONResponse []HeardThread
+
+func (response ListLinkRemarks200JSONResponse) VisitListLinkRemarksResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SayThroughLinkRequestObject struct {
+	Token Token `json:"token"`
+	Id    Id    `json:"id"`
+	Body  *SayThroughLinkJSONRequestBody
+}
+
+type SayThroughLinkResponseObject interface {
+	VisitSayThroughLinkResponse(w http.ResponseWriter) error
+}
+
+type SayThroughLink201JSONResponse RemarkMade
+
+func (response SayThroughLink201JSONResponse) VisitSayThroughLinkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetIntakeRequestObject struct {
 	Token Token `json:"token"`
 }
@@ -630,6 +753,12 @@ type StrictServerInterface interface {
 
 	// (GET /visits/{token}/documents/{id}/preview)
 	PreviewLinkDocument(ctx context.Context, request PreviewLinkDocumentRequestObject) (PreviewLinkDocumentResponseObject, error)
+
+	// (GET /visits/{token}/documents/{id}/remarks)
+	ListLinkRemarks(ctx context.Context, request ListLinkRemarksRequestObject) (ListLinkRemarksResponseObject, error)
+
+	// (POST /visits/{token}/documents/{id}/remarks)
+	SayThroughLink(ctx context.Context, request SayThroughLinkRequestObject) (SayThroughLinkResponseObject, error)
 
 	// (GET /visits/{token}/intake)
 	GetIntake(ctx context.Context, request GetIntakeRequestObject) (GetIntakeResponseObject, error)
@@ -931,6 +1060,78 @@ func (sh *strictHandler) PreviewLinkDocument(ctx *gin.Context, token Token, id I
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(PreviewLinkDocumentResponseObject); ok {
 		if err := validResponse.VisitPreviewLinkDocumentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListLinkRemarks operation middleware
+func (sh *strictHandler) ListLinkRemarks(ctx *gin.Context, token Token, id Id) {
+	var request ListLinkRemarksRequestObject
+
+	request.Token = token
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListLinkRemarks(ctx, request.(ListLinkRemarksRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListLinkRemarks")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListLinkRemarksResponseObject); ok {
+		if err := validResponse.VisitListLinkRemarksResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SayThroughLink operation middleware
+func (sh *strictHandler) SayThroughLink(ctx *gin.Context, token Token, id Id) {
+	var request SayThroughLinkRequestObject
+
+	request.Token = token
+	request.Id = id
+
+	var body SayThroughLinkJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SayThroughLink(ctx, request.(SayThroughLinkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SayThroughLink")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SayThroughLinkResponseObject); ok {
+		if err := validResponse.VisitSayThroughLinkResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

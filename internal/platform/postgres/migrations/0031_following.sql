@@ -48,3 +48,14 @@ ALTER TABLE people
   ADD COLUMN digest_followed boolean NOT NULL DEFAULT false,
   ADD COLUMN digest_at timestamptz;
 CREATE INDEX people_digest ON people (digest_at) WHERE digest <> '';
+
+-- Visitors of a link that says so say something to what it hands out: a remark is a person's
+-- or a visitor's, who is named as far as they are known.
+ALTER TABLE links ADD COLUMN may_remark boolean NOT NULL DEFAULT false;
+ALTER TABLE remarks
+  ALTER COLUMN person_id DROP NOT NULL,
+  ADD COLUMN link_id uuid REFERENCES links ON DELETE CASCADE,
+  ADD COLUMN visit_id uuid,
+  ADD COLUMN visitor text NOT NULL DEFAULT '',
+  ADD CHECK (num_nonnulls(person_id, link_id) = 1);
+CREATE INDEX remarks_link ON remarks (link_id, at DESC);

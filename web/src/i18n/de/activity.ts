@@ -56,6 +56,7 @@ const de: typeof en = {
       link_reminded: 'jemand wurde erinnert',
       link_opened: 'ein Link wurde geöffnet',
       link_refused: 'ein Besuch wurde abgewiesen',
+      link_remarked: 'ein Besuch sagte etwas zu einem Dokument',
       link_viewed: 'ein Besuch sah ein Dokument an',
       link_fetched: 'ein Besuch holte ein Dokument',
       'link_fetched-all': 'ein Besuch holte alles',

@@ -17,6 +17,7 @@ const de: typeof en = {
     answerHint: "Antworten; {'@'} nennt jemanden, der es öffnen kann",
     willBeTold: '{who} erfährt davon',
     people: 'Wer genannt werden kann',
+    heardOutside: 'Es wurde über einen Link gesagt: Wer den hat, liest hier mit.',
     cannotOpen: 'kann es noch nicht öffnen',
     letInHint: '{who} kann dies noch nicht öffnen. Ansehen und Anmerken erlauben, bis Sie es beenden?',
     letInDo: 'Zugang geben',
@@ -57,7 +58,11 @@ const de: typeof en = {
     remark_resolved: '{actor} erledigte eine Bemerkung',
     remark_reopened: '{actor} öffnete eine Bemerkung wieder',
   },
-  notices: { mentioned: '{by} nennt Sie in einer Bemerkung zu {what}.', answered: '{by} hat zu {what} geantwortet.' },
+  notices: {
+    'said-outside': '{by} sagte über einen Link etwas zu {what}.',
+    mentioned: '{by} nennt Sie in einer Bemerkung zu {what}.',
+    answered: '{by} hat zu {what} geantwortet.',
+  },
   problem: {
     'remark-empty': 'Sagen Sie etwas.',
     'remark-long': 'Eine Bemerkung hat höchstens 10.000 Zeichen.',

@@ -54,6 +54,7 @@ export default {
       link_reminded: 'somebody was reminded',
       link_opened: 'a link was opened',
       link_refused: 'a visitor was refused',
+      link_remarked: 'a visitor said something about a document',
       link_viewed: 'a visitor looked at a document',
       link_fetched: 'a visitor fetched a document',
       'link_fetched-all': 'a visitor fetched everything',

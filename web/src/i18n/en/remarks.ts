@@ -15,6 +15,7 @@ export default {
     answerHint: "Answer; {'@'} names somebody who can open it",
     willBeTold: '{who} will be told',
     people: 'Who can be named',
+    heardOutside: 'It was said through a link: whoever has that reads this thread.',
     cannotOpen: 'cannot open it yet',
     letInHint: '{who} cannot open this yet. Let them view it and say something to it, until you end that?',
     letInDo: 'Let them in',
@@ -55,7 +56,11 @@ export default {
     remark_resolved: '{actor} resolved a remark',
     remark_reopened: '{actor} opened a remark again',
   },
-  notices: { mentioned: '{by} names you in a remark on {what}.', answered: '{by} answered on {what}.' },
+  notices: {
+    'said-outside': '{by} said something about {what}, through a link.',
+    mentioned: '{by} names you in a remark on {what}.',
+    answered: '{by} answered on {what}.',
+  },
   problem: {
     'remark-empty': 'Say something.',
     'remark-long': 'A remark has at most 10,000 characters.',

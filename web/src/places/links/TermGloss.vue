@@ -112,6 +112,10 @@ const intakeMegabytes = computed({
     <MomentField :label="t('handout.from')" :at="terms.notBefore" begins @set="terms.notBefore = $event" />
     <button type="button" class="far" @click="drop('notBefore')">{{ t('handout.fromNow') }}</button>
   </div>
+  <div v-else-if="opened === 'remarks'" class="acts row-gloss">
+    <span class="small">{{ t('handout.remarksWhy') }}</span>
+    <button type="button" class="far" @click="drop('remarks')">{{ t('handout.noRemarks') }}</button>
+  </div>
   <div v-else-if="opened === 'intakeEndings'" class="acts row-gloss">
     <label for="intake-endings">{{ t('handout.endings') }}</label>
     <input id="intake-endings" v-model.lazy="terms.intakeEndings" class="form-control moment" autocomplete="off" spellcheck="false" />

@@ -14,6 +14,7 @@ interface Written {
   password?: string
   newest: boolean
   viewOnly: boolean
+  remarks?: boolean
   kind: Schemas['LinkKind']
   slug?: string
   tell: Schemas['Telling']
@@ -36,9 +37,26 @@ const set = (some: Partial<Written>) => Object.fromEntries(Object.entries(some).
 
 function writtenOf(l: Schemas['Link']): Omit<Written, 'language' | 'expected'> {
   const { name, until, newest, viewOnly, kind, slug, tell, intakeFiles, intakeBytes, identify, notBefore } = l
+  const remarks = l.remarks || undefined
   const { openingsLimit: openings, downloadsLimit: downloads } = l
   const lists = { intakeEndings: typed(l.intakeEndings), allowed: typed(l.allowed) }
-  return { name, until, newest, viewOnly, kind, slug, tell, intakeFiles, intakeBytes, identify, notBefore, openings, downloads, ...lists }
+  return {
+    name,
+    until,
+    newest,
+    viewOnly,
+    remarks,
+    kind,
+    slug,
+    tell,
+    intakeFiles,
+    intakeBytes,
+    identify,
+    notBefore,
+    openings,
+    downloads,
+    ...lists,
+  }
 }
 
 /** The terms of a link that is written, or of one that is out and changed: what they mean, and how a term is added and dropped. */
@@ -72,6 +90,7 @@ export function useWriting(items: string[], link?: Schemas['Link'], kind: Schema
     password: terms.password || (kept.value ? '········' : undefined),
     newest: terms.newest,
     viewOnly: terms.kind === 'hand-out' && terms.viewOnly,
+    remarks: (terms.kind === 'hand-out' && terms.remarks) || undefined,
     identify: terms.identify,
     allowed: allowed.value,
     downloads: gives.value && !terms.viewOnly ? terms.downloads : undefined,
@@ -99,7 +118,7 @@ export function useWriting(items: string[], link?: Schemas['Link'], kind: Schema
     'until',
     ...(link || terms.kind === 'working' ? [] : (['version'] as Term[])),
     ...((link ? terms.password || kept.value : terms.password !== undefined) ? (['password'] as Term[]) : []),
-    ...(['openings', 'downloads', 'notBefore', 'intakeFiles', 'intakeBytes', 'intakeEndings'] as const).filter(
+    ...(['openings', 'downloads', 'notBefore', 'remarks', 'intakeFiles', 'intakeBytes', 'intakeEndings'] as const).filter(
       (k) => terms[k] !== undefined,
     ),
     ...(terms.identify !== 'none' ? (['identify'] as Term[]) : []),
@@ -118,6 +137,7 @@ export function useWriting(items: string[], link?: Schemas['Link'], kind: Schema
     intakeBytes: () => ({ intakeBytes: 1_000_000_000 }),
     intakeEndings: () => ({ intakeEndings: 'pdf, jpg, png' }),
     notBefore: () => ({ notBefore: nextHour() }),
+    remarks: () => ({ remarks: true }),
     identify: () => ({ identify: terms.identify === 'none' ? 'confirmed' : terms.identify }),
     allowed: () => ({ allowed: '', identify: terms.identify === 'none' ? 'confirmed' : terms.identify }),
   }
@@ -127,7 +147,9 @@ export function useWriting(items: string[], link?: Schemas['Link'], kind: Schema
     Object.assign(terms, usual[term]?.())
     opened.value = term
   }
-  function drop(term: 'password' | 'openings' | 'downloads' | 'notBefore' | 'allowed' | 'intakeFiles' | 'intakeBytes' | 'intakeEndings') {
+  function drop(
+    term: 'password' | 'openings' | 'remarks' | 'downloads' | 'notBefore' | 'allowed' | 'intakeFiles' | 'intakeBytes' | 'intakeEndings',
+  ) {
     if (term === 'password' && link) terms.password = ''
     else terms[term] = undefined
     opened.value = undefined
@@ -141,8 +163,9 @@ export function useWriting(items: string[], link?: Schemas['Link'], kind: Schema
   /** Sets what was typed upon what stood before; a password is made up once. */
   async function setTyped(r: Schemas['TypedTerms']) {
     before ??= { ...terms }
-    const { until, notBefore, openings, downloads, newest, viewOnly, kind, name, intakeFiles, intakeBytes, allowed, hasPassword } = r
-    const spoken = { until, notBefore, openings, downloads, newest, viewOnly, kind, name, intakeFiles, intakeBytes }
+    const { until, notBefore, openings, downloads, newest, viewOnly, remarks, kind, name, intakeFiles, intakeBytes, allowed, hasPassword } =
+      r
+    const spoken = { until, notBefore, openings, downloads, newest, viewOnly, remarks, kind, name, intakeFiles, intakeBytes }
     const lists = { allowed: allowed && typed(allowed), intakeEndings: r.intakeEndings && typed(r.intakeEndings) }
     const identify = r.identify ?? (allowed && before.identify === 'none' ? 'confirmed' : before.identify)
     const password = hasPassword ? terms.password || undefined : before.password
@@ -156,7 +179,21 @@ export function useWriting(items: string[], link?: Schemas['Link'], kind: Schema
   /** Takes terms over under which something was given before; a password is made up anew. */
   async function take(r: Schemas['Remembered']) {
     const { until, notBefore, openings, downloads, newest, viewOnly, kind, identify, tell, intakeFiles, intakeBytes } = r
-    Object.assign(terms, { until, notBefore, openings, downloads, newest, viewOnly, kind, identify, tell, intakeFiles, intakeBytes })
+    const remarks = r.remarks || undefined
+    Object.assign(terms, {
+      until,
+      notBefore,
+      openings,
+      downloads,
+      newest,
+      viewOnly,
+      remarks,
+      kind,
+      identify,
+      tell,
+      intakeFiles,
+      intakeBytes,
+    })
     Object.assign(terms, { allowed: typed(r.allowed ?? []), intakeEndings: typed(r.intakeEndings ?? []), password: undefined })
     opened.value = undefined
     if (r.hasPassword) await offerPassword()

@@ -76,8 +76,8 @@ async function change(id: string, text: string, mentions: string[]) {
     <template v-if="open">
       <article v-for="r in thread.remarks" :key="r.id" :class="{ unread: r.unread }" :data-remark="r.id">
         <header>
-          <b>{{ r.by }}</b>
-          <Door v-if="r.guest" state="ajar" />
+          <b>{{ r.by || t('common.somebody') }}</b>
+          <Door v-if="r.guest" :state="r.byLink ? 'open' : 'ajar'" />
           <time class="quiet" :datetime="r.at" :title="said.full(r.at)">{{ said.when(r.at) }}</time>
           <span v-if="r.edited" class="quiet small">{{ t('remarks.edited') }}</span>
           <span v-if="r.unread" class="new">{{ t('remarks.new') }}</span>
@@ -118,6 +118,7 @@ async function change(id: string, text: string, mentions: string[]) {
           <button v-if="r.mayRemove" type="button" class="go" :disabled="busy" @click="remove(r.id)">{{ t('remarks.remove') }}</button>
         </p>
       </article>
+      <p v-if="first.byLink" class="small quiet">{{ t('remarks.heardOutside') }}</p>
       <template v-if="mayRemark">
         <WriteRemark
           v-if="answering"
