@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 import { api, data, Refusal, type Schemas } from '../api/client'
+import { momentWords } from '../i18n/words'
 import { useThisVisit } from './visit'
-import { say } from './words'
+import { language, say } from './words'
 
 /** What was said about a document through this link, and what one says oneself. */
 const props = defineProps<{ document: string }>()
@@ -40,7 +41,8 @@ async function send() {
   }
 }
 const who = (r: Schemas['HeardRemark']) => (r.mine ? say('talkYou') : r.by || say('talkOther'))
-const when = (at: string) => new Date(at).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })
+const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
+const when = (at: string) => momentWords(new Date(at), new Date(), language.value, zone)
 </script>
 
 <template>
