@@ -295,7 +295,7 @@ func TestDraftSaysWhatWouldHappen(t *testing.T) {
 		form = "Mon 2 Jan 2006, 15:04"
 	}
 	want := "Whoever has this link and the password may view and download 2 files in this version until " + until.Format(form) + ", at most 3 times."
-	if text.String() != want || d.Files != 2 || d.Bytes != 6 || d.LinkedBefore != 1 || d.Title != "MER-24/001, 002" || !slices.Equal(d.Offers, []contract.LinkDraftOffers{"identify", "allowed", "downloads", "notBefore"}) {
+	if text.String() != want || d.Files != 2 || d.Bytes != 6 || d.LinkedBefore != 1 || d.Title != "MER-24/001, 002" || !slices.Equal(d.Offers, []contract.LinkDraftOffers{"identify", "allowed", "downloads", "remarks", "notBefore"}) {
 		t.Errorf("drafted %q, %+v", text.String(), d)
 	}
 	if n := len(testkit.Get[[]contract.Link](w.luca, "/api/links")); n != 1 {

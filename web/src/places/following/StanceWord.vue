@@ -23,8 +23,9 @@ const options = computed(() => (['', 'follow', 'mute'] as const).map((s) => ({ v
 </script>
 
 <template>
-  <p v-if="things" class="small quiet stance">
+  <!-- Its place is kept from the start: what stands below does not move. -->
+  <p class="small quiet stance">
     {{ t(`following.of.${kind}`) }}
-    <SentenceSelect v-model="chosen" :label="t('following.label')" :options="options" then="." />
+    <SentenceSelect v-model="chosen" :label="t('following.label')" :options="options" :disabled="!things" then="." />
   </p>
 </template>
