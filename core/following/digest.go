@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"tabularis/core/events"
+	"tabularis/core/events/words"
 )
 
 // Every is how often somebody is sent a digest of what happened.
@@ -48,19 +49,17 @@ func (e Every) Due(last, now time.Time, zone *time.Location) (since, until time.
 // before is the last moment for a digest up to now.
 func (e Every) before(now time.Time, zone *time.Location) time.Time {
 	local := now.In(zone)
-	days := 0
+	at := func(daysAgo int) time.Time {
+		return time.Date(local.Year(), local.Month(), local.Day()-daysAgo, hour, 0, 0, 0, zone)
+	}
+	ago, step := 0, 1
 	if e == Weekly {
-		days = (int(local.Weekday()) + 6) % 7
+		ago, step = (int(local.Weekday())+6)%7, 7
 	}
-	at := time.Date(local.Year(), local.Month(), local.Day()-days, hour, 0, 0, 0, zone)
-	if at.After(now) {
-		step := 1
-		if e == Weekly {
-			step = 7
-		}
-		at = time.Date(local.Year(), local.Month(), local.Day()-days-step, hour, 0, 0, 0, zone)
+	if at(ago).After(now) {
+		ago += step
 	}
-	return at
+	return at(ago)
 }
 
 // Line is what a digest says: one event, or several that are alike, newest first.
@@ -74,11 +73,6 @@ type Part struct {
 
 // alike is from how many events on that are alike they are one line.
 const alike = 4
-
-// folds are the kinds of events that come in numbers by one act of somebody.
-var folds = map[string]bool{
-	"document.added": true, "version.added": true, "document.moved": true, "link.viewed": true, "link.fetched": true, "link.received": true,
-}
 
 // Digest puts events, newest first, together by dossiers, and makes one line of many that
 // are alike.
@@ -105,7 +99,7 @@ func Digest(all []events.Named) []Part {
 			parts = append(parts, Part{Code: e.DossierCode, Name: e.DossierName})
 		}
 		p := &parts[at]
-		if l := like(e); folds[e.Kind] && number[l] >= alike {
+		if l := like(e); words.Folds(e.Kind) && number[l] >= alike {
 			if i, begun := line[l]; begun {
 				p.Lines[i] = append(p.Lines[i], e)
 				continue

@@ -36,23 +36,20 @@ const (
 // Shows reports whether an event about a document (nil for none) in a dossier (nil for
 // none) is shown.
 func (h Heeding) Shows(document, dossier *uuid.UUID) bool {
-	stance := h.of(document, Things.documents)
+	stance := stanceOf(document, h.Followed.Documents, h.Muted.Documents)
 	if stance == None {
-		stance = h.of(dossier, Things.dossiers)
+		stance = stanceOf(dossier, h.Followed.Dossiers, h.Muted.Dossiers)
 	}
 	return stance == Follow || stance == None && !h.Only
 }
 
-func (t Things) documents() []uuid.UUID { return t.Documents }
-func (t Things) dossiers() []uuid.UUID  { return t.Dossiers }
-
-func (h Heeding) of(id *uuid.UUID, among func(Things) []uuid.UUID) Stance {
+func stanceOf(id *uuid.UUID, followed, muted []uuid.UUID) Stance {
 	switch {
 	case id == nil:
 		return None
-	case slices.Contains(among(h.Followed), *id):
+	case slices.Contains(followed, *id):
 		return Follow
-	case slices.Contains(among(h.Muted), *id):
+	case slices.Contains(muted, *id):
 		return Mute
 	}
 	return None

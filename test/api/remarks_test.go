@@ -132,9 +132,7 @@ func TestTalking(t *testing.T) {
 	// By mail Hanne, who has not looked, is told once; Luca has seen it on the page.
 	o.Later(5 * time.Minute)
 	for range 2 {
-		if err := o.App.Jobs.Do(t.Context(), "mail who was named in remarks"); err != nil {
-			t.Fatal(err)
-		}
+		o.duty("mail who was named in remarks")
 	}
 	mailed := func(who string) (all []string) {
 		for _, m := range o.Mail.Messages(o.People[who].Email) {
@@ -248,9 +246,7 @@ func TestRemarksKeepToWhoSees(t *testing.T) {
 	client.Want(404, "GET", "/api/items/"+o.plan.String()+"/remarks", nil)
 	client.Want(404, "DELETE", "/api/remarks/"+first.String(), nil)
 	o.Later(5 * time.Minute)
-	if err := o.App.Jobs.Do(t.Context(), "mail who was named in remarks"); err != nil {
-		t.Fatal(err)
-	}
+	o.duty("mail who was named in remarks")
 	// With the document, what was said of it goes and comes back; destroyed, it is gone.
 	d := o.deletes(o.hanne, o.draft)
 	o.hanne.Want(404, "GET", at, nil)

@@ -29,8 +29,8 @@ func TestVisitorsTalk(t *testing.T) {
 	stated := contract.IdentityStated
 	inside := o.says(o.hanne, o.plan, contract.NewRemark{Text: "zzinside"})
 	l, token := o.link(contract.LinkTerms{Items: []uuid.UUID{o.plan}, Remarks: ptr(true), Identify: &stated})
-	if l.Remarks != true || !strings.Contains(plain(l.Sentence), "with remarks") {
-		t.Errorf("%v, %s", l.Remarks, plain(l.Sentence))
+	if l.Remarks != true || !strings.Contains(sentenceOf(l.Sentence), "with remarks") {
+		t.Errorf("%v, %s", l.Remarks, sentenceOf(l.Sentence))
 	}
 	first, second := o.enter(token, contract.OpenLink{Email: ptr("b.quist@calder.example")}), o.enter(token, contract.OpenLink{Email: ptr("k.aust@calder.example")})
 	if c := testkit.Get[contract.LinkContents](first, "/api/visits/"+token+"/contents"); !c.MayRemark {
@@ -105,14 +105,6 @@ func TestVisitorsTalk(t *testing.T) {
 }
 
 func present(b *bool) bool { return b != nil && *b }
-
-func plain(parts []contract.Part) string {
-	out := ""
-	for _, p := range parts {
-		out += p.Text
-	}
-	return out
-}
 
 // A flood through a link ends at its bounds, however many come at once.
 func TestAFloodThroughALink(t *testing.T) {

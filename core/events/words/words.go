@@ -56,6 +56,10 @@ func Sentence(language string, e events.Named) string {
 	).Replace(sentence)
 }
 
+// Folds reports whether events of a kind come in numbers by one act of somebody: many of
+// them are said in one sentence.
+func Folds(kind string) bool { return languages["en"].Folded[key(kind)] != "" }
+
 // Folded says in one sentence what several events that are alike, of which e is one, tell.
 func Folded(language string, e events.Named, number int) string {
 	s := in(language)

@@ -60,15 +60,13 @@ type Stream struct {
 	More   bool
 }
 
-// kinds are the kinds of events that a filter lets through.
-var kinds = map[string][]string{
-	"": nil, "everything": nil, "outside": nil,
-	"documents": of("document", "version", "folder", "remark"),
-	"links":     nil,
+// abouts are what a filter can be about, with the events it lets through.
+var abouts = map[string]EventFilter{
+	"": {}, "everything": {},
+	"outside":   {Outside: true},
+	"documents": {Kinds: of("document", "version", "folder", "remark")},
+	"links":     {Group: "link"},
 }
-
-// groups are what the kinds are about that a filter lets through, where it is one thing.
-var groups = map[string]string{"links": "link"}
 
 // of lists the kinds of events that happen to some things.
 func of(things ...string) (all []string) {
@@ -82,13 +80,14 @@ func of(things ...string) (all []string) {
 
 // wanted is what is asked for, once the acting person may ask for it.
 func (s *Service) wanted(ctx context.Context, f Filter, now time.Time) (EventFilter, error) {
-	if _, known := kinds[f.About]; !known {
-		return EventFilter{}, fault.Parameter.In("about", "nothing is about %.30q", f.About)
+	want, known := abouts[f.About]
+	if !known {
+		return want, fault.Parameter.In("about", "nothing is about %.30q", f.About)
 	}
 	if !slices.Contains([]string{"", Unmuted, Followed, All}, f.Heed) {
-		return EventFilter{}, fault.Parameter.In("heed", "what is shown is %s, %s or %s", Unmuted, Followed, All)
+		return want, fault.Parameter.In("heed", "what is shown is %s, %s or %s", Unmuted, Followed, All)
 	}
-	want := EventFilter{Person: f.Person, Outside: f.About == "outside", Kinds: kinds[f.About], Group: groups[f.About], Kind: f.Kind, Since: f.Since, Before: f.Before, Limit: f.Limit + 1}
+	want.Person, want.Kind, want.Since, want.Before, want.Limit = f.Person, f.Kind, f.Since, f.Before, f.Limit+1
 	if _, known := events.KindNamed(f.Kind); f.Kind != "" && !known {
 		return want, fault.KindUnknown.In("kind", "there are no events of the kind %q", f.Kind)
 	}

@@ -52,9 +52,10 @@ func (f EventFilter) visible(ctx context.Context, db *postgres.DB, r guard.Reada
 				return nil, err
 			}
 		}
-		if newest = f.walking(&c, r); few {
-			c = conditions{}
+		if few {
 			newest = f.byScope(&c, r)
+		} else {
+			newest = f.walking(&c, r)
 		}
 	}
 	ids = nil

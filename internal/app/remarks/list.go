@@ -88,18 +88,26 @@ func (s *Service) List(ctx context.Context, item uuid.UUID, f Filter, before *li
 	if err != nil {
 		return p, err
 	}
-	by := map[uuid.UUID][]Said{}
-	for _, r := range rest {
-		by[r.ThreadID] = append(by[r.ThreadID], show(r))
-	}
+	by := byThread(rest)
 	for _, first := range firsts {
-		t := Thread{Said: append([]Said{show(first)}, by[first.ID]...)}
+		t := Thread{Said: []Said{show(first)}}
+		for _, r := range by[first.ID] {
+			t.Said = append(t.Said, show(r))
+		}
 		if err := t.placed(first, sight.Item); err != nil {
 			return p, err
 		}
 		p.Threads = append(p.Threads, t)
 	}
 	return p, nil
+}
+
+func byThread(all []Remark) map[uuid.UUID][]Remark {
+	by := map[uuid.UUID][]Remark{}
+	for _, r := range all {
+		by[r.ThreadID] = append(by[r.ThreadID], r)
+	}
+	return by
 }
 
 // placed says where a thread stands now.

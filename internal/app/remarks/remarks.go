@@ -98,15 +98,9 @@ func (s *Service) Write(ctx context.Context, item uuid.UUID, w Wish) (id uuid.UU
 // place puts a remark into its thread, or at its place.
 func (s *Service) place(ctx context.Context, tx *act.Tx, r *Remark, sight guard.Sight, w Wish) error {
 	if w.Thread != nil {
-		first, err := byID(ctx, tx, *w.Thread)
-		if err != nil {
-			return err
-		}
-		if first.ItemID != r.ItemID || first.ThreadID != first.ID {
-			return fault.Missing()
-		}
+		first, err := firstOf(ctx, tx, *w.Thread, r.ItemID)
 		r.ThreadID = first.ID
-		return nil
+		return err
 	}
 	r.ThreadID = r.ID
 	if sight.Item.Kind != items.Document {
@@ -137,6 +131,15 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, r *Remark, sight guard.
 	}
 	r.Place, err = json.Marshal(p)
 	return err
+}
+
+// firstOf finds the first remark of a thread about an item.
+func firstOf(ctx context.Context, tx *act.Tx, thread, item uuid.UUID) (Remark, error) {
+	first, err := byID(ctx, tx, thread)
+	if err == nil && (first.ItemID != item || first.ThreadID != first.ID) {
+		err = fault.Missing()
+	}
+	return first, err
 }
 
 // Seers are the people who can see an item, with their names, as far as the acting person

@@ -59,12 +59,11 @@ func Through(ctx context.Context, q postgres.Q, v Visitor, item uuid.UUID) ([]He
 		return nil, err
 	}
 	var all []HeardThread
+	by := byThread(rest)
 	for _, f := range firsts {
 		t := HeardThread{ID: f.ID, Resolved: f.ResolvedAt != nil, Said: []Heard{v.hears(f)}}
-		for _, r := range rest {
-			if r.ThreadID == f.ID {
-				t.Said = append(t.Said, v.hears(r))
-			}
+		for _, r := range by[f.ID] {
+			t.Said = append(t.Said, v.hears(r))
 		}
 		all = append(all, t)
 	}
@@ -99,11 +98,11 @@ func (s *Service) SayThrough(ctx context.Context, tx *act.Tx, v Visitor, item uu
 	if thread == nil {
 		r.Version = &version
 	} else {
-		first, err := byID(ctx, tx, *thread)
+		first, err := firstOf(ctx, tx, *thread, item)
 		if err != nil {
 			return r, err
 		}
-		if first.ItemID != item || first.ThreadID != first.ID || first.LinkID == nil || *first.LinkID != v.Link {
+		if first.LinkID == nil || *first.LinkID != v.Link {
 			return r, fault.Missing()
 		}
 		r.ThreadID = first.ID

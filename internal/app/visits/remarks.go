@@ -2,7 +2,6 @@ package visits
 
 import (
 	"context"
-	"encoding/hex"
 
 	"github.com/google/uuid"
 
@@ -38,11 +37,8 @@ func (s *Service) Remarks(ctx context.Context, v Visitor, document uuid.UUID) ([
 
 // Say says something about a document that the link gives, or answers.
 func (s *Service) Say(ctx context.Context, v Visitor, document uuid.UUID, text string, thread *uuid.UUID) (id uuid.UUID, err error) {
-	l, visit, f, err := s.document(ctx, v, document)
+	_, _, f, err := s.document(ctx, v, document)
 	if err != nil {
-		return id, err
-	}
-	if _, err := remarker(l, visit); err != nil {
 		return id, err
 	}
 	return id, s.Acts.Do(ctx, func(tx *act.Tx) error {
@@ -62,6 +58,6 @@ func (s *Service) Say(ctx context.Context, v Visitor, document uuid.UUID, text s
 			return err
 		}
 		id = r.ID
-		return s.tell(ctx, tx, l, &f.ID, f.Give.Number, events.LinkRemarked.With(events.VisitFile{Visit: visitorOf(l, visit), Name: f.Name, SHA256: hex.EncodeToString(f.Give.SHA256), VisitID: visit.ID.String()}))
+		return s.tell(ctx, tx, l, &f.ID, f.Give.Number, events.LinkRemarked.With(visitFile(l, visit, f)))
 	})
 }

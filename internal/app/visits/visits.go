@@ -406,11 +406,16 @@ func (s *Service) note(ctx context.Context, v Visitor, visit Visit, what linkgat
 				return err
 			}
 		}
-		return s.tell(ctx, tx, l, &f.ID, f.Give.Number, kind.With(events.VisitFile{Visit: visitorOf(l, visit), Name: f.Name, SHA256: hex.EncodeToString(f.Give.SHA256), VisitID: visit.ID.String()}))
+		return s.tell(ctx, tx, l, &f.ID, f.Give.Number, kind.With(visitFile(l, visit, f)))
 	})
 }
 
 func named(l links.Link) events.LinkNamed { return events.LinkNamed{Link: l.Name} }
+
+// visitFile is what is said of a visitor and a document in an event.
+func visitFile(l links.Link, v Visit, f Given) events.VisitFile {
+	return events.VisitFile{Visit: visitorOf(l, v), Name: f.Name, SHA256: hex.EncodeToString(f.Give.SHA256), VisitID: v.ID.String()}
+}
 
 // visitorOf is what is said of a visitor in an event.
 func visitorOf(l links.Link, v Visit) events.Visit {

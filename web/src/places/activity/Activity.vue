@@ -4,7 +4,7 @@ import { useActivity, type EventKind } from '../../queries/activity'
 import { kinds } from '../../queries/news'
 import { useDossier, useDossiers } from '../../queries/dossiers'
 import { useEvidence } from '../../queries/evidence'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { useI18n } from 'vue-i18n'
 import { Refusal, type Schemas } from '../../api/client'
@@ -36,17 +36,12 @@ const filter = ref<Record<'person' | 'dossier' | 'folder', string> & Pick<Filter
 })
 const route = useRoute()
 if (typeof route.query.dossier === 'string') filter.value.dossier = route.query.dossier
-watch(
-  () => filter.value.dossier,
-  (_, before) => before !== undefined && !choosing && (filter.value.folder = ''),
-  { flush: 'sync' },
-)
-let choosing = false
-function choose(f: Filter) {
-  choosing = true
-  filter.value = { ...usual, ...f }
-  choosing = false
-}
+/** A folder is one of the dossier. */
+const dossier = computed({
+  get: () => filter.value.dossier,
+  set: (code) => Object.assign(filter.value, { dossier: code, folder: '' }),
+})
+const choose = (f: Filter) => (filter.value = { ...usual, ...f })
 /** The filter as it is kept: without what narrows nothing. */
 const kept = computed(() => Object.fromEntries(Object.entries(filter.value).filter(([, v]) => v)) as unknown as Filter)
 const isUsual = computed(() => (Object.keys(usual) as (keyof typeof usual)[]).every((k) => filter.value[k] === usual[k]))
@@ -145,7 +140,7 @@ function dayName(at: Date): string {
           {{ t('activity.by') }}
           <SentenceSelect v-model="filter.person" :label="t('activity.by')" :options="words.people" />
           {{ t('activity.in') }}
-          <SentenceSelect v-model="filter.dossier" :label="t('activity.in')" :options="words.dossiers" />
+          <SentenceSelect v-model="dossier" :label="t('activity.in')" :options="words.dossiers" />
           <template v-if="filter.dossier">
             {{ ' ' }}
             {{ t('activity.folderPart') }}

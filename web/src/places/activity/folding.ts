@@ -1,16 +1,15 @@
 import type { Schemas } from '../../api/client'
+import words from '../../i18n/en/events'
 
 type Event = Schemas['Event']
-/** Kinds that come in numbers by one act of somebody. */
-const many = ['document.added', 'version.added', 'document.moved', 'link.viewed', 'link.fetched', 'link.received'] as const
-export type Folding = (typeof many)[number]
 
 /** A line of the stream: one event, or several that say the same of several documents. */
-export type Line = { one: Event } | { kind: Folding; all: Event[] }
+export type Line = { one: Event } | { kind: Event['kind']; all: Event[] }
 
 /** From so many on they are one line. */
 const least = 4
-const isMany = (kind: string): kind is Folding => (many as readonly string[]).includes(kind)
+/** Kinds that come in numbers by one act of somebody have words for that. */
+const isMany = (kind: string) => kind.replace('.', '_') in words.activity.folded
 const same = (a: Event, b: Event) =>
   a.kind === b.kind && a.actor === b.actor && a.dossierCode === b.dossierCode && a.folderId === b.folderId && a.linkName === b.linkName
 
