@@ -4,6 +4,7 @@ go 1.26.0
 
 require (
 	codeberg.org/go-pdf/fpdf v0.12.0
+	github.com/blevesearch/snowballstem v0.9.0
 	github.com/boombuler/barcode v1.1.0
 	github.com/chromedp/cdproto v0.159.0
 	github.com/chromedp/chromedp v0.23.0
@@ -18,6 +19,7 @@ require (
 	github.com/jackc/pgx/v5 v5.12.0
 	github.com/jmoiron/sqlx v1.4.0
 	github.com/johannesboyne/gofakes3 v1.2.0
+	github.com/klauspost/compress v1.20.1
 	github.com/klippa-app/go-pdfium v1.20.0
 	github.com/landlock-lsm/go-landlock v0.11.2
 	github.com/microcosm-cc/bluemonday v1.0.27

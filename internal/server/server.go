@@ -23,6 +23,7 @@ import (
 	"tabularis/internal/app/checkout"
 	"tabularis/internal/app/chunk"
 	"tabularis/internal/app/deletion"
+	"tabularis/internal/app/find"
 	"tabularis/internal/app/following"
 	tree "tabularis/internal/app/items"
 
@@ -78,6 +79,8 @@ type App struct {
 	mail     *mail.Sender
 	log      *slog.Logger
 	cells    *cell.Pool
+	// finding are connections for finding what is written.
+	finding *postgres.DB
 
 	sensitive *sensitive.Service
 }
@@ -105,6 +108,10 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		db.Close()
 		return nil, err
 	}
+	if a.finding, err = postgres.OpenGeneric(ctx, c.DatabaseURL, int32(max(8, 2*runtime.NumCPU()))); err != nil {
+		db.Close()
+		return nil, err
+	}
 	if a.Content, err = openContent(ctx, c); err != nil {
 		return nil, err
 	}
@@ -124,7 +131,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	reader := &reading.Reader{Cells: a.cells, Notes: reading.Noted{DB: db, Clock: clock}, Hurry: c.Hurry}
 	changes := &tree.Service{Access: keeper, Bars: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Bars},
 		Within: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Within},
-		Follow: []func(context.Context, *act.Tx, tree.Change) error{links.Follow, sensitive.Follow, chunk.Follow, documents.Follow, remarks.Follow}}
+		Follow: []func(context.Context, *act.Tx, tree.Change) error{links.Follow, sensitive.Follow, chunk.Follow, documents.Follow, remarks.Follow, find.Follow}}
 	contents := &tree.Contents{DB: db, Content: a.Content, Keys: a.Keys, Reader: reader}
 	drawer := pages.New(reader, office.Find(c.OfficeProgram))
 	a.sensitive = &sensitive.Service{Acts: acts, Contents: contents, MakersOfNewest: links.MakersOfNewest}
@@ -149,6 +156,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	news := &following.Service{Acts: acts, Access: keeper, Activity: stream, BaseURL: c.BaseURL}
 	a.Evidence = &evidence.Service{Acts: acts, Access: keeper, Activity: stream, Contents: contents, Keys: a.Keys, BaseURL: c.BaseURL, Turns: evidence.NewTurns()}
 	talk := &remarks.Service{Acts: acts, Access: keeper, Contents: contents, BaseURL: c.BaseURL, Known: accounts.Known}
+	finder := &find.Service{Acts: acts, Access: keeper, Contents: contents, Keys: a.Keys, DB: a.finding, Beside: []find.Words{remarks.Words}}
 	told := &notices.Service{Acts: acts}
 	inHand := &checkout.Service{Acts: acts, Access: keeper}
 	removed := &deletion.Service{Acts: acts, Access: keeper, Items: changes, Sharing: shares, Content: a.Content}
@@ -156,7 +164,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	a.Web = &web.Server{
 		Door: &door.Door{Acts: acts, Sessions: entrance, Log: log, BodyTime: c.BodyTime, SecureCookies: c.Secure,
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
-		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Remarks: talk, Hub: hub,
+		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Remarks: talk, Hub: hub,
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
 		Visits:   &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, Talk: talk, BaseURL: c.BaseURL},
 		Notices:  told,
@@ -166,7 +174,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	}
 	a.Jobs = jobs.NewRegistry(db, a.Keys, log)
 	for _, capability := range []interface{ Register(r *jobs.Registry) }{
-		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, docs, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
+		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, docs, finder, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
 	} {
 		capability.Register(a.Jobs)
 	}
@@ -262,5 +270,6 @@ func (a *App) Close() {
 	if a.Config.Cells == nil {
 		a.cells.Close()
 	}
+	a.finding.Close()
 	a.DB.Close()
 }

@@ -40,7 +40,7 @@ func TestStreamAgreesWithTheSlowWay(t *testing.T) {
 		"the dossier muted, but the plan":      {Heeding: following.Heeding{Followed: following.Things{Documents: []uuid.UUID{o.plan}}, Muted: following.Things{Dossiers: []uuid.UUID{o.top}}}},
 		"the draft muted":                      {Heeding: following.Heeding{Muted: following.Things{Documents: []uuid.UUID{o.draft}}}}}
 	for _, name := range []string{"hanne", "luca", "priya", "tomasz", "ines"} {
-		r, err := o.App.Access.Of(ctx, o.People[name].ID, o.Now())
+		r, bits, err := o.App.Access.Of(ctx, o.People[name].ID, o.Now())
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -65,7 +65,7 @@ func TestStreamAgreesWithTheSlowWay(t *testing.T) {
 				f.Limit, f.Before = limit, 0
 				// Page after page, to the end of the first few.
 				for page := range 3 {
-					got, err := activity.Newest(ctx, db, f, r)
+					got, err := activity.Newest(ctx, db, f, r, bits)
 					if err != nil {
 						t.Fatal(err)
 					}
@@ -85,7 +85,7 @@ func TestStreamAgreesWithTheSlowWay(t *testing.T) {
 			}
 		}
 		r.Sum--
-		if got, err := activity.Newest(ctx, db, activity.EventFilter{Limit: 10}, r); err != nil || len(got) > 0 {
+		if got, err := activity.Newest(ctx, db, activity.EventFilter{Limit: 10}, r, bits); err != nil || len(got) > 0 {
 			t.Errorf("%s: %d events by what was true before, %v", name, len(got), err)
 		}
 	}

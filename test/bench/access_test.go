@@ -224,7 +224,7 @@ func BenchmarkAccess(b *testing.B) {
 		who string
 		n   int
 	}{{"100 %", 1}, {"18 % in a hundred zones and 1,500 single roots", 4}, {"a third in a few zones", 2001}} {
-		readable, err := w.App.Access.Of(ctx, id(fmt.Sprint("p", r.n)), w.Now())
+		readable, _, err := w.App.Access.Of(ctx, id(fmt.Sprint("p", r.n)), w.Now())
 		if err != nil {
 			b.Fatal(err)
 		}
@@ -236,7 +236,7 @@ func BenchmarkAccess(b *testing.B) {
 		b.Fatal(err)
 	}
 	for _, n := range []int{1, 2001, 4, 2, 5, 10} {
-		readable, err := w.App.Access.Of(ctx, id(fmt.Sprint("p", n)), w.Now())
+		readable, bits, err := w.App.Access.Of(ctx, id(fmt.Sprint("p", n)), w.Now())
 		if err != nil {
 			b.Fatal(err)
 		}
@@ -245,7 +245,7 @@ func BenchmarkAccess(b *testing.B) {
 			b.Fatal(err)
 		}
 		alone(fmt.Sprintf("newest 50 events of %.2f %%, with names", 100*float64(seen)/float64(all)), warm(b, func() error {
-			all, err := activity.Newest(ctx, db, activity.EventFilter{Limit: 50}, readable)
+			all, err := activity.Newest(ctx, db, activity.EventFilter{Limit: 50}, readable, bits)
 			if err == nil && len(all) == 0 {
 				err = fmt.Errorf("nothing is shown")
 			}

@@ -87,7 +87,7 @@ func BenchmarkActivity(b *testing.B) {
 	}
 	for b.Loop() {
 		for _, n := range []int{1, 4, 2, 5, 10} {
-			readable, err := w.App.Access.Of(ctx, id(fmt.Sprint("p", n)), w.Now())
+			readable, bits, err := w.App.Access.Of(ctx, id(fmt.Sprint("p", n)), w.Now())
 			if err != nil {
 				b.Fatal(err)
 			}
@@ -97,13 +97,13 @@ func BenchmarkActivity(b *testing.B) {
 			}
 			for _, c := range filters {
 				c.f.Limit = 51
-				ours := func() error { _, err := activity.Newest(ctx, db, c.f, readable); return err }
+				ours := func() error { _, err := activity.Newest(ctx, db, c.f, readable, bits); return err }
 				bare := func() error { _, err := activity.Events(ctx, db, c.f); return err }
 				d, beside := median(b, 9, must(b, ours), must(b, bare))
 				row(fmt.Sprintf("activity: %s, who sees %.2f %% | nobody asked for", c.what, 100*float64(seen)/float64(total)), ms(d), ms(beside), d.Seconds()/beside.Seconds(), "at most 1.5")
 			}
 			folder := activity.EventFilter{Folder: id("f200.1"), Limit: 51}
-			alone("activity: a folder with those within", warm(b, func() error { _, err := activity.Newest(ctx, db, folder, readable); return err }), "")
+			alone("activity: a folder with those within", warm(b, func() error { _, err := activity.Newest(ctx, db, folder, readable, bits); return err }), "")
 		}
 	}
 }

@@ -112,6 +112,7 @@ func views(link string) []view {
 			p.does(p.opens("/outward"), p.Click("tr[data-link]"), p.See(".record .trail li"))
 		}},
 		{"activity", to("/activity", ".e")},
+		{"what answers a question", to("/find?q=frame", ".hit")},
 		{"a trail and its proof", to("/trail?dossier=MER-24", ".trail-page aside section")},
 		{"remarks on what is read", func(p person, _ look) {
 			p.does(p.opens("/d/MER-24/1"), p.Click(".slip .looked"), p.See(".reader .page[data-loaded=true]"), p.Click(".over .talk"), p.See(".remarks textarea"))

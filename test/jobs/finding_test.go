@@ -1,11 +1,14 @@
 package jobs_test
 
 import (
+	"bytes"
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"testing"
 
+	"codeberg.org/go-pdf/fpdf"
 	"github.com/google/uuid"
 
 	"tabularis/internal/doors/web/contract"
@@ -94,4 +97,55 @@ func TestBringingWhereOthersCanOpen(t *testing.T) {
 	}
 	ines.does(ines.Click(".told button::Discard"), ines.Gone(".told"), ines.Choose(".heading input[type=file]", first), ines.Click(".told button::Bring 1 file in"), ines.See("tr[data-ref]::First"))
 	ines.does(ines.Choose(".heading input[type=file]", second), ines.See("tr[data-ref]::Second"), ines.Gone(".told"))
+}
+
+// pages is a PDF document of pages with texts of their own.
+func pages(texts ...string) []byte {
+	f := fpdf.New("P", "mm", "A4", "")
+	for _, text := range texts {
+		f.AddPage()
+		f.SetFont("Helvetica", "", 14)
+		f.MultiCell(0, 8, text, "", "L", false)
+	}
+	var b bytes.Buffer
+	if err := f.Output(&b); err != nil {
+		panic(err)
+	}
+	return b.Bytes()
+}
+
+// A word of a long report is found while one types and leads to its page, marked; all that is
+// written with it is one act further; a question is kept, and says when something new answers it.
+func TestFindingWhatIsWritten(t *testing.T) {
+	t.Parallel()
+	k, c, reports := practice(t)
+	texts := make([]string, 120)
+	for i := range texts {
+		texts[i] = fmt.Sprintf("Chapter %d of the survey, of which nothing is to be said.", i+1)
+	}
+	texts[86] = "The windlass was opened up, and its bearings were renewed."
+	c.Upload(reports, "", "Docking.pdf", pages(texts...))
+	c.Upload(reports, "", "Letter.txt", []byte("We thank you for the windlasses that you sent."))
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.count("from a word to its page in a report of 120", 2, func() {
+		ines.does(ines.Type(".finder input", "windlass"), ines.Click(".found .written::p. 87"), ines.See(".page[data-page-number='87'] .highlight::windlass"))
+	})
+	ines.does(ines.Click(".over > header button::Close"), ines.See(".slip .no::MER-24/004"))
+	ines.count("all that is written with a word", 2, func() {
+		ines.does(ines.Type(".finder input", "windlass"), ines.Click(".found li::All that is written"), ines.See(".tally::2 documents"), ines.See(".hit mark::windlasses"))
+	})
+	ines.does(ines.Pick("select[aria-label=Kind]", "PDF"), ines.Gone(".hit::Letter"), ines.See(".hit::Docking"))
+	ines.count("a question is kept", 2, func() {
+		ines.does(ines.Click(".kept button::Keep this question"), ines.Press("\r"), ines.See(".toast-line::is kept"))
+	})
+	ines.does(ines.opens("/find"), ines.Click(".kept button::windlass"), ines.See(".hit::Docking"), ines.Gone(".hit::Letter"))
+	hanne := k.SignIn("hanne")
+	hanne.Upload(reports, "", "Windlass.pdf", pages("The windlass runs again."))
+	told := func() bool {
+		err := k.App.Jobs.Do(t.Context(), "tell of new answers")
+		return err == nil && slices.ContainsFunc(testkit.Get[[]contract.Notice](c, "/api/notices"), func(n contract.Notice) bool { return n.Kind == "found" })
+	}
+	until(t, "somebody is told", told)
+	ines.does(ines.opens("/today"), ines.Click("[aria-label^=Notices]"), ines.Click("a::Something new answers"), ines.See(".hit::Windlass"))
 }

@@ -11,6 +11,7 @@ import (
 	"strings"
 	"sync"
 	"testing"
+	"time"
 
 	"codeberg.org/go-pdf/fpdf"
 	"github.com/google/uuid"
@@ -108,6 +109,16 @@ func (p person) count(job string, most int, work func()) {
 	counted.Unlock()
 	if took > most {
 		p.t.Errorf("%s took %d acts, at most %d are wanted", job, took, most)
+	}
+}
+
+// until waits until something is so.
+func until(t *testing.T, what string, so func() bool) {
+	t.Helper()
+	for deadline := time.Now().Add(20 * time.Second); !so(); time.Sleep(20 * time.Millisecond) {
+		if time.Now().After(deadline) {
+			t.Fatalf("waited in vain until %s", what)
+		}
 	}
 }
 

@@ -1,6 +1,7 @@
 package jobs_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 	"time"
@@ -16,18 +17,17 @@ import (
 // mailed waits for a word that follows a mark in the last mail to an address.
 func mailed(t *testing.T, k *testkit.Kit, to, mark string) string {
 	t.Helper()
-	deadline := time.Now().Add(20 * time.Second)
-	for time.Now().Before(deadline) {
+	found := ""
+	until(t, fmt.Sprintf("a mail with %q came to %s", mark, to), func() bool {
 		all := k.Mail.Messages(to)
-		for i := len(all) - 1; i >= 0; i-- {
+		for i := len(all) - 1; i >= 0 && found == ""; i-- {
 			if _, after, ok := strings.Cut(all[i].Text, mark); ok {
-				return mark + strings.TrimSpace(strings.SplitN(after, "\n", 2)[0])
+				found = mark + strings.TrimSpace(strings.SplitN(after, "\n", 2)[0])
 			}
 		}
-		time.Sleep(20 * time.Millisecond)
-	}
-	t.Fatalf("no mail with %q came to %s", mark, to)
-	return ""
+		return found != ""
+	})
+	return found
 }
 
 // Two documents for a colleague and an unknown outsider in one go; the outsider

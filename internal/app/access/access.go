@@ -382,6 +382,7 @@ type View struct {
 	forests  map[uuid.UUID]*access.Forest
 	// parts are what each dossier adds to it.
 	parts map[uuid.UUID]part
+	bits  viewBits
 }
 
 // part is what somebody may see of one dossier, as it was by that dossier's access.
@@ -624,10 +625,11 @@ func (g *Guard) Everything(ctx context.Context) (map[uuid.UUID]*access.Forest, *
 }
 
 // Of is what somebody may see.
-func (g *Guard) Of(ctx context.Context, person uuid.UUID, now time.Time) (Readable, error) {
+func (g *Guard) Of(ctx context.Context, person uuid.UUID, now time.Time) (Readable, *Bits, error) {
 	v, err := g.view(ctx, person, now, true)
 	if err != nil {
-		return Readable{}, err
+		return Readable{}, nil, err
 	}
-	return v.Readable(), nil
+	bits, err := g.Bits(ctx, v)
+	return v.Readable(), bits, err
 }

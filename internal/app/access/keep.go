@@ -23,6 +23,7 @@ type keep struct {
 	circles stamped[*access.Circles]
 	views   map[uuid.UUID]*View
 	doors   map[doorKey]access.Door
+	numbers numbers
 }
 
 type stamped[T any] struct {
@@ -40,7 +41,7 @@ type doorKey struct {
 const keepAtMost = 20_000
 
 func newKeep() *keep {
-	return &keep{forests: map[uuid.UUID]stamped[*access.Forest]{}, views: map[uuid.UUID]*View{}, doors: map[doorKey]access.Door{}}
+	return &keep{forests: map[uuid.UUID]stamped[*access.Forest]{}, views: map[uuid.UUID]*View{}, doors: map[doorKey]access.Door{}, numbers: numbers{of: map[uuid.UUID]numbered{}, at: map[uuid.UUID]ScopeNumber{}}}
 }
 
 func (k *keep) forest(dossier uuid.UUID, stamp int64) (*access.Forest, bool) {

@@ -70,6 +70,7 @@ func AddScope(ctx context.Context, q postgres.Q, folder, parent uuid.UUID) error
 // Scope is the access of a folder, or of a document that is a root itself.
 type Scope struct {
 	ID       uuid.UUID  `db:"id"`
+	No       int32      `db:"no"`
 	ParentID *uuid.UUID `db:"parent_id"`
 	Dossier  uuid.UUID  `db:"dossier_id"`
 	Root     uuid.UUID  `db:"root_id"`
@@ -224,4 +225,23 @@ func Sorted(ids []uuid.UUID) []uuid.UUID {
 	ids = slices.Clone(ids)
 	slices.SortFunc(ids, func(a, b uuid.UUID) int { return slices.Compare(a[:], b[:]) })
 	return slices.Compact(ids)
+}
+
+// FoldersMade is how many folders were ever made. One that was made later has no bit yet.
+func FoldersMade(ctx context.Context, q postgres.Q) (n int64, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT coalesce(sum(n_folders), 0)::bigint FROM all_dossiers`)
+}
+
+// FoldersMadeIn is how many of them in which dossier.
+func FoldersMadeIn(ctx context.Context, q postgres.Q) (map[uuid.UUID]int64, error) {
+	var rows []struct {
+		ID uuid.UUID `db:"id"`
+		N  int64     `db:"n_folders"`
+	}
+	err := q.SelectContext(ctx, &rows, `SELECT id, n_folders FROM all_dossiers`)
+	made := make(map[uuid.UUID]int64, len(rows))
+	for _, r := range rows {
+		made[r.ID] = r.N
+	}
+	return made, err
 }

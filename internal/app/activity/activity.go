@@ -180,7 +180,11 @@ func (s *Service) Shown(ctx context.Context, want EventFilter) ([]events.Named, 
 
 func (s *Service) events(ctx context.Context, want EventFilter, now time.Time) (all []events.Named, err error) {
 	return all, s.Access.View(ctx, now, func(v *guard.View) (n int, err error) {
-		all, err = Newest(ctx, s.Acts.DB, want, v.Readable())
+		bits, err := s.Access.Bits(ctx, v)
+		if err != nil {
+			return 0, err
+		}
+		all, err = Newest(ctx, s.Acts.DB, want, v.Readable(), bits)
 		return len(all), err
 	})
 }

@@ -19,8 +19,8 @@ import (
 
 // Newest returns the events that may be seen, newest first. It finds nothing
 // where what may be seen has changed since it was computed.
-func Newest(ctx context.Context, db *postgres.DB, f EventFilter, r guard.Readable) (all []events.Named, err error) {
-	ids, err := f.visible(ctx, db, r)
+func Newest(ctx context.Context, db *postgres.DB, f EventFilter, r guard.Readable, bits *guard.Bits) (all []events.Named, err error) {
+	ids, err := f.visible(ctx, db, r, bits)
 	if err != nil {
 		return nil, err
 	}
@@ -28,7 +28,7 @@ func Newest(ctx context.Context, db *postgres.DB, f EventFilter, r guard.Readabl
 }
 
 // visible finds the ids of the newest events that may be seen.
-func (f EventFilter) visible(ctx context.Context, db *postgres.DB, r guard.Readable) (ids []int64, err error) {
+func (f EventFilter) visible(ctx context.Context, db *postgres.DB, r guard.Readable, bits *guard.Bits) (ids []int64, err error) {
 	if f.from, err = firstSince(ctx, db, f.Since); err != nil {
 		return nil, err
 	}
@@ -37,29 +37,29 @@ func (f EventFilter) visible(ctx context.Context, db *postgres.DB, r guard.Reada
 	case f.Heeding.Only:
 		newest = f.ofFollowed(&c, r)
 	case f.Folder != uuid.Nil:
-		newest = f.byScope(&c, r)
+		newest = f.byScope(&c, bits.Below(f.Folder))
 	default:
-		few, err := f.fewScopes(ctx, db, r, hardlyAny)
-		if err != nil {
-			return nil, err
-		}
-		if !few {
+		// What is of one thing is found by that thing's own events.
+		ofOne := f.Dossier != uuid.Nil || f.Item != uuid.Nil || f.Link != uuid.Nil
+		scopes, few := bits.Scopes()
+		few = few && !ofOne
+		if !few || len(scopes) >= hardlyAny {
 			var all bool
-			if ids, all, err = f.recent(ctx, db, r); err != nil || all {
+			if ids, all, err = f.recent(ctx, db, bits); err != nil || all {
 				return ids, err
-			}
-			if few, err = f.fewScopes(ctx, db, r, manyScopes); err != nil {
-				return nil, err
 			}
 		}
 		if few {
-			newest = f.byScope(&c, r)
+			newest = f.byScope(&c, scopes)
 		} else {
 			newest = f.walking(&c, r)
 		}
 	}
-	ids = nil
-	return ids, db.SelectContext(ctx, &ids, newest, c.args...)
+	rows, err := db.Pool.Query(ctx, newest, c.args...)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[int64])
 }
 
 // ajar is how much earlier than its neighbours an event may be, for a clock that was set.
@@ -86,7 +86,7 @@ const glance = 5000
 // be needed after what it has found, and gives up where that is too much.
 //
 // It goes past sqlx to the driver, whose reading of a row costs a fifth.
-func (f EventFilter) recent(ctx context.Context, db *postgres.DB, r guard.Readable) (ids []int64, all bool, err error) {
+func (f EventFilter) recent(ctx context.Context, db *postgres.DB, bits *guard.Bits) (ids []int64, all bool, err error) {
 	statement, args := f.reading()
 	before := int64(math.MaxInt64)
 	if f.Before > 0 {
@@ -98,10 +98,10 @@ func (f EventFilter) recent(ctx context.Context, db *postgres.DB, r guard.Readab
 			return nil, false, err
 		}
 		got, fits, ended := 0, false, false
-		var root, zone *uuid.UUID
-		if _, err = pgx.ForEachRow(rows, []any{&before, &fits, &root, &zone}, func() error {
+		var scope *uuid.UUID
+		if _, err = pgx.ForEachRow(rows, []any{&before, &fits, &scope}, func() error {
 			got++
-			if ended = ended || before < f.from; !ended && fits && root != nil && len(ids) < f.Limit && r.Holds(*zone, *root) {
+			if ended = ended || before < f.from; !ended && fits && scope != nil && len(ids) < f.Limit && bits.Has(*scope) {
 				ids = append(ids, before)
 			}
 			return nil
@@ -125,9 +125,8 @@ func (f EventFilter) recent(ctx context.Context, db *postgres.DB, r guard.Readab
 // reading is the statement that reads the newest events before $1, $2 of them, with
 // whether they fit and by what it is decided who sees them; and its further parameters.
 func (f EventFilter) reading() (statement string, args []any) {
-	const scopes = ` LEFT JOIN LATERAL (SELECT root_id, zone_id FROM scopes WHERE id = w.scope_id OFFSET 0) s ON true ORDER BY w.event_id DESC`
 	if f.anything() {
-		return `SELECT w.event_id, true, s.root_id, s.zone_id FROM (SELECT event_id, scope_id FROM event_scopes WHERE event_id < $1 ORDER BY event_id DESC LIMIT $2) w` + scopes, nil
+		return `SELECT event_id, true, scope_id FROM event_scopes WHERE event_id < $1 ORDER BY event_id DESC LIMIT $2`, nil
 	}
 	// Where it ends is seen on the way: a plan for a span would leave the index.
 	f.Before, f.from = 0, 0
@@ -139,8 +138,8 @@ func (f EventFilter) reading() (statement string, args []any) {
 		rest.narrow(&c)
 		fits, read = "("+c.and()+") IS TRUE", " CROSS JOIN LATERAL (SELECT * FROM events WHERE id = n.id OFFSET 0) e"
 	}
-	return `SELECT w.event_id, w.fits, s.root_id, s.zone_id FROM (SELECT n.id AS event_id, ` + fits + ` AS fits, v.scope_id
-		FROM (SELECT e.id FROM events e WHERE e.id < $1 AND ` + first + ` ORDER BY e.id DESC LIMIT $2) n` + read + ` LEFT JOIN event_scopes v ON v.event_id = n.id) w` + scopes, c.args[2:]
+	return `SELECT n.id, ` + fits + `, v.scope_id FROM (SELECT e.id FROM events e WHERE e.id < $1 AND ` + first + ` ORDER BY e.id DESC LIMIT $2) n` + read +
+		` LEFT JOIN event_scopes v ON v.event_id = n.id ORDER BY n.id DESC`, c.args[2:]
 }
 
 // walking finds the newest events for who sees much: from the newest on until enough are
@@ -171,43 +170,29 @@ func (f EventFilter) ofFollowed(c *conditions, r guard.Readable) string {
 	return "SELECT n.id FROM (" + things(f.Heeding.Followed.Documents, "item_id") + " UNION " + things(f.Heeding.Followed.Dossiers, "dossier_id") + ") n ORDER BY n.id DESC LIMIT " + strconv.Itoa(f.Limit)
 }
 
-// byScope finds the newest events for who sees a few scopes, or asks for those of a folder:
-// it looks through one scope after the other.
-func (f EventFilter) byScope(c *conditions, r guard.Readable) string {
+// byScope finds the newest events of a few scopes: it looks through one after the other.
+func (f EventFilter) byScope(c *conditions, scopes []uuid.UUID) string {
 	// The number itself: a plan for any limit would read far too much.
 	limit := strconv.Itoa(f.Limit)
-	scopes := "scopes s"
-	if f.Folder != uuid.Nil {
-		scopes = "(WITH RECURSIVE i AS (SELECT " + c.arg(f.Folder) + "::uuid AS id UNION SELECT c.id FROM i JOIN scopes c ON c.parent_id = i.id) SELECT id FROM i) i JOIN scopes s ON s.id = i.id"
+	plain := make([][16]byte, len(scopes))
+	for i, id := range scopes {
+		plain[i] = id
 	}
-	c.args = append(c.args, r.Zones, r.Roots)
-	held := r.WithinSummed("s", len(c.args)-1)
+	ids := c.arg(plain) + "::uuid[]"
 	f.narrowBeside(c, "w", "w.event_id")
-	newest, from := "OFFSET 0", "event_scopes w"
+	chosen, from := "SELECT id FROM unnest("+ids+") id", "event_scopes w"
 	if len(c.where) == 0 && !f.alone() {
 		// Then the newest events lie in the scopes that had the last ones.
-		newest = "ORDER BY s.last_event_id DESC LIMIT " + limit
+		chosen = "SELECT id FROM scopes WHERE id = ANY(" + ids + ") ORDER BY last_event_id DESC LIMIT " + limit
 	}
 	if f.alone() {
 		from = "event_scopes w JOIN events e ON e.id = w.event_id"
 		f.narrowAlone(c)
 	}
-	return "SELECT n.id FROM (SELECT s.id FROM " + scopes + " WHERE " + held + " " + newest + ") s CROSS JOIN LATERAL (SELECT w.event_id AS id FROM " + from + " WHERE w.scope_id = s.id AND " +
+	return "SELECT n.id FROM (" + chosen + ") s CROSS JOIN LATERAL (SELECT w.event_id AS id FROM " + from + " WHERE w.scope_id = s.id AND " +
 		c.and() + " ORDER BY w.event_id DESC LIMIT " + limit + ") n ORDER BY n.id DESC LIMIT " + limit
 }
 
-// manyZones is from how many zones on somebody sees so much that the newest events are
-// mostly theirs to see. From manyScopes on it does not pay to look through each of them;
-// where there are hardly any, it is the first that is tried.
-const manyZones, manyScopes, hardlyAny = 200, 10000, 300
-
-// fewScopes reports whether fewer scopes than so many may be seen.
-func (f EventFilter) fewScopes(ctx context.Context, q postgres.Q, r guard.Readable, most int) (few bool, err error) {
-	// What is of one thing is found by that thing's own events.
-	ofOne := f.Dossier != uuid.Nil || f.Item != uuid.Nil || f.Link != uuid.Nil
-	if r.Others || len(r.Zones) >= manyZones || len(r.Zones)+len(r.Roots) >= most || ofOne {
-		return false, nil
-	}
-	limit := strconv.Itoa(most)
-	return few, q.GetContext(ctx, &few, "SELECT count(*) < "+limit+" FROM (SELECT 1 FROM scopes s WHERE "+r.WithinSummed("s", 1)+" LIMIT "+limit+") few", r.Zones, r.Roots)
-}
+// hardlyAny is up to how many scopes it is the first that is tried to look through each of
+// them.
+const hardlyAny = 300

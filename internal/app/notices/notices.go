@@ -46,6 +46,8 @@ const (
 	SaidOutside Kind = "said-outside"
 	// Followed tells that others did something with what they follow.
 	Followed Kind = "followed"
+	// Found tells that something new answers a question that they keep.
+	Found Kind = "found"
 	// NotLetIn tells whoever asked that the answer was no.
 	NotLetIn Kind = "not-let-in"
 )

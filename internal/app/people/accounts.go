@@ -165,7 +165,7 @@ func (s *Service) measureOwn(ctx context.Context, me *accounts.Person, d *Direct
 	if at < 0 {
 		return nil
 	}
-	readable, err := s.Access.Of(ctx, me.ID, s.Acts.Now())
+	readable, _, err := s.Access.Of(ctx, me.ID, s.Acts.Now())
 	if err != nil {
 		return err
 	}

@@ -22,6 +22,7 @@ import (
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/notices"
 	"tabularis/internal/app/sharing"
+	"tabularis/internal/platform/jobs"
 )
 
 // Service lets people talk.
@@ -235,7 +236,11 @@ func (s *Service) record(ctx context.Context, tx *act.Tx, sight guard.Sight, wha
 	if r.Version != nil {
 		e.Version = *r.Version
 	}
-	return tx.Record(ctx, e)
+	if err := tx.Record(ctx, e); err != nil || sight.Item.Kind != items.Document {
+		return err
+	}
+	// It is found by what was said of it, too.
+	return tx.Enqueue(ctx, jobs.Index{Item: r.ItemID})
 }
 
 // find finds a remark on an item that the acting person sees.

@@ -226,3 +226,8 @@ func dueMentions(ctx context.Context, q postgres.Q, before, now time.Time, limit
 		SELECT x.*, t.person_id AS to_id, EXISTS (SELECT 1 FROM remark_looks l WHERE l.item_id = x.item_id AND l.person_id = t.person_id AND l.at >= x.at) AS read
 		FROM taken t JOIN LATERAL (`+remark+`WHERE r.id = t.remark_id) x ON true ORDER BY t.person_id, x.at`, before, limit, now)
 }
+
+// Words are the texts of what was said of an item, newest first, as it is found by them.
+func Words(ctx context.Context, q postgres.Q, item uuid.UUID) (said []string, err error) {
+	return said, q.SelectContext(ctx, &said, `SELECT said FROM remarks WHERE item_id = $1 AND removed_at IS NULL ORDER BY at DESC, id LIMIT 500`, item)
+}

@@ -12,6 +12,7 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/notices"
+	"tabularis/internal/platform/jobs"
 	"tabularis/internal/platform/postgres"
 )
 
@@ -113,6 +114,9 @@ func (s *Service) SayThrough(ctx context.Context, tx *act.Tx, v Visitor, item uu
 		people = guard.Sorted(append(people, took...))
 	}
 	if err := add(ctx, tx, r); err != nil {
+		return r, err
+	}
+	if err := tx.Enqueue(ctx, jobs.Index{Item: item}); err != nil {
 		return r, err
 	}
 	return r, s.tellInside(ctx, tx, r, people)

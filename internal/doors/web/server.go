@@ -16,6 +16,7 @@ import (
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/app/evidence"
+	"tabularis/internal/app/find"
 	"tabularis/internal/app/following"
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/live"
@@ -38,6 +39,7 @@ import (
 	"tabularis/internal/doors/web/door"
 	dossiersdoor "tabularis/internal/doors/web/dossiers"
 	evidencedoor "tabularis/internal/doors/web/evidence"
+	finddoor "tabularis/internal/doors/web/find"
 	followingdoor "tabularis/internal/doors/web/following"
 	linksdoor "tabularis/internal/doors/web/links"
 	noticesdoor "tabularis/internal/doors/web/notices"
@@ -69,6 +71,7 @@ type Server struct {
 	Activity  *activity.Service
 	Following *following.Service
 	Evidence  *evidence.Service
+	Find      *find.Service
 	Remarks   *remarks.Service
 	Today     *today.Service
 	Notices   *notices.Service
@@ -132,6 +135,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&documentsdoor.Handlers{Door: s.Door, Documents: s.Documents, Dossiers: s.Dossiers},
 		&checkoutdoor.Handlers{Door: s.Door, Checkout: s.Checkout},
 		&comparisondoor.Handlers{Door: s.Door, Comparison: comparison.New(s.Acts, s.Documents.Access, s.Documents.Contents, s.Documents.Pages, s.Uploads)},
+		&finddoor.Handlers{Door: s.Door, Find: s.Find},
 		&deletiondoor.Handlers{Door: s.Door, Deletion: s.Deletion},
 		&versionsdoor.Handlers{Door: s.Door, Versions: &versions.Service{Acts: s.Acts, Items: s.Uploads.Items}},
 		&uploadsdoor.Handlers{Door: s.Door, Uploads: s.Uploads, Protocol: protocol},

@@ -18,13 +18,15 @@ const (
 	Evidence = "evidence"
 	// Storing is what is done to stored content, one after the other.
 	Storing = "storing"
+	// Finding is keeping the words by which documents are found.
+	Finding = "finding"
 	// Duties are what is done again and again.
 	Duties = "duties"
 )
 
 // workers is how many jobs of a queue run at once in a process.
 var workers = map[string]river.QueueConfig{
-	Mail: {MaxWorkers: 8}, Scanning: {MaxWorkers: 4}, Pages: {MaxWorkers: 2}, Evidence: {MaxWorkers: 2}, Storing: {MaxWorkers: 1}, Duties: {MaxWorkers: 4},
+	Mail: {MaxWorkers: 8}, Scanning: {MaxWorkers: 4}, Pages: {MaxWorkers: 2}, Evidence: {MaxWorkers: 2}, Storing: {MaxWorkers: 1}, Finding: {MaxWorkers: 2}, Duties: {MaxWorkers: 4},
 	// What was enqueued before there were queues.
 	river.QueueDefault: {MaxWorkers: 4},
 }
@@ -66,3 +68,15 @@ func (Scan) Kind() string { return "scan" }
 
 // InsertOpts says in which queue it waits.
 func (Scan) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: Scanning} }
+
+// Index keeps the words by which a document is found, after it or what stands beside it
+// changed.
+type Index struct {
+	Item uuid.UUID `json:"item"`
+}
+
+// Kind names the job.
+func (Index) Kind() string { return "index" }
+
+// InsertOpts says in which queue it waits.
+func (Index) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: Finding} }

@@ -7,6 +7,7 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"maps"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5/pgxpool"
@@ -48,6 +49,16 @@ type DB struct {
 
 // Open connects to PostgreSQL and waits for nothing.
 func Open(ctx context.Context, url string, connections int32) (*DB, error) {
+	return open(ctx, url, connections, nil)
+}
+
+// OpenGeneric is Open for statements that are written so that there is one way to run them:
+// their plans are made once for a connection, whatever is asked.
+func OpenGeneric(ctx context.Context, url string, connections int32) (*DB, error) {
+	return open(ctx, url, connections, map[string]string{"plan_cache_mode": "force_generic_plan"})
+}
+
+func open(ctx context.Context, url string, connections int32, settings map[string]string) (*DB, error) {
 	cfg, err := pgxpool.ParseConfig(url)
 	if err != nil {
 		return nil, fmt.Errorf("reading the database address: %w", err)
@@ -56,6 +67,7 @@ func Open(ctx context.Context, url string, connections int32) (*DB, error) {
 	// Our statements take milliseconds; compiling one that looks costly takes longer
 	// than running it.
 	cfg.ConnConfig.RuntimeParams["jit"] = "off"
+	maps.Copy(cfg.ConnConfig.RuntimeParams, settings)
 	pool, err := pgxpool.NewWithConfig(ctx, cfg)
 	if err != nil {
 		return nil, fmt.Errorf("opening the database: %w", err)

@@ -661,6 +661,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Documents by their name, what is written in them and what was said of them: words, "several words" in this order, -without, one OR another, the begin* of a word. Of the newest 200 those come first that fit best. */
+        get: operations["findWritten"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/found/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["countWritten"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description On which pages of a document a question's words stand. */
+        get: operations["findWithin"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listQuestions"];
+        put?: never;
+        /** @description Keeps a question under a name, in place of one that had it. I am told when something new answers it. */
+        post: operations["keepQuestion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/questions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["forgetQuestion"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/following": {
         parameters: {
             query?: never;
@@ -3058,6 +3145,91 @@ export interface components {
             steps: string[];
             checkpoint: components["schemas"]["EvidenceCheckpoint"];
         };
+        /** @enum {string} */
+        FoundKind: "pdf" | "writing" | "table" | "slides" | "mail" | "picture" | "text" | "recording" | "other";
+        FoundPart: {
+            text: string;
+            /** @description It is what was looked for */
+            meant: boolean;
+        };
+        FoundPage: {
+            hits: components["schemas"]["FoundHit"][];
+            /** @description The cursor of the page after this one */
+            next?: string;
+            /** @description What was looked for instead, since nothing was found by what was asked: words with a typing error forgiven */
+            instead?: string;
+        };
+        FoundHit: {
+            place: components["schemas"]["Place"];
+            name: components["schemas"]["FoundPart"][];
+            kind: components["schemas"]["FoundKind"];
+            version: number;
+            /** @description The version is the one that counts */
+            counts: boolean;
+            /** Format: date-time */
+            at: string;
+            /** @description Who brought the version; empty for a visitor */
+            by: string;
+            /** Format: int64 */
+            size: number;
+            /** @description Where it stands in the content */
+            snippet?: components["schemas"]["FoundPart"][];
+            /** @description On which page, counted from 1, where the content has pages */
+            page?: number;
+            /**
+             * @description Whether its text was read: it is without text (a scan), or it cannot be read, or is of a kind that has none
+             * @enum {string}
+             */
+            written: "read" | "empty" | "unreadable" | "other" | "waiting";
+        };
+        FoundCounts: {
+            total: number;
+            /** @description There are more than that */
+            more: boolean;
+            dossiers: components["schemas"]["FoundInDossier"][];
+            kinds: components["schemas"]["FoundOfKind"][];
+        };
+        FoundInDossier: {
+            code: string;
+            name: string;
+            n: number;
+        };
+        FoundOfKind: {
+            kind: components["schemas"]["FoundKind"];
+            n: number;
+        };
+        WordsWithin: {
+            /** @description Pages, counted from 1, on which some of it stands */
+            pages: number[];
+            /** @description What stands there, as it is written */
+            words: string[];
+        };
+        Question: {
+            q: string;
+            dossier?: string;
+            kind?: components["schemas"]["FoundKind"][];
+            /** Format: uuid */
+            person?: string;
+            /** Format: date-time */
+            since?: string;
+            /** Format: date-time */
+            until?: string;
+            /** Format: int64 */
+            least?: number;
+            /** Format: int64 */
+            most?: number;
+            earlier?: boolean;
+        };
+        NewQuestion: {
+            name: string;
+            question: components["schemas"]["Question"];
+        };
+        KeptQuestion: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            question: components["schemas"]["Question"];
+        };
         FollowedThing: {
             /** Format: uuid */
             id: string;
@@ -3239,7 +3411,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** @enum {string} */
-            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered" | "followed" | "said-outside";
+            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered" | "followed" | "said-outside" | "found";
             by: string;
             what: string;
             /** @description The page on which it stands; empty for none */
@@ -4093,6 +4265,20 @@ export interface components {
         number: number;
         code: string;
         token: string;
+        asked: string;
+        /** @description A dossier's code */
+        askedIn: string;
+        askedKind: components["schemas"]["FoundKind"][];
+        /** @description Who brought the version */
+        askedPerson: string;
+        askedSince: string;
+        askedUntil: string;
+        /** @description Bytes */
+        askedLeast: number;
+        /** @description Bytes */
+        askedMost: number;
+        /** @description Also in versions that count no longer */
+        askedEarlier: boolean;
     };
     requestBodies: never;
     headers: never;
@@ -5026,6 +5212,172 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["EventProof"];
                 };
+            };
+        };
+    };
+    findWritten: {
+        parameters: {
+            query: {
+                q: components["parameters"]["asked"];
+                /** @description A dossier's code */
+                dossier?: components["parameters"]["askedIn"];
+                kind?: components["parameters"]["askedKind"];
+                /** @description Who brought the version */
+                person?: components["parameters"]["askedPerson"];
+                since?: components["parameters"]["askedSince"];
+                until?: components["parameters"]["askedUntil"];
+                /** @description Bytes */
+                least?: components["parameters"]["askedLeast"];
+                /** @description Bytes */
+                most?: components["parameters"]["askedMost"];
+                /** @description Also in versions that count no longer */
+                earlier?: components["parameters"]["askedEarlier"];
+                /** @description The last word may go on */
+                typing?: boolean;
+                order?: "best" | "newest";
+                /** @description The cursor of the page before */
+                after?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What I may see of it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundPage"];
+                };
+            };
+        };
+    };
+    countWritten: {
+        parameters: {
+            query: {
+                q: components["parameters"]["asked"];
+                /** @description A dossier's code */
+                dossier?: components["parameters"]["askedIn"];
+                kind?: components["parameters"]["askedKind"];
+                /** @description Who brought the version */
+                person?: components["parameters"]["askedPerson"];
+                since?: components["parameters"]["askedSince"];
+                until?: components["parameters"]["askedUntil"];
+                /** @description Bytes */
+                least?: components["parameters"]["askedLeast"];
+                /** @description Bytes */
+                most?: components["parameters"]["askedMost"];
+                /** @description Also in versions that count no longer */
+                earlier?: components["parameters"]["askedEarlier"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How many there are, by dossier and kind, up to a thousand */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundCounts"];
+                };
+            };
+        };
+    };
+    findWithin: {
+        parameters: {
+            query: {
+                q: components["parameters"]["asked"];
+                /** @description Another than the counting one */
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The pages */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsWithin"];
+                };
+            };
+        };
+    };
+    listQuestions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Questions that I keep, by name */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptQuestion"][];
+                };
+            };
+        };
+    };
+    keepQuestion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewQuestion"];
+            };
+        };
+        responses: {
+            /** @description It is kept */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptQuestion"];
+                };
+            };
+        };
+    };
+    forgetQuestion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is forgotten */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

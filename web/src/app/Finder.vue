@@ -1,14 +1,17 @@
 <script setup lang="ts">
 import { useFound } from '../queries/documents'
+import { useTypedAnswers } from '../queries/find'
 import { refDebounced, useEventListener, useMediaQuery } from '@vueuse/core'
 import { computed, nextTick, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router'
 import IconGlass from '~icons/ph/magnifying-glass'
+import type { Schemas } from '../api/client'
 import { stemOf } from '../i18n/words'
+import Meant from '../sentences/Meant.vue'
 import { isTyping } from '../parts/keys'
 
-/** Finds dossiers, folders and documents by number or name; / or Ctrl+K brings one here. */
+/** Finds dossiers, folders and documents by number, name and what is written in them; / or Ctrl+K brings one here. */
 const { t } = useI18n()
 const router = useRouter()
 const route = useRoute()
@@ -19,7 +22,36 @@ const at = ref(0)
 const asked = refDebounced(words, 120)
 /** A number alone means the dossier that is open. */
 const { data: found } = useFound(asked, () => String(route.params.code ?? ''))
-const lines = computed(() => {
+const { data: answers } = useTypedAnswers(asked)
+interface Line {
+  key: string
+  to: RouteLocationRaw
+  no: string
+  text: string
+  /** What is written there, where that is what one finds it by. */
+  written?: Schemas['FoundPart'][]
+}
+/** Documents whose name does not say why they are found: with the place where it stands. */
+const written = computed<Line[]>(() => {
+  const named = new Set(found.value?.documents.map((d) => d.id))
+  return (answers.value?.hits ?? [])
+    .filter((h) => h.snippet && !named.has(h.place.id))
+    .map((h) => ({
+      key: `${h.place.id} written`,
+      to: { path: `/d/${h.place.ref}`, query: { look: '1', q: asked.value.trim(), page: h.page } },
+      no: h.place.ref,
+      text: stemOf(h.place.name),
+      written: [{ text: h.page ? t('find.atPage', { n: h.page }) : '', meant: false }, ...near(h.snippet!)],
+    }))
+})
+const fewNamed = 7
+/** The beginning of a snippet is cut so that what is meant is in sight. */
+function near(parts: Schemas['FoundPart'][]): Schemas['FoundPart'][] {
+  const at = parts.findIndex((p) => p.meant)
+  const before = parts[at - 1]?.text ?? ''
+  return [...(at > 0 ? [{ text: before.length > 24 ? `…${before.slice(-22)}` : before, meant: false }] : []), ...parts.slice(at)]
+}
+const lines = computed<Line[]>(() => {
   const dossiers = (found.value?.dossiers ?? []).map((d) => ({ key: d.id, to: `/dossiers/${d.code}`, no: d.code, text: d.name }))
   const folders = (found.value?.folders ?? []).map((f) => ({
     key: f.id,
@@ -27,9 +59,15 @@ const lines = computed(() => {
     no: f.dossierCode,
     text: f.name,
   }))
-  const documents = (found.value?.documents ?? []).map((d) => ({ key: d.id, to: `/d/${d.ref}`, no: d.ref, text: stemOf(d.name) }))
+  // Where something is found by what is written, there is a place left for it.
+  const shown = written.value.length ? fewNamed : undefined
+  const documents = (found.value?.documents ?? [])
+    .slice(0, shown)
+    .map((d) => ({ key: d.id, to: `/d/${d.ref}`, no: d.ref, text: stemOf(d.name) }))
   const numbered = /^(\S*\s*\/)?\s*\d+$/.test(asked.value.trim())
-  return numbered ? [...documents, ...dossiers, ...folders] : [...dossiers, ...folders, ...documents]
+  const q = asked.value.trim()
+  const all = { key: 'all', to: { path: '/find', query: { q } }, no: '', text: t('find.all', { q }) }
+  return [...(numbered ? [...documents, ...dossiers, ...folders] : [...dossiers, ...folders, ...documents]), ...written.value, all]
 })
 /** On a narrow page the field stands over the band while one looks for something. */
 const called = ref(false)
@@ -45,7 +83,7 @@ function leave() {
 }
 const shown = computed(() => open.value && asked.value.trim() !== '' && found.value !== undefined)
 
-function go(to?: string) {
+function go(to?: RouteLocationRaw) {
   if (!to) return
   open.value = false
   words.value = ''
@@ -101,9 +139,11 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         @mousemove="at = i"
       >
         <span class="no">{{ l.no }}</span>
-        {{ l.text }}
+        <span class="what">
+          {{ l.text }}
+          <span v-if="l.written" class="written small"><Meant :parts="l.written" /></span>
+        </span>
       </li>
-      <li v-if="!lines.length" class="quiet" role="option" aria-selected="false">{{ t('finder.none', { q: asked }) }}</li>
     </ul>
   </div>
 </template>
@@ -151,7 +191,17 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
   cursor: pointer;
   display: flex;
   gap: 10px;
+}
+.found .what {
+  flex: 1;
+  min-width: 0;
   white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.found .written {
+  display: block;
+  color: var(--tb-quiet);
   overflow: hidden;
   text-overflow: ellipsis;
 }

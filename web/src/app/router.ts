@@ -36,6 +36,7 @@ export function makeRouter(): Router {
       { path: '/practice', component: () => import('../places/practice/Practice.vue'), meta: { place: 'people' } },
       { path: '/me', component: () => import('../places/me/Me.vue') },
       { path: '/outward', component: () => import('../places/outward/Outward.vue'), meta: { place: 'outward' } },
+      { path: '/find', component: () => import('../places/find/Found.vue') },
       { path: '/trail', component: () => import('../places/evidence/Trail.vue'), meta: { place: 'activity' } },
       { path: '/activity', component: () => import('../places/activity/Activity.vue'), meta: { place: 'activity' } },
       { path: '/:rest(.*)*', component: () => import('./Missing.vue') },

@@ -6,6 +6,7 @@ import { deletionKeys } from './deletion'
 import { documentKeys } from './documents'
 import { evidenceKeys } from './evidence'
 import { dossierKeys } from './dossiers'
+import { findKeys } from './find'
 import { keepingKeys } from './keeping'
 import { linkKeys } from './links'
 import { noticeKeys } from './notices'
@@ -55,7 +56,8 @@ const ofAccess = [overviews, contents, slips, reach, given]
 const ofLinks = [overviews, contents, slips, reach, links]
 /** What happens through a link: it stands wherever the link is listed. */
 const ofVisits = [overviews, contents, slips, reach, links]
-const ofDeletion = [...ofAccess, itself, links, deletions]
+const answers: Concern = () => [findKeys.all]
+const ofDeletion = [...ofAccess, itself, links, deletions, answers]
 const ofPeople = [overviews, directory, reach]
 
 /** What each kind of event concerns. The compiler misses a kind that is not in the table. */

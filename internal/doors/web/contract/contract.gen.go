@@ -591,6 +591,72 @@ func (e EventKind) Valid() bool {
 	}
 }
 
+// Defines values for FoundHitWritten.
+const (
+	WrittenEmpty      FoundHitWritten = "empty"
+	WrittenOther      FoundHitWritten = "other"
+	WrittenRead       FoundHitWritten = "read"
+	WrittenUnreadable FoundHitWritten = "unreadable"
+	WrittenWaiting    FoundHitWritten = "waiting"
+)
+
+// Valid indicates whether the value is a known member of the FoundHitWritten enum.
+func (e FoundHitWritten) Valid() bool {
+	switch e {
+	case WrittenEmpty:
+		return true
+	case WrittenOther:
+		return true
+	case WrittenRead:
+		return true
+	case WrittenUnreadable:
+		return true
+	case WrittenWaiting:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for FoundKind.
+const (
+	FoundMail      FoundKind = "mail"
+	FoundOther     FoundKind = "other"
+	FoundPDF       FoundKind = "pdf"
+	FoundPicture   FoundKind = "picture"
+	FoundRecording FoundKind = "recording"
+	FoundSlides    FoundKind = "slides"
+	FoundTable     FoundKind = "table"
+	FoundText      FoundKind = "text"
+	FoundWriting   FoundKind = "writing"
+)
+
+// Valid indicates whether the value is a known member of the FoundKind enum.
+func (e FoundKind) Valid() bool {
+	switch e {
+	case FoundMail:
+		return true
+	case FoundOther:
+		return true
+	case FoundPDF:
+		return true
+	case FoundPicture:
+		return true
+	case FoundRecording:
+		return true
+	case FoundSlides:
+		return true
+	case FoundTable:
+		return true
+	case FoundText:
+		return true
+	case FoundWriting:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for GrantItemKind.
 const (
 	GrantItemKindDocument GrantItemKind = "document"
@@ -870,6 +936,7 @@ const (
 	NoticeKindAnswered    NoticeKind = "answered"
 	NoticeKindAsked       NoticeKind = "asked"
 	NoticeKindFollowed    NoticeKind = "followed"
+	NoticeKindFound       NoticeKind = "found"
 	NoticeKindFree        NoticeKind = "free"
 	NoticeKindGiven       NoticeKind = "given"
 	NoticeKindHandedIn    NoticeKind = "handed-in"
@@ -895,6 +962,8 @@ func (e NoticeKind) Valid() bool {
 	case NoticeKindAsked:
 		return true
 	case NoticeKindFollowed:
+		return true
+	case NoticeKindFound:
 		return true
 	case NoticeKindFree:
 		return true
@@ -1416,6 +1485,24 @@ func (e GetRegisterParamsOrder) Valid() bool {
 	case GetRegisterParamsOrderNumber:
 		return true
 	case GetRegisterParamsOrderSize:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for FindWrittenParamsOrder.
+const (
+	FoundBest   FindWrittenParamsOrder = "best"
+	FoundNewest FindWrittenParamsOrder = "newest"
+)
+
+// Valid indicates whether the value is a known member of the FindWrittenParamsOrder enum.
+func (e FindWrittenParamsOrder) Valid() bool {
+	switch e {
+	case FoundBest:
+		return true
+	case FoundNewest:
 		return true
 	default:
 		return false
@@ -2264,6 +2351,78 @@ type Found struct {
 	Folders   []FolderPlace `json:"folders"`
 }
 
+// FoundCounts defines model for FoundCounts.
+type FoundCounts struct {
+	Dossiers []FoundInDossier `json:"dossiers"`
+	Kinds    []FoundOfKind    `json:"kinds"`
+
+	// More There are more than that
+	More  bool `json:"more"`
+	Total int  `json:"total"`
+}
+
+// FoundHit defines model for FoundHit.
+type FoundHit struct {
+	At time.Time `json:"at"`
+
+	// By Who brought the version; empty for a visitor
+	By string `json:"by"`
+
+	// Counts The version is the one that counts
+	Counts bool        `json:"counts"`
+	Kind   FoundKind   `json:"kind"`
+	Name   []FoundPart `json:"name"`
+
+	// Page On which page, counted from 1, where the content has pages
+	Page  *int  `json:"page,omitempty"`
+	Place Place `json:"place"`
+	Size  int64 `json:"size"`
+
+	// Snippet Where it stands in the content
+	Snippet *[]FoundPart `json:"snippet,omitempty"`
+	Version int          `json:"version"`
+
+	// Written Whether its text was read: it is without text (a scan), or it cannot be read, or is of a kind that has none
+	Written FoundHitWritten `json:"written"`
+}
+
+// FoundHitWritten Whether its text was read: it is without text (a scan), or it cannot be read, or is of a kind that has none
+type FoundHitWritten string
+
+// FoundInDossier defines model for FoundInDossier.
+type FoundInDossier struct {
+	Code string `json:"code"`
+	N    int    `json:"n"`
+	Name string `json:"name"`
+}
+
+// FoundKind defines model for FoundKind.
+type FoundKind string
+
+// FoundOfKind defines model for FoundOfKind.
+type FoundOfKind struct {
+	Kind FoundKind `json:"kind"`
+	N    int       `json:"n"`
+}
+
+// FoundPage defines model for FoundPage.
+type FoundPage struct {
+	Hits []FoundHit `json:"hits"`
+
+	// Instead What was looked for instead, since nothing was found by what was asked: words with a typing error forgiven
+	Instead *string `json:"instead,omitempty"`
+
+	// Next The cursor of the page after this one
+	Next *string `json:"next,omitempty"`
+}
+
+// FoundPart defines model for FoundPart.
+type FoundPart struct {
+	// Meant It is what was looked for
+	Meant bool   `json:"meant"`
+	Text  string `json:"text"`
+}
+
 // Given defines model for Given.
 type Given struct {
 	Grants []Grant `json:"grants"`
@@ -2455,6 +2614,13 @@ type KeptFilter struct {
 	Filter ActivityFilter     `json:"filter"`
 	Id     openapi_types.UUID `json:"id"`
 	Name   string             `json:"name"`
+}
+
+// KeptQuestion defines model for KeptQuestion.
+type KeptQuestion struct {
+	Id       openapi_types.UUID `json:"id"`
+	Name     string             `json:"name"`
+	Question Question           `json:"question"`
 }
 
 // Level defines model for Level.
@@ -2890,6 +3056,12 @@ type NewPassword struct {
 	Password string  `json:"password"`
 }
 
+// NewQuestion defines model for NewQuestion.
+type NewQuestion struct {
+	Name     string   `json:"name"`
+	Question Question `json:"question"`
+}
+
 // NewRemark defines model for NewRemark.
 type NewRemark struct {
 	// Mentions People and groups who are named
@@ -3101,6 +3273,19 @@ type Problem struct {
 
 	// Type Stable: /problems/ and the code
 	Type string `json:"type"`
+}
+
+// Question defines model for Question.
+type Question struct {
+	Dossier *string             `json:"dossier,omitempty"`
+	Earlier *bool               `json:"earlier,omitempty"`
+	Kind    *[]FoundKind        `json:"kind,omitempty"`
+	Least   *int64              `json:"least,omitempty"`
+	Most    *int64              `json:"most,omitempty"`
+	Person  *openapi_types.UUID `json:"person,omitempty"`
+	Q       string              `json:"q"`
+	Since   *time.Time          `json:"since,omitempty"`
+	Until   *time.Time          `json:"until,omitempty"`
 }
 
 // Reach defines model for Reach.
@@ -3856,6 +4041,42 @@ type Witnesses struct {
 	Emails []string `json:"emails"`
 }
 
+// WordsWithin defines model for WordsWithin.
+type WordsWithin struct {
+	// Pages Pages, counted from 1, on which some of it stands
+	Pages []int `json:"pages"`
+
+	// Words What stands there, as it is written
+	Words []string `json:"words"`
+}
+
+// Asked defines model for asked.
+type Asked = string
+
+// AskedEarlier defines model for askedEarlier.
+type AskedEarlier = bool
+
+// AskedIn defines model for askedIn.
+type AskedIn = string
+
+// AskedKind defines model for askedKind.
+type AskedKind = []FoundKind
+
+// AskedLeast defines model for askedLeast.
+type AskedLeast = int64
+
+// AskedMost defines model for askedMost.
+type AskedMost = int64
+
+// AskedPerson defines model for askedPerson.
+type AskedPerson = openapi_types.UUID
+
+// AskedSince defines model for askedSince.
+type AskedSince = time.Time
+
+// AskedUntil defines model for askedUntil.
+type AskedUntil = time.Time
+
 // Code defines model for code.
 type Code = string
 
@@ -3956,6 +4177,14 @@ type PreviewDocumentParams struct {
 	Version *int `form:"version,omitempty" json:"version,omitempty"`
 }
 
+// FindWithinParams defines parameters for FindWithin.
+type FindWithinParams struct {
+	Q Asked `form:"q" json:"q"`
+
+	// Version Another than the counting one
+	Version *int `form:"version,omitempty" json:"version,omitempty"`
+}
+
 // GetDossierParams defines parameters for GetDossier.
 type GetDossierParams struct {
 	// As As another person would see it; for managers of the dossier
@@ -4003,6 +4232,63 @@ type GetRegisterParams struct {
 
 // GetRegisterParamsOrder defines parameters for GetRegister.
 type GetRegisterParamsOrder string
+
+// FindWrittenParams defines parameters for FindWritten.
+type FindWrittenParams struct {
+	Q Asked `form:"q" json:"q"`
+
+	// Dossier A dossier's code
+	Dossier *AskedIn   `form:"dossier,omitempty" json:"dossier,omitempty"`
+	Kind    *AskedKind `form:"kind,omitempty" json:"kind,omitempty"`
+
+	// Person Who brought the version
+	Person *AskedPerson `form:"person,omitempty" json:"person,omitempty"`
+	Since  *AskedSince  `form:"since,omitempty" json:"since,omitempty"`
+	Until  *AskedUntil  `form:"until,omitempty" json:"until,omitempty"`
+
+	// Least Bytes
+	Least *AskedLeast `form:"least,omitempty" json:"least,omitempty"`
+
+	// Most Bytes
+	Most *AskedMost `form:"most,omitempty" json:"most,omitempty"`
+
+	// Earlier Also in versions that count no longer
+	Earlier *AskedEarlier `form:"earlier,omitempty" json:"earlier,omitempty"`
+
+	// Typing The last word may go on
+	Typing *bool                   `form:"typing,omitempty" json:"typing,omitempty"`
+	Order  *FindWrittenParamsOrder `form:"order,omitempty" json:"order,omitempty"`
+
+	// After The cursor of the page before
+	After *string `form:"after,omitempty" json:"after,omitempty"`
+	Limit *int    `form:"limit,omitempty" json:"limit,omitempty"`
+}
+
+// FindWrittenParamsOrder defines parameters for FindWritten.
+type FindWrittenParamsOrder string
+
+// CountWrittenParams defines parameters for CountWritten.
+type CountWrittenParams struct {
+	Q Asked `form:"q" json:"q"`
+
+	// Dossier A dossier's code
+	Dossier *AskedIn   `form:"dossier,omitempty" json:"dossier,omitempty"`
+	Kind    *AskedKind `form:"kind,omitempty" json:"kind,omitempty"`
+
+	// Person Who brought the version
+	Person *AskedPerson `form:"person,omitempty" json:"person,omitempty"`
+	Since  *AskedSince  `form:"since,omitempty" json:"since,omitempty"`
+	Until  *AskedUntil  `form:"until,omitempty" json:"until,omitempty"`
+
+	// Least Bytes
+	Least *AskedLeast `form:"least,omitempty" json:"least,omitempty"`
+
+	// Most Bytes
+	Most *AskedMost `form:"most,omitempty" json:"most,omitempty"`
+
+	// Earlier Also in versions that count no longer
+	Earlier *AskedEarlier `form:"earlier,omitempty" json:"earlier,omitempty"`
+}
 
 // ListGivenByMeParams defines parameters for ListGivenByMe.
 type ListGivenByMeParams struct {
@@ -4207,6 +4493,9 @@ type RemovePracticeJSONRequestBody = Removal
 
 // SetRulesJSONRequestBody defines body for SetRules for application/json ContentType.
 type SetRulesJSONRequestBody = Rules
+
+// KeepQuestionJSONRequestBody defines body for KeepQuestion for application/json ContentType.
+type KeepQuestionJSONRequestBody = NewQuestion
 
 // EditRemarkJSONRequestBody defines body for EditRemark for application/json ContentType.
 type EditRemarkJSONRequestBody = RemarkEdit

@@ -36,7 +36,7 @@ const de: typeof en = {
     download: 'Herunterladen',
     downloadSize: 'Herunterladen, {size}',
   },
-  finder: { label: 'Nummer, Name oder Wörter', none: 'Zu „{q}“ ist nichts da.' },
+  finder: { label: 'Nummer, Name oder Wörter' },
   problem: {
     'size-unknown': 'Die Größe der Datei ist nicht bekannt. Wählen Sie sie noch einmal.',
     'body-too-large': 'Das ist zu viel auf einmal.',

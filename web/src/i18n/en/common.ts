@@ -34,7 +34,7 @@ export default {
     download: 'Download',
     downloadSize: 'Download, {size}',
   },
-  finder: { label: 'Number, name or words', none: 'Nothing found for “{q}”.' },
+  finder: { label: 'Number, name or words' },
   problem: {
     'size-unknown': 'The size of the file is not known. Choose it again.',
     'body-too-large': 'This is too much at once.',

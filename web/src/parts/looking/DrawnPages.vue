@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { components } from '../../api/schema.gen'
 import PageList from './PageList.vue'
 import { usePrinting } from './print'
@@ -18,6 +18,8 @@ const props = defineProps<{
   word: LookWord
   /** Whoever may keep it may print it. */
   printable?: boolean
+  /** The page at which one begins to read. */
+  start?: number
 }>()
 const emit = defineEmits<{ seen: [pages: number[]]; refused: [error: unknown] }>()
 const all = ref<components['schemas']['Outline']>()
@@ -51,6 +53,10 @@ async function load() {
   try {
     all.value = await props.outline()
     state.value = 'ready'
+    if (props.start) {
+      await nextTick()
+      page.value = props.start
+    }
   } catch (e) {
     state.value = 'failed'
     emit('refused', e)

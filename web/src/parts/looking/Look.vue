@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import type { components } from '../../api/schema.gen'
-import type { CellPlace, LookWord, MarkedCell } from './word'
+import { useMarkedWords } from './marked'
+import type { CellPlace, LookWord, MarkedCell, Sought } from './word'
 
 /** A document to look at, by its own bytes or by the text the server made of it. */
 const props = defineProps<{
@@ -13,6 +14,8 @@ const props = defineProps<{
   word: LookWord
   /** Cells of a table that bear a number. */
   marks?: MarkedCell[]
+  /** Words that were looked for, and the page on which one begins to read. */
+  sought?: Sought
 }>()
 
 const emit = defineEmits<{ seen: [pages: number[]]; cell: [at: CellPlace] }>()
@@ -24,6 +27,9 @@ const prepared = ref<components['schemas']['Preview']>()
 const asText = computed(() => ['text', 'markdown', 'table'].includes(props.look))
 /** What has a bar of its own fills the place. */
 const fills = computed(() => props.size > 0 && state.value !== 'failed' && ['pdf', 'picture', 'table'].includes(props.look))
+
+const text = ref<HTMLElement>()
+useMarkedWords(text, () => (state.value === 'ready' ? (props.sought?.words ?? []) : []))
 
 watch(
   () => props.content,
@@ -56,16 +62,25 @@ watch(
       :url="content"
       :name="name"
       :word="word"
+      :sought="sought"
       @ready="state = 'ready'"
       @seen="emit('seen', $event)"
       @failed="state = 'failed'"
     />
     <PictureView v-else-if="look === 'picture'" :key="content" :src="content" :name="name" :word="word" @failed="state = 'failed'" />
-    <Sheets v-else-if="prepared?.sheets" :sheets="prepared.sheets" :name="name" :word="word" :marks="marks" @cell="emit('cell', $event)" />
+    <Sheets
+      v-else-if="prepared?.sheets"
+      :sheets="prepared.sheets"
+      :name="name"
+      :word="word"
+      :marks="marks"
+      :start="sought?.words[0]"
+      @cell="emit('cell', $event)"
+    />
     <p v-if="state === 'loading'" class="quiet wait">{{ word('loading') }}</p>
     <p v-if="prepared?.cut" class="quiet small cut">{{ word('cut') }}</p>
   </div>
-  <div v-else class="pages" :data-state="state" tabindex="0" role="region" :aria-label="name">
+  <div v-else ref="text" class="pages" :data-state="state" tabindex="0" role="region" :aria-label="name">
     <p v-if="size === 0" class="quiet">{{ word('empty') }}</p>
     <p v-else-if="look === 'none'" class="quiet">{{ word('none') }}</p>
     <p v-else-if="state === 'failed'" role="alert">{{ word('failed') }}</p>

@@ -7,10 +7,16 @@ import PageList from './PageList.vue'
 import { drawPage, openPDF } from './pdf'
 import { usePrinting } from './print'
 import ReaderBar from './ReaderBar.vue'
-import type { LookWord } from './word'
+import type { LookWord, Sought } from './word'
 
 /** A PDF to read: its text can be found and copied, its pages are drawn as they come near. */
-const props = defineProps<{ url: string; name: string; word: LookWord }>()
+const props = defineProps<{
+  url: string
+  name: string
+  word: LookWord
+  /** Words that were looked for, and the page on which one begins to read. */
+  sought?: Sought
+}>()
 const emit = defineEmits<{ ready: []; failed: []; seen: [pages: number[]] }>()
 const container = ref<HTMLDivElement>()
 const pdf = shallowRef<PDFDocumentProxy>()
@@ -19,7 +25,7 @@ const ratios = ref<number[]>([])
 const page = ref(1)
 const size = ref('page-width')
 const listed = ref(false)
-const sought = ref('')
+const typed = ref('')
 const hits = ref({ at: 0, of: 0 })
 let bus: EventBus | undefined
 let seeing: IntersectionObserver | undefined
@@ -67,6 +73,7 @@ function listen(on: EventBus, made: PDFViewer) {
     ratios.value = Array.from({ length: made.pagesCount }, (_, i) => ratioOf(made, i))
     watchPages()
     emit('ready')
+    begin()
   })
   on.on('pagesloaded', () => (ratios.value = ratios.value.map((_, i) => ratioOf(made, i))))
   on.on('pagechanging', (e: { pageNumber: number }) => (page.value = e.pageNumber))
@@ -100,18 +107,28 @@ watch(size, (s) => viewer.value && (viewer.value.currentScaleValue = s))
 const fit = () => void nextTick(() => viewer.value && Number.isNaN(Number(size.value)) && (viewer.value.currentScaleValue = size.value))
 useResizeObserver(container, fit)
 
+/** What is looked for: what is typed, or each of several words that came from elsewhere. */
+const several = computed(() => (props.sought && typed.value === props.sought.asked ? props.sought.words : typed.value))
+/** Reading begins at a page, from which on the words are looked for. */
+function begin() {
+  if (!props.sought || !viewer.value?.pagesCount) return
+  viewer.value.currentPageNumber = Math.min(props.sought.page, viewer.value.pagesCount)
+  typed.value = props.sought.asked
+}
+watch(() => props.sought, begin)
+
 const find = (type: '' | 'again', findPrevious = false) =>
   bus?.dispatch('find', {
     source: props,
     type,
-    query: sought.value,
+    query: several.value,
     caseSensitive: false,
     entireWord: false,
     highlightAll: true,
     findPrevious,
     matchDiacritics: false,
   })
-watch(sought, () => find(''))
+watch(several, () => find(''))
 
 async function drawSmall(n: number, to: HTMLElement) {
   const canvas = document.createElement('canvas')
@@ -149,7 +166,7 @@ onBeforeUnmount(() => {
       v-model:page="page"
       v-model:size="size"
       v-model:listed="listed"
-      v-model:sought="sought"
+      v-model:sought="typed"
       :word="word"
       :pages="ratios.length"
       :sizes="sizes"

@@ -6,7 +6,14 @@ import ReaderBar from './ReaderBar.vue'
 import type { CellPlace, LookWord, MarkedCell } from './word'
 
 /** A table: all sheets of a spreadsheet, the first row kept in view, only the rows in sight in the page. */
-const props = defineProps<{ sheets: components['schemas']['PreviewSheet'][]; name: string; word: LookWord; marks?: MarkedCell[] }>()
+const props = defineProps<{
+  sheets: components['schemas']['PreviewSheet'][]
+  name: string
+  word: LookWord
+  marks?: MarkedCell[]
+  /** What is looked for from the beginning. */
+  start?: string
+}>()
 const emit = defineEmits<{ cell: [at: CellPlace] }>()
 const at = ref(
   Math.max(
@@ -48,6 +55,11 @@ const places = computed(() => {
   if (!want) return []
   return (sheet.value?.rows ?? []).flatMap((r, row) => r.flatMap((c, column) => (c.toLowerCase().includes(want) ? [{ row, column }] : [])))
 })
+watch(
+  () => props.start,
+  (s) => s && (sought.value = s),
+  { immediate: true },
+)
 const hit = ref(0)
 const found = computed(() => new Set(places.value.map((p) => `${p.row} ${p.column}`)))
 const here = computed(() => places.value[hit.value])

@@ -138,6 +138,25 @@ async function lookOn(id: string) {
   await look(id)
   show(id)
 }
+/** Where one begins to read: at a page, with words that were looked for. */
+const startAt = computed(() => ({
+  page: Number(route.query.page) || 1,
+  words: typeof route.query.q === 'string' ? route.query.q : undefined,
+}))
+watch(
+  () => [shown.value, route.query.look] as const,
+  async ([id, wanted]) => {
+    if (!id || wanted !== '1') return
+    await look(id)
+    lookingAt.value = Number(route.query.version) || undefined
+  },
+  { immediate: true },
+)
+/** What one was led to by an address is not opened again by it. */
+function lookedAt() {
+  looking.value = null
+  if (route.query.look) show(shown.value)
+}
 async function look(id: string) {
   lookingAt.value = undefined
   looking.value = await data(api.GET('/documents/{id}', { params: { path: { id } } }))
@@ -371,9 +390,10 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       v-if="looking"
       :document="looking"
       :version="lookingAt"
+      :start="route.query.look ? startAt : undefined"
       v-bind="register?.beside(looking.id)"
       @open="lookOn"
-      @close="looking = null"
+      @close="lookedAt"
     />
   </div>
   <main v-else id="content" class="plain">

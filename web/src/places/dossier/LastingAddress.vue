@@ -17,7 +17,7 @@ onMounted(async () => {
     )
     await router.replace({
       path: `/dossiers/${place.dossierCode}/${place.folderId}`,
-      query: { document: place.id, remark: route.query.remark },
+      query: { ...route.query, document: place.id },
     })
   } catch {
     missing.value = true

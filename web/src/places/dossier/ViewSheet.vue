@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconNext from '~icons/ph/caret-right'
 import IconPrevious from '~icons/ph/caret-left'
 import { api, data, type Schemas } from '../../api/client'
 import DrawnPages from '../../parts/looking/DrawnPages.vue'
 import Look from '../../parts/looking/Look.vue'
-import type { CellPlace, LookWord } from '../../parts/looking/word'
+import type { CellPlace, LookWord, Sought } from '../../parts/looking/word'
 import { isCommand, isTyping } from '../../parts/keys'
 import Over from '../../parts/Over.vue'
 import { useSaid } from '../../sentences/said'
@@ -18,7 +18,14 @@ import Remarks from '../remarks/Remarks.vue'
 import { useVersions } from '../versions/acts'
 
 /** A document over the whole page, and from it to the one before or after it; Escape leads back to where one was. */
-const props = defineProps<{ document: Schemas['Document']; version?: number; before?: string; after?: string }>()
+const props = defineProps<{
+  document: Schemas['Document']
+  version?: number
+  before?: string
+  after?: string
+  /** Where one begins to read, and words that were looked for. */
+  start?: { page: number; words?: string }
+}>()
 const emit = defineEmits<{ close: []; open: [id: string] }>()
 const { t } = useI18n()
 const said = useSaid()
@@ -38,6 +45,20 @@ const outline = () => data(api.GET('/documents/{id}/pages', { params: { path: pa
 const content = computed(() => `/api/documents/${props.document.id}/content?version=${shown.value?.number ?? 1}`)
 const drawn = (n: number, width: number) =>
   `/api/documents/${props.document.id}/pages/${n}?width=${width}&version=${shown.value?.number ?? 1}`
+
+/** What was looked for, as it stands in the text. */
+const sought = ref<Sought>()
+watch(
+  () => props.start,
+  async (start) => {
+    sought.value = undefined
+    if (!start) return
+    const query = { q: start.words ?? '', version: shown.value?.number }
+    const found = start.words ? await api.GET('/documents/{id}/words', { params: { path: path.value, query } }) : undefined
+    sought.value = { page: start.page, asked: start.words ?? '', words: found?.data?.words ?? [] }
+  },
+  { immediate: true },
+)
 
 /** What is said about it, beside it. */
 const talking = ref(false)
@@ -143,6 +164,7 @@ useEventListener('keydown', (e) => {
           :picture="drawn"
           :word="word"
           :printable="mayKeep"
+          :start="start?.page"
         />
         <Look
           v-else
@@ -154,6 +176,7 @@ useEventListener('keydown', (e) => {
           :prepare="() => data(api.GET('/documents/{id}/preview', { params: { path, query: { version: shown?.number } } }))"
           :word="word"
           :marks="talking ? cells : undefined"
+          :sought="sought"
           @cell="cell = $event"
         />
         <Pins

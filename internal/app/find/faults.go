@@ -1,0 +1,5 @@
+package find
+
+import "tabularis/core/fault"
+
+var errQuestionsMany = fault.Declare(fault.Invalid, "questions-many", "keep at most … questions")

@@ -1,0 +1,366 @@
+// Package find finds documents by what is written in them, of all that somebody may see.
+package find
+
+import (
+	"context"
+	"encoding/hex"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/fault"
+	"tabularis/core/find"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/act"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/platform/postgres"
+	"tabularis/internal/platform/secret"
+)
+
+// Service finds documents.
+type Service struct {
+	Acts     *act.Runner
+	Access   *guard.Guard
+	Contents *tree.Contents
+	Keys     *secret.Keys
+	// DB prepares its statements with generic plans.
+	DB *postgres.DB
+	// Beside are the words that stand with a document.
+	Beside []Words
+
+	mu sync.Mutex
+	// windows is the newest window that is known to be there.
+	windows int
+}
+
+// Asked is a question with what it is narrowed down to.
+type Asked struct {
+	Text string
+	// Typing says that the last word may go on.
+	Typing  bool
+	Dossier string
+	Kinds   []string
+	Person  uuid.UUID
+	Since   time.Time
+	Until   time.Time
+	// Least and Most are sizes in bytes.
+	Least, Most int64
+	// Earlier says that versions that count no longer are meant, too.
+	Earlier bool
+	// Newest puts the newest first, instead of what fits best.
+	Newest bool
+	// After is the cursor of the page before.
+	After string
+	Limit int
+}
+
+// Hit is a document that answers a question.
+type Hit struct {
+	found
+	Code string
+	// Snippet is where it stands in the content; there is none where it stands in the name
+	// or beside it alone.
+	Snippet *find.Snippet
+	// Name are the words of the name that are meant.
+	Name []find.Span
+	// Paged says that the snippet's page is one, and not a part of a table or text.
+	Paged bool
+	// State is what is known of its text.
+	State string
+}
+
+// Page is a page of answers.
+type Page struct {
+	Hits []Hit
+	Next string
+	// Instead is what was looked for instead of words with a typing error.
+	Instead string
+}
+
+const (
+	// ranked is among how many of the newest answers the best are looked for.
+	ranked = 200
+	// MostCounted is up to how many answers are counted.
+	MostCounted = 1000
+	// MostHits is the largest page.
+	MostHits = 100
+)
+
+// Find answers a question. One of which no word is looked for, or that is too long, is refused.
+func (s *Service) Find(ctx context.Context, q Asked) (Page, error) {
+	question, err := read(q)
+	if err != nil {
+		return Page{}, err
+	}
+	p, err := s.find(ctx, q, question)
+	if err != nil || len(p.Hits) > 0 || q.After != "" || q.Typing {
+		return p, err
+	}
+	instead, ok, err := s.instead(ctx, q.Text)
+	if err != nil || !ok {
+		return p, err
+	}
+	other := q
+	other.Text = instead
+	if question, err = read(other); err != nil {
+		return p, nil
+	}
+	// Said only where it leads to something that may be seen: no name is learnt by it.
+	better, err := s.find(ctx, other, question)
+	if err == nil && len(better.Hits) > 0 {
+		better.Instead = instead
+		return better, nil
+	}
+	return p, err
+}
+
+func read(q Asked) (find.Question, error) {
+	if err := find.CheckKinds(q.Kinds); err != nil {
+		return find.Question{}, err
+	}
+	if q.Typing {
+		return find.ReadTyped(q.Text)
+	}
+	return find.Read(q.Text)
+}
+
+func (s *Service) find(ctx context.Context, q Asked, question find.Question) (Page, error) {
+	at, err := readCursor(q.After)
+	if err != nil {
+		return Page{}, err
+	}
+	among := ranked
+	if q.Newest {
+		among = q.Limit + 1
+	}
+	var all []found
+	err = s.search(ctx, q, question, at.before, func(one search) (n int, err error) {
+		all, err = one.page(ctx, s.DB, among, at.skip, q.Limit+1, !q.Newest)
+		return len(all), err
+	})
+	if err != nil {
+		return Page{}, err
+	}
+	p := Page{}
+	more := len(all) > q.Limit
+	if more {
+		all = all[:q.Limit]
+	}
+	if more || !q.Newest && at.skip+len(all) == ranked {
+		p.Next = at.after(all, q.Newest)
+	}
+	p.Hits, err = s.shown(ctx, question, all)
+	return p, err
+}
+
+// search puts a question by what the acting person may see.
+func (s *Service) search(ctx context.Context, q Asked, question find.Question, before int64, fn func(one search) (n int, err error)) error {
+	newest, err := newestWindow(ctx, s.DB)
+	if err != nil {
+		return err
+	}
+	return s.Access.View(ctx, s.Acts.Now(), func(v *guard.View) (int, error) {
+		bits, err := s.Access.Bits(ctx, v)
+		if err != nil {
+			return 0, err
+		}
+		f, ok, err := s.filter(ctx, q, v)
+		if err != nil || !ok {
+			return 0, err
+		}
+		return fn(search{words: question.TSQuery(), filter: f, bits: bits, sum: v.Readable().Sum, newest: newest, before: before})
+	})
+}
+
+// fewDossiers is up to how many dossiers they are named: words that stand nearly everywhere
+// are found in them the sooner, others a little later.
+const fewDossiers = 12
+
+// filter is what a question is narrowed down to. ok is false where nothing is left.
+func (s *Service) filter(ctx context.Context, q Asked, v *guard.View) (f filter, ok bool, err error) {
+	f = filter{Kinds: q.Kinds, Person: q.Person, Since: q.Since, Until: q.Until, Least: q.Least, Most: q.Most, Earlier: q.Earlier}
+	if q.Dossier != "" {
+		d, err := guard.DossierByCode(ctx, s.Acts.DB, strings.ToUpper(q.Dossier))
+		if fault.Is(err, fault.NotFound) || err == nil && !slices.Contains(v.Touched, d.ID) {
+			return f, false, nil
+		}
+		f.Dossiers = []uuid.UUID{d.ID}
+		return f, err == nil, err
+	}
+	if len(v.Touched) <= fewDossiers {
+		f.Dossiers = v.Touched
+	}
+	return f, len(v.Touched) > 0, nil
+}
+
+// shown adds to documents where in them the answer stands.
+func (s *Service) shown(ctx context.Context, question find.Question, all []found) ([]Hit, error) {
+	hashes, dossiers := make([][]byte, len(all)), make([]uuid.UUID, len(all))
+	for i, h := range all {
+		hashes[i], dossiers[i] = h.SHA, h.DossierID
+	}
+	bodies, err := bodiesOf(ctx, s.Acts.DB, hashes)
+	if err != nil {
+		return nil, err
+	}
+	codes, err := tree.CodesOf(ctx, s.Acts.DB, dossiers)
+	if err != nil {
+		return nil, err
+	}
+	markers := map[string]*find.Marker{}
+	out := make([]Hit, 0, len(all))
+	for _, h := range all {
+		m := markers[h.Language]
+		if m == nil {
+			m = question.Marker(find.Language(h.Language))
+			markers[h.Language] = m
+		}
+		b := bodies[hex.EncodeToString(h.SHA)]
+		pages, err := s.pages(b)
+		if err != nil {
+			return nil, err
+		}
+		if !m.Stands(find.Text{Name: h.Item.Name, Pages: pages}) {
+			continue
+		}
+		hit := Hit{found: h, Code: codes[h.DossierID], Name: m.Marks(h.Item.Name), Paged: b.Paged, State: b.State}
+		if snippet, ok := m.Snippet(pages); ok {
+			hit.Snippet = &snippet
+		}
+		out = append(out, hit)
+	}
+	return out, nil
+}
+
+// instead is a question with words of names in place of words that are in none, where they
+// are told apart by a typing error.
+func (s *Service) instead(ctx context.Context, text string) (string, bool, error) {
+	if strings.ContainsAny(text, `"*|`) {
+		return "", false, nil
+	}
+	changed := false
+	words := strings.Fields(text)
+	for i, w := range words {
+		for _, plain := range find.NameWords(w) {
+			others, err := wordsLike(ctx, s.Acts.DB, plain, 30)
+			if err != nil {
+				return "", false, err
+			}
+			if n, ok := find.Nearest(plain, others); ok && !slices.Contains(others, plain) {
+				words[i], changed = n, true
+			}
+		}
+	}
+	return strings.Join(words, " "), changed, nil
+}
+
+// Counts says how many answers there are.
+type Counts struct {
+	Total int
+	// More says that there are more than could be counted.
+	More     bool
+	Dossiers []DossierCount
+	Kinds    []KindCount
+}
+
+// DossierCount is how many answers are in a dossier.
+type DossierCount struct {
+	Code, Name string
+	N          int
+}
+
+// KindCount is how many of a kind.
+type KindCount struct {
+	Kind string
+	N    int
+}
+
+// Count counts the answers to a question, up to MostCounted.
+func (s *Service) Count(ctx context.Context, q Asked) (Counts, error) {
+	question, err := read(q)
+	if err != nil {
+		return Counts{}, err
+	}
+	var all []counted
+	if err := s.search(ctx, q, question, 0, func(one search) (n int, err error) {
+		all, err = one.count(ctx, s.DB, MostCounted+1)
+		return len(all), err
+	}); err != nil {
+		return Counts{}, err
+	}
+	return s.counts(ctx, all)
+}
+
+func (s *Service) counts(ctx context.Context, all []counted) (c Counts, err error) {
+	byDossier, byKind := map[uuid.UUID]int{}, map[string]int{}
+	for _, one := range all {
+		c.Total += one.N
+		byDossier[one.Dossier] += one.N
+		byKind[one.Kind] += one.N
+	}
+	if c.More = c.Total > MostCounted; c.More {
+		c.Total = MostCounted
+	}
+	ids := make([]uuid.UUID, 0, len(byDossier))
+	for id := range byDossier {
+		ids = append(ids, id)
+	}
+	named, err := namesOf(ctx, s.Acts.DB, ids)
+	for _, d := range named {
+		c.Dossiers = append(c.Dossiers, DossierCount{d.Code, d.Name, byDossier[d.ID]})
+	}
+	slices.SortFunc(c.Dossiers, func(a, b DossierCount) int {
+		if a.N != b.N {
+			return b.N - a.N
+		}
+		return strings.Compare(a.Code, b.Code)
+	})
+	for _, k := range find.Kinds {
+		if byKind[k] > 0 {
+			c.Kinds = append(c.Kinds, KindCount{k, byKind[k]})
+		}
+	}
+	return c, err
+}
+
+// cursor is where a page of answers goes on: so many of the best among those before a
+// number, or the newest before one.
+type cursor struct {
+	before int64
+	skip   int
+}
+
+func readCursor(text string) (c cursor, err error) {
+	if text == "" {
+		return c, nil
+	}
+	before, skip, ok := strings.Cut(text, ".")
+	if !ok {
+		return c, fault.CursorUnknown.In("after", "the cursor is not one of this list")
+	}
+	var a, b error
+	c.before, a = strconv.ParseInt(before, 10, 64)
+	c.skip, b = strconv.Atoi(skip)
+	if a != nil || b != nil || c.before < 0 || c.skip < 0 || c.skip > ranked {
+		return c, fault.CursorUnknown.In("after", "the cursor is not one of this list")
+	}
+	return c, nil
+}
+
+// after is the cursor of the page after one.
+func (c cursor) after(page []found, newest bool) string {
+	last := page[len(page)-1]
+	switch {
+	case newest:
+		c.before = last.Number
+	case c.skip+len(page) < ranked:
+		c.skip += len(page)
+	default:
+		c = cursor{before: last.Oldest}
+	}
+	return strconv.FormatInt(c.before, 10) + "." + strconv.Itoa(c.skip)
+}

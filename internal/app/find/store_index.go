@@ -1,0 +1,151 @@
+package find
+
+import (
+	"context"
+	"encoding/hex"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/fault"
+	"tabularis/core/find"
+	"tabularis/core/items"
+	"tabularis/internal/platform/postgres"
+)
+
+// document is a document with the version that counts.
+type document struct {
+	ID      uuid.UUID     `db:"id"`
+	Name    string        `db:"name"`
+	Version items.Version `db:"version"`
+}
+
+func documentOf(ctx context.Context, q postgres.Q, id uuid.UUID) (d document, err error) {
+	d.ID = id
+	if err = postgres.Found(q.GetContext(ctx, &d.Name, `SELECT name FROM items WHERE id = $1 AND kind = 'document'`, id)); err != nil {
+		return d, err
+	}
+	return d, postgres.Found(q.GetContext(ctx, &d.Version, `SELECT v.* FROM items i JOIN versions v ON v.item_id = i.id AND v.number = i.version WHERE i.id = $1 AND v.sha256 IS NOT NULL`, id))
+}
+
+// unindexed are documents of whose counting version no words are kept, before an id, the
+// newest first.
+func unindexed(ctx context.Context, q postgres.Q, before uuid.UUID, limit int) (ids []uuid.UUID, err error) {
+	return ids, q.SelectContext(ctx, &ids, `SELECT i.id FROM items i WHERE i.kind = 'document' AND i.sha256 IS NOT NULL
+		AND NOT EXISTS (SELECT 1 FROM text_places p WHERE p.item_id = i.id AND p.version = i.version) AND i.id < $1 ORDER BY i.id DESC LIMIT $2`, before, limit)
+}
+
+// named is a dossier's code and name.
+type named struct {
+	ID   uuid.UUID `db:"id"`
+	Code string    `db:"code"`
+	Name string    `db:"name"`
+}
+
+func namesOf(ctx context.Context, q postgres.Q, dossiers []uuid.UUID) (all []named, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT id, code, name FROM dossiers WHERE id = ANY($1::uuid[])`, postgres.IDs(dossiers))
+}
+
+// place is where the words of a version are kept.
+type place struct {
+	Window int    `db:"win"`
+	Number int64  `db:"seq"`
+	Beside []byte `db:"beside"`
+}
+
+func placeOf(ctx context.Context, q postgres.Q, document uuid.UUID, version int) (p place, err error) {
+	err = postgres.Found(q.GetContext(ctx, &p, `SELECT win, seq, beside FROM text_places WHERE item_id = $1 AND version = $2`, document, version))
+	if fault.Is(err, fault.NotFound) {
+		err = nil
+	}
+	return p, err
+}
+
+// perWindow is how many texts stand in a window.
+const perWindow = 50_000
+
+func newestWindow(ctx context.Context, q postgres.Q) (w int, err error) {
+	return w, q.GetContext(ctx, &w, `SELECT ((last_value + 1) / $1::bigint)::int FROM text_numbers`, perWindow)
+}
+
+// makeWindows makes windows that are not there yet.
+func makeWindows(ctx context.Context, q postgres.Q, windows ...int) error {
+	for _, w := range windows {
+		if err := postgres.Exec(ctx, q, `SELECT text_window($1)`, w); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// putWords keeps the words of a document's counting version, in place of what was kept of
+// it. Where another counts by now, nothing is kept: its own work follows.
+func putWords(ctx context.Context, q postgres.Q, d document, v find.Vector, beside []byte) error {
+	// Whoever changes the document waits, so that what is kept is what it is.
+	var now struct {
+		Name    string `db:"name"`
+		Version int    `db:"version"`
+	}
+	err := postgres.Found(q.GetContext(ctx, &now, `SELECT name, version FROM items WHERE id = $1 FOR NO KEY UPDATE`, d.ID))
+	if fault.Is(err, fault.NotFound) || err == nil && (now.Name != d.Name || now.Version != d.Version.Number) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	known, err := placeOf(ctx, q, d.ID, d.Version.Number)
+	if err != nil {
+		return err
+	}
+	if known.Beside != nil {
+		if err := postgres.ExecOne(ctx, q, `UPDATE text_places SET beside = $3 WHERE item_id = $1 AND version = $2`, d.ID, d.Version.Number, beside); err != nil {
+			return err
+		}
+		if err := postgres.ExecOne(ctx, q, `UPDATE texts SET words = $3::tsvector, language = $4 WHERE win = $1 AND seq = $2`, known.Window, known.Number, v.Literal, v.Language); err != nil {
+			return err
+		}
+	} else if err := addWords(ctx, q, d, v, beside); err != nil {
+		return err
+	}
+	return postgres.Exec(ctx, q, `UPDATE texts t SET counts = (p.version = $2) FROM text_places p WHERE p.item_id = $1 AND t.win = p.win AND t.seq = p.seq AND t.counts <> (p.version = $2)`, d.ID, d.Version.Number)
+}
+
+func addWords(ctx context.Context, q postgres.Q, d document, v find.Vector, beside []byte) error {
+	if err := postgres.Exec(ctx, q, `SELECT pg_advisory_xact_lock_shared(`+textsLock+`)`); err != nil {
+		return err
+	}
+	return postgres.ExecOne(ctx, q, `WITH n AS MATERIALIZED (SELECT nextval('text_numbers') AS seq),
+		place AS (INSERT INTO text_places (item_id, version, win, seq, beside) SELECT $1, $2, seq / $3::bigint, seq, $4 FROM n)
+		INSERT INTO texts (win, seq, item_id, version, scope_no, dossier_id, kind, language, by_id, at, size, words)
+		SELECT n.seq / $3::bigint, n.seq, i.id, v.number, s.no, i.dossier_id, $5, $6, v.actor_id, v.created_at, v.size, $7::tsvector
+		FROM n, items i JOIN versions v ON v.item_id = i.id AND v.number = $2 JOIN scopes s ON s.id = i.scope_id WHERE i.id = $1`,
+		d.ID, d.Version.Number, perWindow, beside, find.KindOf(d.Version.MediaType), v.Language, v.Literal)
+}
+
+func addBody(ctx context.Context, q postgres.Q, b body) error {
+	return postgres.Exec(ctx, q, `INSERT INTO bodies (sha256, state, pages, paged, sealed, at) SELECT sha256, $2, $3, $4, $5, $6 FROM blobs WHERE sha256 = $1 ON CONFLICT DO NOTHING`,
+		b.SHA256, b.State, b.Pages, b.Paged, b.Sealed, b.At)
+}
+
+// bodiesOf finds what is written in contents, by hash in hexadecimal.
+func bodiesOf(ctx context.Context, q postgres.Q, hashes [][]byte) (map[string]body, error) {
+	hex16 := make([]string, len(hashes))
+	for i, h := range hashes {
+		hex16[i] = hex.EncodeToString(h)
+	}
+	var all []body
+	err := q.SelectContext(ctx, &all, `SELECT * FROM bodies WHERE sha256 IN (SELECT decode(h, 'hex') FROM unnest($1::text[]) AS h)`, hex16)
+	by := make(map[string]body, len(all))
+	for _, b := range all {
+		by[hex.EncodeToString(b.SHA256)] = b
+	}
+	return by, err
+}
+
+func addNameWords(ctx context.Context, q postgres.Q, words []string) error {
+	return postgres.Exec(ctx, q, `INSERT INTO name_words (word) SELECT w FROM unnest($1::text[]) w WHERE NOT EXISTS (SELECT 1 FROM name_words n WHERE n.word = w) ORDER BY w ON CONFLICT DO NOTHING`, words)
+}
+
+// wordsLike finds words of names that resemble one.
+func wordsLike(ctx context.Context, q postgres.Q, word string, limit int) (words []string, err error) {
+	return words, q.SelectContext(ctx, &words, `SELECT word FROM name_words WHERE word % $1 ORDER BY similarity(word, $1) DESC, word LIMIT $2`, word, limit)
+}
