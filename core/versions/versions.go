@@ -10,6 +10,8 @@ const (
 	Uploaded Origin = "uploaded"
 	// Saved is what a program stored by itself while somebody worked.
 	Saved Origin = "saved"
+	// Copied is the first of a copy.
+	Copied Origin = "copied"
 	// BroughtBack is an older version that counts again.
 	BroughtBack Origin = "brought-back"
 )

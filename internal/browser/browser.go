@@ -272,6 +272,12 @@ func (b *Browser) Press(key string) error {
 	return chromedp.Do(b.ctx, chromedp.KeyEvent(key))
 }
 
+// Command presses a key together with Ctrl. One act.
+func (b *Browser) Command(key string) error {
+	b.Acts++
+	return chromedp.Do(b.ctx, chromedp.KeyEvent(key, chromedp.KeyModifiers(chromedp.ModifierCtrl)))
+}
+
 // Choose gives files to a file field. One act, the dialog being the system's.
 func (b *Browser) Choose(what string, paths ...string) error {
 	b.Acts++

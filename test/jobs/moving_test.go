@@ -160,3 +160,28 @@ func TestAnotherNameForADossier(t *testing.T) {
 	ines.does(ines.Click(".toast-line button::Undo"), ines.Gone(".contents h2::MT"))
 	hanne.does(hanne.See(".contents h2::Corran Lass"), hanne.Type(".overview input[aria-label=client]", "Merrow"), hanne.Press("\r"), hanne.See("[role=alert]::Somebody else has changed"))
 }
+
+// Copies are made by two keys, or from the menu; taken back by one act; things are moved by
+// two keys, and what changes for somebody is said first.
+func TestCopyingByKeysAndMenu(t *testing.T) {
+	t.Parallel()
+	k, c, reports := practice(t)
+	yard := testkit.Post[contract.Folder](c, 201, "/api/folders/"+reports.String()+"/folders", contract.NewName{Name: "Yard"}).Id
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.opens("/dossiers/MER-24/"+reports.String()), ines.Click("tr[data-ref]::Thickness"), ines.See(".slip h2::Thickness"))
+	ines.count("a copy beside it", 2, func() {
+		ines.does(ines.Command("c"), ines.See(".toast-line::taken up as a copy"), ines.Command("v"), ines.See("tr[data-ref]::Thickness (2)"))
+	})
+	ines.count("… taken back", 1, func() {
+		ines.does(ines.Click(".toast-line button::Undo"), ines.Gone("tr[data-ref]::Thickness (2)"))
+	})
+	ines.count("a copy elsewhere, from the menu", 3, func() {
+		ines.does(ines.RightClick("tr[data-ref]::Notes"), ines.Click(".row-menu button::Copy"), ines.Click(".move .goals button::Yard"), ines.See(".toast-line::Notes is copied to"))
+	})
+	ines.does(ines.Click("tr[data-ref]::Notes"), ines.See(".slip h2::Notes"), ines.Command("x"), ines.See(".toast-line::to be moved"), ines.Click(".contents a::Yard"), ines.See("h1::Yard"), ines.See("tr[data-ref]::Notes"))
+	ines.does(ines.Command("v"), ines.See(".move button::Discard"))
+	k.Give("ines", yard, "tomasz", access.LevelView)
+	ines.does(ines.Click(".move button::Discard"), ines.Click(".contents a::Reports"), ines.Click("tr[data-ref]::Thickness"), ines.See(".slip h2::Thickness"), ines.Command("c"), ines.Click(".contents a::Yard"), ines.See("h1::Yard"), ines.Command("v"))
+	ines.does(ines.See(".move .consequence::Tomasz Rehn"), ines.Click(".move button.btn-primary::Copy"), ines.See("tr[data-ref]::Thickness"))
+}

@@ -285,6 +285,8 @@ type What struct {
 	Close, Open *uuid.UUID
 	// Move are items to be moved, or brought back from what was deleted.
 	Move *Move
+	// Copy are items to be copied.
+	Copy *Move
 	// Delete are items to be deleted.
 	Delete []uuid.UUID
 	// Join and Leave change who is in a group, RemoveGroup removes one.
@@ -301,6 +303,8 @@ func (s *Service) WhatIf(ctx context.Context, w What) (Consequence, error) {
 	switch {
 	case w.Move != nil:
 		return s.whatIfMoved(ctx, *w.Move)
+	case w.Copy != nil:
+		return s.whatIfCopied(ctx, *w.Copy)
 	case w.Delete != nil:
 		return s.whatIfDeleted(ctx, w.Delete)
 	case w.Join != nil || w.Leave != nil || w.RemoveGroup != nil:

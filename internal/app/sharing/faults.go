@@ -10,5 +10,7 @@ var (
 	errIntoItself      = fault.Declare(fault.Invalid, "into-itself", "… cannot lie in itself")
 	errRecipientsCount = fault.Declare(fault.Invalid, "recipients-count", "name at most … people and groups at once")
 	errSetUnsound      = fault.Declare(fault.Invalid, "set-unsound", "these capabilities do not go together")
+	errCopiesMany      = fault.Declare(fault.Invalid, "copies-many", "copy at most … documents and folders at once")
+	errDossierNotCopied    = fault.Declare(fault.Invalid, "dossier-not-copied", "a dossier is not copied into another")
 	errWhatIfEmpty     = fault.Declare(fault.Invalid, "what-if-empty", "say what is to be done")
 )

@@ -1943,6 +1943,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/items/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Copies of documents (their counting version) and of folders with what I see in them and may download; bytes are not stored again. A name that is taken gives way. */
+        post: operations["copyItems"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/terms/read": {
         parameters: {
             query?: never;
@@ -3883,6 +3900,7 @@ export interface components {
              */
             open?: string;
             move?: components["schemas"]["Move"];
+            copy?: components["schemas"]["Move"];
             /** @description Deleted items, to be brought back to another folder than the one in which they were */
             bringBack?: components["schemas"]["Move"];
             /** @description Items to be deleted */
@@ -3911,6 +3929,13 @@ export interface components {
              * @description The folder they come to
              */
             to: string;
+        };
+        Copies: {
+            /** @description The copies of what was chosen */
+            items: string[];
+            documents: number;
+            /** @description Documents that I see and may not download: they were left out */
+            left: number;
         };
         Way: {
             grant: components["schemas"]["Grant"];
@@ -7348,6 +7373,30 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    copyItems: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Move"];
+            };
+        };
+        responses: {
+            /** @description Copied, all of them */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Copies"];
+                };
             };
         };
     };

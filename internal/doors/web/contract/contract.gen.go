@@ -1915,6 +1915,17 @@ type Consequence struct {
 	Links *int `json:"links,omitempty"`
 }
 
+// Copies defines model for Copies.
+type Copies struct {
+	Documents int `json:"documents"`
+
+	// Items The copies of what was chosen
+	Items []openapi_types.UUID `json:"items"`
+
+	// Left Documents that I see and may not download: they were left out
+	Left int `json:"left"`
+}
+
 // Delete defines model for Delete.
 type Delete struct {
 	Items  []openapi_types.UUID `json:"items"`
@@ -4000,6 +4011,7 @@ type WhatIf struct {
 
 	// Close An item to be closed
 	Close *openapi_types.UUID `json:"close,omitempty"`
+	Copy  *Move               `json:"copy,omitempty"`
 
 	// Delete Items to be deleted
 	Delete *[]openapi_types.UUID `json:"delete,omitempty"`
@@ -4418,6 +4430,9 @@ type AddToGroupJSONRequestBody = NewMember
 
 // MakeInvitationLinkJSONRequestBody defines body for MakeInvitationLink for application/json ContentType.
 type MakeInvitationLinkJSONRequestBody = NewInvitationLink
+
+// CopyItemsJSONRequestBody defines body for CopyItems for application/json ContentType.
+type CopyItemsJSONRequestBody = Move
 
 // MoveItemsJSONRequestBody defines body for MoveItems for application/json ContentType.
 type MoveItemsJSONRequestBody = Move

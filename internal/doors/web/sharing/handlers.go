@@ -8,6 +8,7 @@ import (
 
 	"tabularis/core/access"
 	"tabularis/core/fault"
+	"tabularis/core/items"
 	"tabularis/core/terms"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/sharing"
@@ -110,6 +111,9 @@ func (h *Handlers) WhatIf(ctx context.Context, r WhatIfRequestObject) (WhatIfRes
 	}
 	if m := r.Body.Move; m != nil {
 		what.Move = &sharing.Move{Items: m.Items, To: m.To}
+	}
+	if m := r.Body.Copy; m != nil {
+		what.Copy = &sharing.Move{Items: m.Items, To: m.To}
 	}
 	if m := r.Body.BringBack; m != nil {
 		what.Move = &sharing.Move{Items: m.Items, To: m.To, Deleted: true}
@@ -229,6 +233,12 @@ func (h *Handlers) ListGivenByMe(ctx context.Context, r ListGivenByMeRequestObje
 // MoveItems puts items into another folder.
 func (h *Handlers) MoveItems(ctx context.Context, r MoveItemsRequestObject) (MoveItemsResponseObject, error) {
 	return MoveItems204Response{}, h.Sharing.Move(ctx, sharing.Move{Items: r.Body.Items, To: r.Body.To})
+}
+
+// CopyItems puts copies of items into a folder.
+func (h *Handlers) CopyItems(ctx context.Context, r CopyItemsRequestObject) (CopyItemsResponseObject, error) {
+	c, err := h.Sharing.Copy(ctx, sharing.Move{Items: r.Body.Items, To: r.Body.To})
+	return CopyItems201JSONResponse{Items: present.Each(c.Items, func(i items.Item) uuid.UUID { return i.ID }), Documents: c.Documents, Left: c.Left}, err
 }
 
 // Handlers serve the operations of sharing.

@@ -45,6 +45,9 @@ type ServerInterface interface {
 	// (GET /given/to-me)
 	ListGivenToMe(c *gin.Context, params ListGivenToMeParams)
 
+	// (POST /items/copy)
+	CopyItems(c *gin.Context)
+
 	// (POST /items/move)
 	MoveItems(c *gin.Context)
 
@@ -272,6 +275,19 @@ func (siw *ServerInterfaceWrapper) ListGivenToMe(c *gin.Context) {
 	siw.Handler.ListGivenToMe(c, params)
 }
 
+// CopyItems operation middleware
+func (siw *ServerInterfaceWrapper) CopyItems(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CopyItems(c)
+}
+
 // MoveItems operation middleware
 func (siw *ServerInterfaceWrapper) MoveItems(c *gin.Context) {
 
@@ -486,6 +502,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/given/to-me", wrapper.ListGivenToMe)
 	router.GET(options.BaseURL+"/given/by-me", wrapper.ListGivenByMe)
 	router.POST(options.BaseURL+"/items/move", wrapper.MoveItems)
+	router.POST(options.BaseURL+"/items/copy", wrapper.CopyItems)
 }
 
 type GiveAccessRequestObject struct {
@@ -647,6 +664,28 @@ func (response ListGivenToMe200JSONResponse) VisitListGivenToMeResponse(w http.R
 	return err
 }
 
+type CopyItemsRequestObject struct {
+	Body *CopyItemsJSONRequestBody
+}
+
+type CopyItemsResponseObject interface {
+	VisitCopyItemsResponse(w http.ResponseWriter) error
+}
+
+type CopyItems201JSONResponse Copies
+
+func (response CopyItems201JSONResponse) VisitCopyItemsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type MoveItemsRequestObject struct {
 	Body *MoveItemsJSONRequestBody
 }
@@ -802,6 +841,9 @@ type StrictServerInterface interface {
 
 	// (GET /given/to-me)
 	ListGivenToMe(ctx context.Context, request ListGivenToMeRequestObject) (ListGivenToMeResponseObject, error)
+
+	// (POST /items/copy)
+	CopyItems(ctx context.Context, request CopyItemsRequestObject) (CopyItemsResponseObject, error)
 
 	// (POST /items/move)
 	MoveItems(ctx context.Context, request MoveItemsRequestObject) (MoveItemsResponseObject, error)
@@ -1165,6 +1207,48 @@ func (sh *strictHandler) ListGivenToMe(ctx *gin.Context, params ListGivenToMePar
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListGivenToMeResponseObject); ok {
 		if err := validResponse.VisitListGivenToMeResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CopyItems operation middleware
+func (sh *strictHandler) CopyItems(ctx *gin.Context) {
+	var request CopyItemsRequestObject
+
+	var body CopyItemsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CopyItems(ctx, request.(CopyItemsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CopyItems")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CopyItemsResponseObject); ok {
+		if err := validResponse.VisitCopyItemsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -56,6 +56,17 @@ const de: typeof en = {
     do: 'Verschieben',
     moved: '{what} liegt jetzt in {to}.',
   },
+  copy: {
+    taken: '{what} ist als Kopie aufgenommen: Öffnen Sie einen Ordner und drücken Sie Strg+V.',
+    takenToMove: '{what} ist zum Verschieben aufgenommen: Öffnen Sie einen Ordner und drücken Sie Strg+V.',
+    menu: 'Kopieren …',
+    sentence: 'Kopieren: {what} nach',
+    do: 'Kopieren',
+    hint: 'Eine Kopie hat ihre eigene Nummer; öffnen kann sie, wer dort öffnen kann. Was an der Sache selbst gegeben wurde, bleibt bei ihr.',
+    done: '{what} ist nach {to} kopiert.',
+    left: 'Ein Dokument, das nicht heruntergeladen werden darf, wurde ausgelassen. | {n} Dokumente, die nicht heruntergeladen werden dürfen, wurden ausgelassen.',
+    undone: 'Die Kopien von {what} sind gelöscht.',
+  },
   eventShort: {
     document_moved: '{actor} hat es verschoben',
     folder_moved: '{actor} hat einen Ordner verschoben',
@@ -70,6 +81,8 @@ const de: typeof en = {
     version_separated: '{actor}: F. {version} heraus',
   },
   problem: {
+    'copies-many': 'Kopieren Sie höchstens 10.000 Dokumente und Ordner auf einmal.',
+    'dossier-not-copied': 'Ein Dossier wird nicht in ein anderes kopiert; kopieren Sie seine Ordner.',
     'no-text': 'Das Dokument enthält keinen Text, der sich lesen lässt.',
     'dossier-stays': 'Ein Dossier kann nicht verschoben werden.',
     'name-empty': 'Geben Sie einen Namen.',

@@ -54,6 +54,17 @@ export default {
     do: 'Move',
     moved: '{what} is in {to} now.',
   },
+  copy: {
+    taken: '{what} is taken up as a copy: open a folder and press Ctrl+V.',
+    takenToMove: '{what} is taken up to be moved: open a folder and press Ctrl+V.',
+    menu: 'Copy …',
+    sentence: 'Copy {what} to',
+    do: 'Copy',
+    hint: 'A copy has a number of its own and can be opened by whoever can open where it goes. What was given on the thing itself stays with it.',
+    done: '{what} is copied to {to}.',
+    left: 'One document that may not be downloaded was left out. | {n} documents that may not be downloaded were left out.',
+    undone: 'The copies of {what} are deleted.',
+  },
   eventShort: {
     document_moved: '{actor} moved it',
     folder_moved: '{actor} moved a folder',
@@ -68,6 +79,8 @@ export default {
     version_separated: '{actor} took v. {version} out',
   },
   problem: {
+    'copies-many': 'Copy at most 10,000 documents and folders at once.',
+    'dossier-not-copied': 'A dossier is not copied into another; copy its folders.',
     'no-text': 'The document holds no text that can be read.',
     'dossier-stays': 'A dossier cannot be moved.',
     'name-empty': 'Give it a name.',

@@ -116,7 +116,7 @@ function giveOut(items?: string[], people = false) {
   giving.value = { items: what, people }
 }
 
-const { moving, moveThings, movedOnto, movedTo, doneMoving } = useMoving(
+const { moving, moveThings, movedOnto, movedTo, doneMoving, carries } = useMoving(
   dossier,
   chosen,
   () => here.value?.id,
@@ -197,7 +197,10 @@ const chosenWhat = computed(() => {
 })
 const below = computed(() => (here.value?.documents ?? 0) - (page.value?.total ?? 0))
 
+/** What a key is about: what is chosen, or else what is shown. */
+const meant = computed(() => (chosen.value.length || !shown.value ? chosen.value : (register.value?.thing(shown.value) ?? [])))
 useEventListener(document, 'keydown', (e: KeyboardEvent) => {
+  if (!isTyping(e, 'input:not([type=checkbox])') && !looking.value && !as.value && carries(e, meant.value, may('add'))) return
   if (isTyping(e, 'input:not([type=checkbox])') || isCommand(e) || looking.value) return
   if ((e.key === 'g' || e.key === 'p') && !giving.value && may('share')) {
     e.preventDefault()
@@ -290,6 +293,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
           <span class="chosen">{{ t('dossier.chosen', { what: chosenWhat, size: said.size(chosenBytes) }) }}</span>
           <a v-if="archive" class="only-wide" :href="archive" download>{{ t('dossier.take') }}</a>
           <button v-if="chosen.every(movable)" type="button" @click="moveThings(chosen)">{{ t('move.menu') }}</button>
+          <button v-if="every('download')" type="button" @click="moveThings(chosen, true)">{{ t('copy.menu') }}</button>
           <button v-if="chosen.every(movable)" type="button" @click="deleting = chosen">{{ t('deletion.menu') }}</button>
           <button type="button" @click="chosen = []">{{ t('dossier.unchoose') }}</button>
         </template>
@@ -320,9 +324,11 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       :archive="archive"
       :may-share="every('share')"
       :may-move="chosen.every(movable)"
+      :may-copy="every('download')"
       @give-out="giveOut()"
       @let-in="giveOut(undefined, true)"
       @move="moveThings(chosen)"
+      @copy="moveThings(chosen, true)"
       @remove="deleting = chosen"
       @leave="leave"
     />

@@ -123,7 +123,9 @@ function beside(id: string) {
   const i = rows.value.findIndex((r) => r.id === id)
   return { before: rows.value[i - 1]?.id, after: i < 0 ? undefined : rows.value[i + 1]?.id }
 }
-defineExpose({ beside })
+/** A row as a thing that something is done with. */
+const thing = (id: string) => things.value.filter((o) => o.id === id)
+defineExpose({ beside, thing })
 
 function move(to: number) {
   at.value = Math.max(0, Math.min(to, rows.value.length - 1))

@@ -8,8 +8,8 @@ import { usePlayer } from '../../app/player'
 import { recordingsOf, type Thing } from './things'
 
 /** What is chosen together, and what can be done with all of it. */
-const props = defineProps<{ things: Thing[]; archive?: string; mayShare: boolean; mayMove: boolean }>()
-defineEmits<{ giveOut: []; letIn: []; move: []; remove: []; leave: [thing: Thing] }>()
+const props = defineProps<{ things: Thing[]; archive?: string; mayShare: boolean; mayMove: boolean; mayCopy: boolean }>()
+defineEmits<{ giveOut: []; letIn: []; move: []; copy: []; remove: []; leave: [thing: Thing] }>()
 const { t } = useI18n()
 const { play } = usePlayer()
 const recordings = computed(() => recordingsOf(props.things))
@@ -41,6 +41,7 @@ const what = computed(() =>
         </button>
         <button v-if="mayShare" type="button" class="btn btn-plain btn-small" @click="$emit('letIn')">{{ t('access.letIn') }}</button>
         <button v-if="mayMove" type="button" class="btn btn-plain btn-small" @click="$emit('move')">{{ t('move.menu') }}</button>
+        <button v-if="mayCopy" type="button" class="btn btn-plain btn-small" @click="$emit('copy')">{{ t('copy.menu') }}</button>
         <button v-if="mayMove" type="button" class="btn btn-plain btn-small" @click="$emit('remove')">{{ t('deletion.menu') }}</button>
         <button v-if="recordings.length" type="button" class="btn btn-plain btn-small" @click="play(recordings)">
           {{ t('player.play', { n: recordings.length }, recordings.length) }}

@@ -2,8 +2,13 @@ import { ref, type Ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, data, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
+import { useCopying } from '../sharing/copying'
 import { stemOf } from '../../i18n/words'
-import type { Thing } from './things'
+import { tell } from '../../app/toasts'
+import { movable, type Thing } from './things'
+
+/** What was taken up by a key: it is carried along from folder to folder. */
+const takenUp = ref<{ things: Thing[]; from: string; move: boolean }>()
 
 /**
  * What is about to be moved: chosen rows, a folder, or what was dragged onto one. What is dropped within its dossier where
@@ -16,16 +21,16 @@ export function useMoving(
   begun: () => void,
 ) {
   const { t } = useI18n()
-  const moving = ref<{ items: string[]; names: string[]; to?: string } | null>(null)
+  const moving = ref<{ items: string[]; names: string[]; to?: string; copy?: boolean } | null>(null)
   const named = (f: Schemas['Folder']) => `${f.number} ${f.name}`
 
   const titled = (o: Thing) => (o.kind === 'folder' ? `${o.no} ${o.name}` : o.name)
-  function moveThings(things: Thing[]) {
+  function moveThings(things: Thing[], copy = false) {
     begun()
-    moving.value = { items: things.map((o) => o.id), names: things.map(titled) }
+    moving.value = { items: things.map((o) => o.id), names: things.map(titled), copy }
   }
   const { act } = useAct()
-  const put = (items: string[], to: string) => api.POST('/items/move', { body: { items, to } })
+  const bring = (items: string[], to: string) => api.POST('/items/move', { body: { items, to } })
   /** Moves what changes nothing for anybody, and says whether it did. */
   async function movedAtOnce(folder: string, ids: string[], names: string[], from?: string): Promise<boolean> {
     const to = dossier.value?.folders.find((f) => f.id === folder)
@@ -41,19 +46,29 @@ export function useMoving(
     if (!consequence || consequence.effects.length || consequence.links) return false
     const what = names.length === 1 ? stemOf(names[0]) : t('move.things', { n: names.length })
     const place = (f?: Schemas['Folder']) => (f?.number ? named(f) : (dossier.value?.name ?? ''))
-    return act(() => put(ids, folder), {
+    return act(() => bring(ids, folder), {
       done: t('move.moved', { what, to: place(to) }),
       undo: {
-        do: () => Promise.all(origins.map((o) => put(o.items, o.to))),
+        do: () => Promise.all(origins.map((o) => bring(o.items, o.to))),
         done: t('move.moved', { what, to: place(dossier.value?.folders.find((f) => f.id === origins[0].to)) }),
       },
       aloud: true,
     })
   }
+  /** Copies what nobody else can open by it, and says whether it did. */
+  async function copiedAtOnce(folder: string, ids: string[], names: string[]): Promise<boolean> {
+    const body = { items: ids, to: folder }
+    const consequence = await data(api.POST('/access/what-if', { body: { copy: body } })).catch(() => undefined)
+    if (!consequence || consequence.effects.length || consequence.links) return false
+    const to = dossier.value?.folders.find((f) => f.id === folder)
+    const undoable = !!to?.may.includes('delete') || !dossier.value?.folders.some((f) => ids.includes(f.id))
+    return copy(body, names, to?.number ? named(to) : (dossier.value?.name ?? ''), undoable)
+  }
+  const copy = useCopying()
   /** Where the sheet says where to, it is known by its name already. */
   async function movedTo(folder: string) {
-    const { items, names } = moving.value!
-    if (await movedAtOnce(folder, items, names, here())) doneMoving()
+    const { items, names, copy } = moving.value!
+    if (copy ? await copiedAtOnce(folder, items, names) : await movedAtOnce(folder, items, names, here())) doneMoving()
   }
   async function movedOnto(folder: string, ids: string[]) {
     const known = chosen.value.filter((c) => ids.includes(c.id))
@@ -63,9 +78,36 @@ export function useMoving(
     if (ours && (await movedAtOnce(folder, ids, names, here()))) return doneMoving()
     moving.value = { items: ids, names: ours ? names : ids.map(() => t('move.dragged')), to: folder }
   }
+  /** Puts what was taken up into a folder: copies of it, or the things themselves. */
+  async function put(folder: string) {
+    const taken = takenUp.value
+    if (!taken) return
+    const ids = taken.things.map((o) => o.id)
+    const names = taken.things.map(titled)
+    const did = taken.move ? await movedAtOnce(folder, ids, names, taken.from) : await copiedAtOnce(folder, ids, names)
+    if (!did) moving.value = { items: ids, names, to: folder, copy: !taken.move }
+    if (taken.move) takenUp.value = undefined
+  }
   function doneMoving() {
     moving.value = null
     chosen.value = []
   }
-  return { moving, moveThings, movedOnto, movedTo, doneMoving }
+  /** Takes things up by a key, to put them down elsewhere by another: Ctrl+C or Ctrl+X, and Ctrl+V. */
+  function carries(e: KeyboardEvent, things: Thing[], mayAdd: boolean): boolean {
+    if (!(e.ctrlKey || e.metaKey) || e.altKey || e.shiftKey || !getSelection()?.isCollapsed) return false
+    const cut = e.key === 'x'
+    const folder = here()
+    if (e.key === 'v' && takenUp.value && mayAdd && folder) void put(folder)
+    else if ((e.key === 'c' || cut) && things.length && things.every((o) => (cut ? movable(o) : o.may.includes('download')))) {
+      takenUp.value = { things, from: folder ?? '', move: cut }
+      tell(
+        t(cut ? 'copy.takenToMove' : 'copy.taken', {
+          what: things.length === 1 ? stemOf(things[0]!.name) : t('move.things', { n: things.length }),
+        }),
+      )
+    } else return false
+    e.preventDefault()
+    return true
+  }
+  return { moving, moveThings, movedOnto, movedTo, doneMoving, carries }
 }

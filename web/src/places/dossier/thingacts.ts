@@ -8,7 +8,7 @@ import { movable, recordingsOf, type Thing } from './things'
 export interface ThingActs {
   open: (thing: Thing) => void
   giveOut: (ids: string[], people: boolean) => void
-  move: (things: Thing[]) => void
+  move: (things: Thing[], copy?: boolean) => void
   remove: (things: Thing[]) => void
   checkOut: (things: Thing[]) => void
   rename: (thing: Thing, contents: boolean) => void
@@ -50,6 +50,7 @@ export function useThingMenu(chosen: Ref<Thing[]>, acts: ThingActs) {
           ? [entry(t('dossier.giveOut'), () => acts.giveOut(ids(all), false)), entry(t('access.letIn'), () => acts.giveOut(ids(all), true))]
           : []),
         ...(all.every(movable) ? [entry(t('move.menu'), () => acts.move(all))] : []),
+        ...(every('download') ? [entry(t('copy.menu'), () => acts.move(all, true))] : []),
         ...(all.every(movable) ? [entry(t('deletion.menu'), () => acts.remove(all))] : []),
         ...(every('change') && all.every((o) => o.kind === 'document' && !o.held)
           ? [entry(t('checkout.do'), () => acts.checkOut(all))]

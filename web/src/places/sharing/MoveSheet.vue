@@ -11,12 +11,21 @@ import { useSession } from '../../app/session'
 import { stemOf } from '../../i18n/words'
 import Door from '../../parts/Door.vue'
 import Consequences from './Consequences.vue'
+import { useCopying } from './copying'
 
 /**
  * Where something is moved to, as a sentence, with what that means for whom before it is done. What was deleted is brought
  * back there, by its deletions.
  */
-const props = defineProps<{ items: string[]; names: string[]; from: string; here?: string; to?: string; deletions?: string[] }>()
+const props = defineProps<{
+  items: string[]
+  names: string[]
+  from: string
+  here?: string
+  to?: string
+  copy?: boolean
+  deletions?: string[]
+}>()
 const emit = defineEmits<{ close: []; onto: [folder: string] }>()
 const { t } = useI18n()
 const store = useSession()
@@ -64,9 +73,13 @@ const words = computed(() => ({
     words: d.kind === 'desk' && d.id === desk.value?.id ? t('move.desk') : `${d.code} ${d.name}`,
   })),
 }))
-const doing = computed(() => t(props.deletions ? 'deletion.bringBack' : 'move.do'))
-const sentence = computed(() => t(props.deletions ? 'deletion.bringBackTo' : 'move.sentence', { what: what.value }))
+const doing = computed(() => t(props.deletions ? 'deletion.bringBack' : props.copy ? 'copy.do' : 'move.do'))
+const sentence = computed(() =>
+  t(props.deletions ? 'deletion.bringBackTo' : props.copy ? 'copy.sentence' : 'move.sentence', { what: what.value }),
+)
 const goal = computed(() => ({ items: props.items, to: folder.value }))
+const plan = computed(() => (props.deletions ? { bringBack: goal.value } : props.copy ? { copy: goal.value } : { move: goal.value }))
+const copied = useCopying()
 const put = () =>
   props.deletions
     ? api.POST('/deletions/return', { body: { ids: props.deletions, to: folder.value } })
@@ -75,12 +88,11 @@ const what = computed(() => (props.names.length === 1 ? stemOf(props.names[0]) :
 async function move() {
   moving.value = true
   const target = folders.value.find((f) => f.id === folder.value)
-  if (
-    await act(put, {
-      done: t('move.moved', { what: what.value, to: `${code.value} ${target?.number || ''} ${target?.name ?? ''}`.replace('  ', ' ') }),
-    })
-  )
-    emit('close')
+  const to = `${code.value} ${target?.number || ''} ${target?.name ?? ''}`.replace('  ', ' ')
+  const did = props.copy
+    ? copied(goal.value, props.names, to, !!target?.may.includes('delete'))
+    : act(put, { done: t('move.moved', { what: what.value, to }) })
+  if (await did) emit('close')
   moving.value = false
 }
 </script>
@@ -109,7 +121,7 @@ async function move() {
           <button
             type="button"
             :aria-pressed="f.id === folder"
-            :disabled="f.id === here && code === from"
+            :disabled="!copy && f.id === here && code === from"
             :style="{ paddingLeft: `${8 + 14 * Math.max(0, Math.min(f.depth, 4) - 1)}px` }"
             @click="pick(f.id)"
           >
@@ -120,18 +132,18 @@ async function move() {
         </li>
       </ul>
       <p v-if="body?.code === code && !folders.length" class="t-caution">{{ t('move.nowhere') }}</p>
-      <p v-else-if="code !== from" class="small quiet">{{ t('move.numbers') }}</p>
+      <p v-else-if="code !== from && !copy" class="small quiet">{{ t('move.numbers') }}</p>
       <div v-if="folder && folders.length" class="consequence">
         <div>
           <span></span>
-          <Consequences :key="folder" :what="deletions ? { bringBack: goal } : { move: goal }" />
+          <Consequences :key="folder" :what="plan" />
           <span></span>
         </div>
       </div>
       <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
     </div>
     <div class="side">
-      <p class="small quiet">{{ t('move.hint') }}</p>
+      <p class="small quiet">{{ t(copy ? 'copy.hint' : 'move.hint') }}</p>
       <div class="acts end">
         <button type="button" class="btn btn-primary" :disabled="!folder || !folders.length || moving" @click="move">
           {{ doing }}
