@@ -46,6 +46,13 @@ type (
 		Client  string `json:"client,omitempty"`
 		Kind    string `json:"kind,omitempty"`
 	}
+	// Tagging is which of the practice's tags a document bears from now on, and which no
+	// longer, by their names.
+	Tagging struct {
+		Name  string `json:"name,omitempty"`
+		Put   string `json:"put,omitempty"`
+		Taken string `json:"taken,omitempty"`
+	}
 	// Moving says where to, and the register number that it had elsewhere.
 	Moving struct {
 		Name string `json:"name,omitempty"`
@@ -231,6 +238,7 @@ var (
 	DocumentAdded       = declare[Arriving](Kind{Name: "document.added", About: OfItem})
 	DocumentApart       = declare[Arriving](Kind{Name: "document.apart", About: OfItem})
 	DocumentRenamed     = declare[Renaming](Kind{Name: "document.renamed", About: OfItem})
+	DocumentTagged      = declare[Tagging](Kind{Name: "document.tagged", About: OfItem})
 	DocumentMoved       = declare[Moving](Kind{Name: "document.moved", About: OfItem, EndsViews: true, Moves: true})
 	DocumentMovedAway   = declare[Name](Kind{Name: "document.moved-away", About: OfItem, EndsViews: true})
 	DossierDeleted      = declare[Deleting](Kind{Name: "dossier.deleted", About: OfItem, EndsViews: true})

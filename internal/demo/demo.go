@@ -20,6 +20,7 @@ import (
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/practice"
 	"tabularis/internal/app/remarks"
+	"tabularis/internal/app/tags"
 	"tabularis/internal/app/versions"
 
 	"github.com/google/uuid"
@@ -105,6 +106,15 @@ func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock
 	for _, c := range shut {
 		l.plan(when(l.now, c.ago, "16:55"), func(ctx context.Context) error {
 			return l.Sharing.SetClosed(l.as(ctx, c.by), l.item(c.dossier, c.item), true)
+		})
+	}
+	for _, g := range taggings {
+		l.plan(when(l.now, g.ago, "08:20"), func(ctx context.Context) error {
+			w := tags.Wish{Put: g.names, Own: g.own}
+			for _, name := range g.items {
+				w.Documents = append(w.Documents, l.item(g.dossier, name))
+			}
+			return l.Tags.Set(l.as(ctx, g.by), w)
 		})
 	}
 	for _, r := range jottings {

@@ -323,6 +323,19 @@ var jottings = []jotting{
 	{dossier: "MER-24", item: "Thickness, frames 12–44.csv", version: 2, by: "tomasz", note: "frame 31 from the second gauging", ago: 5},
 }
 
+// taggings are tags that somebody put on documents, for everybody or for themselves.
+var taggings = []struct {
+	dossier, by string
+	own         bool
+	names       []string
+	items       []string
+	ago         int
+}{
+	{"MER-24", "luca", false, []string{"class"}, []string{"Thickness, frames 12–44.csv", "Condition survey report.pdf", "Valuation certificate.pdf"}, 4},
+	{"MER-24", "priya", false, []string{"to be renewed"}, []string{"Repair estimate, hull.xlsx", "Repair estimate, deck.xlsx"}, 3},
+	{"MER-24", "ines", true, []string{"for Thursday"}, []string{"Condition survey report.pdf"}, 1},
+}
+
 // holding is a document that somebody has in hand, since so many days, and means to give
 // back after so many hours.
 type holding struct {

@@ -27,6 +27,7 @@ import (
 	"tabularis/internal/app/following"
 	tree "tabularis/internal/app/items"
 
+	"tabularis/internal/app/tags"
 	"tabularis/internal/app/today"
 
 	"tabularis/internal/platform/lease"
@@ -156,7 +157,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	news := &following.Service{Acts: acts, Access: keeper, Activity: stream, BaseURL: c.BaseURL}
 	a.Evidence = &evidence.Service{Acts: acts, Access: keeper, Activity: stream, Contents: contents, Keys: a.Keys, BaseURL: c.BaseURL, Turns: evidence.NewTurns()}
 	talk := &remarks.Service{Acts: acts, Access: keeper, Contents: contents, BaseURL: c.BaseURL, Known: accounts.Known}
-	finder := &find.Service{Acts: acts, Access: keeper, Contents: contents, Keys: a.Keys, DB: a.finding, Beside: []find.Words{remarks.Words}}
+	finder := &find.Service{Acts: acts, Access: keeper, Contents: contents, Keys: a.Keys, DB: a.finding, TagIsMine: tags.Mine, Beside: []find.Words{tags.Words, remarks.Words}}
 	told := &notices.Service{Acts: acts}
 	inHand := &checkout.Service{Acts: acts, Access: keeper}
 	removed := &deletion.Service{Acts: acts, Access: keeper, Items: changes, Sharing: shares, Content: a.Content}
@@ -164,7 +165,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	a.Web = &web.Server{
 		Door: &door.Door{Acts: acts, Sessions: entrance, Log: log, BodyTime: c.BodyTime, SecureCookies: c.Secure,
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
-		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Remarks: talk, Hub: hub,
+		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Tags: &tags.Service{Acts: acts, Access: keeper}, Remarks: talk, Hub: hub,
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
 		Visits:   &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, Talk: talk, BaseURL: c.BaseURL},
 		Notices:  told,

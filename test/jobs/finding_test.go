@@ -149,3 +149,32 @@ func TestFindingWhatIsWritten(t *testing.T) {
 	until(t, "somebody is told", told)
 	ines.does(ines.opens("/today"), ines.Click("[aria-label^=Notices]"), ines.Click("a::Something new answers"), ines.See(".hit::Windlass"))
 }
+
+// Three documents are tagged at once; a tag leads to all that bear it, is taken off by one act,
+// and one's own is nobody else's.
+func TestTagging(t *testing.T) {
+	t.Parallel()
+	k, _, reports := practice(t)
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.opens("/dossiers/MER-24/"+reports.String()), ines.See("tr[data-ref]::Notes"))
+	for _, ref := range []string{"001", "002", "003"} {
+		ines.does(ines.Click("tr[data-ref='MER-24/" + ref + "'] input[type=checkbox]"))
+	}
+	ines.count("three documents are tagged at once", 2, func() {
+		ines.does(ines.Type(".tagging input", "class, to be renewed"), ines.Press("\r"), ines.See(".toast-line::stands on 3 documents"))
+	})
+	ines.does(ines.opens("/d/MER-24/003"), ines.See(".slip .on::to be renewed"), ines.Pick(".slip select[aria-label='Whose tag']", "for me alone"))
+	ines.does(ines.Type(".slip .tag-field input", "Thursday"), ines.Press("\r"), ines.See(".slip .tag.own::Thursday"))
+	ines.count("from a tag to all that bear it", 1, func() {
+		ines.does(ines.Click(".slip .on a::class"), ines.See(".hit::Notes"), ines.See(".hit::Thickness"), ines.See(".tally::3 documents"))
+	})
+	ines.does(ines.opens("/d/MER-24/003"), ines.See(".slip .on::class"))
+	ines.count("a tag is taken off", 1, func() {
+		ines.does(ines.Click(".slip [aria-label='Take “class” off']"), ines.Gone(".slip .on a::class"))
+	})
+	ines.count("… and put back", 1, func() { ines.does(ines.Click(".toast-line button::Undo"), ines.See(".slip .on a::class")) })
+	hanne := sits(t, k, 390, 844)
+	hanne.signsIn("Hanne Solvik")
+	hanne.does(hanne.opens("/d/MER-24/003"), hanne.See(".slip .on::class"), hanne.Gone(".slip .on::Thursday"), hanne.opens("/tags"), hanne.See("li::to be renewed"), hanne.Gone("li::Thursday"))
+}

@@ -29,6 +29,8 @@ type Service struct {
 	Keys     *secret.Keys
 	// DB prepares its statements with generic plans.
 	DB *postgres.DB
+	// TagIsMine refuses a tag that is neither the practice's nor a person's own.
+	TagIsMine func(ctx context.Context, q postgres.Q, person, tag uuid.UUID) error
 	// Beside are the words that stand with a document.
 	Beside []Words
 
@@ -40,6 +42,8 @@ type Service struct {
 // Asked is a question with what it is narrowed down to.
 type Asked struct {
 	Text string
+	// Tag is one that it bears; then the text may be empty.
+	Tag uuid.UUID
 	// Typing says that the last word may go on.
 	Typing  bool
 	Dossier string
@@ -97,7 +101,7 @@ func (s *Service) Find(ctx context.Context, q Asked) (Page, error) {
 		return Page{}, err
 	}
 	p, err := s.find(ctx, q, question)
-	if err != nil || len(p.Hits) > 0 || q.After != "" || q.Typing {
+	if err != nil || len(p.Hits) > 0 || q.After != "" || q.Typing || q.Text == "" {
 		return p, err
 	}
 	instead, ok, err := s.instead(ctx, q.Text)
@@ -121,6 +125,9 @@ func (s *Service) Find(ctx context.Context, q Asked) (Page, error) {
 func read(q Asked) (find.Question, error) {
 	if err := find.CheckKinds(q.Kinds); err != nil {
 		return find.Question{}, err
+	}
+	if q.Tag != uuid.Nil && strings.TrimSpace(q.Text) == "" {
+		return find.Question{}, nil
 	}
 	if q.Typing {
 		return find.ReadTyped(q.Text)
@@ -182,7 +189,15 @@ const fewDossiers = 12
 
 // filter is what a question is narrowed down to. ok is false where nothing is left.
 func (s *Service) filter(ctx context.Context, q Asked, v *guard.View) (f filter, ok bool, err error) {
-	f = filter{Kinds: q.Kinds, Person: q.Person, Since: q.Since, Until: q.Until, Least: q.Least, Most: q.Most, Earlier: q.Earlier}
+	f = filter{Kinds: q.Kinds, Person: q.Person, Since: q.Since, Until: q.Until, Least: q.Least, Most: q.Most, Earlier: q.Earlier, Tag: q.Tag}
+	if q.Tag != uuid.Nil {
+		// Others' own tags answer like those that there are not.
+		if err := s.TagIsMine(ctx, s.Acts.DB, v.Person, q.Tag); fault.Is(err, fault.NotFound) {
+			return f, false, nil
+		} else if err != nil {
+			return f, false, err
+		}
+	}
 	if q.Dossier != "" {
 		d, err := guard.DossierByCode(ctx, s.Acts.DB, strings.ToUpper(q.Dossier))
 		if fault.Is(err, fault.NotFound) || err == nil && !slices.Contains(v.Touched, d.ID) {

@@ -67,42 +67,78 @@ func (s *Service) IndexLeft(ctx context.Context) error {
 
 // Index keeps the words of a document's counting version, its name and what stands beside it.
 func (s *Service) Index(ctx context.Context, id uuid.UUID) error {
-	d, err := documentOf(ctx, s.Acts.DB, id)
-	if fault.Is(err, fault.NotFound) {
-		return nil // It is gone already.
-	}
-	if err != nil {
-		return err
-	}
-	text := find.Text{Name: d.Name}
-	for _, beside := range s.Beside {
-		more, err := beside(ctx, s.Acts.DB, id)
+	for {
+		d, err := documentOf(ctx, s.Acts.DB, id)
+		if fault.Is(err, fault.NotFound) {
+			return nil // It is gone already.
+		}
 		if err != nil {
 			return err
 		}
-		text.Beside = append(text.Beside, more...)
+		done, err := s.index(ctx, d)
+		if err != nil || done {
+			return err
+		}
+	}
+}
+
+// index reports whether it is done: what was changed while the words were read is read again.
+func (s *Service) index(ctx context.Context, d document) (done bool, err error) {
+	text, err := s.besides(ctx, s.Acts.DB, d)
+	if err != nil {
+		return false, err
 	}
 	sum := besideSum(text)
-	if known, err := placeOf(ctx, s.Acts.DB, id, d.Version.Number); err != nil || bytes.Equal(known.Beside, sum) {
-		return err
+	if known, err := placeOf(ctx, s.Acts.DB, d.ID, d.Version.Number); err != nil || bytes.Equal(known.Beside, sum) {
+		return err == nil, err
 	}
 	b, err := s.body(ctx, d.Version)
 	if err != nil {
-		return err
+		return false, err
 	}
 	if text.Pages, err = s.pages(b); err != nil {
-		return err
+		return false, err
 	}
 	v := find.Index(text)
 	if err := s.window(ctx); err != nil {
-		return err
+		return false, err
 	}
-	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+	return done, s.Acts.Do(ctx, func(tx *act.Tx) error {
+		// Whoever keeps words of the document waits for each other, and the last one sees
+		// what is true.
+		now, err := lockDocument(ctx, tx, d)
+		if fault.Is(err, fault.NotFound) {
+			done = true
+			return nil
+		}
+		if err != nil {
+			return err
+		}
+		beside, err := s.besides(ctx, tx, now)
+		if err != nil {
+			return err
+		}
+		if done = now.Version.Number == d.Version.Number && bytes.Equal(besideSum(beside), sum); !done {
+			return nil
+		}
 		if err := putWords(ctx, tx, d, v, sum); err != nil {
 			return err
 		}
 		return addNameWords(ctx, tx, find.NameWords(d.Name))
 	})
+}
+
+// besides is a document's name and what stands beside it.
+func (s *Service) besides(ctx context.Context, q postgres.Q, d document) (find.Text, error) {
+	text := find.Text{Name: d.Name}
+	for _, beside := range s.Beside {
+		more, err := beside(ctx, q, d.ID)
+		if err != nil {
+			return text, err
+		}
+		text.Beside = append(text.Beside, more...)
+	}
+	return text, nil
 }
 
 // window makes the window into which the next words go, and the one after it in time.

@@ -38,7 +38,9 @@ type filter struct {
 	// Dossiers are those in which one looks; nil are all.
 	Dossiers []uuid.UUID
 	Kinds    []string
-	Person   uuid.UUID
+	// Tag is one that it bears.
+	Tag    uuid.UUID
+	Person uuid.UUID
 	// NotBy leaves out what somebody brought.
 	NotBy uuid.UUID
 	Since time.Time
@@ -58,8 +60,11 @@ func (a *arguments) add(v any) string {
 
 // conditions are those under which a text t is found.
 func (s search) conditions(a *arguments) string {
-	all := []string{"t.words @@ " + a.add(s.words) + "::tsquery", "NOT t.gone"}
+	all := []string{"NOT t.gone"}
 	add := func(c string) { all = append(all, c) }
+	if s.words != "" {
+		add("t.words @@ " + a.add(s.words) + "::tsquery")
+	}
 	f := s.filter
 	if !f.Earlier {
 		add("t.counts")
@@ -109,14 +114,30 @@ func (s search) few() bool {
 
 const fewDocuments = 3000
 
+// seenOneByOne is the condition of what may be seen where that is little.
+func (s search) seenOneByOne(a *arguments) string {
+	if !s.few() {
+		return "true"
+	}
+	return "t.scope_no = ANY(" + a.add(s.bits.Numbers) + "::int[])"
+}
+
 // hits is the part of a statement that finds up to so many texts, the newest first.
 func (s search) hits(a *arguments, limit int) string {
 	n := strconv.Itoa(limit)
 	const row = "t.win, t.seq, t.dossier_id, t.kind"
 	sum := "(" + guard.SumOfStamps + ") = " + a.add(s.sum)
-	if s.few() {
-		scopes := a.add(s.bits.Numbers)
-		return "hit AS MATERIALIZED (SELECT " + row + " FROM (SELECT * FROM texts WHERE scope_no = ANY(" + scopes + "::int[]) OFFSET 0) t WHERE " + sum + " AND " + s.conditions(a) +
+	// What is little is looked at one by one.
+	few := ""
+	switch {
+	case s.filter.Tag != uuid.Nil:
+		few = "SELECT t.* FROM item_tags x JOIN text_places p ON p.item_id = x.item_id CROSS JOIN LATERAL (SELECT * FROM texts t WHERE t.win = p.win AND t.seq = p.seq) t WHERE x.tag_id = " + a.add(s.filter.Tag) +
+			" AND " + s.seenOneByOne(a)
+	case s.few():
+		few = "SELECT t.* FROM texts t WHERE " + s.seenOneByOne(a)
+	}
+	if few != "" {
+		return "hit AS MATERIALIZED (SELECT " + row + " FROM (" + few + " OFFSET 0) t WHERE " + sum + " AND " + s.conditions(a) +
 			" ORDER BY t.seq DESC LIMIT " + n + ")"
 	}
 	last := s.newest
@@ -148,7 +169,7 @@ func (s search) page(ctx context.Context, db *postgres.DB, among, skip, limit in
 	var a arguments
 	order := "t.seq DESC"
 	hits := s.hits(&a, among)
-	if best {
+	if best && s.words != "" {
 		order = "ts_rank(t.words, " + a.add(s.words) + "::tsquery) DESC, t.seq DESC"
 	}
 	return all, db.SelectContext(ctx, &all, `WITH `+hits+`, best AS MATERIALIZED (

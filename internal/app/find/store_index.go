@@ -77,21 +77,20 @@ func makeWindows(ctx context.Context, q postgres.Q, windows ...int) error {
 	return nil
 }
 
-// putWords keeps the words of a document's counting version, in place of what was kept of
-// it. Where another counts by now, nothing is kept: its own work follows.
-func putWords(ctx context.Context, q postgres.Q, d document, v find.Vector, beside []byte) error {
-	// Whoever changes the document waits, so that what is kept is what it is.
+// lockDocument takes a document's row, and returns its name and counting version by now.
+func lockDocument(ctx context.Context, q postgres.Q, d document) (document, error) {
 	var now struct {
 		Name    string `db:"name"`
 		Version int    `db:"version"`
 	}
 	err := postgres.Found(q.GetContext(ctx, &now, `SELECT name, version FROM items WHERE id = $1 FOR NO KEY UPDATE`, d.ID))
-	if fault.Is(err, fault.NotFound) || err == nil && (now.Name != d.Name || now.Version != d.Version.Number) {
-		return nil
-	}
-	if err != nil {
-		return err
-	}
+	d.Name, d.Version.Number = now.Name, now.Version
+	return d, err
+}
+
+// putWords keeps the words of a document's counting version, in place of what was kept of it.
+// Its row is held.
+func putWords(ctx context.Context, q postgres.Q, d document, v find.Vector, beside []byte) error {
 	known, err := placeOf(ctx, q, d.ID, d.Version.Number)
 	if err != nil {
 		return err

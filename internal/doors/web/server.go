@@ -26,6 +26,7 @@ import (
 	"tabularis/internal/app/remarks"
 	"tabularis/internal/app/remembered"
 	"tabularis/internal/app/sharing"
+	"tabularis/internal/app/tags"
 	"tabularis/internal/app/terms"
 	"tabularis/internal/app/today"
 	"tabularis/internal/app/uploads"
@@ -49,6 +50,7 @@ import (
 	remembereddoor "tabularis/internal/doors/web/remembered"
 	sessionsdoor "tabularis/internal/doors/web/sessions"
 	sharingdoor "tabularis/internal/doors/web/sharing"
+	tagsdoor "tabularis/internal/doors/web/tags"
 	termsdoor "tabularis/internal/doors/web/terms"
 	todaydoor "tabularis/internal/doors/web/today"
 	uploadsdoor "tabularis/internal/doors/web/uploads"
@@ -73,6 +75,7 @@ type Server struct {
 	Evidence  *evidence.Service
 	Find      *find.Service
 	Remarks   *remarks.Service
+	Tags      *tags.Service
 	Today     *today.Service
 	Notices   *notices.Service
 	Practice  *practices.Service
@@ -135,6 +138,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&documentsdoor.Handlers{Door: s.Door, Documents: s.Documents, Dossiers: s.Dossiers},
 		&checkoutdoor.Handlers{Door: s.Door, Checkout: s.Checkout},
 		&comparisondoor.Handlers{Door: s.Door, Comparison: comparison.New(s.Acts, s.Documents.Access, s.Documents.Contents, s.Documents.Pages, s.Uploads)},
+		&tagsdoor.Handlers{Door: s.Door, Tags: s.Tags},
 		&finddoor.Handlers{Door: s.Door, Find: s.Find},
 		&deletiondoor.Handlers{Door: s.Door, Deletion: s.Deletion},
 		&versionsdoor.Handlers{Door: s.Door, Versions: &versions.Service{Acts: s.Acts, Items: s.Uploads.Items}},

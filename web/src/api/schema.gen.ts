@@ -1960,6 +1960,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listTags"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tags/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Calls it otherwise. Where there is one of that name, both become one. */
+        put: operations["renameTag"];
+        post?: never;
+        delete: operations["removeTag"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["listTagsOn"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/tagging": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Puts tags on documents and takes others off, all of it or nothing. The practice's need the right to change each of them. */
+        post: operations["setTags"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/terms/read": {
         parameters: {
             query?: never;
@@ -2627,7 +2697,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.remarked" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.remarked" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
         /**
          * @default everything
          * @enum {string}
@@ -3223,6 +3293,8 @@ export interface components {
         };
         Question: {
             q: string;
+            /** Format: uuid */
+            tag?: string;
             dossier?: string;
             kind?: components["schemas"]["FoundKind"][];
             /** Format: uuid */
@@ -4003,6 +4075,29 @@ export interface components {
              */
             since?: string;
         };
+        Tag: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description Mine alone; nobody else sees it */
+            own: boolean;
+        };
+        CountedTag: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            own: boolean;
+            /** @description How many bear it that I see */
+            documents: number;
+        };
+        Tagging: {
+            documents: string[];
+            /** @description By name; a name that there is not yet becomes a tag */
+            put?: string[];
+            /** @description What is put is mine alone */
+            own?: boolean;
+            take?: string[];
+        };
         TypedText: {
             text: string;
             /**
@@ -4291,6 +4386,10 @@ export interface components {
         code: string;
         token: string;
         asked: string;
+        /** @description May be left out where a tag is asked for */
+        askedOrTag: string;
+        /** @description A tag that it bears; mine or the practice's */
+        askedTag: string;
         /** @description A dossier's code */
         askedIn: string;
         askedKind: components["schemas"]["FoundKind"][];
@@ -5242,8 +5341,11 @@ export interface operations {
     };
     findWritten: {
         parameters: {
-            query: {
-                q: components["parameters"]["asked"];
+            query?: {
+                /** @description May be left out where a tag is asked for */
+                q?: components["parameters"]["askedOrTag"];
+                /** @description A tag that it bears; mine or the practice's */
+                tag?: components["parameters"]["askedTag"];
                 /** @description A dossier's code */
                 dossier?: components["parameters"]["askedIn"];
                 kind?: components["parameters"]["askedKind"];
@@ -5283,8 +5385,11 @@ export interface operations {
     };
     countWritten: {
         parameters: {
-            query: {
-                q: components["parameters"]["asked"];
+            query?: {
+                /** @description May be left out where a tag is asked for */
+                q?: components["parameters"]["askedOrTag"];
+                /** @description A tag that it bears; mine or the practice's */
+                tag?: components["parameters"]["askedTag"];
                 /** @description A dossier's code */
                 dossier?: components["parameters"]["askedIn"];
                 kind?: components["parameters"]["askedKind"];
@@ -7397,6 +7502,114 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Copies"];
                 };
+            };
+        };
+    };
+    listTags: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The practice's tags and my own, by name; for guests, of the practice's those on what they see */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountedTag"][];
+                };
+            };
+        };
+    };
+    renameTag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewName"];
+            };
+        };
+        responses: {
+            /** @description It is called so */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    removeTag: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Nothing bears it any more */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listTagsOn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The tags of a document, the practice's first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tag"][];
+                };
+            };
+        };
+    };
+    setTags: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Tagging"];
+            };
+        };
+        responses: {
+            /** @description They bear them */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -15,7 +15,7 @@ export function useAnswers(question: MaybeRefOrGetter<Question>, order: MaybeRef
       data(api.GET('/found', { params: { query: { ...toValue(question), order: toValue(order), after: pageParam } } })),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (last) => last.next,
-    enabled: computed(() => toValue(question).q.trim() !== ''),
+    enabled: computed(() => toValue(question).q.trim() !== '' || !!toValue(question).tag),
     placeholderData: (before) => before,
   })
 }
@@ -25,7 +25,7 @@ export function useAnswerCounts(question: MaybeRefOrGetter<Question>) {
   return useQuery({
     queryKey: computed(() => [...findKeys.all, 'counts', toValue(question)]),
     queryFn: () => data(api.GET('/found/counts', { params: { query: toValue(question) } })),
-    enabled: computed(() => toValue(question).q.trim() !== ''),
+    enabled: computed(() => toValue(question).q.trim() !== '' || !!toValue(question).tag),
   })
 }
 

@@ -13,6 +13,7 @@ import { noticeKeys } from './notices'
 import { peopleKeys } from './people'
 import { remarkKeys } from './remarks'
 import { sharingKeys } from './sharing'
+import { tagKeys } from './tags'
 import { todayKeys } from './today'
 
 export type Kind = Schemas['EventKind']
@@ -45,6 +46,7 @@ const given: Concern = () => [sharingKeys.given]
 const links: Concern = (n) => [linkKeys.lists, ...(n.link ? [linkKeys.one(n.link)] : [])]
 const directory: Concern = () => [peopleKeys.directory]
 
+const tagged: Concern = () => [tagKeys.all]
 const keepings: Concern = () => [keepingKeys.all]
 const inHand: Concern = () => [checkoutKeys.all]
 const talk: Concern = (n) => (n.item ? [remarkKeys.of(n.item)] : [])
@@ -72,6 +74,7 @@ const concerns: Record<Kind, Concern[]> = {
   'document.added': ofContents,
   'document.apart': ofContents,
   'document.renamed': [...ofContents, reach],
+  'document.tagged': [overviews, itself, tagged],
   'document.moved': [...ofContents, slips, reach],
   'document.moved-away': [...ofContents, slips, reach],
   'dossier.deleted': ofDeletion,

@@ -361,6 +361,7 @@ const (
 	EventKindDocumentMoved        EventKind = "document.moved"
 	EventKindDocumentMovedAway    EventKind = "document.moved-away"
 	EventKindDocumentRenamed      EventKind = "document.renamed"
+	EventKindDocumentTagged       EventKind = "document.tagged"
 	EventKindDocumentTakenBack    EventKind = "document.taken-back"
 	EventKindDossierBroughtBack   EventKind = "dossier.brought-back"
 	EventKindDossierChanged       EventKind = "dossier.changed"
@@ -477,6 +478,8 @@ func (e EventKind) Valid() bool {
 	case EventKindDocumentMovedAway:
 		return true
 	case EventKindDocumentRenamed:
+		return true
+	case EventKindDocumentTagged:
 		return true
 	case EventKindDocumentTakenBack:
 		return true
@@ -1926,6 +1929,15 @@ type Copies struct {
 	Left int `json:"left"`
 }
 
+// CountedTag defines model for CountedTag.
+type CountedTag struct {
+	// Documents How many bear it that I see
+	Documents int                `json:"documents"`
+	Id        openapi_types.UUID `json:"id"`
+	Name      string             `json:"name"`
+	Own       bool               `json:"own"`
+}
+
 // Delete defines model for Delete.
 type Delete struct {
 	Items  []openapi_types.UUID `json:"items"`
@@ -3296,6 +3308,7 @@ type Question struct {
 	Person  *openapi_types.UUID `json:"person,omitempty"`
 	Q       string              `json:"q"`
 	Since   *time.Time          `json:"since,omitempty"`
+	Tag     *openapi_types.UUID `json:"tag,omitempty"`
 	Until   *time.Time          `json:"until,omitempty"`
 }
 
@@ -3738,6 +3751,27 @@ type Superfluous struct {
 	Versions int  `json:"versions"`
 }
 
+// Tag defines model for Tag.
+type Tag struct {
+	Id   openapi_types.UUID `json:"id"`
+	Name string             `json:"name"`
+
+	// Own Mine alone; nobody else sees it
+	Own bool `json:"own"`
+}
+
+// Tagging defines model for Tagging.
+type Tagging struct {
+	Documents []openapi_types.UUID `json:"documents"`
+
+	// Own What is put is mine alone
+	Own *bool `json:"own,omitempty"`
+
+	// Put By name; a name that there is not yet becomes a tag
+	Put  *[]string             `json:"put,omitempty"`
+	Take *[]openapi_types.UUID `json:"take,omitempty"`
+}
+
 // Telling How soon the sender is told
 type Telling string
 
@@ -4080,11 +4114,17 @@ type AskedLeast = int64
 // AskedMost defines model for askedMost.
 type AskedMost = int64
 
+// AskedOrTag defines model for askedOrTag.
+type AskedOrTag = string
+
 // AskedPerson defines model for askedPerson.
 type AskedPerson = openapi_types.UUID
 
 // AskedSince defines model for askedSince.
 type AskedSince = time.Time
+
+// AskedTag defines model for askedTag.
+type AskedTag = openapi_types.UUID
 
 // AskedUntil defines model for askedUntil.
 type AskedUntil = time.Time
@@ -4247,7 +4287,11 @@ type GetRegisterParamsOrder string
 
 // FindWrittenParams defines parameters for FindWritten.
 type FindWrittenParams struct {
-	Q Asked `form:"q" json:"q"`
+	// Q May be left out where a tag is asked for
+	Q *AskedOrTag `form:"q,omitempty" json:"q,omitempty"`
+
+	// Tag A tag that it bears; mine or the practice's
+	Tag *AskedTag `form:"tag,omitempty" json:"tag,omitempty"`
 
 	// Dossier A dossier's code
 	Dossier *AskedIn   `form:"dossier,omitempty" json:"dossier,omitempty"`
@@ -4281,7 +4325,11 @@ type FindWrittenParamsOrder string
 
 // CountWrittenParams defines parameters for CountWritten.
 type CountWrittenParams struct {
-	Q Asked `form:"q" json:"q"`
+	// Q May be left out where a tag is asked for
+	Q *AskedOrTag `form:"q,omitempty" json:"q,omitempty"`
+
+	// Tag A tag that it bears; mine or the practice's
+	Tag *AskedTag `form:"tag,omitempty" json:"tag,omitempty"`
 
 	// Dossier A dossier's code
 	Dossier *AskedIn   `form:"dossier,omitempty" json:"dossier,omitempty"`
@@ -4532,6 +4580,12 @@ type SendCodeJSONRequestBody = Address
 
 // CompleteSignInJSONRequestBody defines body for CompleteSignIn for application/json ContentType.
 type CompleteSignInJSONRequestBody = SecondFactor
+
+// SetTagsJSONRequestBody defines body for SetTags for application/json ContentType.
+type SetTagsJSONRequestBody = Tagging
+
+// RenameTagJSONRequestBody defines body for RenameTag for application/json ContentType.
+type RenameTagJSONRequestBody = NewName
 
 // ReadTermsJSONRequestBody defines body for ReadTerms for application/json ContentType.
 type ReadTermsJSONRequestBody = TypedText

@@ -122,3 +122,23 @@ CREATE TABLE questions (
   seen_seq bigint NOT NULL,
   UNIQUE (person_id, name_key)
 );
+
+-- Tags: the practice's, and those that somebody has for themselves alone.
+CREATE TABLE tags (
+  id uuid PRIMARY KEY,
+  name text NOT NULL,
+  name_key text NOT NULL,
+  person_id uuid REFERENCES people ON DELETE CASCADE,
+  created_by uuid NOT NULL REFERENCES people,
+  created_at timestamptz NOT NULL
+);
+CREATE UNIQUE INDEX tags_practice ON tags (name_key) WHERE person_id IS NULL;
+CREATE UNIQUE INDEX tags_own ON tags (person_id, name_key) WHERE person_id IS NOT NULL;
+CREATE TABLE item_tags (
+  tag_id uuid NOT NULL REFERENCES tags ON DELETE CASCADE,
+  item_id uuid NOT NULL REFERENCES all_items ON DELETE CASCADE,
+  put_by uuid NOT NULL REFERENCES people,
+  put_at timestamptz NOT NULL,
+  PRIMARY KEY (item_id, tag_id)
+);
+CREATE INDEX item_tags_tag ON item_tags (tag_id, item_id);

@@ -15,6 +15,7 @@ const de: typeof en = {
       document_added: 'ein Dokument kam dazu',
       document_apart: 'eine Fassung wurde ein eigenes Dokument',
       document_renamed: 'ein Dokument wurde umbenannt',
+      document_tagged: 'Schlagwörter wurden geändert',
       document_moved: 'ein Dokument wurde verschoben',
       'document_moved-away': 'ein Dokument wurde wegbewegt',
       document_deleted: 'ein Dokument wurde gelöscht',

@@ -14,6 +14,10 @@ export default {
     span: { always: 'aus jeder Zeit', week: 'aus der letzten Woche', month: 'aus dem letzten Monat', year: 'aus dem letzten Jahr' },
     size: { any: 'jeder Größe', small: 'bis 1 MB', large: 'ab 10 MB' },
     sizeLabel: 'Größe',
+    anyTag: 'mit oder ohne Schlagwort',
+    withTag: 'mit „{name}“',
+    withOwnTag: 'mit meinem „{name}“',
+    tagLabel: 'Schlagwort',
     plusEarlier: '+ auch frühere Fassungen',
     withEarlier: 'auch frühere Fassungen',
     kind: {

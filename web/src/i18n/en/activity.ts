@@ -13,6 +13,7 @@ export default {
       document_added: 'a document was added',
       document_apart: 'a version was kept apart',
       document_renamed: 'a document was renamed',
+      document_tagged: 'tags were changed',
       document_moved: 'a document was moved',
       'document_moved-away': 'a document was moved away',
       document_deleted: 'a document was deleted',

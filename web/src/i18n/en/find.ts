@@ -14,6 +14,10 @@ export default {
     span: { always: 'at any time', week: 'in the last week', month: 'in the last month', year: 'in the last year' },
     size: { any: 'of any size', small: 'up to 1 MB', large: 'from 10 MB on' },
     sizeLabel: 'Size',
+    anyTag: 'with or without tags',
+    withTag: 'tagged “{name}”',
+    withOwnTag: 'tagged “{name}” by me',
+    tagLabel: 'Tag',
     plusEarlier: '+ earlier versions too',
     withEarlier: 'earlier versions too',
     kind: {

@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useSession } from '../../app/session'
 import { useRoute } from 'vue-router'
 import Remarks from '../remarks/Remarks.vue'
+import TagsOn from '../tags/TagsOn.vue'
 import { useI18n } from 'vue-i18n'
 import IconCaret from '~icons/ph/caret-down'
 import IconCopy from '~icons/ph/copy'
@@ -113,6 +114,15 @@ async function copyAddress() {
             <IconCaret aria-hidden="true" />
           </summary>
           <History :document="doc" @look="emit('look', doc!, $event)" />
+        </details>
+      </section>
+      <section>
+        <details open>
+          <summary>
+            <span>{{ t('tags.slip') }}</span>
+            <IconCaret aria-hidden="true" />
+          </summary>
+          <TagsOn :document="doc.id" :may-change="may('change')" />
         </details>
       </section>
       <section>

@@ -5,6 +5,7 @@ import IconPlane from '~icons/ph/paper-plane-tilt'
 import { useSaid } from '../../sentences/said'
 import { stemOf } from '../../i18n/words'
 import { usePlayer } from '../../app/player'
+import TagField from '../tags/TagField.vue'
 import { recordingsOf, type Thing } from './things'
 
 /** What is chosen together, and what can be done with all of it. */
@@ -20,6 +21,8 @@ const pair = computed(() =>
 )
 const size = computed(() => said.size(props.things.reduce((sum, r) => sum + r.size, 0)))
 const documents = computed(() => props.things.filter((o) => o.kind === 'document').length)
+/** Folders bear no tags. */
+const tagged = computed(() => props.things.filter((o) => o.kind === 'document').map((o) => o.id))
 const folders = computed(() => props.things.length - documents.value)
 const what = computed(() =>
   said.list([
@@ -52,6 +55,9 @@ const what = computed(() =>
         <a v-if="archive" class="btn btn-plain btn-small" :href="archive" download>{{ t('common.downloadSize', { size }) }}</a>
       </div>
     </header>
+    <section v-if="tagged.length" class="tagging">
+      <TagField :documents="tagged" :may-shared="things.every((o) => o.kind === 'folder' || o.may.includes('change'))" />
+    </section>
     <section v-for="o in things" :key="o.id">
       <div class="sum">
         <span>

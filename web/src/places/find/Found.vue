@@ -10,6 +10,7 @@ import WordField from '../../parts/WordField.vue'
 import { useDossiers } from '../../queries/dossiers'
 import { useAnswerCounts, useAnswers, useQuestions, type FoundOrder, type Question } from '../../queries/find'
 import { useDirectory } from '../../queries/people'
+import { useTags } from '../../queries/tags'
 import Hit from './Hit.vue'
 import KeptQuestions from './KeptQuestions.vue'
 
@@ -30,7 +31,7 @@ function set(more: Record<string, string | undefined>) {
   void router.push({ path: '/find', query: Object.fromEntries(Object.entries(query).filter(([, v]) => v)) })
 }
 const wordOf = (name: string) => computed({ get: () => word(name), set: (v) => set({ [name]: v || undefined }) })
-const [dossier, kind, person, since, size] = ['dossier', 'kind', 'person', 'since', 'size'].map(wordOf)
+const [dossier, kind, person, since, size, tag] = ['dossier', 'kind', 'person', 'since', 'size', 'tag'].map(wordOf)
 const order = computed({ get: () => (word('order') || 'best') as FoundOrder, set: (o) => set({ order: o === 'best' ? undefined : o }) })
 const earlier = computed(() => word('earlier') === '1')
 function from(span: string): string | undefined {
@@ -42,6 +43,7 @@ function from(span: string): string | undefined {
 }
 const question = computed<Question>(() => ({
   q: word('q'),
+  tag: tag.value || undefined,
   dossier: dossier.value || undefined,
   kind: kind.value ? [kind.value as Kind] : undefined,
   person: person.value || undefined,
@@ -57,7 +59,16 @@ function choose(k: Schemas['KeptQuestion']) {
   const q = k.question
   const span = spans.find((s) => s !== 'always' && q.since && from(s)! <= q.since)
   const size = q.most ? 'small' : q.least ? 'large' : undefined
-  const query = { q: q.q, dossier: q.dossier, kind: q.kind?.[0], person: q.person, since: span, size, earlier: q.earlier ? '1' : undefined }
+  const query = {
+    q: q.q,
+    tag: q.tag,
+    dossier: q.dossier,
+    kind: q.kind?.[0],
+    person: q.person,
+    since: span,
+    size,
+    earlier: q.earlier ? '1' : undefined,
+  }
   void router.push({ path: '/find', query: Object.fromEntries(Object.entries(query).filter(([, v]) => v)) })
 }
 watch(
@@ -78,6 +89,7 @@ const { data: dossiers } = useDossiers()
 const names = computed(() => new Map(dossiers.value?.map((d) => [d.code, d.name])))
 const inside = computed(() => store.session?.standing !== 'guest')
 const { data: people } = useDirectory(inside)
+const { data: tags } = useTags()
 const words = computed(() => ({
   dossiers: [
     { value: '', words: t('find.anyDossier') },
@@ -89,6 +101,10 @@ const words = computed(() => ({
     ...(people.value?.accounts ?? []).map((a) => ({ value: a.person.id, words: a.person.name })),
   ],
   spans: spans.map((s) => ({ value: s === 'always' ? '' : s, words: t(`find.span.${s}`) })),
+  tags: [
+    { value: '', words: t('find.anyTag') },
+    ...(tags.value ?? []).map((g) => ({ value: g.id, words: t(g.own ? 'find.withOwnTag' : 'find.withTag', { name: g.name }) })),
+  ],
   sizes: sizes.map((s) => ({ value: s as string, words: t(`find.size.${s || 'any'}`) })),
   orders: (['best', 'newest'] as const).map((o) => ({ value: o, words: t(`find.order.${o}`) })),
 }))
@@ -122,12 +138,17 @@ const words = computed(() => ({
           </template>
           <SentenceSelect v-model="since" :label="t('find.when')" :options="words.spans" then="," />
           {{ ' ' }}
-          <SentenceSelect v-model="size" :label="t('find.sizeLabel')" :options="words.sizes" then="." />
+          <SentenceSelect v-model="size" :label="t('find.sizeLabel')" :options="words.sizes" :then="tags?.length ? ',' : '.'" />
+          <template v-if="tags?.length">
+            {{ ' ' }}
+            <SentenceSelect v-model="tag" :label="t('find.tagLabel')" :options="words.tags" then="." />
+          </template>
         </p>
         <div class="more small">
           <button type="button" class="go" :aria-pressed="earlier" @click="set({ earlier: earlier ? undefined : '1' })">
             {{ t(earlier ? 'find.withEarlier' : 'find.plusEarlier') }}
           </button>
+          <RouterLink v-if="tags?.length" to="/tags" class="go">{{ t('tags.all') }}</RouterLink>
           <KeptQuestions :question="question" @choose="choose" />
         </div>
       </div>
@@ -155,7 +176,7 @@ const words = computed(() => ({
         </ul>
       </nav>
       <section :aria-busy="isFetching">
-        <p v-if="!question.q" class="quiet lead">{{ t('find.ask') }}</p>
+        <p v-if="!question.q && !tag" class="quiet lead">{{ t('find.ask') }}</p>
         <p v-else-if="refused" class="quiet lead">{{ t(`problem.${(error as Refusal).problem.title}`) }}</p>
         <Failed v-else-if="error && !pages" :error="error" @again="refetch()" />
         <p v-else-if="pages && !hits.length" class="quiet lead">{{ t('find.none') }}</p>

@@ -1,0 +1,37 @@
+export default {
+  tags: {
+    title: 'Schlagwörter',
+    about: 'Wörter, die Dokumente tragen. Die der Kanzlei sieht, wer das Dokument sieht; Ihre eigenen (punktiert umrandet) niemand sonst.',
+    none: 'Noch trägt kein Dokument ein Schlagwort. Schreiben Sie eines auf das Blatt eines Dokuments.',
+    practiceAll: 'Für alle',
+    mineAll: 'Meine eigenen',
+    practice: 'für alle',
+    mine: 'nur für mich',
+    mineAlone: 'nur meins',
+    whose: 'Wessen Schlagwort',
+    write: 'Schlagwörter, mit Kommas',
+    do: 'Anbringen',
+    put: '„{names}“ steht jetzt auf einem Dokument. | „{names}“ steht jetzt auf {n} Dokumenten.',
+    putNew:
+      '„{names}“ steht jetzt auf einem Dokument; es ist ein neues Schlagwort. | „{names}“ steht jetzt auf {n} Dokumenten; es ist ein neues Schlagwort.',
+    taken: '„{names}“ ist abgenommen.',
+    take: '„{name}“ abnehmen',
+    name: 'Name des Schlagworts',
+    renamed: '„{from}“ heißt jetzt „{to}“.',
+    merged: '„{name}“ und „{into}“ sind jetzt eins.',
+    willMerge: '„{into}“ gibt es schon: Beide werden eins.',
+    makeOne: 'Zu einem machen',
+    remove: 'Überall abnehmen',
+    removed: '„{name}“ ist kein Schlagwort mehr.',
+    removeAsk:
+      '„{name}“ wird von einem Dokument abgenommen und ist kein Schlagwort mehr. | „{name}“ wird von {n} Dokumenten abgenommen und ist kein Schlagwort mehr.',
+    slip: 'Schlagwörter',
+    all: 'Alle Schlagwörter',
+  },
+  problem: {
+    'tag-comma': 'Ein Komma beendet ein Schlagwort.',
+    'tags-many': 'Ein Dokument trägt höchstens 40 Schlagwörter, zwanzig werden auf einmal angebracht, und Sie haben höchstens 500 eigene.',
+    'tag-not-there': 'Dieses Schlagwort gibt es nicht; als Gast bringen Sie an, was es schon gibt.',
+    'tag-meanwhile': 'Jemand anders hat gerade diesen Namen vergeben; versuchen Sie es noch einmal.',
+  },
+}

@@ -1,0 +1,93 @@
+<script setup lang="ts">
+import { computed, ref, useId } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { api, type Schemas } from '../../api/client'
+import { useAct } from '../../app/act'
+import { useSession } from '../../app/session'
+import { useTags } from '../../queries/tags'
+
+/** Writes tags for documents, several apart by commas: the practice's, or one's own. Those that there are are proposed. */
+const props = defineProps<{ documents: string[]; mayShared: boolean }>()
+const { t } = useI18n()
+const { data: all } = useTags()
+const { act, busy, wrong } = useAct()
+const store = useSession()
+const written = ref('')
+const id = useId()
+/** A guest puts tags that the practice has; who may not change a document has tags of their own. */
+const own = ref(!props.mayShared)
+const proposed = computed(() => all.value?.filter((g) => g.own === own.value) ?? [])
+const kinds = computed(() => [
+  ...(props.mayShared ? [{ value: false, words: t('tags.practice') }] : []),
+  { value: true, words: t('tags.mine') },
+])
+
+async function put() {
+  const names = written.value
+    .split(',')
+    .map((n) => n.trim())
+    .filter(Boolean)
+  if (!names.length) return
+  const before = new Set(all.value?.filter((g) => g.own === own.value).map((g) => g.name.toLowerCase()))
+  const body: Schemas['Tagging'] = { documents: props.documents, put: names, own: own.value }
+  const did = await act(() => api.POST('/tagging', { body }), {
+    done: t(
+      names.some((n) => !before.has(n.toLowerCase())) ? 'tags.putNew' : 'tags.put',
+      { names: names.join(', '), n: props.documents.length },
+      props.documents.length,
+    ),
+    undo: { do: () => takeOff(names), done: t('tags.taken', { names: names.join(', ') }) },
+  })
+  if (did) written.value = ''
+}
+async function takeOff(names: string[]) {
+  const { data: now } = await api.GET('/tags')
+  const take = (now ?? [])
+    .filter((g) => g.own === own.value && names.some((n) => n.toLowerCase() === g.name.toLowerCase()))
+    .map((g) => g.id)
+  return api.POST('/tagging', { body: { documents: props.documents, take } })
+}
+</script>
+
+<template>
+  <form class="tag-field" @submit.prevent="put">
+    <input
+      v-model="written"
+      class="form-control"
+      :list="id"
+      :aria-label="t('tags.write')"
+      :placeholder="t('tags.write')"
+      autocomplete="off"
+      maxlength="400"
+      @keydown.esc.stop="written = ''"
+    />
+    <datalist :id="id">
+      <option v-for="g in proposed" :key="g.id" :value="g.name" />
+    </datalist>
+    <select v-if="store.session?.standing !== 'guest' || kinds.length > 1" v-model="own" class="form-select" :aria-label="t('tags.whose')">
+      <option v-for="k in kinds" :key="String(k.value)" :value="k.value">{{ k.words }}</option>
+    </select>
+    <button type="submit" class="btn btn-plain btn-small" :disabled="busy || !written.trim()">{{ t('tags.do') }}</button>
+    <p v-if="wrong" class="t-caution small" role="alert">{{ wrong }}</p>
+  </form>
+</template>
+
+<style scoped>
+.tag-field {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--tb-s1) var(--tb-s2);
+  align-items: center;
+}
+.form-control {
+  flex: 1 1 120px;
+  min-width: 0;
+}
+.form-select {
+  flex: 0 1 auto;
+  width: auto;
+}
+p {
+  flex-basis: 100%;
+}
+</style>
