@@ -102,10 +102,15 @@ func Text(mediaType string, size int64, r io.ReaderAt) ([]string, error) {
 	}
 	left := int64(maxText)
 	var out []string
-	for _, f := range parts {
+	for i, f := range parts {
 		text, err := textOf(f, &left)
 		if err != nil {
 			return nil, err
+		}
+		if mediaType == presentation && i > 0 && number(f.Name) == number(parts[i-1].Name) {
+			// The notes of a slide stand with it.
+			out[len(out)-1] += "\n" + text
+			continue
 		}
 		out = append(out, text)
 	}

@@ -26,12 +26,18 @@ const maxParts, maxNested = 200, 8
 // shownFields are the fields of a mail that are read, in the order in which they are shown.
 var shownFields = []string{"From", "To", "Cc", "Date", "Subject"}
 
+// attachedFile is what is attached to a mail.
+type attachedFile struct {
+	name    string
+	content []byte
+}
+
 // message reads a mail as text: its fields, what was written, and what is attached by its
-// name. What is no mail is read as it is.
-func message(raw []byte) string {
+// name; and what is attached. What is no mail is read as it is.
+func message(raw []byte) (string, []attachedFile) {
 	m, err := mail.ReadMessage(bytes.NewReader(raw))
 	if err != nil {
-		return decode(raw, true)
+		return decode(raw, true), nil
 	}
 	var out strings.Builder
 	words := mime.WordDecoder{CharsetReader: charset.NewReaderLabel}
@@ -50,7 +56,7 @@ func message(raw []byte) string {
 		fmt.Fprintf(&out, "Attached: %s\n", strings.Join(p.attached, ", "))
 	}
 	out.WriteString("\n" + p.text.String())
-	return strings.ToValidUTF8(out.String(), "\ufffd")
+	return strings.ToValidUTF8(out.String(), "\ufffd"), p.files
 }
 
 type part struct{ contentType, encoding, disposition string }
@@ -58,6 +64,7 @@ type part struct{ contentType, encoding, disposition string }
 type mailReader struct {
 	text     strings.Builder
 	attached []string
+	files    []attachedFile
 	left     int
 }
 
@@ -85,6 +92,8 @@ func (p *mailReader) part(of part, body io.Reader, nested int) {
 			name = kind
 		}
 		p.attached = append(p.attached, strings.Join(strings.Fields(name), " "))
+		content, _ := io.ReadAll(io.LimitReader(unpacked(of.encoding, body), maxPlain))
+		p.files = append(p.files, attachedFile{name, content})
 		return
 	}
 	raw, _ := io.ReadAll(io.LimitReader(unpacked(of.encoding, body), maxPlain))

@@ -28,10 +28,10 @@ func TestMailIsReadAsItWasWritten(t *testing.T) {
 	if plain, ok, err := PlainText(nil, mailMessage, []byte(packed)); err != nil || !ok || !strings.Contains(plain.Parts[0], "DE89370400440532013000") {
 		t.Errorf("%v %v %v", plain, ok, err)
 	}
-	if got := message([]byte("Content-Type: text/html\r\n\r\n<p>One<br>two &amp; three</p><img src=x>")); got != "\nOne\ntwo & three\n" {
+	if got, _ := message([]byte("Content-Type: text/html\r\n\r\n<p>One<br>two &amp; three</p><img src=x>")); got != "\nOne\ntwo & three\n" {
 		t.Errorf("%q", got)
 	}
-	if got := message([]byte("no mail at all")); got != "no mail at all" {
+	if got, _ := message([]byte("no mail at all")); got != "no mail at all" {
 		t.Errorf("%q", got)
 	}
 }
@@ -40,7 +40,7 @@ func FuzzMessage(f *testing.F) {
 	f.Add([]byte(mailed))
 	f.Add([]byte("Content-Type: multipart/mixed; boundary=a\r\n\r\n--a\r\nContent-Type: multipart/mixed; boundary=a\r\n\r\n--a\r\n"))
 	f.Fuzz(func(t *testing.T, raw []byte) {
-		if text := message(raw); !utf8.ValidString(text) {
+		if text, _ := message(raw); !utf8.ValidString(text) {
 			t.Errorf("%q becomes %q", raw, text)
 		}
 	})

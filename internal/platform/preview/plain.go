@@ -24,7 +24,24 @@ type Plain struct {
 // presentations and PDF documents. ok is
 // false for content of other types and for what cannot be read.
 func PlainText(reader *pdf.Reader, mediaType string, content []byte) (text Plain, ok bool, err error) {
+	return plain(reader, mediaType, content, 0)
+}
+
+// deepest is how many mails may lie in each other.
+const deepest = 3
+
+func plain(reader *pdf.Reader, mediaType string, content []byte, depth int) (text Plain, ok bool, err error) {
 	switch look := LookOf(mediaType); {
+	case mediaType == mailMessage:
+		text, files := message(content[:min(len(content), maxPlain)])
+		return withAttached(reader, text, files, depth)
+	case mediaType == compoundMail:
+		if text, files, ok := compound(content); ok {
+			return withAttached(reader, text, files, depth)
+		}
+		return Plain{}, false, nil
+	case mediaType == "text/html":
+		return Plain{Parts: []string{plainOf(decode(content[:min(len(content), maxPlain)], true))}}, true, nil
 	case look == PDF:
 		pages, err := reader.Text(content)
 		if errors.Is(err, pdf.ErrUnreadable) {
@@ -42,6 +59,23 @@ func PlainText(reader *pdf.Reader, mediaType string, content []byte) (text Plain
 		return Plain{Parts: []string{words(mediaType, raw, true)}}, true, nil
 	}
 	return Plain{}, false, nil
+}
+
+// withAttached is the text of a mail and of what is attached to it, in turn.
+func withAttached(reader *pdf.Reader, text string, files []attachedFile, depth int) (Plain, bool, error) {
+	out := Plain{Parts: []string{text}}
+	for _, f := range files {
+		if depth == deepest {
+			break
+		}
+		kind := MediaType(f.name, f.content)
+		inner, ok, err := plain(reader, kind, f.content, depth+1)
+		if err != nil || !ok {
+			continue // It is named in the mail.
+		}
+		out.Parts = append(out.Parts, f.name+"\n"+strings.Join(inner.Parts, "\n"))
+	}
+	return out, true, nil
 }
 
 // sheets reads all sheets of a spreadsheet, a row a line.
@@ -80,5 +114,5 @@ const maxRead = 64 << 20
 // HasText reports whether PlainText reads content of a type and size.
 func HasText(mediaType string, size int64) bool {
 	look := LookOf(mediaType)
-	return size <= maxRead && (look == PDF || look == Text || look == Markdown || look == Table || office.HasText(mediaType))
+	return size <= maxRead && (mediaType == compoundMail || look == PDF || look == Text || look == Markdown || look == Table || office.HasText(mediaType))
 }

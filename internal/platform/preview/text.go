@@ -6,12 +6,10 @@ import (
 	"fmt"
 	"io"
 	"strings"
-	"unicode/utf8"
 
 	"github.com/microcosm-cc/bluemonday"
 	"github.com/yuin/goldmark"
 	"github.com/yuin/goldmark/extension"
-	"golang.org/x/text/encoding/charmap"
 )
 
 const (
@@ -101,29 +99,14 @@ func Prepare(mediaType string, size int64, r io.Reader) (Prepared, error) {
 
 // words reads what is written in content of a type.
 func words(mediaType string, raw []byte, cut bool) string {
-	if mediaType == mailMessage {
-		return message(raw)
+	switch mediaType {
+	case mailMessage:
+		text, _ := message(raw)
+		return text
+	case richText:
+		return plainRichText(raw)
 	}
 	return decode(raw, cut)
-}
-
-// decode reads UTF-8, and what is not UTF-8 as Windows-1252, which instruments
-// and old programs write.
-func decode(raw []byte, cut bool) string {
-	raw = bytes.TrimPrefix(raw, []byte("\ufeff"))
-	if cut {
-		for i := 0; i < utf8.UTFMax && len(raw) > 0 && !utf8.Valid(raw[max(0, len(raw)-utf8.UTFMax):]); i++ {
-			raw = raw[:len(raw)-1]
-		}
-	}
-	if utf8.Valid(raw) {
-		return string(raw)
-	}
-	text, err := charmap.Windows1252.NewDecoder().Bytes(raw)
-	if err != nil {
-		return strings.ToValidUTF8(string(raw), "\ufffd")
-	}
-	return string(text)
 }
 
 var (
