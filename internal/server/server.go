@@ -141,6 +141,9 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	docs := &documents.Service{Acts: acts, Access: keeper, Items: changes, Links: secureLinks, Dossiers: bodies, Contents: contents, Pages: drawer}
 	accounts := &people.Service{Acts: acts, Access: keeper, Keys: a.Keys, BaseURL: c.BaseURL}
 	shares := &sharing.Service{Acts: acts, Access: keeper, Items: changes, Links: secureLinks, People: accounts, BaseURL: c.BaseURL}
+	bodies.Fill = func(ctx context.Context, tx *act.Tx, like string, documents bool, top items.Item) error {
+		return shares.Fill(ctx, tx, sharing.Pattern{Code: like, Documents: documents}, top)
+	}
 	passkeys, err := sessions.NewWebAuthn(c.BaseURL)
 	if err != nil {
 		return nil, err

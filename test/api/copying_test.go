@@ -126,3 +126,52 @@ func (o *office) blobs() (n int) {
 	}
 	return n
 }
+
+// A dossier is made like another: with its folders, closed and given to colleagues as there,
+// and with what lies in it if one wants; nobody outside comes in by it, and what whoever makes
+// it does not see is not there.
+func TestADossierLikeAnother(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
+	o := newOffice(t)
+	clientID, client := o.account("client", accounts.Guest)
+	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.hanne = o.SignIn("hanne")
+	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.reports}, to(clientID)))
+	o.hanne.Want(204, "PUT", "/api/items/"+o.inner.String()+"/closed", contract.Closed{Closed: true})
+	like := func(code string) *string { return &code }
+	yes := true
+	before := o.blobs()
+	made := testkit.Post[contract.DossierRow](o.hanne, 201, "/api/dossiers", contract.NewDossier{Code: "PEL-12", Name: "Pellew", Kind: "client", Like: like("mer-24"), WithDocuments: &yes})
+	folders := func(c *testkit.Client, code string) (names []string) {
+		for _, f := range testkit.Get[contract.Dossier](c, "/api/dossiers/"+code).Folders[1:] {
+			name := f.Name
+			if f.Closed {
+				name += " closed"
+			}
+			names = append(names, name)
+		}
+		return names
+	}
+	if got := strings.Join(folders(o.hanne, "PEL-12"), ", "); got != "Reports, Between us closed, Yard" || made.Documents != 3 || o.blobs() != before {
+		t.Errorf("made like it: %s, %d documents", got, made.Documents)
+	}
+	// Luca edits there, as in the pattern; the client is not in it, and sees nothing of it.
+	if got := strings.Join(folders(o.luca, "PEL-12"), ", "); got != "Reports, Yard" {
+		t.Errorf("a colleague sees %s", got)
+	}
+	client.Want(404, "GET", "/api/dossiers/PEL-12", nil)
+	// Who does not manage the pattern takes its folders alone, as far as they see them.
+	testkit.Post[contract.DossierRow](o.luca, 201, "/api/dossiers", contract.NewDossier{Code: "PEL-13", Name: "Pellew", Kind: "internal", Like: like("MER-24")})
+	if got := strings.Join(folders(o.luca, "PEL-13"), ", "); got != "Reports, Yard" {
+		t.Errorf("made by who sees less: %s", got)
+	}
+	o.hanne.Want(404, "GET", "/api/dossiers/PEL-13", nil)
+	// What is not seen answers like what is not there, and nothing is made.
+	for _, c := range []*testkit.Client{o.SignIn("tomasz"), o.luca} {
+		c.Want(404, "POST", "/api/dossiers", contract.NewDossier{Code: "PEL-14", Name: "x", Kind: "internal", Like: like("NONE-1")})
+	}
+	o.SignIn("tomasz").Want(404, "POST", "/api/dossiers", contract.NewDossier{Code: "PEL-14", Name: "x", Kind: "internal", Like: like("MER-24")})
+	o.hanne.Want(404, "GET", "/api/dossiers/PEL-14", nil)
+	o.sound()
+}

@@ -185,3 +185,16 @@ func TestCopyingByKeysAndMenu(t *testing.T) {
 	ines.does(ines.Click(".move button::Discard"), ines.Click(".contents a::Reports"), ines.Click("tr[data-ref]::Thickness"), ines.See(".slip h2::Thickness"), ines.Command("c"), ines.Click(".contents a::Yard"), ines.See("h1::Yard"), ines.Command("v"))
 	ines.does(ines.See(".move .consequence::Tomasz Rehn"), ines.Click(".move button.btn-primary::Copy"), ines.See("tr[data-ref]::Thickness"))
 }
+
+// A dossier is made like another: its folders are there, and nobody outside.
+func TestADossierLikeAnother(t *testing.T) {
+	t.Parallel()
+	k, _, _ := practice(t)
+	ines := sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.opens("/dossiers/MER-24"), ines.See(".overview"))
+	ines.count("a dossier like another", 3, func() {
+		ines.does(ines.Click(".overview a::Make one like this"), ines.Until(`document.activeElement.getAttribute('aria-label') === 'name'`), ines.Type("[aria-label=name]", "Corran Lass, next year"), ines.Press("\r"), ines.See(".contents a::Reports"))
+	})
+	ines.does(ines.SeeText("MER-25"), ines.See(".toast-line::MER-25"))
+}

@@ -32,6 +32,8 @@ type Service struct {
 	Acts   *act.Runner
 	Access *guard.Guard
 	Items  *tree.Service
+	// Fill makes in a new dossier what there is in another, by its code.
+	Fill func(ctx context.Context, tx *act.Tx, like string, documents bool, top items.Item) error
 }
 
 // Summary is a dossier in a list, with its last event if there is one that may
@@ -90,6 +92,10 @@ func (s *Service) complete(ctx context.Context, v *guard.View, rows []DossierSum
 type New struct {
 	Code string
 	items.Particulars
+	// Like is the code of a dossier of which it has the folders, and WithDocuments says that
+	// it has what lies in them, too.
+	Like          string
+	WithDocuments bool
 }
 
 // Make makes a dossier, managed by the acting person. Refused are codes of a
@@ -112,7 +118,10 @@ func (s *Service) Make(ctx context.Context, n New) (Summary, error) {
 	}
 	id := uuid.Must(uuid.NewV7())
 	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
-		return s.add(ctx, tx, items.Dossier{ID: id, Code: code, Particulars: about, CreatedBy: who.ID, CreatedAt: tx.Now})
+		if err := s.add(ctx, tx, items.Dossier{ID: id, Code: code, Particulars: about, CreatedBy: who.ID, CreatedAt: tx.Now}); err != nil || n.Like == "" {
+			return err
+		}
+		return s.Fill(ctx, tx, n.Like, n.WithDocuments, items.Item{ID: id, DossierID: id, Kind: items.Folder, Name: about.Name})
 	})
 	if err != nil {
 		return Summary{}, err

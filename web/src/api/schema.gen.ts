@@ -3059,6 +3059,10 @@ export interface components {
             kind: components["schemas"]["DossierKind"];
             client?: string;
             subject?: string;
+            /** @description The code of a dossier after which it is made: with its folders as far as I see them, closed and given to colleagues as there where I manage it; nobody outside comes in by it */
+            like?: string;
+            /** @description And with what lies there that I may download */
+            withDocuments?: boolean;
         };
         /** @description What a dossier is called, and what it is about */
         DossierParticulars: {

@@ -3032,11 +3032,17 @@ type NamedTerms struct {
 
 // NewDossier defines model for NewDossier.
 type NewDossier struct {
-	Client  *string     `json:"client,omitempty"`
-	Code    string      `json:"code"`
-	Kind    DossierKind `json:"kind"`
-	Name    string      `json:"name"`
-	Subject *string     `json:"subject,omitempty"`
+	Client *string     `json:"client,omitempty"`
+	Code   string      `json:"code"`
+	Kind   DossierKind `json:"kind"`
+
+	// Like The code of a dossier after which it is made: with its folders as far as I see them, closed and given to colleagues as there where I manage it; nobody outside comes in by it
+	Like    *string `json:"like,omitempty"`
+	Name    string  `json:"name"`
+	Subject *string `json:"subject,omitempty"`
+
+	// WithDocuments And with what lies there that I may download
+	WithDocuments *bool `json:"withDocuments,omitempty"`
 }
 
 // NewFilter defines model for NewFilter.

@@ -22,7 +22,7 @@ func (h *Handlers) ListDossiers(ctx context.Context, _ ListDossiersRequestObject
 // MakeDossier makes a dossier.
 func (h *Handlers) MakeDossier(ctx context.Context, r MakeDossierRequestObject) (MakeDossierResponseObject, error) {
 	b := r.Body
-	made, err := h.Dossiers.Make(ctx, dossiers.New{Code: b.Code, Particulars: items.Particulars{Name: b.Name, Kind: string(b.Kind), Client: present.Or(b.Client, ""), Subject: present.Or(b.Subject, "")}})
+	made, err := h.Dossiers.Make(ctx, dossiers.New{Code: b.Code, Like: present.Or(b.Like, ""), WithDocuments: present.Or(b.WithDocuments, false), Particulars: items.Particulars{Name: b.Name, Kind: string(b.Kind), Client: present.Or(b.Client, ""), Subject: present.Or(b.Subject, "")}})
 	return MakeDossier201JSONResponse(present.DossierRow(made)), err
 }
 

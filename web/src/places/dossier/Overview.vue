@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
+import { useSession } from '../../app/session'
 import Door from '../../parts/Door.vue'
 import { useActivity } from '../../queries/activity'
 import { useLinks } from '../../queries/links'
@@ -21,6 +22,8 @@ const { data: links } = useLinks(() => ({ dossier: props.dossier.code }))
 const { data: news } = useActivity(() => ({ dossier: props.dossier.code }))
 const changing = ref(false)
 const mayChange = computed(() => props.dossier.may.includes('manage') && props.dossier.kind !== 'desk')
+const store = useSession()
+const mayRepeat = computed(() => store.session?.standing !== 'guest' && props.dossier.kind !== 'desk')
 const mayRemove = computed(() => mayChange.value && props.dossier.may.includes('delete'))
 const about = computed(() => [props.dossier.subject, props.dossier.client].filter(Boolean).join(', '))
 const events = computed(() => news.value?.pages[0]?.events.slice(0, 8) ?? [])
@@ -35,6 +38,9 @@ const events = computed(() => news.value?.pages[0]?.events.slice(0, 8) ?? [])
       <div v-else class="acts">
         <button v-if="letIn" type="button" class="btn btn-plain btn-small" @click="$emit('letIn')">{{ t('access.letIn') }}</button>
         <button v-if="mayChange" type="button" class="go small" @click="changing = true">{{ t('dossiers.change') }}</button>
+        <RouterLink v-if="mayRepeat" class="go small" :to="{ path: '/dossiers', query: { like: dossier.code } }">
+          {{ t('dossiers.another') }}
+        </RouterLink>
         <button v-if="mayRemove" type="button" class="go small" @click="$emit('remove')">{{ t('deletion.dossierMenu') }}</button>
       </div>
       <StanceWord :id="dossier.id" kind="dossier" />

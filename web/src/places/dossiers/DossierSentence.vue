@@ -12,11 +12,13 @@ export interface DossierWords {
   subject: string
 }
 const words = defineModel<DossierWords>({ required: true })
-const props = defineProps<{ sentence: string; made?: boolean; wrong?: string }>()
+/** One begins with the code, or where that is there already with the name. */
+const props = defineProps<{ sentence: string; made?: boolean; named?: boolean; wrong?: string }>()
 const { t } = useI18n()
 const withSubject = ref(props.made ?? false)
 const first = ref<HTMLInputElement>()
-onMounted(() => first.value?.focus())
+const second = ref<HTMLInputElement>()
+onMounted(() => (props.named && words.value.code ? second : first).value?.focus())
 const fault = (name: string) => props.wrong === name
 </script>
 
@@ -37,6 +39,7 @@ const fault = (name: string) => props.wrong === name
     />
     {{ t('dossiers.called') }}
     <input
+      ref="second"
       v-model="words.name"
       class="field"
       :aria-label="t('dossiers.nameWord')"

@@ -2,7 +2,7 @@
 import { useDossiers } from '../../queries/dossiers'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import IconPlus from '~icons/ph/folder-plus'
 import { useSaid } from '../../sentences/said'
 import Door from '../../parts/Door.vue'
@@ -13,7 +13,14 @@ import NewDossier from './NewDossier.vue'
 const { t } = useI18n()
 const said = useSaid()
 const router = useRouter()
-const writing = ref(false)
+const route = useRoute()
+/** Like which one a dossier is made, where one came to make it. */
+const like = computed(() => (typeof route.query.like === 'string' ? route.query.like : undefined))
+const writing = ref(!!like.value)
+function discard() {
+  writing.value = false
+  if (like.value) void router.replace('/dossiers')
+}
 const { data: dossiers, error, refetch } = useDossiers()
 const columns = computed<Column[]>(() => [
   { words: t('dossiers.columns.door'), width: 58 },
@@ -43,7 +50,7 @@ const summary = computed(() =>
         </button>
       </div>
     </header>
-    <NewDossier v-if="writing" @discard="writing = false" />
+    <NewDossier v-if="writing && dossiers" :like="like" @discard="discard" />
     <Failed v-if="error && !dossiers" :error="error" @again="refetch()" />
     <div v-else-if="dossiers && !dossiers.length" class="empty">
       <h2>{{ t('dossiers.emptyTitle') }}</h2>
