@@ -130,9 +130,6 @@ var shots = []shot{
 	{"people", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(func() error { return b.Go(from + "/people") }, func() error { return b.See("tr[data-person='Sunniva Aker']") })
 	}},
-	{"deleted", wide, high, false, false, func(b *browser.Browser, from string) error {
-		return do(func() error { return b.Go(from + "/dossiers/MER-24/deleted") }, func() error { return b.See("[data-deleted]") })
-	}},
 	{"comparison", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(
 			func() error { return openReports(b, from) },
@@ -164,6 +161,9 @@ var shots = []shot{
 			func() error { return b.Click(".slip a::Trail and proof") },
 			func() error { return b.See("aside::Signed by") },
 		)
+	}},
+	{"found", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(func() error { return b.Go(from + "/find?q=plating") }, func() error { return b.See(".hit mark") }, func() error { return b.See(".counts li") })
 	}},
 	{"activity", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(func() error { return b.Go(from + "/activity") }, func() error { return b.See(".e") })

@@ -9,6 +9,7 @@ export default {
     mine: 'nur für mich',
     mineAlone: 'nur meins',
     whose: 'Wessen Schlagwort',
+    field: 'Schlagwörter',
     write: 'Schlagwörter, mit Kommas',
     do: 'Anbringen',
     put: '„{names}“ steht jetzt auf einem Dokument. | „{names}“ steht jetzt auf {n} Dokumenten.',

@@ -10,6 +10,7 @@ export default {
     mine: 'for me alone',
     mineAlone: 'mine alone',
     whose: 'Whose tag',
+    field: 'Tags',
     write: 'Tags, apart by commas',
     do: 'Tag',
     put: '“{names}” stands on one document now. | “{names}” stands on {n} documents now.',

@@ -70,4 +70,7 @@ const make = () =>
 .written {
   margin-top: var(--tb-s3);
 }
+.written > p {
+  padding-bottom: var(--tb-s3);
+}
 </style>

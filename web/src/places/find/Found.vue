@@ -217,6 +217,7 @@ const words = computed(() => ({
 .more {
   display: flex;
   flex-wrap: wrap;
+  align-items: center;
   gap: var(--tb-s1) var(--tb-s4);
 }
 [aria-pressed='true'] {

@@ -3,7 +3,7 @@ import { computed, ref, useId } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
-import { useSession } from '../../app/session'
+import SentenceSelect from '../../parts/SentenceSelect.vue'
 import { useTags } from '../../queries/tags'
 
 /** Writes tags for documents, several apart by commas: the practice's, or one's own. Those that there are are proposed. */
@@ -11,7 +11,6 @@ const props = defineProps<{ documents: string[]; mayShared: boolean }>()
 const { t } = useI18n()
 const { data: all } = useTags()
 const { act, busy, wrong } = useAct()
-const store = useSession()
 const written = ref('')
 const id = useId()
 /** A guest puts tags that the practice has; who may not change a document has tags of their own. */
@@ -56,7 +55,7 @@ async function takeOff(names: string[]) {
       class="form-control"
       :list="id"
       :aria-label="t('tags.write')"
-      :placeholder="t('tags.write')"
+      :placeholder="t('tags.field')"
       autocomplete="off"
       maxlength="400"
       @keydown.esc.stop="written = ''"
@@ -64,9 +63,9 @@ async function takeOff(names: string[]) {
     <datalist :id="id">
       <option v-for="g in proposed" :key="g.id" :value="g.name" />
     </datalist>
-    <select v-if="store.session?.standing !== 'guest' || kinds.length > 1" v-model="own" class="form-select" :aria-label="t('tags.whose')">
-      <option v-for="k in kinds" :key="String(k.value)" :value="k.value">{{ k.words }}</option>
-    </select>
+    <span v-if="kinds.length > 1" class="terms">
+      <SentenceSelect v-model="own" :label="t('tags.whose')" :options="kinds" />
+    </span>
     <button type="submit" class="btn btn-plain btn-small" :disabled="busy || !written.trim()">{{ t('tags.do') }}</button>
     <p v-if="wrong" class="t-caution small" role="alert">{{ wrong }}</p>
   </form>
@@ -82,10 +81,6 @@ async function takeOff(names: string[]) {
 .form-control {
   flex: 1 1 120px;
   min-width: 0;
-}
-.form-select {
-  flex: 0 1 auto;
-  width: auto;
 }
 p {
   flex-basis: 100%;

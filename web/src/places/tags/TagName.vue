@@ -15,6 +15,7 @@ defineProps<{ name: string; own: boolean; mine: string }>()
   border: 1px solid var(--tb-edge);
   border-radius: 3px;
   padding: 0 6px;
+  display: inline-block;
   overflow-wrap: anywhere;
 }
 .own {

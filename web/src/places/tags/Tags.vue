@@ -125,4 +125,11 @@ li a {
 .form-control {
   max-width: 240px;
 }
+@media (max-width: 900px) {
+  li {
+    grid-template-columns: minmax(0, 1fr) auto;
+    gap: var(--tb-s1) var(--tb-s4);
+    padding: var(--tb-s2) 0;
+  }
+}
 </style>
