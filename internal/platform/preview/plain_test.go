@@ -32,7 +32,7 @@ func TestEncodingsAreTold(t *testing.T) {
 func TestRichTextIsRead(t *testing.T) {
 	for raw, want := range map[string]string{
 		`{\rtf1\ansi{\fonttbl{\f0 Arial;}}{\info{\author Nobody}}\f0 Frame 31\par Sch\'e4den {\b bold}\tab x}`: "Frame 31\nSchäden bold\tx",
-		`{\rtf1\uc1 gr\u252?n {\*\generator Some;}\{braces\} \u-10179?}`:                                            "grün {braces} \ufffd",
+		`{\rtf1\uc1 gr\u252?n {\*\generator Some;}\{braces\} \u-10179?}`:                                       "grün {braces} \ufffd",
 		`{\rtf1 broken {\b`: "broken ", `}}}}`: "", `{\rtf1 \bin5 abcde after}`: " after", `\`: "", `{\rtf1 \'z`: "",
 	} {
 		if got := plainRichText([]byte(raw)); strings.TrimRight(got, " ") != strings.TrimRight(want, " ") {
