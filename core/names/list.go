@@ -67,3 +67,11 @@ func element(s string) (word, rest string, err error) {
 	}
 	return "", "", fmt.Errorf("the list %q does not end", s)
 }
+
+// Cell keeps a text from being read as a formula by a spreadsheet.
+func Cell(text string) string {
+	if text != "" && strings.ContainsRune("=+-@\t\r", rune(text[0])) {
+		return "'" + text
+	}
+	return text
+}

@@ -138,7 +138,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	a.sensitive = &sensitive.Service{Acts: acts, Contents: contents, MakersOfNewest: links.MakersOfNewest}
 	secureLinks := &links.Service{Acts: acts, Access: keeper, Keys: a.Keys, Passwords: passwords, Sensitive: a.sensitive, Pages: drawer, BaseURL: c.BaseURL}
 	bodies := &dossiers.Service{Acts: acts, Access: keeper, Items: changes}
-	docs := &documents.Service{Acts: acts, Access: keeper, Items: changes, Links: secureLinks, Dossiers: bodies, Contents: contents, Pages: drawer}
+	docs := &documents.Service{Acts: acts, Access: keeper, Items: changes, Links: secureLinks, Dossiers: bodies, Contents: contents, Pages: drawer, TagsOf: tags.Words}
 	accounts := &people.Service{Acts: acts, Access: keeper, Keys: a.Keys, BaseURL: c.BaseURL}
 	shares := &sharing.Service{Acts: acts, Access: keeper, Items: changes, Links: secureLinks, People: accounts, BaseURL: c.BaseURL}
 	bodies.Fill = func(ctx context.Context, tx *act.Tx, like string, documents bool, top items.Item) error {

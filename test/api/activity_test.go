@@ -31,6 +31,9 @@ func TestStreamAgreesWithTheSlowWay(t *testing.T) {
 		INSERT INTO event_scopes (event_id, scope_id, kind, person_id, outside) SELECT made.id, i.scope_id, made.kind, made.person_id, made.outside FROM made JOIN items i ON i.id = made.item_id`, o.quote, o.plan, o.draft, o.People["luca"].ID); err != nil {
 		t.Fatal(err)
 	}
+	if _, err := db.Exec(`UPDATE scopes s SET last_event_id = w.last FROM (SELECT scope_id, max(event_id) AS last FROM event_scopes GROUP BY 1) w WHERE w.scope_id = s.id`); err != nil {
+		t.Fatal(err)
+	}
 	least := map[string]int{"hanne": 7000, "luca": 7000, "priya": 4, "tomasz": 80}
 	filters := map[string]activity.EventFilter{"everything": {}, "of Luca": {Person: o.People["luca"].ID}, "of links": {Group: "link"}, "openings and endings": {Kinds: []string{"link.opened", "link.ended"}}, "from outside": {Outside: true}, "of a document": {Item: o.quote}, "of the dossier": {Dossier: o.top},
 		"openings": {Kind: "link.opened"}, "openings, not by Luca": {Kind: "link.opened", But: o.People["luca"].ID}, "of Luca from outside": {Person: o.People["luca"].ID, Outside: true},

@@ -309,3 +309,34 @@ func TestAnswersPageAfterPage(t *testing.T) {
 		}
 	}
 }
+
+// What is destroyed leaves nothing of its words; a dossier that is deleted is in no count.
+func TestWhatIsDestroyedLeavesNoWords(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	d := o.luca.Upload(o.reports, "", "secret.txt", []byte("the password is windlass")).Document.Id
+	o.written()
+	o.answers(o.hanne, "secret.txt", "windlass")
+	deletion := o.deletes(o.hanne, d)
+	o.hanne.Want(204, "POST", "/api/deletions/destruction", contract.Destroy{Ids: []uuid.UUID{deletion}, Code: "MER-24"})
+	left := func() (n int) {
+		t.Helper()
+		if err := o.App.DB.GetContext(t.Context(), &n, `SELECT (SELECT count(*) FROM texts WHERE item_id = $1) + (SELECT count(*) FROM text_places WHERE item_id = $1)`, d); err != nil {
+			t.Fatal(err)
+		}
+		return n
+	}
+	if n := left(); n != 0 {
+		t.Errorf("%d rows of its words are left", n)
+	}
+	waitFor(t, func() bool {
+		var n int
+		err := o.App.DB.GetContext(t.Context(), &n, `SELECT count(*) FROM bodies b WHERE NOT EXISTS (SELECT 1 FROM versions v WHERE v.sha256 = b.sha256)`)
+		return err == nil && n == 0
+	})
+	o.hanne.Want(200, "POST", "/api/deletions", contract.Delete{Items: []uuid.UUID{o.top}})
+	o.answers(o.hanne, "", "plan")
+	if n := testkit.Get[contract.FoundCounts](o.hanne, "/api/found/counts?q=plan").Total; n != 0 {
+		t.Errorf("%d of a deleted dossier are counted", n)
+	}
+}

@@ -43,6 +43,8 @@ type Service struct {
 	Dossiers *dossiers.Service
 	Contents *tree.Contents
 	Pages    *pages.Maker
+	// TagsOf are the practice's tags on a document.
+	TagsOf func(ctx context.Context, q postgres.Q, document uuid.UUID) ([]string, error)
 }
 
 // Slip is all that is shown beside a chosen document.
@@ -311,58 +313,67 @@ const maxChosen = 1000
 
 // Choose gathers documents and what lies in folders for one archive.
 func (s *Service) Choose(ctx context.Context, ids []uuid.UUID) (tree.Chosen, error) {
-	if len(ids) == 0 || len(ids) > maxChosen {
-		return tree.Chosen{}, fault.ItemsCount.In("items", "choose between 1 and %d items", maxChosen)
+	name, all, err := s.gather(ctx, ids)
+	if err != nil {
+		return tree.Chosen{}, err
 	}
-	var c tree.Chosen
+	c := tree.Chosen{Name: name}
+	for _, d := range all {
+		c.Add(s.Contents.Entry(ctx, d, d.SHA256, d.Size), d.ID)
+	}
+	return c, nil
+}
+
+// gather finds documents and what lies in folders, each with its way, and what they are called together.
+func (s *Service) gather(ctx context.Context, ids []uuid.UUID) (name string, all []items.Placed, err error) {
+	if len(ids) == 0 || len(ids) > maxChosen {
+		return "", nil, fault.ItemsCount.In("items", "choose between 1 and %d items", maxChosen)
+	}
 	for _, id := range slices.Compact(ids) {
 		sight, err := s.Access.Item(ctx, s.Acts.DB, id, access.Download, s.Acts.Now())
 		if err != nil {
-			return tree.Chosen{}, err
+			return "", nil, err
 		}
-		if c.Name == "" {
-			c.Name = sight.Item.Name
+		if name == "" {
+			name = sight.Item.Name
 		}
 		if sight.Item.Kind == items.Document {
-			c.Add(s.Contents.Entry(ctx, items.Placed{Item: sight.Item}, sight.Item.SHA256, sight.Item.Size), id)
+			all = append(all, items.Placed{Item: sight.Item})
 			continue
 		}
 		below, err := s.Access.Under(ctx, s.Acts.DB, sight, access.Download, s.Acts.Now())
 		if err != nil {
-			return tree.Chosen{}, err
+			return "", nil, err
 		}
 		for _, d := range below {
 			if len(ids) > 1 {
 				d.Way = sight.Item.Name + "/" + d.Way
 			}
-			c.Add(s.Contents.Entry(ctx, d, d.SHA256, d.Size), d.ID)
+			all = append(all, d)
 		}
 	}
-	if err := s.leaveKept(ctx, &c); err != nil {
-		return tree.Chosen{}, err
+	if all, err = s.leaveKept(ctx, all); err != nil {
+		return "", nil, err
 	}
 	if len(ids) > 1 {
-		c.Name = fmt.Sprintf("%d documents", len(c.Entries))
-	} else if stem, ext := names.Split(c.Name); ext != "" && len(c.Entries) == 1 {
-		c.Name = stem
+		name = fmt.Sprintf("%d documents", len(all))
+	} else if stem, ext := names.Split(name); ext != "" && len(all) == 1 {
+		name = stem
 	}
-	return c, nil
+	return name, all, nil
 }
 
 // leaveKept leaves out what somebody else has in hand and keeps from being downloaded.
-func (s *Service) leaveKept(ctx context.Context, c *tree.Chosen) error {
-	kept, err := checkout.KeptFrom(ctx, s.Acts.DB, c.Documents, act.Who(ctx).Person.ID)
-	if err != nil || len(kept) == 0 {
-		return err
+func (s *Service) leaveKept(ctx context.Context, all []items.Placed) ([]items.Placed, error) {
+	ids := make([]uuid.UUID, len(all))
+	for i, d := range all {
+		ids[i] = d.ID
 	}
-	all := *c
-	c.Entries, c.Documents = nil, nil
-	for i, id := range all.Documents {
-		if !slices.Contains(kept, id) {
-			c.Add(all.Entries[i], id)
-		}
+	kept, err := checkout.KeptFrom(ctx, s.Acts.DB, ids, act.Who(ctx).Person.ID)
+	if err != nil {
+		return nil, err
 	}
-	return nil
+	return slices.DeleteFunc(all, func(d items.Placed) bool { return slices.Contains(kept, d.ID) }), nil
 }
 
 // Permitted refuses when the acting person may no longer download all of the

@@ -3,7 +3,6 @@ package find
 
 import (
 	"context"
-	"encoding/hex"
 	"slices"
 	"strconv"
 	"strings"
@@ -65,16 +64,11 @@ type Asked struct {
 // Hit is a document that answers a question.
 type Hit struct {
 	found
-	Code string
 	// Snippet is where it stands in the content; there is none where it stands in the name
 	// or beside it alone.
 	Snippet *find.Snippet
 	// Name are the words of the name that are meant.
 	Name []find.Span
-	// Paged says that the snippet's page is one, and not a part of a table or text.
-	Paged bool
-	// State is what is known of its text.
-	State string
 }
 
 // Page is a page of answers.
@@ -160,16 +154,12 @@ func (s *Service) find(ctx context.Context, q Asked, question find.Question) (Pa
 	if more || !q.Newest && at.skip+len(all) == ranked {
 		p.Next = at.after(all, q.Newest)
 	}
-	p.Hits, err = s.shown(ctx, question, all)
+	p.Hits, err = s.shown(question, all)
 	return p, err
 }
 
 // search puts a question by what the acting person may see.
 func (s *Service) search(ctx context.Context, q Asked, question find.Question, before int64, fn func(one search) (n int, err error)) error {
-	newest, err := newestWindow(ctx, s.DB)
-	if err != nil {
-		return err
-	}
 	return s.Access.View(ctx, s.Acts.Now(), func(v *guard.View) (int, error) {
 		bits, err := s.Access.Bits(ctx, v)
 		if err != nil {
@@ -179,7 +169,7 @@ func (s *Service) search(ctx context.Context, q Asked, question find.Question, b
 		if err != nil || !ok {
 			return 0, err
 		}
-		return fn(search{words: question.TSQuery(), filter: f, bits: bits, sum: v.Readable().Sum, newest: newest, before: before})
+		return fn(search{words: question.TSQuery(), filter: f, bits: bits, sum: v.Readable().Sum, before: before})
 	})
 }
 
@@ -213,19 +203,7 @@ func (s *Service) filter(ctx context.Context, q Asked, v *guard.View) (f filter,
 }
 
 // shown adds to documents where in them the answer stands.
-func (s *Service) shown(ctx context.Context, question find.Question, all []found) ([]Hit, error) {
-	hashes, dossiers := make([][]byte, len(all)), make([]uuid.UUID, len(all))
-	for i, h := range all {
-		hashes[i], dossiers[i] = h.SHA, h.DossierID
-	}
-	bodies, err := bodiesOf(ctx, s.Acts.DB, hashes)
-	if err != nil {
-		return nil, err
-	}
-	codes, err := tree.CodesOf(ctx, s.Acts.DB, dossiers)
-	if err != nil {
-		return nil, err
-	}
+func (s *Service) shown(question find.Question, all []found) ([]Hit, error) {
 	markers := map[string]*find.Marker{}
 	out := make([]Hit, 0, len(all))
 	for _, h := range all {
@@ -234,15 +212,14 @@ func (s *Service) shown(ctx context.Context, question find.Question, all []found
 			m = question.Marker(find.Language(h.Language))
 			markers[h.Language] = m
 		}
-		b := bodies[hex.EncodeToString(h.SHA)]
-		pages, err := s.pages(b)
+		pages, err := s.pages(body{SHA256: h.SHA, Sealed: h.Sealed})
 		if err != nil {
 			return nil, err
 		}
 		if !m.Stands(find.Text{Name: h.Item.Name, Pages: pages}) {
 			continue
 		}
-		hit := Hit{found: h, Code: codes[h.DossierID], Name: m.Marks(h.Item.Name), Paged: b.Paged, State: b.State}
+		hit := Hit{found: h, Name: m.Marks(h.Item.Name)}
 		if snippet, ok := m.Snippet(pages); ok {
 			hit.Snippet = &snippet
 		}

@@ -26,8 +26,7 @@ type search struct {
 	filter filter
 	bits   *guard.Bits
 	sum    int64
-	// newest is the newest window, before what is found stands, where it goes on.
-	newest int
+	// before is before which number it stands, where a list goes on.
 	before int64
 	// since leaves out what stands up to a number.
 	since int64
@@ -140,11 +139,11 @@ func (s search) hits(a *arguments, limit int) string {
 		return "hit AS MATERIALIZED (SELECT " + row + " FROM (" + few + " OFFSET 0) t WHERE " + sum + " AND " + s.conditions(a) +
 			" ORDER BY t.seq DESC LIMIT " + n + ")"
 	}
-	last := s.newest
+	last := "(SELECT last_value / " + strconv.Itoa(perWindow) + " FROM text_numbers)::int"
 	if s.before > 0 {
-		last = min(last, int(s.before/perWindow))
+		last = a.add(int(s.before/perWindow)) + "::int"
 	}
-	windows := "(SELECT g FROM generate_series(" + a.add(last) + "::int, " + a.add(int(s.since/perWindow)) + "::int, -1) g WHERE " + sum + " OFFSET 0) w(win)"
+	windows := "(SELECT g FROM generate_series(" + last + ", " + a.add(int(s.since/perWindow)) + "::int, -1) g WHERE " + sum + " OFFSET 0) w(win)"
 	return "hit AS MATERIALIZED (SELECT x.* FROM " + windows + " CROSS JOIN LATERAL (SELECT " + row + " FROM texts t WHERE t.win = w.win AND " + s.conditions(a) +
 		" ORDER BY t.seq + 0 DESC LIMIT " + n + ") x LIMIT " + n + ")"
 }
@@ -160,6 +159,11 @@ type found struct {
 	At        time.Time `db:"hit_at"`
 	SizeHit   int64     `db:"hit_size"`
 	BroughtBy string    `db:"brought_by"`
+	Code      string    `db:"code"`
+	// What is known of its text; nothing where that was not read yet.
+	State  *string `db:"state"`
+	Paged  *bool   `db:"paged"`
+	Sealed []byte  `db:"sealed"`
 	// Oldest is the last number among those of which the best were looked for.
 	Oldest int64 `db:"oldest"`
 }
@@ -174,8 +178,9 @@ func (s search) page(ctx context.Context, db *postgres.DB, among, skip, limit in
 	}
 	return all, db.SelectContext(ctx, &all, `WITH `+hits+`, best AS MATERIALIZED (
 			SELECT t.* FROM hit h CROSS JOIN LATERAL (SELECT t.seq, t.item_id, t.version, t.language, t.words FROM texts t WHERE t.win = h.win AND t.seq = h.seq) t ORDER BY `+order+` LIMIT `+a.add(limit)+` OFFSET `+a.add(skip)+`)
-		SELECT i.*, t.seq, t.version AS hit_version, t.language, v.sha256 AS hit_sha256, v.media_type AS hit_media_type, v.created_at AS hit_at, v.size AS hit_size, coalesce(p.name, '') AS brought_by, (SELECT min(seq) FROM hit) AS oldest
-		FROM best t JOIN items i ON i.id = t.item_id JOIN versions v ON v.item_id = t.item_id AND v.number = t.version LEFT JOIN people p ON p.id = v.actor_id ORDER BY `+order, a...)
+		SELECT i.*, t.seq, t.version AS hit_version, t.language, v.sha256 AS hit_sha256, v.media_type AS hit_media_type, v.created_at AS hit_at, v.size AS hit_size, coalesce(p.name, '') AS brought_by, d.code, b.state, b.paged, b.sealed, (SELECT min(seq) FROM hit) AS oldest
+		FROM best t JOIN items i ON i.id = t.item_id JOIN versions v ON v.item_id = t.item_id AND v.number = t.version LEFT JOIN people p ON p.id = v.actor_id
+		JOIN dossiers d ON d.id = i.dossier_id LEFT JOIN bodies b ON b.sha256 = v.sha256 ORDER BY `+order, a...)
 }
 
 // counted is how many answers there are of a kind in a dossier.

@@ -27,9 +27,8 @@ type Entry struct {
 // form, are told apart; no entry can leave the folder it is unpacked in.
 func Write(w io.Writer, entries []Entry) error {
 	z := zip.NewWriter(w)
-	taken := map[string]bool{}
-	for _, e := range entries {
-		if err := add(z, e, taken); err != nil {
+	for i, path := range paths(entries) {
+		if err := add(z, entries[i], path); err != nil {
 			return fmt.Errorf("adding %d entries to an archive: %w", len(entries), err)
 		}
 	}
@@ -59,11 +58,20 @@ func (c *counter) Write(p []byte) (int, error) {
 	return len(p), nil
 }
 
-func add(z *zip.Writer, e Entry, taken map[string]bool) error {
-	way := safeWay(e.Way)
-	name := names.Apart(harmless(e.Name), func(n string) bool { return taken[names.Key(way+n)] })
-	taken[names.Key(way+name)] = true
-	to, err := z.CreateHeader(&zip.FileHeader{Name: way + name, Method: zip.Store, Modified: e.Modified})
+// paths are where entries are in their archive, each another.
+func paths(entries []Entry) []string {
+	out, taken := make([]string, len(entries)), map[string]bool{}
+	for i, e := range entries {
+		way := safeWay(e.Way)
+		name := names.Apart(harmless(e.Name), func(n string) bool { return taken[names.Key(way+n)] })
+		taken[names.Key(way+name)] = true
+		out[i] = way + name
+	}
+	return out
+}
+
+func add(z *zip.Writer, e Entry, path string) error {
+	to, err := z.CreateHeader(&zip.FileHeader{Name: path, Method: zip.Store, Modified: e.Modified})
 	if err != nil {
 		return err
 	}

@@ -1,6 +1,7 @@
 package documents
 
 import (
+	"context"
 	"io"
 	"strconv"
 
@@ -9,6 +10,7 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/internal/app/act"
+	tree "tabularis/internal/app/items"
 	"tabularis/internal/doors/web/door"
 )
 
@@ -78,17 +80,19 @@ func (h *Handlers) whilePermitted(c *gin.Context, items ...uuid.UUID) *door.Watc
 	})
 }
 
-// archive streams chosen items, ?item=…&item=…, as one ZIP.
-func (h *Handlers) archive(c *gin.Context) {
-	ids, err := door.ChosenItems(c)
-	if err != nil {
-		h.Problem(c, err)
-		return
+// together streams chosen items, ?item=…&item=…, as one ZIP.
+func (h *Handlers) together(gather func(ctx context.Context, ids []uuid.UUID) (tree.Chosen, error)) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		ids, err := door.ChosenItems(c)
+		if err != nil {
+			h.Problem(c, err)
+			return
+		}
+		chosen, err := gather(c.Request.Context(), ids)
+		if err != nil {
+			h.Problem(c, err)
+			return
+		}
+		h.SendArchive(h.whilePermitted(c, chosen.Documents...), c, chosen)
 	}
-	chosen, err := h.Documents.Choose(c.Request.Context(), ids)
-	if err != nil {
-		h.Problem(c, err)
-		return
-	}
-	h.SendArchive(h.whilePermitted(c, chosen.Documents...), c, chosen)
 }

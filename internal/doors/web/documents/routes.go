@@ -11,7 +11,8 @@ import (
 func (h *Handlers) Register(r door.Routes) {
 	r.Bare.GET("/documents/:id/content", h.quickContent, h.Identify, door.RequireSession, h.Long, h.content)
 	r.SignedIn.GET("/documents/:id/pages/:page", h.page)
-	r.SignedIn.GET("/archive", h.Long, h.archive)
+	r.SignedIn.GET("/archive", h.Long, h.together(h.Documents.Choose))
+	r.SignedIn.GET("/bag", h.Long, h.together(h.Documents.Bag))
 	strict := NewStrictHandlerWithOptions(h, []StrictMiddlewareFunc{door.OwnContext[StrictHandlerFunc]}, StrictGinServerOptions{
 		RequestErrorHandlerFunc: h.BadBody, HandlerErrorFunc: h.Problem, ResponseErrorHandlerFunc: h.Problem,
 	})

@@ -2,9 +2,10 @@ package door
 
 import (
 	"encoding/csv"
-	"strings"
 
 	"github.com/gin-gonic/gin"
+
+	"tabularis/core/names"
 )
 
 // SendTable sends rows as CSV (RFC 4180), which no spreadsheet takes for formulas.
@@ -16,17 +17,9 @@ func SendTable(c *gin.Context, name string, head []string, rows [][]string) {
 	_ = w.Write(head)
 	for _, row := range rows {
 		for i, cell := range row {
-			row[i] = harmless(cell)
+			row[i] = names.Cell(cell)
 		}
 		_ = w.Write(row)
 	}
 	w.Flush()
-}
-
-// harmless keeps a cell from being read as a formula by a spreadsheet.
-func harmless(cell string) string {
-	if cell != "" && strings.ContainsRune("=+-@\t\r", rune(cell[0])) {
-		return "'" + cell
-	}
-	return cell
 }

@@ -93,9 +93,9 @@ func kept(k find.Kept) contract.KeptQuestion {
 
 func hit(h find.Hit) contract.FoundHit {
 	out := contract.FoundHit{Place: present.Place(documents.Place{Item: h.Item, Code: h.Code}), Name: parts(h.Item.Name, h.Name), Kind: contract.FoundKind(rules.KindOf(h.MediaHit)),
-		Version: h.Hit, Counts: h.Hit == h.Item.Version, At: h.At, By: h.BroughtBy, Size: h.SizeHit, Written: contract.FoundHitWritten(h.State)}
-	if h.State == "" {
-		out.Written = contract.WrittenWaiting
+		Version: h.Hit, Counts: h.Hit == h.Item.Version, At: h.At, By: h.BroughtBy, Size: h.SizeHit, Written: contract.WrittenWaiting}
+	if h.State != nil {
+		out.Written = contract.FoundHitWritten(*h.State)
 	}
 	if s := h.Snippet; s != nil {
 		text := parts(s.Text, s.Marks)
@@ -106,7 +106,7 @@ func hit(h find.Hit) contract.FoundHit {
 			text = append(text, contract.FoundPart{Text: " …"})
 		}
 		out.Snippet = &text
-		if h.Paged {
+		if value(h.Paged) {
 			page := s.Page + 1
 			out.Page = &page
 		}

@@ -79,6 +79,7 @@ const de: typeof en = {
     chosen: 'Gewählt: {what}, {size}',
     unchoose: 'Nichts wählen',
     unchooseOne: 'Nicht wählen',
+    bag: 'Mit Prüfsummen mitnehmen',
     take: 'Als ein Archiv herunterladen',
     open: 'Öffnen',
     leaveOut: 'weglassen',

@@ -76,6 +76,7 @@ export default {
     chosen: 'Chosen: {what}, {size}',
     unchoose: 'Choose none',
     unchooseOne: 'Do not choose',
+    bag: 'Take out with hashes',
     take: 'Download as one archive',
     open: 'Open',
     leaveOut: 'leave out',

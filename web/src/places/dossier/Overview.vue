@@ -12,6 +12,7 @@ import { useSaid } from '../../sentences/said'
 import ChangeDossier from '../dossiers/ChangeDossier.vue'
 import StanceWord from '../following/StanceWord.vue'
 import Reach from '../sharing/Reach.vue'
+import { bagOf } from './thingacts'
 
 /** What there is to know of a dossier beside its contents: who is in, what is out, and what is new. */
 const props = defineProps<{ dossier: Schemas['Dossier']; letIn: boolean }>()
@@ -41,6 +42,7 @@ const events = computed(() => news.value?.pages[0]?.events.slice(0, 8) ?? [])
         <RouterLink v-if="mayRepeat" class="go small" :to="{ path: '/dossiers', query: { like: dossier.code } }">
           {{ t('dossiers.another') }}
         </RouterLink>
+        <a v-if="dossier.may.includes('download')" class="go small" :href="bagOf([dossier])" download>{{ t('dossier.bag') }}</a>
         <button v-if="mayRemove" type="button" class="go small" @click="$emit('remove')">{{ t('deletion.dossierMenu') }}</button>
       </div>
       <StanceWord :id="dossier.id" kind="dossier" />

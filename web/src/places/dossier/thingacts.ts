@@ -19,6 +19,9 @@ export interface ThingActs {
 /** An address that gives several things as one archive. */
 export const archiveOf = (things: { id: string }[]) => `/api/archive?${things.map((o) => `item=${o.id}`).join('&')}`
 
+/** An address that gives them with their hashes, as a bag (RFC 8493). */
+export const bagOf = (things: { id: string }[]) => `/api/bag?${things.map((o) => `item=${o.id}`).join('&')}`
+
 /**
  * The menu of a thing, where the pointer is; with others that are chosen it concerns all of them. In the contents nothing is
  * chosen, and it concerns the folder alone.
@@ -56,7 +59,7 @@ export function useThingMenu(chosen: Ref<Thing[]>, acts: ThingActs) {
           ? [entry(t('checkout.do'), () => acts.checkOut(all))]
           : []),
         ...(alone && thing.may.includes('change') ? [entry(t('slip.rename'), () => acts.rename(thing, contents))] : []),
-        ...(every('download') ? [fetch] : []),
+        ...(every('download') ? [fetch, entry(t('dossier.bag'), () => location.assign(bagOf(all)))] : []),
         ...(contents ? [] : [entry(t(isChosen ? 'dossier.unchooseOne' : 'dossier.columns.choose'), () => acts.toggle(thing))]),
       ],
     }

@@ -26,7 +26,7 @@ const there = { path: at, query: { look: '1', q: props.words, page: props.hit.pa
       <span v-if="!hit.counts" class="t-caution">{{ t('find.countsNot') }}</span>
     </p>
     <p v-if="hit.snippet" class="place">
-      <RouterLink :to="there" class="go small" :aria-label="hit.page ? t('find.openPage', { n: hit.page }) : t('find.openThere')">
+      <RouterLink :to="there" class="go small" :title="hit.page ? t('find.openPage', { n: hit.page }) : t('find.openThere')">
         {{ hit.page ? t('find.page', { n: hit.page }) : t('find.text') }}
       </RouterLink>
       <RouterLink :to="there" class="words terms" tabindex="-1"><Meant :parts="hit.snippet" /></RouterLink>
