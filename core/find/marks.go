@@ -147,7 +147,7 @@ type Snippet struct {
 	Text string
 	// Marks are where in it.
 	Marks []Span
-	// More says that something stands before it, and behind it.
+	// Before and After say that something stands before it, and behind it.
 	Before, After bool
 }
 

@@ -86,8 +86,7 @@ func (c *cutter) run(from int) (end int, more bool) {
 	return end, true
 }
 
-// wordEnd is where the word that begins at a place ends. An apostrophe within it ends it,
-// and a single letter after that belongs to it: "owner's" is "owner".
+// wordEnd is where the word that begins at a place ends, and whether it holds a digit.
 func wordEnd(text string, at int) (end int, digit bool) {
 	for end = at; end < len(text); {
 		r, size := utf8.DecodeRuneInString(text[end:])

@@ -49,26 +49,17 @@ func (s *Service) Bag(ctx context.Context, ids []uuid.UUID) (tree.Chosen, error)
 	if err != nil {
 		return tree.Chosen{}, err
 	}
-	payload := make([]archive.Payload, len(all))
+	payload, documents := make([]archive.Payload, len(all)), make([]uuid.UUID, len(all))
 	for i, d := range all {
-		payload[i] = archive.Payload{Entry: s.Contents.Entry(ctx, d, d.SHA256, d.Size), SHA256: d.SHA256}
+		documents[i], payload[i] = d.ID, archive.Payload{Entry: s.Contents.Entry(ctx, d, d.SHA256, d.Size), SHA256: d.SHA256}
 	}
 	bag := archive.NewBag(payload)
 	about, err := s.said(ctx, all, codes, bag.Paths)
 	if err != nil {
 		return tree.Chosen{}, err
 	}
-	c := tree.Chosen{Name: name}
-	for i, e := range bag.Entries(name, about, [][2]string{{"Source-Organization", p.Name}, {"External-Description", name}, {"Bagging-Date", s.Acts.Now().Format(time.DateOnly)}}) {
-		// What is said of documents stands before them.
-		document := uuid.Nil
-		if at := i - (bag.Tags(about)); at >= 0 {
-			document = all[at].ID
-		}
-		c.Add(e, document)
-	}
-	c.Documents = c.Documents[bag.Tags(about):]
-	return c, nil
+	info := [][2]string{{"Source-Organization", p.Name}, {"External-Description", name}, {"Bagging-Date", s.Acts.Now().Format(time.DateOnly)}}
+	return tree.Chosen{Name: name, Entries: bag.Entries(name, about, info), Documents: documents}, nil
 }
 
 // said is what a bag says of its documents, as a table and for programs.

@@ -180,11 +180,11 @@ type body struct {
 
 // body reads what is written in a version, once for each content.
 func (s *Service) body(ctx context.Context, v items.Version) (body, error) {
-	known, err := bodiesOf(ctx, s.Acts.DB, [][]byte{v.SHA256})
-	if err != nil || len(known) > 0 {
-		return known[hex.EncodeToString(v.SHA256)], err
+	b, known, err := bodyOf(ctx, s.Acts.DB, v.SHA256)
+	if err != nil || known {
+		return b, err
 	}
-	b := body{SHA256: v.SHA256, State: other, At: s.Acts.Now()}
+	b = body{SHA256: v.SHA256, State: other, At: s.Acts.Now()}
 	if preview.HasText(v.MediaType, v.Size) {
 		text, readable, err := s.Contents.Reader.Text(ctx, s.Contents.Source(ctx, v, "words"))
 		if err != nil {

@@ -2,7 +2,6 @@ package find
 
 import (
 	"context"
-	"encoding/hex"
 
 	"github.com/google/uuid"
 
@@ -125,19 +124,13 @@ func addBody(ctx context.Context, q postgres.Q, b body) error {
 		b.SHA256, b.State, b.Pages, b.Paged, b.Sealed, b.At)
 }
 
-// bodiesOf finds what is written in contents, by hash in hexadecimal.
-func bodiesOf(ctx context.Context, q postgres.Q, hashes [][]byte) (map[string]body, error) {
-	hex16 := make([]string, len(hashes))
-	for i, h := range hashes {
-		hex16[i] = hex.EncodeToString(h)
+// bodyOf finds what is written in content; known is false where it was not read yet.
+func bodyOf(ctx context.Context, q postgres.Q, sha256 []byte) (b body, known bool, err error) {
+	err = postgres.Found(q.GetContext(ctx, &b, `SELECT * FROM bodies WHERE sha256 = $1`, sha256))
+	if fault.Is(err, fault.NotFound) {
+		return b, false, nil
 	}
-	var all []body
-	err := q.SelectContext(ctx, &all, `SELECT * FROM bodies WHERE sha256 IN (SELECT decode(h, 'hex') FROM unnest($1::text[]) AS h)`, hex16)
-	by := make(map[string]body, len(all))
-	for _, b := range all {
-		by[hex.EncodeToString(b.SHA256)] = b
-	}
-	return by, err
+	return b, err == nil, err
 }
 
 func addNameWords(ctx context.Context, q postgres.Q, words []string) error {

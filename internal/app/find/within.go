@@ -2,7 +2,6 @@ package find
 
 import (
 	"context"
-	"encoding/hex"
 	"slices"
 	"strings"
 
@@ -34,12 +33,11 @@ func (s *Service) Within(ctx context.Context, document uuid.UUID, number int, te
 	if err != nil {
 		return Within{}, err
 	}
-	sha := sight.Version().SHA256
-	bodies, err := bodiesOf(ctx, s.Acts.DB, [][]byte{sha})
+	b, _, err := bodyOf(ctx, s.Acts.DB, sight.Version().SHA256)
 	if err != nil {
 		return Within{}, err
 	}
-	pages, err := s.pages(bodies[hex.EncodeToString(sha)])
+	pages, err := s.pages(b)
 	if err != nil || pages == nil {
 		return Within{}, err
 	}

@@ -3,7 +3,6 @@ package sharing
 import (
 	"context"
 	"slices"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -198,45 +197,39 @@ func (s *Service) takesStorage(ctx context.Context, tx *act.Tx, sources []source
 	return shares.Take(size)
 }
 
-func (s *Service) copyOne(ctx context.Context, tx *act.Tx, by tree.Hand, one source, to items.Item) (made items.Item, err error) {
-	into := map[uuid.UUID]items.Item{}
-	for i, folder := range one.folders {
-		parent := to
-		if i > 0 {
-			parent = into[*folder.ParentID]
-		}
-		name, err := freeName(ctx, tx, by, parent.ID, folder.Name)
+func (s *Service) copyOne(ctx context.Context, tx *act.Tx, by tree.Hand, one source, to items.Item) (items.Item, error) {
+	made := map[uuid.UUID]items.Item{*one.ParentID: to}
+	err := s.copyWithin(ctx, tx, by, one.folders, one.documents, made)
+	return made[one.ID], err
+}
+
+// copyWithin copies folders, each after the one it lies in, and documents, and notes what was
+// made of what. Where the topmost come to is noted already.
+func (s *Service) copyWithin(ctx context.Context, tx *act.Tx, by tree.Hand, folders []items.Item, documents []items.Placed, made map[uuid.UUID]items.Item) error {
+	for _, folder := range folders {
+		parent := made[*folder.ParentID].ID
+		name, err := freeName(ctx, tx, by, parent, folder.Name)
 		if err != nil {
-			return made, err
+			return err
 		}
-		copied, err := s.Items.AddFolder(ctx, tx, by, parent.ID, name)
-		if err != nil {
-			return made, err
-		}
-		if into[folder.ID] = copied; i == 0 {
-			made = copied
+		if made[folder.ID], err = s.Items.AddFolder(ctx, tx, by, parent, name); err != nil {
+			return err
 		}
 	}
-	for _, d := range one.documents {
-		folder := to
-		if len(one.folders) > 0 {
-			folder = into[*d.ParentID]
-		}
-		copied, err := s.Items.AddDocument(ctx, tx, by, folder, tree.Arrival{Name: d.Name, Origin: versions.Copied, Content: items.Version{SHA256: d.SHA256, Size: d.Size, MediaType: d.MediaType}})
+	for _, d := range documents {
+		copied, err := s.Items.AddDocument(ctx, tx, by, made[*d.ParentID], tree.Arrival{Name: d.Name, Origin: versions.Copied, Content: items.Version{SHA256: d.SHA256, Size: d.Size, MediaType: d.MediaType}})
 		if err != nil {
-			return made, err
+			return err
 		}
-		if len(one.folders) == 0 {
-			made = copied
-		}
+		made[d.ID] = copied
 	}
-	return made, nil
+	return nil
 }
 
 // freeName is a name, or the next free one beside it.
 func freeName(ctx context.Context, tx *act.Tx, by tree.Hand, folder uuid.UUID, name string) (string, error) {
 	var err error
-	name = names.Apart(strings.Clone(name), func(n string) bool {
+	name = names.Apart(name, func(n string) bool {
 		var there *items.Item
 		if err == nil {
 			there, _, err = by.Sees().Named(ctx, tx, folder, n)

@@ -10,7 +10,6 @@ import (
 	"tabularis/core/access"
 	"tabularis/core/events"
 	"tabularis/core/items"
-	"tabularis/core/versions"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/act"
@@ -53,8 +52,9 @@ func (s *Service) Fill(ctx context.Context, tx *act.Tx, p Pattern, top items.Ite
 	if err := s.takesStorage(ctx, tx, []source{one}, guard.Sight{Located: guard.Located{Item: top}}); err != nil {
 		return err
 	}
-	made, err := s.repeat(ctx, tx, one, top)
-	if err != nil {
+	by := tree.Person(s.Access, func() time.Time { return tx.Now }, tx.Actor.Person.ID)
+	made := map[uuid.UUID]items.Item{one.ID: top}
+	if err := s.copyWithin(ctx, tx, by, one.folders[1:], one.documents, made); err != nil {
 		return err
 	}
 	if sight.Caps.Has(access.Manage) {
@@ -63,30 +63,6 @@ func (s *Service) Fill(ctx context.Context, tx *act.Tx, p Pattern, top items.Ite
 		}
 	}
 	return guard.Bump(ctx, tx, top.DossierID)
-}
-
-// repeat makes folders and copies in a new dossier, and returns what was made of what.
-func (s *Service) repeat(ctx context.Context, tx *act.Tx, one source, top items.Item) (map[uuid.UUID]items.Item, error) {
-	by := tree.Person(s.Access, func() time.Time { return tx.Now }, tx.Actor.Person.ID)
-	made := map[uuid.UUID]items.Item{one.ID: top}
-	for _, folder := range one.folders[1:] {
-		parent := made[*folder.ParentID].ID
-		name, err := freeName(ctx, tx, by, parent, folder.Name)
-		if err != nil {
-			return nil, err
-		}
-		if made[folder.ID], err = s.Items.AddFolder(ctx, tx, by, parent, name); err != nil {
-			return nil, err
-		}
-	}
-	for _, d := range one.documents {
-		copied, err := s.Items.AddDocument(ctx, tx, by, made[*d.ParentID], tree.Arrival{Name: d.Name, Origin: versions.Copied, Content: items.Version{SHA256: d.SHA256, Size: d.Size, MediaType: d.MediaType}})
-		if err != nil {
-			return nil, err
-		}
-		made[d.ID] = copied
-	}
-	return made, nil
 }
 
 // repeatAccess closes what is closed in a pattern, and gives to colleagues what they have there.

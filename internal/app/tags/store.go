@@ -91,7 +91,7 @@ func bearing(ctx context.Context, q postgres.Q, tag uuid.UUID) (ids []uuid.UUID,
 	return ids, q.SelectContext(ctx, &ids, `SELECT item_id FROM item_tags WHERE tag_id = $1`, tag)
 }
 
-// NameIndex is violated by a second tag of a name.
+// practiceIndex and ownIndex are violated by a second tag of a name.
 const practiceIndex, ownIndex = "tags_practice", "tags_own"
 
 func rename(ctx context.Context, q postgres.Q, tag uuid.UUID, name, key string) error {

@@ -40,18 +40,8 @@ func NewBag(payload []Payload) *Bag {
 		entries[i] = p.Entry
 		entries[i].Way = "data/" + p.Way
 	}
-	b := &Bag{payload: payload}
-	for _, path := range paths(entries) {
-		b.Paths = append(b.Paths, path)
-	}
-	return b
+	return &Bag{payload, paths(entries)}
 }
-
-// own are the files that every bag has beside its manifest of tags.
-const own = 3
-
-// Tags is how many files stand before the documents, where so much is said of them.
-func (b *Bag) Tags(said []Tag) int { return own + len(said) + 1 }
 
 // Entries are the files of the bag in a folder of a name: what is said of it, and then its
 // documents, in their order. info are further fields of bag-info.txt (section 2.2.2).
