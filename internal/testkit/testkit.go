@@ -120,35 +120,10 @@ func template(ctx context.Context) error {
 		return err
 	}
 	defer db.Close()
-	return postgres.Migrate(ctx, db)
-}
-
-var databases atomic.Int64
-
-// Database makes a migrated database of one's own and returns its address.
-func Database(t testing.TB) string {
-	t.Helper()
-	return makeDatabase(t, "template_tabularis")
-}
-
-// EmptyDatabase makes a database with nothing in it.
-func EmptyDatabase(t testing.TB) string {
-	t.Helper()
-	return makeDatabase(t, "template0")
-}
-
-func makeDatabase(t testing.TB, template string) string {
-	t.Helper()
-	name := fmt.Sprintf("test_%d", databases.Add(1))
-	admin, err := postgres.Open(t.Context(), cluster.URL("postgres"), 1)
-	if err != nil {
-		t.Fatal(err)
+	if err := postgres.Migrate(ctx, db); err != nil {
+		return err
 	}
-	defer admin.Close()
-	if _, err := admin.ExecContext(t.Context(), `CREATE DATABASE `+name+` TEMPLATE `+template); err != nil {
-		t.Fatal(err)
-	}
-	return cluster.URL(name)
+	return spare.remember(ctx, db)
 }
 
 // Password is everybody's in tests.
