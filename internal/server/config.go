@@ -24,6 +24,8 @@ type Config struct {
 	ContentURL    string
 	// CompiledDir keeps compiled code; usually a folder in DataDir.
 	CompiledDir string
+	// Connections go on to serve others when the server has ended, if they are set.
+	Connections *Connections
 	// Cells are shared with other servers in the process, if they are set.
 	Cells *cell.Pool
 	// BodyTime is how long a JSON body may take to arrive; 0 is the usual time.

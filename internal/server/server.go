@@ -11,7 +11,6 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
-	"runtime"
 	"runtime/debug"
 	"sync"
 	"time"
@@ -73,15 +72,14 @@ type App struct {
 	Care    *care.Service
 	Chunks  *chunk.Service
 	// Evidence keeps the log of what happened.
-	Evidence *evidence.Service
-	Access   *guard.Guard
-	Items    *tree.Service
-	Jobs     *jobs.Registry
-	mail     *mail.Sender
-	log      *slog.Logger
-	cells    *cell.Pool
-	// finding are connections for finding what is written.
-	finding *postgres.DB
+	Evidence    *evidence.Service
+	Access      *guard.Guard
+	Items       *tree.Service
+	Jobs        *jobs.Registry
+	mail        *mail.Sender
+	log         *slog.Logger
+	cells       *cell.Pool
+	connections *Connections
 
 	sensitive *sensitive.Service
 }
@@ -96,21 +94,14 @@ func (c Config) compiled() string {
 
 // New opens the database, which must be migrated, and puts the parts together.
 func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords *secret.Passwords, log *slog.Logger) (*App, error) {
-	db, err := postgres.Open(ctx, c.DatabaseURL, int32(max(16, 4*runtime.NumCPU())))
+	open, err := c.connections(ctx)
 	if err != nil {
 		return nil, err
 	}
-	if err := postgres.Fits(ctx, db); err != nil {
-		db.Close()
-		return nil, err
-	}
-	a := &App{Config: c, DB: db, log: log}
+	db := open.DB
+	a := &App{Config: c, DB: db, connections: open, log: log}
 	if a.Keys, err = openKeys(ctx, db, c.KeyFile); err != nil {
-		db.Close()
-		return nil, err
-	}
-	if a.finding, err = postgres.OpenGeneric(ctx, c.DatabaseURL, int32(max(8, 2*runtime.NumCPU()))); err != nil {
-		db.Close()
+		a.disconnect()
 		return nil, err
 	}
 	if a.Content, err = openContent(ctx, c); err != nil {
@@ -160,7 +151,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	news := &following.Service{Acts: acts, Access: keeper, Activity: stream, BaseURL: c.BaseURL}
 	a.Evidence = &evidence.Service{Acts: acts, Access: keeper, Activity: stream, Contents: contents, Keys: a.Keys, BaseURL: c.BaseURL, Turns: evidence.NewTurns()}
 	talk := &remarks.Service{Acts: acts, Access: keeper, Contents: contents, BaseURL: c.BaseURL, Known: accounts.Known}
-	finder := &find.Service{Acts: acts, Access: keeper, Contents: contents, Keys: a.Keys, DB: a.finding, TagIsMine: tags.Mine, Beside: []find.Words{tags.Words, remarks.Words}}
+	finder := &find.Service{Acts: acts, Access: keeper, Contents: contents, Keys: a.Keys, DB: open.Finding, TagIsMine: tags.Mine, Beside: []find.Words{tags.Words, remarks.Words}}
 	told := &notices.Service{Acts: acts}
 	inHand := &checkout.Service{Acts: acts, Access: keeper}
 	removed := &deletion.Service{Acts: acts, Access: keeper, Items: changes, Sharing: shares, Content: a.Content}
@@ -274,6 +265,11 @@ func (a *App) Close() {
 	if a.Config.Cells == nil {
 		a.cells.Close()
 	}
-	a.finding.Close()
-	a.DB.Close()
+	a.disconnect()
+}
+
+func (a *App) disconnect() {
+	if a.Config.Connections == nil {
+		a.connections.Close()
+	}
 }

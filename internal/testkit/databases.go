@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"tabularis/internal/platform/postgres"
+	"tabularis/internal/server"
 )
 
 var (
@@ -16,31 +17,62 @@ var (
 	spare     spares
 )
 
-// spares are databases that a test has left: emptying one costs a tenth of making one,
+// lent is a database that one test has for itself, with connections to it: they know its
+// tables and their statements, which costs more than what most tests then ask.
+type lent struct {
+	url  string
+	open []*server.Connections
+}
+
+// spares are databases that tests have left: emptying one costs a tenth of making one,
 // which copies a thousand files.
 type spares struct {
-	mu   sync.Mutex
-	urls []string
-	// made is what the migrations leave: its tables, and the rows of those that are not empty.
+	mu  sync.Mutex
+	all []*lent
+	// made is what the migrations leave: tables with their rows, as JSON.
 	made map[string]string
 }
 
 // Database lends a migrated database, which nobody else has, and returns its address.
 func Database(t testing.TB) string {
 	t.Helper()
-	url := spare.take()
-	if url == "" {
-		url = makeDatabase(t, "template_tabularis")
+	return lend(t).url
+}
+
+func lend(t testing.TB) *lent {
+	t.Helper()
+	l := spare.take()
+	if l == nil {
+		l = &lent{url: makeDatabase(t, "template_tabularis")}
 	}
 	t.Cleanup(func() {
-		if t.Failed() {
-			return
+		if !t.Failed() {
+			again, err := spare.emptied(l)
+			if again {
+				return
+			}
+			if err != nil {
+				t.Logf("a database is not used again: %v", err)
+			}
 		}
-		if err := spare.giveBack(url); err != nil {
-			t.Logf("a database is not used again: %v", err)
+		for _, c := range l.open {
+			c.Close()
 		}
 	})
-	return url
+	return l
+}
+
+// connections are those for the nth server on the database.
+func (l *lent) connections(t testing.TB, n int) *server.Connections {
+	t.Helper()
+	for len(l.open) <= n {
+		c, err := server.Connect(context.Background(), l.url)
+		if err != nil {
+			t.Fatal(err)
+		}
+		l.open = append(l.open, c)
+	}
+	return l.open[n]
 }
 
 // EmptyDatabase makes a database with nothing in it.
@@ -63,79 +95,76 @@ func makeDatabase(t testing.TB, template string) string {
 	return cluster.URL(name)
 }
 
-func (s *spares) take() string {
+func (s *spares) take() *lent {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if len(s.urls) == 0 {
-		return ""
+	if len(s.all) == 0 {
+		return nil
 	}
-	url := s.urls[len(s.urls)-1]
-	s.urls = s.urls[:len(s.urls)-1]
-	return url
+	l := s.all[len(s.all)-1]
+	s.all = s.all[:len(s.all)-1]
+	return l
 }
 
-// giveBack empties a database that stayed small; a large one is left as it is.
-func (s *spares) giveBack(url string) error {
+// emptied makes a database like new for whoever is next; one that grew large is not.
+func (s *spares) emptied(l *lent) (bool, error) {
 	ctx := context.Background()
-	db, err := postgres.Open(ctx, url, 1)
+	db, err := postgres.Open(ctx, l.url, 1)
 	if err != nil {
-		return err
+		return false, err
 	}
 	defer db.Close()
 	var bytes int64
 	if err := db.GetContext(ctx, &bytes, `SELECT pg_database_size(current_database())`); err != nil {
-		return err
+		return false, err
 	}
 	if bytes > 24<<20 {
-		return nil
+		return false, nil
 	}
-	tables, err := filled(ctx, db)
+	used, err := used(ctx, db)
 	if err != nil {
-		return err
+		return false, err
 	}
 	var b strings.Builder
-	b.WriteString("BEGIN; SET LOCAL session_replication_role = replica;\n")
-	for table := range tables {
-		if rows, made := s.made[table]; !made {
-			fmt.Fprintf(&b, "DROP TABLE %s;\n", table)
-		} else if rows != tables[table] {
+	b.WriteString("BEGIN; SET LOCAL session_replication_role = replica; SET LOCAL lock_timeout = '10s';\n")
+	for _, table := range used {
+		if rows, made := s.made[table]; made {
 			fmt.Fprintf(&b, "DELETE FROM %[1]s; INSERT INTO %[1]s OVERRIDING SYSTEM VALUE SELECT * FROM json_populate_recordset(NULL::%[1]s, $rows$%[2]s$rows$);\n", table, rows)
+		} else {
+			fmt.Fprintf(&b, "DROP TABLE %s;\n", table)
 		}
 	}
 	b.WriteString(`DO $$ BEGIN PERFORM setval(s.oid, q.seqstart, false) FROM pg_class s JOIN pg_sequence q ON q.seqrelid = s.oid WHERE s.relname <> 'goose_db_version_id_seq'; END $$; COMMIT`)
 	if _, err := db.ExecContext(ctx, b.String()); err != nil {
-		return err
+		return false, err
 	}
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	s.urls = append(s.urls, url)
-	return nil
+	s.all = append(s.all, l)
+	return true, nil
 }
 
 // remember notes what the migrations leave.
-func (s *spares) remember(ctx context.Context, db *postgres.DB) (err error) {
-	s.made, err = filled(ctx, db)
-	return err
+func (s *spares) remember(ctx context.Context, db *postgres.DB) error {
+	var tables []string
+	if err := db.SelectContext(ctx, &tables, `SELECT relname FROM pg_class WHERE relkind = 'r' AND relnamespace = 'public'::regnamespace`); err != nil {
+		return err
+	}
+	s.made = map[string]string{}
+	for _, table := range tables {
+		var rows string
+		if err := db.GetContext(ctx, &rows, `SELECT coalesce(json_agg(t), '[]') FROM `+table+` t`); err != nil {
+			return err
+		}
+		s.made[table] = rows
+	}
+	return nil
 }
 
-// filled are the tables of a database, each with its rows as JSON; tables of many rows,
-// which only tests fill, are told from others by how many.
-func filled(ctx context.Context, db *postgres.DB) (map[string]string, error) {
+// used are the tables in which something stands, or stood.
+func used(ctx context.Context, db *postgres.DB) ([]string, error) {
 	var tables []string
-	if err := db.SelectContext(ctx, &tables, `SELECT relname FROM pg_class WHERE relkind = 'r' AND relnamespace = 'public'::regnamespace ORDER BY relname`); err != nil {
-		return nil, err
-	}
-	var each []string
-	for _, t := range tables {
-		each = append(each, fmt.Sprintf(`SELECT '%[1]s' AS name, (SELECT coalesce(CASE WHEN count(*) > 64 THEN count(*)::text ELSE json_agg(t)::text END, '[]') FROM (SELECT * FROM %[1]s LIMIT 65) t) AS rows`, t))
-	}
-	var found []struct{ Name, Rows string }
-	if err := db.SelectContext(ctx, &found, strings.Join(each, " UNION ALL ")); err != nil {
-		return nil, err
-	}
-	rows := map[string]string{}
-	for _, f := range found {
-		rows[f.Name] = f.Rows
-	}
-	return rows, nil
+	err := db.SelectContext(ctx, &tables, `SELECT relname FROM pg_class WHERE relkind = 'r' AND relnamespace = 'public'::regnamespace AND relname <> ALL ('{goose_db_version,river_migration}')
+		AND (relispartition OR pg_relation_size(oid) > 0)`)
+	return tables, err
 }

@@ -62,7 +62,7 @@ func compiled() string { return filepath.Join(os.TempDir(), "tabularis-compiled"
 // have run. Call it from TestMain.
 func Main(m *testing.M, after ...func()) {
 	// What a test loses in a crash of the machine is not missed.
-	status := run(m, "fsync=off", "synchronous_commit=off", "full_page_writes=off")
+	status := run(m, "fsync=off", "synchronous_commit=off", "full_page_writes=off", "max_connections=400")
 	end(status, after)
 }
 
@@ -176,7 +176,8 @@ func New(t testing.TB, changes ...func(c *server.Config)) *Kit {
 	}
 	k.URL = k.urls[0]
 	passwords := secret.NewPasswords(4).Cheap()
-	config := server.Config{BaseURL: k.URL, DatabaseURL: Database(t), DataDir: k.DataDir, KeyFile: filepath.Join(k.DataDir, "key"),
+	database := lend(t)
+	config := server.Config{BaseURL: k.URL, DatabaseURL: database.url, DataDir: k.DataDir, KeyFile: filepath.Join(k.DataDir, "key"),
 		CompiledDir: compiled(), Cells: cells, MaxUpload: 64 << 20, Mail: mail.Settings{Address: k.Mail.SMTP, From: "papers@halyard-rook.example", Plain: true}}
 	if os.Getenv("TABULARIS_BUCKET") == "yes" {
 		config.ContentURL = Bucket(t)
@@ -185,10 +186,13 @@ func New(t testing.TB, changes ...func(c *server.Config)) *Kit {
 		change(&config)
 	}
 	var apps []*server.App
-	for range listeners {
+	for i := range listeners {
 		log := slog.New(slog.NewTextHandler(testWriter{t}, &slog.HandlerOptions{Level: slog.LevelWarn}))
 		if to, ok := logs.Load(t); ok {
 			log = slog.New(slog.NewJSONHandler(to.(io.Writer), nil))
+		}
+		if config.DatabaseURL == database.url {
+			config.Connections = database.connections(t, i)
 		}
 		app, err := server.New(ctx, config, files(), k.Now, passwords, log)
 		if err != nil {

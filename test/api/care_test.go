@@ -135,7 +135,7 @@ func TestABackupComesBack(t *testing.T) {
 		t.Fatal(err)
 	}
 	c := w.App.Config
-	c.DatabaseURL, c.DataDir = into, data
+	c.DatabaseURL, c.DataDir, c.Connections = into, data, nil
 	ctx, cancel := context.WithCancel(context.Background())
 	defer cancel()
 	app, err := server.New(ctx, c, front.Files(), time.Now, secret.NewPasswords(2).Cheap(), slog.New(slog.DiscardHandler))
