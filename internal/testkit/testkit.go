@@ -100,6 +100,13 @@ func run(m *testing.M, settings ...string) int {
 	return m.Run()
 }
 
+// Cells are such as no other test has.
+func Cells(t testing.TB) *cell.Pool {
+	p := cell.New(0, compiled())
+	t.Cleanup(p.Close)
+	return p
+}
+
 func failed(err error) int {
 	fmt.Fprintln(os.Stderr, "testkit:", err)
 	return 1

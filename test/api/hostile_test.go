@@ -139,7 +139,8 @@ func hostileFiles(t testing.TB) map[string][]byte {
 // shown meanwhile, and what brought down what read it is not tried again.
 func TestHostileContentFreezesNobody(t *testing.T) {
 	t.Parallel()
-	w := newWorld(t, func(c *server.Config) { c.Hurry = 10 })
+	// Cells of its own: what is read meanwhile by other tests does not wait for these files.
+	w := newWorld(t, func(c *server.Config) { c.Hurry, c.Cells = 20, testkit.Cells(t) })
 	if w.Processes() > 1 {
 		t.Skip("the cells of two servers would only share the processors")
 	}

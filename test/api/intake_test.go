@@ -279,7 +279,7 @@ func TestReminders(t *testing.T) {
 func TestManyFilesThroughOneLink(t *testing.T) {
 	testkit.Shared(t)
 	t.Parallel()
-	files := 200
+	files := 100
 	if n, err := strconv.Atoi(os.Getenv("INTAKE_FILES")); err == nil && n > 0 {
 		files = n
 	}

@@ -370,7 +370,7 @@ func TestMailingALink(t *testing.T) {
 // waitFor waits for a condition that comes true by work in the background.
 func waitFor(t *testing.T, condition func() bool) {
 	t.Helper()
-	for deadline := time.Now().Add(20 * time.Second); !condition(); time.Sleep(10 * time.Millisecond) {
+	for deadline := time.Now().Add(time.Minute); !condition(); time.Sleep(10 * time.Millisecond) {
 		if time.Now().After(deadline) {
 			t.Fatal("waited in vain")
 		}

@@ -373,7 +373,7 @@ func TestThousandsOfFilesInOneDrop(t *testing.T) {
 		t.Skip("tried against one server")
 	}
 	const folders, atOnce = 80, 8
-	files := testkit.Soaking(240, 10_000)
+	files := testkit.Soaking(160, 10_000)
 	var next atomic.Int64
 	var wg sync.WaitGroup
 	for range atOnce {

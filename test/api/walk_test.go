@@ -36,7 +36,7 @@ type walked struct {
 func TestARandomWalk(t *testing.T) {
 	testkit.Shared(t)
 	t.Parallel()
-	for seed := range testkit.Soaking(2, 12) {
+	for seed := range testkit.Soaking(1, 12) {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) { walk(t, rand.New(rand.NewPCG(uint64(seed), 24))) })
 	}
 }
