@@ -243,11 +243,18 @@ func run(from, to, only string) error {
 	if err := os.MkdirAll(to, 0o755); err != nil {
 		return err
 	}
+	ctx, cancel := context.WithTimeout(context.Background(), 10*time.Minute)
+	defer cancel()
+	c, end, err := browser.Start(ctx)
+	if err != nil {
+		return err
+	}
+	defer end()
 	for _, s := range shots {
 		if !strings.Contains(s.name, only) {
 			continue
 		}
-		if err := take(s, from, filepath.Join(to, s.name+".png")); err != nil {
+		if err := take(c, s, from, filepath.Join(to, s.name+".png")); err != nil {
 			return fmt.Errorf("%s: %w", s.name, err)
 		}
 		fmt.Println(s.name)
@@ -255,10 +262,8 @@ func run(from, to, only string) error {
 	return nil
 }
 
-func take(s shot, from, file string) error {
-	ctx, cancel := context.WithTimeout(context.Background(), 2*time.Minute)
-	defer cancel()
-	b, end, err := browser.Open(ctx, s.width, s.height)
+func take(c *browser.Chromium, s shot, from, file string) error {
+	b, end, err := c.Sit(s.width, s.height)
 	if err != nil {
 		return err
 	}

@@ -32,7 +32,10 @@ func Path() (string, error) {
 // answersWithin is how long a click waits for answers under way.
 const answersWithin = 4 * time.Second
 
-// Browser is one Chromium with a fresh profile: one person's.
+// Chromium is a running program in which people sit side by side.
+type Chromium struct{ ctx context.Context }
+
+// Browser is one person's: cookies, storage and a window of their own.
 type Browser struct {
 	ctx  context.Context
 	Acts int
@@ -40,25 +43,40 @@ type Browser struct {
 	Patience time.Duration
 }
 
-// Open starts a browser; end closes it.
-func Open(ctx context.Context, width, height int64) (*Browser, func(), error) {
+// Start starts Chromium; end closes it.
+func Start(ctx context.Context) (*Chromium, func(), error) {
 	path, err := Path()
 	if err != nil {
 		return nil, nil, err
 	}
 	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU,
 		chromedp.Flag("disable-quic", true), chromedp.Flag("no-first-run", true), chromedp.Flag("disable-background-networking", true),
-		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true), chromedp.Flag("lang", "en"), chromedp.WindowSize(int(width), int(height)))
+		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true), chromedp.Flag("lang", "en"))
 	alloc, endAlloc := chromedp.NewExecAllocator(ctx, opts...)
-	tab, endTab := chromedp.NewContext(alloc)
-	b := &Browser{ctx: tab, Patience: 45 * time.Second}
+	first, endFirst := chromedp.NewContext(alloc)
 	end := func() {
-		endTab()
+		endFirst()
 		endAlloc()
 	}
-	if err := chromedp.Do(tab, chromedp.EmulateViewport(width, height)); err != nil {
+	if err := chromedp.Do(first); err != nil {
 		end()
 		return nil, nil, fmt.Errorf("starting Chromium: %w", err)
+	}
+	return &Chromium{first}, end, nil
+}
+
+// Sit is somebody at a fresh browser; end closes it.
+func (c *Chromium) Sit(width, height int64) (*Browser, func(), error) {
+	tab, end := chromedp.NewContext(c.ctx, chromedp.WithNewBrowserContext())
+	b := &Browser{ctx: tab, Patience: 90 * time.Second}
+	if err := chromedp.Do(tab, chromedp.EmulateViewport(width, height)); err != nil {
+		end()
+		return nil, nil, fmt.Errorf("opening a window: %w", err)
+	}
+	// Every window believes that it is the one in front.
+	if _, err := chromedp.Call(tab, emulation.SetFocusEmulationEnabled, emulation.SetFocusEmulationEnabledParams{Enabled: true}); err != nil {
+		end()
+		return nil, nil, fmt.Errorf("bringing a window to the front: %w", err)
 	}
 	if _, err := chromedp.Call(tab, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: countAsked}); err != nil {
 		end()
@@ -127,7 +145,8 @@ func Eval[T any](b *Browser, expression string) (T, error) {
 // Until waits for a JavaScript condition.
 func (b *Browser) Until(condition string) error {
 	deadline := time.Now().Add(b.Patience)
-	for {
+	// Asking costs the page time, which it needs where it takes long.
+	for pause := 20 * time.Millisecond; ; pause = min(pause+10*time.Millisecond, 120*time.Millisecond) {
 		ok, err := Eval[bool](b, `!!(`+condition+`)`)
 		if ok && err == nil {
 			return nil
@@ -136,7 +155,7 @@ func (b *Browser) Until(condition string) error {
 			text, _ := Eval[string](b, `location.pathname + ': ' + document.body.innerText.slice(0, 900)`)
 			return fmt.Errorf("waiting for %s: %v; the page says %s", condition, err, strings.ReplaceAll(text, "\n", " | "))
 		}
-		time.Sleep(25 * time.Millisecond)
+		time.Sleep(pause)
 	}
 }
 

@@ -4,6 +4,7 @@ package jobs_test
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -31,6 +32,9 @@ var counted = struct {
 func TestMain(m *testing.M) {
 	// The table is printed before the kit ends the process.
 	testkit.Main(m, func() {
+		if closeChromium != nil {
+			closeChromium()
+		}
 		sort.Strings(counted.lines)
 		fmt.Printf("\nActs of a person (a click, a key, typing into one field)\n%s\n", strings.Join(counted.lines, "\n"))
 	})
@@ -43,10 +47,23 @@ type person struct {
 	url string
 }
 
+// chromium is one for all tests.
+var chromium = sync.OnceValues(func() (*browser.Chromium, error) {
+	c, end, err := browser.Start(context.Background())
+	closeChromium = end
+	return c, err
+})
+
+var closeChromium func()
+
 // sits lets somebody sit down at a fresh browser.
 func sits(t *testing.T, k *testkit.Kit, width, height int64) person {
 	t.Helper()
-	b, end, err := browser.Open(t.Context(), width, height)
+	c, err := chromium()
+	if err != nil {
+		t.Fatal(err)
+	}
+	b, end, err := c.Sit(width, height)
 	if err != nil {
 		t.Fatal(err)
 	}
