@@ -23,7 +23,7 @@ var pure = map[string]bool{
 	"crypto/hmac": true, "crypto/ed25519": true, "encoding/base64": true, "golang.org/x/mod/sumdb/note": true, "golang.org/x/mod/sumdb/tlog": true,
 	// Identities are values here; making one takes randomness, and is refused below.
 	"github.com/google/uuid": true,
-	"golang.org/x/net/idna":  true, "golang.org/x/text/cases": true, "golang.org/x/text/unicode/norm": true,
+	"golang.org/x/net/idna":  true, "golang.org/x/text/cases": true, "golang.org/x/text/currency": true, "math/big": true, "golang.org/x/text/unicode/norm": true,
 	// What the forms of a word have in common.
 	"github.com/blevesearch/snowballstem": true, "github.com/blevesearch/snowballstem/english": true, "github.com/blevesearch/snowballstem/german": true,
 }

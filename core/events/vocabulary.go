@@ -53,6 +53,11 @@ type (
 		Put   string `json:"put,omitempty"`
 		Taken string `json:"taken,omitempty"`
 	}
+	// Particulars is what stands in particulars of a document from now on, as people read it.
+	Particulars struct {
+		Name   string `json:"name,omitempty"`
+		Values string `json:"values,omitempty"`
+	}
 	// Moving says where to, and the register number that it had elsewhere.
 	Moving struct {
 		Name string `json:"name,omitempty"`
@@ -231,6 +236,8 @@ var (
 	DossierChanged = declare[Recasting](Kind{Name: "dossier.changed", About: OfDossier})
 	// DossierKeeping is that it was said which versions are kept in a dossier.
 	DossierKeeping      = declare[Nothing](Kind{Name: "dossier.keeping", About: OfDossier})
+	DossierSetAside     = declare[Nothing](Kind{Name: "dossier.set-aside", About: OfDossier})
+	DossierTakenUp      = declare[Nothing](Kind{Name: "dossier.taken-up", About: OfDossier})
 	FolderMade          = declare[Name](Kind{Name: "folder.made", About: OfItem})
 	FolderRenamed       = declare[Renaming](Kind{Name: "folder.renamed", About: OfItem})
 	FolderMoved         = declare[Moving](Kind{Name: "folder.moved", About: OfItem, EndsViews: true, Moves: true})
@@ -239,6 +246,7 @@ var (
 	DocumentApart       = declare[Arriving](Kind{Name: "document.apart", About: OfItem})
 	DocumentRenamed     = declare[Renaming](Kind{Name: "document.renamed", About: OfItem})
 	DocumentTagged      = declare[Tagging](Kind{Name: "document.tagged", About: OfItem})
+	DocumentParticulars = declare[Particulars](Kind{Name: "document.particulars", About: OfItem})
 	DocumentMoved       = declare[Moving](Kind{Name: "document.moved", About: OfItem, EndsViews: true, Moves: true})
 	DocumentMovedAway   = declare[Name](Kind{Name: "document.moved-away", About: OfItem, EndsViews: true})
 	DossierDeleted      = declare[Deleting](Kind{Name: "dossier.deleted", About: OfItem, EndsViews: true})
@@ -325,6 +333,7 @@ var (
 	GroupLeft            = declare[Membership](Kind{Name: "group.left", EndsViews: true})
 	PracticeRules        = declare[Nothing](Kind{Name: "practice.rules"})
 	PracticeRemoval      = declare[Nothing](Kind{Name: "practice.removal"})
+	PracticeParticulars  = declare[Nothing](Kind{Name: "practice.particulars"})
 	PracticeKept         = declare[Nothing](Kind{Name: "practice.kept"})
 	PracticeWitnesses    = declare[Count](Kind{Name: "practice.witnesses"})
 	PracticeErased       = declare[Erasing](Kind{Name: "practice.erased"})

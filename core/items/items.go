@@ -146,4 +146,6 @@ type Dossier struct {
 	LastEventID int64     `db:"last_event_id"`
 	CreatedBy   uuid.UUID `db:"created_by"`
 	CreatedAt   time.Time `db:"created_at"`
+	// SetAsideAt is since when it is out of the daily lists.
+	SetAsideAt *time.Time `db:"set_aside_at"`
 }

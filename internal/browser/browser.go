@@ -213,11 +213,43 @@ func (b *Browser) click(what string, opts ...chromedp.MouseOption) error {
 	if err != nil {
 		return err
 	}
-	if err := chromedp.Do(b.ctx, chromedp.MouseClickXY(at[0], at[1], opts...)); err != nil {
-		return fmt.Errorf("clicking %s: %w", what, err)
+	// Between aiming and clicking a page can move; a person would see it and aim again.
+	for deadline := time.Now().Add(b.Patience); ; {
+		if _, err := Eval[bool](b, guarded+`(`+quoted(what)+`)`); err != nil {
+			return fmt.Errorf("aiming at %s: %w", what, err)
+		}
+		if err := chromedp.Do(b.ctx, chromedp.MouseClickXY(at[0], at[1], opts...)); err != nil {
+			return fmt.Errorf("clicking %s: %w", what, err)
+		}
+		// A page that a click has left knows nothing of it.
+		missed, _ := Eval[bool](b, `window.unguard?.() === true`)
+		if !missed {
+			return nil
+		}
+		if time.Now().After(deadline) {
+			return fmt.Errorf("%s is missed again and again", what)
+		}
+		if at, err = b.still(what); err != nil {
+			return err
+		}
 	}
-	return nil
 }
+
+// guarded is JavaScript that lets the next click reach nothing but what is named; unguard
+// ends that and tells whether it has missed.
+const guarded = `(s => {
+	const kinds = ['pointerdown', 'mousedown', 'pointerup', 'mouseup', 'click', 'auxclick', 'contextmenu']
+	let missed = false
+	const guard = e => {
+		if (e.type === 'pointerdown') {
+			const aimed = ` + find + `(s)
+			missed = !!aimed && !aimed.contains(e.target) && !e.target.contains(aimed)
+		}
+		if (missed) { e.stopImmediatePropagation(); e.preventDefault() }
+	}
+	for (const k of kinds) addEventListener(k, guard, true)
+	window.unguard = () => { for (const k of kinds) removeEventListener(k, guard, true); delete window.unguard; return missed }
+	return true })`
 
 // aim is where an act meets what is named, and counts the act.
 func (b *Browser) aim(what string) ([]float64, error) {

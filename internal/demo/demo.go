@@ -117,6 +117,12 @@ func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock
 			return l.Tags.Set(l.as(ctx, g.by), w)
 		})
 	}
+	l.plan(when(l.now, 24, "11:30"), func(ctx context.Context) error { return l.define(l.as(ctx, "hanne")) })
+	for _, n := range noted {
+		l.plan(when(l.now, n.ago, "16:10"), func(ctx context.Context) error {
+			return l.note(l.as(ctx, n.by), l.item(n.dossier, n.item), n.surveyed, n.values)
+		})
+	}
 	for _, r := range jottings {
 		l.plan(when(l.now, r.ago, "17:20"), func(ctx context.Context) error { return l.jot(l.as(ctx, r.by), r) })
 	}

@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"time"
 
+	"tabularis/core/particulars"
+
 	said "tabularis/core/remarks"
 )
 
@@ -334,6 +336,29 @@ var taggings = []struct {
 	{"MER-24", "luca", false, []string{"class"}, []string{"Thickness, frames 12–44.csv", "Condition survey report.pdf", "Valuation certificate.pdf"}, 4},
 	{"MER-24", "priya", false, []string{"to be renewed"}, []string{"Repair estimate, hull.xlsx", "Repair estimate, deck.xlsx"}, 3},
 	{"MER-24", "ines", true, []string{"for Thursday"}, []string{"Condition survey report.pdf"}, 1},
+}
+
+// kept is what the practice keeps about documents beside their content.
+var kept = []particulars.Definition{
+	{Name: "Estimate", Kind: particulars.Money, Unit: "EUR", DossierKinds: []string{"client"}},
+	{Name: "Surveyed on", Kind: particulars.Date},
+	{Name: "Answers for it", Kind: particulars.Person},
+	{Name: "Vessel", Kind: particulars.Choice, Choices: []string{"afloat", "in dock", "laid up"}},
+}
+
+// noted is what stands in them, by their names.
+var noted = []struct {
+	dossier, item, by string
+	values            map[string]string
+	// surveyed is so many days ago; ago is when it was noted.
+	surveyed, ago int
+}{
+	{"MER-24", "Condition survey report.pdf", "ines", map[string]string{"Answers for it": "ines", "Vessel": "in dock"}, 9, 4},
+	{"MER-24", "Repair estimate, hull.xlsx", "luca", map[string]string{"Estimate": "184250", "Answers for it": "luca"}, 0, 3},
+	{"MER-24", "Repair estimate, deck.xlsx", "luca", map[string]string{"Estimate": "41380.5", "Answers for it": "luca"}, 0, 3},
+	{"MER-24", "Fee note, first stage.pdf", "hanne", map[string]string{"Estimate": "6900", "Answers for it": "hanne"}, 0, 4},
+	{"MER-24", "Thickness, frames 12–44.csv", "tomasz", map[string]string{"Vessel": "in dock"}, 6, 3},
+	{"MER-24", "Preliminary findings.pdf", "ines", map[string]string{"Vessel": "afloat"}, 16, 9},
 }
 
 // holding is a document that somebody has in hand, since so many days, and means to give

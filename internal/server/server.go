@@ -25,6 +25,7 @@ import (
 	"tabularis/internal/app/find"
 	"tabularis/internal/app/following"
 	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/particulars"
 
 	"tabularis/internal/app/tags"
 	"tabularis/internal/app/today"
@@ -159,7 +160,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	a.Web = &web.Server{
 		Door: &door.Door{Acts: acts, Sessions: entrance, Log: log, BodyTime: c.BodyTime, SecureCookies: c.Secure,
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
-		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Tags: &tags.Service{Acts: acts, Access: keeper}, Remarks: talk, Hub: hub,
+		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Tags: &tags.Service{Acts: acts, Access: keeper}, Particulars: &particulars.Service{Acts: acts, Access: keeper, Known: accounts.Known}, Remarks: talk, Hub: hub,
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
 		Visits:   &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, Talk: talk, BaseURL: c.BaseURL},
 		Notices:  told,

@@ -17,6 +17,7 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/activity"
+	"tabularis/internal/app/dossiers"
 
 	"github.com/google/uuid"
 
@@ -205,7 +206,7 @@ func BenchmarkAccess(b *testing.B) {
 	register := func(n int) func() error {
 		as := w.as(n)
 		return func() error {
-			_, err := w.App.Web.Dossiers.Register(as, folder, "number", "", 200)
+			_, err := w.App.Web.Dossiers.Register(as, folder, dossiers.Order{Name: "number"}, "", 200)
 			return err
 		}
 	}

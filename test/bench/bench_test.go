@@ -309,7 +309,7 @@ func BenchmarkRegister(b *testing.B) {
 		return func() {
 			after = ""
 			for range pages {
-				page, err := p.App.Web.Dossiers.Register(p.As("ines"), p.top, "number", after, 200)
+				page, err := p.App.Web.Dossiers.Register(p.As("ines"), p.top, dossiers.Order{Name: "number"}, after, 200)
 				if err != nil {
 					b.Fatal(err)
 				}

@@ -18,6 +18,7 @@ const focused = `(e => { const s = getComputedStyle(e); return [e.tagName, e.cla
 func (p person) tabsTo(selector string) {
 	p.t.Helper()
 	css, text, _ := strings.Cut(selector, "::")
+	p.does(p.See(selector))
 	for range 80 {
 		// It is drawn by the next picture at the latest.
 		p.does(p.Press(kb.Tab), p.Until("!("+focused+").endsWith('|unseen')"))

@@ -168,6 +168,31 @@ func (s *Service) Change(ctx context.Context, code string, was, to items.Particu
 	})
 }
 
+// SetAside takes a dossier out of everybody's daily lists, or back into them, for its managers.
+// All that is in it stays as it is, and is found.
+func (s *Service) SetAside(ctx context.Context, code string, aside bool) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		d, err := s.Access.ByCode(ctx, tx, code, tx.Now)
+		if err != nil {
+			return err
+		}
+		if _, err := s.Access.Item(ctx, tx, d.ID, access.Manage, tx.Now); err != nil {
+			return err
+		}
+		if d.Kind == items.Desk {
+			return fault.Refused("set a desk aside")
+		}
+		what, at := events.DossierTakenUp.With(events.Nothing{}), (*time.Time)(nil)
+		if aside {
+			what, at = events.DossierSetAside.With(events.Nothing{}), &tx.Now
+		}
+		if changed, err := setAside(ctx, tx, d.ID, at); err != nil || !changed {
+			return err
+		}
+		return tx.Record(ctx, act.Event{What: what, Dossier: d.ID})
+	})
+}
+
 // add adds a dossier that whoever made it manages.
 func (s *Service) add(ctx context.Context, tx *act.Tx, d items.Dossier) error {
 	if err := AddDossier(ctx, tx, d); err != nil {
@@ -302,7 +327,7 @@ func (s *Service) OpenAs(ctx context.Context, code string, how Seen) (Opened, er
 }
 
 // RegisterAs is Register as another person sees it.
-func (s *Service) RegisterAs(ctx context.Context, folder uuid.UUID, how Seen, order, after string, limit int) (Page, error) {
+func (s *Service) RegisterAs(ctx context.Context, folder uuid.UUID, how Seen, order Order, after string, limit int) (Page, error) {
 	other, err := s.AsIn(ctx, folder, how.As)
 	if err != nil {
 		return Page{}, err

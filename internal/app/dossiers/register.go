@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/base64"
 	"encoding/json"
+	"fmt"
 	"time"
 
 	"tabularis/core/events"
@@ -18,6 +19,7 @@ import (
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/checkout"
 	"tabularis/internal/app/links"
+	"tabularis/internal/app/particulars"
 )
 
 // Row is a document in a register. Links counts the open links that give it.
@@ -32,6 +34,8 @@ type Row struct {
 	Last   *events.Named
 	// Held is who has it in hand.
 	Held *checkout.Held
+	// Particulars are those in which something stands.
+	Particulars []particulars.Field
 	// Hidden marks what the person as whom one looks does not see.
 	Hidden bool
 }
@@ -52,10 +56,30 @@ type cursor struct {
 	ID         uuid.UUID
 }
 
+// Order is an order in which a register is read.
+type Order struct {
+	// Name is one of RegisterOrders, or ByParticular.
+	Name string
+	// Particular is by whose values, and Down the other way round. What has none comes last.
+	Particular uuid.UUID
+	Down       bool
+}
+
+// ByParticular is the name of the order by the values of a particular.
+const ByParticular = "particular"
+
+// String names the order and what it is by.
+func (o Order) String() string {
+	if o.Name != ByParticular {
+		return o.Name
+	}
+	return fmt.Sprint(o.Name, " ", o.Particular, " ", o.Down)
+}
+
 // Register reads a page of a folder's documents, as far as they may be seen.
 // after is the cursor of the page before.
-func (s *Service) Register(ctx context.Context, folder uuid.UUID, order, after string, limit int) (Page, error) {
-	by, from, err := position(order, after)
+func (s *Service) Register(ctx context.Context, folder uuid.UUID, order Order, after string, limit int) (Page, error) {
+	from, err := position(order, after)
 	if err != nil {
 		return Page{}, err
 	}
@@ -65,11 +89,11 @@ func (s *Service) Register(ctx context.Context, folder uuid.UUID, order, after s
 		if err != nil {
 			return Page{}, err
 		}
-		items, err := RegisterPage(ctx, q, folder, part, by, from.Key, from.ID, limit+1)
+		rows, err := order.read(ctx, q, folder, part, from, limit+1)
 		if err != nil {
 			return Page{}, err
 		}
-		if len(items) == 0 {
+		if len(rows) == 0 {
 			// Nothing is here, or who may see what changed since it was decided.
 			if stamps, err := guard.StampsOf(ctx, q, part.Dossier); err != nil || stamps != part.Stamps {
 				if err != nil {
@@ -78,16 +102,51 @@ func (s *Service) Register(ctx context.Context, folder uuid.UUID, order, after s
 				continue
 			}
 		}
-		return s.page(ctx, q, sight, part, items, by, order, limit, now)
+		return s.page(ctx, q, sight, part, rows, order, limit, now)
 	}
 }
 
-func (s *Service) page(ctx context.Context, q postgres.Q, sight guard.Sight, part guard.Part, items []items.Item, by RegisterOrder, order string, limit int, now time.Time) (Page, error) {
+// placedItem is a document with the key of its place in an order.
+type placedItem struct {
+	items.Item
+	key string
+}
+
+// read reads documents in the order, after a cursor.
+func (o Order) read(ctx context.Context, q postgres.Q, folder uuid.UUID, part guard.Part, from cursor, limit int) (rows []placedItem, err error) {
+	by, key := RegisterOrders[o.Name], from.Key
+	if o.Name == ByParticular {
+		by = RegisterOrders["number"]
+		by.without = o.Particular
+		after, _ := placed(from.Key)
+		if from.ID == uuid.Nil || !after.empty {
+			with, err := valuesPage(ctx, q, folder, part, o, after, from.ID, limit)
+			if err != nil {
+				return nil, err
+			}
+			for _, v := range with {
+				rows = append(rows, placedItem{v.Item, place{number: v.At, key: v.Key}.String()})
+			}
+			if len(rows) == limit {
+				return rows, nil
+			}
+			// What has no value follows, from its front.
+			key, from.ID = "", uuid.Nil
+		}
+	}
+	rest, err := RegisterPage(ctx, q, folder, part, by, key, from.ID, limit-len(rows))
+	for _, i := range rest {
+		rows = append(rows, placedItem{i, by.Key(i)})
+	}
+	return rows, err
+}
+
+func (s *Service) page(ctx context.Context, q postgres.Q, sight guard.Sight, part guard.Part, rows []placedItem, order Order, limit int, now time.Time) (Page, error) {
 	p := Page{Code: sight.Code, Dossier: sight.DossierID, Total: sight.Item.Documents, Bytes: sight.Item.Bytes}
-	if len(items) > limit {
-		items = items[:limit]
-		last := items[limit-1]
-		next, err := json.Marshal(cursor{order, by.Key(last), last.ID})
+	if len(rows) > limit {
+		rows = rows[:limit]
+		last := rows[limit-1]
+		next, err := json.Marshal(cursor{order.String(), last.key, last.ID})
 		if err != nil {
 			return Page{}, err
 		}
@@ -96,7 +155,11 @@ func (s *Service) page(ctx context.Context, q postgres.Q, sight guard.Sight, par
 	if err := p.measure(ctx, q, sight.ID, part); err != nil {
 		return Page{}, err
 	}
-	return p, s.fill(ctx, q, &p, sight, items, now)
+	all := make([]items.Item, len(rows))
+	for i, r := range rows {
+		all[i] = r.Item
+	}
+	return p, s.fill(ctx, q, &p, sight, all, now)
 }
 
 // measure corrects the folder's counts by what may not be seen of it.
@@ -116,19 +179,22 @@ func (p *Page) measure(ctx context.Context, q postgres.Q, folder uuid.UUID, part
 	return err
 }
 
-func position(order, after string) (RegisterOrder, cursor, error) {
-	by, known := RegisterOrders[order]
-	if !known {
-		return by, cursor{}, errOrderUnknown.In("order", "there is no order %q", order)
+func position(order Order, after string) (from cursor, err error) {
+	by, known := RegisterOrders[order.Name]
+	if !known && (order.Name != ByParticular || order.Particular == uuid.Nil) {
+		return cursor{}, errOrderUnknown.In("order", "there is no order %q", order.Name)
 	}
-	var from cursor
 	if after != "" {
+		fits := by.Fits
+		if order.Name == ByParticular {
+			fits = func(key string) bool { _, ok := placed(key); return ok }
+		}
 		raw, err := base64.RawURLEncoding.DecodeString(after)
-		if err != nil || json.Unmarshal(raw, &from) != nil || from.Order != order || from.ID == uuid.Nil || !by.Fits(from.Key) {
-			return by, cursor{}, fault.CursorUnknown.In("after", "the cursor does not belong to this list")
+		if err != nil || json.Unmarshal(raw, &from) != nil || from.Order != order.String() || from.ID == uuid.Nil || !fits(from.Key) {
+			return cursor{}, fault.CursorUnknown.In("after", "the cursor does not belong to this list")
 		}
 	}
-	return by, from, nil
+	return from, nil
 }
 
 // last is what is known of a document's last event.
@@ -142,11 +208,18 @@ func last(it items.Item, sight guard.Sight) *events.Named {
 	}
 }
 
-// inHand says of the rows who has them in hand.
-func (p *Page) inHand(ctx context.Context, q postgres.Q) error {
+// beside says of the rows who has them in hand, and what stands in their particulars.
+func (p *Page) beside(ctx context.Context, q postgres.Q) error {
 	ids := make([]uuid.UUID, len(p.Rows))
 	for i, r := range p.Rows {
 		ids[i] = r.ID
+	}
+	values, err := particulars.Shown(ctx, q, ids)
+	if err != nil {
+		return err
+	}
+	for i, r := range p.Rows {
+		p.Rows[i].Particulars = values[r.ID]
 	}
 	by, err := checkout.Of(ctx, q, ids)
 	for i, r := range p.Rows {
@@ -178,7 +251,7 @@ func (s *Service) fill(ctx context.Context, q postgres.Q, p *Page, sight guard.S
 		}
 		p.Rows[i] = Row{Item: it, Root: root.ID, Door: root.Door, Caps: caps, Closed: root.Zone == it.ID, Last: last(it, sight)}
 	}
-	if err := p.inHand(ctx, q); err != nil {
+	if err := p.beside(ctx, q); err != nil {
 		return err
 	}
 	if !sight.Linked {

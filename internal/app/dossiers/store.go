@@ -34,6 +34,17 @@ func SetParticulars(ctx context.Context, q postgres.Q, dossier uuid.UUID, p item
 	return postgres.ExecOne(ctx, q, `UPDATE dossiers SET name = $2, subject = $3, client = $4, kind = $5 WHERE id = $1`, dossier, p.Name, p.Subject, p.Client, p.Kind)
 }
 
+// setAside takes a dossier out of the daily lists, or, without a moment, back into them; it
+// reports whether that was not so yet.
+func setAside(ctx context.Context, q postgres.Q, dossier uuid.UUID, at *time.Time) (changed bool, err error) {
+	r, err := q.ExecContext(ctx, `UPDATE dossiers SET set_aside_at = $2 WHERE id = $1 AND (set_aside_at IS NULL) <> ($2::timestamptz IS NULL)`, dossier, at)
+	if err != nil {
+		return false, err
+	}
+	n, err := r.RowsAffected()
+	return n > 0, err
+}
+
 // DesksIndex is violated by a second desk of a person.
 const DesksIndex = "dossiers_desks"
 
@@ -68,14 +79,16 @@ func Summaries(ctx context.Context, q postgres.Q, r guard.Readable, dossiers []u
 // RegisterOrder is an order of the register: the column and its direction.
 type RegisterOrder struct {
 	column, direction, compare, cast string
+	// without leaves out documents in which a particular stands.
+	without uuid.UUID
 }
 
 // RegisterOrders are the orders a register can be read in. Each has an index.
 var RegisterOrders = map[string]RegisterOrder{
-	"event":  {"last_event_id", "DESC", "<", "bigint"},
-	"number": {"number", "ASC", ">", "int"},
-	"name":   {"name_key", "ASC", ">", "text"},
-	"size":   {"size", "DESC", "<", "bigint"},
+	"event":  {column: "last_event_id", direction: "DESC", compare: "<", cast: "bigint"},
+	"number": {column: "number", direction: "ASC", compare: ">", cast: "int"},
+	"name":   {column: "name_key", direction: "ASC", compare: ">", cast: "text"},
+	"size":   {column: "size", direction: "DESC", compare: "<", cast: "bigint"},
 }
 
 // Key is the value by which the order sorts an item.
@@ -105,30 +118,45 @@ func (o RegisterOrder) Fits(key string) bool {
 // of the page before; an empty key begins at the front. With stamps that are no
 // longer true it finds nothing.
 func RegisterPage(ctx context.Context, q postgres.Q, folder uuid.UUID, part guard.Part, o RegisterOrder, key string, id uuid.UUID, limit int) (all []items.Item, err error) {
-	args := []any{folder, limit, part.Dossier, part.Stamps.Dossier, part.People}
-	where := ` AND EXISTS (SELECT 1 FROM access_stamps WHERE scope = $3 AND version = $4) AND EXISTS (SELECT 1 FROM access_stamps WHERE scope = '` + guard.PeopleStamp.String() + `' AND version = $5)`
-	add := func(cond string, arg any) {
-		args = append(args, arg)
-		where += fmt.Sprintf(cond, len(args))
-	}
-	from := "items"
-	if part.Only != nil {
-		// Fenced: otherwise the whole folder is read in its order to find a few.
-		args = append(args, postgres.IDs(part.Only))
-		from = fmt.Sprintf("(SELECT * FROM items WHERE id = ANY($%d::uuid[]) OFFSET 0) AS items", len(args))
-	}
-	if len(part.Except) > 0 {
-		add(` AND id <> ALL($%d::uuid[])`, postgres.IDs(part.Except))
-	}
-	if part.By != nil {
-		add(` AND created_by = $%d`, *part.By)
+	w := within(folder, part, limit)
+	if o.without != uuid.Nil {
+		w.add(` AND NOT EXISTS (SELECT 1 FROM item_particulars v WHERE v.item_id = items.id AND v.particular_id = $%d)`, o.without)
 	}
 	if id != uuid.Nil {
-		args = append(args, key, id)
-		where += fmt.Sprintf(" AND (%s, id) %s ($%d::%s, $%d::uuid)", o.column, o.compare, len(args)-1, o.cast, len(args))
+		w.args = append(w.args, key, id)
+		w.where += fmt.Sprintf(" AND (%s, id) %s ($%d::%s, $%d::uuid)", o.column, o.compare, len(w.args)-1, o.cast, len(w.args))
 	}
-	return all, q.SelectContext(ctx, &all, fmt.Sprintf(`SELECT * FROM %s WHERE parent_id = $1 AND kind = 'document'%s
-		ORDER BY %s %s, id %s LIMIT $2`, from, where, o.column, o.direction, o.direction), args...)
+	return all, q.SelectContext(ctx, &all, fmt.Sprintf(`SELECT * FROM %s WHERE %s
+		ORDER BY %s %s, id %s LIMIT $2`, w.from, w.where, o.column, o.direction, o.direction), w.args...)
+}
+
+// shown are the documents directly in a folder that may be seen: where they are looked for,
+// under which conditions, with $1 the folder and $2 how many.
+type shown struct {
+	from, where string
+	args        []any
+}
+
+func (w *shown) add(condition string, arg any) {
+	w.args = append(w.args, arg)
+	w.where += fmt.Sprintf(condition, len(w.args))
+}
+
+func within(folder uuid.UUID, part guard.Part, limit int) shown {
+	w := shown{from: "items", args: []any{folder, limit, part.Dossier, part.Stamps.Dossier, part.People},
+		where: `parent_id = $1 AND kind = 'document' AND EXISTS (SELECT 1 FROM access_stamps WHERE scope = $3 AND version = $4) AND EXISTS (SELECT 1 FROM access_stamps WHERE scope = '` + guard.PeopleStamp.String() + `' AND version = $5)`}
+	if part.Only != nil {
+		// Fenced: otherwise the whole folder is read in its order to find a few.
+		w.args = append(w.args, postgres.IDs(part.Only))
+		w.from = fmt.Sprintf("(SELECT * FROM items WHERE id = ANY($%d::uuid[]) OFFSET 0) AS items", len(w.args))
+	}
+	if len(part.Except) > 0 {
+		w.add(` AND id <> ALL($%d::uuid[])`, postgres.IDs(part.Except))
+	}
+	if part.By != nil {
+		w.add(` AND created_by = $%d`, *part.By)
+	}
+	return w
 }
 
 // Measure counts documents of a folder and adds up their sizes.

@@ -16,6 +16,7 @@ import (
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/links"
+	"tabularis/internal/app/particulars"
 	"tabularis/internal/platform/postgres"
 )
 
@@ -199,8 +200,15 @@ func (s *Service) takesStorage(ctx context.Context, tx *act.Tx, sources []source
 
 func (s *Service) copyOne(ctx context.Context, tx *act.Tx, by tree.Hand, one source, to items.Item) (items.Item, error) {
 	made := map[uuid.UUID]items.Item{*one.ParentID: to}
-	err := s.copyWithin(ctx, tx, by, one.folders, one.documents, made)
-	return made[one.ID], err
+	if err := s.copyWithin(ctx, tx, by, one.folders, one.documents, made); err != nil {
+		return items.Item{}, err
+	}
+	for _, d := range one.documents {
+		if err := particulars.Copy(ctx, tx, d.ID, made[d.ID].ID); err != nil {
+			return items.Item{}, err
+		}
+	}
+	return made[one.ID], nil
 }
 
 // copyWithin copies folders, each after the one it lies in, and documents, and notes what was

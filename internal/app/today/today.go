@@ -3,6 +3,7 @@ package today
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -59,6 +60,7 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 	if t.Dossiers, err = s.Dossiers.Mine(ctx); err != nil {
 		return t, err
 	}
+	t.Dossiers = slices.DeleteFunc(t.Dossiers, func(d dossiers.Summary) bool { return d.SetAsideAt != nil })
 	for _, d := range t.Dossiers {
 		t.Bytes += d.Bytes
 	}

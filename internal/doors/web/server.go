@@ -21,6 +21,7 @@ import (
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/live"
 	"tabularis/internal/app/notices"
+	"tabularis/internal/app/particulars"
 	"tabularis/internal/app/people"
 	practices "tabularis/internal/app/practice"
 	"tabularis/internal/app/remarks"
@@ -44,6 +45,7 @@ import (
 	followingdoor "tabularis/internal/doors/web/following"
 	linksdoor "tabularis/internal/doors/web/links"
 	noticesdoor "tabularis/internal/doors/web/notices"
+	particularsdoor "tabularis/internal/doors/web/particulars"
 	peopledoor "tabularis/internal/doors/web/people"
 	practicedoor "tabularis/internal/doors/web/practice"
 	remarksdoor "tabularis/internal/doors/web/remarks"
@@ -61,25 +63,26 @@ import (
 // Server holds the use cases that requests are handed to.
 type Server struct {
 	*door.Door
-	People    *people.Service
-	Sharing   *sharing.Service
-	Dossiers  *dossiers.Service
-	Documents *documents.Service
-	Deletion  *deletion.Service
-	Checkout  *checkout.Service
-	Uploads   *uploads.Service
-	Links     *links.Service
-	Visits    *visits.Service
-	Activity  *activity.Service
-	Following *following.Service
-	Evidence  *evidence.Service
-	Find      *find.Service
-	Remarks   *remarks.Service
-	Tags      *tags.Service
-	Today     *today.Service
-	Notices   *notices.Service
-	Practice  *practices.Service
-	Hub       *live.Hub
+	People      *people.Service
+	Sharing     *sharing.Service
+	Dossiers    *dossiers.Service
+	Documents   *documents.Service
+	Deletion    *deletion.Service
+	Checkout    *checkout.Service
+	Uploads     *uploads.Service
+	Links       *links.Service
+	Visits      *visits.Service
+	Activity    *activity.Service
+	Following   *following.Service
+	Evidence    *evidence.Service
+	Find        *find.Service
+	Remarks     *remarks.Service
+	Tags        *tags.Service
+	Particulars *particulars.Service
+	Today       *today.Service
+	Notices     *notices.Service
+	Practice    *practices.Service
+	Hub         *live.Hub
 	// KeysFit refuses when the database is not the one whose content the keys open.
 	KeysFit func(ctx context.Context) error
 	// Front is the built front end.
@@ -139,6 +142,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&checkoutdoor.Handlers{Door: s.Door, Checkout: s.Checkout},
 		&comparisondoor.Handlers{Door: s.Door, Comparison: comparison.New(s.Acts, s.Documents.Access, s.Documents.Contents, s.Documents.Pages, s.Uploads)},
 		&tagsdoor.Handlers{Door: s.Door, Tags: s.Tags},
+		&particularsdoor.Handlers{Door: s.Door, Particulars: s.Particulars},
 		&finddoor.Handlers{Door: s.Door, Find: s.Find},
 		&deletiondoor.Handlers{Door: s.Door, Deletion: s.Deletion},
 		&versionsdoor.Handlers{Door: s.Door, Versions: &versions.Service{Acts: s.Acts, Items: s.Uploads.Items}},

@@ -505,6 +505,25 @@ export interface paths {
         patch: operations["changeDossier"];
         trace?: never;
     };
+    "/dossiers/{code}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: components["parameters"]["code"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Takes the dossier out of everybody's daily lists, or back into them, for its managers. All that is in it stays as it is, and is found. */
+        put: operations["setDossierAside"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/folders/{id}/folders": {
         parameters: {
             query?: never;
@@ -1023,6 +1042,91 @@ export interface paths {
         get: operations["listNotices"];
         put: operations["sawNotices"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/particulars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listParticulars"];
+        put?: never;
+        post: operations["defineParticular"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/particulars/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeParticular"];
+        post?: never;
+        delete: operations["removeParticular"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/particulars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getParticulars"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/particulars/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["getParticularsTogether"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/particulars/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Writes values into documents, all of it or nothing */
+        post: operations["setParticulars"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2548,6 +2652,8 @@ export interface components {
             documents: number;
             /** Format: int64 */
             bytes: number;
+            /** @description It is out of the daily lists */
+            aside?: boolean;
             lastEvent?: components["schemas"]["Event"];
         };
         /** @enum {string} */
@@ -2697,7 +2803,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.remarked" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.particulars" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "dossier.set-aside" | "dossier.taken-up" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.remarked" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.particulars" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
         /**
          * @default everything
          * @enum {string}
@@ -3115,6 +3221,8 @@ export interface components {
             subject: string;
             client: string;
             kind: components["schemas"]["DossierKind"];
+            /** @description It is out of the daily lists */
+            aside?: boolean;
             /** @description Only a part of the dossier may be seen */
             branch: boolean;
             /**
@@ -3156,6 +3264,7 @@ export interface components {
             /** @description Not seen by the person with whom one compares */
             hidden?: boolean;
             held?: components["schemas"]["Held"];
+            particulars?: components["schemas"]["ParticularValue"][];
             lastEvent?: components["schemas"]["Event"];
         };
         Witnesses: {
@@ -3510,6 +3619,50 @@ export interface components {
             /** @description The page on which it stands; empty for none */
             path: string;
             seen: boolean;
+        };
+        /** @enum {string} */
+        ParticularKind: "text" | "number" | "money" | "date" | "choice" | "person";
+        NewParticular: {
+            name: string;
+            kind: components["schemas"]["ParticularKind"];
+            /** @description What follows a number; of money the currency (ISO 4217) */
+            unit?: string;
+            choices?: string[];
+            /** @description A value, once there, is not taken away; documents without one are shown to lack it */
+            required?: boolean;
+            /** @description In whose documents it stands; none is all */
+            dossierKinds?: components["schemas"]["DossierKind"][];
+        };
+        Particular: components["schemas"]["NewParticular"] & {
+            /** Format: uuid */
+            id: string;
+        };
+        ParticularValue: {
+            particular: components["schemas"]["Particular"];
+            /** @description A number with a point, a date as ISO 8601 writes it, a person's id; nothing where nothing stands */
+            value?: string;
+            /** @description The name of whoever is named */
+            person?: string;
+        };
+        ParticularTogether: {
+            particular: components["schemas"]["Particular"];
+            /** @description In how many of them something stands */
+            filled: number;
+            /** @description The one value of all, if it is one */
+            same?: string;
+            person?: string;
+            /** @description Of numbers */
+            sum?: string;
+        };
+        ParticularSettings: {
+            documents: string[];
+            values: components["schemas"]["ParticularSetting"][];
+        };
+        ParticularSetting: {
+            /** Format: uuid */
+            particular: string;
+            /** @description Absent takes the value away */
+            value?: string;
         };
         Account: {
             person: components["schemas"]["Person"];
@@ -5137,6 +5290,32 @@ export interface operations {
             };
         };
     };
+    setDossierAside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: components["parameters"]["code"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    aside: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description It is so */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     makeFolder: {
         parameters: {
             query?: never;
@@ -5166,7 +5345,11 @@ export interface operations {
     getRegister: {
         parameters: {
             query?: {
-                order?: "event" | "number" | "name" | "size";
+                order?: "event" | "number" | "name" | "size" | "particular";
+                /** @description By whose values, for the order of that name; documents without one come last, by number */
+                particular?: string;
+                /** @description Those values the other way round */
+                down?: boolean;
                 /** @description The cursor of the page before */
                 after?: string;
                 limit?: number;
@@ -5968,6 +6151,164 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description All are seen */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listParticulars: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description All that are defined, in order; for guests none */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Particular"][];
+                };
+            };
+        };
+    };
+    defineParticular: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewParticular"];
+            };
+        };
+        responses: {
+            /** @description Defined */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Particular"];
+                };
+            };
+        };
+    };
+    changeParticular: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewParticular"];
+            };
+        };
+        responses: {
+            /** @description It is so */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    removeParticular: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It and its values are gone */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getParticulars: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The particulars of a document: for colleagues all that apply, for guests those in which something stands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ParticularValue"][];
+                };
+            };
+        };
+    };
+    getParticularsTogether: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    documents: string[];
+                };
+            };
+        };
+        responses: {
+            /** @description What stands in the documents together */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ParticularTogether"][];
+                };
+            };
+        };
+    };
+    setParticulars: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ParticularSettings"];
+            };
+        };
+        responses: {
+            /** @description They stand there */
             204: {
                 headers: {
                     [name: string]: unknown;

@@ -37,6 +37,7 @@ export function makeRouter(): Router {
       { path: '/me', component: () => import('../places/me/Me.vue') },
       { path: '/outward', component: () => import('../places/outward/Outward.vue'), meta: { place: 'outward' } },
       { path: '/find', component: () => import('../places/find/Found.vue') },
+      { path: '/particulars', component: () => import('../places/particulars/Particulars.vue'), meta: { place: 'people' } },
       { path: '/tags', component: () => import('../places/tags/Tags.vue') },
       { path: '/trail', component: () => import('../places/evidence/Trail.vue'), meta: { place: 'activity' } },
       { path: '/activity', component: () => import('../places/activity/Activity.vue'), meta: { place: 'activity' } },

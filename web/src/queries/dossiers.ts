@@ -36,7 +36,14 @@ export function useDossier(
   })
 }
 
-export type RegisterOrder = 'event' | 'number' | 'name' | 'size'
+/** An order of the register: one of its own, or by the values of a particular, perhaps last to first. */
+export type RegisterOrder = 'event' | 'number' | 'name' | 'size' | `by ${string}`
+
+function orderQuery(order: RegisterOrder) {
+  if (!order.startsWith('by ')) return { order: order as Exclude<RegisterOrder, `by ${string}`> }
+  const [, particular, down] = order.split(' ')
+  return { order: 'particular' as const, particular, down: down === 'down' || undefined }
+}
 
 /** A folder's documents, page by page. */
 export function useRegister(where: Getter<{ code: string; folder: string; order: RegisterOrder; as?: string; compare?: boolean }>) {
@@ -46,7 +53,7 @@ export function useRegister(where: Getter<{ code: string; folder: string; order:
       const { folder, order, as, compare } = toValue(where)
       return data(
         api.GET('/folders/{id}/register', {
-          params: { path: { id: folder }, query: { order, after: pageParam, as, compare: (as && compare) || undefined } },
+          params: { path: { id: folder }, query: { ...orderQuery(order), after: pageParam, as, compare: (as && compare) || undefined } },
         }),
       )
     },

@@ -14,6 +14,7 @@ import { peopleKeys } from './people'
 import { remarkKeys } from './remarks'
 import { sharingKeys } from './sharing'
 import { tagKeys } from './tags'
+import { particularKeys } from './particulars'
 import { todayKeys } from './today'
 
 export type Kind = Schemas['EventKind']
@@ -47,6 +48,7 @@ const links: Concern = (n) => [linkKeys.lists, ...(n.link ? [linkKeys.one(n.link
 const directory: Concern = () => [peopleKeys.directory]
 
 const tagged: Concern = () => [tagKeys.all]
+const particulars: Concern = () => [particularKeys.all]
 const keepings: Concern = () => [keepingKeys.all]
 const inHand: Concern = () => [checkoutKeys.all]
 const talk: Concern = (n) => (n.item ? [remarkKeys.of(n.item)] : [])
@@ -66,6 +68,8 @@ const ofPeople = [overviews, directory, reach]
 const concerns: Record<Kind, Concern[]> = {
   'dossier.made': [overviews, directory],
   'dossier.changed': [overviews, contents, links],
+  'dossier.set-aside': [overviews, contents],
+  'dossier.taken-up': [overviews, contents],
   'dossier.keeping': [overviews, keepings, slips],
   'folder.made': ofContents,
   'folder.renamed': [...ofContents, reach],
@@ -75,6 +79,7 @@ const concerns: Record<Kind, Concern[]> = {
   'document.apart': ofContents,
   'document.renamed': [...ofContents, reach],
   'document.tagged': [overviews, itself, tagged],
+  'document.particulars': [overviews, contents, itself, particulars],
   'document.moved': [...ofContents, slips, reach],
   'document.moved-away': [...ofContents, slips, reach],
   'dossier.deleted': ofDeletion,
@@ -143,6 +148,7 @@ const concerns: Record<Kind, Concern[]> = {
   'remark.removed': [overviews, talk],
   'remark.resolved': [overviews, talk],
   'remark.reopened': [overviews, talk],
+  'practice.particulars': [overviews, particulars, contents],
   'practice.rules': [overviews, directory, keepings],
   'practice.removal': [overviews, directory],
   'practice.kept': [overviews, directory],

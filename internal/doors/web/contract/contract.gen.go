@@ -360,6 +360,7 @@ const (
 	EventKindDocumentDestroyed    EventKind = "document.destroyed"
 	EventKindDocumentMoved        EventKind = "document.moved"
 	EventKindDocumentMovedAway    EventKind = "document.moved-away"
+	EventKindDocumentParticulars  EventKind = "document.particulars"
 	EventKindDocumentRenamed      EventKind = "document.renamed"
 	EventKindDocumentTagged       EventKind = "document.tagged"
 	EventKindDocumentTakenBack    EventKind = "document.taken-back"
@@ -369,6 +370,8 @@ const (
 	EventKindDossierDestroyed     EventKind = "dossier.destroyed"
 	EventKindDossierKeeping       EventKind = "dossier.keeping"
 	EventKindDossierMade          EventKind = "dossier.made"
+	EventKindDossierSetAside      EventKind = "dossier.set-aside"
+	EventKindDossierTakenUp       EventKind = "dossier.taken-up"
 	EventKindFolderBroughtBack    EventKind = "folder.brought-back"
 	EventKindFolderDeleted        EventKind = "folder.deleted"
 	EventKindFolderDestroyed      EventKind = "folder.destroyed"
@@ -400,6 +403,7 @@ const (
 	EventKindMemberAdded          EventKind = "member.added"
 	EventKindPracticeErased       EventKind = "practice.erased"
 	EventKindPracticeKept         EventKind = "practice.kept"
+	EventKindPracticeParticulars  EventKind = "practice.particulars"
 	EventKindPracticeRemoval      EventKind = "practice.removal"
 	EventKindPracticeRules        EventKind = "practice.rules"
 	EventKindPracticeWitnesses    EventKind = "practice.witnesses"
@@ -477,6 +481,8 @@ func (e EventKind) Valid() bool {
 		return true
 	case EventKindDocumentMovedAway:
 		return true
+	case EventKindDocumentParticulars:
+		return true
 	case EventKindDocumentRenamed:
 		return true
 	case EventKindDocumentTagged:
@@ -494,6 +500,10 @@ func (e EventKind) Valid() bool {
 	case EventKindDossierKeeping:
 		return true
 	case EventKindDossierMade:
+		return true
+	case EventKindDossierSetAside:
+		return true
+	case EventKindDossierTakenUp:
 		return true
 	case EventKindFolderBroughtBack:
 		return true
@@ -556,6 +566,8 @@ func (e EventKind) Valid() bool {
 	case EventKindPracticeErased:
 		return true
 	case EventKindPracticeKept:
+		return true
+	case EventKindPracticeParticulars:
 		return true
 	case EventKindPracticeRemoval:
 		return true
@@ -1086,6 +1098,36 @@ func (e PartTerm) Valid() bool {
 	}
 }
 
+// Defines values for ParticularKind.
+const (
+	ParticularKindChoice ParticularKind = "choice"
+	ParticularKindDate   ParticularKind = "date"
+	ParticularKindMoney  ParticularKind = "money"
+	ParticularKindNumber ParticularKind = "number"
+	ParticularKindPerson ParticularKind = "person"
+	ParticularKindText   ParticularKind = "text"
+)
+
+// Valid indicates whether the value is a known member of the ParticularKind enum.
+func (e ParticularKind) Valid() bool {
+	switch e {
+	case ParticularKindChoice:
+		return true
+	case ParticularKindDate:
+		return true
+	case ParticularKindMoney:
+		return true
+	case ParticularKindNumber:
+		return true
+	case ParticularKindPerson:
+		return true
+	case ParticularKindText:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PreferencesLanguage.
 const (
 	DeviceLanguage PreferencesLanguage = ""
@@ -1472,10 +1514,11 @@ func (e UploadOutcomeOutcome) Valid() bool {
 
 // Defines values for GetRegisterParamsOrder.
 const (
-	GetRegisterParamsOrderEvent  GetRegisterParamsOrder = "event"
-	GetRegisterParamsOrderName   GetRegisterParamsOrder = "name"
-	GetRegisterParamsOrderNumber GetRegisterParamsOrder = "number"
-	GetRegisterParamsOrderSize   GetRegisterParamsOrder = "size"
+	GetRegisterParamsOrderEvent      GetRegisterParamsOrder = "event"
+	GetRegisterParamsOrderName       GetRegisterParamsOrder = "name"
+	GetRegisterParamsOrderNumber     GetRegisterParamsOrder = "number"
+	GetRegisterParamsOrderParticular GetRegisterParamsOrder = "particular"
+	GetRegisterParamsOrderSize       GetRegisterParamsOrder = "size"
 )
 
 // Valid indicates whether the value is a known member of the GetRegisterParamsOrder enum.
@@ -1486,6 +1529,8 @@ func (e GetRegisterParamsOrder) Valid() bool {
 	case GetRegisterParamsOrderName:
 		return true
 	case GetRegisterParamsOrderNumber:
+		return true
+	case GetRegisterParamsOrderParticular:
 		return true
 	case GetRegisterParamsOrderSize:
 		return true
@@ -2092,13 +2137,14 @@ type DocumentRow struct {
 	LastEvent *Event             `json:"lastEvent,omitempty"`
 
 	// May My capabilities
-	May       []string `json:"may"`
-	MediaType string   `json:"mediaType"`
-	Name      string   `json:"name"`
-	Number    int      `json:"number"`
-	Ref       string   `json:"ref"`
-	Size      int64    `json:"size"`
-	Version   int      `json:"version"`
+	May         []string           `json:"may"`
+	MediaType   string             `json:"mediaType"`
+	Name        string             `json:"name"`
+	Number      int                `json:"number"`
+	Particulars *[]ParticularValue `json:"particulars,omitempty"`
+	Ref         string             `json:"ref"`
+	Size        int64              `json:"size"`
+	Version     int                `json:"version"`
 }
 
 // Door defines model for Door.
@@ -2116,6 +2162,9 @@ type DoorState string
 
 // Dossier defines model for Dossier.
 type Dossier struct {
+	// Aside It is out of the daily lists
+	Aside *bool `json:"aside,omitempty"`
+
 	// Branch Only a part of the dossier may be seen
 	Branch    bool   `json:"branch"`
 	Bytes     int64  `json:"bytes"`
@@ -2160,6 +2209,8 @@ type DossierParticulars struct {
 
 // DossierRow defines model for DossierRow.
 type DossierRow struct {
+	// Aside It is out of the daily lists
+	Aside     *bool              `json:"aside,omitempty"`
 	Bytes     int64              `json:"bytes"`
 	Client    string             `json:"client"`
 	Code      string             `json:"code"`
@@ -3072,6 +3123,22 @@ type NewName struct {
 	Name string `json:"name"`
 }
 
+// NewParticular defines model for NewParticular.
+type NewParticular struct {
+	Choices *[]string `json:"choices,omitempty"`
+
+	// DossierKinds In whose documents it stands; none is all
+	DossierKinds *[]DossierKind `json:"dossierKinds,omitempty"`
+	Kind         ParticularKind `json:"kind"`
+	Name         string         `json:"name"`
+
+	// Required A value, once there, is not taken away; documents without one are shown to lack it
+	Required *bool `json:"required,omitempty"`
+
+	// Unit What follows a number; of money the currency (ISO 4217)
+	Unit *string `json:"unit,omitempty"`
+}
+
 // NewPasskey defines model for NewPasskey.
 type NewPasskey struct {
 	// Answer As W3C Web Authentication defines it
@@ -3188,6 +3255,65 @@ type Part struct {
 
 // PartTerm defines model for Part.Term.
 type PartTerm string
+
+// Particular defines model for Particular.
+type Particular struct {
+	Choices *[]string `json:"choices,omitempty"`
+
+	// DossierKinds In whose documents it stands; none is all
+	DossierKinds *[]DossierKind     `json:"dossierKinds,omitempty"`
+	Id           openapi_types.UUID `json:"id"`
+	Kind         ParticularKind     `json:"kind"`
+	Name         string             `json:"name"`
+
+	// Required A value, once there, is not taken away; documents without one are shown to lack it
+	Required *bool `json:"required,omitempty"`
+
+	// Unit What follows a number; of money the currency (ISO 4217)
+	Unit *string `json:"unit,omitempty"`
+}
+
+// ParticularKind defines model for ParticularKind.
+type ParticularKind string
+
+// ParticularSetting defines model for ParticularSetting.
+type ParticularSetting struct {
+	Particular openapi_types.UUID `json:"particular"`
+
+	// Value Absent takes the value away
+	Value *string `json:"value,omitempty"`
+}
+
+// ParticularSettings defines model for ParticularSettings.
+type ParticularSettings struct {
+	Documents []openapi_types.UUID `json:"documents"`
+	Values    []ParticularSetting  `json:"values"`
+}
+
+// ParticularTogether defines model for ParticularTogether.
+type ParticularTogether struct {
+	// Filled In how many of them something stands
+	Filled     int        `json:"filled"`
+	Particular Particular `json:"particular"`
+	Person     *string    `json:"person,omitempty"`
+
+	// Same The one value of all, if it is one
+	Same *string `json:"same,omitempty"`
+
+	// Sum Of numbers
+	Sum *string `json:"sum,omitempty"`
+}
+
+// ParticularValue defines model for ParticularValue.
+type ParticularValue struct {
+	Particular Particular `json:"particular"`
+
+	// Person The name of whoever is named
+	Person *string `json:"person,omitempty"`
+
+	// Value A number with a point, a date as ISO 8601 writes it, a person's id; nothing where nothing stands
+	Value *string `json:"value,omitempty"`
+}
 
 // Passkey defines model for Passkey.
 type Passkey struct {
@@ -4252,6 +4378,11 @@ type GetDossierParams struct {
 	Compare *bool `form:"compare,omitempty" json:"compare,omitempty"`
 }
 
+// SetDossierAsideJSONBody defines parameters for SetDossierAside.
+type SetDossierAsideJSONBody struct {
+	Aside bool `json:"aside"`
+}
+
 // GetTrailParams defines parameters for GetTrail.
 type GetTrailParams struct {
 	Item    *openapi_types.UUID `form:"item,omitempty" json:"item,omitempty"`
@@ -4276,6 +4407,12 @@ type FindParams struct {
 // GetRegisterParams defines parameters for GetRegister.
 type GetRegisterParams struct {
 	Order *GetRegisterParamsOrder `form:"order,omitempty" json:"order,omitempty"`
+
+	// Particular By whose values, for the order of that name; documents without one come last, by number
+	Particular *openapi_types.UUID `form:"particular,omitempty" json:"particular,omitempty"`
+
+	// Down Those values the other way round
+	Down *bool `form:"down,omitempty" json:"down,omitempty"`
 
 	// After The cursor of the page before
 	After *string `form:"after,omitempty" json:"after,omitempty"`
@@ -4405,6 +4542,11 @@ type ListLinksParams struct {
 // ListLinksParamsState defines parameters for ListLinks.
 type ListLinksParamsState string
 
+// GetParticularsTogetherJSONBody defines parameters for GetParticularsTogether.
+type GetParticularsTogetherJSONBody struct {
+	Documents []openapi_types.UUID `json:"documents"`
+}
+
 // GetLinkContentsParams defines parameters for GetLinkContents.
 type GetLinkContentsParams struct {
 	Folder *openapi_types.UUID `form:"folder,omitempty" json:"folder,omitempty"`
@@ -4460,6 +4602,9 @@ type MakeDossierJSONRequestBody = NewDossier
 
 // ChangeDossierJSONRequestBody defines body for ChangeDossier for application/json ContentType.
 type ChangeDossierJSONRequestBody = DossierChange
+
+// SetDossierAsideJSONRequestBody defines body for SetDossierAside for application/json ContentType.
+type SetDossierAsideJSONRequestBody SetDossierAsideJSONBody
 
 // ForgotPasswordJSONRequestBody defines body for ForgotPassword for application/json ContentType.
 type ForgotPasswordJSONRequestBody = Address
@@ -4547,6 +4692,18 @@ type SetPreferencesJSONRequestBody = Preferences
 
 // RenewRecoveryCodesJSONRequestBody defines body for RenewRecoveryCodes for application/json ContentType.
 type RenewRecoveryCodesJSONRequestBody = Confirmed
+
+// DefineParticularJSONRequestBody defines body for DefineParticular for application/json ContentType.
+type DefineParticularJSONRequestBody = NewParticular
+
+// GetParticularsTogetherJSONRequestBody defines body for GetParticularsTogether for application/json ContentType.
+type GetParticularsTogetherJSONRequestBody GetParticularsTogetherJSONBody
+
+// SetParticularsJSONRequestBody defines body for SetParticulars for application/json ContentType.
+type SetParticularsJSONRequestBody = ParticularSettings
+
+// ChangeParticularJSONRequestBody defines body for ChangeParticular for application/json ContentType.
+type ChangeParticularJSONRequestBody = NewParticular
 
 // InvitePersonJSONRequestBody defines body for InvitePerson for application/json ContentType.
 type InvitePersonJSONRequestBody = Invitation

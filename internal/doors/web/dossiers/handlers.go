@@ -3,6 +3,8 @@ package dossiers
 import (
 	"context"
 
+	"github.com/google/uuid"
+
 	"tabularis/core/items"
 
 	"tabularis/internal/app/act"
@@ -31,6 +33,11 @@ func (h *Handlers) ChangeDossier(ctx context.Context, r ChangeDossierRequestObje
 	return ChangeDossier204Response{}, h.Dossiers.Change(ctx, r.Code, particulars(r.Body.Was), particulars(r.Body.To))
 }
 
+// SetDossierAside takes a dossier out of the daily lists, or back.
+func (h *Handlers) SetDossierAside(ctx context.Context, r SetDossierAsideRequestObject) (SetDossierAsideResponseObject, error) {
+	return SetDossierAside204Response{}, h.Dossiers.SetAside(ctx, r.Code, r.Body.Aside)
+}
+
 // OpenDesk shows the desk of whoever asks.
 func (h *Handlers) OpenDesk(ctx context.Context, _ OpenDeskRequestObject) (OpenDeskResponseObject, error) {
 	desk, err := h.Dossiers.Desk(ctx)
@@ -54,6 +61,7 @@ func (h *Handlers) GetDossier(ctx context.Context, r GetDossierRequestObject) (G
 		Client:  o.Client,
 		Kind:    contract.DossierKind(o.Kind),
 		Branch:  o.Branch,
+		Aside:   present.Some(o.SetAsideAt != nil),
 		Ends:    o.Ends,
 		Folders: present.Each(o.Folders, folder),
 		Storage: present.Storage(o.Storage),
@@ -83,7 +91,8 @@ func (h *Handlers) GetRegister(ctx context.Context, r GetRegisterRequestObject) 
 		return nil, err
 	}
 	how := dossiers.Seen{As: r.Params.As, Compare: present.Or(r.Params.Compare, false)}
-	p, err := h.Dossiers.RegisterAs(ctx, r.Id, how, string(present.Or(r.Params.Order, "event")), present.Or(r.Params.After, ""), limit)
+	order := dossiers.Order{Name: string(present.Or(r.Params.Order, "event")), Particular: present.Or(r.Params.Particular, uuid.Nil), Down: present.Or(r.Params.Down, false)}
+	p, err := h.Dossiers.RegisterAs(ctx, r.Id, how, order, present.Or(r.Params.After, ""), limit)
 	rows := present.Each(p.Rows, func(d dossiers.Row) contract.DocumentRow {
 		row := contract.DocumentRow{
 			Id:        d.ID,
@@ -97,6 +106,10 @@ func (h *Handlers) GetRegister(ctx context.Context, r GetRegisterRequestObject) 
 			Door:      present.Door(d.Links, d.Door, d.Closed),
 			Hidden:    present.Some(d.Hidden),
 			Held:      present.Held(d.Held, act.Who(ctx).Person.ID),
+		}
+		if len(d.Particulars) > 0 {
+			values := present.Each(d.Particulars, present.Particular)
+			row.Particulars = &values
 		}
 		if d.Last != nil {
 			e := present.Event(*d.Last)

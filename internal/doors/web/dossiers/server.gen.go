@@ -35,6 +35,9 @@ type ServerInterface interface {
 	// (PATCH /dossiers/{code})
 	ChangeDossier(c *gin.Context, code Code)
 
+	// (PUT /dossiers/{code}/aside)
+	SetDossierAside(c *gin.Context, code Code)
+
 	// (POST /folders/{id}/folders)
 	MakeFolder(c *gin.Context, id Id)
 
@@ -159,6 +162,31 @@ func (siw *ServerInterfaceWrapper) ChangeDossier(c *gin.Context) {
 	siw.Handler.ChangeDossier(c, code)
 }
 
+// SetDossierAside operation middleware
+func (siw *ServerInterfaceWrapper) SetDossierAside(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code Code
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetDossierAside(c, code)
+}
+
 // MakeFolder operation middleware
 func (siw *ServerInterfaceWrapper) MakeFolder(c *gin.Context) {
 
@@ -207,6 +235,22 @@ func (siw *ServerInterfaceWrapper) GetRegister(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "order", c.Request.URL.Query(), &params.Order, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter order: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "particular" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "particular", c.Request.URL.Query(), &params.Particular, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter particular: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "down" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "down", c.Request.URL.Query(), &params.Down, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter down: %w", err), http.StatusBadRequest)
 		return
 	}
 
@@ -283,6 +327,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/dossiers", wrapper.MakeDossier)
 	router.GET(options.BaseURL+"/dossiers/:code", wrapper.GetDossier)
 	router.PATCH(options.BaseURL+"/dossiers/:code", wrapper.ChangeDossier)
+	router.PUT(options.BaseURL+"/dossiers/:code/aside", wrapper.SetDossierAside)
 	router.POST(options.BaseURL+"/folders/:id/folders", wrapper.MakeFolder)
 	router.GET(options.BaseURL+"/folders/:id/register", wrapper.GetRegister)
 	router.POST(options.BaseURL+"/desk", wrapper.OpenDesk)
@@ -392,6 +437,23 @@ func (response ChangeDossier204Response) VisitChangeDossierResponse(w http.Respo
 	return nil
 }
 
+type SetDossierAsideRequestObject struct {
+	Code Code `json:"code"`
+	Body *SetDossierAsideJSONRequestBody
+}
+
+type SetDossierAsideResponseObject interface {
+	VisitSetDossierAsideResponse(w http.ResponseWriter) error
+}
+
+type SetDossierAside204Response struct {
+}
+
+func (response SetDossierAside204Response) VisitSetDossierAsideResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
 type MakeFolderRequestObject struct {
 	Id   Id `json:"id"`
 	Body *MakeFolderJSONRequestBody
@@ -455,6 +517,9 @@ type StrictServerInterface interface {
 
 	// (PATCH /dossiers/{code})
 	ChangeDossier(ctx context.Context, request ChangeDossierRequestObject) (ChangeDossierResponseObject, error)
+
+	// (PUT /dossiers/{code}/aside)
+	SetDossierAside(ctx context.Context, request SetDossierAsideRequestObject) (SetDossierAsideResponseObject, error)
 
 	// (POST /folders/{id}/folders)
 	MakeFolder(ctx context.Context, request MakeFolderRequestObject) (MakeFolderResponseObject, error)
@@ -674,6 +739,50 @@ func (sh *strictHandler) ChangeDossier(ctx *gin.Context, code Code) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ChangeDossierResponseObject); ok {
 		if err := validResponse.VisitChangeDossierResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SetDossierAside operation middleware
+func (sh *strictHandler) SetDossierAside(ctx *gin.Context, code Code) {
+	var request SetDossierAsideRequestObject
+
+	request.Code = code
+
+	var body SetDossierAsideJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetDossierAside(ctx, request.(SetDossierAsideRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetDossierAside")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetDossierAsideResponseObject); ok {
+		if err := validResponse.VisitSetDossierAsideResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

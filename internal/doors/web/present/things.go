@@ -39,6 +39,7 @@ func DossierRow(s dossiers.Summary) contract.DossierRow {
 		Door:      Door(s.Links, s.Door, false),
 		Documents: s.Documents,
 		Bytes:     s.Bytes,
+		Aside:     Some(s.SetAsideAt != nil),
 	}
 	if s.Last != nil {
 		e := Event(*s.Last)

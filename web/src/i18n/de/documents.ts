@@ -77,6 +77,7 @@ const de: typeof en = {
     document_added: 'von {actor}',
     document_apart: '{actor} hielt es getrennt',
     document_renamed: '{actor} benannte um',
+    document_particulars: '{actor}: Angaben',
     document_tagged: '{actor}: Schlagwörter',
     version_added: '{actor}: Fassung {version}',
     version_separated: '{actor}: F. {version} heraus',

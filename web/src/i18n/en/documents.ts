@@ -75,6 +75,7 @@ export default {
     document_added: '{actor} added it',
     document_apart: '{actor} kept it apart',
     document_renamed: '{actor} renamed it',
+    document_particulars: '{actor} changed particulars',
     document_tagged: '{actor} changed its tags',
     version_added: '{actor} added v. {version}',
     version_separated: '{actor} took v. {version} out',

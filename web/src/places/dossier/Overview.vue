@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import type { Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
+import { useAct } from '../../app/act'
 import { useSession } from '../../app/session'
 import Door from '../../parts/Door.vue'
 import { useActivity } from '../../queries/activity'
@@ -22,6 +23,11 @@ const said = useSaid()
 const { data: links } = useLinks(() => ({ dossier: props.dossier.code }))
 const { data: news } = useActivity(() => ({ dossier: props.dossier.code }))
 const changing = ref(false)
+const { act, busy } = useAct()
+const put = (aside: boolean) => api.PUT('/dossiers/{code}/aside', { params: { path: { code: props.dossier.code } }, body: { aside } })
+const asideWords = (aside: boolean) => t(aside ? 'dossiers.nowAside' : 'dossiers.nowUp', { code: props.dossier.code })
+const setAside = (aside: boolean) =>
+  act(() => put(aside), { done: asideWords(aside), undo: { do: () => put(!aside), done: asideWords(!aside) }, aloud: true })
 const mayChange = computed(() => props.dossier.may.includes('manage') && props.dossier.kind !== 'desk')
 const store = useSession()
 const mayRepeat = computed(() => store.session?.standing !== 'guest' && props.dossier.kind !== 'desk')
@@ -34,11 +40,15 @@ const events = computed(() => news.value?.pages[0]?.events.slice(0, 8) ?? [])
   <aside class="slip overview" :aria-label="t('dossier.overview', { name: dossier.name })">
     <header>
       <h2>{{ t('dossier.glance') }}</h2>
+      <p v-if="dossier.aside" class="small">{{ t('dossiers.isAside') }}</p>
       <p v-if="!changing && about" class="small quiet">{{ about }}</p>
       <ChangeDossier v-if="changing" :dossier="dossier" @done="changing = false" />
       <div v-else class="acts">
         <button v-if="letIn" type="button" class="btn btn-plain btn-small" @click="$emit('letIn')">{{ t('access.letIn') }}</button>
         <button v-if="mayChange" type="button" class="go small" @click="changing = true">{{ t('dossiers.change') }}</button>
+        <button v-if="mayChange" type="button" class="go small" :disabled="busy" @click="setAside(!dossier.aside)">
+          {{ t(dossier.aside ? 'dossiers.takeUp' : 'dossiers.setAside') }}
+        </button>
         <RouterLink v-if="mayRepeat" class="go small" :to="{ path: '/dossiers', query: { like: dossier.code } }">
           {{ t('dossiers.another') }}
         </RouterLink>

@@ -12,6 +12,8 @@ import { useChoosing } from './choosing'
 import FolderRows from './FolderRows.vue'
 import RegisterHead from './RegisterHead.vue'
 import RegisterRow from './RegisterRow.vue'
+import RegisterColumns from './RegisterColumns.vue'
+import { useColumns } from './columns'
 import { useMenuAt } from '../../parts/menuat'
 import { thingOfFolder, thingOfRow, type Thing } from './things'
 
@@ -47,6 +49,27 @@ const narrow = useMediaQuery('(max-width: 900px)')
 const orders: RegisterOrder[] = ['event', 'number', 'name', 'size']
 const order = ref<RegisterOrder>((localStorage.getItem('order') as RegisterOrder | null) ?? 'event')
 watch(order, (o) => localStorage.setItem('order', o))
+const { defined, chosenColumns, columns } = useColumns(
+  () => props.folder,
+  () => props.slim || narrow.value,
+)
+const orderWords = computed(() => [
+  ...orders.map((o) => ({ value: o, words: t(`dossier.order.${o}`) })),
+  ...(defined.value ?? [])
+    .filter((p) => columns.value.includes(p) || order.value.startsWith(`by ${p.id}`))
+    .flatMap((p) => [
+      { value: `by ${p.id}` as RegisterOrder, words: t('particulars.ascending', { name: p.name }) },
+      { value: `by ${p.id} down` as RegisterOrder, words: t('particulars.descending', { name: p.name }) },
+    ]),
+])
+/** An order by what is no longer defined is none. */
+watch(
+  defined,
+  (all) => {
+    if (all && order.value.startsWith('by ') && !all.some((p) => order.value.startsWith(`by ${p.id}`))) order.value = 'event'
+  },
+  { immediate: true },
+)
 
 const {
   data: pages,
@@ -181,11 +204,8 @@ watch(
     <slot name="chosen">
       <span>
         {{ t('dossier.showing') }}
-        <SentenceSelect
-          v-model="order"
-          :label="t('dossier.orderLabel')"
-          :options="orders.map((o) => ({ value: o, words: t(`dossier.order.${o}`) }))"
-        />
+        <SentenceSelect v-model="order" :label="t('dossier.orderLabel')" :options="orderWords" />
+        <RegisterColumns v-if="defined?.length && !narrow" v-model="chosenColumns" :defined="defined" />
       </span>
     </slot>
   </div>
@@ -220,13 +240,16 @@ watch(
       :aria-rowcount="pages?.pages[0]?.total"
       aria-multiselectable="true"
     >
-      <RegisterHead v-model:order="order" :slim="slim" />
+      <RegisterHead v-model:order="order" :slim="slim" :columns="columns" />
       <tbody>
-        <tr v-if="before" aria-hidden="true" class="spacer"><td :colspan="slim ? 6 : 7" :style="{ height: `${before}px` }"></td></tr>
+        <tr v-if="before" aria-hidden="true" class="spacer">
+          <td :colspan="(slim ? 6 : 7) + columns.length" :style="{ height: `${before}px` }"></td>
+        </tr>
         <RegisterRow
           v-for="v in visible"
           :key="rows[v.index].id"
           :row="rows[v.index]"
+          :columns="columns"
           :slim="slim"
           :narrow="narrow"
           :chosen="isChosen(rows[v.index].id)"
@@ -242,7 +265,9 @@ watch(
           @dblclick="$emit('open', rows[v.index].id)"
           @keydown="key($event, v.index)"
         />
-        <tr v-if="after > 0" aria-hidden="true" class="spacer"><td :colspan="slim ? 6 : 7" :style="{ height: `${after}px` }"></td></tr>
+        <tr v-if="after > 0" aria-hidden="true" class="spacer">
+          <td :colspan="(slim ? 6 : 7) + columns.length" :style="{ height: `${after}px` }"></td>
+        </tr>
       </tbody>
     </table>
   </div>

@@ -1,11 +1,17 @@
 <script setup lang="ts">
 import { useI18n } from 'vue-i18n'
 import type { RegisterOrder } from '../../queries/dossiers'
+import type { Particular } from '../../queries/particulars'
 
 /** The register's columns and their headings, by which it is put in order. */
-defineProps<{ slim: boolean }>()
+defineProps<{ slim: boolean; columns: Particular[] }>()
 const order = defineModel<RegisterOrder>('order', { required: true })
 const { t } = useI18n()
+const isNumber = (p: Particular) => p.kind === 'number' || p.kind === 'money'
+const by = (p: Particular): RegisterOrder => `by ${p.id}`
+/** By its values; once more, the other way round. */
+const turn = (p: Particular) => (order.value = order.value === by(p) ? `by ${p.id} down` : by(p))
+const sorted = (p: Particular) => (order.value === by(p) ? 'ascending' : order.value === `by ${p.id} down` ? 'descending' : undefined)
 </script>
 
 <template>
@@ -15,6 +21,7 @@ const { t } = useI18n()
     <col style="width: 46px" />
     <col />
     <col v-if="!slim" class="c-size" style="width: 92px" />
+    <col v-for="p in columns" :key="p.id" style="width: 124px" />
     <col style="width: 44px" />
     <col :style="{ width: slim ? '150px' : '210px' }" />
   </colgroup>
@@ -32,6 +39,9 @@ const { t } = useI18n()
       </th>
       <th v-if="!slim" scope="col" class="r c-size" :aria-sort="order === 'size' ? 'descending' : undefined">
         <button type="button" @click="order = 'size'">{{ t('dossier.columns.size') }}</button>
+      </th>
+      <th v-for="p in columns" :key="p.id" scope="col" :class="{ r: isNumber(p) }" :aria-sort="sorted(p)">
+        <button type="button" class="by" :title="p.name" @click="turn(p)">{{ p.name }}</button>
       </th>
       <th scope="col" class="r">{{ t('dossier.columns.version') }}</th>
       <th scope="col" :aria-sort="order === 'event' ? 'descending' : undefined">
@@ -53,6 +63,12 @@ th {
     inset 0 1px 0 var(--tb-line),
     0 -3px 0 var(--tb-sheet);
   border: 0;
+}
+.by {
+  max-width: 100%;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 @media (max-width: 900px) {
   thead,

@@ -5,13 +5,29 @@ import type { Schemas } from '../../api/client'
 import { extensionOf } from '../../i18n/words'
 import Door from '../../parts/Door.vue'
 import MiddleName from '../../parts/MiddleName.vue'
+import type { Particular } from '../../queries/particulars'
 import { useSaid } from '../../sentences/said'
+import { useValueWords } from '../particulars/value'
 
 /** One document of the register. */
-const props = defineProps<{ row: Schemas['DocumentRow']; slim: boolean; narrow: boolean; chosen: boolean; shown: boolean }>()
+const props = defineProps<{
+  row: Schemas['DocumentRow']
+  columns: Particular[]
+  slim: boolean
+  narrow: boolean
+  chosen: boolean
+  shown: boolean
+}>()
 defineEmits<{ toggle: [range: boolean] }>()
 const { t } = useI18n()
 const said = useSaid()
+const { words } = useValueWords()
+const cells = computed(() =>
+  props.columns.map((p) => {
+    const v = props.row.particulars?.find((o) => o.particular.id === p.id)
+    return { id: p.id, words: v?.value ? words(p, v.value, v.person) : '', right: p.kind === 'number' || p.kind === 'money' }
+  }),
+)
 const number = computed(() => String(props.row.number).padStart(3, '0'))
 const last = computed(() => {
   const e = props.row.lastEvent
@@ -42,6 +58,7 @@ const last = computed(() => {
       </span>
     </td>
     <td v-if="!slim" class="r size">{{ said.size(row.size) }}</td>
+    <td v-for="c in cells" :key="c.id" class="value" :class="{ r: c.right }" :title="c.words">{{ c.words }}</td>
     <td class="r version">{{ row.version }}</td>
     <td v-if="row.held" class="ev">
       <i class="held" aria-hidden="true"></i>
@@ -71,6 +88,11 @@ const last = computed(() => {
 .hidden td {
   color: var(--tb-quiet);
   text-decoration: line-through;
+}
+.value {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 .number {
   display: none;

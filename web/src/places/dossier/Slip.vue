@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useSession } from '../../app/session'
 import { useRoute } from 'vue-router'
 import Remarks from '../remarks/Remarks.vue'
+import ParticularsOn from '../particulars/ParticularsOn.vue'
 import TagsOn from '../tags/TagsOn.vue'
 import { useI18n } from 'vue-i18n'
 import IconCaret from '~icons/ph/caret-down'
@@ -116,6 +117,7 @@ async function copyAddress() {
           <History :document="doc" @look="emit('look', doc!, $event)" />
         </details>
       </section>
+      <ParticularsOn :document="doc.id" :may-change="may('change')" />
       <section>
         <details open>
           <summary>

@@ -5,6 +5,7 @@ import IconPlane from '~icons/ph/paper-plane-tilt'
 import { useSaid } from '../../sentences/said'
 import { stemOf } from '../../i18n/words'
 import { usePlayer } from '../../app/player'
+import ParticularsTogether from '../particulars/ParticularsTogether.vue'
 import TagField from '../tags/TagField.vue'
 import { recordingsOf, type Thing } from './things'
 
@@ -23,6 +24,7 @@ const size = computed(() => said.size(props.things.reduce((sum, r) => sum + r.si
 const documents = computed(() => props.things.filter((o) => o.kind === 'document').length)
 /** Folders bear no tags. */
 const tagged = computed(() => props.things.filter((o) => o.kind === 'document').map((o) => o.id))
+const mayChange = computed(() => props.things.every((o) => o.kind === 'folder' || o.may.includes('change')))
 const folders = computed(() => props.things.length - documents.value)
 const what = computed(() =>
   said.list([
@@ -56,8 +58,9 @@ const what = computed(() =>
       </div>
     </header>
     <section v-if="tagged.length" class="tagging">
-      <TagField :documents="tagged" :may-shared="things.every((o) => o.kind === 'folder' || o.may.includes('change'))" />
+      <TagField :documents="tagged" :may-shared="mayChange" />
     </section>
+    <ParticularsTogether v-if="tagged.length" :documents="tagged" :may-change="mayChange" />
     <section v-for="o in things" :key="o.id">
       <div class="sum">
         <span>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useDossiers } from '../../queries/dossiers'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import IconPlus from '~icons/ph/folder-plus'
@@ -31,9 +31,16 @@ const columns = computed<Column[]>(() => [
   { words: t('dossiers.columns.storage'), width: 92, right: true },
   { words: t('dossiers.columns.last'), width: 176 },
 ])
+const away = computed(() => dossiers.value?.filter((d) => d.aside) ?? [])
+/** What is set aside stands in a list of its own, one word away. */
+const aside = ref(false)
+const listed = computed(() => (aside.value ? away.value : (dossiers.value?.filter((d) => !d.aside) ?? [])))
 const summary = computed(() =>
   dossiers.value ? t('dossiers.summary', { n: said.count(dossiers.value.length).toLowerCase() }, dossiers.value.length) : '',
 )
+watch(away, (all) => {
+  if (!all.length) aside.value = false
+})
 </script>
 
 <template>
@@ -41,7 +48,12 @@ const summary = computed(() =>
     <header>
       <div>
         <h1>{{ t('dossiers.title') }}</h1>
-        <p class="terms">{{ summary }}</p>
+        <p class="terms">
+          {{ summary }}
+          <button v-if="away.length" type="button" class="w" :aria-pressed="aside" @click="aside = !aside">
+            {{ aside ? t('dossiers.daily') : t('dossiers.away', { n: said.count(away.length) }, away.length) }}
+          </button>
+        </p>
       </div>
       <div class="acts">
         <button v-if="!writing" type="button" class="btn btn-primary" @click="writing = true">
@@ -56,9 +68,10 @@ const summary = computed(() =>
       <h2>{{ t('dossiers.emptyTitle') }}</h2>
       <p>{{ t('dossiers.empty') }}</p>
     </div>
+    <p v-else-if="dossiers && !listed.length" class="quiet">{{ t('dossiers.allAway') }}</p>
     <Rows v-else-if="dossiers" :columns="columns" :label="t('dossiers.title')" :height="44" :lead="44" class="toned bodies">
       <tbody>
-        <tr v-for="d in dossiers" :key="d.id" class="goes" @click="router.push(`/dossiers/${d.code}`)">
+        <tr v-for="d in listed" :key="d.id" class="goes" @click="router.push(`/dossiers/${d.code}`)">
           <td class="f-lead"><Door v-bind="d.door" /></td>
           <td class="no f-side">{{ d.code }}</td>
           <td class="f-main">

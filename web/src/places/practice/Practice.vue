@@ -68,6 +68,7 @@ function allow(kind: (typeof linkKinds)[number], yes: boolean) {
       <div>
         <h1>{{ t('practice.title') }}</h1>
         <p class="terms">{{ administers ? t('practice.summary') : t('practice.away') }}</p>
+        <RouterLink to="/particulars" class="go">{{ t('particulars.practice') }}</RouterLink>
       </div>
     </header>
     <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
