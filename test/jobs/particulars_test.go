@@ -30,11 +30,11 @@ func TestParticulars(t *testing.T) {
 	ines.count("an amount stands in two documents", 3, func() {
 		ines.does(ines.Click(".slip dd button[aria-label^=Estimate]"), ines.Type(".slip dd input", "1.200,50"), ines.Press("\r"), ines.See(".toast-line::stands in 2 documents"))
 	})
-	ines.does(ines.See(".slip .sum::together €2,401.00"))
+	ines.does(ines.See(".slip .sum::together €2,401.00"), ines.Click("button::Choose none"))
 	ines.count("it is a column", 2, func() {
 		ines.does(ines.Click(".columns button"), ines.Click(".columns label::Estimate"), ines.See("th::Estimate"), ines.See("tr[data-ref]::€1,200.50"))
 	})
-	ines.does(ines.Press("\x1b"), ines.opens("/d/MER-24/003"), ines.See(".slip dd::€1,200.50"))
+	ines.does(ines.opens("/d/MER-24/003"), ines.See(".slip dd::€1,200.50"))
 	ines.does(ines.Click(".slip dd button[aria-label^=Estimate]"), ines.Type(".slip dd input", "1,234"), ines.Press("\r"), ines.See(".slip [role=alert]::does not fit"))
 	ines.count("a value is corrected where it stands", 3, func() {
 		ines.does(ines.Type(".slip dd input", "99"), ines.Press("\r"), ines.See(".slip dd::€99.00"))

@@ -40,8 +40,8 @@ export default {
     columns: 'Spalten',
     with: 'mit {names}',
     noColumns: 'ohne Angaben',
-    ascending: '{name} aufsteigend',
-    descending: '{name} absteigend',
+    up: { number: 'nach {name}, kleinste zuerst', date: 'nach {name}, früheste zuerst', word: 'nach {name}' },
+    down: { number: 'nach {name}, größte zuerst', date: 'nach {name}, späteste zuerst', word: 'nach {name}, rückwärts' },
     practice: 'Was zu Dokumenten festgehalten wird',
   },
   problem: {

@@ -40,8 +40,8 @@ export default {
     columns: 'Columns',
     with: 'with {names}',
     noColumns: 'without particulars',
-    ascending: '{name} first to last',
-    descending: '{name} last to first',
+    up: { number: 'by {name}, smallest first', date: 'by {name}, earliest first', word: 'by {name}' },
+    down: { number: 'by {name}, largest first', date: 'by {name}, latest first', word: 'by {name}, backwards' },
     practice: 'What is kept about documents',
   },
   problem: {

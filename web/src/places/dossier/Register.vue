@@ -5,6 +5,7 @@ import { useEventListener, useMediaQuery, useResizeObserver } from '@vueuse/core
 import { computed, nextTick, ref, watch, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
+import type { Particular } from '../../queries/particulars'
 import Failed from '../../app/Failed.vue'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
 import { drag } from './dragged'
@@ -53,13 +54,14 @@ const { defined, chosenColumns, columns } = useColumns(
   () => props.folder,
   () => props.slim || narrow.value,
 )
+const wayOf = (p: Particular) => (p.kind === 'number' || p.kind === 'money' ? 'number' : p.kind === 'date' ? 'date' : 'word')
 const orderWords = computed(() => [
   ...orders.map((o) => ({ value: o, words: t(`dossier.order.${o}`) })),
   ...(defined.value ?? [])
     .filter((p) => columns.value.includes(p) || order.value.startsWith(`by ${p.id}`))
     .flatMap((p) => [
-      { value: `by ${p.id}` as RegisterOrder, words: t('particulars.ascending', { name: p.name }) },
-      { value: `by ${p.id} down` as RegisterOrder, words: t('particulars.descending', { name: p.name }) },
+      { value: `by ${p.id}` as RegisterOrder, words: t(`particulars.up.${wayOf(p)}`, { name: p.name }) },
+      { value: `by ${p.id} down` as RegisterOrder, words: t(`particulars.down.${wayOf(p)}`, { name: p.name }) },
     ]),
 ])
 /** An order by what is no longer defined is none. */
@@ -204,7 +206,13 @@ watch(
     <slot name="chosen">
       <span>
         {{ t('dossier.showing') }}
-        <SentenceSelect v-model="order" :label="t('dossier.orderLabel')" :options="orderWords" />
+        <SentenceSelect
+          v-model="order"
+          :label="t('dossier.orderLabel')"
+          :options="orderWords"
+          :then="defined?.length && !narrow ? ',' : undefined"
+        />
+        {{ ' ' }}
         <RegisterColumns v-if="defined?.length && !narrow" v-model="chosenColumns" :defined="defined" />
       </span>
     </slot>

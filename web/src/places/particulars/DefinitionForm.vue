@@ -110,7 +110,7 @@ function keep() {
 .definition {
   display: grid;
   gap: var(--tb-s2);
-  padding: var(--tb-s3) 0;
+  padding: var(--tb-s3);
 }
 .line {
   display: flex;

@@ -59,7 +59,8 @@ async function keep() {
       <button
         v-else-if="mayChange"
         type="button"
-        class="w terms"
+        class="w"
+        :class="{ empty: !shown && !several }"
         :aria-label="`${particular.name}: ${shown || several || t('particulars.nothing')}`"
         @click="begin"
       >
@@ -94,6 +95,10 @@ dd {
 }
 .w {
   text-align: left;
+}
+.empty {
+  font-weight: 400;
+  color: var(--tb-quiet);
 }
 .acts {
   flex-wrap: wrap;

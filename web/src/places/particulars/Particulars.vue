@@ -85,7 +85,7 @@ function begin(id: string) {
         <template v-else>
           <span>
             <b>{{ p.name }}</b>
-            <span class="s">{{ about(p) }}</span>
+            <span class="small quiet about">{{ about(p) }}</span>
           </span>
           <span v-if="administers" class="acts">
             <button type="button" class="go small" @click="begin(p.id)">{{ t('particulars.change') }}</button>
@@ -114,8 +114,10 @@ li {
 .whole {
   grid-column: 1 / -1;
 }
-.s {
+.about {
   display: block;
-  height: auto;
+}
+header {
+  padding-bottom: var(--tb-s4);
 }
 </style>

@@ -29,5 +29,6 @@ const { data: all } = useParticularsOn(() => props.document)
 <style scoped>
 dl {
   margin: 0;
+  padding: var(--tb-s2) 0;
 }
 </style>

@@ -34,6 +34,7 @@ const { words } = useValueWords()
 <style scoped>
 dl {
   margin: 0;
+  padding: var(--tb-s2) 0;
 }
 .sum {
   display: block;
