@@ -35,6 +35,7 @@ export default {
     set: '{name} steht jetzt in einem Dokument. | {name} steht jetzt in {n} Dokumenten.',
     cleared: '{name} steht in einem Dokument nicht mehr. | {name} steht in {n} Dokumenten nicht mehr.',
     setBack: '{name} ist wie zuvor.',
+    differ: 'verschiedene',
     several: 'in {n} von {all}',
     sum: 'zusammen {sum}',
     columns: 'Spalten',

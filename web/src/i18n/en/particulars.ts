@@ -35,6 +35,7 @@ export default {
     set: '{name} stands in one document now. | {name} stands in {n} documents now.',
     cleared: '{name} is taken out of one document. | {name} is taken out of {n} documents.',
     setBack: '{name} is as it was.',
+    differ: 'different ones',
     several: 'in {n} of {all}',
     sum: 'together {sum}',
     columns: 'Columns',

@@ -54,6 +54,7 @@ const { defined, chosenColumns, columns } = useColumns(
   () => props.folder,
   () => props.slim || narrow.value,
 )
+const mayColumns = computed(() => !!defined.value?.length && !narrow.value && rows.value.length > 0)
 const wayOf = (p: Particular) => (p.kind === 'number' || p.kind === 'money' ? 'number' : p.kind === 'date' ? 'date' : 'word')
 const orderWords = computed(() => [
   ...orders.map((o) => ({ value: o, words: t(`dossier.order.${o}`) })),
@@ -206,14 +207,9 @@ watch(
     <slot name="chosen">
       <span>
         {{ t('dossier.showing') }}
-        <SentenceSelect
-          v-model="order"
-          :label="t('dossier.orderLabel')"
-          :options="orderWords"
-          :then="defined?.length && !narrow ? ',' : undefined"
-        />
+        <SentenceSelect v-model="order" :label="t('dossier.orderLabel')" :options="orderWords" :then="mayColumns ? ',' : undefined" />
         {{ ' ' }}
-        <RegisterColumns v-if="defined?.length && !narrow" v-model="chosenColumns" :defined="defined" />
+        <RegisterColumns v-if="mayColumns" v-model="chosenColumns" :defined="defined" />
       </span>
     </slot>
   </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
 import { useParticularsTogether } from '../../queries/particulars'
 import OneParticular from './OneParticular.vue'
 import { useValueWords } from './value'
@@ -9,6 +10,11 @@ const props = defineProps<{ documents: string[]; mayChange: boolean }>()
 const { t } = useI18n()
 const { data: all } = useParticularsTogether(() => props.documents)
 const { words } = useValueWords()
+function several(p: Schemas['ParticularTogether']) {
+  if (p.same || !p.filled) return undefined
+  const all = props.documents.length
+  return p.filled === all ? t('particulars.differ') : t('particulars.several', { n: p.filled, all })
+}
 </script>
 
 <template>
@@ -21,7 +27,7 @@ const { words } = useValueWords()
         :particular="p.particular"
         :value="p.same"
         :person="p.person"
-        :several="!p.same && p.filled ? t('particulars.several', { n: p.filled, all: documents.length }) : undefined"
+        :several="several(p)"
         :documents="documents"
         :may-change="mayChange"
       >
@@ -38,5 +44,6 @@ dl {
 }
 .sum {
   display: block;
+  font-family: var(--bs-font-sans-serif);
 }
 </style>
