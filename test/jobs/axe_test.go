@@ -45,7 +45,7 @@ func (p person) findings() string {
 // germanOf are the words by which the views are reached, in German.
 var germanOf = map[string]string{
 	"Make a dossier": "Dossier anlegen", "Make link": "Link machen", "To people instead": "Lieber an Personen", "Where I am signed in": "Wo ich angemeldet bin",
-	"Show": "Zeigen", "View": "Ansehen", "Give out": "Herausgeben", "Invite": "Einladen", "Move": "Verschieben",
+	"Show": "Zeigen", "View": "Ansehen", "Give out": "Herausgeben", "Invite": "Einladen", "Change": "Ändern", "Move": "Verschieben",
 }
 
 // in says a word in the language of the look.
@@ -100,6 +100,14 @@ func views(link string) []view {
 		{"people", "/people", sees("tr[data-person]")},
 		{"inviting", "", func(p person, l look) { p.does(p.Click(l.in(".btn-primary::Invite")), p.See(".written")) }},
 		{"deleted", "/dossiers/MER-24/deleted", sees("#content h1")},
+		{"particulars", "/particulars", sees("li::Fee")},
+		{"one that is changed", "", func(p person, l look) { p.does(p.Click(l.in("li button::Change")), p.See(".definition")) }},
+		{"columns of a register", "/dossiers/MER-24", func(p person, l look) {
+			p.does(p.Click(".folders a::Reports"), p.See("tr[data-ref]::Notes"))
+			if l.width > 900 {
+				p.does(p.Click(".columns button"), p.Click(".columns label::Fee"), p.See("th::Fee"))
+			}
+		}},
 		{"rules", "/practice", sees("#content h1")},
 		{"desk", "/desk", sees("#content h1")},
 		{"signing in and sessions", "/me", func(p person, l look) { p.does(p.See(l.in("h2::Where I am signed in"))) }},
@@ -155,6 +163,12 @@ func TestPagesAreAccessible(t *testing.T) {
 	k, c, reports := practice(t)
 	l := testkit.Post[contract.Link](c, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{reports}, Openings: ptr(90)})
 	testkit.Post[contract.Link](c, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{reports}})
+	if _, err := k.App.DB.Exec(`INSERT INTO particulars VALUES (gen_random_uuid(), 'Fee', 'fee', 'money', 'EUR', '{}', true, '{}', 1, (SELECT id FROM people WHERE name = 'Ines Okafor'), now())`); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := k.App.DB.Exec(`UPDATE people SET standing = 'administrator' WHERE name = 'Ines Okafor'`); err != nil {
+		t.Fatal(err)
+	}
 	var views = views(*l.Address)
 	for at, l := range looks() {
 		t.Run(l.String(), func(t *testing.T) {

@@ -209,7 +209,7 @@ watch(
         {{ t('dossier.showing') }}
         <SentenceSelect v-model="order" :label="t('dossier.orderLabel')" :options="orderWords" :then="mayColumns ? ',' : undefined" />
         {{ ' ' }}
-        <RegisterColumns v-if="mayColumns" v-model="chosenColumns" :defined="defined" />
+        <RegisterColumns v-if="mayColumns && defined" v-model="chosenColumns" :defined="defined" />
       </span>
     </slot>
   </div>

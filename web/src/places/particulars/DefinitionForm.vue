@@ -111,6 +111,7 @@ function keep() {
   display: grid;
   gap: var(--tb-s2);
   padding: var(--tb-s3);
+  margin-bottom: var(--tb-s2);
 }
 .line {
   display: flex;
