@@ -2,6 +2,7 @@ package names
 
 import (
 	"fmt"
+	"regexp"
 	"strings"
 )
 
@@ -68,8 +69,14 @@ func element(s string) (word, rest string, err error) {
 	return "", "", fmt.Errorf("the list %q does not end", s)
 }
 
+// number is one that is no formula, though it begins with a sign.
+var number = regexp.MustCompile(`^-[0-9]+(\.[0-9]+)?$`)
+
 // Cell keeps a text from being read as a formula by a spreadsheet.
 func Cell(text string) string {
+	if number.MatchString(text) {
+		return text
+	}
 	if text != "" && strings.ContainsRune("=+-@\t\r", rune(text[0])) {
 		return "'" + text
 	}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"net/url"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 	"testing"
@@ -22,9 +23,11 @@ func init() {
 			{"GET", "/particulars", "", nil, self},
 			{"GET", "/documents/{id}/particulars", "/documents/" + o.plan.String() + "/particulars", nil, paper(access.See)},
 			{"POST", "/particulars/together", "", contract.GetParticularsTogetherJSONBody{Documents: []uuid.UUID{o.plan}}, paper(access.See)},
+			{"GET", "/folders/{id}/register.csv", "/folders/" + o.yard.String() + "/register.csv", nil, item(0)},
 			{"POST", "/particulars/values", "", contract.ParticularSettings{Documents: []uuid.UUID{o.plan}, Values: []contract.ParticularSetting{}}, paper(access.See | access.Change)},
 		}
 	})
+	apart["POST /dossiers/{code}/particulars"] = "row by row: TestParticularsAsATable"
 	for _, way := range []string{"POST /particulars", "PUT /particulars/{id}", "DELETE /particulars/{id}"} {
 		apart[way] = "for administrators: TestParticularsAreDefined"
 	}
@@ -275,5 +278,68 @@ func TestParticularsAtOnce(t *testing.T) {
 	kind := testkit.Get[[]contract.Particular](o.luca, "/api/particulars")[0].Kind
 	if got := o.particularsOf(o.luca, o.plan); kind == "number" && strings.Contains(got, "twelve") || got != o.particularsOf(o.luca, o.draft) {
 		t.Errorf("a %s is %q, and %q", kind, got, o.particularsOf(o.luca, o.draft))
+	}
+}
+
+// A register is given out as a table, which is taken back in, changed, all of it or nothing;
+// rows that do not fit are named, and what one does not see is like what there is not.
+func TestParticularsAsATable(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
+	o := administered(t)
+	fee, by := o.defines(contract.NewParticular{Name: "Fee", Kind: "number"}), o.defines(contract.NewParticular{Name: "By", Kind: "person"})
+	formula := o.luca.Upload(o.reports, "", "=2+5.txt", []byte("x")).Document
+	hidden := o.hanne.Upload(o.reports, "", "hidden.txt", []byte("y")).Document
+	o.hanne.Want(204, "PUT", "/api/items/"+hidden.Id.String()+"/closed", contract.Closed{Closed: true})
+	take := func(c *testkit.Client, try bool, rows ...contract.ParticularRow) contract.ParticularOutcome {
+		t.Helper()
+		return testkit.Post[contract.ParticularOutcome](c, 200, "/api/dossiers/MER-24/particulars", contract.ParticularTable{Try: &try, Columns: []uuid.UUID{fee, by}, Rows: rows})
+	}
+	numberOf := func(id uuid.UUID) int {
+		t.Helper()
+		_, number, _ := strings.Cut(testkit.Get[contract.Document](o.hanne, "/api/documents/"+id.String()).Ref, "/")
+		n, err := strconv.Atoi(number)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return n
+	}
+	plan, secret := numberOf(o.plan), numberOf(hidden.Id)
+	good := []contract.ParticularRow{{Number: plan, Cells: []string{"-1.200,5", "luca.ferrante@halyard-rook.example"}}, {Number: numberOf(formula.Id), Cells: []string{"", "PRIYA  valdane"}}}
+	if got := take(o.luca, true, good...); got.Documents != 2 || got.Values != 3 || len(got.Wrong) != 0 || o.particularsOf(o.luca, o.plan) != "Fee= By=" {
+		t.Errorf("tried: %+v, %s", got, o.particularsOf(o.luca, o.plan))
+	}
+	bad := append([]contract.ParticularRow{}, good...)
+	bad = append(bad, contract.ParticularRow{Number: secret, Cells: []string{"1", ""}}, contract.ParticularRow{Number: 999_999, Cells: []string{"1", ""}}, contract.ParticularRow{Number: plan, Cells: []string{"1", ""}}, contract.ParticularRow{Number: numberOf(o.draft), Cells: []string{"many", "Nobody Known"}})
+	got := take(o.luca, false, bad...)
+	var said []string
+	for _, w := range got.Wrong {
+		said = append(said, fmt.Sprint(w.Row, " ", w.Problem))
+	}
+	if s := strings.Join(said, ", "); s != "2 not-found, 3 not-found, 4 particulars-twice, 5 particular-value, 5 particular-nobody" && s != "2 not-found, 3 not-found, 4 particulars-twice, 5 particular-value, 5 particular-value" || o.particularsOf(o.luca, o.plan) != "Fee= By=" {
+		t.Errorf("%s; the plan has %s", s, o.particularsOf(o.luca, o.plan))
+	}
+	if got := take(o.luca, false, good...); got.Values != 3 {
+		t.Errorf("%+v", got)
+	}
+	raw := string(o.luca.Want(200, "GET", "/api/folders/"+o.reports.String()+"/register.csv", nil).Body)
+	if !strings.HasPrefix(raw, "number,document,name,version,bytes,type,changed,Fee,By\r\n") && !strings.HasPrefix(raw, "number,document,name,version,bytes,type,changed,By,Fee\r\n") || !strings.Contains(raw, "'=2+5.txt") || !strings.Contains(raw, "-1200.5") || !strings.Contains(raw, "Luca Ferrante") || strings.Contains(raw, "hidden") {
+		t.Error(raw)
+	}
+	if !strings.Contains(string(o.hanne.Want(200, "GET", "/api/folders/"+o.reports.String()+"/register.csv", nil).Body), "hidden.txt") {
+		t.Error("who sees it does not find it in the table")
+	}
+	priya := o.SignIn("priya")
+	if got := take(priya, false, good...); len(got.Wrong) != 2 || got.Wrong[0].Problem != "not-allowed" {
+		t.Errorf("%+v", got)
+	}
+	path := "/api/dossiers/MER-24/particulars"
+	o.SignIn("tomasz").Want(404, "POST", path, contract.ParticularTable{Columns: []uuid.UUID{fee}, Rows: []contract.ParticularRow{{Number: plan, Cells: []string{"1"}}}})
+	for _, table := range []contract.ParticularTable{
+		{Columns: []uuid.UUID{fee}, Rows: []contract.ParticularRow{}}, {Columns: []uuid.UUID{}, Rows: []contract.ParticularRow{{Number: plan, Cells: []string{}}}},
+		{Columns: []uuid.UUID{fee}, Rows: []contract.ParticularRow{{Number: plan, Cells: []string{"1", "2"}}}}, {Columns: []uuid.UUID{uuid.New()}, Rows: []contract.ParticularRow{{Number: plan, Cells: []string{"1"}}}},
+		{Columns: []uuid.UUID{fee}, Rows: make([]contract.ParticularRow, 1001)},
+	} {
+		o.luca.Want(400, "POST", path, table)
 	}
 }

@@ -296,25 +296,39 @@ func (s *Service) setOne(ctx context.Context, tx *act.Tx, d particulars.Definiti
 	if err := applies(ctx, tx, d, sights); err != nil {
 		return err
 	}
-	v, err := d.Read(*value)
+	w, err := meant(d, *value, known)
 	if err != nil {
 		return err
 	}
-	var person *uuid.UUID
-	words := v.Text
+	changed, err := put(ctx, tx, d.ID, ids, w.Value, w.person, tx.Actor.Person.ID, tx.Now)
+	note(said, changed, d.Name+": "+w.words)
+	return err
+}
+
+// written is a value as it was meant: of a person, who it is, and how people read it.
+type written struct {
+	particulars.Value
+	person *uuid.UUID
+	words  string
+}
+
+// meant reads what was written into a particular; somebody of the practice is named by their id.
+func meant(d particulars.Definition, value string, known []accounts.Person) (w written, err error) {
+	if w.Value, err = d.Read(value); err != nil {
+		return w, err
+	}
+	w.words = w.Text
 	if d.Kind == particulars.Person {
-		at := slices.IndexFunc(known, func(p accounts.Person) bool { return p.ID.String() == v.Text && p.Inside() })
+		at := slices.IndexFunc(known, func(p accounts.Person) bool { return p.ID.String() == w.Text && p.Inside() })
 		if at < 0 {
-			return errNobody.In(d.Name, "%s: name somebody of the practice", d.Name)
+			return w, errNobody.In(d.Name, "%s: name somebody of the practice", d.Name)
 		}
-		person, words = &known[at].ID, known[at].Name
+		w.person, w.words = &known[at].ID, known[at].Name
 	}
 	if d.Unit != "" {
-		words += " " + d.Unit
+		w.words += " " + d.Unit
 	}
-	changed, err := put(ctx, tx, d.ID, ids, v, person, tx.Actor.Person.ID, tx.Now)
-	note(said, changed, d.Name+": "+words)
-	return err
+	return w, nil
 }
 
 // applies refuses a particular that does not stand in the documents of a dossier, and names the first of them.

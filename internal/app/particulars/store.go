@@ -116,6 +116,20 @@ func clear(ctx context.Context, q postgres.Q, particular uuid.UUID, documents []
 	return changed, q.SelectContext(ctx, &changed, `DELETE FROM item_particulars WHERE particular_id = $1 AND item_id = ANY($2::uuid[]) RETURNING item_id`, particular, postgres.IDs(documents))
 }
 
+// numbered finds documents of a dossier by their numbers.
+func numbered(ctx context.Context, q postgres.Q, dossier uuid.UUID, numbers []int) (map[int]uuid.UUID, error) {
+	var rows []struct {
+		ID     uuid.UUID `db:"id"`
+		Number int       `db:"number"`
+	}
+	err := q.SelectContext(ctx, &rows, `SELECT id, number FROM items WHERE dossier_id = $1 AND kind = 'document' AND number = ANY($2::int[])`, dossier, numbers)
+	all := map[int]uuid.UUID{}
+	for _, r := range rows {
+		all[r.Number] = r.ID
+	}
+	return all, err
+}
+
 // Copy gives a copy what stands in its original.
 func Copy(ctx context.Context, q postgres.Q, from, to uuid.UUID) error {
 	return postgres.Exec(ctx, q, `INSERT INTO item_particulars (particular_id, item_id, folder_id, value, number, key, person_id, set_by, set_at)

@@ -1133,6 +1133,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/dossiers/{code}/particulars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: components["parameters"]["code"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Writes a table into the dossier's documents, all of it or nothing; what is wrong with it is said by row. The register as a table: /folders/{id}/register.csv */
+        post: operations["takeParticulars"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/people": {
         parameters: {
             query?: never;
@@ -3619,6 +3638,31 @@ export interface components {
             /** @description The page on which it stands; empty for none */
             path: string;
             seen: boolean;
+        };
+        ParticularTable: {
+            /** @description Only says what it would change */
+            try?: boolean;
+            columns: string[];
+            rows: components["schemas"]["ParticularRow"][];
+        };
+        ParticularRow: {
+            /** @description The document's register number */
+            number: number;
+            /** @description One for each column; an empty one changes nothing; people by name or address */
+            cells: string[];
+        };
+        ParticularOutcome: {
+            documents: number;
+            values: number;
+            wrong: components["schemas"]["ParticularWrong"][];
+        };
+        ParticularWrong: {
+            /** @description From 0 */
+            row: number;
+            /** Format: uuid */
+            particular?: string;
+            /** @description The name of a refusal */
+            problem: string;
         };
         /** @enum {string} */
         ParticularKind: "text" | "number" | "money" | "date" | "choice" | "person";
@@ -6314,6 +6358,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    takeParticulars: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: components["parameters"]["code"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ParticularTable"];
+            };
+        };
+        responses: {
+            /** @description What it changes, or why nothing of it is taken */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ParticularOutcome"];
+                };
             };
         };
     };

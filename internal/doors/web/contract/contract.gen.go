@@ -3276,6 +3276,22 @@ type Particular struct {
 // ParticularKind defines model for ParticularKind.
 type ParticularKind string
 
+// ParticularOutcome defines model for ParticularOutcome.
+type ParticularOutcome struct {
+	Documents int               `json:"documents"`
+	Values    int               `json:"values"`
+	Wrong     []ParticularWrong `json:"wrong"`
+}
+
+// ParticularRow defines model for ParticularRow.
+type ParticularRow struct {
+	// Cells One for each column; an empty one changes nothing; people by name or address
+	Cells []string `json:"cells"`
+
+	// Number The document's register number
+	Number int `json:"number"`
+}
+
 // ParticularSetting defines model for ParticularSetting.
 type ParticularSetting struct {
 	Particular openapi_types.UUID `json:"particular"`
@@ -3288,6 +3304,15 @@ type ParticularSetting struct {
 type ParticularSettings struct {
 	Documents []openapi_types.UUID `json:"documents"`
 	Values    []ParticularSetting  `json:"values"`
+}
+
+// ParticularTable defines model for ParticularTable.
+type ParticularTable struct {
+	Columns []openapi_types.UUID `json:"columns"`
+	Rows    []ParticularRow      `json:"rows"`
+
+	// Try Only says what it would change
+	Try *bool `json:"try,omitempty"`
 }
 
 // ParticularTogether defines model for ParticularTogether.
@@ -3313,6 +3338,17 @@ type ParticularValue struct {
 
 	// Value A number with a point, a date as ISO 8601 writes it, a person's id; nothing where nothing stands
 	Value *string `json:"value,omitempty"`
+}
+
+// ParticularWrong defines model for ParticularWrong.
+type ParticularWrong struct {
+	Particular *openapi_types.UUID `json:"particular,omitempty"`
+
+	// Problem The name of a refusal
+	Problem string `json:"problem"`
+
+	// Row From 0
+	Row int `json:"row"`
 }
 
 // Passkey defines model for Passkey.
@@ -4605,6 +4641,9 @@ type ChangeDossierJSONRequestBody = DossierChange
 
 // SetDossierAsideJSONRequestBody defines body for SetDossierAside for application/json ContentType.
 type SetDossierAsideJSONRequestBody SetDossierAsideJSONBody
+
+// TakeParticularsJSONRequestBody defines body for TakeParticulars for application/json ContentType.
+type TakeParticularsJSONRequestBody = ParticularTable
 
 // ForgotPasswordJSONRequestBody defines body for ForgotPassword for application/json ContentType.
 type ForgotPasswordJSONRequestBody = Address

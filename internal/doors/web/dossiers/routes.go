@@ -9,6 +9,7 @@ import (
 
 // Register adds the routes of dossiers.
 func (h *Handlers) Register(r door.Routes) {
+	r.SignedIn.GET("/folders/:id/register.csv", h.table)
 	strict := NewStrictHandlerWithOptions(h, []StrictMiddlewareFunc{door.OwnContext[StrictHandlerFunc]}, StrictGinServerOptions{
 		RequestErrorHandlerFunc: h.BadBody, HandlerErrorFunc: h.Problem, ResponseErrorHandlerFunc: h.Problem,
 	})

@@ -66,3 +66,15 @@ func (h *Handlers) SetParticulars(ctx context.Context, r SetParticularsRequestOb
 	})
 	return SetParticulars204Response{}, h.Particulars.Set(ctx, r.Body.Documents, settings)
 }
+
+// TakeParticulars writes a table into the documents of a dossier.
+func (h *Handlers) TakeParticulars(ctx context.Context, r TakeParticularsRequestObject) (TakeParticularsResponseObject, error) {
+	t := particulars.Table{Columns: r.Body.Columns}
+	for _, row := range r.Body.Rows {
+		t.Rows = append(t.Rows, particulars.TableRow{Number: row.Number, Cells: row.Cells})
+	}
+	out, err := h.Particulars.Take(ctx, r.Code, t, present.Or(r.Body.Try, false))
+	return TakeParticulars200JSONResponse{Documents: out.Documents, Values: out.Values, Wrong: present.Each(out.Wrong, func(w particulars.Wrong) contract.ParticularWrong {
+		return contract.ParticularWrong{Row: w.Row, Particular: present.Some(w.Particular), Problem: w.Why.Code}
+	})}, err
+}

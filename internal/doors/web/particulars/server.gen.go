@@ -23,6 +23,9 @@ type ServerInterface interface {
 	// (GET /documents/{id}/particulars)
 	GetParticulars(c *gin.Context, id Id)
 
+	// (POST /dossiers/{code}/particulars)
+	TakeParticulars(c *gin.Context, code Code)
+
 	// (GET /particulars)
 	ListParticulars(c *gin.Context)
 
@@ -74,6 +77,31 @@ func (siw *ServerInterfaceWrapper) GetParticulars(c *gin.Context) {
 	}
 
 	siw.Handler.GetParticulars(c, id)
+}
+
+// TakeParticulars operation middleware
+func (siw *ServerInterfaceWrapper) TakeParticulars(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "code" -------------
+	var code Code
+
+	err = runtime.BindStyledParameterWithOptions("simple", "code", c.Param("code"), &code, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter code: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.TakeParticulars(c, code)
 }
 
 // ListParticulars operation middleware
@@ -212,6 +240,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/documents/:id/particulars", wrapper.GetParticulars)
 	router.POST(options.BaseURL+"/particulars/together", wrapper.GetParticularsTogether)
 	router.POST(options.BaseURL+"/particulars/values", wrapper.SetParticulars)
+	router.POST(options.BaseURL+"/dossiers/:code/particulars", wrapper.TakeParticulars)
 }
 
 type GetParticularsRequestObject struct {
@@ -225,6 +254,29 @@ type GetParticularsResponseObject interface {
 type GetParticulars200JSONResponse []ParticularValue
 
 func (response GetParticulars200JSONResponse) VisitGetParticularsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeParticularsRequestObject struct {
+	Code Code `json:"code"`
+	Body *TakeParticularsJSONRequestBody
+}
+
+type TakeParticularsResponseObject interface {
+	VisitTakeParticularsResponse(w http.ResponseWriter) error
+}
+
+type TakeParticulars200JSONResponse ParticularOutcome
+
+func (response TakeParticulars200JSONResponse) VisitTakeParticularsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -356,6 +408,9 @@ type StrictServerInterface interface {
 	// (GET /documents/{id}/particulars)
 	GetParticulars(ctx context.Context, request GetParticularsRequestObject) (GetParticularsResponseObject, error)
 
+	// (POST /dossiers/{code}/particulars)
+	TakeParticulars(ctx context.Context, request TakeParticularsRequestObject) (TakeParticularsResponseObject, error)
+
 	// (GET /particulars)
 	ListParticulars(ctx context.Context, request ListParticularsRequestObject) (ListParticularsResponseObject, error)
 
@@ -451,6 +506,50 @@ func (sh *strictHandler) GetParticulars(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetParticularsResponseObject); ok {
 		if err := validResponse.VisitGetParticularsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// TakeParticulars operation middleware
+func (sh *strictHandler) TakeParticulars(ctx *gin.Context, code Code) {
+	var request TakeParticularsRequestObject
+
+	request.Code = code
+
+	var body TakeParticularsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeParticulars(ctx, request.(TakeParticularsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeParticulars")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(TakeParticularsResponseObject); ok {
+		if err := validResponse.VisitTakeParticularsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

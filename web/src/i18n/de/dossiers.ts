@@ -83,6 +83,7 @@ const de: typeof en = {
     footDossier: '{n} Dokument, {size} | {n} Dokumente, {size}',
     showing: 'Gezeigt wird alles,',
     order: { event: 'zuletzt Geschehenes zuerst', number: 'nach Nummer', name: 'nach Namen', size: 'das Größte zuerst' },
+    asTable: 'Dieses Register als Tabelle',
     orderLabel: 'Reihenfolge',
     chosen: 'Gewählt: {what}, {size}',
     unchoose: 'Nichts wählen',

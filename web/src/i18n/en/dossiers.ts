@@ -80,6 +80,7 @@ export default {
     footDossier: '{n} document, {size} | {n} documents, {size}',
     showing: 'Showing everything,',
     order: { event: 'last event first', number: 'by number', name: 'by name', size: 'largest first' },
+    asTable: 'This register as a table',
     orderLabel: 'Order',
     chosen: 'Chosen: {what}, {size}',
     unchoose: 'Choose none',

@@ -15,6 +15,7 @@ import RegisterHead from './RegisterHead.vue'
 import RegisterRow from './RegisterRow.vue'
 import RegisterColumns from './RegisterColumns.vue'
 import { useColumns } from './columns'
+import TakeFromTable from '../particulars/TakeFromTable.vue'
 import { useMenuAt } from '../../parts/menuat'
 import { thingOfFolder, thingOfRow, type Thing } from './things'
 
@@ -54,6 +55,7 @@ const { defined, chosenColumns, columns } = useColumns(
   () => props.folder,
   () => props.slim || narrow.value,
 )
+const taking = ref(false)
 const mayColumns = computed(() => !!defined.value?.length && !narrow.value && rows.value.length > 0)
 const wayOf = (p: Particular) => (p.kind === 'number' || p.kind === 'money' ? 'number' : p.kind === 'date' ? 'date' : 'word')
 const orderWords = computed(() => [
@@ -209,10 +211,21 @@ watch(
         {{ t('dossier.showing') }}
         <SentenceSelect v-model="order" :label="t('dossier.orderLabel')" :options="orderWords" :then="mayColumns ? ',' : undefined" />
         {{ ' ' }}
-        <RegisterColumns v-if="mayColumns && defined" v-model="chosenColumns" :defined="defined" />
+        <RegisterColumns
+          v-if="mayColumns && defined"
+          v-model="chosenColumns"
+          :defined="defined"
+          :may-take="mayMove"
+          @take="taking = true"
+        />
+        {{ ' ' }}
+        <a v-if="rows.length && !as" class="go small" :href="`/api/folders/${folder}/register.csv`" :title="t('dossier.asTable')" download>
+          CSV
+        </a>
       </span>
     </slot>
   </div>
+  <TakeFromTable v-if="taking && defined" :code="code" :defined="defined" @done="taking = false" />
   <Failed v-if="error && !pages" :error="error" @again="refetch()" />
   <div v-else-if="pages && !rows.length && !folders.length" class="empty">
     <h2>{{ t('dossier.emptyTitle') }}</h2>

@@ -6,7 +6,8 @@ import { useSaid } from '../../sentences/said'
 import type { Particular } from '../../queries/particulars'
 
 /** Which particulars stand as columns, as a word of the sentence; in the order in which they were chosen. */
-const props = defineProps<{ defined: Particular[] }>()
+const props = defineProps<{ defined: Particular[]; mayTake: boolean }>()
+defineEmits<{ take: [] }>()
 const chosen = defineModel<string[]>({ required: true })
 const { t } = useI18n()
 const said = useSaid()
@@ -31,6 +32,9 @@ function toggle(id: string) {
         <input class="form-check-input" type="checkbox" :checked="chosen.includes(p.id)" @change="toggle(p.id)" />
         {{ p.name }}
       </label>
+      <button v-if="mayTake" type="button" class="go small" @click="((open = false), $emit('take'))">
+        {{ t('particulars.table.begin') }}
+      </button>
     </fieldset>
   </span>
 </template>

@@ -97,8 +97,10 @@ function key(e: KeyboardEvent) {
     emit('discard')
   }
 }
+let sent = ''
 function say() {
   if (!text.value.trim() || props.busy) return
+  sent = text.value
   // The button rests until it is said; one stays where one wrote.
   field.value?.focus({ preventScroll: true })
   emit(
@@ -107,9 +109,9 @@ function say() {
     named.value.map((p) => p.id),
   )
 }
-/** What was said is said; one can go on where one was. */
+/** What was said is said; one can go on where one was. What was written since then stays. */
 function clear() {
-  text.value = ''
+  if (text.value === sent) text.value = ''
   field.value?.focus({ preventScroll: true })
 }
 defineExpose({ clear })
