@@ -72,8 +72,17 @@ func element(s string) (word, rest string, err error) {
 // number is one that is no formula, though it begins with a sign.
 var number = regexp.MustCompile(`^-[0-9]+(\.[0-9]+)?$`)
 
-// Cell keeps a text from being read as a formula by a spreadsheet.
-func Cell(text string) string {
+// Cells are the cells of a row of which a spreadsheet reads none as a formula.
+func Cells(row []string) []string {
+	out := make([]string, len(row))
+	for i, text := range row {
+		out[i] = cell(text)
+	}
+	return out
+}
+
+// cell keeps a text from being read as a formula by a spreadsheet.
+func cell(text string) string {
 	if number.MatchString(text) {
 		return text
 	}

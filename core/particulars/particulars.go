@@ -45,7 +45,7 @@ var (
 	errCurrency   = fault.Declare(fault.Invalid, "particular-currency", "money needs a currency by its three letters")
 	errUnneeded   = fault.Declare(fault.Invalid, "particular-unneeded", "such a particular has no unit, or no choices")
 	errDossier    = fault.Declare(fault.Invalid, "particular-dossiers", "there is no such kind of dossier")
-	dossierKinds  = regexp.MustCompile(`^(client|internal|desk)$`)
+	dossierKinds  = []string{"client", "internal", "desk"}
 	kinds         = []Kind{Text, Number, Money, Date, Choice, Person}
 	withUnit      = []Kind{Number, Money}
 	threeCapitals = regexp.MustCompile(`^[A-Z]{3}$`)
@@ -91,7 +91,7 @@ func Checked(d Definition) (Definition, error) {
 		return d, err
 	}
 	for _, k := range d.DossierKinds {
-		if !dossierKinds.MatchString(k) {
+		if !slices.Contains(dossierKinds, k) {
 			return d, errDossier.In("dossierKinds", "there is no kind of dossier %.20q", k)
 		}
 	}

@@ -126,7 +126,11 @@ func number(written string) (string, error) {
 	if !digits.MatchString(s) {
 		return "", fmt.Errorf("%.40q is no number", written)
 	}
-	return plain(s)
+	s = plain(s)
+	if whole, part, _ := strings.Cut(strings.TrimPrefix(s, "-"), "."); len(whole) > wholeDigits || len(part) > partDigits {
+		return "", fmt.Errorf("a number has at most %d digits before and %d after the point", wholeDigits, partDigits)
+	}
+	return s, nil
 }
 
 // grouped reports whether what stands between the thousands stands where it should.
@@ -142,26 +146,20 @@ func grouped(s, between, before string) bool {
 }
 
 // plain takes what says nothing away: zeros at both ends, and the sign of nothing.
-func plain(s string) (string, error) {
-	sign := ""
-	if strings.HasPrefix(s, "-") {
-		sign, s = "-", s[1:]
-	}
-	whole, part, _ := strings.Cut(s, ".")
+func plain(s string) string {
+	digits, negative := strings.CutPrefix(s, "-")
+	whole, part, _ := strings.Cut(digits, ".")
 	whole, part = strings.TrimLeft(whole, "0"), strings.TrimRight(part, "0")
-	if len(whole) > wholeDigits || len(part) > partDigits {
-		return "", fmt.Errorf("a number has at most %d digits before and %d after the point", wholeDigits, partDigits)
-	}
 	if whole == "" {
 		whole = "0"
 	}
 	if part != "" {
-		return sign + whole + "." + part, nil
+		whole += "." + part
 	}
-	if whole == "0" {
-		return "0", nil
+	if negative && whole != "0" {
+		return "-" + whole
 	}
-	return sign + whole, nil
+	return whole
 }
 
 func partOf(number string) string {
@@ -187,9 +185,5 @@ func Sum(numbers []string) string {
 			total.Add(total, r)
 		}
 	}
-	sum, err := plain(total.FloatString(partDigits))
-	if err != nil {
-		return strings.TrimSuffix(strings.TrimRight(total.FloatString(partDigits), "0"), ".")
-	}
-	return sum
+	return plain(total.FloatString(partDigits))
 }

@@ -63,16 +63,15 @@ func lend(t testing.TB) *lent {
 }
 
 // connections are those for the nth server on the database.
-func (l *lent) connections(t testing.TB, n int) *server.Connections {
-	t.Helper()
+func (l *lent) connections(n int) (*server.Connections, error) {
 	for len(l.open) <= n {
 		c, err := server.Connect(context.Background(), l.url)
 		if err != nil {
-			t.Fatal(err)
+			return nil, err
 		}
 		l.open = append(l.open, c)
 	}
-	return l.open[n]
+	return l.open[n], nil
 }
 
 // EmptyDatabase makes a database with nothing in it.
@@ -109,11 +108,11 @@ func (s *spares) take() *lent {
 // emptied makes a database like new for whoever is next; one that grew large is not.
 func (s *spares) emptied(l *lent) (bool, error) {
 	ctx := context.Background()
-	db, err := postgres.Open(ctx, l.url, 1)
+	c, err := l.connections(0)
 	if err != nil {
 		return false, err
 	}
-	defer db.Close()
+	db := c.DB
 	var bytes int64
 	if err := db.GetContext(ctx, &bytes, `SELECT pg_database_size(current_database())`); err != nil {
 		return false, err

@@ -26,6 +26,7 @@ import (
 
 	"tabularis/api"
 
+	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/people"
 	"tabularis/internal/app/practice"
@@ -199,7 +200,11 @@ func New(t testing.TB, changes ...func(c *server.Config)) *Kit {
 			log = slog.New(slog.NewJSONHandler(to.(io.Writer), nil))
 		}
 		if config.DatabaseURL == database.url {
-			config.Connections = database.connections(t, i)
+			c, err := database.connections(i)
+			if err != nil {
+				t.Fatal(err)
+			}
+			config.Connections = c
 		}
 		app, err := server.New(ctx, config, files(), k.Now, passwords, log)
 		if err != nil {
@@ -320,6 +325,20 @@ func (k *Kit) Give(by string, item uuid.UUID, to string, level access.Level) {
 	if err := k.App.Web.Sharing.Give(k.As(by), w); err != nil {
 		k.T.Fatal(err)
 	}
+}
+
+// Appoint gives somebody a standing behind the back of the rules.
+func (k *Kit) Appoint(who, standing string) {
+	k.T.Helper()
+	if _, err := k.App.DB.Exec(`UPDATE people SET standing = $2 WHERE id = $1`, k.People[who].ID, standing); err != nil {
+		k.T.Fatal(err)
+	}
+	if err := guard.Bump(k.T.Context(), k.App.DB, guard.PeopleStamp); err != nil {
+		k.T.Fatal(err)
+	}
+	p := k.People[who]
+	p.Standing = standing
+	k.People[who] = p
 }
 
 // Client is one browser: its own cookies.

@@ -169,7 +169,7 @@ func TestOutwardRules(t *testing.T) {
 		t.Helper()
 		w.hanne.Want(204, "PUT", "/api/practice/rules", contract.Rules{Sensitive: "off", Patterns: []contract.Pattern{}, LongestLinkDays: 90, Outward: &o})
 	}
-	appoint(w.Kit, "hanne", "administrator")
+	w.Appoint("hanne", "administrator")
 	both := []contract.LinkKind{contract.HandOut, contract.Intake}
 	stated := contract.IdentityStated
 	for name, c := range map[string]struct {

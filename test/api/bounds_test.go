@@ -133,7 +133,7 @@ func TestInvitationLinksGiveWhatTheirMakerHas(t *testing.T) {
 	testkit.Shared(t)
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "tomasz", accounts.Administrator)
+	o.Appoint("tomasz", accounts.Administrator)
 	until := o.Now().Add(time.Hour).UTC().Truncate(time.Microsecond)
 	w := wish(contract.LevelManage, []uuid.UUID{o.top}, to(o.People["tomasz"].ID))
 	w.Until = &until

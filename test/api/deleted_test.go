@@ -19,7 +19,7 @@ import (
 func TestWhatIsDeletedIsAbsentEverywhere(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.plan}, to(o.People["tomasz"].ID)))
 	// Folders hold papers, are given, given out and led into by an intake.

@@ -52,7 +52,7 @@ func (o *office) bringsBack(c *testkit.Client, links bool, ids ...uuid.UUID) []c
 func TestAFolderIsDeletedAndBroughtBack(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	clientID, client := o.account("client", accounts.Guest)
 	folder := testkit.Post[contract.Folder](o.hanne, 201, fmt.Sprintf("/api/folders/%s/folders", o.reports), contract.NewName{Name: "Gauging"}).Id
@@ -411,7 +411,7 @@ func TestDeletingMeanwhile(t *testing.T) {
 func TestBringingBackElsewhere(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	clientID, client := o.account("client", accounts.Guest)
 	made := func(in uuid.UUID, name string) uuid.UUID {

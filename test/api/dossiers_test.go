@@ -111,7 +111,7 @@ func TestChangingADossier(t *testing.T) {
 func TestTheDoorOfADossierInLists(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	o.invite()
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.yard}, to(o.guestID)))

@@ -137,7 +137,7 @@ func TestADocumentIsProven(t *testing.T) {
 func TestABundleHoldsWhatOneMayKnow(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	link, token := o.link(contract.LinkTerms{Items: []uuid.UUID{o.plan}, Name: ptr("for the yard"), Identify: ptr(contract.Identity("stated"))})
 	v := o.Visitor()
@@ -386,7 +386,7 @@ func TestErasing(t *testing.T) {
 func TestWitnessesAndKeys(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	names := func(status int, emails ...string) testkit.Answer {
 		return o.hanne.Want(status, "PUT", "/api/evidence/witnesses", contract.Witnesses{Emails: emails})

@@ -144,7 +144,7 @@ func TestGuessingASecondFactorIsSlowed(t *testing.T) {
 func TestThePracticeMayAskForASecondFactor(t *testing.T) {
 	t.Parallel()
 	k := testkit.New(t)
-	appoint(k, "ines", accounts.Proprietor)
+	k.Appoint("ines", accounts.Proprietor)
 	ines, luca := k.SignIn("ines"), k.SignIn("luca")
 	rules := contract.Rules{GuestsByCode: true, SecondFactorRequired: true, LongestLinkDays: 90, Sensitive: contract.Warn}
 	luca.Want(403, "PUT", "/api/practice/rules", rules)

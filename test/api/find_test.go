@@ -138,7 +138,7 @@ func TestFindingShowsWhatMayBeSeen(t *testing.T) {
 	words := strings.Fields("plating frame hull anchor survey weld keel rudder Schaden Kessel pump valve")
 	texts := map[uuid.UUID]find.Text{}
 	clientID, client := o.account("client", accounts.Guest)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	folders := []uuid.UUID{o.reports, o.yard, o.inner}
 	for i := range 40 {

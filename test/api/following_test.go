@@ -325,7 +325,7 @@ func TestFiltersUnderAName(t *testing.T) {
 func TestAGuestsDigest(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	id, client := o.account("client", accounts.Guest)
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.plan}, to(id)))

@@ -21,7 +21,7 @@ func TestNoAnswerNamesWhatIsHidden(t *testing.T) {
 	testkit.Shared(t)
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.plan}, to(o.People["tomasz"].ID)))
 	actors := o.actors()
 	o.hanne, o.luca = o.SignIn("hanne"), o.SignIn("luca")
@@ -193,7 +193,7 @@ func TestGuestsAreNotToldTheRules(t *testing.T) {
 	testkit.Shared(t)
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	outward := contract.OutwardRules{Required: contract.OutwardRulesRequiredNothing, Kinds: []contract.LinkKind{}, Shut: []string{"zz-shut.example"}, Only: []string{}}
 	o.SignIn("hanne").Want(204, "PUT", "/api/practice/rules", contract.Rules{
 		Sensitive: contract.Warn, LongestLinkDays: 90, Outward: &outward,
@@ -247,7 +247,7 @@ func TestAdministratorsDoNotComeInUnseen(t *testing.T) {
 			group := o.group("Insurers", o.People["ines"].ID)
 			kind := contract.SubjectKindGroup
 			o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.reports}, contract.Recipient{Kind: &kind, Id: &group}))
-			appoint(o.Kit, "tomasz", accounts.Administrator)
+			o.Appoint("tomasz", accounts.Administrator)
 			o.tomasz = o.SignIn("tomasz")
 			o.tomasz.Want(404, "GET", "/api/documents/"+o.plan.String(), nil)
 			join(o, group)

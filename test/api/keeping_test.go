@@ -42,7 +42,7 @@ func TestVersionsAreThinnedOut(t *testing.T) {
 		w.Later(25 * 24 * time.Hour)
 		w.luca = w.SignIn("luca")
 	}
-	appoint(w.Kit, "ines", accounts.Administrator)
+	w.Appoint("ines", accounts.Administrator)
 	ines := w.SignIn("ines")
 	w.hanne, w.priya, w.tomasz = w.SignIn("hanne"), w.SignIn("priya"), w.SignIn("tomasz")
 	path := "/api/documents/" + doc.String() + "/versions/"

@@ -47,7 +47,7 @@ func TestGuessesAtOnceAreTakenOneByOne(t *testing.T) {
 	confirmed := contract.IdentityConfirmed
 	_, coded := w.link(contract.LinkTerms{Items: []uuid.UUID{doc}, Identify: &confirmed})
 	w.Visitor().Want(202, "POST", "/api/visits/"+coded+"/code", contract.Address{Email: "b.quist@calder.example"})
-	appoint(w.Kit, "priya", accounts.Guest)
+	w.Appoint("priya", accounts.Guest)
 	w.Visitor().Want(202, "POST", "/api/session/code", contract.Address{Email: w.People["priya"].Email})
 	tomasz := w.SignIn("tomasz")
 	authenticator(w.Kit, tomasz)
@@ -200,7 +200,7 @@ func TestLookAlikeDomainsStayOut(t *testing.T) {
 	testkit.Shared(t)
 	t.Parallel()
 	w := newWorld(t)
-	appoint(w.Kit, "hanne", accounts.Administrator)
+	w.Appoint("hanne", accounts.Administrator)
 	w.hanne = w.SignIn("hanne")
 	w.hanne.Want(201, "POST", "/api/invitation-links", contract.NewInvitationLink{Standing: "colleague", Uses: 5, Until: w.Now().Add(100 * 3600e9), Domain: ptr("sparkasse.example")})
 	address := testkit.Get[contract.Directory](w.hanne, "/api/people").Links[0].Address

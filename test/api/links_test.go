@@ -599,7 +599,7 @@ func TestTakingBackAnEnd(t *testing.T) {
 	}
 	// What the practice has forbidden meanwhile does not come back.
 	w.luca.Want(204, "POST", path+"/end", nil)
-	appoint(w.Kit, "hanne", accounts.Administrator)
+	w.Appoint("hanne", accounts.Administrator)
 	r := rules(nil)
 	r.Outward = &contract.OutwardRules{Required: contract.OutwardRulesRequiredIdentity, Kinds: []contract.LinkKind{contract.HandOut}, Shut: []string{}, Only: []string{}}
 	w.SignIn("hanne").Want(204, "PUT", "/api/practice/rules", r)

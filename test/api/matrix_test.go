@@ -246,7 +246,7 @@ var apart = map[string]string{
 func TestEveryEndpointByEverybody(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{o.plan}, to(o.People["tomasz"].ID)))
 	actors := o.actors()
 	o.hanne, o.luca = o.SignIn("hanne"), o.SignIn("luca")

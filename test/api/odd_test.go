@@ -21,7 +21,7 @@ func TestOddValuesAreRefused(t *testing.T) {
 	var log lockedBuffer
 	testkit.LogTo(t, &log)
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	l, token := o.link(contract.LinkTerms{Items: []uuid.UUID{o.plan}})
 	odd := []string{`"oddvalue\u0000"`, `"oddvalue` + strings.Repeat("x", 30_000) + `"`, `"\ud800oddvalue"`, `99999999999`, `-99999999999`, `1e300`, `3.7`, `true`, `null`, `[]`, `{}`, `[[[[]]]]`, `"0000-00-00T00:00:00Z"`, `"9999-12-31T23:59:59Z"`, `"294276-12-31T23:59:59Z"`, `"00000000-0000-0000-0000-000000000000"`, "\"oddvalue\xff\"", "\"oddvalue\x00\""}

@@ -56,7 +56,7 @@ func (o *office) particularsOf(c *testkit.Client, document uuid.UUID) string {
 // administered is an office whose manager administers.
 func administered(t *testing.T) *office {
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	return o
 }

@@ -7,7 +7,6 @@ import (
 	"testing"
 	"time"
 
-	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
 
 	"github.com/google/uuid"
@@ -16,20 +15,6 @@ import (
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
 )
-
-// appoint gives somebody a standing behind the back of the rules.
-func appoint(k *testkit.Kit, who, standing string) {
-	k.T.Helper()
-	if _, err := k.App.DB.Exec(`UPDATE people SET standing = $2 WHERE id = $1`, k.People[who].ID, standing); err != nil {
-		k.T.Fatal(err)
-	}
-	if err := guard.Bump(k.T.Context(), k.App.DB, guard.PeopleStamp); err != nil {
-		k.T.Fatal(err)
-	}
-	p := k.People[who]
-	p.Standing = standing
-	k.People[who] = p
-}
 
 func TestInvitationAndFirstSignIn(t *testing.T) {
 	t.Parallel()
@@ -134,8 +119,8 @@ func TestWhoMayInviteWhom(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
 	o.invite()
-	appoint(o.Kit, "ines", accounts.Proprietor)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("ines", accounts.Proprietor)
+	o.Appoint("hanne", accounts.Administrator)
 	ines := o.SignIn("ines")
 	invite := func(c *testkit.Client, standing string) testkit.Answer {
 		return c.Do("POST", "/api/people", contract.Invitation{Email: uuid.NewString() + "@brackwater.example", Standing: standing})
@@ -171,7 +156,7 @@ func TestStandings(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
 	o.invite()
-	appoint(o.Kit, "ines", accounts.Proprietor)
+	o.Appoint("ines", accounts.Proprietor)
 	ines := o.SignIn("ines")
 	set := func(c *testkit.Client, who uuid.UUID, standing string) testkit.Answer {
 		return c.Do("PUT", "/api/people/"+who.String()+"/standing", contract.NewStanding{Standing: standing})
@@ -213,7 +198,7 @@ func TestStandings(t *testing.T) {
 func TestDeparture(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "ines", accounts.Proprietor)
+	o.Appoint("ines", accounts.Proprietor)
 	ines := o.SignIn("ines")
 	end := "/api/people/" + o.People["hanne"].ID.String() + "/end"
 	o.luca.Want(403, "POST", end, contract.EndAccount{})
@@ -239,7 +224,7 @@ func TestDeparture(t *testing.T) {
 func TestGroups(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	make := func(name string) uuid.UUID {
 		return testkit.Post[contract.GroupMade](o.hanne, 201, "/api/groups", contract.NewName{Name: name}).Id
@@ -307,7 +292,7 @@ func TestGroups(t *testing.T) {
 func TestWhatIfGroupsChanged(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	survey, all := o.group("Survey team", o.People["tomasz"].ID), o.group("Everybody afloat")
 	o.hanne.Want(204, "POST", "/api/groups/"+all.String()+"/members", contract.NewMember{Group: &survey})
@@ -360,7 +345,7 @@ func TestWhatIfGroupsChanged(t *testing.T) {
 func TestInvitationLinks(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	until := o.Now().Add(10 * 24 * time.Hour)
 	good := contract.NewInvitationLink{Standing: "guest", Dossier: ptr("MER-24"), Level: ptr("view"), Domain: ptr("@Brackwater.example"), Uses: 1, Until: until}
@@ -439,8 +424,8 @@ func TestGuestsKnowOnlyTheirCompany(t *testing.T) {
 func TestRemovingThePractice(t *testing.T) {
 	t.Parallel()
 	w := newWorld(t)
-	appoint(w.Kit, "hanne", accounts.Administrator)
-	appoint(w.Kit, "priya", accounts.Proprietor)
+	w.Appoint("hanne", accounts.Administrator)
+	w.Appoint("priya", accounts.Proprietor)
 	w.hanne, w.priya = w.SignIn("hanne"), w.SignIn("priya")
 	w.paper("plan.txt", "plan")
 	right := contract.Removal{Name: "halyard & rook", Password: testkit.Password}

@@ -192,7 +192,7 @@ func TestRemarksComeAlong(t *testing.T) {
 func TestRemarksKeepToWhoSees(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	clientID, client := o.account("client", accounts.Guest)
 	o.give(o.hanne, wish(contract.LevelRemark, []uuid.UUID{o.plan}, to(clientID)))

@@ -23,7 +23,7 @@ func init() {
 func TestTermsAreRemembered(t *testing.T) {
 	t.Parallel()
 	w := newWorld(t)
-	appoint(w.Kit, "hanne", "administrator")
+	w.Appoint("hanne", "administrator")
 	report, scan := w.paper("report.txt", "one"), w.paper("scan.txt", "two")
 	recall := func(c *testkit.Client, of ...uuid.UUID) []contract.Remembered {
 		t.Helper()
@@ -96,7 +96,7 @@ func TestTermsAreRemembered(t *testing.T) {
 func TestNamedTerms(t *testing.T) {
 	t.Parallel()
 	w := newWorld(t)
-	appoint(w.Kit, "hanne", "administrator")
+	w.Appoint("hanne", "administrator")
 	report := w.paper("report.txt", "one")
 	rules := func(named ...contract.NamedTerms) contract.Rules {
 		return contract.Rules{Sensitive: "off", Patterns: []contract.Pattern{}, LongestLinkDays: 90, Named: &named}

@@ -53,7 +53,7 @@ func busyDay(t *testing.T, w *world) []byte {
 	w.luca.Want(201, "POST", "/api/people", contract.Invitation{Email: "sunniva.aker@dunlin.example", Standing: "guest"})
 	w.luca.Want(204, "POST", "/api/access", wish(contract.LevelView, []uuid.UUID{doc}, contract.Recipient{Email: ptr("marit.juhl@pelham.example")}))
 	w.Visitor().Want(202, "POST", "/api/entries", contract.Address{Email: w.People["ines"].Email})
-	appoint(w.Kit, "priya", "guest")
+	w.Appoint("priya", "guest")
 	w.Visitor().Want(202, "POST", "/api/session/code", contract.Address{Email: w.People["priya"].Email})
 	authenticator(w.Kit, w.SignIn("tomasz"))
 	content := []byte(strings.Repeat("the last words of it: ", 10))

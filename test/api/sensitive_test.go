@@ -92,7 +92,7 @@ func TestSensitiveContentIsSaidBefore(t *testing.T) {
 func TestForbiddenContentDoesNotLeave(t *testing.T) {
 	t.Parallel()
 	w := newWorld(t)
-	appoint(w.Kit, "hanne", accounts.Administrator)
+	w.Appoint("hanne", accounts.Administrator)
 	w.hanne = w.SignIn("hanne")
 	clean := w.luca.Upload(w.top, "", "clean.txt", []byte("about Project Kestrel")).Document.Id
 	card := w.luca.Upload(w.top, "", "card.txt", []byte("4111 1111 1111 1111")).Document.Id
@@ -153,7 +153,7 @@ func TestForbiddenContentDoesNotLeave(t *testing.T) {
 func TestSensitiveContentThatComesLater(t *testing.T) {
 	t.Parallel()
 	w := newWorld(t)
-	appoint(w.Kit, "hanne", accounts.Administrator)
+	w.Appoint("hanne", accounts.Administrator)
 	w.hanne = w.SignIn("hanne")
 	set := func(how contract.RulesSensitive) {
 		r := rules(nil)

@@ -118,7 +118,7 @@ func TestWhatIsNotTagged(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
 	clientID, client := o.account("client", accounts.Guest)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	o.give(o.hanne, wish(contract.LevelEdit, []uuid.UUID{o.yard}, to(clientID)))
 	paper := client.Upload(o.yard, "", "from outside.txt", []byte("x")).Document.Id
@@ -177,7 +177,7 @@ func TestTagsAreArranged(t *testing.T) {
 	o.luca.Want(403, "DELETE", "/api/tags/"+urgent, nil)
 	o.hanne.Want(404, "PUT", "/api/tags/"+mine, contract.NewName{Name: "x"})
 	o.hanne.Want(404, "DELETE", "/api/tags/"+mine, nil)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	o.hanne.Want(204, "PUT", "/api/tags/"+urgent, contract.NewName{Name: "Urgent"})
 	o.hanne.Want(204, "PUT", "/api/tags/"+urgent, contract.NewName{Name: "DRINGEND"})

@@ -136,7 +136,7 @@ func TestAFloodThroughALink(t *testing.T) {
 func TestWhoLetsVisitorsTalk(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	appoint(o.Kit, "hanne", accounts.Administrator)
+	o.Appoint("hanne", accounts.Administrator)
 	o.hanne = o.SignIn("hanne")
 	id, c := o.account("sharer", accounts.Colleague)
 	w := wish(contract.LevelOwnSet, []uuid.UUID{o.plan}, to(id))

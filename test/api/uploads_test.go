@@ -412,7 +412,7 @@ func TestStorageOfDossiersAndPeople(t *testing.T) {
 	testkit.Shared(t)
 	t.Parallel()
 	w := newWorld(t)
-	appoint(w.Kit, "hanne", accounts.Administrator)
+	w.Appoint("hanne", accounts.Administrator)
 	w.hanne = w.SignIn("hanne")
 	r := rules(nil)
 	for _, bad := range []int64{0, -1} {
@@ -485,7 +485,7 @@ func TestTheStorageOfThePractice(t *testing.T) {
 	testkit.Shared(t)
 	t.Parallel()
 	w := newWorld(t)
-	appoint(w.Kit, "hanne", accounts.Administrator)
+	w.Appoint("hanne", accounts.Administrator)
 	w.hanne = w.SignIn("hanne")
 	w.luca.Upload(w.top, "", "first.txt", noise(600))
 	limit := int64(2000)

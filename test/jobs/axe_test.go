@@ -8,6 +8,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/internal/app/accounts"
 	"tabularis/internal/browser"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
@@ -163,12 +164,8 @@ func TestPagesAreAccessible(t *testing.T) {
 	k, c, reports := practice(t)
 	l := testkit.Post[contract.Link](c, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{reports}, Openings: ptr(90)})
 	testkit.Post[contract.Link](c, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{reports}})
-	if _, err := k.App.DB.Exec(`INSERT INTO particulars VALUES (gen_random_uuid(), 'Fee', 'fee', 'money', 'EUR', '{}', true, '{}', 1, (SELECT id FROM people WHERE name = 'Ines Okafor'), now())`); err != nil {
-		t.Fatal(err)
-	}
-	if _, err := k.App.DB.Exec(`UPDATE people SET standing = 'administrator' WHERE name = 'Ines Okafor'`); err != nil {
-		t.Fatal(err)
-	}
+	k.Appoint("ines", accounts.Administrator)
+	testkit.Post[contract.Particular](c, 201, "/api/particulars", contract.NewParticular{Name: "Fee", Kind: "money", Unit: ptr("EUR"), Required: ptr(true)})
 	var views = views(*l.Address)
 	for at, l := range looks() {
 		t.Run(l.String(), func(t *testing.T) {

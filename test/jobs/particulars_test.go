@@ -13,9 +13,7 @@ import (
 func TestParticulars(t *testing.T) {
 	t.Parallel()
 	k, _, reports := practice(t)
-	if _, err := k.App.DB.Exec(`UPDATE people SET standing = $1 WHERE name = 'Ines Okafor'`, accounts.Administrator); err != nil {
-		t.Fatal(err)
-	}
+	k.Appoint("ines", accounts.Administrator)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
 	ines.does(ines.opens("/practice"), ines.Click("a::What is kept about documents"), ines.See("h1::Particulars"))

@@ -5,6 +5,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/internal/app/accounts"
 	"tabularis/internal/browser"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
@@ -49,9 +50,7 @@ func TestGivingAgainAsBefore(t *testing.T) {
 func TestNamedTermsAreOneWord(t *testing.T) {
 	t.Parallel()
 	k, _, _ := practice(t)
-	if _, err := k.App.DB.Exec(`UPDATE people SET standing = 'proprietor' WHERE id = $1`, k.People["ines"].ID); err != nil {
-		t.Fatal(err)
-	}
+	k.Appoint("ines", accounts.Proprietor)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
 	ines.does(ines.opens("/practice"), ines.Type("#terms-name", "as for insurers"), ines.Type("#terms-words", "wonce"), ines.Click(".named button::Add"), ines.SeeText("These words are no terms"))

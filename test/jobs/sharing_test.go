@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
+	"tabularis/internal/app/accounts"
 	"tabularis/internal/browser"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
@@ -102,9 +103,7 @@ func TestEndingAccessBlanksTheOpenPage(t *testing.T) {
 func TestPeopleAndGroups(t *testing.T) {
 	t.Parallel()
 	k, c, reports := practice(t)
-	if _, err := k.App.DB.Exec(`UPDATE people SET standing = 'proprietor' WHERE id = $1`, k.People["ines"].ID); err != nil {
-		t.Fatal(err)
-	}
+	k.Appoint("ines", accounts.Proprietor)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
 	ines.does(ines.Click(".cards a::People"), ines.See("tr[data-person='Luca Ferrante']"))
@@ -135,9 +134,7 @@ func TestPeopleAndGroups(t *testing.T) {
 func TestEndingOneOfTwoWays(t *testing.T) {
 	t.Parallel()
 	k, c, reports := practice(t)
-	if _, err := k.App.DB.Exec(`UPDATE people SET standing = 'proprietor' WHERE id = $1`, k.People["ines"].ID); err != nil {
-		t.Fatal(err)
-	}
+	k.Appoint("ines", accounts.Proprietor)
 	group := testkit.Post[contract.GroupMade](c, 201, "/api/groups", contract.NewName{Name: "Second survey"}).Id
 	luca := k.People["luca"].ID
 	c.Want(204, "POST", "/api/groups/"+group.String()+"/members", contract.NewMember{Person: &luca})

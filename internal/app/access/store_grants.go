@@ -67,12 +67,7 @@ func ChangeGrant(ctx context.Context, q postgres.Q, g Grant) error {
 
 // EndGrant removes a grant and reports whether it was there.
 func EndGrant(ctx context.Context, q postgres.Q, id uuid.UUID) (bool, error) {
-	r, err := q.ExecContext(ctx, `DELETE FROM grants WHERE id = $1`, id)
-	if err != nil {
-		return false, err
-	}
-	n, err := r.RowsAffected()
-	return n == 1, err
+	return postgres.Touches(ctx, q, `DELETE FROM grants WHERE id = $1`, id)
 }
 
 // PlacedGrant is a grant with its dossier.

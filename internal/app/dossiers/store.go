@@ -37,12 +37,7 @@ func SetParticulars(ctx context.Context, q postgres.Q, dossier uuid.UUID, p item
 // setAside takes a dossier out of the daily lists, or, without a moment, back into them; it
 // reports whether that was not so yet.
 func setAside(ctx context.Context, q postgres.Q, dossier uuid.UUID, at *time.Time) (changed bool, err error) {
-	r, err := q.ExecContext(ctx, `UPDATE dossiers SET set_aside_at = $2 WHERE id = $1 AND (set_aside_at IS NULL) <> ($2::timestamptz IS NULL)`, dossier, at)
-	if err != nil {
-		return false, err
-	}
-	n, err := r.RowsAffected()
-	return n > 0, err
+	return postgres.Touches(ctx, q, `UPDATE dossiers SET set_aside_at = $2 WHERE id = $1 AND (set_aside_at IS NULL) <> ($2::timestamptz IS NULL)`, dossier, at)
 }
 
 // DesksIndex is violated by a second desk of a person.

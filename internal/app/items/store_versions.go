@@ -100,12 +100,9 @@ func AddBlob(ctx context.Context, q postgres.Q, b items.Blob) (bool, error) {
 	if err := LockBlobs(ctx, q, false); err != nil {
 		return false, err
 	}
-	r, err := q.ExecContext(ctx, `INSERT INTO blobs (sha256, size, own, place, sealed_key, created_at) VALUES ($1, $2, $2, $3, $4, $5)
+	added, err := postgres.Touches(ctx, q, `INSERT INTO blobs (sha256, size, own, place, sealed_key, created_at) VALUES ($1, $2, $2, $3, $4, $5)
 		ON CONFLICT (sha256) DO NOTHING`, b.SHA256, b.Size, b.Place, b.SealedKey, b.CreatedAt)
-	if err != nil {
-		return false, err
-	}
-	if n, err := r.RowsAffected(); err != nil || n == 0 {
+	if err != nil || !added {
 		return false, err
 	}
 	return true, CountStored(ctx, q, b, b.Size)

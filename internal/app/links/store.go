@@ -144,12 +144,7 @@ func AllowOpening(ctx context.Context, q postgres.Q, link uuid.UUID) error {
 
 // EndLink ends a link and reports whether it had not ended before.
 func EndLink(ctx context.Context, q postgres.Q, link, by uuid.UUID, now time.Time) (bool, error) {
-	r, err := q.ExecContext(ctx, `UPDATE links SET ended_at = $3, ended_by = $2 WHERE id = $1 AND ended_at IS NULL`, link, by, now)
-	if err != nil {
-		return false, err
-	}
-	n, err := r.RowsAffected()
-	return n == 1, err
+	return postgres.Touches(ctx, q, `UPDATE links SET ended_at = $3, ended_by = $2 WHERE id = $1 AND ended_at IS NULL`, link, by, now)
 }
 
 // ReopenLink takes back that a link has ended.

@@ -174,7 +174,6 @@ func (s *Service) Of(ctx context.Context, documents []uuid.UUID) ([]Together, er
 	if err := counted(documents); err != nil {
 		return nil, err
 	}
-	by := map[uuid.UUID][]Field{}
 	for _, id := range documents {
 		if _, err := s.Access.Kind(ctx, s.Acts.DB, id, items.Document, access.See, s.Acts.Now()); err != nil {
 			return nil, err

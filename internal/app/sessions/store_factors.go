@@ -64,12 +64,7 @@ func SetTOTP(ctx context.Context, q postgres.Q, person uuid.UUID, sealed []byte)
 // TakeTOTPStep notes the time step of a code, and reports whether it is later
 // than the last one: a code counts once.
 func TakeTOTPStep(ctx context.Context, q postgres.Q, person uuid.UUID, step int64) (bool, error) {
-	r, err := q.ExecContext(ctx, `UPDATE people SET totp_step = $2 WHERE id = $1 AND totp_step < $2`, person, step)
-	if err != nil {
-		return false, err
-	}
-	n, err := r.RowsAffected()
-	return n == 1, err
+	return postgres.Touches(ctx, q, `UPDATE people SET totp_step = $2 WHERE id = $1 AND totp_step < $2`, person, step)
 }
 
 // SetRecoveryCodes replaces a person's recovery codes.
@@ -87,12 +82,7 @@ func SetRecoveryCodes(ctx context.Context, q postgres.Q, person uuid.UUID, hashe
 
 // UseRecoveryCode uses a recovery code up, and reports whether it was good.
 func UseRecoveryCode(ctx context.Context, q postgres.Q, person uuid.UUID, hash []byte, now time.Time) (bool, error) {
-	r, err := q.ExecContext(ctx, `UPDATE recovery_codes SET used_at = $3 WHERE person_id = $1 AND code_sha256 = $2 AND used_at IS NULL`, person, hash, now)
-	if err != nil {
-		return false, err
-	}
-	n, err := r.RowsAffected()
-	return n == 1, err
+	return postgres.Touches(ctx, q, `UPDATE recovery_codes SET used_at = $3 WHERE person_id = $1 AND code_sha256 = $2 AND used_at IS NULL`, person, hash, now)
 }
 
 // CountRecoveryCodes counts the recovery codes that are left.

@@ -110,13 +110,8 @@ func HasNoted(ctx context.Context, q postgres.Q, visit uuid.UUID, act string, it
 // FirstTime notes an act of a visit and reports whether it was the first of its
 // kind on that version.
 func FirstTime(ctx context.Context, q postgres.Q, visit uuid.UUID, act string, item uuid.UUID, version int) (bool, error) {
-	r, err := q.ExecContext(ctx, `INSERT INTO visit_acts (visit_id, act, item_id, version) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING`,
+	return postgres.Touches(ctx, q, `INSERT INTO visit_acts (visit_id, act, item_id, version) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING`,
 		visit, act, item, version)
-	if err != nil {
-		return false, err
-	}
-	n, err := r.RowsAffected()
-	return n == 1, err
 }
 
 // LinkCode is the code that an address was sent last for a link.
@@ -142,12 +137,7 @@ func TryLinkCode(ctx context.Context, q postgres.Q, link uuid.UUID, emailKey str
 
 // UseLinkCode uses a code up, and reports whether it still was there.
 func UseLinkCode(ctx context.Context, q postgres.Q, link uuid.UUID, emailKey string, sha256 []byte) (bool, error) {
-	r, err := q.ExecContext(ctx, `DELETE FROM link_codes WHERE link_id = $1 AND email_key = $2 AND code_sha256 = $3`, link, emailKey, sha256)
-	if err != nil {
-		return false, err
-	}
-	n, err := r.RowsAffected()
-	return n == 1, err
+	return postgres.Touches(ctx, q, `DELETE FROM link_codes WHERE link_id = $1 AND email_key = $2 AND code_sha256 = $3`, link, emailKey, sha256)
 }
 
 // forgetVisits removes visits that were opened before a moment, with what they looked

@@ -85,11 +85,7 @@ func Table(rows [][]string) []byte {
 	var out bytes.Buffer
 	w := csv.NewWriter(&out)
 	for _, row := range rows {
-		cells := make([]string, len(row))
-		for i, text := range row {
-			cells[i] = names.Cell(text)
-		}
-		_ = w.Write(cells)
+		_ = w.Write(names.Cells(row))
 	}
 	w.Flush()
 	return out.Bytes()

@@ -94,13 +94,19 @@ func Exec(ctx context.Context, q Q, query string, args ...any) error {
 	return err
 }
 
-// ExecOne runs a statement that must touch exactly one row.
-func ExecOne(ctx context.Context, q Q, query string, args ...any) error {
+// Touches runs a statement about one row and reports whether it was there to be touched.
+func Touches(ctx context.Context, q Q, query string, args ...any) (bool, error) {
 	r, err := q.ExecContext(ctx, query, args...)
 	if err != nil {
-		return err
+		return false, err
 	}
-	if n, err := r.RowsAffected(); err != nil || n == 1 {
+	n, err := r.RowsAffected()
+	return n == 1, err
+}
+
+// ExecOne runs a statement that must touch exactly one row.
+func ExecOne(ctx context.Context, q Q, query string, args ...any) error {
+	if there, err := Touches(ctx, q, query, args...); err != nil || there {
 		return err
 	}
 	return fault.Missing()

@@ -5,15 +5,13 @@ import { api, data, type Schemas } from '../api/client'
 export const particularKeys = { all: ['particulars'] as const }
 
 export type Particular = Schemas['Particular']
-export type ParticularValue = Schemas['ParticularValue']
+
+/** Numbers and money stand to the right, and are put in order and added up as such. */
+export const isNumber = ({ kind }: Pick<Particular, 'kind'>) => kind === 'number' || kind === 'money'
 
 /** What the practice keeps about documents, in order. */
-export function useParticulars(enabled: MaybeRefOrGetter<boolean> = true) {
-  return useQuery({
-    queryKey: [...particularKeys.all, 'list'],
-    queryFn: () => data(api.GET('/particulars')),
-    enabled: computed(() => toValue(enabled)),
-  })
+export function useParticulars() {
+  return useQuery({ queryKey: [...particularKeys.all, 'list'], queryFn: () => data(api.GET('/particulars')) })
 }
 
 /** The particulars of a document. */

@@ -16,10 +16,7 @@ func SendTable(c *gin.Context, name string, head []string, rows [][]string) {
 	w.UseCRLF = true
 	_ = w.Write(head)
 	for _, row := range rows {
-		for i, cell := range row {
-			row[i] = names.Cell(cell)
-		}
-		_ = w.Write(row)
+		_ = w.Write(names.Cells(row))
 	}
 	w.Flush()
 }

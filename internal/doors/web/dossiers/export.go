@@ -1,6 +1,7 @@
 package dossiers
 
 import (
+	"cmp"
 	"fmt"
 	"time"
 
@@ -10,7 +11,6 @@ import (
 	"tabularis/core/fault"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
-	kept "tabularis/internal/app/particulars"
 	"tabularis/internal/doors/web/door"
 )
 
@@ -25,7 +25,7 @@ func (h *Handlers) table(c *gin.Context) {
 		return
 	}
 	var rows []dossiers.Row
-	page := dossiers.Page{Next: ""}
+	var page dossiers.Page
 	for first := true; first || page.Next != "" && len(rows) < mostRows; first = false {
 		if page, err = h.Dossiers.Register(c.Request.Context(), id, dossiers.Order{Name: "number"}, page.Next, longestPage); err != nil {
 			h.Problem(c, err)
@@ -62,19 +62,12 @@ func columnsOf(rows []dossiers.Row) (head []string, columns []uuid.UUID) {
 	return head, columns
 }
 
+// valueIn is what stands in a particular, people by their names.
 func valueIn(r dossiers.Row, particular uuid.UUID) string {
 	for _, f := range r.Particulars {
 		if f.ID == particular {
-			return said(f)
+			return cmp.Or(f.Person, f.Value)
 		}
 	}
 	return ""
-}
-
-// said is a value as a table has it: people by their names.
-func said(f kept.Field) string {
-	if f.Person != "" {
-		return f.Person
-	}
-	return f.Value
 }

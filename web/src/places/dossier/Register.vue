@@ -5,7 +5,7 @@ import { useEventListener, useMediaQuery, useResizeObserver } from '@vueuse/core
 import { computed, nextTick, ref, watch, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
-import type { Particular } from '../../queries/particulars'
+import { isNumber, type Particular } from '../../queries/particulars'
 import Failed from '../../app/Failed.vue'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
 import { drag } from './dragged'
@@ -57,7 +57,7 @@ const { defined, chosenColumns, columns } = useColumns(
 )
 const taking = ref(false)
 const mayColumns = computed(() => !!defined.value?.length && !narrow.value && rows.value.length > 0)
-const wayOf = (p: Particular) => (p.kind === 'number' || p.kind === 'money' ? 'number' : p.kind === 'date' ? 'date' : 'word')
+const wayOf = (p: Particular) => (isNumber(p) ? 'number' : p.kind === 'date' ? 'date' : 'word')
 const orderWords = computed(() => [
   ...orders.map((o) => ({ value: o, words: t(`dossier.order.${o}`) })),
   ...(defined.value ?? [])

@@ -2,6 +2,7 @@
 import { onClickOutside } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { most } from './columns'
 import { useSaid } from '../../sentences/said'
 import type { Particular } from '../../queries/particulars'
 
@@ -19,7 +20,7 @@ const words = computed(() => {
   return names.length ? t('particulars.with', { names: said.list(names) }) : t('particulars.noColumns')
 })
 function toggle(id: string) {
-  chosen.value = chosen.value.includes(id) ? chosen.value.filter((c) => c !== id) : [...chosen.value, id].slice(-4)
+  chosen.value = chosen.value.includes(id) ? chosen.value.filter((c) => c !== id) : [...chosen.value, id].slice(-most)
 }
 </script>
 

@@ -1,13 +1,12 @@
 <script setup lang="ts">
 import { useI18n } from 'vue-i18n'
 import type { RegisterOrder } from '../../queries/dossiers'
-import type { Particular } from '../../queries/particulars'
+import { isNumber, type Particular } from '../../queries/particulars'
 
 /** The register's columns and their headings, by which it is put in order. */
 defineProps<{ slim: boolean; columns: Particular[] }>()
 const order = defineModel<RegisterOrder>('order', { required: true })
 const { t } = useI18n()
-const isNumber = (p: Particular) => p.kind === 'number' || p.kind === 'money'
 const by = (p: Particular): RegisterOrder => `by ${p.id}`
 /** By its values; once more, the other way round. */
 const turn = (p: Particular) => (order.value = order.value === by(p) ? `by ${p.id} down` : by(p))

@@ -5,7 +5,7 @@ import type { Schemas } from '../../api/client'
 import { extensionOf } from '../../i18n/words'
 import Door from '../../parts/Door.vue'
 import MiddleName from '../../parts/MiddleName.vue'
-import type { Particular } from '../../queries/particulars'
+import { isNumber, type Particular } from '../../queries/particulars'
 import { useSaid } from '../../sentences/said'
 import { useValueWords } from '../particulars/value'
 
@@ -25,7 +25,7 @@ const { words } = useValueWords()
 const cells = computed(() =>
   props.columns.map((p) => {
     const v = props.row.particulars?.find((o) => o.particular.id === p.id)
-    return { id: p.id, words: v?.value ? words(p, v.value, v.person) : '', right: p.kind === 'number' || p.kind === 'money' }
+    return { id: p.id, words: v?.value ? words(p, v.value, v.person) : '', right: isNumber(p) }
   }),
 )
 const number = computed(() => String(props.row.number).padStart(3, '0'))

@@ -1,8 +1,8 @@
 import { computed, ref, toValue, watch, type MaybeRefOrGetter } from 'vue'
 import { useParticulars } from '../../queries/particulars'
 
-/** How many particulars stand in columns, and how many where there is little width. */
-const most = 4
+/** How many particulars stand in columns; where there is little width it is one. */
+export const most = 4
 
 /** The particulars that stand as columns in a folder's register, as somebody chose them for it. */
 export function useColumns(folder: MaybeRefOrGetter<string>, little: MaybeRefOrGetter<boolean>) {

@@ -3,7 +3,7 @@ import { reactive } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
-import type { Particular } from '../../queries/particulars'
+import { isNumber, type Particular } from '../../queries/particulars'
 
 /** Defines a particular as a sentence: its name, what stands in it, in whose documents, and whether it must. */
 const props = defineProps<{ before?: Particular; busy: boolean; wrong: string }>()
@@ -28,7 +28,7 @@ function keep() {
     name,
     kind,
     required,
-    unit: kind === 'number' || kind === 'money' ? form.unit.trim() || undefined : undefined,
+    unit: isNumber(form) ? form.unit.trim() || undefined : undefined,
     choices:
       kind === 'choice'
         ? form.choices
@@ -79,7 +79,7 @@ function keep() {
       </span>
     </div>
     <input
-      v-if="form.kind === 'number' || form.kind === 'money'"
+      v-if="isNumber(form)"
       v-model="form.unit"
       class="form-control unit"
       :aria-label="t(form.kind === 'money' ? 'particulars.currency' : 'particulars.unit')"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
-import type { Particular } from '../../queries/particulars'
+import { isNumber, type Particular } from '../../queries/particulars'
 import { useDirectory } from '../../queries/people'
 
 /** What is written into a particular: a day, a choice, somebody, or text. */
@@ -27,7 +27,7 @@ const people = computed(() => (directory.value?.accounts ?? []).filter((a) => a.
     v-model="written"
     class="form-control"
     :type="particular.kind === 'date' ? 'date' : 'text'"
-    :inputmode="particular.kind === 'number' || particular.kind === 'money' ? 'decimal' : undefined"
+    :inputmode="isNumber(particular) ? 'decimal' : undefined"
     :aria-label="particular.unit ? `${particular.name}, ${particular.unit}` : particular.name"
     :placeholder="particular.unit"
     maxlength="500"

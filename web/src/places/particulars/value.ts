@@ -1,5 +1,4 @@
 import { useI18n } from 'vue-i18n'
-import { useSession } from '../../app/session'
 import { dayWords, type Language } from '../../i18n/words'
 import { useClock } from '../../parts/clock'
 import type { Particular } from '../../queries/particulars'
@@ -8,7 +7,6 @@ import type { Particular } from '../../queries/particulars'
 export function useValueWords() {
   const { locale } = useI18n()
   const now = useClock()
-  const store = useSession()
   const region = () => (locale.value === 'de' ? 'de-DE' : 'en-GB')
 
   /** Exact, however long: a number is passed on as it is written. */
@@ -30,6 +28,5 @@ export function useValueWords() {
           return value
       }
     },
-    zone: () => store.timezone,
   }
 }
