@@ -241,6 +241,7 @@ var (
 	FolderMade          = declare[Name](Kind{Name: "folder.made", About: OfItem})
 	FolderRenamed       = declare[Renaming](Kind{Name: "folder.renamed", About: OfItem})
 	FolderMoved         = declare[Moving](Kind{Name: "folder.moved", About: OfItem, EndsViews: true, Moves: true})
+	FolderPlaced        = declare[Name](Kind{Name: "folder.placed", About: OfItem})
 	FolderMovedAway     = declare[Name](Kind{Name: "folder.moved-away", About: OfItem, EndsViews: true})
 	DocumentAdded       = declare[Arriving](Kind{Name: "document.added", About: OfItem})
 	DocumentApart       = declare[Arriving](Kind{Name: "document.apart", About: OfItem})

@@ -217,41 +217,6 @@ func TestRenaming(t *testing.T) {
 	w.hanne.Want(403, "PUT", "/api/items/"+w.top.String()+"/name", contract.NewName{Name: "x"})
 }
 
-func TestRegisterPagesInEveryOrder(t *testing.T) {
-	t.Parallel()
-	w := newWorld(t)
-	for i := range 23 {
-		w.paper(fmt.Sprintf("paper %02d.txt", (i*7)%23), strings.Repeat("x", 1+(i*11)%23))
-	}
-	for _, order := range []string{"event", "number", "name", "size"} {
-		var names []string
-		after := ""
-		for {
-			p := testkit.Get[contract.RegisterPage](w.hanne, fmt.Sprintf("/api/folders/%s/register?order=%s&limit=5&after=%s", w.top, order, after))
-			if p.Total != 23 {
-				t.Fatalf("%s: total %d", order, p.Total)
-			}
-			for i, r := range p.Rows {
-				names = append(names, r.Name)
-				if i > 0 && order == "size" && p.Rows[i-1].Size < r.Size || i > 0 && order == "number" && p.Rows[i-1].Number > r.Number || i > 0 && order == "name" && p.Rows[i-1].Name > r.Name || i > 0 && order == "event" && p.Rows[i-1].LastEvent.Id < r.LastEvent.Id {
-					t.Errorf("%s: %s stands before %s", order, p.Rows[i-1].Name, r.Name)
-				}
-			}
-			if p.Next == nil {
-				break
-			}
-			after = *p.Next
-		}
-		seen := map[string]bool{}
-		for _, n := range names {
-			seen[n] = true
-		}
-		if len(names) != 23 || len(seen) != 23 {
-			t.Errorf("%s: %d rows, %d different", order, len(names), len(seen))
-		}
-	}
-}
-
 func TestFinding(t *testing.T) {
 	t.Parallel()
 	w := newWorld(t)

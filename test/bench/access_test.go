@@ -206,7 +206,7 @@ func BenchmarkAccess(b *testing.B) {
 	register := func(n int) func() error {
 		as := w.as(n)
 		return func() error {
-			_, err := w.App.Web.Dossiers.Register(as, folder, dossiers.Order{Name: "number"}, "", 200)
+			_, err := w.App.Web.Dossiers.Register(as, folder, dossiers.Seen{}, byNumber, "", 200)
 			return err
 		}
 	}

@@ -34,6 +34,8 @@ type FolderLine struct {
 	// Through marks a folder that is only shown because something below it may
 	// be seen.
 	Through bool
+	// Arrangement is how the acting person reads its register, if that is not as usual.
+	Arrangement *Arrangement
 	// Hidden marks what the person as whom one looks does not see.
 	Hidden bool
 }
@@ -151,6 +153,11 @@ func (s *Service) MakeFolder(ctx context.Context, parent uuid.UUID, name string)
 		}
 	}
 	return FolderLine{Item: made}, err
+}
+
+// Place puts a folder before another one that lies beside it, or behind them all.
+func (s *Service) Place(ctx context.Context, folder uuid.UUID, before *uuid.UUID) error {
+	return s.Acts.Do(ctx, func(tx *act.Tx) error { return s.Items.Place(ctx, tx, folder, before) })
 }
 
 // Rename gives a folder or document another name.

@@ -294,7 +294,15 @@ func (s *Service) Open(ctx context.Context, code string) (Opened, error) {
 		}
 		o.Storage = &kept
 	}
-	o.Folders, err = contents(ctx, q, v, d.ID, now)
+	if o.Folders, err = contents(ctx, q, v, d.ID, now); err != nil {
+		return o, err
+	}
+	arranged, err := arrangements(ctx, q, act.Who(ctx).Person.ID, d.ID)
+	for i, f := range o.Folders {
+		if a, ok := arranged[f.ID]; ok {
+			o.Folders[i].Arrangement = &a
+		}
+	}
 	return o, err
 }
 
@@ -324,29 +332,6 @@ func (s *Service) OpenAs(ctx context.Context, code string, how Seen) (Opened, er
 		o.Folders[i].Hidden = len(shows) > 0 && !shows[f.ID]
 	}
 	return o, err
-}
-
-// RegisterAs is Register as another person sees it.
-func (s *Service) RegisterAs(ctx context.Context, folder uuid.UUID, how Seen, order Order, after string, limit int) (Page, error) {
-	other, err := s.AsIn(ctx, folder, how.As)
-	if err != nil {
-		return Page{}, err
-	}
-	if how.As == nil || !how.Compare {
-		return s.Register(other, folder, order, after, limit)
-	}
-	p, err := s.Register(ctx, folder, order, after, limit)
-	if err != nil {
-		return p, err
-	}
-	hides, err := s.Hides(other, p.Dossier)
-	if err != nil {
-		return p, err
-	}
-	for i, r := range p.Rows {
-		p.Rows[i].Hidden = hides(r)
-	}
-	return p, nil
 }
 
 // As lets a manager of a dossier look at it as another person would see it.

@@ -2,9 +2,6 @@ package dossiers
 
 import (
 	"context"
-	"encoding/base64"
-	"encoding/json"
-	"fmt"
 	"time"
 
 	"tabularis/core/events"
@@ -14,12 +11,12 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
-	"tabularis/core/fault"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/checkout"
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/particulars"
+	"tabularis/internal/app/tags"
 )
 
 // Row is a document in a register. Links counts the open links that give it.
@@ -36,6 +33,10 @@ type Row struct {
 	Held *checkout.Held
 	// Particulars are those in which something stands.
 	Particulars []particulars.Field
+	// Tags are the practice's, and those of whoever reads.
+	Tags []tags.Tag
+	// Brought is who brought it, and Group what it stands together with others by.
+	Brought, Group string
 	// Hidden marks what the person as whom one looks does not see.
 	Hidden bool
 }
@@ -49,37 +50,43 @@ type Page struct {
 	Total   int
 	Bytes   int64
 	Linked  int
+	// Groups are those of the whole register; they come with the first page.
+	Groups []Together
 }
 
-type cursor struct {
-	Order, Key string
-	ID         uuid.UUID
-}
-
-// Order is an order in which a register is read.
-type Order struct {
-	// Name is one of RegisterOrders, or ByParticular.
-	Name string
-	// Particular is by whose values, and Down the other way round. What has none comes last.
-	Particular uuid.UUID
-	Down       bool
-}
-
-// ByParticular is the name of the order by the values of a particular.
-const ByParticular = "particular"
-
-// String names the order and what it is by.
-func (o Order) String() string {
-	if o.Name != ByParticular {
-		return o.Name
+// Register reads a page of a folder's documents, as far as they may be seen; by how as another
+// person sees it. after is the cursor of the page before.
+func (s *Service) Register(ctx context.Context, folder uuid.UUID, how Seen, r Reading, after string, limit int) (Page, error) {
+	if r.Only.Tag != uuid.Nil {
+		if err := tags.Mine(ctx, s.Acts.DB, act.Who(ctx).Person.ID, r.Only.Tag); err != nil {
+			return Page{}, err
+		}
 	}
-	return fmt.Sprint(o.Name, " ", o.Particular, " ", o.Down)
+	other, err := s.AsIn(ctx, folder, how.As)
+	if err != nil {
+		return Page{}, err
+	}
+	me := act.Who(ctx).Person.ID
+	if how.As == nil || !how.Compare {
+		return s.register(other, folder, me, r, after, limit)
+	}
+	p, err := s.register(ctx, folder, me, r, after, limit)
+	if err != nil {
+		return p, err
+	}
+	hides, err := s.Hides(other, p.Dossier)
+	if err != nil {
+		return p, err
+	}
+	for i, r := range p.Rows {
+		p.Rows[i].Hidden = hides(r)
+	}
+	return p, nil
 }
 
-// Register reads a page of a folder's documents, as far as they may be seen.
-// after is the cursor of the page before.
-func (s *Service) Register(ctx context.Context, folder uuid.UUID, order Order, after string, limit int) (Page, error) {
-	from, err := position(order, after)
+// register reads a page as the acting person sees it, with the tags that are reader's.
+func (s *Service) register(ctx context.Context, folder, reader uuid.UUID, r Reading, after string, limit int) (Page, error) {
+	from, err := r.from(after)
 	if err != nil {
 		return Page{}, err
 	}
@@ -89,7 +96,11 @@ func (s *Service) Register(ctx context.Context, folder uuid.UUID, order Order, a
 		if err != nil {
 			return Page{}, err
 		}
-		rows, err := order.read(ctx, q, folder, part, from, limit+1)
+		of, err := read(ctx, q, sight, part, r, now)
+		if err != nil {
+			return Page{}, err
+		}
+		rows, err := of.documents(ctx, q, from, limit+1)
 		if err != nil {
 			return Page{}, err
 		}
@@ -102,99 +113,111 @@ func (s *Service) Register(ctx context.Context, folder uuid.UUID, order Order, a
 				continue
 			}
 		}
-		return s.page(ctx, q, sight, part, rows, order, limit, now)
-	}
-}
-
-// placedItem is a document with the key of its place in an order.
-type placedItem struct {
-	items.Item
-	key string
-}
-
-// read reads documents in the order, after a cursor.
-func (o Order) read(ctx context.Context, q postgres.Q, folder uuid.UUID, part guard.Part, from cursor, limit int) (rows []placedItem, err error) {
-	by, key := RegisterOrders[o.Name], from.Key
-	if o.Name == ByParticular {
-		by = RegisterOrders["number"]
-		by.without = o.Particular
-		after, _ := placed(from.Key)
-		if from.ID == uuid.Nil || !after.empty {
-			with, err := valuesPage(ctx, q, folder, part, o, after, from.ID, limit)
-			if err != nil {
-				return nil, err
-			}
-			for _, v := range with {
-				rows = append(rows, placedItem{v.Item, place{number: v.At, key: v.Key}.String()})
-			}
-			if len(rows) == limit {
-				return rows, nil
-			}
-			// What has no value follows, from its front.
-			key, from.ID = "", uuid.Nil
-		}
-	}
-	rest, err := RegisterPage(ctx, q, folder, part, by, key, from.ID, limit-len(rows))
-	for _, i := range rest {
-		rows = append(rows, placedItem{i, by.Key(i)})
-	}
-	return rows, err
-}
-
-func (s *Service) page(ctx context.Context, q postgres.Q, sight guard.Sight, part guard.Part, rows []placedItem, order Order, limit int, now time.Time) (Page, error) {
-	p := Page{Code: sight.Code, Dossier: sight.DossierID, Total: sight.Item.Documents, Bytes: sight.Item.Bytes}
-	if len(rows) > limit {
-		rows = rows[:limit]
-		last := rows[limit-1]
-		next, err := json.Marshal(cursor{order.String(), last.key, last.ID})
-		if err != nil {
+		p := Page{Code: sight.Code, Dossier: sight.DossierID, Total: sight.Item.Documents, Bytes: sight.Item.Bytes}
+		if err := p.measure(ctx, q, of, after == ""); err != nil {
 			return Page{}, err
 		}
-		p.Next = base64.RawURLEncoding.EncodeToString(next)
+		if len(rows) > limit {
+			rows = rows[:limit]
+			if p.Next, err = r.to(rows[limit-1]); err != nil {
+				return Page{}, err
+			}
+		}
+		return p, s.fill(ctx, q, &p, sight, reader, rows, now)
 	}
-	if err := p.measure(ctx, q, sight.ID, part); err != nil {
-		return Page{}, err
-	}
-	all := make([]items.Item, len(rows))
-	for i, r := range rows {
-		all[i] = r.Item
-	}
-	return p, s.fill(ctx, q, &p, sight, all, now)
 }
 
-// measure corrects the folder's counts by what may not be seen of it.
-func (p *Page) measure(ctx context.Context, q postgres.Q, folder uuid.UUID, part guard.Part) (err error) {
+// reading is a Reading of one folder, as one person may see it.
+type reading struct {
+	Reading
+	folder uuid.UUID
+	part   guard.Part
+	types  []string
+	linked reached
+}
+
+// reached is what open links reach in a folder: single documents, and perhaps all that is
+// decided like the folder, which is what lies in its zone.
+type reached struct {
+	documents []uuid.UUID
+	folder    bool
+	zone      uuid.UUID
+}
+
+func read(ctx context.Context, q postgres.Q, sight guard.Sight, part guard.Part, r Reading, now time.Time) (of reading, err error) {
+	of = reading{Reading: r, folder: sight.ID, part: part}
+	if r.Only.Kind != "" || r.Group.Name == ByKind || r.Order.Name == ByKind {
+		if of.types, err = typesIn(ctx, q, sight.ID); err != nil {
+			return of, err
+		}
+	}
+	if r.Only.Linked && sight.Linked {
+		of.linked.documents, of.linked.zone, of.linked.folder, err = links.ReachedIn(ctx, q, sight.ID, now)
+	}
+	return of, err
+}
+
+// shown are the documents that are meant.
+func (of reading) shown() shown {
+	w := within(of.folder, of.part)
+	w.narrow(of.Only, of.types, of.linked)
+	return w
+}
+
+// documents reads up to so many documents behind a cursor.
+func (of reading) documents(ctx context.Context, q postgres.Q, from cursor, limit int) (rows []placedItem, err error) {
+	w := of.shown()
+	if !of.byValues() {
+		w.beside(of.Reading, of.types)
+		return w.page(ctx, q, of.keys(), of.Group, from, limit)
+	}
+	by := valueKeys("v", of.Order.Down)
+	if from.ID == uuid.Nil || len(from.Keys) == len(by) {
+		with := of.shown()
+		with.from = "item_particulars v JOIN " + with.from + " ON items.id = v.item_id"
+		with.where += " AND v.folder_id = $1 AND v.particular_id = " + with.arg(of.Order.Particular)
+		if rows, err = with.page(ctx, q, by, of.Group, from, limit); err != nil || len(rows) == limit {
+			return rows, err
+		}
+		from = cursor{}
+	}
+	// What has no value follows.
+	w.where += " AND NOT EXISTS (SELECT 1 FROM item_particulars v WHERE v.item_id = items.id AND v.particular_id = " + w.arg(of.Order.Particular) + ")"
+	rest, err := w.page(ctx, q, byNumber, of.Group, from, limit-len(rows))
+	return append(rows, rest...), err
+}
+
+// measure corrects the folder's counts by what may not be seen of it or is not meant, and,
+// where that is wanted, counts its groups.
+func (p *Page) measure(ctx context.Context, q postgres.Q, of reading, first bool) (err error) {
+	if first && of.Group.Name != "" {
+		w := of.shown()
+		w.beside(of.Reading, of.types)
+		if p.Groups, err = w.groups(ctx, q, of.Group); err != nil {
+			return err
+		}
+	}
+	part := of.part
 	switch {
+	case of.Only != Only{}:
+		w := of.shown()
+		all, err := w.groups(ctx, q, Group{})
+		if p.Total, p.Bytes = 0, 0; len(all) > 0 {
+			p.Total, p.Bytes = all[0].N, all[0].Bytes
+		}
+		return err
 	case part.By != nil:
-		p.Total, p.Bytes, err = Measure(ctx, q, folder, nil, part.By)
+		p.Total, p.Bytes, err = Measure(ctx, q, of.folder, nil, part.By)
 	case part.Only != nil:
-		p.Total, p.Bytes, err = Measure(ctx, q, folder, part.Only, nil)
+		p.Total, p.Bytes, err = Measure(ctx, q, of.folder, part.Only, nil)
 	case len(part.Except) > 0:
-		n, bytes, err := Measure(ctx, q, folder, part.Except, nil)
+		n, bytes, err := Measure(ctx, q, of.folder, part.Except, nil)
 		if err != nil {
 			return err
 		}
 		p.Total, p.Bytes = p.Total-n, p.Bytes-bytes
 	}
 	return err
-}
-
-func position(order Order, after string) (from cursor, err error) {
-	by, known := RegisterOrders[order.Name]
-	if !known && (order.Name != ByParticular || order.Particular == uuid.Nil) {
-		return cursor{}, errOrderUnknown.In("order", "there is no order %q", order.Name)
-	}
-	if after != "" {
-		fits := by.Fits
-		if order.Name == ByParticular {
-			fits = func(key string) bool { _, ok := placed(key); return ok }
-		}
-		raw, err := base64.RawURLEncoding.DecodeString(after)
-		if err != nil || json.Unmarshal(raw, &from) != nil || from.Order != order.String() || from.ID == uuid.Nil || !fits(from.Key) {
-			return cursor{}, fault.CursorUnknown.In("after", "the cursor does not belong to this list")
-		}
-	}
-	return from, nil
 }
 
 // last is what is known of a document's last event.
@@ -208,8 +231,8 @@ func last(it items.Item, sight guard.Sight) *events.Named {
 	}
 }
 
-// beside says of the rows who has them in hand, and what stands in their particulars.
-func (p *Page) beside(ctx context.Context, q postgres.Q) error {
+// beside says of the rows who has them in hand, which tags they bear, and what stands in their particulars.
+func (p *Page) beside(ctx context.Context, q postgres.Q, reader uuid.UUID) error {
 	ids := make([]uuid.UUID, len(p.Rows))
 	for i, r := range p.Rows {
 		ids[i] = r.ID
@@ -221,6 +244,13 @@ func (p *Page) beside(ctx context.Context, q postgres.Q) error {
 	for i, r := range p.Rows {
 		p.Rows[i].Particulars = values[r.ID]
 	}
+	tagged, err := tags.OnEach(ctx, q, reader, ids)
+	if err != nil {
+		return err
+	}
+	for i, r := range p.Rows {
+		p.Rows[i].Tags = tagged[r.ID]
+	}
 	by, err := checkout.Of(ctx, q, ids)
 	for i, r := range p.Rows {
 		if h, ok := by[r.ID]; ok {
@@ -230,15 +260,15 @@ func (p *Page) beside(ctx context.Context, q postgres.Q) error {
 	return err
 }
 
-func (s *Service) fill(ctx context.Context, q postgres.Q, p *Page, sight guard.Sight, rows []items.Item, now time.Time) error {
+func (s *Service) fill(ctx context.Context, q postgres.Q, p *Page, sight guard.Sight, reader uuid.UUID, rows []placedItem, now time.Time) error {
 	given := make([]items.Placed, len(rows))
 	p.Rows = make([]Row, len(rows))
 	around, err := s.Access.Root(ctx, q, sight.Located, sight.Root, now)
 	if err != nil {
 		return err
 	}
-	for i, it := range rows {
-		root := around
+	for i, r := range rows {
+		it, root := r.Item, around
 		if it.ScopeID == it.ID {
 			if root, err = s.Access.Root(ctx, q, sight.Located, it.ID, now); err != nil {
 				return err
@@ -249,9 +279,9 @@ func (s *Service) fill(ctx context.Context, q postgres.Q, p *Page, sight guard.S
 		if it.CreatedBy == act.Who(ctx).Person.ID {
 			caps = guard.Own(caps)
 		}
-		p.Rows[i] = Row{Item: it, Root: root.ID, Door: root.Door, Caps: caps, Closed: root.Zone == it.ID, Last: last(it, sight)}
+		p.Rows[i] = Row{Item: it, Root: root.ID, Door: root.Door, Caps: caps, Closed: root.Zone == it.ID, Last: last(it, sight), Brought: r.Brought, Group: r.InGroup}
 	}
-	if err := p.beside(ctx, q); err != nil {
+	if err := p.beside(ctx, q, reader); err != nil {
 		return err
 	}
 	if !sight.Linked {

@@ -2,11 +2,7 @@ package dossiers
 
 import (
 	"context"
-	"fmt"
-	"strconv"
-	"strings"
 	"time"
-	"unicode/utf8"
 
 	"github.com/google/uuid"
 
@@ -71,96 +67,13 @@ func Summaries(ctx context.Context, q postgres.Q, r guard.Readable, dossiers []u
 		ORDER BY d.last_event_id DESC, d.code`, postgres.IDs(dossiers), now, r.Sum, r.Zones, r.Roots)
 }
 
-// RegisterOrder is an order of the register: the column and its direction.
-type RegisterOrder struct {
-	column, direction, compare, cast string
-	// without leaves out documents in which a particular stands.
-	without uuid.UUID
-}
-
-// RegisterOrders are the orders a register can be read in. Each has an index.
-var RegisterOrders = map[string]RegisterOrder{
-	"event":  {column: "last_event_id", direction: "DESC", compare: "<", cast: "bigint"},
-	"number": {column: "number", direction: "ASC", compare: ">", cast: "int"},
-	"name":   {column: "name_key", direction: "ASC", compare: ">", cast: "text"},
-	"size":   {column: "size", direction: "DESC", compare: "<", cast: "bigint"},
-}
-
-// Key is the value by which the order sorts an item.
-func (o RegisterOrder) Key(i items.Item) string {
-	switch o.column {
-	case "number":
-		return fmt.Sprint(*i.Number)
-	case "name_key":
-		return i.NameKey
-	case "size":
-		return fmt.Sprint(i.Size)
-	}
-	return fmt.Sprint(i.LastEventID)
-}
-
-// Fits reports whether a key can be one of the order.
-func (o RegisterOrder) Fits(key string) bool {
-	bits := map[string]int{"int": 32, "bigint": 64}[o.cast]
-	if bits == 0 {
-		return utf8.ValidString(key) && !strings.ContainsRune(key, 0)
-	}
-	_, err := strconv.ParseInt(key, 10, bits)
-	return err == nil
-}
-
-// RegisterPage returns the documents directly in a folder after the key and id
-// of the page before; an empty key begins at the front. With stamps that are no
-// longer true it finds nothing.
-func RegisterPage(ctx context.Context, q postgres.Q, folder uuid.UUID, part guard.Part, o RegisterOrder, key string, id uuid.UUID, limit int) (all []items.Item, err error) {
-	w := within(folder, part, limit)
-	if o.without != uuid.Nil {
-		w.add(` AND NOT EXISTS (SELECT 1 FROM item_particulars v WHERE v.item_id = items.id AND v.particular_id = $%d)`, o.without)
-	}
-	if id != uuid.Nil {
-		w.args = append(w.args, key, id)
-		w.where += fmt.Sprintf(" AND (%s, id) %s ($%d::%s, $%d::uuid)", o.column, o.compare, len(w.args)-1, o.cast, len(w.args))
-	}
-	return all, q.SelectContext(ctx, &all, fmt.Sprintf(`SELECT * FROM %s WHERE %s
-		ORDER BY %s %s, id %s LIMIT $2`, w.from, w.where, o.column, o.direction, o.direction), w.args...)
-}
-
-// shown are the documents directly in a folder that may be seen: where they are looked for,
-// under which conditions, with $1 the folder and $2 how many.
-type shown struct {
-	from, where string
-	args        []any
-}
-
-func (w *shown) add(condition string, arg any) {
-	w.args = append(w.args, arg)
-	w.where += fmt.Sprintf(condition, len(w.args))
-}
-
-func within(folder uuid.UUID, part guard.Part, limit int) shown {
-	w := shown{from: "items", args: []any{folder, limit, part.Dossier, part.Stamps.Dossier, part.People},
-		where: `parent_id = $1 AND kind = 'document' AND EXISTS (SELECT 1 FROM access_stamps WHERE scope = $3 AND version = $4) AND EXISTS (SELECT 1 FROM access_stamps WHERE scope = '` + guard.PeopleStamp.String() + `' AND version = $5)`}
-	if part.Only != nil {
-		// Fenced: otherwise the whole folder is read in its order to find a few.
-		w.args = append(w.args, postgres.IDs(part.Only))
-		w.from = fmt.Sprintf("(SELECT * FROM items WHERE id = ANY($%d::uuid[]) OFFSET 0) AS items", len(w.args))
-	}
-	if len(part.Except) > 0 {
-		w.add(` AND id <> ALL($%d::uuid[])`, postgres.IDs(part.Except))
-	}
-	if part.By != nil {
-		w.add(` AND created_by = $%d`, *part.By)
-	}
-	return w
-}
-
 // Measure counts documents of a folder and adds up their sizes.
 func Measure(ctx context.Context, q postgres.Q, folder uuid.UUID, ids []uuid.UUID, by *uuid.UUID) (n int, bytes int64, err error) {
 	var row struct {
 		N     int   `db:"n"`
 		Bytes int64 `db:"bytes"`
 	}
-	// Fenced, as in RegisterPage.
+	// Fenced, as in within.
 	from, arg := `(SELECT * FROM items WHERE id = ANY($2::uuid[]) OFFSET 0) AS items`, any(postgres.IDs(ids))
 	if by != nil {
 		from, arg = `(SELECT * FROM items WHERE created_by = $2) AS items`, *by

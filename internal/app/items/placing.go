@@ -2,11 +2,13 @@ package items
 
 import (
 	"context"
+	"slices"
 
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
 	"tabularis/core/events"
+	"tabularis/core/fault"
 	"tabularis/core/items"
 	"tabularis/core/names"
 	guard "tabularis/internal/app/access"
@@ -107,6 +109,52 @@ func (s *Service) Move(ctx context.Context, tx *act.Tx, item, to guard.Sight) er
 	now := item.Item
 	now.DossierID, now.ParentID = to.DossierID, &to.ID
 	return s.follow(ctx, tx, Change{Operation: items.Moving, Item: now, From: item.DossierID})
+}
+
+// Place puts a folder before another one of its parent's, or, without one, behind them all.
+// What the acting person does not see among them stays where it is beside the others.
+func (s *Service) Place(ctx context.Context, tx *act.Tx, id uuid.UUID, before *uuid.UUID) error {
+	sight, err := s.Access.Item(ctx, tx, id, access.See, tx.Now)
+	if err != nil {
+		return err
+	}
+	if sight.Item.Kind != items.Folder || sight.ParentID == nil {
+		return fault.Missing()
+	}
+	if _, err := s.Access.Item(ctx, tx, *sight.ParentID, access.Change, tx.Now); err != nil {
+		return err
+	}
+	if before != nil {
+		next, err := s.Access.Item(ctx, tx, *before, access.See, tx.Now)
+		if err != nil {
+			return err
+		}
+		if next.Item.Kind != items.Folder || next.ParentID == nil || *next.ParentID != *sight.ParentID || next.ID == id {
+			return errPlace.In("before", "a folder is put before another one that lies beside it")
+		}
+	}
+	if err := LockDossier(ctx, tx, sight.DossierID); err != nil {
+		return err
+	}
+	beside, err := foldersIn(ctx, tx, *sight.ParentID)
+	if err != nil {
+		return err
+	}
+	was := slices.Index(beside, id)
+	rest := slices.Delete(slices.Clone(beside), was, was+1)
+	at := len(rest)
+	if before != nil {
+		if at = slices.Index(rest, *before); at < 0 {
+			return fault.Missing()
+		}
+	}
+	if at == was {
+		return nil
+	}
+	if err := orderFolders(ctx, tx, slices.Insert(rest, at, id)); err != nil {
+		return err
+	}
+	return tx.Record(ctx, act.Event{What: events.FolderPlaced.With(events.Name{Name: sight.Name}), Dossier: sight.DossierID, Item: &id})
 }
 
 // recordGone tells those who saw an item that it has left the dossier: it is an

@@ -72,6 +72,16 @@ func moveStorage(ctx context.Context, q postgres.Q, item, from, to uuid.UUID) er
 		ON CONFLICT (owner) DO UPDATE SET bytes = s.bytes + excluded.bytes`, item, from, to)
 }
 
+// foldersIn are the folders in a folder, in order.
+func foldersIn(ctx context.Context, q postgres.Q, parent uuid.UUID) (ids []uuid.UUID, err error) {
+	return ids, q.SelectContext(ctx, &ids, `SELECT id FROM items WHERE parent_id = $1 AND kind = 'folder' ORDER BY position, id`, parent)
+}
+
+// orderFolders puts folders in the order in which they are named.
+func orderFolders(ctx context.Context, q postgres.Q, folders []uuid.UUID) error {
+	return postgres.Exec(ctx, q, `UPDATE items i SET position = o.n FROM unnest($1::uuid[]) WITH ORDINALITY AS o(id, n) WHERE i.id = o.id AND i.position <> o.n`, postgres.IDs(folders))
+}
+
 // recount counts a document in the folder it comes to, and no longer in the one
 // it leaves.
 func recount(ctx context.Context, q postgres.Q, item items.Item, folder uuid.UUID) error {

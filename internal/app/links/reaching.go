@@ -40,3 +40,18 @@ func Reaching(ctx context.Context, q postgres.Q, folder uuid.UUID, documents []i
 	maps.Copy(counts, more)
 	return counts, err
 }
+
+// ReachedIn says which of a folder's documents open links give: single ones, and, where a link
+// gives whatever lies there, all that are in the folder's zone.
+func ReachedIn(ctx context.Context, q postgres.Q, folder uuid.UUID, now time.Time) (documents []uuid.UUID, zone uuid.UUID, all bool, err error) {
+	scope, err := guard.ScopeOf(ctx, q, folder)
+	if err != nil {
+		return nil, uuid.Nil, false, err
+	}
+	path, err := tree.ZonePathOf(ctx, q, folder)
+	if err != nil {
+		return nil, uuid.Nil, false, err
+	}
+	documents, all, err = reachedIn(ctx, q, folder, path, now)
+	return documents, scope.Zone, all, err
+}

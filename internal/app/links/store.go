@@ -257,6 +257,18 @@ func LivingLinkCounts(ctx context.Context, q postgres.Q, folderPath, documents [
 	return counts, err
 }
 
+// reachedIn is LivingLinkCounts for all documents of a folder: those that links give by
+// themselves or noted when they were made, and whether one gives whatever lies there.
+func reachedIn(ctx context.Context, q postgres.Q, folder uuid.UUID, path []uuid.UUID, now time.Time) (documents []uuid.UUID, all bool, err error) {
+	err = q.GetContext(ctx, &all, `SELECT EXISTS (SELECT 1 FROM link_items c JOIN links l ON l.id = c.link_id WHERE c.item_id = ANY($1::uuid[]) AND l.newest AND `+guard.Giving("l", "$2")+`)`, postgres.IDs(path), now)
+	if err != nil {
+		return nil, false, err
+	}
+	return documents, all, q.SelectContext(ctx, &documents, `SELECT i.id FROM items i JOIN link_items c ON c.item_id = i.id JOIN links l ON l.id = c.link_id WHERE i.parent_id = $1 AND `+guard.Giving("l", "$3")+`
+		UNION SELECT i.id FROM link_items c JOIN links l ON l.id = c.link_id JOIN link_versions v ON v.link_id = l.id JOIN items i ON i.id = v.item_id WHERE c.item_id = ANY($2::uuid[]) AND i.parent_id = $1 AND `+guard.Giving("l", "$3"),
+		folder, postgres.IDs(path), now)
+}
+
 // MakersOfNewest returns who made the open links that always give what is newest
 // in one of the items.
 func MakersOfNewest(ctx context.Context, q postgres.Q, items []uuid.UUID, now time.Time) (people []uuid.UUID, err error) {

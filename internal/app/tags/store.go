@@ -64,6 +64,20 @@ func on(ctx context.Context, q postgres.Q, person, document uuid.UUID) (all []Ta
 	return all, q.SelectContext(ctx, &all, `SELECT t.id, t.name, t.person_id FROM item_tags x JOIN tags t ON t.id = x.tag_id WHERE x.item_id = $2 AND `+mine+` ORDER BY t.person_id NULLS FIRST, t.name_key`, person, document)
 }
 
+// OnEach lists the tags of documents that somebody sees, by document.
+func OnEach(ctx context.Context, q postgres.Q, person uuid.UUID, documents []uuid.UUID) (map[uuid.UUID][]Tag, error) {
+	var rows []struct {
+		Tag
+		Item uuid.UUID `db:"item_id"`
+	}
+	err := q.SelectContext(ctx, &rows, `SELECT x.item_id, t.id, t.name, t.person_id FROM item_tags x JOIN tags t ON t.id = x.tag_id WHERE x.item_id = ANY($2::uuid[]) AND `+mine+` ORDER BY t.person_id NULLS FIRST, t.name_key`, person, postgres.IDs(documents))
+	all := map[uuid.UUID][]Tag{}
+	for _, r := range rows {
+		all[r.Item] = append(all[r.Item], r.Tag)
+	}
+	return all, err
+}
+
 // put puts tags on documents, and says on which they were not yet.
 func put(ctx context.Context, q postgres.Q, tags, documents []uuid.UUID, by uuid.UUID, at time.Time) (rows []placed, err error) {
 	return rows, q.SelectContext(ctx, &rows, `INSERT INTO item_tags (tag_id, item_id, put_by, put_at) SELECT t, i, $3, $4 FROM unnest($1::uuid[]) t, unnest($2::uuid[]) i ON CONFLICT DO NOTHING RETURNING tag_id, item_id`,

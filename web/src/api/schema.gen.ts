@@ -542,6 +542,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/folders/{id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Puts a folder before another one of those beside it, or behind them all, for whoever may change what they lie in. The contents are numbered by it, for everybody. */
+        put: operations["placeFolder"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/folders/{id}/register": {
         parameters: {
             query?: never;
@@ -553,6 +572,25 @@ export interface paths {
         };
         get: operations["getRegister"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/folders/{id}/arrangement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Keeps for me how I read a folder's register. Without columns, order and groups it is as usual again. */
+        put: operations["arrangeRegister"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2822,7 +2860,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.particulars" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "dossier.set-aside" | "dossier.taken-up" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.remarked" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.particulars" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.particulars" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "dossier.set-aside" | "dossier.taken-up" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.placed" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.remarked" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.particulars" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
         /**
          * @default everything
          * @enum {string}
@@ -3231,6 +3269,7 @@ export interface components {
             through: boolean;
             /** @description Not seen by the person with whom one compares */
             hidden?: boolean;
+            arrangement?: components["schemas"]["Arrangement"];
         };
         Dossier: {
             /** Format: uuid */
@@ -3258,6 +3297,34 @@ export interface components {
             /** @description My capabilities */
             may: string[];
         };
+        /**
+         * @default event
+         * @enum {string}
+         */
+        RegisterOrder: "event" | "number" | "name" | "size" | "version" | "kind" | "particular";
+        /** @enum {string} */
+        RegisterGroup: "kind" | "person" | "particular";
+        /** @description A column of its own: size, kind, person, tags, version, event; or the id of a particular */
+        RegisterColumn: string;
+        /** @description How somebody reads a folder's register */
+        Arrangement: {
+            columns?: components["schemas"]["RegisterColumn"][];
+            order?: components["schemas"]["RegisterOrder"];
+            /** Format: uuid */
+            particular?: string;
+            down?: boolean;
+            group?: components["schemas"]["RegisterGroup"];
+            /** Format: uuid */
+            grouped?: string;
+            /** @description As a sheet of small pictures, not as rows */
+            pictures?: boolean;
+        };
+        RegisterTogether: {
+            key: string;
+            n: number;
+            /** Format: int64 */
+            bytes: number;
+        };
         RegisterPage: {
             rows: components["schemas"]["DocumentRow"][];
             next?: string;
@@ -3266,11 +3333,21 @@ export interface components {
             bytes: number;
             /** @description Documents here that an open link reaches */
             linked: number;
+            /** @description With the first page: the groups in their order, up to 500 */
+            groups?: components["schemas"]["RegisterTogether"][];
         };
         DocumentRow: {
             /** Format: uuid */
             id: string;
             ref: string;
+            kind: components["schemas"]["FoundKind"];
+            /** @description Who brought it */
+            by: string;
+            /** Format: uuid */
+            byId?: string;
+            tags?: components["schemas"]["Tag"][];
+            /** @description With groups: which of them it is in */
+            group?: string;
             number: number;
             name: string;
             /** Format: int64 */
@@ -5386,14 +5463,60 @@ export interface operations {
             };
         };
     };
+    placeFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /**
+                     * Format: uuid
+                     * @description The one before which it is put; without one it is the last
+                     */
+                    before?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description It stands there */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     getRegister: {
         parameters: {
             query?: {
-                order?: "event" | "number" | "name" | "size" | "particular";
+                order?: components["schemas"]["RegisterOrder"];
                 /** @description By whose values, for the order of that name; documents without one come last, by number */
                 particular?: string;
-                /** @description Those values the other way round */
+                /** @description The other way round than usual */
                 down?: boolean;
+                /** @description By what documents stand together */
+                group?: components["schemas"]["RegisterGroup"];
+                /** @description By whose values, for groups by a particular */
+                grouped?: string;
+                /** @description Only documents of this kind */
+                kind?: components["schemas"]["FoundKind"];
+                /** @description Only what this person brought */
+                person?: string;
+                /** @description Only what bears this tag, the practice's or mine */
+                tag?: string;
+                /** @description Only what an open link reaches */
+                linked?: boolean;
+                /** @description Only documents in which something stands in this particular: the value, or nothing at all */
+                where?: string;
+                /** @description What stands there; empty for nothing */
+                value?: string;
                 /** @description The cursor of the page before */
                 after?: string;
                 limit?: number;
@@ -5418,6 +5541,30 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RegisterPage"];
                 };
+            };
+        };
+    };
+    arrangeRegister: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Arrangement"];
+            };
+        };
+        responses: {
+            /** @description It is kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -21,6 +21,8 @@ const chosen = defineModel<T>({ required: true })
   padding: 0;
   cursor: pointer;
   field-sizing: content;
+  /* What is underlined elsewhere: a browser draws no such line below a list's word. */
+  box-shadow: inset 0 -1px 0 var(--tb-action);
   max-width: 100%;
 }
 .choice option {

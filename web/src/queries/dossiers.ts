@@ -1,6 +1,6 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/vue-query'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
-import { api, data } from '../api/client'
+import { api, data, type Schemas } from '../api/client'
 
 /** Dossiers, and what lies in them. Everything of one dossier begins with its code. */
 export const dossierKeys = {
@@ -36,24 +36,57 @@ export function useDossier(
   })
 }
 
-/** An order of the register: one of its own, or by the values of a particular, perhaps last to first. */
-export type RegisterOrder = 'event' | 'number' | 'name' | 'size' | `by ${string}`
+/** An order of the register that it has itself. */
+export type OwnOrder = Exclude<Schemas['RegisterOrder'], 'particular'>
+/** An order of the register: one of its own, or by the values of a particular, perhaps the other way round. */
+export type RegisterOrder = OwnOrder | `${OwnOrder} down` | `by ${string}`
+/** By what documents stand together: by nothing, or by the values of a particular, too. */
+export type RegisterGroup = '' | Exclude<Schemas['RegisterGroup'], 'particular'> | `by ${string}`
 
-function orderQuery(order: RegisterOrder) {
-  if (!order.startsWith('by ')) return { order: order as Exclude<RegisterOrder, `by ${string}`> }
-  const [, particular, down] = order.split(' ')
-  return { order: 'particular' as const, particular, down: down === 'down' || undefined }
+export function orderQuery(order: RegisterOrder): { order: Schemas['RegisterOrder']; particular?: string; down?: boolean } {
+  const down = order.endsWith(' down') || undefined
+  const [first, particular] = order.split(' ')
+  return first === 'by' ? { order: 'particular', particular, down } : { order: first as OwnOrder, down }
+}
+
+const groupQuery = (group: RegisterGroup) =>
+  group.startsWith('by ')
+    ? { group: 'particular' as const, grouped: group.slice(3) }
+    : { group: (group || undefined) as Schemas['RegisterGroup'] | undefined }
+
+/** What a register is narrowed down to. */
+export interface RegisterOnly {
+  kind?: Schemas['FoundKind']
+  person?: string
+  tag?: string
+  linked?: boolean
+  /** A particular in which the value stands; nothing stands in it where that is empty. */
+  where?: string
+  value?: string
+}
+
+interface RegisterAsked {
+  code: string
+  folder: string
+  order: RegisterOrder
+  group: RegisterGroup
+  only: RegisterOnly
+  as?: string
+  compare?: boolean
 }
 
 /** A folder's documents, page by page. */
-export function useRegister(where: Getter<{ code: string; folder: string; order: RegisterOrder; as?: string; compare?: boolean }>) {
+export function useRegister(where: Getter<RegisterAsked>) {
   return useInfiniteQuery({
     queryKey: computed(() => [...dossierKeys.of(toValue(where).code), 'register', toValue(where)]),
     queryFn: ({ pageParam }) => {
-      const { folder, order, as, compare } = toValue(where)
+      const { folder, order, group, only, as, compare } = toValue(where)
       return data(
         api.GET('/folders/{id}/register', {
-          params: { path: { id: folder }, query: { ...orderQuery(order), after: pageParam, as, compare: (as && compare) || undefined } },
+          params: {
+            path: { id: folder },
+            query: { ...orderQuery(order), ...groupQuery(group), ...only, after: pageParam, as, compare: (as && compare) || undefined },
+          },
         }),
       )
     },

@@ -7,6 +7,9 @@ export type FoundOrder = 'best' | 'newest'
 
 export const findKeys = { all: ['found'] as const, kept: ['questions'] as const }
 
+/** What documents are told apart by when one looks for them. */
+export const kinds: Schemas['FoundKind'][] = ['pdf', 'writing', 'table', 'slides', 'mail', 'picture', 'text', 'recording', 'other']
+
 /** Documents that answer a question, page by page. */
 export function useAnswers(question: MaybeRefOrGetter<Question>, order: MaybeRefOrGetter<FoundOrder>) {
   return useInfiniteQuery({

@@ -73,6 +73,7 @@ const concerns: Record<Kind, Concern[]> = {
   'dossier.keeping': [overviews, keepings, slips],
   'folder.made': ofContents,
   'folder.renamed': [...ofContents, reach],
+  'folder.placed': [overviews, contents],
   'folder.moved': [...ofContents, slips, reach],
   'folder.moved-away': [...ofContents, slips, reach],
   'document.added': ofContents,

@@ -378,6 +378,7 @@ const (
 	EventKindFolderMade           EventKind = "folder.made"
 	EventKindFolderMoved          EventKind = "folder.moved"
 	EventKindFolderMovedAway      EventKind = "folder.moved-away"
+	EventKindFolderPlaced         EventKind = "folder.placed"
 	EventKindFolderRenamed        EventKind = "folder.renamed"
 	EventKindGroupJoined          EventKind = "group.joined"
 	EventKindGroupLeft            EventKind = "group.left"
@@ -516,6 +517,8 @@ func (e EventKind) Valid() bool {
 	case EventKindFolderMoved:
 		return true
 	case EventKindFolderMovedAway:
+		return true
+	case EventKindFolderPlaced:
 		return true
 	case EventKindFolderRenamed:
 		return true
@@ -1188,6 +1191,60 @@ func (e RecallLanguage) Valid() bool {
 	}
 }
 
+// Defines values for RegisterGroup.
+const (
+	GroupKind       RegisterGroup = "kind"
+	GroupParticular RegisterGroup = "particular"
+	GroupPerson     RegisterGroup = "person"
+)
+
+// Valid indicates whether the value is a known member of the RegisterGroup enum.
+func (e RegisterGroup) Valid() bool {
+	switch e {
+	case GroupKind:
+		return true
+	case GroupParticular:
+		return true
+	case GroupPerson:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RegisterOrder.
+const (
+	OrderEvent      RegisterOrder = "event"
+	OrderKind       RegisterOrder = "kind"
+	OrderName       RegisterOrder = "name"
+	OrderNumber     RegisterOrder = "number"
+	OrderParticular RegisterOrder = "particular"
+	OrderSize       RegisterOrder = "size"
+	OrderVersion    RegisterOrder = "version"
+)
+
+// Valid indicates whether the value is a known member of the RegisterOrder enum.
+func (e RegisterOrder) Valid() bool {
+	switch e {
+	case OrderEvent:
+		return true
+	case OrderKind:
+		return true
+	case OrderName:
+		return true
+	case OrderNumber:
+		return true
+	case OrderParticular:
+		return true
+	case OrderSize:
+		return true
+	case OrderVersion:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for RemarkPlaceKind.
 const (
 	Area    RemarkPlaceKind = "area"
@@ -1512,33 +1569,6 @@ func (e UploadOutcomeOutcome) Valid() bool {
 	}
 }
 
-// Defines values for GetRegisterParamsOrder.
-const (
-	GetRegisterParamsOrderEvent      GetRegisterParamsOrder = "event"
-	GetRegisterParamsOrderName       GetRegisterParamsOrder = "name"
-	GetRegisterParamsOrderNumber     GetRegisterParamsOrder = "number"
-	GetRegisterParamsOrderParticular GetRegisterParamsOrder = "particular"
-	GetRegisterParamsOrderSize       GetRegisterParamsOrder = "size"
-)
-
-// Valid indicates whether the value is a known member of the GetRegisterParamsOrder enum.
-func (e GetRegisterParamsOrder) Valid() bool {
-	switch e {
-	case GetRegisterParamsOrderEvent:
-		return true
-	case GetRegisterParamsOrderName:
-		return true
-	case GetRegisterParamsOrderNumber:
-		return true
-	case GetRegisterParamsOrderParticular:
-		return true
-	case GetRegisterParamsOrderSize:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for FindWrittenParamsOrder.
 const (
 	FoundBest   FindWrittenParamsOrder = "best"
@@ -1726,6 +1756,19 @@ type Address struct {
 // Adopt defines model for Adopt.
 type Adopt struct {
 	From openapi_types.UUID `json:"from"`
+}
+
+// Arrangement How somebody reads a folder's register
+type Arrangement struct {
+	Columns    *[]RegisterColumn   `json:"columns,omitempty"`
+	Down       *bool               `json:"down,omitempty"`
+	Group      *RegisterGroup      `json:"group,omitempty"`
+	Grouped    *openapi_types.UUID `json:"grouped,omitempty"`
+	Order      *RegisterOrder      `json:"order,omitempty"`
+	Particular *openapi_types.UUID `json:"particular,omitempty"`
+
+	// Pictures As a sheet of small pictures, not as rows
+	Pictures *bool `json:"pictures,omitempty"`
 }
 
 // Ask defines model for Ask.
@@ -2126,7 +2169,13 @@ type DocumentKeeping struct {
 
 // DocumentRow defines model for DocumentRow.
 type DocumentRow struct {
-	Door Door `json:"door"`
+	// By Who brought it
+	By   string              `json:"by"`
+	ById *openapi_types.UUID `json:"byId,omitempty"`
+	Door Door                `json:"door"`
+
+	// Group With groups: which of them it is in
+	Group *string `json:"group,omitempty"`
 
 	// Held Who has it in hand
 	Held *Held `json:"held,omitempty"`
@@ -2134,6 +2183,7 @@ type DocumentRow struct {
 	// Hidden Not seen by the person with whom one compares
 	Hidden    *bool              `json:"hidden,omitempty"`
 	Id        openapi_types.UUID `json:"id"`
+	Kind      FoundKind          `json:"kind"`
 	LastEvent *Event             `json:"lastEvent,omitempty"`
 
 	// May My capabilities
@@ -2144,6 +2194,7 @@ type DocumentRow struct {
 	Particulars *[]ParticularValue `json:"particulars,omitempty"`
 	Ref         string             `json:"ref"`
 	Size        int64              `json:"size"`
+	Tags        *[]Tag             `json:"tags,omitempty"`
 	Version     int                `json:"version"`
 }
 
@@ -2361,6 +2412,9 @@ type Factors struct {
 
 // Folder defines model for Folder.
 type Folder struct {
+	// Arrangement How somebody reads a folder's register
+	Arrangement *Arrangement `json:"arrangement,omitempty"`
+
 	// Bytes Their size
 	Bytes  int64 `json:"bytes"`
 	Closed bool  `json:"closed"`
@@ -3533,15 +3587,34 @@ type RecoveryCodes struct {
 	Codes []string `json:"codes"`
 }
 
+// RegisterColumn A column of its own: size, kind, person, tags, version, event; or the id of a particular
+type RegisterColumn = string
+
+// RegisterGroup defines model for RegisterGroup.
+type RegisterGroup string
+
+// RegisterOrder defines model for RegisterOrder.
+type RegisterOrder string
+
 // RegisterPage defines model for RegisterPage.
 type RegisterPage struct {
 	Bytes int64 `json:"bytes"`
+
+	// Groups With the first page: the groups in their order, up to 500
+	Groups *[]RegisterTogether `json:"groups,omitempty"`
 
 	// Linked Documents here that an open link reaches
 	Linked int           `json:"linked"`
 	Next   *string       `json:"next,omitempty"`
 	Rows   []DocumentRow `json:"rows"`
 	Total  int           `json:"total"`
+}
+
+// RegisterTogether defines model for RegisterTogether.
+type RegisterTogether struct {
+	Bytes int64  `json:"bytes"`
+	Key   string `json:"key"`
+	N     int    `json:"n"`
 }
 
 // Remark defines model for Remark.
@@ -4440,15 +4513,45 @@ type FindParams struct {
 	Dossier *string `form:"dossier,omitempty" json:"dossier,omitempty"`
 }
 
+// PlaceFolderJSONBody defines parameters for PlaceFolder.
+type PlaceFolderJSONBody struct {
+	// Before The one before which it is put; without one it is the last
+	Before *openapi_types.UUID `json:"before,omitempty"`
+}
+
 // GetRegisterParams defines parameters for GetRegister.
 type GetRegisterParams struct {
-	Order *GetRegisterParamsOrder `form:"order,omitempty" json:"order,omitempty"`
+	Order *RegisterOrder `form:"order,omitempty" json:"order,omitempty"`
 
 	// Particular By whose values, for the order of that name; documents without one come last, by number
 	Particular *openapi_types.UUID `form:"particular,omitempty" json:"particular,omitempty"`
 
-	// Down Those values the other way round
+	// Down The other way round than usual
 	Down *bool `form:"down,omitempty" json:"down,omitempty"`
+
+	// Group By what documents stand together
+	Group *RegisterGroup `form:"group,omitempty" json:"group,omitempty"`
+
+	// Grouped By whose values, for groups by a particular
+	Grouped *openapi_types.UUID `form:"grouped,omitempty" json:"grouped,omitempty"`
+
+	// Kind Only documents of this kind
+	Kind *FoundKind `form:"kind,omitempty" json:"kind,omitempty"`
+
+	// Person Only what this person brought
+	Person *openapi_types.UUID `form:"person,omitempty" json:"person,omitempty"`
+
+	// Tag Only what bears this tag, the practice's or mine
+	Tag *openapi_types.UUID `form:"tag,omitempty" json:"tag,omitempty"`
+
+	// Linked Only what an open link reaches
+	Linked *bool `form:"linked,omitempty" json:"linked,omitempty"`
+
+	// Where Only documents in which something stands in this particular: the value, or nothing at all
+	Where *openapi_types.UUID `form:"where,omitempty" json:"where,omitempty"`
+
+	// Value What stands there; empty for nothing
+	Value *string `form:"value,omitempty" json:"value,omitempty"`
 
 	// After The cursor of the page before
 	After *string `form:"after,omitempty" json:"after,omitempty"`
@@ -4460,9 +4563,6 @@ type GetRegisterParams struct {
 	// Compare Show everything, and mark what that person does not see
 	Compare *bool `form:"compare,omitempty" json:"compare,omitempty"`
 }
-
-// GetRegisterParamsOrder defines parameters for GetRegister.
-type GetRegisterParamsOrder string
 
 // FindWrittenParams defines parameters for FindWritten.
 type FindWrittenParams struct {
@@ -4654,8 +4754,14 @@ type UseEntryJSONRequestBody = UseEntry
 // SetWitnessesJSONRequestBody defines body for SetWitnesses for application/json ContentType.
 type SetWitnessesJSONRequestBody = Witnesses
 
+// ArrangeRegisterJSONRequestBody defines body for ArrangeRegister for application/json ContentType.
+type ArrangeRegisterJSONRequestBody = Arrangement
+
 // MakeFolderJSONRequestBody defines body for MakeFolder for application/json ContentType.
 type MakeFolderJSONRequestBody = NewName
+
+// PlaceFolderJSONRequestBody defines body for PlaceFolder for application/json ContentType.
+type PlaceFolderJSONRequestBody PlaceFolderJSONBody
 
 // SetFollowingJSONRequestBody defines body for SetFollowing for application/json ContentType.
 type SetFollowingJSONRequestBody = FollowingWish

@@ -27,7 +27,7 @@ func (h *Handlers) table(c *gin.Context) {
 	var rows []dossiers.Row
 	var page dossiers.Page
 	for first := true; first || page.Next != "" && len(rows) < mostRows; first = false {
-		if page, err = h.Dossiers.Register(c.Request.Context(), id, dossiers.Order{Name: "number"}, page.Next, longestPage); err != nil {
+		if page, err = h.Dossiers.Register(c.Request.Context(), id, dossiers.Seen{}, dossiers.Reading{Order: dossiers.Order{Name: "number"}}, page.Next, longestPage); err != nil {
 			h.Problem(c, err)
 			return
 		}

@@ -8,7 +8,6 @@ import (
 	"tabularis/core/items"
 
 	"tabularis/internal/app/act"
-	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/doors/web/door"
@@ -79,6 +78,11 @@ func (h *Handlers) MakeFolder(ctx context.Context, r MakeFolderRequestObject) (M
 	return MakeFolder201JSONResponse(folder(f)), err
 }
 
+// PlaceFolder puts a folder elsewhere among those beside it.
+func (h *Handlers) PlaceFolder(ctx context.Context, r PlaceFolderRequestObject) (PlaceFolderResponseObject, error) {
+	return PlaceFolder204Response{}, h.Dossiers.Place(ctx, r.Id, r.Body.Before)
+}
+
 const (
 	usualPage   = 200
 	longestPage = 500
@@ -91,33 +95,25 @@ func (h *Handlers) GetRegister(ctx context.Context, r GetRegisterRequestObject) 
 		return nil, err
 	}
 	how := dossiers.Seen{As: r.Params.As, Compare: present.Or(r.Params.Compare, false)}
-	order := dossiers.Order{Name: string(present.Or(r.Params.Order, "event")), Particular: present.Or(r.Params.Particular, uuid.Nil), Down: present.Or(r.Params.Down, false)}
-	p, err := h.Dossiers.RegisterAs(ctx, r.Id, how, order, present.Or(r.Params.After, ""), limit)
-	rows := present.Each(p.Rows, func(d dossiers.Row) contract.DocumentRow {
-		row := contract.DocumentRow{
-			Id:        d.ID,
-			Number:    *d.Number,
-			Ref:       documents.Place{Item: d.Item, Code: p.Code}.Ref(),
-			Name:      d.Name,
-			Size:      d.Size,
-			MediaType: d.MediaType,
-			Version:   d.Version,
-			May:       present.Capabilities(d.Caps),
-			Door:      present.Door(d.Links, d.Door, d.Closed),
-			Hidden:    present.Some(d.Hidden),
-			Held:      present.Held(d.Held, act.Who(ctx).Person.ID),
-		}
-		if len(d.Particulars) > 0 {
-			values := present.Each(d.Particulars, present.Particular)
-			row.Particulars = &values
-		}
-		if d.Last != nil {
-			e := present.Event(*d.Last)
-			row.LastEvent = &e
-		}
-		return row
-	})
-	return GetRegister200JSONResponse{Rows: rows, Next: present.Some(p.Next), Total: p.Total, Bytes: p.Bytes, Linked: p.Linked}, err
+	reading := dossiers.Reading{
+		Order: orderIn(r.Params.Order, r.Params.Particular, r.Params.Down),
+		Group: groupIn(r.Params.Group, r.Params.Grouped),
+		Only: dossiers.Only{
+			Kind:       string(present.Or(r.Params.Kind, "")),
+			Person:     present.Or(r.Params.Person, uuid.Nil),
+			Tag:        present.Or(r.Params.Tag, uuid.Nil),
+			Linked:     present.Or(r.Params.Linked, false),
+			Particular: present.Or(r.Params.Where, uuid.Nil),
+			Value:      present.Or(r.Params.Value, ""),
+		},
+	}
+	p, err := h.Dossiers.Register(ctx, r.Id, how, reading, present.Or(r.Params.After, ""), limit)
+	return GetRegister200JSONResponse(register(p, act.Who(ctx).Person.ID)), err
+}
+
+// ArrangeRegister keeps how somebody reads a register.
+func (h *Handlers) ArrangeRegister(ctx context.Context, r ArrangeRegisterRequestObject) (ArrangeRegisterResponseObject, error) {
+	return ArrangeRegister204Response{}, h.Dossiers.Arrange(ctx, r.Id, arrangementIn(*r.Body))
 }
 
 // Handlers serve the operations of dossiers.

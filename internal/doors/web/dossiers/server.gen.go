@@ -38,8 +38,14 @@ type ServerInterface interface {
 	// (PUT /dossiers/{code}/aside)
 	SetDossierAside(c *gin.Context, code Code)
 
+	// (PUT /folders/{id}/arrangement)
+	ArrangeRegister(c *gin.Context, id Id)
+
 	// (POST /folders/{id}/folders)
 	MakeFolder(c *gin.Context, id Id)
+
+	// (PUT /folders/{id}/place)
+	PlaceFolder(c *gin.Context, id Id)
 
 	// (GET /folders/{id}/register)
 	GetRegister(c *gin.Context, id Id, params GetRegisterParams)
@@ -187,6 +193,31 @@ func (siw *ServerInterfaceWrapper) SetDossierAside(c *gin.Context) {
 	siw.Handler.SetDossierAside(c, code)
 }
 
+// ArrangeRegister operation middleware
+func (siw *ServerInterfaceWrapper) ArrangeRegister(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ArrangeRegister(c, id)
+}
+
 // MakeFolder operation middleware
 func (siw *ServerInterfaceWrapper) MakeFolder(c *gin.Context) {
 
@@ -210,6 +241,31 @@ func (siw *ServerInterfaceWrapper) MakeFolder(c *gin.Context) {
 	}
 
 	siw.Handler.MakeFolder(c, id)
+}
+
+// PlaceFolder operation middleware
+func (siw *ServerInterfaceWrapper) PlaceFolder(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.PlaceFolder(c, id)
 }
 
 // GetRegister operation middleware
@@ -251,6 +307,70 @@ func (siw *ServerInterfaceWrapper) GetRegister(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "down", c.Request.URL.Query(), &params.Down, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter down: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "group" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "group", c.Request.URL.Query(), &params.Group, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter group: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "grouped" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "grouped", c.Request.URL.Query(), &params.Grouped, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter grouped: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "kind" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "kind", c.Request.URL.Query(), &params.Kind, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter kind: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "person" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "person", c.Request.URL.Query(), &params.Person, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter person: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "tag" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "tag", c.Request.URL.Query(), &params.Tag, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "linked" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "linked", c.Request.URL.Query(), &params.Linked, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linked: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "value" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "value", c.Request.URL.Query(), &params.Value, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter value: %w", err), http.StatusBadRequest)
 		return
 	}
 
@@ -329,7 +449,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PATCH(options.BaseURL+"/dossiers/:code", wrapper.ChangeDossier)
 	router.PUT(options.BaseURL+"/dossiers/:code/aside", wrapper.SetDossierAside)
 	router.POST(options.BaseURL+"/folders/:id/folders", wrapper.MakeFolder)
+	router.PUT(options.BaseURL+"/folders/:id/place", wrapper.PlaceFolder)
 	router.GET(options.BaseURL+"/folders/:id/register", wrapper.GetRegister)
+	router.PUT(options.BaseURL+"/folders/:id/arrangement", wrapper.ArrangeRegister)
 	router.POST(options.BaseURL+"/desk", wrapper.OpenDesk)
 }
 
@@ -454,6 +576,23 @@ func (response SetDossierAside204Response) VisitSetDossierAsideResponse(w http.R
 	return nil
 }
 
+type ArrangeRegisterRequestObject struct {
+	Id   Id `json:"id"`
+	Body *ArrangeRegisterJSONRequestBody
+}
+
+type ArrangeRegisterResponseObject interface {
+	VisitArrangeRegisterResponse(w http.ResponseWriter) error
+}
+
+type ArrangeRegister204Response struct {
+}
+
+func (response ArrangeRegister204Response) VisitArrangeRegisterResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
 type MakeFolderRequestObject struct {
 	Id   Id `json:"id"`
 	Body *MakeFolderJSONRequestBody
@@ -475,6 +614,23 @@ func (response MakeFolder201JSONResponse) VisitMakeFolderResponse(w http.Respons
 	w.WriteHeader(201)
 	_, err := buf.WriteTo(w)
 	return err
+}
+
+type PlaceFolderRequestObject struct {
+	Id   Id `json:"id"`
+	Body *PlaceFolderJSONRequestBody
+}
+
+type PlaceFolderResponseObject interface {
+	VisitPlaceFolderResponse(w http.ResponseWriter) error
+}
+
+type PlaceFolder204Response struct {
+}
+
+func (response PlaceFolder204Response) VisitPlaceFolderResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
 }
 
 type GetRegisterRequestObject struct {
@@ -521,8 +677,14 @@ type StrictServerInterface interface {
 	// (PUT /dossiers/{code}/aside)
 	SetDossierAside(ctx context.Context, request SetDossierAsideRequestObject) (SetDossierAsideResponseObject, error)
 
+	// (PUT /folders/{id}/arrangement)
+	ArrangeRegister(ctx context.Context, request ArrangeRegisterRequestObject) (ArrangeRegisterResponseObject, error)
+
 	// (POST /folders/{id}/folders)
 	MakeFolder(ctx context.Context, request MakeFolderRequestObject) (MakeFolderResponseObject, error)
+
+	// (PUT /folders/{id}/place)
+	PlaceFolder(ctx context.Context, request PlaceFolderRequestObject) (PlaceFolderResponseObject, error)
 
 	// (GET /folders/{id}/register)
 	GetRegister(ctx context.Context, request GetRegisterRequestObject) (GetRegisterResponseObject, error)
@@ -790,6 +952,50 @@ func (sh *strictHandler) SetDossierAside(ctx *gin.Context, code Code) {
 	}
 }
 
+// ArrangeRegister operation middleware
+func (sh *strictHandler) ArrangeRegister(ctx *gin.Context, id Id) {
+	var request ArrangeRegisterRequestObject
+
+	request.Id = id
+
+	var body ArrangeRegisterJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ArrangeRegister(ctx, request.(ArrangeRegisterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ArrangeRegister")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ArrangeRegisterResponseObject); ok {
+		if err := validResponse.VisitArrangeRegisterResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // MakeFolder operation middleware
 func (sh *strictHandler) MakeFolder(ctx *gin.Context, id Id) {
 	var request MakeFolderRequestObject
@@ -827,6 +1033,50 @@ func (sh *strictHandler) MakeFolder(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(MakeFolderResponseObject); ok {
 		if err := validResponse.VisitMakeFolderResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// PlaceFolder operation middleware
+func (sh *strictHandler) PlaceFolder(ctx *gin.Context, id Id) {
+	var request PlaceFolderRequestObject
+
+	request.Id = id
+
+	var body PlaceFolderJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PlaceFolder(ctx, request.(PlaceFolderRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PlaceFolder")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(PlaceFolderResponseObject); ok {
+		if err := validResponse.VisitPlaceFolderResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

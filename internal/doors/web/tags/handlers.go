@@ -28,9 +28,7 @@ func (h *Handlers) ListTags(ctx context.Context, _ ListTagsRequestObject) (ListT
 // ListTagsOn lists the tags of a document.
 func (h *Handlers) ListTagsOn(ctx context.Context, r ListTagsOnRequestObject) (ListTagsOnResponseObject, error) {
 	all, err := h.Tags.On(ctx, r.Id)
-	return ListTagsOn200JSONResponse(present.Each(all, func(t tags.Tag) contract.Tag {
-		return contract.Tag{Id: t.ID, Name: t.Name, Own: t.Own()}
-	})), err
+	return ListTagsOn200JSONResponse(present.Each(all, present.Tag)), err
 }
 
 // SetTags puts tags on documents and takes others off.

@@ -12,6 +12,7 @@ const de: typeof en = {
       dossier_changed: 'ein Dossier wurde geändert',
       folder_made: 'ein Ordner wurde angelegt',
       folder_renamed: 'ein Ordner wurde umbenannt',
+      folder_placed: 'ein Ordner wurde im Inhalt umgestellt',
       folder_moved: 'ein Ordner wurde verschoben',
       'folder_moved-away': 'ein Ordner wurde wegbewegt',
       document_added: 'ein Dokument kam dazu',

@@ -69,6 +69,7 @@ const de: typeof en = {
   },
   eventShort: {
     document_moved: '{actor} hat es verschoben',
+    folder_placed: '{actor} hat einen Ordner umgestellt',
     folder_moved: '{actor} hat einen Ordner verschoben',
     'document_moved-away': '{actor} hat etwas weggelegt',
     'folder_moved-away': '{actor} hat einen Ordner weggelegt',

@@ -57,8 +57,6 @@ export default {
       taken: 'Ein Wert ist aus der Tabelle übernommen. | {n} Werte sind aus der Tabelle übernommen.',
     },
     columns: 'Spalten',
-    with: 'mit {names}',
-    noColumns: 'ohne Angaben',
     up: { number: 'nach {name}, kleinste zuerst', date: 'nach {name}, früheste zuerst', word: 'nach {name}' },
     down: { number: 'nach {name}, größte zuerst', date: 'nach {name}, späteste zuerst', word: 'nach {name}, rückwärts' },
     practice: 'Was zu Dokumenten festgehalten wird',

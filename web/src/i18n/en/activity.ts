@@ -10,6 +10,7 @@ export default {
       dossier_changed: 'a dossier was changed',
       folder_made: 'a folder was made',
       folder_renamed: 'a folder was renamed',
+      folder_placed: 'a folder was put elsewhere in the contents',
       folder_moved: 'a folder was moved',
       'folder_moved-away': 'a folder was moved away',
       document_added: 'a document was added',

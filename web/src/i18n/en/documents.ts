@@ -67,6 +67,7 @@ export default {
   },
   eventShort: {
     document_moved: '{actor} moved it',
+    folder_placed: '{actor} put a folder elsewhere in the contents',
     folder_moved: '{actor} moved a folder',
     'document_moved-away': '{actor} moved a document away',
     'folder_moved-away': '{actor} moved a folder away',

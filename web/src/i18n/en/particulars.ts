@@ -57,8 +57,6 @@ export default {
       taken: 'One value is taken from the table. | {n} values are taken from the table.',
     },
     columns: 'Columns',
-    with: 'with {names}',
-    noColumns: 'without particulars',
     up: { number: 'by {name}, smallest first', date: 'by {name}, earliest first', word: 'by {name}' },
     down: { number: 'by {name}, largest first', date: 'by {name}, latest first', word: 'by {name}, backwards' },
     practice: 'What is kept about documents',

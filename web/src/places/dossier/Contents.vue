@@ -8,19 +8,29 @@ import { drag, draggedItems, dragType } from './dragged'
 import { useMenuAt } from '../../parts/menuat'
 import WidthHandle from '../../parts/WidthHandle.vue'
 import NameForm from './NameForm.vue'
+import { usePlacing } from './placing'
 import { thingOfFolder, type Thing } from './things'
 
 /** The folder tree as a numbered table of contents. */
 const props = defineProps<{ dossier: Schemas['Dossier']; here?: string; bare?: boolean; arrange?: boolean; naming?: string }>()
 const emit = defineEmits<{ menu: [thing: Thing, x: number, y: number]; onto: [folder: string, items: string[]]; named: [] }>()
 const over = ref('')
+const { place, shift, dragged, between, hover } = usePlacing(
+  () => props.dossier,
+  () => !!props.arrange,
+)
 const list = ref<HTMLElement>()
 useMenuAt(list, '[data-thing]', (row, x, y) => {
   const folder = props.dossier.folders.find((f) => f.id === row.dataset.thing)
   if (folder && props.arrange) emit('menu', thingOfFolder(folder), x, y)
 })
+function hold(f: Schemas['Folder'], e: DragEvent) {
+  if (hover(f, e)) over.value = ''
+  else over.value = props.arrange && f.may.includes('add') && e.dataTransfer?.types.includes(dragType) ? f.id : ''
+}
 function drop(folder: string, e: DragEvent) {
   over.value = ''
+  if (between.value) return void place(draggedItems(e)[0]!)
   const items = draggedItems(e).filter((id) => id !== folder)
   if (items.length) emit('onto', folder, items)
 }
@@ -48,11 +58,12 @@ const kept = computed(() => {
         v-for="f in dossier.folders.filter((f) => f.number)"
         :key="f.id"
         :data-thing="f.id"
-        :class="{ over: over === f.id }"
+        :class="{ over: over === f.id, before: between?.line === f.id && !between.after, after: between?.line === f.id && between.after }"
         :draggable="arrange && f.may.includes('delete')"
-        @dragstart="drag($event, [f.id])"
-        @dragover.prevent="over = arrange && f.may.includes('add') && $event.dataTransfer?.types.includes(dragType) ? f.id : ''"
-        @dragleave="over = ''"
+        @dragstart="(drag($event, [f.id]), (dragged = f.id))"
+        @dragend="((dragged = undefined), (between = undefined))"
+        @dragover.prevent="hold(f, $event)"
+        @dragleave="((over = ''), (between = undefined))"
         @drop.prevent="drop(f.id, $event)"
       >
         <NameForm v-if="naming === f.id" :id="f.id" :name="f.name" kind="folder" @done="$emit('named')" />
@@ -62,6 +73,8 @@ const kept = computed(() => {
           :data-n="f.documents"
           :class="[`depth-${Math.min(f.depth, 4)}`, { through: f.through, struck: f.hidden }]"
           :aria-current="f.id === here ? 'page' : undefined"
+          @keydown.alt.up.prevent="shift(f, -1)"
+          @keydown.alt.down.prevent="shift(f, 1)"
         >
           <span class="no">{{ f.number }}</span>
           <span class="n" :title="f.name">{{ f.name }}</span>
@@ -118,6 +131,13 @@ const kept = computed(() => {
 }
 .over > a {
   box-shadow: inset 0 0 0 2px var(--tb-action);
+}
+/* Where a folder would stand that is let go. */
+.before {
+  box-shadow: 0 -2px 0 var(--tb-action);
+}
+.after {
+  box-shadow: 0 2px 0 var(--tb-action);
 }
 .bin {
   margin-left: var(--tb-s3);

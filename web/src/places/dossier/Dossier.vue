@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useDirectory } from '../../queries/people'
-import { useDossier } from '../../queries/dossiers'
+import { useDossier, type RegisterOnly } from '../../queries/dossiers'
 import { useEventListener, useMediaQuery } from '@vueuse/core'
 import { BOffcanvas } from 'bootstrap-vue-next'
 import { computed, ref, watch } from 'vue'
@@ -26,6 +26,7 @@ import Give from '../sharing/Give.vue'
 import Overview from './Overview.vue'
 import MoveSheet from '../sharing/MoveSheet.vue'
 import { useMoving } from './moving'
+import { usePlacing } from './placing'
 import Register from './Register.vue'
 import RowMenu from './RowMenu.vue'
 import Slip from './Slip.vue'
@@ -103,11 +104,24 @@ watch(
   },
 )
 
+/** What the register is narrowed down to stands in the address. */
+const only = computed<RegisterOnly>(() => {
+  const word = (name: string) => (typeof route.query[name] === 'string' ? route.query[name] : undefined)
+  return {
+    kind: word('kind') as RegisterOnly['kind'],
+    person: word('person'),
+    tag: word('tag'),
+    linked: word('linked') === '1' || undefined,
+    where: word('where'),
+    value: word('where') && (word('value') ?? ''),
+  }
+})
+const narrowed = computed(() => Object.values(only.value).some((v) => v !== undefined))
+const address = (query: Record<string, string | undefined>) => ({ path: `/dossiers/${props.code}/${here.value?.id}`, query })
+const narrowing = (o: RegisterOnly) => ({ ...o, linked: o.linked ? '1' : undefined })
+
 function show(id?: string) {
-  void router.replace({
-    path: `/dossiers/${props.code}/${here.value?.id}`,
-    query: { ...(id ? { document: id } : {}), ...(as.value ? { as: as.value } : {}) },
-  })
+  void router.replace(address({ ...narrowing(only.value), document: id, as: as.value }))
 }
 
 /** What is given out: the chosen documents, the one that is shown, or the folder. */
@@ -166,6 +180,10 @@ function lookAt(document: Schemas['Document'], version?: number) {
   looking.value = document
 }
 const { take } = useCheckout()
+const { mayPlace, shift } = usePlacing(
+  () => dossier.value,
+  () => !as.value,
+)
 const ids = (things: Thing[]) => things.map((o) => o.id)
 /** What is being renamed, and whether in the contents at the left or where it lies. */
 const naming = ref<{ id: string; contents: boolean }>()
@@ -178,6 +196,10 @@ const { menu, show: showMenu } = useThingMenu(chosen, {
   rename: (o, contents) => {
     naming.value = { id: o.id, contents }
     if (o.kind === 'document') show(o.id)
+  },
+  shift: (o) => {
+    const folder = dossier.value?.folders.find((f) => f.id === o.id)
+    return folder && mayPlace(folder) ? (by) => void shift(folder, by) : undefined
   },
   toggle: (o) => (chosen.value.some((c) => c.id === o.id) ? leave(o) : chosen.value.push(o)),
 })
@@ -239,7 +261,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       <DossierHeading
         :dossier="dossier"
         :here="here"
-        :page="page"
+        :page="narrowed ? undefined : page"
         :reaching="reaching"
         :giving="!!giving"
         :may-add="may('add')"
@@ -276,6 +298,8 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         :may-add="may('add')"
         :may-move="may('deleteOwn')"
         :naming="naming && !naming.contents ? naming.id : undefined"
+        :only="only"
+        :kept="here.arrangement"
         :as="as"
         :compare="comparing"
         :folders="within"
@@ -286,6 +310,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         @choose="chosen = $event"
         @page="page = $event"
         @row="tab = $event"
+        @only="router.replace(address(narrowing($event)))"
         @add="bringing.choose()"
         @open="look"
       >
@@ -300,7 +325,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       </Register>
       <div class="foot">
         <span>{{ t('dossier.foot', { n: page?.total ?? 0, size: said.size(page?.bytes ?? 0) }, page?.total ?? 0) }}</span>
-        <span v-if="below > 0 && here.number">{{ t('dossier.moreBelow', { n: below }) }}</span>
+        <span v-if="below > 0 && here.number && !narrowed">{{ t('dossier.moreBelow', { n: below }) }}</span>
       </div>
       <Overview
         v-if="overview && narrow"

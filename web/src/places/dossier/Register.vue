@@ -1,20 +1,24 @@
 <script setup lang="ts">
-import { useRegister, type RegisterOrder } from '../../queries/dossiers'
+import { useRegister, type RegisterGroup, type RegisterOnly, type RegisterOrder } from '../../queries/dossiers'
 import { useVirtualizer } from '@tanstack/vue-virtual'
-import { useEventListener, useMediaQuery, useResizeObserver } from '@vueuse/core'
+import { useElementSize, useEventListener, useMediaQuery, useResizeObserver } from '@vueuse/core'
 import { computed, nextTick, ref, watch, watchEffect } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
-import { isNumber, type Particular } from '../../queries/particulars'
 import Failed from '../../app/Failed.vue'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
 import { drag } from './dragged'
 import { useChoosing } from './choosing'
 import FolderRows from './FolderRows.vue'
 import RegisterHead from './RegisterHead.vue'
+import RegisterTogether from './RegisterTogether.vue'
 import RegisterRow from './RegisterRow.vue'
 import RegisterColumns from './RegisterColumns.vue'
-import { useColumns } from './columns'
+import RegisterOnlyWord from './RegisterOnly.vue'
+import RegisterPictures from './RegisterPictures.vue'
+import { useArrangement } from './arrangement'
+import { useColumnWords } from './columnwords'
+import { useLines } from './lines'
 import TakeFromTable from '../particulars/TakeFromTable.vue'
 import { useMenuAt } from '../../parts/menuat'
 import { thingOfFolder, thingOfRow, type Thing } from './things'
@@ -26,6 +30,8 @@ const props = defineProps<{
   shown?: string
   chosen: Thing[]
   slim: boolean
+  only: RegisterOnly
+  kept?: Schemas['Arrangement']
   mayAdd: boolean
   mayMove: boolean
   /** A folder that is being renamed. */
@@ -45,36 +51,47 @@ const emit = defineEmits<{
   menu: [thing: Thing, x: number, y: number]
   named: []
   row: [top?: number]
+  only: [only: RegisterOnly]
 }>()
 const { t } = useI18n()
 const narrow = useMediaQuery('(max-width: 900px)')
-const orders: RegisterOrder[] = ['event', 'number', 'name', 'size']
-const order = ref<RegisterOrder>((localStorage.getItem('order') as RegisterOrder | null) ?? 'event')
-watch(order, (o) => localStorage.setItem('order', o))
-const { defined, chosenColumns, columns } = useColumns(
-  () => props.folder,
-  () => props.slim || narrow.value,
-)
-const taking = ref(false)
-const mayColumns = computed(() => !!defined.value?.length && !narrow.value && rows.value.length > 0)
-const wayOf = (p: Particular) => (isNumber(p) ? 'number' : p.kind === 'date' ? 'date' : 'word')
-const orderWords = computed(() => [
-  ...orders.map((o) => ({ value: o, words: t(`dossier.order.${o}`) })),
-  ...(defined.value ?? [])
-    .filter((p) => columns.value.includes(p) || order.value.startsWith(`by ${p.id}`))
-    .flatMap((p) => [
-      { value: `by ${p.id}` as RegisterOrder, words: t(`particulars.up.${wayOf(p)}`, { name: p.name }) },
-      { value: `by ${p.id} down` as RegisterOrder, words: t(`particulars.down.${wayOf(p)}`, { name: p.name }) },
-    ]),
-])
-/** An order by what is no longer defined is none. */
-watch(
+const {
   defined,
-  (all) => {
-    if (all && order.value.startsWith('by ') && !all.some((p) => order.value.startsWith(`by ${p.id}`))) order.value = 'event'
-  },
-  { immediate: true },
+  order,
+  group,
+  pictures,
+  chosen: chosenColumns,
+  columns,
+} = useArrangement(
+  () => ({ id: props.folder, code: props.code, kept: props.kept }),
+  () => props.slim || narrow.value,
+  () => !!props.as,
 )
+const columnWords = useColumnWords()
+const taking = ref(false)
+const orders = ['event', 'number', 'name', 'size', 'version', 'kind'] as const
+/** What is offered as an order: those of the register, of the particulars in sight, and the one it is in. */
+const orderWords = computed(() => {
+  const particulars = (defined.value ?? []).filter((p) => chosenColumns.value.includes(p.id))
+  const all = [...orders, ...particulars.map((p) => `by ${p.id}` as const)].flatMap((o): RegisterOrder[] => [
+    o,
+    `${o} down` as RegisterOrder,
+  ])
+  if (!all.includes(order.value)) all.push(order.value)
+  return all.map((o) => ({ value: o, words: columnWords.order(o, defined.value ?? []) }))
+})
+const groupWords = computed(() =>
+  (['', 'kind', 'person', ...(defined.value ?? []).map((p) => `by ${p.id}`)] as RegisterGroup[]).map((g) => ({
+    value: g,
+    words: columnWords.group(g, defined.value ?? []),
+  })),
+)
+const only = computed({ get: () => props.only, set: (o) => emit('only', o) })
+const narrowed = computed(() => Object.values(props.only).some(Boolean))
+const shapeWords = computed(() => [
+  { value: false, words: t('dossier.shape.rows') },
+  { value: true, words: t('dossier.shape.pictures') },
+])
 
 const {
   data: pages,
@@ -83,7 +100,15 @@ const {
   hasNextPage,
   isFetchingNextPage,
   refetch,
-} = useRegister(() => ({ code: props.code, folder: props.folder, order: order.value, as: props.as, compare: props.compare }))
+} = useRegister(() => ({
+  code: props.code,
+  folder: props.folder,
+  order: order.value,
+  group: group.value,
+  only: props.only,
+  as: props.as,
+  compare: props.compare,
+}))
 const rows = computed(() => pages.value?.pages.flatMap((p) => p.rows) ?? [])
 watch(
   () => pages.value?.pages[0],
@@ -95,35 +120,45 @@ watch(
 watch(
   rows,
   async () => {
-    const row = document.activeElement?.closest<HTMLElement>('tr[data-thing]')
+    const row = document.activeElement?.closest<HTMLElement>('[data-thing][data-index]')
     await nextTick()
     if (row?.isConnected && document.activeElement === document.body) row.focus({ preventScroll: true })
   },
   { flush: 'pre' },
 )
 
-/** In CSS pixels, as the styles make it; on a narrow page a row has two lines of its own. */
-const rowHeight = computed(() => (narrow.value ? 56 : 38))
-const ahead = computed(() => props.folders.length * (narrow.value ? 44 : 38))
 const pane = ref<HTMLElement>()
+const { width } = useElementSize(pane)
+const { lines, lineOf, heightOf } = useLines(rows, {
+  groups: () => pages.value?.pages[0]?.groups ?? [],
+  grouped: () => !!group.value,
+  words: (row) => columnWords.together(row, group.value, defined.value ?? []),
+  across: () => (pictures.value ? Math.max(1, Math.floor((width.value - 32) / 176)) : 1),
+  // In CSS pixels, as the styles make it; on a narrow page a row has two lines of its own.
+  height: () => (pictures.value ? 196 : narrow.value ? 56 : 38),
+})
+const ahead = computed(() => props.folders.length * (narrow.value ? 44 : 38))
 const virtual = useVirtualizer(
   computed(() => ({
-    count: rows.value.length,
+    count: lines.value.length,
     getScrollElement: () => pane.value ?? null,
-    estimateSize: () => rowHeight.value,
-    overscan: 12,
+    estimateSize: (i: number) => heightOf(i),
+    getItemKey: (i: number) => lines.value[i]?.key ?? i,
+    overscan: pictures.value ? 3 : 12,
     // The folders stand before the documents and go along with them.
     scrollMargin: ahead.value,
   })),
 )
-watch(rowHeight, () => virtual.value.measure())
-const visible = computed(() => virtual.value.getVirtualItems())
-const before = computed(() => (visible.value[0]?.start ?? ahead.value) - ahead.value)
-const after = computed(() => virtual.value.getTotalSize() - ((visible.value.at(-1)?.end ?? ahead.value) - ahead.value))
+watch([lines, () => heightOf(0)], () => virtual.value.measure())
+const seen = computed(() => virtual.value.getVirtualItems())
+const visible = computed(() => seen.value.flatMap((v) => lines.value[v.index] ?? []))
+const before = computed(() => (seen.value[0]?.start ?? ahead.value) - ahead.value)
+const after = computed(() => virtual.value.getTotalSize() - ((seen.value.at(-1)?.end ?? ahead.value) - ahead.value))
 watchEffect(() => {
-  const last = visible.value.at(-1)
-  if (last && last.index >= rows.value.length - 40 && hasNextPage.value && !isFetchingNextPage.value) void fetchNextPage()
+  const last = seen.value.at(-1)
+  if (last && last.index >= lines.value.length - 40 && hasNextPage.value && !isFetchingNextPage.value) void fetchNextPage()
 })
+const scrollTo = (row: number) => virtual.value.scrollToIndex(lineOf(row))
 
 const things = computed(() => [...props.folders.map(thingOfFolder), ...rows.value.map(thingOfRow)])
 const { isChosen, toggle, begin } = useChoosing(
@@ -132,6 +167,21 @@ const { isChosen, toggle, begin } = useChoosing(
   (all) => emit('choose', all),
 )
 const at = ref(-1)
+/** What goes along with a row that is dragged: all that is chosen with it. */
+function idsWith(index: number): string[] {
+  const { id } = rows.value[index]!
+  return isChosen(id) ? props.chosen.map((c) => c.id) : [id]
+}
+/** Nothing but the documents of a group. */
+function narrowTo(index: number) {
+  const row = rows.value[index]!
+  if (group.value === 'kind') only.value = { ...props.only, kind: row.kind }
+  else if (group.value === 'person') only.value = { ...props.only, person: row.byId }
+  else {
+    const where = group.value.slice(3)
+    only.value = { ...props.only, where, value: row.particulars?.find((p) => p.particular.id === where)?.value ?? '' }
+  }
+}
 
 function click(index: number, e: MouseEvent) {
   at.value = index
@@ -157,20 +207,24 @@ defineExpose({ beside, thing })
 
 function move(to: number) {
   at.value = Math.max(0, Math.min(to, rows.value.length - 1))
-  virtual.value.scrollToIndex(at.value)
+  scrollTo(at.value)
   emit('show', rows.value[at.value]?.id)
-  requestAnimationFrame(() => pane.value?.querySelector<HTMLElement>(`tr[data-index="${at.value}"]`)?.focus())
+  requestAnimationFrame(() => pane.value?.querySelector<HTMLElement>(`[data-thing][data-index="${at.value}"]`)?.focus())
 }
 
 function key(e: KeyboardEvent, index: number) {
-  const target = {
-    ArrowDown: index + 1,
-    ArrowUp: index - 1,
-    Home: 0,
-    End: rows.value.length - 1,
-    PageDown: index + 15,
-    PageUp: index - 15,
-  }[e.key]
+  const across = pictures.value ? (visible.value.find((l) => l.rows?.includes(index))?.across ?? 1) : 1
+  const target = (
+    {
+      ArrowDown: index + across,
+      ArrowUp: index - across,
+      ...(pictures.value ? { ArrowRight: index + 1, ArrowLeft: index - 1 } : {}),
+      Home: 0,
+      End: rows.value.length - 1,
+      PageDown: index + 15,
+      PageUp: index - 15,
+    } as Record<string, number>
+  )[e.key]
   if (target !== undefined) {
     e.preventDefault()
     move(target)
@@ -198,7 +252,7 @@ watch(
     const i = rows.value.findIndex((r) => r.id === props.shown)
     if (i >= 0 && i !== at.value) {
       at.value = i
-      requestAnimationFrame(() => virtual.value.scrollToIndex(i))
+      requestAnimationFrame(() => scrollTo(i))
     }
   },
 )
@@ -209,15 +263,18 @@ watch(
     <slot name="chosen">
       <span>
         {{ t('dossier.showing') }}
-        <SentenceSelect v-model="order" :label="t('dossier.orderLabel')" :options="orderWords" :then="mayColumns ? ',' : undefined" />
+        <RegisterOnlyWord v-if="!as" v-model="only" :defined="defined ?? []" />
+        <template v-else>{{ t('dossier.only.everything') }},</template>
         {{ ' ' }}
-        <RegisterColumns
-          v-if="mayColumns && defined"
-          v-model="chosenColumns"
-          :defined="defined"
-          :may-take="mayMove"
-          @take="taking = true"
-        />
+        <SentenceSelect v-model="order" :label="t('dossier.orderLabel')" :options="orderWords" :then="narrow ? undefined : ','" />
+        <template v-if="!narrow">
+          {{ ' ' }}
+          <SentenceSelect v-model="group" :label="t('dossier.group.label')" :options="groupWords" then="," />
+          {{ ' ' }}
+          <SentenceSelect v-model="pictures" :label="t('dossier.shape.label')" :options="shapeWords" />
+          {{ ' ' }}
+          <RegisterColumns v-if="!pictures" v-model="chosenColumns" :defined="defined ?? []" :may-take="mayMove" @take="taking = true" />
+        </template>
         {{ ' ' }}
         <a v-if="rows.length && !as" class="go small" :href="`/api/folders/${folder}/register.csv`" :title="t('dossier.asTable')" download>
           CSV
@@ -227,6 +284,10 @@ watch(
   </div>
   <TakeFromTable v-if="taking && defined" :code="code" :defined="defined" @done="taking = false" />
   <Failed v-if="error && !pages" :error="error" @again="refetch()" />
+  <div v-else-if="pages && !rows.length && narrowed" class="empty">
+    <h2>{{ t('dossier.only.none') }}</h2>
+    <button type="button" class="btn btn-outline-primary" @click="only = {}">{{ t('dossier.only.all') }}</button>
+  </div>
   <div v-else-if="pages && !rows.length && !folders.length" class="empty">
     <h2>{{ t('dossier.emptyTitle') }}</h2>
     <p>{{ mayAdd ? t('dossier.empty') : t('dossier.emptyView') }}</p>
@@ -234,7 +295,7 @@ watch(
   </div>
   <div v-else ref="pane" class="pane">
     <FolderRows
-      v-if="folders.length"
+      v-if="folders.length && !narrowed"
       :code="code"
       :folders="folders"
       :all="all"
@@ -248,6 +309,23 @@ watch(
       {{ t('dossier.onlyFolders') }}
       <button v-if="mayAdd" type="button" class="go" @click="$emit('add')">{{ t('dossier.addFiles') }}</button>
     </p>
+    <RegisterPictures
+      v-else-if="pictures"
+      :lines="visible"
+      :rows="rows"
+      :before="before"
+      :after="after"
+      :shown="shown"
+      :is-chosen="isChosen"
+      :at="Math.max(at, 0)"
+      :draggable="mayMove && !narrow"
+      @toggle="toggle"
+      @taken="(i, e) => drag(e, idsWith(i))"
+      @press="click"
+      @open="$emit('open', $event)"
+      @key="(i, e) => key(e, i)"
+      @narrow="narrowTo"
+    />
     <table
       v-else
       class="register toned"
@@ -257,33 +335,37 @@ watch(
       :aria-rowcount="pages?.pages[0]?.total"
       aria-multiselectable="true"
     >
-      <RegisterHead v-model:order="order" :slim="slim" :columns="columns" />
+      <RegisterHead v-model:order="order" :columns="columns" />
       <tbody>
         <tr v-if="before" aria-hidden="true" class="spacer">
-          <td :colspan="(slim ? 6 : 7) + columns.length" :style="{ height: `${before}px` }"></td>
+          <td :colspan="4 + columns.length" :style="{ height: `${before}px` }"></td>
         </tr>
-        <RegisterRow
-          v-for="v in visible"
-          :key="rows[v.index].id"
-          :row="rows[v.index]"
-          :columns="columns"
-          :slim="slim"
-          :narrow="narrow"
-          :chosen="isChosen(rows[v.index].id)"
-          :shown="rows[v.index].id === shown"
-          :data-index="v.index"
-          :data-thing="rows[v.index].id"
-          :aria-rowindex="v.index + 2"
-          :tabindex="v.index === Math.max(at, 0) ? 0 : -1"
-          :draggable="mayMove && !narrow"
-          @toggle="toggle(rows[v.index].id, $event)"
-          @dragstart="drag($event, isChosen(rows[v.index].id) ? chosen.map((c) => c.id) : [rows[v.index].id])"
-          @click="click(v.index, $event)"
-          @dblclick="$emit('open', rows[v.index].id)"
-          @keydown="key($event, v.index)"
-        />
+        <template v-for="l in visible" :key="l.key">
+          <tr v-if="l.head" class="head">
+            <th :colspan="4 + columns.length" scope="rowgroup"><RegisterTogether :head="l.head" @narrow="narrowTo" /></th>
+          </tr>
+          <RegisterRow
+            v-else
+            :row="rows[l.rows[0]!]!"
+            :columns="columns"
+            :slim="slim"
+            :narrow="narrow"
+            :chosen="isChosen(rows[l.rows[0]!]!.id)"
+            :shown="rows[l.rows[0]!]!.id === shown"
+            :data-index="l.rows[0]"
+            :data-thing="rows[l.rows[0]!]!.id"
+            :aria-rowindex="l.rows[0]! + 2"
+            :tabindex="l.rows[0] === Math.max(at, 0) ? 0 : -1"
+            :draggable="mayMove && !narrow"
+            @toggle="toggle(rows[l.rows[0]!]!.id, $event)"
+            @dragstart="drag($event, idsWith(l.rows[0]!))"
+            @click="click(l.rows[0]!, $event)"
+            @dblclick="$emit('open', rows[l.rows[0]!]!.id)"
+            @keydown="key($event, l.rows[0]!)"
+          />
+        </template>
         <tr v-if="after > 0" aria-hidden="true" class="spacer">
-          <td :colspan="(slim ? 6 : 7) + columns.length" :style="{ height: `${after}px` }"></td>
+          <td :colspan="4 + columns.length" :style="{ height: `${after}px` }"></td>
         </tr>
       </tbody>
     </table>
@@ -304,13 +386,19 @@ watch(
 .none {
   padding: var(--tb-s3) 20px;
 }
+.head th {
+  height: 30px;
+  padding: 6px 20px 0;
+  border-bottom: 1px solid var(--tb-rule);
+  text-align: left;
+}
 .register .spacer td {
   padding: 0;
   border: 0;
   height: 0;
 }
 .showing :deep(a),
-.showing :deep(button) {
+.showing :deep(button:not(.w)) {
   color: var(--tb-action);
 }
 @media (max-width: 900px) {

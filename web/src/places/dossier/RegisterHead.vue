@@ -1,16 +1,31 @@
 <script setup lang="ts">
 import { useI18n } from 'vue-i18n'
 import type { RegisterOrder } from '../../queries/dossiers'
-import { isNumber, type Particular } from '../../queries/particulars'
+import { isNumber } from '../../queries/particulars'
+import type { Column } from './arrangement'
+import { useColumnWords } from './columnwords'
 
-/** The register's columns and their headings, by which it is put in order. */
-defineProps<{ slim: boolean; columns: Particular[] }>()
+/** The register's columns and their headings, by which it is put in order; once more, the other way round. */
+const props = defineProps<{ columns: Column[] }>()
 const order = defineModel<RegisterOrder>('order', { required: true })
 const { t } = useI18n()
-const by = (p: Particular): RegisterOrder => `by ${p.id}`
-/** By its values; once more, the other way round. */
-const turn = (p: Particular) => (order.value = order.value === by(p) ? `by ${p.id} down` : by(p))
-const sorted = (p: Particular) => (order.value === by(p) ? 'ascending' : order.value === `by ${p.id} down` ? 'descending' : undefined)
+const { heading } = useColumnWords()
+const widths: Record<string, number> = { size: 92, kind: 84, person: 132, tags: 132, version: 48 }
+const width = (c: Column) => (c.particular ? 124 : c.id === 'event' ? (props.columns.length > 3 ? 150 : 210) : widths[c.id])
+const right = (c: Column) => (c.particular ? isNumber(c.particular) : c.id === 'size' || c.id === 'version')
+
+/** The order that is by a column; who brought it and tags have none. */
+const by = (c: Column) => (c.particular ? (`by ${c.id}` as const) : c.id === 'person' || c.id === 'tags' ? undefined : c.id)
+/** Those that begin with the last or largest. */
+const fromEnd = (o: string) => o === 'event' || o === 'size' || o === 'version'
+function turn(o: RegisterOrder) {
+  order.value = order.value === o ? (`${o} down` as RegisterOrder) : o
+}
+function sorted(o?: string) {
+  const down = order.value === `${o} down`
+  if (!o || (order.value !== o && !down)) return undefined
+  return fromEnd(o) !== down ? 'descending' : 'ascending'
+}
 </script>
 
 <template>
@@ -19,10 +34,7 @@ const sorted = (p: Particular) => (order.value === by(p) ? 'ascending' : order.v
     <col style="width: 52px" />
     <col style="width: 46px" />
     <col />
-    <col v-if="!slim" class="c-size" style="width: 92px" />
-    <col v-for="p in columns" :key="p.id" style="width: 124px" />
-    <col style="width: 44px" />
-    <col :style="{ width: slim ? '150px' : '210px' }" />
+    <col v-for="c in columns" :key="c.id" :style="{ width: `${width(c)}px` }" />
   </colgroup>
   <thead>
     <tr>
@@ -30,21 +42,15 @@ const sorted = (p: Particular) => (order.value === by(p) ? 'ascending' : order.v
         <span class="visually-hidden">{{ t('dossier.columns.choose') }}</span>
       </th>
       <th scope="col">{{ t('dossier.columns.door') }}</th>
-      <th scope="col" :aria-sort="order === 'number' ? 'ascending' : undefined">
-        <button type="button" @click="order = 'number'">{{ t('dossier.columns.number') }}</button>
+      <th scope="col" :aria-sort="sorted('number')">
+        <button type="button" @click="turn('number')">{{ t('dossier.columns.number') }}</button>
       </th>
-      <th scope="col" :aria-sort="order === 'name' ? 'ascending' : undefined">
-        <button type="button" @click="order = 'name'">{{ t('dossier.columns.name') }}</button>
+      <th scope="col" :aria-sort="sorted('name')">
+        <button type="button" @click="turn('name')">{{ t('dossier.columns.name') }}</button>
       </th>
-      <th v-if="!slim" scope="col" class="r c-size" :aria-sort="order === 'size' ? 'descending' : undefined">
-        <button type="button" @click="order = 'size'">{{ t('dossier.columns.size') }}</button>
-      </th>
-      <th v-for="p in columns" :key="p.id" scope="col" :class="{ r: isNumber(p) }" :aria-sort="sorted(p)">
-        <button type="button" class="by" :title="p.name" @click="turn(p)">{{ p.name }}</button>
-      </th>
-      <th scope="col" class="r">{{ t('dossier.columns.version') }}</th>
-      <th scope="col" :aria-sort="order === 'event' ? 'descending' : undefined">
-        <button type="button" @click="order = 'event'">{{ t('dossier.columns.last') }}</button>
+      <th v-for="c in columns" :key="c.id" scope="col" :class="{ r: right(c) }" :aria-sort="sorted(by(c))">
+        <button v-if="by(c)" type="button" class="by" :title="heading(c)" @click="turn(by(c)!)">{{ heading(c) }}</button>
+        <span v-else class="by">{{ heading(c) }}</span>
       </th>
     </tr>
   </thead>
@@ -68,6 +74,12 @@ th {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+th[aria-sort='ascending'] button::after {
+  content: ' ↑' / '';
+}
+th[aria-sort='descending'] button::after {
+  content: ' ↓' / '';
 }
 @media (max-width: 900px) {
   thead,

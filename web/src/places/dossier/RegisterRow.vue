@@ -5,14 +5,15 @@ import type { Schemas } from '../../api/client'
 import { extensionOf } from '../../i18n/words'
 import Door from '../../parts/Door.vue'
 import MiddleName from '../../parts/MiddleName.vue'
-import { isNumber, type Particular } from '../../queries/particulars'
+import { isNumber } from '../../queries/particulars'
 import { useSaid } from '../../sentences/said'
-import { useValueWords } from '../particulars/value'
+import type { Column } from './arrangement'
+import { useColumnWords } from './columnwords'
 
 /** One document of the register. */
 const props = defineProps<{
   row: Schemas['DocumentRow']
-  columns: Particular[]
+  columns: Column[]
   slim: boolean
   narrow: boolean
   chosen: boolean
@@ -21,13 +22,9 @@ const props = defineProps<{
 defineEmits<{ toggle: [range: boolean] }>()
 const { t } = useI18n()
 const said = useSaid()
-const { words } = useValueWords()
-const cells = computed(() =>
-  props.columns.map((p) => {
-    const v = props.row.particulars?.find((o) => o.particular.id === p.id)
-    return { id: p.id, words: v?.value ? words(p, v.value, v.person) : '', right: isNumber(p) }
-  }),
-)
+const { valueOf } = useColumnWords()
+/** Tags stand below the name where they have no column. */
+const below = computed(() => !props.columns.some((c) => c.id === 'tags') && props.row.tags?.map((g) => g.name).join(', '))
 const number = computed(() => String(props.row.number).padStart(3, '0'))
 const last = computed(() => {
   const e = props.row.lastEvent
@@ -54,23 +51,33 @@ const last = computed(() => {
       <span v-if="row.hidden" class="visually-hidden">{{ t('access.notSeen') }}</span>
       <span class="s">
         <span class="no number">{{ number }}</span>
-        {{ extensionOf(row.name) + (slim || narrow ? `, ${said.size(row.size)}` : '') }}
+        {{ extensionOf(row.name) + (columns.some((c) => c.id === 'size') && !narrow ? '' : `, ${said.size(row.size)}`) }}
+        <span v-if="below">· {{ below }}</span>
       </span>
     </td>
-    <td v-if="!slim" class="r size">{{ said.size(row.size) }}</td>
-    <td v-for="c in cells" :key="c.id" class="value" :class="{ r: c.right }" :title="c.words">{{ c.words }}</td>
-    <td class="r version">{{ row.version }}</td>
-    <td v-if="row.held" class="ev">
-      <i class="held" aria-hidden="true"></i>
-      {{ row.held.byMe ? t('checkout.rowMine') : t('checkout.row', { by: row.held.by }) }}
-      <span class="s" :title="row.held.note">
-        {{ row.held.back ? t('checkout.backBy', { when: said.when(row.held.back) }) : said.when(row.held.since) }}
-      </span>
-    </td>
-    <td v-else class="ev">
-      {{ last }}
-      <span v-if="row.lastEvent" class="s" :title="said.full(row.lastEvent.at)">{{ said.when(row.lastEvent.at) }}</span>
-    </td>
+    <template v-for="c in columns" :key="c.id">
+      <td v-if="c.particular" class="value" :class="{ r: isNumber(c.particular) }" :title="valueOf(row, c.particular)">
+        {{ valueOf(row, c.particular) }}
+      </td>
+      <td v-else-if="c.id === 'size'" class="r size">{{ said.size(row.size) }}</td>
+      <td v-else-if="c.id === 'version'" class="r version">{{ row.version }}</td>
+      <td v-else-if="c.id === 'kind'" class="value">{{ t(`find.one.${row.kind}`) }}</td>
+      <td v-else-if="c.id === 'person'" class="value" :title="row.by">{{ row.by }}</td>
+      <td v-else-if="c.id === 'tags'" class="value" :title="row.tags?.map((g) => g.name).join(', ')">
+        <span v-for="(g, i) in row.tags" :key="g.id" :class="{ own: g.own }">{{ (i ? ', ' : '') + g.name }}</span>
+      </td>
+      <td v-else-if="row.held" class="ev">
+        <i class="held" aria-hidden="true"></i>
+        {{ row.held.byMe ? t('checkout.rowMine') : t('checkout.row', { by: row.held.by }) }}
+        <span class="s" :title="row.held.note">
+          {{ row.held.back ? t('checkout.backBy', { when: said.when(row.held.back) }) : said.when(row.held.since) }}
+        </span>
+      </td>
+      <td v-else class="ev">
+        {{ last }}
+        <span v-if="row.lastEvent" class="s" :title="said.full(row.lastEvent.at)">{{ said.when(row.lastEvent.at) }}</span>
+      </td>
+    </template>
   </tr>
 </template>
 
@@ -93,6 +100,9 @@ const last = computed(() => {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+.own {
+  font-style: italic;
 }
 .number {
   display: none;
@@ -120,6 +130,7 @@ const last = computed(() => {
   tr > td.choose,
   tr > td.no,
   tr > td.size,
+  tr > td.value,
   tr > td.version {
     display: none;
   }

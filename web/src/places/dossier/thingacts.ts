@@ -12,6 +12,8 @@ export interface ThingActs {
   remove: (things: Thing[]) => void
   checkOut: (things: Thing[]) => void
   rename: (thing: Thing, contents: boolean) => void
+  /** Puts a folder one place up or down; undefined where nobody may. */
+  shift: (thing: Thing) => ((by: -1 | 1) => void) | undefined
   /** Chooses it, or chooses it no longer. */
   toggle: (thing: Thing) => void
 }
@@ -30,6 +32,16 @@ export function useThingMenu(chosen: Ref<Thing[]>, acts: ThingActs) {
   const { t } = useI18n()
   const player = usePlayer()
   const menu = ref<{ x: number; y: number; entries: Entry[] } | null>(null)
+
+  function shifts(thing: Thing, contents: boolean): Entry[] {
+    const shift = contents && acts.shift(thing)
+    return shift
+      ? [
+          { label: t('dossier.up'), do: () => shift(-1) },
+          { label: t('dossier.down'), do: () => shift(1) },
+        ]
+      : []
+  }
 
   function show(thing: Thing, x: number, y: number, contents = false) {
     const isChosen = !contents && chosen.value.some((c) => c.id === thing.id)
@@ -59,6 +71,7 @@ export function useThingMenu(chosen: Ref<Thing[]>, acts: ThingActs) {
           ? [entry(t('checkout.do'), () => acts.checkOut(all))]
           : []),
         ...(alone && thing.may.includes('change') ? [entry(t('slip.rename'), () => acts.rename(thing, contents))] : []),
+        ...shifts(thing, contents),
         ...(every('download') ? [fetch, entry(t('dossier.bag'), () => location.assign(bagOf(all)))] : []),
         ...(contents ? [] : [entry(t(isChosen ? 'dossier.unchooseOne' : 'dossier.columns.choose'), () => acts.toggle(thing))]),
       ],

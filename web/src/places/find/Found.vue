@@ -8,7 +8,7 @@ import { useSession } from '../../app/session'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
 import WordField from '../../parts/WordField.vue'
 import { useDossiers } from '../../queries/dossiers'
-import { useAnswerCounts, useAnswers, useQuestions, type FoundOrder, type Question } from '../../queries/find'
+import { kinds, useAnswerCounts, useAnswers, useQuestions, type FoundOrder, type Question } from '../../queries/find'
 import { useDirectory } from '../../queries/people'
 import { useTags } from '../../queries/tags'
 import Hit from './Hit.vue'
@@ -20,7 +20,6 @@ const route = useRoute()
 const router = useRouter()
 const store = useSession()
 type Kind = Schemas['FoundKind']
-const kinds: Kind[] = ['pdf', 'writing', 'table', 'slides', 'mail', 'picture', 'text', 'recording', 'other']
 const spans = ['always', 'week', 'month', 'year'] as const
 const sizes = ['', 'small', 'large'] as const
 const megabyte = 1_000_000
