@@ -153,6 +153,11 @@ func takeNumber(ctx context.Context, q postgres.Q, dossier uuid.UUID) (n int, er
 	return n, postgres.Found(q.GetContext(ctx, &n, `UPDATE dossiers SET last_number = last_number + 1 WHERE id = $1 RETURNING last_number`, dossier))
 }
 
+// NextNumber is the register number that the next document of a dossier gets, if nobody is quicker.
+func NextNumber(ctx context.Context, q postgres.Q, dossier uuid.UUID) (n int, err error) {
+	return n, postgres.Found(q.GetContext(ctx, &n, `SELECT last_number + 1 FROM dossiers WHERE id = $1`, dossier))
+}
+
 // CodesOf returns the codes of dossiers.
 func CodesOf(ctx context.Context, q postgres.Q, dossiers []uuid.UUID) (map[uuid.UUID]string, error) {
 	var rows []struct {

@@ -28,6 +28,7 @@ import (
 	"tabularis/internal/app/remembered"
 	"tabularis/internal/app/sharing"
 	"tabularis/internal/app/tags"
+	"tabularis/internal/app/templates"
 	"tabularis/internal/app/terms"
 	"tabularis/internal/app/today"
 	"tabularis/internal/app/uploads"
@@ -53,6 +54,7 @@ import (
 	sessionsdoor "tabularis/internal/doors/web/sessions"
 	sharingdoor "tabularis/internal/doors/web/sharing"
 	tagsdoor "tabularis/internal/doors/web/tags"
+	templatesdoor "tabularis/internal/doors/web/templates"
 	termsdoor "tabularis/internal/doors/web/terms"
 	todaydoor "tabularis/internal/doors/web/today"
 	uploadsdoor "tabularis/internal/doors/web/uploads"
@@ -141,6 +143,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&documentsdoor.Handlers{Door: s.Door, Documents: s.Documents, Dossiers: s.Dossiers},
 		&checkoutdoor.Handlers{Door: s.Door, Checkout: s.Checkout},
 		&comparisondoor.Handlers{Door: s.Door, Comparison: comparison.New(s.Acts, s.Documents.Access, s.Documents.Contents, s.Documents.Pages, s.Uploads)},
+		&templatesdoor.Handlers{Door: s.Door, Templates: &templates.Service{Acts: s.Acts, Access: s.Documents.Access, Contents: s.Documents.Contents, Uploads: s.Uploads}},
 		&tagsdoor.Handlers{Door: s.Door, Tags: s.Tags},
 		&particularsdoor.Handlers{Door: s.Door, Particulars: s.Particulars},
 		&finddoor.Handlers{Door: s.Door, Find: s.Find},

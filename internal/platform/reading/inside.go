@@ -23,7 +23,7 @@ func Enter() {
 	in := inside{&pdf.Reader{}}
 	cell.Enter(map[string]cell.Handler{
 		opSizes: in.sizes, opDraw: in.draw, opPictureSize: in.pictureSize, opPicture: in.picture,
-		opPrepare: in.prepare, opPaper: in.paper, opText: in.text, opFind: in.find, opSound: in.sound,
+		opPrepare: in.prepare, opPaper: in.paper, opText: in.text, opFind: in.find, opSound: in.sound, opBlanks: in.blanks, opFill: in.fill,
 	}, func(compiled string) error {
 		in.pdf.Cache = compiled
 		return in.pdf.Start()
@@ -122,6 +122,30 @@ func (in inside) text(_ context.Context, w cell.Work) error {
 		return unreadable(err)
 	}
 	return send(w, written{text, readable})
+}
+
+func (in inside) blanks(_ context.Context, w cell.Work) error {
+	var mediaType string
+	if err := w.Args(&mediaType); err != nil {
+		return err
+	}
+	all, err := preview.Blanks(mediaType, w.Content)
+	if err != nil && !errors.Is(err, office.ErrUnreadable) && !errors.Is(err, preview.ErrNoTemplate) {
+		return err
+	}
+	return send(w, blanks{all, err == nil})
+}
+
+func (in inside) fill(_ context.Context, w cell.Work) error {
+	var f filling
+	if err := w.Args(&f); err != nil {
+		return err
+	}
+	raw, err := preview.FillBlanks(f.MediaType, w.Content, f.Values)
+	if err != nil {
+		return unreadable(err)
+	}
+	return w.Send(nil, raw)
 }
 
 func (in inside) find(_ context.Context, w cell.Work) error {

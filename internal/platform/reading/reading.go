@@ -14,6 +14,7 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/core/scan"
+	"tabularis/core/templates"
 	"tabularis/internal/platform/cell"
 	"tabularis/internal/platform/office"
 	"tabularis/internal/platform/pdf"
@@ -61,6 +62,8 @@ const (
 	opText        = "text.read"
 	opFind        = "text.find"
 	opSound       = "office.sound"
+	opBlanks      = "text.blanks"
+	opFill        = "text.fill"
 )
 
 // limits are what each operation may take: looking at something is quick, or it
@@ -74,6 +77,8 @@ var limits = map[string]cell.Limits{
 	opPaper:       {Wall: 40 * time.Second, CPU: 10 * time.Second, Output: pdf.MaxBytes},
 	opText:        {Wall: 60 * time.Second, CPU: 20 * time.Second, Output: 64 << 20},
 	opFind:        {Wall: 3 * time.Minute, CPU: time.Minute, Output: 4 << 20},
+	opBlanks:      {Wall: 20 * time.Second, CPU: 5 * time.Second, Output: 1 << 20},
+	opFill:        {Wall: 40 * time.Second, CPU: 10 * time.Second, Output: office.MaxBytes + 1<<20},
 	opSound:       {Wall: 20 * time.Second, CPU: 5 * time.Second, Output: 1 << 10},
 }
 
@@ -222,6 +227,42 @@ func (r *Reader) Text(ctx context.Context, s Source) (text preview.Plain, readab
 		return preview.Plain{}, false, nil
 	}
 	return got.Plain, got.Readable, err
+}
+
+// blanks are those of a document, where it has text that can be filled.
+type blanks struct {
+	Blanks []templates.Blank
+	Can    bool
+}
+
+// Blanks finds the blanks of a document that is a template. can is false for other content, and
+// for what is broken.
+func (r *Reader) Blanks(ctx context.Context, s Source) (all []templates.Blank, can bool, err error) {
+	if !preview.HasBlanks(s.MediaType) || s.Size > office.MaxBytes {
+		return nil, false, nil
+	}
+	var got blanks
+	err = turns.Await(ctx, Patience, func(ctx context.Context) error { return r.do(ctx, s, opBlanks, "", s.MediaType, one(&got)) })
+	if err == errKilled {
+		return nil, false, nil
+	}
+	return got.Blanks, got.Can, err
+}
+
+// filling is what a document's blanks are filled with.
+type filling struct {
+	MediaType string
+	Values    templates.Values
+}
+
+// Fill returns a document with its blanks filled.
+func (r *Reader) Fill(ctx context.Context, s Source, v templates.Values) (raw []byte, err error) {
+	return raw, turns.Await(ctx, Patience, func(ctx context.Context) error {
+		return r.do(ctx, s, opFill, "", filling{s.MediaType, v}, func(_ json.RawMessage, body []byte) error {
+			raw = body
+			return nil
+		})
+	})
 }
 
 // find is what text is looked through for.

@@ -2191,6 +2191,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/documents/{id}/blanks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description Words in double brackets of a document that I may download, with what fills them in a folder's dossier. */
+        get: operations["listBlanks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/made": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Makes a document from another one, with its blanks filled. It is a document of its own. */
+        post: operations["makeFromTemplate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/terms/read": {
         parameters: {
             query?: never;
@@ -4375,6 +4413,25 @@ export interface components {
             /** @description What is put is mine alone */
             own?: boolean;
             take?: string[];
+        };
+        Blank: {
+            word: string;
+            /** @description What fills it; empty where that is for me to say */
+            value: string;
+            /**
+             * @description What fills it by itself
+             * @enum {string}
+             */
+            of?: "code" | "dossier" | "client" | "subject" | "number" | "today" | "me" | "my address" | "practice";
+        };
+        TemplateWish: {
+            /** Format: uuid */
+            folder: string;
+            name: string;
+            /** @description What is filled in, by the words */
+            values?: {
+                [key: string]: string;
+            };
         };
         TypedText: {
             text: string;
@@ -8172,6 +8229,57 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    listBlanks: {
+        parameters: {
+            query: {
+                /** @description Where a document would be made, for whoever may add there */
+                folder: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Them, in the order in which they stand */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Blank"][];
+                };
+            };
+        };
+    };
+    makeFromTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TemplateWish"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Place"];
+                };
             };
         };
     };

@@ -132,6 +132,45 @@ func (e ActorKind) Valid() bool {
 	}
 }
 
+// Defines values for BlankOf.
+const (
+	BlankAddress  BlankOf = "my address"
+	BlankClient   BlankOf = "client"
+	BlankCode     BlankOf = "code"
+	BlankDossier  BlankOf = "dossier"
+	BlankMe       BlankOf = "me"
+	BlankNumber   BlankOf = "number"
+	BlankPractice BlankOf = "practice"
+	BlankSubject  BlankOf = "subject"
+	BlankToday    BlankOf = "today"
+)
+
+// Valid indicates whether the value is a known member of the BlankOf enum.
+func (e BlankOf) Valid() bool {
+	switch e {
+	case BlankAddress:
+		return true
+	case BlankClient:
+		return true
+	case BlankCode:
+		return true
+	case BlankDossier:
+		return true
+	case BlankMe:
+		return true
+	case BlankNumber:
+		return true
+	case BlankPractice:
+		return true
+	case BlankSubject:
+		return true
+	case BlankToday:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for BroughtBackKind.
 const (
 	BroughtBackKindDocument BroughtBackKind = "document"
@@ -1788,6 +1827,19 @@ type AuthenticatorOffer struct {
 	// Secret To be typed
 	Secret string `json:"secret"`
 }
+
+// Blank defines model for Blank.
+type Blank struct {
+	// Of What fills it by itself
+	Of *BlankOf `json:"of,omitempty"`
+
+	// Value What fills it; empty where that is for me to say
+	Value string `json:"value"`
+	Word  string `json:"word"`
+}
+
+// BlankOf What fills it by itself
+type BlankOf string
 
 // BreakCheckout defines model for BreakCheckout.
 type BreakCheckout struct {
@@ -4016,6 +4068,15 @@ type Tagging struct {
 // Telling How soon the sender is told
 type Telling string
 
+// TemplateWish defines model for TemplateWish.
+type TemplateWish struct {
+	Folder openapi_types.UUID `json:"folder"`
+	Name   string             `json:"name"`
+
+	// Values What is filled in, by the words
+	Values *map[string]string `json:"values,omitempty"`
+}
+
 // TermRefused Why the link cannot be made like this, and the term it concerns
 type TermRefused struct {
 	Code string `json:"code"`
@@ -4414,6 +4475,12 @@ type ListDeletionsParams struct {
 	Limit  *int    `form:"limit,omitempty" json:"limit,omitempty"`
 }
 
+// ListBlanksParams defines parameters for ListBlanks.
+type ListBlanksParams struct {
+	// Folder Where a document would be made, for whoever may add there
+	Folder openapi_types.UUID `form:"folder" json:"folder"`
+}
+
 // CompareParams defines parameters for Compare.
 type CompareParams struct {
 	// From The version of this document; absent means the counting one
@@ -4726,6 +4793,9 @@ type AdoptDocumentJSONRequestBody = Adopt
 
 // BreakCheckoutJSONRequestBody defines body for BreakCheckout for application/json ContentType.
 type BreakCheckoutJSONRequestBody = BreakCheckout
+
+// MakeFromTemplateJSONRequestBody defines body for MakeFromTemplate for application/json ContentType.
+type MakeFromTemplateJSONRequestBody = TemplateWish
 
 // MergeCopyJSONRequestBody defines body for MergeCopy for application/json ContentType.
 type MergeCopyJSONRequestBody = Merge

@@ -23,6 +23,7 @@ import Deleted from '../deletion/Deleted.vue'
 import DeleteSheet from '../deletion/DeleteSheet.vue'
 import FolderSlip from '../sharing/FolderSlip.vue'
 import Give from '../sharing/Give.vue'
+import MakeFrom from '../templates/MakeFrom.vue'
 import Overview from './Overview.vue'
 import MoveSheet from '../sharing/MoveSheet.vue'
 import { useMoving } from './moving'
@@ -88,6 +89,8 @@ const lookingAt = ref<number>()
 const deleting = ref<Thing[] | null>(null)
 /** The dossier as a whole is about to be deleted. */
 const removing = ref(false)
+/** A document is being made from another one. */
+const making = ref<{ template?: { id: string; name: string } }>()
 const contentsOpen = ref(false)
 /** Where the chosen row stands, so that it reaches into the slip like an index card's tab. */
 const tab = ref<number>()
@@ -101,6 +104,7 @@ watch(
     deleting.value = null
     naming.value = undefined
     contentsOpen.value = false
+    making.value = undefined
   },
 )
 
@@ -192,6 +196,7 @@ const { menu, show: showMenu } = useThingMenu(chosen, {
   giveOut,
   move: moveThings,
   remove: (things) => (deleting.value = things),
+  makeFrom: () => (may('add') ? (o) => (making.value = { template: { id: o.id, name: o.name } }) : undefined),
   checkOut: (things) => void take(ids(things), things.length === 1 ? things[0]!.name : t('move.things', { n: things.length })),
   rename: (o, contents) => {
     naming.value = { id: o.id, contents }
@@ -271,7 +276,17 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         @bring="bringing.bring"
         @give-out="giveOut()"
         @ask="giving = { items: [here.id], asks: true }"
+        @from="making = {}"
         @reach="toggleReach"
+      />
+      <MakeFrom
+        v-if="making && may('add')"
+        :key="making.template?.id"
+        :folder="here.id"
+        :dossier="code"
+        :template="making.template"
+        @discard="making = undefined"
+        @made="(id) => ((making = undefined), show(id))"
       />
       <BringingTold
         v-if="bringingAsked"

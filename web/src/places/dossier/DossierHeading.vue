@@ -24,7 +24,7 @@ const props = defineProps<{
   mayShare: boolean
   as: boolean
 }>()
-const emit = defineEmits<{ contents: []; bring: [files: Brought[]]; giveOut: []; ask: []; reach: [] }>()
+const emit = defineEmits<{ contents: []; bring: [files: Brought[]]; giveOut: []; ask: []; from: []; reach: [] }>()
 const { t } = useI18n()
 const said = useSaid()
 const queries = useQueryClient()
@@ -35,6 +35,7 @@ const name = computed(() => (props.here.number ? props.here.name : props.dossier
 const ways = computed(() => [
   { label: t('dossier.addFiles'), do: () => fileField.value?.click() },
   { label: t('dossier.addFolder'), do: () => folderField.value?.click() },
+  { label: t('templates.begin'), do: () => emit('from') },
   { label: t('dossier.newFolder'), do: () => void (naming.value = true) },
   ...(props.mayShare ? [{ label: `${t('dossier.ask')} …`, do: () => emit('ask') }] : []),
 ])

@@ -10,6 +10,8 @@ export interface ThingActs {
   giveOut: (ids: string[], people: boolean) => void
   move: (things: Thing[], copy?: boolean) => void
   remove: (things: Thing[]) => void
+  /** Makes a document from it, in the folder that is open; undefined where nobody may. */
+  makeFrom: () => ((thing: Thing) => void) | undefined
   checkOut: (things: Thing[]) => void
   rename: (thing: Thing, contents: boolean) => void
   /** Puts a folder one place up or down; undefined where nobody may. */
@@ -66,6 +68,7 @@ export function useThingMenu(chosen: Ref<Thing[]>, acts: ThingActs) {
           : []),
         ...(all.every(movable) ? [entry(t('move.menu'), () => acts.move(all))] : []),
         ...(every('download') ? [entry(t('copy.menu'), () => acts.move(all, true))] : []),
+        ...(alone && !folder && every('download') && acts.makeFrom() ? [entry(t('templates.menu'), () => acts.makeFrom()?.(thing))] : []),
         ...(all.every(movable) ? [entry(t('deletion.menu'), () => acts.remove(all))] : []),
         ...(every('change') && all.every((o) => o.kind === 'document' && !o.held)
           ? [entry(t('checkout.do'), () => acts.checkOut(all))]
