@@ -10,6 +10,9 @@ import type { Schemas } from '../api/client'
 import { stemOf } from '../i18n/words'
 import Meant from '../sentences/Meant.vue'
 import { isTyping } from '../parts/keys'
+import { useDirectory } from '../queries/people'
+import { useFinderActs } from './finderacts'
+import { useSession } from './session'
 
 /** Finds dossiers, folders and documents by number, name and what is written in them; / or Ctrl+K brings one here. */
 const { t } = useI18n()
@@ -21,13 +24,23 @@ const open = ref(false)
 const at = ref(0)
 const asked = refDebounced(words, 120)
 /** A number alone means the dossier that is open. */
-const { data: found } = useFound(asked, () => String(route.params.code ?? ''))
-const { data: answers } = useTypedAnswers(asked)
+const { typed, begun } = useFinderActs()
+/** An act that is typed, with what it is about: that is looked for then. */
+const command = computed(() => typed(asked.value))
+const sought = computed(() => command.value?.of ?? asked.value)
+const { data: found } = useFound(sought, () => String(route.params.code ?? ''))
+const { data: answers } = useTypedAnswers(() => (command.value ? '' : asked.value))
+const store = useSession()
+const { data: people } = useDirectory(() => store.session?.standing !== 'guest' && open.value)
 interface Line {
   key: string
   to: RouteLocationRaw
   no: string
   text: string
+  /** A word behind it. */
+  more?: string
+  /** What it puts into the field: it leads nowhere yet. */
+  begins?: string
   /** What is written there, where that is what one finds it by. */
   written?: Schemas['FoundPart'][]
 }
@@ -51,7 +64,49 @@ function near(parts: Schemas['FoundPart'][]): Schemas['FoundPart'][] {
   const before = parts[at - 1]?.text ?? ''
   return [...(at > 0 ? [{ text: before.length > 24 ? `…${before.slice(-22)}` : before, meant: false }] : []), ...parts.slice(at)]
 }
+/** Colleagues and guests by their names, with what they brought. */
+const named = computed<Line[]>(() => {
+  const keys = asked.value.trim().toLowerCase().split(/\s+/)
+  if (asked.value.trim().length < 2) return []
+  return (people.value?.accounts ?? [])
+    .filter((a) =>
+      keys.every((k) =>
+        `${a.person.name} ${a.person.email}`
+          .toLowerCase()
+          .split(/[\s@.-]+/)
+          .some((w) => w.startsWith(k)),
+      ),
+    )
+    .slice(0, 4)
+    .map((a) => ({
+      key: a.person.id,
+      to: { path: '/activity', query: { person: a.person.id } },
+      no: '',
+      text: a.person.name,
+      more: t('finder.whatDone'),
+    }))
+})
+/** What can be done, as far as it is typed. */
+const doing = computed<Line[]>(() => {
+  if (command.value?.of)
+    return (found.value?.documents ?? []).slice(0, fewNamed).map((d) => ({
+      key: `${d.id} act`,
+      to: { path: `/d/${d.ref}`, query: { act: command.value!.act } },
+      no: d.ref,
+      text: t(`finder.acts.${command.value!.act}`),
+      more: stemOf(d.name),
+    }))
+  return begun(asked.value).map((name) => ({
+    key: name,
+    to: '/dossiers?make=1',
+    begins: name === 'makeDossier' ? undefined : `${t(`finder.acts.${name}`)} `,
+    no: '',
+    text: t(`finder.acts.${name}`),
+    more: name === 'makeDossier' ? undefined : t('finder.which'),
+  }))
+})
 const lines = computed<Line[]>(() => {
+  if (command.value) return doing.value
   const dossiers = (found.value?.dossiers ?? []).map((d) => ({ key: d.id, to: `/dossiers/${d.code}`, no: d.code, text: d.name }))
   const folders = (found.value?.folders ?? []).map((f) => ({
     key: f.id,
@@ -67,7 +122,10 @@ const lines = computed<Line[]>(() => {
   const numbered = /^(\S*\s*\/)?\s*\d+$/.test(asked.value.trim())
   const q = asked.value.trim()
   const all = { key: 'all', to: { path: '/find', query: { q } }, no: '', text: t('find.all', { q }) }
-  return [...(numbered ? [...documents, ...dossiers, ...folders] : [...dossiers, ...folders, ...documents]), ...written.value, all]
+  const things = numbered
+    ? [...documents, ...dossiers, ...folders]
+    : [...doing.value, ...dossiers, ...folders, ...named.value, ...documents]
+  return [...things, ...written.value, all]
 })
 /** On a narrow page the field stands over the band while one looks for something. */
 const called = ref(false)
@@ -81,14 +139,19 @@ function leave() {
   open.value = false
   called.value = false
 }
-const shown = computed(() => open.value && asked.value.trim() !== '' && found.value !== undefined)
+const shown = computed(() => open.value && asked.value.trim() !== '' && (found.value !== undefined || lines.value.length > 0))
 
-function go(to?: RouteLocationRaw) {
-  if (!to) return
+function go(line?: Line) {
+  if (!line) return
+  if (line.begins) {
+    words.value = line.begins
+    at.value = 0
+    return
+  }
   open.value = false
   words.value = ''
   field.value?.blur()
-  void router.push(to)
+  void router.push(line.to)
 }
 
 useEventListener(document, 'keydown', (e: KeyboardEvent) => {
@@ -123,7 +186,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         @input="at = 0"
         @keydown.down.prevent="at = Math.min(at + 1, lines.length - 1)"
         @keydown.up.prevent="at = Math.max(at - 1, 0)"
-        @keydown.enter.prevent="go(lines[at]?.to)"
+        @keydown.enter.prevent="go(lines[at])"
         @keydown.esc="field?.blur()"
       />
       <kbd v-if="!words">/</kbd>
@@ -135,12 +198,13 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         :key="l.key"
         role="option"
         :aria-selected="i === at"
-        @mousedown.prevent="go(l.to)"
+        @mousedown.prevent="go(l)"
         @mousemove="at = i"
       >
         <span class="no">{{ l.no }}</span>
         <span class="what">
           {{ l.text }}
+          <span v-if="l.more" class="quiet">{{ l.more }}</span>
           <span v-if="l.written" class="written small"><Meant :parts="l.written" /></span>
         </span>
       </li>

@@ -36,7 +36,21 @@ const de: typeof en = {
     download: 'Herunterladen',
     downloadSize: 'Herunterladen, {size}',
   },
-  finder: { label: 'Nummer, Name oder Wörter' },
+  finder: {
+    acts: {
+      giveOut: 'herausgeben',
+      letIn: 'einlassen zu',
+      move: 'verschieben',
+      copy: 'kopieren',
+      checkOut: 'auschecken',
+      remove: 'löschen',
+      make: 'neu aus',
+      makeDossier: 'Dossier anlegen',
+    },
+    whatDone: 'was sie taten',
+    which: 'Nummer, Name oder Wörter',
+    label: 'Nummer, Name oder Wörter',
+  },
   problem: {
     'size-unknown': 'Die Größe der Datei ist nicht bekannt. Wählen Sie sie noch einmal.',
     'body-too-large': 'Das ist zu viel auf einmal.',

@@ -34,7 +34,21 @@ export default {
     download: 'Download',
     downloadSize: 'Download, {size}',
   },
-  finder: { label: 'Number, name or words' },
+  finder: {
+    acts: {
+      giveOut: 'give out',
+      letIn: 'let in to',
+      move: 'move',
+      copy: 'copy',
+      checkOut: 'check out',
+      remove: 'delete',
+      make: 'new from',
+      makeDossier: 'make a dossier',
+    },
+    whatDone: 'what they did',
+    which: 'number, name or words',
+    label: 'Number, name or words',
+  },
   problem: {
     'size-unknown': 'The size of the file is not known. Choose it again.',
     'body-too-large': 'This is too much at once.',

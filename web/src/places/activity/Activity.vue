@@ -36,6 +36,7 @@ const filter = ref<Record<'person' | 'dossier' | 'folder', string> & Pick<Filter
 })
 const route = useRoute()
 if (typeof route.query.dossier === 'string') filter.value.dossier = route.query.dossier
+if (typeof route.query.person === 'string') filter.value.person = route.query.person
 /** A folder is one of the dossier. */
 const dossier = computed({
   get: () => filter.value.dossier,

@@ -33,7 +33,7 @@ import RowMenu from './RowMenu.vue'
 import Slip from './Slip.vue'
 import SlipOfMany from './SlipOfMany.vue'
 import { archiveOf, useThingMenu } from './thingacts'
-import { movable, namedOf, type Thing } from './things'
+import { movable, namedOf, thingOfDocument, type Thing } from './things'
 import ViewSheet from './ViewSheet.vue'
 
 /** A dossier: contents at the left, the folder's register in the middle, the chosen document's slip at the right. */
@@ -189,6 +189,26 @@ const { mayPlace, shift } = usePlacing(
   () => !as.value,
 )
 const ids = (things: Thing[]) => things.map((o) => o.id)
+/** An act that one was led to by an address: what the finder was told to do with a document. */
+const acts: Record<string, (o: Thing) => void> = {
+  giveOut: (o) => o.may.includes('share') && giveOut([o.id]),
+  letIn: (o) => o.may.includes('share') && giveOut([o.id], true),
+  move: (o) => movable(o) && moveThings([o]),
+  copy: (o) => o.may.includes('download') && moveThings([o], true),
+  checkOut: (o) => o.may.includes('change') && !o.held && void take([o.id], o.name),
+  remove: (o) => movable(o) && (deleting.value = [o]),
+  make: (o) => o.may.includes('download') && may('add') && (making.value = { template: { id: o.id, name: o.name } }),
+}
+watch(
+  () => [shown.value, route.query.act, here.value?.id] as const,
+  async ([id, act, folder]) => {
+    if (!id || typeof act !== 'string' || !folder) return
+    const thing = thingOfDocument(await data(api.GET('/documents/{id}', { params: { path: { id } } })))
+    show(id)
+    acts[act]?.(thing)
+  },
+  { immediate: true },
+)
 /** What is being renamed, and whether in the contents at the left or where it lies. */
 const naming = ref<{ id: string; contents: boolean }>()
 const { menu, show: showMenu } = useThingMenu(chosen, {

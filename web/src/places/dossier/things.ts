@@ -34,6 +34,18 @@ export const thingOfRow = (r: Schemas['DocumentRow']): Thing => ({
   may: r.may,
 })
 
+/** A document that is known by itself, wherever it stands in its register. */
+export const thingOfDocument = (d: Schemas['Document']): Thing => ({
+  id: d.id,
+  kind: 'document',
+  no: d.ref.slice(d.ref.indexOf('/') + 1),
+  name: d.name,
+  size: d.versions.find((v) => v.counts)?.size ?? 0,
+  documents: 1,
+  held: !!d.held,
+  may: d.mayDelete ? [...d.may, 'deleteOwn'] : d.may,
+})
+
 export const thingOfFolder = (f: Schemas['Folder']): Thing => ({
   id: f.id,
   kind: 'folder',

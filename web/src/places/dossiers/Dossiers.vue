@@ -16,10 +16,10 @@ const router = useRouter()
 const route = useRoute()
 /** Like which one a dossier is made, where one came to make it. */
 const like = computed(() => (typeof route.query.like === 'string' ? route.query.like : undefined))
-const writing = ref(!!like.value)
+const writing = ref(!!like.value || route.query.make === '1')
 function discard() {
   writing.value = false
-  if (like.value) void router.replace('/dossiers')
+  if (like.value || route.query.make) void router.replace('/dossiers')
 }
 const { data: dossiers, error, refetch } = useDossiers()
 const columns = computed<Column[]>(() => [
