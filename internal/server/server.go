@@ -148,6 +148,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	hub.Others = map[string]func(string){lease.ReleaseChannel: locks.Wanted}
 	entrance := &sessions.Service{Acts: acts, Passwords: passwords, Keys: a.Keys, WebAuthn: passkeys, BaseURL: c.BaseURL}
 	incoming := &uploads.Service{Acts: acts, Access: keeper, Items: changes, Documents: docs, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload}
+	docs.Put = incoming.PutDocument
 	stream := &activity.Service{Acts: acts, Access: keeper, Hub: hub, Known: accounts.Known, Heeded: following.Heeded}
 	news := &following.Service{Acts: acts, Access: keeper, Activity: stream, BaseURL: c.BaseURL}
 	a.Evidence = &evidence.Service{Acts: acts, Access: keeper, Activity: stream, Contents: contents, Keys: a.Keys, BaseURL: c.BaseURL, Turns: evidence.NewTurns()}

@@ -67,7 +67,7 @@ func TestForeignContentIsParsedInCellsOnly(t *testing.T) {
 		"github.com/yuin/goldmark":           {"internal/platform/preview"},
 		"github.com/xuri/excelize/v2":        {"internal/platform/preview", "internal/demo"},
 		"encoding/xml":                       {"internal/platform/office"},
-		"archive/zip":                        {"internal/platform/office", "internal/platform/archive", "internal/demo", "cmd/tabularis"},
+		"archive/zip":                        {"internal/platform/office", "internal/platform/archive", "internal/platform/preview", "internal/demo", "cmd/tabularis"},
 		"image/gif":                          {"internal/platform/reading"},
 		"golang.org/x/image/webp":            {"internal/platform/reading"},
 		"golang.org/x/image/bmp":             {"internal/platform/reading"},

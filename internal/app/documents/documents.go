@@ -5,6 +5,7 @@ package documents
 import (
 	"context"
 	"fmt"
+	"io"
 	"slices"
 	"time"
 
@@ -43,6 +44,8 @@ type Service struct {
 	Dossiers *dossiers.Service
 	Contents *tree.Contents
 	Pages    *pages.Maker
+	// Put brings content in as a document of a folder, as an upload does.
+	Put func(ctx context.Context, folder uuid.UUID, name string, size int64, r io.Reader) (uuid.UUID, error)
 	// TagsOf are the practice's tags on a document.
 	TagsOf func(ctx context.Context, q postgres.Q, document uuid.UUID) ([]string, error)
 }

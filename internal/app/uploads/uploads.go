@@ -491,3 +491,12 @@ func (s *Service) Put(ctx context.Context, w Wish, r io.Reader) (Upload, error) 
 	}
 	return s.Finish(ctx, u.ID)
 }
+
+// PutDocument brings content in as a document of its own.
+func (s *Service) PutDocument(ctx context.Context, folder uuid.UUID, name string, size int64, r io.Reader) (uuid.UUID, error) {
+	u, err := s.Put(ctx, Wish{Folder: folder, Name: name, Size: size, Apart: true}, r)
+	if err != nil {
+		return uuid.Nil, err
+	}
+	return *u.ItemID, nil
+}

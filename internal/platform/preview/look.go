@@ -20,6 +20,8 @@ const (
 	Table    Look = "table"
 	Sound    Look = "sound"
 	Video    Look = "video"
+	// Archive is a list of files.
+	Archive Look = "archive"
 	// Pages are pictures drawn by the server.
 	Pages Look = "pages"
 	None  Look = "none"
@@ -69,7 +71,9 @@ func LookOf(mediaType string) Look {
 		return Sound
 	case "video/mp4", "video/webm", "video/ogg", "video/x-m4v":
 		return Video
-	case mailMessage, "application/json", "application/ndjson", "application/geo+json":
+	case archived:
+		return Archive
+	case mailMessage, compoundMail, "application/json", "application/ndjson", "application/geo+json":
 		return Text
 	}
 	if strings.HasPrefix(mediaType, "text/") {

@@ -10,6 +10,8 @@ import (
 	"github.com/microcosm-cc/bluemonday"
 	"github.com/yuin/goldmark"
 	"github.com/yuin/goldmark/extension"
+
+	"tabularis/core/fault"
 )
 
 const (
@@ -31,6 +33,8 @@ type Prepared struct {
 	HTML string
 	// Sheets are a table's parts; a table that is no spreadsheet is one without a name.
 	Sheets []Sheet
+	// Files are those of an archive, or attached to a mail.
+	Files []File
 	// Cut says that only the beginning is here.
 	Cut bool
 }
@@ -49,7 +53,9 @@ type Sheet struct {
 // at by its own bytes, and some is too large.
 func CanPrepare(mediaType string, size int64) error {
 	switch look := LookOf(mediaType); {
-	case look != Text && look != Markdown && look != Table:
+	case HasInner(mediaType) && size > maxRead:
+		return errTooLargeToShow.New("what is within is too much to be shown; it can be downloaded")
+	case look != Text && look != Markdown && look != Table && look != Archive:
 		return errNoText.New("content of the type %s has no text to show", mediaType)
 	case mediaType == spreadsheet && size > maxBook:
 		return errTooLargeToShow.New("the spreadsheet is too large to be shown; it can be downloaded")
@@ -70,9 +76,9 @@ func Prepare(mediaType string, size int64, r io.Reader) (Prepared, error) {
 	switch {
 	case p.Look == Table:
 		most = maxCells
-	case mediaType == mailMessage:
-		// What is written can stand behind what is attached.
-		most = maxPlain
+	case HasInner(mediaType):
+		// What is written can stand behind what is attached, and an archive's list at its end.
+		most = maxRead
 	}
 	raw, err := io.ReadAll(io.LimitReader(r, int64(most)+1))
 	if err != nil {
@@ -81,7 +87,21 @@ func Prepare(mediaType string, size int64, r io.Reader) (Prepared, error) {
 	if len(raw) > most {
 		raw, p.Cut = raw[:most], true
 	}
-	text := words(mediaType, raw, p.Cut)
+	if p.Look == Archive {
+		p.Files, p.Cut, err = directory(raw)
+		if err != nil {
+			err = fault.Unreadable.New("the archive cannot be read")
+		}
+		return p, err
+	}
+	text := ""
+	if HasInner(mediaType) {
+		var files []attachedFile
+		text, files = attachedTo(mediaType, raw)
+		p.Files = listed(files)
+	} else {
+		text = words(mediaType, raw, p.Cut)
+	}
 	switch p.Look {
 	case Markdown:
 		p.HTML, err = safeHTML(text)
@@ -100,8 +120,8 @@ func Prepare(mediaType string, size int64, r io.Reader) (Prepared, error) {
 // words reads what is written in content of a type.
 func words(mediaType string, raw []byte, cut bool) string {
 	switch mediaType {
-	case mailMessage:
-		text, _ := message(raw)
+	case mailMessage, compoundMail:
+		text, _ := attachedTo(mediaType, raw)
 		return text
 	case richText:
 		return plainRichText(raw)

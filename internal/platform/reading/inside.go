@@ -23,7 +23,7 @@ func Enter() {
 	in := inside{&pdf.Reader{}}
 	cell.Enter(map[string]cell.Handler{
 		opSizes: in.sizes, opDraw: in.draw, opPictureSize: in.pictureSize, opPicture: in.picture,
-		opPrepare: in.prepare, opPaper: in.paper, opText: in.text, opFind: in.find, opSound: in.sound, opBlanks: in.blanks, opFill: in.fill,
+		opPrepare: in.prepare, opPaper: in.paper, opText: in.text, opFind: in.find, opSound: in.sound, opBlanks: in.blanks, opFill: in.fill, opInner: in.inner,
 	}, func(compiled string) error {
 		in.pdf.Cache = compiled
 		return in.pdf.Start()
@@ -146,6 +146,18 @@ func (in inside) fill(_ context.Context, w cell.Work) error {
 		return unreadable(err)
 	}
 	return w.Send(nil, raw)
+}
+
+func (in inside) inner(_ context.Context, w cell.Work) error {
+	var at innerAt
+	if err := w.Args(&at); err != nil {
+		return err
+	}
+	name, raw, err := preview.Inner(at.MediaType, w.Content, at.N)
+	if err != nil && !errors.Is(err, preview.ErrNoInner) {
+		return err
+	}
+	return w.Send(unpacked{name, err == nil}, raw)
 }
 
 func (in inside) find(_ context.Context, w cell.Work) error {

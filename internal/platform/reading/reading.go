@@ -4,7 +4,9 @@
 package reading
 
 import (
+	"bytes"
 	"context"
+	"crypto/sha256"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -64,6 +66,7 @@ const (
 	opSound       = "office.sound"
 	opBlanks      = "text.blanks"
 	opFill        = "text.fill"
+	opInner       = "inner.open"
 )
 
 // limits are what each operation may take: looking at something is quick, or it
@@ -79,6 +82,7 @@ var limits = map[string]cell.Limits{
 	opFind:        {Wall: 3 * time.Minute, CPU: time.Minute, Output: 4 << 20},
 	opBlanks:      {Wall: 20 * time.Second, CPU: 5 * time.Second, Output: 1 << 20},
 	opFill:        {Wall: 40 * time.Second, CPU: 10 * time.Second, Output: office.MaxBytes + 1<<20},
+	opInner:       {Wall: 40 * time.Second, CPU: 10 * time.Second, Output: 65 << 20},
 	opSound:       {Wall: 20 * time.Second, CPU: 5 * time.Second, Output: 1 << 10},
 }
 
@@ -263,6 +267,41 @@ func (r *Reader) Fill(ctx context.Context, s Source, v templates.Values) (raw []
 			return nil
 		})
 	})
+}
+
+// innerAt is which file within content is opened, counted from 0.
+type innerAt struct {
+	MediaType string
+	N         int
+}
+
+// unpacked is what comes before such a file.
+type unpacked struct {
+	Name  string
+	There bool
+}
+
+// Inner unpacks a file within an archive or a mail, counted from 0 as they are listed, as a
+// source of its own.
+func (r *Reader) Inner(ctx context.Context, s Source, n int) (name string, of Source, err error) {
+	if !preview.HasInner(s.MediaType) || n < 0 {
+		return "", of, fault.Missing()
+	}
+	var raw []byte
+	var got unpacked
+	err = turns.Await(ctx, Patience, func(ctx context.Context) error {
+		return r.do(ctx, s, opInner, "", innerAt{s.MediaType, n}, func(header json.RawMessage, body []byte) error {
+			raw = body
+			return json.Unmarshal(header, &got)
+		})
+	})
+	if err == errKilled || err == nil && !got.There {
+		err = fault.Missing()
+	}
+	name = got.Name
+	sum := sha256.Sum256(raw)
+	return name, Source{SHA256: sum[:], MediaType: preview.MediaType(name, raw), Size: int64(len(raw)), For: s.For,
+		Open: func() (io.ReadCloser, error) { return io.NopCloser(bytes.NewReader(raw)), nil }}, err
 }
 
 // find is what text is looked through for.

@@ -377,6 +377,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/documents/{id}/inner/{way}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                /** @description Which file within, counted from 0 as they are listed; with dots for files within files */
+                way: string;
+            };
+            cookie?: never;
+        };
+        /** @description A file of an archive, or attached to a mail, for whoever may download that. Its bytes are at …/content. */
+        get: operations["lookIntoDocument"];
+        put?: never;
+        /** @description Makes a document of its own of it. */
+        post: operations["keepInner"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/documents/{id}/pages": {
         parameters: {
             query?: never;
@@ -2760,7 +2782,7 @@ export interface components {
          * @description How a document can be looked at in the page
          * @enum {string}
          */
-        Look: "pdf" | "picture" | "text" | "markdown" | "table" | "sound" | "video" | "pages" | "none";
+        Look: "pdf" | "picture" | "text" | "markdown" | "table" | "sound" | "video" | "archive" | "pages" | "none";
         /** @enum {string} */
         ActorKind: "person" | "visitor" | "route" | "device" | "mail" | "system";
         Preview: {
@@ -2770,8 +2792,17 @@ export interface components {
             html?: string;
             /** @description A table's parts */
             sheets?: components["schemas"]["PreviewSheet"][];
+            /** @description Files of an archive, or attached to a mail */
+            files?: components["schemas"]["InnerName"][];
             /** @description Only the beginning is shown */
             cut?: boolean;
+        };
+        InnerName: {
+            name: string;
+            /** Format: int64 */
+            size: number;
+            /** @description It cannot be opened: it is encrypted, or too large */
+            locked?: boolean;
         };
         PreviewSheet: {
             /** @description Empty where there is but one */
@@ -3224,6 +3255,13 @@ export interface components {
             keeping: components["schemas"]["DocumentKeeping"];
             /** @description I may delete it: what others added, or as I added it myself */
             mayDelete: boolean;
+        };
+        Inner: {
+            name: string;
+            /** Format: int64 */
+            size: number;
+            look: components["schemas"]["Look"];
+            preview?: components["schemas"]["Preview"];
         };
         Likeness: {
             like?: components["schemas"]["Place"];
@@ -5253,6 +5291,65 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    lookIntoDocument: {
+        parameters: {
+            query?: {
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                /** @description Which file within, counted from 0 as they are listed; with dots for files within files */
+                way: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inner"];
+                };
+            };
+        };
+    };
+    keepInner: {
+        parameters: {
+            query?: {
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                /** @description Which file within, counted from 0 as they are listed; with dots for files within files */
+                way: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: uuid */
+                    folder: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Place"];
                 };
             };
         };

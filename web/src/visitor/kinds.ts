@@ -8,6 +8,7 @@ const kinds = {
   table: 'table',
   text: 'text',
   markdown: 'text',
+  archive: 'other',
   none: 'other',
 } as const
 

@@ -950,6 +950,7 @@ func (e LinkTermsLanguage) Valid() bool {
 
 // Defines values for Look.
 const (
+	LookArchive  Look = "archive"
 	LookMarkdown Look = "markdown"
 	LookNone     Look = "none"
 	LookPages    Look = "pages"
@@ -964,6 +965,8 @@ const (
 // Valid indicates whether the value is a known member of the Look enum.
 func (e Look) Valid() bool {
 	switch e {
+	case LookArchive:
+		return true
 	case LookMarkdown:
 		return true
 	case LookNone:
@@ -2726,6 +2729,23 @@ type InHand struct {
 	Ref  string             `json:"ref"`
 }
 
+// Inner defines model for Inner.
+type Inner struct {
+	// Look How a document can be looked at in the page
+	Look    Look     `json:"look"`
+	Name    string   `json:"name"`
+	Preview *Preview `json:"preview,omitempty"`
+	Size    int64    `json:"size"`
+}
+
+// InnerName defines model for InnerName.
+type InnerName struct {
+	// Locked It cannot be opened: it is encrypted, or too large
+	Locked *bool  `json:"locked,omitempty"`
+	Name   string `json:"name"`
+	Size   int64  `json:"size"`
+}
+
 // Invitation defines model for Invitation.
 type Invitation struct {
 	Email        string  `json:"email"`
@@ -3532,6 +3552,9 @@ type PreferencesLook string
 type Preview struct {
 	// Cut Only the beginning is shown
 	Cut *bool `json:"cut,omitempty"`
+
+	// Files Files of an archive, or attached to a mail
+	Files *[]InnerName `json:"files,omitempty"`
 
 	// Html Markdown made safe
 	Html *string `json:"html,omitempty"`
@@ -4527,6 +4550,21 @@ type ComparePlacesParams struct {
 	Now int `form:"now" json:"now"`
 }
 
+// LookIntoDocumentParams defines parameters for LookIntoDocument.
+type LookIntoDocumentParams struct {
+	Version *int `form:"version,omitempty" json:"version,omitempty"`
+}
+
+// KeepInnerJSONBody defines parameters for KeepInner.
+type KeepInnerJSONBody struct {
+	Folder openapi_types.UUID `json:"folder"`
+}
+
+// KeepInnerParams defines parameters for KeepInner.
+type KeepInnerParams struct {
+	Version *int `form:"version,omitempty" json:"version,omitempty"`
+}
+
 // OutlineDocumentParams defines parameters for OutlineDocument.
 type OutlineDocumentParams struct {
 	Version *int `form:"version,omitempty" json:"version,omitempty"`
@@ -4793,6 +4831,9 @@ type AdoptDocumentJSONRequestBody = Adopt
 
 // BreakCheckoutJSONRequestBody defines body for BreakCheckout for application/json ContentType.
 type BreakCheckoutJSONRequestBody = BreakCheckout
+
+// KeepInnerJSONRequestBody defines body for KeepInner for application/json ContentType.
+type KeepInnerJSONRequestBody KeepInnerJSONBody
 
 // MakeFromTemplateJSONRequestBody defines body for MakeFromTemplate for application/json ContentType.
 type MakeFromTemplateJSONRequestBody = TemplateWish

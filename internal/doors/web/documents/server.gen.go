@@ -23,6 +23,12 @@ type ServerInterface interface {
 	// (GET /documents/{id})
 	GetDocument(c *gin.Context, id Id)
 
+	// (GET /documents/{id}/inner/{way})
+	LookIntoDocument(c *gin.Context, id Id, way string, params LookIntoDocumentParams)
+
+	// (POST /documents/{id}/inner/{way})
+	KeepInner(c *gin.Context, id Id, way string, params KeepInnerParams)
+
 	// (GET /documents/{id}/likeness)
 	FindLikeness(c *gin.Context, id Id)
 
@@ -77,6 +83,96 @@ func (siw *ServerInterfaceWrapper) GetDocument(c *gin.Context) {
 	}
 
 	siw.Handler.GetDocument(c, id)
+}
+
+// LookIntoDocument operation middleware
+func (siw *ServerInterfaceWrapper) LookIntoDocument(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "way" -------------
+	var way string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "way", c.Param("way"), &way, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter way: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params LookIntoDocumentParams
+
+	// ------------- Optional query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "version", c.Request.URL.Query(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter version: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.LookIntoDocument(c, id, way, params)
+}
+
+// KeepInner operation middleware
+func (siw *ServerInterfaceWrapper) KeepInner(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "way" -------------
+	var way string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "way", c.Param("way"), &way, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter way: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params KeepInnerParams
+
+	// ------------- Optional query parameter "version" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "version", c.Request.URL.Query(), &params.Version, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter version: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.KeepInner(c, id, way, params)
 }
 
 // FindLikeness operation middleware
@@ -334,6 +430,8 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.PUT(options.BaseURL+"/items/:id/name", wrapper.RenameItem)
 	router.GET(options.BaseURL+"/documents/:id", wrapper.GetDocument)
 	router.GET(options.BaseURL+"/documents/:id/preview", wrapper.PreviewDocument)
+	router.GET(options.BaseURL+"/documents/:id/inner/:way", wrapper.LookIntoDocument)
+	router.POST(options.BaseURL+"/documents/:id/inner/:way", wrapper.KeepInner)
 	router.GET(options.BaseURL+"/documents/:id/pages", wrapper.OutlineDocument)
 	router.POST(options.BaseURL+"/documents/:id/versions/:number/separation", wrapper.SeparateVersion)
 	router.GET(options.BaseURL+"/register-numbers/:code/:number", wrapper.FindByNumber)
@@ -359,6 +457,55 @@ func (response GetDocument200JSONResponse) VisitGetDocumentResponse(w http.Respo
 	}
 	w.Header().Set("Content-Type", "application/json")
 	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LookIntoDocumentRequestObject struct {
+	Id     Id     `json:"id"`
+	Way    string `json:"way"`
+	Params LookIntoDocumentParams
+}
+
+type LookIntoDocumentResponseObject interface {
+	VisitLookIntoDocumentResponse(w http.ResponseWriter) error
+}
+
+type LookIntoDocument200JSONResponse Inner
+
+func (response LookIntoDocument200JSONResponse) VisitLookIntoDocumentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepInnerRequestObject struct {
+	Id     Id     `json:"id"`
+	Way    string `json:"way"`
+	Params KeepInnerParams
+	Body   *KeepInnerJSONRequestBody
+}
+
+type KeepInnerResponseObject interface {
+	VisitKeepInnerResponse(w http.ResponseWriter) error
+}
+
+type KeepInner201JSONResponse Place
+
+func (response KeepInner201JSONResponse) VisitKeepInnerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -522,6 +669,12 @@ type StrictServerInterface interface {
 	// (GET /documents/{id})
 	GetDocument(ctx context.Context, request GetDocumentRequestObject) (GetDocumentResponseObject, error)
 
+	// (GET /documents/{id}/inner/{way})
+	LookIntoDocument(ctx context.Context, request LookIntoDocumentRequestObject) (LookIntoDocumentResponseObject, error)
+
+	// (POST /documents/{id}/inner/{way})
+	KeepInner(ctx context.Context, request KeepInnerRequestObject) (KeepInnerResponseObject, error)
+
 	// (GET /documents/{id}/likeness)
 	FindLikeness(ctx context.Context, request FindLikenessRequestObject) (FindLikenessResponseObject, error)
 
@@ -620,6 +773,80 @@ func (sh *strictHandler) GetDocument(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetDocumentResponseObject); ok {
 		if err := validResponse.VisitGetDocumentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// LookIntoDocument operation middleware
+func (sh *strictHandler) LookIntoDocument(ctx *gin.Context, id Id, way string, params LookIntoDocumentParams) {
+	var request LookIntoDocumentRequestObject
+
+	request.Id = id
+	request.Way = way
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LookIntoDocument(ctx, request.(LookIntoDocumentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LookIntoDocument")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(LookIntoDocumentResponseObject); ok {
+		if err := validResponse.VisitLookIntoDocumentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// KeepInner operation middleware
+func (sh *strictHandler) KeepInner(ctx *gin.Context, id Id, way string, params KeepInnerParams) {
+	var request KeepInnerRequestObject
+
+	request.Id = id
+	request.Way = way
+	request.Params = params
+
+	var body KeepInnerJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepInner(ctx, request.(KeepInnerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepInner")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(KeepInnerResponseObject); ok {
+		if err := validResponse.VisitKeepInnerResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -104,6 +104,12 @@ func Preview(p preview.Prepared) contract.Preview {
 		sheets := Each(p.Sheets, sheet)
 		out.Sheets = &sheets
 	}
+	if p.Files != nil {
+		files := Each(p.Files, func(f preview.File) contract.InnerName {
+			return contract.InnerName{Name: f.Name, Size: f.Size, Locked: Some(f.Locked)}
+		})
+		out.Files = &files
+	}
 	return out
 }
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import type { components } from '../../api/schema.gen'
+import Files from './Files.vue'
 import { useMarkedWords } from './marked'
 import type { CellPlace, LookWord, MarkedCell, Sought } from './word'
 
@@ -16,15 +17,17 @@ const props = defineProps<{
   marks?: MarkedCell[]
   /** Words that were looked for, and the page on which one begins to read. */
   sought?: Sought
+  /** Files within it can be opened. */
+  opens?: boolean
 }>()
 
-const emit = defineEmits<{ seen: [pages: number[]]; cell: [at: CellPlace] }>()
+const emit = defineEmits<{ seen: [pages: number[]]; cell: [at: CellPlace]; inner: [n: number] }>()
 const PdfReader = defineAsyncComponent(() => import('./PdfReader.vue'))
 const PictureView = defineAsyncComponent(() => import('./PictureView.vue'))
 const Sheets = defineAsyncComponent(() => import('./Sheets.vue'))
 const state = ref<'loading' | 'ready' | 'failed'>('loading')
 const prepared = ref<components['schemas']['Preview']>()
-const asText = computed(() => ['text', 'markdown', 'table'].includes(props.look))
+const asText = computed(() => ['text', 'markdown', 'table', 'archive'].includes(props.look))
 /** What has a bar of its own fills the place. */
 const fills = computed(() => props.size > 0 && state.value !== 'failed' && ['pdf', 'picture', 'table'].includes(props.look))
 
@@ -90,7 +93,9 @@ watch(
     <template v-else-if="prepared">
       <!-- eslint-disable-next-line vue/no-v-html -- made safe by the server, and scripts are forbidden by policy -->
       <article v-if="prepared.html !== undefined" class="prose" v-html="prepared.html"></article>
-      <pre v-else class="prose">{{ prepared.text }}</pre>
+      <pre v-else-if="prepared.text" class="prose">{{ prepared.text }}</pre>
+      <Files v-if="prepared.files?.length" :files="prepared.files" :opens="opens" :word="word" @open="emit('inner', $event)" />
+      <p v-else-if="look === 'archive'" class="quiet">{{ word('noFiles') }}</p>
       <p v-if="prepared.cut" class="quiet">{{ word('cut') }}</p>
     </template>
   </div>

@@ -16,6 +16,7 @@ import { usePlaceWords } from '../remarks/acts'
 import Pins from '../remarks/Pins.vue'
 import Remarks from '../remarks/Remarks.vue'
 import { useVersions } from '../versions/acts'
+import InnerLook from './InnerLook.vue'
 
 /** A document over the whole page, and from it to the one before or after it; Escape leads back to where one was. */
 const props = defineProps<{
@@ -39,6 +40,12 @@ const { bringBack } = useVersions(() => props.document.id)
 async function back() {
   if (shown.value && (await bringBack(shown.value.number))) emit('close')
 }
+/** Which file within it is looked at: of an archive, or attached to a mail. */
+const inner = ref<number[]>([])
+watch(
+  () => [props.document.id, props.version],
+  () => (inner.value = []),
+)
 const path = computed(() => ({ id: props.document.id }))
 const mayKeep = computed(() => props.document.may.includes('download'))
 const outline = () => data(api.GET('/documents/{id}/pages', { params: { path: path.value, query: { version: shown.value?.number } } }))
@@ -166,6 +173,16 @@ useEventListener('keydown', (e) => {
           :printable="mayKeep"
           :start="start?.page"
         />
+        <InnerLook
+          v-else-if="inner.length"
+          :key="inner.join('.')"
+          :document="document"
+          :version="shown?.number ?? 1"
+          :way="inner"
+          :word="word"
+          @inner="inner = [...inner, $event]"
+          @back="inner = inner.slice(0, -1)"
+        />
         <Look
           v-else
           :key="`${document.id} ${shown?.number}`"
@@ -177,7 +194,9 @@ useEventListener('keydown', (e) => {
           :word="word"
           :marks="talking ? cells : undefined"
           :sought="sought"
+          :opens="mayKeep"
           @cell="cell = $event"
+          @inner="inner = [$event]"
         />
         <Pins
           v-if="talking"
