@@ -165,7 +165,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
 		Visits:   &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, Talk: talk, BaseURL: c.BaseURL},
 		Notices:  told,
-		Today:    &today.Service{Acts: acts, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks, Notices: told},
+		Today:    &today.Service{Acts: acts, Access: keeper, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks, Notices: told},
 		KeysFit:  func(ctx context.Context) error { return checkKeys(ctx, db, a.Keys) },
 		Front:    front, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,
 	}

@@ -10,6 +10,7 @@ import (
 
 	"tabularis/core/events"
 	"tabularis/core/storage"
+	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/activity"
 	"tabularis/internal/app/dossiers"
@@ -32,6 +33,10 @@ type Today struct {
 	// StorageLeft is how much more the practice may keep, for its own people; nil
 	// without a limit.
 	StorageLeft *int64
+	// Since is what is new since the acting person looked before; nil, where they look first.
+	Since *Since
+	// Work are documents on which they worked lately.
+	Work []Work
 	// Mine is what there is of the acting person's own, for colleagues.
 	Mine *Mine
 }
@@ -45,6 +50,7 @@ const accessSoon = 3 * 24 * time.Hour
 // Service gathers what is shown first.
 type Service struct {
 	Acts     *act.Runner
+	Access   *guard.Guard
 	Activity *activity.Service
 	Dossiers *dossiers.Service
 	Sharing  *sharing.Service
@@ -70,14 +76,20 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 			return t, err
 		}
 	}
-	latest, err := s.Activity.Shown(ctx, activity.EventFilter{Limit: 60})
+	latest, err := s.Activity.Shown(ctx, activity.EventFilter{Limit: mostNew})
 	if err != nil {
 		return t, err
 	}
 	for _, e := range latest {
-		if (e.PersonID == nil || *e.PersonID != me.ID) && len(t.News) < 14 {
+		if !by(e, me.ID) && len(t.News) < 14 {
 			t.News = append(t.News, e)
 		}
+	}
+	if t.Since, err = s.since(ctx, me.ID, latest); err != nil {
+		return t, err
+	}
+	if t.Work, err = s.work(ctx, me.ID); err != nil {
+		return t, err
 	}
 	open, err := s.Links.List(ctx, false, false, "")
 	if err != nil {

@@ -2284,6 +2284,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/today/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description I have seen what is new up to an event. What I look at again within half an hour is the same look. */
+        put: operations["lookAtToday"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/uploads/{id}/outcome": {
         parameters: {
             query?: never;
@@ -4515,6 +4532,24 @@ export interface components {
              */
             why?: "unknown" | "twice" | "past" | "range";
         };
+        NewSince: {
+            /**
+             * Format: date-time
+             * @description When I looked before
+             */
+            at: string;
+            /** @description How many events others caused since, by the codes of dossiers */
+            dossiers: {
+                [key: string]: number;
+            };
+            /** @description There are more */
+            more: boolean;
+        };
+        /** @description A document on which I worked lately */
+        Work: {
+            place: components["schemas"]["Place"];
+            last: components["schemas"]["Event"];
+        };
         Request: {
             /** Format: uuid */
             id: string;
@@ -4546,6 +4581,8 @@ export interface components {
             requests: components["schemas"]["Request"][];
             /** Format: int64 */
             bytes: number;
+            since?: components["schemas"]["NewSince"];
+            work: components["schemas"]["Work"][];
             mine?: components["schemas"]["Mine"];
             /**
              * Format: int64
@@ -8421,6 +8458,31 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Today"];
                 };
+            };
+        };
+    };
+    lookAtToday: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: int64 */
+                    event: number;
+                };
+            };
+        };
+        responses: {
+            /** @description It is noted */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

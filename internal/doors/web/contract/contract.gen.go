@@ -3302,6 +3302,18 @@ type NewRemark struct {
 	Version *int `json:"version,omitempty"`
 }
 
+// NewSince defines model for NewSince.
+type NewSince struct {
+	// At When I looked before
+	At time.Time `json:"at"`
+
+	// Dossiers How many events others caused since, by the codes of dossiers
+	Dossiers map[string]int `json:"dossiers"`
+
+	// More There are more
+	More bool `json:"more"`
+}
+
 // NewStanding defines model for NewStanding.
 type NewStanding struct {
 	Standing string `json:"standing"`
@@ -4150,9 +4162,11 @@ type Today struct {
 
 	// Requests Who asks to be let in
 	Requests []Request `json:"requests"`
+	Since    *NewSince `json:"since,omitempty"`
 
 	// StorageLeft How much more the practice may keep, for its colleagues; absent without a limit
 	StorageLeft *int64 `json:"storageLeft,omitempty"`
+	Work        []Work `json:"work"`
 }
 
 // Trail defines model for Trail.
@@ -4419,6 +4433,12 @@ type WordsWithin struct {
 
 	// Words What stands there, as it is written
 	Words []string `json:"words"`
+}
+
+// Work A document on which I worked lately
+type Work struct {
+	Last  Event `json:"last"`
+	Place Place `json:"place"`
 }
 
 // Asked defines model for asked.
@@ -4788,6 +4808,11 @@ type GetParticularsTogetherJSONBody struct {
 	Documents []openapi_types.UUID `json:"documents"`
 }
 
+// LookAtTodayJSONBody defines parameters for LookAtToday.
+type LookAtTodayJSONBody struct {
+	Event int64 `json:"event"`
+}
+
 // GetLinkContentsParams defines parameters for GetLinkContents.
 type GetLinkContentsParams struct {
 	Folder *openapi_types.UUID `form:"folder,omitempty" json:"folder,omitempty"`
@@ -5008,6 +5033,9 @@ type RenameTagJSONRequestBody = NewName
 
 // ReadTermsJSONRequestBody defines body for ReadTerms for application/json ContentType.
 type ReadTermsJSONRequestBody = TypedText
+
+// LookAtTodayJSONRequestBody defines body for LookAtToday for application/json ContentType.
+type LookAtTodayJSONRequestBody LookAtTodayJSONBody
 
 // OpenLinkJSONRequestBody defines body for OpenLink for application/json ContentType.
 type OpenLinkJSONRequestBody = OpenLink

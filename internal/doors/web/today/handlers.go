@@ -3,6 +3,7 @@ package today
 import (
 	"context"
 
+	"tabularis/internal/app/documents"
 	"tabularis/internal/app/today"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/doors/web/door"
@@ -14,6 +15,10 @@ func (h *Handlers) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetTo
 	t, err := h.Today.Today(ctx)
 	return GetToday200JSONResponse{
 		Mine:        mine(t.Mine),
+		Since:       since(t.Since),
+		Work: present.Each(t.Work, func(w today.Work) contract.Work {
+			return contract.Work{Place: present.Place(documents.Place{Item: w.Item, Code: w.Code}), Last: present.Event(w.Last)}
+		}),
 		Dossiers:    present.Each(t.Dossiers, present.DossierRow),
 		News:        present.Each(t.News, present.Event),
 		EndsSoon:    present.Each(t.EndsSoon, present.Link),
@@ -22,6 +27,18 @@ func (h *Handlers) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetTo
 		Bytes:       t.Bytes,
 		StorageLeft: t.StorageLeft,
 	}, err
+}
+
+// LookAtToday notes up to which event somebody has seen what is new.
+func (h *Handlers) LookAtToday(ctx context.Context, r LookAtTodayRequestObject) (LookAtTodayResponseObject, error) {
+	return LookAtToday204Response{}, h.Today.Looked(ctx, r.Body.Event)
+}
+
+func since(s *today.Since) *contract.NewSince {
+	if s == nil {
+		return nil
+	}
+	return &contract.NewSince{At: s.At, Dossiers: s.Dossiers, More: s.More}
 }
 
 func mine(m *today.Mine) *contract.Mine {

@@ -13,6 +13,8 @@ import (
 	. "tabularis/internal/doors/web/contract"
 
 	"github.com/gin-gonic/gin"
+	"github.com/gin-gonic/gin/binding"
+	"github.com/oapi-codegen/runtime"
 )
 
 // ServerInterface represents all server handlers.
@@ -20,6 +22,9 @@ type ServerInterface interface {
 
 	// (GET /today)
 	GetToday(c *gin.Context)
+
+	// (PUT /today/look)
+	LookAtToday(c *gin.Context)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -42,6 +47,19 @@ func (siw *ServerInterfaceWrapper) GetToday(c *gin.Context) {
 	}
 
 	siw.Handler.GetToday(c)
+}
+
+// LookAtToday operation middleware
+func (siw *ServerInterfaceWrapper) LookAtToday(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.LookAtToday(c)
 }
 
 // GinServerOptions provides options for the Gin server.
@@ -72,6 +90,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	}
 
 	router.GET(options.BaseURL+"/today", wrapper.GetToday)
+	router.PUT(options.BaseURL+"/today/look", wrapper.LookAtToday)
 }
 
 type GetTodayRequestObject struct {
@@ -95,11 +114,30 @@ func (response GetToday200JSONResponse) VisitGetTodayResponse(w http.ResponseWri
 	return err
 }
 
+type LookAtTodayRequestObject struct {
+	Body *LookAtTodayJSONRequestBody
+}
+
+type LookAtTodayResponseObject interface {
+	VisitLookAtTodayResponse(w http.ResponseWriter) error
+}
+
+type LookAtToday204Response struct {
+}
+
+func (response LookAtToday204Response) VisitLookAtTodayResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
 	// (GET /today)
 	GetToday(ctx context.Context, request GetTodayRequestObject) (GetTodayResponseObject, error)
+
+	// (PUT /today/look)
+	LookAtToday(ctx context.Context, request LookAtTodayRequestObject) (LookAtTodayResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -176,6 +214,48 @@ func (sh *strictHandler) GetToday(ctx *gin.Context) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(GetTodayResponseObject); ok {
 		if err := validResponse.VisitGetTodayResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// LookAtToday operation middleware
+func (sh *strictHandler) LookAtToday(ctx *gin.Context) {
+	var request LookAtTodayRequestObject
+
+	var body LookAtTodayJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LookAtToday(ctx, request.(LookAtTodayRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LookAtToday")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(LookAtTodayResponseObject); ok {
+		if err := validResponse.VisitLookAtTodayResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

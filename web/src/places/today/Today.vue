@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useInHand } from '../../queries/checkout'
 import { useToday } from '../../queries/today'
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
@@ -10,6 +10,7 @@ import { useSession } from '../../app/session'
 import { daysBetween, stemOf } from '../../i18n/words'
 import Door from '../../parts/Door.vue'
 import EventWords from '../../sentences/EventWords.vue'
+import StoragePlot from './StoragePlot.vue'
 import Failed from '../../app/Failed.vue'
 
 const { t, locale } = useI18n()
@@ -51,6 +52,20 @@ const answer = (r: Schemas['Request'], give: boolean) =>
     done: t(give ? 'today.isIn' : 'today.isNot', { who: r.person }),
     aloud: true,
   })
+/** How much is new in a dossier since one looked before. */
+const fresh = (code: string) => today.value?.since?.dossiers[code] ?? 0
+const freshWords = computed(() => {
+  const since = today.value?.since
+  if (!since) return ''
+  const n = Object.values(since.dossiers).reduce((a, b) => a + b, 0)
+  return t(since.more ? 'today.sinceMore' : 'today.since', { n, when: said.when(since.at) }, n)
+})
+/** What is in sight has been looked at. */
+watch(
+  () => today.value?.news[0]?.id,
+  (event) => event !== undefined && void api.PUT('/today/look', { body: { event } }),
+  { immediate: true },
+)
 const title = computed(() =>
   said.now.value.toLocaleDateString(locale.value === 'de' ? 'de-DE' : 'en-GB', {
     weekday: 'long',
@@ -106,6 +121,7 @@ const ruler = computed(() =>
                 <span class="no quiet">{{ d.code }}</span>
                 <span class="what">
                   <b class="terms">{{ d.name }}</b>
+                  <span v-if="fresh(d.code)" class="fresh small">{{ t('today.fresh', { n: fresh(d.code) }) }}</span>
                   <span class="small quiet">{{ [d.subject, d.client].filter(Boolean).join(', ') || t(`dossiers.${d.kind}`) }}</span>
                 </span>
                 <span v-if="d.lastEvent" class="last small">
@@ -139,8 +155,21 @@ const ruler = computed(() =>
             </li>
           </ul>
         </section>
+        <section v-if="today.work.length">
+          <h2>{{ t('today.work') }}</h2>
+          <ul class="held work">
+            <li v-for="w in today.work" :key="w.place.id">
+              <span class="no quiet">{{ w.place.ref }}</span>
+              <RouterLink :to="`/d/${w.place.ref}`">{{ stemOf(w.place.name) }}</RouterLink>
+              <span class="small quiet" :title="said.full(w.last.at)">{{ said.when(w.last.at) }}</span>
+            </li>
+          </ul>
+        </section>
         <section>
-          <h2>{{ t('today.news') }}</h2>
+          <h2 class="sides">
+            {{ t('today.news') }}
+            <span v-if="freshWords" class="small quiet">{{ freshWords }}</span>
+          </h2>
           <ul class="news">
             <li v-for="e in today.news" :key="e.id">
               <time :datetime="e.at" :title="said.full(e.at)">{{ said.when(e.at) }}</time>
@@ -159,6 +188,7 @@ const ruler = computed(() =>
             </span>
           </p>
           <p v-if="own" class="small quiet">{{ own }}</p>
+          <StoragePlot :dossiers="today.dossiers" />
         </section>
       </div>
       <section class="soon">
@@ -254,6 +284,16 @@ h2 {
   justify-content: space-between;
   align-items: baseline;
 }
+.bodies .what {
+  position: relative;
+}
+.bodies .what .fresh {
+  position: absolute;
+  top: 0;
+  right: var(--tb-s3);
+  font-weight: 560;
+}
+.sides .small,
 .sides a {
   font-weight: 400;
 }
