@@ -37,6 +37,7 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/activity"
+	"tabularis/internal/app/calendar"
 	"tabularis/internal/app/care"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
@@ -148,8 +149,8 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	hub.Others = map[string]func(string){lease.ReleaseChannel: locks.Wanted}
 	entrance := &sessions.Service{Acts: acts, Passwords: passwords, Keys: a.Keys, WebAuthn: passkeys, BaseURL: c.BaseURL}
 	incoming := &uploads.Service{Acts: acts, Access: keeper, Items: changes, Documents: docs, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload}
-	docs.Put = incoming.PutDocument
 	stream := &activity.Service{Acts: acts, Access: keeper, Hub: hub, Known: accounts.Known, Heeded: following.Heeded}
+	docs.Put, docs.EventsOf = incoming.PutDocument, stream.Bagged
 	news := &following.Service{Acts: acts, Access: keeper, Activity: stream, BaseURL: c.BaseURL}
 	a.Evidence = &evidence.Service{Acts: acts, Access: keeper, Activity: stream, Contents: contents, Keys: a.Keys, BaseURL: c.BaseURL, Turns: evidence.NewTurns()}
 	talk := &remarks.Service{Acts: acts, Access: keeper, Contents: contents, BaseURL: c.BaseURL, Known: accounts.Known}
@@ -165,6 +166,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
 		Visits:   &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, Talk: talk, BaseURL: c.BaseURL},
 		Notices:  told,
+		Calendar: &calendar.Service{Acts: acts, Links: secureLinks, Sharing: shares, Checkout: inHand, BaseURL: c.BaseURL},
 		Today:    &today.Service{Acts: acts, Access: keeper, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks, Notices: told},
 		KeysFit:  func(ctx context.Context) error { return checkKeys(ctx, db, a.Keys) },
 		Front:    front, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,

@@ -48,6 +48,12 @@ func TestABagIsWhole(t *testing.T) {
 	if got := string(files["bagit.txt"]); got != "BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n" {
 		t.Errorf("%q", got)
 	}
+	if happened := string(files["metadata/events.json"]); !strings.Contains(happened, `"kind": "document.added"`) || !strings.Contains(happened, `"by": "Luca Ferrante"`) || strings.Contains(happened, "MER-24/005") {
+		t.Errorf("what happened is %s", happened)
+	}
+	if happened := string(files["metadata/events.csv"]); !strings.HasPrefix(happened, "number,at,kind,by,outside,document,version\n") || !strings.Contains(happened, "document.tagged") {
+		t.Errorf("what happened is %s", happened)
+	}
 	named := map[string]bool{}
 	octets := 0
 	check := func(manifest string) {

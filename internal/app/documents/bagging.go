@@ -58,6 +58,11 @@ func (s *Service) Bag(ctx context.Context, ids []uuid.UUID) (tree.Chosen, error)
 	if err != nil {
 		return tree.Chosen{}, err
 	}
+	happened, err := s.EventsOf(ctx, documents)
+	if err != nil {
+		return tree.Chosen{}, err
+	}
+	about = append(about, happened...)
 	info := [][2]string{{"Source-Organization", p.Name}, {"External-Description", name}, {"Bagging-Date", s.Acts.Now().Format(time.DateOnly)}}
 	return tree.Chosen{Name: name, Entries: bag.Entries(name, about, info), Documents: documents}, nil
 }

@@ -30,6 +30,7 @@ import (
 	"tabularis/core/versions"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
+	"tabularis/internal/platform/archive"
 	"tabularis/internal/platform/pages"
 	"tabularis/internal/platform/preview"
 	"tabularis/internal/platform/secret"
@@ -46,6 +47,8 @@ type Service struct {
 	Pages    *pages.Maker
 	// Put brings content in as a document of a folder, as an upload does.
 	Put func(ctx context.Context, folder uuid.UUID, name string, size int64, r io.Reader) (uuid.UUID, error)
+	// EventsOf is what happened to documents, as far as the acting person may know it, as files of a bag.
+	EventsOf func(ctx context.Context, documents []uuid.UUID) ([]archive.Tag, error)
 	// TagsOf are the practice's tags on a document.
 	TagsOf func(ctx context.Context, q postgres.Q, document uuid.UUID) ([]string, error)
 }

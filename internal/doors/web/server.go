@@ -10,6 +10,7 @@ import (
 
 	"tabularis/api"
 	"tabularis/internal/app/activity"
+	"tabularis/internal/app/calendar"
 	"tabularis/internal/app/checkout"
 	"tabularis/internal/app/comparison"
 	"tabularis/internal/app/deletion"
@@ -35,6 +36,7 @@ import (
 	"tabularis/internal/app/versions"
 	"tabularis/internal/app/visits"
 	activitydoor "tabularis/internal/doors/web/activity"
+	calendardoor "tabularis/internal/doors/web/calendar"
 	checkoutdoor "tabularis/internal/doors/web/checkout"
 	comparisondoor "tabularis/internal/doors/web/comparison"
 	deletiondoor "tabularis/internal/doors/web/deletion"
@@ -70,6 +72,7 @@ type Server struct {
 	Dossiers    *dossiers.Service
 	Documents   *documents.Service
 	Deletion    *deletion.Service
+	Calendar    *calendar.Service
 	Checkout    *checkout.Service
 	Uploads     *uploads.Service
 	Links       *links.Service
@@ -141,6 +144,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&sharingdoor.Handlers{Door: s.Door, Sharing: s.Sharing},
 		&dossiersdoor.Handlers{Door: s.Door, Dossiers: s.Dossiers},
 		&documentsdoor.Handlers{Door: s.Door, Documents: s.Documents, Dossiers: s.Dossiers},
+		&calendardoor.Handlers{Door: s.Door, Calendar: s.Calendar},
 		&checkoutdoor.Handlers{Door: s.Door, Checkout: s.Checkout},
 		&comparisondoor.Handlers{Door: s.Door, Comparison: comparison.New(s.Acts, s.Documents.Access, s.Documents.Contents, s.Documents.Pages, s.Uploads)},
 		&templatesdoor.Handlers{Door: s.Door, Templates: &templates.Service{Acts: s.Acts, Access: s.Documents.Access, Contents: s.Documents.Contents, Uploads: s.Uploads}},

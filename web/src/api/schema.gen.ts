@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getCalendar"];
+        put?: never;
+        /** @description Gives my calendar an address, which is said once; the one before leads nowhere from then on. Whoever has it reads what ends, as I see it. */
+        post: operations["makeCalendar"];
+        delete: operations["forgetCalendar"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/checkouts": {
         parameters: {
             query?: never;
@@ -2962,6 +2979,12 @@ export interface components {
             people: components["schemas"]["Person"][];
             more: boolean;
         };
+        Calendar: {
+            /** Format: date-time */
+            made: string;
+            /** Format: date-time */
+            read?: string;
+        };
         CheckOut: {
             items: string[];
             note?: string;
@@ -4850,6 +4873,66 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Stream"];
                 };
+            };
+        };
+    };
+    getCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Since when my calendar has an address, and when it was last read */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Calendar"];
+                };
+            };
+        };
+    };
+    makeCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The address */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        address: string;
+                    };
+                };
+            };
+        };
+    };
+    forgetCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It leads nowhere */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -106,7 +106,7 @@ const doing = computed<Line[]>(() => {
   }))
 })
 const lines = computed<Line[]>(() => {
-  if (command.value) return doing.value
+  if (command.value) return doing.value.length ? doing.value : [{ key: 'none', to: '', no: '', text: t('templates.noneFound') }]
   const dossiers = (found.value?.dossiers ?? []).map((d) => ({ key: d.id, to: `/dossiers/${d.code}`, no: d.code, text: d.name }))
   const folders = (found.value?.folders ?? []).map((f) => ({
     key: f.id,
@@ -142,7 +142,7 @@ function leave() {
 const shown = computed(() => open.value && asked.value.trim() !== '' && (found.value !== undefined || lines.value.length > 0))
 
 function go(line?: Line) {
-  if (!line) return
+  if (!line || (!line.to && !line.begins)) return
   if (line.begins) {
     words.value = line.begins
     at.value = 0

@@ -1876,6 +1876,12 @@ type BroughtBack struct {
 // BroughtBackKind defines model for BroughtBack.Kind.
 type BroughtBackKind string
 
+// Calendar defines model for Calendar.
+type Calendar struct {
+	Made time.Time  `json:"made"`
+	Read *time.Time `json:"read,omitempty"`
+}
+
 // CheckOut defines model for CheckOut.
 type CheckOut struct {
 	// Back When I mean to give it back

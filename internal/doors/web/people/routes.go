@@ -9,6 +9,7 @@ import (
 
 // Register adds the routes of people.
 func (h *Handlers) Register(r door.Routes) {
+	r.SignedIn.GET("/people.vcf", h.cards)
 	strict := NewStrictHandlerWithOptions(h, []StrictMiddlewareFunc{door.OwnContext[StrictHandlerFunc]}, StrictGinServerOptions{
 		RequestErrorHandlerFunc: h.BadBody, HandlerErrorFunc: h.Problem, ResponseErrorHandlerFunc: h.Problem,
 	})

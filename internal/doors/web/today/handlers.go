@@ -14,8 +14,8 @@ import (
 func (h *Handlers) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetTodayResponseObject, error) {
 	t, err := h.Today.Today(ctx)
 	return GetToday200JSONResponse{
-		Mine:        mine(t.Mine),
-		Since:       since(t.Since),
+		Mine:  mine(t.Mine),
+		Since: since(t.Since),
 		Work: present.Each(t.Work, func(w today.Work) contract.Work {
 			return contract.Work{Place: present.Place(documents.Place{Item: w.Item, Code: w.Code}), Last: present.Event(w.Last)}
 		}),

@@ -2,6 +2,8 @@ import type en from '../en/people'
 
 const de: typeof en = {
   people: {
+    cards: 'vCards',
+    cardsAbout: 'Die hier Aufgeführten, als vCards für ein Adressbuch',
     noFactor: 'kein zweiter Faktor',
     theirName: 'Name der Person',
     title: 'Personen',

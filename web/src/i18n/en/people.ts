@@ -1,5 +1,7 @@
 export default {
   people: {
+    cards: 'vCards',
+    cardsAbout: 'Those listed here, as vCards for an address book',
     noFactor: 'no second factor',
     theirName: 'their name',
     title: 'People',

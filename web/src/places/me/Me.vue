@@ -6,6 +6,7 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { api, data, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
+import CalendarAddress from './CalendarAddress.vue'
 import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/toasts'
 import { useSaid } from '../../sentences/said'
@@ -230,6 +231,7 @@ const endOthers = () =>
       <p v-if="wrong && !writing" class="t-caution" role="alert">{{ wrong }}</p>
     </section>
     <Digest v-if="!store.session?.needsFactor" />
+    <CalendarAddress />
     <section v-if="places">
       <h2>{{ t('me.where') }}</h2>
       <ul class="rows">

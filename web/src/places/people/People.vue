@@ -73,6 +73,7 @@ const columns = computed<Column[]>(() => [
           </p>
         </div>
         <div v-if="store.session?.standing !== 'guest'" class="acts">
+          <a class="btn btn-text" href="/api/people.vcf" :title="t('people.cardsAbout')" download>{{ t('people.cards') }}</a>
           <RouterLink v-if="administers" class="btn btn-text" to="/practice">{{ t('practice.link') }}</RouterLink>
           <button v-if="administers" type="button" class="btn btn-plain" @click="writing = writing === 'group' ? '' : 'group'">
             <IconUsers aria-hidden="true" />

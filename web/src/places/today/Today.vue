@@ -60,6 +60,8 @@ const freshWords = computed(() => {
   const n = Object.values(since.dossiers).reduce((a, b) => a + b, 0)
   return t(since.more ? 'today.sinceMore' : 'today.since', { n, when: said.when(since.at) }, n)
 })
+/** What is in one's hand stands there already. */
+const work = computed(() => today.value?.work.filter((w) => !inHand.value?.some((h) => h.id === w.place.id)) ?? [])
 /** What is in sight has been looked at. */
 watch(
   () => today.value?.news[0]?.id,
@@ -155,16 +157,6 @@ const ruler = computed(() =>
             </li>
           </ul>
         </section>
-        <section v-if="today.work.length">
-          <h2>{{ t('today.work') }}</h2>
-          <ul class="held work">
-            <li v-for="w in today.work" :key="w.place.id">
-              <span class="no quiet">{{ w.place.ref }}</span>
-              <RouterLink :to="`/d/${w.place.ref}`">{{ stemOf(w.place.name) }}</RouterLink>
-              <span class="small quiet" :title="said.full(w.last.at)">{{ said.when(w.last.at) }}</span>
-            </li>
-          </ul>
-        </section>
         <section>
           <h2 class="sides">
             {{ t('today.news') }}
@@ -191,78 +183,90 @@ const ruler = computed(() =>
           <StoragePlot :dossiers="today.dossiers" />
         </section>
       </div>
-      <section class="soon">
-        <h2>{{ t('today.ends') }}</h2>
-        <div class="ruler" role="img" :aria-label="t('today.ruler')">
-          <span v-for="(r, i) in ruler" :key="i" :class="{ we: r.weekend, now: i === 0 }">
-            <span class="marks"><i v-for="n in r.ends" :key="n"></i></span>
-            {{ r.day }}
-          </span>
-        </div>
-        <ul>
-          <li v-for="l in today.endsSoon" :key="l.id">
-            <RouterLink :to="`/outward?link=${l.id}`">
-              <Door state="open" />
-              <span>
-                <b>{{ l.name }}</b>
-                <span class="small quiet">
-                  {{
-                    l.openingsLimit
-                      ? t('outward.opensOf', { n: l.openings, limit: l.openingsLimit })
-                      : l.openings
-                        ? t('outward.opens', { n: l.openings }, l.openings)
-                        : t('outward.never')
-                  }}
-                </span>
-              </span>
-              <span class="r">
-                <span :title="l.until && said.full(l.until)">{{ l.until && said.when(l.until) }}</span>
-                <span class="small quiet">{{ l.until && said.ahead(l.until) }}</span>
-              </span>
-            </RouterLink>
-          </li>
-        </ul>
-        <p v-if="!today.endsSoon.length" class="quiet">{{ t('today.endsNone') }}</p>
-        <template v-if="today.accessEnds.length">
-          <h2 class="sub">{{ t('today.accessEnds') }}</h2>
+      <div>
+        <section class="soon">
+          <h2>{{ t('today.ends') }}</h2>
+          <div class="ruler" role="img" :aria-label="t('today.ruler')">
+            <span v-for="(r, i) in ruler" :key="i" :class="{ we: r.weekend, now: i === 0 }">
+              <span class="marks"><i v-for="n in r.ends" :key="n"></i></span>
+              {{ r.day }}
+            </span>
+          </div>
           <ul>
-            <li v-for="g in today.accessEnds" :key="g.id" class="ending">
-              <Door :state="g.outside ? 'ajar' : 'closed'" />
-              <span>
-                <b>{{ g.kind === 'everyone' ? t('access.everyoneHere') : g.name }}</b>
-                <span class="small quiet">
-                  {{ g.words }}, {{ g.itemName }}
-                  <span class="no">{{ g.ref ?? g.code }}</span>
+            <li v-for="l in today.endsSoon" :key="l.id">
+              <RouterLink :to="`/outward?link=${l.id}`">
+                <Door state="open" />
+                <span>
+                  <b>{{ l.name }}</b>
+                  <span class="small quiet">
+                    {{
+                      l.openingsLimit
+                        ? t('outward.opensOf', { n: l.openings, limit: l.openingsLimit })
+                        : l.openings
+                          ? t('outward.opens', { n: l.openings }, l.openings)
+                          : t('outward.never')
+                    }}
+                  </span>
                 </span>
-              </span>
-              <span class="r">
-                <span :title="said.full(g.until!)">{{ said.when(g.until!) }}</span>
-                <button type="button" class="go small" @click="prolong(g)">{{ t('today.prolong') }}</button>
-              </span>
+                <span class="r">
+                  <span :title="l.until && said.full(l.until)">{{ l.until && said.when(l.until) }}</span>
+                  <span class="small quiet">{{ l.until && said.ahead(l.until) }}</span>
+                </span>
+              </RouterLink>
             </li>
           </ul>
-        </template>
-        <template v-if="today.requests.length">
-          <h2 class="sub">{{ t('today.requests') }}</h2>
-          <ul>
-            <li v-for="r in today.requests" :key="r.id" class="ending">
-              <Door state="closed" />
-              <span>
-                <b>{{ r.person }}</b>
-                <span class="small quiet">
-                  {{ r.itemName }}
-                  <span class="no">{{ r.ref ?? r.code }}</span>
+          <p v-if="!today.endsSoon.length" class="quiet">{{ t('today.endsNone') }}</p>
+          <template v-if="today.accessEnds.length">
+            <h2 class="sub">{{ t('today.accessEnds') }}</h2>
+            <ul>
+              <li v-for="g in today.accessEnds" :key="g.id" class="ending">
+                <Door :state="g.outside ? 'ajar' : 'closed'" />
+                <span>
+                  <b>{{ g.kind === 'everyone' ? t('access.everyoneHere') : g.name }}</b>
+                  <span class="small quiet">
+                    {{ g.words }}, {{ g.itemName }}
+                    <span class="no">{{ g.ref ?? g.code }}</span>
+                  </span>
                 </span>
-                <span v-if="r.message" class="small quiet">“{{ r.message }}”</span>
-              </span>
-              <span class="r">
-                <button type="button" class="go small" @click="answer(r, true)">{{ t('today.letIn') }}</button>
-                <button type="button" class="go small" @click="answer(r, false)">{{ t('today.notNow') }}</button>
-              </span>
+                <span class="r">
+                  <span :title="said.full(g.until!)">{{ said.when(g.until!) }}</span>
+                  <button type="button" class="go small" @click="prolong(g)">{{ t('today.prolong') }}</button>
+                </span>
+              </li>
+            </ul>
+          </template>
+          <template v-if="today.requests.length">
+            <h2 class="sub">{{ t('today.requests') }}</h2>
+            <ul>
+              <li v-for="r in today.requests" :key="r.id" class="ending">
+                <Door state="closed" />
+                <span>
+                  <b>{{ r.person }}</b>
+                  <span class="small quiet">
+                    {{ r.itemName }}
+                    <span class="no">{{ r.ref ?? r.code }}</span>
+                  </span>
+                  <span v-if="r.message" class="small quiet">“{{ r.message }}”</span>
+                </span>
+                <span class="r">
+                  <button type="button" class="go small" @click="answer(r, true)">{{ t('today.letIn') }}</button>
+                  <button type="button" class="go small" @click="answer(r, false)">{{ t('today.notNow') }}</button>
+                </span>
+              </li>
+            </ul>
+          </template>
+        </section>
+        <section v-if="work.length">
+          <h2>{{ t('today.work') }}</h2>
+          <ul class="held work">
+            <li v-for="w in work" :key="w.place.id">
+              <span class="no quiet">{{ w.place.ref }}</span>
+              <RouterLink :to="`/d/${w.place.ref}`">{{ stemOf(w.place.name) }}</RouterLink>
+              <span class="small quiet" :title="said.full(w.last.at)">{{ said.when(w.last.at) }}</span>
             </li>
           </ul>
-        </template>
-      </section>
+        </section>
+      </div>
     </div>
     <p v-else class="quiet">{{ t('common.loading') }}</p>
   </main>
@@ -305,6 +309,14 @@ h2 {
   min-height: 34px;
   padding: 6px 0;
   border-bottom: 1px solid var(--tb-line);
+}
+@media (max-width: 900px) {
+  .held li {
+    grid-template-columns: 96px minmax(0, 1fr);
+  }
+  .held li > .small {
+    grid-column: 2;
+  }
 }
 section + section {
   margin-top: 18px;
