@@ -9,13 +9,12 @@ import (
 	"regexp"
 	"slices"
 	"strconv"
-	"strings"
-	"unicode/utf8"
 
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
 	"tabularis/core/find"
+	"tabularis/core/names"
 )
 
 // Reading is how a register is read: in which order, in which groups, and what of it.
@@ -81,6 +80,9 @@ func (r Reading) check() error {
 	}
 	if !slices.Contains([]string{"", ByKind, ByPerson, ByParticular}, r.Group.Name) || r.Group.Name == ByParticular && r.Group.Particular == uuid.Nil {
 		return errOrderUnknown.In("group", "there are no groups by %q", r.Group.Name)
+	}
+	if !names.Storable(r.Only.Value) {
+		return fault.Parameter.In("value", "the value is no text")
 	}
 	if r.Only.Kind != "" {
 		return find.CheckKinds([]string{r.Only.Kind})
@@ -149,5 +151,5 @@ func (k key) fits(value string) bool {
 		_, err := uuid.Parse(value)
 		return err == nil && len(value) == 36
 	}
-	return len(value) < 1000 && utf8.ValidString(value) && !strings.ContainsRune(value, 0)
+	return len(value) < 1000 && names.Storable(value)
 }

@@ -13,6 +13,7 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/core/find"
+	"tabularis/core/names"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
@@ -30,6 +31,8 @@ type Service struct {
 	DB *postgres.DB
 	// TagIsMine refuses a tag that is neither the practice's nor a person's own.
 	TagIsMine func(ctx context.Context, q postgres.Q, person, tag uuid.UUID) error
+	// Reached are the single documents, and the numbers of scopes, that open links give.
+	Reached func(ctx context.Context, q postgres.Q, now time.Time) (documents []uuid.UUID, scopes []int, err error)
 	// Beside are the words that stand with a document.
 	Beside []Words
 
@@ -43,6 +46,11 @@ type Asked struct {
 	Text string
 	// Tag is one that it bears; then the text may be empty.
 	Tag uuid.UUID
+	// Where is a particular in which Value stands; then the text may be empty, too.
+	Where uuid.UUID
+	Value string
+	// Linked is what an open link reaches.
+	Linked bool
 	// Typing says that the last word may go on.
 	Typing  bool
 	Dossier string
@@ -120,7 +128,10 @@ func read(q Asked) (find.Question, error) {
 	if err := find.CheckKinds(q.Kinds); err != nil {
 		return find.Question{}, err
 	}
-	if q.Tag != uuid.Nil && strings.TrimSpace(q.Text) == "" {
+	if !names.Storable(q.Value) {
+		return find.Question{}, fault.Parameter.In("value", "the value is no text")
+	}
+	if (q.Tag != uuid.Nil || q.Where != uuid.Nil) && strings.TrimSpace(q.Text) == "" {
 		return find.Question{}, nil
 	}
 	if q.Typing {
@@ -179,7 +190,12 @@ const fewDossiers = 12
 
 // filter is what a question is narrowed down to. ok is false where nothing is left.
 func (s *Service) filter(ctx context.Context, q Asked, v *guard.View) (f filter, ok bool, err error) {
-	f = filter{Kinds: q.Kinds, Person: q.Person, Since: q.Since, Until: q.Until, Least: q.Least, Most: q.Most, Earlier: q.Earlier, Tag: q.Tag}
+	f = filter{Kinds: q.Kinds, Person: q.Person, Since: q.Since, Until: q.Until, Least: q.Least, Most: q.Most, Earlier: q.Earlier, Tag: q.Tag, Where: q.Where, Value: q.Value, Linked: q.Linked}
+	if q.Linked {
+		if f.Documents, f.Scopes, err = s.Reached(ctx, s.Acts.DB, s.Acts.Now()); err != nil {
+			return f, false, err
+		}
+	}
 	if q.Tag != uuid.Nil {
 		// Others' own tags answer like those that there are not.
 		if err := s.TagIsMine(ctx, s.Acts.DB, v.Person, q.Tag); fault.Is(err, fault.NotFound) {

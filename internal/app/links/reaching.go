@@ -55,3 +55,13 @@ func ReachedIn(ctx context.Context, q postgres.Q, folder uuid.UUID, now time.Tim
 	documents, all, err = reachedIn(ctx, q, folder, path, now)
 	return documents, scope.Zone, all, err
 }
+
+// ReachedAnywhere says what open links give, of all that there is: single documents, and by
+// their numbers the scopes of folders that they give with whatever lies there.
+func ReachedAnywhere(ctx context.Context, q postgres.Q, now time.Time) (documents []uuid.UUID, scopes []int, err error) {
+	if documents, err = reachedDocuments(ctx, q, now); err != nil {
+		return nil, nil, err
+	}
+	scopes, err = reachedScopes(ctx, q, now)
+	return documents, scopes, err
+}

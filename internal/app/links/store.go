@@ -269,6 +269,18 @@ func reachedIn(ctx context.Context, q postgres.Q, folder uuid.UUID, path []uuid.
 		folder, postgres.IDs(path), now)
 }
 
+func reachedDocuments(ctx context.Context, q postgres.Q, now time.Time) (ids []uuid.UUID, err error) {
+	return ids, q.SelectContext(ctx, &ids, `SELECT i.id FROM link_items c JOIN links l ON l.id = c.link_id JOIN items i ON i.id = c.item_id WHERE i.kind = 'document' AND `+guard.Giving("l", "$1")+`
+		UNION SELECT v.item_id FROM link_versions v JOIN links l ON l.id = v.link_id WHERE `+guard.Giving("l", "$1"), now)
+}
+
+func reachedScopes(ctx context.Context, q postgres.Q, now time.Time) (numbers []int, err error) {
+	return numbers, q.SelectContext(ctx, &numbers, `WITH RECURSIVE down AS (
+			SELECT DISTINCT s.id, s.zone_id FROM link_items c JOIN links l ON l.id = c.link_id JOIN items i ON i.id = c.item_id JOIN scopes s ON s.id = i.id WHERE i.kind = 'folder' AND l.newest AND `+guard.Giving("l", "$1")+`
+			UNION SELECT s.id, s.zone_id FROM down JOIN scopes s ON s.parent_id = down.id AND s.zone_id = down.zone_id)
+		SELECT s.no FROM down JOIN scopes s ON s.id = down.id`, now)
+}
+
 // MakersOfNewest returns who made the open links that always give what is newest
 // in one of the items.
 func MakersOfNewest(ctx context.Context, q postgres.Q, items []uuid.UUID, now time.Time) (people []uuid.UUID, err error) {

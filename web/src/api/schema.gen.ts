@@ -3620,6 +3620,10 @@ export interface components {
             q: string;
             /** Format: uuid */
             tag?: string;
+            /** Format: uuid */
+            where?: string;
+            value?: string;
+            linked?: boolean;
             dossier?: string;
             kind?: components["schemas"]["FoundKind"][];
             /** Format: uuid */
@@ -4819,10 +4823,16 @@ export interface components {
         code: string;
         token: string;
         asked: string;
-        /** @description May be left out where a tag is asked for */
+        /** @description May be left out where a tag or a particular is asked for */
         askedOrTag: string;
         /** @description A tag that it bears; mine or the practice's */
         askedTag: string;
+        /** @description A particular in which something stands */
+        askedWhere: string;
+        /** @description What stands in it */
+        askedValue: string;
+        /** @description Only what an open link reaches */
+        askedLinked: boolean;
         /** @description A dossier's code */
         askedIn: string;
         askedKind: components["schemas"]["FoundKind"][];
@@ -5994,10 +6004,16 @@ export interface operations {
     findWritten: {
         parameters: {
             query?: {
-                /** @description May be left out where a tag is asked for */
+                /** @description May be left out where a tag or a particular is asked for */
                 q?: components["parameters"]["askedOrTag"];
                 /** @description A tag that it bears; mine or the practice's */
                 tag?: components["parameters"]["askedTag"];
+                /** @description A particular in which something stands */
+                where?: components["parameters"]["askedWhere"];
+                /** @description What stands in it */
+                value?: components["parameters"]["askedValue"];
+                /** @description Only what an open link reaches */
+                linked?: components["parameters"]["askedLinked"];
                 /** @description A dossier's code */
                 dossier?: components["parameters"]["askedIn"];
                 kind?: components["parameters"]["askedKind"];
@@ -6038,10 +6054,16 @@ export interface operations {
     countWritten: {
         parameters: {
             query?: {
-                /** @description May be left out where a tag is asked for */
+                /** @description May be left out where a tag or a particular is asked for */
                 q?: components["parameters"]["askedOrTag"];
                 /** @description A tag that it bears; mine or the practice's */
                 tag?: components["parameters"]["askedTag"];
+                /** @description A particular in which something stands */
+                where?: components["parameters"]["askedWhere"];
+                /** @description What stands in it */
+                value?: components["parameters"]["askedValue"];
+                /** @description Only what an open link reaches */
+                linked?: components["parameters"]["askedLinked"];
                 /** @description A dossier's code */
                 dossier?: components["parameters"]["askedIn"];
                 kind?: components["parameters"]["askedKind"];

@@ -10,6 +10,9 @@ export const findKeys = { all: ['found'] as const, kept: ['questions'] as const 
 /** What documents are told apart by when one looks for them. */
 export const kinds: Schemas['FoundKind'][] = ['pdf', 'writing', 'table', 'slides', 'mail', 'picture', 'text', 'recording', 'other']
 
+/** Something is asked: by words, a tag or a particular. */
+const isAsked = (q: Question) => q.q.trim() !== '' || !!q.tag || !!q.where
+
 /** Documents that answer a question, page by page. */
 export function useAnswers(question: MaybeRefOrGetter<Question>, order: MaybeRefOrGetter<FoundOrder>) {
   return useInfiniteQuery({
@@ -18,7 +21,7 @@ export function useAnswers(question: MaybeRefOrGetter<Question>, order: MaybeRef
       data(api.GET('/found', { params: { query: { ...toValue(question), order: toValue(order), after: pageParam } } })),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (last) => last.next,
-    enabled: computed(() => toValue(question).q.trim() !== '' || !!toValue(question).tag),
+    enabled: computed(() => isAsked(toValue(question))),
     placeholderData: (before) => before,
   })
 }
@@ -28,7 +31,7 @@ export function useAnswerCounts(question: MaybeRefOrGetter<Question>) {
   return useQuery({
     queryKey: computed(() => [...findKeys.all, 'counts', toValue(question)]),
     queryFn: () => data(api.GET('/found/counts', { params: { query: toValue(question) } })),
-    enabled: computed(() => toValue(question).q.trim() !== '' || !!toValue(question).tag),
+    enabled: computed(() => isAsked(toValue(question))),
   })
 }
 

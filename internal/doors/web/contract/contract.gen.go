@@ -3619,12 +3619,15 @@ type Question struct {
 	Earlier *bool               `json:"earlier,omitempty"`
 	Kind    *[]FoundKind        `json:"kind,omitempty"`
 	Least   *int64              `json:"least,omitempty"`
+	Linked  *bool               `json:"linked,omitempty"`
 	Most    *int64              `json:"most,omitempty"`
 	Person  *openapi_types.UUID `json:"person,omitempty"`
 	Q       string              `json:"q"`
 	Since   *time.Time          `json:"since,omitempty"`
 	Tag     *openapi_types.UUID `json:"tag,omitempty"`
 	Until   *time.Time          `json:"until,omitempty"`
+	Value   *string             `json:"value,omitempty"`
+	Where   *openapi_types.UUID `json:"where,omitempty"`
 }
 
 // Reach defines model for Reach.
@@ -4462,6 +4465,9 @@ type AskedKind = []FoundKind
 // AskedLeast defines model for askedLeast.
 type AskedLeast = int64
 
+// AskedLinked defines model for askedLinked.
+type AskedLinked = bool
+
 // AskedMost defines model for askedMost.
 type AskedMost = int64
 
@@ -4479,6 +4485,12 @@ type AskedTag = openapi_types.UUID
 
 // AskedUntil defines model for askedUntil.
 type AskedUntil = time.Time
+
+// AskedValue defines model for askedValue.
+type AskedValue = string
+
+// AskedWhere defines model for askedWhere.
+type AskedWhere = openapi_types.UUID
 
 // Code defines model for code.
 type Code = string
@@ -4697,11 +4709,20 @@ type GetRegisterParams struct {
 
 // FindWrittenParams defines parameters for FindWritten.
 type FindWrittenParams struct {
-	// Q May be left out where a tag is asked for
+	// Q May be left out where a tag or a particular is asked for
 	Q *AskedOrTag `form:"q,omitempty" json:"q,omitempty"`
 
 	// Tag A tag that it bears; mine or the practice's
 	Tag *AskedTag `form:"tag,omitempty" json:"tag,omitempty"`
+
+	// Where A particular in which something stands
+	Where *AskedWhere `form:"where,omitempty" json:"where,omitempty"`
+
+	// Value What stands in it
+	Value *AskedValue `form:"value,omitempty" json:"value,omitempty"`
+
+	// Linked Only what an open link reaches
+	Linked *AskedLinked `form:"linked,omitempty" json:"linked,omitempty"`
 
 	// Dossier A dossier's code
 	Dossier *AskedIn   `form:"dossier,omitempty" json:"dossier,omitempty"`
@@ -4735,11 +4756,20 @@ type FindWrittenParamsOrder string
 
 // CountWrittenParams defines parameters for CountWritten.
 type CountWrittenParams struct {
-	// Q May be left out where a tag is asked for
+	// Q May be left out where a tag or a particular is asked for
 	Q *AskedOrTag `form:"q,omitempty" json:"q,omitempty"`
 
 	// Tag A tag that it bears; mine or the practice's
 	Tag *AskedTag `form:"tag,omitempty" json:"tag,omitempty"`
+
+	// Where A particular in which something stands
+	Where *AskedWhere `form:"where,omitempty" json:"where,omitempty"`
+
+	// Value What stands in it
+	Value *AskedValue `form:"value,omitempty" json:"value,omitempty"`
+
+	// Linked Only what an open link reaches
+	Linked *AskedLinked `form:"linked,omitempty" json:"linked,omitempty"`
 
 	// Dossier A dossier's code
 	Dossier *AskedIn   `form:"dossier,omitempty" json:"dossier,omitempty"`

@@ -6,7 +6,6 @@ import (
 	"io"
 	"net/http"
 	"net/url"
-	"strings"
 	"unicode/utf8"
 
 	"github.com/getkin/kin-openapi/openapi3"
@@ -15,6 +14,7 @@ import (
 
 	"tabularis/api"
 	"tabularis/core/fault"
+	"tabularis/core/names"
 )
 
 // Validate compares every request with the contract before anything looks at it:
@@ -55,7 +55,7 @@ func text(r *http.Request) error {
 	if query, err := url.QueryUnescape(r.URL.RawQuery); err == nil {
 		address += query
 	}
-	if !utf8.ValidString(address) || strings.ContainsRune(address, 0) {
+	if !names.Storable(address) {
 		return fault.Parameter.New("the address holds what is no text")
 	}
 	if r.Body == nil || r.Body == http.NoBody {

@@ -117,6 +117,30 @@ func (siw *ServerInterfaceWrapper) FindWritten(c *gin.Context) {
 		return
 	}
 
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "value" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "value", c.Request.URL.Query(), &params.Value, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter value: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "linked" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "linked", c.Request.URL.Query(), &params.Linked, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linked: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	// ------------- Optional query parameter "dossier" -------------
 
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "dossier", c.Request.URL.Query(), &params.Dossier, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
@@ -245,6 +269,30 @@ func (siw *ServerInterfaceWrapper) CountWritten(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "tag", c.Request.URL.Query(), &params.Tag, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter tag: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "where" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "where", c.Request.URL.Query(), &params.Where, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter where: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "value" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "value", c.Request.URL.Query(), &params.Value, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter value: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "linked" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "linked", c.Request.URL.Query(), &params.Linked, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linked: %w", err), http.StatusBadRequest)
 		return
 	}
 

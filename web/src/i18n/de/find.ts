@@ -18,6 +18,13 @@ export default {
     withTag: 'mit „{name}“',
     withOwnTag: 'mit meinem „{name}“',
     tagLabel: 'Schlagwort',
+    anyParticular: 'gleich welche Angaben',
+    particular: 'mit der Angabe {name}:',
+    particularLabel: 'Angabe',
+    valueLabel: 'Wert',
+    sight: 'Die Seite, auf der es steht',
+    sightOf: '{name}, Seite {n}',
+    noSight: 'Es hat keine Seiten, die gezeigt werden könnten.',
     plusEarlier: '+ auch frühere Fassungen',
     withEarlier: 'auch frühere Fassungen',
     kind: {

@@ -18,6 +18,13 @@ export default {
     withTag: 'tagged “{name}”',
     withOwnTag: 'tagged “{name}” by me',
     tagLabel: 'Tag',
+    anyParticular: 'whatever its particulars',
+    particular: 'whose {name} is',
+    particularLabel: 'Particular',
+    valueLabel: 'value',
+    sight: 'The page on which it stands',
+    sightOf: '{name}, page {n}',
+    noSight: 'It has no pages that could be shown.',
     plusEarlier: '+ earlier versions too',
     withEarlier: 'earlier versions too',
     kind: {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, watch } from 'vue'
+import { useMediaQuery } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { Refusal, type Schemas } from '../../api/client'
@@ -9,8 +10,10 @@ import SentenceSelect from '../../parts/SentenceSelect.vue'
 import WordField from '../../parts/WordField.vue'
 import { useDossiers } from '../../queries/dossiers'
 import { kinds, useAnswerCounts, useAnswers, useQuestions, type FoundOrder, type Question } from '../../queries/find'
+import { useParticulars } from '../../queries/particulars'
 import { useDirectory } from '../../queries/people'
 import { useTags } from '../../queries/tags'
+import FirstSight from './FirstSight.vue'
 import Hit from './Hit.vue'
 import KeptQuestions from './KeptQuestions.vue'
 
@@ -30,7 +33,11 @@ function set(more: Record<string, string | undefined>) {
   void router.push({ path: '/find', query: Object.fromEntries(Object.entries(query).filter(([, v]) => v)) })
 }
 const wordOf = (name: string) => computed({ get: () => word(name), set: (v) => set({ [name]: v || undefined }) })
-const [dossier, kind, person, since, size, tag] = ['dossier', 'kind', 'person', 'since', 'size', 'tag'].map(wordOf)
+const [dossier, kind, person, since, size, tag, where, value] = ['dossier', 'kind', 'person', 'since', 'size', 'tag', 'where', 'value'].map(
+  wordOf,
+)
+const linked = computed({ get: () => word('linked'), set: (v) => set({ linked: v || undefined }) })
+const { data: defined } = useParticulars()
 const order = computed({ get: () => (word('order') || 'best') as FoundOrder, set: (o) => set({ order: o === 'best' ? undefined : o }) })
 const earlier = computed(() => word('earlier') === '1')
 function from(span: string): string | undefined {
@@ -43,6 +50,9 @@ function from(span: string): string | undefined {
 const question = computed<Question>(() => ({
   q: word('q'),
   tag: tag.value || undefined,
+  where: (value.value && where.value) || undefined,
+  value: (where.value && value.value) || undefined,
+  linked: linked.value === '1' || undefined,
   dossier: dossier.value || undefined,
   kind: kind.value ? [kind.value as Kind] : undefined,
   person: person.value || undefined,
@@ -54,6 +64,9 @@ const question = computed<Question>(() => ({
 
 /** A kept question is asked by its id, as a notice does; or chosen. */
 const { data: kept } = useQuestions()
+/** The answer that is under the pointer, or has the focus: its page is shown beside. */
+const near = ref<Schemas['FoundHit']>()
+const wide = useMediaQuery('(min-width: 1200px)')
 function choose(k: Schemas['KeptQuestion']) {
   const q = k.question
   const span = spans.find((s) => s !== 'always' && q.since && from(s)! <= q.since)
@@ -61,6 +74,9 @@ function choose(k: Schemas['KeptQuestion']) {
   const query = {
     q: q.q,
     tag: q.tag,
+    where: q.where,
+    value: q.value,
+    linked: q.linked ? '1' : undefined,
     dossier: q.dossier,
     kind: q.kind?.[0],
     person: q.person,
@@ -104,6 +120,14 @@ const words = computed(() => ({
     { value: '', words: t('find.anyTag') },
     ...(tags.value ?? []).map((g) => ({ value: g.id, words: t(g.own ? 'find.withOwnTag' : 'find.withTag', { name: g.name }) })),
   ],
+  particulars: [
+    { value: '', words: t('find.anyParticular') },
+    ...(defined.value ?? []).map((p) => ({ value: p.id, words: t('find.particular', { name: p.name }) })),
+  ],
+  links: [
+    { value: '', words: t('dossier.only.anyReach') },
+    { value: '1', words: t('dossier.only.linked') },
+  ],
   sizes: sizes.map((s) => ({ value: s as string, words: t(`find.size.${s || 'any'}`) })),
   orders: (['best', 'newest'] as const).map((o) => ({ value: o, words: t(`find.order.${o}`) })),
 }))
@@ -137,11 +161,27 @@ const words = computed(() => ({
           </template>
           <SentenceSelect v-model="since" :label="t('find.when')" :options="words.spans" then="," />
           {{ ' ' }}
-          <SentenceSelect v-model="size" :label="t('find.sizeLabel')" :options="words.sizes" :then="tags?.length ? ',' : '.'" />
+          <SentenceSelect v-model="size" :label="t('find.sizeLabel')" :options="words.sizes" then="," />
           <template v-if="tags?.length">
             {{ ' ' }}
-            <SentenceSelect v-model="tag" :label="t('find.tagLabel')" :options="words.tags" then="." />
+            <SentenceSelect v-model="tag" :label="t('find.tagLabel')" :options="words.tags" then="," />
           </template>
+          <template v-if="defined?.length">
+            {{ ' ' }}
+            <SentenceSelect
+              v-model="where"
+              :label="t('find.particularLabel')"
+              :options="words.particulars"
+              :then="where ? undefined : ','"
+            />
+            <template v-if="where">
+              {{ ' ' }}
+              <WordField :label="t('find.valueLabel')" :value="value" :placeholder="t('find.valueLabel')" may @set="value = $event" />
+              {{ ',' }}
+            </template>
+          </template>
+          {{ ' ' }}
+          <SentenceSelect v-model="linked" :label="t('dossier.only.reach')" :options="words.links" then="." />
         </p>
         <div class="more small">
           <button type="button" class="go" :aria-pressed="earlier" @click="set({ earlier: earlier ? undefined : '1' })">
@@ -175,7 +215,7 @@ const words = computed(() => ({
         </ul>
       </nav>
       <section :aria-busy="isFetching">
-        <p v-if="!question.q && !tag" class="quiet lead">{{ t('find.ask') }}</p>
+        <p v-if="!question.q && !tag && !question.where" class="quiet lead">{{ t('find.ask') }}</p>
         <p v-else-if="refused" class="quiet lead">{{ t(`problem.${(error as Refusal).problem.title}`) }}</p>
         <Failed v-else-if="error && !pages" :error="error" @again="refetch()" />
         <p v-else-if="pages && !hits.length" class="quiet lead">{{ t('find.none') }}</p>
@@ -194,6 +234,9 @@ const words = computed(() => ({
               :key="`${h.place.id} ${h.version}`"
               :hit="h"
               :words="instead ?? question.q"
+              :class="{ near: near === h }"
+              @mouseenter="near = h"
+              @focusin="near = h"
               :dossier-name="names.get(h.place.dossierCode)"
             />
           </ul>
@@ -201,6 +244,7 @@ const words = computed(() => ({
         </template>
         <p v-else class="quiet lead">{{ t('common.loading') }}</p>
       </section>
+      <FirstSight v-if="near && wide" :hit="near" :words="instead ?? question.q" class="sight" />
     </div>
   </main>
 </template>
@@ -269,6 +313,16 @@ const words = computed(() => ({
 }
 .lead {
   padding: 24px 0;
+}
+@media (min-width: 1200px) {
+  .columns:has(.sight) {
+    grid-template-columns: 200px minmax(0, 1fr) 300px;
+  }
+}
+.sight {
+  position: sticky;
+  top: var(--tb-s3);
+  align-self: start;
 }
 @media (max-width: 900px) {
   .columns {
