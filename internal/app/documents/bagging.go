@@ -41,30 +41,49 @@ func (s *Service) Bag(ctx context.Context, ids []uuid.UUID) (tree.Chosen, error)
 	if err != nil {
 		return tree.Chosen{}, err
 	}
-	dossiers := make([]uuid.UUID, len(all))
-	for i, d := range all {
-		dossiers[i] = d.DossierID
-	}
-	codes, err := tree.CodesOf(ctx, s.Acts.DB, dossiers)
-	if err != nil {
-		return tree.Chosen{}, err
-	}
 	payload, documents := make([]archive.Payload, len(all)), make([]uuid.UUID, len(all))
 	for i, d := range all {
 		documents[i], payload[i] = d.ID, archive.Payload{Entry: s.Contents.Entry(ctx, d, d.SHA256, d.Size), SHA256: d.SHA256}
 	}
 	bag := archive.NewBag(payload)
-	about, err := s.said(ctx, all, codes, bag.Paths)
+	about, err := s.told(ctx, all, bag.Paths)
 	if err != nil {
 		return tree.Chosen{}, err
 	}
-	happened, err := s.EventsOf(ctx, documents)
-	if err != nil {
-		return tree.Chosen{}, err
-	}
-	about = append(about, happened...)
 	info := [][2]string{{"Source-Organization", p.Name}, {"External-Description", name}, {"Bagging-Date", s.Acts.Now().Format(time.DateOnly)}}
 	return tree.Chosen{Name: name, Entries: bag.Entries(name, about, info), Documents: documents}, nil
+}
+
+// Told is what a bag says beside its documents, for those that lie below "documents".
+func (s *Service) Told(ctx context.Context, ids []uuid.UUID) ([]archive.Tag, error) {
+	_, all, err := s.gather(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
+	entries := make([]archive.Entry, len(all))
+	for i, d := range all {
+		entries[i] = s.Contents.Entry(ctx, d, d.SHA256, d.Size)
+		entries[i].Way = "documents/" + entries[i].Way
+	}
+	return s.told(ctx, all, archive.Paths(entries))
+}
+
+// told is what is known of documents, and what happened to them.
+func (s *Service) told(ctx context.Context, all []items.Placed, paths []string) ([]archive.Tag, error) {
+	dossiers, documents := make([]uuid.UUID, len(all)), make([]uuid.UUID, len(all))
+	for i, d := range all {
+		dossiers[i], documents[i] = d.DossierID, d.ID
+	}
+	codes, err := tree.CodesOf(ctx, s.Acts.DB, dossiers)
+	if err != nil {
+		return nil, err
+	}
+	about, err := s.said(ctx, all, codes, paths)
+	if err != nil {
+		return nil, err
+	}
+	happened, err := s.EventsOf(ctx, documents)
+	return append(about, happened...), err
 }
 
 // said is what a bag says of its documents, as a table and for programs.

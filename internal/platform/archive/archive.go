@@ -27,7 +27,7 @@ type Entry struct {
 // form, are told apart; no entry can leave the folder it is unpacked in.
 func Write(w io.Writer, entries []Entry) error {
 	z := zip.NewWriter(w)
-	for i, path := range paths(entries) {
+	for i, path := range Paths(entries) {
 		if err := add(z, entries[i], path); err != nil {
 			return fmt.Errorf("adding %d entries to an archive: %w", len(entries), err)
 		}
@@ -58,8 +58,8 @@ func (c *counter) Write(p []byte) (int, error) {
 	return len(p), nil
 }
 
-// paths are where entries are in their archive, each another.
-func paths(entries []Entry) []string {
+// Paths are where entries are in their archive, each another.
+func Paths(entries []Entry) []string {
 	out, taken := make([]string, len(entries)), map[string]bool{}
 	for i, e := range entries {
 		way := safeWay(e.Way)

@@ -40,7 +40,7 @@ func NewBag(payload []Payload) *Bag {
 		entries[i] = p.Entry
 		entries[i].Way = "data/" + p.Way
 	}
-	return &Bag{payload, paths(entries)}
+	return &Bag{payload, Paths(entries)}
 }
 
 // Entries are the files of the bag in a folder of a name: what is said of it, and then its
