@@ -32,7 +32,7 @@ need-demo:
 	@./scripts/need.sh postgresql
 
 need-test: need-demo
-	@./scripts/need.sh chromium poppler-utils python3
+	@./scripts/need.sh chromium poppler-utils python3 tesseract-ocr
 
 build: web/dist/index.html bin/tabularis
 

@@ -31,15 +31,17 @@ type Config struct {
 	// BodyTime is how long a JSON body may take to arrive; 0 is the usual time.
 	BodyTime time.Duration
 	// Hurry divides how much of a processor reading content may take.
-	Hurry          int
-	KeyFile        string
-	OfficeProgram  string
-	MaxUpload      int64
-	Mail           mail.Settings
-	Mailbox        string
-	Secure         bool
-	TrustedProxies []string
-	LogLevel       string
+	Hurry         int
+	KeyFile       string
+	OfficeProgram string
+	// RecognitionProgram is Tesseract.
+	RecognitionProgram string
+	MaxUpload          int64
+	Mail               mail.Settings
+	Mailbox            string
+	Secure             bool
+	TrustedProxies     []string
+	LogLevel           string
 	// MemoryLimit is how much memory the server's own process keeps to, in bytes.
 	MemoryLimit int64
 }
@@ -80,6 +82,7 @@ func Settings() []Setting {
 		{"data-dir", "data", "folder for content, and in `compiled` for the compiled PDF reader, which may be deleted at any time", false, text(func(c *Config) *string { return &c.DataDir })},
 		{"content-url", "", "a bucket for content, by the S3 protocol: s3://name?endpoint=https://…&region=…&use_path_style=true, with the keys in AWS_ACCESS_KEY_ID and AWS_SECRET_ACCESS_KEY; empty: the data folder. What is still arriving stays in the data folder", false, text(func(c *Config) *string { return &c.ContentURL })},
 		{"key-file", "", "the key under which content's keys are sealed, made at the first start; empty: keys/master.key in the data folder", false, text(func(c *Config) *string { return &c.KeyFile })},
+		{"recognition-program", "", "Tesseract, by which scanned pages are read so that they are found; empty: tesseract, if it is installed; none switches it off", false, text(func(c *Config) *string { return &c.RecognitionProgram })},
 		{"office-program", "", "LibreOffice, by which word documents and presentations are shown in pages; empty: soffice, if it is installed; none switches it off", false, text(func(c *Config) *string { return &c.OfficeProgram })},
 		{"max-upload", "107374182400", "the largest document, in bytes", false, func(c *Config, v string) (err error) { c.MaxUpload, err = positive(v); return err }},
 		{"trusted-proxies", "", "addresses or networks of reverse proxies whose X-Forwarded-For is believed, separated by commas", false, proxies},

@@ -33,6 +33,7 @@ import (
 	"tabularis/internal/platform/lease"
 	"tabularis/internal/platform/limits"
 	"tabularis/internal/platform/postgres"
+	"tabularis/internal/platform/recognition"
 
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
@@ -154,7 +155,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	news := &following.Service{Acts: acts, Access: keeper, Activity: stream, BaseURL: c.BaseURL}
 	a.Evidence = &evidence.Service{Acts: acts, Access: keeper, Activity: stream, Contents: contents, Keys: a.Keys, BaseURL: c.BaseURL, Turns: evidence.NewTurns()}
 	talk := &remarks.Service{Acts: acts, Access: keeper, Contents: contents, BaseURL: c.BaseURL, Known: accounts.Known}
-	finder := &find.Service{Acts: acts, Access: keeper, Contents: contents, Keys: a.Keys, DB: open.Finding, TagIsMine: tags.Mine, Reached: links.ReachedAnywhere, Beside: []find.Words{tags.Words, remarks.Words}}
+	finder := &find.Service{Acts: acts, Access: keeper, Contents: contents, Keys: a.Keys, DB: open.Finding, TagIsMine: tags.Mine, Reached: links.ReachedAnywhere, Recogniser: recognition.Find(c.RecognitionProgram), Beside: []find.Words{tags.Words, remarks.Words}}
 	told := &notices.Service{Acts: acts}
 	inHand := &checkout.Service{Acts: acts, Access: keeper}
 	removed := &deletion.Service{Acts: acts, Access: keeper, Items: changes, Sharing: shares, Content: a.Content}

@@ -120,7 +120,7 @@ func TestForeignContentIsParsedInCellsOnly(t *testing.T) {
 
 // Cells are started by the packages that know what they are for.
 func TestWhoStartsProcesses(t *testing.T) {
-	allowed := []string{"internal/platform/cell", "internal/platform/office", "internal/backup", "internal/devdb", "internal/browser", "internal/testkit", "cmd/tabularis", "cmd/dependencies"}
+	allowed := []string{"internal/platform/cell", "internal/platform/office", "internal/platform/recognition", "internal/backup", "internal/devdb", "internal/browser", "internal/testkit", "cmd/tabularis", "cmd/dependencies"}
 	for _, s := range sources(t) {
 		if _, ok := s.imports["os/exec"]; ok && !slices.Contains(allowed, s.pkg) {
 			t.Errorf("%s starts processes", s.path)

@@ -18,6 +18,7 @@ import (
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/platform/postgres"
+	"tabularis/internal/platform/recognition"
 	"tabularis/internal/platform/secret"
 )
 
@@ -33,6 +34,8 @@ type Service struct {
 	TagIsMine func(ctx context.Context, q postgres.Q, person, tag uuid.UUID) error
 	// Reached are the single documents, and the numbers of scopes, that open links give.
 	Reached func(ctx context.Context, q postgres.Q, now time.Time) (documents []uuid.UUID, scopes []int, err error)
+	// Recogniser reads scanned pages; nil where nothing does.
+	Recogniser *recognition.Reader
 	// Beside are the words that stand with a document.
 	Beside []Words
 

@@ -37,6 +37,7 @@ func Follow(ctx context.Context, tx *act.Tx, c tree.Change) error {
 func (s *Service) Register(r *jobs.Registry) {
 	jobs.Handle(r, false, func(ctx context.Context, job jobs.Index) error { return s.Index(ctx, job.Item) })
 	r.Every("keep the words of what has none", 10*time.Minute, s.IndexLeft)
+	r.Every("read what is written in scanned pages", time.Minute, s.Recognise)
 	r.Every("tell of new answers", time.Minute, s.TellOfAnswers)
 }
 
@@ -176,6 +177,8 @@ type body struct {
 	Paged  bool      `db:"paged"`
 	Sealed []byte    `db:"sealed"`
 	At     time.Time `db:"at"`
+	// Recognised is when what is written in its pages was looked for.
+	Recognised *time.Time `db:"recognised_at"`
 }
 
 // body reads what is written in a version, once for each content.

@@ -2,6 +2,7 @@ package find
 
 import (
 	"context"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -140,4 +141,29 @@ func addNameWords(ctx context.Context, q postgres.Q, words []string) error {
 // wordsLike finds words of names that resemble one.
 func wordsLike(ctx context.Context, q postgres.Q, word string, limit int) (words []string, err error) {
 	return words, q.SelectContext(ctx, &words, `SELECT word FROM name_words WHERE word % $1 ORDER BY similarity(word, $1) DESC, word LIMIT $2`, word, limit)
+}
+
+// toRecognise is a document with content in which no text was found, and in whose pages none was
+// looked for yet; the newest such content.
+func toRecognise(ctx context.Context, q postgres.Q) (d document, there bool, err error) {
+	var id uuid.UUID
+	err = postgres.Found(q.GetContext(ctx, &id, `SELECT i.id FROM bodies b JOIN versions v ON v.sha256 = b.sha256 JOIN items i ON i.id = v.item_id AND i.version = v.number
+		WHERE b.state = 'empty' AND b.recognised_at IS NULL AND v.media_type = 'application/pdf' ORDER BY b.at DESC LIMIT 1`))
+	if err == nil {
+		d, err = documentOf(ctx, q, id)
+	}
+	if fault.Is(err, fault.NotFound) {
+		return d, false, nil
+	}
+	return d, err == nil, err
+}
+
+// putRecognised keeps what was read in pages, and returns the documents whose words follow.
+func putRecognised(ctx context.Context, q postgres.Q, b body, now time.Time) (documents []uuid.UUID, err error) {
+	if err := postgres.Exec(ctx, q, `UPDATE bodies SET state = $2, pages = $3, paged = $4, sealed = $5, recognised_at = $6 WHERE sha256 = $1`, b.SHA256, b.State, b.Pages, b.Paged, b.Sealed, now); err != nil {
+		return nil, err
+	}
+	// What stands beside a document says whether its words are up to date: they are not now.
+	return documents, q.SelectContext(ctx, &documents, `UPDATE text_places p SET beside = '\x00' FROM versions v JOIN items i ON i.id = v.item_id AND i.version = v.number
+		WHERE v.sha256 = $1 AND p.item_id = v.item_id AND p.version = v.number RETURNING p.item_id`, b.SHA256)
 }
