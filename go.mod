@@ -36,6 +36,7 @@ require (
 	github.com/riverqueue/river/riverdriver/riverpgxv5 v0.51.1
 	github.com/riverqueue/river/rivertype v0.51.1
 	github.com/spf13/cobra v1.10.2
+	github.com/studio-b12/gowebdav v0.13.0
 	github.com/tetratelabs/wazero v1.12.0
 	github.com/tus/tusd/v2 v2.8.0
 	github.com/wneessen/go-mail v0.8.1

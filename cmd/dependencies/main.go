@@ -38,7 +38,7 @@ func write(out *os.File) error {
 	fmt.Fprint(out, "# Dependencies\n\nEach direct dependency with its version, licence and date of release; `make dependencies` writes this list anew. Whether one of them\nhas become known to be vulnerable is not asked here, since no such list can be reached from where this is made: compare the versions with one that can.\n")
 	table(out, "Go modules", modules)
 	table(out, "npm packages", packages)
-	fmt.Fprint(out, "\nFrom Debian: PostgreSQL; for tests Chromium and poppler-utils; where it is wanted LibreOffice. They are kept by the distribution.\n")
+	fmt.Fprint(out, "\nFrom Debian: PostgreSQL; for tests Chromium, poppler-utils and Tesseract; where they are wanted LibreOffice and Tesseract. They are kept by the distribution.\n")
 	return nil
 }
 

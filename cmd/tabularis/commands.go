@@ -28,7 +28,7 @@ import (
 
 func root() *cobra.Command {
 	c := &cobra.Command{Use: "tabularis", Short: "Share documents with colleagues and clients", SilenceUsage: true, SilenceErrors: true}
-	c.AddCommand(serveCommand(), migrateCommand(), practiceCommand(), accountCommand(), demoCommand(), verifyCommand(), evidenceCommand(), backupCommand(), restoreCommand(), exportCommand())
+	c.AddCommand(serveCommand(), migrateCommand(), practiceCommand(), accountCommand(), demoCommand(), verifyCommand(), evidenceCommand(), backupCommand(), restoreCommand(), exportCommand(), importCommand())
 	return c
 }
 

@@ -34,9 +34,9 @@ func exportCommand() *cobra.Command {
 			return err
 		}
 		defer app.Close()
-		who, err := accounts.PersonByEmail(cmd.Context(), app.DB, sessions.Key(as))
-		if err != nil || who.DeactivatedAt != nil {
-			return fmt.Errorf("nobody signs in as %s", as)
+		who, err := signedInAs(cmd.Context(), app, as)
+		if err != nil {
+			return err
 		}
 		ctx := act.As(cmd.Context(), act.Actor{Person: &who, Language: who.Language})
 		for _, code := range codes {
@@ -47,6 +47,15 @@ func exportCommand() *cobra.Command {
 		return nil
 	}
 	return c
+}
+
+// signedInAs is who has an address, if they may come in.
+func signedInAs(ctx context.Context, app *server.App, address string) (accounts.Person, error) {
+	who, err := accounts.PersonByEmail(ctx, app.DB, sessions.Key(address))
+	if err != nil || who.DeactivatedAt != nil {
+		return who, fmt.Errorf("nobody signs in as %s", address)
+	}
+	return who, nil
 }
 
 // export writes a dossier into a folder of its code.

@@ -35,8 +35,8 @@ import (
 )
 
 const (
-	// maxDepth is how deep a folder tree that is brought in may be.
-	maxDepth = 60
+	// MaxDepth is how deep a folder tree that is brought in may be.
+	MaxDepth = 60
 	// Patience is how long an upload that stands still is kept.
 	Patience = 7 * 24 * time.Hour
 )
@@ -84,7 +84,7 @@ func (s *Service) Begin(ctx context.Context, w Wish) (Upload, error) {
 	if err != nil {
 		return Upload{}, err
 	}
-	if _, err := names.Path("path", w.Path, maxDepth); err != nil {
+	if _, err := names.Path("path", w.Path, MaxDepth); err != nil {
 		return Upload{}, err
 	}
 	if w.Size < 0 {
@@ -339,7 +339,7 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *Upload) (spare bool,
 // folder finds or makes the folders of a path. Each is decided like the first: what
 // is not seen is not there, and into what is seen must be allowed to be brought.
 func (s *Service) folder(ctx context.Context, tx *act.Tx, by Bringer, at items.Item, path string) (items.Item, error) {
-	parts, err := names.Path("path", path, maxDepth)
+	parts, err := names.Path("path", path, MaxDepth)
 	if err != nil {
 		return at, err
 	}
