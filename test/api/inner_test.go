@@ -12,19 +12,13 @@ import (
 
 	"github.com/google/uuid"
 
-	"tabularis/core/access"
+	"tabularis/internal/app/accounts"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
 )
 
 func init() {
-	named = append(named, func(o *office) []endpoint {
-		at := "/documents/" + o.plan.String() + "/inner/0"
-		return []endpoint{
-			// What is no archive holds nothing; who may not download it is not even told that.
-			{"GET", "/documents/{id}/inner/{way}/content", at + "/content", nil, paper(access.See | access.Download)},
-		}
-	})
+	apart["GET /documents/{id}/inner/{way}/content"] = "of an archive: TestFilesWithinFiles"
 	apart["GET /documents/{id}/inner/{way}"] = "of an archive: TestFilesWithinFiles"
 	apart["POST /documents/{id}/inner/{way}"] = "of an archive, into a folder: TestFilesWithinFiles"
 }
@@ -41,7 +35,7 @@ func mailWith(text string, attached map[string][]byte) []byte {
 // Files of archives and of mails are listed, looked at in place, fetched and kept.
 func TestFilesWithinFiles(t *testing.T) {
 	t.Parallel()
-	o := newOffice(t)
+	o := administered(t)
 	inner := mailWith("Enclosed.", map[string][]byte{"readings.csv": []byte("frame;mm\n31;11.2\n")})
 	archive := archived(t, map[string]string{"a/notes.txt": "from the tank", "a/mail.eml": string(inner), "empty.txt": "", "b/\u202egnp.exe": "MZ"})
 	d := o.luca.Upload(o.reports, "", "Readings.zip", archive).Document.Id
@@ -90,6 +84,10 @@ func TestFilesWithinFiles(t *testing.T) {
 	o.tomasz.Want(404, "GET", at+"/inner/1", nil)
 	o.tomasz.Want(404, "GET", at+"/inner/1/content", nil)
 	o.tomasz.Want(404, "POST", at+"/inner/1", contract.KeepInnerJSONBody{Folder: o.yard})
+	id, client := o.account("client", accounts.Guest)
+	o.give(o.hanne, wish(contract.LevelLook, []uuid.UUID{d}, to(id)))
+	client.Want(403, "GET", at+"/inner/1", nil)
+	client.Want(403, "GET", at+"/inner/1/content", nil)
 	o.priya.Want(403, "POST", at+"/inner/1", contract.KeepInnerJSONBody{Folder: o.yard})
 	o.luca.Want(404, "POST", at+"/inner/1", contract.KeepInnerJSONBody{Folder: uuid.New()})
 	o.hanne.Want(204, "PUT", "/api/items/"+d.String()+"/closed", contract.Closed{Closed: true})

@@ -7,7 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
-	"tabularis/core/fault"
+	"tabularis/core/items"
 	"tabularis/internal/app/act"
 )
 
@@ -47,10 +47,7 @@ func (s *Service) Arrange(ctx context.Context, folder uuid.UUID, a Arrangement) 
 		return err
 	}
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		sight, err := s.Access.Item(ctx, tx, folder, access.See, tx.Now)
-		if fault.Is(err, fault.Forbidden) || err == nil && sight.Item.Kind != "folder" {
-			return fault.Missing()
-		}
+		_, err := s.Access.Kind(ctx, tx, folder, items.Folder, access.See, tx.Now)
 		if err != nil {
 			return err
 		}

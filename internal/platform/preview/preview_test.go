@@ -24,8 +24,8 @@ func TestTheContentSaysItsType(t *testing.T) {
 			t.Errorf("%s beginning %q: %s, want %s", c.name, c.head, got, c.want)
 		}
 	}
-	if LookOf("text/html") != Text || LookOf("application/zip") != None || LookOf("image/svg+xml") != Picture {
-		t.Error("HTML is shown as its source, an archive not at all")
+	if LookOf("text/html") != Text || LookOf("application/zip") != Archive || LookOf("image/svg+xml") != Picture {
+		t.Error("HTML is shown as its source, an archive as a list")
 	}
 }
 

@@ -21,7 +21,8 @@ const chosen = defineModel<T>({ required: true })
   padding: 0;
   cursor: pointer;
   field-sizing: content;
-  /* What is underlined elsewhere: a browser draws no such line below a list's word. */
+  /* The line below it: not every browser underlines a list's word. */
+  text-decoration: none;
   box-shadow: inset 0 -1px 0 var(--tb-action);
   max-width: 100%;
 }

@@ -52,7 +52,7 @@ const size = (bytes: number) => {
 
 <style scoped>
 .within {
-  max-width: 72ch;
+  width: min(72ch, 100%);
   margin: var(--tb-s4) auto 0;
 }
 .head {

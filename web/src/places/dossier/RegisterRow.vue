@@ -127,6 +127,9 @@ const last = computed(() => {
     padding: 0;
     height: auto;
   }
+  tr > td.what {
+    padding-right: var(--tb-s2);
+  }
   tr > td.choose,
   tr > td.no,
   tr > td.size,

@@ -57,6 +57,9 @@ const forget = () =>
 </template>
 
 <style scoped>
+section > p {
+  margin: var(--tb-s2) 0;
+}
 .address {
   display: block;
   overflow-wrap: anywhere;
