@@ -1,7 +1,10 @@
 package jobs_test
 
 import (
+	"archive/zip"
+	"bytes"
 	"fmt"
+	"io"
 	"os"
 	"strings"
 	"testing"
@@ -46,7 +49,7 @@ func (p person) findings() string {
 // germanOf are the words by which the views are reached, in German.
 var germanOf = map[string]string{
 	"Make a dossier": "Dossier anlegen", "Make link": "Link machen", "To people instead": "Lieber an Personen", "Where I am signed in": "Wo ich angemeldet bin",
-	"Show": "Zeigen", "View": "Ansehen", "Give out": "Herausgeben", "Invite": "Einladen", "Change": "Ändern", "Move": "Verschieben",
+	"Show": "Zeigen", "View": "Ansehen", "Give out": "Herausgeben", "Invite": "Einladen", "Change": "Ändern", "New from this": "Neu aus diesem", "Move": "Verschieben",
 }
 
 // in says a word in the language of the look.
@@ -109,6 +112,21 @@ func views(link string) []view {
 				p.does(p.Click(".columns button"), p.Click(".columns label::Fee"), p.See("th::Fee"))
 			}
 		}},
+		{"what of it", "", func(p person, _ look) { p.does(p.Click(".only button"), p.See(".only .panel")) }},
+		{"as small pictures", "/dossiers/MER-24", func(p person, l look) {
+			p.does(p.Click(".folders a::Reports"), p.See("tr[data-ref]::Notes"))
+			if l.width > 900 {
+				p.does(p.Pick(".showing select:has(option[value=true])", map[string]string{"en": "small pictures", "de": "kleine Bilder"}[l.language]), p.See(".pictures .one::Notes"))
+				p.does(p.Pick(".showing select:has(option[value=true])", map[string]string{"en": "as rows", "de": "als Zeilen"}[l.language]), p.See("tr[data-ref]::Notes"))
+			}
+		}},
+		{"made from another one", "", func(p person, l look) {
+			p.does(p.RightClick("tr[data-ref]::Notes"), p.Click(l.in(".row-menu button::New from this")), p.See(".make-from label"))
+		}},
+		{"files within", "/dossiers/MER-24", func(p person, _ look) {
+			p.does(p.Click(".folders a::Reports"), p.Click("tr[data-ref]::Enclosed"), p.Click(".slip .looked"), p.See(".within li"))
+		}},
+		{"one of them", "", func(p person, _ look) { p.does(p.Click(".within button::notes"), p.See(".inner .prose")) }},
 		{"rules", "/practice", sees("#content h1")},
 		{"desk", "/desk", sees("#content h1")},
 		{"signing in and sessions", "/me", func(p person, l look) { p.does(p.See(l.in("h2::Where I am signed in"))) }},
@@ -164,6 +182,14 @@ func TestPagesAreAccessible(t *testing.T) {
 	k, c, reports := practice(t)
 	l := testkit.Post[contract.Link](c, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{reports}, Openings: ptr(90)})
 	testkit.Post[contract.Link](c, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{reports}})
+	var enclosed bytes.Buffer
+	z := zip.NewWriter(&enclosed)
+	if w, err := z.Create("tank/notes.txt"); err != nil {
+		t.Fatal(err)
+	} else if _, err := io.WriteString(w, "From the tank."); err != nil || z.Close() != nil {
+		t.Fatal(err)
+	}
+	c.Upload(reports, "", "Enclosed.zip", enclosed.Bytes())
 	k.Appoint("ines", accounts.Administrator)
 	testkit.Post[contract.Particular](c, 201, "/api/particulars", contract.NewParticular{Name: "Fee", Kind: "money", Unit: ptr("EUR"), Required: ptr(true)})
 	var views = views(*l.Address)

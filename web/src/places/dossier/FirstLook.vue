@@ -17,7 +17,7 @@ watch(
   () => props.content,
   async () => {
     prepared.value = undefined
-    if (!['text', 'markdown', 'table'].includes(props.document.look) || props.size === 0) return
+    if (!['text', 'markdown', 'table', 'archive'].includes(props.document.look) || props.size === 0) return
     prepared.value = await data(api.GET('/documents/{id}/preview', { params: { path: { id: props.document.id } } })).catch(() => undefined)
   },
   { immediate: true },
@@ -32,6 +32,14 @@ watch(
     <img v-if="document.look === 'pages'" :src="first" :alt="document.name" />
     <img v-else-if="document.look === 'picture'" :src="content" :alt="document.name" />
     <PdfFirst v-else-if="document.look === 'pdf'" :key="content" :url="content" />
+    <span v-else-if="prepared?.look === 'archive'" class="glance text">
+      {{
+        prepared.files
+          ?.slice(0, 12)
+          .map((f) => f.name)
+          .join('\n')
+      }}
+    </span>
     <span v-else-if="sheet" class="glance">
       <table>
         <tbody>

@@ -44,6 +44,8 @@ async function keep() {
   })
   if (done) writing.value = false
 }
+/** What stands in it, as it is shown where it can be changed. */
+const stands = computed(() => shown.value || props.several || t(missing.value ? 'particulars.missing' : 'particulars.nothing'))
 </script>
 
 <template>
@@ -61,10 +63,10 @@ async function keep() {
         type="button"
         class="w"
         :class="{ empty: !shown && !several }"
-        :aria-label="`${particular.name}: ${shown || several || t('particulars.nothing')}`"
+        :aria-label="`${particular.name}: ${stands}`"
         @click="begin"
       >
-        {{ shown || several || (missing ? t('particulars.missing') : t('particulars.nothing')) }}
+        {{ stands }}
       </button>
       <span v-else>{{ shown || several || t('particulars.nothing') }}</span>
       <slot />
