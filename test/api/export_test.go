@@ -11,6 +11,15 @@ import (
 	"tabularis/internal/testkit"
 )
 
+// runs runs the program on the database and the content of the test's server.
+func (o *office) runs(args ...string) (string, error) {
+	o.T.Helper()
+	c := o.App.Config
+	args = append(args, "--database-url", c.DatabaseURL, "--data-dir", o.DataDir, "--key-file", c.KeyFile, "--base-url", o.URL, "--smtp-address", c.Mail.Address, "--mail-from", "a@b.example", "--smtp-plain", "yes")
+	out, err := exec.CommandContext(o.T.Context(), testkit.Program(o.T.(*testing.T)), args...).CombinedOutput()
+	return string(out), err
+}
+
 // A dossier is written as plain folders, as far as whoever it is for may download it; begun
 // again it goes on.
 func TestExporting(t *testing.T) {
@@ -21,10 +30,7 @@ func TestExporting(t *testing.T) {
 	o.hanne.Want(204, "PUT", "/api/items/"+secret.String()+"/closed", contract.Closed{Closed: true})
 	dir := t.TempDir()
 	export := func(as string, more ...string) (string, error) {
-		args := append([]string{"export", "--to", dir, "--as", as, "--database-url", o.App.Config.DatabaseURL, "--data-dir", o.DataDir, "--key-file", o.App.Config.KeyFile,
-			"--base-url", o.URL, "--smtp-address", o.App.Config.Mail.Address, "--mail-from", "a@b.example", "--smtp-plain", "yes"}, more...)
-		out, err := exec.CommandContext(t.Context(), testkit.Program(t), args...).CombinedOutput()
-		return string(out), err
+		return o.runs(append([]string{"export", "--to", dir, "--as", as}, more...)...)
 	}
 	out, err := export("luca.ferrante@halyard-rook.example", "mer-24")
 	if err != nil || !strings.Contains(out, "MER-24: 4 documents written, 0 there already.") {

@@ -176,10 +176,7 @@ func TestImporting(t *testing.T) {
 	o := newOffice(t)
 	dir := lies(t, map[string]string{"a.txt": "one", "deep/b.txt": "two"})
 	run := func(more ...string) (string, error) {
-		args := append([]string{"import", dir, "--into", "mer-24", "--folder", "02", "--database-url", o.App.Config.DatabaseURL, "--data-dir", o.DataDir, "--key-file", o.App.Config.KeyFile,
-			"--base-url", o.URL, "--smtp-address", o.App.Config.Mail.Address, "--mail-from", "a@b.example", "--smtp-plain", "yes"}, more...)
-		out, err := exec.CommandContext(t.Context(), testkit.Program(t), args...).CombinedOutput()
-		return string(out), err
+		return o.runs(append([]string{"import", dir, "--into", "mer-24", "--folder", "02"}, more...)...)
 	}
 	luca := "luca.ferrante@halyard-rook.example"
 	if out, err := run("--as", luca, "--look"); err != nil || !strings.Contains(out, "2 files, 6 bytes, would be brought in") {

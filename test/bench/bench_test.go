@@ -327,6 +327,29 @@ func BenchmarkRegister(b *testing.B) {
 	row("register's first page in a folder of 100,000 | bare SQL", ms(x), ms(y), x.Seconds()/y.Seconds(), "at most 1.5")
 	x, y = median(b, 9, ours(50), beside(50))
 	row("50 pages on | bare SQL", ms(x), ms(y), x.Seconds()/y.Seconds(), "at most 1.5")
+	first := func(r dossiers.Reading) func() {
+		return func() {
+			if _, err := p.App.Web.Dossiers.Register(p.As("ines"), p.top, dossiers.Seen{}, r, "", 200); err != nil {
+				b.Fatal(err)
+			}
+		}
+	}
+	sorted := func() {
+		var rows []items.Item
+		if err := p.App.DB.SelectContext(b.Context(), &rows, `SELECT * FROM items WHERE parent_id = $1 AND kind = 'document' ORDER BY version DESC, id DESC LIMIT 200`, p.top); err != nil {
+			b.Fatal(err)
+		}
+	}
+	for what, r := range map[string]dossiers.Reading{
+		"by version, for which there is no index":  {Order: dossiers.Order{Name: "version"}},
+		"in groups by kind, counted":               {Order: dossiers.Order{Name: "event"}, Group: dossiers.Group{Name: dossiers.ByKind}},
+		"in groups by who brought it, counted":     {Order: dossiers.Order{Name: "event"}, Group: dossiers.Group{Name: dossiers.ByPerson}},
+		"narrowed down to a kind, and measured":    {Order: dossiers.Order{Name: "number"}, Only: dossiers.Only{Kind: "text"}},
+		"narrowed down to what one person brought": {Order: dossiers.Order{Name: "name"}, Only: dossiers.Only{Person: p.People["ines"].ID}},
+	} {
+		x, y = median(b, 15, first(r), sorted)
+		row("register of 100,000 "+what+" | all of it sorted by bare SQL", ms(x), ms(y), x.Seconds()/y.Seconds(), "")
+	}
 }
 
 func BenchmarkVisitors(b *testing.B) {

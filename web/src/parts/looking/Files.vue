@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { components } from '../../api/schema.gen'
+import { sizeWords } from '../../i18n/words'
 import type { LookWord } from './word'
 
 /** Files of an archive, or attached to a mail; each opens in place, where that may be. */
@@ -14,15 +15,7 @@ const all = computed(() => {
   return props.files.map((f, n) => ({ ...f, n })).filter((f) => !key || f.name.toLowerCase().includes(key))
 })
 const folderOf = (name: string) => name.slice(0, name.lastIndexOf('/') + 1)
-const size = (bytes: number) => {
-  const units = ['B', 'kB', 'MB', 'GB', 'TB']
-  let at = 0
-  while (bytes >= 1000 && at < units.length - 1) {
-    bytes /= 1000
-    at++
-  }
-  return `${bytes >= 100 || at === 0 ? Math.round(bytes) : bytes.toFixed(1)} ${units[at]}`
-}
+const size = (bytes: number) => sizeWords(bytes, document.documentElement.lang === 'de' ? 'de' : 'en')
 </script>
 
 <template>
