@@ -2,6 +2,7 @@ package dossiers
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"tabularis/core/events"
@@ -12,6 +13,7 @@ import (
 
 	"tabularis/core/access"
 	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/checkout"
 	"tabularis/internal/app/links"
@@ -248,8 +250,12 @@ func (p *Page) beside(ctx context.Context, q postgres.Q, reader uuid.UUID) error
 	if err != nil {
 		return err
 	}
+	named, err := p.makers(ctx, q)
+	if err != nil {
+		return err
+	}
 	for i, r := range p.Rows {
-		p.Rows[i].Tags = tagged[r.ID]
+		p.Rows[i].Tags, p.Rows[i].Brought = tagged[r.ID], named[r.CreatedBy]
 	}
 	by, err := checkout.Of(ctx, q, ids)
 	for i, r := range p.Rows {
@@ -258,6 +264,22 @@ func (p *Page) beside(ctx context.Context, q postgres.Q, reader uuid.UUID) error
 		}
 	}
 	return err
+}
+
+// makers are the names of those who brought the rows.
+func (p *Page) makers(ctx context.Context, q postgres.Q) (map[uuid.UUID]string, error) {
+	var ids []uuid.UUID
+	for _, r := range p.Rows {
+		if !slices.Contains(ids, r.CreatedBy) {
+			ids = append(ids, r.CreatedBy)
+		}
+	}
+	people, err := accounts.PeopleByID(ctx, q, ids)
+	names := make(map[uuid.UUID]string, len(people))
+	for _, p := range people {
+		names[p.ID] = p.Name
+	}
+	return names, err
 }
 
 func (s *Service) fill(ctx context.Context, q postgres.Q, p *Page, sight guard.Sight, reader uuid.UUID, rows []placedItem, now time.Time) error {
@@ -279,7 +301,7 @@ func (s *Service) fill(ctx context.Context, q postgres.Q, p *Page, sight guard.S
 		if it.CreatedBy == act.Who(ctx).Person.ID {
 			caps = guard.Own(caps)
 		}
-		p.Rows[i] = Row{Item: it, Root: root.ID, Door: root.Door, Caps: caps, Closed: root.Zone == it.ID, Last: last(it, sight), Brought: r.Brought, Group: r.InGroup}
+		p.Rows[i] = Row{Item: it, Root: root.ID, Door: root.Door, Caps: caps, Closed: root.Zone == it.ID, Last: last(it, sight), Group: r.InGroup}
 	}
 	if err := p.beside(ctx, q, reader); err != nil {
 		return err

@@ -1,10 +1,12 @@
 package dossiers
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/google/uuid"
@@ -191,11 +193,9 @@ func (w *shown) after(by []key, from cursor) {
 	w.where += " AND (" + strings.Join(any, " OR ") + ")"
 }
 
-// placedItem is a document with the keys of its place in a reading, who brought it, and what
-// its group is.
+// placedItem is a document with the keys of its place in a reading, and what its group is.
 type placedItem struct {
 	items.Item
-	Brought string `db:"brought_by"`
 	InGroup string `db:"in_group"`
 	Written string `db:"keys"`
 	keys    []string
@@ -209,14 +209,40 @@ func (w *shown) page(ctx context.Context, q postgres.Q, by []key, g Group, from 
 		written[i], order[i] = "("+k.column+")::text", k.column+direction(k.down)
 	}
 	order[len(by)] = "items.id" + direction(by[len(by)-1].down)
-	err = q.SelectContext(ctx, &all, `SELECT items.*, coalesce((SELECT name FROM people WHERE people.id = items.created_by), '') AS brought_by, `+g.column()+` AS in_group, jsonb_build_array(`+strings.Join(written, ", ")+`)::text AS keys
-		FROM `+w.from+` WHERE `+w.where+` ORDER BY `+strings.Join(order, ", ")+` LIMIT `+w.arg(limit), w.args...)
+	columns := "items.*"
+	own := len(by) == 1 && ownKey(by[0].column, items.Item{Number: new(int)}) != ""
+	if !own {
+		columns += ", " + g.column() + " AS in_group, jsonb_build_array(" + strings.Join(written, ", ") + ")::text AS keys"
+	}
+	err = q.SelectContext(ctx, &all, `SELECT `+columns+` FROM `+w.from+` WHERE `+w.where+` ORDER BY `+strings.Join(order, ", ")+` LIMIT `+w.arg(limit), w.args...)
 	for i := range all {
-		if err == nil {
+		switch {
+		case err != nil:
+		case own:
+			all[i].keys = []string{ownKey(by[0].column, all[i].Item)}
+		default:
 			err = json.Unmarshal([]byte(all[i].Written), &all[i].keys)
 		}
 	}
 	return all, err
+}
+
+// ownKey is the value of an order's column that a document says itself; empty for others.
+func ownKey(column string, i items.Item) string {
+	switch column {
+	case orders["event"].column:
+		return strconv.FormatInt(i.LastEventID, 10)
+	case orders["number"].column:
+		return strconv.Itoa(*i.Number)
+	case orders["name"].column:
+		// Never empty, as no name is.
+		return cmp.Or(i.NameKey, " ")
+	case orders["size"].column:
+		return strconv.FormatInt(i.Size, 10)
+	case orders["version"].column:
+		return strconv.Itoa(i.Version)
+	}
+	return ""
 }
 
 func direction(down bool) string {
