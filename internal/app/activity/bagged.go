@@ -3,7 +3,6 @@ package activity
 import (
 	"context"
 	"encoding/json"
-	"fmt"
 	"strconv"
 	"time"
 
@@ -45,11 +44,7 @@ func (s *Service) Bagged(ctx context.Context, documents []uuid.UUID) ([]archive.
 			if len(list) == mostBagged || e.ItemNumber == nil {
 				break
 			}
-			data, err := json.Marshal(e.Data)
-			if err != nil {
-				return nil, fmt.Errorf("writing an event: %w", err)
-			}
-			b := bagged{e.ID, e.At.UTC(), e.Kind, e.Actor, e.Outside, register.Ref{Code: e.DossierCode, Number: *e.ItemNumber}.String(), e.Version, data}
+			b := bagged{e.ID, e.At.UTC(), e.Kind, e.Actor, e.Outside, register.Ref{Code: e.DossierCode, Number: *e.ItemNumber}.String(), e.Version, e.Data}
 			list = append(list, b)
 			version := ""
 			if b.Version != nil {

@@ -14,6 +14,7 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/core/find"
+	"tabularis/core/items"
 	"tabularis/core/names"
 )
 
@@ -135,6 +136,8 @@ func fit(by []key, keys []string) bool {
 type key struct {
 	column, cast string
 	down         bool
+	// of is the value where a document says it itself; nil for what is joined.
+	of func(items.Item) string
 }
 
 var numeric = regexp.MustCompile(`^-?[0-9]{1,16}(\.[0-9]{1,6})?$`)

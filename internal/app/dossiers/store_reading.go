@@ -1,7 +1,6 @@
 package dossiers
 
 import (
-	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -13,35 +12,35 @@ import (
 
 	"tabularis/core/find"
 	"tabularis/core/items"
-	"tabularis/core/names"
 	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/particulars"
 	"tabularis/internal/platform/postgres"
 )
 
 // orders are those in which a register can be read, each with its usual direction. By version
 // and kind there is no index: whoever wants that waits for the folder to be put in order.
 var orders = map[string]key{
-	"event":   {"items.last_event_id", "bigint", true},
-	"number":  {"items.number", "int", false},
-	"name":    {"items.name_key", "text", false},
-	"size":    {"items.size", "bigint", true},
-	"version": {"items.version", "int", true},
-	ByKind:    {"kinds.at", "int", false},
+	"event":   {"items.last_event_id", "bigint", true, func(i items.Item) string { return strconv.FormatInt(i.LastEventID, 10) }},
+	"number":  {"items.number", "int", false, func(i items.Item) string { return strconv.Itoa(*i.Number) }},
+	"name":    {"items.name_key", "text", false, func(i items.Item) string { return i.NameKey }},
+	"size":    {"items.size", "bigint", true, func(i items.Item) string { return strconv.FormatInt(i.Size, 10) }},
+	"version": {"items.version", "int", true, func(i items.Item) string { return strconv.Itoa(i.Version) }},
+	ByKind:    {column: "kinds.at", cast: "int"},
 }
 
 var byNumber = []key{orders["number"]}
 
 // valueKeys are those of a particular's values.
 func valueKeys(table string, down bool) []key {
-	return []key{{table + ".number", "numeric", down}, {table + ".key", "text", down}}
+	return []key{{column: table + ".number", cast: "numeric", down: down}, {column: table + ".key", cast: "text", down: down}}
 }
 
 // perhaps are the keys of values that not every document has: what has none comes last.
 func perhaps(table string, down bool) []key {
 	return []key{
-		{"(" + table + ".key IS NULL)::int", "int", false},
-		{"coalesce(" + table + ".number, 0)", "numeric", down},
-		{"coalesce(" + table + ".key, '')", "text", down},
+		{column: "(" + table + ".key IS NULL)::int", cast: "int"},
+		{column: "coalesce(" + table + ".number, 0)", cast: "numeric", down: down},
+		{column: "coalesce(" + table + ".key, '')", cast: "text", down: down},
 	}
 }
 
@@ -51,7 +50,7 @@ func (r Reading) keys() (all []key) {
 	case ByKind:
 		all = append(all, orders[ByKind])
 	case ByPerson:
-		all = append(all, key{"coalesce(person.name, '')", "text", false}, key{"items.created_by", "uuid", false})
+		all = append(all, key{column: "coalesce(person.name, '')", cast: "text"}, key{column: "items.created_by", cast: "uuid"})
 	case ByParticular:
 		all = append(all, perhaps("grouped", false)...)
 	}
@@ -125,11 +124,10 @@ func (w *shown) narrow(o Only, types []string, linked reached) {
 		w.where += ")"
 	}
 	if o.Particular != uuid.Nil {
-		has := "EXISTS (SELECT 1 FROM item_particulars x JOIN particulars p ON p.id = x.particular_id WHERE x.item_id = items.id AND x.particular_id = " + w.arg(o.Particular)
 		if o.Value == "" {
-			w.where += " AND NOT " + has + ")"
+			w.where += " AND NOT EXISTS (SELECT 1 FROM item_particulars x WHERE x.item_id = items.id AND x.particular_id = " + w.arg(o.Particular) + ")"
 		} else {
-			w.where += " AND " + has + " AND (x.value = " + w.arg(o.Value) + " OR p.kind = 'text' AND x.key = " + w.arg(names.Key(o.Value)) + "))"
+			w.where += " AND EXISTS (SELECT 1 FROM item_particulars x WHERE x.item_id = items.id AND " + particulars.Stands("x", w.arg, o.Particular, o.Value) + ")"
 		}
 	}
 }
@@ -210,7 +208,7 @@ func (w *shown) page(ctx context.Context, q postgres.Q, by []key, g Group, from 
 	}
 	order[len(by)] = "items.id" + direction(by[len(by)-1].down)
 	columns := "items.*"
-	own := len(by) == 1 && ownKey(by[0].column, items.Item{Number: new(int)}) != ""
+	own := len(by) == 1 && by[0].of != nil
 	if !own {
 		columns += ", " + g.column() + " AS in_group, jsonb_build_array(" + strings.Join(written, ", ") + ")::text AS keys"
 	}
@@ -219,30 +217,12 @@ func (w *shown) page(ctx context.Context, q postgres.Q, by []key, g Group, from 
 		switch {
 		case err != nil:
 		case own:
-			all[i].keys = []string{ownKey(by[0].column, all[i].Item)}
+			all[i].keys = []string{by[0].of(all[i].Item)}
 		default:
 			err = json.Unmarshal([]byte(all[i].Written), &all[i].keys)
 		}
 	}
 	return all, err
-}
-
-// ownKey is the value of an order's column that a document says itself; empty for others.
-func ownKey(column string, i items.Item) string {
-	switch column {
-	case orders["event"].column:
-		return strconv.FormatInt(i.LastEventID, 10)
-	case orders["number"].column:
-		return strconv.Itoa(*i.Number)
-	case orders["name"].column:
-		// Never empty, as no name is.
-		return cmp.Or(i.NameKey, " ")
-	case orders["size"].column:
-		return strconv.FormatInt(i.Size, 10)
-	case orders["version"].column:
-		return strconv.Itoa(i.Version)
-	}
-	return ""
 }
 
 func direction(down bool) string {

@@ -9,8 +9,8 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/items"
-	"tabularis/core/names"
 	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/particulars"
 	"tabularis/internal/platform/postgres"
 )
 
@@ -106,7 +106,7 @@ func (s search) conditions(a *arguments) string {
 		add("t.size <= " + a.add(f.Most))
 	}
 	if f.Where != uuid.Nil {
-		add("EXISTS (SELECT 1 FROM item_particulars x WHERE x.item_id = t.item_id AND " + f.stands(a) + ")")
+		add("EXISTS (SELECT 1 FROM item_particulars x WHERE x.item_id = t.item_id AND " + particulars.Stands("x", a.add, f.Where, f.Value) + ")")
 	}
 	if f.Linked {
 		add("(t.item_id = ANY(" + a.add(postgres.IDs(f.Documents)) + "::uuid[]) OR t.scope_no = ANY(" + a.add(f.Scopes) + "::int[]))")
@@ -118,11 +118,6 @@ func (s search) conditions(a *arguments) string {
 		add("t.seq > " + a.add(s.since))
 	}
 	return strings.Join(all, " AND ")
-}
-
-// stands is the condition that a value x stands in a particular; texts are alike by their keys.
-func (f filter) stands(a *arguments) string {
-	return "x.particular_id = " + a.add(f.Where) + " AND (x.value = " + a.add(f.Value) + " OR x.key = " + a.add(names.Key(f.Value)) + " AND EXISTS (SELECT 1 FROM particulars p WHERE p.id = x.particular_id AND p.kind = 'text'))"
 }
 
 // few reports whether what may be seen is so little that each of it is looked at.
@@ -152,7 +147,7 @@ func (s search) hits(a *arguments, limit int) string {
 		few = "SELECT t.* FROM item_tags x JOIN text_places p ON p.item_id = x.item_id CROSS JOIN LATERAL (SELECT * FROM texts t WHERE t.win = p.win AND t.seq = p.seq) t WHERE x.tag_id = " + a.add(s.filter.Tag) +
 			" AND " + s.seenOneByOne(a)
 	case s.filter.Where != uuid.Nil:
-		few = "SELECT t.* FROM item_particulars x JOIN text_places p ON p.item_id = x.item_id CROSS JOIN LATERAL (SELECT * FROM texts t WHERE t.win = p.win AND t.seq = p.seq) t WHERE " + s.filter.stands(a) +
+		few = "SELECT t.* FROM item_particulars x JOIN text_places p ON p.item_id = x.item_id CROSS JOIN LATERAL (SELECT * FROM texts t WHERE t.win = p.win AND t.seq = p.seq) t WHERE " + particulars.Stands("x", a.add, s.filter.Where, s.filter.Value) +
 			" AND " + s.seenOneByOne(a)
 	case s.few():
 		few = "SELECT t.* FROM texts t WHERE " + s.seenOneByOne(a)

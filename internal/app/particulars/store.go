@@ -135,3 +135,10 @@ func Copy(ctx context.Context, q postgres.Q, from, to uuid.UUID) error {
 	return postgres.Exec(ctx, q, `INSERT INTO item_particulars (particular_id, item_id, folder_id, value, number, key, person_id, set_by, set_at)
 		SELECT v.particular_id, i.id, i.parent_id, v.value, v.number, v.key, v.person_id, v.set_by, v.set_at FROM item_particulars v, items i WHERE v.item_id = $1 AND i.id = $2`, from, to)
 }
+
+// Stands is the condition that in a value x of a document what is asked for stands: in a
+// particular, a text in any writing. arg adds an argument to the statement and returns how it is written.
+func Stands(x string, arg func(any) string, particular uuid.UUID, value string) string {
+	return x + ".particular_id = " + arg(particular) + " AND (" + x + ".value = " + arg(value) + " OR " + x + ".key = " + arg(names.Key(value)) +
+		" AND EXISTS (SELECT 1 FROM particulars p WHERE p.id = " + x + ".particular_id AND p.kind = 'text'))"
+}
