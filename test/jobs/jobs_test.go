@@ -192,20 +192,28 @@ func TestAnEndedSessionIsResumedWhereOneWas(t *testing.T) {
 	ines.does(ines.Gone(".modal.show"), ines.See(".slip h2::Thickness"))
 }
 
+// fills puts many documents into a folder, as if they had been brought in.
+func fills(k *testkit.Kit, folder uuid.UUID, n int) {
+	if _, err := k.App.DB.Exec(`WITH made AS (
+			INSERT INTO items (id, dossier_id, scope_id, parent_id, kind, name, name_key, number, version, sha256, size, media_type, created_by, created_at)
+			SELECT gen_random_uuid(), dossier_id, parent_id, parent_id, 'document', 'paper ' || n, 'paper ' || n, 1000 + n, 1, sha256, size, media_type, created_by, created_at
+			FROM items, generate_series(1, $2) n WHERE parent_id = $1 AND number = 3 RETURNING id, sha256, size, media_type, created_by, created_at)
+		INSERT INTO versions (item_id, number, sha256, size, media_type, origin, actor_id, created_at) SELECT id, 1, sha256, size, media_type, 'uploaded', created_by, created_at FROM made`, folder, n); err != nil {
+		k.T.Fatal(err)
+	}
+	if _, err := k.App.DB.Exec(`UPDATE items f SET n_documents = c.n, n_bytes = c.bytes FROM (SELECT count(*) AS n, sum(size) AS bytes FROM items WHERE parent_id = $1 AND kind = 'document') c WHERE id = $1`, folder); err != nil {
+		k.T.Fatal(err)
+	}
+	if _, err := k.App.DB.Exec(`UPDATE scopes s SET n_documents = f.n_documents, n_bytes = f.n_bytes FROM items f WHERE f.id = $1 AND s.id = f.id`, folder); err != nil {
+		k.T.Fatal(err)
+	}
+}
+
 // Only the rows in sight are in the page, however many there are.
 func TestALongRegisterStaysSmall(t *testing.T) {
 	// Alone, without t.Parallel: it counts the frames of a page that is scrolled.
 	k, _, reports := practice(t)
-	if _, err := k.App.DB.Exec(`WITH made AS (
-			INSERT INTO items (id, dossier_id, scope_id, parent_id, kind, name, name_key, number, version, sha256, size, media_type, created_by, created_at)
-			SELECT gen_random_uuid(), dossier_id, parent_id, parent_id, 'document', 'paper ' || n, 'paper ' || n, 1000 + n, 1, sha256, size, media_type, created_by, created_at
-			FROM items, generate_series(1, 100000) n WHERE parent_id = $1 AND number = 3 RETURNING id, sha256, size, media_type, created_by, created_at)
-		INSERT INTO versions (item_id, number, sha256, size, media_type, origin, actor_id, created_at) SELECT id, 1, sha256, size, media_type, 'uploaded', created_by, created_at FROM made`, reports); err != nil {
-		t.Fatal(err)
-	}
-	if _, err := k.App.DB.Exec(`UPDATE items SET n_documents = n_documents + 100000 WHERE id = $1`, reports); err != nil {
-		t.Fatal(err)
-	}
+	fills(k, reports, 100_000)
 	ines := sits(t, k, 1280, 800)
 	ines.signsIn("Ines Okafor")
 	ines.does(ines.Click("a::Corran Lass"), ines.Click(".folders a::Reports"), ines.SeeText("100003 documents here"))

@@ -43,7 +43,7 @@ func (s *Service) Delete(ctx context.Context, tx *act.Tx, item guard.Sight, reas
 	if top {
 		err = deleteDossier(ctx, tx, item.DossierID, &tx.Now)
 	} else {
-		err = recountFolders(ctx, tx, []uuid.UUID{folder.ID}, []uuid.UUID{item.ScopeID})
+		err = leaveFolder(ctx, tx, item.Item)
 	}
 	if err != nil {
 		return d, err
@@ -110,6 +110,7 @@ func (s *Service) BringBack(ctx context.Context, tx *act.Tx, d Deletion, item it
 	if yes, err := dossierThere(ctx, tx, item.DossierID); err != nil || !yes {
 		return item, errors.Join(err, errDossierGone.New("the dossier is deleted; bring that back first"))
 	}
+	alone := item.Kind == items.Document && item.DeletedAt != nil
 	folder, remade := items.Item{ID: *item.ParentID}, []items.Item(nil)
 	if how.To != nil {
 		item, err = s.reviveFor(ctx, tx, item, *how.To)
@@ -137,7 +138,12 @@ func (s *Service) BringBack(ctx context.Context, tx *act.Tx, d Deletion, item it
 	if err := reviveRest(ctx, tx, d.ID); err != nil {
 		return item, err
 	}
-	if err := recountAround(ctx, tx, append(back, remade...), []uuid.UUID{folder.ID}, []uuid.UUID{item.ScopeID}); err != nil {
+	if alone && len(remade) == 0 {
+		err = countDocument(ctx, tx, item, 1)
+	} else {
+		err = recountAround(ctx, tx, append(back, remade...), []uuid.UUID{folder.ID}, []uuid.UUID{item.ScopeID})
+	}
+	if err != nil {
 		return item, err
 	}
 	what := events.DocumentBroughtBack
@@ -288,7 +294,7 @@ func (s *Service) TakeBack(ctx context.Context, tx *act.Tx, by Hand, item items.
 	if _, err := addDeletion(ctx, tx, d); err != nil {
 		return nil, err
 	}
-	if err := recountFolders(ctx, tx, []uuid.UUID{*item.ParentID}, []uuid.UUID{item.ScopeID}); err != nil {
+	if err := leaveFolder(ctx, tx, item); err != nil {
 		return nil, err
 	}
 	sums, err := destroy(ctx, tx, d.ID)

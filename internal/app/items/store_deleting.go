@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/items"
+	guard "tabularis/internal/app/access"
 	"tabularis/internal/platform/postgres"
 )
 
@@ -102,6 +103,31 @@ func recountFolders(ctx context.Context, q postgres.Q, folders, scopes []uuid.UU
 	}
 	return postgres.Exec(ctx, q, `UPDATE scopes s SET n_documents = c.n, n_bytes = c.bytes FROM (SELECT s.id, count(i.id)::int AS n, coalesce(sum(i.size), 0)::bigint AS bytes
 		FROM unnest($1::uuid[]) s (id) LEFT JOIN items i ON i.scope_id = s.id AND i.kind = 'document' GROUP BY 1) c WHERE s.id = c.id`, postgres.IDs(scopes))
+}
+
+// leaveFolder counts a document no longer that was taken out of sight. What lies in a folder
+// was counted there alone, and a document with a scope of its own in that.
+func leaveFolder(ctx context.Context, q postgres.Q, item items.Item) error {
+	if item.Kind != items.Document {
+		return nil
+	}
+	if item.ScopeID != item.ID {
+		return countDocument(ctx, q, item, -1)
+	}
+	return countInFolder(ctx, q, item, -1)
+}
+
+// countDocument counts a document in its folder and in the scope that decides on it, or
+// no longer. However many lie there, none of the others is looked at.
+func countDocument(ctx context.Context, q postgres.Q, item items.Item, n int) error {
+	if err := countInFolder(ctx, q, item, n); err != nil {
+		return err
+	}
+	return guard.Weigh(ctx, q, item.ScopeID, n, int64(n)*item.Size)
+}
+
+func countInFolder(ctx context.Context, q postgres.Q, item items.Item, n int) error {
+	return postgres.Exec(ctx, q, `UPDATE items SET n_documents = n_documents + $2, n_bytes = n_bytes + $3 WHERE id = $1`, item.ParentID, n, int64(n)*item.Size)
 }
 
 // dropDeletion forgets a deletion of which everything is there again, or nothing at all.

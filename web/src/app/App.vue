@@ -7,6 +7,7 @@ import Band from './Band.vue'
 import BottomBar from './BottomBar.vue'
 import { useLive } from './live'
 import { thing } from './title'
+import { progress } from './many'
 import { hush, toast } from './toasts'
 import { useSaid } from '../sentences/said'
 import { useSession } from './session'
@@ -61,7 +62,14 @@ function doAct() {
   <Help />
   <SignInAgain v-if="store.ended && !route.meta.open" />
   <div class="toast-holder" role="status" aria-live="polite">
-    <div v-if="toast.current" class="toast-line">
+    <div v-if="progress.current" class="toast-line">
+      <label>
+        {{ t('common.progress', { n: progress.current.did, all: progress.current.all }) }}
+        <progress :value="progress.current.did" :max="progress.current.all"></progress>
+      </label>
+      <button v-if="!progress.current.stopping" type="button" @click="progress.current.stopping = true">{{ t('common.stop') }}</button>
+    </div>
+    <div v-else-if="toast.current" class="toast-line">
       <span>{{ toast.current.text }}</span>
       <button v-if="toast.current.act" type="button" @click="doAct">{{ toast.current.act.label }}</button>
     </div>

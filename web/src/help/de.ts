@@ -27,6 +27,7 @@ const topics: HelpTopic[] = [
     keys: [
       ['↑ ↓', 'von Zeile zu Zeile'],
       ['Leertaste', 'wählen'],
+      ['Strg + A', 'alles wählen'],
       ['Eingabe', 'ansehen'],
       ['Pos1, Ende', 'erste und letzte Zeile'],
     ],

@@ -27,6 +27,7 @@ const topics: HelpTopic[] = [
     keys: [
       ['↑ ↓', 'from row to row'],
       ['Space', 'choose'],
+      ['Ctrl + A', 'choose all'],
       ['Enter', 'look at it'],
       ['Home, End', 'first and last row'],
     ],

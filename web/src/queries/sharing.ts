@@ -24,10 +24,42 @@ export function useWhy(item: MaybeRefOrGetter<string>, person: MaybeRefOrGetter<
   })
 }
 
+/** What goes with one question of what a change would mean. */
+const atOnce = 1000
+
+/** What a change would mean; for more things than are asked for at once, added up person by person. */
+export async function whatIf(what: Schemas['WhatIf']): Promise<Schemas['Consequence']> {
+  const asked = portionsOf(what)
+  const all: Schemas['Consequence'][] = []
+  for (const body of asked) all.push(await data(api.POST('/access/what-if', { body })))
+  return all.reduce(together)
+}
+
+function portionsOf(what: Schemas['WhatIf']): Schemas['WhatIf'][] {
+  const chunks = (items: string[]) =>
+    Array.from({ length: Math.ceil(items.length / atOnce) }, (_, i) => items.slice(i * atOnce, (i + 1) * atOnce))
+  const goal = what.move ?? what.copy ?? what.bringBack
+  if ((goal?.items ?? what.delete ?? []).length <= atOnce) return [what]
+  if (what.delete) return chunks(what.delete).map((some) => ({ delete: some }))
+  const way = what.move ? 'move' : what.copy ? 'copy' : 'bringBack'
+  return chunks(goal!.items).map((items) => ({ [way]: { ...goal!, items } }))
+}
+
+function together(a: Schemas['Consequence'], b: Schemas['Consequence']): Schemas['Consequence'] {
+  const effects = a.effects.map((e) => ({ ...e }))
+  for (const e of b.effects) {
+    const same = effects.find((o) => o.person === e.person && o.name === e.name)
+    if (!same) effects.push(e)
+    else for (const n of ['gains', 'loses', 'changes', 'could'] as const) same[n] += e[n]
+  }
+  // The links are those on the way to the goal, or on what is deleted: at least as many as with any portion.
+  return { documents: a.documents + b.documents, effects, links: Math.max(a.links ?? 0, b.links ?? 0) || undefined }
+}
+
 export function useWhatIf(what: MaybeRefOrGetter<Schemas['WhatIf']>) {
   return useQuery({
     queryKey: computed(() => [...sharingKeys.drafts, 'what-if', toValue(what)]),
-    queryFn: () => data(api.POST('/access/what-if', { body: toValue(what) })),
+    queryFn: () => whatIf(toValue(what)),
     gcTime: 0,
     retry: false,
   })

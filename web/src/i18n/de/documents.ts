@@ -2,6 +2,8 @@ import type en from '../en/documents'
 
 const de: typeof en = {
   slip: {
+    manyChosen: 'Angaben, Hinausgeben, Einlassen und Archive gehen für höchstens {n} auf einmal.',
+    moreChosen: 'und {n} weitere',
     label: 'Zettel zu {ref}',
     address: 'Bleibende Adresse kopieren',
     addressCopied: 'Die Adresse von {ref} ist kopiert.',
@@ -54,7 +56,7 @@ const de: typeof en = {
     numbers: 'Dort gibt es neue Registernummern; die bisherigen führen auf Dauer hin.',
     hint: 'Wer es hier und dort öffnen kann, behält es. Was an der Sache selbst gegeben wurde, geht mit.',
     do: 'Verschieben',
-    moved: '{what} liegt jetzt in {to}.',
+    moved: '{what} liegt jetzt in {to}. | {what} liegen jetzt in {to}.',
   },
   copy: {
     taken: '{what} ist als Kopie aufgenommen: Öffnen Sie einen Ordner und drücken Sie Strg+V.',
@@ -63,7 +65,7 @@ const de: typeof en = {
     sentence: 'Kopieren: {what} nach',
     do: 'Kopieren',
     hint: 'Eine Kopie hat ihre eigene Nummer; öffnen kann sie, wer dort öffnen kann. Was an der Sache selbst gegeben wurde, bleibt bei ihr.',
-    done: '{what} ist nach {to} kopiert.',
+    done: '{what} ist nach {to} kopiert. | {what} sind nach {to} kopiert.',
     left: 'Ein Dokument, das nicht heruntergeladen werden darf, wurde ausgelassen. | {n} Dokumente, die nicht heruntergeladen werden dürfen, wurden ausgelassen.',
     undone: 'Die Kopien von {what} sind gelöscht.',
   },

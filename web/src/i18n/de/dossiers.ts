@@ -134,6 +134,7 @@ const de: typeof en = {
     orderLabel: 'Reihenfolge',
     chosen: 'Gewählt: {what}, {size}',
     unchoose: 'Nichts wählen',
+    chooseAll: 'Alle {n} wählen',
     unchooseOne: 'Nicht wählen',
     bag: 'Mit Prüfsummen mitnehmen',
     take: 'Als ein Archiv herunterladen',

@@ -1,5 +1,7 @@
 export default {
   slip: {
+    manyChosen: 'Particulars, giving out, letting in and archives take up to {n} at once.',
+    moreChosen: 'and {n} more',
     label: 'Slip of {ref}',
     address: 'Copy the lasting address',
     addressCopied: 'The address of {ref} is copied.',
@@ -52,7 +54,7 @@ export default {
     numbers: 'It gets new register numbers there; the ones it has lead to it for ever.',
     hint: 'Who could open it where it is, and can where it goes, keeps it. What was given on the thing itself goes along.',
     do: 'Move',
-    moved: '{what} is in {to} now.',
+    moved: '{what} is in {to} now. | {what} are in {to} now.',
   },
   copy: {
     taken: '{what} is taken up as a copy: open a folder and press Ctrl+V.',
@@ -61,7 +63,7 @@ export default {
     sentence: 'Copy {what} to',
     do: 'Copy',
     hint: 'A copy has a number of its own and can be opened by whoever can open where it goes. What was given on the thing itself stays with it.',
-    done: '{what} is copied to {to}.',
+    done: '{what} is copied to {to}. | {what} are copied to {to}.',
     left: 'One document that may not be downloaded was left out. | {n} documents that may not be downloaded were left out.',
     undone: 'The copies of {what} are deleted.',
   },

@@ -124,6 +124,7 @@ export default {
     orderLabel: 'Order',
     chosen: 'Chosen: {what}, {size}',
     unchoose: 'Choose none',
+    chooseAll: 'Choose all {n}',
     unchooseOne: 'Do not choose',
     bag: 'Take out with hashes',
     take: 'Download as one archive',

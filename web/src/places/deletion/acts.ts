@@ -1,14 +1,17 @@
 import { useI18n } from 'vue-i18n'
 import { api, data, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
+import { inPortions, useDoneWords, type Done } from '../../app/many'
 import { stemOf } from '../../i18n/words'
 
 /** Deletes things, with a way back, and brings back what was deleted. */
 export function useDeletion() {
   const { t } = useI18n()
   const doing = useAct()
+  const partly = useDoneWords()
 
-  const back = (ids: string[], links: boolean) => data(api.POST('/deletions/return', { body: { ids, links } }))
+  const back = async (all: string[], links: boolean) =>
+    (await inPortions(all, (ids) => data(api.POST('/deletions/return', { body: { ids, links } })))).answers.flat()
   /** What is said of things that are there again. */
   function cameBack(all: Schemas['BroughtBack'][]) {
     const [one] = all
@@ -18,14 +21,14 @@ export function useDeletion() {
 
   /** Whoever could give it out brings it back with its links. What is shown of it is left first, before it is asked for anew. */
   async function remove(ids: string[], what: string, share: boolean, reason: string | undefined, leave: () => void): Promise<boolean> {
-    let made: string[] = []
+    let made: Done<string[]>
     const gone = async () => {
-      made = (await data(api.POST('/deletions', { body: { items: ids, reason } }))).ids
+      made = await inPortions(ids, async (items) => (await data(api.POST('/deletions', { body: { items, reason } }))).ids)
       leave()
     }
     return doing.act(gone, {
-      done: t('deletion.deleted', { what }),
-      undo: { do: () => back(made, share), done: t('deletion.asBefore', { what }) },
+      done: () => partly(made, t('deletion.deleted', { what })),
+      undo: { do: () => back(made.answers.flat(), share), done: t('deletion.asBefore', { what }) },
     })
   }
   function bringBack(ids: string[], links = false) {

@@ -33,7 +33,7 @@ import RowMenu from './RowMenu.vue'
 import Slip from './Slip.vue'
 import SlipOfMany from './SlipOfMany.vue'
 import { archiveOf, useThingMenu } from './thingacts'
-import { movable, namedOf, thingOfDocument, type Thing } from './things'
+import { mostAtOnce, movable, namedOf, thingOfDocument, type Thing } from './things'
 import ViewSheet from './ViewSheet.vue'
 
 /** A dossier: contents at the left, the folder's register in the middle, the chosen document's slip at the right. */
@@ -147,7 +147,9 @@ function toggleReach() {
 }
 const givesFolder = computed(() => giving.value?.items.length === 1 && giving.value.items[0] === here.value?.id)
 const every = (cap: string) => chosen.value.every((c) => c.may.includes(cap))
-const archive = computed(() => (chosen.value.length && every('download') ? archiveOf(chosen.value) : undefined))
+const archive = computed(() =>
+  chosen.value.length && chosen.value.length <= mostAtOnce && every('download') ? archiveOf(chosen.value) : undefined,
+)
 const leave = (thing: Thing) => (chosen.value = chosen.value.filter((c) => c.id !== thing.id))
 
 const register = ref<InstanceType<typeof Register>>()
@@ -242,13 +244,20 @@ const chosenWhat = computed(() => {
   const numbers = chosen.value.map((c) => c.no)
   return numbers.length > 5 ? t('move.things', { n: numbers.length }) : numbers.join(', ')
 })
+/** How many things stand in the register, of which those in sight are read. */
+const standing = computed(() => (page.value?.total ?? 0) + (narrowed.value ? 0 : within.value.length))
 const below = computed(() => (here.value?.documents ?? 0) - (page.value?.total ?? 0))
 
 /** What a key is about: what is chosen, or else what is shown. */
 const meant = computed(() => (chosen.value.length || !shown.value ? chosen.value : (register.value?.thing(shown.value) ?? [])))
 useEventListener(document, 'keydown', (e: KeyboardEvent) => {
   if (!isTyping(e, 'input:not([type=checkbox])') && !looking.value && !as.value && carries(e, meant.value, may('add'))) return
-  if (isTyping(e, 'input:not([type=checkbox])') || isCommand(e) || looking.value) return
+  if (isTyping(e, 'input:not([type=checkbox])') || looking.value) return
+  if (e.key === 'a' && (e.ctrlKey || e.metaKey) && !e.shiftKey && !giving.value && !as.value && register.value) {
+    e.preventDefault()
+    void register.value.chooseAll()
+  }
+  if (isCommand(e)) return
   if ((e.key === 'g' || e.key === 'p') && !giving.value && may('share')) {
     e.preventDefault()
     giveOut(undefined, e.key === 'p')
@@ -351,10 +360,12 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       >
         <template v-if="chosen.length" #chosen>
           <span class="chosen">{{ t('dossier.chosen', { what: chosenWhat, size: said.size(chosenBytes) }) }}</span>
-          <a v-if="archive" class="only-wide" :href="archive" download>{{ t('dossier.take') }}</a>
           <button v-if="chosen.every(movable)" type="button" @click="moveThings(chosen)">{{ t('move.menu') }}</button>
           <button v-if="every('download')" type="button" @click="moveThings(chosen, true)">{{ t('copy.menu') }}</button>
           <button v-if="chosen.every(movable)" type="button" @click="deleting = chosen">{{ t('deletion.menu') }}</button>
+          <button v-if="chosen.length < standing" type="button" @click="register?.chooseAll()">
+            {{ t('dossier.chooseAll', { n: standing }) }}
+          </button>
           <button type="button" @click="chosen = []">{{ t('dossier.unchoose') }}</button>
         </template>
       </Register>

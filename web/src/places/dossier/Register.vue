@@ -137,7 +137,9 @@ const { lines, lineOf, heightOf } = useLines(rows, {
   // In CSS pixels, as the styles make it; on a narrow page a row has two lines of its own.
   height: () => (pictures.value ? 196 : narrow.value ? 56 : 38),
 })
-const ahead = computed(() => props.folders.length * (narrow.value ? 44 : 38))
+/** What is narrowed down shows documents alone. */
+const within = computed(() => (narrowed.value ? [] : props.folders))
+const ahead = computed(() => within.value.length * (narrow.value ? 44 : 38))
 const virtual = useVirtualizer(
   computed(() => ({
     count: lines.value.length,
@@ -160,12 +162,21 @@ watchEffect(() => {
 })
 const scrollTo = (row: number) => virtual.value.scrollToIndex(lineOf(row))
 
-const things = computed(() => [...props.folders.map(thingOfFolder), ...rows.value.map(thingOfRow)])
+const things = computed(() => [...within.value.map(thingOfFolder), ...rows.value.map(thingOfRow)])
 const { isChosen, toggle, begin } = useChoosing(
   things,
   () => props.chosen,
   (all) => emit('choose', all),
 )
+/** Chooses everything that stands here; what is not in the page yet is read first. */
+async function chooseAll() {
+  let more = hasNextPage.value
+  while (more) {
+    const { hasNextPage, isError } = await fetchNextPage()
+    more = hasNextPage && !isError
+  }
+  if (!hasNextPage.value) emit('choose', things.value)
+}
 const at = ref(-1)
 /** What goes along with a row that is dragged: all that is chosen with it. */
 function idsWith(index: number): string[] {
@@ -203,7 +214,7 @@ function beside(id: string) {
 }
 /** A row as a thing that something is done with. */
 const thing = (id: string) => things.value.filter((o) => o.id === id)
-defineExpose({ beside, thing })
+defineExpose({ beside, thing, chooseAll })
 
 function move(to: number) {
   at.value = Math.max(0, Math.min(to, rows.value.length - 1))
@@ -295,9 +306,9 @@ watch(
   </div>
   <div v-else ref="pane" class="pane">
     <FolderRows
-      v-if="folders.length && !narrowed"
+      v-if="within.length"
       :code="code"
-      :folders="folders"
+      :folders="within"
       :all="all"
       :chosen="chosen.map((c) => c.id)"
       :naming="naming"
@@ -400,6 +411,7 @@ watch(
 .showing :deep(a),
 .showing :deep(button:not(.w)) {
   color: var(--tb-action);
+  white-space: nowrap;
 }
 @media (max-width: 900px) {
   .pane {

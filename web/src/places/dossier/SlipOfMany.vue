@@ -7,7 +7,7 @@ import { stemOf } from '../../i18n/words'
 import { usePlayer } from '../../app/player'
 import ParticularsTogether from '../particulars/ParticularsTogether.vue'
 import TagField from '../tags/TagField.vue'
-import { recordingsOf, type Thing } from './things'
+import { mostAtOnce, recordingsOf, type Thing } from './things'
 
 /** What is chosen together, and what can be done with all of it. */
 const props = defineProps<{ things: Thing[]; archive?: string; mayShare: boolean; mayMove: boolean; mayCopy: boolean }>()
@@ -24,6 +24,8 @@ const size = computed(() => said.size(props.things.reduce((sum, r) => sum + r.si
 const documents = computed(() => props.things.filter((o) => o.kind === 'document').length)
 /** Folders bear no tags. */
 const tagged = computed(() => props.things.filter((o) => o.kind === 'document').map((o) => o.id))
+/** So many are listed; the others are in the sum. */
+const mostListed = 100
 const mayChange = computed(() => props.things.every((o) => o.kind === 'folder' || o.may.includes('change')))
 const folders = computed(() => props.things.length - documents.value)
 const what = computed(() =>
@@ -40,11 +42,13 @@ const what = computed(() =>
       <span class="no quiet">{{ what }}</span>
       <h2>{{ t('slip.chosen') }}</h2>
       <div class="acts wrap">
-        <button v-if="mayShare" type="button" class="btn btn-plain btn-small" @click="$emit('giveOut')">
+        <button v-if="mayShare && things.length <= mostAtOnce" type="button" class="btn btn-plain btn-small" @click="$emit('giveOut')">
           <IconPlane class="i i-s" aria-hidden="true" />
           {{ t('dossier.giveOut') }}
         </button>
-        <button v-if="mayShare" type="button" class="btn btn-plain btn-small" @click="$emit('letIn')">{{ t('access.letIn') }}</button>
+        <button v-if="mayShare && things.length <= mostAtOnce" type="button" class="btn btn-plain btn-small" @click="$emit('letIn')">
+          {{ t('access.letIn') }}
+        </button>
         <button v-if="mayMove" type="button" class="btn btn-plain btn-small" @click="$emit('move')">{{ t('move.menu') }}</button>
         <button v-if="mayCopy" type="button" class="btn btn-plain btn-small" @click="$emit('copy')">{{ t('copy.menu') }}</button>
         <button v-if="mayMove" type="button" class="btn btn-plain btn-small" @click="$emit('remove')">{{ t('deletion.menu') }}</button>
@@ -60,8 +64,9 @@ const what = computed(() =>
     <section v-if="tagged.length" class="tagging">
       <TagField :documents="tagged" :may-shared="mayChange" />
     </section>
-    <ParticularsTogether v-if="tagged.length" :documents="tagged" :may-change="mayChange" />
-    <section v-for="o in things" :key="o.id">
+    <p v-if="things.length > mostAtOnce" class="quiet small">{{ t('slip.manyChosen', { n: mostAtOnce }) }}</p>
+    <ParticularsTogether v-else-if="tagged.length" :documents="tagged" :may-change="mayChange" />
+    <section v-for="o in things.slice(0, mostListed)" :key="o.id">
       <div class="sum">
         <span>
           <b>{{ o.no }}</b>
@@ -79,6 +84,7 @@ const what = computed(() =>
         </button>
       </div>
     </section>
+    <p v-if="things.length > mostListed" class="quiet small">{{ t('slip.moreChosen', { n: things.length - mostListed }) }}</p>
   </aside>
 </template>
 

@@ -1,10 +1,11 @@
-import type { Ref } from 'vue'
+import { computed, type Ref } from 'vue'
 import type { Thing } from './things'
 
 /** Choosing several things: one by one, or from where one began up to another. */
 export function useChoosing(things: Ref<Thing[]>, chosen: () => Thing[], choose: (things: Thing[]) => void) {
   let anchor = ''
-  const isChosen = (id: string) => chosen().some((c) => c.id === id)
+  const ids = computed(() => new Set(chosen().map((c) => c.id)))
+  const isChosen = (id: string) => ids.value.has(id)
 
   function toggle(id: string, range: boolean) {
     const [from, to] = [anchor, id].map((i) => things.value.findIndex((t) => t.id === i))

@@ -1,7 +1,9 @@
 import { ref, type Ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { api, data, type Schemas } from '../../api/client'
+import { api, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
+import { inPortions, useDoneWords, type Done } from '../../app/many'
+import { whatIf } from '../../queries/sharing'
 import { useCopying } from '../sharing/copying'
 import { stemOf } from '../../i18n/words'
 import { tell } from '../../app/toasts'
@@ -30,7 +32,8 @@ export function useMoving(
     moving.value = { items: things.map((o) => o.id), names: things.map(titled), copy }
   }
   const { act } = useAct()
-  const bring = (items: string[], to: string) => api.POST('/items/move', { body: { items, to } })
+  const partly = useDoneWords()
+  const bring = (all: string[], to: string) => inPortions(all, (items) => api.POST('/items/move', { body: { items, to } }))
   /** Moves what changes nothing for anybody, and says whether it did. */
   async function movedAtOnce(folder: string, ids: string[], names: string[], from?: string): Promise<boolean> {
     const to = dossier.value?.folders.find((f) => f.id === folder)
@@ -42,15 +45,22 @@ export function useMoving(
       ...folders.map((f) => ({ items: [f.id], to: f.parentId ?? '' })),
     ]
     if (!to || origins.some((o) => !o.to)) return false
-    const consequence = await data(api.POST('/access/what-if', { body: { move: { items: ids, to: folder } } })).catch(() => undefined)
+    const consequence = await whatIf({ move: { items: ids, to: folder } }).catch(() => undefined)
     if (!consequence || consequence.effects.length || consequence.links) return false
     const what = names.length === 1 ? stemOf(names[0]) : t('move.things', { n: names.length })
     const place = (f?: Schemas['Folder']) => (f?.number ? named(f) : (dossier.value?.name ?? ''))
-    return act(() => bring(ids, folder), {
-      done: t('move.moved', { what, to: place(to) }),
+    let did: Done<unknown>
+    async function back() {
+      for (const o of origins) {
+        const moved = o.items.filter((id) => did.things.includes(id))
+        if (moved.length) await bring(moved, o.to)
+      }
+    }
+    return act(async () => (did = await bring(ids, folder)), {
+      done: () => partly(did, t('move.moved', { what, to: place(to) }, names.length)),
       undo: {
-        do: () => Promise.all(origins.map((o) => bring(o.items, o.to))),
-        done: t('move.moved', { what, to: place(dossier.value?.folders.find((f) => f.id === origins[0].to)) }),
+        do: back,
+        done: t('move.moved', { what, to: place(dossier.value?.folders.find((f) => f.id === origins[0].to)) }, names.length),
       },
       aloud: true,
     })
@@ -58,7 +68,7 @@ export function useMoving(
   /** Copies what nobody else can open by it, and says whether it did. */
   async function copiedAtOnce(folder: string, ids: string[], names: string[]): Promise<boolean> {
     const body = { items: ids, to: folder }
-    const consequence = await data(api.POST('/access/what-if', { body: { copy: body } })).catch(() => undefined)
+    const consequence = await whatIf({ copy: body }).catch(() => undefined)
     if (!consequence || consequence.effects.length || consequence.links) return false
     const to = dossier.value?.folders.find((f) => f.id === folder)
     const undoable = !!to?.may.includes('delete') || !dossier.value?.folders.some((f) => ids.includes(f.id))

@@ -56,6 +56,9 @@ export const thingOfFolder = (f: Schemas['Folder']): Thing => ({
   may: f.may,
 })
 
+/** How many things are given, let others in to or downloaded at once; other acts go on portion by portion. */
+export const mostAtOnce = 1000
+
 /** A thing as one speaks of it. */
 export const namedOf = (o: Thing) => (o.kind === 'folder' ? `${o.no} ${o.name}` : stemOf(o.name))
 

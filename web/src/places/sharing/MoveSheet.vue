@@ -7,6 +7,7 @@ import { useI18n } from 'vue-i18n'
 import IconMove from '~icons/ph/arrow-bend-down-right'
 import { api } from '../../api/client'
 import { useAct } from '../../app/act'
+import { inPortions, useDoneWords, type Done } from '../../app/many'
 import { useSession } from '../../app/session'
 import { stemOf } from '../../i18n/words'
 import Door from '../../parts/Door.vue'
@@ -80,10 +81,12 @@ const sentence = computed(() =>
 const goal = computed(() => ({ items: props.items, to: folder.value }))
 const plan = computed(() => (props.deletions ? { bringBack: goal.value } : props.copy ? { copy: goal.value } : { move: goal.value }))
 const copied = useCopying()
-const put = () =>
-  props.deletions
-    ? api.POST('/deletions/return', { body: { ids: props.deletions, to: folder.value } })
-    : api.POST('/items/move', { body: goal.value })
+const partly = useDoneWords()
+let done: Done<unknown>
+const put = async () =>
+  (done = props.deletions
+    ? await inPortions(props.deletions, (ids) => api.POST('/deletions/return', { body: { ids, to: folder.value } }))
+    : await inPortions(props.items, (items) => api.POST('/items/move', { body: { items, to: folder.value } })))
 const what = computed(() => (props.names.length === 1 ? stemOf(props.names[0]) : t('move.things', { n: props.names.length })))
 async function move() {
   moving.value = true
@@ -91,7 +94,7 @@ async function move() {
   const to = `${code.value} ${target?.number || ''} ${target?.name ?? ''}`.replace('  ', ' ')
   const did = props.copy
     ? copied(goal.value, props.names, to, !!target?.may.includes('delete'))
-    : act(put, { done: t('move.moved', { what: what.value, to }) })
+    : act(put, { done: () => partly(done, t('move.moved', { what: what.value, to }, props.names.length)) })
   if (await did) emit('close')
   moving.value = false
 }

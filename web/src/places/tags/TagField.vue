@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, ref, useId } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { api, type Schemas } from '../../api/client'
+import { api } from '../../api/client'
 import { useAct } from '../../app/act'
+import { inPortions, useDoneWords, type Done } from '../../app/many'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
 import { useTags } from '../../queries/tags'
 
@@ -11,6 +12,7 @@ const props = defineProps<{ documents: string[]; mayShared: boolean }>()
 const { t } = useI18n()
 const { data: all } = useTags()
 const { act, busy, wrong } = useAct()
+const partly = useDoneWords()
 const written = ref('')
 const id = useId()
 /** A guest puts tags that the practice has; who may not change a document has tags of their own. */
@@ -28,23 +30,28 @@ async function put() {
     .filter(Boolean)
   if (!names.length) return
   const before = new Set(all.value?.filter((g) => g.own === own.value).map((g) => g.name.toLowerCase()))
-  const body: Schemas['Tagging'] = { documents: props.documents, put: names, own: own.value }
-  const did = await act(() => api.POST('/tagging', { body }), {
-    done: t(
-      names.some((n) => !before.has(n.toLowerCase())) ? 'tags.putNew' : 'tags.put',
-      { names: names.join(', '), n: props.documents.length },
-      props.documents.length,
-    ),
-    undo: { do: () => takeOff(names), done: t('tags.taken', { names: names.join(', ') }) },
+  let done: Done<unknown>
+  const tag = (documents: string[]) => api.POST('/tagging', { body: { documents, put: names, own: own.value } })
+  const did = await act(async () => (done = await inPortions(props.documents, tag)), {
+    done: () =>
+      partly(
+        done,
+        t(
+          names.some((n) => !before.has(n.toLowerCase())) ? 'tags.putNew' : 'tags.put',
+          { names: names.join(', '), n: props.documents.length },
+          props.documents.length,
+        ),
+      ),
+    undo: { do: () => takeOff(names, done.things), done: t('tags.taken', { names: names.join(', ') }) },
   })
   if (did) written.value = ''
 }
-async function takeOff(names: string[]) {
+async function takeOff(names: string[], tagged: string[]) {
   const { data: now } = await api.GET('/tags')
   const take = (now ?? [])
     .filter((g) => g.own === own.value && names.some((n) => n.toLowerCase() === g.name.toLowerCase()))
     .map((g) => g.id)
-  return api.POST('/tagging', { body: { documents: props.documents, take } })
+  return inPortions(tagged, (documents) => api.POST('/tagging', { body: { documents, take } }))
 }
 </script>
 
