@@ -35,7 +35,12 @@ func Follow(ctx context.Context, tx *act.Tx, c tree.Change) error {
 
 // Register registers the work, and what is done again and again.
 func (s *Service) Register(r *jobs.Registry) {
-	jobs.Handle(r, false, func(ctx context.Context, job jobs.Index) error { return s.Index(ctx, job.Item) })
+	jobs.Handle(r, false, func(ctx context.Context, job jobs.Index) error {
+		begun := time.Now()
+		err := s.Index(ctx, job.Item)
+		rest(ctx, time.Since(begun))
+		return err
+	})
 	r.Every("keep the words of what has none", 10*time.Minute, s.IndexLeft)
 	r.Every("read what is written in scanned pages", time.Minute, s.Recognise)
 	r.Every("tell of new answers", time.Minute, s.TellOfAnswers)
@@ -64,6 +69,15 @@ func (s *Service) IndexLeft(ctx context.Context) error {
 		}
 	}
 	return nil
+}
+
+// rest waits as long as work took, so that whoever brings many documents in at once is held up
+// little by the words of those before.
+func rest(ctx context.Context, worked time.Duration) {
+	select {
+	case <-ctx.Done():
+	case <-time.After(worked):
+	}
 }
 
 // Index keeps the words of a document's counting version, its name and what stands beside it.

@@ -77,13 +77,18 @@ func makeWindows(ctx context.Context, q postgres.Q, windows ...int) error {
 	return nil
 }
 
+// unhurried lets a transaction end before it is on the disk, so that keeping words does not make
+// acts wait for the disk. Nothing is lost by it: that the work is done is written after it, and
+// where that is lost, too, the work is done again.
+const unhurried = `set_config('synchronous_commit', 'off', true)`
+
 // lockDocument takes a document's row, and returns its name and counting version by now.
 func lockDocument(ctx context.Context, q postgres.Q, d document) (document, error) {
 	var now struct {
 		Name    string `db:"name"`
 		Version int    `db:"version"`
 	}
-	err := postgres.Found(q.GetContext(ctx, &now, `SELECT name, version FROM items WHERE id = $1 FOR NO KEY UPDATE`, d.ID))
+	err := postgres.Found(q.GetContext(ctx, &now, `SELECT name, version FROM items, (SELECT `+unhurried+`) s WHERE id = $1 FOR NO KEY UPDATE OF items`, d.ID))
 	d.Name, d.Version.Number = now.Name, now.Version
 	return d, err
 }
@@ -121,7 +126,7 @@ func addWords(ctx context.Context, q postgres.Q, d document, v find.Vector, besi
 }
 
 func addBody(ctx context.Context, q postgres.Q, b body) error {
-	return postgres.Exec(ctx, q, `INSERT INTO bodies (sha256, state, pages, paged, sealed, at) SELECT sha256, $2, $3, $4, $5, $6 FROM blobs WHERE sha256 = $1 ON CONFLICT DO NOTHING`,
+	return postgres.Exec(ctx, q, `INSERT INTO bodies (sha256, state, pages, paged, sealed, at) SELECT sha256, $2, $3, $4, $5, $6 FROM blobs, (SELECT `+unhurried+`) s WHERE sha256 = $1 ON CONFLICT DO NOTHING`,
 		b.SHA256, b.State, b.Pages, b.Paged, b.Sealed, b.At)
 }
 

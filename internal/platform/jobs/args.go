@@ -26,7 +26,7 @@ const (
 
 // workers is how many jobs of a queue run at once in a process.
 var workers = map[string]river.QueueConfig{
-	Mail: {MaxWorkers: 8}, Scanning: {MaxWorkers: 4}, Pages: {MaxWorkers: 2}, Evidence: {MaxWorkers: 2}, Storing: {MaxWorkers: 1}, Finding: {MaxWorkers: 2}, Duties: {MaxWorkers: 4},
+	Mail: {MaxWorkers: 8}, Scanning: {MaxWorkers: 4}, Pages: {MaxWorkers: 2}, Evidence: {MaxWorkers: 2}, Storing: {MaxWorkers: 1}, Finding: {MaxWorkers: 1}, Duties: {MaxWorkers: 4},
 	// What was enqueued before there were queues.
 	river.QueueDefault: {MaxWorkers: 4},
 }
