@@ -173,6 +173,11 @@ type (
 		LinkNamed
 		To string `json:"to,omitempty"`
 	}
+	// Transferring is something of which a copy was sent, and what the transfer is called.
+	Transferring struct {
+		Name     string `json:"name,omitempty"`
+		Transfer string `json:"transfer,omitempty"`
+	}
 	// LinkMissing are papers that a link still waits for.
 	LinkMissing struct {
 		LinkNamed
@@ -246,6 +251,7 @@ var (
 	DocumentAdded       = declare[Arriving](Kind{Name: "document.added", About: OfItem})
 	DocumentApart       = declare[Arriving](Kind{Name: "document.apart", About: OfItem})
 	DocumentRenamed     = declare[Renaming](Kind{Name: "document.renamed", About: OfItem})
+	TransferMade        = declare[Transferring](Kind{Name: "transfer.made", About: OfItem})
 	DocumentTagged      = declare[Tagging](Kind{Name: "document.tagged", About: OfItem})
 	DocumentParticulars = declare[Particulars](Kind{Name: "document.particulars", About: OfItem})
 	DocumentMoved       = declare[Moving](Kind{Name: "document.moved", About: OfItem, EndsViews: true, Moves: true})

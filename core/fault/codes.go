@@ -29,6 +29,8 @@ var (
 	PasswordShort    = Declare(Invalid, "password-short", "the password has at least … characters")
 	RecipientUnknown = Declare(Invalid, "recipient-unknown", "name a person, a group or everyone")
 	RuleDomain       = Declare(Invalid, "rule-domain", "the practice lets nothing out to …")
+	TooLargeFile     = Declare(TooLarge, "too-large", "a document has at most … bytes")
+	SensitiveContent = Declare(Forbidden, "sensitive-content", "… holds sensitive content, which the practice does not let out")
 	SizeUnknown      = Declare(Invalid, "size-unknown", "the size must be known from the start")
 	Unreadable       = Declare(Invalid, "unreadable", "the document cannot be read")
 	Unshowable       = Declare(Invalid, "unshowable", "this document cannot be shown in pages")

@@ -102,8 +102,13 @@ type Blob struct {
 // Whole reports whether all of it lies in its place.
 func (b Blob) Whole() bool { return b.Own == b.Size }
 
-// Desk is the kind of private dossiers; each person has at most one.
-const Desk = "desk"
+// Kinds of dossiers that are one person's alone; each has at most one of each.
+const (
+	// Desk is where somebody works for themselves.
+	Desk = "desk"
+	// Outgoing holds the frozen copies of what somebody transfers. It is in no list.
+	Outgoing = "outgoing"
+)
 
 // Particulars are what a dossier is called, and what it is about. Its code stays.
 type Particulars struct {

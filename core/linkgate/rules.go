@@ -8,16 +8,18 @@ import (
 	"tabularis/core/fault"
 )
 
-// Kinds of links: what gives papers out, what takes papers in, and what lets
-// outsiders view, add and change papers in a folder.
+// Kinds of links: what gives papers out, what takes papers in, what lets
+// outsiders view, add and change papers in a folder, and what gives frozen copies for a
+// while.
 const (
-	HandOut = "hand-out"
-	Working = "working"
-	Intake  = "intake"
+	HandOut  = "hand-out"
+	Working  = "working"
+	Intake   = "intake"
+	Transfer = "transfer"
 )
 
 // Kinds are all kinds of links.
-var Kinds = []string{HandOut, Working, Intake}
+var Kinds = []string{HandOut, Working, Intake, Transfer}
 
 // Required is what the practice wants before anybody outside comes in.
 type Required string

@@ -49,13 +49,13 @@ func Check(field, name string) (string, error) {
 	return name, nil
 }
 
-// turnsText reports the marks, embeddings, overrides and isolates of the
-// Unicode Bidirectional Algorithm (UAX #9), by which "fdp.exe" can be made to
-// look like "exe.pdf". Letters of right-to-left scripts are not among them.
 // Storable reports whether text can be kept: it is UTF-8, without the character that databases
 // keep for the end of a text.
 func Storable(text string) bool { return utf8.ValidString(text) && !strings.ContainsRune(text, 0) }
 
+// turnsText reports the marks, embeddings, overrides and isolates of the
+// Unicode Bidirectional Algorithm (UAX #9), by which "fdp.exe" can be made to
+// look like "exe.pdf". Letters of right-to-left scripts are not among them.
 func turnsText(r rune) bool {
 	return r == 0x061C || r == 0x200E || r == 0x200F || r >= 0x202A && r <= 0x202E || r >= 0x2066 && r <= 0x2069
 }

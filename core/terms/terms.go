@@ -73,8 +73,11 @@ type Voice struct {
 
 // Sentence writes the link's terms for its sender.
 func (l Link) Sentence(v Voice) Sentence {
-	if l.Kind == linkgate.Intake {
+	switch l.Kind {
+	case linkgate.Intake:
 		return l.intake(v)
+	case linkgate.Transfer:
+		return l.transfer(v)
 	}
 	if v.Language == "de" {
 		return l.german(v)
@@ -186,8 +189,11 @@ func (l Link) german(v Voice) Sentence {
 // ForVisitor writes the terms for whoever came in: left is the number of
 // further visits, nil where they are not limited.
 func (l Link) ForVisitor(v Voice, left *int) Sentence {
-	if l.Kind == linkgate.Intake {
+	switch l.Kind {
+	case linkgate.Intake:
 		return l.intakeForVisitor(v)
+	case linkgate.Transfer:
+		return l.transferForVisitor(v)
 	}
 	de := v.Language == "de"
 	var s Sentence

@@ -29,6 +29,7 @@ import (
 
 	"tabularis/internal/app/tags"
 	"tabularis/internal/app/today"
+	"tabularis/internal/app/transfers"
 
 	"tabularis/internal/platform/lease"
 	"tabularis/internal/platform/limits"
@@ -147,9 +148,9 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	a.Chunks = &chunk.Service{Acts: acts, Contents: contents}
 	locks := lease.NewLocks(db)
 	hub := live.NewHub()
-	hub.Others = map[string]func(string){lease.ReleaseChannel: locks.Wanted}
 	entrance := &sessions.Service{Acts: acts, Passwords: passwords, Keys: a.Keys, WebAuthn: passkeys, BaseURL: c.BaseURL}
 	incoming := &uploads.Service{Acts: acts, Access: keeper, Items: changes, Documents: docs, Content: a.Content, Keys: a.Keys, Locks: locks, MaxBytes: c.MaxUpload}
+	hub.Others = map[string]func(string){lease.ReleaseChannel: locks.Wanted, uploads.ArrivingChannel: incoming.Arrivals.Tell}
 	stream := &activity.Service{Acts: acts, Access: keeper, Hub: hub, Known: accounts.Known, Heeded: following.Heeded}
 	docs.Put, docs.EventsOf = incoming.PutDocument, stream.Bagged
 	news := &following.Service{Acts: acts, Access: keeper, Activity: stream, BaseURL: c.BaseURL}
@@ -157,6 +158,9 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	talk := &remarks.Service{Acts: acts, Access: keeper, Contents: contents, BaseURL: c.BaseURL, Known: accounts.Known}
 	finder := &find.Service{Acts: acts, Access: keeper, Contents: contents, Keys: a.Keys, DB: open.Finding, TagIsMine: tags.Mine, Reached: links.ReachedAnywhere, Recogniser: recognition.Find(c.RecognitionProgram), Beside: []find.Words{tags.Words, remarks.Words}}
 	told := &notices.Service{Acts: acts}
+	outsiders := &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, Talk: talk, BaseURL: c.BaseURL}
+	sending := &transfers.Service{Acts: acts, Access: keeper, Items: changes, Dossiers: bodies, Sharing: shares, Links: secureLinks, Uploads: incoming, Visits: outsiders, BaseURL: c.BaseURL}
+	incoming.Announced = sending
 	inHand := &checkout.Service{Acts: acts, Access: keeper}
 	removed := &deletion.Service{Acts: acts, Access: keeper, Items: changes, Sharing: shares, Content: a.Content}
 	a.Access = keeper
@@ -165,7 +169,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
 		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Tags: &tags.Service{Acts: acts, Access: keeper}, Particulars: &particulars.Service{Acts: acts, Access: keeper, Known: accounts.Known}, Remarks: talk, Hub: hub,
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
-		Visits:   &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, Talk: talk, BaseURL: c.BaseURL},
+		Visits:   outsiders, Transfers: sending,
 		Notices:  told,
 		Calendar: &calendar.Service{Acts: acts, Links: secureLinks, Sharing: shares, Checkout: inHand, BaseURL: c.BaseURL},
 		Today:    &today.Service{Acts: acts, Access: keeper, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks, Notices: told},
@@ -174,7 +178,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	}
 	a.Jobs = jobs.NewRegistry(db, a.Keys, log)
 	for _, capability := range []interface{ Register(r *jobs.Registry) }{
-		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, docs, finder, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
+		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, sending, docs, finder, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
 	} {
 		capability.Register(a.Jobs)
 	}

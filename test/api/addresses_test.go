@@ -170,7 +170,7 @@ func TestOutwardRules(t *testing.T) {
 		w.hanne.Want(204, "PUT", "/api/practice/rules", contract.Rules{Sensitive: "off", Patterns: []contract.Pattern{}, LongestLinkDays: 90, Outward: &o})
 	}
 	w.Appoint("hanne", "administrator")
-	both := []contract.LinkKind{contract.HandOut, contract.Intake}
+	both := []contract.LinkKind{contract.LinkKindHandOut, contract.LinkKindIntake}
 	stated := contract.IdentityStated
 	for name, c := range map[string]struct {
 		rules contract.OutwardRules

@@ -120,7 +120,7 @@ func TestLinksLetDoNoMoreThanTheirMakerMay(t *testing.T) {
 	w := wish(contract.LevelView, []uuid.UUID{o.yard}, to(o.People["tomasz"].ID))
 	w.Onward = ptr(true)
 	o.give(o.hanne, w)
-	for _, kind := range []contract.LinkKind{contract.Working, contract.Intake} {
+	for _, kind := range []contract.LinkKind{contract.LinkKindWorking, contract.LinkKindIntake} {
 		if a := tomasz.Do("POST", "/api/links", contract.LinkTerms{Items: []uuid.UUID{o.yard}, Kind: &kind}); a.Status != 403 {
 			t.Errorf("%s: %d %s", kind, a.Status, a.Body)
 		}

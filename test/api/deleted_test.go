@@ -28,7 +28,7 @@ func TestWhatIsDeletedIsAbsentEverywhere(t *testing.T) {
 	alone := o.hanne.Upload(o.reports, "", "zzalone.txt", []byte("zzcontent 32")).Document
 	clientID, client := o.account("client", accounts.Guest)
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{folder, alone.Id, o.plan}, to(clientID)))
-	intake := contract.Intake
+	intake := contract.LinkKindIntake
 	kept, token := o.link(contract.LinkTerms{Items: []uuid.UUID{o.plan, alone.Id}, Name: ptr("kept")})
 	dead, deadToken := o.link(contract.LinkTerms{Items: []uuid.UUID{folder}, Name: ptr("dead")})
 	into, intoToken := o.link(contract.LinkTerms{Items: []uuid.UUID{folder}, Name: ptr("into"), Kind: &intake})

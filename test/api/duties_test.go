@@ -33,7 +33,7 @@ func TestWhatHasHadItsTimeIsForgotten(t *testing.T) {
 		}
 	}
 	doc := w.paper("plan.txt", "plan")
-	confirmed, kind := contract.IdentityConfirmed, contract.Intake
+	confirmed, kind := contract.IdentityConfirmed, contract.LinkKindIntake
 	_, looked := w.link(contract.LinkTerms{Items: []uuid.UUID{doc}})
 	_, coded := w.link(contract.LinkTerms{Items: []uuid.UUID{doc}, Identify: &confirmed})
 	_, takes := w.link(contract.LinkTerms{Items: []uuid.UUID{w.top}, Kind: &kind})

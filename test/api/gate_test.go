@@ -27,7 +27,7 @@ func TestABarStopsEveryChange(t *testing.T) {
 	doc := w.luca.Upload(yard, "", "plan.txt", []byte("one")).Document.Id
 	w.luca.Upload(yard, "", "plan.txt", []byte("two"))
 	loose := w.luca.Upload(other, "", "loose.txt", []byte("loose")).Document.Id
-	kind, intake := contract.Working, contract.Intake
+	kind, intake := contract.LinkKindWorking, contract.LinkKindIntake
 	_, working := w.link(contract.LinkTerms{Items: []uuid.UUID{yard}, Kind: &kind})
 	_, takes := w.link(contract.LinkTerms{Items: []uuid.UUID{yard}, Kind: &intake})
 	inside, deposits := w.enter(working, contract.OpenLink{}), w.enter(takes, contract.OpenLink{})

@@ -35,7 +35,7 @@ func TestNoAnswerNamesWhatIsHidden(t *testing.T) {
 	o.hanne.Want(204, "PUT", "/api/items/"+alone.String()+"/closed", contract.Closed{Closed: true})
 	clientID, _ := o.account("zzclient", accounts.Guest)
 	o.give(o.hanne, wish(contract.LevelView, []uuid.UUID{paper, alone}, to(clientID)))
-	stated, intake := contract.IdentityStated, contract.Intake
+	stated, intake := contract.IdentityStated, contract.LinkKindIntake
 	hidden := testkit.Post[contract.Link](o.hanne, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{paper, alone}, Name: ptr("zzlink"), Identify: &stated, Allowed: &[]string{"zz@calder.example"}})
 	both := testkit.Post[contract.Link](o.hanne, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{o.plan, alone}, Name: ptr("zzboth")})
 	around := testkit.Post[contract.Link](o.hanne, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{secret}, Name: ptr("zztaken"), Kind: &intake})

@@ -38,7 +38,7 @@ func put(v *testkit.Client, token, name string, data []byte, more ...string) tes
 
 func (w *world) intakeInto(folder uuid.UUID, change func(t *contract.LinkTerms)) (contract.Link, string) {
 	w.T.Helper()
-	kind := contract.Intake
+	kind := contract.LinkKindIntake
 	terms := contract.LinkTerms{Items: []uuid.UUID{folder}, Kind: &kind}
 	if change != nil {
 		change(&terms)
@@ -65,7 +65,7 @@ func TestPapersComeIn(t *testing.T) {
 		t.Expected = &[]string{"Class certificate", "Log book"}
 		t.Tell = ptr(contract.Each)
 	})
-	if l.Kind != contract.Intake || len(l.Expected) != 2 || l.Expected[0].Here || !strings.Contains(sentenceOf(l.Sentence), "may put files into the folder 05 Intake") {
+	if l.Kind != contract.LinkKindIntake || len(l.Expected) != 2 || l.Expected[0].Here || !strings.Contains(sentenceOf(l.Sentence), "may put files into the folder 05 Intake") {
 		t.Errorf("the link: %+v", l)
 	}
 	w.luca.Want(202, "POST", "/api/links/"+l.Id.String()+"/mail", contract.LinkMail{To: []string{"b.quist@calder.example"}})
@@ -189,7 +189,7 @@ func TestWhatAnIntakeRefuses(t *testing.T) {
 	if a := one.Do("POST", "/api/visits/"+second+"/intake", contract.HandIn{}); a.Status != 409 || a.Code() != "nothing-handed-in" {
 		t.Errorf("nothing handed in: %d %s", a.Status, a.Body)
 	}
-	kind := contract.Intake
+	kind := contract.LinkKindIntake
 	for name, terms := range map[string]contract.LinkTerms{
 		"intake-folder":        {Items: []uuid.UUID{paper}, Kind: &kind},
 		"intake-gives-nothing": {Items: []uuid.UUID{w.top}, Kind: &kind, ViewOnly: ptr(true)},
@@ -322,9 +322,9 @@ func TestWorkingTogetherByLink(t *testing.T) {
 	beside := make(w.top, "Beside")
 	doc := w.luca.Upload(yard, "", "estimate.txt", []byte("first")).Document.Id
 	w.hanne.Upload(below, "", "private.txt", []byte("ours"))
-	kind := contract.Working
+	kind := contract.LinkKindWorking
 	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{yard}, Kind: &kind})
-	if l.Kind != contract.Working || !l.Newest || !strings.Contains(sentenceOf(l.Sentence), "may view, add and change papers in the folder The yard") {
+	if l.Kind != contract.LinkKindWorking || !l.Newest || !strings.Contains(sentenceOf(l.Sentence), "may view, add and change papers in the folder The yard") {
 		t.Errorf("%+v %s", l, sentenceOf(l.Sentence))
 	}
 	v := w.enter(token, contract.OpenLink{})
@@ -395,7 +395,7 @@ func TestVisitorsAreTheMakersOfWhatTheyBring(t *testing.T) {
 		return contract.Actor{}
 	}
 	stated := contract.IdentityStated
-	kind := contract.Working
+	kind := contract.LinkKindWorking
 	yard := testkit.Post[contract.Folder](w.luca, 201, fmt.Sprintf("/api/folders/%s/folders", w.top), contract.NewName{Name: "The yard"}).Id
 	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{yard}, Kind: &kind, Identify: &stated, Name: ptr("Yard papers")})
 	own := w.luca.Upload(yard, "", "plan.txt", []byte("drawn by Luca")).Document.Id

@@ -601,7 +601,7 @@ func TestTakingBackAnEnd(t *testing.T) {
 	w.luca.Want(204, "POST", path+"/end", nil)
 	w.Appoint("hanne", accounts.Administrator)
 	r := rules(nil)
-	r.Outward = &contract.OutwardRules{Required: contract.OutwardRulesRequiredIdentity, Kinds: []contract.LinkKind{contract.HandOut}, Shut: []string{}, Only: []string{}}
+	r.Outward = &contract.OutwardRules{Required: contract.OutwardRulesRequiredIdentity, Kinds: []contract.LinkKind{contract.LinkKindHandOut}, Shut: []string{}, Only: []string{}}
 	w.SignIn("hanne").Want(204, "PUT", "/api/practice/rules", r)
 	if a := w.luca.Do("POST", path+"/reopening", nil); a.Code() != "rule-identity" {
 		t.Errorf("against the rules: %d %s", a.Status, a.Body)

@@ -36,7 +36,7 @@ func TestTermsAreRemembered(t *testing.T) {
 	w.link(contract.LinkTerms{Items: []uuid.UUID{report}, Until: &until, Openings: ptr(1), Password: ptr("other-harbour-9")})
 	w.link(contract.LinkTerms{Items: []uuid.UUID{report}, Until: &until, Identify: &stated})
 	w.link(contract.LinkTerms{Items: []uuid.UUID{report}})
-	w.link(contract.LinkTerms{Items: []uuid.UUID{w.top}, Kind: ptr(contract.Intake)})
+	w.link(contract.LinkTerms{Items: []uuid.UUID{w.top}, Kind: ptr(contract.LinkKindIntake)})
 	w.luca.Want(204, "POST", "/api/links/"+l.Id.String()+"/end", nil)
 
 	got := recall(w.luca, scan)
@@ -69,8 +69,8 @@ func TestTermsAreRemembered(t *testing.T) {
 	if !strings.Contains(kinds, "intake") {
 		t.Errorf("for a folder there are %s", kinds)
 	}
-	for _, r := range testkit.Post[[]contract.Remembered](w.luca, 200, "/api/remembered", contract.Recall{Items: []uuid.UUID{w.top}, Kind: ptr(contract.Intake)}) {
-		if r.Kind != contract.Intake {
+	for _, r := range testkit.Post[[]contract.Remembered](w.luca, 200, "/api/remembered", contract.Recall{Items: []uuid.UUID{w.top}, Kind: ptr(contract.LinkKindIntake)}) {
+		if r.Kind != contract.LinkKindIntake {
 			t.Errorf("among those that take papers in is a %s", r.Kind)
 		}
 	}
@@ -84,7 +84,7 @@ func TestTermsAreRemembered(t *testing.T) {
 	w.luca.Want(404, "POST", "/api/remembered", contract.Recall{Items: []uuid.UUID{uuid.New()}})
 
 	w.hanne.Want(204, "PUT", "/api/practice/rules", contract.Rules{Sensitive: "off", Patterns: []contract.Pattern{}, LongestLinkDays: 90,
-		Outward: &contract.OutwardRules{Required: contract.OutwardRulesRequiredPassword, Kinds: []contract.LinkKind{contract.HandOut}, Shut: []string{"rival.example"}}})
+		Outward: &contract.OutwardRules{Required: contract.OutwardRulesRequiredPassword, Kinds: []contract.LinkKind{contract.LinkKindHandOut}, Shut: []string{"rival.example"}}})
 	got = recall(w.luca, scan)
 	if len(got) != 2 || !got[0].HasPassword || !got[1].HasPassword || strings.Join(got[1].To, " ") != "sunniva.aker@dunlin.example" {
 		t.Errorf("against the practice's rules there are %+v", got)

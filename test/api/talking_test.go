@@ -151,7 +151,7 @@ func TestWhoLetsVisitorsTalk(t *testing.T) {
 		}
 	}
 	// An intake hands nothing out of which something could be said.
-	intake := contract.Intake
+	intake := contract.LinkKindIntake
 	l := testkit.Post[contract.Link](o.hanne, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{o.reports}, Kind: &intake, Remarks: ptr(true)})
 	if l.Remarks {
 		t.Error("an intake lets visitors say something")

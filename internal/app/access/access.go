@@ -620,7 +620,7 @@ func (g *Guard) Under(ctx context.Context, q postgres.Q, folder Sight, need acce
 // Everything returns the access of all dossiers and who belongs to which groups,
 // as they are now: for those who administer groups.
 func (g *Guard) Everything(ctx context.Context) (map[uuid.UUID]*access.Forest, *access.Circles, error) {
-	forests, c, _, err := g.everything(ctx)
+	forests, _, c, _, err := g.everything(ctx)
 	return forests, c, err
 }
 

@@ -12,7 +12,7 @@ import (
 // Extents measures what people can open: for those who administer accounts, who
 // learn no more than these figures.
 func (g *Guard) Extents(ctx context.Context, people []access.ID, now time.Time) (map[access.ID]access.Extent, error) {
-	forests, circles, _, err := g.everything(ctx)
+	forests, _, circles, _, err := g.everything(ctx)
 	if err != nil {
 		return nil, err
 	}

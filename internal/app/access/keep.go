@@ -184,13 +184,16 @@ func (g *Guard) view(ctx context.Context, person uuid.UUID, now time.Time, check
 			return v, err
 		}
 	}
-	forests, circles, sum, err := g.everything(ctx)
+	forests, unlisted, circles, sum, err := g.everything(ctx)
 	if err != nil {
 		return nil, err
 	}
 	before := v
 	v = &View{Person: person, sum: sum, subjects: circles.Subjects(access.ID(person)), circles: circles, forests: forests, parts: make(map[uuid.UUID]part, len(forests))}
 	for dossier, f := range forests {
+		if unlisted[dossier] {
+			continue
+		}
 		// A change in one dossier leaves what was computed of the others as it is.
 		var p part
 		if before != nil && before.circles == circles {
@@ -216,22 +219,25 @@ func (g *Guard) view(ctx context.Context, person uuid.UUID, now time.Time, check
 }
 
 // everything brings what is kept of all dossiers up to date: only those whose
-// stamp has changed are read.
-func (g *Guard) everything(ctx context.Context) (map[uuid.UUID]*access.Forest, *access.Circles, int64, error) {
+// stamp has changed are read. Some are in no list, whoever has access to them.
+func (g *Guard) everything(ctx context.Context) (forests map[uuid.UUID]*access.Forest, unlisted map[uuid.UUID]bool, circles *access.Circles, sum int64, err error) {
 	stamps, err := AllStamps(ctx, g.db)
 	if err != nil {
-		return nil, nil, 0, err
+		return nil, nil, nil, 0, err
 	}
-	forests := make(map[uuid.UUID]*access.Forest, len(stamps))
+	forests, unlisted = make(map[uuid.UUID]*access.Forest, len(stamps)), map[uuid.UUID]bool{}
 	versions := make(map[uuid.UUID]int64, len(stamps))
 	var stale []uuid.UUID
-	var sum, people int64
+	var people int64
 	for _, s := range stamps {
 		sum += s.Version
 		versions[s.Scope] = s.Version
 		if s.Scope == PeopleStamp {
 			people = s.Version
 			continue
+		}
+		if s.Unlisted {
+			unlisted[s.Scope] = true
 		}
 		if f, ok := g.kept.forest(s.Scope, s.Version); ok {
 			forests[s.Scope] = f
@@ -242,13 +248,13 @@ func (g *Guard) everything(ctx context.Context) (map[uuid.UUID]*access.Forest, *
 	if len(stale) > 0 {
 		read, err := plant(ctx, g.db, stale)
 		if err != nil {
-			return nil, nil, 0, err
+			return nil, nil, nil, 0, err
 		}
 		for dossier, f := range read {
 			forests[dossier] = f
 			g.kept.setForest(dossier, versions[dossier], f)
 		}
 	}
-	circles, err := g.circles(ctx, g.db, people)
-	return forests, circles, sum, err
+	circles, err = g.circles(ctx, g.db, people)
+	return forests, unlisted, circles, sum, err
 }

@@ -38,11 +38,19 @@ func Bump(ctx context.Context, q postgres.Q, scope uuid.UUID) error {
 type Stamp struct {
 	Scope   uuid.UUID `db:"scope"`
 	Version int64     `db:"version"`
+	// Unlisted says that it is a dossier which is in no list.
+	Unlisted bool `db:"unlisted"`
 }
 
 // AllStamps reads the stamps of all scopes.
 func AllStamps(ctx context.Context, q postgres.Q) (all []Stamp, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT scope, version FROM access_stamps`)
+	return all, q.SelectContext(ctx, &all, `SELECT scope, version, unlisted FROM access_stamps`)
+}
+
+// Unlist keeps a dossier out of what is gathered of what somebody sees: whoever has access
+// reaches it by its address alone.
+func Unlist(ctx context.Context, q postgres.Q, dossier uuid.UUID) error {
+	return postgres.ExecOne(ctx, q, `UPDATE access_stamps SET unlisted = true WHERE scope = $1`, dossier)
 }
 
 // StampsOf reads one dossier's stamps.

@@ -209,7 +209,7 @@ func (s *Service) store(ctx context.Context, b items.Blob, from io.ReaderAt, par
 		return b, nil
 	}
 	sum := sha256.New()
-	if _, err := s.Contents.Content.Receive(b.Place, key, 0, own, io.MultiReader(readers...), sum, nil); err != nil {
+	if _, err := s.Contents.Content.Receive(b.Place, key, 0, own, io.MultiReader(readers...), sum, nil, nil); err != nil {
 		return b, err
 	}
 	if err := s.Contents.Content.Settle(ctx, b.Place); err != nil {

@@ -251,6 +251,39 @@ func (s *Service) Desk(ctx context.Context) (Summary, error) {
 	return s.one(ctx, desk.ID)
 }
 
+// Outgoing returns the dossier in which the acting person's transfers lie, and makes it where
+// there is none. It is in no list. Guests transfer nothing.
+func (s *Service) Outgoing(ctx context.Context) (uuid.UUID, error) {
+	who := act.Who(ctx).Person
+	if who == nil {
+		return uuid.Nil, fault.SignedOut()
+	}
+	if !who.Inside() {
+		return uuid.Nil, fault.Refused("transfer files")
+	}
+	d, err := outgoingOf(ctx, s.Acts.DB, who.ID)
+	if !fault.Is(err, fault.NotFound) {
+		return d.ID, err
+	}
+	id := uuid.Must(uuid.NewV7())
+	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
+		number, err := nextOutgoing(ctx, tx)
+		if err != nil {
+			return err
+		}
+		made := items.Dossier{ID: id, Code: fmt.Sprintf("OUT-%d", number), Particulars: items.Particulars{Name: "Transfers of " + who.Name, Kind: items.Outgoing}, CreatedBy: who.ID, CreatedAt: tx.Now}
+		if err := s.add(ctx, tx, made); err != nil {
+			return err
+		}
+		return guard.Unlist(ctx, tx, id)
+	})
+	if postgres.Collides(err, outgoingIndex) {
+		// Somebody else signed in as the same person was quicker.
+		return s.Outgoing(ctx)
+	}
+	return id, err
+}
+
 func codeTaken(code string) error {
 	return errCodeTaken.In("code", "%s", "the code "+code+" is in use; codes are never used again")
 }

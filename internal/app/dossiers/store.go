@@ -49,6 +49,17 @@ func NextDesk(ctx context.Context, q postgres.Q) (n int, err error) {
 	return n, q.GetContext(ctx, &n, `SELECT nextval('desk_numbers')`)
 }
 
+// outgoingIndex is violated by a second outgoing dossier of a person.
+const outgoingIndex = "dossiers_outgoing"
+
+func outgoingOf(ctx context.Context, q postgres.Q, person uuid.UUID) (d items.Dossier, err error) {
+	return d, postgres.Found(q.GetContext(ctx, &d, `SELECT * FROM dossiers WHERE created_by = $1 AND kind = '`+items.Outgoing+`'`, person))
+}
+
+func nextOutgoing(ctx context.Context, q postgres.Q) (n int, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT nextval('outgoing_numbers')`)
+}
+
 // DossierSummary is a dossier as lists show it.
 type DossierSummary struct {
 	items.Dossier

@@ -86,7 +86,7 @@ func (s *Service) rewrite(ctx context.Context, id uuid.UUID, password *string, a
 // was chosen, in which version, and for what, stays.
 func (s *Service) permitted(ctx context.Context, tx *act.Tx, l Link, items []items.Item, name string, t linkgate.Terms, password bool) (plan, error) {
 	w := Wish{Items: itemIDs(items), Name: name, Terms: t, UntilSet: true, Language: l.Language}
-	w.Kind, w.Newest = l.Kind, l.Newest
+	w.Kind, w.Newest, w.transfer = l.Kind, l.Newest, l.Kind == linkgate.Transfer
 	p, err := s.check(ctx, tx, w, tx.Now)
 	if err != nil {
 		return p, err

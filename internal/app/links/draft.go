@@ -40,6 +40,9 @@ type Wish struct {
 	Language string
 	// Expected are the papers that an intake waits for.
 	Expected []string
+	// Announced is of how many files a transfer will be, which transfers alone make.
+	Announced int
+	transfer  bool
 }
 
 // Draft is what a link would be and do.
@@ -78,6 +81,12 @@ type plan struct {
 	// refused is a rule of the practice, or of what was chosen, that forbids the
 	// terms as they are.
 	refused error
+}
+
+// DraftTransfer says what a transfer of items, or of what lies in a folder, would mean.
+func (s *Service) DraftTransfer(ctx context.Context, w Wish) (Draft, error) {
+	w.Kind, w.transfer = linkgate.Transfer, true
+	return s.Draft(ctx, w)
 }
 
 // Draft says what the wish would mean, before anything is made.
@@ -136,7 +145,11 @@ func (p plan) voice(now time.Time) terms.Voice {
 }
 
 func (p plan) sentence(v terms.Voice) terms.Sentence {
-	return terms.Link{Files: len(p.documents), Folder: onlyFolder(p.items), Terms: p.wish.Terms}.Sentence(v)
+	files, folder := len(p.documents), onlyFolder(p.items)
+	if p.wish.transfer {
+		files, folder = p.wish.Announced, ""
+	}
+	return terms.Link{Files: files, Folder: folder, Terms: p.wish.Terms}.Sentence(v)
 }
 
 func onlyFolder(given []items.Item) string {
@@ -194,7 +207,7 @@ func (s *Service) check(ctx context.Context, q postgres.Q, w Wish, now time.Time
 	if w.Kind == "" {
 		w.Kind = linkgate.HandOut
 	}
-	if !slices.Contains(linkgate.Kinds, w.Kind) {
+	if !slices.Contains(linkgate.Kinds, w.Kind) || (w.Kind == linkgate.Transfer) != w.transfer {
 		return plan{}, fault.KindUnknown.In("kind", "%q is no kind of link", w.Kind)
 	}
 	p := plan{wish: w}
@@ -316,8 +329,8 @@ func (s *Service) choose(ctx context.Context, q postgres.Q, p *plan, now time.Ti
 			p.documents = append(p.documents, items.Placed{Item: sight.Item, Root: sight.Root, Zone: sight.Zone})
 			continue
 		}
-		if p.wish.Kind == linkgate.Intake {
-			continue
+		if p.wish.Kind == linkgate.Intake || p.wish.transfer && sight.ParentID == nil {
+			continue // Nothing of it is given, or nothing is there yet.
 		}
 		below, err := tree.GivenUnder(ctx, q, id)
 		if err != nil {

@@ -20,7 +20,6 @@ var (
 	errNotLookedThrough   = fault.Declare(fault.Conflict, "not-looked-through", "… documents have not been looked through yet; try again shortly")
 	errOpeningsRange      = fault.Declare(fault.Invalid, "openings-range", "a limit is between 1 and … openings")
 	errOpeningsUsed       = fault.Declare(fault.Invalid, "openings-used", "… openings are used already")
-	errSensitiveContent   = fault.Declare(fault.Forbidden, "sensitive-content", "… holds sensitive content, which the practice does not let out")
 	errSlugTaken          = fault.Declare(fault.Conflict, "slug-taken", "this readable address is taken")
 	errWorkingFolder      = fault.Declare(fault.Invalid, "working-folder", "outsiders work in one folder")
 	errWorkingViewOnly    = fault.Declare(fault.Invalid, "working-view-only", "who changes papers has to get them")

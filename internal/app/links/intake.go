@@ -34,6 +34,10 @@ func (p *plan) checkKind() error {
 		// What is worked on is always the newest.
 		w.Newest = true
 	}
+	if w.Kind == linkgate.Transfer {
+		// What lies there is frozen; that more may come is for the sender.
+		w.Newest = true
+	}
 	if w.Kind != linkgate.Intake {
 		w.Limits, w.Expected = intake.Limits{}, nil
 		return nil
@@ -56,11 +60,11 @@ func (p *plan) checkKind() error {
 
 // kinds are the kinds of link that what was chosen allows.
 func (p plan) kinds() []string {
-	kinds := p.practice.Outward().Kinds
+	kinds := slices.DeleteFunc(slices.Clone(p.practice.Outward().Kinds), func(k string) bool { return k == linkgate.Transfer })
 	if len(p.items) == 1 && p.items[0].Kind == items.Folder {
 		return kinds
 	}
-	return slices.DeleteFunc(slices.Clone(kinds), func(k string) bool { return k != linkgate.HandOut })
+	return slices.DeleteFunc(kinds, func(k string) bool { return k != linkgate.HandOut })
 }
 
 // intakeOffers are the terms of an intake that are not set.

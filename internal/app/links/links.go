@@ -45,55 +45,80 @@ type Service struct {
 	BaseURL string
 }
 
-// Make makes the link. It is good at once.
+// Make makes the link. It is good at once. Transfers are not made by it.
 func (s *Service) Make(ctx context.Context, w Wish) (Shown, error) {
-	id := uuid.Must(uuid.NewV7())
-	hash := ""
-	if w.Password != "" {
-		var err error
-		if hash, err = s.Passwords.Hash(ctx, w.Password); err != nil {
-			return Shown{}, err
-		}
+	hash, err := s.Hash(ctx, w.Password)
+	if err != nil {
+		return Shown{}, err
 	}
 	looked, err := s.forbidden(ctx, w)
 	if err != nil {
 		return Shown{}, err
 	}
-	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
-		p, err := s.check(ctx, tx, w, tx.Now)
-		if err == nil {
-			err = p.refused
-		}
-		if err != nil {
-			return err
-		}
-		if looked != nil && !slices.EqualFunc(looked, p.documents, func(a, b items.Placed) bool { return slices.Equal(a.SHA256, b.SHA256) }) {
-			return fault.ChangedMeanwhile.New("what is to be given out changed meanwhile; look at it again")
-		}
-		token := secret.Token()
-		l := Link{ID: id, Name: p.name, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose), DossierID: p.items[0].DossierID,
-			CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now, Terms: p.wish.Terms, PasswordHash: hash, Language: language(w.Language)}
-		if err := taken(AddLink(ctx, tx, l, itemIDs(p.items))); err != nil {
-			return err
-		}
-		if err := ExpectPapers(ctx, tx, id, p.wish.Expected); err != nil {
-			return err
-		}
-		if !p.wish.Newest {
-			docs := make([]uuid.UUID, len(p.documents))
-			for i, d := range p.documents {
-				docs[i] = d.ID
-			}
-			if err := PinVersions(ctx, tx, id, docs); err != nil {
-				return err
-			}
-		}
-		return s.tell(ctx, tx, l, p.items, events.LinkMade.With(events.LinkTerms{LinkNamed: named(l), Terms: p.sentence(p.voice(tx.Now)).String()}))
+	var l Link
+	err = s.Acts.Do(ctx, func(tx *act.Tx) (err error) {
+		l, err = s.make(ctx, tx, w, hash, looked)
+		return err
 	})
 	if err != nil {
 		return Shown{}, err
 	}
-	return s.One(ctx, id)
+	return s.One(ctx, l.ID)
+}
+
+// Hash hashes a link's password, before any row is held; none is none.
+func (s *Service) Hash(ctx context.Context, password string) (string, error) {
+	if password == "" {
+		return "", nil
+	}
+	if err := checkPassword(password); err != nil {
+		return "", err
+	}
+	return s.Passwords.Hash(ctx, password)
+}
+
+// MakeTransfer makes the link of a transfer, within its act.
+func (s *Service) MakeTransfer(ctx context.Context, tx *act.Tx, w Wish, hash string) (Link, error) {
+	w.Kind, w.transfer = linkgate.Transfer, true
+	return s.make(ctx, tx, w, hash, nil)
+}
+
+func (s *Service) make(ctx context.Context, tx *act.Tx, w Wish, hash string, looked []items.Placed) (Link, error) {
+	p, err := s.check(ctx, tx, w, tx.Now)
+	if err == nil {
+		err = p.refused
+	}
+	if err != nil {
+		return Link{}, err
+	}
+	if looked != nil && !slices.EqualFunc(looked, p.documents, func(a, b items.Placed) bool { return slices.Equal(a.SHA256, b.SHA256) }) {
+		return Link{}, fault.ChangedMeanwhile.New("what is to be given out changed meanwhile; look at it again")
+	}
+	token := secret.Token()
+	l := Link{ID: uuid.Must(uuid.NewV7()), Name: p.name, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose), DossierID: p.items[0].DossierID,
+		CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now, Terms: p.wish.Terms, PasswordHash: hash, Language: language(w.Language)}
+	if err := taken(AddLink(ctx, tx, l, itemIDs(p.items))); err != nil {
+		return l, err
+	}
+	if err := ExpectPapers(ctx, tx, l.ID, p.wish.Expected); err != nil {
+		return l, err
+	}
+	if !p.wish.Newest {
+		docs := make([]uuid.UUID, len(p.documents))
+		for i, d := range p.documents {
+			docs[i] = d.ID
+		}
+		if err := PinVersions(ctx, tx, l.ID, docs); err != nil {
+			return l, err
+		}
+	}
+	return l, s.tell(ctx, tx, l, p.items, events.LinkMade.With(events.LinkTerms{LinkNamed: named(l), Terms: p.sentence(p.voice(tx.Now)).String()}))
+}
+
+// AddressOf is where the link itself is reached.
+func (s *Service) AddressOf(l Link) (string, error) {
+	token, err := s.Keys.Open(l.TokenSealed, tokenPurpose)
+	return s.address(l, string(token)), err
 }
 
 // taken says that a readable address is in use already.
@@ -122,7 +147,7 @@ func (s *Service) forbidden(ctx context.Context, w Wish) ([]items.Placed, error)
 	case report.Left > 0:
 		return nil, errNotLookedThrough.In("items", "%d documents have not been looked through yet; try again shortly", report.Left)
 	case len(report.Found) > 0:
-		return nil, errSensitiveContent.In("items", "%q holds sensitive content, which the practice does not let out", report.Found[0].Item.Name)
+		return nil, fault.SensitiveContent.In("items", "%q holds sensitive content, which the practice does not let out", report.Found[0].Item.Name)
 	}
 	return append([]items.Placed{}, p.documents...), nil
 }

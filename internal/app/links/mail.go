@@ -13,6 +13,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/core/access"
 	"tabularis/core/fault"
 	"tabularis/core/linkgate"
 	"tabularis/core/terms"
@@ -32,48 +33,61 @@ func (s *Service) Mail(ctx context.Context, id uuid.UUID, to []string, message s
 	if err != nil {
 		return err
 	}
-	shown, err := s.One(ctx, id)
+	return s.change(ctx, id, func(tx *act.Tx, l Link, items []items.Item) error {
+		return s.send(ctx, tx, l, items, addresses, message, len(items), false)
+	})
+}
+
+// SendTransfer is Mail for a transfer of so many files, the first time or again, within an act of whoever may give it out.
+func (s *Service) SendTransfer(ctx context.Context, tx *act.Tx, id uuid.UUID, to []string, message string, files int, again bool) error {
+	addresses, err := parse(to)
 	if err != nil {
 		return err
 	}
-	return s.change(ctx, id, func(tx *act.Tx, l Link, items []items.Item) error {
-		if shown.Address == "" {
-			return fault.LinkOver.New("the link is no longer open")
+	l, items, err := s.find(ctx, tx, id, access.Share, tx.Now)
+	if err != nil {
+		return err
+	}
+	return s.send(ctx, tx, l, items, addresses, message, files, again)
+}
+
+func (s *Service) send(ctx context.Context, tx *act.Tx, l Link, items []items.Item, addresses []*mail.Address, message string, files int, again bool) error {
+	if state(l, tx.Now) != "open" {
+		return fault.LinkOver.New("the link is no longer open")
+	}
+	if err := SetMessage(ctx, tx, l.ID, strings.TrimSpace(message)); err != nil {
+		return err
+	}
+	practice, zone, err := practice.PracticeZone(ctx, tx)
+	if err != nil {
+		return err
+	}
+	papers, err := ExpectedPapers(ctx, tx, []uuid.UUID{l.ID})
+	if err != nil {
+		return err
+	}
+	letter := letters.Link{Sender: signed(*tx.Actor.Person), Message: strings.TrimSpace(message), Password: l.PasswordHash != "", Name: l.Name, Again: again,
+		Terms: terms.Link{Files: files, Folder: onlyFolder(items), Terms: l.Terms}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: tx.Now}, nil).String()}
+	for _, a := range addresses {
+		if !practice.Outward().Reaches(a.Address) {
+			return fault.RuleDomain.In("to", "the practice lets nothing out to %s", a.Address)
 		}
-		if err := SetMessage(ctx, tx, id, strings.TrimSpace(message)); err != nil {
+		if letter.Address, err = s.copyFor(ctx, tx, l, a.Address); err != nil {
 			return err
 		}
-		practice, zone, err := practice.PracticeZone(ctx, tx)
-		if err != nil {
+		var what letters.Letter = letter
+		if l.Kind == linkgate.Intake {
+			what = letters.Request{Link: letter, Missing: missing(papers)}
+		}
+		m := letters.Mail{To: a.Address, ToName: a.Name, Language: l.Language, Practice: practice.Name, ReplyTo: tx.Actor.Person.Email, Letter: what}
+		if err := tx.Send(ctx, m); err != nil {
 			return err
 		}
-		papers, err := ExpectedPapers(ctx, tx, []uuid.UUID{id})
-		if err != nil {
+		if err := s.tell(ctx, tx, l, items, events.LinkSentTo.With(events.LinkSent{LinkNamed: named(l), To: a.Address})); err != nil {
 			return err
 		}
-		letter := letters.Link{Sender: signed(*tx.Actor.Person), Message: strings.TrimSpace(message), Password: l.PasswordHash != "", Name: l.Name,
-			Terms: terms.Link{Files: len(items), Folder: onlyFolder(items), Terms: l.Terms}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: tx.Now}, nil).String()}
-		for _, a := range addresses {
-			if !practice.Outward().Reaches(a.Address) {
-				return fault.RuleDomain.In("to", "the practice lets nothing out to %s", a.Address)
-			}
-			if letter.Address, err = s.copyFor(ctx, tx, l, a.Address); err != nil {
-				return err
-			}
-			var what letters.Letter = letter
-			if l.Kind == linkgate.Intake {
-				what = letters.Request{Link: letter, Missing: missing(papers)}
-			}
-			m := letters.Mail{To: a.Address, ToName: a.Name, Language: l.Language, Practice: practice.Name, ReplyTo: tx.Actor.Person.Email, Letter: what}
-			if err := tx.Send(ctx, m); err != nil {
-				return err
-			}
-			if err := s.tell(ctx, tx, l, items, events.LinkSentTo.With(events.LinkSent{LinkNamed: named(l), To: a.Address})); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
+	}
+	return nil
 }
 
 // copyFor returns the address under which somebody reaches their copy of a link.

@@ -48,6 +48,10 @@ const (
 	Followed Kind = "followed"
 	// Found tells that something new answers a question that they keep.
 	Found Kind = "found"
+	// Missed tells that somebody has not fetched what was sent to them.
+	Missed Kind = "missed"
+	// Fetched tells that somebody has fetched everything that was sent to them.
+	Fetched Kind = "fetched"
 	// NotLetIn tells whoever asked that the answer was no.
 	NotLetIn Kind = "not-let-in"
 )

@@ -143,35 +143,40 @@ func (s *Service) foldersWithin(ctx context.Context, q postgres.Q, top guard.Sig
 // again. Copies have numbers of their own, are accessible as the folder is into which they
 // come, and give way to names that are taken.
 func (s *Service) Copy(ctx context.Context, m Move) (out Copied, err error) {
-	return out, s.Acts.Do(ctx, func(tx *act.Tx) error {
-		out = Copied{}
-		_, to, err := s.mayCopy(ctx, tx, m, tx.Now)
-		if err != nil {
-			return err
-		}
-		if _, err := s.lock(ctx, tx, []guard.Sight{to}); err != nil {
-			return err
-		}
-		// Nobody changes access there now; what was allowed before must still be.
-		sources, to, err := s.mayCopy(ctx, tx, m, tx.Now)
-		if err != nil {
-			return err
-		}
-		if err := s.takesStorage(ctx, tx, sources, to); err != nil {
-			return err
-		}
-		by := tree.Person(s.Access, func() time.Time { return tx.Now }, tx.Actor.Person.ID)
-		for _, one := range sources {
-			made, err := s.copyOne(ctx, tx, by, one, to.Item)
-			if err != nil {
-				return err
-			}
-			out.Items = append(out.Items, made)
-			out.Documents += len(one.documents)
-			out.Left += one.left
-		}
-		return nil
+	return out, s.Acts.Do(ctx, func(tx *act.Tx) (err error) {
+		out, err = s.CopyIn(ctx, tx, m)
+		return err
 	})
+}
+
+// CopyIn is Copy as a part of an act.
+func (s *Service) CopyIn(ctx context.Context, tx *act.Tx, m Move) (out Copied, err error) {
+	_, to, err := s.mayCopy(ctx, tx, m, tx.Now)
+	if err != nil {
+		return out, err
+	}
+	if _, err := s.lock(ctx, tx, []guard.Sight{to}); err != nil {
+		return out, err
+	}
+	// Nobody changes access there now; what was allowed before must still be.
+	sources, to, err := s.mayCopy(ctx, tx, m, tx.Now)
+	if err != nil {
+		return out, err
+	}
+	if err := s.takesStorage(ctx, tx, sources, to); err != nil {
+		return out, err
+	}
+	by := tree.Person(s.Access, func() time.Time { return tx.Now }, tx.Actor.Person.ID)
+	for _, one := range sources {
+		made, err := s.copyOne(ctx, tx, by, one, to.Item)
+		if err != nil {
+			return out, err
+		}
+		out.Items = append(out.Items, made)
+		out.Documents += len(one.documents)
+		out.Left += one.left
+	}
+	return out, nil
 }
 
 // takesStorage refuses copies for which there is no storage left.

@@ -9,5 +9,4 @@ var (
 	errIncomplete     = fault.Declare(fault.Conflict, "incomplete", "… of … bytes have arrived")
 	errNameIsDocument = fault.Declare(fault.Conflict, "name-is-document", "… is a document, not a folder")
 	errNameIsFolder   = fault.Declare(fault.Conflict, "name-is-folder", "… is a folder here")
-	errTooLarge       = fault.Declare(fault.TooLarge, "too-large", "a document has at most … bytes")
 )

@@ -6,6 +6,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/core/items"
 	"tabularis/core/versions"
 	"tabularis/internal/platform/postgres"
 )
@@ -40,6 +41,10 @@ type Upload struct {
 	// InTurn says that it waits until it is asked for, see Wish.
 	InTurn bool `db:"in_turn"`
 	Saved  bool `db:"saved"`
+	// Readable says that it is read by others while it arrives: it goes into a transfer.
+	Readable bool `db:"readable"`
+	// Announced is which of a transfer's files it is.
+	Announced *uuid.UUID `db:"announced_id"`
 }
 
 // origin is how the version came about that it becomes.
@@ -52,9 +57,9 @@ func (u Upload) origin() versions.Origin {
 
 // AddUpload adds an upload.
 func AddUpload(ctx context.Context, q postgres.Q, u Upload) error {
-	return postgres.Exec(ctx, q, `INSERT INTO uploads (id, person_id, folder_id, path, name, size, apart, sealed_key, nonce, expected_sha256, created_at, touched_at, visit_id, paper, document_id, note, in_turn, saved)
-		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $11, $12, $13, $14, $15, $16, $17)`,
-		u.ID, u.PersonID, u.FolderID, u.Path, u.Name, u.Size, u.Apart, u.SealedKey, u.Nonce, u.Expected, u.CreatedAt, u.VisitID, u.Paper, u.DocumentID, u.Note, u.InTurn, u.Saved)
+	return postgres.Exec(ctx, q, `INSERT INTO uploads (id, person_id, folder_id, path, name, size, apart, sealed_key, nonce, expected_sha256, created_at, touched_at, visit_id, paper, document_id, note, in_turn, saved, readable, announced_id)
+		VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $11, $12, $13, $14, $15, $16, $17, $18, $19)`,
+		u.ID, u.PersonID, u.FolderID, u.Path, u.Name, u.Size, u.Apart, u.SealedKey, u.Nonce, u.Expected, u.CreatedAt, u.VisitID, u.Paper, u.DocumentID, u.Note, u.InTurn, u.Saved, u.Readable, u.Announced)
 }
 
 // UploadByID finds an upload. With lock it holds the row.
@@ -68,7 +73,8 @@ func UploadByID(ctx context.Context, q postgres.Q, id uuid.UUID, lock bool) (u U
 
 // ReceiveUpload notes how much is durably stored, where before was until now.
 func ReceiveUpload(ctx context.Context, q postgres.Q, u Upload, before int64) error {
-	return postgres.ExecOne(ctx, q, `UPDATE uploads SET received = $2, hash_state = $3, media_type = $4, touched_at = $5 WHERE id = $1 AND received = $6`,
+	return postgres.ExecOne(ctx, q, `WITH u AS (UPDATE uploads SET received = $2, hash_state = $3, media_type = $4, touched_at = $5 WHERE id = $1 AND received = $6 RETURNING id, readable)
+		SELECT CASE WHEN readable THEN pg_notify('`+ArrivingChannel+`', id::text) END FROM u`,
 		u.ID, u.Received, u.HashState, u.MediaType, u.TouchedAt, before)
 }
 
@@ -80,7 +86,13 @@ func FinishUpload(ctx context.Context, q postgres.Q, u Upload) error {
 
 // DropUpload forgets an upload.
 func DropUpload(ctx context.Context, q postgres.Q, id uuid.UUID) error {
-	return postgres.Exec(ctx, q, `DELETE FROM uploads WHERE id = $1`, id)
+	return postgres.Exec(ctx, q, `WITH u AS (DELETE FROM uploads WHERE id = $1 RETURNING id, readable)
+		SELECT CASE WHEN readable THEN pg_notify('`+ArrivingChannel+`', id::text) END FROM u`, id)
+}
+
+// outgoing reports whether what is brought into a dossier goes into a transfer.
+func outgoing(ctx context.Context, q postgres.Q, dossier uuid.UUID) (yes bool, err error) {
+	return yes, q.GetContext(ctx, &yes, `SELECT EXISTS (SELECT 1 FROM dossiers WHERE id = $1 AND kind = '`+items.Outgoing+`')`, dossier)
 }
 
 // StaleUploads returns uploads not touched since, and visitors' that no longer

@@ -51,7 +51,18 @@ type Service struct {
 	Keys      *secret.Keys
 	Locks     *lease.Locks
 	// MaxBytes is the largest document.
-	MaxBytes int64
+	MaxBytes  int64
+	Announced Announced
+	// Arrivals wakes those who read what is arriving.
+	Arrivals Arrivals
+}
+
+// Announced knows which files of transfers were announced.
+type Announced interface {
+	// Expects refuses what is no announced file of a transfer in a folder, or is here already.
+	Expects(ctx context.Context, q postgres.Q, file, folder uuid.UUID, size int64) error
+	// Became notes, within the act, which document one became.
+	Became(ctx context.Context, tx *act.Tx, file, document uuid.UUID) error
 }
 
 // Wish is what somebody wants to upload. Path is the slash-separated way below
@@ -75,6 +86,8 @@ type Wish struct {
 	// folder is then its own. Note is what whoever brings it says of it.
 	Document *uuid.UUID
 	Note     string
+	// Announced is which of a transfer's files it is.
+	Announced *uuid.UUID
 }
 
 // Begin opens an upload. Refused before any byte travels are unsound names and
@@ -91,7 +104,7 @@ func (s *Service) Begin(ctx context.Context, w Wish) (Upload, error) {
 		return Upload{}, fault.SizeUnknown.In("size", "the size must be known from the start")
 	}
 	if w.Size > s.MaxBytes {
-		return Upload{}, errTooLarge.In("size", "a document has at most %d bytes", s.MaxBytes)
+		return Upload{}, fault.TooLargeFile.In("size", "a document has at most %d bytes", s.MaxBytes)
 	}
 	expected, err := hex.DecodeString(w.SHA256)
 	if err != nil || len(expected) != 0 && len(expected) != sha256.Size {
@@ -119,9 +132,12 @@ func (s *Service) Begin(ctx context.Context, w Wish) (Upload, error) {
 			return Upload{}, err
 		}
 	}
-	u := Upload{ID: uuid.Must(uuid.NewV7()), FolderID: folder.ID, DocumentID: w.Document, Note: note, Paper: w.Paper, InTurn: w.InTurn, Saved: w.Saved, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart, Expected: expected,
+	u := Upload{ID: uuid.Must(uuid.NewV7()), FolderID: folder.ID, DocumentID: w.Document, Note: note, Announced: w.Announced, Paper: w.Paper, InTurn: w.InTurn, Saved: w.Saved, Path: w.Path, Name: name, Size: w.Size, Apart: w.Apart, Expected: expected,
 		SealedKey: s.Keys.Seal(secret.Random(32), tree.KeyPurpose), Nonce: secret.Random(12), CreatedAt: now, TouchedAt: now}
 	by.Sign(&u)
+	if u.Readable, err = s.expected(ctx, folder, w); err != nil {
+		return u, err
+	}
 	return u, s.Acts.Do(ctx, func(tx *act.Tx) error {
 		// One after the other: what is announced at once counts together.
 		if err := by.Takes(ctx, tx, w); err != nil {
@@ -132,6 +148,18 @@ func (s *Service) Begin(ctx context.Context, w Wish) (Upload, error) {
 		}
 		return AddUpload(ctx, tx, u)
 	})
+}
+
+// expected reports whether an upload goes into a transfer, where only announced files do.
+func (s *Service) expected(ctx context.Context, folder items.Item, w Wish) (bool, error) {
+	goes, err := outgoing(ctx, s.Acts.DB, folder.DossierID)
+	switch {
+	case err != nil || !goes && w.Announced == nil:
+		return goes, err
+	case w.Announced == nil || !goes || w.Path != "" || w.Document != nil:
+		return goes, fault.Missing()
+	}
+	return goes, s.Announced.Expects(ctx, s.Acts.DB, *w.Announced, folder.ID, w.Size)
 }
 
 // storage refuses what there is no storage for, together with what others have
@@ -204,9 +232,18 @@ func (s *Service) Receive(ctx context.Context, u *Upload, src io.Reader) (int64,
 		return 0, err
 	}
 	key := content.Key{Secret: [32]byte(secretKey), Nonce: [12]byte(u.Nonce)}
-	taken, err := s.Content.Receive(u.ID, key, u.Received, u.Size, newPaced(src), sum, func(head []byte) {
-		u.MediaType = preview.MediaType(u.Name, head)
-	})
+	noted, first := u.Received, func(head []byte) { u.MediaType = preview.MediaType(u.Name, head) }
+	var taken int64
+	if u.Readable {
+		m := s.mark(ctx, *u, sum)
+		taken, err = s.Content.Receive(u.ID, key, u.Received, u.Size, newPaced(src), sum, first, m.at)
+		var failed error
+		if noted, failed = m.end(); err == nil {
+			err = failed
+		}
+	} else {
+		taken, err = s.Content.Receive(u.ID, key, u.Received, u.Size, newPaced(src), sum, first, nil)
+	}
 	if err != nil || taken == 0 {
 		return 0, err
 	}
@@ -215,11 +252,10 @@ func (s *Service) Receive(ctx context.Context, u *Upload, src io.Reader) (int64,
 		return 0, err
 	}
 	u.HashState = s.Keys.Seal(state, hashPurpose)
-	before := u.Received
 	u.Received += taken
 	u.TouchedAt = s.Acts.Now()
 	// What is stored is noted even when the connection that brought it is gone.
-	return taken, ReceiveUpload(context.WithoutCancel(ctx), s.Acts.DB, *u, before)
+	return taken, ReceiveUpload(context.WithoutCancel(ctx), s.Acts.DB, *u, noted)
 }
 
 // hashPurpose is what the state of a hash is sealed for: it holds the last bytes of
@@ -331,6 +367,11 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, u *Upload) (spare bool,
 	}
 	if err := s.settle(ctx, tx, by, u, folder, to, v); err != nil {
 		return false, err
+	}
+	if u.Announced != nil {
+		if err := s.Announced.Became(ctx, tx, *u.Announced, *u.ItemID); err != nil {
+			return false, err
+		}
 	}
 	u.TouchedAt = tx.Now
 	return !isNew, FinishUpload(ctx, tx, *u)

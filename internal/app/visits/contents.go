@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"tabularis/core/items"
+	"tabularis/core/linkgate"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
 	tree "tabularis/internal/app/items"
@@ -66,7 +67,9 @@ func (s *Service) Given(ctx context.Context, v Visitor, folder uuid.UUID) (Conte
 		c.Bytes += f.Give.Size
 	}
 	c.Count, c.KeptBack = len(g.files), g.keptBack
-	if err := c.walk(ctx, q, g, folder); err != nil {
+	if l.Kind == linkgate.Transfer {
+		c.Files = g.files // In whatever folders they were, they were sent together.
+	} else if err := c.walk(ctx, q, g, folder); err != nil {
 		return c, err
 	}
 	if c.Sender, err = accounts.PersonByID(ctx, q, l.CreatedBy); err != nil {

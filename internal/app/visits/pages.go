@@ -31,7 +31,7 @@ func (s *Service) Outline(ctx context.Context, v Visitor, document uuid.UUID) (p
 	if err != nil {
 		return o, err
 	}
-	return o, s.note(ctx, v, visit, linkgate.Read, events.LinkViewed, f)
+	return o, s.note(ctx, v, visit, linkgate.Read, events.LinkViewed, f, &f.ID)
 }
 
 // Page draws a page, counted from 1, as JPEG. On a link that lets nothing be

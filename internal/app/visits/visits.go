@@ -8,6 +8,7 @@ import (
 	"slices"
 	"time"
 
+	"tabularis/core/items"
 	tree "tabularis/internal/app/items"
 
 	guard "tabularis/internal/app/access"
@@ -376,10 +377,32 @@ func (s *Service) leaves(ctx context.Context, v Visitor, document uuid.UUID, fet
 			return Given{}, refusal(verdict.Reason)
 		}
 	}
-	if err := s.note(ctx, v, visit, what, kind, f); err != nil {
+	if err := s.note(ctx, v, visit, what, kind, f, &f.ID); err != nil {
 		return Given{}, err
 	}
 	return f, nil
+}
+
+// Within finds the link and the visit of whoever was let in and reads what it gives.
+func (s *Service) Within(ctx context.Context, v Visitor) (links.Link, Visit, error) {
+	return s.in(ctx, s.Acts.DB, v)
+}
+
+// Begins records that a visitor begins to fetch something that is no document yet, like what
+// leaves: where nothing may be downloaded, or downloads are counted, it waits until it is one.
+func (s *Service) Begins(ctx context.Context, v Visitor, id uuid.UUID, name string) error {
+	l, visit, err := s.in(ctx, s.Acts.DB, v)
+	if err != nil {
+		return err
+	}
+	if !l.MayDownload {
+		return refusal(linkgate.ViewOnly)
+	}
+	if l.Terms.Downloads != nil {
+		return errStillArriving.New("this file can be fetched once all of it is here")
+	}
+	arriving := Given{Placed: items.Placed{Item: items.Item{ID: id, Name: name}}, Give: items.Version{Number: 1}}
+	return s.note(ctx, v, visit, linkgate.Fetch, events.LinkFetched, arriving, nil)
 }
 
 func inHand() error {
@@ -388,7 +411,7 @@ func inHand() error {
 
 // note records an act on a document, once per visit and version, and counts it
 // if it is a download.
-func (s *Service) note(ctx context.Context, v Visitor, visit Visit, what linkgate.Act, kind events.Of[events.VisitFile], f Given) error {
+func (s *Service) note(ctx context.Context, v Visitor, visit Visit, what linkgate.Act, kind events.Of[events.VisitFile], f Given, item *uuid.UUID) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
 		first, err := FirstTime(ctx, tx, visit.ID, kind.Name, f.ID, f.Give.Number)
 		if err != nil || !first {
@@ -406,7 +429,7 @@ func (s *Service) note(ctx context.Context, v Visitor, visit Visit, what linkgat
 				return err
 			}
 		}
-		return s.tell(ctx, tx, l, &f.ID, f.Give.Number, kind.With(visitFile(l, visit, f)))
+		return s.tell(ctx, tx, l, item, f.Give.Number, kind.With(visitFile(l, visit, f)))
 	})
 }
 

@@ -32,6 +32,7 @@ import (
 	"tabularis/internal/app/templates"
 	"tabularis/internal/app/terms"
 	"tabularis/internal/app/today"
+	"tabularis/internal/app/transfers"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/versions"
 	"tabularis/internal/app/visits"
@@ -59,6 +60,7 @@ import (
 	templatesdoor "tabularis/internal/doors/web/templates"
 	termsdoor "tabularis/internal/doors/web/terms"
 	todaydoor "tabularis/internal/doors/web/today"
+	transfersdoor "tabularis/internal/doors/web/transfers"
 	uploadsdoor "tabularis/internal/doors/web/uploads"
 	versionsdoor "tabularis/internal/doors/web/versions"
 	visitsdoor "tabularis/internal/doors/web/visits"
@@ -85,6 +87,7 @@ type Server struct {
 	Tags        *tags.Service
 	Particulars *particulars.Service
 	Today       *today.Service
+	Transfers   *transfers.Service
 	Notices     *notices.Service
 	Practice    *practices.Service
 	Hub         *live.Hub
@@ -158,6 +161,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&remembereddoor.Handlers{Door: s.Door, Remembered: &remembered.Service{Acts: s.Acts, Links: s.Links}},
 		&termsdoor.Handlers{Door: s.Door, Terms: &terms.Service{Acts: s.Acts}},
 		&visitsdoor.Handlers{Door: s.Door, Hub: s.Hub, Visits: s.Visits, Protocol: protocol},
+		&transfersdoor.Handlers{Door: s.Door, Transfers: s.Transfers, Visits: s.Visits},
 		&activitydoor.Handlers{Door: s.Door, Activity: s.Activity},
 		&followingdoor.Handlers{Door: s.Door, Following: s.Following},
 		&evidencedoor.Handlers{Door: s.Door, Evidence: s.Evidence},

@@ -73,8 +73,9 @@ type onlyWriter struct{ io.Writer }
 // content of the given size, and makes it durable. It returns how many bytes were taken:
 // whole packages only, unless the content is complete with them; the rest has
 // to be sent again. sum is fed with exactly what was taken. first, if not nil,
-// is called with the first bytes of the content.
-func (s *Store) Receive(place uuid.UUID, key Key, offset, size int64, src io.Reader, sum hash.Hash, first func([]byte)) (taken int64, err error) {
+// is called with the first bytes of the content; mark, if not nil, with how much
+// was taken so far, which Sync then makes durable while more comes.
+func (s *Store) Receive(place uuid.UUID, key Key, offset, size int64, src io.Reader, sum hash.Hash, first func([]byte), mark func(taken int64)) (taken int64, err error) {
 	if offset%packageSize != 0 {
 		return 0, fmt.Errorf("%s continues in the middle of a package, at %d", place, offset)
 	}
@@ -101,22 +102,40 @@ func (s *Store) Receive(place uuid.UUID, key Key, offset, size int64, src io.Rea
 	}
 	buffer := buffers.Get().(*[]byte)
 	defer buffers.Put(buffer)
-	for {
-		n, readErr := io.ReadFull(src, *buffer)
-		if offset+taken+int64(n) < size {
-			n -= n % packageSize
+	least := bufferSize
+	if mark != nil {
+		// What is there is taken at once: somebody may wait for it.
+		least = packageSize
+	}
+	for have := 0; ; {
+		n, readErr := io.ReadAtLeast(src, (*buffer)[have:], least-have)
+		have += n
+		whole := have
+		if offset+taken+int64(have) < size {
+			whole -= have % packageSize
 		}
-		chunk := (*buffer)[:n]
-		if first != nil && offset+taken == 0 && n > 0 {
+		chunk := (*buffer)[:whole]
+		if first != nil && offset+taken == 0 && whole > 0 {
 			first(chunk)
 		}
 		if _, err := w.Write(chunk); err != nil {
 			return 0, fmt.Errorf("writing content: %w", err)
 		}
 		sum.Write(chunk)
-		taken += int64(n)
+		taken += int64(whole)
+		have = copy(*buffer, (*buffer)[whole:have])
 		if readErr != nil {
 			break
+		}
+		if mark != nil && whole > 0 && offset+taken < size {
+			// The writer holds back its last package, see below; another one goes on after it.
+			if _, err := w.Write([]byte{0}); err != nil {
+				return 0, fmt.Errorf("writing content: %w", err)
+			}
+			if w, err = sio.EncryptWriter(onlyWriter{f}, key.config(uint32((offset+taken)/packageSize))); err != nil {
+				return 0, err
+			}
+			mark(taken)
 		}
 	}
 	if offset+taken == size {
@@ -136,6 +155,16 @@ func (s *Store) Receive(place uuid.UUID, key Key, offset, size int64, src io.Rea
 		return 0, fmt.Errorf("writing content: %w", err)
 	}
 	return taken, nil
+}
+
+// Sync makes durable what has been written into a place so far.
+func (s *Store) Sync(place uuid.UUID) error {
+	f, err := os.Open(s.file(place))
+	if err != nil {
+		return fmt.Errorf("opening a place: %w", err)
+	}
+	defer f.Close()
+	return errors.Join(f.Sync(), syncDir(filepath.Dir(f.Name())), syncDir(s.dir))
 }
 
 func syncDir(dir string) error {
@@ -182,10 +211,23 @@ func (s *Store) Read(place uuid.UUID, key [32]byte, size int64) (*Reader, error)
 	if err != nil {
 		return nil, fmt.Errorf("opening a blob: %w", err)
 	}
+	return decrypting(f, key, size)
+}
+
+// ReadArriving opens content of the given size that is still on its way in: only what was
+// made durable of it may be read.
+func (s *Store) ReadArriving(place uuid.UUID, key [32]byte, size int64) (*Reader, error) {
+	f, err := os.Open(s.file(place))
+	if err != nil {
+		return nil, fmt.Errorf("opening a place: %w", err)
+	}
+	return decrypting(f, key, size)
+}
+
+func decrypting(f sealedContent, key [32]byte, size int64) (*Reader, error) {
 	at, err := sio.DecryptReaderAt(f, sio.Config{MinVersion: sio.Version20, MaxVersion: sio.Version20, Key: key[:]})
 	if err != nil {
-		f.Close()
-		return nil, err
+		return nil, errors.Join(err, f.Close())
 	}
 	return &Reader{file: f, plain: io.NewSectionReader(at, 0, size)}, nil
 }

@@ -73,7 +73,8 @@ func store(t *testing.T, s *Store, key Key, data []byte, cut int) []byte {
 		if end < len(data) {
 			src = io.MultiReader(src, iotest.ErrReader(errors.New("connection lost")))
 		}
-		n, err := s.Receive(place, key, offset, int64(len(data)), src, sum, nil)
+		from := offset
+		n, err := s.Receive(place, key, offset, int64(len(data)), src, sum, nil, func(taken int64) { readable(t, s, key, data, from+taken) })
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -88,6 +89,25 @@ func store(t *testing.T, s *Store, key Key, data []byte, cut int) []byte {
 		t.Fatal(err)
 	}
 	return sum.Sum(nil)
+}
+
+// readable reads what is marked to be there while the rest is on its way.
+func readable(t *testing.T, s *Store, key Key, data []byte, there int64) {
+	t.Helper()
+	if err := s.Sync(place); err != nil {
+		t.Fatal(err)
+	}
+	r, err := s.ReadArriving(place, key.Secret, int64(len(data)))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer r.Close()
+	for _, at := range []int64{0, there / 2, there - 1} {
+		got := make([]byte, there-at)
+		if n, err := r.ReadAt(got, at); n != len(got) || !bytes.Equal(got, data[at:there]) {
+			t.Fatalf("%d of %d bytes from %d on are not what was written: %v", n, len(got), at, err)
+		}
+	}
 }
 
 func TestContentSurvivesBrokenConnections(t *testing.T) {
@@ -180,7 +200,7 @@ func TestNothingReadableLiesOnDiskAndDamageIsFound(t *testing.T) {
 
 func TestUnfinishedPartsAreDropped(t *testing.T) {
 	s := open(t)
-	if n, err := s.Receive(place, newKey(), 0, 10, bytes.NewReader([]byte("abc")), sha256.New(), nil); err != nil || n != 0 {
+	if n, err := s.Receive(place, newKey(), 0, 10, bytes.NewReader([]byte("abc")), sha256.New(), nil, nil); err != nil || n != 0 {
 		t.Errorf("three of ten bytes: took %d, %v", n, err)
 	}
 	for range 2 {
@@ -188,7 +208,7 @@ func TestUnfinishedPartsAreDropped(t *testing.T) {
 			t.Error(err)
 		}
 	}
-	if _, err := s.Receive(place, newKey(), 5, 10, bytes.NewReader(nil), sha256.New(), nil); err == nil {
+	if _, err := s.Receive(place, newKey(), 5, 10, bytes.NewReader(nil), sha256.New(), nil, nil); err == nil {
 		t.Error("continued in the middle of a package")
 	}
 }

@@ -17,7 +17,7 @@ import (
 func put(t *testing.T, s *Store, data []byte) Source {
 	t.Helper()
 	key, place := newKey(), uuid.Must(uuid.NewV7())
-	if _, err := s.Receive(place, key, 0, int64(len(data)), bytes.NewReader(data), sha256.New(), nil); err != nil {
+	if _, err := s.Receive(place, key, 0, int64(len(data)), bytes.NewReader(data), sha256.New(), nil, nil); err != nil {
 		t.Fatal(err)
 	}
 	if err := errors.Join(s.Settle(t.Context(), place), s.Settled(place)); err != nil {

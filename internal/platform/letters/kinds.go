@@ -10,6 +10,8 @@ type Link struct {
 	Terms string
 	// Password says that one is needed, which is never in the letter.
 	Password bool
+	// Again says that it is not the first word about it: something has not been fetched yet.
+	Again bool
 }
 
 // Request asks for papers, or reminds of them.
@@ -88,6 +90,14 @@ type Happening struct {
 	Who, File string
 }
 
+// Missed tells a transfer's sender that somebody has fetched nothing for some days.
+type Missed struct {
+	Name, To string
+	Days     int
+	Address  string
+}
+
+func (Missed) name() string       { return "missed" }
 func (Link) name() string         { return "link" }
 func (Request) name() string      { return "request" }
 func (Access) name() string       { return "access" }

@@ -2318,6 +2318,190 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/transfers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listTransfers"];
+        put?: never;
+        /** @description Makes it; its link is good at once, also while files are still arriving. */
+        post: operations["makeTransfer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/transfers/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The sentence and the consequences, before anything is made. */
+        post: operations["draftTransfer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/transfers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getTransfer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/transfers/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Takes it back: nobody is let in any more, and for ten minutes that can be undone. */
+        post: operations["endTransfer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/transfers/{id}/reopening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reopenTransfer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/transfers/{id}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Further files join it. */
+        post: operations["addTransferFiles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/transfers/{id}/files/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                file: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Takes a file out; what was fetched of it stays with whoever fetched it. */
+        delete: operations["leaveOutTransferFile"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/transfers/{id}/recipients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Sends it, to each their own copy of the link; to whom it went before, again. */
+        post: operations["sendTransfer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/transfers/{id}/reminder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["remindOfTransfer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/visits/{token}/transfer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        /** @description What a transfer gives, with what is still arriving. */
+        get: operations["getVisitedTransfer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/uploads/{id}/outcome": {
         parameters: {
             query?: never;
@@ -2727,10 +2911,10 @@ export interface components {
             only: string[];
         };
         /**
-         * @description Gives papers out, lets outsiders work in a folder, or takes papers in
+         * @description Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
          * @enum {string}
          */
-        LinkKind: "hand-out" | "working" | "intake";
+        LinkKind: "hand-out" | "working" | "intake" | "transfer";
         /**
          * @description How soon the sender is told
          * @enum {string}
@@ -2963,7 +3147,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.particulars" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "dossier.set-aside" | "dossier.taken-up" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.placed" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.remarked" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.particulars" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.particulars" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "dossier.set-aside" | "dossier.taken-up" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.placed" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.remarked" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.particulars" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "transfer.made" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
         /**
          * @default everything
          * @enum {string}
@@ -3829,7 +4013,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** @enum {string} */
-            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered" | "followed" | "said-outside" | "found";
+            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered" | "followed" | "said-outside" | "found" | "missed" | "fetched";
             by: string;
             what: string;
             /** @description The page on which it stands; empty for none */
@@ -4616,6 +4800,125 @@ export interface components {
              * @description How much more the practice may keep, for its colleagues; absent without a limit
              */
             storageLeft?: number;
+        };
+        AnnouncedFile: {
+            name: string;
+            /** Format: int64 */
+            size: number;
+        };
+        /** @description Copies of what is here, files that are yet to arrive, or both; without an end it ends two weeks from now */
+        TransferWish: components["schemas"]["Terms"] & {
+            items?: string[];
+            files?: components["schemas"]["AnnouncedFile"][];
+            name?: string;
+            password?: string;
+            /** @enum {string} */
+            language?: "en" | "de";
+            /** @description After how many days I am told of who has fetched nothing */
+            tellAfterDays?: number;
+            to?: string[];
+            message?: string;
+        };
+        Transfer: {
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: uuid
+             * @description Where its files arrive
+             */
+            folderId: string;
+            name: string;
+            /** @enum {string} */
+            state: "open" | "not-yet" | "used-up" | "ended" | "expired";
+            /** @description The link that can be copied */
+            address?: string;
+            sentence: components["schemas"]["Part"][];
+            message: string;
+            /** Format: date-time */
+            until: string;
+            /** Format: date-time */
+            createdAt: string;
+            /** Format: date-time */
+            endedAt?: string;
+            /**
+             * Format: date-time
+             * @description When the copies were destroyed
+             */
+            destroyedAt?: string;
+            /** Format: int64 */
+            bytes: number;
+            /**
+             * Format: int64
+             * @description How many of them are here
+             */
+            received: number;
+            tellAfterDays: number;
+            files: components["schemas"]["TransferFile"][];
+            recipients: components["schemas"]["TransferRecipient"][];
+        };
+        TransferFile: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: int64 */
+            size: number;
+            /** Format: int64 */
+            received: number;
+            here: boolean;
+            /** Format: uuid */
+            document?: string;
+            sha256?: string;
+        };
+        TransferRecipient: {
+            /** @description Empty for whoever has the copied link */
+            address: string;
+            /** Format: date-time */
+            toldAt?: string;
+            /** Format: date-time */
+            openedAt?: string;
+            /** @description Of how many files something was fetched */
+            begun: number;
+            /** @description How many files were fetched whole */
+            fetched: number;
+            /** Format: date-time */
+            begunAt?: string;
+            /**
+             * Format: date-time
+             * @description When a file was fetched last
+             */
+            fetchedAt?: string;
+            /** Format: date-time */
+            remindedAt?: string;
+        };
+        VisitedTransfer: {
+            name: string;
+            sender: components["schemas"]["Person"];
+            message: string;
+            sentence: components["schemas"]["Part"][];
+            viewOnly: boolean;
+            language: string;
+            /** Format: date-time */
+            until?: string;
+            /** @description To whom the copy of the link went by which one came */
+            for?: string;
+            keptBack?: number;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: int64 */
+            received: number;
+            files: components["schemas"]["VisitedFile"][];
+        };
+        VisitedFile: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: int64 */
+            size: number;
+            /** Format: int64 */
+            received: number;
+            /** @description It can be fetched, or begun while it arrives */
+            fetchable: boolean;
+            document?: components["schemas"]["LinkFile"];
         };
         UploadOutcome: {
             /** @enum {string} */
@@ -8588,6 +8891,258 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    listTransfers: {
+        parameters: {
+            query?: {
+                /** @description Those of which the record is left, instead of those whose copies are there */
+                over?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description My transfers, the newest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Transfer"][];
+                };
+            };
+        };
+    };
+    makeTransfer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TransferWish"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Transfer"];
+                };
+            };
+        };
+    };
+    draftTransfer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TransferWish"];
+            };
+        };
+        responses: {
+            /** @description The sentence as it stands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkDraft"];
+                };
+            };
+        };
+    };
+    getTransfer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description My transfer */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Transfer"];
+                };
+            };
+        };
+    };
+    endTransfer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is no longer available */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    reopenTransfer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is available again */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    addTransferFiles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnnouncedFile"][];
+            };
+        };
+        responses: {
+            /** @description The transfer with them */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Transfer"];
+                };
+            };
+        };
+    };
+    leaveOutTransferFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is no longer in it */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sendTransfer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkMail"];
+            };
+        };
+        responses: {
+            /** @description The mails are on their way */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    remindOfTransfer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    to: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The mail is on its way */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getVisitedTransfer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Its files in order */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitedTransfer"];
+                };
             };
         };
     };

@@ -79,6 +79,7 @@ const concerns: Record<Kind, Concern[]> = {
   'document.added': ofContents,
   'document.apart': ofContents,
   'document.renamed': [...ofContents, reach],
+  'transfer.made': [overviews, itself],
   'document.tagged': [overviews, itself, tagged],
   'document.particulars': [overviews, contents, itself, particulars],
   'document.moved': [...ofContents, slips, reach],

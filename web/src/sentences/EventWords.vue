@@ -80,6 +80,7 @@ defineExpose({ detail })
       <template #group>{{ data.name }}</template>
       <template #from>{{ data.from ? stemOf(data.from) : '' }}</template>
       <template #values>{{ data.values }}</template>
+      <template #transfer>{{ data.transfer }}</template>
       <template #to>{{ data.to || (event.kind.startsWith('access.') ? t('access.everyoneHere') : '') }}</template>
     </I18nT>
     <span v-if="detail" class="x">{{ detail }}</span>

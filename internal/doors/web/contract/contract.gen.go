@@ -452,6 +452,7 @@ const (
 	EventKindRemarkReopened       EventKind = "remark.reopened"
 	EventKindRemarkResolved       EventKind = "remark.resolved"
 	EventKindRemarkWritten        EventKind = "remark.written"
+	EventKindTransferMade         EventKind = "transfer.made"
 	EventKindVersionAdded         EventKind = "version.added"
 	EventKindVersionBroughtBack   EventKind = "version.brought-back"
 	EventKindVersionNamed         EventKind = "version.named"
@@ -626,6 +627,8 @@ func (e EventKind) Valid() bool {
 	case EventKindRemarkResolved:
 		return true
 	case EventKindRemarkWritten:
+		return true
+	case EventKindTransferMade:
 		return true
 	case EventKindVersionAdded:
 		return true
@@ -911,19 +914,22 @@ func (e LinkItemKind) Valid() bool {
 
 // Defines values for LinkKind.
 const (
-	HandOut LinkKind = "hand-out"
-	Intake  LinkKind = "intake"
-	Working LinkKind = "working"
+	LinkKindHandOut  LinkKind = "hand-out"
+	LinkKindIntake   LinkKind = "intake"
+	LinkKindTransfer LinkKind = "transfer"
+	LinkKindWorking  LinkKind = "working"
 )
 
 // Valid indicates whether the value is a known member of the LinkKind enum.
 func (e LinkKind) Valid() bool {
 	switch e {
-	case HandOut:
+	case LinkKindHandOut:
 		return true
-	case Intake:
+	case LinkKindIntake:
 		return true
-	case Working:
+	case LinkKindTransfer:
+		return true
+	case LinkKindWorking:
 		return true
 	default:
 		return false
@@ -995,6 +1001,7 @@ const (
 	NoticeKindAdmitted    NoticeKind = "admitted"
 	NoticeKindAnswered    NoticeKind = "answered"
 	NoticeKindAsked       NoticeKind = "asked"
+	NoticeKindFetched     NoticeKind = "fetched"
 	NoticeKindFollowed    NoticeKind = "followed"
 	NoticeKindFound       NoticeKind = "found"
 	NoticeKindFree        NoticeKind = "free"
@@ -1003,6 +1010,7 @@ const (
 	NoticeKindHeldLong    NoticeKind = "held-long"
 	NoticeKindKeptBack    NoticeKind = "kept-back"
 	NoticeKindMentioned   NoticeKind = "mentioned"
+	NoticeKindMissed      NoticeKind = "missed"
 	NoticeKindNotLetIn    NoticeKind = "not-let-in"
 	NoticeKindSaidOutside NoticeKind = "said-outside"
 	NoticeKindSensitive   NoticeKind = "sensitive"
@@ -1021,6 +1029,8 @@ func (e NoticeKind) Valid() bool {
 		return true
 	case NoticeKindAsked:
 		return true
+	case NoticeKindFetched:
+		return true
 	case NoticeKindFollowed:
 		return true
 	case NoticeKindFound:
@@ -1036,6 +1046,8 @@ func (e NoticeKind) Valid() bool {
 	case NoticeKindKeptBack:
 		return true
 	case NoticeKindMentioned:
+		return true
+	case NoticeKindMissed:
 		return true
 	case NoticeKindNotLetIn:
 		return true
@@ -1527,6 +1539,51 @@ func (e Telling) Valid() bool {
 	}
 }
 
+// Defines values for TransferState.
+const (
+	TransferStateEnded   TransferState = "ended"
+	TransferStateExpired TransferState = "expired"
+	TransferStateNotYet  TransferState = "not-yet"
+	TransferStateOpen    TransferState = "open"
+	TransferStateUsedUp  TransferState = "used-up"
+)
+
+// Valid indicates whether the value is a known member of the TransferState enum.
+func (e TransferState) Valid() bool {
+	switch e {
+	case TransferStateEnded:
+		return true
+	case TransferStateExpired:
+		return true
+	case TransferStateNotYet:
+		return true
+	case TransferStateOpen:
+		return true
+	case TransferStateUsedUp:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TransferWishLanguage.
+const (
+	TransferWishLanguageDe TransferWishLanguage = "de"
+	TransferWishLanguageEn TransferWishLanguage = "en"
+)
+
+// Valid indicates whether the value is a known member of the TransferWishLanguage enum.
+func (e TransferWishLanguage) Valid() bool {
+	switch e {
+	case TransferWishLanguageDe:
+		return true
+	case TransferWishLanguageEn:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for TypedPieceWhy.
 const (
 	Past    TypedPieceWhy = "past"
@@ -1798,6 +1855,12 @@ type Address struct {
 // Adopt defines model for Adopt.
 type Adopt struct {
 	From openapi_types.UUID `json:"from"`
+}
+
+// AnnouncedFile defines model for AnnouncedFile.
+type AnnouncedFile struct {
+	Name string `json:"name"`
+	Size int64  `json:"size"`
 }
 
 // Arrangement How somebody reads a folder's register
@@ -2866,7 +2929,7 @@ type Link struct {
 	IntakeFiles   *int       `json:"intakeFiles,omitempty"`
 	Items         []LinkItem `json:"items"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, or takes papers in
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
 	Kind LinkKind `json:"kind"`
 
 	// LastBy Who opened it last, as far as known
@@ -3042,7 +3105,7 @@ type LinkFront struct {
 	// Identify How surely a visitor is known
 	Identify Identity `json:"identify"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, or takes papers in
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
 	Kind LinkKind `json:"kind"`
 
 	// KnownAs The address of whoever is signed in
@@ -3068,7 +3131,7 @@ type LinkItem struct {
 // LinkItemKind defines model for LinkItem.Kind.
 type LinkItemKind string
 
-// LinkKind Gives papers out, lets outsiders work in a folder, or takes papers in
+// LinkKind Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
 type LinkKind string
 
 // LinkMail defines model for LinkMail.
@@ -3100,7 +3163,7 @@ type LinkTerms struct {
 	IntakeFiles   *int                 `json:"intakeFiles,omitempty"`
 	Items         []openapi_types.UUID `json:"items"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, or takes papers in
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
 	Kind     *LinkKind          `json:"kind,omitempty"`
 	Language *LinkTermsLanguage `json:"language,omitempty"`
 	Name     *string            `json:"name,omitempty"`
@@ -3646,7 +3709,7 @@ type Reach struct {
 type Recall struct {
 	Items []openapi_types.UUID `json:"items"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, or takes papers in
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
 	Kind *LinkKind `json:"kind,omitempty"`
 
 	// Language That of the sentences
@@ -3817,7 +3880,7 @@ type Remembered struct {
 	IntakeEndings *[]string `json:"intakeEndings,omitempty"`
 	IntakeFiles   *int      `json:"intakeFiles,omitempty"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, or takes papers in
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
 	Kind LinkKind `json:"kind"`
 
 	// Name What the practice calls these terms, where it gave them a name
@@ -4185,6 +4248,109 @@ type Trail struct {
 	Seals  []Seal  `json:"seals"`
 }
 
+// Transfer defines model for Transfer.
+type Transfer struct {
+	// Address The link that can be copied
+	Address   *string   `json:"address,omitempty"`
+	Bytes     int64     `json:"bytes"`
+	CreatedAt time.Time `json:"createdAt"`
+
+	// DestroyedAt When the copies were destroyed
+	DestroyedAt *time.Time     `json:"destroyedAt,omitempty"`
+	EndedAt     *time.Time     `json:"endedAt,omitempty"`
+	Files       []TransferFile `json:"files"`
+
+	// FolderId Where its files arrive
+	FolderId openapi_types.UUID `json:"folderId"`
+	Id       openapi_types.UUID `json:"id"`
+	Message  string             `json:"message"`
+	Name     string             `json:"name"`
+
+	// Received How many of them are here
+	Received      int64               `json:"received"`
+	Recipients    []TransferRecipient `json:"recipients"`
+	Sentence      []Part              `json:"sentence"`
+	State         TransferState       `json:"state"`
+	TellAfterDays int                 `json:"tellAfterDays"`
+	Until         time.Time           `json:"until"`
+}
+
+// TransferState defines model for Transfer.State.
+type TransferState string
+
+// TransferFile defines model for TransferFile.
+type TransferFile struct {
+	Document *openapi_types.UUID `json:"document,omitempty"`
+	Here     bool                `json:"here"`
+	Id       openapi_types.UUID  `json:"id"`
+	Name     string              `json:"name"`
+	Received int64               `json:"received"`
+	Sha256   *string             `json:"sha256,omitempty"`
+	Size     int64               `json:"size"`
+}
+
+// TransferRecipient defines model for TransferRecipient.
+type TransferRecipient struct {
+	// Address Empty for whoever has the copied link
+	Address string `json:"address"`
+
+	// Begun Of how many files something was fetched
+	Begun   int        `json:"begun"`
+	BegunAt *time.Time `json:"begunAt,omitempty"`
+
+	// Fetched How many files were fetched whole
+	Fetched int `json:"fetched"`
+
+	// FetchedAt When a file was fetched last
+	FetchedAt  *time.Time `json:"fetchedAt,omitempty"`
+	OpenedAt   *time.Time `json:"openedAt,omitempty"`
+	RemindedAt *time.Time `json:"remindedAt,omitempty"`
+	ToldAt     *time.Time `json:"toldAt,omitempty"`
+}
+
+// TransferWish Copies of what is here, files that are yet to arrive, or both; without an end it ends two weeks from now
+type TransferWish struct {
+	// Allowed Addresses and domains that are let in
+	Allowed   *[]string        `json:"allowed,omitempty"`
+	Downloads *int             `json:"downloads,omitempty"`
+	Files     *[]AnnouncedFile `json:"files,omitempty"`
+
+	// Identify How surely a visitor is known
+	Identify      *Identity             `json:"identify,omitempty"`
+	IntakeBytes   *int64                `json:"intakeBytes,omitempty"`
+	IntakeEndings *[]string             `json:"intakeEndings,omitempty"`
+	IntakeFiles   *int                  `json:"intakeFiles,omitempty"`
+	Items         *[]openapi_types.UUID `json:"items,omitempty"`
+	Language      *TransferWishLanguage `json:"language,omitempty"`
+	Message       *string               `json:"message,omitempty"`
+	Name          *string               `json:"name,omitempty"`
+
+	// NotBefore From when it is good
+	NotBefore *time.Time `json:"notBefore,omitempty"`
+	Openings  *int       `json:"openings,omitempty"`
+	Password  *string    `json:"password,omitempty"`
+
+	// Remarks Visitors say something to what is handed out, and read what is answered
+	Remarks *bool `json:"remarks,omitempty"`
+
+	// Slug A readable address
+	Slug *string `json:"slug,omitempty"`
+
+	// Tell How soon the sender is told
+	Tell *Telling `json:"tell,omitempty"`
+
+	// TellAfterDays After how many days I am told of who has fetched nothing
+	TellAfterDays *int       `json:"tellAfterDays,omitempty"`
+	To            *[]string  `json:"to,omitempty"`
+	Until         *time.Time `json:"until,omitempty"`
+
+	// ViewOnly Nothing is downloaded; pages are looked at, marked with who looks
+	ViewOnly *bool `json:"viewOnly,omitempty"`
+}
+
+// TransferWishLanguage defines model for TransferWish.Language.
+type TransferWishLanguage string
+
 // Typed defines model for Typed.
 type Typed struct {
 	Items []openapi_types.UUID `json:"items"`
@@ -4222,7 +4388,7 @@ type TypedTerms struct {
 	IntakeEndings *[]string `json:"intakeEndings,omitempty"`
 	IntakeFiles   *int      `json:"intakeFiles,omitempty"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, or takes papers in
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
 	Kind *LinkKind `json:"kind,omitempty"`
 
 	// Level That of access
@@ -4356,6 +4522,36 @@ type VisitIntake struct {
 	Received []ReceivedFile `json:"received"`
 	Sender   Person         `json:"sender"`
 	Sentence []Part         `json:"sentence"`
+}
+
+// VisitedFile defines model for VisitedFile.
+type VisitedFile struct {
+	Document *LinkFile `json:"document,omitempty"`
+
+	// Fetchable It can be fetched, or begun while it arrives
+	Fetchable bool               `json:"fetchable"`
+	Id        openapi_types.UUID `json:"id"`
+	Name      string             `json:"name"`
+	Received  int64              `json:"received"`
+	Size      int64              `json:"size"`
+}
+
+// VisitedTransfer defines model for VisitedTransfer.
+type VisitedTransfer struct {
+	Bytes int64         `json:"bytes"`
+	Files []VisitedFile `json:"files"`
+
+	// For To whom the copy of the link went by which one came
+	For      *string    `json:"for,omitempty"`
+	KeptBack *int       `json:"keptBack,omitempty"`
+	Language string     `json:"language"`
+	Message  string     `json:"message"`
+	Name     string     `json:"name"`
+	Received int64      `json:"received"`
+	Sender   Person     `json:"sender"`
+	Sentence []Part     `json:"sentence"`
+	Until    *time.Time `json:"until,omitempty"`
+	ViewOnly bool       `json:"viewOnly"`
 }
 
 // VisitorRemark defines model for VisitorRemark.
@@ -4849,6 +5045,20 @@ type LookAtTodayJSONBody struct {
 	Event int64 `json:"event"`
 }
 
+// ListTransfersParams defines parameters for ListTransfers.
+type ListTransfersParams struct {
+	// Over Those of which the record is left, instead of those whose copies are there
+	Over *bool `form:"over,omitempty" json:"over,omitempty"`
+}
+
+// AddTransferFilesJSONBody defines parameters for AddTransferFiles.
+type AddTransferFilesJSONBody = []AnnouncedFile
+
+// RemindOfTransferJSONBody defines parameters for RemindOfTransfer.
+type RemindOfTransferJSONBody struct {
+	To string `json:"to"`
+}
+
 // GetLinkContentsParams defines parameters for GetLinkContents.
 type GetLinkContentsParams struct {
 	Folder *openapi_types.UUID `form:"folder,omitempty" json:"folder,omitempty"`
@@ -5072,6 +5282,21 @@ type ReadTermsJSONRequestBody = TypedText
 
 // LookAtTodayJSONRequestBody defines body for LookAtToday for application/json ContentType.
 type LookAtTodayJSONRequestBody LookAtTodayJSONBody
+
+// MakeTransferJSONRequestBody defines body for MakeTransfer for application/json ContentType.
+type MakeTransferJSONRequestBody = TransferWish
+
+// DraftTransferJSONRequestBody defines body for DraftTransfer for application/json ContentType.
+type DraftTransferJSONRequestBody = TransferWish
+
+// AddTransferFilesJSONRequestBody defines body for AddTransferFiles for application/json ContentType.
+type AddTransferFilesJSONRequestBody = AddTransferFilesJSONBody
+
+// SendTransferJSONRequestBody defines body for SendTransfer for application/json ContentType.
+type SendTransferJSONRequestBody = LinkMail
+
+// RemindOfTransferJSONRequestBody defines body for RemindOfTransfer for application/json ContentType.
+type RemindOfTransferJSONRequestBody RemindOfTransferJSONBody
 
 // OpenLinkJSONRequestBody defines body for OpenLink for application/json ContentType.
 type OpenLinkJSONRequestBody = OpenLink

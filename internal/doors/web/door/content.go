@@ -66,8 +66,8 @@ type Watched struct {
 
 func (w *Watched) Unwrap() http.ResponseWriter { return w.ResponseWriter }
 
-// done leaves the next request on the connection all its time.
-func (w *Watched) done() { _ = w.control.SetWriteDeadline(time.Time{}) }
+// Done leaves the next request on the connection all its time.
+func (w *Watched) Done() { _ = w.control.SetWriteDeadline(time.Time{}) }
 
 func (w *Watched) Write(p []byte) (int, error) {
 	if w.n += len(p); w.n >= watchBytes || time.Since(w.at) >= watchTime {
@@ -188,7 +188,7 @@ func ChosenItems(c *gin.Context) (ids []uuid.UUID, err error) {
 // SendTo serves content with ranges. Whatever it is, it cannot act as our origin:
 // it is sandboxed, never sniffed, and shown inline only where that is harmless.
 func (s *Door) SendTo(w *Watched, c *gin.Context, f tree.File, download bool) {
-	defer w.done()
+	defer w.Done()
 	defer f.Close()
 	h := c.Writer.Header()
 	h.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; sandbox; frame-ancestors 'none'")
@@ -213,7 +213,7 @@ func (s *Door) SendArchive(w *Watched, c *gin.Context, chosen tree.Chosen) {
 		// So that the browser can say how much is still to come.
 		h.Set("Content-Length", strconv.FormatInt(n, 10))
 	}
-	defer w.done()
+	defer w.Done()
 	if err := archive.Write(w, chosen.Entries); err != nil {
 		if c.Request.Context().Err() == nil && fault.Of(err).Kind == fault.Internal {
 			s.Log.Error("writing an archive failed", "error", err)

@@ -2,41 +2,16 @@ package links
 
 import (
 	"context"
-	"encoding/json"
 
-	"tabularis/core/fault"
-	"tabularis/core/intake"
-	"tabularis/core/linkgate"
 	"tabularis/internal/app/links"
-	"tabularis/internal/app/sensitive"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/doors/web/door"
 	"tabularis/internal/doors/web/present"
 	"tabularis/internal/platform/secret"
 )
 
-// termsOf are the terms in a body: the same part of the contract in all that have them.
-func termsOf(body any) (linkgate.Terms, error) {
-	var t contract.Terms
-	raw, err := json.Marshal(body)
-	if err == nil {
-		err = json.Unmarshal(raw, &t)
-	}
-	if err != nil {
-		return linkgate.Terms{}, err
-	}
-	out := linkgate.Terms{NotBefore: t.NotBefore, Until: t.Until, Openings: t.Openings, Downloads: t.Downloads, MayDownload: !present.Or(t.ViewOnly, false), Remarks: present.Or(t.Remarks, false),
-		Allowed: present.Or(t.Allowed, nil), Tell: linkgate.Telling(present.Or(t.Tell, "")),
-		Limits: intake.Limits{Files: t.IntakeFiles, Bytes: t.IntakeBytes, Endings: present.Or(t.IntakeEndings, nil)}}
-	if slug := present.Or(t.Slug, ""); slug != "" {
-		out.Slug = &slug
-	}
-	out.Identify, err = linkgate.ParseIdentity("identify", string(present.Or(t.Identify, "")))
-	return out, err
-}
-
 func wish(t *contract.LinkTerms) (links.Wish, error) {
-	terms, err := termsOf(t)
+	terms, err := present.Terms(t)
 	terms.Kind, terms.Newest = string(present.Or(t.Kind, "")), present.Or(t.Newest, false)
 	return links.Wish{Items: t.Items, Name: present.Or(t.Name, ""), UntilSet: t.Until != nil, Terms: terms, Password: present.Or(t.Password, ""),
 		Language: string(present.Or(t.Language, "en")), Expected: present.Or(t.Expected, nil)}, err
@@ -49,27 +24,7 @@ func (h *Handlers) DraftLink(ctx context.Context, r DraftLinkRequestObject) (Dra
 		return nil, err
 	}
 	d, err := h.Links.Draft(ctx, w)
-	return DraftLink200JSONResponse{
-		Sentence:     present.Sentence(d.Sentence),
-		Offers:       present.Each(d.Offers, func(o string) contract.LinkDraftOffers { return contract.LinkDraftOffers(o) }),
-		Name:         d.Name,
-		Title:        d.Title,
-		Files:        d.Files,
-		Bytes:        d.Bytes,
-		LinkedBefore: d.LinkedBefore,
-		LatestUntil:  d.Latest,
-		OwnUntil:     d.Own,
-		UsualUntil:   d.Usual,
-		Sensitive: present.Each(
-			d.Sensitive.Found,
-			func(f sensitive.Found) contract.SensitiveFinding { return finding(d.Code, f) },
-		),
-		Unread:    d.Sensitive.Unread,
-		Left:      d.Sensitive.Left,
-		Forbidden: d.Forbidden,
-		Refused:   refused(d.Refused),
-		Kinds:     present.Each(d.Kinds, func(k string) contract.LinkKind { return contract.LinkKind(k) }),
-	}, err
+	return DraftLink200JSONResponse(present.LinkDraft(d)), err
 }
 
 // MakeLink makes a link.
@@ -84,7 +39,7 @@ func (h *Handlers) MakeLink(ctx context.Context, r MakeLinkRequestObject) (MakeL
 
 // ChangeLink sets a link's terms anew.
 func (h *Handlers) ChangeLink(ctx context.Context, r ChangeLinkRequestObject) (ChangeLinkResponseObject, error) {
-	terms, err := termsOf(r.Body)
+	terms, err := present.Terms(r.Body)
 	if err != nil {
 		return nil, err
 	}
@@ -158,14 +113,6 @@ func (h *Handlers) GrantOpening(ctx context.Context, r GrantOpeningRequestObject
 // MailLink mails a link.
 func (h *Handlers) MailLink(ctx context.Context, r MailLinkRequestObject) (MailLinkResponseObject, error) {
 	return MailLink202Response{}, h.Links.Mail(ctx, r.Id, r.Body.To, present.Or(r.Body.Message, ""))
-}
-
-func refused(err error) *contract.TermRefused {
-	if err == nil {
-		return nil
-	}
-	f := fault.Of(err)
-	return &contract.TermRefused{Code: f.Code, Term: f.Field}
 }
 
 // RemindOfPapers reminds outsiders of what is missing.

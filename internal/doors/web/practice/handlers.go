@@ -34,7 +34,7 @@ func (h *Handlers) SetRules(ctx context.Context, r SetRulesRequestObject) (SetRu
 	if err != nil {
 		return nil, err
 	}
-	outward := present.Or(b.Outward, contract.OutwardRules{Required: contract.OutwardRulesRequiredNothing, Kinds: []contract.LinkKind{contract.HandOut, contract.Working, contract.Intake}})
+	outward := present.Or(b.Outward, contract.OutwardRules{Required: contract.OutwardRulesRequiredNothing, Kinds: []contract.LinkKind{contract.LinkKindHandOut, contract.LinkKindWorking, contract.LinkKindIntake, contract.LinkKindTransfer}})
 	return SetRules204Response{}, h.Practice.SetRules(
 		ctx,
 		practices.Practice{

@@ -122,6 +122,13 @@ func readPlace(ctx context.Context, metadata handler.MetaData, w *uploads.Wish) 
 			return fault.Parameter.In("folder", "the folder's id has the wrong form")
 		}
 	}
+	if announced := metadata["announced"]; announced != "" && !visiting {
+		id, err := uuid.Parse(announced)
+		if err != nil {
+			return fault.Parameter.In("announced", "the file's id has the wrong form")
+		}
+		w.Announced = &id
+	}
 	if !visiting {
 		return nil
 	}

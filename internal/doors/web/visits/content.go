@@ -2,27 +2,11 @@ package visits
 
 import (
 	"io"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 
-	"tabularis/internal/app/visits"
 	"tabularis/internal/doors/web/door"
 )
-
-// visitor reads what the request brings along for a link.
-func visitor(c *gin.Context, token string) visits.Visitor {
-	v := visits.Visitor{Link: token}
-	for _, cookie := range c.Request.Cookies() {
-		if link, ok := strings.CutPrefix(cookie.Name, door.VisitCookie); ok {
-			if v.Visits == nil {
-				v.Visits = map[string]string{}
-			}
-			v.Visits[link] = cookie.Value
-		}
-	}
-	return v
-}
 
 func (h *Handlers) content(c *gin.Context) {
 	id, err := door.PathID(c)
@@ -31,7 +15,7 @@ func (h *Handlers) content(c *gin.Context) {
 		return
 	}
 	download := c.Request.URL.Query().Has("download")
-	f, err := h.Visits.File(c.Request.Context(), visitor(c, c.Param("token")), id, download)
+	f, err := h.Visits.File(c.Request.Context(), door.VisitorOf(c, c.Param("token")), id, download)
 	if err != nil {
 		h.Problem(c, err)
 		return
@@ -43,7 +27,7 @@ func (h *Handlers) content(c *gin.Context) {
 func (h *Handlers) page(c *gin.Context) {
 	id, err := door.PathID(c)
 	h.SendPage(c, err, func(page, width int, to io.Writer) error {
-		return h.Visits.Page(c.Request.Context(), visitor(c, c.Param("token")), id, page, width, to)
+		return h.Visits.Page(c.Request.Context(), door.VisitorOf(c, c.Param("token")), id, page, width, to)
 	})
 }
 
@@ -53,7 +37,7 @@ func (h *Handlers) archive(c *gin.Context) {
 		h.Problem(c, err)
 		return
 	}
-	chosen, err := h.Visits.All(c.Request.Context(), visitor(c, c.Param("token")), ids)
+	chosen, err := h.Visits.All(c.Request.Context(), door.VisitorOf(c, c.Param("token")), ids)
 	if err != nil {
 		h.Problem(c, err)
 		return
@@ -64,7 +48,7 @@ func (h *Handlers) archive(c *gin.Context) {
 // whileOpen is where a visitor's answer is written to, for as long as the link is
 // open: what is on its way when the link ends is cut off.
 func (h *Handlers) whileOpen(c *gin.Context) *door.Watched {
-	v, ctx := visitor(c, c.Param("token")), c.Request.Context()
+	v, ctx := door.VisitorOf(c, c.Param("token")), c.Request.Context()
 	return door.Watching(c, func() error {
 		_, _, err := h.Visits.Watch(ctx, v)
 		return err

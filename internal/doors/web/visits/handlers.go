@@ -2,7 +2,6 @@ package visits
 
 import (
 	"context"
-	"encoding/hex"
 	"net/http"
 
 	"github.com/gin-gonic/gin"
@@ -19,7 +18,7 @@ import (
 
 // ArriveAtLink shows a link's front.
 func (h *Handlers) ArriveAtLink(ctx context.Context, r ArriveAtLinkRequestObject) (ArriveAtLinkResponseObject, error) {
-	f, err := h.Visits.Arrive(ctx, visitor(ctx.(*gin.Context), r.Token))
+	f, err := h.Visits.Arrive(ctx, door.VisitorOf(ctx.(*gin.Context), r.Token))
 	if err != nil {
 		return nil, err
 	}
@@ -40,7 +39,7 @@ func (h *Handlers) ArriveAtLink(ctx context.Context, r ArriveAtLinkRequestObject
 func (h *Handlers) OpenLink(ctx context.Context, r OpenLinkRequestObject) (OpenLinkResponseObject, error) {
 	token, l, err := h.Visits.Open(
 		ctx,
-		visitor(ctx.(*gin.Context), r.Token),
+		door.VisitorOf(ctx.(*gin.Context), r.Token),
 		visits.Claim{Password: present.Or(r.Body.Password, ""), Email: present.Or(r.Body.Email, ""), Code: present.Or(r.Body.Code, "")},
 	)
 	if err != nil {
@@ -58,12 +57,12 @@ func (h *Handlers) OpenLink(ctx context.Context, r OpenLinkRequestObject) (OpenL
 
 // SendLinkCode sends a visitor a code.
 func (h *Handlers) SendLinkCode(ctx context.Context, r SendLinkCodeRequestObject) (SendLinkCodeResponseObject, error) {
-	return SendLinkCode202Response{}, h.Visits.SendCode(ctx, visitor(ctx.(*gin.Context), r.Token), r.Body.Email)
+	return SendLinkCode202Response{}, h.Visits.SendCode(ctx, door.VisitorOf(ctx.(*gin.Context), r.Token), r.Body.Email)
 }
 
 // GetLinkContents shows what a link gives.
 func (h *Handlers) GetLinkContents(ctx context.Context, r GetLinkContentsRequestObject) (GetLinkContentsResponseObject, error) {
-	got, err := h.Visits.Given(ctx, visitor(ctx.(*gin.Context), r.Token), present.Or(r.Params.Folder, [16]byte{}))
+	got, err := h.Visits.Given(ctx, door.VisitorOf(ctx.(*gin.Context), r.Token), present.Or(r.Params.Folder, [16]byte{}))
 	if err != nil {
 		return nil, err
 	}
@@ -86,34 +85,20 @@ func (h *Handlers) GetLinkContents(ctx context.Context, r GetLinkContentsRequest
 		Files:     []contract.LinkFile{},
 	}
 	for _, f := range got.Files {
-		out.Files = append(
-			out.Files,
-			contract.LinkFile{
-				Id:        f.ID,
-				Name:      f.Name,
-				Ref:       got.Ref(f),
-				Size:      f.Give.Size,
-				MediaType: f.Give.MediaType,
-				Look:      contract.Look(f.Look),
-				InHand:    present.Some(f.InHand),
-				Version:   f.Give.Number,
-				At:        f.Give.CreatedAt,
-				Sha256:    hex.EncodeToString(f.Give.SHA256),
-			},
-		)
+		out.Files = append(out.Files, present.LinkFile(got, f))
 	}
 	return out, nil
 }
 
 // PreviewLinkDocument prepares text of a document that a link gives.
 func (h *Handlers) PreviewLinkDocument(ctx context.Context, r PreviewLinkDocumentRequestObject) (PreviewLinkDocumentResponseObject, error) {
-	p, err := h.Visits.Preview(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id)
+	p, err := h.Visits.Preview(ctx, door.VisitorOf(ctx.(*gin.Context), r.Token), r.Id)
 	return PreviewLinkDocument200JSONResponse(present.Preview(p)), err
 }
 
 // GetIntake shows what a link takes in.
 func (h *Handlers) GetIntake(ctx context.Context, r GetIntakeRequestObject) (GetIntakeResponseObject, error) {
-	in, err := h.Visits.Intake(ctx, visitor(ctx.(*gin.Context), r.Token))
+	in, err := h.Visits.Intake(ctx, door.VisitorOf(ctx.(*gin.Context), r.Token))
 	return GetIntake200JSONResponse(visitIntake(in)), err
 }
 
@@ -121,7 +106,7 @@ func (h *Handlers) GetIntake(ctx context.Context, r GetIntakeRequestObject) (Get
 func (h *Handlers) HandIn(ctx context.Context, r HandInRequestObject) (HandInResponseObject, error) {
 	in, err := h.Visits.HandIn(
 		ctx,
-		visitor(ctx.(*gin.Context), r.Token),
+		door.VisitorOf(ctx.(*gin.Context), r.Token),
 		visits.Signed{Name: present.Or(r.Body.Name, ""), Email: present.Or(r.Body.Email, ""), Note: present.Or(r.Body.Note, "")},
 	)
 	return HandIn200JSONResponse(visitIntake(in)), err
@@ -129,13 +114,13 @@ func (h *Handlers) HandIn(ctx context.Context, r HandInRequestObject) (HandInRes
 
 // WithdrawPaper takes back what a visitor brought.
 func (h *Handlers) WithdrawPaper(ctx context.Context, r WithdrawPaperRequestObject) (WithdrawPaperResponseObject, error) {
-	in, err := h.Visits.Withdraw(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id)
+	in, err := h.Visits.Withdraw(ctx, door.VisitorOf(ctx.(*gin.Context), r.Token), r.Id)
 	return WithdrawPaper200JSONResponse(visitIntake(in)), err
 }
 
 // OutlineLinkDocument says which pages a document has.
 func (h *Handlers) OutlineLinkDocument(ctx context.Context, r OutlineLinkDocumentRequestObject) (OutlineLinkDocumentResponseObject, error) {
-	o, err := h.Visits.Outline(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id)
+	o, err := h.Visits.Outline(ctx, door.VisitorOf(ctx.(*gin.Context), r.Token), r.Id)
 	if err != nil {
 		return nil, err
 	}
@@ -144,12 +129,12 @@ func (h *Handlers) OutlineLinkDocument(ctx context.Context, r OutlineLinkDocumen
 
 // NoteLook notes how long a visitor looked at what.
 func (h *Handlers) NoteLook(ctx context.Context, r NoteLookRequestObject) (NoteLookResponseObject, error) {
-	return NoteLook204Response{}, h.Visits.Look(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id, visits.Looked{Pages: r.Body.Pages, Seconds: r.Body.Seconds})
+	return NoteLook204Response{}, h.Visits.Look(ctx, door.VisitorOf(ctx.(*gin.Context), r.Token), r.Id, visits.Looked{Pages: r.Body.Pages, Seconds: r.Body.Seconds})
 }
 
 // ListLinkRemarks lists what was said through the link about a document.
 func (h *Handlers) ListLinkRemarks(ctx context.Context, r ListLinkRemarksRequestObject) (ListLinkRemarksResponseObject, error) {
-	all, err := h.Visits.Remarks(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id)
+	all, err := h.Visits.Remarks(ctx, door.VisitorOf(ctx.(*gin.Context), r.Token), r.Id)
 	return ListLinkRemarks200JSONResponse(present.Each(all, func(t remarks.HeardThread) contract.HeardThread {
 		return contract.HeardThread{Id: t.ID, Resolved: t.Resolved, Remarks: present.Each(t.Said, func(h remarks.Heard) contract.HeardRemark {
 			return contract.HeardRemark{Id: h.ID, By: h.By, Mine: h.Mine, At: h.At, Text: h.Text, Removed: h.Removed}
@@ -159,7 +144,7 @@ func (h *Handlers) ListLinkRemarks(ctx context.Context, r ListLinkRemarksRequest
 
 // SayThroughLink says something about a document.
 func (h *Handlers) SayThroughLink(ctx context.Context, r SayThroughLinkRequestObject) (SayThroughLinkResponseObject, error) {
-	id, err := h.Visits.Say(ctx, visitor(ctx.(*gin.Context), r.Token), r.Id, r.Body.Text, r.Body.Thread)
+	id, err := h.Visits.Say(ctx, door.VisitorOf(ctx.(*gin.Context), r.Token), r.Id, r.Body.Text, r.Body.Thread)
 	return SayThroughLink201JSONResponse{Id: id}, err
 }
 

@@ -16,7 +16,7 @@ func (h *Handlers) live(c *gin.Context) {
 	// Listening begins before the link is looked at, so that no end is missed.
 	news, end := h.Hub.Subscribe()
 	defer end()
-	link, until, err := h.Visits.Watch(ctx, visitor(c, c.Param("token")))
+	link, until, err := h.Visits.Watch(ctx, door.VisitorOf(c, c.Param("token")))
 	if err != nil {
 		h.Problem(c, err)
 		return
@@ -58,7 +58,7 @@ func (h *Handlers) watch(c *gin.Context, st *door.Stream, news <-chan act.News, 
 				continue
 			}
 		}
-		_, until, err := h.Visits.Watch(c.Request.Context(), visitor(c, c.Param("token")))
+		_, until, err := h.Visits.Watch(c.Request.Context(), door.VisitorOf(c, c.Param("token")))
 		if err != nil {
 			_ = st.Send("over", struct{}{})
 			return

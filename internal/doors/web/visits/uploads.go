@@ -4,6 +4,8 @@ import (
 	"net/http"
 	"strings"
 
+	"tabularis/internal/doors/web/door"
+
 	"github.com/gin-gonic/gin"
 )
 
@@ -27,7 +29,7 @@ func (r relocated) WriteHeader(status int) {
 // their link's.
 func (h *Handlers) uploads(c *gin.Context) {
 	base := "/api/visits/" + c.Param("token") + "/uploads"
-	ctx := h.Visits.Bringing(c.Request.Context(), visitor(c, c.Param("token")))
+	ctx := h.Visits.Bringing(c.Request.Context(), door.VisitorOf(c, c.Param("token")))
 	r := c.Request.WithContext(ctx)
 	u := *r.URL
 	u.Path, u.RawPath = strings.TrimPrefix(c.Param("id"), "/"), ""

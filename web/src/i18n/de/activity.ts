@@ -19,6 +19,7 @@ const de: typeof en = {
       document_apart: 'eine Fassung wurde ein eigenes Dokument',
       document_renamed: 'ein Dokument wurde umbenannt',
       document_particulars: 'Angaben wurden geändert',
+      transfer_made: 'eine Kopie wurde verschickt',
       document_tagged: 'Schlagwörter wurden geändert',
       document_moved: 'ein Dokument wurde verschoben',
       'document_moved-away': 'ein Dokument wurde wegbewegt',

@@ -81,6 +81,7 @@ const de: typeof en = {
     document_apart: '{actor} hielt es getrennt',
     document_renamed: '{actor} benannte um',
     document_particulars: '{actor}: Angaben',
+    transfer_made: '{actor} verschickte eine Kopie',
     document_tagged: '{actor}: Schlagwörter',
     version_added: '{actor}: Fassung {version}',
     version_separated: '{actor}: F. {version} heraus',

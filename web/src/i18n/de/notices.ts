@@ -11,6 +11,8 @@ const de: typeof en = {
     'handed-in': 'Durch {what} wurden Papiere abgegeben.',
     sensitive: '{what} enthält Schützenswertes, und ein Link von Ihnen gibt es heraus.',
     'kept-back': '{what} enthält Schützenswertes und wird von einem Ihrer Links zurückbehalten.',
+    fetched: 'Alles geholt: {what}.',
+    missed: 'Noch nichts geholt: {what}.',
     'not-let-in': '{by} gewährt den Zugang nicht, um den Sie baten.',
     admitted: '{by} kam durch eine selbst verwaltete Gruppe in {what}.',
   },

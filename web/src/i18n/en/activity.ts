@@ -17,6 +17,7 @@ export default {
       document_apart: 'a version was kept apart',
       document_renamed: 'a document was renamed',
       document_particulars: 'particulars were changed',
+      transfer_made: 'a copy was sent in a transfer',
       document_tagged: 'tags were changed',
       document_moved: 'a document was moved',
       'document_moved-away': 'a document was moved away',

@@ -79,6 +79,7 @@ export default {
     document_apart: '{actor} kept it apart',
     document_renamed: '{actor} renamed it',
     document_particulars: '{actor} changed particulars',
+    transfer_made: '{actor} sent a copy',
     document_tagged: '{actor} changed its tags',
     version_added: '{actor} added v. {version}',
     version_separated: '{actor} took v. {version} out',

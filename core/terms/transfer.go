@@ -1,0 +1,60 @@
+package terms
+
+// transfer writes the terms of frozen copies, for their sender.
+func (l Link) transfer(v Voice) Sentence {
+	de := v.Language == "de"
+	s := Sentence{{pick(de, "Wer diesen Link hat", "Whoever has this link"), Holder}}
+	if l.Password {
+		s = append(s, Part{" ", Plain}, Part{pick(de, "und das Passwort", "and the password"), Password})
+	}
+	if de {
+		s = append(s, Part{", darf ", Plain}, Part{"eingefrorene Kopien", Version}, Part{" von ", Plain}, Part{files(v, l.Files), What})
+	} else {
+		s = append(s, Part{" may ", Plain}, Part{l.may("fetch", "only view", ""), May}, Part{" ", Plain}, Part{"frozen copies", Version}, Part{" of ", Plain}, Part{files(v, l.Files), What})
+	}
+	if l.NotBefore != nil {
+		s = append(s, Part{pick(de, " ab ", " from "), Plain}, Part{v.Moment(*l.NotBefore), NotBefore})
+	}
+	if l.Until != nil {
+		s = append(s, Part{pick(de, " bis ", " until "), Plain}, Part{v.Moment(*l.Until), Until})
+	}
+	if l.Openings != nil {
+		s = append(s, Part{pick(de, " höchstens ", ", at most "), Plain}, Part{times(v, *l.Openings), Openings})
+	}
+	if words := pick(de, identifyDE, identifyEN)[l.Identify.String()]; words != "" {
+		s = append(s, Part{pick(de, " ", ", after "), Plain}, Part{words, Identify})
+	}
+	if de {
+		s = append(s, Part{" ", Plain}, Part{l.may("holen", "nur ansehen", ""), May})
+	}
+	if l.Downloads != nil {
+		s = append(s, Part{pick(de, ", geholt höchstens ", ", fetching at most "), Plain}, Part{times(v, *l.Downloads), Downloads})
+	}
+	if len(l.Allowed) > 0 {
+		s = append(s, Part{pick(de, ", wenn es ", ", if they are "), Plain}, Part{l.allowed(pick(de, "oder", "or"), pick(de, "jemand bei", "at")), Allowed})
+		if de {
+			s = append(s, Part{" ist", Plain})
+		}
+	}
+	return append(s, Part{pick(de, "; dann werden die Kopien vernichtet.", "; then the copies are destroyed."), Plain})
+}
+
+func (l Link) transferForVisitor(v Voice) Sentence {
+	de := v.Language == "de"
+	s := Sentence{{pick(de, "Sie dürfen ", "You may "), Plain}}
+	if !de {
+		s = append(s, Part{l.may("fetch", "only view", ""), May}, Part{" ", Plain})
+	}
+	s = append(s, Part{pick(de, "Kopien dieser ", "copies of these "), Plain}, Part{files(v, l.Files), What})
+	if l.Files == 1 {
+		s = s[:len(s)-2]
+		s = append(s, Part{pick(de, "eine Kopie dieser Datei", "a copy of this file"), What})
+	}
+	if l.Until != nil {
+		s = append(s, Part{pick(de, " bis ", " until "), Plain}, Part{v.Moment(*l.Until), Until})
+	}
+	if de {
+		s = append(s, Part{" ", Plain}, Part{l.may("holen", "nur ansehen", ""), May})
+	}
+	return append(s, Part{pick(de, "; dann werden sie vernichtet.", "; then they are destroyed."), Plain})
+}
