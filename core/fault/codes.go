@@ -31,6 +31,7 @@ var (
 	RuleDomain       = Declare(Invalid, "rule-domain", "the practice lets nothing out to …")
 	TooLargeFile     = Declare(TooLarge, "too-large", "a document has at most … bytes")
 	SensitiveContent = Declare(Forbidden, "sensitive-content", "… holds sensitive content, which the practice does not let out")
+	StillArriving    = Declare(Conflict, "still-arriving", "this can be fetched once all of it is here")
 	SizeUnknown      = Declare(Invalid, "size-unknown", "the size must be known from the start")
 	Unreadable       = Declare(Invalid, "unreadable", "the document cannot be read")
 	Unshowable       = Declare(Invalid, "unshowable", "this document cannot be shown in pages")

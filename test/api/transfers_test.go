@@ -25,7 +25,7 @@ func init() {
 		return []endpoint{{"GET", "/transfers", "", nil, self}}
 	})
 	for _, way := range []string{"POST /transfers", "POST /transfers/draft", "GET /transfers/{id}", "POST /transfers/{id}/end", "POST /transfers/{id}/reopening", "POST /transfers/{id}/files", "DELETE /transfers/{id}/files/{file}",
-		"POST /transfers/{id}/recipients", "POST /transfers/{id}/reminder", "GET /visits/{token}/transfer", "GET /visits/{token}/files/{id}", "HEAD /visits/{token}/files/{id}"} {
+		"POST /transfers/{id}/recipients", "POST /transfers/{id}/reminder", "GET /visits/{token}/transfer", "GET /visits/{token}/files/{id}", "HEAD /visits/{token}/files/{id}", "GET /visits/{token}/files"} {
 		apart[way] = "its sender's alone, or a visitor's: TestTransfersAreTheirSenders"
 	}
 }

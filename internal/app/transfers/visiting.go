@@ -145,6 +145,22 @@ func (s *Service) Open(ctx context.Context, v visits.Visitor, id uuid.UUID) (Ope
 	return out, err
 }
 
+// Whole are the files of a transfer, where all are here and may leave: nothing is put together of a
+// part of them.
+func (s *Service) Whole(ctx context.Context, v visits.Visitor) (all []Opened, err error) {
+	t, err := s.Given(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range t.Files {
+		if !f.Here() {
+			return nil, fault.StillArriving.New("everything can be fetched together once all of it is here")
+		}
+		all = append(all, Opened{File: f.File, For: t.For})
+	}
+	return all, nil
+}
+
 // Fetched notes that a part of a file went to whoever fetches it. Once a recipient has everything,
 // the sender is told.
 func (s *Service) Fetched(ctx context.Context, f Opened, from, to int64) error {

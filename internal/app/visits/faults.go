@@ -12,7 +12,6 @@ var (
 	errHandedIn        = fault.Declare(fault.Conflict, "handed-in", "it is handed in already")
 	errTakenUp         = fault.Declare(fault.Conflict, "taken-up", "somebody works with it already")
 	errInHand          = fault.Declare(fault.Conflict, "in-hand", "somebody is working on it; it can be looked at, not downloaded, until they are done")
-	errStillArriving   = fault.Declare(fault.Conflict, "still-arriving", "this file can be fetched once all of it is here")
 	errPaperUnknown    = fault.Declare(fault.Invalid, "paper-unknown", "there is no such paper in the list")
 )
 

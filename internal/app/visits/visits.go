@@ -399,7 +399,7 @@ func (s *Service) Begins(ctx context.Context, v Visitor, id uuid.UUID, name stri
 		return refusal(linkgate.ViewOnly)
 	}
 	if l.Terms.Downloads != nil {
-		return errStillArriving.New("this file can be fetched once all of it is here")
+		return fault.StillArriving.New("this file can be fetched once all of it is here")
 	}
 	arriving := Given{Placed: items.Placed{Item: items.Item{ID: id, Name: name}}, Give: items.Version{Number: 1}}
 	return s.note(ctx, v, visit, linkgate.Fetch, events.LinkFetched, arriving, nil)

@@ -31,11 +31,11 @@ export function useLinkRecord(id: MaybeRefOrGetter<string>) {
   })
 }
 
-/** What terms would mean. A draft that fails keeps the one that stood before. */
-export function useLinkDraft(terms: MaybeRefOrGetter<Schemas['LinkTerms']>) {
+/** What terms would mean, of a link unless it is asked elsewhere. A draft that fails keeps the one that stood before. */
+export function useLinkDraft<T = Schemas['LinkTerms']>(terms: MaybeRefOrGetter<T>, ask?: (terms: T) => Promise<Schemas['LinkDraft']>) {
   return useQuery({
     queryKey: computed(() => [...linkKeys.drafts, toValue(terms)]),
-    queryFn: () => data(api.POST('/links/draft', { body: toValue(terms) })),
+    queryFn: () => (ask ? ask(toValue(terms)) : data(api.POST('/links/draft', { body: toValue(terms) as Schemas['LinkTerms'] }))),
     placeholderData: (before) => before,
     staleTime: 5_000,
     gcTime: 0,

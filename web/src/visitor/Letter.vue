@@ -5,7 +5,7 @@ import { useThisVisit } from './visit'
 import { say } from './words'
 
 /** At the left: the practice, who sends, what they say, and the terms. */
-const { front, given, letter } = useThisVisit()
+const { front, given, sent, letter } = useThisVisit()
 defineEmits<{ help: [] }>()
 </script>
 
@@ -21,6 +21,7 @@ defineEmits<{ help: [] }>()
     </div>
     <template v-if="letter">
       <div class="msg">
+        <p v-if="sent?.for" class="small quiet for">{{ say('sentFor', { to: sent.for }) }}</p>
         <h1>{{ letter.name }}</h1>
         <p v-if="letter.message" class="terms letter">{{ letter.message }}</p>
         <p class="sig">
@@ -35,7 +36,7 @@ defineEmits<{ help: [] }>()
       </div>
       <p class="terms you"><Terms :sentence="letter.sentence" /></p>
       <p class="small quiet rest">
-        {{ given ? say('sees', { sender: letter.sender.name }) : say('onlyThey', { practice: front?.practice ?? '' }) }}
+        {{ given || sent ? say('sees', { sender: letter.sender.name }) : say('onlyThey', { practice: front?.practice ?? '' }) }}
       </p>
     </template>
     <div v-else class="msg">

@@ -9,6 +9,7 @@ import Papers from './Papers.vue'
 import { useVisit, visitKey } from './visit'
 import { say } from './words'
 
+const Sent = defineAsyncComponent(() => import('./Sent.vue'))
 const Intake = defineAsyncComponent(() => import('./Intake.vue'))
 const VisitorHelp = defineAsyncComponent(() => import('./VisitorHelp.vue'))
 const LookAt = defineAsyncComponent(() => import('./LookAt.vue'))
@@ -16,12 +17,14 @@ const LookAt = defineAsyncComponent(() => import('./LookAt.vue'))
 const props = defineProps<{ token: string; folder?: string; document?: string }>()
 const visit = useVisit(props.token, () => props.folder)
 provide(visitKey, visit)
-const { front, given, taking, state } = visit
+const { front, given, taking, sent, state } = visit
 const helping = ref(false)
 useEventListener('keydown', (e) => {
   if (e.key === '?' && !isTyping(e) && !isCommand(e)) helping.value = true
 })
-const looking = computed(() => given.value?.files.find((f) => f.id === props.document))
+/** Every document that is given, also as a file of a transfer. */
+const documents = computed(() => given.value?.files ?? sent.value?.files.flatMap((f) => f.document ?? []))
+const looking = computed(() => documents.value?.find((f) => f.id === props.document))
 </script>
 
 <template>
@@ -44,6 +47,7 @@ const looking = computed(() => given.value?.files.find((f) => f.id === props.doc
       <Languages />
       <Gate v-if="state === 'front'" />
       <Intake v-else-if="taking" :intake="taking" :practice="front?.practice ?? ''" @changed="taking = $event" />
+      <Sent v-else-if="sent" :sent="sent" />
       <Papers v-else-if="given" :given="given" :folder="folder" />
     </main>
     <LookAt
@@ -51,7 +55,7 @@ const looking = computed(() => given.value?.files.find((f) => f.id === props.doc
       :key="looking.id"
       :file="looking"
       :folder="folder"
-      :view-only="!!given?.viewOnly"
+      :view-only="!!(given ?? sent)?.viewOnly"
       :may-remark="!!given?.mayRemark"
     />
   </div>

@@ -10,14 +10,16 @@ export function useVisit(token: string, folder: () => string | undefined) {
   const given = ref<Schemas['LinkContents']>()
   /** What the link takes in, where it gives nothing out. */
   const taking = ref<Schemas['VisitIntake']>()
-  const letter = computed(() => given.value ?? taking.value)
+  /** What a transfer gives, with what is still arriving. */
+  const sent = ref<Schemas['VisitedTransfer']>()
+  const letter = computed(() => given.value ?? taking.value ?? sent.value)
   const state = ref<'loading' | 'front' | 'open' | 'gone' | 'offline'>('loading')
   const wrong = ref('')
   let live: EventSource | undefined
 
   function gone() {
     state.value = 'gone'
-    front.value = given.value = taking.value = undefined
+    front.value = given.value = taking.value = sent.value = undefined
     document.title = say('gone')
     live?.close()
   }
@@ -68,6 +70,7 @@ export function useVisit(token: string, folder: () => string | undefined) {
     trying(async () => {
       if (!front.value) return
       if (front.value.kind === 'intake') taking.value = await data(api.GET('/visits/{token}/intake', { params: { path } }))
+      else if (front.value.kind === 'transfer') sent.value = await data(api.GET('/visits/{token}/transfer', { params: { path } }))
       else given.value = await data(api.GET('/visits/{token}/contents', { params: { path, query: { folder: folder() } } }))
       state.value = 'open'
       document.title = `${letter.value?.name}, ${front.value.practice}`
@@ -102,7 +105,23 @@ export function useVisit(token: string, folder: () => string | undefined) {
   })
   onBeforeUnmount(() => live?.close())
 
-  return { token, base: `/api/visits/${token}`, front, given, taking, letter, state, wrong, arrive, open, enter, failed, trying, speak }
+  return {
+    token,
+    base: `/api/visits/${token}`,
+    front,
+    given,
+    taking,
+    sent,
+    letter,
+    state,
+    wrong,
+    arrive,
+    open,
+    enter,
+    failed,
+    trying,
+    speak,
+  }
 }
 
 export type Visit = ReturnType<typeof useVisit>

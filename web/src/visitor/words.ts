@@ -7,6 +7,17 @@ import type { LookWord } from '../parts/looking/word'
 /** The visitors' page has few words; it carries them itself and stays small. */
 const en = {
   cancel: 'Discard',
+  sentFor: 'For {to}',
+  sentHere: '{n} of {all} files are here',
+  sentAll: 'Files: {n}',
+  sentRest: '{here} of {size} are here',
+  sentBegin: 'Begin now',
+  sentWhen: 'Not yet on its way',
+  sentComes:
+    '{percent} % is here. Begin now: it comes as it arrives. If the sender stops, your download waits, and fails rather than look complete.',
+  sentLater: '{percent} % is here. It can be fetched once all of it is.',
+  sentFetched: 'All as one archive',
+  sentOnce: 'Once all of it is here, everything can be fetched as one archive.',
   talk: 'Remarks',
   talkHint: 'Say something about this document',
   talkAnswer: 'Your answer',
@@ -132,6 +143,17 @@ const en = {
   keptBack: '{n} files are not given: {practice} keeps them back.',
 }
 const de: typeof en = {
+  sentFor: 'Für {to}',
+  sentHere: '{n} von {all} Dateien sind da',
+  sentAll: 'Dateien: {n}',
+  sentRest: '{here} von {size} sind da',
+  sentBegin: 'Jetzt beginnen',
+  sentWhen: 'Noch nicht unterwegs',
+  sentComes:
+    '{percent} % sind da. Beginnen Sie jetzt: Es kommt, wie es eintrifft. Hält der Absender an, wartet Ihr Download, und bricht ab, statt vollständig auszusehen.',
+  sentLater: '{percent} % sind da. Zu holen ist es, wenn alles da ist.',
+  sentFetched: 'Alles als ein Archiv',
+  sentOnce: 'Ist alles da, lässt es sich als ein Archiv holen.',
   cancel: 'Verwerfen',
   talk: 'Bemerkungen',
   talkHint: 'Etwas zu diesem Dokument sagen',

@@ -37,10 +37,7 @@ func (h *Handlers) fetch(c *gin.Context) {
 	header.Set("X-Accel-Buffering", "no")
 	// What it holds never changes, however much of it is here.
 	header.Set("ETag", `"`+f.File.ID.String()+`"`)
-	watched := door.Watching(c, func() error {
-		_, _, err := h.Visits.Watch(ctx, v)
-		return err
-	})
+	watched := h.whileOpen(c)
 	defer watched.Done()
 	part := &part{ReadSeeker: f}
 	http.ServeContent(&sent{ResponseWriter: watched, control: http.NewResponseController(c.Writer), part: part}, c.Request, "", time.Time{}, part)
@@ -48,6 +45,36 @@ func (h *Handlers) fetch(c *gin.Context) {
 	if part.broken {
 		panic(http.ErrAbortHandler)
 	}
+}
+
+// archive sends everything that is here as one ZIP; that it went whole is noted file by file.
+func (h *Handlers) archive(c *gin.Context) {
+	ctx, v := c.Request.Context(), door.VisitorOf(c, c.Param("token"))
+	all, err := h.Transfers.Whole(ctx, v)
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	chosen, err := h.Visits.All(ctx, v, nil)
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	h.SendArchive(h.whileOpen(c), c, chosen)
+	for _, f := range all {
+		if err := h.Transfers.Fetched(context.WithoutCancel(ctx), f, 0, f.Size); err != nil {
+			h.Log.Error("noting what was fetched failed", "error", err)
+		}
+	}
+}
+
+// whileOpen is where an answer is written to, for as long as the link is open.
+func (h *Handlers) whileOpen(c *gin.Context) *door.Watched {
+	ctx, v := c.Request.Context(), door.VisitorOf(c, c.Param("token"))
+	return door.Watching(c, func() error {
+		_, _, err := h.Visits.Watch(ctx, v)
+		return err
+	})
 }
 
 // fetched notes what has gone out. That is true also where the connection is gone by now.

@@ -11,6 +11,7 @@ import (
 func (h *Handlers) Register(r door.Routes) {
 	r.Open.GET("/visits/:token/files/:id", h.Long, h.fetch)
 	r.Open.HEAD("/visits/:token/files/:id", h.Long, h.fetch)
+	r.Open.GET("/visits/:token/files", h.Long, h.archive)
 	strict := NewStrictHandlerWithOptions(h, []StrictMiddlewareFunc{door.OwnContext[StrictHandlerFunc]}, StrictGinServerOptions{
 		RequestErrorHandlerFunc: h.BadBody, HandlerErrorFunc: h.Problem, ResponseErrorHandlerFunc: h.Problem,
 	})

@@ -129,7 +129,7 @@ const de: typeof en = {
     byOne: 'von {name}',
     here: 'da',
     missing: 'fehlt',
-    kinds: { 'hand-out': 'Ausgabe', working: 'Arbeit', intake: 'Abgabe' },
+    kinds: { 'hand-out': 'Ausgabe', working: 'Arbeit', transfer: 'Sendung', intake: 'Abgabe' },
     papersHere: '{n} von {all} Papieren sind da',
     receivedFiles: 'eine Datei kam herein | {n} Dateien kamen herein',
     remind: 'An Fehlendes erinnern',

@@ -10,7 +10,12 @@ const de: typeof en = {
       identity: 'zu wissen, wer kommt',
     },
     kinds: 'Links, die',
-    kind: { 'hand-out': 'Papiere hinausgeben', working: 'Auswärtige in einem Ordner arbeiten lassen', intake: 'Papiere annehmen' },
+    kind: {
+      'hand-out': 'Papiere hinausgeben',
+      working: 'Auswärtige in einem Ordner arbeiten lassen',
+      intake: 'Papiere annehmen',
+      transfer: 'eingefrorene Kopien senden',
+    },
     allowed: { yes: 'darf es geben', no: 'gibt es nicht' },
     domains: { shut: 'Nichts geht an', only: 'und Papiere gehen nur an' },
     noDomains: 'keine Domain genannt',

@@ -3,7 +3,12 @@ export default {
     required: 'Every link asks for',
     demand: { nothing: 'nothing', either: 'a password or who comes', password: 'a password', identity: 'the name of who comes' },
     kinds: 'Links that',
-    kind: { 'hand-out': 'give papers out', working: 'let outsiders work in a folder', intake: 'take papers in' },
+    kind: {
+      'hand-out': 'give papers out',
+      working: 'let outsiders work in a folder',
+      intake: 'take papers in',
+      transfer: 'send frozen copies',
+    },
     allowed: { yes: 'may be made', no: 'are not made' },
     domains: { shut: 'Nothing goes to', only: 'and papers go only to' },
     noDomains: 'no domain named',

@@ -216,6 +216,7 @@ const naming = ref<{ id: string; contents: boolean }>()
 const { menu, show: showMenu } = useThingMenu(chosen, {
   open: (o) => void (o.kind === 'folder' ? router.push(`/dossiers/${props.code}/${o.id}`) : look(o.id)),
   giveOut,
+  send: (all) => void router.push({ path: '/outward/send', query: { item: all } }),
   move: moveThings,
   remove: (things) => (deleting.value = things),
   makeFrom: () => (may('add') ? (o) => (making.value = { template: { id: o.id, name: o.name } }) : undefined),
@@ -398,6 +399,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       :may-copy="every('download')"
       @give-out="giveOut()"
       @let-in="giveOut(undefined, true)"
+      @send="router.push({ path: '/outward/send', query: { item: ids(chosen) } })"
       @move="moveThings(chosen)"
       @copy="moveThings(chosen, true)"
       @remove="deleting = chosen"

@@ -11,7 +11,7 @@ import { mostAtOnce, recordingsOf, type Thing } from './things'
 
 /** What is chosen together, and what can be done with all of it. */
 const props = defineProps<{ things: Thing[]; archive?: string; mayShare: boolean; mayMove: boolean; mayCopy: boolean }>()
-defineEmits<{ giveOut: []; letIn: []; move: []; copy: []; remove: []; leave: [thing: Thing] }>()
+defineEmits<{ giveOut: []; letIn: []; send: []; move: []; copy: []; remove: []; leave: [thing: Thing] }>()
 const { t } = useI18n()
 const { play } = usePlayer()
 const recordings = computed(() => recordingsOf(props.things))
@@ -48,6 +48,14 @@ const what = computed(() =>
         </button>
         <button v-if="mayShare && things.length <= mostAtOnce" type="button" class="btn btn-plain btn-small" @click="$emit('letIn')">
           {{ t('access.letIn') }}
+        </button>
+        <button
+          v-if="mayShare && mayCopy && things.length <= mostAtOnce"
+          type="button"
+          class="btn btn-plain btn-small"
+          @click="$emit('send')"
+        >
+          {{ t('transfers.menu') }}
         </button>
         <button v-if="mayMove" type="button" class="btn btn-plain btn-small" @click="$emit('move')">{{ t('move.menu') }}</button>
         <button v-if="mayCopy" type="button" class="btn btn-plain btn-small" @click="$emit('copy')">{{ t('copy.menu') }}</button>

@@ -8,6 +8,8 @@ import { movable, recordingsOf, type Thing } from './things'
 export interface ThingActs {
   open: (thing: Thing) => void
   giveOut: (ids: string[], people: boolean) => void
+  /** Sends frozen copies. */
+  send: (ids: string[]) => void
   move: (things: Thing[], copy?: boolean) => void
   remove: (things: Thing[]) => void
   /** Makes a document from it, in the folder that is open; undefined where nobody may. */
@@ -66,6 +68,7 @@ export function useThingMenu(chosen: Ref<Thing[]>, acts: ThingActs) {
         ...(every('share')
           ? [entry(t('dossier.giveOut'), () => acts.giveOut(ids(all), false)), entry(t('access.letIn'), () => acts.giveOut(ids(all), true))]
           : []),
+        ...(every('share') && every('download') ? [entry(t('transfers.menu'), () => acts.send(ids(all)))] : []),
         ...(all.every(movable) ? [entry(t('move.menu'), () => acts.move(all))] : []),
         ...(every('download') ? [entry(t('copy.menu'), () => acts.move(all, true))] : []),
         ...(alone && !folder && every('download') && acts.makeFrom() ? [entry(t('templates.menu'), () => acts.makeFrom()?.(thing))] : []),

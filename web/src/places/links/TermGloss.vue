@@ -15,10 +15,12 @@ const { terms, opened, draft, isFolder, drop, offerPassword, link } = props.writ
 
 /** What a visitor may do: one of the kinds, and what belongs to it. */
 type Way = 'download' | 'view' | 'working' | 'intake'
-const kindOf = (w: Way) => (w === 'intake' || w === 'working' ? w : 'hand-out')
+const kindOf = (w: Way) => (w === 'intake' || w === 'working' ? w : terms.kind === 'transfer' ? 'transfer' : 'hand-out')
 const ways = computed(() =>
   (['download', 'view', 'working', 'intake'] as const)
-    .filter((w) => draft.value?.kinds.includes(kindOf(w)) ?? kindOf(w) === 'hand-out')
+    .filter((w) =>
+      terms.kind === 'transfer' ? kindOf(w) === 'transfer' : (draft.value?.kinds.includes(kindOf(w)) ?? kindOf(w) === 'hand-out'),
+    )
     .map((w) => ({
       value: w,
       words: t(`handout.way.${w}`),
@@ -26,7 +28,7 @@ const ways = computed(() =>
       disabled: !!link && kindOf(w) !== link.kind,
     })),
 )
-const way = computed<Way>(() => (terms.kind !== 'hand-out' ? terms.kind : terms.viewOnly ? 'view' : 'download'))
+const way = computed<Way>(() => (terms.kind === 'intake' || terms.kind === 'working' ? terms.kind : terms.viewOnly ? 'view' : 'download'))
 function setWay(w: Way) {
   terms.kind = kindOf(w)
   terms.viewOnly = w === 'view'

@@ -60,7 +60,13 @@ function writtenOf(l: Schemas['Link']): Omit<Written, 'language' | 'expected'> {
 }
 
 /** The terms of a link that is written, or of one that is out and changed: what they mean, and how a term is added and dropped. */
-export function useWriting(items: string[], link?: Schemas['Link'], kind: Schemas['LinkKind'] = 'hand-out') {
+export function useWriting(
+  items: string[],
+  link?: Schemas['Link'],
+  kind: Schemas['LinkKind'] = 'hand-out',
+  /** What is yet to arrive, of a transfer. */
+  files?: () => Schemas['AnnouncedFile'][],
+) {
   const { locale } = useI18n()
   const said = useSaid()
   const terms = reactive<Written>({
@@ -89,7 +95,7 @@ export function useWriting(items: string[], link?: Schemas['Link'], kind: Schema
     openings: terms.openings,
     password: terms.password || (kept.value ? '········' : undefined),
     newest: terms.newest,
-    viewOnly: terms.kind === 'hand-out' && terms.viewOnly,
+    viewOnly: (terms.kind === 'hand-out' || terms.kind === 'transfer') && terms.viewOnly,
     remarks: (terms.kind === 'hand-out' && terms.remarks) || undefined,
     identify: terms.identify,
     allowed: allowed.value,
@@ -103,10 +109,12 @@ export function useWriting(items: string[], link?: Schemas['Link'], kind: Schema
     intakeEndings: listed(terms.intakeEndings),
     notBefore: terms.notBefore,
     language: terms.language,
+    ...(files ? { files: files() } : {}),
   }))
 
   const draft = ref<Schemas['LinkDraft']>()
-  const { data: fresh, error, refetch } = useLinkDraft(body)
+  const ask = files && ((terms: Schemas['TransferWish']) => data(api.POST('/transfers/draft', { body: terms })))
+  const { data: fresh, error, refetch } = useLinkDraft<Schemas['LinkTerms'] & Schemas['TransferWish']>(body, ask)
   /** A draft that fails keeps the sentence that stood before. */
   watch(fresh, (d) => d && (draft.value = d), { immediate: true })
   /** The word of the sentence at which it fails. */
@@ -116,7 +124,7 @@ export function useWriting(items: string[], link?: Schemas['Link'], kind: Schema
   const controls = computed<Term[]>(() => [
     'may',
     'until',
-    ...(link || terms.kind === 'working' ? [] : (['version'] as Term[])),
+    ...(link || terms.kind === 'working' || terms.kind === 'transfer' ? [] : (['version'] as Term[])),
     ...((link ? terms.password || kept.value : terms.password !== undefined) ? (['password'] as Term[]) : []),
     ...(['openings', 'downloads', 'notBefore', 'remarks', 'intakeFiles', 'intakeBytes', 'intakeEndings'] as const).filter(
       (k) => terms[k] !== undefined,
@@ -208,6 +216,7 @@ export function useWriting(items: string[], link?: Schemas['Link'], kind: Schema
 
   return {
     terms,
+    body,
     opened,
     gives,
     allowed,

@@ -12,6 +12,7 @@ import { useSaid } from '../../sentences/said'
 import Rows, { type Column } from '../../parts/Rows.vue'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
 import Failed from '../../app/Failed.vue'
+import OutwardWays from '../transfers/OutwardWays.vue'
 import LinkRow from './LinkRow.vue'
 
 /** Everything that can be reached from outside, one row each with its sentence, use and end. */
@@ -95,6 +96,7 @@ const show = (id: string) => router.replace({ query: shown.value === id ? {} : {
 
 <template>
   <main id="content" class="plain out">
+    <OutwardWays />
     <header>
       <div>
         <h1>{{ t('outward.title') }}</h1>

@@ -1,0 +1,212 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRoute, useRouter } from 'vue-router'
+import IconPlane from '~icons/ph/paper-plane-tilt'
+import { api, data } from '../../api/client'
+import { useAct } from '../../app/act'
+import { copyText } from '../../app/clipboard'
+import { useSession } from '../../app/session'
+import { tell } from '../../app/toasts'
+import Door from '../../parts/Door.vue'
+import Field from '../../parts/Field.vue'
+import MiddleName from '../../parts/MiddleName.vue'
+import Sheet from '../../parts/Sheet.vue'
+import { useSaid } from '../../sentences/said'
+import WritingSentence from '../../sentences/WritingSentence.vue'
+import { paired, useSending } from '../../uploads/sending'
+import TermGloss from '../links/TermGloss.vue'
+import { useWriting, type Term } from '../links/writing'
+import DropZone from './DropZone.vue'
+import { addressesIn } from './recipients'
+import OutwardWays from './OutwardWays.vue'
+
+/** A transfer being written: what is sent, under which terms, to whom. The link is there once it is made, while the files still arrive. */
+const { t } = useI18n()
+const said = useSaid()
+const route = useRoute()
+const router = useRouter()
+const sending = useSending()
+const store = useSession()
+/** Copies of what the practice has. */
+const items = ([] as (string | null)[]).concat(route.query.item ?? []).filter((i): i is string => !!i)
+const files = ref<File[]>(sending.laid)
+sending.laid = []
+const announced = computed(() => files.value.map((f) => ({ name: f.name, size: f.size })))
+const writing = useWriting(items, undefined, 'transfer', () => announced.value)
+const { terms, opened, draft, error, refused, controls, body } = writing
+const { act, busy, wrong } = useAct()
+const to = ref('')
+const message = ref('')
+const addresses = computed(() => addressesIn(to.value))
+const some = computed(() => items.length > 0 || files.value.length > 0)
+const bytes = computed(() => draft.value?.bytes ?? 0)
+const count = computed(() => draft.value?.files ?? 0)
+
+function add(more: File[]) {
+  files.value = [...files.value, ...more]
+}
+function toggle(term: Term) {
+  opened.value = opened.value === term ? undefined : term
+}
+/** A word of the sentence that is not needed for a transfer is not offered. */
+const offers = computed(() => draft.value?.offers.filter((o) => o in plus) ?? [])
+const plus = { password: 1, identify: 1, allowed: 1, downloads: 1, openings: 1, notBefore: 1 }
+async function make() {
+  await act(async () => {
+    const wish = {
+      ...body.value,
+      items,
+      name: terms.name || undefined,
+      to: addresses.value.length ? addresses.value : undefined,
+      message: message.value || undefined,
+    }
+    const made = await data(api.POST('/transfers', { body: wish }))
+    const copied = !!made.address && (await copyText(made.address))
+    sending.send(made.folderId, paired(files.value, made.files))
+    if (addresses.value.length) tell(t('transfers.sent', { n: addresses.value.length }, addresses.value.length))
+    else if (copied) tell(t('transfers.copied'))
+    await router.push({ path: `/outward/transfers/${made.id}`, state: { copied } })
+  })
+}
+// What was typed holds while words are opened.
+watch(some, () => (opened.value = undefined))
+</script>
+
+<template>
+  <main id="content" class="plain">
+    <OutwardWays />
+    <header class="top">
+      <h1>{{ draft?.name && some ? draft.name : t('transfers.send') }}</h1>
+      <p v-if="some && draft" class="quiet small">
+        {{ t('transfers.sum', { n: count, size: said.size(bytes), at: said.exact(new Date().toISOString()) }, count) }}
+      </p>
+      <p v-else class="quiet small">{{ t('transfers.lead') }}</p>
+    </header>
+    <ul v-if="files.length" class="files">
+      <li v-for="(f, i) in files" :key="i">
+        <span class="no quiet">{{ i + 1 }}</span>
+        <MiddleName :name="f.name" whole />
+        <span class="quiet small r">{{ said.size(f.size) }}</span>
+        <button
+          type="button"
+          class="go small"
+          :aria-label="t('transfers.leaveOne', { name: f.name })"
+          @click="files = files.filter((_, j) => j !== i)"
+        >
+          {{ t('transfers.leave') }}
+        </button>
+      </li>
+    </ul>
+    <p v-if="items.length && draft" class="terms">{{ t('transfers.of') }} {{ draft.title }}</p>
+    <DropZone :path="some ? 'transfers.drop' : 'transfers.dropNew'" :big="!some" @files="add" />
+    <Sheet v-if="some" :busy="!draft && !error" :label="t('transfers.terms')" class="transfer" @escape="opened = undefined">
+      <div class="write">
+        <h2 class="acts sheet-title">
+          <Door state="open" />
+          {{ t('transfers.terms') }}
+        </h2>
+        <template v-if="draft">
+          <WritingSentence :sentence="draft.sentence" :controls="controls" :open="opened" :refused="refused" @toggle="toggle">
+            <TermGloss :writing="writing" />
+          </WritingSentence>
+          <div v-if="terms.allowed !== undefined" class="allowed">
+            <label for="allowed" class="small quiet">{{ t('handout.allowed') }}</label>
+            <input
+              id="allowed"
+              v-model.lazy="terms.allowed"
+              class="form-control"
+              :placeholder="t('handout.allowedHint')"
+              autocomplete="off"
+              spellcheck="false"
+            />
+            <button type="button" class="go small" @click="writing.drop('allowed')">{{ t('handout.anybody') }}</button>
+          </div>
+          <div class="plus-row">
+            <button v-for="o in offers" :key="o" type="button" class="plus" @click="writing.add(o)">{{ t(`transfers.more.${o}`) }}</button>
+          </div>
+          <p v-if="draft.ownUntil" class="small quiet">{{ t('access.ownUntil', { when: said.when(draft.ownUntil) }) }}</p>
+          <div class="consequence">
+            <p>
+              {{
+                addresses.length
+                  ? t('transfers.holdersTo', { n: addresses.length, size: said.size(bytes) }, addresses.length)
+                  : t('transfers.holders', { size: said.size(bytes) })
+              }}
+            </p>
+            <p v-if="addresses.length">{{ t('transfers.told', { n: 3 }, 3) }}</p>
+            <p v-if="draft.forbidden" class="t-caution">{{ t('problem.sensitive-content') }}</p>
+            <p v-else-if="draft.sensitive.length" class="t-caution">
+              {{ draft.sensitive.map((f) => `${f.document}: ${f.shown}`).join('; ') }}
+            </p>
+          </div>
+        </template>
+        <p v-if="error || draft?.refused" class="t-caution" role="alert">
+          {{ error ? said.problem(error) : t(`problem.${draft?.refused?.code}`) }}
+        </p>
+      </div>
+      <div class="side">
+        <Field v-slot="{ id }" :label="t('transfers.to')" :hint="t('transfers.toHint')" quiet>
+          <input
+            :id="id"
+            v-model="to"
+            class="form-control"
+            data-field="to"
+            autofocus
+            autocomplete="off"
+            spellcheck="false"
+            @keydown.enter="make"
+          />
+        </Field>
+        <Field v-slot="{ id }" :label="t('transfers.message')" :hint="t('transfers.messageHint')" quiet>
+          <textarea :id="id" v-model="message" class="form-control" rows="4" maxlength="5000" data-field="message"></textarea>
+        </Field>
+        <p class="small quiet">{{ t('transfers.from', { address: store.session?.person.email ?? '' }) }}</p>
+        <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
+        <div class="acts end">
+          <button type="button" class="btn btn-primary" :disabled="busy || !draft || draft.forbidden || !!draft.refused" @click="make">
+            <IconPlane aria-hidden="true" />
+            {{ addresses.length ? t('transfers.sendTo', { n: addresses.length }, addresses.length) : t('transfers.make') }}
+          </button>
+          <RouterLink class="btn btn-text" to="/outward/transfers">{{ t('transfers.discard') }}</RouterLink>
+        </div>
+      </div>
+    </Sheet>
+  </main>
+</template>
+
+<style scoped>
+/* Nothing stands at its left here. */
+.transfer {
+  left: 0;
+}
+.top {
+  display: block;
+  margin-bottom: var(--tb-s3);
+}
+.files {
+  list-style: none;
+  margin: 0 0 var(--tb-s3);
+  padding: 0;
+  border-top: 1px solid var(--tb-rule);
+}
+.files li {
+  display: grid;
+  grid-template-columns: 24px minmax(0, 1fr) auto auto;
+  gap: var(--tb-s3);
+  align-items: center;
+  min-height: 36px;
+  border-bottom: 1px solid var(--tb-line);
+}
+.consequence p {
+  margin: 0;
+  padding: var(--tb-s1) 0;
+}
+.allowed {
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr) auto;
+  gap: var(--tb-s2);
+  align-items: center;
+  margin: var(--tb-s2) 0;
+}
+</style>
