@@ -172,7 +172,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		Visits:   outsiders, Transfers: sending,
 		Notices:  told,
 		Calendar: &calendar.Service{Acts: acts, Links: secureLinks, Sharing: shares, Checkout: inHand, BaseURL: c.BaseURL},
-		Today:    &today.Service{Acts: acts, Access: keeper, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks, Notices: told},
+		Today:    &today.Service{Acts: acts, Access: keeper, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks, Transfers: sending, Notices: told},
 		KeysFit:  func(ctx context.Context) error { return checkKeys(ctx, db, a.Keys) },
 		Front:    front, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,
 	}

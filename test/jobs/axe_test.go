@@ -136,6 +136,9 @@ func views(link string) []view {
 		{"help", "", func(p person, _ look) {
 			p.does(p.Press("\x1b"), p.Gone("[role=menu]"), p.Press("?"), p.See(".help article"))
 		}},
+		{"transfers", "/outward/transfers", sees("article::Docking drawings")},
+		{"a transfer", "", func(p person, _ look) { p.does(p.Click("article a.name"), p.See(".recipient")) }},
+		{"sending files", "/outward/send", sees("[data-field=files] ~ *, .drop")},
 		{"outward", "/outward", func(p person, _ look) {
 			p.does(p.Click("tr[data-link]"), p.See(".record .trail li"))
 		}},

@@ -16,7 +16,7 @@ type Standing struct {
 	// MayMakeDossiers, and NeedsFactor: a second factor has to be set up first, and
 	// nothing else is possible.
 	MayMakeDossiers, NeedsFactor bool
-	// OpenLinks, NewGiven and Notices are what the band counts.
+	// OpenLinks (with transfers), NewGiven and Notices are what the band counts.
 	OpenLinks, NewGiven, Notices int
 }
 
@@ -38,6 +38,11 @@ func (s *Service) Standing(ctx context.Context) (Standing, error) {
 	if out.OpenLinks, err = s.Links.CountOpen(ctx); err != nil {
 		return out, err
 	}
+	sent, err := s.Transfers.CountOut(ctx)
+	if err != nil {
+		return out, err
+	}
+	out.OpenLinks += sent
 	if out.NewGiven, err = s.Sharing.CountNew(ctx); err != nil {
 		return out, err
 	}

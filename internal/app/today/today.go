@@ -18,6 +18,7 @@ import (
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/notices"
 	"tabularis/internal/app/sharing"
+	"tabularis/internal/app/transfers"
 )
 
 // Today is the landing page.
@@ -49,13 +50,14 @@ const accessSoon = 3 * 24 * time.Hour
 
 // Service gathers what is shown first.
 type Service struct {
-	Acts     *act.Runner
-	Access   *guard.Guard
-	Activity *activity.Service
-	Dossiers *dossiers.Service
-	Sharing  *sharing.Service
-	Links    *links.Service
-	Notices  *notices.Service
+	Acts      *act.Runner
+	Access    *guard.Guard
+	Activity  *activity.Service
+	Dossiers  *dossiers.Service
+	Sharing   *sharing.Service
+	Links     *links.Service
+	Transfers *transfers.Service
+	Notices   *notices.Service
 }
 
 // Today gathers the acting person's dossiers, what others did lately, and the

@@ -78,6 +78,11 @@ func (s *Service) List(ctx context.Context, over bool) ([]Transfer, error) {
 	return s.show(ctx, rows)
 }
 
+// CountOut counts the acting person's transfers by which somebody is let in.
+func (s *Service) CountOut(ctx context.Context) (int, error) {
+	return countOut(ctx, s.Acts.DB, act.Who(ctx).Person.ID, s.Acts.Now())
+}
+
 // show completes transfers.
 func (s *Service) show(ctx context.Context, rows []Row) ([]Transfer, error) {
 	ids, at := make([]uuid.UUID, len(rows)), map[uuid.UUID]int{}

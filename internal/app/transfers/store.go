@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	rules "tabularis/core/transfers"
+	guard "tabularis/internal/app/access"
 	"tabularis/internal/platform/postgres"
 )
 
@@ -43,6 +44,10 @@ func transferByLink(ctx context.Context, q postgres.Q, link uuid.UUID) (t Row, e
 // those of which the record is left.
 func transfersOf(ctx context.Context, q postgres.Q, sender uuid.UUID, over bool, limit int) (all []Row, err error) {
 	return all, q.SelectContext(ctx, &all, `SELECT * FROM transfers WHERE sender_id = $1 AND (destroyed_at IS NOT NULL) = $2 ORDER BY created_at DESC, link_id LIMIT $3`, sender, over, limit)
+}
+
+func countOut(ctx context.Context, q postgres.Q, sender uuid.UUID, now time.Time) (n int, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM transfers t JOIN links l ON l.id = t.link_id WHERE t.sender_id = $1 AND t.destroyed_at IS NULL AND `+guard.Living("l", "$2"), sender, now)
 }
 
 // kept lists transfers whose copies are still there.

@@ -72,15 +72,18 @@ func (a *Arrivals) next(id uuid.UUID) <-chan struct{} {
 
 // mark is how much of an upload is written, with its hash up to there.
 type mark struct {
-	taken int64
-	state []byte
+	taken     int64
+	state     []byte
+	mediaType string
 }
 
 // marks notes while an upload comes how much of it is there, so that it can be read
 // already. It is done beside the writing, and never in its way: of marks that come too
 // soon the newest counts.
 type marks struct {
-	s    *Service
+	s *Service
+	// of is what is received, for whoever writes it alone; u is how it was noted last.
+	of   *Upload
 	u    Upload
 	from int64
 	sum  hash.Hash
@@ -90,8 +93,8 @@ type marks struct {
 	err  error
 }
 
-func (s *Service) mark(ctx context.Context, u Upload, sum hash.Hash) *marks {
-	m := &marks{s: s, u: u, from: u.Received, sum: sum, next: make(chan mark, 1), over: make(chan struct{}), done: make(chan struct{})}
+func (s *Service) mark(ctx context.Context, u *Upload, sum hash.Hash) *marks {
+	m := &marks{s: s, of: u, u: *u, from: u.Received, sum: sum, next: make(chan mark, 1), over: make(chan struct{}), done: make(chan struct{})}
 	go m.run(context.WithoutCancel(ctx))
 	return m
 }
@@ -106,7 +109,7 @@ func (m *marks) at(taken int64) {
 	case <-m.next:
 	default:
 	}
-	m.next <- mark{taken, state}
+	m.next <- mark{taken, state, m.of.MediaType}
 }
 
 func (m *marks) run(ctx context.Context) {
@@ -133,6 +136,7 @@ func (m *marks) note(ctx context.Context, next mark) error {
 	before := m.u.Received
 	m.u.Received = m.from + next.taken
 	m.u.HashState = m.s.Keys.Seal(next.state, hashPurpose)
+	m.u.MediaType = next.mediaType
 	m.u.TouchedAt = m.s.Acts.Now()
 	return ReceiveUpload(ctx, m.s.Acts.DB, m.u, before)
 }

@@ -71,6 +71,11 @@ func UploadByID(ctx context.Context, q postgres.Q, id uuid.UUID, lock bool) (u U
 	return u, postgres.Found(q.GetContext(ctx, &u, query, id))
 }
 
+// uploadsAs lists what is on its way as a file of a transfer.
+func uploadsAs(ctx context.Context, q postgres.Q, announced uuid.UUID) (all []Upload, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM uploads WHERE announced_id = $1 AND outcome = ''`, announced)
+}
+
 // ReceiveUpload notes how much is durably stored, where before was until now.
 func ReceiveUpload(ctx context.Context, q postgres.Q, u Upload, before int64) error {
 	return postgres.ExecOne(ctx, q, `WITH u AS (UPDATE uploads SET received = $2, hash_state = $3, media_type = $4, touched_at = $5 WHERE id = $1 AND received = $6 RETURNING id, readable)

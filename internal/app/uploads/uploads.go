@@ -138,6 +138,9 @@ func (s *Service) Begin(ctx context.Context, w Wish) (Upload, error) {
 	if u.Readable, err = s.expected(ctx, folder, w); err != nil {
 		return u, err
 	}
+	if err := s.replace(ctx, w.Announced); err != nil {
+		return u, err
+	}
 	return u, s.Acts.Do(ctx, func(tx *act.Tx) error {
 		// One after the other: what is announced at once counts together.
 		if err := by.Takes(ctx, tx, w); err != nil {
@@ -160,6 +163,24 @@ func (s *Service) expected(ctx context.Context, folder items.Item, w Wish) (bool
 		return goes, fault.Missing()
 	}
 	return goes, s.Announced.Expects(ctx, s.Acts.DB, *w.Announced, folder.ID, w.Size)
+}
+
+// replace gives up what is on its way as the same file of a transfer: whoever reads it is told at
+// once that it will not come, and goes on with the new one.
+func (s *Service) replace(ctx context.Context, announced *uuid.UUID) error {
+	if announced == nil {
+		return nil
+	}
+	before, err := uploadsAs(ctx, s.Acts.DB, *announced)
+	if err != nil {
+		return err
+	}
+	for _, u := range before {
+		if err := s.Drop(ctx, u); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // storage refuses what there is no storage for, together with what others have
@@ -235,7 +256,7 @@ func (s *Service) Receive(ctx context.Context, u *Upload, src io.Reader) (int64,
 	noted, first := u.Received, func(head []byte) { u.MediaType = preview.MediaType(u.Name, head) }
 	var taken int64
 	if u.Readable {
-		m := s.mark(ctx, *u, sum)
+		m := s.mark(ctx, u, sum)
 		taken, err = s.Content.Receive(u.ID, key, u.Received, u.Size, newPaced(src), sum, first, m.at)
 		var failed error
 		if noted, failed = m.end(); err == nil {

@@ -151,7 +151,8 @@ export function useComing(way: Way) {
       endpoint: way.endpoint,
       metadata: { ...c.to, ...(way.inTurn ? { turn: 'waits' } : {}), name: c.name, path: c.path },
       retryDelays: pauses,
-      uploadDataDuringCreation: true,
+      // What others fetch while it arrives has its address before anything of it is sent: it is gone on with, never begun anew.
+      uploadDataDuringCreation: !c.to.announced,
       removeFingerprintOnSuccess: true,
       fingerprint: async () => ['tabularis', way.endpoint, c.to.folder, c.to.document, c.path, c.name, c.size, file.lastModified].join('|'),
       onProgress: (sent) => {

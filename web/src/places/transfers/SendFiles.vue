@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
@@ -12,6 +13,7 @@ import Door from '../../parts/Door.vue'
 import Field from '../../parts/Field.vue'
 import MiddleName from '../../parts/MiddleName.vue'
 import Sheet from '../../parts/Sheet.vue'
+import { transferKeys } from '../../queries/transfers'
 import { useSaid } from '../../sentences/said'
 import WritingSentence from '../../sentences/WritingSentence.vue'
 import { paired, useSending } from '../../uploads/sending'
@@ -27,6 +29,7 @@ const said = useSaid()
 const route = useRoute()
 const router = useRouter()
 const sending = useSending()
+const queries = useQueryClient()
 const store = useSession()
 /** Copies of what the practice has. */
 const items = ([] as (string | null)[]).concat(route.query.item ?? []).filter((i): i is string => !!i)
@@ -62,6 +65,7 @@ async function make() {
       message: message.value || undefined,
     }
     const made = await data(api.POST('/transfers', { body: wish }))
+    queries.setQueryData(transferKeys.one(made.id), made)
     const copied = !!made.address && (await copyText(made.address))
     sending.send(made.folderId, paired(files.value, made.files))
     if (addresses.value.length) tell(t('transfers.sent', { n: addresses.value.length }, addresses.value.length))
