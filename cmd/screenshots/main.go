@@ -70,14 +70,6 @@ var shots = []shot{
 	{"today", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(func() error { return b.Go(from + "/today") }, func() error { return b.See(".news li") })
 	}},
-	{"dossiers", wide, high, false, false, func(b *browser.Browser, from string) error {
-		return do(
-			func() error { return b.Go(from + "/dossiers") },
-			func() error { return b.See("tr::Corran Lass") },
-			func() error { return b.Click(".btn-primary::Make a dossier") },
-			func() error { return b.See(".written") },
-		)
-	}},
 	{"dossier-overview", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(func() error { return b.Go(from + "/dossiers/MER-24") }, func() error { return b.See(".overview .trail li") })
 	}},
@@ -140,6 +132,9 @@ var shots = []shot{
 			func() error { return b.Press("n") },
 			func() error { return b.Press("n") },
 		)
+	}},
+	{"transfers", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(func() error { return b.Go(from + "/outward/transfers") }, func() error { return b.See("article::Docking drawings") })
 	}},
 	{"outward", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(func() error { return b.Go(from + "/outward") }, func() error { return b.See("tr[data-link]::Draft for yard") })

@@ -154,6 +154,9 @@ func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock
 	for _, g := range gifts {
 		l.give(g)
 	}
+	for _, s := range sendings {
+		l.send(s)
+	}
 	for ago := range sealedDays {
 		l.plan(when(l.now, ago, "06:00"), l.Evidence.SealAll)
 	}

@@ -138,7 +138,7 @@ func views(link string) []view {
 		}},
 		{"transfers", "/outward/transfers", sees("article::Docking drawings")},
 		{"a transfer", "", func(p person, _ look) { p.does(p.Click("article a.name"), p.See(".recipient")) }},
-		{"sending files", "/outward/send", sees("[data-field=files] ~ *, .drop")},
+		{"sending files", "/outward/send", sees(".drop")},
 		{"outward", "/outward", func(p person, _ look) {
 			p.does(p.Click("tr[data-link]"), p.See(".record .trail li"))
 		}},
@@ -195,7 +195,10 @@ func TestPagesAreAccessible(t *testing.T) {
 	c.Upload(reports, "", "Enclosed.zip", enclosed.Bytes())
 	k.Appoint("ines", accounts.Administrator)
 	testkit.Post[contract.Particular](c, 201, "/api/particulars", contract.NewParticular{Name: "Fee", Kind: "money", Unit: ptr("EUR"), Required: ptr(true)})
-	var views = views(*l.Address)
+	transfer := testkit.Post[contract.Transfer](c, 201, "/api/transfers", contract.TransferWish{Name: ptr("Docking drawings"), Files: &[]contract.AnnouncedFile{{Name: "Frames.dwg", Size: 9_000_000}, {Name: "Keel.dwg", Size: 9}}, To: &[]string{"marit.juhl@pelham-dock.example"}})
+	var views = append(views(*l.Address), view{"a transfer as its recipient sees it", strings.TrimPrefix(*transfer.Address, k.URL), func(p person, l look) {
+		p.does(p.Click(l.in("button::Show")), p.See("li[data-file='Frames.dwg']"))
+	}})
 	for at, l := range looks() {
 		t.Run(l.String(), func(t *testing.T) {
 			t.Parallel()

@@ -97,7 +97,12 @@ func (s *Service) copyFor(ctx context.Context, tx *act.Tx, l Link, address strin
 	if err != nil {
 		return "", err
 	}
-	opened, err := s.Keys.Open(kept.TokenSealed, tokenPurpose)
+	return s.CopyAddress(kept)
+}
+
+// CopyAddress is where somebody reaches their copy of a link.
+func (s *Service) CopyAddress(m LinkMail) (string, error) {
+	opened, err := s.Keys.Open(m.TokenSealed, tokenPurpose)
 	return s.BaseURL + "/l/" + string(opened), err
 }
 

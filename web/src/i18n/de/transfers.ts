@@ -75,7 +75,7 @@ export default {
     over: 'Vorbei; die Kopien sind fort, der Nachweis bleibt',
     isOver: 'Die Sendung ist vorbei',
     destroyedAt: 'vernichtet {at}',
-    endedSoon: 'zurückgenommen; die Kopien werden gleich vernichtet',
+    endedSoon: 'vorbei; die Kopien werden gleich vernichtet',
     out: {
       none: 'Keine Sendung ist draußen.',
       some: '1 Sendung ist draußen, | {n} Sendungen sind draußen,',

@@ -75,7 +75,7 @@ export default {
     over: 'Over; the copies are gone, the record stays',
     isOver: 'The transfer is over',
     destroyedAt: 'destroyed {at}',
-    endedSoon: 'taken back; the copies are destroyed shortly',
+    endedSoon: 'over; the copies are destroyed shortly',
     out: {
       none: 'No transfer is out.',
       some: '1 transfer is out, | {n} transfers are out,',

@@ -32,9 +32,9 @@ function pick() {
     <span class="name" role="cell"><MiddleName :name="file.name" whole /></span>
     <span class="quiet r" role="cell">{{ said.size(file.size) }}</span>
     <span class="bar" role="cell">
-      <progress v-if="open" :value="percent" max="100" :aria-label="`${t('transfers.progress')}: ${file.name}`"></progress>
+      <progress v-if="open && !file.here" :value="percent" max="100" :aria-label="`${t('transfers.progress')}: ${file.name}`"></progress>
     </span>
-    <span class="at" role="cell">
+    <span class="arrived" role="cell">
       <template v-if="file.here">
         <IconCheck class="i i-s ok" aria-hidden="true" />
         {{ file.sha256?.slice(0, 8) }}…{{ file.sha256?.slice(-4) }}
@@ -90,6 +90,9 @@ function pick() {
 .r {
   text-align: right;
 }
+.end {
+  justify-content: flex-end;
+}
 progress {
   width: 100%;
   height: 6px;
@@ -109,7 +112,7 @@ progress::-moz-progress-bar {
 .ok {
   color: var(--tb-done);
 }
-.at {
+.arrived {
   white-space: nowrap;
 }
 @media (max-width: 900px) {
@@ -121,7 +124,7 @@ progress::-moz-progress-bar {
   .line > .quiet.small {
     grid-column: 2 / -1;
   }
-  .at {
+  .arrived {
     grid-column: 2;
   }
 }

@@ -105,7 +105,7 @@ async function send() {
         </div>
         <b v-else-if="!open">{{ t('transfers.isOver') }}</b>
       </header>
-      <div class="table" role="table" :aria-label="t('transfers.file')">
+      <div class="file-lines" role="table" :aria-label="t('transfers.file')">
         <FileLine
           v-for="(f, i) in transfer.files"
           :key="f.id"
@@ -169,7 +169,7 @@ async function send() {
 .ok {
   color: var(--tb-done);
 }
-.table {
+.file-lines {
   border-top: 1px solid var(--tb-rule);
   margin-bottom: var(--tb-s2);
 }
