@@ -330,6 +330,16 @@ func TestTransfersAreTheirSenders(t *testing.T) {
 	if a := o.luca.Begin(own.FolderId, "", "scan.e57", 7, "announced", own.Files[0].Id.String()); a.Status != 404 {
 		t.Errorf("of another size: %d", a.Status)
 	}
+	// Nor is anything moved or copied into it, or made a version of a copy, by its sender either.
+	if a := o.move(o.hanne, tr.FolderId, o.draft); a.Status != 404 {
+		t.Errorf("moved into it: %d", a.Status)
+	}
+	if a := o.hanne.Do("POST", "/api/items/copy", contract.Move{Items: []uuid.UUID{o.draft}, To: tr.FolderId}); a.Status != 404 {
+		t.Errorf("copied into it: %d", a.Status)
+	}
+	if a := o.hanne.Begin(tr.FolderId, "", "plan.txt", 3, "document", tr.Files[0].Document.String()); a.Status != 404 {
+		t.Errorf("another version of a copy: %d", a.Status)
+	}
 	// A link of another kind gives none.
 	l := testkit.Post[contract.Link](o.hanne, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{o.plan}})
 	other, there := o.comes(*l.Address)
@@ -433,9 +443,19 @@ func TestBadTransfers(t *testing.T) {
 	if a := o.hanne.Do("POST", at+"/files", many[:1]); a.Code() != "link-over" {
 		t.Errorf("added to what is over: %d %s", a.Status, a.Body)
 	}
+	left := o.sends(o.luca, contract.TransferWish{Items: &[]uuid.UUID{o.draft}})
+	o.luca.Want(204, "POST", "/api/transfers/"+left.Id.String()+"/end", nil)
+	// Also of a sender who has left the practice.
+	if _, err := o.App.DB.Exec(`UPDATE people SET deactivated_at = now() WHERE id = $1`, o.People["luca"].ID); err != nil {
+		t.Fatal(err)
+	}
 	o.Later(11 * time.Minute)
 	o.duty("look after transfers")
 	if o.transfer(o.hanne, tr.Id).DestroyedAt == nil {
 		t.Error("what was taken back is still there")
+	}
+	var copies int
+	if err := o.App.DB.Get(&copies, `SELECT count(*) FROM versions v JOIN all_items i ON i.id = v.item_id JOIN dossiers d ON d.id = i.dossier_id WHERE d.kind = 'outgoing'`); err != nil || copies != 0 {
+		t.Errorf("%d copies are left, %v", copies, err)
 	}
 }

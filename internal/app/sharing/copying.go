@@ -143,6 +143,9 @@ func (s *Service) foldersWithin(ctx context.Context, q postgres.Q, top guard.Sig
 // again. Copies have numbers of their own, are accessible as the folder is into which they
 // come, and give way to names that are taken.
 func (s *Service) Copy(ctx context.Context, m Move) (out Copied, err error) {
+	if err := s.notOutgoing(ctx, m.To); err != nil {
+		return out, err
+	}
 	return out, s.Acts.Do(ctx, func(tx *act.Tx) (err error) {
 		out, err = s.CopyIn(ctx, tx, m)
 		return err

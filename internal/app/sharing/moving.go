@@ -71,7 +71,24 @@ func (s *Service) mayMove(ctx context.Context, q postgres.Q, m Move, now time.Ti
 // taken there it refuses, and where an open link would give things of two
 // dossiers.
 func (s *Service) Move(ctx context.Context, m Move) error {
+	if err := s.notOutgoing(ctx, m.To); err != nil {
+		return err
+	}
 	return s.Acts.Do(ctx, func(tx *act.Tx) error { return s.MoveIn(ctx, tx, m) })
+}
+
+// notOutgoing refuses a folder of a transfer: what lies in it is frozen, and comes there by the
+// transfer alone.
+func (s *Service) notOutgoing(ctx context.Context, folder uuid.UUID) error {
+	to, err := tree.ItemByID(ctx, s.Acts.DB, folder)
+	if err != nil {
+		return err
+	}
+	d, err := tree.DossierByID(ctx, s.Acts.DB, to.DossierID)
+	if err == nil && d.Kind == items.Outgoing {
+		err = fault.Missing()
+	}
+	return err
 }
 
 // MoveIn is Move as a part of an act.

@@ -78,22 +78,23 @@ func (s *Service) giveUp(ctx context.Context, id uuid.UUID, file *uuid.UUID) err
 // destroyItem destroys a copy, or a folder of copies, for good. Its link must not end by it before
 // its time.
 func (s *Service) destroyItem(ctx context.Context, tx *act.Tx, id uuid.UUID) error {
-	sight, err := s.Access.Item(ctx, tx, id, 0, tx.Now)
+	// Also where the sender has left, and may nothing any more.
+	item, err := tree.ItemByID(ctx, tx, id)
 	if fault.Is(err, fault.NotFound) {
 		return nil // It is gone already.
 	}
 	if err != nil {
 		return err
 	}
-	if err := tree.LockDossiers(ctx, tx, guard.Sorted([]uuid.UUID{sight.DossierID})); err != nil {
+	if err := tree.LockDossiers(ctx, tx, []uuid.UUID{item.DossierID}); err != nil {
 		return err
 	}
-	d, err := s.Items.Delete(ctx, tx, sight, "")
+	d, err := s.Items.Delete(ctx, tx, guard.Sight{Located: guard.Located{Item: item}}, "")
 	if err != nil {
 		return err
 	}
-	sight.Item.DeletedAt = &tx.Now
-	places, err := s.Items.Destroy(ctx, tx, d, sight.Item)
+	item.DeletedAt = &tx.Now
+	places, err := s.Items.Destroy(ctx, tx, d, item)
 	if err != nil || len(places) == 0 {
 		return err
 	}
