@@ -123,6 +123,13 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'transfers',
+    places: ['outward'],
+    title: 'Send files for a while',
+    text: 'Under Outward, Transfers: drop files, or send copies of what is chosen in a dossier. The link is there at once, and recipients begin to fetch a file while it is still arriving; if your line breaks, they wait with you. Keep the page open until the last file is here; after a reload choose the same file again, and it goes on. Copies are frozen: later versions do not change them. Each recipient has a link of their own; you see who was told, who opened it and who fetched what. When the time is over the copies are destroyed, and the record stays.',
+    keys: [],
+  },
+  {
     id: 'desk',
     places: ['desk'],
     title: 'Desk',

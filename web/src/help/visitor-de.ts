@@ -20,6 +20,13 @@ const topics: HelpTopic[] = [
     ],
   },
   {
+    id: 'sent',
+    places: [],
+    title: 'Holen, was noch ankommt',
+    text: 'Dateien lassen sich holen, während sie noch ankommen: Drücken Sie „Jetzt beginnen“, und sie kommen, wie sie gesendet werden. Hält der Absender an, wartet Ihr Download; gibt er auf, bricht er ab, statt vollständig auszusehen, und geht mit ihm weiter. Ist die Zeit um, werden die Kopien vernichtet.',
+    keys: [],
+  },
+  {
     id: 'hand-in',
     places: [],
     title: 'Papiere abgeben',

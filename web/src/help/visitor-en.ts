@@ -20,6 +20,13 @@ const topics: HelpTopic[] = [
     ],
   },
   {
+    id: 'sent',
+    places: [],
+    title: 'Fetch what is still arriving',
+    text: 'Files can be fetched while they are still arriving: press Begin now, and they come as the sender sends them. If the sender stops, your download waits; if they give up, it fails rather than look complete, and goes on when they do. When the time is over the copies are destroyed.',
+    keys: [],
+  },
+  {
     id: 'hand-in',
     places: [],
     title: 'Hand papers in',
