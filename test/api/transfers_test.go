@@ -253,6 +253,10 @@ func TestRemindersOfTransfers(t *testing.T) {
 	bram, visit := o.comes(o.mailed("bram@brackwater.example"))
 	bram.Want(200, "GET", visit+"/files/"+tr.Files[0].Id.String(), nil)
 	mails := func(to string) int { return len(o.Mail.Messages(to)) }
+	waitFor(t, func() bool {
+		r := o.transfer(o.hanne, tr.Id).Recipients
+		return r[0].Address == "bram@brackwater.example" && r[0].Which != nil && slices.Equal(*r[0].Which, []string{"plan.txt"}) && r[1].Which == nil
+	})
 	o.hanne.Want(202, "POST", at+"/reminder", map[string]string{"to": "marit@pelham-dock.example"})
 	waitFor(t, func() bool { return mails("marit@pelham-dock.example") == 2 })
 	if a := o.hanne.Do("POST", at+"/reminder", map[string]string{"to": "bram@brackwater.example"}); a.Code() != "fetched-already" {
@@ -360,6 +364,15 @@ func TestTransfersAreTheirSenders(t *testing.T) {
 	for _, p := range []string{"/api/dossiers", "/api/links?state=all", "/api/find?q=plan", "/api/found?q=plan", "/api/today", "/api/given/by-me"} {
 		if a := o.hanne.Do("GET", p, nil); strings.Contains(string(a.Body), "OUT-") || strings.Contains(string(a.Body), tr.FolderId.String()) || a.Status != 200 {
 			t.Errorf("%s says %d %s", p, a.Status, a.Body)
+		}
+	}
+	// Nor in those of somebody who sees nearly everything, and is told apart by what they do not see.
+	for i := range 3 {
+		testkit.Post[contract.DossierRow](o.luca, 201, "/api/dossiers", contract.NewDossier{Code: fmt.Sprintf("LUC-%d", i), Name: "Another", Kind: "internal"})
+	}
+	for _, p := range []string{"/api/find?q=plan", "/api/found?q=plan", "/api/activity", "/api/today"} {
+		if a := o.luca.Do("GET", p, nil); strings.Contains(string(a.Body), "OUT-") || strings.Contains(string(a.Body), tr.FolderId.String()) || a.Status != 200 {
+			t.Errorf("to a colleague %s says %d %s", p, a.Status, a.Body)
 		}
 	}
 	if n := strings.Count(string(o.luca.Want(200, "GET", "/api/activity", nil).Body), `"transfer.made"`); n != 1 {

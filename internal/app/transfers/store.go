@@ -146,8 +146,10 @@ type Recipient struct {
 	Told    *time.Time `db:"told_at"`
 	Opened  *time.Time `db:"opened_at"`
 	// Begun counts the files of which something was fetched, Files those of which all was.
-	Begun    int        `db:"begun"`
-	Files    int        `db:"files"`
+	Begun int `db:"begun"`
+	Files int `db:"files"`
+	// Which are the names of those, each on a line.
+	Which    string     `db:"which"`
 	BegunAt  *time.Time `db:"begun_at"`
 	DoneAt   *time.Time `db:"done_at"`
 	Reminded *time.Time `db:"reminded_at"`
@@ -158,11 +160,11 @@ type Recipient struct {
 // recipientsOf lists the recipients of transfers in the order in which they were told; whoever has
 // the copied link stands first, once they came.
 func recipientsOf(ctx context.Context, q postgres.Q, links []uuid.UUID) (all []Recipient, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT w.link_id, w.address, coalesce(r.told_at, m.at) AS told_at, r.opened_at, r.reminded_at, r.missed_at, r.warned_at, coalesce(x.begun, 0) AS begun, coalesce(x.files, 0) AS files, x.begun_at, x.done_at
+	return all, q.SelectContext(ctx, &all, `SELECT w.link_id, w.address, coalesce(r.told_at, m.at) AS told_at, r.opened_at, r.reminded_at, r.missed_at, r.warned_at, coalesce(x.begun, 0) AS begun, coalesce(x.files, 0) AS files, coalesce(x.which, '') AS which, x.begun_at, x.done_at
 		FROM (SELECT link_id, address FROM link_mails WHERE link_id = ANY($1::uuid[]) UNION SELECT link_id, address FROM transfer_recipients WHERE link_id = ANY($1::uuid[])) w
 		LEFT JOIN link_mails m ON m.link_id = w.link_id AND m.address = w.address
 		LEFT JOIN transfer_recipients r ON r.link_id = w.link_id AND r.address = w.address
-		LEFT JOIN LATERAL (SELECT count(*)::int AS begun, count(x.done_at)::int AS files, min(x.begun_at) AS begun_at, max(x.done_at) AS done_at
+		LEFT JOIN LATERAL (SELECT count(*)::int AS begun, count(x.done_at)::int AS files, string_agg(f.name, E'\n' ORDER BY f.position) FILTER (WHERE x.done_at IS NOT NULL) AS which, min(x.begun_at) AS begun_at, max(x.done_at) AS done_at
 			FROM transfer_fetches x JOIN transfer_files f ON f.id = x.file_id WHERE f.link_id = w.link_id AND x.address = w.address) x ON true
 		ORDER BY w.link_id, m.at NULLS FIRST, w.address`, postgres.IDs(links))
 }

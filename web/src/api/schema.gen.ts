@@ -4880,6 +4880,8 @@ export interface components {
             begun: number;
             /** @description How many files were fetched whole */
             fetched: number;
+            /** @description The names of those */
+            which?: string[];
             /** Format: date-time */
             begunAt?: string;
             /**

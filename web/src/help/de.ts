@@ -126,7 +126,7 @@ const topics: HelpTopic[] = [
     id: 'transfers',
     places: ['outward'],
     title: 'Dateien auf Zeit senden',
-    text: 'Unter Auswärts, Sendungen: Dateien hinziehen, oder Kopien dessen senden, was in einem Dossier gewählt ist. Der Link ist sofort da, und Empfänger beginnen eine Datei zu holen, während sie noch ankommt; reißt Ihre Leitung ab, warten sie mit Ihnen. Lassen Sie die Seite offen, bis die letzte Datei da ist; nach einem Neuladen wählen Sie dieselbe Datei noch einmal, und es geht weiter. Kopien sind eingefroren: Spätere Fassungen ändern sie nicht. Jeder Empfänger hat einen eigenen Link; Sie sehen, wer verständigt ist, wer geöffnet und wer was geholt hat. Ist die Zeit um, werden die Kopien vernichtet, und der Nachweis bleibt.',
+    text: 'Unter „Nach außen“, Sendungen: Dateien hinziehen, oder Kopien dessen senden, was in einem Dossier gewählt ist. Der Link ist sofort da, und Empfänger beginnen eine Datei zu holen, während sie noch ankommt; reißt Ihre Leitung ab, warten sie mit Ihnen. Lassen Sie die Seite offen, bis die letzte Datei da ist; nach einem Neuladen wählen Sie dieselbe Datei noch einmal, und es geht weiter. Kopien sind eingefroren: Spätere Fassungen ändern sie nicht. Jeder Empfänger hat einen eigenen Link; Sie sehen, wer verständigt ist, wer geöffnet und wer was geholt hat. Ist die Zeit um, werden die Kopien vernichtet, und der Nachweis bleibt.',
     keys: [],
   },
   {

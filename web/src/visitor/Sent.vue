@@ -5,6 +5,7 @@ import IconDownload from '~icons/ph/download-simple'
 import IconEye from '~icons/ph/eye'
 import type { Schemas } from '../api/client'
 import { sizeWords, stemOf } from '../i18n/words'
+import Bar from '../parts/Bar.vue'
 import { useThisVisit } from './visit'
 import { language, say } from './words'
 
@@ -37,7 +38,7 @@ useIntervalFn(() => !all.value && void enter(), 2000)
           <span class="no">{{ f.document.sha256.slice(0, 8) }}…{{ f.document.sha256.slice(-8) }}</span>
         </div>
         <template v-else-if="f.received">
-          <progress :value="percent(f)" max="100" :aria-label="f.name"></progress>
+          <Bar :percent="percent(f)" :label="f.name" />
           <div class="small quiet">{{ say(f.fetchable ? 'sentComes' : 'sentLater', { percent: percent(f) }) }}</div>
         </template>
         <div v-else class="small quiet">{{ say('sentWhen') }}</div>
@@ -82,22 +83,5 @@ ul li[data-file] {
   border: 0;
   background: var(--tb-done);
   color: var(--tb-sheet);
-}
-progress {
-  width: 100%;
-  max-width: 440px;
-  height: 6px;
-  appearance: none;
-  border: 0;
-  background: var(--tb-line);
-}
-progress::-webkit-progress-bar {
-  background: var(--tb-line);
-}
-progress::-webkit-progress-value {
-  background: var(--tb-action);
-}
-progress::-moz-progress-bar {
-  background: var(--tb-action);
 }
 </style>

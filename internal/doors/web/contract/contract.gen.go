@@ -4306,6 +4306,9 @@ type TransferRecipient struct {
 	OpenedAt   *time.Time `json:"openedAt,omitempty"`
 	RemindedAt *time.Time `json:"remindedAt,omitempty"`
 	ToldAt     *time.Time `json:"toldAt,omitempty"`
+
+	// Which The names of those
+	Which *[]string `json:"which,omitempty"`
 }
 
 // TransferWish Copies of what is here, files that are yet to arrive, or both; without an end it ends two weeks from now

@@ -3,6 +3,7 @@ package transfers
 import (
 	"context"
 	"encoding/hex"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -135,7 +136,12 @@ func transfer(t transfers.Transfer) contract.Transfer {
 		return contract.TransferFile{Id: f.ID, Name: f.Name, Size: f.Size, Received: f.Received, Here: f.Here(), Document: f.ItemID, Sha256: present.Some(hex.EncodeToString(f.SHA256))}
 	})
 	out.Recipients = present.Each(t.Recipients, func(r transfers.Recipient) contract.TransferRecipient {
-		return contract.TransferRecipient{Address: r.Address, ToldAt: r.Told, OpenedAt: r.Opened, Begun: r.Begun, Fetched: r.Files, BegunAt: r.BegunAt, FetchedAt: r.DoneAt, RemindedAt: r.Reminded}
+		var which *[]string
+		if r.Which != "" {
+			names := strings.Split(r.Which, "\n")
+			which = &names
+		}
+		return contract.TransferRecipient{Address: r.Address, ToldAt: r.Told, OpenedAt: r.Opened, Begun: r.Begun, Fetched: r.Files, Which: which, BegunAt: r.BegunAt, FetchedAt: r.DoneAt, RemindedAt: r.Reminded}
 	})
 	return out
 }

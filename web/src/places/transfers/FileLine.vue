@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconCheck from '~icons/ph/check'
 import type { Schemas } from '../../api/client'
+import Bar from '../../parts/Bar.vue'
 import MiddleName from '../../parts/MiddleName.vue'
 import { useSaid } from '../../sentences/said'
 import { useSending } from '../../uploads/sending'
@@ -32,7 +33,7 @@ function pick() {
     <span class="name" role="cell"><MiddleName :name="file.name" whole /></span>
     <span class="quiet r" role="cell">{{ said.size(file.size) }}</span>
     <span class="bar" role="cell">
-      <progress v-if="open && !file.here" :value="percent" max="100" :aria-label="`${t('transfers.progress')}: ${file.name}`"></progress>
+      <Bar v-if="open && !file.here" :percent="percent" :label="`${t('transfers.progress')}: ${file.name}`" />
     </span>
     <span class="arrived" role="cell">
       <template v-if="file.here">
@@ -92,22 +93,6 @@ function pick() {
 }
 .end {
   justify-content: flex-end;
-}
-progress {
-  width: 100%;
-  height: 6px;
-  appearance: none;
-  border: 0;
-  background: var(--tb-line);
-}
-progress::-webkit-progress-bar {
-  background: var(--tb-line);
-}
-progress::-webkit-progress-value {
-  background: var(--tb-action);
-}
-progress::-moz-progress-bar {
-  background: var(--tb-action);
 }
 .ok {
   color: var(--tb-done);

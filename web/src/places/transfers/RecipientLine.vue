@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconBell from '~icons/ph/bell'
 import { api, type Schemas } from '../../api/client'
@@ -15,6 +15,9 @@ const { act, busy } = useAct()
 const { stops, hasAll } = useStops()
 const line = computed(() => stops(props.transfer, props.recipient))
 const reminds = computed(() => props.transfer.state === 'open' && !!props.recipient.toldAt && !hasAll(props.transfer, props.recipient))
+/** Which files they have, where it is not all of them. */
+const shown = ref(false)
+const some = computed(() => !!props.recipient.which?.length && !hasAll(props.transfer, props.recipient))
 const names = ['toldAt', 'opened', 'fetched'] as const
 const remind = () =>
   act(() => api.POST('/transfers/{id}/reminder', { params: { path: { id: props.transfer.id } }, body: { to: props.recipient.address } }), {
@@ -33,6 +36,7 @@ const remind = () =>
       <i v-if="i < 2" class="way" :class="{ done: line[i + 1]!.done }" aria-hidden="true"></i>
     </span>
     <span class="acts end">
+      <button v-if="some" type="button" class="go small" :aria-expanded="shown" @click="shown = !shown">{{ t('transfers.which') }}</button>
       <span v-if="recipient.remindedAt" class="small quiet">{{ t('transfers.remindedAt', { at: said.when(recipient.remindedAt) }) }}</span>
       <button
         v-if="reminds"
@@ -46,6 +50,7 @@ const remind = () =>
         {{ t('transfers.remind') }}
       </button>
     </span>
+    <p v-if="shown" class="which small quiet">{{ recipient.which?.join(', ') }}</p>
   </li>
 </template>
 
@@ -89,6 +94,10 @@ const remind = () =>
 }
 .at {
   white-space: nowrap;
+}
+.which {
+  grid-column: 2 / -1;
+  margin: 0;
 }
 .way {
   flex: 1;

@@ -41,6 +41,7 @@ const { terms, opened, draft, error, refused, controls, body } = writing
 const { act, busy, wrong } = useAct()
 const to = ref('')
 const message = ref('')
+const tellAfter = ref(3)
 const addresses = computed(() => addressesIn(to.value))
 const some = computed(() => items.length > 0 || files.value.length > 0)
 const bytes = computed(() => draft.value?.bytes ?? 0)
@@ -63,6 +64,7 @@ async function make() {
       name: terms.name || undefined,
       to: addresses.value.length ? addresses.value : undefined,
       message: message.value || undefined,
+      tellAfterDays: tellAfter.value,
     }
     const made = await data(api.POST('/transfers', { body: wish }))
     queries.setQueryData(transferKeys.one(made.id), made)
@@ -138,7 +140,7 @@ watch(some, () => (opened.value = undefined))
                   : t('transfers.holders', { size: said.size(bytes) })
               }}
             </p>
-            <p v-if="addresses.length">{{ t('transfers.told', { n: 3 }, 3) }}</p>
+            <p v-if="addresses.length">{{ t('transfers.told', { n: tellAfter }, tellAfter) }}</p>
             <p v-if="draft.forbidden" class="t-caution">{{ t('problem.sensitive-content') }}</p>
             <p v-else-if="draft.sensitive.length" class="t-caution">
               {{ draft.sensitive.map((f) => `${f.document}: ${f.shown}`).join('; ') }}
@@ -164,6 +166,11 @@ watch(some, () => (opened.value = undefined))
         </Field>
         <Field v-slot="{ id }" :label="t('transfers.message')" :hint="t('transfers.messageHint')" quiet>
           <textarea :id="id" v-model="message" class="form-control" rows="4" maxlength="5000" data-field="message"></textarea>
+        </Field>
+        <Field v-if="addresses.length" v-slot="{ id }" :label="t('transfers.tellAfter')" quiet>
+          <select :id="id" v-model="tellAfter" class="form-control" data-field="tell-after">
+            <option v-for="n in [1, 2, 3, 5, 7, 14]" :key="n" :value="n">{{ t('transfers.days', { n }, n) }}</option>
+          </select>
         </Field>
         <p class="small quiet">{{ t('transfers.from', { address: store.session?.person.email ?? '' }) }}</p>
         <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
