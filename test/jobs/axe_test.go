@@ -137,7 +137,7 @@ func views(link string) []view {
 			p.does(p.Press("\x1b"), p.Gone("[role=menu]"), p.Press("?"), p.See(".help article"))
 		}},
 		{"transfers", "/outward/transfers", sees("article::Docking drawings")},
-		{"a transfer", "", func(p person, _ look) { p.does(p.Click("article a.name"), p.See(".recipient")) }},
+		{"a transfer", "", func(p person, _ look) { p.does(p.Click("article a.name"), p.See(".file-lines")) }},
 		{"sending files", "/outward/send", sees(".drop")},
 		{"outward", "/outward", func(p person, _ look) {
 			p.does(p.Click("tr[data-link]"), p.See(".record .trail li"))
