@@ -58,14 +58,14 @@ func TestManyAreChosenAndActedUpon(t *testing.T) {
 	if n := lie(issued.Id); n != 253 {
 		t.Errorf("%d were moved", n)
 	}
-	ines.does(ines.Click(".toast-line button::Undo"), ines.SeeText("253 documents here"))
+	ines.does(ines.Click(".toast-line button::Undo"), ines.See(".toast-line::things are in"), ines.SeeText("253 documents here"))
 	// All by a key; stopped after the first portion.
 	ines.does(ines.Command("a"), ines.See(".slip::1 folder and 253 documents"), ines.Click(".folders li input[aria-label*=Issued]"), ines.See(".slip::253 documents"))
 	ines.does(ines.Click(".showing button::Delete"), ines.Click(".delete button.btn-primary"), ines.Until(stops), ines.See(".toast-line::of 253 are done"))
 	if n := lie(reports); n != 53 {
 		t.Errorf("%d are left where it was stopped", n)
 	}
-	ines.does(ines.Click(".toast-line button::Undo"), ines.SeeText("253 documents here"))
+	ines.does(ines.Click(".toast-line button::Undo"), ines.See(".toast-line::are there again"), ines.SeeText("253 documents here"))
 	if n := lie(reports); n != 253 {
 		t.Errorf("%d are there again", n)
 	}

@@ -27,8 +27,8 @@ export function useDeletion() {
       leave()
     }
     return doing.act(gone, {
-      done: () => partly(made, t('deletion.deleted', { what })),
-      undo: { do: () => back(made.answers.flat(), share), done: t('deletion.asBefore', { what }) },
+      done: () => partly(made, t('deletion.deleted', { what }, ids.length)),
+      undo: { do: () => back(made.answers.flat(), share), done: t('deletion.asBefore', { what }, ids.length) },
     })
   }
   function bringBack(ids: string[], links = false) {
