@@ -33,12 +33,7 @@ func (l Link) intake(v Voice) Sentence {
 		s = append(s, Part{pick(de, ", höchstens ", ", at most "), Plain}, Part{times(v, *l.Openings), Openings})
 	}
 	s = append(s, l.limits(v)...)
-	if len(l.Allowed) > 0 {
-		s = append(s, Part{pick(de, ", wenn es ", ", if they are "), Plain}, Part{l.allowed(pick(de, "oder", "or"), pick(de, "jemand bei", "at")), Allowed})
-		if de {
-			s = append(s, Part{" ist", Plain})
-		}
-	}
+	s = append(s, l.onlyFor(de)...)
 	return append(s, Part{pick(de, ". Was dort liegt, sieht man dadurch nicht.", ". Nobody sees through it what lies there."), Plain})
 }
 

@@ -113,9 +113,7 @@ func (l Link) english(v Voice) Sentence {
 	if words := identifyEN[l.Identify.String()]; words != "" {
 		s = append(s, Part{", after ", Plain}, Part{words, Identify})
 	}
-	if len(l.Allowed) > 0 {
-		s = append(s, Part{", if they are ", Plain}, Part{l.allowed("or", "at"), Allowed})
-	}
+	s = append(s, l.onlyFor(false)...)
 	if l.Remarks {
 		s = append(s, Part{", ", Plain}, Part{"with remarks", Remarks})
 	}
@@ -126,6 +124,17 @@ var (
 	identifyEN = map[string]string{"stated": "stating their e-mail", "confirmed": "confirming their e-mail", "signed-in": "signing in"}
 	identifyDE = map[string]string{"stated": "nach Angabe der E-Mail", "confirmed": "nach Bestätigung der E-Mail", "signed-in": "nach der Anmeldung"}
 )
+
+// onlyFor says who alone is let in.
+func (l Link) onlyFor(de bool) Sentence {
+	switch {
+	case len(l.Allowed) == 0:
+		return nil
+	case de:
+		return Sentence{{", wenn es ", Plain}, {l.allowed("oder", "jemand bei"), Allowed}, {" ist", Plain}}
+	}
+	return Sentence{{", if they are ", Plain}, {l.allowed("or", "at"), Allowed}}
+}
 
 // manyAllowed is up to how many addresses and domains a sentence names.
 const manyAllowed = 3
@@ -177,9 +186,7 @@ func (l Link) german(v Voice) Sentence {
 	if l.Downloads != nil {
 		s = append(s, Part{", heruntergeladen höchstens ", Plain}, Part{times(v, *l.Downloads), Downloads})
 	}
-	if len(l.Allowed) > 0 {
-		s = append(s, Part{", wenn es ", Plain}, Part{l.allowed("oder", "jemand bei"), Allowed}, Part{" ist", Plain})
-	}
+	s = append(s, l.onlyFor(true)...)
 	if l.Remarks {
 		s = append(s, Part{", ", Plain}, Part{"mit Bemerkungen", Remarks})
 	}

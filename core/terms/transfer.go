@@ -30,12 +30,7 @@ func (l Link) transfer(v Voice) Sentence {
 	if l.Downloads != nil {
 		s = append(s, Part{pick(de, ", geholt höchstens ", ", fetching at most "), Plain}, Part{times(v, *l.Downloads), Downloads})
 	}
-	if len(l.Allowed) > 0 {
-		s = append(s, Part{pick(de, ", wenn es ", ", if they are "), Plain}, Part{l.allowed(pick(de, "oder", "or"), pick(de, "jemand bei", "at")), Allowed})
-		if de {
-			s = append(s, Part{" ist", Plain})
-		}
-	}
+	s = append(s, l.onlyFor(de)...)
 	return append(s, Part{pick(de, "; dann werden die Kopien vernichtet.", "; then the copies are destroyed."), Plain})
 }
 
@@ -45,10 +40,10 @@ func (l Link) transferForVisitor(v Voice) Sentence {
 	if !de {
 		s = append(s, Part{l.may("fetch", "only view", ""), May}, Part{" ", Plain})
 	}
-	s = append(s, Part{pick(de, "Kopien dieser ", "copies of these "), Plain}, Part{files(v, l.Files), What})
 	if l.Files == 1 {
-		s = s[:len(s)-2]
 		s = append(s, Part{pick(de, "eine Kopie dieser Datei", "a copy of this file"), What})
+	} else {
+		s = append(s, Part{pick(de, "Kopien dieser ", "copies of these "), Plain}, Part{files(v, l.Files), What})
 	}
 	if l.Until != nil {
 		s = append(s, Part{pick(de, " bis ", " until "), Plain}, Part{v.Moment(*l.Until), Until})

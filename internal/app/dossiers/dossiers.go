@@ -229,26 +229,11 @@ func (s *Service) Desk(ctx context.Context) (Summary, error) {
 	if !who.Inside() {
 		return Summary{}, fault.Refused("have a desk")
 	}
-	desk, err := DeskOf(ctx, s.Acts.DB, who.ID)
-	if fault.Is(err, fault.NotFound) {
-		id := uuid.Must(uuid.NewV7())
-		err = s.Acts.Do(ctx, func(tx *act.Tx) error {
-			number, err := NextDesk(ctx, tx)
-			if err != nil {
-				return err
-			}
-			return s.add(ctx, tx, items.Dossier{ID: id, Code: fmt.Sprintf("DESK-%d", number), Particulars: items.Particulars{Name: "Desk of " + who.Name, Kind: items.Desk}, CreatedBy: who.ID, CreatedAt: tx.Now})
-		})
-		if postgres.Collides(err, DesksIndex) {
-			// Somebody else signed in as the same person was quicker.
-			return s.Desk(ctx)
-		}
-		desk.ID = id
-	}
+	id, err := s.own(ctx, *who, desk)
 	if err != nil {
 		return Summary{}, err
 	}
-	return s.one(ctx, desk.ID)
+	return s.one(ctx, id)
 }
 
 // Outgoing returns the dossier in which the acting person's transfers lie, and makes it where
@@ -261,25 +246,30 @@ func (s *Service) Outgoing(ctx context.Context) (uuid.UUID, error) {
 	if !who.Inside() {
 		return uuid.Nil, fault.Refused("transfer files")
 	}
-	d, err := outgoingOf(ctx, s.Acts.DB, who.ID)
+	return s.own(ctx, *who, outgoing)
+}
+
+// own returns somebody's dossier of a kind of which each has one, and makes it where there is none.
+func (s *Service) own(ctx context.Context, who accounts.Person, k ownKind) (uuid.UUID, error) {
+	d, err := ownOf(ctx, s.Acts.DB, who.ID, k)
 	if !fault.Is(err, fault.NotFound) {
 		return d.ID, err
 	}
 	id := uuid.Must(uuid.NewV7())
 	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
-		number, err := nextOutgoing(ctx, tx)
+		number, err := nextOwn(ctx, tx, k)
 		if err != nil {
 			return err
 		}
-		made := items.Dossier{ID: id, Code: fmt.Sprintf("OUT-%d", number), Particulars: items.Particulars{Name: "Transfers of " + who.Name, Kind: items.Outgoing}, CreatedBy: who.ID, CreatedAt: tx.Now}
-		if err := s.add(ctx, tx, made); err != nil {
+		made := items.Dossier{ID: id, Code: fmt.Sprintf("%s-%d", k.code, number), Particulars: items.Particulars{Name: k.name + who.Name, Kind: k.kind}, CreatedBy: who.ID, CreatedAt: tx.Now}
+		if err := s.add(ctx, tx, made); err != nil || k.listed {
 			return err
 		}
 		return guard.Unlist(ctx, tx, id)
 	})
-	if postgres.Collides(err, outgoingIndex) {
+	if postgres.Collides(err, k.index) {
 		// Somebody else signed in as the same person was quicker.
-		return s.Outgoing(ctx)
+		return s.own(ctx, who, k)
 	}
 	return id, err
 }

@@ -36,28 +36,24 @@ func setAside(ctx context.Context, q postgres.Q, dossier uuid.UUID, at *time.Tim
 	return postgres.Touches(ctx, q, `UPDATE dossiers SET set_aside_at = $2 WHERE id = $1 AND (set_aside_at IS NULL) <> ($2::timestamptz IS NULL)`, dossier, at)
 }
 
-// DesksIndex is violated by a second desk of a person.
-const DesksIndex = "dossiers_desks"
-
-// DeskOf finds a person's desk.
-func DeskOf(ctx context.Context, q postgres.Q, person uuid.UUID) (d items.Dossier, err error) {
-	return d, postgres.Found(q.GetContext(ctx, &d, `SELECT * FROM dossiers WHERE created_by = $1 AND kind = 'desk'`, person))
+// ownKind is a kind of dossiers of which each person has at most one: what its code and name
+// begin with, the index that a second one violates, what numbers them, and whether it is in lists.
+type ownKind struct {
+	kind, code, name, index, numbers string
+	listed                           bool
 }
 
-// NextDesk numbers desks.
-func NextDesk(ctx context.Context, q postgres.Q) (n int, err error) {
-	return n, q.GetContext(ctx, &n, `SELECT nextval('desk_numbers')`)
+var (
+	desk     = ownKind{items.Desk, "DESK", "Desk of ", "dossiers_desks", "desk_numbers", true}
+	outgoing = ownKind{items.Outgoing, "OUT", "Transfers of ", "dossiers_outgoing", "outgoing_numbers", false}
+)
+
+func ownOf(ctx context.Context, q postgres.Q, person uuid.UUID, k ownKind) (d items.Dossier, err error) {
+	return d, postgres.Found(q.GetContext(ctx, &d, `SELECT * FROM dossiers WHERE created_by = $1 AND kind = $2`, person, k.kind))
 }
 
-// outgoingIndex is violated by a second outgoing dossier of a person.
-const outgoingIndex = "dossiers_outgoing"
-
-func outgoingOf(ctx context.Context, q postgres.Q, person uuid.UUID) (d items.Dossier, err error) {
-	return d, postgres.Found(q.GetContext(ctx, &d, `SELECT * FROM dossiers WHERE created_by = $1 AND kind = '`+items.Outgoing+`'`, person))
-}
-
-func nextOutgoing(ctx context.Context, q postgres.Q) (n int, err error) {
-	return n, q.GetContext(ctx, &n, `SELECT nextval('outgoing_numbers')`)
+func nextOwn(ctx context.Context, q postgres.Q, k ownKind) (n int, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT nextval($1::regclass)`, k.numbers)
 }
 
 // DossierSummary is a dossier as lists show it.

@@ -40,7 +40,7 @@ type Wish struct {
 	Language string
 	// Expected are the papers that an intake waits for.
 	Expected []string
-	// Announced is of how many files a transfer will be, which transfers alone make.
+	// Announced is how many files of a transfer are yet to arrive.
 	Announced int
 	transfer  bool
 }
@@ -147,7 +147,7 @@ func (p plan) voice(now time.Time) terms.Voice {
 func (p plan) sentence(v terms.Voice) terms.Sentence {
 	files, folder := len(p.documents), onlyFolder(p.items)
 	if p.wish.transfer {
-		files, folder = p.wish.Announced, ""
+		files, folder = files+p.wish.Announced, ""
 	}
 	return terms.Link{Files: files, Folder: folder, Terms: p.wish.Terms}.Sentence(v)
 }

@@ -182,12 +182,12 @@ const (
 
 // note notes a moment of a recipient: the newest of a reminder, of the rest the first.
 func note(ctx context.Context, q postgres.Q, link uuid.UUID, address string, what noted, at time.Time) error {
-	set := `coalesce(transfer_recipients.` + string(what) + `, excluded.` + string(what) + `)`
+	unless := ` WHERE transfer_recipients.` + string(what) + ` IS NULL`
 	if what == reminded {
-		set = `excluded.` + string(what)
+		unless = ``
 	}
 	return postgres.Exec(ctx, q, `INSERT INTO transfer_recipients (link_id, address, `+string(what)+`) VALUES ($1, $2, $3)
-		ON CONFLICT (link_id, address) DO UPDATE SET `+string(what)+` = `+set, link, address, at)
+		ON CONFLICT (link_id, address) DO UPDATE SET `+string(what)+` = excluded.`+string(what)+unless, link, address, at)
 }
 
 // noteFetched notes that a part of a file went to a recipient, and when they have all of it.

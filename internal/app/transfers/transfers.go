@@ -61,7 +61,7 @@ func (s *Service) Draft(ctx context.Context, w Wish) (links.Draft, error) {
 	if _, err := rules.TellDays(w.TellAfter); err != nil {
 		return links.Draft{}, err
 	}
-	d, err := s.of(ctx, &w)
+	d, err := s.of(ctx, w)
 	for _, f := range w.Files {
 		d.Bytes += f.Size
 	}
@@ -70,22 +70,17 @@ func (s *Service) Draft(ctx context.Context, w Wish) (links.Draft, error) {
 }
 
 // of drafts the link: of the items it copies, or, where there are none, of what is yet to come.
-func (s *Service) of(ctx context.Context, w *Wish) (links.Draft, error) {
+func (s *Service) of(ctx context.Context, w Wish) (links.Draft, error) {
 	own := w.Wish
+	own.Announced = len(w.Files)
 	if len(own.Items) > 0 {
-		// How many files these are is known once they were looked at.
-		d, err := s.Links.DraftTransfer(ctx, own)
-		if err != nil {
-			return d, err
-		}
-		own.Announced = d.Files + len(w.Files)
 		return s.Links.DraftTransfer(ctx, own)
 	}
 	top, err := s.Dossiers.Outgoing(ctx)
 	if err != nil {
 		return links.Draft{}, err
 	}
-	own.Items, own.Announced = []uuid.UUID{top}, len(w.Files)
+	own.Items = []uuid.UUID{top}
 	d, err := s.Links.DraftTransfer(ctx, own)
 	if own.Name == "" {
 		d.Name = name(w.Files)
@@ -179,7 +174,7 @@ func (s *Service) make(ctx context.Context, tx *act.Tx, w Wish, top uuid.UUID, h
 		return links.Link{}, err
 	}
 	own := w.Wish
-	own.Items, own.Announced = []uuid.UUID{folder.ID}, len(copied)+len(announced)
+	own.Items, own.Announced = []uuid.UUID{folder.ID}, len(announced)
 	if own.Name == "" {
 		own.Name = name(announced)
 	}

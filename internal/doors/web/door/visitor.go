@@ -21,3 +21,13 @@ func VisitorOf(c *gin.Context, token string) visits.Visitor {
 	}
 	return v
 }
+
+// WhileOpen is where a visitor's answer is written to, for as long as the link is
+// open: what is on its way when the link ends is cut off.
+func WhileOpen(c *gin.Context, s *visits.Service) *Watched {
+	v, ctx := VisitorOf(c, c.Param("token")), c.Request.Context()
+	return Watching(c, func() error {
+		_, _, err := s.Watch(ctx, v)
+		return err
+	})
+}

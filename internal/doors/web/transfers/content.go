@@ -37,7 +37,7 @@ func (h *Handlers) fetch(c *gin.Context) {
 	header.Set("X-Accel-Buffering", "no")
 	// What it holds never changes, however much of it is here.
 	header.Set("ETag", `"`+f.File.ID.String()+`"`)
-	watched := h.whileOpen(c)
+	watched := door.WhileOpen(c, h.Visits)
 	defer watched.Done()
 	part := &part{ReadSeeker: f}
 	http.ServeContent(&sent{ResponseWriter: watched, control: http.NewResponseController(c.Writer), part: part}, c.Request, "", time.Time{}, part)
@@ -60,21 +60,12 @@ func (h *Handlers) archive(c *gin.Context) {
 		h.Problem(c, err)
 		return
 	}
-	h.SendArchive(h.whileOpen(c), c, chosen)
+	h.SendArchive(door.WhileOpen(c, h.Visits), c, chosen)
 	for _, f := range all {
 		if err := h.Transfers.Fetched(context.WithoutCancel(ctx), f, 0, f.Size); err != nil {
 			h.Log.Error("noting what was fetched failed", "error", err)
 		}
 	}
-}
-
-// whileOpen is where an answer is written to, for as long as the link is open.
-func (h *Handlers) whileOpen(c *gin.Context) *door.Watched {
-	ctx, v := c.Request.Context(), door.VisitorOf(c, c.Param("token"))
-	return door.Watching(c, func() error {
-		_, _, err := h.Visits.Watch(ctx, v)
-		return err
-	})
 }
 
 // fetched notes what has gone out. That is true also where the connection is gone by now.

@@ -20,7 +20,7 @@ func (h *Handlers) content(c *gin.Context) {
 		h.Problem(c, err)
 		return
 	}
-	h.SendTo(h.whileOpen(c), c, f, download)
+	h.SendTo(door.WhileOpen(c, h.Visits), c, f, download)
 }
 
 // page serves a page of a document as a picture: ?width= in pixels.
@@ -42,15 +42,5 @@ func (h *Handlers) archive(c *gin.Context) {
 		h.Problem(c, err)
 		return
 	}
-	h.SendArchive(h.whileOpen(c), c, chosen)
-}
-
-// whileOpen is where a visitor's answer is written to, for as long as the link is
-// open: what is on its way when the link ends is cut off.
-func (h *Handlers) whileOpen(c *gin.Context) *door.Watched {
-	v, ctx := door.VisitorOf(c, c.Param("token")), c.Request.Context()
-	return door.Watching(c, func() error {
-		_, _, err := h.Visits.Watch(ctx, v)
-		return err
-	})
+	h.SendArchive(door.WhileOpen(c, h.Visits), c, chosen)
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import IconPlane from '~icons/ph/paper-plane-tilt'
@@ -53,9 +53,6 @@ function add(more: File[]) {
 function toggle(term: Term) {
   opened.value = opened.value === term ? undefined : term
 }
-/** A word of the sentence that is not needed for a transfer is not offered. */
-const offers = computed(() => draft.value?.offers.filter((o) => o in plus) ?? [])
-const plus = { password: 1, identify: 1, allowed: 1, downloads: 1, openings: 1, notBefore: 1 }
 async function make() {
   await act(async () => {
     const wish = {
@@ -75,8 +72,6 @@ async function make() {
     await router.push({ path: `/outward/transfers/${made.id}`, state: { copied } })
   })
 }
-// What was typed holds while words are opened.
-watch(some, () => (opened.value = undefined))
 </script>
 
 <template>
@@ -129,7 +124,7 @@ watch(some, () => (opened.value = undefined))
             <button type="button" class="go small" @click="writing.drop('allowed')">{{ t('handout.anybody') }}</button>
           </div>
           <div class="plus-row">
-            <button v-for="o in offers" :key="o" type="button" class="plus" @click="writing.add(o)">{{ t(`transfers.more.${o}`) }}</button>
+            <button v-for="o in draft.offers" :key="o" type="button" class="plus" @click="writing.add(o)">{{ t(`handout.plus.${o}`) }}</button>
           </div>
           <p v-if="draft.ownUntil" class="small quiet">{{ t('access.ownUntil', { when: said.when(draft.ownUntil) }) }}</p>
           <div class="consequence">
