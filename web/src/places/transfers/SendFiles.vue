@@ -124,7 +124,9 @@ async function make() {
             <button type="button" class="go small" @click="writing.drop('allowed')">{{ t('handout.anybody') }}</button>
           </div>
           <div class="plus-row">
-            <button v-for="o in draft.offers" :key="o" type="button" class="plus" @click="writing.add(o)">{{ t(`handout.plus.${o}`) }}</button>
+            <button v-for="o in draft.offers" :key="o" type="button" class="plus" @click="writing.add(o)">
+              {{ t(`handout.plus.${o}`) }}
+            </button>
           </div>
           <p v-if="draft.ownUntil" class="small quiet">{{ t('access.ownUntil', { when: said.when(draft.ownUntil) }) }}</p>
           <div class="consequence">
