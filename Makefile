@@ -32,7 +32,7 @@ need-demo:
 	@./scripts/need.sh postgresql
 
 need-test: need-demo
-	@./scripts/need.sh chromium poppler-utils python3 tesseract-ocr
+	@./scripts/need.sh chromium poppler-utils python3 tesseract-ocr age
 
 build: web/dist/index.html bin/tabularis
 

@@ -39,6 +39,12 @@ type Rules struct {
 	Kinds []string
 	// Shut are domains to which nothing goes, Only, if there are any, the only ones.
 	Shut, Only []string
+	// SealsForbidden forbids that transfers are sealed; SealedFor are domains to which they go in no
+	// other way.
+	SealsForbidden bool
+	SealedFor      []string
+	// LooksThrough says that nothing goes out that was not looked through.
+	LooksThrough bool
 }
 
 // CheckRules reads rules and refuses what makes no sense.
@@ -55,7 +61,13 @@ func CheckRules(r Rules) (Rules, error) {
 	if r.Shut, err = domains("outwardShut", r.Shut); err != nil {
 		return r, err
 	}
-	r.Only, err = domains("outwardOnly", r.Only)
+	if r.Only, err = domains("outwardOnly", r.Only); err != nil {
+		return r, err
+	}
+	r.SealedFor, err = domains("outwardSealedFor", r.SealedFor)
+	if err == nil && r.SealsForbidden && len(r.SealedFor) > 0 {
+		err = errSealsBoth.In("outwardSealedFor", "sealing is either forbidden or wanted")
+	}
 	return r, err
 }
 
@@ -87,12 +99,17 @@ func (r Rules) Refuse(w Terms) error {
 			return fault.RuleDomain.In("allowed", "the practice lets nothing out to %s", a)
 		}
 	}
-	return nil
+	return r.refuseSeal(w)
 }
 
 // Reaches reports whether something may go to an address or domain.
 func (r Rules) Reaches(to string) bool {
-	to = strings.TrimSpace(to)
-	domain, ok := address.Domain(to[strings.LastIndex(to, "@")+1:])
+	domain, ok := domainOf(to)
 	return ok && !slices.Contains(r.Shut, domain) && (len(r.Only) == 0 || slices.Contains(r.Only, domain))
+}
+
+// domainOf is the domain of an address, or a domain itself.
+func domainOf(to string) (string, bool) {
+	to = strings.TrimSpace(to)
+	return address.Domain(to[strings.LastIndex(to, "@")+1:])
 }

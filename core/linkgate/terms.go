@@ -28,6 +28,8 @@ type Terms struct {
 	MayDownload bool `db:"may_download"`
 	// Remarks lets visitors say something to what is handed out, and read what is answered.
 	Remarks bool `db:"may_remark"`
+	// Sealed is what opens a transfer that was sealed in its sender's browser.
+	Sealed Seal `db:"sealed"`
 	// Newest always gives what is newest, not what was chosen.
 	Newest bool `db:"newest"`
 	// Identify is how surely a visitor has to be known, Allowed who may come in, see

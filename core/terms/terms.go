@@ -31,6 +31,8 @@ const (
 	Allowed   Term = "allowed"
 	// Remarks says that visitors may say something to it.
 	Remarks Term = "remarks"
+	// Sealed says by what a sealed transfer opens.
+	Sealed Term = "sealed"
 	// IntakeFiles, IntakeBytes and IntakeEndings limit what is put in.
 	IntakeFiles   Term = "intakeFiles"
 	IntakeBytes   Term = "intakeBytes"

@@ -1,5 +1,7 @@
 package terms
 
+import "tabularis/core/linkgate"
+
 // transfer writes the terms of frozen copies, for their sender.
 func (l Link) transfer(v Voice) Sentence {
 	de := v.Language == "de"
@@ -7,10 +9,16 @@ func (l Link) transfer(v Voice) Sentence {
 	if l.Password {
 		s = append(s, Part{" ", Plain}, Part{pick(de, "und das Passwort", "and the password"), Password})
 	}
+	if l.Sealed != linkgate.Unsealed {
+		s = append(s, Part{" ", Plain}, Part{l.opensBy(de), Sealed})
+	}
 	if de {
 		s = append(s, Part{", darf ", Plain}, Part{"eingefrorene Kopien", Version}, Part{" von ", Plain}, Part{files(v, l.Files), What})
 	} else {
 		s = append(s, Part{" may ", Plain}, Part{l.may("fetch", "only view", ""), May}, Part{" ", Plain}, Part{"frozen copies", Version}, Part{" of ", Plain}, Part{files(v, l.Files), What})
+	}
+	if l.Sealed != linkgate.Unsealed {
+		s = append(s, Part{pick(de, ", im Browser versiegelt,", ", sealed in the browser,"), Plain})
 	}
 	if l.NotBefore != nil {
 		s = append(s, Part{pick(de, " ab ", " from "), Plain}, Part{v.Moment(*l.NotBefore), NotBefore})
@@ -34,15 +42,26 @@ func (l Link) transfer(v Voice) Sentence {
 	return append(s, Part{pick(de, "; dann werden die Kopien vernichtet.", "; then the copies are destroyed."), Plain})
 }
 
+// opensBy names what opens a sealed transfer beside its link.
+func (l Link) opensBy(de bool) string {
+	if l.Sealed == linkgate.ByPassphrase {
+		return pick(de, "und die Passphrase", "and the passphrase")
+	}
+	return pick(de, "mit seinem Schlüssel", "with its key")
+}
+
 func (l Link) transferForVisitor(v Voice) Sentence {
 	de := v.Language == "de"
 	s := Sentence{{pick(de, "Sie dürfen ", "You may "), Plain}}
 	if !de {
 		s = append(s, Part{l.may("fetch", "only view", ""), May}, Part{" ", Plain})
 	}
-	if l.Files == 1 {
+	switch {
+	case l.Sealed != linkgate.Unsealed:
+		s = append(s, Part{pick(de, "versiegelte Kopien von ", "sealed copies of "), Plain}, Part{files(v, l.Files), What})
+	case l.Files == 1:
 		s = append(s, Part{pick(de, "eine Kopie dieser Datei", "a copy of this file"), What})
-	} else {
+	default:
 		s = append(s, Part{pick(de, "Kopien dieser ", "copies of these "), Plain}, Part{files(v, l.Files), What})
 	}
 	if l.Until != nil {

@@ -12,6 +12,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/chromedp/cdproto/browser"
 	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/page"
@@ -85,13 +86,34 @@ func (c *Chromium) Sit(width, height int64) (*Browser, func(), error) {
 	return b, end, nil
 }
 
-// countAsked is JavaScript that counts what a page has asked for and not yet
+// Copied is what the page has copied last. All windows share one clipboard; what is in it may be
+// another's.
+func (b *Browser) Copied() (string, error) {
+	if err := b.Until("window.copied"); err != nil {
+		return "", err
+	}
+	return Eval[string](b, "window.copied")
+}
+
+// Downloads lets what is downloaded go to a folder.
+func (b *Browser) Downloads(folder string) error {
+	own := chromedp.FromContext(b.ctx).BrowserContextID
+	_, err := chromedp.CallBrowser(b.ctx, browser.SetDownloadBehavior, browser.SetDownloadBehaviorParams{Behavior: browser.SetDownloadBehaviorBehaviorAllow, BrowserContextID: own, DownloadPath: folder})
+	return err
+}
+
+// countAsked is JavaScript that notes what a page copies, counts what it has asked for and not yet
 // been answered, and notes the last answer, so that a click can wait for what would
 // move under it. What somebody did comes back as news a moment after its answer.
 const countAsked = `(() => {
 	const ask = window.fetch
 	window.asked = window.answered = 0
 	window.fetch = (...wish) => { window.asked++; return ask(...wish).finally(() => { window.asked--; window.answered = performance.now() }) }
+	const board = navigator.clipboard
+	if (!board) return
+	const text = board.writeText.bind(board), write = board.write.bind(board)
+	board.writeText = what => { window.copied = what; return text(what) }
+	board.write = all => { void all[0].getType('text/plain').then(b => b.text()).then(what => window.copied = what); return write(all) }
 })()`
 
 // Dark asks pages for their dark look, or their light one.

@@ -60,6 +60,7 @@ func (s *Service) rewrite(ctx context.Context, id uuid.UUID, password *string, a
 			hash = l.PasswordHash
 		}
 		name, t := anew(l)
+		t.Sealed = l.Sealed // What is sealed stays so.
 		switch {
 		case l.EndedAt != nil:
 			return fault.LinkOver.New("the link is no longer open")

@@ -79,7 +79,7 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 		if err != nil {
 			return err
 		}
-		p.OutwardShut, p.OutwardOnly = outward.Shut, outward.Only
+		p.OutwardShut, p.OutwardOnly, p.OutwardSealedFor = outward.Shut, outward.Only, outward.SealedFor
 		if err := SetRules(ctx, tx, p); err != nil {
 			return err
 		}

@@ -10,6 +10,7 @@ import (
 	"tabularis/core/keeping"
 	"tabularis/core/linkgate"
 	"tabularis/core/names"
+	"tabularis/core/scan"
 	"tabularis/core/terms"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
@@ -50,6 +51,9 @@ type Practice struct {
 	OutwardKinds    names.List `db:"outward_kinds"`
 	OutwardShut     names.List `db:"outward_shut"`
 	OutwardOnly     names.List `db:"outward_only"`
+	// SealsForbidden forbids sealed transfers, OutwardSealedFor are domains to which they go in no other way.
+	SealsForbidden   bool       `db:"seals_forbidden"`
+	OutwardSealedFor names.List `db:"outward_sealed_for"`
 	// KeepingDays is how long what is deleted or removed can be brought back.
 	KeepingDays int `db:"keeping_days"`
 	// SittingMinutes is after which pause a sitting of automatic saves has ended.
@@ -66,7 +70,8 @@ func (p Practice) MayMakeDossiers(who accounts.Person) bool {
 
 // Outward is what the practice lets out, and to whom.
 func (p Practice) Outward() linkgate.Rules {
-	return linkgate.Rules{Required: linkgate.Required(p.OutwardRequired), Kinds: p.OutwardKinds, Shut: p.OutwardShut, Only: p.OutwardOnly}
+	return linkgate.Rules{Required: linkgate.Required(p.OutwardRequired), Kinds: p.OutwardKinds, Shut: p.OutwardShut, Only: p.OutwardOnly,
+		SealsForbidden: p.SealsForbidden, SealedFor: p.OutwardSealedFor, LooksThrough: p.Sensitive == scan.Forbid}
 }
 
 // Keeping is for how long what is deleted or removed can be brought back.
@@ -82,7 +87,7 @@ func (p Practice) OwnTerms() (own []terms.Own, err error) {
 
 // ThePractice returns the practice.
 func ThePractice(ctx context.Context, q postgres.Q) (p Practice, err error) {
-	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days, colleagues_make_dossiers, guests_by_code, second_factor_required, storage_bytes, dossier_bytes, person_bytes, removal_at, sensitive, patterns, patterns_number, outward_required, outward_kinds, outward_shut, outward_only, named_terms, keeping_days, sitting_minutes
+	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days, colleagues_make_dossiers, guests_by_code, second_factor_required, storage_bytes, dossier_bytes, person_bytes, removal_at, sensitive, patterns, patterns_number, outward_required, outward_kinds, outward_shut, outward_only, seals_forbidden, outward_sealed_for, named_terms, keeping_days, sitting_minutes
 		FROM practice`))
 }
 
@@ -110,9 +115,10 @@ func PutPractice(ctx context.Context, q postgres.Q, p Practice) error {
 func SetRules(ctx context.Context, q postgres.Q, p Practice) error {
 	return postgres.Exec(ctx, q, `UPDATE practice SET colleagues_make_dossiers = $1, guests_by_code = $2, second_factor_required = $3, storage_bytes = $4,
 		sensitive = $5, patterns_number = patterns_number + CASE WHEN patterns = $6::jsonb THEN 0 ELSE 1 END, patterns = $6::jsonb, longest_link_days = $7,
-		outward_required = $8, outward_kinds = $9, outward_shut = $10, outward_only = $11, dossier_bytes = $12, person_bytes = $13, named_terms = $14::jsonb, keeping_days = $15, sitting_minutes = $16`,
+		outward_required = $8, outward_kinds = $9, outward_shut = $10, outward_only = $11, dossier_bytes = $12, person_bytes = $13, named_terms = $14::jsonb, keeping_days = $15, sitting_minutes = $16,
+		seals_forbidden = $17, outward_sealed_for = $18`,
 		p.ColleaguesMakeDossiers, p.GuestsByCode, p.SecondFactorRequired, p.StorageBytes, p.Sensitive, string(p.Patterns), p.LongestLinkDays, p.OutwardRequired, p.OutwardKinds.Kept(), p.OutwardShut.Kept(), p.OutwardOnly.Kept(),
-		p.DossierBytes, p.PersonBytes, string(p.NamedTerms), p.KeepingDays, p.SittingMinutes)
+		p.DossierBytes, p.PersonBytes, string(p.NamedTerms), p.KeepingDays, p.SittingMinutes, p.SealsForbidden, p.OutwardSealedFor.Kept())
 }
 
 // SetRemoval says when the practice is removed, or with nil that it stays.

@@ -53,6 +53,9 @@ func (s *Service) destroy(ctx context.Context, id uuid.UUID) error {
 		if err := s.destroyItem(ctx, tx, t.FolderID); err != nil {
 			return err
 		}
+		if err := dropManifest(ctx, tx, id); err != nil {
+			return err
+		}
 		return setDestroyed(ctx, tx, id, tx.Now)
 	})
 }

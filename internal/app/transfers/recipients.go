@@ -10,6 +10,7 @@ import (
 
 	"tabularis/core/address"
 	"tabularis/core/fault"
+	"tabularis/core/linkgate"
 	rules "tabularis/core/transfers"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/act"
@@ -22,7 +23,14 @@ import (
 // Send sends the transfer to recipients, each their own copy of the link. To whom it went before it
 // is sent again.
 func (s *Service) Send(ctx context.Context, id uuid.UUID, to []string, message string) error {
-	return s.change(ctx, id, func(tx *act.Tx, _ Row, _ links.Link) error { return s.send(ctx, tx, id, to, message) })
+	return s.change(ctx, id, func(tx *act.Tx, _ Row, l links.Link) error {
+		if l.Sealed != linkgate.Unsealed {
+			if err := rules.Seals("", message, 0); err != nil {
+				return err
+			}
+		}
+		return s.send(ctx, tx, id, to, message)
+	})
 }
 
 func (s *Service) send(ctx context.Context, tx *act.Tx, id uuid.UUID, to []string, message string) error {

@@ -198,3 +198,16 @@ func noteFetched(ctx context.Context, q postgres.Q, file uuid.UUID, address stri
 			done_at = coalesce(x.done_at, CASE WHEN (x.parts + excluded.parts) @> int8range(0, $6) THEN $3::timestamptz END)
 		RETURNING coalesce(done_at = $3, false)`, file, address, now, from, to, size)
 }
+
+func setManifest(ctx context.Context, q postgres.Q, id uuid.UUID, content []byte, at time.Time) error {
+	return postgres.Exec(ctx, q, `INSERT INTO transfer_manifests (link_id, content, written_at) VALUES ($1, $2, $3)
+		ON CONFLICT (link_id) DO UPDATE SET content = excluded.content, written_at = excluded.written_at`, id, content, at)
+}
+
+func manifestOf(ctx context.Context, q postgres.Q, id uuid.UUID) (content []byte, err error) {
+	return content, postgres.Found(q.GetContext(ctx, &content, `SELECT content FROM transfer_manifests WHERE link_id = $1`, id))
+}
+
+func dropManifest(ctx context.Context, q postgres.Q, id uuid.UUID) error {
+	return postgres.Exec(ctx, q, `DELETE FROM transfer_manifests WHERE link_id = $1`, id)
+}

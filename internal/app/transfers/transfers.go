@@ -16,6 +16,7 @@ import (
 	"tabularis/core/events"
 	"tabularis/core/fault"
 	"tabularis/core/items"
+	"tabularis/core/linkgate"
 	"tabularis/core/names"
 	rules "tabularis/core/transfers"
 	guard "tabularis/internal/app/access"
@@ -23,6 +24,7 @@ import (
 	"tabularis/internal/app/dossiers"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/links"
+	"tabularis/internal/app/practice"
 	"tabularis/internal/app/sharing"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/visits"
@@ -55,7 +57,10 @@ type Wish struct {
 // Draft says what a wish would mean, before anything is made. Of what is yet to arrive nothing is
 // known but its size.
 func (s *Service) Draft(ctx context.Context, w Wish) (links.Draft, error) {
-	if _, err := rules.Announce(w.Files, nil, s.Uploads.MaxBytes); err != nil {
+	if _, err := s.announce(w.Sealed, w.Files, nil); err != nil {
+		return links.Draft{}, err
+	}
+	if err := checkSealed(&w); err != nil {
 		return links.Draft{}, err
 	}
 	if _, err := rules.TellDays(w.TellAfter); err != nil {
@@ -66,7 +71,10 @@ func (s *Service) Draft(ctx context.Context, w Wish) (links.Draft, error) {
 		d.Bytes += f.Size
 	}
 	d.Files += len(w.Files)
-	return d, err
+	if err != nil {
+		return d, err
+	}
+	return d, s.draftSeal(ctx, w, &d)
 }
 
 // of drafts the link: of the items it copies, or, where there are none, of what is yet to come.
@@ -89,6 +97,18 @@ func (s *Service) of(ctx context.Context, w Wish) (links.Draft, error) {
 	return d, err
 }
 
+// draftSeal offers to seal what comes from the sender's browser, and says where the practice wants it.
+func (s *Service) draftSeal(ctx context.Context, w Wish, d *links.Draft) error {
+	if w.Sealed == linkgate.Unsealed && len(w.Items) == 0 {
+		d.Offers = append(d.Offers, "sealed")
+	}
+	p, err := practice.ThePractice(ctx, s.Acts.DB)
+	if err == nil && d.Refused == nil {
+		d.Refused = p.Outward().RefuseOpen(linkgate.Terms{Kind: linkgate.Transfer, Sealed: w.Sealed}, w.To)
+	}
+	return err
+}
+
 // name is what a transfer of files is called unless somebody says otherwise.
 func name(files []rules.File) string {
 	if len(files) == 0 {
@@ -105,6 +125,9 @@ func name(files []rules.File) string {
 func (s *Service) Make(ctx context.Context, w Wish) (Transfer, error) {
 	days, err := rules.TellDays(w.TellAfter)
 	if err != nil {
+		return Transfer{}, err
+	}
+	if err := checkSealed(&w); err != nil {
 		return Transfer{}, err
 	}
 	hash, err := s.Links.Hash(ctx, w.Password)
@@ -166,7 +189,7 @@ func (s *Service) make(ctx context.Context, tx *act.Tx, w Wish, top uuid.UUID, h
 			return links.Link{}, err
 		}
 	}
-	announced, err := rules.Announce(w.Files, namesOf(copied), s.Uploads.MaxBytes)
+	announced, err := s.announce(w.Sealed, w.Files, namesOf(copied))
 	if err != nil {
 		return links.Link{}, err
 	}
@@ -252,7 +275,7 @@ func (s *Service) change(ctx context.Context, id uuid.UUID, fn func(tx *act.Tx, 
 
 // AddFiles lets further files join a transfer; they are yet to arrive.
 func (s *Service) AddFiles(ctx context.Context, id uuid.UUID, files []rules.File) (Transfer, error) {
-	err := s.change(ctx, id, func(tx *act.Tx, t Row, _ links.Link) error {
+	err := s.change(ctx, id, func(tx *act.Tx, t Row, l links.Link) error {
 		there, err := filesIn(ctx, tx, []uuid.UUID{id})
 		if err != nil {
 			return err
@@ -261,7 +284,7 @@ func (s *Service) AddFiles(ctx context.Context, id uuid.UUID, files []rules.File
 		for i, f := range there {
 			taken[i] = f.Name
 		}
-		announced, err := rules.Announce(files, taken, s.Uploads.MaxBytes)
+		announced, err := s.announce(l.Sealed, files, taken)
 		if err == nil {
 			err = rules.Some(len(announced))
 		}

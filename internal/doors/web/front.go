@@ -56,12 +56,19 @@ func (s *Server) frontEnd(engine *gin.Engine) error {
 	return nil
 }
 
+// unsealing is how the name of the visitors' service worker begins. It lies among the other assets
+// and works for their page.
+const unsealing = "assets/unsealing-"
+
 func (s *Server) asset(c *gin.Context) {
 	name := "assets/" + path.Clean("/" + c.Param("name"))[1:]
 	body, err := fs.ReadFile(s.Front, name)
 	if err != nil || strings.HasSuffix(name, ".gz") {
 		s.Problem(c, fault.Missing())
 		return
+	}
+	if strings.HasPrefix(name, unsealing) {
+		c.Header("Service-Worker-Allowed", "/l/")
 	}
 	c.Header("Cache-Control", "public, max-age=31536000, immutable")
 	if t := mime.TypeByExtension(path.Ext(name)); t != "" {

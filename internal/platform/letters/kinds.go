@@ -10,6 +10,8 @@ type Link struct {
 	Terms string
 	// Password says that one is needed, which is never in the letter.
 	Password bool
+	// Sealed is by what it opens, "key" or "passphrase", which is never in the letter; or nothing.
+	Sealed string
 	// Again says that it is not the first word about it: something has not been fetched yet.
 	Again bool
 }

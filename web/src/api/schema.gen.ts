@@ -2426,6 +2426,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/transfers/{id}/manifest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description The sealed list of what is in a sealed transfer: an age file that holds names, message, and what belongs to which file (docs/sealed.md). */
+        put: operations["setTransferManifest"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/transfers/{id}/files/{file}": {
         parameters: {
             query?: never;
@@ -2494,6 +2513,25 @@ export interface paths {
         };
         /** @description What a transfer gives, with what is still arriving. */
         get: operations["getVisitedTransfer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/visits/{token}/manifest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        /** @description The sealed list of what is in a sealed transfer, once its sender has written it. */
+        get: operations["getVisitedManifest"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2909,6 +2947,10 @@ export interface components {
             shut: string[];
             /** @description If there are any, the only domains to which something goes */
             only: string[];
+            /** @description Transfers may not be sealed */
+            sealsForbidden?: boolean;
+            /** @description Domains to which transfers go sealed or not at all */
+            sealedFor?: string[];
         };
         /**
          * @description Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
@@ -3043,7 +3085,7 @@ export interface components {
         Part: {
             text: string;
             /** @enum {string} */
-            term?: "holder" | "who" | "password" | "may" | "what" | "version" | "until" | "openings" | "onward" | "notBefore" | "downloads" | "identify" | "allowed" | "remarks" | "intakeFiles" | "intakeBytes" | "intakeEndings";
+            term?: "holder" | "who" | "password" | "may" | "what" | "version" | "until" | "openings" | "onward" | "notBefore" | "downloads" | "identify" | "allowed" | "remarks" | "sealed" | "intakeFiles" | "intakeBytes" | "intakeEndings";
         };
         /**
          * @description How surely a visitor is known
@@ -3950,7 +3992,7 @@ export interface components {
         LinkDraft: {
             sentence: components["schemas"]["Part"][];
             /** @description Terms that are not set */
-            offers: ("password" | "openings" | "until" | "identify" | "allowed" | "downloads" | "notBefore" | "remarks" | "intakeFiles" | "intakeBytes" | "intakeEndings")[];
+            offers: ("password" | "openings" | "until" | "identify" | "allowed" | "downloads" | "notBefore" | "remarks" | "sealed" | "intakeFiles" | "intakeBytes" | "intakeEndings")[];
             refused?: components["schemas"]["TermRefused"];
             /** @description The kinds that it could be */
             kinds: components["schemas"]["LinkKind"][];
@@ -4816,9 +4858,22 @@ export interface components {
             language?: "en" | "de";
             /** @description After how many days I am told of who has fetched nothing */
             tellAfterDays?: number;
+            sealed?: components["schemas"]["TransferSeal"];
             to?: string[];
             message?: string;
         };
+        SealedManifest: {
+            /**
+             * Format: byte
+             * @description An age file, in base64
+             */
+            content: string;
+        };
+        /**
+         * @description It was sealed in the sender's browser, and opens by this
+         * @enum {string}
+         */
+        TransferSeal: "key" | "passphrase";
         Transfer: {
             /** Format: uuid */
             id: string;
@@ -4828,6 +4883,7 @@ export interface components {
              */
             folderId: string;
             name: string;
+            sealed?: components["schemas"]["TransferSeal"];
             /** @enum {string} */
             state: "open" | "not-yet" | "used-up" | "ended" | "expired";
             /** @description The link that can be copied */
@@ -4898,6 +4954,7 @@ export interface components {
             message: string;
             sentence: components["schemas"]["Part"][];
             viewOnly: boolean;
+            sealed?: components["schemas"]["TransferSeal"];
             language: string;
             /** Format: date-time */
             until?: string;
@@ -9055,6 +9112,30 @@ export interface operations {
             };
         };
     };
+    setTransferManifest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SealedManifest"];
+            };
+        };
+        responses: {
+            /** @description It is kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     leaveOutTransferFile: {
         parameters: {
             query?: never;
@@ -9144,6 +9225,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VisitedTransfer"];
+                };
+            };
+        };
+    };
+    getVisitedManifest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description An age file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
         };

@@ -1,3 +1,17 @@
+/**
+ * Puts a text on the clipboard that is still on its way. Browsers let that happen only at once after somebody has acted, so it is
+ * promised to them then.
+ */
+export async function copyComing(text: Promise<string>): Promise<boolean> {
+  try {
+    const promised = text.then((t) => new Blob([t], { type: 'text/plain' }))
+    await navigator.clipboard.write([new ClipboardItem({ 'text/plain': promised })])
+    return true
+  } catch {
+    return text.then(copyText, () => false)
+  }
+}
+
 /** Puts a text on the clipboard; says whether that was possible. */
 export async function copyText(text: string): Promise<boolean> {
   try {

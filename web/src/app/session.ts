@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { i18n, useLanguage } from '../i18n'
 import { useTheme } from './theme'
+import { forgetAll } from '../sealed/kept'
 import { api, data, onSignedOut, type Schemas } from '../api/client'
 
 /** Who is signed in here. */
@@ -44,6 +45,7 @@ export const useSession = defineStore('session', () => {
 
   async function signOut(): Promise<void> {
     await api.DELETE('/session')
+    await forgetAll()
     session.value = null
     ended.value = false
   }

@@ -1,7 +1,7 @@
 import { computed, shallowReactive, shallowRef, toRaw, triggerRef } from 'vue'
 import { Upload, type DetailedError } from 'tus-js-client'
 import { Refusal, type Schemas } from '../api/client'
-import type { Brought } from './dropped'
+import type { Brought, Guise } from './dropped'
 import { atOnce, isPassing, patience, pauses, refusalIn } from './way'
 
 /** One file on its way in. */
@@ -108,7 +108,7 @@ export function useComing(way: Way) {
     }
   }
 
-  function coming({ file, path }: Brought, to: Record<string, string>): Coming {
+  function coming({ file, path, guise }: Brought, to: Record<string, string>): Coming {
     let upload: Upload | undefined
     const leave = (state: Coming['state'], forget: boolean) => {
       const was = c.state
@@ -120,9 +120,9 @@ export function useComing(way: Way) {
     }
     const c: Coming = shallowReactive<Coming>({
       id: ++number,
-      name: file.name,
+      name: guise?.name ?? file.name,
       path,
-      size: file.size,
+      size: guise?.size ?? file.size,
       sent: 0,
       state: 'waiting',
       offline: false,
@@ -137,7 +137,7 @@ export function useComing(way: Way) {
       stop: () => leave('stopped', true),
     })
     starters.set(c.id, () => {
-      upload = make(c, file)
+      upload = make(c, file, guise)
       void upload.findPreviousUploads().then((before) => {
         if (before[0]) upload?.resumeFromPreviousUpload(before[0])
         upload?.start()
@@ -146,15 +146,17 @@ export function useComing(way: Way) {
     return c
   }
 
-  function make(c: Coming, file: File): Upload {
+  function make(c: Coming, file: File, guise?: Guise): Upload {
     const upload: Upload = new Upload(file, {
       endpoint: way.endpoint,
       metadata: { ...c.to, ...(way.inTurn ? { turn: 'waits' } : {}), name: c.name, path: c.path },
       retryDelays: pauses,
+      ...(guise ? { fileReader: guise.reader, chunkSize: guise.piece } : {}),
       // What others fetch while it arrives has its address before anything of it is sent: it is gone on with, never begun anew.
       uploadDataDuringCreation: !c.to.announced,
       removeFingerprintOnSuccess: true,
-      fingerprint: async () => ['tabularis', way.endpoint, c.to.folder, c.to.document, c.path, c.name, c.size, file.lastModified].join('|'),
+      fingerprint: async () =>
+        ['tabularis', way.endpoint, c.to.folder, c.to.document, c.to.announced, c.path, c.name, c.size, file.lastModified].join('|'),
       onProgress: (sent) => {
         c.sent = sent
         c.offline = false

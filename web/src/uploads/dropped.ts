@@ -1,8 +1,21 @@
+import type { Upload } from 'tus-js-client'
+
+/** How a file travels that does not travel as it is. */
+export interface Guise {
+  /** What is told of it. */
+  name: string
+  size: number
+  reader: NonNullable<Upload['options']['fileReader']>
+  /** How many bytes are sent at once. */
+  piece: number
+}
+
 /** A file to bring in, with the folders above it. */
 export interface Brought {
   file: File
   /** Slash-separated folders below the place it is brought to; empty for none. */
   path: string
+  guise?: Guise
 }
 
 function readAll(reader: FileSystemDirectoryReader): Promise<FileSystemEntry[]> {

@@ -1,12 +1,16 @@
 import { defineStore } from 'pinia'
 import { api, data, type Schemas } from '../api/client'
 import { shallowRef } from 'vue'
+import type { Stream } from '../sealed/age'
+import { sealedArrived, sealedGuise } from '../sealed/reader'
 import { useComing, type Coming } from './coming'
 
 /** A file of one's own that is sent as one that was announced. */
 export interface Sent {
   file: File
   announced: Schemas['TransferFile']
+  /** How it is sealed, where it is. */
+  stream?: Stream
 }
 
 /** Files on their way into transfers. They go on while one is elsewhere in the application, and after a reload once they are chosen again. */
@@ -15,10 +19,14 @@ export const useSending = defineStore('sending', () => {
   const laid = shallowRef<File[]>([])
   const { all, active, bring, clear } = useComing({
     endpoint: '/api/uploads',
-    arrived: async (_, id) => void (await data(api.GET('/uploads/{id}/outcome', { params: { path: { id } } }))),
+    arrived: async (c, id) => {
+      await sealedArrived(c.to.announced!)
+      await data(api.GET('/uploads/{id}/outcome', { params: { path: { id } } }))
+    },
   })
   function send(folder: string, files: Sent[]): void {
-    for (const { file, announced } of files) bring([{ file, path: '' }], { folder, announced: announced.id })
+    for (const { file, announced, stream } of files)
+      bring([{ file, path: '', guise: stream && sealedGuise(announced, file, stream) }], { folder, announced: announced.id })
   }
   /** What is on its way as an announced file. */
   const of = (announced: string): Coming | undefined => all.value.findLast((c) => c.to.announced === announced)

@@ -12,12 +12,19 @@ export const patience = 5000
 
 /** Refusals are final, a lack of room among them; a lost connection, a restart or a lock is not. After signing in again it goes on, too. */
 export function isPassing(error: DetailedError): boolean {
+  if (isUnreadable(error)) return false
   const status = error.originalResponse?.getStatus() ?? 0
   return status === 0 || status === 401 || status === 409 || status === 423 || (status >= 500 && status !== 507)
 }
 
+/** The file itself cannot be read any more: it was changed, moved or deleted meanwhile. */
+const isUnreadable = (error: Error & { causingError?: Error | null }): boolean =>
+  [error.name, error.causingError?.name].includes('NotReadableError')
+
 /** What the server said when it refused. */
 export function refusalIn(error: Error): Refusal {
+  if (error instanceof Refusal) return error
+  if (isUnreadable(error)) return new Refusal({ type: '/problems/file-unreadable', title: 'unreadable', status: 0 })
   const response = (error as { originalResponse?: { getBody(): string } | null }).originalResponse
   try {
     return new Refusal(JSON.parse(response?.getBody() ?? '') as Problem)

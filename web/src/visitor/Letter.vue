@@ -5,7 +5,7 @@ import { useThisVisit } from './visit'
 import { say } from './words'
 
 /** At the left: the practice, who sends, what they say, and the terms. */
-const { front, given, sent, letter } = useThisVisit()
+const { front, given, sent, list, letter } = useThisVisit()
 defineEmits<{ help: [] }>()
 </script>
 
@@ -22,8 +22,8 @@ defineEmits<{ help: [] }>()
     <template v-if="letter">
       <div class="msg">
         <p v-if="sent?.for" class="small quiet for">{{ say('sentFor', { to: sent.for }) }}</p>
-        <h1>{{ letter.name }}</h1>
-        <p v-if="letter.message" class="terms letter">{{ letter.message }}</p>
+        <h1>{{ list?.name || letter.name }}</h1>
+        <p v-if="list?.message || letter.message" class="terms letter">{{ list?.message || letter.message }}</p>
         <p class="sig">
           <span class="who">{{ letter.sender.initials }}</span>
           <span>

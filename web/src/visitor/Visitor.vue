@@ -9,6 +9,7 @@ import Papers from './Papers.vue'
 import { useVisit, visitKey } from './visit'
 import { say } from './words'
 
+const Sealed = defineAsyncComponent(() => import('./Sealed.vue'))
 const Sent = defineAsyncComponent(() => import('./Sent.vue'))
 const Intake = defineAsyncComponent(() => import('./Intake.vue'))
 const VisitorHelp = defineAsyncComponent(() => import('./VisitorHelp.vue'))
@@ -47,6 +48,7 @@ const looking = computed(() => documents.value?.find((f) => f.id === props.docum
       <Languages />
       <Gate v-if="state === 'front'" />
       <Intake v-else-if="taking" :intake="taking" :practice="front?.practice ?? ''" @changed="taking = $event" />
+      <Sealed v-else-if="sent?.sealed" :sent="sent" />
       <Sent v-else-if="sent" :sent="sent" />
       <Papers v-else-if="given" :given="given" :folder="folder" />
     </main>

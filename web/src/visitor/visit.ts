@@ -1,5 +1,6 @@
 import { computed, inject, onBeforeUnmount, ref, watch, type InjectionKey } from 'vue'
 import { api, data, Refusal, type Schemas } from '../api/client'
+import type { Manifest } from '../sealed/manifest'
 import type { Language } from '../i18n/words'
 import { language, say } from './words'
 
@@ -12,6 +13,8 @@ export function useVisit(token: string, folder: () => string | undefined) {
   const taking = ref<Schemas['VisitIntake']>()
   /** What a transfer gives, with what is still arriving. */
   const sent = ref<Schemas['VisitedTransfer']>()
+  /** The list of a sealed transfer, once it was opened here. */
+  const list = ref<Manifest>()
   const letter = computed(() => given.value ?? taking.value ?? sent.value)
   const state = ref<'loading' | 'front' | 'open' | 'gone' | 'offline'>('loading')
   const wrong = ref('')
@@ -19,7 +22,7 @@ export function useVisit(token: string, folder: () => string | undefined) {
 
   function gone() {
     state.value = 'gone'
-    front.value = given.value = taking.value = sent.value = undefined
+    front.value = given.value = taking.value = sent.value = list.value = undefined
     document.title = say('gone')
     live?.close()
   }
@@ -73,7 +76,7 @@ export function useVisit(token: string, folder: () => string | undefined) {
       else if (front.value.kind === 'transfer') sent.value = await data(api.GET('/visits/{token}/transfer', { params: { path } }))
       else given.value = await data(api.GET('/visits/{token}/contents', { params: { path, query: { folder: folder() } } }))
       state.value = 'open'
-      document.title = `${letter.value?.name}, ${front.value.practice}`
+      document.title = `${list.value?.name ?? letter.value?.name}, ${front.value.practice}`
       watchEnd()
     })
 
@@ -112,6 +115,7 @@ export function useVisit(token: string, folder: () => string | undefined) {
     given,
     taking,
     sent,
+    list,
     letter,
     state,
     wrong,

@@ -7,6 +7,24 @@ import type { LookWord } from '../parts/looking/word'
 /** The visitors' page has few words; it carries them itself and stays small. */
 const en = {
   cancel: 'Discard',
+  sealed: 'Sealed: {n} files, {size}',
+  sealNeedsKey: 'The key opens it. {sender} tells it to you another way than this link: paste it, or the whole link.',
+  sealNeeds: 'A passphrase opens it. {sender} tells it to you another way than this link.',
+  sealKey: 'Key, or the whole link',
+  sealPassphrase: 'Passphrase',
+  sealOpen: 'Open',
+  sealOpening: 'It is being opened; with a passphrase that takes a few seconds.',
+  sealUnwritten: 'The list of files has not come yet: {sender} is just sending it. It appears here by itself.',
+  sealCut: 'The link was cut off on its way: its key is not whole. Paste the whole link from the message, or ask {sender} for the key.',
+  sealWrongKey: 'This key does not open it. Paste all of it, from AGE-SECRET-KEY-1 on, or ask {sender}.',
+  sealWrong: 'This passphrase does not open it. Mind hyphens and spelling, or ask {sender}.',
+  sealFailed: 'It could not be saved, or is not what was sent. Nothing of it was kept; try again.',
+  sealTooLarge: 'This browser can hold 256 MB only. Open the link in another one, or save the sealed file and open it with age.',
+  sealUnnamed: 'More files are coming: {n}.',
+  sealSays:
+    'It is opened in this browser. The practice that passes it on sees how large it is and when you fetch it, and nothing else. The key also stays in your mail and in the history of this browser.',
+  sealByHand: 'With the age program instead',
+  sealByHandHow: 'Write the key into a file key.txt, save the sealed files, and open each by its line.',
   sentFor: 'For {to}',
   sentHere: '{n} of {all} files are here',
   sentAll: 'Files: {n}',
@@ -143,6 +161,29 @@ const en = {
   keptBack: '{n} files are not given: {practice} keeps them back.',
 }
 const de: typeof en = {
+  sealed: 'Versiegelt: {n} Dateien, {size}',
+  sealNeedsKey:
+    'Der Schlüssel öffnet es. {sender} sagt ihn Ihnen auf einem anderen Weg als diesen Link: Fügen Sie ihn ein oder den ganzen Link.',
+  sealNeeds: 'Eine Passphrase öffnet es. {sender} sagt sie Ihnen auf einem anderen Weg als diesen Link.',
+  sealKey: 'Schlüssel oder der ganze Link',
+  sealPassphrase: 'Passphrase',
+  sealOpen: 'Öffnen',
+  sealOpening: 'Es wird geöffnet; mit einer Passphrase dauert das einige Sekunden.',
+  sealUnwritten: 'Die Liste der Dateien ist noch nicht da: {sender} sendet sie gerade. Sie erscheint hier von selbst.',
+  sealCut:
+    'Der Link ist unterwegs abgeschnitten worden: Sein Schlüssel ist nicht ganz. Fügen Sie den ganzen Link aus der Nachricht ein oder fragen Sie {sender} nach dem Schlüssel.',
+  sealWrongKey: 'Dieser Schlüssel öffnet es nicht. Fügen Sie ihn ganz ein, von AGE-SECRET-KEY-1 an, oder fragen Sie {sender}.',
+  sealWrong: 'Diese Passphrase öffnet es nicht. Achten Sie auf Bindestriche und Schreibung oder fragen Sie {sender}.',
+  sealFailed:
+    'Es ließ sich nicht sichern, oder es ist nicht, was gesendet wurde. Nichts davon wurde behalten; versuchen Sie es noch einmal.',
+  sealTooLarge:
+    'Dieser Browser fasst nur 256 MB. Öffnen Sie den Link in einem anderen, oder sichern Sie die versiegelte Datei und öffnen Sie sie mit age.',
+  sealUnnamed: 'Weitere Dateien kommen: {n}.',
+  sealSays:
+    'Geöffnet wird in diesem Browser. Das Büro, das es weitergibt, sieht, wie groß es ist und wann Sie es holen, sonst nichts. Der Schlüssel bleibt auch in Ihrer Mail und im Verlauf dieses Browsers.',
+  sealByHand: 'Stattdessen mit dem Programm age',
+  sealByHandHow:
+    'Schreiben Sie den Schlüssel in eine Datei key.txt, sichern Sie die versiegelten Dateien und öffnen Sie jede mit ihrer Zeile.',
   sentFor: 'Für {to}',
   sentHere: '{n} von {all} Dateien sind da',
   sentAll: 'Dateien: {n}',

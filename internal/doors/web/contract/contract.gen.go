@@ -861,6 +861,7 @@ const (
 	LinkDraftOffersOpenings      LinkDraftOffers = "openings"
 	LinkDraftOffersPassword      LinkDraftOffers = "password"
 	LinkDraftOffersRemarks       LinkDraftOffers = "remarks"
+	LinkDraftOffersSealed        LinkDraftOffers = "sealed"
 	LinkDraftOffersUntil         LinkDraftOffers = "until"
 )
 
@@ -886,6 +887,8 @@ func (e LinkDraftOffers) Valid() bool {
 	case LinkDraftOffersPassword:
 		return true
 	case LinkDraftOffersRemarks:
+		return true
+	case LinkDraftOffersSealed:
 		return true
 	case LinkDraftOffersUntil:
 		return true
@@ -1107,6 +1110,7 @@ const (
 	PartTermOpenings      PartTerm = "openings"
 	PartTermPassword      PartTerm = "password"
 	PartTermRemarks       PartTerm = "remarks"
+	PartTermSealed        PartTerm = "sealed"
 	PartTermUntil         PartTerm = "until"
 	PartTermVersion       PartTerm = "version"
 	PartTermWhat          PartTerm = "what"
@@ -1141,6 +1145,8 @@ func (e PartTerm) Valid() bool {
 	case PartTermPassword:
 		return true
 	case PartTermRemarks:
+		return true
+	case PartTermSealed:
 		return true
 	case PartTermUntil:
 		return true
@@ -1560,6 +1566,24 @@ func (e TransferState) Valid() bool {
 	case TransferStateOpen:
 		return true
 	case TransferStateUsedUp:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TransferSeal.
+const (
+	TransferSealKey        TransferSeal = "key"
+	TransferSealPassphrase TransferSeal = "passphrase"
+)
+
+// Valid indicates whether the value is a known member of the TransferSeal enum.
+func (e TransferSeal) Valid() bool {
+	switch e {
+	case TransferSealKey:
+		return true
+	case TransferSealPassphrase:
 		return true
 	default:
 		return false
@@ -3439,6 +3463,12 @@ type OutwardRules struct {
 	// Required What every link has to ask for
 	Required OutwardRulesRequired `json:"required"`
 
+	// SealedFor Domains to which transfers go sealed or not at all
+	SealedFor *[]string `json:"sealedFor,omitempty"`
+
+	// SealsForbidden Transfers may not be sealed
+	SealsForbidden *bool `json:"sealsForbidden,omitempty"`
+
 	// Shut Domains to which nothing goes
 	Shut []string `json:"shut"`
 }
@@ -4003,6 +4033,12 @@ type Seal struct {
 	Size int64 `json:"size"`
 }
 
+// SealedManifest defines model for SealedManifest.
+type SealedManifest struct {
+	// Content An age file, in base64
+	Content []byte `json:"content"`
+}
+
 // SecondFactor defines model for SecondFactor.
 type SecondFactor struct {
 	// Answer As W3C Web Authentication defines it
@@ -4267,12 +4303,15 @@ type Transfer struct {
 	Name     string             `json:"name"`
 
 	// Received How many of them are here
-	Received      int64               `json:"received"`
-	Recipients    []TransferRecipient `json:"recipients"`
-	Sentence      []Part              `json:"sentence"`
-	State         TransferState       `json:"state"`
-	TellAfterDays int                 `json:"tellAfterDays"`
-	Until         time.Time           `json:"until"`
+	Received   int64               `json:"received"`
+	Recipients []TransferRecipient `json:"recipients"`
+
+	// Sealed It was sealed in the sender's browser, and opens by this
+	Sealed        *TransferSeal `json:"sealed,omitempty"`
+	Sentence      []Part        `json:"sentence"`
+	State         TransferState `json:"state"`
+	TellAfterDays int           `json:"tellAfterDays"`
+	Until         time.Time     `json:"until"`
 }
 
 // TransferState defines model for Transfer.State.
@@ -4311,6 +4350,9 @@ type TransferRecipient struct {
 	Which *[]string `json:"which,omitempty"`
 }
 
+// TransferSeal It was sealed in the sender's browser, and opens by this
+type TransferSeal string
+
 // TransferWish Copies of what is here, files that are yet to arrive, or both; without an end it ends two weeks from now
 type TransferWish struct {
 	// Allowed Addresses and domains that are let in
@@ -4335,6 +4377,9 @@ type TransferWish struct {
 
 	// Remarks Visitors say something to what is handed out, and read what is answered
 	Remarks *bool `json:"remarks,omitempty"`
+
+	// Sealed It was sealed in the sender's browser, and opens by this
+	Sealed *TransferSeal `json:"sealed,omitempty"`
 
 	// Slug A readable address
 	Slug *string `json:"slug,omitempty"`
@@ -4545,16 +4590,19 @@ type VisitedTransfer struct {
 	Files []VisitedFile `json:"files"`
 
 	// For To whom the copy of the link went by which one came
-	For      *string    `json:"for,omitempty"`
-	KeptBack *int       `json:"keptBack,omitempty"`
-	Language string     `json:"language"`
-	Message  string     `json:"message"`
-	Name     string     `json:"name"`
-	Received int64      `json:"received"`
-	Sender   Person     `json:"sender"`
-	Sentence []Part     `json:"sentence"`
-	Until    *time.Time `json:"until,omitempty"`
-	ViewOnly bool       `json:"viewOnly"`
+	For      *string `json:"for,omitempty"`
+	KeptBack *int    `json:"keptBack,omitempty"`
+	Language string  `json:"language"`
+	Message  string  `json:"message"`
+	Name     string  `json:"name"`
+	Received int64   `json:"received"`
+
+	// Sealed It was sealed in the sender's browser, and opens by this
+	Sealed   *TransferSeal `json:"sealed,omitempty"`
+	Sender   Person        `json:"sender"`
+	Sentence []Part        `json:"sentence"`
+	Until    *time.Time    `json:"until,omitempty"`
+	ViewOnly bool          `json:"viewOnly"`
 }
 
 // VisitorRemark defines model for VisitorRemark.
@@ -5294,6 +5342,9 @@ type DraftTransferJSONRequestBody = TransferWish
 
 // AddTransferFilesJSONRequestBody defines body for AddTransferFiles for application/json ContentType.
 type AddTransferFilesJSONRequestBody = AddTransferFilesJSONBody
+
+// SetTransferManifestJSONRequestBody defines body for SetTransferManifest for application/json ContentType.
+type SetTransferManifestJSONRequestBody = SealedManifest
 
 // SendTransferJSONRequestBody defines body for SendTransfer for application/json ContentType.
 type SendTransferJSONRequestBody = LinkMail

@@ -33,12 +33,15 @@ func rules(p practices.Practice) contract.Rules {
 	terms, _ := p.OwnTerms()
 	named := present.Each(terms, func(o ownterms.Own) contract.NamedTerms { return contract.NamedTerms{Name: o.Name, Words: o.Words} })
 	outward := p.Outward()
+	sealedFor := present.List(outward.SealedFor)
 	return contract.Rules{
 		Outward: &contract.OutwardRules{
-			Required: contract.OutwardRulesRequired(outward.Required),
-			Kinds:    present.Each(outward.Kinds, func(k string) contract.LinkKind { return contract.LinkKind(k) }),
-			Shut:     present.List(outward.Shut),
-			Only:     present.List(outward.Only),
+			Required:       contract.OutwardRulesRequired(outward.Required),
+			Kinds:          present.Each(outward.Kinds, func(k string) contract.LinkKind { return contract.LinkKind(k) }),
+			Shut:           present.List(outward.Shut),
+			Only:           present.List(outward.Only),
+			SealsForbidden: present.Some(outward.SealsForbidden),
+			SealedFor:      &sealedFor,
 		},
 		Named:                  &named,
 		ColleaguesMakeDossiers: p.ColleaguesMakeDossiers,

@@ -52,10 +52,12 @@ func (h *Handlers) SetRules(ctx context.Context, r SetRulesRequestObject) (SetRu
 			OutwardRequired: string(
 				outward.Required,
 			),
-			OutwardKinds: present.Each(outward.Kinds, func(k contract.LinkKind) string { return string(k) }),
-			OutwardShut:  outward.Shut,
-			OutwardOnly:  outward.Only,
-			NamedTerms:   own,
+			OutwardKinds:     present.Each(outward.Kinds, func(k contract.LinkKind) string { return string(k) }),
+			OutwardShut:      outward.Shut,
+			OutwardOnly:      outward.Only,
+			SealsForbidden:   present.Or(outward.SealsForbidden, false),
+			OutwardSealedFor: present.Or(outward.SealedFor, nil),
+			NamedTerms:       own,
 		},
 	)
 }

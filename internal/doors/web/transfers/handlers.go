@@ -1,6 +1,7 @@
 package transfers
 
 import (
+	"bytes"
 	"context"
 	"encoding/hex"
 	"strings"
@@ -35,6 +36,9 @@ func wish(b *contract.TransferWish) (transfers.Wish, error) {
 	w := transfers.Wish{TellAfter: present.Or(b.TellAfterDays, 0), To: present.Or(b.To, nil), Message: present.Or(b.Message, "")}
 	w.Wish = links.Wish{Items: present.Or(b.Items, nil), Name: present.Or(b.Name, ""), UntilSet: b.Until != nil, Terms: terms, Password: present.Or(b.Password, ""), Language: string(present.Or(b.Language, "en"))}
 	w.Files = announced(present.Or(b.Files, nil))
+	if err == nil {
+		w.Sealed, err = linkgate.ParseSeal("sealed", string(present.Or(b.Sealed, "")))
+	}
 	return w, err
 }
 
@@ -99,6 +103,17 @@ func (h *Handlers) RemindOfTransfer(ctx context.Context, r RemindOfTransferReque
 	return RemindOfTransfer202Response{}, h.Transfers.Remind(ctx, r.Id, r.Body.To)
 }
 
+// SetTransferManifest keeps the sealed list of what is in it.
+func (h *Handlers) SetTransferManifest(ctx context.Context, r SetTransferManifestRequestObject) (SetTransferManifestResponseObject, error) {
+	return SetTransferManifest204Response{}, h.Transfers.SetManifest(ctx, r.Id, r.Body.Content)
+}
+
+// GetVisitedManifest gives that list to a visitor.
+func (h *Handlers) GetVisitedManifest(ctx context.Context, r GetVisitedManifestRequestObject) (GetVisitedManifestResponseObject, error) {
+	content, err := h.Transfers.Manifest(ctx, door.VisitorOf(ctx.(*gin.Context), r.Token))
+	return GetVisitedManifest200ApplicationoctetStreamResponse{Body: bytes.NewReader(content), ContentLength: int64(len(content))}, err
+}
+
 // GetVisitedTransfer shows a transfer to a visitor.
 func (h *Handlers) GetVisitedTransfer(ctx context.Context, r GetVisitedTransferRequestObject) (GetVisitedTransferResponseObject, error) {
 	t, err := h.Transfers.Given(ctx, door.VisitorOf(ctx.(*gin.Context), r.Token))
@@ -106,7 +121,7 @@ func (h *Handlers) GetVisitedTransfer(ctx context.Context, r GetVisitedTransferR
 		return nil, err
 	}
 	out := GetVisitedTransfer200JSONResponse{
-		Name: t.Link.Name, Sender: present.Person(t.Sender), Message: t.Link.Message, Sentence: present.Sentence(t.Sentence), ViewOnly: !t.Link.MayDownload, Language: t.Link.Language,
+		Name: t.Link.Name, Sender: present.Person(t.Sender), Message: t.Link.Message, Sentence: present.Sentence(t.Sentence), ViewOnly: !t.Link.MayDownload, Sealed: present.Some(contract.TransferSeal(t.Link.Sealed)), Language: t.Link.Language,
 		Until: t.Link.Until, For: present.Some(t.For), KeptBack: present.Some(t.KeptBack), Files: []contract.VisitedFile{},
 	}
 	for _, f := range t.Files {
@@ -127,7 +142,7 @@ func transfer(t transfers.Transfer) contract.Transfer {
 		state = string(t.State)
 	}
 	all, here := t.Bytes()
-	out := contract.Transfer{Id: t.LinkID, FolderId: t.FolderID, Name: t.Link.Name, State: contract.TransferState(state), Address: present.Some(t.Address), Sentence: present.Sentence(t.Sentence), Message: t.Link.Message,
+	out := contract.Transfer{Id: t.LinkID, FolderId: t.FolderID, Name: t.Link.Name, Sealed: present.Some(contract.TransferSeal(t.Link.Sealed)), State: contract.TransferState(state), Address: present.Some(t.Address), Sentence: present.Sentence(t.Sentence), Message: t.Link.Message,
 		CreatedAt: t.CreatedAt, EndedAt: t.Link.EndedAt, DestroyedAt: t.DestroyedAt, Bytes: all, Received: here, TellAfterDays: t.TellDays}
 	if t.Link.Until != nil {
 		out.Until = *t.Link.Until

@@ -8,6 +8,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"io"
 	"net/http"
 
 	. "tabularis/internal/doors/web/contract"
@@ -42,6 +43,9 @@ type ServerInterface interface {
 	// (DELETE /transfers/{id}/files/{file})
 	LeaveOutTransferFile(c *gin.Context, id Id, file openapi_types.UUID)
 
+	// (PUT /transfers/{id}/manifest)
+	SetTransferManifest(c *gin.Context, id Id)
+
 	// (POST /transfers/{id}/recipients)
 	SendTransfer(c *gin.Context, id Id)
 
@@ -50,6 +54,9 @@ type ServerInterface interface {
 
 	// (POST /transfers/{id}/reopening)
 	ReopenTransfer(c *gin.Context, id Id)
+
+	// (GET /visits/{token}/manifest)
+	GetVisitedManifest(c *gin.Context, token Token)
 
 	// (GET /visits/{token}/transfer)
 	GetVisitedTransfer(c *gin.Context, token Token)
@@ -226,6 +233,31 @@ func (siw *ServerInterfaceWrapper) LeaveOutTransferFile(c *gin.Context) {
 	siw.Handler.LeaveOutTransferFile(c, id, file)
 }
 
+// SetTransferManifest operation middleware
+func (siw *ServerInterfaceWrapper) SetTransferManifest(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SetTransferManifest(c, id)
+}
+
 // SendTransfer operation middleware
 func (siw *ServerInterfaceWrapper) SendTransfer(c *gin.Context) {
 
@@ -301,6 +333,31 @@ func (siw *ServerInterfaceWrapper) ReopenTransfer(c *gin.Context) {
 	siw.Handler.ReopenTransfer(c, id)
 }
 
+// GetVisitedManifest operation middleware
+func (siw *ServerInterfaceWrapper) GetVisitedManifest(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetVisitedManifest(c, token)
+}
+
 // GetVisitedTransfer operation middleware
 func (siw *ServerInterfaceWrapper) GetVisitedTransfer(c *gin.Context) {
 
@@ -360,10 +417,12 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/transfers/:id/end", wrapper.EndTransfer)
 	router.POST(options.BaseURL+"/transfers/:id/reopening", wrapper.ReopenTransfer)
 	router.POST(options.BaseURL+"/transfers/:id/files", wrapper.AddTransferFiles)
+	router.PUT(options.BaseURL+"/transfers/:id/manifest", wrapper.SetTransferManifest)
 	router.DELETE(options.BaseURL+"/transfers/:id/files/:file", wrapper.LeaveOutTransferFile)
 	router.POST(options.BaseURL+"/transfers/:id/recipients", wrapper.SendTransfer)
 	router.POST(options.BaseURL+"/transfers/:id/reminder", wrapper.RemindOfTransfer)
 	router.GET(options.BaseURL+"/visits/:token/transfer", wrapper.GetVisitedTransfer)
+	router.GET(options.BaseURL+"/visits/:token/manifest", wrapper.GetVisitedManifest)
 }
 
 type ListTransfersRequestObject struct {
@@ -510,6 +569,23 @@ func (response LeaveOutTransferFile204Response) VisitLeaveOutTransferFileRespons
 	return nil
 }
 
+type SetTransferManifestRequestObject struct {
+	Id   Id `json:"id"`
+	Body *SetTransferManifestJSONRequestBody
+}
+
+type SetTransferManifestResponseObject interface {
+	VisitSetTransferManifestResponse(w http.ResponseWriter) error
+}
+
+type SetTransferManifest204Response struct {
+}
+
+func (response SetTransferManifest204Response) VisitSetTransferManifestResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
 type SendTransferRequestObject struct {
 	Id   Id `json:"id"`
 	Body *SendTransferJSONRequestBody
@@ -560,6 +636,34 @@ func (response ReopenTransfer204Response) VisitReopenTransferResponse(w http.Res
 	return nil
 }
 
+type GetVisitedManifestRequestObject struct {
+	Token Token `json:"token"`
+}
+
+type GetVisitedManifestResponseObject interface {
+	VisitGetVisitedManifestResponse(w http.ResponseWriter) error
+}
+
+type GetVisitedManifest200ApplicationoctetStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetVisitedManifest200ApplicationoctetStreamResponse) VisitGetVisitedManifestResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/octet-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
 type GetVisitedTransferRequestObject struct {
 	Token Token `json:"token"`
 }
@@ -606,6 +710,9 @@ type StrictServerInterface interface {
 	// (DELETE /transfers/{id}/files/{file})
 	LeaveOutTransferFile(ctx context.Context, request LeaveOutTransferFileRequestObject) (LeaveOutTransferFileResponseObject, error)
 
+	// (PUT /transfers/{id}/manifest)
+	SetTransferManifest(ctx context.Context, request SetTransferManifestRequestObject) (SetTransferManifestResponseObject, error)
+
 	// (POST /transfers/{id}/recipients)
 	SendTransfer(ctx context.Context, request SendTransferRequestObject) (SendTransferResponseObject, error)
 
@@ -614,6 +721,9 @@ type StrictServerInterface interface {
 
 	// (POST /transfers/{id}/reopening)
 	ReopenTransfer(ctx context.Context, request ReopenTransferRequestObject) (ReopenTransferResponseObject, error)
+
+	// (GET /visits/{token}/manifest)
+	GetVisitedManifest(ctx context.Context, request GetVisitedManifestRequestObject) (GetVisitedManifestResponseObject, error)
 
 	// (GET /visits/{token}/transfer)
 	GetVisitedTransfer(ctx context.Context, request GetVisitedTransferRequestObject) (GetVisitedTransferResponseObject, error)
@@ -909,6 +1019,50 @@ func (sh *strictHandler) LeaveOutTransferFile(ctx *gin.Context, id Id, file open
 	}
 }
 
+// SetTransferManifest operation middleware
+func (sh *strictHandler) SetTransferManifest(ctx *gin.Context, id Id) {
+	var request SetTransferManifestRequestObject
+
+	request.Id = id
+
+	var body SetTransferManifestJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SetTransferManifest(ctx, request.(SetTransferManifestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SetTransferManifest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SetTransferManifestResponseObject); ok {
+		if err := validResponse.VisitSetTransferManifestResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // SendTransfer operation middleware
 func (sh *strictHandler) SendTransfer(ctx *gin.Context, id Id) {
 	var request SendTransferRequestObject
@@ -1016,6 +1170,32 @@ func (sh *strictHandler) ReopenTransfer(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ReopenTransferResponseObject); ok {
 		if err := validResponse.VisitReopenTransferResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetVisitedManifest operation middleware
+func (sh *strictHandler) GetVisitedManifest(ctx *gin.Context, token Token) {
+	var request GetVisitedManifestRequestObject
+
+	request.Token = token
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetVisitedManifest(ctx, request.(GetVisitedManifestRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetVisitedManifest")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetVisitedManifestResponseObject); ok {
+		if err := validResponse.VisitGetVisitedManifestResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -49,6 +49,7 @@ const de: typeof en = {
       identify: '+ wer es ist',
       allowed: '+ nur für',
       downloads: '+ höchstens so viele Downloads',
+      sealed: '+ versiegelt',
       remarks: '+ Bemerkungen',
       notBefore: '+ ab',
       intakeFiles: '+ höchstens so viele Dateien',

@@ -47,6 +47,7 @@ export default {
       identify: '+ who they are',
       allowed: '+ only for',
       downloads: '+ at most so many downloads',
+      sealed: '+ sealed',
       remarks: '+ remarks',
       notBefore: '+ from',
       intakeFiles: '+ at most so many files',

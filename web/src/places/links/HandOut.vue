@@ -4,7 +4,7 @@ import { useI18n } from 'vue-i18n'
 import IconLink from '~icons/ph/link-simple'
 import { api, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
-import { copyText } from '../../app/clipboard'
+import { copyComing } from '../../app/clipboard'
 import Failed from '../../app/Failed.vue'
 import { tell } from '../../app/toasts'
 import Door from '../../parts/Door.vue'
@@ -48,8 +48,10 @@ function escape() {
   else emit('close')
 }
 async function makeAndCopy() {
-  const link = await writing.make()
-  copied.value = !!link.address && (await copyText(link.address))
+  const coming = writing.make()
+  const copying = copyComing(coming.then((l) => l.address ?? ''))
+  const link = await coming
+  copied.value = await copying
   made.value = link
   await nextTick()
   mainButton.value?.focus()

@@ -6,6 +6,7 @@ import Choices from '../../parts/Choices.vue'
 import LimitGloss from '../../sentences/LimitGloss.vue'
 import MomentField from '../../sentences/MomentField.vue'
 import UntilGloss from '../../sentences/UntilGloss.vue'
+import SealGloss from '../transfers/SealGloss.vue'
 import type { Writing } from './writing'
 
 /** The control of the word that is opened in the sentence of a link. */
@@ -118,6 +119,7 @@ const intakeMegabytes = computed({
     <span class="small">{{ t('handout.remarksWhy') }}</span>
     <button type="button" class="far" @click="drop('remarks')">{{ t('handout.noRemarks') }}</button>
   </div>
+  <SealGloss v-else-if="opened === 'sealed'" :writing="writing" />
   <div v-else-if="opened === 'intakeEndings'" class="acts row-gloss">
     <label for="intake-endings">{{ t('handout.endings') }}</label>
     <input id="intake-endings" v-model.lazy="terms.intakeEndings" class="form-control moment" autocomplete="off" spellcheck="false" />

@@ -27,6 +27,9 @@ interface Written {
   allowed?: string
   downloads?: number
   notBefore?: string
+  /** What opens a transfer that is sealed here, and its passphrase, which goes nowhere from here. */
+  sealed?: Schemas['TransferSeal']
+  passphrase?: string
 }
 
 const listed = (typed?: string) => (typed ?? '').split(/[\s,;]+/).filter(Boolean)
@@ -64,8 +67,8 @@ export function useWriting(
   items: string[],
   link?: Schemas['Link'],
   kind: Schemas['LinkKind'] = 'hand-out',
-  /** What is yet to arrive, of a transfer. */
-  files?: () => Schemas['AnnouncedFile'][],
+  /** What is yet to arrive, of a transfer, and to whom it goes. */
+  transfer?: (sealed: boolean) => Pick<Schemas['TransferWish'], 'files' | 'to'>,
 ) {
   const { locale } = useI18n()
   const said = useSaid()
@@ -109,11 +112,11 @@ export function useWriting(
     intakeEndings: listed(terms.intakeEndings),
     notBefore: terms.notBefore,
     language: terms.language,
-    ...(files ? { files: files() } : {}),
+    ...(transfer ? { ...transfer(!!terms.sealed), sealed: terms.sealed } : {}),
   }))
 
   const draft = ref<Schemas['LinkDraft']>()
-  const ask = files && ((terms: Schemas['TransferWish']) => data(api.POST('/transfers/draft', { body: terms })))
+  const ask = transfer && ((terms: Schemas['TransferWish']) => data(api.POST('/transfers/draft', { body: terms })))
   const { data: fresh, error, refetch } = useLinkDraft<Schemas['LinkTerms'] & Schemas['TransferWish']>(body, ask)
   /** A draft that fails keeps the sentence that stood before. */
   watch(fresh, (d) => d && (draft.value = d), { immediate: true })
@@ -126,7 +129,7 @@ export function useWriting(
     'until',
     ...(link || terms.kind === 'working' || terms.kind === 'transfer' ? [] : (['version'] as Term[])),
     ...((link ? terms.password || kept.value : terms.password !== undefined) ? (['password'] as Term[]) : []),
-    ...(['openings', 'downloads', 'notBefore', 'remarks', 'intakeFiles', 'intakeBytes', 'intakeEndings'] as const).filter(
+    ...(['openings', 'downloads', 'notBefore', 'remarks', 'sealed', 'intakeFiles', 'intakeBytes', 'intakeEndings'] as const).filter(
       (k) => terms[k] !== undefined,
     ),
     ...(terms.identify !== 'none' ? (['identify'] as Term[]) : []),
@@ -146,6 +149,7 @@ export function useWriting(
     intakeEndings: () => ({ intakeEndings: 'pdf, jpg, png' }),
     notBefore: () => ({ notBefore: nextHour() }),
     remarks: () => ({ remarks: true }),
+    sealed: () => ({ sealed: 'key' }),
     identify: () => ({ identify: terms.identify === 'none' ? 'confirmed' : terms.identify }),
     allowed: () => ({ allowed: '', identify: terms.identify === 'none' ? 'confirmed' : terms.identify }),
   }
@@ -156,10 +160,21 @@ export function useWriting(
     opened.value = term
   }
   function drop(
-    term: 'password' | 'openings' | 'remarks' | 'downloads' | 'notBefore' | 'allowed' | 'intakeFiles' | 'intakeBytes' | 'intakeEndings',
+    term:
+      | 'password'
+      | 'openings'
+      | 'remarks'
+      | 'sealed'
+      | 'downloads'
+      | 'notBefore'
+      | 'allowed'
+      | 'intakeFiles'
+      | 'intakeBytes'
+      | 'intakeEndings',
   ) {
     if (term === 'password' && link) terms.password = ''
     else terms[term] = undefined
+    if (term === 'sealed') terms.passphrase = undefined
     opened.value = undefined
   }
 

@@ -31,7 +31,7 @@ function set(change: Partial<Rules>): Promise<boolean> {
   return act(() => say({ ...was, ...change }), { done: t('people.ruleSet'), undo: { do: () => say(was), done: t('practice.asBefore') } })
 }
 const setOutward = (change: Partial<Schemas['OutwardRules']>) => set({ outward: { ...rules.value!.outward!, ...change } })
-const setDomains = (which: 'shut' | 'only', typed: string) => setOutward({ [which]: typed.split(/[\s,;]+/).filter(Boolean) })
+const setDomains = (which: 'shut' | 'only' | 'sealedFor', typed: string) => setOutward({ [which]: typed.split(/[\s,;]+/).filter(Boolean) })
 /** A number that is none is refused by the server, at the word. */
 const setDays = (typed: string) => set({ longestLinkDays: Math.trunc(Number(typed)) || 0 })
 
@@ -163,9 +163,33 @@ function allow(kind: (typeof linkKinds)[number], yes: boolean) {
                 />
               </p>
             </li>
+            <li>
+              <span class="no">2.5</span>
+              <p>
+                {{ t('practice.seals') }}
+                <SentenceSelect
+                  :model-value="!rules.outward.sealsForbidden"
+                  :label="t('practice.seals')"
+                  :options="words.kind"
+                  :then="rules.outward.sealsForbidden ? '.' : ','"
+                  @update:model-value="setOutward({ sealsForbidden: !$event, ...($event ? {} : { sealedFor: [] }) })"
+                />
+                <template v-if="!rules.outward.sealsForbidden">
+                  {{ t('practice.domains.sealedFor') }}
+                  <WordField
+                    :label="t('practice.domains.sealedFor')"
+                    :value="(rules.outward.sealedFor ?? []).join(', ')"
+                    :placeholder="t('practice.noDomains')"
+                    :may="administers"
+                    then="."
+                    @set="setDomains('sealedFor', $event)"
+                  />
+                </template>
+              </p>
+            </li>
           </template>
           <li>
-            <span class="no">2.5</span>
+            <span class="no">2.6</span>
             <div>
               <p>
                 {{ t('practice.sensitive') }}
@@ -187,7 +211,7 @@ function allow(kind: (typeof linkKinds)[number], yes: boolean) {
             </div>
           </li>
           <li>
-            <span class="no">2.6</span>
+            <span class="no">2.7</span>
             <div class="named">
               <p>{{ t('practice.named') }}</p>
               <NamedTerms :all="rules.named ?? []" :may="administers" :set="(named) => set({ named })" />

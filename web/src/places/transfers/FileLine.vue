@@ -9,7 +9,7 @@ import { useSaid } from '../../sentences/said'
 import { useSending } from '../../uploads/sending'
 
 /** A file of a transfer: how much of it is here, what that means for the recipients now, and how it goes on. */
-const props = defineProps<{ n: number; file: Schemas['TransferFile']; open: boolean; alone: boolean }>()
+const props = defineProps<{ n: number; name: string; file: Schemas['TransferFile']; open: boolean; alone: boolean }>()
 const emit = defineEmits<{ leave: []; again: [files: File[]] }>()
 const { t } = useI18n()
 const said = useSaid()
@@ -19,7 +19,7 @@ const coming = computed(() => sending.of(props.file.id))
 const received = computed(() => (props.file.here ? props.file.size : Math.max(props.file.received, coming.value?.sent ?? 0)))
 const percent = computed(() => (props.file.size ? Math.floor((received.value / props.file.size) * 100) : props.file.here ? 100 : 0))
 /** Nobody sends it from here, and it is not here. */
-const stopped = computed(() => props.open && !props.file.here && (!coming.value || coming.value.state === 'stopped'))
+const stopped = computed(() => props.open && !props.file.here && (!coming.value || ['stopped', 'refused'].includes(coming.value.state)))
 const now = computed(() => (props.file.here ? 'here' : received.value >= 64 * 1024 ? 'begun' : 'waits'))
 function pick() {
   emit('again', [...input.value!.files!])
@@ -28,12 +28,12 @@ function pick() {
 </script>
 
 <template>
-  <div class="line" role="row" :data-file="file.name">
+  <div class="line" role="row" :data-file="name">
     <span class="no quiet" role="cell">{{ n }}</span>
-    <span class="name" role="cell"><MiddleName :name="file.name" whole /></span>
+    <span class="name" role="cell"><MiddleName :name="name" whole /></span>
     <span class="quiet r" role="cell">{{ said.size(file.size) }}</span>
     <span class="bar" role="cell">
-      <Bar v-if="open && !file.here" :percent="percent" :label="`${t('transfers.progress')}: ${file.name}`" />
+      <Bar v-if="open && !file.here" :percent="percent" :label="`${t('transfers.progress')}: ${name}`" />
     </span>
     <span class="arrived" role="cell">
       <template v-if="file.here">
@@ -50,13 +50,7 @@ function pick() {
       <template v-else-if="open">{{ t(`transfers.state.${now}`) }}</template>
     </span>
     <span class="acts end" role="cell">
-      <button
-        v-if="stopped"
-        type="button"
-        class="go small"
-        :aria-label="`${t('transfers.chooseAgain')} ${file.name}`"
-        @click="input?.click()"
-      >
+      <button v-if="stopped" type="button" class="go small" :aria-label="`${t('transfers.chooseAgain')} ${name}`" @click="input?.click()">
         {{ t('transfers.chooseAgain') }}
       </button>
       <input v-if="stopped" ref="input" type="file" hidden @change="pick" />
@@ -66,13 +60,7 @@ function pick() {
       <button v-else-if="coming?.state === 'paused' || coming?.state === 'refused'" type="button" class="go small" @click="coming.again()">
         {{ t('transfers.resume') }}
       </button>
-      <button
-        v-if="open && !alone"
-        type="button"
-        class="go small"
-        :aria-label="t('transfers.leaveOne', { name: file.name })"
-        @click="$emit('leave')"
-      >
+      <button v-if="open && !alone" type="button" class="go small" :aria-label="t('transfers.leaveOne', { name })" @click="$emit('leave')">
         {{ t('transfers.leave') }}
       </button>
     </span>

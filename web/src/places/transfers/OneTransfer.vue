@@ -1,16 +1,18 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconCheck from '~icons/ph/check'
 import IconCopy from '~icons/ph/copy'
 import IconPlane from '~icons/ph/paper-plane-tilt'
-import { api, data } from '../../api/client'
+import { api, data, type Schemas } from '../../api/client'
 import Failed from '../../app/Failed.vue'
 import Missing from '../../app/Missing.vue'
 import { useSession } from '../../app/session'
 import Field from '../../parts/Field.vue'
 import Terms from '../../parts/Terms.vue'
 import { useTransfer } from '../../queries/transfers'
+import { useKept } from '../../sealed/mine'
+import { join, pairedSealed, write } from '../../sealed/sending'
 import { useSaid } from '../../sentences/said'
 import { paired, useSending } from '../../uploads/sending'
 import { useTransferActs } from './acts'
@@ -27,7 +29,11 @@ const said = useSaid()
 const store = useSession()
 const sending = useSending()
 const { data: transfer, error, refetch } = useTransfer(() => props.id)
-const { copy, end, prolong, leaveOut, act, busy, wrong } = useTransferActs()
+const { copy, copyOpener, end, prolong, leaveOut, act, busy, wrong } = useTransferActs()
+const { kept, look } = useKept(transfer)
+// What did not reach the server before is sent now.
+watch(kept, (k) => k && !k.written && void write(props.id).catch(() => undefined))
+const nameOf = (f: Schemas['TransferFile']) => kept.value?.list.files.find((l) => l.id === f.id)?.name ?? f.name
 const copied = ref(history.state?.copied === true)
 const to = ref('')
 const message = ref('')
@@ -42,6 +48,7 @@ const people = computed(() => transfer.value?.recipients.filter((r) => r.address
 /** Files that were announced are gone on with; others join. */
 async function add(files: File[]) {
   const now = transfer.value!
+  if (now.sealed) return addSealed(now, files)
   const known = paired(files, now.files)
   sending.send(now.folderId, known)
   const more = files.filter((f) => !known.some((k) => k.file === f))
@@ -58,9 +65,29 @@ async function add(files: File[]) {
     )
   })
 }
+async function addSealed(now: Schemas['Transfer'], files: File[]) {
+  if (!kept.value) return
+  const known = pairedSealed(files, now, kept.value)
+  sending.send(now.folderId, known)
+  const more = files.filter((f) => !known.some((k) => k.file === f))
+  if (!more.length) return
+  await act(async () => {
+    let added: Schemas['TransferFile'][] = []
+    const { streams } = await join(now.id, kept.value!, more, async (body) => {
+      const grown = await data(api.POST('/transfers/{id}/files', { params: { path: { id: now.id } }, body }))
+      return (added = grown.files.filter((f) => !now.files.some((o) => o.id === f.id)))
+    })
+    await look()
+    await write(now.id)
+    sending.send(
+      now.folderId,
+      more.map((file, i) => ({ file, announced: added[i]!, stream: streams[added[i]!.id] })),
+    )
+  })
+}
 async function send() {
   const all = addresses.value
-  const body = { to: all, message: message.value || transfer.value?.message }
+  const body = { to: all, message: transfer.value?.sealed ? '' : message.value || transfer.value?.message }
   if (
     await act(() => api.POST('/transfers/{id}/recipients', { params: { path: { id: props.id } }, body }), {
       done: t('transfers.sent', { n: all.length }, all.length),
@@ -79,7 +106,7 @@ async function send() {
     <template v-else>
       <header class="top">
         <div>
-          <h1>{{ transfer.name }}</h1>
+          <h1>{{ kept?.list.name || transfer.name }}</h1>
           <p class="small quiet">
             {{
               t(
@@ -98,9 +125,12 @@ async function send() {
             <b>{{ t('transfers.copied') }}</b>
           </span>
           <span class="no quiet small">{{ transfer.address.replace(/^https?:\/\//, '') }}</span>
-          <button type="button" class="btn btn-plain" @click="copy(transfer)">
+          <button type="button" class="btn btn-plain" @click="copy(transfer, kept)">
             <IconCopy aria-hidden="true" />
             {{ t('transfers.copy') }}
+          </button>
+          <button v-if="kept" type="button" class="btn btn-plain" @click="copyOpener(kept)">
+            {{ t(kept.passphrase ? 'transfers.copyPassphrase' : 'transfers.copyKey') }}
           </button>
         </div>
         <b v-else-if="!open">{{ t('transfers.isOver') }}</b>
@@ -111,13 +141,20 @@ async function send() {
           :key="f.id"
           :n="i + 1"
           :file="f"
+          :name="nameOf(f)"
           :open="open"
           :alone="transfer.files.length === 1"
-          @leave="leaveOut(transfer, f)"
+          @leave="leaveOut(transfer, { ...f, name: nameOf(f) })"
           @again="add"
         />
       </div>
-      <DropZone v-if="open" path="transfers.drop" @files="add" />
+      <p v-if="transfer.sealed" class="small quiet">
+        {{ t(kept ? `transfers.sealed.${transfer.sealed}` : 'transfers.sealed.elsewhere') }}
+        <template v-if="kept && people">
+          {{ ' ' }}{{ t('transfers.sealed.toldApart', { what: t(`transfers.what.${transfer.sealed}`) }) }}
+        </template>
+      </p>
+      <DropZone v-if="open && (!transfer.sealed || kept)" path="transfers.drop" @files="add" />
       <section class="out">
         <div class="terms-line">
           <p class="terms"><Terms :sentence="transfer.sentence" /></p>
@@ -138,7 +175,7 @@ async function send() {
         <Field v-slot="{ id: field }" :label="t('transfers.to')" :hint="t('transfers.toHint')" quiet>
           <input :id="field" v-model="to" class="form-control" data-field="to" autocomplete="off" spellcheck="false" />
         </Field>
-        <Field v-slot="{ id: field }" :label="t('transfers.message')" :hint="t('transfers.messageHint')" quiet>
+        <Field v-if="!transfer.sealed" v-slot="{ id: field }" :label="t('transfers.message')" :hint="t('transfers.messageHint')" quiet>
           <textarea :id="field" v-model="message" class="form-control" rows="2" maxlength="5000" :placeholder="transfer.message"></textarea>
         </Field>
         <p class="small quiet">

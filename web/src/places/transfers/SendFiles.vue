@@ -6,7 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import IconPlane from '~icons/ph/paper-plane-tilt'
 import { api, data } from '../../api/client'
 import { useAct } from '../../app/act'
-import { copyText } from '../../app/clipboard'
+import { copyComing } from '../../app/clipboard'
 import { useSession } from '../../app/session'
 import { tell } from '../../app/toasts'
 import Door from '../../parts/Door.vue'
@@ -17,6 +17,11 @@ import { transferKeys } from '../../queries/transfers'
 import { useSaid } from '../../sentences/said'
 import WritingSentence from '../../sentences/WritingSentence.vue'
 import { paired, useSending } from '../../uploads/sending'
+import { sealedSize, usualHead } from '../../sealed/age'
+import { withKey } from '../../sealed/mine'
+import { announcedOf, begin, prepare, write } from '../../sealed/sending'
+import { leastPassphrase } from '../../sealed/words'
+import { stemOf } from '../../i18n/words'
 import TermGloss from '../links/TermGloss.vue'
 import { useWriting, type Term } from '../links/writing'
 import DropZone from './DropZone.vue'
@@ -35,14 +40,23 @@ const store = useSession()
 const items = ([] as (string | null)[]).concat(route.query.item ?? []).filter((i): i is string => !!i)
 const files = ref<File[]>(sending.laid)
 sending.laid = []
-const announced = computed(() => files.value.map((f) => ({ name: f.name, size: f.size })))
-const writing = useWriting(items, undefined, 'transfer', () => announced.value)
+const to = ref('')
+const addresses = computed(() => addressesIn(to.value))
+/** While it is written, nothing is told of the files but their sizes. */
+const writing = useWriting(items, undefined, 'transfer', (sealed) => ({
+  files: files.value.map((f, i) => ({ name: String(i + 1), size: sealed ? sealedSize(f.size, usualHead) : f.size })),
+  to: addresses.value,
+}))
 const { terms, opened, draft, error, refused, controls, body } = writing
 const { act, busy, wrong } = useAct()
-const to = ref('')
 const message = ref('')
 const tellAfter = ref(3)
-const addresses = computed(() => addressesIn(to.value))
+/** What it is called: by its files, or as the server says of copies. */
+const name = computed(() => {
+  const [first, ...more] = files.value
+  if (items.length || !first) return draft.value?.name ?? ''
+  return more.length ? `${stemOf(first.name)} +${more.length}` : stemOf(first.name)
+})
 const some = computed(() => items.length > 0 || files.value.length > 0)
 const bytes = computed(() => draft.value?.bytes ?? 0)
 const count = computed(() => draft.value?.files ?? 0)
@@ -53,20 +67,36 @@ function add(more: File[]) {
 function toggle(term: Term) {
   opened.value = opened.value === term ? undefined : term
 }
+const weak = computed(() => terms.sealed === 'passphrase' && (terms.passphrase ?? '').length < leastPassphrase)
 async function make() {
   await act(async () => {
+    const sealed = terms.sealed && (await prepare(files.value, terms.passphrase))
     const wish = {
       ...body.value,
       items,
-      name: terms.name || undefined,
+      ...(sealed
+        ? { files: announcedOf(sealed) }
+        : {
+            files: files.value.map((f) => ({ name: f.name, size: f.size })),
+            name: terms.name || name.value || undefined,
+            message: message.value || undefined,
+          }),
       to: addresses.value.length ? addresses.value : undefined,
-      message: message.value || undefined,
       tellAfterDays: tellAfter.value,
     }
-    const made = await data(api.POST('/transfers', { body: wish }))
+    const coming = data(api.POST('/transfers', { body: wish }))
+    const copying = copyComing(coming.then((made) => withKey(made.address ?? '', sealed)))
+    const made = await coming
     queries.setQueryData(transferKeys.one(made.id), made)
-    const copied = !!made.address && (await copyText(made.address))
-    sending.send(made.folderId, paired(files.value, made.files))
+    if (sealed) {
+      const { streams } = await begin(sealed, made, name.value, message.value)
+      void write(made.id)
+      sending.send(
+        made.folderId,
+        files.value.map((file, i) => ({ file, announced: made.files[i]!, stream: streams[made.files[i]!.id] })),
+      )
+    } else sending.send(made.folderId, paired(files.value, made.files))
+    const copied = await copying
     if (addresses.value.length) tell(t('transfers.sent', { n: addresses.value.length }, addresses.value.length))
     else if (copied) tell(t('transfers.copied'))
     await router.push({ path: `/outward/transfers/${made.id}`, state: { copied } })
@@ -78,7 +108,7 @@ async function make() {
   <main id="content" class="plain">
     <OutwardWays />
     <header class="top">
-      <h1>{{ draft?.name && some ? draft.name : t('transfers.send') }}</h1>
+      <h1>{{ some && name ? name : t('transfers.send') }}</h1>
       <p v-if="some && draft" class="quiet small">
         {{ t('transfers.sum', { n: count, size: said.size(bytes), at: said.exact(new Date().toISOString()) }, count) }}
       </p>
@@ -138,6 +168,10 @@ async function make() {
               }}
             </p>
             <p v-if="addresses.length">{{ t('transfers.told', { n: tellAfter }, tellAfter) }}</p>
+            <p v-if="terms.sealed">
+              {{ t(`transfers.sealed.${addresses.length ? 'toldApart' : terms.sealed}`, { what: t(`transfers.what.${terms.sealed}`) }) }}
+            </p>
+            <p v-if="weak" class="t-caution">{{ t('transfers.weak', { n: leastPassphrase }) }}</p>
             <p v-if="draft.forbidden" class="t-caution">{{ t('problem.sensitive-content') }}</p>
             <p v-else-if="draft.sensitive.length" class="t-caution">
               {{ draft.sensitive.map((f) => `${f.document}: ${f.shown}`).join('; ') }}
@@ -172,7 +206,12 @@ async function make() {
         <p class="small quiet">{{ t('transfers.from', { address: store.session?.person.email ?? '' }) }}</p>
         <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
         <div class="acts end">
-          <button type="button" class="btn btn-primary" :disabled="busy || !draft || draft.forbidden || !!draft.refused" @click="make">
+          <button
+            type="button"
+            class="btn btn-primary"
+            :disabled="busy || !draft || draft.forbidden || !!draft.refused || weak"
+            @click="make"
+          >
             <IconPlane aria-hidden="true" />
             {{ addresses.length ? t('transfers.sendTo', { n: addresses.length }, addresses.length) : t('transfers.make') }}
           </button>

@@ -15,6 +15,7 @@ import DropZone from './DropZone.vue'
 import OutwardWays from './OutwardWays.vue'
 import RecipientLine from './RecipientLine.vue'
 import { useStops } from './recipients'
+import TransferName from './TransferName.vue'
 
 /** What was sent: who was told, who opened it, who fetched; and what is left of those that are over. */
 const { t } = useI18n()
@@ -75,7 +76,7 @@ function send(files: File[]) {
         <Door :state="o.state === 'open' ? 'open' : 'closed'" />
         <div class="what">
           <p>
-            <RouterLink class="name" :to="`/outward/transfers/${o.id}`">{{ o.name }}</RouterLink>
+            <RouterLink class="name" :to="`/outward/transfers/${o.id}`"><TransferName :transfer="o" /></RouterLink>
             <span class="small quiet">{{ said.when(o.createdAt) }}</span>
             <b v-if="arriving(o)">{{ t('transfers.arriving', { size: said.size(o.received) }) }}</b>
           </p>
@@ -113,7 +114,7 @@ function send(files: File[]) {
         <Door state="closed" />
         <div class="what">
           <p>
-            <RouterLink class="name quiet" :to="`/outward/transfers/${o.id}`">{{ o.name }}</RouterLink>
+            <RouterLink class="name quiet" :to="`/outward/transfers/${o.id}`"><TransferName :transfer="o" /></RouterLink>
             <span class="small quiet">{{ said.when(o.createdAt) }}</span>
           </p>
           <p class="terms listed"><Terms :sentence="o.sentence" /></p>

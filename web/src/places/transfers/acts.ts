@@ -3,6 +3,8 @@ import { api, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
 import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/toasts'
+import type { Kept } from '../../sealed/kept'
+import { withKey } from '../../sealed/mine'
 import { useSaid } from '../../sentences/said'
 
 /** What its sender does with a transfer that is out. */
@@ -12,8 +14,11 @@ export function useTransferActs() {
   const { act, busy, wrong } = useAct()
   const path = (id: string) => ({ params: { path: { id } } })
 
-  async function copy(transfer: Schemas['Transfer']) {
-    if (transfer.address && (await copyText(transfer.address))) tell(t('transfers.copied'))
+  async function copy(transfer: Schemas['Transfer'], kept?: Kept) {
+    if (transfer.address && (await copyText(withKey(transfer.address, kept)))) tell(t('transfers.copied'))
+  }
+  async function copyOpener(kept: Kept) {
+    if (await copyText(kept.passphrase ?? kept.identity)) tell(t(kept.passphrase ? 'transfers.passphraseCopied' : 'transfers.keyCopied'))
   }
   const end = (transfer: Schemas['Transfer']) =>
     act(() => api.POST('/transfers/{id}/end', path(transfer.id)), {
@@ -36,5 +41,5 @@ export function useTransferActs() {
       done: t('transfers.left', { name: file.name }),
       aloud: true,
     })
-  return { copy, end, prolong, leaveOut, act, busy, wrong }
+  return { copy, copyOpener, end, prolong, leaveOut, act, busy, wrong }
 }
