@@ -49,7 +49,7 @@ func (p person) findings() string {
 // germanOf are the words by which the views are reached, in German.
 var germanOf = map[string]string{
 	"Make a dossier": "Dossier anlegen", "Make link": "Link machen", "To people instead": "Lieber an Personen", "Where I am signed in": "Wo ich angemeldet bin",
-	"Show": "Zeigen", "View": "Ansehen", "Give out": "Herausgeben", "Invite": "Einladen", "Change": "Ändern", "New from this": "Neu aus diesem", "Move": "Verschieben",
+	"Show": "Zeigen", "View": "Ansehen", "Give out": "Herausgeben", "Invite": "Einladen", "Change": "Ändern", "New from this": "Neu aus diesem", "Move": "Verschieben", "+ sealed": "+ versiegelt", "by a passphrase": "mit einer Passphrase",
 }
 
 // in says a word in the language of the look.
@@ -139,6 +139,10 @@ func views(link string) []view {
 		{"transfers", "/outward/transfers", sees("article::Docking drawings")},
 		{"a transfer", "", func(p person, _ look) { p.does(p.Click("article a.name"), p.See(".file-lines")) }},
 		{"sending files", "/outward/send", sees(".drop")},
+		{"sealing them", "", func(p person, l look) {
+			file, _ := film(p.t, "Soundings.xyz", 300)
+			p.does(p.Choose("[data-field=files]", file), p.Click(l.in("button.plus::+ sealed")), p.Click(l.in(".choices button::by a passphrase")), p.See("#passphrase"))
+		}},
 		{"outward", "/outward", func(p person, _ look) {
 			p.does(p.Click("tr[data-link]"), p.See(".record .trail li"))
 		}},
@@ -198,6 +202,8 @@ func TestPagesAreAccessible(t *testing.T) {
 	transfer := testkit.Post[contract.Transfer](c, 201, "/api/transfers", contract.TransferWish{Name: ptr("Docking drawings"), Files: &[]contract.AnnouncedFile{{Name: "Frames.dwg", Size: 9_000_000}, {Name: "Keel.dwg", Size: 9}}, To: &[]string{"marit.juhl@pelham-dock.example"}})
 	var views = append(views(*l.Address), view{"a transfer as its recipient sees it", strings.TrimPrefix(*transfer.Address, k.URL), func(p person, l look) {
 		p.does(p.Click(l.in("button::Show")), p.See("li[data-file='Frames.dwg']"))
+	}}, view{"a sealed transfer as its recipient sees it", sealedFor(t, k, c), func(p person, l look) {
+		p.does(p.Click(l.in("button::Show")), p.See("li[data-file='Soundings.xyz']"), p.Click("summary"), p.See(".by-hand code"))
 	}})
 	for at, l := range looks() {
 		t.Run(l.String(), func(t *testing.T) {

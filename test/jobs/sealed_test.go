@@ -4,6 +4,8 @@ import (
 	"bytes"
 	"context"
 	"crypto/sha256"
+	"encoding/base64"
+	"encoding/json"
 	"io"
 	"os"
 	"os/exec"
@@ -16,6 +18,7 @@ import (
 	"filippo.io/age"
 
 	"tabularis/internal/browser"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
 )
 
@@ -205,4 +208,38 @@ func TestASealedTransferGoesOnAfterAReload(t *testing.T) {
 		t.Errorf("%d bytes came, not the %d that were sent", len(got), len(content))
 	}
 	nowhere(t, k, "Night dive", phrase)
+}
+
+// sealedFor makes a sealed transfer whose list was written elsewhere than in a browser, and returns
+// where its recipient opens it.
+func sealedFor(t *testing.T, k *testkit.Kit, c *testkit.Client) string {
+	t.Helper()
+	identity, err := age.GenerateX25519Identity()
+	if err != nil {
+		t.Fatal(err)
+	}
+	seal := func(content []byte) []byte {
+		var out bytes.Buffer
+		w, err := age.Encrypt(&out, identity.Recipient())
+		if err == nil {
+			_, err = w.Write(content)
+		}
+		if err == nil {
+			err = w.Close()
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+		return out.Bytes()
+	}
+	file, key := seal([]byte("1 2 3\n")), contract.TransferSealKey
+	made := testkit.Post[contract.Transfer](c, 201, "/api/transfers", contract.TransferWish{Sealed: &key, Files: &[]contract.AnnouncedFile{{Name: "1.age", Size: int64(len(file))}}})
+	c.Upload(made.FolderId, "", "1.age", file, "announced", made.Files[0].Id.String())
+	list, err := json.Marshal(map[string]any{"v": 1, "name": "Soundings", "message": "As agreed.", "files": []map[string]any{
+		{"id": made.Files[0].Id, "name": "Soundings.xyz", "size": 6, "head": base64.StdEncoding.EncodeToString(file[:184])}}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	c.Want(204, "PUT", "/api/transfers/"+made.Id.String()+"/manifest", contract.SealedManifest{Content: seal(list)})
+	return strings.TrimPrefix(*made.Address, k.URL) + "#" + identity.String()
 }

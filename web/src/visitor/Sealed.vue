@@ -6,12 +6,12 @@ import { computed, nextTick, ref } from 'vue'
 import IconDownload from '~icons/ph/download-simple'
 import IconKey from '~icons/ph/key'
 import { Refusal, refusalOf, type Schemas } from '../api/client'
-import { sizeWords, stemOf } from '../i18n/words'
-import Bar from '../parts/Bar.vue'
+import { sizeWords } from '../i18n/words'
 import { openStream } from '../sealed/age'
 import type { SealedFile } from '../sealed/manifest'
 import { useSealer } from '../sealed/sealer'
 import { mostInMemory, save, wayHere } from './saving'
+import SentRow from './SentRow.vue'
 import { useThisVisit } from './visit'
 import { language, say } from './words'
 
@@ -36,7 +36,6 @@ const files = computed(() =>
 const whole = (f: Schemas['VisitedFile']) => !!f.document
 const here = computed(() => files.value.filter(whole).length)
 const all = computed(() => here.value === files.value.length)
-const percent = (f: Schemas['VisitedFile']) => (f.size ? Math.floor((f.received / f.size) * 100) : 0)
 const unnamed = computed(() => props.sent.files.length - files.value.length)
 useIntervalFn(() => {
   if (!props.sent.files.every(whole)) void enter()
@@ -96,6 +95,7 @@ async function take(f: SealedFile): Promise<void> {
     if ((e as Error).name !== 'AbortError') failed.value[f.id] = say('sealFailed')
   }
 }
+const takeAll = () => files.value.filter((f) => f.fetchable && !tooLarge(f.named)).forEach((f) => void take(f.named))
 const number = (f: { id: string }) => props.sent.files.findIndex((x) => x.id === f.id) + 1
 </script>
 
@@ -129,20 +129,10 @@ const number = (f: { id: string }) => props.sent.files.findIndex((x) => x.id ===
       </span>
     </header>
     <ul>
-      <li v-for="f in files" :key="f.id" :data-file="f.named.name">
-        <span class="mark" :class="{ here: whole(f) }" aria-hidden="true">{{ whole(f) ? '✓' : '' }}</span>
-        <div>
-          <h3>{{ stemOf(f.named.name) }}</h3>
-          <div class="small">{{ f.named.name.includes('.') ? `${f.named.name.split('.').pop()}, ` : '' }}{{ size(f.named.size) }}</div>
-          <template v-if="!whole(f) && f.received">
-            <Bar :percent="percent(f)" :label="f.named.name" />
-            <div class="small quiet">{{ say(f.fetchable ? 'sentComes' : 'sentLater', { percent: percent(f) }) }}</div>
-          </template>
-          <div v-else-if="!whole(f)" class="small quiet">{{ say('sentWhen') }}</div>
-          <p v-if="failed[f.id]" class="small wrong" role="alert">{{ failed[f.id] }}</p>
-          <p v-if="tooLarge(f.named)" class="small quiet">{{ say('sealTooLarge') }}</p>
-        </div>
-        <span class="acts">
+      <SentRow v-for="f in files" :key="f.id" :file="f" :name="f.named.name" :size="f.named.size">
+        <p v-if="failed[f.id]" class="small wrong" role="alert">{{ failed[f.id] }}</p>
+        <p v-if="tooLarge(f.named)" class="small quiet">{{ say('sealTooLarge') }}</p>
+        <template #acts>
           <button
             v-if="f.fetchable && !tooLarge(f.named)"
             type="button"
@@ -153,9 +143,15 @@ const number = (f: { id: string }) => props.sent.files.findIndex((x) => x.id ===
             <IconDownload aria-hidden="true" />
             {{ say(whole(f) ? 'download' : 'sentBegin') }}
           </button>
-        </span>
-      </li>
+        </template>
+      </SentRow>
     </ul>
+    <footer v-if="all && files.length > 1">
+      <button type="button" class="btn btn-primary big" @click="takeAll">
+        <IconDownload aria-hidden="true" />
+        {{ say('sealAll', { size: size(sent.bytes) }) }}
+      </button>
+    </footer>
     <p v-if="unnamed" class="small quiet" role="status">{{ say('sealUnnamed', { n: unnamed }) }}</p>
     <p class="small quiet said">{{ say('sealSays', { practice: sent.sender.name }) }}</p>
     <details class="small">
@@ -188,21 +184,6 @@ const number = (f: { id: string }) => props.sent.files.findIndex((x) => x.id ===
 }
 .opener input {
   flex: 1;
-}
-ul li[data-file] {
-  grid-template-columns: 24px minmax(0, 1fr) auto;
-}
-.mark {
-  width: 24px;
-  height: 24px;
-  border: 1px dashed var(--tb-edge);
-  text-align: center;
-  line-height: 22px;
-}
-.mark.here {
-  border: 0;
-  background: var(--tb-done);
-  color: var(--tb-sheet);
 }
 .said {
   margin: var(--tb-s4) 0;

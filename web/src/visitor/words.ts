@@ -20,6 +20,7 @@ const en = {
   sealWrong: 'This passphrase does not open it. Mind hyphens and spelling, or ask {sender}.',
   sealFailed: 'It could not be saved, or is not what was sent. Nothing of it was kept; try again.',
   sealTooLarge: 'This browser can hold 256 MB only. Open the link in another one, or save the sealed file and open it with age.',
+  sealAll: 'Download all, {size}',
   sealUnnamed: 'More files are coming: {n}.',
   sealSays:
     'It is opened in this browser. The practice that passes it on sees how large it is and when you fetch it, and nothing else. The key also stays in your mail and in the history of this browser.',
@@ -178,6 +179,7 @@ const de: typeof en = {
     'Es ließ sich nicht sichern, oder es ist nicht, was gesendet wurde. Nichts davon wurde behalten; versuchen Sie es noch einmal.',
   sealTooLarge:
     'Dieser Browser fasst nur 256 MB. Öffnen Sie den Link in einem anderen, oder sichern Sie die versiegelte Datei und öffnen Sie sie mit age.',
+  sealAll: 'Alles herunterladen, {size}',
   sealUnnamed: 'Weitere Dateien kommen: {n}.',
   sealSays:
     'Geöffnet wird in diesem Browser. Das Büro, das es weitergibt, sieht, wie groß es ist und wann Sie es holen, sonst nichts. Der Schlüssel bleibt auch in Ihrer Mail und im Verlauf dieses Browsers.',

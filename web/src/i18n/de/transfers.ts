@@ -31,6 +31,7 @@ export default {
     left: '{name} ist weggelassen.',
     copied: 'Der Link ist kopiert.',
     copy: 'Link kopieren',
+    messageSealed: 'Steht in dem, was versiegelt ist',
     sealLabel: 'Womit sie sich öffnet',
     seal: { key: 'mit ihrem Schlüssel', passphrase: 'mit einer Passphrase' },
     sealWhy: {

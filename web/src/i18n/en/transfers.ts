@@ -31,6 +31,7 @@ export default {
     left: '{name} is left out.',
     copied: 'The link is copied.',
     copy: 'Copy link',
+    messageSealed: 'Stands in what is sealed',
     sealLabel: 'By what it opens',
     seal: { key: 'by its key', passphrase: 'by a passphrase' },
     sealWhy: {

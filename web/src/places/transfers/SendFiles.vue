@@ -195,7 +195,12 @@ async function make() {
             @keydown.enter="make"
           />
         </Field>
-        <Field v-slot="{ id }" :label="t('transfers.message')" :hint="t('transfers.messageHint')" quiet>
+        <Field
+          v-slot="{ id }"
+          :label="t('transfers.message')"
+          :hint="t(terms.sealed ? 'transfers.messageSealed' : 'transfers.messageHint')"
+          quiet
+        >
           <textarea :id="id" v-model="message" class="form-control" rows="4" maxlength="5000" data-field="message"></textarea>
         </Field>
         <Field v-if="addresses.length" v-slot="{ id }" :label="t('transfers.tellAfter')" quiet>
