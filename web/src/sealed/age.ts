@@ -108,14 +108,14 @@ export async function sealedPiece(file: Blob, head: Uint8Array<ArrayBuffer>, cip
   const content = new Uint8Array(await file.slice(first * chunkSize, end * chunkSize).arrayBuffer())
   const sealed = await Promise.all(
     Array.from({ length: end - first }, (_, i) =>
-      cipher.seal(first + i, isLast(first + i, file.size), content.slice(i * chunkSize, (i + 1) * chunkSize)),
+      cipher.seal(first + i, isLast(first + i, file.size), content.subarray(i * chunkSize, (i + 1) * chunkSize)),
     ),
   )
   const tags = new Uint8Array(sealed.length * tagSize)
   sealed.forEach((chunk, i) => {
     const place = placeOf(first + i)
     tags.set(chunk.subarray(-tagSize), i * tagSize)
-    parts.push(chunk.slice(Math.max(0, from - place), Math.max(0, Math.min(chunk.length, to - place))))
+    parts.push(chunk.subarray(Math.max(0, from - place), Math.max(0, Math.min(chunk.length, to - place))))
   })
   return { part: new Blob(parts), tags }
 }

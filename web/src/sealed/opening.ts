@@ -19,6 +19,8 @@ export class Broken extends Error {
 /** How long, in milliseconds, is waited before a lost connection is tried again, and how long it may bring nothing. */
 const pauses = [500, 1000, 2000, 4000, 8000, 15_000]
 const patience = 15 * 60_000
+/** How many chunks are opened side by side. */
+const ahead = 32
 
 /**
  * The content of a sealed file, opened chunk by chunk as it comes, also while it is still arriving. A lost connection is
@@ -34,7 +36,10 @@ export function opened(file: Sealed): ReadableStream<Uint8Array> {
   /** How much of a header is yet to be left out. */
   let skip = 0
   let tries = 0
-  let heard = Date.now()
+  /** Chunks being opened, in order, and who is to be told that one came or was taken. */
+  const ready: Promise<Uint8Array>[] = []
+  let came: (() => void) | undefined
+  let taken: (() => void) | undefined
 
   const placeOf = (n: number) => file.head + n * sealedChunk
   async function connect(): Promise<void> {
@@ -51,6 +56,7 @@ export function opened(file: Sealed): ReadableStream<Uint8Array> {
   }
   /** Reads on, over lost connections; nothing is read beyond the end. */
   async function read(): Promise<void> {
+    const began = Date.now()
     for (;;) {
       try {
         if (!bytes) await connect()
@@ -63,48 +69,57 @@ export function opened(file: Sealed): ReadableStream<Uint8Array> {
         longer.set(content, held.length)
         held = longer
         tries = 0
-        heard = Date.now()
         return
       } catch (e) {
         bytes = undefined
-        if (e instanceof Broken || stop.signal.aborted || Date.now() - heard > patience) throw e
+        if (e instanceof Broken || stop.signal.aborted || Date.now() - began > patience) throw e
         await new Promise((later) => setTimeout(later, pauses[Math.min(tries++, pauses.length - 1)]))
       }
     }
   }
-  /** Opens the chunks that are here whole. */
-  async function open(): Promise<Uint8Array[]> {
-    const ready: Promise<Uint8Array>[] = []
+  /** Begins to open the chunks that are here whole. */
+  function begin(): void {
     let at = 0
-    for (;;) {
+    while (placeOf(chunk) < whole) {
       const last = isLast(chunk, file.size)
       const length = last ? whole - placeOf(chunk) : sealedChunk
       if (held.length - at < length) break
-      ready.push(cipher!.open(chunk, last, held.slice(at, at + length)))
+      const content = cipher!.open(chunk, last, held.subarray(at, at + length))
+      // Where it fails, it fails when its turn comes.
+      content.catch(() => undefined)
+      ready.push(content)
       at += length
       chunk++
-      if (last) break
     }
     held = held.slice(at)
-    return Promise.all(ready).catch(() => {
-      throw new Broken('altered')
-    })
+  }
+  /** Reads and opens ahead of whoever takes the content, but not far. */
+  async function fill(): Promise<void> {
+    cipher = await cipherOf(file.key)
+    while (placeOf(chunk) < whole) {
+      await read()
+      begin()
+      came?.()
+      while (ready.length >= ahead) await new Promise<void>((resolve) => (taken = resolve))
+    }
+    stop.abort()
   }
 
-  return new ReadableStream({
-    start: async () => void (cipher = await cipherOf(file.key)),
-    pull: async (to) => {
-      let content: Uint8Array[] = []
-      while (!content.length) {
-        content = await open()
-        if (!content.length) await read()
-      }
-      for (const one of content) if (one.length) to.enqueue(one)
-      if (placeOf(chunk) >= whole) {
-        stop.abort()
-        to.close()
-      }
+  let filling: Promise<void> | undefined
+  return new ReadableStream(
+    {
+      pull: async (to) => {
+        if (!filling) (filling = fill()).catch(() => undefined)
+        while (!ready.length && placeOf(chunk) < whole) await Promise.race([filling, new Promise<void>((resolve) => (came = resolve))])
+        const content = await ready.shift()!.catch(() => {
+          throw new Broken('altered')
+        })
+        taken?.()
+        if (content.length) to.enqueue(content)
+        if (!ready.length && placeOf(chunk) >= whole) to.close()
+      },
+      cancel: () => stop.abort(),
     },
-    cancel: () => stop.abort(),
-  })
+    { highWaterMark: 4 },
+  )
 }
