@@ -106,7 +106,6 @@ func TestSealedTransfersTellNothing(t *testing.T) {
 	}
 }
 
-
 // What would tell of what is sealed is refused, as is what is not sealed at all.
 func TestWhatIsSealedRefuses(t *testing.T) {
 	t.Parallel()

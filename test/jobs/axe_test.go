@@ -202,7 +202,7 @@ func TestPagesAreAccessible(t *testing.T) {
 	transfer := testkit.Post[contract.Transfer](c, 201, "/api/transfers", contract.TransferWish{Name: ptr("Docking drawings"), Files: &[]contract.AnnouncedFile{{Name: "Frames.dwg", Size: 9_000_000}, {Name: "Keel.dwg", Size: 9}}, To: &[]string{"marit.juhl@pelham-dock.example"}})
 	var views = append(views(*l.Address), view{"a transfer as its recipient sees it", strings.TrimPrefix(*transfer.Address, k.URL), func(p person, l look) {
 		p.does(p.Click(l.in("button::Show")), p.See("li[data-file='Frames.dwg']"))
-	}}, view{"a sealed transfer as its recipient sees it", sealedFor(t, k, c), func(p person, l look) {
+	}}, view{"a sealed transfer as its recipient sees it", sealedFor(t, k, c, sealedFile{"Soundings.xyz", []byte("1 2 3\n"), nil}), func(p person, l look) {
 		p.does(p.Click(l.in("button::Show")), p.See("li[data-file='Soundings.xyz']"), p.Click("summary"), p.See(".by-hand code"))
 	}})
 	for at, l := range looks() {

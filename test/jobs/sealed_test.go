@@ -10,6 +10,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -210,9 +211,16 @@ func TestASealedTransferGoesOnAfterAReload(t *testing.T) {
 	nowhere(t, k, "Night dive", phrase)
 }
 
+// sealedFile is a file of a sealed transfer: its name, its content, and what becomes of it when it is sealed.
+type sealedFile struct {
+	name    string
+	content []byte
+	altered func(sealed []byte) []byte
+}
+
 // sealedFor makes a sealed transfer whose list was written elsewhere than in a browser, and returns
 // where its recipient opens it.
-func sealedFor(t *testing.T, k *testkit.Kit, c *testkit.Client) string {
+func sealedFor(t *testing.T, k *testkit.Kit, c *testkit.Client, files ...sealedFile) string {
 	t.Helper()
 	identity, err := age.GenerateX25519Identity()
 	if err != nil {
@@ -232,14 +240,77 @@ func sealedFor(t *testing.T, k *testkit.Kit, c *testkit.Client) string {
 		}
 		return out.Bytes()
 	}
-	file, key := seal([]byte("1 2 3\n")), contract.TransferSealKey
-	made := testkit.Post[contract.Transfer](c, 201, "/api/transfers", contract.TransferWish{Sealed: &key, Files: &[]contract.AnnouncedFile{{Name: "1.age", Size: int64(len(file))}}})
-	c.Upload(made.FolderId, "", "1.age", file, "announced", made.Files[0].Id.String())
-	list, err := json.Marshal(map[string]any{"v": 1, "name": "Soundings", "message": "As agreed.", "files": []map[string]any{
-		{"id": made.Files[0].Id, "name": "Soundings.xyz", "size": 6, "head": base64.StdEncoding.EncodeToString(file[:184])}}})
+	key := contract.TransferSealKey
+	var announced []contract.AnnouncedFile
+	var listed []map[string]any
+	var contents [][]byte
+	for _, f := range files {
+		content := seal(f.content)
+		listed = append(listed, map[string]any{"name": f.name, "size": len(f.content), "head": base64.StdEncoding.EncodeToString(content[:184])})
+		if f.altered != nil {
+			content = f.altered(content)
+		}
+		contents, announced = append(contents, content), append(announced, contract.AnnouncedFile{Size: int64(len(content))})
+	}
+	made := testkit.Post[contract.Transfer](c, 201, "/api/transfers", contract.TransferWish{Sealed: &key, Files: &announced})
+	for i, f := range made.Files {
+		c.Upload(made.FolderId, "", f.Name, contents[i], "announced", f.Id.String())
+		listed[i]["id"] = f.Id
+	}
+	list, err := json.Marshal(map[string]any{"v": 1, "name": "Soundings", "message": "As agreed.", "files": listed})
 	if err != nil {
 		t.Fatal(err)
 	}
 	c.Want(204, "PUT", "/api/transfers/"+made.Id.String()+"/manifest", contract.SealedManifest{Content: seal(list)})
 	return strings.TrimPrefix(*made.Address, k.URL) + "#" + identity.String()
+}
+
+// What was altered, cut, put in another order or exchanged on the server is never saved as if it were
+// whole, and a name that its sender meant ill does nothing.
+func TestWhatWasAlteredIsNeverSavedAsWhole(t *testing.T) {
+	t.Parallel()
+	k, c, _ := practice(t)
+	_, content := film(t, "whole", 4*65536+99)
+	_, other := film(t, "other", len(content))
+	const head, chunk = 184, 65536 + 16
+	bad := map[string]func([]byte) []byte{
+		"altered": func(s []byte) []byte { s[len(s)-40] ^= 1; return s },
+		"cut":     func(s []byte) []byte { return s[:head+4*chunk] },
+		"shorter": func(s []byte) []byte { return s[:len(s)-1] },
+		"longer":  func(s []byte) []byte { return append(s, 0) },
+		"swapped": func(s []byte) []byte {
+			return slices.Concat(s[:head], s[head+chunk:head+2*chunk], s[head:head+chunk], s[head+2*chunk:])
+		},
+	}
+	files := []sealedFile{{"Good.bin", content, nil}, {"../$(touch it)'\u202efdp.bin", content, nil}}
+	var first []byte
+	files = append(files, sealedFile{"exchanged", other, func(s []byte) []byte { first = s; return s }}, sealedFile{"exchange", content, func([]byte) []byte { return first }})
+	for name, how := range bad {
+		files = append(files, sealedFile{name, content, how})
+	}
+	folder := t.TempDir()
+	marit := sits(t, k, 1280, 800)
+	marit.does(marit.Downloads(folder), marit.Go(k.URL+sealedFor(t, k, c, files...)), marit.Click("button::Show"), marit.See("li[data-file='Good.bin']"))
+	marit.does(marit.Click("summary"), marit.See(`code::-o '__$(touch it)'\''_fdp.bin' 2.age`))
+	for name := range bad {
+		marit.does(marit.Click("li[data-file='" + name + "'] button::Download"))
+	}
+	marit.does(marit.Click("li[data-file='exchange'] button::Download"))
+	for until := time.Now().Add(time.Minute); ; time.Sleep(20 * time.Millisecond) {
+		all := testkit.Get[[]contract.Transfer](c, "/api/transfers")
+		if r := all[0].Recipients; len(r) == 1 && r[0].Begun == len(bad)+1 {
+			break
+		}
+		if time.Now().After(until) {
+			t.Fatalf("begun: %+v", all[0].Recipients)
+		}
+	}
+	marit.does(marit.Click("li[data-file='Good.bin'] button::Download"))
+	if got := saved(t, folder, "Good.bin"); !bytes.Equal(got, content) {
+		t.Errorf("%d bytes came, not the %d that were sent", len(got), len(content))
+	}
+	there, err := os.ReadDir(folder)
+	if err != nil || len(there) != 1 {
+		t.Errorf("saved: %v, %v", there, err)
+	}
 }

@@ -2,7 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { i18n, useLanguage } from '../i18n'
 import { useTheme } from './theme'
-import { forgetAll } from '../sealed/kept'
+import { forgetAll, keepFor } from '../sealed/kept'
 import { api, data, onSignedOut, type Schemas } from '../api/client'
 
 /** Who is signed in here. */
@@ -20,6 +20,7 @@ export const useSession = defineStore('session', () => {
 
   /** What the account prefers holds here, too. */
   async function prefer(): Promise<void> {
+    if (session.value) void keepFor(session.value.person.id).catch(() => undefined)
     const wish = session.value?.preferences
     if (wish?.language && wish.language !== i18n.global.locale.value) await useLanguage(wish.language)
     if (wish?.look) useTheme(wish.look)
@@ -45,7 +46,7 @@ export const useSession = defineStore('session', () => {
 
   async function signOut(): Promise<void> {
     await api.DELETE('/session')
-    await forgetAll()
+    await forgetAll().catch(() => undefined)
     session.value = null
     ended.value = false
   }

@@ -14,11 +14,19 @@ export interface Kept {
 }
 
 const transfers = createStore('tabularis-sealed', 'transfers')
+const owners = createStore('tabularis-sealed-owner', 'owner')
 const marks = createStore('tabularis-marks', 'marks')
 
 export const keep = (transfer: string, kept: Kept): Promise<void> => set(transfer, kept, transfers)
 export const keptOf = (transfer: string): Promise<Kept | undefined> => get<Kept>(transfer, transfers)
 export const forget = (transfer: string): Promise<void> => del(transfer, transfers)
+
+/** What is kept is one person's: another who signs in at this browser finds nothing of it. */
+export async function keepFor(person: string): Promise<void> {
+  const owner = await get<string>('owner', owners)
+  if (owner && owner !== person) await forgetAll()
+  if (owner !== person) await set('owner', person, owners)
+}
 
 /** Forgets everything: who signs out leaves no keys behind. */
 export const forgetAll = (): Promise<unknown> => Promise.all([clear(transfers), clear(marks)])

@@ -41,6 +41,16 @@ export async function sealManifest(list: Manifest, opener: Opener): Promise<Uint
   return encrypter.encrypt(padded)
 }
 
+/** A name without what leads out of a folder, controls a terminal, or turns the direction of what is read. */
+const soundName = (name: string): string =>
+  name
+    .replace(/[\u0000-\u001f\u007f-\u009f\u200e\u200f\u2028-\u202e\u2066-\u2069/\\]/g, '_')
+    .replace(/^\.+/, '_')
+    .slice(0, 255) || '_'
+
+/** A name as a shell reads it, whatever it holds (POSIX Shell Command Language, 2.2.2). */
+export const shellWord = (name: string): string => `'${name.replaceAll("'", String.raw`'\''`)}'`
+
 /** Opens a list; throws where it does not open, or is none. */
 export async function openManifest(sealed: Uint8Array, opener: Opener): Promise<Manifest> {
   const decrypter = new Decrypter()
@@ -49,6 +59,12 @@ export async function openManifest(sealed: Uint8Array, opener: Opener): Promise<
   const list = JSON.parse(await decrypter.decrypt(sealed, 'text')) as Manifest
   const isFile = (f: SealedFile) =>
     [f.id, f.name, f.head].every((s) => typeof s === 'string') && Number.isSafeInteger(f.size) && f.size >= 0
+  // Whoever wrote the list may mean no good: names are shown, and become names of files and words of a command.
   if (list.v !== 1 || !Array.isArray(list.files) || !list.files.every(isFile)) throw new Error('this is no list of files')
-  return list
+  return {
+    ...list,
+    name: String(list.name),
+    message: String(list.message),
+    files: list.files.map((f) => ({ ...f, name: soundName(f.name) })),
+  }
 }

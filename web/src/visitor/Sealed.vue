@@ -8,7 +8,7 @@ import IconKey from '~icons/ph/key'
 import { Refusal, refusalOf, type Schemas } from '../api/client'
 import { sizeWords } from '../i18n/words'
 import { openStream } from '../sealed/age'
-import type { SealedFile } from '../sealed/manifest'
+import { shellWord, type SealedFile } from '../sealed/manifest'
 import { useSealer } from '../sealed/sealer'
 import { mostInMemory, save, wayHere } from './saving'
 import SentRow from './SentRow.vue'
@@ -161,7 +161,7 @@ const number = (f: { id: string }) => props.sent.files.findIndex((x) => x.id ===
       <ul class="by-hand">
         <li v-for="f in files" :key="f.id">
           <a v-if="f.fetchable" :href="`${base}/files/${f.id}`" download>{{ number(f) }}.age</a>
-          <code class="no">age -d -i key.txt -o "{{ f.named.name }}" {{ number(f) }}.age</code>
+          <code class="no">age -d -i key.txt -o {{ shellWord(f.named.name) }} {{ number(f) }}.age</code>
         </li>
       </ul>
     </details>
