@@ -21,8 +21,9 @@ const (
 
 // What is refused here.
 var (
-	errFilesCount = fault.Declare(fault.Invalid, "transfer-files", "a transfer is of between 1 and 1000 files")
-	errTellDays   = fault.Declare(fault.Invalid, "tell-days", "you are told after between 1 and 60 days")
+	errFilesCount    = fault.Declare(fault.Invalid, "transfer-files", "a transfer is of between 1 and 1000 files")
+	errTransferBytes = fault.Declare(fault.TooLarge, "transfer-bytes", "the practice lets a transfer be of at most … bytes")
+	errTellDays      = fault.Declare(fault.Invalid, "tell-days", "you are told after between 1 and 60 days")
 )
 
 // File is a file as it is announced.
@@ -59,6 +60,14 @@ func Announce(files []File, there []string, most int64) ([]File, error) {
 		out[i] = File{Name: name, Size: f.Size}
 	}
 	return out, nil
+}
+
+// Fits refuses a transfer that is larger than the practice allows; nil is no limit.
+func Fits(bytes int64, most *int64) error {
+	if most != nil && bytes > *most {
+		return errTransferBytes.In("files", "the practice lets a transfer be of at most %d bytes", *most)
+	}
+	return nil
 }
 
 // Some refuses a transfer of nothing.

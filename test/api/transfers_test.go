@@ -472,3 +472,70 @@ func TestBadTransfers(t *testing.T) {
 		t.Errorf("%d copies are left, %v", copies, err)
 	}
 }
+
+// A practice lets transfers last less long than links, and be of so many bytes, whatever they are
+// of; and what is copied may lie in several dossiers.
+func TestRulesOfTransfers(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	o.Appoint("hanne", "administrator")
+	kinds := []contract.LinkKind{contract.LinkKindHandOut, contract.LinkKindTransfer}
+	rules := func(days int, bytes int64) int {
+		return o.hanne.Do("PUT", "/api/practice/rules", contract.Rules{Sensitive: "off", Patterns: []contract.Pattern{}, LongestLinkDays: 90,
+			Outward: &contract.OutwardRules{Required: "nothing", Kinds: kinds, Shut: []string{}, Only: []string{}, TransferDays: &days, TransferBytes: &bytes}}).Status
+	}
+	for name, bad := range map[string][2]int64{"no days": {0, 1000}, "too many": {3651, 1000}, "no bytes": {7, 0}, "fewer": {7, -1}} {
+		if status := rules(int(bad[0]), bad[1]); status != 400 {
+			t.Errorf("%s: %d", name, status)
+		}
+	}
+	if status := rules(7, 1000); status != 204 {
+		t.Fatalf("set: %d", status)
+	}
+	if d := testkit.Get[contract.Directory](o.hanne, "/api/people").Rules.Outward; *d.TransferDays != 7 || *d.TransferBytes != 1000 {
+		t.Errorf("the rules say %+v", d)
+	}
+	tr := o.sends(o.hanne, contract.TransferWish{}, contract.AnnouncedFile{Name: "a", Size: 900})
+	if left := tr.Until.Sub(o.Now()); left > 8*24*time.Hour {
+		t.Errorf("it lasts %s", left)
+	}
+	late, other := o.Now().Add(9*24*time.Hour), o.Now().Add(60*24*time.Hour)
+	if a := o.hanne.Do("POST", "/api/transfers", contract.TransferWish{Items: &[]uuid.UUID{o.plan}, Until: &late}); a.Code() != "until-too-late" {
+		t.Errorf("too long: %d %s", a.Status, a.Body)
+	}
+	o.hanne.Want(201, "POST", "/api/links", contract.LinkTerms{Items: []uuid.UUID{o.plan}, Until: &other})
+	if a := o.hanne.Do("PATCH", "/api/links/"+tr.Id.String()+"/terms", contract.LinkAdjustment{Until: &late}); a.Code() != "until-too-late" {
+		t.Errorf("prolonged: %d %s", a.Status, a.Body)
+	}
+	big := []contract.AnnouncedFile{{Name: "b", Size: 101}}
+	if a := o.hanne.Do("POST", "/api/transfers/"+tr.Id.String()+"/files", big); a.Code() != "transfer-bytes" || a.Status != http.StatusRequestEntityTooLarge {
+		t.Errorf("what joins is too much: %d %s", a.Status, a.Body)
+	}
+	copied := o.hanne.Upload(o.top, "", "Large.txt", bytes.Repeat([]byte("x"), 1001)).Document.Id
+	for name, w := range map[string]contract.TransferWish{"files": {Files: &[]contract.AnnouncedFile{{Name: "a", Size: 900}, {Name: "b", Size: 101}}}, "a copy": {Items: &[]uuid.UUID{copied}}} {
+		if d := testkit.Post[contract.LinkDraft](o.hanne, 200, "/api/transfers/draft", w); d.Refused == nil || d.Refused.Code != "transfer-bytes" {
+			t.Errorf("%s, drafted: %+v", name, d.Refused)
+		}
+		if a := o.hanne.Do("POST", "/api/transfers", w); a.Code() != "transfer-bytes" {
+			t.Errorf("%s: %d %s", name, a.Status, a.Body)
+		}
+	}
+}
+
+func TestATransferOfSeveralDossiers(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	elsewhere := testkit.Post[contract.DossierRow](o.hanne, 201, "/api/dossiers", contract.NewDossier{Code: "BRK-1", Name: "Brackwater", Kind: "client"}).Id
+	there := o.hanne.Upload(elsewhere, "", "There.txt", []byte("there")).Document.Id
+	both := contract.TransferWish{Items: &[]uuid.UUID{o.plan, there}}
+	if d := testkit.Post[contract.LinkDraft](o.hanne, 200, "/api/transfers/draft", both); d.Files != 2 || !strings.Contains(d.Title, "MER-24/") || !strings.Contains(d.Title, "BRK-1/001") {
+		t.Errorf("drafted: %+v", d)
+	}
+	if tr := o.sends(o.hanne, both); len(tr.Files) != 2 {
+		t.Errorf("sent: %+v", tr.Files)
+	}
+	// Who sees one of them alone sends none.
+	if a := o.luca.Do("POST", "/api/transfers", both); a.Status != 404 {
+		t.Errorf("luca sends what he does not see: %d %s", a.Status, a.Body)
+	}
+}

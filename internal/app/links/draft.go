@@ -69,10 +69,12 @@ type Draft struct {
 
 // plan is a checked wish.
 type plan struct {
-	wish      Wish
-	practice  practice.Practice
-	zone      *time.Location
+	wish     Wish
+	practice practice.Practice
+	zone     *time.Location
+	// code is that of the dossier of what was chosen first, codes are those of all.
 	code      string
+	codes     map[uuid.UUID]string
 	items     []items.Item
 	documents []items.Placed
 	name      string
@@ -162,12 +164,13 @@ func onlyFolder(given []items.Item) string {
 // title names what is given out by its register numbers: MER-24/031 and 033.
 func (p plan) title() string {
 	var parts []string
+	var within uuid.UUID
 	for _, i := range p.items {
 		switch {
 		case i.Kind == items.Folder:
 			parts = append(parts, i.Name)
-		case len(parts) == 0:
-			parts = append(parts, register.Ref{Code: p.code, Number: *i.Number}.String())
+		case within != i.DossierID:
+			parts, within = append(parts, register.Ref{Code: p.codes[i.DossierID], Number: *i.Number}.String()), i.DossierID
 		default:
 			parts = append(parts, fmt.Sprintf("%03d", *i.Number))
 		}
@@ -197,7 +200,15 @@ func (p plan) latest(now time.Time) time.Time {
 
 func (p plan) allowed(now time.Time) time.Time {
 	y, m, d := now.In(p.zone).Date()
-	return time.Date(y, m, d+p.practice.LongestLinkDays, 23, 59, 59, 0, p.zone).UTC()
+	return time.Date(y, m, d+p.days(), 23, 59, 59, 0, p.zone).UTC()
+}
+
+// days is how many days it may last.
+func (p plan) days() int {
+	if most := p.practice.TransferDays; p.wish.transfer && most != nil {
+		return min(*most, p.practice.LongestLinkDays)
+	}
+	return p.practice.LongestLinkDays
 }
 
 // check refuses what cannot be given out: nothing or too much chosen, items of
@@ -241,7 +252,7 @@ func (s *Service) check(ctx context.Context, q postgres.Q, w Wish, now time.Time
 		t.Until = &usual
 	}
 	if t.Until == nil || t.Until.After(p.allowed(now)) {
-		return p, fault.UntilTooLate.In("until", "a link ends at the latest after %d days", p.practice.LongestLinkDays)
+		return p, fault.UntilTooLate.In("until", "a link ends at the latest after %d days", p.days())
 	}
 	t.Until = access.Earlier(t.Until, p.own)
 	if !t.Until.After(now) {
@@ -321,10 +332,15 @@ func (s *Service) choose(ctx context.Context, q postgres.Q, p *plan, now time.Ti
 		if err := s.bound(ctx, q, p, sight, now); err != nil {
 			return err
 		}
-		if len(p.items) > 0 && p.items[0].DossierID != sight.Item.DossierID {
+		// Copies can be of several dossiers; a link leads into one.
+		if len(p.items) > 0 && p.items[0].DossierID != sight.Item.DossierID && !p.wish.transfer {
 			return errItemsDossiers.In("items", "one link gives out items of one dossier")
 		}
-		p.items, p.code = append(p.items, sight.Item), sight.Code
+		if len(p.items) == 0 {
+			p.code, p.codes = sight.Code, map[uuid.UUID]string{}
+		}
+		p.items = append(p.items, sight.Item)
+		p.codes[sight.Item.DossierID] = sight.Code
 		if sight.Item.Kind == items.Document {
 			p.documents = append(p.documents, items.Placed{Item: sight.Item, Root: sight.Root, Zone: sight.Zone})
 			continue

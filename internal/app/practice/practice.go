@@ -51,7 +51,7 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 		if err := s.ownFactorFirst(ctx, tx, p); err != nil {
 			return err
 		}
-		for field, limit := range map[string]*int64{"storageBytes": p.StorageBytes, "dossierBytes": p.DossierBytes, "personBytes": p.PersonBytes} {
+		for field, limit := range map[string]*int64{"storageBytes": p.StorageBytes, "dossierBytes": p.DossierBytes, "personBytes": p.PersonBytes, "transferBytes": p.TransferBytes} {
 			if err := storage.Check(field, limit); err != nil {
 				return err
 			}
@@ -71,6 +71,9 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 		}
 		if p.LongestLinkDays < 1 || p.LongestLinkDays > longestLink {
 			return errDaysRange.In("longestLinkDays", "a link lasts between 1 and %d days", longestLink)
+		}
+		if days := p.TransferDays; days != nil && (*days < 1 || *days > longestLink) {
+			return errDaysRange.In("transferDays", "a transfer lasts between 1 and %d days", longestLink)
 		}
 		if err := s.checkTerms(ctx, tx, &p); err != nil {
 			return err

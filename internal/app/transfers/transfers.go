@@ -104,6 +104,9 @@ func (s *Service) draftSeal(ctx context.Context, w Wish, d *links.Draft) error {
 	}
 	p, err := practice.ThePractice(ctx, s.Acts.DB)
 	if err == nil && d.Refused == nil {
+		d.Refused = rules.Fits(d.Bytes, p.TransferBytes)
+	}
+	if err == nil && d.Refused == nil {
 		d.Refused = p.Outward().RefuseOpen(linkgate.Terms{Kind: linkgate.Transfer, Sealed: w.Sealed}, w.To)
 	}
 	return err
@@ -193,7 +196,7 @@ func (s *Service) make(ctx context.Context, tx *act.Tx, w Wish, top uuid.UUID, h
 	if err != nil {
 		return links.Link{}, err
 	}
-	if err := rules.Some(len(copied) + len(announced)); err != nil {
+	if err := s.fits(ctx, tx, append(slices.Clone(copied), filesOf(announced)...)); err != nil {
 		return links.Link{}, err
 	}
 	own := w.Wish
@@ -219,6 +222,22 @@ func (s *Service) make(ctx context.Context, tx *act.Tx, w Wish, top uuid.UUID, h
 		return l, nil
 	}
 	return l, s.send(ctx, tx, l.ID, w.To, w.Message)
+}
+
+// fits refuses a transfer of nothing, and one that is larger than the practice allows.
+func (s *Service) fits(ctx context.Context, tx *act.Tx, files []file) error {
+	if err := rules.Some(len(files)); err != nil {
+		return err
+	}
+	p, err := practice.ThePractice(ctx, tx)
+	if err != nil {
+		return err
+	}
+	var bytes int64
+	for _, f := range files {
+		bytes += f.Size
+	}
+	return rules.Fits(bytes, p.TransferBytes)
 }
 
 func (s *Service) hand(tx *act.Tx) tree.Hand {
@@ -280,13 +299,16 @@ func (s *Service) AddFiles(ctx context.Context, id uuid.UUID, files []rules.File
 		if err != nil {
 			return err
 		}
-		taken := make([]string, len(there))
-		for i, f := range there {
-			taken[i] = f.Name
+		if err := rules.Some(len(files)); err != nil {
+			return err
 		}
-		announced, err := s.announce(l.Sealed, files, taken)
+		taken := make([]file, len(there))
+		for i, f := range there {
+			taken[i] = f.file
+		}
+		announced, err := s.announce(l.Sealed, files, namesOf(taken))
 		if err == nil {
-			err = rules.Some(len(announced))
+			err = s.fits(ctx, tx, append(taken, filesOf(announced)...))
 		}
 		if err != nil {
 			return err

@@ -2947,6 +2947,13 @@ export interface components {
             shut: string[];
             /** @description If there are any, the only domains to which something goes */
             only: string[];
+            /** @description How many days a transfer lasts at most; absent means as long as any link */
+            transferDays?: number;
+            /**
+             * Format: int64
+             * @description How large a transfer is at most
+             */
+            transferBytes?: number;
             /** @description Transfers may not be sealed */
             sealsForbidden?: boolean;
             /** @description Domains to which transfers go sealed or not at all */

@@ -3471,6 +3471,12 @@ type OutwardRules struct {
 
 	// Shut Domains to which nothing goes
 	Shut []string `json:"shut"`
+
+	// TransferBytes How large a transfer is at most
+	TransferBytes *int64 `json:"transferBytes,omitempty"`
+
+	// TransferDays How many days a transfer lasts at most; absent means as long as any link
+	TransferDays *int `json:"transferDays,omitempty"`
 }
 
 // OutwardRulesRequired What every link has to ask for

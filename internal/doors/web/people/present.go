@@ -40,6 +40,8 @@ func rules(p practices.Practice) contract.Rules {
 			Kinds:          present.Each(outward.Kinds, func(k string) contract.LinkKind { return contract.LinkKind(k) }),
 			Shut:           present.List(outward.Shut),
 			Only:           present.List(outward.Only),
+			TransferDays:   p.TransferDays,
+			TransferBytes:  p.TransferBytes,
 			SealsForbidden: present.Some(outward.SealsForbidden),
 			SealedFor:      &sealedFor,
 		},

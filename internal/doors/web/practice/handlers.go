@@ -55,6 +55,8 @@ func (h *Handlers) SetRules(ctx context.Context, r SetRulesRequestObject) (SetRu
 			OutwardKinds:     present.Each(outward.Kinds, func(k contract.LinkKind) string { return string(k) }),
 			OutwardShut:      outward.Shut,
 			OutwardOnly:      outward.Only,
+			TransferDays:     outward.TransferDays,
+			TransferBytes:    outward.TransferBytes,
 			SealsForbidden:   present.Or(outward.SealsForbidden, false),
 			OutwardSealedFor: present.Or(outward.SealedFor, nil),
 			NamedTerms:       own,

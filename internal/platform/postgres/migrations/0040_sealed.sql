@@ -9,3 +9,5 @@ CREATE TABLE transfer_manifests (
 );
 -- Whether the practice lets transfers be sealed, and for whom it wants them to be.
 ALTER TABLE practice ADD COLUMN seals_forbidden boolean NOT NULL DEFAULT false, ADD COLUMN outward_sealed_for text[] NOT NULL DEFAULT '{}';
+-- How long a transfer lasts and how large it is at most.
+ALTER TABLE practice ADD COLUMN transfer_days int, ADD COLUMN transfer_bytes bigint;

@@ -123,6 +123,7 @@ export default {
     'sealed-changed': 'Die Datei ist nicht mehr, was sie war, als das Senden begann. Lassen Sie sie weg und fügen Sie sie neu hinzu.',
     'file-unreadable': 'Die Datei kann nicht mehr gelesen werden: Sie wurde geändert, verschoben oder gelöscht.',
     'transfer-files': 'Eine Sendung ist von 1 bis 1.000 Dateien.',
+    'transfer-bytes': 'So groß darf eine Sendung im Büro nicht sein.',
     'tell-days': 'Sie erfahren es nach 1 bis 60 Tagen.',
     'not-a-recipient': 'Die Sendung ging nicht an diese Adresse.',
     'fetched-already': 'Dort ist alles geholt.',

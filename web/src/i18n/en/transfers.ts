@@ -123,6 +123,7 @@ export default {
     'sealed-changed': 'The file is not what it was when it began to be sent. Leave it out, and add it anew.',
     'file-unreadable': 'The file cannot be read any more: it was changed, moved or deleted.',
     'transfer-files': 'A transfer is of between 1 and 1,000 files.',
+    'transfer-bytes': 'The practice does not let a transfer be so large.',
     'tell-days': 'You are told after between 1 and 60 days.',
     'not-a-recipient': 'The transfer did not go to this address.',
     'fetched-already': 'They have fetched everything.',

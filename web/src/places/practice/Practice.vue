@@ -41,7 +41,8 @@ const gigabyte = 1_000_000_000
 type Limit = 'storageBytes' | 'dossierBytes' | 'personBytes'
 const limit = (l: Limit) => (rules.value?.[l] ? String(rules.value[l] / gigabyte) : '')
 /** Without a number there is no limit. */
-const setLimit = (l: Limit, typed: string) => set({ [l]: typed ? Math.round(Number(typed.replace(',', '.')) * gigabyte) || 0 : undefined })
+const bytesOf = (typed: string) => (typed ? Math.round(Number(typed.replace(',', '.')) * gigabyte) || 0 : undefined)
+const setLimit = (l: Limit, typed: string) => set({ [l]: bytesOf(typed) })
 
 /** The rules for accounts, each by its words. */
 const ofAccounts = [
@@ -165,6 +166,26 @@ function allow(kind: (typeof linkKinds)[number], yes: boolean) {
             </li>
             <li>
               <span class="no">2.5</span>
+              <p>
+                {{ t('practice.transferDays') }}
+                <WordField
+                  :label="t('practice.transferDays')"
+                  :value="rules.outward.transferDays ? String(rules.outward.transferDays) : ''"
+                  :placeholder="String(rules.longestLinkDays)"
+                  :may="administers"
+                  @set="setOutward({ transferDays: $event ? Math.trunc(Number($event)) || 0 : undefined })"
+                />
+                {{ t('practice.transferBytes') }}
+                <WordField
+                  :label="t('practice.transferBytes')"
+                  :value="rules.outward.transferBytes ? String(rules.outward.transferBytes / gigabyte) : ''"
+                  :placeholder="t('practice.anySize')"
+                  :may="administers"
+                  :then="rules.outward.transferBytes ? undefined : '.'"
+                  @set="setOutward({ transferBytes: bytesOf($event) })"
+                />
+                <template v-if="rules.outward.transferBytes">{{ ' ' }}{{ t('practice.unit') }}</template>
+              </p>
               <p>
                 {{ t('practice.seals') }}
                 <SentenceSelect
