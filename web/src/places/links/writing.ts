@@ -121,7 +121,9 @@ export function useWriting(
   /** A draft that fails keeps the sentence that stood before. */
   watch(fresh, (d) => d && (draft.value = d), { immediate: true })
   /** The word of the sentence at which it fails. */
-  const refused = computed(() => ({ viewOnly: 'may', kind: 'may', files: 'what' })[draft.value?.refused?.term ?? ''] ?? draft.value?.refused?.term)
+  const refused = computed(
+    () => ({ viewOnly: 'may', kind: 'may', files: 'what' })[draft.value?.refused?.term ?? ''] ?? draft.value?.refused?.term,
+  )
   const isFolder = computed(() => !/\/\d/.test(draft.value?.title ?? '') && items.length === 1)
   /** The words of the sentence that can be pressed. */
   const controls = computed<Term[]>(() => [

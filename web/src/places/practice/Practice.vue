@@ -134,7 +134,7 @@ function allow(kind: (typeof linkKinds)[number], yes: boolean) {
                     :model-value="rules.outward.kinds.includes(k)"
                     :label="t(`practice.kind.${k}`)"
                     :options="words.kind"
-                    :then="i < 2 ? ',' : '.'"
+                    :then="i < linkKinds.length - 1 ? ',' : '.'"
                     @update:model-value="allow(k, $event)"
                   />
                   {{ ' ' }}
@@ -166,47 +166,49 @@ function allow(kind: (typeof linkKinds)[number], yes: boolean) {
             </li>
             <li>
               <span class="no">2.5</span>
-              <p>
-                {{ t('practice.transferDays') }}
-                <WordField
-                  :label="t('practice.transferDays')"
-                  :value="rules.outward.transferDays ? String(rules.outward.transferDays) : ''"
-                  :placeholder="String(rules.longestLinkDays)"
-                  :may="administers"
-                  @set="setOutward({ transferDays: $event ? Math.trunc(Number($event)) || 0 : undefined })"
-                />
-                {{ t('practice.transferBytes') }}
-                <WordField
-                  :label="t('practice.transferBytes')"
-                  :value="rules.outward.transferBytes ? String(rules.outward.transferBytes / gigabyte) : ''"
-                  :placeholder="t('practice.anySize')"
-                  :may="administers"
-                  :then="rules.outward.transferBytes ? undefined : '.'"
-                  @set="setOutward({ transferBytes: bytesOf($event) })"
-                />
-                <template v-if="rules.outward.transferBytes">{{ ' ' }}{{ t('practice.unit') }}</template>
-              </p>
-              <p>
-                {{ t('practice.seals') }}
-                <SentenceSelect
-                  :model-value="!rules.outward.sealsForbidden"
-                  :label="t('practice.seals')"
-                  :options="words.kind"
-                  :then="rules.outward.sealsForbidden ? '.' : ','"
-                  @update:model-value="setOutward({ sealsForbidden: !$event, ...($event ? {} : { sealedFor: [] }) })"
-                />
-                <template v-if="!rules.outward.sealsForbidden">
-                  {{ t('practice.domains.sealedFor') }}
+              <div>
+                <p>
+                  {{ t('practice.transferDays') }}
                   <WordField
-                    :label="t('practice.domains.sealedFor')"
-                    :value="(rules.outward.sealedFor ?? []).join(', ')"
-                    :placeholder="t('practice.noDomains')"
+                    :label="t('practice.transferDays')"
+                    :value="rules.outward.transferDays ? String(rules.outward.transferDays) : ''"
+                    :placeholder="String(rules.longestLinkDays)"
                     :may="administers"
-                    then="."
-                    @set="setDomains('sealedFor', $event)"
+                    @set="setOutward({ transferDays: $event ? Math.trunc(Number($event)) || 0 : undefined })"
                   />
-                </template>
-              </p>
+                  {{ t('practice.transferBytes') }}
+                  <WordField
+                    :label="t('practice.transferBytes')"
+                    :value="rules.outward.transferBytes ? String(rules.outward.transferBytes / gigabyte) : ''"
+                    :placeholder="t('practice.anySize')"
+                    :may="administers"
+                    :then="rules.outward.transferBytes ? undefined : '.'"
+                    @set="setOutward({ transferBytes: bytesOf($event) })"
+                  />
+                  <template v-if="rules.outward.transferBytes">{{ ' ' }}{{ t('practice.unit') }}</template>
+                </p>
+                <p>
+                  {{ t('practice.seals') }}
+                  <SentenceSelect
+                    :model-value="!rules.outward.sealsForbidden"
+                    :label="t('practice.seals')"
+                    :options="words.kind"
+                    :then="rules.outward.sealsForbidden ? '.' : ','"
+                    @update:model-value="setOutward({ sealsForbidden: !$event, ...($event ? {} : { sealedFor: [] }) })"
+                  />
+                  <template v-if="!rules.outward.sealsForbidden">
+                    {{ t('practice.domains.sealedFor') }}
+                    <WordField
+                      :label="t('practice.domains.sealedFor')"
+                      :value="(rules.outward.sealedFor ?? []).join(', ')"
+                      :placeholder="t('practice.noDomains')"
+                      :may="administers"
+                      then="."
+                      @set="setDomains('sealedFor', $event)"
+                    />
+                  </template>
+                </p>
+              </div>
             </li>
           </template>
           <li>
@@ -355,6 +357,10 @@ li {
   align-items: baseline;
   padding: 7px 0;
   border-bottom: 1px solid var(--tb-line);
+}
+/* What is wider than a narrow page goes onto further lines. */
+li > div {
+  min-width: 0;
 }
 li div {
   min-width: 0;
