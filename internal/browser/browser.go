@@ -44,6 +44,10 @@ type Browser struct {
 	Patience time.Duration
 }
 
+// unused are parts of the program around the page that take as long to start as a page, in every
+// window, and are never seen here.
+const unused = "Translate,BlinkGenPropertyTrees,WebUIOmniboxPopup,WebUIOmniboxAimPopup,WebUIOmniboxFullPopup,PreloadTopChromeWebUI,SpareRendererForSitePerProcess"
+
 // Start starts Chromium; end closes it.
 func Start(ctx context.Context) (*Chromium, func(), error) {
 	path, err := Path()
@@ -52,7 +56,7 @@ func Start(ctx context.Context) (*Chromium, func(), error) {
 	}
 	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU,
 		chromedp.Flag("disable-quic", true), chromedp.Flag("no-first-run", true), chromedp.Flag("disable-background-networking", true),
-		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true), chromedp.Flag("lang", "en"))
+		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true), chromedp.Flag("lang", "en"), chromedp.Flag("disable-features", unused))
 	alloc, endAlloc := chromedp.NewExecAllocator(ctx, opts...)
 	first, endFirst := chromedp.NewContext(alloc)
 	end := func() {

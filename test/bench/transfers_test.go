@@ -4,7 +4,12 @@ import (
 	"bytes"
 	"fmt"
 	"io"
+	"net/http"
 	"path"
+	"runtime"
+	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -29,6 +34,8 @@ func BenchmarkTransfers(b *testing.B) {
 		_, first := percentile(b, 20, func() error { return p.firstByte() })
 		alone("transfer: first byte out after the first bytes in (p95)", first, "")
 		meanwhile, after := median(b, 3, func() { p.fetchesMeanwhile(b, data) }, func() { p.fetchesAfter(b, data) })
+		grown, took := p.waiting(200, data[:4<<20])
+		line(fmt.Sprintf("%-64s %9d kB %12s %8s  %s", "transfer: memory for each of 200 who wait for it to arrive", grown>>10, ms(took), "", "all have it at once when it is here"))
 		row("transfer: fetched while it arrives | uploaded, then fetched", rate(size, meanwhile), rate(size, after), meanwhile.Seconds()/after.Seconds(), "below 1")
 	}
 }
@@ -115,4 +122,56 @@ func (p practice) fetchesAfter(b *testing.B, data []byte) {
 	if n, err := io.Copy(io.Discard, resp.Body); err != nil || n != int64(len(data)) {
 		b.Fatal(n, err)
 	}
+}
+
+// waiting lets many wait for a file of which half is here, and tells how much memory each takes of
+// the server and its clients together, and how long it is from the last byte in to the last one out.
+func (p practice) waiting(n int, data []byte) (each uint64, took time.Duration) {
+	where, v, fetch := p.way(int64(len(data)))
+	v.HTTP.Transport = &http.Transport{MaxIdleConnsPerHost: n}
+	r, w := io.Pipe()
+	sent := make(chan struct{})
+	go func() { p.patches(where, r); close(sent) }()
+	_, _ = w.Write(data[:len(data)/2])
+	for v.Do("HEAD", strings.TrimPrefix(fetch, p.URL), nil).Status != 200 {
+		time.Sleep(10 * time.Millisecond)
+	}
+	before := taken()
+	var all sync.WaitGroup
+	var here atomic.Int64
+	for range n {
+		all.Go(func() {
+			resp, err := v.HTTP.Get(fetch)
+			if err != nil {
+				panic(err)
+			}
+			defer resp.Body.Close()
+			// As far as it can come; then it waits.
+			if _, err := io.CopyN(io.Discard, resp.Body, int64(len(data)/2-128<<10)); err != nil {
+				panic(err)
+			}
+			here.Add(1)
+			if rest, err := io.Copy(io.Discard, resp.Body); err != nil || rest != int64(len(data)/2+128<<10) {
+				panic(fmt.Sprint(rest, err))
+			}
+		})
+	}
+	for here.Load() < int64(n) {
+		time.Sleep(10 * time.Millisecond)
+	}
+	after := taken()
+	began := time.Now()
+	_, _ = w.Write(data[len(data)/2:])
+	w.Close()
+	<-sent
+	all.Wait()
+	return (after - min(before, after)) / uint64(n), time.Since(began)
+}
+
+// taken is how much memory heap and stacks take after what is not used was given back.
+func taken() uint64 {
+	runtime.GC()
+	var m runtime.MemStats
+	runtime.ReadMemStats(&m)
+	return m.HeapInuse + m.StackInuse
 }
