@@ -130,6 +130,13 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'sealed',
+    places: ['outward'],
+    title: 'Versiegeln, was gesendet wird',
+    text: 'Während Sie die Bedingungen schreiben, lässt „+ versiegelt“ Ihren Browser die Dateien versiegeln, bevor etwas davon ihn verlässt. Auch Namen und Nachricht sind versiegelt: Das Büro sieht, wie viele Dateien es sind, wie groß, wann und wer sie holt. Entweder steht der Schlüssel hinter dem kopierten Link, oder Sie sagen eine Passphrase auf einem anderen Weg; in Mails steht keins von beiden. Schlüssel und Namen bleiben in diesem Browser, bis Sie sich abmelden. Gehen Schlüssel oder Passphrase verloren, öffnet niemand die Dateien. Was versiegelt ist, wird nicht geprüft und nicht in Seiten gezeigt; Kopien aus Dossiers gehen unversiegelt.',
+    keys: [],
+  },
+  {
     id: 'desk',
     places: ['desk'],
     title: 'Schreibtisch',

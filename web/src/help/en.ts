@@ -130,6 +130,13 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'sealed',
+    places: ['outward'],
+    title: 'Seal what is sent',
+    text: 'While you write the terms, + sealed lets your browser seal the files before anything of them leaves it. Names and message are sealed, too: the practice sees how many files there are, how large, when, and who fetches them. Either the key stands behind the copied link, or you tell a passphrase another way; mails hold neither. Key and names stay in this browser until you sign out. If key or passphrase are lost, nobody opens the files. What is sealed is not looked through and not shown in pages; copies of what is in dossiers are sent unsealed.',
+    keys: [],
+  },
+  {
     id: 'desk',
     places: ['desk'],
     title: 'Desk',

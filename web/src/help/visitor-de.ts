@@ -34,6 +34,13 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'sealed',
+    places: [],
+    title: 'Eine versiegelte Sendung',
+    text: 'Sie wird in Ihrem Browser geöffnet, mit dem Schlüssel hinter dem Link oder mit Wörtern, die Ihnen auf einem anderen Weg gesagt werden. Ist der Link unterwegs abgeschnitten worden, fügen Sie ihn ganz ein, oder den Schlüssel. Eine Datei, die unterwegs verändert wurde, wird nicht gesichert. Verlorene Verbindungen gehen weiter. Fasst ein Browser eine große Datei nicht, sichern Sie die versiegelte und öffnen Sie sie mit dem Programm age, mit der Zeile, die dort steht.',
+    keys: [],
+  },
+  {
     id: 'gone',
     places: [],
     title: 'Der Link geht nicht',

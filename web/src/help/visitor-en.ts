@@ -34,6 +34,13 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'sealed',
+    places: [],
+    title: 'A sealed transfer',
+    text: 'It is opened in your browser, by the key behind the link or by words that the sender tells you another way. If the link was cut on its way, paste the whole of it, or the key. A file that was altered on its way is not saved. Lost connections are gone on with. Where a browser cannot hold a large file, save the sealed one and open it with the age program by the line that is shown.',
+    keys: [],
+  },
+  {
     id: 'gone',
     places: [],
     title: 'The link does not work',
