@@ -150,7 +150,7 @@ func TestEventsHaveWords(t *testing.T) {
 }
 
 // ofThePage are what the page itself says, without having been told by the server.
-var ofThePage = []string{"offline", "internal", "passkey-closed", "title"}
+var ofThePage = []string{"offline", "internal", "passkey-closed", "title", "sealed-changed", "file-unreadable"}
 
 // Whatever the server refuses is declared, and has words in both languages; words for
 // what nobody refuses are gone. Visitors are told by a file of their own.

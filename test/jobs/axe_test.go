@@ -200,10 +200,10 @@ func TestPagesAreAccessible(t *testing.T) {
 	k.Appoint("ines", accounts.Administrator)
 	testkit.Post[contract.Particular](c, 201, "/api/particulars", contract.NewParticular{Name: "Fee", Kind: "money", Unit: ptr("EUR"), Required: ptr(true)})
 	transfer := testkit.Post[contract.Transfer](c, 201, "/api/transfers", contract.TransferWish{Name: ptr("Docking drawings"), Files: &[]contract.AnnouncedFile{{Name: "Frames.dwg", Size: 9_000_000}, {Name: "Keel.dwg", Size: 9}}, To: &[]string{"marit.juhl@pelham-dock.example"}})
-	var views = append(views(*l.Address), view{"a transfer as its recipient sees it", strings.TrimPrefix(*transfer.Address, k.URL), func(p person, l look) {
-		p.does(p.Click(l.in("button::Show")), p.See("li[data-file='Frames.dwg']"))
-	}}, view{"a sealed transfer as its recipient sees it", sealedFor(t, k, c, sealedFile{"Soundings.xyz", []byte("1 2 3\n"), nil}), func(p person, l look) {
-		p.does(p.Click(l.in("button::Show")), p.See("li[data-file='Soundings.xyz']"), p.Click("summary"), p.See(".by-hand code"))
+	var views = append(views(*l.Address), view{"a transfer as its recipient sees it", strings.TrimPrefix(*transfer.Address, k.URL), func(p person, _ look) {
+		p.does(p.Click(".gate button.btn-text"), p.See("li[data-file='Frames.dwg']"))
+	}}, view{"a sealed transfer as its recipient sees it", sealedFor(t, k, c, sealedFile{"Soundings.xyz", []byte("1 2 3\n"), nil}), func(p person, _ look) {
+		p.does(p.Click(".gate button.btn-text"), p.See("li[data-file='Soundings.xyz']"), p.Click("summary"), p.See(".by-hand code"))
 	}})
 	for at, l := range looks() {
 		t.Run(l.String(), func(t *testing.T) {

@@ -199,6 +199,7 @@ func TestASealedTransferGoesOnAfterAReload(t *testing.T) {
 	ines.does(err)
 	ines.does(os.WriteFile(path, make([]byte, len(content)), 0o600), os.Chtimes(path, was.ModTime(), was.ModTime()))
 	ines.does(ines.Choose("[data-file] input[type=file]", path), ines.SeeText("not what it was when it began"))
+	ines.does(os.WriteFile(path, content[1:], 0o600), ines.Choose("[data-file] input[type=file]", path), ines.SeeText("not the file that began"))
 	ines.does(os.WriteFile(path, content, 0o600), os.Chtimes(path, was.ModTime(), was.ModTime()))
 	ines.does(ines.Choose("[data-file] input[type=file]", path), ines.SeeText("All of it is here."))
 	folder := t.TempDir()

@@ -1,6 +1,8 @@
 package jobs_test
 
 import (
+	"archive/zip"
+	"bytes"
 	"crypto/sha256"
 	"encoding/hex"
 	"os"
@@ -77,9 +79,17 @@ func TestCopiesOfChosenDocumentsAreSent(t *testing.T) {
 		ines.does(ines.Click(".slip button::Send copies"), ines.SeeText("frozen copies of 2 files"), ines.Click("button::Make transfer"), ines.SeeText("The link is copied."))
 	})
 	ines.does(ines.See("[data-file='Notes.md']::can be fetched"), ines.See("[data-file='Thickness.csv']"))
-	visitor := sits(t, k, 1280, 800)
+	visitor, folder := sits(t, k, 1280, 800), t.TempDir()
 	address, err := browser.Eval[string](ines.Browser, `document.querySelector('.top .no').innerText`)
 	ines.does(err)
-	visitor.does(visitor.Go("http://"+address), visitor.Click("button::Show"), visitor.SeeText("copies of these 2 files"), visitor.Click("li[data-file='Notes.md'] a::View"), visitor.SeeText("Pitting"))
+	visitor.does(visitor.Downloads(folder), visitor.Go("http://"+address))
+	visitor.count("recipient: from the link to everything on the disk", 1, func() {
+		visitor.does(visitor.Click("button::Fetch everything"), visitor.SeeText("is being downloaded"))
+		content := saved(t, folder, "Notes +1.zip")
+		if z, err := zip.NewReader(bytes.NewReader(content), int64(len(content))); err != nil || len(z.File) != 2 {
+			t.Errorf("%d bytes came: %v", len(content), err)
+		}
+	})
+	visitor.does(visitor.SeeText("copies of these 2 files"), visitor.Click("li[data-file='Notes.md'] a::View"), visitor.SeeText("Pitting"))
 	ines.does(ines.opens("/activity"), ines.SeeText("sent a copy of"))
 }

@@ -5039,6 +5039,8 @@ export interface components {
             kind: components["schemas"]["LinkKind"];
             /** @description This visit is in already */
             open: boolean;
+            /** @description Nothing is downloaded */
+            viewOnly?: boolean;
             identify: components["schemas"]["Identity"];
             /** @description The address of whoever is signed in */
             knownAs?: string;

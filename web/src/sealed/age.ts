@@ -12,7 +12,7 @@ import { sha256 } from '@noble/hashes/sha2.js'
 /** How many bytes of content a chunk holds, but for the last. */
 export const chunkSize = 64 * 1024
 /** How many bytes longer a chunk is when it is sealed. */
-const tagSize = 16
+export const tagSize = 16
 /** How many bytes a sealed chunk takes, but for the last. */
 export const sealedChunk = chunkSize + tagSize
 
@@ -91,9 +91,10 @@ export async function cipherOf(key: Uint8Array<ArrayBuffer>): Promise<Cipher> {
   }
 }
 
-/** A part of a sealed file, and the tags of the chunks in it, by which it is known again. */
+/** A part of a sealed file, and the tags of the chunks in it, by which they are known again, from which chunk on. */
 export interface Piece {
   part: Blob
+  first: number
   tags: Uint8Array<ArrayBuffer>
 }
 
@@ -117,5 +118,5 @@ export async function sealedPiece(file: Blob, head: Uint8Array<ArrayBuffer>, cip
     tags.set(chunk.subarray(-tagSize), i * tagSize)
     parts.push(chunk.subarray(Math.max(0, from - place), Math.max(0, Math.min(chunk.length, to - place))))
   })
-  return { part: new Blob(parts), tags }
+  return { part: new Blob(parts), first, tags }
 }

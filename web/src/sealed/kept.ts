@@ -1,4 +1,4 @@
-import { clear, createStore, del, get, set } from 'idb-keyval'
+import { clear, createStore, del, delMany, get, keys, set } from 'idb-keyval'
 import type { Stream } from './age'
 import type { Manifest } from './manifest'
 
@@ -31,12 +31,15 @@ export async function keepFor(person: string): Promise<void> {
 /** Forgets everything: who signs out leaves no keys behind. */
 export const forgetAll = (): Promise<unknown> => Promise.all([clear(transfers), clear(marks)])
 
-/** The last piece of a file that was handed over to be sent. */
-export interface Mark {
-  from: number
-  to: number
-  tags: Uint8Array
-}
-export const keepMark = (file: string, mark: Mark): Promise<void> => set(file, mark, marks)
-export const markOf = (file: string): Promise<Mark | undefined> => get<Mark>(file, marks)
-export const forgetMark = (file: string): Promise<void> => del(file, marks)
+/** How many chunks of a file have their tags in one mark. */
+export const marked = 128
+
+/** The tags of chunks that were handed over to be sent; where there is none of a chunk, its place is empty. */
+export const markOf = (file: string, n: number): Promise<Uint8Array | undefined> => get<Uint8Array>(`${file}:${n}`, marks)
+export const keepMark = (file: string, n: number, tags: Uint8Array): Promise<void> => set(`${file}:${n}`, tags, marks)
+
+const marksOf = async (file: string): Promise<string[]> => (await keys<string>(marks)).filter((k) => k.startsWith(`${file}:`))
+/** Which mark of a file is its last. */
+export const lastMark = async (file: string): Promise<number | undefined> =>
+  (await marksOf(file)).map((k) => Number(k.split(':')[1])).reduce<number | undefined>((a, b) => Math.max(a ?? 0, b), undefined)
+export const forgetMarks = async (file: string): Promise<void> => delMany(await marksOf(file), marks)

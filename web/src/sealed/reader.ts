@@ -1,14 +1,14 @@
 import { Refusal, type Schemas } from '../api/client'
 import type { Guise } from '../uploads/dropped'
-import { sealedSize, type Piece, type Stream } from './age'
-import { forgetMark, keepMark, markOf } from './kept'
+import { sealedChunk, sealedSize, tagSize, type Piece, type Stream } from './age'
+import { forgetMarks, keepMark, lastMark, marked, markOf } from './kept'
 import { useSealer } from './sealer'
 
 /** How many bytes of a sealed file travel at once. */
 const pieceSize = 8 * 1024 * 1024
 
 /** A file of one's own that was sealed in part already is another now: its key must not seal it. */
-export class Changed extends Refusal {
+class Changed extends Refusal {
   constructor() {
     super({ type: '/problems/sealed-changed', title: 'changed', status: 0 })
   }
@@ -28,20 +28,22 @@ function sealedReader(id: string, stream: Stream): Guise['reader'] {
   return {
     openFile: async (file: File) => {
       const size = sealedSize(file.size, stream.head.length)
+      const placeOf = (chunk: number) => stream.head.length + chunk * sealedChunk
       const make = (from: number, to: number) => sealer.piece(file, stream, from, to)
-      await check(id, make)
+      const last = await lastMark(id)
+      if (last !== undefined) await remember(id, await make(placeOf(last * marked), Math.min(placeOf((last + 1) * marked), size)))
       let ahead: { from: number; to: number; piece: Promise<Piece> } | undefined
       return {
         size,
         slice: async (start, end) => {
           const to = Math.min(end, size)
-          const { part, tags } = await (ahead?.from === start && ahead.to === to ? ahead.piece : make(start, to))
-          await keepMark(id, { from: start, to, tags })
+          const piece = await (ahead?.from === start && ahead.to === to ? ahead.piece : make(start, to))
+          await remember(id, piece)
           const next = Math.min(to + pieceSize, size)
           ahead = next > to ? { from: to, to: next, piece: make(to, next) } : undefined
           // Where it fails it fails when it is asked for.
           ahead?.piece.catch(() => undefined)
-          return { value: part, done: to >= size }
+          return { value: piece.part, done: to >= size }
         },
         close: () => {
           ahead = undefined
@@ -51,13 +53,21 @@ function sealedReader(id: string, stream: Stream): Guise['reader'] {
   }
 }
 
-/** Refuses a file that would seal otherwise what it has sealed last. */
-async function check(id: string, make: (from: number, to: number) => Promise<Piece>): Promise<void> {
-  const mark = await markOf(id)
-  if (!mark) return
-  const { tags } = await make(mark.from, mark.to).catch(() => ({ tags: new Uint8Array() }))
-  if (tags.length !== mark.tags.length || tags.some((b, i) => b !== mark.tags[i])) throw new Changed()
+/** Notes which chunks are about to be sent, and refuses those that would seal other bytes than they did before. */
+async function remember(id: string, { first, tags }: Piece): Promise<void> {
+  const end = first + tags.length / tagSize
+  for (let n = Math.floor(first / marked); n * marked < end; n++) {
+    const known = (await markOf(id, n)) ?? new Uint8Array(marked * tagSize)
+    for (let chunk = Math.max(first, n * marked); chunk < Math.min(end, (n + 1) * marked); chunk++) {
+      const tag = tags.subarray((chunk - first) * tagSize, (chunk - first + 1) * tagSize)
+      const place = (chunk - n * marked) * tagSize
+      const before = known.subarray(place, place + tagSize)
+      if (before.some((b) => b !== 0) && before.some((b, i) => b !== tag[i])) throw new Changed()
+      known.set(tag, place)
+    }
+    await keepMark(id, n, known)
+  }
 }
 
 /** What was noted of a file that has arrived is of no more use. */
-export const sealedArrived = (id: string): Promise<void> => forgetMark(id)
+export const sealedArrived = (id: string): Promise<void> => forgetMarks(id)

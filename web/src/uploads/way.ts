@@ -12,7 +12,7 @@ export const patience = 5000
 
 /** Refusals are final, a lack of room among them; a lost connection, a restart or a lock is not. After signing in again it goes on, too. */
 export function isPassing(error: DetailedError): boolean {
-  if (isUnreadable(error)) return false
+  if (isUnreadable(error) || error.causingError instanceof Refusal) return false
   const status = error.originalResponse?.getStatus() ?? 0
   return status === 0 || status === 401 || status === 409 || status === 423 || (status >= 500 && status !== 507)
 }
@@ -23,7 +23,9 @@ const isUnreadable = (error: Error & { causingError?: Error | null }): boolean =
 
 /** What the server said when it refused. */
 export function refusalIn(error: Error): Refusal {
+  const cause = (error as Partial<DetailedError>).causingError
   if (error instanceof Refusal) return error
+  if (cause instanceof Refusal) return cause
   if (isUnreadable(error)) return new Refusal({ type: '/problems/file-unreadable', title: 'unreadable', status: 0 })
   const response = (error as { originalResponse?: { getBody(): string } | null }).originalResponse
   try {

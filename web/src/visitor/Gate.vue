@@ -23,7 +23,11 @@ const label = computed(() =>
     ? say('sendCode')
     : front.value?.needsPassword || asksEmail.value
       ? say('open')
-      : say(front.value?.kind === 'intake' ? 'begin' : 'show'),
+      : say(front.value?.kind === 'intake' ? 'begin' : fetches.value ? 'fetchAll' : 'show'),
+)
+/** Of a transfer everything can be fetched by the act that opens it. */
+const fetches = computed(
+  () => front.value?.kind === 'transfer' && !front.value.viewOnly && !front.value.needsPassword && !asksEmail.value && !needsAccount.value,
 )
 
 const sendCode = () =>
@@ -31,10 +35,10 @@ const sendCode = () =>
     await api.POST('/visits/{token}/code', { params: { path: { token } }, body: { email: email.value } })
     sent.value = true
   })
-async function submit() {
+async function submit(fetch = fetches.value) {
   busy.value = true
   if (asksCode.value && !sent.value) await sendCode()
-  else await open({ password: password.value || undefined, email: email.value || undefined, code: code.value || undefined })
+  else await open({ password: password.value || undefined, email: email.value || undefined, code: code.value || undefined }, fetch)
   busy.value = false
 }
 function another() {
@@ -50,7 +54,7 @@ function another() {
       <a class="btn btn-primary big" :href="`/sign-in?next=/l/${token}`">{{ say('signIn') }}</a>
     </div>
   </form>
-  <form v-else class="gate" @submit.prevent="submit">
+  <form v-else class="gate" @submit.prevent="submit()">
     <template v-if="asksEmail">
       <p class="quiet">
         {{ sent ? say('codeSent', { email }) : say(asksCode ? 'confirmed' : 'stated', { sender: front?.sender ?? '' }) }}
@@ -82,6 +86,7 @@ function another() {
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
     <div>
       <button type="submit" class="btn btn-primary big" :disabled="busy">{{ label }}</button>
+      <button v-if="fetches" type="button" class="btn btn-text" :disabled="busy" @click="submit(false)">{{ say('showFirst') }}</button>
     </div>
     <button v-if="asksCode && sent" type="button" class="again" @click="another">{{ say('another') }}</button>
   </form>

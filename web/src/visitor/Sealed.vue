@@ -17,7 +17,7 @@ import { language, say } from './words'
 
 /** The files of a sealed transfer: their list is opened here by the key or the passphrase, and each file on its way to the disk. */
 const props = defineProps<{ sent: Schemas['VisitedTransfer'] }>()
-const { base, enter, list } = useThisVisit()
+const { base, enter, list, takesFetching } = useThisVisit()
 const size = (n: number) => sizeWords(n, language.value)
 const field = ref<HTMLInputElement>()
 /** What stands behind the address; a mail program may have cut it. */
@@ -74,6 +74,7 @@ async function open(): Promise<void> {
     identity.value = list.value.identity ?? key!
     document.title = list.value.name
     state.value = 'open'
+    if (takesFetching()) takeAll()
   } catch (e) {
     if (state.value === 'open') return
     state.value = e instanceof Refusal ? (e.code === 'not-found' ? 'unwritten' : 'offline') : e instanceof TypeError ? 'offline' : 'wrong'
@@ -90,7 +91,7 @@ async function take(f: SealedFile): Promise<void> {
   try {
     const head = base64.decode(f.head)
     const key = await openStream(head, identity.value)
-    await save({ id: crypto.randomUUID(), url: `${base}/files/${f.id}`, key, head: head.length, size: f.size, name: f.name }, way)
+    await save({ id: `${f.id}-${Date.now()}`, url: `${base}/files/${f.id}`, key, head: head.length, size: f.size, name: f.name }, way)
   } catch (e) {
     if ((e as Error).name !== 'AbortError') failed.value[f.id] = say('sealFailed')
   }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useIntervalFn } from '@vueuse/core'
-import { computed } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import IconDownload from '~icons/ph/download-simple'
 import IconEye from '~icons/ph/eye'
 import type { Schemas } from '../api/client'
@@ -11,10 +11,23 @@ import { language, say } from './words'
 
 /** The files of a transfer: those that are here, and those that are still arriving and can be begun. */
 const props = defineProps<{ sent: Schemas['VisitedTransfer'] }>()
-const { token, base, front, enter } = useThisVisit()
+const { token, base, front, enter, takesFetching } = useThisVisit()
 const size = (n: number) => sizeWords(n, language.value)
 const here = computed(() => props.sent.files.filter((f) => f.document).length)
 const all = computed(() => here.value === props.sent.files.length)
+/** It is being fetched already. */
+const fetching = ref(false)
+onMounted(() => {
+  const [first, ...more] = props.sent.files
+  if (!takesFetching() || props.sent.viewOnly || !first) return
+  const address = more.length ? (all.value ? `${base}/files` : '') : first.fetchable ? `${base}/files/${first.id}` : ''
+  if (!address) return
+  fetching.value = true
+  const link = document.createElement('a')
+  link.href = address
+  link.download = ''
+  link.click()
+})
 // While something arrives it is asked again how much is here.
 useIntervalFn(() => !all.value && void enter(), 2000)
 </script>
@@ -26,6 +39,7 @@ useIntervalFn(() => !all.value && void enter(), 2000)
       {{ all ? say('together', { size: size(sent.bytes) }) : say('sentRest', { here: size(sent.received), size: size(sent.bytes) }) }}
     </span>
   </header>
+  <p v-if="fetching" class="small" role="status">{{ say('sentFetching') }}</p>
   <ul>
     <SentRow v-for="f in sent.files" :key="f.id" :file="f" :name="f.name" :size="f.size">
       <div v-if="f.document" class="small quiet sha">

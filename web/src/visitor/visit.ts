@@ -62,9 +62,17 @@ export function useVisit(token: string, folder: () => string | undefined) {
       else state.value = 'front'
     })
 
-  const open = (claim: Schemas['OpenLink']) =>
+  /** Somebody asked for everything while they came in; whoever shows what is there begins to fetch it, once. */
+  let fetches = false
+  const takesFetching = () => {
+    const now = fetches
+    fetches = false
+    return now
+  }
+  const open = (claim: Schemas['OpenLink'], fetch = false) =>
     trying(async () => {
       await api.POST('/visits/{token}', { params: { path }, body: claim })
+      fetches = fetch
       await enter()
     })
 
@@ -121,6 +129,7 @@ export function useVisit(token: string, folder: () => string | undefined) {
     wrong,
     arrive,
     open,
+    takesFetching,
     enter,
     failed,
     trying,

@@ -3142,6 +3142,9 @@ type LinkFront struct {
 	Practice string  `json:"practice"`
 	Sender   *string `json:"sender,omitempty"`
 	Tagline  string  `json:"tagline"`
+
+	// ViewOnly Nothing is downloaded
+	ViewOnly *bool `json:"viewOnly,omitempty"`
 }
 
 // LinkItem defines model for LinkItem.

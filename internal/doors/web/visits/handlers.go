@@ -26,6 +26,7 @@ func (h *Handlers) ArriveAtLink(ctx context.Context, r ArriveAtLinkRequestObject
 		Kind:          contract.LinkKind(f.Link.Kind),
 		Open:          f.Open,
 		NeedsPassword: f.NeedsPassword,
+		ViewOnly:      present.Some(f.Link.Kind == linkgate.Transfer && !f.Link.MayDownload),
 		Identify:      contract.Identity(f.Link.Identify.String()),
 		KnownAs:       present.Some(f.KnownAs),
 		Practice:      f.Practice,

@@ -23,6 +23,7 @@ export default {
       later: 'kann geholt werden, wenn es da ist',
     },
     stopped: 'Von selbst geht es nicht weiter: Wählen Sie dieselbe Datei noch einmal.',
+    notTheSame: 'Das ist nicht die Datei, deren Senden begann: Name, Größe oder letzte Änderung sind andere.',
     chooseAgain: 'noch einmal wählen',
     pause: 'anhalten',
     resume: 'weiter',

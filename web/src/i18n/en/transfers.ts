@@ -23,6 +23,7 @@ export default {
       later: 'can be fetched once it is here',
     },
     stopped: 'It does not go on by itself: choose the same file again.',
+    notTheSame: 'This is not the file that began to be sent: its name, its size or when it was changed last is another.',
     chooseAgain: 'choose again',
     pause: 'pause',
     resume: 'go on',

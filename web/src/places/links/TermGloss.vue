@@ -6,7 +6,7 @@ import Choices from '../../parts/Choices.vue'
 import LimitGloss from '../../sentences/LimitGloss.vue'
 import MomentField from '../../sentences/MomentField.vue'
 import UntilGloss from '../../sentences/UntilGloss.vue'
-import SealGloss from '../transfers/SealGloss.vue'
+import SealGloss from './SealGloss.vue'
 import type { Writing } from './writing'
 
 /** The control of the word that is opened in the sentence of a link. */

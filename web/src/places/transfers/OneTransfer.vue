@@ -8,6 +8,7 @@ import { api, data, type Schemas } from '../../api/client'
 import Failed from '../../app/Failed.vue'
 import Missing from '../../app/Missing.vue'
 import { useSession } from '../../app/session'
+import { tell } from '../../app/toasts'
 import Field from '../../parts/Field.vue'
 import Terms from '../../parts/Terms.vue'
 import { useTransfer } from '../../queries/transfers'
@@ -64,6 +65,13 @@ async function add(files: File[]) {
       ),
     )
   })
+}
+/** The file that stopped is chosen again; another one is not taken in its place. */
+function again(files: File[]) {
+  const now = transfer.value!
+  const known = now.sealed ? kept.value && pairedSealed(files, now, kept.value) : paired(files, now.files)
+  if (known?.length) sending.send(now.folderId, known)
+  else tell(t('transfers.notTheSame'))
 }
 async function addSealed(now: Schemas['Transfer'], files: File[]) {
   if (!kept.value) return
@@ -145,7 +153,7 @@ async function send() {
           :open="open"
           :alone="transfer.files.length === 1"
           @leave="leaveOut(transfer, { ...f, name: nameOf(f) })"
-          @again="add"
+          @again="again"
         />
       </div>
       <p v-if="transfer.sealed" class="small quiet">

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import Choices from '../../parts/Choices.vue'
 import { leastPassphrase, offerPassphrase } from '../../sealed/words'
-import type { Writing } from '../links/writing'
+import type { Writing } from './writing'
 
 /** By what a sealed transfer opens: the word of its sentence, opened. */
 const props = defineProps<{ writing: Writing }>()
