@@ -80,7 +80,7 @@ function another() {
       <input id="password" v-model="password" class="form-control" type="password" autocomplete="off" :autofocus="!asksEmail" required />
     </template>
     <p v-else-if="!asksEmail" class="terms letter">
-      {{ front?.kind === 'intake' ? say('frontIntake') : say('front', { sender: front?.sender ?? '' }) }}
+      {{ say(front?.kind === 'intake' ? 'frontIntake' : fetches ? 'frontSent' : 'front', { sender: front?.sender ?? '' }) }}
     </p>
     <p v-if="front?.knownAs && front.identify !== 'none'" class="quiet">{{ say('knownAs', { email: front.knownAs }) }}</p>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>

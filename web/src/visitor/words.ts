@@ -26,6 +26,7 @@ const en = {
     'It is opened in this browser. The practice that passes it on sees how large it is and when you fetch it, and nothing else. The key also stays in your mail and in the history of this browser.',
   sealByHand: 'With the age program instead',
   sealByHandHow: 'Write the key into a file key.txt, save the sealed files, and open each by its line.',
+  frontSent: 'Download everything at once, or look first. {sender} then sees that you have.',
   fetchAll: 'Fetch everything',
   showFirst: 'Show it first',
   sentFetching: 'It is being downloaded.',
@@ -189,6 +190,7 @@ const de: typeof en = {
   sealByHand: 'Stattdessen mit dem Programm age',
   sealByHandHow:
     'Schreiben Sie den Schlüssel in eine Datei key.txt, sichern Sie die versiegelten Dateien und öffnen Sie jede mit ihrer Zeile.',
+  frontSent: 'Laden Sie gleich alles herunter oder sehen Sie erst nach. {sender} sieht dann, dass Sie es getan haben.',
   fetchAll: 'Alles holen',
   showFirst: 'Erst zeigen',
   sentFetching: 'Es wird heruntergeladen.',
