@@ -33,6 +33,7 @@ defineEmits<{ choose: [value: T] }>()
 <style scoped>
 .choices {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 6px;
 }
 .choices button {

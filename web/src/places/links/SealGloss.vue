@@ -42,7 +42,6 @@ function choose(seal: 'key' | 'passphrase') {
 
 <style scoped>
 .phrase {
-  width: 380px;
-  max-width: 100%;
+  width: min(380px, 100%);
 }
 </style>
