@@ -35,20 +35,17 @@ func Seals(name, message string, copies int) error {
 	return nil
 }
 
-// AnnounceSealed reads what sealed files are announced beside as many that are there. They are known by
-// their number alone.
-func AnnounceSealed(files []File, there int, most int64) ([]File, error) {
+// AnnounceSealed reads what sealed files are announced beside those that are there, like Announce. They
+// are known by their number alone.
+func AnnounceSealed(files []File, there []string, most int64) ([]File, error) {
 	numbered := make([]File, len(files))
 	for i, f := range files {
 		if f.Size < leastSealed {
 			return nil, errSealedSize.In("files", "a sealed file has at least %d bytes", leastSealed)
 		}
-		numbered[i] = File{Name: fmt.Sprintf("%d.age", there+i+1), Size: f.Size}
+		numbered[i] = File{Name: fmt.Sprintf("%d.age", len(there)+i+1), Size: f.Size}
 	}
-	if n := len(files) + there; n > MostFiles {
-		return nil, errFilesCount.In("files", "a transfer is of at most %d files", MostFiles)
-	}
-	return Announce(numbered, nil, most)
+	return Announce(numbered, there, most)
 }
 
 // CheckManifest refuses a list of what is sealed that is too large; of what stands in it nothing can

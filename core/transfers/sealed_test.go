@@ -27,7 +27,7 @@ func TestAnnounceSealed(t *testing.T) {
 		"too large":    {files(1001), 0, nil, "too-large"},
 		"too many":     {files(200), MostFiles, nil, "transfer-files"},
 	} {
-		got, err := AnnounceSealed(c.files, c.there, 1000)
+		got, err := AnnounceSealed(c.files, make([]string, c.there), 1000)
 		var names []string
 		for _, f := range got {
 			names = append(names, f.Name)

@@ -3,6 +3,7 @@ package api_test
 import (
 	"bytes"
 	"net/http"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -181,7 +182,7 @@ func TestRulesOfSealing(t *testing.T) {
 		return o.hanne.Do("POST", "/api/transfers", w).Code()
 	}
 	sealedWish, to := contract.TransferWish{Sealed: &key}, contract.TransferWish{To: &[]string{"marit@pelham-dock.example"}}
-	if d := testkit.Post[contract.LinkDraft](o.hanne, 200, "/api/transfers/draft", contract.TransferWish{Files: &file}); !has(d.Offers, "sealed") {
+	if d := testkit.Post[contract.LinkDraft](o.hanne, 200, "/api/transfers/draft", contract.TransferWish{Files: &file}); !slices.Contains(d.Offers, "sealed") {
 		t.Errorf("offered: %v", d.Offers)
 	}
 	rules("off", contract.OutwardRules{SealsForbidden: ptr(true)})
@@ -211,15 +212,6 @@ func TestRulesOfSealing(t *testing.T) {
 	if a := rules("off", contract.OutwardRules{SealsForbidden: ptr(true), SealedFor: &[]string{"pelham-dock.example"}}); a.Code() != "seals-both" {
 		t.Errorf("both: %d %s", a.Status, a.Body)
 	}
-}
-
-func has[T ~string](all []T, one T) bool {
-	for _, a := range all {
-		if a == one {
-			return true
-		}
-	}
-	return false
 }
 
 func saidOf(s []contract.Part) string {

@@ -34,7 +34,7 @@ func checkSealed(w *Wish) error {
 // announce reads what files are announced for a transfer beside those that are there.
 func (s *Service) announce(seal linkgate.Seal, files []rules.File, there []string) ([]rules.File, error) {
 	if seal != linkgate.Unsealed {
-		return rules.AnnounceSealed(files, len(there), s.Uploads.MaxBytes)
+		return rules.AnnounceSealed(files, there, s.Uploads.MaxBytes)
 	}
 	return rules.Announce(files, there, s.Uploads.MaxBytes)
 }

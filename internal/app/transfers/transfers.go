@@ -4,6 +4,7 @@
 package transfers
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -74,7 +75,7 @@ func (s *Service) Draft(ctx context.Context, w Wish) (links.Draft, error) {
 	if err != nil {
 		return d, err
 	}
-	return d, s.draftSeal(ctx, w, &d)
+	return d, s.bound(ctx, w, &d)
 }
 
 // of drafts the link: of the items it copies, or, where there are none, of what is yet to come.
@@ -97,17 +98,15 @@ func (s *Service) of(ctx context.Context, w Wish) (links.Draft, error) {
 	return d, err
 }
 
-// draftSeal offers to seal what comes from the sender's browser, and says where the practice wants it.
-func (s *Service) draftSeal(ctx context.Context, w Wish, d *links.Draft) error {
+// bound offers to seal what comes from the sender's browser, and says where the practice wants that, or
+// wants less.
+func (s *Service) bound(ctx context.Context, w Wish, d *links.Draft) error {
 	if w.Sealed == linkgate.Unsealed && len(w.Items) == 0 {
 		d.Offers = append(d.Offers, "sealed")
 	}
 	p, err := practice.ThePractice(ctx, s.Acts.DB)
-	if err == nil && d.Refused == nil {
-		d.Refused = rules.Fits(d.Bytes, p.TransferBytes)
-	}
-	if err == nil && d.Refused == nil {
-		d.Refused = p.Outward().RefuseOpen(linkgate.Terms{Kind: linkgate.Transfer, Sealed: w.Sealed}, w.To)
+	if err == nil {
+		d.Refused = cmp.Or(d.Refused, rules.Fits(d.Bytes, p.TransferBytes), p.Outward().RefuseOpen(linkgate.Terms{Kind: linkgate.Transfer, Sealed: w.Sealed}, w.To))
 	}
 	return err
 }
@@ -196,7 +195,8 @@ func (s *Service) make(ctx context.Context, tx *act.Tx, w Wish, top uuid.UUID, h
 	if err != nil {
 		return links.Link{}, err
 	}
-	if err := s.fits(ctx, tx, append(slices.Clone(copied), filesOf(announced)...)); err != nil {
+	all := append(copied, filesOf(announced)...)
+	if err := s.fits(ctx, tx, all); err != nil {
 		return links.Link{}, err
 	}
 	own := w.Wish
@@ -212,7 +212,7 @@ func (s *Service) make(ctx context.Context, tx *act.Tx, w Wish, top uuid.UUID, h
 	if err := addTransfer(ctx, tx, t); err != nil {
 		return l, err
 	}
-	if err := addFiles(ctx, tx, l.ID, append(copied, filesOf(announced)...)); err != nil {
+	if err := addFiles(ctx, tx, l.ID, all); err != nil {
 		return l, err
 	}
 	if err := s.note(ctx, tx, w.Items, l.Name); err != nil {

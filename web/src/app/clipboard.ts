@@ -2,13 +2,16 @@
  * Puts a text on the clipboard that is still on its way. Browsers let that happen only at once after somebody has acted, so it is
  * promised to them then.
  */
-export async function copyComing(text: Promise<string>): Promise<boolean> {
+export async function copyComing(text: Promise<string | undefined>): Promise<boolean> {
   try {
-    const promised = text.then((t) => new Blob([t], { type: 'text/plain' }))
+    const promised = text.then((t) => (t ? new Blob([t], { type: 'text/plain' }) : Promise.reject(new Error('there is nothing to copy'))))
     await navigator.clipboard.write([new ClipboardItem({ 'text/plain': promised })])
     return true
   } catch {
-    return text.then(copyText, () => false)
+    return text.then(
+      (t) => !!t && copyText(t),
+      () => false,
+    )
   }
 }
 

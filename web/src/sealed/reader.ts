@@ -20,6 +20,8 @@ export const sealedGuise = ({ id, name }: Schemas['TransferFile'], file: File, s
   size: sealedSize(file.size, stream.head.length),
   reader: sealedReader(id, stream),
   piece: pieceSize,
+  // What was noted of it is of no more use.
+  arrived: () => forgetMarks(id),
 })
 
 /** Reads a file sealed; the part after the one that travels is made meanwhile. */
@@ -68,6 +70,3 @@ async function remember(id: string, { first, tags }: Piece): Promise<void> {
     await keepMark(id, n, known)
   }
 }
-
-/** What was noted of a file that has arrived is of no more use. */
-export const sealedArrived = (id: string): Promise<void> => forgetMarks(id)

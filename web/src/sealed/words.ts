@@ -12,3 +12,4 @@ export function offerPassphrase(): string {
 
 /** How long a passphrase of one's own is at least. */
 export const leastPassphrase = 16
+export const isWeak = (passphrase = ''): boolean => passphrase.length < leastPassphrase

@@ -169,14 +169,15 @@ export function useComing(way: Way) {
         c.refusal = refusalIn(error)
         finished(c)
       },
-      onSuccess: () => void settle(c, upload.url?.split('/').pop() ?? ''),
+      onSuccess: () => void settle(c, upload.url?.split('/').pop() ?? '', guise),
     })
     return upload
   }
 
-  async function settle(c: Coming, id: string): Promise<void> {
+  async function settle(c: Coming, id: string, guise?: Guise): Promise<void> {
     try {
       await turns.get(c.id)?.come
+      await guise?.arrived()
       await way.arrived(c, id)
       c.state = 'done'
       c.sent = c.size

@@ -8,6 +8,8 @@ export interface Guise {
   reader: NonNullable<Upload['options']['fileReader']>
   /** How many bytes are sent at once. */
   piece: number
+  /** What follows when all of it has arrived. */
+  arrived: () => Promise<void>
 }
 
 /** A file to bring in, with the folders above it. */

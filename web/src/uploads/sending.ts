@@ -2,7 +2,7 @@ import { defineStore } from 'pinia'
 import { api, data, type Schemas } from '../api/client'
 import { shallowRef } from 'vue'
 import type { Stream } from '../sealed/age'
-import { sealedArrived, sealedGuise } from '../sealed/reader'
+import { sealedGuise } from '../sealed/reader'
 import { useComing, type Coming } from './coming'
 
 /** A file of one's own that is sent as one that was announced. */
@@ -19,8 +19,7 @@ export const useSending = defineStore('sending', () => {
   const laid = shallowRef<File[]>([])
   const { all, active, bring, clear } = useComing({
     endpoint: '/api/uploads',
-    arrived: async (c, id) => {
-      await sealedArrived(c.to.announced!)
+    arrived: async (_, id) => {
       await data(api.GET('/uploads/{id}/outcome', { params: { path: { id } } }))
     },
   })

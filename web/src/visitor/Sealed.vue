@@ -21,7 +21,7 @@ const { base, enter, list, takesFetching } = useThisVisit()
 const size = (n: number) => sizeWords(n, language.value)
 const field = ref<HTMLInputElement>()
 /** What stands behind the address; a mail program may have cut it. */
-const behind = decodeURIComponent(location.hash.slice(1))
+const behind = location.hash.slice(1)
 const typed = ref('')
 const state = ref<'needs' | 'cut' | 'opening' | 'wrong' | 'unwritten' | 'offline' | 'open'>('needs')
 const identity = ref('')
@@ -97,7 +97,6 @@ async function take(f: SealedFile): Promise<void> {
   }
 }
 const takeAll = () => files.value.filter((f) => f.fetchable && !tooLarge(f.named)).forEach((f) => void take(f.named))
-const number = (f: { id: string }) => props.sent.files.findIndex((x) => x.id === f.id) + 1
 </script>
 
 <template>
@@ -161,8 +160,8 @@ const number = (f: { id: string }) => props.sent.files.findIndex((x) => x.id ===
       <p class="no key">{{ identity }}</p>
       <ul class="by-hand">
         <li v-for="f in files" :key="f.id">
-          <a v-if="f.fetchable" :href="`${base}/files/${f.id}`" download>{{ number(f) }}.age</a>
-          <code class="no">age -d -i key.txt -o {{ shellWord(f.named.name) }} {{ number(f) }}.age</code>
+          <a v-if="f.fetchable" :href="`${base}/files/${f.id}`" download>{{ f.name }}</a>
+          <code class="no">age -d -i key.txt -o {{ shellWord(f.named.name) }} {{ f.name }}</code>
         </li>
       </ul>
     </details>

@@ -49,7 +49,7 @@ function escape() {
 }
 async function makeAndCopy() {
   const coming = writing.make()
-  const copying = copyComing(coming.then((l) => l.address ?? ''))
+  const copying = copyComing(coming.then((l) => l.address))
   const link = await coming
   copied.value = await copying
   made.value = link

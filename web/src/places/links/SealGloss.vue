@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import Choices from '../../parts/Choices.vue'
-import { leastPassphrase, offerPassphrase } from '../../sealed/words'
+import { isWeak, leastPassphrase, offerPassphrase } from '../../sealed/words'
 import type { Writing } from './writing'
 
 /** By what a sealed transfer opens: the word of its sentence, opened. */
@@ -29,7 +29,7 @@ function choose(seal: 'key' | 'passphrase') {
         autocomplete="off"
         spellcheck="false"
         :minlength="leastPassphrase"
-        :aria-invalid="(terms.passphrase ?? '').length < leastPassphrase"
+        :aria-invalid="isWeak(terms.passphrase)"
       />
       <button type="button" @click="terms.passphrase = offerPassphrase()">{{ t('handout.offer') }}</button>
     </div>

@@ -20,7 +20,7 @@ import { paired, useSending } from '../../uploads/sending'
 import { sealedSize, usualHead } from '../../sealed/age'
 import { withKey } from '../../sealed/mine'
 import { announcedOf, begin, prepare, write } from '../../sealed/sending'
-import { leastPassphrase } from '../../sealed/words'
+import { isWeak, leastPassphrase } from '../../sealed/words'
 import { stemOf } from '../../i18n/words'
 import TermGloss from '../links/TermGloss.vue'
 import { useWriting, type Term } from '../links/writing'
@@ -67,7 +67,7 @@ function add(more: File[]) {
 function toggle(term: Term) {
   opened.value = opened.value === term ? undefined : term
 }
-const weak = computed(() => terms.sealed === 'passphrase' && (terms.passphrase ?? '').length < leastPassphrase)
+const weak = computed(() => terms.sealed === 'passphrase' && isWeak(terms.passphrase))
 async function make() {
   await act(async () => {
     const sealed = terms.sealed && (await prepare(files.value, terms.passphrase))
@@ -85,7 +85,7 @@ async function make() {
       tellAfterDays: tellAfter.value,
     }
     const coming = data(api.POST('/transfers', { body: wish }))
-    const copying = copyComing(coming.then((made) => withKey(made.address ?? '', sealed)))
+    const copying = copyComing(coming.then((made) => made.address && withKey(made.address, sealed)))
     const made = await coming
     queries.setQueryData(transferKeys.one(made.id), made)
     if (sealed) {
