@@ -233,6 +233,12 @@ type (
 		Person string `json:"person,omitempty"`
 		Note   string `json:"note,omitempty"`
 	}
+	// Delivering is what somebody outside sent to a published address.
+	Delivering struct {
+		Email  string `json:"email"`
+		Person string `json:"person"`
+		Files  int    `json:"files,string"`
+	}
 )
 
 // The dossiers and what is in them.
@@ -240,18 +246,22 @@ var (
 	DossierMade    = declare[Name](Kind{Name: "dossier.made", About: OfDossier})
 	DossierChanged = declare[Recasting](Kind{Name: "dossier.changed", About: OfDossier})
 	// DossierKeeping is that it was said which versions are kept in a dossier.
-	DossierKeeping      = declare[Nothing](Kind{Name: "dossier.keeping", About: OfDossier})
-	DossierSetAside     = declare[Nothing](Kind{Name: "dossier.set-aside", About: OfDossier})
-	DossierTakenUp      = declare[Nothing](Kind{Name: "dossier.taken-up", About: OfDossier})
-	FolderMade          = declare[Name](Kind{Name: "folder.made", About: OfItem})
-	FolderRenamed       = declare[Renaming](Kind{Name: "folder.renamed", About: OfItem})
-	FolderMoved         = declare[Moving](Kind{Name: "folder.moved", About: OfItem, EndsViews: true, Moves: true})
-	FolderPlaced        = declare[Name](Kind{Name: "folder.placed", About: OfItem})
-	FolderMovedAway     = declare[Name](Kind{Name: "folder.moved-away", About: OfItem, EndsViews: true})
-	DocumentAdded       = declare[Arriving](Kind{Name: "document.added", About: OfItem})
-	DocumentApart       = declare[Arriving](Kind{Name: "document.apart", About: OfItem})
-	DocumentRenamed     = declare[Renaming](Kind{Name: "document.renamed", About: OfItem})
-	TransferMade        = declare[Transferring](Kind{Name: "transfer.made", About: OfItem})
+	DossierKeeping  = declare[Nothing](Kind{Name: "dossier.keeping", About: OfDossier})
+	DossierSetAside = declare[Nothing](Kind{Name: "dossier.set-aside", About: OfDossier})
+	DossierTakenUp  = declare[Nothing](Kind{Name: "dossier.taken-up", About: OfDossier})
+	FolderMade      = declare[Name](Kind{Name: "folder.made", About: OfItem})
+	FolderRenamed   = declare[Renaming](Kind{Name: "folder.renamed", About: OfItem})
+	FolderMoved     = declare[Moving](Kind{Name: "folder.moved", About: OfItem, EndsViews: true, Moves: true})
+	FolderPlaced    = declare[Name](Kind{Name: "folder.placed", About: OfItem})
+	FolderMovedAway = declare[Name](Kind{Name: "folder.moved-away", About: OfItem, EndsViews: true})
+	DocumentAdded   = declare[Arriving](Kind{Name: "document.added", About: OfItem})
+	DocumentApart   = declare[Arriving](Kind{Name: "document.apart", About: OfItem})
+	DocumentRenamed = declare[Renaming](Kind{Name: "document.renamed", About: OfItem})
+	TransferMade    = declare[Transferring](Kind{Name: "transfer.made", About: OfItem})
+	// DeliveryAccepted is that what came from outside was put into a folder, DeliveryRefused that it
+	// was destroyed.
+	DeliveryAccepted    = declare[Delivering](Kind{Name: "delivery.accepted", About: OfItem})
+	DeliveryRefused     = declare[Delivering](Kind{Name: "delivery.refused", About: OfDossier})
 	DocumentTagged      = declare[Tagging](Kind{Name: "document.tagged", About: OfItem})
 	DocumentParticulars = declare[Particulars](Kind{Name: "document.particulars", About: OfItem})
 	DocumentMoved       = declare[Moving](Kind{Name: "document.moved", About: OfItem, EndsViews: true, Moves: true})

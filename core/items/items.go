@@ -108,6 +108,9 @@ const (
 	Desk = "desk"
 	// Outgoing holds the frozen copies of what somebody transfers. It is in no list.
 	Outgoing = "outgoing"
+	// Incoming holds what was sent to somebody's published address until it is accepted: nobody
+	// has access to it, and it is in no list.
+	Incoming = "incoming"
 )
 
 // Particulars are what a dossier is called, and what it is about. Its code stays.

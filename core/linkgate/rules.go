@@ -9,17 +9,24 @@ import (
 )
 
 // Kinds of links: what gives papers out, what takes papers in, what lets
-// outsiders view, add and change papers in a folder, and what gives frozen copies for a
-// while.
+// outsiders view, add and change papers in a folder, what gives frozen copies for a while,
+// and the address at which a colleague is sent files.
 const (
 	HandOut  = "hand-out"
 	Working  = "working"
 	Intake   = "intake"
 	Transfer = "transfer"
+	Address  = "address"
 )
 
 // Kinds are all kinds of links.
-var Kinds = []string{HandOut, Working, Intake, Transfer}
+var Kinds = []string{HandOut, Working, Intake, Transfer, Address}
+
+// Written are the kinds that somebody makes by writing a sentence about what lies there.
+var Written = []string{HandOut, Working, Intake}
+
+// TakesIn reports whether a link takes papers in, and gives none out.
+func TakesIn(kind string) bool { return kind == Intake || kind == Address }
 
 // Required is what the practice wants before anybody outside comes in.
 type Required string
@@ -46,6 +53,9 @@ type Rules struct {
 	// LooksThrough says that nothing goes out that was not looked through.
 	LooksThrough bool
 }
+
+// Lets reports whether the practice lets links of a kind be made.
+func (r Rules) Lets(kind string) bool { return slices.Contains(r.Kinds, kind) }
 
 // CheckRules reads rules and refuses what makes no sense.
 func CheckRules(r Rules) (Rules, error) {
@@ -83,7 +93,7 @@ func domains(field string, raw []string) ([]string, error) {
 func (r Rules) Refuse(w Terms) error {
 	known := w.Identify > Anyone
 	switch {
-	case !slices.Contains(r.Kinds, w.Kind):
+	case !r.Lets(w.Kind):
 		return errRuleKind.In("kind", "the practice does not let links of this kind be made")
 	case r.Required == RequirePassword && !w.Password:
 		return errRulePassword.In("password", "the practice wants a password on every link")

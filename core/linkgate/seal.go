@@ -36,6 +36,14 @@ func ParseSeal(field, s string) (Seal, error) {
 	return Unsealed, errSealUnknown.In(field, "a transfer is sealed by a key or by a passphrase")
 }
 
+// RefuseSealedIn refuses that somebody publishes a key for which they are sent things sealed.
+func (r Rules) RefuseSealedIn() error {
+	if r.SealsForbidden {
+		return errRuleSealed.In("recipient", "the practice does not let transfers be sealed")
+	}
+	return nil
+}
+
 // refuseSeal says why terms may not be sealed, or must be.
 func (r Rules) refuseSeal(w Terms) error {
 	sealed := w.Sealed != Unsealed

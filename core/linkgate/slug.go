@@ -3,6 +3,10 @@ package linkgate
 import (
 	"regexp"
 	"slices"
+	"strings"
+	"unicode"
+
+	"golang.org/x/text/unicode/norm"
 )
 
 const (
@@ -29,6 +33,27 @@ func Slug(field, s string) error {
 		return errSlugReserved.In(field, "this word is reserved; take another one")
 	}
 	return nil
+}
+
+// SlugOf is a readable address that a name suggests, or empty where it suggests none.
+func SlugOf(name string) string {
+	var b strings.Builder
+	for _, r := range norm.NFD.String(strings.ToLower(name)) {
+		switch {
+		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
+			b.WriteRune(r)
+		case !unicode.Is(unicode.Mn, r):
+			b.WriteByte(' ')
+		}
+	}
+	slug := strings.Join(strings.Fields(b.String()), "-")
+	if len(slug) > maxSlug {
+		slug = strings.TrimRight(slug[:maxSlug], "-")
+	}
+	if Slug("name", slug) != nil {
+		return ""
+	}
+	return slug
 }
 
 // LooksRead reports whether what stands in a link's address may be a readable

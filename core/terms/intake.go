@@ -62,6 +62,21 @@ func (l Link) intakeForVisitor(v Voice) Sentence {
 	return append(append(s, l.limits(v)...), Part{".", Plain})
 }
 
+// addressed says what a published address is for.
+func addressed(v Voice) Sentence {
+	if v.Language == "de" {
+		return Sentence{{"Jede Person außerhalb", Holder}, {" kann hier ", Plain}, {"Dateien senden", May}, {", sobald ein Code ihre Adresse ", Plain}, {"bestätigt", Identify}, {".", Plain}}
+	}
+	return Sentence{{"Anybody outside", Holder}, {" may ", Plain}, {"send files", May}, {" here, once a code has ", Plain}, {"confirmed", Identify}, {" their address.", Plain}}
+}
+
+func addressForVisitor(v Voice) Sentence {
+	if v.Language == "de" {
+		return Sentence{{"Sie können hier ", Plain}, {"Dateien senden", May}, {".", Plain}}
+	}
+	return Sentence{{"You can ", Plain}, {"send files", May}, {" here.", Plain}}
+}
+
 // size writes a number of bytes in the unit in which it is short.
 func size(v Voice, n int64) string {
 	for _, u := range []struct {

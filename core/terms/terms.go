@@ -80,6 +80,8 @@ func (l Link) Sentence(v Voice) Sentence {
 		return l.intake(v)
 	case linkgate.Transfer:
 		return l.transfer(v)
+	case linkgate.Address:
+		return addressed(v)
 	}
 	if v.Language == "de" {
 		return l.german(v)
@@ -203,6 +205,8 @@ func (l Link) ForVisitor(v Voice, left *int) Sentence {
 		return l.intakeForVisitor(v)
 	case linkgate.Transfer:
 		return l.transferForVisitor(v)
+	case linkgate.Address:
+		return addressForVisitor(v)
 	}
 	de := v.Language == "de"
 	var s Sentence

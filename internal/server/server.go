@@ -22,6 +22,7 @@ import (
 	"tabularis/internal/app/checkout"
 	"tabularis/internal/app/chunk"
 	"tabularis/internal/app/deletion"
+	"tabularis/internal/app/deliveries"
 	"tabularis/internal/app/find"
 	"tabularis/internal/app/following"
 	tree "tabularis/internal/app/items"
@@ -161,6 +162,8 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	outsiders := &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, Talk: talk, BaseURL: c.BaseURL}
 	sending := &transfers.Service{Acts: acts, Access: keeper, Items: changes, Dossiers: bodies, Sharing: shares, Links: secureLinks, Uploads: incoming, Visits: outsiders, BaseURL: c.BaseURL}
 	incoming.Announced = sending
+	sent := &deliveries.Service{Acts: acts, Access: keeper, Items: changes, Contents: contents, Dossiers: bodies, Links: secureLinks, BaseURL: c.BaseURL}
+	outsiders.Addresses = sent
 	inHand := &checkout.Service{Acts: acts, Access: keeper}
 	removed := &deletion.Service{Acts: acts, Access: keeper, Items: changes, Sharing: shares, Content: a.Content}
 	a.Access = keeper
@@ -169,16 +172,16 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
 		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Tags: &tags.Service{Acts: acts, Access: keeper}, Particulars: &particulars.Service{Acts: acts, Access: keeper, Known: accounts.Known}, Remarks: talk, Hub: hub,
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
-		Visits:   outsiders, Transfers: sending,
+		Visits:   outsiders, Transfers: sending, Deliveries: sent,
 		Notices:  told,
 		Calendar: &calendar.Service{Acts: acts, Links: secureLinks, Sharing: shares, Checkout: inHand, BaseURL: c.BaseURL},
-		Today:    &today.Service{Acts: acts, Access: keeper, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks, Transfers: sending, Notices: told},
+		Today:    &today.Service{Acts: acts, Access: keeper, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks, Transfers: sending, Deliveries: sent, Notices: told},
 		KeysFit:  func(ctx context.Context) error { return checkKeys(ctx, db, a.Keys) },
 		Front:    front, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,
 	}
 	a.Jobs = jobs.NewRegistry(db, a.Keys, log)
 	for _, capability := range []interface{ Register(r *jobs.Registry) }{
-		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, sending, docs, finder, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
+		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, sending, sent, docs, finder, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
 	} {
 		capability.Register(a.Jobs)
 	}

@@ -118,7 +118,7 @@ func (s *Service) Make(ctx context.Context, n New) (Summary, error) {
 	}
 	id := uuid.Must(uuid.NewV7())
 	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
-		if err := s.add(ctx, tx, items.Dossier{ID: id, Code: code, Particulars: about, CreatedBy: who.ID, CreatedAt: tx.Now}); err != nil || n.Like == "" {
+		if err := s.add(ctx, tx, items.Dossier{ID: id, Code: code, Particulars: about, CreatedBy: who.ID, CreatedAt: tx.Now}, true); err != nil || n.Like == "" {
 			return err
 		}
 		return s.Fill(ctx, tx, n.Like, n.WithDocuments, items.Item{ID: id, DossierID: id, Kind: items.Folder, Name: about.Name})
@@ -194,7 +194,7 @@ func (s *Service) SetAside(ctx context.Context, code string, aside bool) error {
 }
 
 // add adds a dossier that whoever made it manages.
-func (s *Service) add(ctx context.Context, tx *act.Tx, d items.Dossier) error {
+func (s *Service) add(ctx context.Context, tx *act.Tx, d items.Dossier, managed bool) error {
 	if err := AddDossier(ctx, tx, d); err != nil {
 		if postgres.Collides(err, CodesIndex) {
 			return codeTaken(d.Code)
@@ -204,9 +204,11 @@ func (s *Service) add(ctx context.Context, tx *act.Tx, d items.Dossier) error {
 	if err := tree.AddTop(ctx, tx, d); err != nil {
 		return err
 	}
-	g := guard.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: d.ID, SubjectID: d.CreatedBy, Level: string(access.LevelManage), CreatedBy: &d.CreatedBy, CreatedAt: tx.Now}
-	if err := guard.AddGrant(ctx, tx, g); err != nil {
-		return err
+	if managed {
+		g := guard.Grant{ID: uuid.Must(uuid.NewV7()), ItemID: d.ID, SubjectID: d.CreatedBy, Level: string(access.LevelManage), CreatedBy: &d.CreatedBy, CreatedAt: tx.Now}
+		if err := guard.AddGrant(ctx, tx, g); err != nil {
+			return err
+		}
 	}
 	if err := tx.Record(ctx, act.Event{What: events.DossierMade.With(events.Name{Name: d.Name}), Dossier: d.ID}); err != nil {
 		return err
@@ -249,6 +251,19 @@ func (s *Service) Outgoing(ctx context.Context) (uuid.UUID, error) {
 	return s.own(ctx, *who, outgoing)
 }
 
+// Incoming returns the dossier in which lies what was sent to the acting person's address, and
+// makes it where there is none. Guests have none.
+func (s *Service) Incoming(ctx context.Context) (uuid.UUID, error) {
+	who := act.Who(ctx).Person
+	if who == nil {
+		return uuid.Nil, fault.SignedOut()
+	}
+	if !who.Inside() {
+		return uuid.Nil, fault.Refused("publish an address")
+	}
+	return s.own(ctx, *who, incoming)
+}
+
 // own returns somebody's dossier of a kind of which each has one, and makes it where there is none.
 func (s *Service) own(ctx context.Context, who accounts.Person, k ownKind) (uuid.UUID, error) {
 	d, err := ownOf(ctx, s.Acts.DB, who.ID, k)
@@ -262,7 +277,7 @@ func (s *Service) own(ctx context.Context, who accounts.Person, k ownKind) (uuid
 			return err
 		}
 		made := items.Dossier{ID: id, Code: fmt.Sprintf("%s-%d", k.code, number), Particulars: items.Particulars{Name: k.name + who.Name, Kind: k.kind}, CreatedBy: who.ID, CreatedAt: tx.Now}
-		if err := s.add(ctx, tx, made); err != nil || k.listed {
+		if err := s.add(ctx, tx, made, k.managed); err != nil || k.listed {
 			return err
 		}
 		return guard.Unlist(ctx, tx, id)

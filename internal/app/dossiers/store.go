@@ -37,15 +37,17 @@ func setAside(ctx context.Context, q postgres.Q, dossier uuid.UUID, at *time.Tim
 }
 
 // ownKind is a kind of dossiers of which each person has at most one: what its code and name
-// begin with, the index that a second one violates, what numbers them, and whether it is in lists.
+// begin with, the index that a second one violates, what numbers them, whether it is in lists, and
+// whether whoever it belongs to manages it, or nobody has access to it.
 type ownKind struct {
 	kind, code, name, index, numbers string
-	listed                           bool
+	listed, managed                  bool
 }
 
 var (
-	desk     = ownKind{items.Desk, "DESK", "Desk of ", "dossiers_desks", "desk_numbers", true}
-	outgoing = ownKind{items.Outgoing, "OUT", "Transfers of ", "dossiers_outgoing", "outgoing_numbers", false}
+	desk     = ownKind{items.Desk, "DESK", "Desk of ", "dossiers_desks", "desk_numbers", true, true}
+	outgoing = ownKind{items.Outgoing, "OUT", "Transfers of ", "dossiers_outgoing", "outgoing_numbers", false, true}
+	incoming = ownKind{items.Incoming, "IN", "Sent to ", "dossiers_incoming", "incoming_numbers", false, false}
 )
 
 func ownOf(ctx context.Context, q postgres.Q, person uuid.UUID, k ownKind) (d items.Dossier, err error) {

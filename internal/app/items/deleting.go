@@ -13,6 +13,7 @@ import (
 	"tabularis/core/names"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
+	"tabularis/internal/platform/jobs"
 	"tabularis/internal/platform/postgres"
 )
 
@@ -281,6 +282,31 @@ func (s *Service) Destroy(ctx context.Context, tx *act.Tx, d Deletion, item item
 		return nil, err
 	}
 	return dropBlobs(ctx, tx, sums)
+}
+
+// Discard destroys for good what lies where nobody but the application puts and takes anything, and
+// enqueues that its content is dropped. What is gone already is no error.
+func (s *Service) Discard(ctx context.Context, tx *act.Tx, id uuid.UUID) error {
+	item, err := ItemByID(ctx, tx, id)
+	if fault.Is(err, fault.NotFound) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	if err := LockDossiers(ctx, tx, []uuid.UUID{item.DossierID}); err != nil {
+		return err
+	}
+	d, err := s.Delete(ctx, tx, guard.Sight{Located: guard.Located{Item: item}}, "")
+	if err != nil {
+		return err
+	}
+	item.DeletedAt = &tx.Now
+	places, err := s.Destroy(ctx, tx, d, item)
+	if err != nil || len(places) == 0 {
+		return err
+	}
+	return tx.Enqueue(ctx, jobs.DropContent{Places: places})
 }
 
 // TakeBack forgets, for whoever brought it, a document that nobody has worked with yet,

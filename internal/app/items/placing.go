@@ -111,6 +111,25 @@ func (s *Service) Move(ctx context.Context, tx *act.Tx, item, to guard.Sight) er
 	return s.follow(ctx, tx, Change{Operation: items.Moving, Item: now, From: item.DossierID})
 }
 
+// Take moves a document into a folder like Move, under the next name that is free where the one
+// wanted is taken.
+func (s *Service) Take(ctx context.Context, tx *act.Tx, item, to guard.Sight, name string) error {
+	item.Name = name
+	free, err := s.apart(ctx, tx, item.Item, to.ID)
+	if err != nil {
+		return err
+	}
+	// Beside those of its new name that lie where it does now, and are not seen there.
+	if _, free.Twin, err = s.Access.Sees(tx.Now).Named(ctx, tx, *item.ParentID, free.Name); err != nil {
+		return err
+	}
+	if err := renameItem(ctx, tx, item.ID, free.Name, free.NameKey, free.Twin); err != nil {
+		return err
+	}
+	item.Item = free
+	return s.Move(ctx, tx, item, to)
+}
+
 // Place puts a folder before another one of its parent's, or, without one, behind them all.
 // What the acting person does not see among them stays where it is beside the others.
 func (s *Service) Place(ctx context.Context, tx *act.Tx, id uuid.UUID, before *uuid.UUID) error {

@@ -218,7 +218,7 @@ func (s *Service) check(ctx context.Context, q postgres.Q, w Wish, now time.Time
 	if w.Kind == "" {
 		w.Kind = linkgate.HandOut
 	}
-	if !slices.Contains(linkgate.Kinds, w.Kind) || (w.Kind == linkgate.Transfer) != w.transfer {
+	if w.transfer != (w.Kind == linkgate.Transfer) || !w.transfer && !slices.Contains(linkgate.Written, w.Kind) {
 		return plan{}, fault.KindUnknown.In("kind", "%q is no kind of link", w.Kind)
 	}
 	p := plan{wish: w}

@@ -60,7 +60,7 @@ func (p *plan) checkKind() error {
 
 // kinds are the kinds of link that what was chosen allows.
 func (p plan) kinds() []string {
-	kinds := slices.DeleteFunc(slices.Clone(p.practice.Outward().Kinds), func(k string) bool { return k == linkgate.Transfer })
+	kinds := slices.DeleteFunc(slices.Clone(p.practice.Outward().Kinds), func(k string) bool { return !slices.Contains(linkgate.Written, k) })
 	if len(p.items) == 1 && p.items[0].Kind == items.Folder {
 		return kinds
 	}

@@ -52,6 +52,8 @@ const (
 	Missed Kind = "missed"
 	// Fetched tells that somebody has fetched everything that was sent to them.
 	Fetched Kind = "fetched"
+	// Delivered tells that somebody outside sent files to their address.
+	Delivered Kind = "delivered"
 	// NotLetIn tells whoever asked that the answer was no.
 	NotLetIn Kind = "not-let-in"
 )

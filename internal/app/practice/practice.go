@@ -51,7 +51,7 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 		if err := s.ownFactorFirst(ctx, tx, p); err != nil {
 			return err
 		}
-		for field, limit := range map[string]*int64{"storageBytes": p.StorageBytes, "dossierBytes": p.DossierBytes, "personBytes": p.PersonBytes, "transferBytes": p.TransferBytes} {
+		for field, limit := range map[string]*int64{"storageBytes": p.StorageBytes, "dossierBytes": p.DossierBytes, "personBytes": p.PersonBytes, "transferBytes": p.TransferBytes, "deliveriesBytes": p.DeliveriesBytes} {
 			if err := storage.Check(field, limit); err != nil {
 				return err
 			}

@@ -16,8 +16,9 @@ type Standing struct {
 	// MayMakeDossiers, and NeedsFactor: a second factor has to be set up first, and
 	// nothing else is possible.
 	MayMakeDossiers, NeedsFactor bool
-	// OpenLinks (with transfers), NewGiven and Notices are what the band counts.
-	OpenLinks, NewGiven, Notices int
+	// OpenLinks (with transfers), NewGiven, Received (what waits to be accepted) and Notices are
+	// what the band counts.
+	OpenLinks, NewGiven, Received, Notices int
 }
 
 // Standing tells of the acting person.
@@ -44,6 +45,9 @@ func (s *Service) Standing(ctx context.Context) (Standing, error) {
 	}
 	out.OpenLinks += sent
 	if out.NewGiven, err = s.Sharing.CountNew(ctx); err != nil {
+		return out, err
+	}
+	if out.Received, err = s.Deliveries.CountWaiting(ctx); err != nil {
 		return out, err
 	}
 	out.Notices, err = s.Notices.CountUnseen(ctx)

@@ -13,6 +13,7 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/activity"
+	"tabularis/internal/app/deliveries"
 	"tabularis/internal/app/dossiers"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/links"
@@ -50,14 +51,15 @@ const accessSoon = 3 * 24 * time.Hour
 
 // Service gathers what is shown first.
 type Service struct {
-	Acts      *act.Runner
-	Access    *guard.Guard
-	Activity  *activity.Service
-	Dossiers  *dossiers.Service
-	Sharing   *sharing.Service
-	Links     *links.Service
-	Transfers *transfers.Service
-	Notices   *notices.Service
+	Acts       *act.Runner
+	Access     *guard.Guard
+	Activity   *activity.Service
+	Dossiers   *dossiers.Service
+	Sharing    *sharing.Service
+	Links      *links.Service
+	Deliveries *deliveries.Service
+	Transfers  *transfers.Service
+	Notices    *notices.Service
 }
 
 // Today gathers the acting person's dossiers, what others did lately, and the

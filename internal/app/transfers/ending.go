@@ -7,9 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
-	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
-	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/platform/jobs"
 )
@@ -50,7 +48,7 @@ func (s *Service) destroy(ctx context.Context, id uuid.UUID) error {
 		if err != nil || t.DestroyedAt != nil {
 			return err
 		}
-		if err := s.destroyItem(ctx, tx, t.FolderID); err != nil {
+		if err := s.Items.Discard(ctx, tx, t.FolderID); err != nil {
 			return err
 		}
 		if err := dropManifest(ctx, tx, id); err != nil {
@@ -76,30 +74,4 @@ func (s *Service) giveUp(ctx context.Context, id uuid.UUID, file *uuid.UUID) err
 		}
 	}
 	return nil
-}
-
-// destroyItem destroys a copy, or a folder of copies, for good. Its link must not end by it before
-// its time.
-func (s *Service) destroyItem(ctx context.Context, tx *act.Tx, id uuid.UUID) error {
-	// Also where the sender has left, and may nothing any more.
-	item, err := tree.ItemByID(ctx, tx, id)
-	if fault.Is(err, fault.NotFound) {
-		return nil // It is gone already.
-	}
-	if err != nil {
-		return err
-	}
-	if err := tree.LockDossiers(ctx, tx, []uuid.UUID{item.DossierID}); err != nil {
-		return err
-	}
-	d, err := s.Items.Delete(ctx, tx, guard.Sight{Located: guard.Located{Item: item}}, "")
-	if err != nil {
-		return err
-	}
-	item.DeletedAt = &tx.Now
-	places, err := s.Items.Destroy(ctx, tx, d, item)
-	if err != nil || len(places) == 0 {
-		return err
-	}
-	return tx.Enqueue(ctx, jobs.DropContent{Places: places})
 }

@@ -358,7 +358,7 @@ func (s *Service) LeaveOut(ctx context.Context, id, fileID uuid.UUID) error {
 			return err
 		}
 		if all[at].ItemID != nil {
-			if err := s.destroyItem(ctx, tx, *all[at].ItemID); err != nil {
+			if err := s.Items.Discard(ctx, tx, *all[at].ItemID); err != nil {
 				return err
 			}
 		}

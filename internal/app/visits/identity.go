@@ -54,6 +54,13 @@ func (s *Service) SendCode(ctx context.Context, v Visitor, email string) error {
 	if err := sessions.Try(ctx, s.Acts.DB, tries, now); err != nil {
 		return err
 	}
+	if l.Kind == linkgate.Address {
+		// Everybody can find an address: nobody's mailbox is filled by it, from wherever and through
+		// whomever's it is tried.
+		if err := sessions.Try(ctx, s.Acts.DB, "address-code "+address.Key(a.Address), now); err != nil {
+			return err
+		}
+	}
 	t, _ := l.Gate()
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
 		if t.Identify != linkgate.Confirmed || !linkgate.Admits(t.Allowed, a.Address) || s.reaches(ctx, a.Address) != nil {

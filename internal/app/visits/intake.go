@@ -5,6 +5,7 @@ import (
 	"encoding/hex"
 	"errors"
 	"path"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -43,12 +44,14 @@ type Intake struct {
 	Received []Received
 	// Left is how much more is taken, where that is limited.
 	Left intake.Limits
+	// Recipient is the public key for which what is sent is sealed, if it is.
+	Recipient string
 }
 
 // within finds a link that takes papers in, in a visit that was let in.
 func (s *Service) within(ctx context.Context, q postgres.Q, v Visitor) (links.Link, Visit, error) {
 	l, visit, err := s.visiting(ctx, q, v)
-	if err == nil && l.Kind != linkgate.Intake {
+	if err == nil && !linkgate.TakesIn(l.Kind) {
 		err = fault.Missing()
 	}
 	return l, visit, err
@@ -104,6 +107,11 @@ func (s *Service) intake(ctx context.Context, q postgres.Q, l links.Link, visit 
 		n := max(0, *l.Limits.Bytes-have.Bytes)
 		in.Left.Bytes = &n
 	}
+	if l.Kind == linkgate.Address {
+		if in.Recipient, err = s.Addresses.Recipient(ctx, q, l.ID); err != nil {
+			return in, err
+		}
+	}
 	_, zone, err := practice.PracticeZone(ctx, q)
 	if err != nil {
 		return in, err
@@ -145,7 +153,7 @@ func (b *bringer) Into(ctx context.Context, q postgres.Q, wanted uuid.UUID) (fol
 	if err != nil || wanted == uuid.Nil || wanted == chosen[0].ID {
 		return chosen[0].Item, err
 	}
-	if b.link.Kind == linkgate.Intake {
+	if linkgate.TakesIn(b.link.Kind) {
 		brought, err := FolderBrought(ctx, q, b.visit, wanted)
 		if err == nil && !brought {
 			err = fault.Missing()
@@ -214,6 +222,9 @@ func (b *bringer) Takes(ctx context.Context, q postgres.Q, w uploads.Wish) error
 			return errPaperUnknown.In("paper", "there is no such paper in the list")
 		}
 	}
+	if b.link.Kind == linkgate.Address {
+		return b.s.Addresses.Takes(ctx, q, b.visit, w.Path, w.Size)
+	}
 	return b.link.Limits.Takes(have, w.Name, w.Size)
 }
 
@@ -234,12 +245,12 @@ func (b *bringer) Owner() uuid.UUID { return b.link.CreatedBy }
 
 // Actor is the visitor, by the link and by the address as far as it is known.
 func (b *bringer) Actor() events.Actor { return events.Visitor(b.link.ID, b.visit.Email) }
-func (b *bringer) Apart() bool         { return b.link.Kind == linkgate.Intake }
+func (b *bringer) Apart() bool         { return linkgate.TakesIn(b.link.Kind) }
 
 // Sees is what the link gives.
 func (b *bringer) Sees() guard.Seer {
 	return func(ctx context.Context, q postgres.Q, i items.Item) (bool, error) {
-		if i.Kind == items.Folder && b.link.Kind == linkgate.Intake {
+		if i.Kind == items.Folder && linkgate.TakesIn(b.link.Kind) {
 			return FolderBrought(ctx, q, b.visit, i.ID)
 		}
 		if i.Kind == items.Folder {
@@ -344,7 +355,11 @@ func (b *bringer) match(ctx context.Context, tx *act.Tx, name string) (*int, err
 }
 
 // Signed is what a visitor says at the end of handing papers in.
-type Signed struct{ Name, Email, Note string }
+type Signed struct {
+	Name, Email, Note string
+	// Manifest is the sealed list of what is sent to an address, where it is sealed.
+	Manifest []byte
+}
 
 const maxNote = 5000
 
@@ -380,7 +395,8 @@ func (s *Service) HandIn(ctx context.Context, v Visitor, signed Signed) (in Inta
 		if in, err = s.intake(ctx, tx, l, visit); err != nil {
 			return err
 		}
-		if len(in.Received) == 0 {
+		off := slices.DeleteFunc(slices.Clone(in.Received), func(r Received) bool { return r.HandedAt != nil })
+		if len(in.Received) == 0 || l.Kind == linkgate.Address && len(off) == 0 {
 			return errNothingHandedIn.New("nothing has been handed in yet")
 		}
 		sure := visit.Known == linkgate.Confirmed.String() || visit.Known == linkgate.SignedIn.String()
@@ -405,13 +421,28 @@ func (s *Service) HandIn(ctx context.Context, v Visitor, signed Signed) (in Inta
 		if err := SignVisit(ctx, tx, visit.ID, visit.Name, visit.Note); err != nil {
 			return err
 		}
-		handed := events.HandingIn{Visit: visitorOf(l, visit), Files: len(in.Received), Person: visit.Name, Note: visit.Note}
+		if l.Kind == linkgate.Address {
+			return s.sendOff(ctx, tx, in, visit, Sent{Received: off, Manifest: signed.Manifest})
+		}
 		if err := notices.Add(ctx, tx, l.CreatedBy, notices.HandedIn, l.Name, "/outward?link="+l.ID.String()); err != nil {
 			return err
 		}
-		return errors.Join(s.receipt(ctx, tx, in, to, sure), s.tell(ctx, tx, l, nil, 0, events.LinkHandedIn.With(handed)))
+		return errors.Join(s.receipt(ctx, tx, in, to, sure), s.handedIn(ctx, tx, l, visit, len(in.Received)))
 	})
 	return in, err
+}
+
+func (s *Service) handedIn(ctx context.Context, tx *act.Tx, l links.Link, v Visit, files int) error {
+	return s.tell(ctx, tx, l, nil, 0, events.LinkHandedIn.With(events.HandingIn{Visit: visitorOf(l, v), Files: files, Person: v.Name, Note: v.Note}))
+}
+
+// sendOff delivers what a visitor has brought to an address, with a receipt of that alone.
+func (s *Service) sendOff(ctx context.Context, tx *act.Tx, in Intake, v Visit, sent Sent) error {
+	if err := s.Addresses.Deliver(ctx, tx, in.Link, v, sent); err != nil {
+		return err
+	}
+	in.Received = sent.Received
+	return errors.Join(s.receipt(ctx, tx, in, v.Email, true), s.handedIn(ctx, tx, in.Link, v, len(sent.Received)))
 }
 
 // receipt mails what was handed in, with its hashes. To an address that is not known

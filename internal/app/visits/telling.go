@@ -21,11 +21,15 @@ import (
 func (s *Service) tellSender(ctx context.Context, tx *act.Tx, l links.Link, what events.Said) error {
 	kind, data := what.Kind(), what.Map()
 	// A file that an intake takes is told of with the others when they are handed in.
-	if !kind.Tidings || l.Tell != linkgate.TellEach || kind.Name == events.LinkReceived.Name && l.Kind == linkgate.Intake {
+	if !kind.Tidings || l.Tell != linkgate.TellEach || kind.Name == events.LinkReceived.Name && linkgate.TakesIn(l.Kind) {
 		return nil
 	}
-	if err := notices.Add(ctx, tx, l.CreatedBy, notices.Used, l.Name, "/outward?link="+l.ID.String()); err != nil {
-		return err
+	if l.Kind != linkgate.Address {
+		if err := notices.Add(ctx, tx, l.CreatedBy, notices.Used, l.Name, "/outward?link="+l.ID.String()); err != nil {
+			return err
+		}
+	} else if kind.Name != events.LinkHandedIn.Name {
+		return nil // At an address it counts what is sent off; that has a notice of its own.
 	}
 	who := data["email"]
 	if who == "" {
@@ -45,6 +49,9 @@ func (s *Service) report(ctx context.Context, tx *act.Tx, l links.Link, happened
 		return err
 	}
 	letter := letters.Tidings{Name: l.Name, Happens: happened, Address: s.BaseURL + "/outward?link=" + l.ID.String()}
+	if l.Kind == linkgate.Address {
+		letter.Address = s.BaseURL + "/desk/received"
+	}
 	return tx.Send(ctx, letters.Mail{To: sender.Email, ToName: sender.Name, Language: l.Language, Practice: practice.Name, Letter: letter})
 }
 

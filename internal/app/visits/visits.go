@@ -42,10 +42,29 @@ type Service struct {
 	Sensitive *sensitive.Service
 	Uploads   *uploads.Service
 	Talk      *remarks.Service
+	Addresses Addresses
 	// BaseURL is the address under which the practice is reached.
 	BaseURL string
 	// fronts are asked for together: a mail goes to many at once.
 	fronts together.Group[standing]
+}
+
+// Addresses are what colleagues publish, so that anybody may send them files.
+type Addresses interface {
+	// Stands reports whether something is taken at an address.
+	Stands(ctx context.Context, q postgres.Q, link uuid.UUID) (bool, error)
+	// Recipient is the public key for which a sender seals, or empty.
+	Recipient(ctx context.Context, q postgres.Q, link uuid.UUID) (string, error)
+	// Takes refuses a file that is more than is taken from a visitor.
+	Takes(ctx context.Context, q postgres.Q, v Visit, path string, size int64) error
+	// Deliver notes what a visitor sends off, within its act.
+	Deliver(ctx context.Context, tx *act.Tx, l links.Link, v Visit, sent Sent) error
+}
+
+// Sent is what a visitor sends to an address at once.
+type Sent struct {
+	Received []Received
+	Manifest []byte
 }
 
 // standing is a link and what stands above it.
@@ -134,6 +153,12 @@ func (s *Service) find(ctx context.Context, q postgres.Q, address string, lock b
 		}
 		err = over()
 	}
+	if err == nil && l.Kind == linkgate.Address {
+		stands, failed := s.Addresses.Stands(ctx, q, l.ID)
+		if err = failed; err == nil && !stands {
+			err = over()
+		}
+	}
 	return l, err
 }
 
@@ -163,7 +188,7 @@ func (s *Service) visiting(ctx context.Context, q postgres.Q, v Visitor) (links.
 // in is visiting for reading what a link gives.
 func (s *Service) in(ctx context.Context, q postgres.Q, v Visitor) (links.Link, Visit, error) {
 	l, visit, err := s.visiting(ctx, q, v)
-	if err == nil && l.Kind == linkgate.Intake {
+	if err == nil && linkgate.TakesIn(l.Kind) {
 		// What takes papers in gives none out.
 		err = fault.Missing()
 	}

@@ -6,6 +6,7 @@ import (
 	"io/fs"
 	"mime"
 	"net/http"
+	"net/url"
 	"path"
 	"strconv"
 	"strings"
@@ -43,6 +44,10 @@ func (s *Server) frontEnd(engine *gin.Engine) error {
 		engine.GET(place, show("visitor.html"))
 		engine.HEAD(place, show("visitor.html"))
 	}
+	// A published address is read out and printed; what stands behind it is the page of its link.
+	toAddress := func(c *gin.Context) { c.Redirect(http.StatusFound, "/l/"+url.PathEscape(c.Param("name"))) }
+	engine.GET("/to/:name", toAddress)
+	engine.HEAD("/to/:name", toAddress)
 	engine.GET("/assets/*name", s.asset)
 	engine.NoRoute(func(c *gin.Context) {
 		p := c.Request.URL.Path

@@ -14,6 +14,7 @@ import (
 	"tabularis/internal/app/checkout"
 	"tabularis/internal/app/comparison"
 	"tabularis/internal/app/deletion"
+	"tabularis/internal/app/deliveries"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/app/evidence"
@@ -41,6 +42,7 @@ import (
 	checkoutdoor "tabularis/internal/doors/web/checkout"
 	comparisondoor "tabularis/internal/doors/web/comparison"
 	deletiondoor "tabularis/internal/doors/web/deletion"
+	deliveriesdoor "tabularis/internal/doors/web/deliveries"
 	documentsdoor "tabularis/internal/doors/web/documents"
 	"tabularis/internal/doors/web/door"
 	dossiersdoor "tabularis/internal/doors/web/dossiers"
@@ -88,6 +90,7 @@ type Server struct {
 	Particulars *particulars.Service
 	Today       *today.Service
 	Transfers   *transfers.Service
+	Deliveries  *deliveries.Service
 	Notices     *notices.Service
 	Practice    *practices.Service
 	Hub         *live.Hub
@@ -161,6 +164,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&remembereddoor.Handlers{Door: s.Door, Remembered: &remembered.Service{Acts: s.Acts, Links: s.Links}},
 		&termsdoor.Handlers{Door: s.Door, Terms: &terms.Service{Acts: s.Acts}},
 		&visitsdoor.Handlers{Door: s.Door, Hub: s.Hub, Visits: s.Visits, Protocol: protocol},
+		&deliveriesdoor.Handlers{Door: s.Door, Deliveries: s.Deliveries},
 		&transfersdoor.Handlers{Door: s.Door, Transfers: s.Transfers, Visits: s.Visits},
 		&activitydoor.Handlers{Door: s.Door, Activity: s.Activity},
 		&followingdoor.Handlers{Door: s.Door, Following: s.Following},

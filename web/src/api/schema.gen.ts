@@ -340,6 +340,95 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/me/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getAddress"];
+        /** @description Publishes an address, in place of the one before. A name never becomes somebody else's. */
+        put: operations["publishAddress"];
+        post?: never;
+        /** @description Nothing is taken there any more; what was sent stays. */
+        delete: operations["endAddress"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/address/key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description The public key for which senders seal what they send; without one, what is sent is open to the practice. */
+        put: operations["setAddressKey"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listDeliveries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/deliveries/{id}/acceptance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Puts it into a folder to which I may add; names that are taken there give way. */
+        post: operations["acceptDelivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/deliveries/{id}/refusal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Destroys it; that it came stays on record. */
+        post: operations["refuseDelivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/items/{id}/name": {
         parameters: {
             query?: never;
@@ -2954,16 +3043,21 @@ export interface components {
              * @description How large a transfer is at most
              */
             transferBytes?: number;
+            /**
+             * Format: int64
+             * @description How much of what was sent to published addresses may wait to be accepted
+             */
+            deliveriesBytes?: number;
             /** @description Transfers may not be sealed */
             sealsForbidden?: boolean;
             /** @description Domains to which transfers go sealed or not at all */
             sealedFor?: string[];
         };
         /**
-         * @description Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
+         * @description Gives papers out, lets outsiders work in a folder, takes papers in, gives frozen copies for a while, or is where a colleague is sent files
          * @enum {string}
          */
-        LinkKind: "hand-out" | "working" | "intake" | "transfer";
+        LinkKind: "hand-out" | "working" | "intake" | "transfer" | "address";
         /**
          * @description How soon the sender is told
          * @enum {string}
@@ -3196,7 +3290,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.particulars" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "dossier.set-aside" | "dossier.taken-up" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.placed" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.remarked" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.particulars" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "transfer.made" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "delivery.accepted" | "delivery.refused" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.particulars" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "dossier.set-aside" | "dossier.taken-up" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.placed" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.remarked" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.particulars" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "transfer.made" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
         /**
          * @default everything
          * @enum {string}
@@ -3452,6 +3546,65 @@ export interface components {
             rows: components["schemas"]["Deleted"][];
             keptDays: number;
             next?: string;
+        };
+        PublishedAddress: {
+            /** @description The practice lets addresses be published */
+            possible: boolean;
+            /** @description What it could be called */
+            proposed: string;
+            name?: string;
+            url?: string;
+            /** @description The public key for which senders seal */
+            recipient?: string;
+        };
+        AddressWish: {
+            name: string;
+            /** @enum {string} */
+            language?: "en" | "de";
+        };
+        Acceptance: {
+            /** Format: uuid */
+            to: string;
+            /** @description Of sealed files, how they are called: their names stand in the sealed list alone */
+            names?: {
+                /** Format: uuid */
+                id: string;
+                name: string;
+            }[];
+        };
+        Delivery: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            at: string;
+            /** @description What the sender calls themselves */
+            name: string;
+            /** @description Confirmed by a code */
+            email: string;
+            message: string;
+            /**
+             * Format: byte
+             * @description The sealed list of names and message, where it is sealed: an age file
+             */
+            manifest?: string;
+            /** Format: date-time */
+            decidedAt?: string;
+            accepted: boolean;
+            files: components["schemas"]["DeliveredFile"][];
+        };
+        DeliveredFile: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: int64 */
+            size: number;
+            sha256: string;
+            mediaType: string;
+            /**
+             * @description Why one should think twice before opening it
+             * @enum {string}
+             */
+            caution?: "runs" | "macros" | "disguised";
         };
         /** @description Who or what did something */
         Actor: {
@@ -4062,7 +4215,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** @enum {string} */
-            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered" | "followed" | "said-outside" | "found" | "missed" | "fetched";
+            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered" | "followed" | "said-outside" | "found" | "missed" | "fetched" | "delivered";
             by: string;
             what: string;
             /** @description The page on which it stands; empty for none */
@@ -4394,6 +4547,8 @@ export interface components {
             outwardCount: number;
             /** @description What I was given since I last looked */
             newGiven: number;
+            /** @description What was sent to my address and waits to be accepted */
+            received: number;
             /** @description Notices I have not seen */
             notices: number;
             /** Format: int64 */
@@ -5075,6 +5230,8 @@ export interface components {
             bytes?: number;
             /** @description The visitor's address as far as known */
             email: string;
+            /** @description The public key for which what is sent here is sealed: an X25519 recipient of age */
+            sealsFor?: string;
         };
         ReceivedFile: {
             /** Format: uuid */
@@ -5095,6 +5252,11 @@ export interface components {
             /** @description Where the receipt goes */
             email?: string;
             note?: string;
+            /**
+             * Format: byte
+             * @description The sealed list of names and message, where what is sent is sealed
+             */
+            manifest?: string;
         };
         LinkFile: {
             /** Format: uuid */
@@ -5719,6 +5881,160 @@ export interface operations {
         responses: {
             /** @description They are told */
             202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description My address, or what it could be called */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublishedAddress"];
+                };
+            };
+        };
+    };
+    publishAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddressWish"];
+            };
+        };
+        responses: {
+            /** @description My address */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublishedAddress"];
+                };
+            };
+        };
+    };
+    endAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is taken back */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    setAddressKey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description An X25519 recipient of age */
+                    recipient?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description It holds */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listDeliveries: {
+        parameters: {
+            query?: {
+                /** @description What was accepted or refused, instead of what waits */
+                decided?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What I was sent, the newest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Delivery"][];
+                };
+            };
+        };
+    };
+    acceptDelivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Acceptance"];
+            };
+        };
+        responses: {
+            /** @description It lies there */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    refuseDelivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is gone */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };

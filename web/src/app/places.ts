@@ -19,3 +19,6 @@ const places = [
 /** Those that somebody has something in: guests do not give out, and find nothing in Outward as long as they have not. */
 export const placesOf = (session: Schemas['Session'] | null) =>
   places.filter((p) => p.key !== 'outward' || session?.standing !== 'guest' || session.outwardCount > 0)
+
+/** What is new on the desk: what one was given, and what came from outside. */
+export const onDesk = (session: Schemas['Session'] | null) => (session ? session.newGiven + session.received : 0)

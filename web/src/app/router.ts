@@ -32,6 +32,7 @@ export function makeRouter(): Router {
       },
       { path: '/deleted', component: () => import('../places/deletion/Deleted.vue'), meta: { place: 'desk' } },
       { path: '/desk', component: () => import('../places/desk/Desk.vue'), meta: { place: 'desk' } },
+      { path: '/desk/received', component: () => import('../places/deliveries/Received.vue'), meta: { place: 'desk' } },
       { path: '/people', component: () => import('../places/people/People.vue'), meta: { place: 'people' } },
       { path: '/practice', component: () => import('../places/practice/Practice.vue'), meta: { place: 'people' } },
       { path: '/me', component: () => import('../places/me/Me.vue') },

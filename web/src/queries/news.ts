@@ -3,6 +3,7 @@ import type { Schemas } from '../api/client'
 import { activityKeys } from './activity'
 import { checkoutKeys } from './checkout'
 import { deletionKeys } from './deletion'
+import { deliveryKeys } from './deliveries'
 import { documentKeys } from './documents'
 import { evidenceKeys } from './evidence'
 import { dossierKeys } from './dossiers'
@@ -53,6 +54,7 @@ const keepings: Concern = () => [keepingKeys.all]
 const inHand: Concern = () => [checkoutKeys.all]
 const talk: Concern = (n) => (n.item ? [remarkKeys.of(n.item)] : [])
 const deletions: Concern = () => [deletionKeys.all]
+const received: Concern = () => [deliveryKeys.all]
 const evidence: Concern = () => [evidenceKeys.all]
 
 const ofContents = [overviews, contents, itself]
@@ -80,6 +82,8 @@ const concerns: Record<Kind, Concern[]> = {
   'document.apart': ofContents,
   'document.renamed': [...ofContents, reach],
   'transfer.made': [overviews, itself],
+  'delivery.accepted': [...ofContents, received],
+  'delivery.refused': [overviews, received],
   'document.tagged': [overviews, itself, tagged],
   'document.particulars': [overviews, contents, itself, particulars],
   'document.moved': [...ofContents, slips, reach],
@@ -170,7 +174,7 @@ const begins = (key: readonly unknown[], with_: readonly unknown[]) => with_.eve
 
 /** Refetches what news concern, and says whether the session's counts are among it. */
 export function refetch(queries: QueryClient, all: News[]): boolean {
-  const concerned = all.flatMap((n) => (n.kind ? concerns[n.kind].flatMap((c) => c(n)) : [noticeKeys.all]))
+  const concerned = all.flatMap((n) => (n.kind ? concerns[n.kind].flatMap((c) => c(n)) : [noticeKeys.all, deliveryKeys.all]))
   void queries.invalidateQueries({ predicate: (q) => concerned.some((c) => (typeof c === 'function' ? c(q) : begins(q.queryKey, c))) })
   return all.some((n) => !n.kind || counted(n.kind))
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { api } from '../api/client'
-import { useThisVisit } from './visit'
+import { takesIn, useThisVisit } from './visit'
 import { say } from './words'
 
 /** What is asked of a visitor before they are let in: who they are, a code, a password. */
@@ -23,7 +23,7 @@ const label = computed(() =>
     ? say('sendCode')
     : front.value?.needsPassword || asksEmail.value
       ? say('open')
-      : say(front.value?.kind === 'intake' ? 'begin' : fetches.value ? 'fetchAll' : 'show'),
+      : say(takesIn(front.value?.kind) ? 'begin' : fetches.value ? 'fetchAll' : 'show'),
 )
 /** Of a transfer everything can be fetched by the act that opens it. */
 const fetches = computed(
@@ -57,7 +57,11 @@ function another() {
   <form v-else class="gate" @submit.prevent="submit()">
     <template v-if="asksEmail">
       <p class="quiet">
-        {{ sent ? say('codeSent', { email }) : say(asksCode ? 'confirmed' : 'stated', { sender: front?.sender ?? '' }) }}
+        {{
+          sent
+            ? say(front?.kind === 'address' ? 'codeSentTo' : 'codeSent', { email })
+            : say(front?.kind === 'address' ? 'confirmedTo' : asksCode ? 'confirmed' : 'stated', { sender: front?.sender ?? '' })
+        }}
       </p>
       <template v-if="!sent">
         <h2>
@@ -80,7 +84,7 @@ function another() {
       <input id="password" v-model="password" class="form-control" type="password" autocomplete="off" :autofocus="!asksEmail" required />
     </template>
     <p v-else-if="!asksEmail" class="terms letter">
-      {{ say(front?.kind === 'intake' ? 'frontIntake' : fetches ? 'frontSent' : 'front', { sender: front?.sender ?? '' }) }}
+      {{ say(takesIn(front?.kind) ? 'frontIntake' : fetches ? 'frontSent' : 'front', { sender: front?.sender ?? '' }) }}
     </p>
     <p v-if="front?.knownAs && front.identify !== 'none'" class="quiet">{{ say('knownAs', { email: front.knownAs }) }}</p>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>

@@ -1,24 +1,28 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { api, data, type Schemas } from '../api/client'
 import { sizeWords } from '../i18n/words'
 import { useThisVisit } from './visit'
 import { language, say } from './words'
 
 /** How a visitor says that they are done: who they are, a note, and the receipt they get. */
-const props = defineProps<{ intake: Schemas['VisitIntake']; practice: string; coming: boolean }>()
+const props = defineProps<{ intake: Schemas['VisitIntake']; practice: string; coming: boolean; address: boolean }>()
 const emit = defineEmits<{ changed: [intake: Schemas['VisitIntake']] }>()
 const { token, wrong, trying } = useThisVisit()
 const name = ref('')
 const email = ref(props.intake.email)
 const note = ref('')
 const done = ref(false)
+/** Of an intake everything is handed in together, again and again; to an address goes what was not sent off yet. */
+const unsent = computed(() => props.intake.received.filter((f) => !props.address || !f.handedIn))
+const sentOff = ref<string[]>([])
 const busy = ref(false)
 
 async function handIn() {
   busy.value = true
   await trying(async () => {
     const body = { name: name.value || undefined, email: email.value || undefined, note: note.value || undefined }
+    sentOff.value = unsent.value.map((f) => f.id)
     emit('changed', await data(api.POST('/visits/{token}/intake', { params: { path: { token } }, body })))
     done.value = true
   })
@@ -27,11 +31,11 @@ async function handIn() {
 </script>
 
 <template>
-  <section v-if="done" class="receipt" role="status">
+  <section v-if="done && !(address && unsent.length)" class="receipt" role="status">
     <h2>{{ say('thanks') }}</h2>
     <p class="quiet">{{ email ? say('receiptMailed', { email }) : say('receiptKeep') }}</p>
     <dl>
-      <template v-for="f in intake.received" :key="f.name + f.at">
+      <template v-for="f in intake.received.filter((r) => sentOff.includes(r.id))" :key="f.name + f.at">
         <dt>{{ f.name }}</dt>
         <dd class="small quiet">
           {{ sizeWords(f.size, language) }}, SHA-256
@@ -40,22 +44,22 @@ async function handIn() {
       </template>
     </dl>
   </section>
-  <form v-else-if="intake.received.length" class="finish" @submit.prevent="handIn">
+  <form v-else-if="unsent.length" class="finish" @submit.prevent="handIn">
     <div>
       <label for="who">{{ say('yourName') }}</label>
-      <input id="who" v-model="name" class="form-control" autocomplete="name" maxlength="200" />
+      <input id="who" v-model="name" class="form-control" autocomplete="name" maxlength="200" :required="address" />
     </div>
     <div>
       <label for="receipt-to">{{ say('receiptTo') }}</label>
       <input id="receipt-to" v-model="email" class="form-control" type="email" autocomplete="email" :readonly="!!intake.email" />
     </div>
     <div class="whole">
-      <label for="note">{{ say('note', { practice }) }}</label>
+      <label for="note">{{ say('note', { practice: address ? intake.sender.name : practice }) }}</label>
       <textarea id="note" v-model="note" class="form-control" rows="2" maxlength="5000"></textarea>
     </div>
     <p v-if="wrong" class="wrong whole" role="alert">{{ wrong }}</p>
     <div class="whole">
-      <button type="submit" class="btn btn-primary big" :disabled="busy || coming">{{ say('done') }}</button>
+      <button type="submit" class="btn btn-primary big" :disabled="busy || coming">{{ say(address ? 'sendOff' : 'done') }}</button>
       {{ ' ' }}
       <span class="small quiet">{{ say(coming ? 'waitComing' : 'comeBack') }}</span>
     </div>

@@ -7,7 +7,7 @@ import IconUpload from '~icons/ph/upload-simple'
 import { api, data, type Schemas } from '../api/client'
 import { numberWord, sizeWords } from '../i18n/words'
 import { progress, type Coming } from '../uploads/coming'
-import { chosen, dropped } from '../uploads/dropped'
+import { chosen, dropped, type Brought } from '../uploads/dropped'
 import { useBringing } from './bringing'
 import ComingFile from './ComingFile.vue'
 import HandIn from './HandIn.vue'
@@ -16,7 +16,7 @@ import { useThisVisit } from './visit'
 import { language, say } from './words'
 
 /** Where a visitor hands papers in: those that are waited for, and anything else. */
-const props = defineProps<{ intake: Schemas['VisitIntake']; practice: string }>()
+const props = defineProps<{ intake: Schemas['VisitIntake']; practice: string; address: boolean }>()
 const emit = defineEmits<{ changed: [intake: Schemas['VisitIntake']] }>()
 const { token, trying } = useThisVisit()
 const size = (n: number) => sizeWords(n, language.value)
@@ -39,9 +39,11 @@ const papers = computed(() =>
 const first = computed(() => props.intake.expected.findIndex((p) => !p.here))
 const others = computed(() => props.intake.received.filter((r) => !r.paper))
 const otherComing = computed(() => coming.value.filter((f) => f.to.paper === undefined))
+const unsent = computed(() => props.intake.received.filter((r) => !r.handedIn))
 const here = computed(() => props.intake.expected.filter((p) => p.here).length)
 const heading = computed(() => {
   const all = props.intake.expected.length
+  if (props.address && !unsent.value.length) return say(props.intake.received.length ? 'sendMore' : 'sendFiles')
   if (!all)
     return props.intake.received.length
       ? say(props.intake.received.length === 1 ? 'gotOne' : 'gotMany', { n: props.intake.received.length })
@@ -53,14 +55,23 @@ const heading = computed(() => {
 })
 const accept = computed(() => props.intake.endings.map((e) => `.${e}`).join(',') || undefined)
 
+/** To an address goes a list of files: what lay in folders says so in its name. */
+const bring = (files: Brought[], paper?: number) => bringing.bring(props.address ? files.map(flat) : files, { paper })
+function flat({ file, path }: Brought): Brought {
+  if (!path) return { file, path }
+  return {
+    file: new File([file], `${path.replaceAll('/', ' – ')} – ${file.name}`, { type: file.type, lastModified: file.lastModified }),
+    path: '',
+  }
+}
 function choose(e: Event, paper?: number) {
   const input = e.target as HTMLInputElement
-  if (input.files) bringing.bring(chosen(input.files), { paper })
+  if (input.files) bring(chosen(input.files), paper)
   input.value = ''
 }
 async function drop(e: DragEvent) {
   over.value = false
-  if (e.dataTransfer) bringing.bring(await dropped(e.dataTransfer))
+  if (e.dataTransfer) bring(await dropped(e.dataTransfer))
 }
 function why(f: Coming) {
   const code = f.refusal?.code ?? ''
@@ -70,6 +81,7 @@ function why(f: Coming) {
     'too-large': say('full'),
     'practice-full': say('full'),
     'dossier-full': say('full'),
+    'deliveries-full': say('full'),
     offline: say('offline'),
   }
   return words[code as keyof typeof words] ?? say('notTaken')
@@ -150,7 +162,7 @@ function why(f: Coming) {
           .join('; ')
       }}
     </p>
-    <HandIn :intake="intake" :practice="practice" :coming="!!bringing.active.value" @changed="emit('changed', $event)" />
+    <HandIn :intake="intake" :address="address" :practice="practice" :coming="!!bringing.active.value" @changed="emit('changed', $event)" />
   </div>
 </template>
 

@@ -22,7 +22,7 @@ defineEmits<{ help: [] }>()
     <template v-if="letter">
       <div class="msg">
         <p v-if="sent?.for" class="small quiet for">{{ say('sentFor', { to: sent.for }) }}</p>
-        <h1>{{ list?.name || letter.name }}</h1>
+        <h1>{{ front?.kind === 'address' ? say('sendTo', { sender: letter.name }) : list?.name || letter.name }}</h1>
         <p v-if="list?.message || letter.message" class="terms letter">{{ list?.message || letter.message }}</p>
         <p class="sig">
           <span class="who">{{ letter.sender.initials }}</span>
@@ -40,7 +40,9 @@ defineEmits<{ help: [] }>()
       </p>
     </template>
     <div v-else class="msg">
-      <h1>{{ say(front?.kind === 'intake' ? 'asks' : 'gives', { sender: front?.sender ?? '' }) }}</h1>
+      <h1>
+        {{ say(front?.kind === 'intake' ? 'asks' : front?.kind === 'address' ? 'sendTo' : 'gives', { sender: front?.sender ?? '' }) }}
+      </h1>
     </div>
     <p class="small">
       <button type="button" class="go" @click="$emit('help')">{{ say('help') }}</button>

@@ -47,7 +47,13 @@ const looking = computed(() => documents.value?.find((f) => f.id === props.docum
     <main class="enc">
       <Languages />
       <Gate v-if="state === 'front'" />
-      <Intake v-else-if="taking" :intake="taking" :practice="front?.practice ?? ''" @changed="taking = $event" />
+      <Intake
+        v-else-if="taking"
+        :intake="taking"
+        :address="front?.kind === 'address'"
+        :practice="front?.practice ?? ''"
+        @changed="taking = $event"
+      />
       <Sealed v-else-if="sent?.sealed" :sent="sent" />
       <Sent v-else-if="sent" :sent="sent" />
       <Papers v-else-if="given" :given="given" :folder="folder" />

@@ -4,6 +4,9 @@ import type { Manifest } from '../sealed/manifest'
 import type { Language } from '../i18n/words'
 import { language, say } from './words'
 
+/** Whether one brings something by a link of a kind: asked for, or to somebody's published address. */
+export const takesIn = (kind?: Schemas['LinkKind']) => kind === 'intake' || kind === 'address'
+
 /** A visit to a link: what stands in front, what it gives in a folder or takes in once one is let in, and its end. */
 export function useVisit(token: string, folder: () => string | undefined) {
   const path = { token }
@@ -80,7 +83,7 @@ export function useVisit(token: string, folder: () => string | undefined) {
   const enter = () =>
     trying(async () => {
       if (!front.value) return
-      if (front.value.kind === 'intake') taking.value = await data(api.GET('/visits/{token}/intake', { params: { path } }))
+      if (takesIn(front.value.kind)) taking.value = await data(api.GET('/visits/{token}/intake', { params: { path } }))
       else if (front.value.kind === 'transfer') sent.value = await data(api.GET('/visits/{token}/transfer', { params: { path } }))
       else given.value = await data(api.GET('/visits/{token}/contents', { params: { path, query: { folder: folder() } } }))
       state.value = 'open'

@@ -132,6 +132,24 @@ func (e ActorKind) Valid() bool {
 	}
 }
 
+// Defines values for AddressWishLanguage.
+const (
+	AddressWishLanguageDe AddressWishLanguage = "de"
+	AddressWishLanguageEn AddressWishLanguage = "en"
+)
+
+// Valid indicates whether the value is a known member of the AddressWishLanguage enum.
+func (e AddressWishLanguage) Valid() bool {
+	switch e {
+	case AddressWishLanguageDe:
+		return true
+	case AddressWishLanguageEn:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for BlankOf.
 const (
 	BlankAddress  BlankOf = "my address"
@@ -270,6 +288,27 @@ func (e DeletedKind) Valid() bool {
 	}
 }
 
+// Defines values for DeliveredFileCaution.
+const (
+	Disguised DeliveredFileCaution = "disguised"
+	Macros    DeliveredFileCaution = "macros"
+	Runs      DeliveredFileCaution = "runs"
+)
+
+// Valid indicates whether the value is a known member of the DeliveredFileCaution enum.
+func (e DeliveredFileCaution) Valid() bool {
+	switch e {
+	case Disguised:
+		return true
+	case Macros:
+		return true
+	case Runs:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DigestEvery.
 const (
 	DigestDaily  DigestEvery = "daily"
@@ -390,6 +429,8 @@ const (
 	EventKindAccountPasswordSet   EventKind = "account.password-set"
 	EventKindAccountReactivated   EventKind = "account.reactivated"
 	EventKindAccountStanding      EventKind = "account.standing"
+	EventKindDeliveryAccepted     EventKind = "delivery.accepted"
+	EventKindDeliveryRefused      EventKind = "delivery.refused"
 	EventKindDocumentAdded        EventKind = "document.added"
 	EventKindDocumentApart        EventKind = "document.apart"
 	EventKindDocumentBroughtBack  EventKind = "document.brought-back"
@@ -503,6 +544,10 @@ func (e EventKind) Valid() bool {
 	case EventKindAccountReactivated:
 		return true
 	case EventKindAccountStanding:
+		return true
+	case EventKindDeliveryAccepted:
+		return true
+	case EventKindDeliveryRefused:
 		return true
 	case EventKindDocumentAdded:
 		return true
@@ -917,6 +962,7 @@ func (e LinkItemKind) Valid() bool {
 
 // Defines values for LinkKind.
 const (
+	LinkKindAddress  LinkKind = "address"
 	LinkKindHandOut  LinkKind = "hand-out"
 	LinkKindIntake   LinkKind = "intake"
 	LinkKindTransfer LinkKind = "transfer"
@@ -926,6 +972,8 @@ const (
 // Valid indicates whether the value is a known member of the LinkKind enum.
 func (e LinkKind) Valid() bool {
 	switch e {
+	case LinkKindAddress:
+		return true
 	case LinkKindHandOut:
 		return true
 	case LinkKindIntake:
@@ -1004,6 +1052,7 @@ const (
 	NoticeKindAdmitted    NoticeKind = "admitted"
 	NoticeKindAnswered    NoticeKind = "answered"
 	NoticeKindAsked       NoticeKind = "asked"
+	NoticeKindDelivered   NoticeKind = "delivered"
 	NoticeKindFetched     NoticeKind = "fetched"
 	NoticeKindFollowed    NoticeKind = "followed"
 	NoticeKindFound       NoticeKind = "found"
@@ -1031,6 +1080,8 @@ func (e NoticeKind) Valid() bool {
 	case NoticeKindAnswered:
 		return true
 	case NoticeKindAsked:
+		return true
+	case NoticeKindDelivered:
 		return true
 	case NoticeKindFetched:
 		return true
@@ -1773,6 +1824,16 @@ func (e ListLinksParamsState) Valid() bool {
 	}
 }
 
+// Acceptance defines model for Acceptance.
+type Acceptance struct {
+	// Names Of sealed files, how they are called: their names stand in the sealed list alone
+	Names *[]struct {
+		Id   openapi_types.UUID `json:"id"`
+		Name string             `json:"name"`
+	} `json:"names,omitempty"`
+	To openapi_types.UUID `json:"to"`
+}
+
 // AccessChange defines model for AccessChange.
 type AccessChange struct {
 	Level  Level      `json:"level"`
@@ -1875,6 +1936,15 @@ type ActorKind string
 type Address struct {
 	Email string `json:"email"`
 }
+
+// AddressWish defines model for AddressWish.
+type AddressWish struct {
+	Language *AddressWishLanguage `json:"language,omitempty"`
+	Name     string               `json:"name"`
+}
+
+// AddressWishLanguage defines model for AddressWish.Language.
+type AddressWishLanguage string
 
 // Adopt defines model for Adopt.
 type Adopt struct {
@@ -2235,6 +2305,39 @@ type Deletions struct {
 	// Goes Until then it can be brought back
 	Goes time.Time            `json:"goes"`
 	Ids  []openapi_types.UUID `json:"ids"`
+}
+
+// DeliveredFile defines model for DeliveredFile.
+type DeliveredFile struct {
+	// Caution Why one should think twice before opening it
+	Caution   *DeliveredFileCaution `json:"caution,omitempty"`
+	Id        openapi_types.UUID    `json:"id"`
+	MediaType string                `json:"mediaType"`
+	Name      string                `json:"name"`
+	Sha256    string                `json:"sha256"`
+	Size      int64                 `json:"size"`
+}
+
+// DeliveredFileCaution Why one should think twice before opening it
+type DeliveredFileCaution string
+
+// Delivery defines model for Delivery.
+type Delivery struct {
+	Accepted  bool       `json:"accepted"`
+	At        time.Time  `json:"at"`
+	DecidedAt *time.Time `json:"decidedAt,omitempty"`
+
+	// Email Confirmed by a code
+	Email string             `json:"email"`
+	Files []DeliveredFile    `json:"files"`
+	Id    openapi_types.UUID `json:"id"`
+
+	// Manifest The sealed list of names and message, where it is sealed: an age file
+	Manifest *[]byte `json:"manifest,omitempty"`
+	Message  string  `json:"message"`
+
+	// Name What the sender calls themselves
+	Name string `json:"name"`
 }
 
 // Destroy defines model for Destroy.
@@ -2769,8 +2872,11 @@ type GroupMember struct {
 type HandIn struct {
 	// Email Where the receipt goes
 	Email *string `json:"email,omitempty"`
-	Name  *string `json:"name,omitempty"`
-	Note  *string `json:"note,omitempty"`
+
+	// Manifest The sealed list of names and message, where what is sent is sealed
+	Manifest *[]byte `json:"manifest,omitempty"`
+	Name     *string `json:"name,omitempty"`
+	Note     *string `json:"note,omitempty"`
 }
 
 // HeardRemark defines model for HeardRemark.
@@ -2953,7 +3059,7 @@ type Link struct {
 	IntakeFiles   *int       `json:"intakeFiles,omitempty"`
 	Items         []LinkItem `json:"items"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, gives frozen copies for a while, or is where a colleague is sent files
 	Kind LinkKind `json:"kind"`
 
 	// LastBy Who opened it last, as far as known
@@ -3129,7 +3235,7 @@ type LinkFront struct {
 	// Identify How surely a visitor is known
 	Identify Identity `json:"identify"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, gives frozen copies for a while, or is where a colleague is sent files
 	Kind LinkKind `json:"kind"`
 
 	// KnownAs The address of whoever is signed in
@@ -3158,7 +3264,7 @@ type LinkItem struct {
 // LinkItemKind defines model for LinkItem.Kind.
 type LinkItemKind string
 
-// LinkKind Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
+// LinkKind Gives papers out, lets outsiders work in a folder, takes papers in, gives frozen copies for a while, or is where a colleague is sent files
 type LinkKind string
 
 // LinkMail defines model for LinkMail.
@@ -3190,7 +3296,7 @@ type LinkTerms struct {
 	IntakeFiles   *int                 `json:"intakeFiles,omitempty"`
 	Items         []openapi_types.UUID `json:"items"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, gives frozen copies for a while, or is where a colleague is sent files
 	Kind     *LinkKind          `json:"kind,omitempty"`
 	Language *LinkTermsLanguage `json:"language,omitempty"`
 	Name     *string            `json:"name,omitempty"`
@@ -3458,7 +3564,9 @@ type Outline struct {
 
 // OutwardRules What the practice lets out, and to whom
 type OutwardRules struct {
-	Kinds []LinkKind `json:"kinds"`
+	// DeliveriesBytes How much of what was sent to published addresses may wait to be accepted
+	DeliveriesBytes *int64     `json:"deliveriesBytes,omitempty"`
+	Kinds           []LinkKind `json:"kinds"`
 
 	// Only If there are any, the only domains to which something goes
 	Only []string `json:"only"`
@@ -3715,6 +3823,21 @@ type Problem struct {
 	Type string `json:"type"`
 }
 
+// PublishedAddress defines model for PublishedAddress.
+type PublishedAddress struct {
+	Name *string `json:"name,omitempty"`
+
+	// Possible The practice lets addresses be published
+	Possible bool `json:"possible"`
+
+	// Proposed What it could be called
+	Proposed string `json:"proposed"`
+
+	// Recipient The public key for which senders seal
+	Recipient *string `json:"recipient,omitempty"`
+	Url       *string `json:"url,omitempty"`
+}
+
 // Question defines model for Question.
 type Question struct {
 	Dossier *string             `json:"dossier,omitempty"`
@@ -3748,7 +3871,7 @@ type Reach struct {
 type Recall struct {
 	Items []openapi_types.UUID `json:"items"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, gives frozen copies for a while, or is where a colleague is sent files
 	Kind *LinkKind `json:"kind,omitempty"`
 
 	// Language That of the sentences
@@ -3919,7 +4042,7 @@ type Remembered struct {
 	IntakeEndings *[]string `json:"intakeEndings,omitempty"`
 	IntakeFiles   *int      `json:"intakeFiles,omitempty"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, gives frozen copies for a while, or is where a colleague is sent files
 	Kind LinkKind `json:"kind"`
 
 	// Name What the practice calls these terms, where it gave them a name
@@ -4102,7 +4225,10 @@ type Session struct {
 
 	// Preferences What I chose, on every device; empty is left to the device
 	Preferences Preferences `json:"preferences"`
-	Standing    Standing    `json:"standing"`
+
+	// Received What was sent to my address and waits to be accepted
+	Received int      `json:"received"`
+	Standing Standing `json:"standing"`
 }
 
 // SetKeeping defines model for SetKeeping.
@@ -4445,7 +4571,7 @@ type TypedTerms struct {
 	IntakeEndings *[]string `json:"intakeEndings,omitempty"`
 	IntakeFiles   *int      `json:"intakeFiles,omitempty"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, or gives frozen copies for a while
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, gives frozen copies for a while, or is where a colleague is sent files
 	Kind *LinkKind `json:"kind,omitempty"`
 
 	// Level That of access
@@ -4577,8 +4703,11 @@ type VisitIntake struct {
 
 	// Received What this visitor put in
 	Received []ReceivedFile `json:"received"`
-	Sender   Person         `json:"sender"`
-	Sentence []Part         `json:"sentence"`
+
+	// SealsFor The public key for which what is sent here is sealed: an X25519 recipient of age
+	SealsFor *string `json:"sealsFor,omitempty"`
+	Sender   Person  `json:"sender"`
+	Sentence []Part  `json:"sentence"`
 }
 
 // VisitedFile defines model for VisitedFile.
@@ -4790,6 +4919,12 @@ type ListDeletionsParams struct {
 	// Before Where the page before ended
 	Before *string `form:"before,omitempty" json:"before,omitempty"`
 	Limit  *int    `form:"limit,omitempty" json:"limit,omitempty"`
+}
+
+// ListDeliveriesParams defines parameters for ListDeliveries.
+type ListDeliveriesParams struct {
+	// Decided What was accepted or refused, instead of what waits
+	Decided *bool `form:"decided,omitempty" json:"decided,omitempty"`
 }
 
 // ListBlanksParams defines parameters for ListBlanks.
@@ -5095,6 +5230,12 @@ type ListLinksParams struct {
 // ListLinksParamsState defines parameters for ListLinks.
 type ListLinksParamsState string
 
+// SetAddressKeyJSONBody defines parameters for SetAddressKey.
+type SetAddressKeyJSONBody struct {
+	// Recipient An X25519 recipient of age
+	Recipient *string `json:"recipient,omitempty"`
+}
+
 // GetParticularsTogetherJSONBody defines parameters for GetParticularsTogether.
 type GetParticularsTogetherJSONBody struct {
 	Documents []openapi_types.UUID `json:"documents"`
@@ -5153,6 +5294,9 @@ type DestroyDeletedJSONRequestBody = Destroy
 
 // BringBackJSONRequestBody defines body for BringBack for application/json ContentType.
 type BringBackJSONRequestBody = BringBack
+
+// AcceptDeliveryJSONRequestBody defines body for AcceptDelivery for application/json ContentType.
+type AcceptDeliveryJSONRequestBody = Acceptance
 
 // SetDigestJSONRequestBody defines body for SetDigest for application/json ContentType.
 type SetDigestJSONRequestBody = Digest
@@ -5261,6 +5405,12 @@ type AdjustLinkJSONRequestBody = LinkAdjustment
 
 // ChangeLinkJSONRequestBody defines body for ChangeLink for application/json ContentType.
 type ChangeLinkJSONRequestBody = LinkChange
+
+// PublishAddressJSONRequestBody defines body for PublishAddress for application/json ContentType.
+type PublishAddressJSONRequestBody = AddressWish
+
+// SetAddressKeyJSONRequestBody defines body for SetAddressKey for application/json ContentType.
+type SetAddressKeyJSONRequestBody SetAddressKeyJSONBody
 
 // RemoveAuthenticatorJSONRequestBody defines body for RemoveAuthenticator for application/json ContentType.
 type RemoveAuthenticatorJSONRequestBody = Confirmed

@@ -36,14 +36,15 @@ func rules(p practices.Practice) contract.Rules {
 	sealedFor := present.List(outward.SealedFor)
 	return contract.Rules{
 		Outward: &contract.OutwardRules{
-			Required:       contract.OutwardRulesRequired(outward.Required),
-			Kinds:          present.Each(outward.Kinds, func(k string) contract.LinkKind { return contract.LinkKind(k) }),
-			Shut:           present.List(outward.Shut),
-			Only:           present.List(outward.Only),
-			TransferDays:   p.TransferDays,
-			TransferBytes:  p.TransferBytes,
-			SealsForbidden: present.Some(outward.SealsForbidden),
-			SealedFor:      &sealedFor,
+			Required:        contract.OutwardRulesRequired(outward.Required),
+			Kinds:           present.Each(outward.Kinds, func(k string) contract.LinkKind { return contract.LinkKind(k) }),
+			Shut:            present.List(outward.Shut),
+			Only:            present.List(outward.Only),
+			TransferDays:    p.TransferDays,
+			TransferBytes:   p.TransferBytes,
+			DeliveriesBytes: p.DeliveriesBytes,
+			SealsForbidden:  present.Some(outward.SealsForbidden),
+			SealedFor:       &sealedFor,
 		},
 		Named:                  &named,
 		ColleaguesMakeDossiers: p.ColleaguesMakeDossiers,

@@ -57,6 +57,7 @@ func (h *Handlers) SetRules(ctx context.Context, r SetRulesRequestObject) (SetRu
 			OutwardOnly:      outward.Only,
 			TransferDays:     outward.TransferDays,
 			TransferBytes:    outward.TransferBytes,
+			DeliveriesBytes:  outward.DeliveriesBytes,
 			SealsForbidden:   present.Or(outward.SealsForbidden, false),
 			OutwardSealedFor: present.Or(outward.SealedFor, nil),
 			NamedTerms:       own,

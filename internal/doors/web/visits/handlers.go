@@ -108,7 +108,7 @@ func (h *Handlers) HandIn(ctx context.Context, r HandInRequestObject) (HandInRes
 	in, err := h.Visits.HandIn(
 		ctx,
 		door.VisitorOf(ctx.(*gin.Context), r.Token),
-		visits.Signed{Name: present.Or(r.Body.Name, ""), Email: present.Or(r.Body.Email, ""), Note: present.Or(r.Body.Note, "")},
+		visits.Signed{Name: present.Or(r.Body.Name, ""), Email: present.Or(r.Body.Email, ""), Note: present.Or(r.Body.Note, ""), Manifest: present.Or(r.Body.Manifest, nil)},
 	)
 	return HandIn200JSONResponse(visitIntake(in)), err
 }

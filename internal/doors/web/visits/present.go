@@ -20,6 +20,7 @@ func visitIntake(in visits.Intake) contract.VisitIntake {
 		Files:    in.Left.Files,
 		Bytes:    in.Left.Bytes,
 		Email:    in.Visit.Email,
+		SealsFor: present.Some(in.Recipient),
 		Received: []contract.ReceivedFile{},
 	}
 	for _, r := range in.Received {

@@ -20,6 +20,8 @@ const de: typeof en = {
       document_renamed: 'ein Dokument wurde umbenannt',
       document_particulars: 'Angaben wurden geändert',
       transfer_made: 'eine Kopie wurde verschickt',
+      delivery_accepted: 'was von außen kam, wurde angenommen',
+      delivery_refused: 'was von außen kam, wurde abgelehnt',
       document_tagged: 'Schlagwörter wurden geändert',
       document_moved: 'ein Dokument wurde verschoben',
       'document_moved-away': 'ein Dokument wurde wegbewegt',

@@ -130,7 +130,7 @@ const de: typeof en = {
     byOne: 'von {name}',
     here: 'da',
     missing: 'fehlt',
-    kinds: { 'hand-out': 'Ausgabe', working: 'Arbeit', transfer: 'Sendung', intake: 'Abgabe' },
+    kinds: { 'hand-out': 'Ausgabe', working: 'Arbeit', transfer: 'Sendung', intake: 'Abgabe', address: 'Adresse' },
     papersHere: '{n} von {all} Papieren sind da',
     receivedFiles: 'eine Datei kam herein | {n} Dateien kamen herein',
     remind: 'An Fehlendes erinnern',

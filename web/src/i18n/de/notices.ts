@@ -12,6 +12,7 @@ const de: typeof en = {
     sensitive: '{what} enthält Schützenswertes, und ein Link von Ihnen gibt es heraus.',
     'kept-back': '{what} enthält Schützenswertes und wird von einem Ihrer Links zurückbehalten.',
     fetched: 'Alles geholt: {what}.',
+    delivered: '{what} hat Ihnen Dateien gesendet.',
     missed: 'Noch nichts geholt: {what}.',
     'not-let-in': '{by} gewährt den Zugang nicht, um den Sie baten.',
     admitted: '{by} kam durch eine selbst verwaltete Gruppe in {what}.',

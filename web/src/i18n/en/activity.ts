@@ -18,6 +18,8 @@ export default {
       document_renamed: 'a document was renamed',
       document_particulars: 'particulars were changed',
       transfer_made: 'a copy was sent in a transfer',
+      delivery_accepted: 'what came from outside was accepted',
+      delivery_refused: 'what came from outside was refused',
       document_tagged: 'tags were changed',
       document_moved: 'a document was moved',
       'document_moved-away': 'a document was moved away',

@@ -128,7 +128,7 @@ export default {
     byOne: 'by {name}',
     here: 'here',
     missing: 'missing',
-    kinds: { 'hand-out': 'hand-out', working: 'working link', intake: 'intake', transfer: 'transfer' },
+    kinds: { 'hand-out': 'hand-out', working: 'working link', intake: 'intake', transfer: 'transfer', address: 'address' },
     papersHere: '{n} of {all} papers are here',
     receivedFiles: 'one file came in | {n} files came in',
     remind: 'Remind of what is missing',

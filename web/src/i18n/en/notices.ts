@@ -10,6 +10,7 @@ export default {
     sensitive: '{what} holds sensitive content, and a link of yours gives it out.',
     'kept-back': '{what} holds sensitive content and is kept back from a link of yours.',
     fetched: 'All was fetched: {what}.',
+    delivered: '{what} sent you files.',
     missed: 'Nothing was fetched yet: {what}.',
     'not-let-in': '{by} does not let you in where you asked.',
     admitted: '{by} came into {what} through a group that they administer.',

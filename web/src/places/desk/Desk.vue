@@ -7,6 +7,7 @@ import { useSession } from '../../app/session'
 import Rows, { type Column } from '../../parts/Rows.vue'
 import { useDesk } from '../../queries/dossiers'
 import { useSaid } from '../../sentences/said'
+import DeskWays from '../deliveries/DeskWays.vue'
 import DeskShowing from './DeskShowing.vue'
 import { useGivenThings } from './given'
 import GivenLink from './GivenLink.vue'
@@ -32,6 +33,7 @@ const columns = computed<Column[]>(() => [
 
 <template>
   <main id="content" class="plain desk">
+    <DeskWays />
     <header>
       <div>
         <h1>{{ t('desk.title') }}</h1>

@@ -11,6 +11,7 @@ import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/toasts'
 import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
+import MyAddress from '../deliveries/MyAddress.vue'
 import Digest from '../following/Digest.vue'
 import { makePasskey, passkeys as known } from '../../app/webauthn'
 
@@ -231,6 +232,7 @@ const endOthers = () =>
       <p v-if="wrong && !writing" class="t-caution" role="alert">{{ wrong }}</p>
     </section>
     <Digest v-if="!store.session?.needsFactor" />
+    <MyAddress v-if="!store.session?.needsFactor && store.session?.standing !== 'guest'" />
     <CalendarAddress />
     <section v-if="places">
       <h2>{{ t('me.where') }}</h2>

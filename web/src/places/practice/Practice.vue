@@ -50,7 +50,7 @@ const ofAccounts = [
   ['code', 'guestsByCode'],
   ['factor', 'secondFactorRequired'],
 ] as const
-const linkKinds = ['hand-out', 'working', 'intake', 'transfer'] as const
+const linkKinds = ['hand-out', 'working', 'intake', 'transfer', 'address'] as const
 const yesNo = (key: string) => [true, false].map((value) => ({ value, words: t(`practice.${key}.${value ? 'yes' : 'no'}`) }))
 const words = computed(() => ({
   demand: (['nothing', 'either', 'password', 'identity'] as const).map((value) => ({ value, words: t(`practice.demand.${value}`) })),
@@ -186,6 +186,17 @@ function allow(kind: (typeof linkKinds)[number], yes: boolean) {
                     @set="setOutward({ transferBytes: bytesOf($event) })"
                   />
                   <template v-if="rules.outward.transferBytes">{{ ' ' }}{{ t('practice.unit') }}</template>
+                </p>
+                <p v-if="rules.outward.kinds.includes('address')">
+                  {{ t('practice.deliveriesBytes') }}
+                  <WordField
+                    :label="t('practice.deliveriesBytes')"
+                    :value="rules.outward.deliveriesBytes ? String(rules.outward.deliveriesBytes / gigabyte) : ''"
+                    :placeholder="t('practice.deliveriesAny')"
+                    :may="administers"
+                    @set="setOutward({ deliveriesBytes: bytesOf($event) })"
+                  />
+                  {{ t(rules.outward.deliveriesBytes ? 'practice.deliveriesUnit' : 'practice.deliveriesAnyRest') }}
                 </p>
                 <p>
                   {{ t('practice.seals') }}

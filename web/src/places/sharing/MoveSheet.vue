@@ -1,17 +1,17 @@
 <script setup lang="ts">
 import Sheet from '../../parts/Sheet.vue'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
-import { useDesk, useDossier, useDossiers } from '../../queries/dossiers'
+import { useDossier } from '../../queries/dossiers'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconMove from '~icons/ph/arrow-bend-down-right'
 import { api } from '../../api/client'
 import { useAct } from '../../app/act'
 import { inPortions, useDoneWords, type Done } from '../../app/many'
-import { useSession } from '../../app/session'
 import { stemOf } from '../../i18n/words'
-import Door from '../../parts/Door.vue'
 import Consequences from './Consequences.vue'
+import FolderGoals from './FolderGoals.vue'
+import { useBodies } from './bodies'
 import { useCopying } from './copying'
 
 /**
@@ -29,15 +29,12 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ close: []; onto: [folder: string] }>()
 const { t } = useI18n()
-const store = useSession()
 const { act, wrong } = useAct()
 const code = ref(props.from)
 const folder = ref(props.to ?? '')
 const moving = ref(false)
 
-const { data: dossiers } = useDossiers()
-const { data: desk } = useDesk(() => store.session?.standing !== 'guest')
-const bodies = computed(() => [...(dossiers.value ?? []), ...(desk.value ? [desk.value] : [])])
+const { options: bodies } = useBodies()
 const { data: body, refetch } = useDossier(code)
 /** Where one may add; the dossier itself first. Nothing goes into itself. */
 const folders = computed(() => {
@@ -45,10 +42,6 @@ const folders = computed(() => {
   const moved = all.filter((f) => props.items.includes(f.id))
   return all.filter((f) => f.may.includes('add') && !moved.some((m) => f.id === m.id || f.number.startsWith(`${m.number}.`)))
 })
-const sought = ref('')
-const listed = computed(() =>
-  folders.value.filter((f) => `${f.number} ${f.name}`.toLowerCase().includes(sought.value.trim().toLowerCase())),
-)
 watch(
   folders,
   (all) => {
@@ -68,12 +61,6 @@ function pick(id: string) {
   folder.value = id
 }
 
-const words = computed(() => ({
-  bodies: bodies.value.map((d) => ({
-    value: d.code,
-    words: d.kind === 'desk' && d.id === desk.value?.id ? t('move.desk') : `${d.code} ${d.name}`,
-  })),
-}))
 const doing = computed(() => t(props.deletions ? 'deletion.bringBack' : props.copy ? 'copy.do' : 'move.do'))
 const sentence = computed(() =>
   t(props.deletions ? 'deletion.bringBackTo' : props.copy ? 'copy.sentence' : 'move.sentence', { what: what.value }),
@@ -109,31 +96,9 @@ async function move() {
       </h2>
       <p class="terms">
         {{ sentence }}
-        <SentenceSelect v-model="code" :label="t('move.dossier')" :options="words.bodies" :then="folders.length ? ':' : '.'" />
+        <SentenceSelect v-model="code" :label="t('move.dossier')" :options="bodies" :then="folders.length ? ':' : '.'" />
       </p>
-      <input
-        v-if="folders.length > 8"
-        v-model="sought"
-        class="form-control sought"
-        type="search"
-        :placeholder="t('move.find')"
-        :aria-label="t('move.find')"
-      />
-      <ul v-if="folders.length" class="goals" :aria-label="t('move.folder')">
-        <li v-for="f in listed" :key="f.id">
-          <button
-            type="button"
-            :aria-pressed="f.id === folder"
-            :disabled="!copy && f.id === here && code === from"
-            :style="{ paddingLeft: `${8 + 14 * Math.max(0, Math.min(f.depth, 4) - 1)}px` }"
-            @click="pick(f.id)"
-          >
-            <span class="no quiet">{{ f.number }}</span>
-            {{ f.number ? f.name : t('move.top') }}
-            <Door v-bind="f.links ? { state: 'open' } : f.door" />
-          </button>
-        </li>
-      </ul>
+      <FolderGoals :key="code" :folders="folders" :chosen="folder" :shut="!copy && code === from ? here : undefined" @pick="pick" />
       <p v-if="body?.code === code && !folders.length" class="t-caution">{{ t('move.nowhere') }}</p>
       <p v-else-if="code !== from && !copy" class="small quiet">{{ t('move.numbers') }}</p>
       <div v-if="folder && folders.length" class="consequence">
@@ -158,44 +123,6 @@ async function move() {
 </template>
 
 <style scoped>
-.sought {
-  max-width: 260px;
-}
-.goals {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  max-height: 232px;
-  overflow-y: auto;
-  border: solid var(--tb-line);
-  border-width: 1px 0;
-}
-.goals button {
-  display: flex;
-  gap: var(--tb-s2);
-  align-items: center;
-  width: 100%;
-  min-height: 30px;
-  text-align: left;
-}
-.goals .no {
-  min-width: 40px;
-}
-.goals button > :last-child {
-  margin-left: auto;
-}
-.goals button:hover:enabled,
-.goals button[aria-pressed='true'] {
-  background: var(--tb-selection);
-}
-.goals button:disabled {
-  color: var(--tb-quiet);
-}
-@media (max-width: 900px) {
-  .goals button {
-    min-height: 44px;
-  }
-}
 .write {
   min-height: 168px;
   display: flex;
