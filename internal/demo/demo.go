@@ -154,6 +154,7 @@ func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock
 	for _, g := range gifts {
 		l.give(g)
 	}
+	l.deliveries()
 	for _, s := range sendings {
 		l.send(s)
 	}

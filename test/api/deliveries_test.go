@@ -90,8 +90,9 @@ func TestFilesAreSentToAnAddress(t *testing.T) {
 	if a := o.sendsOff(v, name, files, contract.HandIn{}); a.Status != 422 && a.Status != 400 {
 		t.Errorf("without a name: %d %s", a.Status, a.Body)
 	}
-	if a := v.Do("POST", at+"/intake", contract.HandIn{Name: ptr("Odile Charron"), Note: ptr("As agreed.")}); a.Status != 200 {
-		t.Fatalf("%d %s", a.Status, a.Body)
+	a := v.Want(200, "POST", at+"/intake", contract.HandIn{Name: ptr("Odile Charron"), Note: ptr("As agreed.")})
+	if in := read[contract.VisitIntake](t, a); len(in.Received) != 3 || !in.Received[2].HandedIn {
+		t.Errorf("the answer: %+v", in.Received)
 	}
 	if a := v.Do("POST", at+"/intake", contract.HandIn{Name: ptr("Odile Charron")}); a.Status != 409 && a.Status != 422 && a.Status != 400 {
 		t.Errorf("the same sent twice: %d %s", a.Status, a.Body)

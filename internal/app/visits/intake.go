@@ -1,6 +1,7 @@
 package visits
 
 import (
+	"cmp"
 	"context"
 	"encoding/hex"
 	"errors"
@@ -417,6 +418,9 @@ func (s *Service) HandIn(ctx context.Context, v Visitor, signed Signed) (in Inta
 		visit.Name, visit.Note = name, strings.TrimSpace(signed.Note)
 		if err := handOver(ctx, tx, in.Received, tx.Now); err != nil {
 			return err
+		}
+		for i := range in.Received {
+			in.Received[i].HandedAt = cmp.Or(in.Received[i].HandedAt, &tx.Now)
 		}
 		if err := SignVisit(ctx, tx, visit.ID, visit.Name, visit.Note); err != nil {
 			return err

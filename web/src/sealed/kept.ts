@@ -15,11 +15,16 @@ export interface Kept {
 
 const transfers = createStore('tabularis-sealed', 'transfers')
 const owners = createStore('tabularis-sealed-owner', 'owner')
+const addressKeys = createStore('tabularis-address', 'keys')
 const marks = createStore('tabularis-marks', 'marks')
 
 export const keep = (transfer: string, kept: Kept): Promise<void> => set(transfer, kept, transfers)
 export const keptOf = (transfer: string): Promise<Kept | undefined> => get<Kept>(transfer, transfers)
 export const forget = (transfer: string): Promise<void> => del(transfer, transfers)
+
+/** The key of one's published address, by its public half. */
+export const keepKey = (recipient: string, identity: string): Promise<void> => set(recipient, identity, addressKeys)
+export const keyOf = (recipient: string): Promise<string | undefined> => get<string>(recipient, addressKeys)
 
 /** What is kept is one person's: another who signs in at this browser finds nothing of it. */
 export async function keepFor(person: string): Promise<void> {
@@ -29,7 +34,7 @@ export async function keepFor(person: string): Promise<void> {
 }
 
 /** Forgets everything: who signs out leaves no keys behind. */
-export const forgetAll = (): Promise<unknown> => Promise.all([clear(transfers), clear(marks)])
+export const forgetAll = (): Promise<unknown> => Promise.all([clear(transfers), clear(marks), clear(addressKeys)])
 
 /** How many chunks of a file have their tags in one mark. */
 export const marked = 128

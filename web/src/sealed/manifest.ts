@@ -28,13 +28,13 @@ const step = 4096
 /** How much work a guess at a passphrase is, as a power of two. */
 const work = 18
 
-/** Seals a list, with the identity inside where it is opened by a passphrase. */
-export async function sealManifest(list: Manifest, opener: Opener): Promise<Uint8Array> {
+/** Seals a list, with the identity inside where it is opened by a passphrase; or for somebody's published key. */
+export async function sealManifest(list: Manifest, opener: Opener | { recipient: string }): Promise<Uint8Array> {
   const encrypter = new Encrypter()
   if ('passphrase' in opener) {
     encrypter.setPassphrase(opener.passphrase)
     encrypter.setScryptWorkFactor(work)
-  } else encrypter.addRecipient(await identityToRecipient(opener.identity))
+  } else encrypter.addRecipient('recipient' in opener ? opener.recipient : await identityToRecipient(opener.identity))
   const content = new TextEncoder().encode(JSON.stringify(list))
   const padded = new Uint8Array(Math.ceil(content.length / step) * step).fill(0x20)
   padded.set(content)

@@ -15,7 +15,7 @@ class Changed extends Refusal {
 }
 
 /** A file as it travels sealed: under its number, and in parts that are made when they are asked for. */
-export const sealedGuise = ({ id, name }: Schemas['TransferFile'], file: File, stream: Stream): Guise => ({
+export const sealedGuise = ({ id, name }: Pick<Schemas['TransferFile'], 'id' | 'name'>, file: File, stream: Stream): Guise => ({
   name,
   size: sealedSize(file.size, stream.head.length),
   reader: sealedReader(id, stream),

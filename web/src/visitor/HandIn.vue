@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { api, data, type Schemas } from '../api/client'
+import type { SealedFile } from '../sealed/manifest'
 import { sizeWords } from '../i18n/words'
 import { useThisVisit } from './visit'
 import { language, say } from './words'
 
 /** How a visitor says that they are done: who they are, a note, and the receipt they get. */
-const props = defineProps<{ intake: Schemas['VisitIntake']; practice: string; coming: boolean; address: boolean }>()
+const props = defineProps<{ intake: Schemas['VisitIntake']; practice: string; coming: boolean; address: boolean; sealed: SealedFile[] }>()
 const emit = defineEmits<{ changed: [intake: Schemas['VisitIntake']] }>()
 const { token, wrong, trying } = useThisVisit()
 const name = ref('')
@@ -18,10 +19,22 @@ const unsent = computed(() => props.intake.received.filter((f) => !props.address
 const sentOff = ref<string[]>([])
 const busy = ref(false)
 
+/** Files that came before this page was loaded anew: what they are called is lost. */
+const unknown = computed(() => !!props.intake.sealsFor && unsent.value.some((f) => !props.sealed.some((s) => `${s.id}.age` === f.name)))
+async function listFor(recipient: string): Promise<string> {
+  const { sealList } = await import('../sealed/parcel')
+  return sealList(
+    props.sealed.filter((s) => unsent.value.some((f) => f.name === `${s.id}.age`)),
+    note.value,
+    recipient,
+  )
+}
 async function handIn() {
   busy.value = true
   await trying(async () => {
-    const body = { name: name.value || undefined, email: email.value || undefined, note: note.value || undefined }
+    const recipient = props.intake.sealsFor
+    const words = recipient ? { manifest: await listFor(recipient) } : { note: note.value || undefined }
+    const body = { name: name.value || undefined, email: email.value || undefined, ...words }
     sentOff.value = unsent.value.map((f) => f.id)
     emit('changed', await data(api.POST('/visits/{token}/intake', { params: { path: { token } }, body })))
     done.value = true
@@ -36,7 +49,7 @@ async function handIn() {
     <p class="quiet">{{ email ? say('receiptMailed', { email }) : say('receiptKeep') }}</p>
     <dl>
       <template v-for="f in intake.received.filter((r) => sentOff.includes(r.id))" :key="f.name + f.at">
-        <dt>{{ f.name }}</dt>
+        <dt>{{ sealed.find((s) => `${s.id}.age` === f.name)?.name ?? f.name }}</dt>
         <dd class="small quiet">
           {{ sizeWords(f.size, language) }}, SHA-256
           <span class="no">{{ f.sha256 }}</span>
@@ -58,8 +71,11 @@ async function handIn() {
       <textarea id="note" v-model="note" class="form-control" rows="2" maxlength="5000"></textarea>
     </div>
     <p v-if="wrong" class="wrong whole" role="alert">{{ wrong }}</p>
+    <p v-if="unknown" class="wrong whole" role="alert">{{ say('sealsLost') }}</p>
     <div class="whole">
-      <button type="submit" class="btn btn-primary big" :disabled="busy || coming">{{ say(address ? 'sendOff' : 'done') }}</button>
+      <button type="submit" class="btn btn-primary big" :disabled="busy || coming || unknown">
+        {{ say(address ? 'sendOff' : 'done') }}
+      </button>
       {{ ' ' }}
       <span class="small quiet">{{ say(coming ? 'waitComing' : 'comeBack') }}</span>
     </div>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { useThrottleFn } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import IconCheck from '~icons/ph/check'
 import IconPlus from '~icons/ph/file-plus'
 import IconUpload from '~icons/ph/upload-simple'
 import { api, data, type Schemas } from '../api/client'
+import type { SealedFile } from '../sealed/manifest'
 import { numberWord, sizeWords } from '../i18n/words'
 import { progress, type Coming } from '../uploads/coming'
 import { chosen, dropped, type Brought } from '../uploads/dropped'
@@ -56,7 +57,18 @@ const heading = computed(() => {
 const accept = computed(() => props.intake.endings.map((e) => `.${e}`).join(',') || undefined)
 
 /** To an address goes a list of files: what lay in folders says so in its name. */
-const bring = (files: Brought[], paper?: number) => bringing.bring(props.address ? files.map(flat) : files, { paper })
+async function bring(files: Brought[], paper?: number) {
+  const flattened = props.address ? files.map(flat) : files
+  const recipient = props.intake.sealsFor
+  if (!recipient) return bringing.bring(flattened, { paper })
+  const { wrap } = await import('../sealed/parcel')
+  const wrapped = await Promise.all(flattened.map((f) => wrap(f, recipient)))
+  sealed.value = [...sealed.value, ...wrapped.map((w) => w.named)]
+  bringing.bring(wrapped.map((w) => w.brought))
+}
+/** What sealed files are called: only this page knows. */
+const sealed = shallowRef<SealedFile[]>([])
+const nameOf = (name: string) => sealed.value.find((f) => `${f.id}.age` === name)?.name ?? name
 function flat({ file, path }: Brought): Brought {
   if (!path) return { file, path }
   return {
@@ -118,7 +130,7 @@ function why(f: Coming) {
       <li v-for="f in otherComing" :key="f.id" class="coming" :data-file="f.name">
         <span class="tick"></span>
         <div>
-          <h3>{{ progress.name(f) }}</h3>
+          <h3>{{ nameOf(progress.name(f)) }}</h3>
           <ComingFile :file="f" :refusal="why(f)" />
         </div>
         <div class="acts">
@@ -133,7 +145,7 @@ function why(f: Coming) {
       <li v-for="f in others" :key="f.id" class="done" :data-file="f.name">
         <span class="tick"><IconCheck :aria-label="say('isHere')" role="img" /></span>
         <div>
-          <h3>{{ f.name }}</h3>
+          <h3>{{ nameOf(f.name) }}</h3>
           <ReceivedLine :file="f" named @changed="emit('changed', $event)" />
         </div>
       </li>
@@ -162,7 +174,15 @@ function why(f: Coming) {
           .join('; ')
       }}
     </p>
-    <HandIn :intake="intake" :address="address" :practice="practice" :coming="!!bringing.active.value" @changed="emit('changed', $event)" />
+    <p v-if="intake.sealsFor" class="small quiet">{{ say('sealsFor', { sender: intake.sender.name, practice }) }}</p>
+    <HandIn
+      :sealed="sealed"
+      :intake="intake"
+      :address="address"
+      :practice="practice"
+      :coming="!!bringing.active.value"
+      @changed="emit('changed', $event)"
+    />
   </div>
 </template>
 

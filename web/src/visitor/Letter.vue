@@ -36,7 +36,11 @@ defineEmits<{ help: [] }>()
       </div>
       <p class="terms you"><Terms :sentence="letter.sentence" /></p>
       <p class="small quiet rest">
-        {{ given || sent ? say('sees', { sender: letter.sender.name }) : say('onlyThey', { practice: front?.practice ?? '' }) }}
+        {{
+          given || sent
+            ? say('sees', { sender: letter.sender.name })
+            : say(front?.kind === 'address' ? 'untilTaken' : 'onlyThey', { practice: front?.practice ?? '', sender: letter.sender.name })
+        }}
       </p>
     </template>
     <div v-else class="msg">

@@ -164,6 +164,10 @@ const en = {
   sendOff: 'Send',
   confirmedTo: 'So that {sender} knows who sends, a code comes to your mail address. Then you choose the files.',
   codeSentTo: 'Six digits are on their way to {email}. They are good for ten minutes.',
+  untilTaken: 'Nobody opens what you send before {sender} accepts it. A receipt with the hash of each file comes to your mail address.',
+  sealsFor:
+    'Files, their names and your message are sealed in this browser for {sender}: {practice}, which passes them on, sees how large they are, your name and your address. Do not leave this page before they are sent.',
+  sealsLost: 'This page no longer knows what the files above are: it was loaded anew. Take them back and add them again.',
   frontIntake: 'Press Begin to hand papers in.',
   begin: 'Begin',
   inHand: 'Somebody is working on it: to look at, not to download, for now',
@@ -335,6 +339,12 @@ const de: typeof en = {
   sendOff: 'Senden',
   confirmedTo: 'Damit {sender} weiß, wer sendet, kommt ein Code an Ihre Mailadresse. Dann wählen Sie die Dateien.',
   codeSentTo: 'Sechs Ziffern sind unterwegs an {email}. Sie gelten zehn Minuten.',
+  untilTaken:
+    'Niemand öffnet, was Sie senden, bevor {sender} es annimmt. Eine Quittung mit dem Hash jeder Datei kommt an Ihre Mailadresse.',
+  sealsFor:
+    'Dateien, ihre Namen und Ihre Nachricht werden in diesem Browser für {sender} versiegelt: {practice} gibt sie weiter und sieht, wie groß sie sind, Ihren Namen und Ihre Adresse. Verlassen Sie diese Seite nicht, bevor sie gesendet sind.',
+  sealsLost:
+    'Diese Seite weiß nicht mehr, was die Dateien oben sind: Sie wurde neu geladen. Nehmen Sie sie zurück und fügen Sie sie wieder hinzu.',
   frontIntake: 'Drücken Sie Beginnen, um Papiere abzugeben.',
   begin: 'Beginnen',
   inHand: 'Jemand arbeitet daran: vorerst zum Ansehen, nicht zum Herunterladen',

@@ -11,10 +11,10 @@ import FolderGoals from '../sharing/FolderGoals.vue'
 defineProps<{ name: string; busy: boolean }>()
 const emit = defineEmits<{ put: [folder: string, place: string]; close: [] }>()
 const { t } = useI18n()
-const { desk, options } = useBodies()
+const options = useBodies()
 const last = useLocalStorage('accepted-into', '')
 const code = computed({
-  get: () => (options.value.some((o) => o.value === last.value) ? last.value : (desk.value?.code ?? '')),
+  get: () => (options.value.some((o) => o.value === last.value) ? last.value : (options.value[0]?.value ?? '')),
   set: (c) => (last.value = c),
 })
 const { data: body } = useDossier(code, undefined, undefined, () => !!code.value)

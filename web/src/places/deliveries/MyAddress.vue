@@ -6,6 +6,7 @@ import { useAct } from '../../app/act'
 import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/toasts'
 import { useAddress } from '../../queries/deliveries'
+import AddressKey from './AddressKey.vue'
 
 /** The address at which anybody outside may send one files. */
 const { t, locale } = useI18n()
@@ -53,6 +54,7 @@ async function copy() {
           <button type="button" class="btn btn-text btn-small" :disabled="busy" @click="end">{{ t('deliveries.address.end') }}</button>
         </div>
       </div>
+      <AddressKey v-if="address.url" :recipient="address.recipient" />
       <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
     </template>
   </section>

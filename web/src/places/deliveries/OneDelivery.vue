@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
+import IconKey from '~icons/ph/key'
 import type { Schemas } from '../../api/client'
 import { useDesk } from '../../queries/dossiers'
 import { useSaid } from '../../sentences/said'
 import Accepting from './Accepting.vue'
 import { useDeliveryActs } from './acts'
+import { useSealedDelivery } from './sealed'
 
 /** What somebody sent: who they are, what they say, the files with what deserves caution, and whether one takes it. */
 const props = defineProps<{ delivery: Schemas['Delivery'] }>()
@@ -13,11 +15,14 @@ const { t } = useI18n()
 const said = useSaid()
 const { data: desk } = useDesk(true)
 const { accept, refuse, busy } = useDeliveryActs()
+const { sealed, list, wrong, openBy, named, tooLarge, save, names } = useSealedDelivery(() => props.delivery)
+const key = ref('')
+const message = computed(() => props.delivery.message || list.value?.message)
 const writing = ref<'' | 'where' | 'refuse'>('')
 const waits = computed(() => !props.delivery.decidedAt)
 const bytes = computed(() => props.delivery.files.reduce((sum, f) => sum + f.size, 0))
 async function put(to: string, place: string) {
-  if (await accept(props.delivery, to, place)) writing.value = ''
+  if (await accept(props.delivery, to, place, list.value && names())) writing.value = ''
 }
 </script>
 
@@ -35,11 +40,32 @@ async function put(to: string, place: string) {
       </p>
     </div>
     <div class="what">
-      <p v-if="delivery.message" class="terms letter">{{ delivery.message }}</p>
+      <p v-if="sealed" class="small">
+        <IconKey aria-hidden="true" />
+        <b>{{ t('deliveries.sealed') }}</b>
+        <span class="quiet">{{ t(list ? 'deliveries.acceptSealed' : 'deliveries.needsKey') }}</span>
+      </p>
+      <form v-if="sealed && !list" class="acts opener" @submit.prevent="openBy(key)">
+        <input
+          v-model="key"
+          class="form-control no"
+          :aria-label="t('deliveries.keyLabel')"
+          autocomplete="off"
+          spellcheck="false"
+          required
+        />
+        <button type="submit" class="btn btn-plain btn-small">{{ t('deliveries.open') }}</button>
+      </form>
+      <p v-if="wrong" class="t-caution small" role="alert">{{ wrong }}</p>
+      <p v-if="message" class="terms letter">{{ message }}</p>
       <ul>
         <li v-for="f in delivery.files" :key="f.id" :data-file="f.name">
-          <span class="name">{{ f.name }}</span>
+          <span class="name">{{ named(f) }}</span>
           <span class="small quiet" :title="t('deliveries.hash', { hash: f.sha256 })">{{ said.size(f.size) }}</span>
+          <p v-if="list && (waits || delivery.accepted)" class="small saves">
+            <span v-if="tooLarge(f)" class="quiet">{{ t('deliveries.saveLarge') }}</span>
+            <button v-else type="button" class="go" @click="save(f)">{{ t('deliveries.save') }}</button>
+          </p>
           <p v-if="f.caution" class="small caution">
             <span aria-hidden="true">◆</span>
             {{ t(`deliveries.caution.${f.caution}`) }}
@@ -87,6 +113,7 @@ h2 {
   overflow-wrap: anywhere;
 }
 .letter {
+  margin-bottom: var(--tb-s2);
   white-space: pre-line;
   overflow-wrap: anywhere;
 }
@@ -108,6 +135,16 @@ li + li {
 }
 .name {
   overflow-wrap: anywhere;
+}
+.saves {
+  grid-column: 1 / -1;
+  margin: 0;
+}
+.opener {
+  margin-bottom: var(--tb-s2);
+}
+.opener input {
+  max-width: 420px;
 }
 .caution {
   grid-column: 1 / -1;

@@ -34,7 +34,7 @@ const code = ref(props.from)
 const folder = ref(props.to ?? '')
 const moving = ref(false)
 
-const { options: bodies } = useBodies()
+const bodies = useBodies()
 const { data: body, refetch } = useDossier(code)
 /** Where one may add; the dossier itself first. Nothing goes into itself. */
 const folders = computed(() => {

@@ -16,5 +16,5 @@ export function useBodies() {
       words: d.kind === 'desk' && d.id === desk.value?.id ? t('move.desk') : `${d.code} ${d.name}`,
     })),
   )
-  return { desk, options }
+  return options
 }

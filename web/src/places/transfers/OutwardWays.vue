@@ -1,29 +1,18 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
+import SubPlaces from '../../parts/SubPlaces.vue'
 
 /** The two ways out, each a place of its own: links, and transfers. */
 const { t } = useI18n()
 const route = useRoute()
+const places = computed(() => [
+  { to: '/outward', words: t('transfers.links'), here: route.path === '/outward' },
+  { to: '/outward/transfers', words: t('transfers.title'), here: route.path !== '/outward' },
+])
 </script>
 
 <template>
-  <nav class="ways small" :aria-label="t('outward.title')">
-    <RouterLink to="/outward" exact-active-class="here">{{ t('transfers.links') }}</RouterLink>
-    <span class="quiet" aria-hidden="true">·</span>
-    <RouterLink to="/outward/transfers" :class="{ here: route.path !== '/outward' }">{{ t('transfers.title') }}</RouterLink>
-  </nav>
+  <SubPlaces :label="t('outward.title')" :places="places" />
 </template>
-
-<style scoped>
-.ways {
-  display: flex;
-  gap: var(--tb-s2);
-  margin-bottom: var(--tb-s1);
-}
-.here {
-  color: var(--tb-ink);
-  font-weight: 620;
-  text-decoration: none;
-}
-</style>
