@@ -9,6 +9,7 @@
 LISTEN  ?= 127.0.0.1:8080
 MAILBOX ?= 127.0.0.1:8025
 SMTP    ?= 127.0.0.1:2525
+SUBMISSION ?= 127.0.0.1:2587
 FUZZTIME ?= 60s
 export GOFLAGS := -buildvcs=false
 # The program that the tests of commands run; without it they build their own.
@@ -21,7 +22,7 @@ GO_SOURCES  := $(shell find api cmd core internal web -path web/node_modules -pr
 .PHONY: demo demo-reset build test check generate bench torture sweep fuzz screenshots dependencies need-demo need-test
 
 demo: need-demo build
-	@exec ./bin/tabularis demo --listen $(LISTEN) --mailbox $(MAILBOX) --smtp $(SMTP)
+	@exec ./bin/tabularis demo --listen $(LISTEN) --mailbox $(MAILBOX) --smtp $(SMTP) --submission $(SUBMISSION)
 
 demo-reset:
 	rm -rf data

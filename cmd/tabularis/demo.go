@@ -25,7 +25,7 @@ import (
 )
 
 type demoOptions struct {
-	dir, listen, mailbox, smtp string
+	dir, listen, mailbox, smtp, submission string
 }
 
 func demoCommand() *cobra.Command {
@@ -43,6 +43,7 @@ func demoCommand() *cobra.Command {
 	f.StringVar(&o.listen, "listen", "127.0.0.1:8080", "address of the application")
 	f.StringVar(&o.mailbox, "mailbox", "127.0.0.1:8025", "address of the mailbox page")
 	f.StringVar(&o.smtp, "smtp", "127.0.0.1:2525", "address of the mail stand-in")
+	f.StringVar(&o.submission, "submission", "127.0.0.1:2587", "address on which mail programs hand mails over; empty for nowhere")
 	return c
 }
 
@@ -78,6 +79,10 @@ func runDemo(ctx context.Context, o demoOptions) error {
 	if err := migrate(ctx, cluster.URL("demo")); err != nil {
 		return err
 	}
+	certificate, _, err := standin.Certificate()
+	if err != nil {
+		return err
+	}
 	clock := &demo.Clock{}
 	app, err := server.New(
 		ctx,
@@ -89,6 +94,7 @@ func runDemo(ctx context.Context, o demoOptions) error {
 			MaxUpload:   20 << 30,
 			Mail:        mail.Settings{Address: o.smtp, From: "papers@halyard-rook.example", Plain: true},
 			Mailbox:     address(o.mailbox),
+			Submission:  server.Submission{Listen: o.submission, TLS: certificate},
 		},
 		front.Files(),
 		clock.Now,

@@ -45,7 +45,7 @@ func (l Link) limits(v Voice) Sentence {
 		s = append(s, Part{pick(de, ", höchstens ", ", at most "), Plain}, Part{files(v, *l.Limits.Files), IntakeFiles})
 	}
 	if l.Limits.Bytes != nil {
-		s = append(s, Part{pick(de, ", zusammen höchstens ", ", together at most "), Plain}, Part{size(v, *l.Limits.Bytes), IntakeBytes})
+		s = append(s, Part{pick(de, ", zusammen höchstens ", ", together at most "), Plain}, Part{Size(v.Language, *l.Limits.Bytes), IntakeBytes})
 	}
 	if len(l.Limits.Endings) > 0 {
 		s = append(s, Part{pick(de, ", nur ", ", only "), Plain}, Part{strings.Join(l.Limits.Endings, ", "), IntakeEndings})
@@ -77,15 +77,15 @@ func addressForVisitor(v Voice) Sentence {
 	return Sentence{{"You can ", Plain}, {"send files", May}, {" here.", Plain}}
 }
 
-// size writes a number of bytes in the unit in which it is short.
-func size(v Voice, n int64) string {
+// Size writes a number of bytes in the unit in which it is short.
+func Size(language string, n int64) string {
 	for _, u := range []struct {
 		unit string
 		of   int64
 	}{{"GB", 1e9}, {"MB", 1e6}, {"kB", 1e3}} {
 		if n >= u.of {
 			text := strings.TrimSuffix(fmt.Sprintf("%.1f", float64(n)/float64(u.of)), ".0") + " " + u.unit
-			if v.Language == "de" {
+			if language == "de" {
 				text = strings.Replace(text, ".", ",", 1)
 			}
 			return text

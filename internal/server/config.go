@@ -1,7 +1,9 @@
 package server
 
 import (
+	"crypto/tls"
 	"fmt"
+	"net"
 	"net/netip"
 	"net/url"
 	"os"
@@ -44,6 +46,42 @@ type Config struct {
 	LogLevel           string
 	// MemoryLimit is how much memory the server's own process keeps to, in bytes.
 	MemoryLimit int64
+	Submission  Submission
+}
+
+// Submission is where mail programs hand mails over; without Listen nowhere. The certificate is read from
+// files, or there already.
+type Submission struct {
+	Listen, Certificate, Key string
+	TLS                      *tls.Config
+	// Listener is where it listens already, if it does.
+	Listener net.Listener
+}
+
+// open reads the certificate, and returns on which host and port mails are handed over; no port is nowhere.
+func (s *Submission) open(baseURL string) (host string, port int, err error) {
+	if s.Listen == "" {
+		return "", 0, nil
+	}
+	u, err := url.Parse(baseURL)
+	if err != nil {
+		return "", 0, fmt.Errorf("reading the base URL: %w", err)
+	}
+	_, digits, err := net.SplitHostPort(s.Listen)
+	if err != nil {
+		return "", 0, fmt.Errorf("reading where mail programs hand mails over: %w", err)
+	}
+	if port, err = strconv.Atoi(digits); err != nil {
+		return "", 0, fmt.Errorf("reading where mail programs hand mails over: %w", err)
+	}
+	if s.TLS == nil {
+		pair, err := tls.LoadX509KeyPair(s.Certificate, s.Key)
+		if err != nil {
+			return "", 0, fmt.Errorf("reading the certificate for mail programs: %w", err)
+		}
+		s.TLS = &tls.Config{Certificates: []tls.Certificate{pair}, MinVersion: tls.VersionTLS12}
+	}
+	return u.Hostname(), port, nil
 }
 
 // Setting is one value of the configuration. Its flag is Name, its variable
@@ -84,6 +122,9 @@ func Settings() []Setting {
 		{"key-file", "", "the key under which content's keys are sealed, made at the first start; empty: keys/master.key in the data folder", false, text(func(c *Config) *string { return &c.KeyFile })},
 		{"recognition-program", "", "Tesseract, by which scanned pages are read so that they are found; empty: tesseract, if it is installed; none switches it off", false, text(func(c *Config) *string { return &c.RecognitionProgram })},
 		{"office-program", "", "LibreOffice, by which word documents and presentations are shown in pages; empty: soffice, if it is installed; none switches it off", false, text(func(c *Config) *string { return &c.OfficeProgram })},
+		{"submission-listen", "", "address and port on which mail programs hand mails over (SMTP with STARTTLS); empty for nowhere", false, text(func(c *Config) *string { return &c.Submission.Listen })},
+		{"submission-certificate", "", "file with the certificate chain for it, in PEM", false, text(func(c *Config) *string { return &c.Submission.Certificate })},
+		{"submission-key", "", "file with its private key, in PEM", false, text(func(c *Config) *string { return &c.Submission.Key })},
 		{"max-upload", "107374182400", "the largest document, in bytes", false, func(c *Config, v string) (err error) { c.MaxUpload, err = positive(v); return err }},
 		{"trusted-proxies", "", "addresses or networks of reverse proxies whose X-Forwarded-For is believed, separated by commas", false, proxies},
 		{"memory-limit", "268435456", "how much memory the server's own process keeps to, in bytes, as far as it can; what reads documents has its own limits", false, func(c *Config, v string) (err error) { c.MemoryLimit, err = positive(v); return err }},

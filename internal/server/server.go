@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"tabularis/core/items"
+	smtpdoor "tabularis/internal/doors/smtp"
 	"tabularis/internal/doors/web"
 	"tabularis/internal/doors/web/door"
 
@@ -26,6 +27,7 @@ import (
 	"tabularis/internal/app/find"
 	"tabularis/internal/app/following"
 	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/mailing"
 	"tabularis/internal/app/particulars"
 
 	"tabularis/internal/app/tags"
@@ -87,6 +89,8 @@ type App struct {
 	connections *Connections
 
 	sensitive *sensitive.Service
+	// submission takes mails from mail programs, where it listens.
+	submission *smtpdoor.Door
 }
 
 // compiled is the folder for compiled code.
@@ -162,6 +166,12 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	outsiders := &visits.Service{Acts: acts, Contents: contents, Passwords: passwords, Keys: a.Keys, Pages: drawer, Sensitive: a.sensitive, Uploads: incoming, Talk: talk, BaseURL: c.BaseURL}
 	sending := &transfers.Service{Acts: acts, Access: keeper, Items: changes, Dossiers: bodies, Sharing: shares, Links: secureLinks, Uploads: incoming, Visits: outsiders, BaseURL: c.BaseURL}
 	incoming.Announced = sending
+	host, port, err := c.Submission.open(c.BaseURL)
+	if err != nil {
+		return nil, err
+	}
+	mails := &mailing.Service{Acts: acts, Access: keeper, Keys: a.Keys, Reader: reader, Transfers: sending, Links: secureLinks, Uploads: incoming, Mail: a.mail, BaseURL: c.BaseURL, Host: host, Port: port}
+	a.submission = &smtpdoor.Door{Mailing: mails, TLS: c.Submission.TLS, Log: log}
 	sent := &deliveries.Service{Acts: acts, Access: keeper, Items: changes, Contents: contents, Dossiers: bodies, Links: secureLinks, BaseURL: c.BaseURL}
 	outsiders.Addresses = sent
 	inHand := &checkout.Service{Acts: acts, Access: keeper}
@@ -172,7 +182,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
 		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Tags: &tags.Service{Acts: acts, Access: keeper}, Particulars: &particulars.Service{Acts: acts, Access: keeper, Known: accounts.Known}, Remarks: talk, Hub: hub,
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
-		Visits:   outsiders, Transfers: sending, Deliveries: sent,
+		Visits:   outsiders, Transfers: sending, Deliveries: sent, Mailing: mails,
 		Notices:  told,
 		Calendar: &calendar.Service{Acts: acts, Links: secureLinks, Sharing: shares, Checkout: inHand, BaseURL: c.BaseURL},
 		Today:    &today.Service{Acts: acts, Access: keeper, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks, Transfers: sending, Deliveries: sent, Notices: told},
@@ -181,7 +191,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	}
 	a.Jobs = jobs.NewRegistry(db, a.Keys, log)
 	for _, capability := range []interface{ Register(r *jobs.Registry) }{
-		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, sending, sent, docs, finder, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
+		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, sending, sent, mails, docs, finder, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
 	} {
 		capability.Register(a.Jobs)
 	}
@@ -224,7 +234,7 @@ func (a *App) Run(ctx context.Context, listener net.Listener) error {
 	background, stop := context.WithCancel(context.WithoutCancel(ctx))
 	defer stop()
 	var wg sync.WaitGroup
-	failed := make(chan error, 3)
+	failed := make(chan error, 4)
 	if a.Config.MetricsListen != "" {
 		metrics := &http.Server{Addr: a.Config.MetricsListen, Handler: a.Web.Metrics.Handler(), ReadHeaderTimeout: 10 * time.Second}
 		go func() { failed <- metrics.ListenAndServe() }()
@@ -237,6 +247,19 @@ func (a *App) Run(ctx context.Context, listener net.Listener) error {
 			failed <- fmt.Errorf("running jobs: %w", err)
 		}
 	})
+	if a.Config.Submission.Listen != "" {
+		programs := a.Config.Submission.Listener
+		if programs == nil {
+			if programs, err = net.Listen("tcp", a.Config.Submission.Listen); err != nil {
+				return fmt.Errorf("listening for mail programs: %w", err)
+			}
+		}
+		wg.Go(func() {
+			if err := a.submission.Serve(background, programs); err != nil {
+				failed <- err
+			}
+		})
+	}
 	go func() { failed <- srv.Serve(listener) }()
 	select {
 	case <-ctx.Done():

@@ -10,6 +10,7 @@ import (
 
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
+	"tabularis/internal/server"
 
 	"github.com/google/uuid"
 
@@ -28,8 +29,8 @@ type office struct {
 	guestEmail, guestName string
 }
 
-func newOffice(t *testing.T) *office {
-	o := &office{world: newWorld(t), guestEmail: "sunniva.aker@dunlin.example", guestName: "Sunniva Aker"}
+func newOffice(t *testing.T, changes ...func(c *server.Config)) *office {
+	o := &office{world: newWorld(t, changes...), guestEmail: "sunniva.aker@dunlin.example", guestName: "Sunniva Aker"}
 	folder := func(in uuid.UUID, name string) uuid.UUID {
 		return testkit.Post[contract.Folder](o.luca, 201, fmt.Sprintf("/api/folders/%s/folders", in), contract.NewName{Name: name}).Id
 	}

@@ -72,6 +72,7 @@ func TestForeignContentIsParsedInCellsOnly(t *testing.T) {
 		"golang.org/x/image/webp":            {"internal/platform/reading"},
 		"golang.org/x/image/bmp":             {"internal/platform/reading"},
 		module + "internal/platform/pdf":     {"internal/platform/preview", "internal/platform/reading"},
+		module + "internal/platform/message": {"internal/platform/reading"},
 		"encoding/csv":                       {"internal/platform/preview", "internal/platform/archive", "internal/doors/web/door", "internal/demo"},
 		"github.com/richardlehane/mscfb":     {"internal/platform/preview"},
 		"github.com/microcosm-cc/bluemonday": {"internal/platform/preview"},

@@ -20,6 +20,7 @@ import (
 	"tabularis/core/access"
 	"tabularis/internal/browser"
 	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/server"
 	"tabularis/internal/testkit"
 )
 
@@ -155,12 +156,12 @@ func pdf(pages int) []byte {
 
 // practice is a server with the dossier MER-24, of which Ines and Hanne are
 // managers, and some papers in its folder Reports.
-func practice(t *testing.T) (*testkit.Kit, *testkit.Client, uuid.UUID) {
+func practice(t *testing.T, changes ...func(c *server.Config)) (*testkit.Kit, *testkit.Client, uuid.UUID) {
 	t.Helper()
 	if _, err := browser.Path(); err != nil {
 		t.Fatal(err)
 	}
-	k := testkit.New(t)
+	k := testkit.New(t, changes...)
 	c := k.SignIn("ines")
 	top := testkit.Post[contract.DossierRow](c, 201, "/api/dossiers", contract.NewDossier{Code: "MER-24", Name: "Corran Lass", Kind: "client"}).Id
 	k.Give("ines", top, "hanne", access.LevelManage)

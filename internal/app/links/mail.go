@@ -93,6 +93,19 @@ func (s *Service) send(ctx context.Context, tx *act.Tx, l Link, items []items.It
 	return nil
 }
 
+// TellTransfer gives somebody a copy of a transfer's link of their own, within an act, that reaches them by a
+// mail of its sender's.
+func (s *Service) TellTransfer(ctx context.Context, tx *act.Tx, id uuid.UUID, to string) error {
+	l, items, err := s.find(ctx, tx, id, access.Share, tx.Now)
+	if err != nil {
+		return err
+	}
+	if _, err := s.copyFor(ctx, tx, l, to); err != nil {
+		return err
+	}
+	return s.tell(ctx, tx, l, items, events.LinkSentTo.With(events.LinkSent{LinkNamed: named(l), To: to}))
+}
+
 // copyFor returns the address under which somebody reaches their copy of a link.
 func (s *Service) copyFor(ctx context.Context, tx *act.Tx, l Link, address string) (string, error) {
 	token := secret.Token()

@@ -54,6 +54,11 @@ const (
 	Fetched Kind = "fetched"
 	// Delivered tells that somebody outside sent files to their address.
 	Delivered Kind = "delivered"
+	// MailHeld tells that a mail waits to be confirmed, MailUntouched that a signed one went on with its
+	// attachments, MailFailed that one cannot be delivered to somebody.
+	MailHeld      Kind = "mail-held"
+	MailUntouched Kind = "mail-untouched"
+	MailFailed    Kind = "mail-failed"
 	// NotLetIn tells whoever asked that the answer was no.
 	NotLetIn Kind = "not-let-in"
 )

@@ -29,6 +29,14 @@ func (s *Service) End(ctx context.Context, id uuid.UUID) error {
 	return s.Links.End(ctx, id)
 }
 
+// Discard ends a transfer that nobody was told of, with its copies, for good.
+func (s *Service) Discard(ctx context.Context, id uuid.UUID) error {
+	if err := s.End(ctx, id); err != nil {
+		return err
+	}
+	return s.destroy(ctx, id)
+}
+
 // Reopen undoes End.
 func (s *Service) Reopen(ctx context.Context, id uuid.UUID) error {
 	if _, err := s.mine(ctx, s.Acts.DB, id); err != nil {

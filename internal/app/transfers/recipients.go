@@ -55,6 +55,28 @@ func (s *Service) send(ctx context.Context, tx *act.Tx, id uuid.UUID, to []strin
 	return nil
 }
 
+// Tell gives somebody a copy of the link of their own, within an act, that reaches them by a mail of the
+// sender's.
+func (s *Service) Tell(ctx context.Context, tx *act.Tx, id uuid.UUID, to string) error {
+	if err := s.Links.TellTransfer(ctx, tx, id, to); err != nil {
+		return err
+	}
+	return note(ctx, tx, id, to, told, tx.Now)
+}
+
+// AddressFor is where somebody who was told reaches their copy of the link.
+func (s *Service) AddressFor(ctx context.Context, id uuid.UUID, to string) (string, error) {
+	mails, err := links.MailsOf(ctx, s.Acts.DB, id)
+	if err != nil {
+		return "", err
+	}
+	at := slices.IndexFunc(mails, func(m links.LinkMail) bool { return m.Address == to })
+	if at < 0 {
+		return "", fault.Missing()
+	}
+	return s.Links.CopyAddress(mails[at])
+}
+
 // once names each address one time.
 func once(to []string) []string {
 	seen := map[string]bool{}

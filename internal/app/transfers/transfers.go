@@ -125,6 +125,11 @@ func name(files []rules.File) string {
 
 // Make makes a transfer. Its link is good at once, also while files are still arriving.
 func (s *Service) Make(ctx context.Context, w Wish) (Transfer, error) {
+	return s.MakeWith(ctx, w, nil)
+}
+
+// MakeWith is Make with something more that is done in the same act.
+func (s *Service) MakeWith(ctx context.Context, w Wish, more func(tx *act.Tx, id uuid.UUID) error) (Transfer, error) {
 	days, err := rules.TellDays(w.TellAfter)
 	if err != nil {
 		return Transfer{}, err
@@ -145,8 +150,10 @@ func (s *Service) Make(ctx context.Context, w Wish) (Transfer, error) {
 	}
 	var l links.Link
 	err = s.Acts.Do(ctx, func(tx *act.Tx) (err error) {
-		l, err = s.make(ctx, tx, w, top, hash, days)
-		return err
+		if l, err = s.make(ctx, tx, w, top, hash, days); err != nil || more == nil {
+			return err
+		}
+		return more(tx, l.ID)
 	})
 	if err != nil {
 		return Transfer{}, err

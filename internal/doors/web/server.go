@@ -22,6 +22,7 @@ import (
 	"tabularis/internal/app/following"
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/live"
+	"tabularis/internal/app/mailing"
 	"tabularis/internal/app/notices"
 	"tabularis/internal/app/particulars"
 	"tabularis/internal/app/people"
@@ -50,6 +51,7 @@ import (
 	finddoor "tabularis/internal/doors/web/find"
 	followingdoor "tabularis/internal/doors/web/following"
 	linksdoor "tabularis/internal/doors/web/links"
+	mailingdoor "tabularis/internal/doors/web/mailing"
 	noticesdoor "tabularis/internal/doors/web/notices"
 	particularsdoor "tabularis/internal/doors/web/particulars"
 	peopledoor "tabularis/internal/doors/web/people"
@@ -91,6 +93,7 @@ type Server struct {
 	Today       *today.Service
 	Transfers   *transfers.Service
 	Deliveries  *deliveries.Service
+	Mailing     *mailing.Service
 	Notices     *notices.Service
 	Practice    *practices.Service
 	Hub         *live.Hub
@@ -165,6 +168,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&termsdoor.Handlers{Door: s.Door, Terms: &terms.Service{Acts: s.Acts}},
 		&visitsdoor.Handlers{Door: s.Door, Hub: s.Hub, Visits: s.Visits, Protocol: protocol},
 		&deliveriesdoor.Handlers{Door: s.Door, Deliveries: s.Deliveries},
+		&mailingdoor.Handlers{Door: s.Door, Mailing: s.Mailing},
 		&transfersdoor.Handlers{Door: s.Door, Transfers: s.Transfers, Visits: s.Visits},
 		&activitydoor.Handlers{Door: s.Door, Activity: s.Activity},
 		&followingdoor.Handlers{Door: s.Door, Following: s.Following},

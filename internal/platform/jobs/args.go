@@ -47,6 +47,18 @@ func (SendMail) Kind() string { return "send_mail" }
 // InsertOpts says in which queue it waits.
 func (SendMail) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: Mail} }
 
+// Forward hands a mail over to the mail server for one recipient.
+type Forward struct {
+	Mailing uuid.UUID `json:"mailing"`
+	To      string    `json:"to"`
+}
+
+// Kind names the job.
+func (Forward) Kind() string { return "forward_mail" }
+
+// InsertOpts says in which queue it waits.
+func (Forward) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: Mail} }
+
 // DropContent drops stored content that nothing needs any more.
 type DropContent struct {
 	Places []uuid.UUID `json:"places"`

@@ -99,6 +99,14 @@ type Missed struct {
 	Address  string
 }
 
+// MailHeld says where a mail waits to be confirmed.
+type MailHeld struct{ Subject, Address string }
+
+// MailFailed says to whom a mail could not be delivered, and what their mail server said.
+type MailFailed struct{ Subject, To, Why string }
+
+func (MailHeld) name() string     { return "mail-held" }
+func (MailFailed) name() string   { return "mail-failed" }
 func (Missed) name() string       { return "missed" }
 func (Link) name() string         { return "link" }
 func (Request) name() string      { return "request" }

@@ -16,7 +16,7 @@ func samples() []Letter {
 		happens = append(happens, Happening{Kind: kind, N: 1, Who: "marit@pelham-dock.example", File: "Draft.pdf"}, Happening{Kind: kind, N: 3})
 	}
 	return []Letter{
-		link, Link{Sender: ines, Name: "Draft for yard", Address: "https://papers.example/l/token", Terms: "You may view.", Again: true}, Missed{"Docking drawings", "marit@pelham-dock.example", 3, "https://papers.example/outward"}, Missed{"Docking drawings", "marit@pelham-dock.example", 1, "https://papers.example/outward"}, Request{Link: link, Missing: []string{"Class certificate"}}, Request{Link: link, Reminds: true},
+		link, Link{Sender: ines, Name: "Draft for yard", Address: "https://papers.example/l/token", Terms: "You may view.", Again: true}, Missed{"Docking drawings", "marit@pelham-dock.example", 3, "https://papers.example/outward"}, Missed{"Docking drawings", "marit@pelham-dock.example", 1, "https://papers.example/outward"}, MailHeld{"Docking drawings", "https://papers.example/outward/mail/1"}, MailFailed{"Docking drawings", "marit@pelham-dock.example", "550 no such mailbox"}, Request{Link: link, Missing: []string{"Class certificate"}}, Request{Link: link, Reminds: true},
 		Access{ines, "Dear Priya", "Priya Valdane may view plan.pdf.", "https://papers.example/d/MER-24/017"},
 		Invitation{ines, "Welcome", "https://papers.example/enter/token", "You may view plan.pdf."}, AccountThere{"https://papers.example/sign-in"},
 		SignInCode{"123456"}, LinkCode{"123456"}, NewPassword{"https://papers.example/enter/token"},

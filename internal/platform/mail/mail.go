@@ -2,6 +2,13 @@
 package mail
 
 import (
+	"crypto/tls"
+	"errors"
+	"io"
+
+	"github.com/emersion/go-sasl"
+	"github.com/emersion/go-smtp"
+
 	"context"
 	"fmt"
 	"net"
@@ -16,12 +23,17 @@ import (
 	"tabularis/internal/platform/jobs"
 )
 
+// patience is how long the mail server may take to answer.
+const patience = 30 * time.Second
+
 // Sender sends through one SMTP server.
 type Sender struct {
-	host string
-	port int
-	from string
-	opts []gomail.Option
+	host           string
+	port           int
+	from           string
+	opts           []gomail.Option
+	user, password string
+	plain          bool
 }
 
 // Settings say how to reach the SMTP server. User and Password may be empty.
@@ -41,14 +53,14 @@ func New(s Settings) (*Sender, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the SMTP address: %w", err)
 	}
-	opts := []gomail.Option{gomail.WithPort(n), gomail.WithTimeout(30 * time.Second), gomail.WithTLSPolicy(gomail.TLSMandatory)}
+	opts := []gomail.Option{gomail.WithPort(n), gomail.WithTimeout(patience), gomail.WithTLSPolicy(gomail.TLSMandatory)}
 	if s.Plain {
 		opts = append(opts, gomail.WithTLSPolicy(gomail.NoTLS))
 	}
 	if s.User != "" {
 		opts = append(opts, gomail.WithSMTPAuth(gomail.SMTPAuthAutoDiscover), gomail.WithUsername(s.User), gomail.WithPassword(s.Password))
 	}
-	return &Sender{host, n, s.From, opts}, nil
+	return &Sender{host, n, s.From, opts, s.User, s.Password, s.Plain}, nil
 }
 
 // Register registers who sends what is to be sent.
@@ -88,4 +100,61 @@ func (s *Sender) Send(ctx context.Context, m jobs.SendMail) error {
 		return fmt.Errorf("sending a message: %w", err)
 	}
 	return nil
+}
+
+// Forward hands a whole message over for one recipient. Where the mail server refuses it for good, what it
+// says is returned; what may pass is an error.
+func (s *Sender) Forward(ctx context.Context, from, to string, message io.Reader) (refused string, err error) {
+	dialer := net.Dialer{Timeout: patience}
+	conn, err := dialer.DialContext(ctx, "tcp", net.JoinHostPort(s.host, strconv.Itoa(s.port)))
+	if err != nil {
+		return "", fmt.Errorf("reaching the mail server: %w", err)
+	}
+	defer context.AfterFunc(ctx, func() { conn.Close() })()
+	client := smtp.NewClient(conn)
+	defer client.Close()
+	if !s.plain {
+		if client, err = smtp.NewClientStartTLS(conn, &tls.Config{ServerName: s.host}); err != nil {
+			return "", fmt.Errorf("securing the connection to the mail server: %w", err)
+		}
+	}
+	if s.user != "" {
+		if err := client.Auth(sasl.NewPlainClient("", s.user, s.password)); err != nil {
+			return "", fmt.Errorf("signing in to the mail server: %w", err)
+		}
+	}
+	opts := &smtp.MailOptions{}
+	if wide, _ := client.Extension("SMTPUTF8"); wide {
+		opts.UTF8 = !ascii(from) || !ascii(to)
+	}
+	if err = client.Mail(from, opts); err == nil {
+		err = client.Rcpt(to, nil)
+	}
+	if err == nil {
+		err = send(client, message)
+	}
+	var said *smtp.SMTPError
+	if errors.As(err, &said) && said.Code >= 500 {
+		return fmt.Sprintf("%d %s", said.Code, oneLine(said.Message)), nil
+	}
+	if err != nil {
+		return "", fmt.Errorf("handing a mail over: %w", err)
+	}
+	_ = client.Quit()
+	return "", nil
+}
+
+func send(client *smtp.Client, message io.Reader) error {
+	w, err := client.Data()
+	if err != nil {
+		return err
+	}
+	if _, err := io.Copy(w, message); err != nil {
+		return err
+	}
+	return w.Close()
+}
+
+func ascii(s string) bool {
+	return !strings.ContainsFunc(s, func(r rune) bool { return r > unicode.MaxASCII })
 }

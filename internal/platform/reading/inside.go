@@ -9,6 +9,7 @@ import (
 
 	"tabularis/core/scan"
 	"tabularis/internal/platform/cell"
+	"tabularis/internal/platform/message"
 	"tabularis/internal/platform/office"
 	"tabularis/internal/platform/pdf"
 	"tabularis/internal/platform/preview"
@@ -23,7 +24,7 @@ func Enter() {
 	in := inside{&pdf.Reader{}}
 	cell.Enter(map[string]cell.Handler{
 		opSizes: in.sizes, opDraw: in.draw, opPictureSize: in.pictureSize, opPicture: in.picture,
-		opPrepare: in.prepare, opPaper: in.paper, opText: in.text, opFind: in.find, opSound: in.sound, opBlanks: in.blanks, opFill: in.fill, opInner: in.inner,
+		opPrepare: in.prepare, opPaper: in.paper, opText: in.text, opFind: in.find, opSound: in.sound, opBlanks: in.blanks, opFill: in.fill, opInner: in.inner, opDissect: in.dissect, opMailPart: in.mailPart,
 	}, func(compiled string) error {
 		in.pdf.Cache = compiled
 		return in.pdf.Start()
@@ -158,6 +159,26 @@ func (in inside) inner(_ context.Context, w cell.Work) error {
 		return err
 	}
 	return w.Send(unpacked{name, err == nil}, raw)
+}
+
+func (in inside) dissect(_ context.Context, w cell.Work) error {
+	m, err := message.Dissect(w.Content)
+	if err != nil {
+		return errKilled
+	}
+	return send(w, m)
+}
+
+func (in inside) mailPart(_ context.Context, w cell.Work) error {
+	var part int
+	if err := w.Args(&part); err != nil {
+		return err
+	}
+	raw, err := message.Content(w.Content, part)
+	if err != nil {
+		return errKilled
+	}
+	return w.Send(nil, raw)
 }
 
 func (in inside) find(_ context.Context, w cell.Work) error {

@@ -15,6 +15,7 @@ import (
 	"time"
 
 	"tabularis/core/fault"
+	"tabularis/core/mailing"
 	"tabularis/core/scan"
 	"tabularis/core/templates"
 	"tabularis/internal/platform/cell"
@@ -67,6 +68,8 @@ const (
 	opBlanks      = "text.blanks"
 	opFill        = "text.fill"
 	opInner       = "inner.open"
+	opDissect     = "mail.dissect"
+	opMailPart    = "mail.part"
 )
 
 // limits are what each operation may take: looking at something is quick, or it
@@ -83,6 +86,8 @@ var limits = map[string]cell.Limits{
 	opBlanks:      {Wall: 20 * time.Second, CPU: 5 * time.Second, Output: 1 << 20},
 	opFill:        {Wall: 40 * time.Second, CPU: 10 * time.Second, Output: office.MaxBytes + 1<<20},
 	opInner:       {Wall: 40 * time.Second, CPU: 10 * time.Second, Output: 65 << 20},
+	opDissect:     {Wall: 40 * time.Second, CPU: 15 * time.Second, Output: 8 << 20},
+	opMailPart:    {Wall: 40 * time.Second, CPU: 15 * time.Second, Output: mailing.MostBytes + 1<<20},
 	opSound:       {Wall: 20 * time.Second, CPU: 5 * time.Second, Output: 1 << 10},
 }
 
@@ -302,6 +307,19 @@ func (r *Reader) Inner(ctx context.Context, s Source, n int) (name string, of So
 	sum := sha256.Sum256(raw)
 	return name, Source{SHA256: sum[:], MediaType: preview.MediaType(name, raw), Size: int64(len(raw)), For: s.For,
 		Open: func() (io.ReadCloser, error) { return io.NopCloser(bytes.NewReader(raw)), nil }}, err
+}
+
+// Dissect says of what a mail is made. What is none is unreadable.
+func (r *Reader) Dissect(ctx context.Context, s Source) (m mailing.Message, err error) {
+	return m, r.do(ctx, s, opDissect, "", nil, one(&m))
+}
+
+// MailPart is what a part of a mail holds, decoded.
+func (r *Reader) MailPart(ctx context.Context, s Source, part int) (raw []byte, err error) {
+	return raw, r.do(ctx, s, opMailPart, "", part, func(_ json.RawMessage, body []byte) error {
+		raw = body
+		return nil
+	})
 }
 
 // find is what text is looked through for.

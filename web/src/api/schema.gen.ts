@@ -1198,6 +1198,95 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/me/mail-programs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listMailPrograms"];
+        put?: never;
+        /** @description Makes a password for a mail program; it is said once. */
+        post: operations["addMailProgram"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/mail-programs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setMailProgram"];
+        post?: never;
+        delete: operations["removeMailProgram"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mails": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listMails"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mails/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getMail"];
+        put?: never;
+        post?: never;
+        /** @description It goes to nobody, and what it would have given is destroyed. */
+        delete: operations["discardMail"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/mails/{id}/confirmation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Sends it, under terms that hold for what it gives out. */
+        post: operations["confirmMail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/notices": {
         parameters: {
             query?: never;
@@ -4209,13 +4298,64 @@ export interface components {
             pages: string;
             seconds: number;
         };
+        MailSettings: {
+            /**
+             * Format: int64
+             * @description How large an attachment is at least that becomes a transfer, in bytes; 0 is each
+             */
+            over: number;
+            /** @description Documents whose register numbers are written in a mail go along */
+            numbers: boolean;
+            /** @description A mail that gives something out waits until it is confirmed */
+            holds: boolean;
+        };
+        NewMailProgram: components["schemas"]["MailSettings"] & {
+            name: string;
+        };
+        MailProgram: components["schemas"]["MailSettings"] & {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: date-time */
+            used?: string;
+        };
+        MailPrograms: {
+            host?: string;
+            /** @description Absent where no mail program can be connected */
+            port?: number;
+            programs: components["schemas"]["MailProgram"][];
+        };
+        MailProgramMade: {
+            program: components["schemas"]["MailProgram"];
+            password: string;
+        };
+        HeldMail: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            at: string;
+            subject: string;
+            /** @enum {string} */
+            state: "taking" | "held" | "going" | "sent" | "dropped";
+            to: components["schemas"]["MailRecipient"][];
+            transfer?: components["schemas"]["Transfer"];
+        };
+        MailRecipient: {
+            address: string;
+            /** Format: date-time */
+            sent?: string;
+            /** @description Why it cannot be delivered */
+            failed?: string;
+        };
         Notice: {
             /** Format: uuid */
             id: string;
             /** Format: date-time */
             at: string;
             /** @enum {string} */
-            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered" | "followed" | "said-outside" | "found" | "missed" | "fetched" | "delivered";
+            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered" | "followed" | "said-outside" | "found" | "missed" | "fetched" | "delivered" | "mail-held" | "mail-untouched" | "mail-failed";
             by: string;
             what: string;
             /** @description The page on which it stands; empty for none */
@@ -7288,6 +7428,180 @@ export interface operations {
         responses: {
             /** @description The mails are on their way */
             204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listMailPrograms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Where mail programs hand mails over, and those of mine that may */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailPrograms"];
+                };
+            };
+        };
+    };
+    addMailProgram: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMailProgram"];
+            };
+        };
+        responses: {
+            /** @description Its password */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailProgramMade"];
+                };
+            };
+        };
+    };
+    setMailProgram: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailSettings"];
+            };
+        };
+        responses: {
+            /** @description It holds for the next mail */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    removeMailProgram: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It can sign in no more */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listMails: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description My mails that wait to be confirmed, the newest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldMail"][];
+                };
+            };
+        };
+    };
+    getMail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description My mail */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldMail"];
+                };
+            };
+        };
+    };
+    discardMail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is gone */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    confirmMail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkTerms"];
+            };
+        };
+        responses: {
+            /** @description It is on its way */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };

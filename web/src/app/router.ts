@@ -40,6 +40,12 @@ export function makeRouter(): Router {
       { path: '/outward/transfers', component: () => import('../places/transfers/Transfers.vue'), meta: { place: 'outward' } },
       { path: '/outward/send', component: () => import('../places/transfers/SendFiles.vue'), meta: { place: 'outward' } },
       {
+        path: '/outward/mail/:id',
+        component: () => import('../places/mailing/HeldMail.vue'),
+        props: true,
+        meta: { place: 'outward' },
+      },
+      {
         path: '/outward/transfers/:id',
         component: () => import('../places/transfers/OneTransfer.vue'),
         props: true,

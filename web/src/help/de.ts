@@ -130,6 +130,20 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'address',
+    places: ['desk'],
+    title: 'Dateien von außen bekommen',
+    text: 'Veröffentlichen Sie unter Ihrem Namen, Konto, eine Adresse: Jede Person außerhalb kann Ihnen dort ohne Konto Dateien senden, sobald ein Code ihre Mailadresse bestätigt hat. Was kommt, steht unter Schreibtisch, Eingegangen: wer es gesendet hat, was dazu gesagt ist, wie groß es ist, und ob eine Datei ein Programm ist, Makros mitbringt oder nicht ist, was ihr Name sagt. Bis Sie es annehmen, öffnet es niemand, auch Sie nicht. Nehmen Sie es auf Ihren Schreibtisch oder in einen Ordner an; vergebene Namen weichen aus. Was Sie ablehnen, wird vernichtet. Machen Sie dort einen Schlüssel, versiegeln Absender im eigenen Browser: Heben Sie ihn auf, ohne ihn öffnet es niemand.',
+    keys: [],
+  },
+  {
+    id: 'mail-programs',
+    places: ['outward'],
+    title: 'Aus dem Mailprogramm senden',
+    text: 'Schließen Sie unter Ihrem Namen, Konto, ein Mailprogramm an: Es bekommt ein eigenes Passwort und einen Satz, der sagt, ab welcher Größe Anhänge zur Sendung werden, ob Dokumente mitgehen, deren Nummern Sie schreiben, und ob eine solche Mail auf Sie wartet. Jede Empfängerin bekommt die Mail mit einem eigenen Link; unter Sendungen sehen Sie, wer geholt hat. Signierte und verschlüsselte Mails gehen weiter, wie sie sind, und Sie erfahren es. Eine Mail, die wartet, bestätigen Sie unter „Nach außen“, Sendungen, und sagen dort die Bedingungen.',
+    keys: [],
+  },
+  {
     id: 'sealed',
     places: ['outward'],
     title: 'Versiegeln, was gesendet wird',

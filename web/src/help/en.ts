@@ -130,6 +130,20 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'address',
+    places: ['desk'],
+    title: 'Be sent files from outside',
+    text: 'Under your name, Account, publish an address: anybody outside can send you files there without an account, once a code has confirmed their mail address. What comes stands under Desk, Received: who sent it, what they say, how large it is, and whether a file is a program, brings macros along or is not what its name says. Until you accept it nobody opens it, you included. Accept it onto your desk or into a folder; names that are taken give way. What you refuse is destroyed. Make a key there, and senders seal what they send in their browser: keep the key, since without it nobody opens it.',
+    keys: [],
+  },
+  {
+    id: 'mail-programs',
+    places: ['outward'],
+    title: 'Send from the mail program',
+    text: 'Under your name, Account, connect a mail program: it gets a password of its own, and a sentence that says from which size on attachments become a transfer, whether documents whose numbers you write go along, and whether such a mail waits for you. Each recipient gets the mail with a link of their own; you see under Transfers who has fetched. Signed and encrypted mails go on as they are, and you are told. A mail that waits is confirmed under Outward, Transfers, where you say under which terms.',
+    keys: [],
+  },
+  {
     id: 'sealed',
     places: ['outward'],
     title: 'Seal what is sent',

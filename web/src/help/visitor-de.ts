@@ -20,6 +20,13 @@ const topics: HelpTopic[] = [
     ],
   },
   {
+    id: 'send',
+    places: [],
+    title: 'Jemandem Dateien senden',
+    text: 'An der Adresse einer Person bestätigen Sie Ihre Mailadresse mit einem Code, wählen Dateien, nennen Ihren Namen und drücken Senden. Niemand öffnet sie, bevor sie angenommen sind. Eine Quittung mit dem Hash jeder Datei kommt an Ihre Mailadresse. Wo es so steht, werden Dateien, Namen und Nachricht in Ihrem Browser versiegelt: Verlassen Sie die Seite nicht, bevor sie gesendet sind.',
+    keys: [],
+  },
+  {
     id: 'sent',
     places: [],
     title: 'Holen, was noch ankommt',

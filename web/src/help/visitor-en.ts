@@ -20,6 +20,13 @@ const topics: HelpTopic[] = [
     ],
   },
   {
+    id: 'send',
+    places: [],
+    title: 'Send files to somebody',
+    text: 'At somebody’s address you confirm your mail address by a code, choose files, give your name and press Send. Nobody opens them before they are accepted. A receipt with the hash of each file comes to your mail address. Where it says so, files, names and message are sealed in your browser: do not leave the page before they are sent.',
+    keys: [],
+  },
+  {
     id: 'sent',
     places: [],
     title: 'Fetch what is still arriving',

@@ -783,6 +783,33 @@ func (e GrantItemKind) Valid() bool {
 	}
 }
 
+// Defines values for HeldMailState.
+const (
+	HeldMailStateDropped HeldMailState = "dropped"
+	HeldMailStateGoing   HeldMailState = "going"
+	HeldMailStateHeld    HeldMailState = "held"
+	HeldMailStateSent    HeldMailState = "sent"
+	HeldMailStateTaking  HeldMailState = "taking"
+)
+
+// Valid indicates whether the value is a known member of the HeldMailState enum.
+func (e HeldMailState) Valid() bool {
+	switch e {
+	case HeldMailStateDropped:
+		return true
+	case HeldMailStateGoing:
+		return true
+	case HeldMailStateHeld:
+		return true
+	case HeldMailStateSent:
+		return true
+	case HeldMailStateTaking:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Identity.
 const (
 	IdentityConfirmed Identity = "confirmed"
@@ -1049,27 +1076,30 @@ func (e Look) Valid() bool {
 
 // Defines values for NoticeKind.
 const (
-	NoticeKindAdmitted    NoticeKind = "admitted"
-	NoticeKindAnswered    NoticeKind = "answered"
-	NoticeKindAsked       NoticeKind = "asked"
-	NoticeKindDelivered   NoticeKind = "delivered"
-	NoticeKindFetched     NoticeKind = "fetched"
-	NoticeKindFollowed    NoticeKind = "followed"
-	NoticeKindFound       NoticeKind = "found"
-	NoticeKindFree        NoticeKind = "free"
-	NoticeKindGiven       NoticeKind = "given"
-	NoticeKindHandedIn    NoticeKind = "handed-in"
-	NoticeKindHeldLong    NoticeKind = "held-long"
-	NoticeKindKeptBack    NoticeKind = "kept-back"
-	NoticeKindMentioned   NoticeKind = "mentioned"
-	NoticeKindMissed      NoticeKind = "missed"
-	NoticeKindNotLetIn    NoticeKind = "not-let-in"
-	NoticeKindSaidOutside NoticeKind = "said-outside"
-	NoticeKindSensitive   NoticeKind = "sensitive"
-	NoticeKindTakenBack   NoticeKind = "taken-back"
-	NoticeKindUsed        NoticeKind = "used"
-	NoticeKindWanted      NoticeKind = "wanted"
-	NoticeKindWantedBack  NoticeKind = "wanted-back"
+	NoticeKindAdmitted      NoticeKind = "admitted"
+	NoticeKindAnswered      NoticeKind = "answered"
+	NoticeKindAsked         NoticeKind = "asked"
+	NoticeKindDelivered     NoticeKind = "delivered"
+	NoticeKindFetched       NoticeKind = "fetched"
+	NoticeKindFollowed      NoticeKind = "followed"
+	NoticeKindFound         NoticeKind = "found"
+	NoticeKindFree          NoticeKind = "free"
+	NoticeKindGiven         NoticeKind = "given"
+	NoticeKindHandedIn      NoticeKind = "handed-in"
+	NoticeKindHeldLong      NoticeKind = "held-long"
+	NoticeKindKeptBack      NoticeKind = "kept-back"
+	NoticeKindMailFailed    NoticeKind = "mail-failed"
+	NoticeKindMailHeld      NoticeKind = "mail-held"
+	NoticeKindMailUntouched NoticeKind = "mail-untouched"
+	NoticeKindMentioned     NoticeKind = "mentioned"
+	NoticeKindMissed        NoticeKind = "missed"
+	NoticeKindNotLetIn      NoticeKind = "not-let-in"
+	NoticeKindSaidOutside   NoticeKind = "said-outside"
+	NoticeKindSensitive     NoticeKind = "sensitive"
+	NoticeKindTakenBack     NoticeKind = "taken-back"
+	NoticeKindUsed          NoticeKind = "used"
+	NoticeKindWanted        NoticeKind = "wanted"
+	NoticeKindWantedBack    NoticeKind = "wanted-back"
 )
 
 // Valid indicates whether the value is a known member of the NoticeKind enum.
@@ -1098,6 +1128,12 @@ func (e NoticeKind) Valid() bool {
 	case NoticeKindHeldLong:
 		return true
 	case NoticeKindKeptBack:
+		return true
+	case NoticeKindMailFailed:
+		return true
+	case NoticeKindMailHeld:
+		return true
+	case NoticeKindMailUntouched:
 		return true
 	case NoticeKindMentioned:
 		return true
@@ -2916,6 +2952,19 @@ type Held struct {
 	Waits *bool `json:"waits,omitempty"`
 }
 
+// HeldMail defines model for HeldMail.
+type HeldMail struct {
+	At       time.Time          `json:"at"`
+	Id       openapi_types.UUID `json:"id"`
+	State    HeldMailState      `json:"state"`
+	Subject  string             `json:"subject"`
+	To       []MailRecipient    `json:"to"`
+	Transfer *Transfer          `json:"transfer,omitempty"`
+}
+
+// HeldMailState defines model for HeldMail.State.
+type HeldMailState string
+
 // Identity How surely a visitor is known
 type Identity string
 
@@ -3360,6 +3409,59 @@ type Looked struct {
 	Seconds int   `json:"seconds"`
 }
 
+// MailProgram defines model for MailProgram.
+type MailProgram struct {
+	At time.Time `json:"at"`
+
+	// Holds A mail that gives something out waits until it is confirmed
+	Holds bool               `json:"holds"`
+	Id    openapi_types.UUID `json:"id"`
+	Name  string             `json:"name"`
+
+	// Numbers Documents whose register numbers are written in a mail go along
+	Numbers bool `json:"numbers"`
+
+	// Over How large an attachment is at least that becomes a transfer, in bytes; 0 is each
+	Over int64      `json:"over"`
+	Used *time.Time `json:"used,omitempty"`
+}
+
+// MailProgramMade defines model for MailProgramMade.
+type MailProgramMade struct {
+	Password string      `json:"password"`
+	Program  MailProgram `json:"program"`
+}
+
+// MailPrograms defines model for MailPrograms.
+type MailPrograms struct {
+	Host *string `json:"host,omitempty"`
+
+	// Port Absent where no mail program can be connected
+	Port     *int          `json:"port,omitempty"`
+	Programs []MailProgram `json:"programs"`
+}
+
+// MailRecipient defines model for MailRecipient.
+type MailRecipient struct {
+	Address string `json:"address"`
+
+	// Failed Why it cannot be delivered
+	Failed *string    `json:"failed,omitempty"`
+	Sent   *time.Time `json:"sent,omitempty"`
+}
+
+// MailSettings defines model for MailSettings.
+type MailSettings struct {
+	// Holds A mail that gives something out waits until it is confirmed
+	Holds bool `json:"holds"`
+
+	// Numbers Documents whose register numbers are written in a mail go along
+	Numbers bool `json:"numbers"`
+
+	// Over How large an attachment is at least that becomes a transfer, in bytes; 0 is each
+	Over int64 `json:"over"`
+}
+
 // Membership defines model for Membership.
 type Membership struct {
 	Group openapi_types.UUID `json:"group"`
@@ -3438,6 +3540,19 @@ type NewInvitationLink struct {
 	Standing string    `json:"standing"`
 	Until    time.Time `json:"until"`
 	Uses     int       `json:"uses"`
+}
+
+// NewMailProgram defines model for NewMailProgram.
+type NewMailProgram struct {
+	// Holds A mail that gives something out waits until it is confirmed
+	Holds bool   `json:"holds"`
+	Name  string `json:"name"`
+
+	// Numbers Documents whose register numbers are written in a mail go along
+	Numbers bool `json:"numbers"`
+
+	// Over How large an attachment is at least that becomes a transfer, in bytes; 0 is each
+	Over int64 `json:"over"`
 }
 
 // NewMember defines model for NewMember.
@@ -5406,6 +5521,9 @@ type AdjustLinkJSONRequestBody = LinkAdjustment
 // ChangeLinkJSONRequestBody defines body for ChangeLink for application/json ContentType.
 type ChangeLinkJSONRequestBody = LinkChange
 
+// ConfirmMailJSONRequestBody defines body for ConfirmMail for application/json ContentType.
+type ConfirmMailJSONRequestBody = LinkTerms
+
 // PublishAddressJSONRequestBody defines body for PublishAddress for application/json ContentType.
 type PublishAddressJSONRequestBody = AddressWish
 
@@ -5417,6 +5535,12 @@ type RemoveAuthenticatorJSONRequestBody = Confirmed
 
 // ConfirmAuthenticatorJSONRequestBody defines body for ConfirmAuthenticator for application/json ContentType.
 type ConfirmAuthenticatorJSONRequestBody = ConfirmAuthenticator
+
+// AddMailProgramJSONRequestBody defines body for AddMailProgram for application/json ContentType.
+type AddMailProgramJSONRequestBody = NewMailProgram
+
+// SetMailProgramJSONRequestBody defines body for SetMailProgram for application/json ContentType.
+type SetMailProgramJSONRequestBody = MailSettings
 
 // AddPasskeyJSONRequestBody defines body for AddPasskey for application/json ContentType.
 type AddPasskeyJSONRequestBody = NewPasskey

@@ -3,8 +3,6 @@ package transfers
 import (
 	"bytes"
 	"context"
-	"encoding/hex"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -28,7 +26,7 @@ type Handlers struct {
 // ListTransfers lists one's own.
 func (h *Handlers) ListTransfers(ctx context.Context, r ListTransfersRequestObject) (ListTransfersResponseObject, error) {
 	all, err := h.Transfers.List(ctx, present.Or(r.Params.Over, false))
-	return ListTransfers200JSONResponse(present.Each(all, transfer)), err
+	return ListTransfers200JSONResponse(present.Each(all, present.Transfer)), err
 }
 
 func wish(b *contract.TransferWish) (transfers.Wish, error) {
@@ -53,7 +51,7 @@ func (h *Handlers) MakeTransfer(ctx context.Context, r MakeTransferRequestObject
 		return nil, err
 	}
 	t, err := h.Transfers.Make(ctx, w)
-	return MakeTransfer201JSONResponse(transfer(t)), err
+	return MakeTransfer201JSONResponse(present.Transfer(t)), err
 }
 
 // DraftTransfer says what a transfer would mean.
@@ -69,7 +67,7 @@ func (h *Handlers) DraftTransfer(ctx context.Context, r DraftTransferRequestObje
 // GetTransfer shows one's own.
 func (h *Handlers) GetTransfer(ctx context.Context, r GetTransferRequestObject) (GetTransferResponseObject, error) {
 	t, err := h.Transfers.One(ctx, r.Id)
-	return GetTransfer200JSONResponse(transfer(t)), err
+	return GetTransfer200JSONResponse(present.Transfer(t)), err
 }
 
 // EndTransfer takes it back.
@@ -85,7 +83,7 @@ func (h *Handlers) ReopenTransfer(ctx context.Context, r ReopenTransferRequestOb
 // AddTransferFiles lets files join.
 func (h *Handlers) AddTransferFiles(ctx context.Context, r AddTransferFilesRequestObject) (AddTransferFilesResponseObject, error) {
 	t, err := h.Transfers.AddFiles(ctx, r.Id, announced(*r.Body))
-	return AddTransferFiles200JSONResponse(transfer(t)), err
+	return AddTransferFiles200JSONResponse(present.Transfer(t)), err
 }
 
 // LeaveOutTransferFile takes a file out.
@@ -134,29 +132,4 @@ func (h *Handlers) GetVisitedTransfer(ctx context.Context, r GetVisitedTransferR
 		out.Files = append(out.Files, shown)
 	}
 	return out, nil
-}
-
-func transfer(t transfers.Transfer) contract.Transfer {
-	state := "open"
-	if t.State != linkgate.None {
-		state = string(t.State)
-	}
-	all, here := t.Bytes()
-	out := contract.Transfer{Id: t.LinkID, FolderId: t.FolderID, Name: t.Link.Name, Sealed: present.Some(contract.TransferSeal(t.Link.Sealed)), State: contract.TransferState(state), Address: present.Some(t.Address), Sentence: present.Sentence(t.Sentence), Message: t.Link.Message,
-		CreatedAt: t.CreatedAt, EndedAt: t.Link.EndedAt, DestroyedAt: t.DestroyedAt, Bytes: all, Received: here, TellAfterDays: t.TellDays}
-	if t.Link.Until != nil {
-		out.Until = *t.Link.Until
-	}
-	out.Files = present.Each(t.Files, func(f transfers.File) contract.TransferFile {
-		return contract.TransferFile{Id: f.ID, Name: f.Name, Size: f.Size, Received: f.Received, Here: f.Here(), Document: f.ItemID, Sha256: present.Some(hex.EncodeToString(f.SHA256))}
-	})
-	out.Recipients = present.Each(t.Recipients, func(r transfers.Recipient) contract.TransferRecipient {
-		var which *[]string
-		if r.Which != "" {
-			names := strings.Split(r.Which, "\n")
-			which = &names
-		}
-		return contract.TransferRecipient{Address: r.Address, ToldAt: r.Told, OpenedAt: r.Opened, Begun: r.Begun, Fetched: r.Files, Which: which, BegunAt: r.BegunAt, FetchedAt: r.DoneAt, RemindedAt: r.Reminded}
-	})
-	return out
 }

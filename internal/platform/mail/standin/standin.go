@@ -5,6 +5,7 @@ package standin
 import (
 	"bytes"
 	"context"
+	"encoding/base64"
 	"errors"
 	"fmt"
 	"html/template"
@@ -21,6 +22,7 @@ import (
 	"sync"
 	"time"
 
+	"mime/multipart"
 	"mime/quotedprintable"
 
 	"github.com/emersion/go-smtp"
@@ -30,12 +32,16 @@ import (
 type Message struct {
 	To, From, Subject, Text string
 	At                      time.Time
+	// Envelope is to whom it was handed over, File where it is kept.
+	Envelope, File string
 }
 
 // Server keeps messages as .eml files (RFC 5322) in a folder.
 type Server struct {
 	// SMTP is the address on which mail is taken.
 	SMTP string
+	// Refuses lets tests refuse recipients, if it is set.
+	Refuses func(to string) error
 
 	dir  string
 	smtp *smtp.Server
@@ -53,7 +59,7 @@ func Start(ctx context.Context, dir, smtpAddress, pageAddress string) (*Server, 
 		return nil, err
 	}
 	s.smtp = smtp.NewServer(s)
-	s.smtp.Domain, s.smtp.MaxMessageBytes, s.smtp.MaxRecipients = "localhost", 10<<20, 50
+	s.smtp.Domain, s.smtp.MaxMessageBytes, s.smtp.MaxRecipients = "localhost", 100<<20, 50
 	s.smtp.ReadTimeout, s.smtp.WriteTimeout = 30*time.Second, 30*time.Second
 	mails, err := net.Listen("tcp", smtpAddress)
 	if err != nil {
@@ -111,14 +117,25 @@ func (s *Server) Messages(to string) []Message {
 }
 
 // NewSession begins taking mail from one connection.
-func (s *Server) NewSession(*smtp.Conn) (smtp.Session, error) { return &session{s}, nil }
+func (s *Server) NewSession(*smtp.Conn) (smtp.Session, error) { return &session{server: s}, nil }
 
-type session struct{ server *Server }
+type session struct {
+	server *Server
+	to     string
+}
 
 func (session) Mail(string, *smtp.MailOptions) error { return nil }
-func (session) Rcpt(string, *smtp.RcptOptions) error { return nil }
-func (session) Reset()                               {}
-func (session) Logout() error                        { return nil }
+func (c *session) Rcpt(to string, _ *smtp.RcptOptions) error {
+	if s := c.server.Refuses; s != nil {
+		if err := s(to); err != nil {
+			return err
+		}
+	}
+	c.to = to
+	return nil
+}
+func (session) Reset()        {}
+func (session) Logout() error { return nil }
 
 func (c *session) Data(r io.Reader) error {
 	raw, err := io.ReadAll(r)
@@ -133,7 +150,8 @@ func (c *session) Data(r io.Reader) error {
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	s.n++
-	if err := os.WriteFile(filepath.Join(s.dir, fmt.Sprintf("%06d.eml", s.n)), raw, 0o600); err != nil {
+	m.Envelope, m.File = c.to, filepath.Join(s.dir, fmt.Sprintf("%06d.eml", s.n))
+	if err := os.WriteFile(m.File, raw, 0o600); err != nil {
 		return err
 	}
 	s.all = append(s.all, m)
@@ -153,13 +171,46 @@ func read(raw []byte) (Message, error) {
 		}
 		return text
 	}
-	body := msg.Body
-	if strings.EqualFold(msg.Header.Get("Content-Transfer-Encoding"), "quoted-printable") {
+	text, err := textOf(msg.Header.Get, msg.Body, 0)
+	at, dateErr := msg.Header.Date()
+	return Message{To: header("To"), From: header("From"), Subject: header("Subject"), Text: text, At: at}, errors.Join(err, dateErr)
+}
+
+// textOf is what stands in a mail as text, with the names of what is attached.
+func textOf(header func(string) string, body io.Reader, depth int) (string, error) {
+	kind, params, err := mime.ParseMediaType(header("Content-Type"))
+	if err != nil {
+		kind = "text/plain"
+	}
+	switch strings.ToLower(header("Content-Transfer-Encoding")) {
+	case "quoted-printable":
 		body = quotedprintable.NewReader(body)
+	case "base64":
+		body = base64.NewDecoder(base64.StdEncoding, body)
+	}
+	if strings.HasPrefix(kind, "multipart/") && depth < 10 {
+		var all strings.Builder
+		parts := multipart.NewReader(body, params["boundary"])
+		for {
+			p, err := parts.NextRawPart()
+			if err != nil {
+				return all.String(), nil
+			}
+			text, err := textOf(p.Header.Get, p, depth+1)
+			if err != nil {
+				return all.String(), err
+			}
+			all.WriteString(text)
+		}
+	}
+	if kind == "text/html" && depth > 0 {
+		return "", nil // It says the same as the text beside it.
+	}
+	if _, disposed, _ := mime.ParseMediaType(header("Content-Disposition")); disposed["filename"] != "" {
+		return "[" + disposed["filename"] + "]\n", nil
 	}
 	text, err := io.ReadAll(body)
-	at, dateErr := msg.Header.Date()
-	return Message{To: header("To"), From: header("From"), Subject: header("Subject"), Text: string(text), At: at}, errors.Join(err, dateErr)
+	return string(text), err
 }
 
 var address = regexp.MustCompile(`https?://[^\s<>"]+`)

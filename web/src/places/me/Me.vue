@@ -11,6 +11,7 @@ import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/toasts'
 import { useSaid } from '../../sentences/said'
 import { useSession } from '../../app/session'
+import MailPrograms from '../mailing/MailPrograms.vue'
 import MyAddress from '../deliveries/MyAddress.vue'
 import Digest from '../following/Digest.vue'
 import { makePasskey, passkeys as known } from '../../app/webauthn'
@@ -233,6 +234,7 @@ const endOthers = () =>
     </section>
     <Digest v-if="!store.session?.needsFactor" />
     <MyAddress v-if="!store.session?.needsFactor && store.session?.standing !== 'guest'" />
+    <MailPrograms v-if="!store.session?.needsFactor && store.session?.standing !== 'guest'" />
     <CalendarAddress />
     <section v-if="places">
       <h2>{{ t('me.where') }}</h2>

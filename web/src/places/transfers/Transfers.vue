@@ -16,6 +16,7 @@ import OutwardWays from './OutwardWays.vue'
 import RecipientLine from './RecipientLine.vue'
 import { useStops } from './recipients'
 import TransferName from './TransferName.vue'
+import WaitingMails from './WaitingMails.vue'
 
 /** What was sent: who was told, who opened it, who fetched; and what is left of those that are over. */
 const { t } = useI18n()
@@ -59,6 +60,7 @@ function send(files: File[]) {
         </RouterLink>
       </div>
     </header>
+    <WaitingMails />
     <Failed v-if="error && !out" :error="error" @again="refetch()" />
     <p v-else-if="!out" class="quiet">{{ t('common.loading') }}</p>
     <div v-else-if="!out.length" class="empty">

@@ -1,0 +1,51 @@
+import type en from '../en/mailing'
+
+const de: typeof en = {
+  mailing: {
+    title: 'Mailprogramme',
+    about:
+      'Eine Mail, die Ihr Mailprogramm hier übergibt, geht mit einer Sendung an der Stelle ihrer Anhänge weiter: Jede Empfängerin hat einen eigenen Link, und Sie sehen, wer geholt hat.',
+    off: 'Hier lässt sich kein Mailprogramm anschließen; wer den Server betreibt, kann es einschalten.',
+    server: 'Server {host}, Port {port}, STARTTLS; Name {user}',
+    name: 'Name des Mailprogramms',
+    connect: 'Mailprogramm anschließen',
+    make: 'Passwort machen',
+    once: 'Es wird einmal gesagt. Tragen Sie es im Mailprogramm ein.',
+    lead: 'Anhänge',
+    over: 'jeder Größe',
+    overSome: 'ab {size}',
+    become: 'werden zur Sendung; Dokumente, deren Nummern dort stehen,',
+    numbersYes: 'gehen mit',
+    numbersNo: 'bleiben Nummern',
+    then: 'und eine solche Mail',
+    holdsYes: 'wartet auf mich',
+    holdsNo: 'geht sofort',
+    used: 'benutzt {when}',
+    unused: 'noch nicht benutzt',
+    remove: 'Entfernen',
+    removed: '{name} kann nichts mehr übergeben.',
+    heldTitle: 'Eine Mail wartet',
+    waiting: 'Eine Mail wartet auf Sie: {subject}',
+    to: 'An {to}',
+    send: 'Senden',
+    discard: 'Aufgeben',
+    sent: 'Die Mail ist unterwegs.',
+    discarded: 'Sie geht an niemanden.',
+    decided: 'Sie ist gesendet oder aufgegeben.',
+    failed: 'nicht zugestellt: {why}',
+    gives: 'An der Stelle der Anhänge steht ein Link, für jede Empfängerin ein eigener.',
+  },
+  problem: {
+    'mail-decided': 'Die Mail ist schon gesendet oder aufgegeben.',
+    'mail-must-seal': 'Das Büro will, dass dorthin nur Versiegeltes geht: Senden Sie es als Sendung.',
+    'mail-not-yours': 'Mails werden von der eigenen Adresse gesendet.',
+    'mail-off': 'Hier lässt sich kein Mailprogramm anschließen.',
+    'mail-over': 'Eine Größe liegt zwischen 0 und 64 MB.',
+    'mail-passwords': 'Es sind schon so viele Mailprogramme angeschlossen; entfernen Sie eines.',
+    'mail-recipients': 'Eine Mail geht an höchstens 100 Personen.',
+    'mail-taking': 'Dieselbe Mail wird gerade angenommen.',
+    'mail-unreadable': 'Das ist keine lesbare Mail.',
+  },
+}
+
+export default de
