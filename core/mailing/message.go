@@ -47,8 +47,9 @@ type Message struct {
 	// HeaderEnd is where the line begins that ends the header.
 	HeaderEnd int64
 	Parts     []Part
-	// Subject and ID are those of its header, decoded.
-	Subject, ID string
+	// Subject is that of its header, decoded; From are the addresses of those who say that they wrote it.
+	Subject string
+	From    []string
 	// Lines are how its lines end.
 	Lines string
 	// Pretty says that text in it is signed or encrypted inline (RFC 4880, section 6.2).

@@ -131,7 +131,7 @@ func TestFilesAreSentToAnAddress(t *testing.T) {
 				}
 			}
 		}
-		for _, list := range []string{"/api/dossiers", "/api/links", "/api/found?q=hull", "/api/find?q=hull", "/api/activity", "/api/today"} {
+		for _, list := range []string{"/api/dossiers", "/api/links", "/api/found?q=hull", "/api/find?q=hull", "/api/activity", "/api/today", "/api/links?mine=true", "/api/session"} {
 			if a := who.Do("GET", list, nil); strings.Contains(string(a.Body), "hull") || strings.Contains(string(a.Body), "odile@") || strings.Contains(string(a.Body), "IN-") {
 				t.Errorf("%s tells of it: %.300s", list, a.Body)
 			}

@@ -204,7 +204,7 @@ func TestAMailIsNotSentTwice(t *testing.T) {
 	t.Parallel()
 	p := newPost(t)
 	password := p.program(p.luca, contract.MailSettings{})
-	raw := []byte("From: luca\r\nSubject: Twice\r\nContent-Type: multipart/mixed; boundary=x\r\n\r\n--x\r\n\r\nText\r\n--x\r\nContent-Type: application/pdf; name=a.pdf\r\n\r\n%PDF-1.4\r\n--x--\r\n")
+	raw := []byte("From: Luca <" + p.People["luca"].Email + ">\r\nSubject: Twice\r\nContent-Type: multipart/mixed; boundary=x\r\n\r\n--x\r\n\r\nText\r\n--x\r\nContent-Type: application/pdf; name=a.pdf\r\n\r\n%PDF-1.4\r\n--x--\r\n")
 	for range 3 {
 		if stage, err := p.raw("luca", password, p.People["luca"].Email, []string{"odile@brackwater.example"}, raw); err != nil {
 			t.Fatalf("%s: %v", stage, err)
@@ -242,7 +242,7 @@ func TestMailsAreRefusedWhereItIsKnown(t *testing.T) {
 	password := p.program(p.luca, contract.MailSettings{})
 	luca := p.People["luca"].Email
 	mixed := func(parts string) []byte {
-		return []byte("From: luca\r\nSubject: x\r\nContent-Type: multipart/mixed; boundary=x\r\n\r\n" + parts + "--x--\r\n")
+		return []byte("From: Luca <" + p.People["luca"].Email + ">\r\nSubject: x\r\nContent-Type: multipart/mixed; boundary=x\r\n\r\n" + parts + "--x--\r\n")
 	}
 	pdf := "--x\r\nContent-Type: application/pdf; name=a.pdf\r\n\r\n%PDF\r\n"
 	p.Appoint("hanne", "administrator")
@@ -260,6 +260,8 @@ func TestMailsAreRefusedWhereItIsKnown(t *testing.T) {
 		"no mail":                    {password, luca, "odile@brackwater.example", []byte("\x00\x01\r\n"), "end", 554},
 		"a domain that is shut":      {password, luca, "a@shut.example", mixed(pdf), "end", 550},
 		"a domain that wants sealed": {password, luca, "a@sealed.example", mixed(pdf), "end", 550},
+		"in somebody else's name":    {password, luca, "odile@brackwater.example", bytes.Replace(mixed(pdf), []byte(luca), []byte(p.People["hanne"].Email), 1), "end", 550},
+		"in nobody's name":           {password, luca, "odile@brackwater.example", bytes.Replace(mixed(pdf), []byte("From: Luca <"+luca+">\r\n"), nil, 1), "end", 550},
 		"too many parts":             {password, luca, "odile@brackwater.example", mixed(strings.Repeat("--x\r\n\r\na\r\n", 1500)), "end", 554},
 	} {
 		stage, err := p.raw("luca", c.password, c.from, []string{c.to}, c.raw)
@@ -268,11 +270,22 @@ func TestMailsAreRefusedWhereItIsKnown(t *testing.T) {
 			t.Errorf("%s: at %s %v", name, stage, err)
 		}
 	}
+	// Odd subjects and names do no harm, and large mails pass.
+	odd := bytes.Replace(mixed("--x\r\nContent-Type: application/pdf; name=\"../../a\\b.pdf\"\r\nContent-Transfer-Encoding: base64\r\n\r\n"+strings.Repeat(strings.Repeat("A", 76)+"\r\n", 30<<20/57)+"\r\n"), []byte("Subject: x"), []byte("Subject: =?utf-8?q?Offer_12/2026=00=0D=0ABcc:_a@b.example?="), 1)
+	if stage, err := p.raw("luca", password, luca, []string{"bram@brackwater.example"}, odd); err != nil {
+		t.Errorf("an odd one: %s %v", stage, err)
+	}
+	out := testkit.Get[[]contract.Transfer](p.luca, "/api/transfers")
+	if len(out) != 1 || out[0].Name != "Offer 12-2026 Bcc: a@b.example" || out[0].Files[0].Size != 30<<20/57*57 || strings.ContainsAny(out[0].Files[0].Name, "/\\") {
+		t.Fatalf("%+v", out)
+	}
+	p.came("bram@brackwater.example", 1)
+	p.luca.Want(204, "POST", "/api/transfers/"+out[0].Id.String()+"/end", nil)
 	// Without attachments nothing leaves the practice but a mail.
 	if stage, err := p.raw("luca", password, luca, []string{"a@shut.example"}, mixed("--x\r\n\r\nText\r\n")); err != nil {
 		t.Errorf("a mail without anything: %s %v", stage, err)
 	}
-	if all := testkit.Get[[]contract.Transfer](p.luca, "/api/transfers"); len(all) != 0 {
+	if all := testkit.Get[[]contract.Transfer](p.luca, "/api/transfers"); len(all) != 1 {
 		t.Errorf("left: %+v", all)
 	}
 	// Unsigned-in and without TLS nothing is taken.
@@ -314,8 +327,9 @@ func TestAMailWaits(t *testing.T) {
 	p := newPost(t)
 	password := p.program(p.hanne, contract.MailSettings{Numbers: true, Holds: true})
 	hanne := p.People["hanne"].Email
+	from := hanne
 	text := func(words string) []byte {
-		return []byte("From: hanne\r\nTo: odile@brackwater.example\r\nSubject: The plan\r\nMIME-Version: 1.0\r\nContent-Type: text/plain; charset=utf-8\r\nContent-Transfer-Encoding: 8bit\r\n\r\n" + words + "\r\n")
+		return []byte("From: " + from + "\r\nTo: odile@brackwater.example\r\nSubject: The plan\r\nMIME-Version: 1.0\r\nContent-Type: text/plain; charset=utf-8\r\nContent-Transfer-Encoding: 8bit\r\n\r\n" + words + "\r\n")
 	}
 	ref := testkit.Get[contract.Document](p.hanne, "/api/documents/"+p.plan.String())
 	number := ref.Ref
@@ -325,6 +339,9 @@ func TestAMailWaits(t *testing.T) {
 	all := testkit.Get[[]contract.HeldMail](p.hanne, "/api/mails")
 	if len(all) != 1 || all[0].Subject != "The plan" || len(all[0].Transfer.Files) != 1 || all[0].Transfer.Files[0].Name != "plan.txt" {
 		t.Fatalf("%+v", all)
+	}
+	if out := testkit.Get[[]contract.Transfer](p.hanne, "/api/transfers"); len(out) != 0 {
+		t.Errorf("out before it is confirmed: %+v", out)
 	}
 	waitFor(t, func() bool {
 		for _, m := range p.Mail.Messages(hanne) {
@@ -351,12 +368,14 @@ func TestAMailWaits(t *testing.T) {
 	}
 	// What somebody may not give out stays a number, and tells nothing.
 	tomasz := p.program(p.tomasz, contract.MailSettings{Numbers: true})
+	from = p.People["tomasz"].Email
 	if _, err := p.raw("tomasz", tomasz, p.People["tomasz"].Email, []string{"bram@brackwater.example"}, text("See "+number+".")); err != nil {
 		t.Fatal(err)
 	}
 	if raw := p.came("bram@brackwater.example", 1)[0]; bytes.Contains(raw, []byte("plan.txt")) || bytes.Contains(raw, []byte("multipart")) {
 		t.Errorf("%s", raw)
 	}
+	from = hanne
 	// Given up, it goes to nobody.
 	if _, err := p.raw("hanne", password, hanne, []string{"marit@pelham-dock.example"}, text("Once more "+number)); err != nil {
 		t.Fatal(err)
@@ -386,7 +405,7 @@ func TestMailsAreTheirSenders(t *testing.T) {
 	p := newPost(t)
 	made := testkit.Post[contract.MailProgramMade](p.luca, 201, "/api/me/mail-programs", contract.NewMailProgram{Name: "Desk", Holds: true})
 	program := "/api/me/mail-programs/" + made.Program.Id.String()
-	raw := []byte("From: luca\r\nSubject: x\r\nContent-Type: application/pdf; name=a.pdf\r\n\r\n%PDF\r\n")
+	raw := []byte("From: Luca <" + p.People["luca"].Email + ">\r\nSubject: x\r\nContent-Type: application/pdf; name=a.pdf\r\n\r\n%PDF\r\n")
 	if _, err := p.raw("luca", made.Password, p.People["luca"].Email, []string{"odile@brackwater.example"}, raw); err != nil {
 		t.Fatal(err)
 	}

@@ -3,6 +3,7 @@ package jobs_test
 import (
 	"archive/zip"
 	"bytes"
+	"encoding/base64"
 	"fmt"
 	"io"
 	"os"
@@ -49,7 +50,7 @@ func (p person) findings() string {
 // germanOf are the words by which the views are reached, in German.
 var germanOf = map[string]string{
 	"Make a dossier": "Dossier anlegen", "Make link": "Link machen", "To people instead": "Lieber an Personen", "Where I am signed in": "Wo ich angemeldet bin",
-	"Show": "Zeigen", "View": "Ansehen", "Give out": "Herausgeben", "Invite": "Einladen", "Change": "Ändern", "New from this": "Neu aus diesem", "Move": "Verschieben", "+ sealed": "+ versiegelt", "by a passphrase": "mit einer Passphrase",
+	"Show": "Zeigen", "View": "Ansehen", "Give out": "Herausgeben", "Invite": "Einladen", "Change": "Ändern", "New from this": "Neu aus diesem", "Move": "Verschieben", "Elsewhere": "Anderswohin", "+ sealed": "+ versiegelt", "by a passphrase": "mit einer Passphrase",
 }
 
 // in says a word in the language of the look.
@@ -205,6 +206,11 @@ func TestPagesAreAccessible(t *testing.T) {
 	}}, view{"a sealed transfer as its recipient sees it", sealedFor(t, k, c, sealedFile{"Soundings.xyz", []byte("1 2 3\n"), nil}), func(p person, _ look) {
 		p.does(p.Click(".gate button.btn-text"), p.See("li[data-file='Soundings.xyz']"), p.Click("summary"), p.See(".by-hand code"))
 	}})
+	delivered(t, k, c)
+	views = append(views, view{"what came from outside", "/desk/received", func(p person, _ look) { p.does(p.See("article::Yard quotation.exe")) }},
+		view{"where it is put", "", func(p person, l look) { p.does(p.Click(l.in("button::Elsewhere")), p.See(".goals button")) }},
+		view{"an account", "/me", func(p person, _ look) { p.does(p.See("#address .url"), p.See("#mail-programs")) }},
+		view{"sending to an address", "/l/ines-okafor", func(p person, _ look) { p.does(p.Click(".gate button"), p.See(".drop")) }})
 	for at, l := range looks() {
 		t.Run(l.String(), func(t *testing.T) {
 			t.Parallel()
@@ -232,6 +238,18 @@ func TestPagesAreAccessible(t *testing.T) {
 			}
 		})
 	}
+}
+
+// delivered publishes an address of Ines's, and lets somebody send a file there.
+func delivered(t *testing.T, k *testkit.Kit, ines *testkit.Client) {
+	t.Helper()
+	ines.Want(200, "PUT", "/api/me/address", contract.AddressWish{Name: "ines-okafor"})
+	hanne, at := k.SignIn("hanne"), "/api/visits/ines-okafor"
+	hanne.Want(204, "POST", at, contract.OpenLink{})
+	name := base64.StdEncoding.EncodeToString([]byte("Yard quotation.exe"))
+	begun := hanne.Want(201, "POST", at+"/uploads", nil, "Tus-Resumable", "1.0.0", "Upload-Length", "1", "Upload-Metadata", "name "+name)
+	hanne.Want(204, "PATCH", begun.Header.Get("Location"), strings.NewReader("x"), "Tus-Resumable", "1.0.0", "Upload-Offset", "0", "Content-Type", "application/offset+octet-stream")
+	hanne.Want(200, "POST", at+"/intake", contract.HandIn{Name: ptr("Marit Juhl"), Note: ptr("The quotation.")})
 }
 
 func absolute(server, address string) string {

@@ -111,9 +111,9 @@ func (s *Service) Discard(ctx context.Context, id uuid.UUID) error {
 }
 
 const (
-	looking = time.Hour
+	looking = 10 * time.Minute
 	// half is how long a mail may be half taken, heldFor how long one waits to be confirmed.
-	half, heldFor = time.Hour, 14 * 24 * time.Hour
+	half, heldFor = 15 * time.Minute, 14 * 24 * time.Hour
 )
 
 // Register registers who sends mails on, and what is done again and again.

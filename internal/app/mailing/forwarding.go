@@ -3,7 +3,6 @@ package mailing
 import (
 	"bytes"
 	"context"
-	"encoding/json"
 	"fmt"
 
 	"github.com/google/uuid"
@@ -69,8 +68,8 @@ func (s *Service) compose(ctx context.Context, m Mailing, to string) ([]byte, er
 	if err != nil {
 		return nil, fmt.Errorf("opening a mail that waits: %w", err)
 	}
-	var pieces []rules.Piece
-	if err := json.Unmarshal(plain, &pieces); err != nil {
+	pieces, err := unpack(plain)
+	if err != nil {
 		return nil, fmt.Errorf("reading a mail that waits: %w", err)
 	}
 	var n rules.Note

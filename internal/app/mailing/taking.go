@@ -4,11 +4,12 @@ import (
 	"bytes"
 	"context"
 	"crypto/sha256"
-	"encoding/json"
 	"fmt"
 	"io"
+	"slices"
 	"strings"
 	"time"
+	"unicode"
 
 	"github.com/google/uuid"
 
@@ -16,6 +17,7 @@ import (
 	"tabularis/core/fault"
 	"tabularis/core/linkgate"
 	rules "tabularis/core/mailing"
+	"tabularis/core/names"
 	announced "tabularis/core/transfers"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
@@ -86,6 +88,9 @@ func (s *Service) begin(ctx context.Context, p Password, from string, to []strin
 		}
 		return d, err
 	}
+	if !slices.ContainsFunc(d.message.From, func(a string) bool { return Mine(ctx, a) == nil }) {
+		return d, errNotYours.New("mails are sent in one's own name")
+	}
 	d.Subject, d.Lines = title(d.message.Subject), d.message.Lines
 	d.replaced = d.message.Attachments(d.settings)
 	if d.settings.Numbers && d.message.Sealed() == "" {
@@ -106,13 +111,22 @@ func (s *Service) source(d draft) reading.Source {
 		Open: func() (io.ReadCloser, error) { return io.NopCloser(bytes.NewReader(d.raw)), nil }}
 }
 
-// title is a mail's subject as a name.
+// title is a mail's subject on a line.
 func title(subject string) string {
-	subject = strings.Join(strings.Fields(subject), " ")
+	subject = strings.Join(strings.FieldsFunc(subject, func(r rune) bool { return unicode.IsControl(r) || unicode.IsSpace(r) }), " ")
 	if r := []rune(subject); len(r) > 120 {
 		subject = string(r[:120])
 	}
 	return subject
+}
+
+// called is what the transfer of a mail is called: by its subject, as far as that is a name.
+func called(subject string) string {
+	name, err := names.Check("name", strings.NewReplacer("/", "-", "\\", "-").Replace(subject))
+	if err != nil {
+		return ""
+	}
+	return name
 }
 
 // documents are those whose numbers are written, and that the acting person may give out. Others stay
@@ -186,7 +200,7 @@ func (s *Service) fill(ctx context.Context, d *draft) error {
 		p := d.message.Parts[i]
 		files[n] = announced.File{Name: p.FileName(), Size: p.Size}
 	}
-	w := transfers.Wish{Wish: links.Wish{Items: d.documents, Name: d.Subject, Terms: linkgate.Terms{MayDownload: true}, Language: act.Who(ctx).Language}, Files: files}
+	w := transfers.Wish{Wish: links.Wish{Items: d.documents, Name: called(d.Subject), Terms: linkgate.Terms{MayDownload: true}, Language: act.Who(ctx).Language}, Files: files, Waits: true}
 	t, err := s.Transfers.MakeWith(ctx, w, func(tx *act.Tx, transfer uuid.UUID) error {
 		d.TransferID = &transfer
 		return setTransfer(ctx, tx, d.ID, transfer)
@@ -196,7 +210,7 @@ func (s *Service) fill(ctx context.Context, d *draft) error {
 	}
 	arriving := t.Files[len(t.Files)-len(files):]
 	for n, i := range d.replaced {
-		content, err := s.Reader.MailPart(ctx, s.source(*d), i)
+		content, err := s.Reader.MailPart(ctx, s.source(*d), d.message.Parts[i])
 		if err != nil {
 			return err
 		}
@@ -211,7 +225,7 @@ func (s *Service) fill(ctx context.Context, d *draft) error {
 // settle keeps what goes on, and lets it go, or wait.
 func (s *Service) settle(ctx context.Context, d *draft) error {
 	pieces := rules.Template(d.message, d.raw, s.changes(*d))
-	plain, err := json.Marshal(pieces)
+	plain, err := pack(pieces)
 	if err != nil {
 		return err
 	}

@@ -61,7 +61,7 @@ func (s *Service) Tell(ctx context.Context, tx *act.Tx, id uuid.UUID, to string)
 	if err := s.Links.TellTransfer(ctx, tx, id, to); err != nil {
 		return err
 	}
-	return note(ctx, tx, id, to, told, tx.Now)
+	return errors.Join(goesOut(ctx, tx, id), note(ctx, tx, id, to, told, tx.Now))
 }
 
 // AddressFor is where somebody who was told reaches their copy of the link.

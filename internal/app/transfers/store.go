@@ -20,10 +20,12 @@ type Row struct {
 	// TellDays is after how many days the sender is told of who has not fetched.
 	TellDays    int        `db:"tell_days"`
 	DestroyedAt *time.Time `db:"destroyed_at"`
+	// Waits says that nobody was told of it, nor is yet to know: it is not out.
+	Waits bool `db:"waits"`
 }
 
 func addTransfer(ctx context.Context, q postgres.Q, t Row) error {
-	return postgres.Exec(ctx, q, `INSERT INTO transfers (link_id, folder_id, sender_id, created_at, tell_days) VALUES ($1, $2, $3, $4, $5)`, t.LinkID, t.FolderID, t.SenderID, t.CreatedAt, t.TellDays)
+	return postgres.Exec(ctx, q, `INSERT INTO transfers (link_id, folder_id, sender_id, created_at, tell_days, waits) VALUES ($1, $2, $3, $4, $5, $6)`, t.LinkID, t.FolderID, t.SenderID, t.CreatedAt, t.TellDays, t.Waits)
 }
 
 // transferOf finds somebody's transfer, and holds its row within an act.
@@ -43,16 +45,21 @@ func transferByLink(ctx context.Context, q postgres.Q, link uuid.UUID) (t Row, e
 // transfersOf lists somebody's transfers, the newest first: those whose copies are there, or
 // those of which the record is left.
 func transfersOf(ctx context.Context, q postgres.Q, sender uuid.UUID, over bool, limit int) (all []Row, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT * FROM transfers WHERE sender_id = $1 AND (destroyed_at IS NOT NULL) = $2 ORDER BY created_at DESC, link_id LIMIT $3`, sender, over, limit)
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM transfers WHERE sender_id = $1 AND NOT waits AND (destroyed_at IS NOT NULL) = $2 ORDER BY created_at DESC, link_id LIMIT $3`, sender, over, limit)
 }
 
 func countOut(ctx context.Context, q postgres.Q, sender uuid.UUID, now time.Time) (n int, err error) {
-	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM transfers t JOIN links l ON l.id = t.link_id WHERE t.sender_id = $1 AND t.destroyed_at IS NULL AND `+guard.Living("l", "$2"), sender, now)
+	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM transfers t JOIN links l ON l.id = t.link_id WHERE t.sender_id = $1 AND NOT t.waits AND t.destroyed_at IS NULL AND `+guard.Living("l", "$2"), sender, now)
 }
 
 // kept lists transfers whose copies are still there.
 func kept(ctx context.Context, q postgres.Q) (all []Row, err error) {
 	return all, q.SelectContext(ctx, &all, `SELECT * FROM transfers WHERE destroyed_at IS NULL ORDER BY created_at, link_id`)
+}
+
+// goesOut lets a transfer be out that waited.
+func goesOut(ctx context.Context, q postgres.Q, id uuid.UUID) error {
+	return postgres.ExecOne(ctx, q, `UPDATE transfers SET waits = false WHERE link_id = $1`, id)
 }
 
 func setDestroyed(ctx context.Context, q postgres.Q, id uuid.UUID, at time.Time) error {

@@ -53,6 +53,8 @@ type Wish struct {
 	TellAfter int
 	To        []string
 	Message   string
+	// Waits says that it is not out before somebody is told of it.
+	Waits bool
 }
 
 // Draft says what a wish would mean, before anything is made. Of what is yet to arrive nothing is
@@ -215,7 +217,7 @@ func (s *Service) make(ctx context.Context, tx *act.Tx, w Wish, top uuid.UUID, h
 	if err != nil {
 		return l, err
 	}
-	t := Row{LinkID: l.ID, FolderID: folder.ID, SenderID: l.CreatedBy, CreatedAt: tx.Now, TellDays: days}
+	t := Row{LinkID: l.ID, FolderID: folder.ID, SenderID: l.CreatedBy, CreatedAt: tx.Now, TellDays: days, Waits: w.Waits}
 	if err := addTransfer(ctx, tx, t); err != nil {
 		return l, err
 	}

@@ -25,7 +25,7 @@ import (
 
 const (
 	// atOnce is how many mails are read at once, since each is held whole meanwhile.
-	atOnce = 4
+	atOnce = 2
 	// mostSessions is how many connections there are at once.
 	mostSessions = 200
 	// mostLine is how long a line may be, in bytes: programs write longer ones than RFC 5321 allows.

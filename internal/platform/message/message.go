@@ -9,6 +9,7 @@ import (
 	"io"
 	"mime"
 	"mime/quotedprintable"
+	"net/mail"
 	"slices"
 	"strings"
 
@@ -46,7 +47,7 @@ func Dissect(raw []byte) (mailing.Message, error) {
 		return d.m, ErrTooIntricate
 	}
 	d.m.Fields, d.m.HeaderEnd = fields, int64(headerEnd)
-	d.m.Subject, d.m.ID = words(d.value(fields, "Subject")), d.value(fields, "Message-ID")
+	d.m.Subject, d.m.From = words(d.value(fields, "Subject")), authors(d.value(fields, "From"))
 	err := d.part(-1, 0, 0, len(raw), fields, body, 0)
 	return d.m, err
 }
@@ -115,6 +116,19 @@ func words(s string) string {
 		s = decoded
 	}
 	return strings.ToValidUTF8(s, "\ufffd")
+}
+
+// authors are the addresses of a From field (RFC 5322, section 3.6.2); none where it cannot be read.
+func authors(field string) (all []string) {
+	parser := mail.AddressParser{WordDecoder: &decoder}
+	list, err := parser.ParseList(field)
+	if err != nil {
+		return nil
+	}
+	for _, a := range list {
+		all = append(all, a.Address)
+	}
+	return all
 }
 
 // part notes a part and those in it.
@@ -231,16 +245,11 @@ func (d *dissection) between(parent, delimiter, from, to, depth int) error {
 	return d.part(parent, delimiter, from, to, fields, min(body, to), depth+1)
 }
 
-// Content is what a part holds, decoded.
-func Content(raw []byte, part int) ([]byte, error) {
-	m, err := Dissect(raw)
-	if err != nil {
-		return nil, err
-	}
-	if part < 0 || part >= len(m.Parts) || m.Parts[part].Multi() {
+// Content is what a part of a mail that was taken apart holds, decoded.
+func Content(raw []byte, p mailing.Part) ([]byte, error) {
+	if p.Body < 0 || p.Body > p.To || p.To > int64(len(raw)) || p.Multi() {
 		return nil, errNoPart
 	}
-	p := m.Parts[part]
 	return io.ReadAll(unpacked(p.Encoding, raw[p.Body:p.To]))
 }
 

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"image"
 
+	"tabularis/core/mailing"
 	"tabularis/core/scan"
 	"tabularis/internal/platform/cell"
 	"tabularis/internal/platform/message"
@@ -170,7 +171,7 @@ func (in inside) dissect(_ context.Context, w cell.Work) error {
 }
 
 func (in inside) mailPart(_ context.Context, w cell.Work) error {
-	var part int
+	var part mailing.Part
 	if err := w.Args(&part); err != nil {
 		return err
 	}

@@ -315,7 +315,7 @@ func (r *Reader) Dissect(ctx context.Context, s Source) (m mailing.Message, err 
 }
 
 // MailPart is what a part of a mail holds, decoded.
-func (r *Reader) MailPart(ctx context.Context, s Source, part int) (raw []byte, err error) {
+func (r *Reader) MailPart(ctx context.Context, s Source, part mailing.Part) (raw []byte, err error) {
 	return raw, r.do(ctx, s, opMailPart, "", part, func(_ json.RawMessage, body []byte) error {
 		raw = body
 		return nil

@@ -41,3 +41,6 @@ CREATE TABLE mailing_recipients (
   failed text,
   PRIMARY KEY (mailing_id, address)
 );
+
+-- A transfer that waits for its mail to be confirmed: nobody was told of it, and it is not out.
+ALTER TABLE transfers ADD COLUMN waits boolean NOT NULL DEFAULT false;
