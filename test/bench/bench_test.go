@@ -167,7 +167,7 @@ func nginx(b *testing.B, dir string) string {
 			b.Fatal(err)
 		}
 	}
-	conf := fmt.Sprintf("daemon off; master_process off; pid %[1]s/pid; error_log %[1]s/error.log; events { worker_connections 1024; }\nhttp { access_log off; sendfile on; client_body_temp_path %[1]s/b; proxy_temp_path %[1]s/p; fastcgi_temp_path %[1]s/f; uwsgi_temp_path %[1]s/u; scgi_temp_path %[1]s/s; server { listen %[2]s; root %[3]s; } }", home, address, dir)
+	conf := fmt.Sprintf("daemon off; master_process off; pid %[1]s/pid; error_log %[1]s/error.log; events { worker_connections 1024; }\nhttp { access_log off; sendfile on; client_body_temp_path %[1]s/b; proxy_temp_path %[1]s/p; fastcgi_temp_path %[1]s/f; uwsgi_temp_path %[1]s/u; scgi_temp_path %[1]s/s; server { listen %[2]s; root %[3]s; location / { dav_methods PUT; client_max_body_size 0; } } }", home, address, dir)
 	if err := os.WriteFile(home+"/conf", []byte(conf), 0o600); err != nil {
 		b.Fatal(err)
 	}

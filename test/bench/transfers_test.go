@@ -37,6 +37,10 @@ func BenchmarkTransfers(b *testing.B) {
 		grown, took := p.waiting(200, data[:4<<20])
 		line(fmt.Sprintf("%-64s %9d kB %12s %8s  %s", "transfer: memory for each of 200 who wait for it to arrive", grown>>10, ms(took), "", "all have it at once when it is here"))
 		row("transfer: fetched while it arrives | uploaded, then fetched", rate(size, meanwhile), rate(size, after), meanwhile.Seconds()/after.Seconds(), "below 1")
+		dir := b.TempDir()
+		web := nginx(b, dir)
+		ours, beside := median(b, 3, func() { p.fetchesAfter(b, data) }, func() { p.throughNginx(b, web, data) })
+		row("transfer: whole way, hashed, encrypted, durable | PUT and GET at nginx", rate(size, ours), rate(size, beside), beside.Seconds()/ours.Seconds(), "")
 	}
 }
 
@@ -122,6 +126,23 @@ func (p practice) fetchesAfter(b *testing.B, data []byte) {
 	if n, err := io.Copy(io.Discard, resp.Body); err != nil || n != int64(len(data)) {
 		b.Fatal(n, err)
 	}
+}
+
+// throughNginx puts the same bytes as a plain file and gets them again, with the same client.
+func (p practice) throughNginx(b *testing.B, web string, data []byte) {
+	put, err := http.NewRequest("PUT", web+"/film.bin", bytes.NewReader(data))
+	if err != nil {
+		b.Fatal(err)
+	}
+	resp, err := p.c.HTTP.Do(put)
+	if err != nil {
+		b.Fatal(err)
+	}
+	resp.Body.Close()
+	if resp.StatusCode != 201 && resp.StatusCode != 204 {
+		b.Fatalf("nginx takes nothing: %d", resp.StatusCode)
+	}
+	p.fetch(b, web+"/film.bin")
 }
 
 // waiting lets many wait for a file of which half is here, and tells how much memory each takes of
