@@ -12,6 +12,7 @@ import (
 	"testing"
 	"time"
 
+	"filippo.io/age"
 	"github.com/google/uuid"
 
 	"tabularis/core/deliveries"
@@ -373,4 +374,80 @@ func opt[T any](p *T) (v T) {
 		v = *p
 	}
 	return v
+}
+
+// What is sealed for somebody is taken as it is, with nothing beside its list, and fetched by them alone.
+func TestSealedDeliveries(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	identity, err := age.GenerateX25519Identity()
+	if err != nil {
+		t.Fatal(err)
+	}
+	key := struct {
+		Recipient string `json:"recipient"`
+	}{identity.Recipient().String()}
+	if a := o.luca.Do("PUT", "/api/me/address/key", key); a.Code() != "address-none" {
+		t.Errorf("a key without an address: %d %s", a.Status, a.Body)
+	}
+	name := o.publishes(o.luca, "luca-ferrante")
+	o.luca.Want(204, "PUT", "/api/me/address/key", key)
+	for _, bad := range []string{"age1", identity.String(), strings.ToUpper(key.Recipient), key.Recipient + "x", "ssh-ed25519 AAAA"} {
+		key.Recipient = bad
+		if a := o.luca.Do("PUT", "/api/me/address/key", key); a.Code() != "key-form" {
+			t.Errorf("%q: %d %s", bad, a.Status, a.Body)
+		}
+	}
+	v, at := o.confirmed(name, "odile@brackwater.example")
+	if in := testkit.Get[contract.VisitIntake](v, at+"/intake"); opt(in.SealsFor) != identity.Recipient().String() {
+		t.Errorf("sealed for %q", opt(in.SealsFor))
+	}
+	if a := put(v, name, "0001.age", []byte("sealed content")); a.Status != 204 {
+		t.Fatal(a.Status)
+	}
+	list, me := []byte("age-encryption.org/v1 …"), ptr("Odile")
+	for want, h := range map[string]contract.HandIn{"delivery-must-seal": {Name: me}, "delivery-words": {Name: me, Manifest: &list, Note: ptr("in the clear")}, "name-empty": {Name: ptr(" "), Manifest: &list}} {
+		if a := v.Do("POST", at+"/intake", h); a.Code() != want {
+			t.Errorf("%s: %d %s", want, a.Status, a.Body)
+		}
+	}
+	v.Want(200, "POST", at+"/intake", contract.HandIn{Name: me, Manifest: &list})
+	d := o.deliveries(o.luca, "")[0]
+	if string(opt(d.Manifest)) != string(list) || d.Files[0].Caution != nil {
+		t.Errorf("%+v", d)
+	}
+	file := fmt.Sprintf("/api/deliveries/%s/files/%s", d.Id, d.Files[0].Id)
+	if a := o.luca.Do("GET", file, nil); string(a.Body) != "sealed content" {
+		t.Errorf("%d %s", a.Status, a.Body)
+	}
+	for _, c := range []*testkit.Client{o.hanne, o.Visitor()} {
+		if a := c.Do("GET", file, nil); a.Status != 404 && a.Status != 401 {
+			t.Errorf("somebody else: %d", a.Status)
+		}
+	}
+	accept := func(name string) testkit.Answer {
+		names := []struct {
+			Id   uuid.UUID `json:"id"`
+			Name string    `json:"name"`
+		}{{d.Files[0].Id, name}}
+		return o.luca.Do("POST", fmt.Sprintf("/api/deliveries/%s/acceptance", d.Id), map[string]any{"to": o.top, "names": names})
+	}
+	for bad, code := range map[string]string{"../x.age": "name-slash", "a\u202eb.age": "name-direction", "": "name-empty", ".": "name-reserved"} {
+		if a := accept(bad); a.Code() != code {
+			t.Errorf("%q: %d %s", bad, a.Status, a.Body)
+		}
+	}
+	if a := accept("Valuation.pdf.age"); a.Status != 204 {
+		t.Errorf("%d %s", a.Status, a.Body)
+	}
+	if doc := testkit.Get[contract.Document](o.luca, "/api/documents/"+d.Files[0].Id.String()); doc.Name != "Valuation.pdf.age" {
+		t.Errorf("%q", doc.Name)
+	}
+	// Where the practice lets nothing be sealed, nobody publishes a key.
+	o.Appoint("hanne", "administrator")
+	o.outward(contract.OutwardRules{Required: "nothing", Kinds: []contract.LinkKind{contract.LinkKindAddress}, Shut: []string{}, Only: []string{}, SealsForbidden: ptr(true)})
+	key.Recipient = identity.Recipient().String()
+	if a := o.luca.Do("PUT", "/api/me/address/key", key); a.Code() != "rule-sealed" {
+		t.Errorf("%d %s", a.Status, a.Body)
+	}
 }

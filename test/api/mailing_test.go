@@ -11,6 +11,8 @@ import (
 	"os"
 	"path"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -436,4 +438,71 @@ func TestMailsAreTheirSenders(t *testing.T) {
 	if stage, _ := p.raw("luca", second, p.People["luca"].Email, nil, nil); stage != "AUTH" {
 		t.Errorf("whoever has left signs in: %s", stage)
 	}
+}
+
+// What the practice demands of links holds for what a mail gives out.
+func TestMailsObeyThePractice(t *testing.T) {
+	t.Parallel()
+	p := newPost(t)
+	luca := p.People["luca"].Email
+	atOnce, waits := p.program(p.luca, contract.MailSettings{}), p.program(p.luca, contract.MailSettings{Holds: true})
+	raw := func(subject string) []byte {
+		return []byte("From: " + luca + "\r\nSubject: " + subject + "\r\nContent-Type: application/pdf; name=a.pdf\r\n\r\n%PDF\r\n")
+	}
+	p.Appoint("hanne", "administrator")
+	rules := contract.OutwardRules{Required: "identity", Kinds: []contract.LinkKind{contract.LinkKindTransfer}, Shut: []string{}, Only: []string{}}
+	p.outward(rules)
+	if stage, err := p.raw("luca", atOnce, luca, []string{"odile@brackwater.example"}, raw("known")); err != nil {
+		t.Fatal(stage, err)
+	}
+	at := "/api/visits/" + path.Base(linkIn(t, p, p.came("odile@brackwater.example", 1)[0]))
+	if f := testkit.Get[contract.LinkFront](p.Visitor(), at); f.Identify != contract.IdentityConfirmed {
+		t.Errorf("%+v", f)
+	}
+	rules.Required = "password"
+	p.outward(rules)
+	if stage, err := p.raw("luca", atOnce, luca, []string{"odile@brackwater.example"}, raw("without a password")); stage != "end" || err == nil {
+		t.Errorf("%s %v", stage, err)
+	}
+	if stage, err := p.raw("luca", waits, luca, []string{"bram@brackwater.example"}, raw("waits")); err != nil {
+		t.Fatal(stage, err)
+	}
+	confirm := "/api/mails/" + testkit.Get[[]contract.HeldMail](p.luca, "/api/mails")[0].Id.String() + "/confirmation"
+	if a := p.luca.Do("POST", confirm, contract.LinkTerms{Items: []uuid.UUID{}, Password: ptr("")}); a.Code() != "rule-password" {
+		t.Errorf("%d %s", a.Status, a.Body)
+	}
+	p.luca.Want(202, "POST", confirm, contract.LinkTerms{Items: []uuid.UUID{}, Password: ptr("harbour light")})
+	p.came("bram@brackwater.example", 1)
+	rules.Kinds = []contract.LinkKind{contract.LinkKindHandOut}
+	p.outward(rules)
+	if stage, err := p.raw("luca", waits, luca, []string{"bram@brackwater.example"}, raw("no transfers")); stage != "end" || err == nil {
+		t.Errorf("%s %v", stage, err)
+	}
+}
+
+// A mail that waits can be confirmed once, also by many at once.
+func TestAMailIsConfirmedOnce(t *testing.T) {
+	t.Parallel()
+	p := newPost(t)
+	luca := p.People["luca"].Email
+	if _, err := p.raw("luca", p.program(p.luca, contract.MailSettings{Holds: true}), luca, []string{"odile@brackwater.example"}, []byte("From: "+luca+"\r\nSubject: once\r\nContent-Type: application/pdf; name=a.pdf\r\n\r\n%PDF\r\n")); err != nil {
+		t.Fatal(err)
+	}
+	confirm := "/api/mails/" + testkit.Get[[]contract.HeldMail](p.luca, "/api/mails")[0].Id.String() + "/confirmation"
+	var all sync.WaitGroup
+	var sent atomic.Int32
+	for range 8 {
+		all.Go(func() {
+			if a := p.luca.Do("POST", confirm, contract.LinkTerms{Items: []uuid.UUID{}}); a.Status == 202 {
+				sent.Add(1)
+			} else if a.Status != 409 {
+				t.Errorf("%d %s", a.Status, a.Body)
+			}
+		})
+	}
+	all.Wait()
+	if sent.Load() != 1 {
+		t.Errorf("confirmed %d times", sent.Load())
+	}
+	p.came("odile@brackwater.example", 1)
 }

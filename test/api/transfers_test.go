@@ -177,6 +177,33 @@ func TestFetchingWhatTheSenderGivesUp(t *testing.T) {
 	waitFor(t, func() bool { return o.transfer(o.hanne, tr.Id).Recipients[0].Fetched == 1 })
 }
 
+// Whoever waits for what is still arriving is cut off as soon as the transfer ends.
+func TestWaitingEndsWithTheTransfer(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	data := soundings(1 << 20)
+	tr := o.sends(o.hanne, contract.TransferWish{}, contract.AnnouncedFile{Name: "scan.e57", Size: int64(len(data))})
+	o.patches(o.hanne, o.begins(o.hanne, tr, 0), 0, io.LimitReader(bytes.NewReader(data), 512<<10))
+	v, at := o.comes(*tr.Address)
+	resp, err := v.HTTP.Get(o.URL + at + "/files/" + tr.Files[0].Id.String())
+	if err != nil || resp.StatusCode != 200 {
+		t.Fatal(resp, err)
+	}
+	defer resp.Body.Close()
+	if _, err := io.ReadFull(resp.Body, make([]byte, 128<<10)); err != nil {
+		t.Fatal(err)
+	}
+	o.hanne.Want(204, "POST", "/api/transfers/"+tr.Id.String()+"/end", nil)
+	ended := time.Now()
+	if _, err := io.ReadAll(resp.Body); err == nil {
+		t.Error("what was not whole ended as if it were")
+	}
+	// A drip that kept the connection would come after a quarter of a minute.
+	if took := time.Since(ended); took > 10*time.Second {
+		t.Errorf("it waited on for %s", took)
+	}
+}
+
 // Copies are frozen: a later version, deletion and destruction of the original do not change them.
 // When the time is over they are destroyed, and the record stays.
 func TestFrozenCopies(t *testing.T) {

@@ -10,6 +10,7 @@ import (
 	"tabularis/core/events"
 	"tabularis/core/fault"
 	"tabularis/core/items"
+	"tabularis/core/names"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
@@ -88,10 +89,8 @@ func (s *Service) Accept(ctx context.Context, id, folder uuid.UUID, named map[uu
 		if there.Kind == items.Outgoing || there.Kind == items.Incoming {
 			return fault.Missing()
 		}
-		for i, f := range d.Files {
-			if name := named[*f.ItemID]; name != "" && d.Manifest != nil {
-				d.Files[i].Name = name
-			}
+		if err := d.call(named); err != nil {
+			return err
 		}
 		if err := s.take(ctx, tx, d, to); err != nil {
 			return err
@@ -101,6 +100,22 @@ func (s *Service) Accept(ctx context.Context, id, folder uuid.UUID, named map[uu
 		}
 		return tx.Record(ctx, act.Event{What: events.DeliveryAccepted.With(delivering(d)), Dossier: to.DossierID, Item: &to.ID})
 	})
+}
+
+// call gives sealed files the names that their list says.
+func (d *Delivery) call(named map[uuid.UUID]string) error {
+	for i, f := range d.Files {
+		name, known := named[*f.ItemID]
+		if !known || d.Manifest == nil {
+			continue
+		}
+		sound, err := names.Check("names", name)
+		if err != nil {
+			return err
+		}
+		d.Files[i].Name = sound
+	}
+	return nil
 }
 
 // take moves what came to where it is wanted.

@@ -241,27 +241,25 @@ func (s *Service) Desk(ctx context.Context) (Summary, error) {
 // Outgoing returns the dossier in which the acting person's transfers lie, and makes it where
 // there is none. It is in no list. Guests transfer nothing.
 func (s *Service) Outgoing(ctx context.Context) (uuid.UUID, error) {
-	who := act.Who(ctx).Person
-	if who == nil {
-		return uuid.Nil, fault.SignedOut()
-	}
-	if !who.Inside() {
-		return uuid.Nil, fault.Refused("transfer files")
-	}
-	return s.own(ctx, *who, outgoing)
+	return s.mine(ctx, outgoing, "transfer files")
 }
 
 // Incoming returns the dossier in which lies what was sent to the acting person's address, and
 // makes it where there is none. Guests have none.
 func (s *Service) Incoming(ctx context.Context) (uuid.UUID, error) {
+	return s.mine(ctx, incoming, "publish an address")
+}
+
+// mine returns the acting person's dossier of a kind; guests have none, and may not do what it is for.
+func (s *Service) mine(ctx context.Context, k ownKind, what string) (uuid.UUID, error) {
 	who := act.Who(ctx).Person
 	if who == nil {
 		return uuid.Nil, fault.SignedOut()
 	}
 	if !who.Inside() {
-		return uuid.Nil, fault.Refused("publish an address")
+		return uuid.Nil, fault.Refused(what)
 	}
-	return s.own(ctx, *who, incoming)
+	return s.own(ctx, *who, k)
 }
 
 // own returns somebody's dossier of a kind of which each has one, and makes it where there is none.

@@ -83,6 +83,10 @@ func (s *Service) Confirm(ctx context.Context, id uuid.UUID, c links.Change) err
 	if c.Until == nil {
 		c.Until = h.Transfer.Link.Until
 	}
+	if c.Password == nil {
+		// The one that stood there for it is nobody's.
+		c.Password = new(string)
+	}
 	if _, err := s.Links.Change(ctx, *h.TransferID, c); err != nil {
 		return err
 	}

@@ -120,6 +120,19 @@ func title(subject string) string {
 	return subject
 }
 
+// usual are the terms of a mail's transfer unless its sender says others: where the practice wants to know who
+// comes, a code is sent. Where it wants a password, one that nobody knows stands for what its sender will say.
+func usual(r linkgate.Rules, holds bool) (t linkgate.Terms, password string) {
+	t = linkgate.Terms{MayDownload: true}
+	if r.Required == linkgate.RequireIdentity || r.Required == linkgate.RequireEither || len(r.Only) > 0 {
+		t.Identify = linkgate.Confirmed
+	}
+	if r.Required == linkgate.RequirePassword && holds {
+		password = secret.Token()
+	}
+	return t, password
+}
+
 // called is what the transfer of a mail is called: by its subject, as far as that is a name.
 func called(subject string) string {
 	name, err := names.Check("name", strings.NewReplacer("/", "-", "\\", "-").Replace(subject))
@@ -200,7 +213,12 @@ func (s *Service) fill(ctx context.Context, d *draft) error {
 		p := d.message.Parts[i]
 		files[n] = announced.File{Name: p.FileName(), Size: p.Size}
 	}
-	w := transfers.Wish{Wish: links.Wish{Items: d.documents, Name: called(d.Subject), Terms: linkgate.Terms{MayDownload: true}, Language: act.Who(ctx).Language}, Files: files, Waits: true}
+	p, err := practice.ThePractice(ctx, s.Acts.DB)
+	if err != nil {
+		return err
+	}
+	terms, password := usual(p.Outward(), d.settings.Holds)
+	w := transfers.Wish{Wish: links.Wish{Items: d.documents, Name: called(d.Subject), Terms: terms, Password: password, Language: act.Who(ctx).Language}, Files: files, Waits: true}
 	t, err := s.Transfers.MakeWith(ctx, w, func(tx *act.Tx, transfer uuid.UUID) error {
 		d.TransferID = &transfer
 		return setTransfer(ctx, tx, d.ID, transfer)

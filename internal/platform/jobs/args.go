@@ -6,6 +6,8 @@
 package jobs
 
 import (
+	"time"
+
 	"github.com/google/uuid"
 	"github.com/riverqueue/river"
 )
@@ -55,6 +57,9 @@ type Forward struct {
 
 // Kind names the job.
 func (Forward) Kind() string { return "forward_mail" }
+
+// Patience is how long a mail server may take to take a large mail.
+func (Forward) Patience() time.Duration { return 15 * time.Minute }
 
 // InsertOpts says in which queue it waits.
 func (Forward) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: Mail} }

@@ -39,7 +39,7 @@ func NewRegistry(db *postgres.DB, keys *secret.Keys, log *slog.Logger) *Registry
 // tried again later. Where forget is true nothing of it stays in the database once it
 // is done: what was sent is nobody's to find.
 func Handle[A river.JobArgs](r *Registry, forget bool, do func(ctx context.Context, args A) error) {
-	river.AddWorker(r.workers, river.WorkFunc(func(ctx context.Context, job *river.Job[sealed[A]]) error {
+	river.AddWorker(r.workers, &worker[A]{do: func(ctx context.Context, job *river.Job[sealed[A]]) error {
 		args, err := job.Args.open(r.keys)
 		if err == nil {
 			err = do(ctx, args)
@@ -48,7 +48,28 @@ func Handle[A river.JobArgs](r *Registry, forget bool, do func(ctx context.Conte
 			return err
 		}
 		return remove(ctx, r.db, job)
-	}))
+	}})
+}
+
+// patient are the arguments of jobs that may take longer than a minute.
+type patient interface{ Patience() time.Duration }
+
+// worker does the jobs of a kind.
+type worker[A river.JobArgs] struct {
+	river.WorkerDefaults[sealed[A]]
+	do func(ctx context.Context, job *river.Job[sealed[A]]) error
+}
+
+// Work does a job.
+func (w *worker[A]) Work(ctx context.Context, job *river.Job[sealed[A]]) error { return w.do(ctx, job) }
+
+// Timeout is how long a job may take; 0 is the usual minute.
+func (w *worker[A]) Timeout(*river.Job[sealed[A]]) time.Duration {
+	var args A
+	if p, ok := any(args).(patient); ok {
+		return p.Patience()
+	}
+	return 0
 }
 
 // Every registers a duty under a name of its own, which one of the processes does in

@@ -3,6 +3,7 @@ import type { Schemas } from '../api/client'
 import type { Brought } from '../uploads/dropped'
 import { newStream } from './age'
 import type { Manifest, SealedFile } from './manifest'
+import { travellingName } from './naming'
 import { sealedGuise } from './reader'
 import { useSealer } from './sealer'
 
@@ -17,12 +18,10 @@ export async function wrap({ file }: Brought, recipient: string): Promise<Wrappe
   const stream = await newStream(recipient)
   const id = crypto.randomUUID()
   return {
-    brought: { file, path: '', guise: sealedGuise({ id, name: nameOf(id) }, file, stream) },
+    brought: { file, path: '', guise: sealedGuise({ id, name: travellingName(id) }, file, stream) },
     named: { id, name: file.name, size: file.size, head: base64.encode(stream.head) },
   }
 }
-
-const nameOf = (id: string) => `${id}.age`
 
 /** The sealed list of what is sent, in base64. */
 export async function sealList(files: SealedFile[], message: string, recipient: string): Promise<string> {
@@ -32,6 +31,3 @@ export async function sealList(files: SealedFile[], message: string, recipient: 
 /** Opens the list of a delivery; throws where the key does not open it. */
 export const openList = (delivery: Schemas['Delivery'], identity: string): Promise<Manifest> =>
   useSealer().openManifest(base64.decode(delivery.manifest ?? ''), { identity })
-
-/** What a file that travelled under a name is called, in a list. */
-export const namedIn = (files: SealedFile[] | undefined, name: string): SealedFile | undefined => files?.find((f) => nameOf(f.id) === name)

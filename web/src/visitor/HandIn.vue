@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { api, data, type Schemas } from '../api/client'
 import type { SealedFile } from '../sealed/manifest'
+import { namedIn } from '../sealed/naming'
 import { sizeWords } from '../i18n/words'
 import { useThisVisit } from './visit'
 import { language, say } from './words'
@@ -20,14 +21,11 @@ const sentOff = ref<string[]>([])
 const busy = ref(false)
 
 /** Files that came before this page was loaded anew: what they are called is lost. */
-const unknown = computed(() => !!props.intake.sealsFor && unsent.value.some((f) => !props.sealed.some((s) => `${s.id}.age` === f.name)))
+const unknown = computed(() => !!props.intake.sealsFor && unsent.value.some((f) => !namedIn(props.sealed, f.name)))
 async function listFor(recipient: string): Promise<string> {
   const { sealList } = await import('../sealed/parcel')
-  return sealList(
-    props.sealed.filter((s) => unsent.value.some((f) => f.name === `${s.id}.age`)),
-    note.value,
-    recipient,
-  )
+  const named = unsent.value.flatMap((f) => namedIn(props.sealed, f.name) ?? [])
+  return sealList(named, note.value, recipient)
 }
 async function handIn() {
   busy.value = true
@@ -49,7 +47,7 @@ async function handIn() {
     <p class="quiet">{{ email ? say('receiptMailed', { email }) : say('receiptKeep') }}</p>
     <dl>
       <template v-for="f in intake.received.filter((r) => sentOff.includes(r.id))" :key="f.name + f.at">
-        <dt>{{ sealed.find((s) => `${s.id}.age` === f.name)?.name ?? f.name }}</dt>
+        <dt>{{ namedIn(sealed, f.name)?.name ?? f.name }}</dt>
         <dd class="small quiet">
           {{ sizeWords(f.size, language) }}, SHA-256
           <span class="no">{{ f.sha256 }}</span>

@@ -6,6 +6,7 @@ import IconPlus from '~icons/ph/file-plus'
 import IconUpload from '~icons/ph/upload-simple'
 import { api, data, type Schemas } from '../api/client'
 import type { SealedFile } from '../sealed/manifest'
+import { namedIn } from '../sealed/naming'
 import { numberWord, sizeWords } from '../i18n/words'
 import { progress, type Coming } from '../uploads/coming'
 import { chosen, dropped, type Brought } from '../uploads/dropped'
@@ -68,7 +69,7 @@ async function bring(files: Brought[], paper?: number) {
 }
 /** What sealed files are called: only this page knows. */
 const sealed = shallowRef<SealedFile[]>([])
-const nameOf = (name: string) => sealed.value.find((f) => `${f.id}.age` === name)?.name ?? name
+const nameOf = (name: string) => namedIn(sealed.value, name)?.name ?? name
 function flat({ file, path }: Brought): Brought {
   if (!path) return { file, path }
   return {

@@ -9,6 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"tabularis/internal/app/transfers"
+	"tabularis/internal/app/visits"
 	"tabularis/internal/doors/web/door"
 )
 
@@ -21,13 +22,18 @@ func (h *Handlers) fetch(c *gin.Context) {
 		h.Problem(c, err)
 		return
 	}
-	ctx, v := c.Request.Context(), door.VisitorOf(c, c.Param("token"))
+	ctx, cut := context.WithCancel(c.Request.Context())
+	defer cut()
+	v := door.VisitorOf(c, c.Param("token"))
 	f, err := h.Transfers.Open(ctx, v, id)
 	if err != nil {
 		h.Problem(c, err)
 		return
 	}
 	defer f.Close()
+	if !f.Here() {
+		go h.cutWhenOver(ctx, v, cut)
+	}
 	header := c.Writer.Header()
 	header.Set("Content-Security-Policy", "default-src 'none'; sandbox; frame-ancestors 'none'")
 	header.Set("Content-Type", f.MediaType)
@@ -44,6 +50,27 @@ func (h *Handlers) fetch(c *gin.Context) {
 	h.fetched(ctx, f, part)
 	if part.broken {
 		panic(http.ErrAbortHandler)
+	}
+}
+
+// asked is how often it is asked whether a link is open by which somebody waits.
+const asked = time.Second
+
+// cutWhenOver ends waiting for what arrives when the link ends: nothing is written meanwhile by which that
+// would be seen.
+func (h *Handlers) cutWhenOver(ctx context.Context, v visits.Visitor, cut context.CancelFunc) {
+	ticks := time.NewTicker(asked)
+	defer ticks.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-ticks.C:
+		}
+		if _, _, err := h.Visits.Watch(ctx, v); err != nil {
+			cut()
+			return
+		}
 	}
 }
 

@@ -3,6 +3,9 @@ import type en from '../en/deliveries'
 const de: typeof en = {
   deliveries: {
     title: 'Eingegangen',
+    waits: 'Wartet auf mich',
+    from: '{name} hat {files} gesendet',
+    filesOnly: '1 Datei | {n} Dateien',
     desk: 'Schreibtisch',
     summary:
       'Nichts wartet auf Annahme. | Eine Einsendung wartet. Bis sie angenommen ist, öffnet niemand ihre Dateien, auch Sie nicht. | {n} Einsendungen warten. Bis sie angenommen sind, öffnet niemand ihre Dateien, auch Sie nicht.',

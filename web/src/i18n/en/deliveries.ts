@@ -1,6 +1,9 @@
 export default {
   deliveries: {
     title: 'Received',
+    waits: 'Waits for me',
+    from: '{name} sent {files}',
+    filesOnly: '1 file | {n} files',
     desk: 'Desk',
     summary:
       'Nothing waits to be accepted. | One delivery waits. Until it is accepted, nobody opens its files, you included. | {n} deliveries wait. Until they are accepted, nobody opens their files, you included.',

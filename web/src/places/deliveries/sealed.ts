@@ -6,7 +6,8 @@ import { useAddress } from '../../queries/deliveries'
 import { openStream } from '../../sealed/age'
 import { keepKey, keyOf } from '../../sealed/kept'
 import type { Manifest } from '../../sealed/manifest'
-import { namedIn, openList } from '../../sealed/parcel'
+import { namedIn } from '../../sealed/naming'
+import { openList } from '../../sealed/parcel'
 import { mostInMemory, saveByPage, wayOfPage } from '../../sealed/saving'
 
 /** A delivery that was sealed for whoever looks at it: its list is opened here by their key, and files on their way to the disk. */

@@ -14,6 +14,7 @@ import { useSaid } from '../../sentences/said'
 import WritingSentence from '../../sentences/WritingSentence.vue'
 import TypedField from '../terms/TypedField.vue'
 import Remembered from '../remembered/Remembered.vue'
+import AllowedField from './AllowedField.vue'
 import LinkConsequence from './LinkConsequence.vue'
 import LinkMade from './LinkMade.vue'
 import LinkSide from './LinkSide.vue'
@@ -32,7 +33,7 @@ const { act, busy, wrong } = useAct()
 const made = ref<Schemas['Link']>()
 const copied = ref(false)
 const mainButton = ref<HTMLButtonElement>()
-const allowedField = ref<HTMLInputElement>()
+const allowedField = ref<InstanceType<typeof AllowedField>>()
 const title = computed(() =>
   t(props.link ? 'handout.changeTitle' : gives.value ? 'handout.title' : 'handout.titleIntake', {
     what: props.link?.name ?? draft.value?.title ?? '…',
@@ -134,19 +135,7 @@ onMounted(() => {
             :placeholder="t('handout.expectedHint')"
           ></textarea>
         </div>
-        <div v-if="terms.allowed !== undefined" class="allowed">
-          <label for="allowed" class="small quiet">{{ t('handout.allowed') }}</label>
-          <input
-            id="allowed"
-            ref="allowedField"
-            v-model.lazy="terms.allowed"
-            class="form-control"
-            :placeholder="t('handout.allowedHint')"
-            autocomplete="off"
-            spellcheck="false"
-          />
-          <button type="button" class="go small" @click="writing.drop('allowed')">{{ t('handout.anybody') }}</button>
-        </div>
+        <AllowedField ref="allowedField" :writing="writing" />
         <div class="plus-row">
           <button v-for="o in draft.offers" :key="o" type="button" class="plus" @click="writing.add(o)">
             {{ t(`handout.plus.${o}`) }}
@@ -203,13 +192,6 @@ onMounted(() => {
 }
 .write {
   min-height: 214px;
-}
-.allowed {
-  display: grid;
-  grid-template-columns: auto minmax(0, 1fr) auto;
-  gap: 10px;
-  align-items: center;
-  margin: var(--tb-s2) 0;
 }
 .allowed .form-control {
   height: 30px;

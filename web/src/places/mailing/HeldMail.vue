@@ -11,6 +11,7 @@ import Sheet from '../../parts/Sheet.vue'
 import { useMail } from '../../queries/mailing'
 import { useSaid } from '../../sentences/said'
 import WritingSentence from '../../sentences/WritingSentence.vue'
+import AllowedField from '../links/AllowedField.vue'
 import TermGloss from '../links/TermGloss.vue'
 import { useWriting, type Term } from '../links/writing'
 import OutwardWays from '../transfers/OutwardWays.vue'
@@ -33,9 +34,13 @@ const { act, busy, wrong } = useAct()
 const path = { params: { path: { id } } }
 const toggle = (term: Term) => (opened.value = opened.value === term ? undefined : term)
 async function send() {
-  const did = await act(() => api.POST('/mails/{id}/confirmation', { ...path, body: { ...body.value, items: [] } }), {
-    done: t('mailing.sent'),
-  })
+  const did = await act(
+    () =>
+      api.POST('/mails/{id}/confirmation', { ...path, body: { ...body.value, items: [], until: terms.until ?? draft.value?.usualUntil } }),
+    {
+      done: t('mailing.sent'),
+    },
+  )
   if (did) await router.push('/outward/transfers')
 }
 async function discard() {
@@ -70,16 +75,7 @@ async function discard() {
             <WritingSentence :sentence="draft.sentence" :controls="controls" :open="opened" :refused="refused" @toggle="toggle">
               <TermGloss :writing="writing" />
             </WritingSentence>
-            <div v-if="terms.allowed !== undefined" class="acts">
-              <label for="allowed" class="small quiet">{{ t('handout.allowed') }}</label>
-              <input
-                id="allowed"
-                v-model.lazy="terms.allowed"
-                class="form-control"
-                :placeholder="t('handout.allowedHint')"
-                autocomplete="off"
-              />
-            </div>
+            <AllowedField :writing="writing" />
             <div class="plus-row">
               <button v-for="o in offers" :key="o" type="button" class="plus" @click="writing.add(o)">{{ t(`handout.plus.${o}`) }}</button>
             </div>

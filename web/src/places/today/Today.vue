@@ -10,6 +10,7 @@ import { useSession } from '../../app/session'
 import { daysBetween, stemOf } from '../../i18n/words'
 import Door from '../../parts/Door.vue'
 import EventWords from '../../sentences/EventWords.vue'
+import FromOutside from './FromOutside.vue'
 import StoragePlot from './StoragePlot.vue'
 import Failed from '../../app/Failed.vue'
 
@@ -144,6 +145,7 @@ const ruler = computed(() =>
             <RouterLink to="/dossiers">{{ t('dossiers.make') }}</RouterLink>
           </p>
         </section>
+        <FromOutside v-if="store.session?.standing !== 'guest'" />
         <section v-if="inHand?.length">
           <h2>{{ t('checkout.inHand') }}</h2>
           <ul class="held">

@@ -22,6 +22,7 @@ import { withKey } from '../../sealed/mine'
 import { announcedOf, begin, prepare, write } from '../../sealed/sending'
 import { isWeak, leastPassphrase } from '../../sealed/words'
 import { stemOf } from '../../i18n/words'
+import AllowedField from '../links/AllowedField.vue'
 import TermGloss from '../links/TermGloss.vue'
 import { useWriting, type Term } from '../links/writing'
 import DropZone from './DropZone.vue'
@@ -141,18 +142,7 @@ async function make() {
           <WritingSentence :sentence="draft.sentence" :controls="controls" :open="opened" :refused="refused" @toggle="toggle">
             <TermGloss :writing="writing" />
           </WritingSentence>
-          <div v-if="terms.allowed !== undefined" class="allowed">
-            <label for="allowed" class="small quiet">{{ t('handout.allowed') }}</label>
-            <input
-              id="allowed"
-              v-model.lazy="terms.allowed"
-              class="form-control"
-              :placeholder="t('handout.allowedHint')"
-              autocomplete="off"
-              spellcheck="false"
-            />
-            <button type="button" class="go small" @click="writing.drop('allowed')">{{ t('handout.anybody') }}</button>
-          </div>
+          <AllowedField :writing="writing" />
           <div class="plus-row">
             <button v-for="o in draft.offers" :key="o" type="button" class="plus" @click="writing.add(o)">
               {{ t(`handout.plus.${o}`) }}
@@ -253,12 +243,5 @@ async function make() {
 .consequence p {
   margin: 0;
   padding: var(--tb-s1) 0;
-}
-.allowed {
-  display: grid;
-  grid-template-columns: auto minmax(0, 1fr) auto;
-  gap: var(--tb-s2);
-  align-items: center;
-  margin: var(--tb-s2) 0;
 }
 </style>
