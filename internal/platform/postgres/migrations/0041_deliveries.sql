@@ -12,7 +12,7 @@ ALTER TABLE practice ALTER COLUMN outward_kinds SET DEFAULT '{hand-out,working,i
 UPDATE practice SET outward_kinds = array_append(outward_kinds, 'address');
 
 -- How much may wait to be accepted, over the whole practice.
-ALTER TABLE practice ADD COLUMN deliveries_bytes bigint DEFAULT 107374182400;
+ALTER TABLE practice ADD COLUMN deliveries_bytes bigint DEFAULT 100000000000;
 
 CREATE TABLE addresses (
   link_id uuid PRIMARY KEY REFERENCES links,

@@ -19,6 +19,7 @@ const de: typeof en = {
     refuse: 'Ablehnen',
     refuseSure: 'Vernichten, was {name} gesendet hat? Es lässt sich nicht zurückholen; dass es kam, bleibt verzeichnet.',
     refuseDo: 'Vernichten',
+    refuseNot: 'Warten lassen',
     refused: 'Was {name} gesendet hat, ist vernichtet.',
     caution: {
       runs: 'Ein Programm: Es tut etwas, sobald es geöffnet wird.',

@@ -21,7 +21,7 @@ const de: typeof en = {
     domains: { shut: 'Nichts geht an', only: 'und Papiere gehen nur an', sealedFor: 'und gehen versiegelt oder gar nicht an' },
     transferDays: 'Eine Sendung gilt höchstens',
     transferBytes: 'Tage; ihre Größe ist höchstens',
-    deliveriesBytes: 'Was an solche Adressen gesendet wurde, wartet mit höchstens',
+    deliveriesBytes: 'Was an veröffentlichte Adressen gesendet wird, wartet mit höchstens',
     deliveriesUnit: 'GB auf Annahme.',
     deliveriesAny: 'so viel, wie Speicher da ist,',
     deliveriesAnyRest: 'auf Annahme.',

@@ -17,6 +17,7 @@ export default {
     refuse: 'Refuse',
     refuseSure: 'Destroy what {name} sent? It cannot be brought back; that it came stays on record.',
     refuseDo: 'Destroy',
+    refuseNot: 'Let it wait',
     refused: 'What {name} sent is destroyed.',
     caution: {
       runs: 'A program: it does something as soon as it is opened.',

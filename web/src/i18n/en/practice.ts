@@ -14,7 +14,7 @@ export default {
     domains: { shut: 'Nothing goes to', only: 'and papers go only to', sealedFor: 'and go sealed or not at all to' },
     transferDays: 'A transfer lasts at most',
     transferBytes: 'days; its size is at most',
-    deliveriesBytes: 'Of what was sent to such addresses at most',
+    deliveriesBytes: 'Of what is sent to published addresses at most',
     deliveriesUnit: 'GB wait to be accepted.',
     deliveriesAny: 'as much as there is storage for',
     deliveriesAnyRest: 'waits to be accepted.',

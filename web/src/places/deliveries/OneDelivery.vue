@@ -82,7 +82,7 @@ async function put(to: string, place: string) {
           <button type="button" class="btn btn-plain btn-small" :disabled="busy" @click="refuse(delivery)">
             {{ t('deliveries.refuseDo') }}
           </button>
-          <button type="button" class="btn btn-text btn-small" @click="writing = ''">{{ t('common.discard') }}</button>
+          <button type="button" class="btn btn-text btn-small" @click="writing = ''">{{ t('deliveries.refuseNot') }}</button>
         </div>
       </div>
       <div v-else class="acts">

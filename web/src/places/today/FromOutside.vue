@@ -39,6 +39,13 @@ const all = computed(() => [
 </template>
 
 <style scoped>
+section {
+  margin-bottom: var(--tb-s4);
+}
+h2 {
+  padding-bottom: var(--tb-s1);
+  border-bottom: 1px solid var(--tb-ink);
+}
 ul {
   list-style: none;
   margin: 0;

@@ -112,6 +112,7 @@ const ruler = computed(() =>
     <Failed v-if="error && !today" :error="error" @again="refetch()" />
     <div v-else-if="today" class="two">
       <div>
+        <FromOutside v-if="store.session?.standing !== 'guest'" />
         <section>
           <h2 class="sides">
             {{ t('today.mine') }}
@@ -145,7 +146,6 @@ const ruler = computed(() =>
             <RouterLink to="/dossiers">{{ t('dossiers.make') }}</RouterLink>
           </p>
         </section>
-        <FromOutside v-if="store.session?.standing !== 'guest'" />
         <section v-if="inHand?.length">
           <h2>{{ t('checkout.inHand') }}</h2>
           <ul class="held">
