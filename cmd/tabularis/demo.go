@@ -183,6 +183,7 @@ Tabularis is ready, after %.1f s.
 
   The practice   %s
   Its mailbox    %s   every mail ends here
+  Mail programs  %s          hand mails over here (Account, Mail programs)
 
   Sign in with the password %q as
     ines.okafor@halyard-rook.example     principal surveyor, proprietor
@@ -195,5 +196,5 @@ Tabularis is ready, after %.1f s.
     odile.charron@brackwater.example     client
 
 Ctrl+C stops it and its database. The data stay; "make demo-reset" starts afresh.
-`, took.Seconds(), address(o.listen), address(o.mailbox), demo.Password)
+`, took.Seconds(), address(o.listen), address(o.mailbox), o.submission, demo.Password)
 }

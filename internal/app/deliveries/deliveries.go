@@ -78,21 +78,26 @@ func (s *Service) Accept(ctx context.Context, id, folder uuid.UUID, named map[uu
 		if err != nil {
 			return err
 		}
-		to, err := s.Access.Kind(ctx, tx, folder, items.Folder, access.Add, tx.Now)
+		to, err := s.goal(ctx, tx, folder)
 		if err != nil {
 			return err
-		}
-		there, err := tree.DossierByID(ctx, tx, to.DossierID)
-		if err != nil {
-			return err
-		}
-		if there.Kind == items.Outgoing || there.Kind == items.Incoming {
-			return fault.Missing()
 		}
 		if err := d.call(named); err != nil {
 			return err
 		}
-		if err := s.take(ctx, tx, d, to); err != nil {
+		from, err := incomingOf(ctx, tx, d.LinkID)
+		if err != nil {
+			return err
+		}
+		around := guard.Sorted([]uuid.UUID{from, to.DossierID})
+		if err := tree.LockDossiers(ctx, tx, around); err != nil {
+			return err
+		}
+		// Nobody changes access now; what was allowed before must still be.
+		if to, err = s.goal(ctx, tx, folder); err != nil {
+			return err
+		}
+		if err := s.take(ctx, tx, d, to, around); err != nil {
 			return err
 		}
 		if err := decide(ctx, tx, d.ID, true, tx.Now); err != nil {
@@ -118,16 +123,21 @@ func (d *Delivery) call(named map[uuid.UUID]string) error {
 	return nil
 }
 
-// take moves what came to where it is wanted.
-func (s *Service) take(ctx context.Context, tx *act.Tx, d Delivery, to guard.Sight) error {
-	from, err := incomingOf(ctx, tx, d.LinkID)
+// goal is a folder to which the acting person may add: none of a transfer, nor of what came.
+func (s *Service) goal(ctx context.Context, tx *act.Tx, folder uuid.UUID) (guard.Sight, error) {
+	to, err := s.Access.Kind(ctx, tx, folder, items.Folder, access.Add, tx.Now)
 	if err != nil {
-		return err
+		return to, err
 	}
-	around := guard.Sorted([]uuid.UUID{from, to.DossierID})
-	if err := tree.LockDossiers(ctx, tx, around); err != nil {
-		return err
+	there, err := tree.DossierByID(ctx, tx, to.DossierID)
+	if err == nil && (there.Kind == items.Outgoing || there.Kind == items.Incoming) {
+		err = fault.Missing()
 	}
+	return to, err
+}
+
+// take moves what came to where it is wanted; the dossiers around are held.
+func (s *Service) take(ctx context.Context, tx *act.Tx, d Delivery, to guard.Sight, around []uuid.UUID) error {
 	for _, f := range d.Files {
 		item, err := guard.SightOf(ctx, tx, *f.ItemID, tx.Now)
 		if err == nil {

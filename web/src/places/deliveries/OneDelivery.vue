@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, onMounted, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { useRoute } from 'vue-router'
 import IconKey from '~icons/ph/key'
 import type { Schemas } from '../../api/client'
 import { useDesk } from '../../queries/dossiers'
@@ -19,6 +20,10 @@ const { sealed, list, wrong, openBy, named, tooLarge, save, names } = useSealedD
 const key = ref('')
 const message = computed(() => props.delivery.message || list.value?.message)
 const writing = ref<'' | 'where' | 'refuse'>('')
+/** A notice leads to one of them. */
+const route = useRoute()
+const here = useTemplateRef('here')
+onMounted(() => route.hash === `#${props.delivery.id}` && here.value?.scrollIntoView())
 const waits = computed(() => !props.delivery.decidedAt)
 const bytes = computed(() => props.delivery.files.reduce((sum, f) => sum + f.size, 0))
 async function put(to: string, place: string) {
@@ -27,7 +32,7 @@ async function put(to: string, place: string) {
 </script>
 
 <template>
-  <article :id="delivery.id" :data-delivery="delivery.email">
+  <article :id="delivery.id" ref="here" :data-delivery="delivery.email">
     <div class="from">
       <h2>{{ delivery.name }}</h2>
       <p class="small">

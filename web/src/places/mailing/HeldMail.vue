@@ -6,15 +6,12 @@ import IconPlane from '~icons/ph/paper-plane-tilt'
 import { api } from '../../api/client'
 import { useAct } from '../../app/act'
 import Failed from '../../app/Failed.vue'
-import Door from '../../parts/Door.vue'
 import Sheet from '../../parts/Sheet.vue'
 import { useMail } from '../../queries/mailing'
 import { useSaid } from '../../sentences/said'
-import WritingSentence from '../../sentences/WritingSentence.vue'
-import AllowedField from '../links/AllowedField.vue'
-import TermGloss from '../links/TermGloss.vue'
-import { useWriting, type Term } from '../links/writing'
+import { useWriting } from '../links/writing'
 import OutwardWays from '../transfers/OutwardWays.vue'
+import TransferTerms from '../transfers/TransferTerms.vue'
 
 /** A mail from one's mail program that waits: to whom it goes, what it gives out, and under which terms. */
 const { id } = defineProps<{ id: string }>()
@@ -28,11 +25,9 @@ const writing = useWriting([], undefined, 'transfer', () => ({
   files: (mail.value?.transfer?.files ?? []).map((f, i) => ({ name: String(i + 1), size: f.size })),
   to: addresses.value,
 }))
-const { terms, opened, draft, refused, controls, body } = writing
-const offers = computed(() => draft.value?.offers.filter((o) => o !== 'sealed') ?? [])
+const { terms, opened, draft, body } = writing
 const { act, busy, wrong } = useAct()
 const path = { params: { path: { id } } }
-const toggle = (term: Term) => (opened.value = opened.value === term ? undefined : term)
 async function send() {
   const did = await act(
     () =>
@@ -66,22 +61,7 @@ async function discard() {
       </ul>
       <p v-if="mail.state !== 'held'" class="terms">{{ t('mailing.decided') }}</p>
       <Sheet v-else :busy="!draft" :label="t('transfers.terms')" class="transfer" @escape="opened = undefined">
-        <div class="write">
-          <h2 class="acts sheet-title">
-            <Door state="open" />
-            {{ t('transfers.terms') }}
-          </h2>
-          <template v-if="draft">
-            <WritingSentence :sentence="draft.sentence" :controls="controls" :open="opened" :refused="refused" @toggle="toggle">
-              <TermGloss :writing="writing" />
-            </WritingSentence>
-            <AllowedField :writing="writing" />
-            <div class="plus-row">
-              <button v-for="o in offers" :key="o" type="button" class="plus" @click="writing.add(o)">{{ t(`handout.plus.${o}`) }}</button>
-            </div>
-            <p v-if="draft.refused" class="t-caution" role="alert">{{ t(`problem.${draft.refused.code}`) }}</p>
-          </template>
-        </div>
+        <TransferTerms :writing="writing" without="sealed" />
         <div class="side">
           <p class="small quiet">{{ t('mailing.gives') }}</p>
           <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>

@@ -9,25 +9,22 @@ import { useAct } from '../../app/act'
 import { copyComing } from '../../app/clipboard'
 import { useSession } from '../../app/session'
 import { tell } from '../../app/toasts'
-import Door from '../../parts/Door.vue'
 import Field from '../../parts/Field.vue'
 import MiddleName from '../../parts/MiddleName.vue'
 import Sheet from '../../parts/Sheet.vue'
 import { transferKeys } from '../../queries/transfers'
 import { useSaid } from '../../sentences/said'
-import WritingSentence from '../../sentences/WritingSentence.vue'
 import { paired, useSending } from '../../uploads/sending'
 import { sealedSize, usualHead } from '../../sealed/age'
 import { withKey } from '../../sealed/mine'
 import { announcedOf, begin, prepare, write } from '../../sealed/sending'
 import { isWeak, leastPassphrase } from '../../sealed/words'
 import { stemOf } from '../../i18n/words'
-import AllowedField from '../links/AllowedField.vue'
-import TermGloss from '../links/TermGloss.vue'
-import { useWriting, type Term } from '../links/writing'
+import { useWriting } from '../links/writing'
 import DropZone from './DropZone.vue'
 import { addressesIn } from './recipients'
 import OutwardWays from './OutwardWays.vue'
+import TransferTerms from './TransferTerms.vue'
 
 /** A transfer being written: what is sent, under which terms, to whom. The link is there once it is made, while the files still arrive. */
 const { t } = useI18n()
@@ -48,7 +45,7 @@ const writing = useWriting(items, undefined, 'transfer', (sealed) => ({
   files: files.value.map((f, i) => ({ name: String(i + 1), size: sealed ? sealedSize(f.size, usualHead) : f.size })),
   to: addresses.value,
 }))
-const { terms, opened, draft, error, refused, controls, body } = writing
+const { terms, opened, draft, error, body } = writing
 const { act, busy, wrong } = useAct()
 const message = ref('')
 const tellAfter = ref(3)
@@ -64,9 +61,6 @@ const count = computed(() => draft.value?.files ?? 0)
 
 function add(more: File[]) {
   files.value = [...files.value, ...more]
-}
-function toggle(term: Term) {
-  opened.value = opened.value === term ? undefined : term
 }
 const weak = computed(() => terms.sealed === 'passphrase' && isWeak(terms.passphrase))
 async function make() {
@@ -133,45 +127,26 @@ async function make() {
     <p v-if="items.length && draft" class="terms">{{ t('transfers.of') }} {{ draft.title }}</p>
     <DropZone :path="some ? 'transfers.drop' : 'transfers.dropNew'" :big="!some" @files="add" />
     <Sheet v-if="some" :busy="!draft && !error" :label="t('transfers.terms')" class="transfer" @escape="opened = undefined">
-      <div class="write">
-        <h2 class="acts sheet-title">
-          <Door state="open" />
-          {{ t('transfers.terms') }}
-        </h2>
-        <template v-if="draft">
-          <WritingSentence :sentence="draft.sentence" :controls="controls" :open="opened" :refused="refused" @toggle="toggle">
-            <TermGloss :writing="writing" />
-          </WritingSentence>
-          <AllowedField :writing="writing" />
-          <div class="plus-row">
-            <button v-for="o in draft.offers" :key="o" type="button" class="plus" @click="writing.add(o)">
-              {{ t(`handout.plus.${o}`) }}
-            </button>
-          </div>
-          <p v-if="draft.ownUntil" class="small quiet">{{ t('access.ownUntil', { when: said.when(draft.ownUntil) }) }}</p>
-          <div class="consequence">
-            <p>
-              {{
-                addresses.length
-                  ? t('transfers.holdersTo', { n: addresses.length, size: said.size(bytes) }, addresses.length)
-                  : t('transfers.holders', { size: said.size(bytes) })
-              }}
-            </p>
-            <p v-if="addresses.length">{{ t('transfers.told', { n: tellAfter }, tellAfter) }}</p>
-            <p v-if="terms.sealed">
-              {{ t(`transfers.sealed.${addresses.length ? 'toldApart' : terms.sealed}`, { what: t(`transfers.what.${terms.sealed}`) }) }}
-            </p>
-            <p v-if="weak" class="t-caution">{{ t('transfers.weak', { n: leastPassphrase }) }}</p>
-            <p v-if="draft.forbidden" class="t-caution">{{ t('problem.sensitive-content') }}</p>
-            <p v-else-if="draft.sensitive.length" class="t-caution">
-              {{ draft.sensitive.map((f) => `${f.document}: ${f.shown}`).join('; ') }}
-            </p>
-          </div>
-        </template>
-        <p v-if="error || draft?.refused" class="t-caution" role="alert">
-          {{ error ? said.problem(error) : t(`problem.${draft?.refused?.code}`) }}
-        </p>
-      </div>
+      <TransferTerms :writing="writing">
+        <div v-if="draft" class="consequence">
+          <p>
+            {{
+              addresses.length
+                ? t('transfers.holdersTo', { n: addresses.length, size: said.size(bytes) }, addresses.length)
+                : t('transfers.holders', { size: said.size(bytes) })
+            }}
+          </p>
+          <p v-if="addresses.length">{{ t('transfers.told', { n: tellAfter }, tellAfter) }}</p>
+          <p v-if="terms.sealed">
+            {{ t(`transfers.sealed.${addresses.length ? 'toldApart' : terms.sealed}`, { what: t(`transfers.what.${terms.sealed}`) }) }}
+          </p>
+          <p v-if="weak" class="t-caution">{{ t('transfers.weak', { n: leastPassphrase }) }}</p>
+          <p v-if="draft.forbidden" class="t-caution">{{ t('problem.sensitive-content') }}</p>
+          <p v-else-if="draft.sensitive.length" class="t-caution">
+            {{ draft.sensitive.map((f) => `${f.document}: ${f.shown}`).join('; ') }}
+          </p>
+        </div>
+      </TransferTerms>
       <div class="side">
         <Field v-slot="{ id }" :label="t('transfers.to')" :hint="t('transfers.toHint')" quiet>
           <input
