@@ -105,7 +105,7 @@ func (m Message) text(lines ...string) (out []Piece) {
 
 // mime is the field that says that a mail has parts, where it lacks it.
 func (m Message) mime() []Piece {
-	if slices.ContainsFunc(m.Fields, func(f Field) bool { return strings.EqualFold(f.Name, "MIME-Version") }) {
+	if m.Says("MIME-Version") {
 		return nil
 	}
 	return m.text("MIME-Version: 1.0")

@@ -5,6 +5,7 @@ package mailing
 
 import (
 	"regexp"
+	"slices"
 	"strings"
 
 	"tabularis/core/names"
@@ -56,6 +57,11 @@ type Message struct {
 	Pretty bool
 	// Refs are the register numbers that are written in its texts.
 	Refs []register.Ref
+}
+
+// Says reports whether a mail has a field of a name.
+func (m Message) Says(name string) bool {
+	return slices.ContainsFunc(m.Fields, func(f Field) bool { return strings.EqualFold(f.Name, name) })
 }
 
 // Settings are what somebody wants of their mail program's mails.
@@ -189,7 +195,7 @@ var written = regexp.MustCompile(`\b[A-Z][A-Z0-9]{1,5}(?:-[0-9]{1,4})?/[0-9]{3,9
 func RefsIn(text string) (all []register.Ref) {
 	for _, found := range written.FindAllString(text, 200) {
 		ref, err := register.Parse(found)
-		if err != nil || Has(all, ref) {
+		if err != nil || slices.Contains(all, ref) {
 			continue
 		}
 		if all = append(all, ref); len(all) == MostRefs {
@@ -197,14 +203,4 @@ func RefsIn(text string) (all []register.Ref) {
 		}
 	}
 	return all
-}
-
-// Has reports whether a register number is among others.
-func Has(all []register.Ref, ref register.Ref) bool {
-	for _, one := range all {
-		if one == ref {
-			return true
-		}
-	}
-	return false
 }

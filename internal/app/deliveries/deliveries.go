@@ -2,7 +2,6 @@ package deliveries
 
 import (
 	"context"
-	"slices"
 
 	"github.com/google/uuid"
 
@@ -193,22 +192,16 @@ func (s *Service) Sealed(ctx context.Context, id, file uuid.UUID) (tree.File, er
 	if me == nil {
 		return tree.File{}, fault.SignedOut()
 	}
-	all, err := deliveriesOf(ctx, s.Acts.DB, me.ID, false, mostListed)
-	if err == nil {
-		err = s.fill(ctx, s.Acts.DB, all)
+	waits, err := sealedWaits(ctx, s.Acts.DB, id, me.ID, file)
+	if err == nil && !waits {
+		err = fault.Missing()
 	}
 	if err != nil {
 		return tree.File{}, err
 	}
-	for _, d := range all {
-		if d.ID != id || d.Manifest == nil || !slices.ContainsFunc(d.Files, func(f File) bool { return *f.ItemID == file }) {
-			continue
-		}
-		sight, err := guard.ContentSightOf(ctx, s.Acts.DB, file, 1, s.Acts.Now())
-		if err != nil {
-			return tree.File{}, err
-		}
-		return s.Contents.FileOf(ctx, sight.Item, sight.Version())
+	sight, err := guard.ContentSightOf(ctx, s.Acts.DB, file, 1, s.Acts.Now())
+	if err != nil {
+		return tree.File{}, err
 	}
-	return tree.File{}, fault.Missing()
+	return s.Contents.FileOf(ctx, sight.Item, sight.Version())
 }

@@ -156,6 +156,12 @@ func deliveryOf(ctx context.Context, q postgres.Q, id, person uuid.UUID) (d Deli
 	return d, postgres.Found(q.GetContext(ctx, &d, `SELECT * FROM deliveries WHERE id = $1 AND person_id = $2 FOR UPDATE`, id, person))
 }
 
+// sealedWaits reports whether a file is one of a sealed delivery that waits for somebody.
+func sealedWaits(ctx context.Context, q postgres.Q, id, person, file uuid.UUID) (yes bool, err error) {
+	return yes, q.GetContext(ctx, &yes, `SELECT EXISTS (SELECT 1 FROM deliveries d JOIN delivery_files f ON f.delivery_id = d.id
+		WHERE d.id = $1 AND d.person_id = $2 AND f.item_id = $3 AND d.decided_at IS NULL AND d.manifest IS NOT NULL)`, id, person, file)
+}
+
 func decide(ctx context.Context, q postgres.Q, id uuid.UUID, accepted bool, now time.Time) error {
 	return postgres.ExecOne(ctx, q, `UPDATE deliveries SET decided_at = $2, accepted = $3, manifest = CASE WHEN $3 THEN manifest END WHERE id = $1`, id, now, accepted)
 }

@@ -93,17 +93,22 @@ func (s *Service) send(ctx context.Context, tx *act.Tx, l Link, items []items.It
 	return nil
 }
 
-// TellTransfer gives somebody a copy of a transfer's link of their own, within an act, that reaches them by a
-// mail of its sender's.
-func (s *Service) TellTransfer(ctx context.Context, tx *act.Tx, id uuid.UUID, to string) error {
+// TellTransfer gives recipients each a copy of a transfer's link of their own, within an act, that reaches
+// them by a mail of its sender's.
+func (s *Service) TellTransfer(ctx context.Context, tx *act.Tx, id uuid.UUID, to []string) error {
 	l, items, err := s.find(ctx, tx, id, access.Share, tx.Now)
 	if err != nil {
 		return err
 	}
-	if _, err := s.copyFor(ctx, tx, l, to); err != nil {
-		return err
+	for _, one := range to {
+		if _, err := s.copyFor(ctx, tx, l, one); err != nil {
+			return err
+		}
+		if err := s.tell(ctx, tx, l, items, events.LinkSentTo.With(events.LinkSent{LinkNamed: named(l), To: one})); err != nil {
+			return err
+		}
 	}
-	return s.tell(ctx, tx, l, items, events.LinkSentTo.With(events.LinkSent{LinkNamed: named(l), To: to}))
+	return nil
 }
 
 // copyFor returns the address under which somebody reaches their copy of a link.

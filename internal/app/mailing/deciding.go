@@ -70,11 +70,7 @@ func (s *Service) Confirm(ctx context.Context, id uuid.UUID, c links.Change) err
 	if h.State != held || h.TransferID == nil {
 		return errDecided.New("the mail has been sent or given up already")
 	}
-	to := make([]string, len(h.To))
-	for i, r := range h.To {
-		to[i] = r.Address
-	}
-	if err := s.mayReach(ctx, to); err != nil {
+	if err := s.mayReach(ctx, addresses(h.To)); err != nil {
 		return err
 	}
 	if c.Name == "" {

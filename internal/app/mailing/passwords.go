@@ -4,7 +4,6 @@ package mailing
 
 import (
 	"context"
-	"time"
 
 	"github.com/google/uuid"
 
@@ -142,6 +141,3 @@ func Mine(ctx context.Context, from string) error {
 	}
 	return nil
 }
-
-// hour is over which time recipients are counted.
-const hour = time.Hour

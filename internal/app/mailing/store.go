@@ -90,11 +90,15 @@ func addMailing(ctx context.Context, q postgres.Q, m Mailing) error {
 		m.ID, m.PersonID, m.At, m.State, m.Sender, m.Subject, m.SHA256, m.TransferID, m.Mark, m.Lines); err != nil {
 		return err
 	}
-	addresses := make([]string, len(m.To))
-	for i, r := range m.To {
-		addresses[i] = r.Address
+	return postgres.Exec(ctx, q, `INSERT INTO mailing_recipients (mailing_id, address) SELECT $1, unnest($2::text[])`, m.ID, addresses(m.To))
+}
+
+func addresses(to []Recipient) []string {
+	all := make([]string, len(to))
+	for i, r := range to {
+		all[i] = r.Address
 	}
-	return postgres.Exec(ctx, q, `INSERT INTO mailing_recipients (mailing_id, address) SELECT $1, unnest($2::text[])`, m.ID, addresses)
+	return all
 }
 
 // lockSender lets the mails of one person be taken one after the other.

@@ -35,6 +35,8 @@ import (
 const (
 	// again is for how long the same mail is taken for one that is handed over again.
 	again = 24 * time.Hour
+	// hour is over which time recipients are counted.
+	hour = time.Hour
 	// templatePurpose is what the mails that wait are sealed for.
 	templatePurpose = "mail template"
 )
@@ -269,18 +271,10 @@ func (s *Service) settle(ctx context.Context, d *draft) error {
 func (s *Service) changes(d draft) rules.Changes {
 	c := rules.Changes{Replaced: d.replaced, Note: d.givesOut(), Mark: d.Mark,
 		Trace: fmt.Sprintf("Received: by %s (Tabularis) with ESMTPSA id %s; %s", s.Host, d.ID, d.At.Format(time.RFC1123Z))}
-	lacks := func(name string) bool {
-		for _, f := range d.message.Fields {
-			if strings.EqualFold(f.Name, name) {
-				return false
-			}
-		}
-		return true
-	}
-	if lacks("Date") {
+	if !d.message.Says("Date") {
 		c.Added = append(c.Added, "Date: "+d.At.Format(time.RFC1123Z))
 	}
-	if lacks("Message-ID") {
+	if !d.message.Says("Message-ID") {
 		c.Added = append(c.Added, fmt.Sprintf("Message-ID: <%s@%s>", d.ID, s.Host))
 	}
 	return c
@@ -322,12 +316,12 @@ func (s *Service) goOn(ctx context.Context, tx *act.Tx, m Mailing, from string) 
 	if err != nil {
 		return err
 	}
-	for _, r := range to {
-		if m.TransferID != nil {
-			if err := s.Transfers.Tell(ctx, tx, *m.TransferID, r.Address); err != nil {
-				return err
-			}
+	if m.TransferID != nil {
+		if err := s.Transfers.Tell(ctx, tx, *m.TransferID, addresses(to)); err != nil {
+			return err
 		}
+	}
+	for _, r := range to {
 		if err := tx.Enqueue(ctx, jobs.Forward{Mailing: m.ID, To: r.Address}); err != nil {
 			return err
 		}

@@ -55,13 +55,18 @@ func (s *Service) send(ctx context.Context, tx *act.Tx, id uuid.UUID, to []strin
 	return nil
 }
 
-// Tell gives somebody a copy of the link of their own, within an act, that reaches them by a mail of the
-// sender's.
-func (s *Service) Tell(ctx context.Context, tx *act.Tx, id uuid.UUID, to string) error {
+// Tell gives recipients each a copy of the link of their own, within an act, that reaches them by a mail of
+// the sender's.
+func (s *Service) Tell(ctx context.Context, tx *act.Tx, id uuid.UUID, to []string) error {
 	if err := s.Links.TellTransfer(ctx, tx, id, to); err != nil {
 		return err
 	}
-	return errors.Join(goesOut(ctx, tx, id), note(ctx, tx, id, to, told, tx.Now))
+	for _, one := range to {
+		if err := note(ctx, tx, id, one, told, tx.Now); err != nil {
+			return err
+		}
+	}
+	return goesOut(ctx, tx, id)
 }
 
 // AddressFor is where somebody who was told reaches their copy of the link.

@@ -11,6 +11,7 @@ import (
 	"io"
 	"log/slog"
 	"net"
+	"slices"
 	"sync/atomic"
 	"time"
 
@@ -121,12 +122,9 @@ func (s *session) Rcpt(to string, _ *gosmtp.RcptOptions) error {
 	if err != nil {
 		return &gosmtp.SMTPError{Code: 553, EnhancedCode: gosmtp.EnhancedCode{5, 1, 3}, Message: "this is not a mail address"}
 	}
-	for _, one := range s.to {
-		if one == a.Address {
-			return nil
-		}
+	if !slices.Contains(s.to, a.Address) {
+		s.to = append(s.to, a.Address)
 	}
-	s.to = append(s.to, a.Address)
 	return nil
 }
 

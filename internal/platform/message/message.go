@@ -182,7 +182,7 @@ func (d *dissection) read(p mailing.Part, content []byte, label string) {
 		}
 	}
 	for _, ref := range mailing.RefsIn(own(string(raw))) {
-		if len(d.m.Refs) < mailing.MostRefs && !mailing.Has(d.m.Refs, ref) {
+		if len(d.m.Refs) < mailing.MostRefs && !slices.Contains(d.m.Refs, ref) {
 			d.m.Refs = append(d.m.Refs, ref)
 		}
 	}

@@ -29,13 +29,8 @@ const { terms, opened, draft, body } = writing
 const { act, busy, wrong } = useAct()
 const path = { params: { path: { id } } }
 async function send() {
-  const did = await act(
-    () =>
-      api.POST('/mails/{id}/confirmation', { ...path, body: { ...body.value, items: [], until: terms.until ?? draft.value?.usualUntil } }),
-    {
-      done: t('mailing.sent'),
-    },
-  )
+  const wish = { ...body.value, until: terms.until ?? draft.value?.usualUntil }
+  const did = await act(() => api.POST('/mails/{id}/confirmation', { ...path, body: wish }), { done: t('mailing.sent') })
   if (did) await router.push('/outward/transfers')
 }
 async function discard() {
