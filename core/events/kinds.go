@@ -39,6 +39,8 @@ type Kind struct {
 	// Moves says that its data name the dossier it came from, which not everybody
 	// may know.
 	Moves bool
+	// Inside says that it is the practice's own: guests are not told of it.
+	Inside bool
 	// Keys are the data that events of the kind may carry.
 	Keys []string
 }

@@ -233,6 +233,26 @@ type (
 		Person string `json:"person,omitempty"`
 		Note   string `json:"note,omitempty"`
 	}
+	// Deciding is a run of a document: by which route, at which stop, on the content with which
+	// SHA-256; who else is concerned, and why it does not go on.
+	Deciding struct {
+		Name   string `json:"name,omitempty"`
+		Route  string `json:"route,omitempty"`
+		Stop   int    `json:"stop,omitempty,string"`
+		Doing  string `json:"doing,omitempty"`
+		SHA256 string `json:"sha256,omitempty"`
+		Person string `json:"person,omitempty"`
+		Reason string `json:"reason,omitempty"`
+		// Seen are the pages that had been looked at, of how many.
+		Seen  string `json:"seen,omitempty"`
+		Pages int    `json:"pages,omitempty,string"`
+	}
+	// Routing is a route, and its edition.
+	Routing struct {
+		Route   string `json:"route,omitempty"`
+		Edition int    `json:"edition,omitempty,string"`
+		Reason  string `json:"reason,omitempty"`
+	}
 	// Delivering is what somebody outside sent to a published address.
 	Delivering struct {
 		Email  string `json:"email"`
@@ -307,6 +327,28 @@ var (
 	RemarkRemoved  = declare[Remarking](Kind{Name: "remark.removed", About: OfItem})
 	RemarkResolved = declare[Remarking](Kind{Name: "remark.resolved", About: OfItem})
 	RemarkReopened = declare[Remarking](Kind{Name: "remark.reopened", About: OfItem})
+)
+
+// Decisions on documents, and the routes that bring them about.
+var (
+	DecisionAsked     = declare[Deciding](Kind{Name: "decision.asked", About: OfItem, Inside: true})
+	DecisionGiven     = declare[Deciding](Kind{Name: "decision.given", About: OfItem, Inside: true})
+	DecisionReturned  = declare[Deciding](Kind{Name: "decision.returned", About: OfItem, Inside: true})
+	DecisionTakenBack = declare[Deciding](Kind{Name: "decision.taken-back", About: OfItem, Inside: true})
+	DecisionHandedOn  = declare[Deciding](Kind{Name: "decision.handed-on", About: OfItem, Inside: true})
+	DecisionQuestion  = declare[Deciding](Kind{Name: "decision.question", About: OfItem, Inside: true})
+	RunStarted        = declare[Deciding](Kind{Name: "run.started", About: OfItem, Inside: true})
+	RunHandedIn       = declare[Deciding](Kind{Name: "run.handed-in", About: OfItem, Inside: true})
+	RunSkipped        = declare[Deciding](Kind{Name: "run.skipped", About: OfItem, Inside: true})
+	RunHeld           = declare[Deciding](Kind{Name: "run.held", About: OfItem, Inside: true})
+	RunLapsed         = declare[Deciding](Kind{Name: "run.lapsed", About: OfItem, Inside: true})
+	RunCalledOff      = declare[Deciding](Kind{Name: "run.called-off", About: OfItem, Inside: true})
+	// RunDone is that a run has come to its end: what it decided counts for the content.
+	RunDone         = declare[Deciding](Kind{Name: "run.done", About: OfItem, Inside: true})
+	RouteSwitchedOn = declare[Routing](Kind{Name: "route.on", About: OfItem, Inside: true})
+	// RouteSwitchedOff is that a route starts nothing any more; by itself where the reason says so.
+	RouteSwitchedOff = declare[Routing](Kind{Name: "route.off", About: OfItem, Inside: true})
+	RouteRemoved     = declare[Routing](Kind{Name: "route.removed", About: OfItem, Inside: true})
 )
 
 // Links, and what happens through them.

@@ -155,6 +155,7 @@ func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock
 		l.give(g)
 	}
 	l.deliveries()
+	l.decide()
 	for _, s := range sendings {
 		l.send(s)
 	}

@@ -353,7 +353,7 @@ var noted = []struct {
 	// surveyed is so many days ago; ago is when it was noted.
 	surveyed, ago int
 }{
-	{"MER-24", "Condition survey report.pdf", "ines", map[string]string{"Answers for it": "ines", "Vessel": "in dock"}, 9, 4},
+	{"MER-24", "Condition survey report.pdf", "ines", map[string]string{"Estimate": "312400", "Answers for it": "ines", "Vessel": "in dock"}, 9, 4},
 	{"MER-24", "Repair estimate, hull.xlsx", "luca", map[string]string{"Estimate": "184250", "Answers for it": "luca"}, 0, 3},
 	{"MER-24", "Repair estimate, deck.xlsx", "luca", map[string]string{"Estimate": "41380.5", "Answers for it": "luca"}, 0, 3},
 	{"MER-24", "Fee note, first stage.pdf", "hanne", map[string]string{"Estimate": "6900", "Answers for it": "hanne"}, 0, 4},

@@ -22,6 +22,7 @@ import (
 
 	"tabularis/internal/app/checkout"
 	"tabularis/internal/app/chunk"
+	"tabularis/internal/app/decisions"
 	"tabularis/internal/app/deletion"
 	"tabularis/internal/app/deliveries"
 	"tabularis/internal/app/find"
@@ -53,6 +54,7 @@ import (
 	"tabularis/internal/app/people"
 	"tabularis/internal/app/practice"
 	"tabularis/internal/app/remarks"
+	"tabularis/internal/app/routes"
 	"tabularis/internal/app/sensitive"
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/sharing"
@@ -123,14 +125,14 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	if err != nil {
 		return nil, fmt.Errorf("preparing jobs: %w", err)
 	}
-	acts := &act.Runner{DB: db, Clock: clock, Jobs: queue}
+	acts := &act.Runner{DB: db, Clock: clock, Jobs: queue, Heed: decisions.Heed}
 	keeper := guard.New(db)
 	a.cells = c.Cells
 	if a.cells == nil {
 		a.cells = cell.New(0, c.compiled())
 	}
 	reader := &reading.Reader{Cells: a.cells, Notes: reading.Noted{DB: db, Clock: clock}, Hurry: c.Hurry}
-	changes := &tree.Service{Access: keeper, Bars: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Bars},
+	changes := &tree.Service{Access: keeper, Bars: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Bars, decisions.Bars},
 		Within: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Within},
 		Follow: []func(context.Context, *act.Tx, tree.Change) error{links.Follow, sensitive.Follow, chunk.Follow, documents.Follow, remarks.Follow, find.Follow}}
 	contents := &tree.Contents{DB: db, Content: a.Content, Keys: a.Keys, Reader: reader}
@@ -174,24 +176,29 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	a.submission = &smtpdoor.Door{Mailing: mails, TLS: c.Submission.TLS, Log: log}
 	sent := &deliveries.Service{Acts: acts, Access: keeper, Items: changes, Contents: contents, Dossiers: bodies, Links: secureLinks, BaseURL: c.BaseURL}
 	outsiders.Addresses = sent
+	particular := &particulars.Service{Acts: acts, Access: keeper, Known: accounts.Known}
+	tagged := &tags.Service{Acts: acts, Access: keeper}
+	decided := &decisions.Service{Acts: acts, Access: keeper, Sharing: shares, Particulars: particular, Tags: tagged, Links: secureLinks, Known: accounts.Known, BaseURL: c.BaseURL}
+	ways := &routes.Service{Acts: acts, Access: keeper, Decisions: decided, Known: accounts.Known}
+	decided.Placed, decided.StartOther, decided.StartBy, accounts.Left = ways.Placed, ways.StartOther, ways.StartBy, decided.PersonLeft
 	inHand := &checkout.Service{Acts: acts, Access: keeper}
 	removed := &deletion.Service{Acts: acts, Access: keeper, Items: changes, Sharing: shares, Content: a.Content}
 	a.Access = keeper
 	a.Web = &web.Server{
 		Door: &door.Door{Acts: acts, Sessions: entrance, Log: log, BodyTime: c.BodyTime, SecureCookies: c.Secure,
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
-		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Tags: &tags.Service{Acts: acts, Access: keeper}, Particulars: &particulars.Service{Acts: acts, Access: keeper, Known: accounts.Known}, Remarks: talk, Hub: hub,
+		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Tags: tagged, Particulars: particular, Decisions: decided, Routes: ways, Remarks: talk, Hub: hub,
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
 		Visits:   outsiders, Transfers: sending, Deliveries: sent, Mailing: mails,
 		Notices:  told,
 		Calendar: &calendar.Service{Acts: acts, Links: secureLinks, Sharing: shares, Checkout: inHand, BaseURL: c.BaseURL},
-		Today:    &today.Service{Acts: acts, Access: keeper, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks, Transfers: sending, Deliveries: sent, Notices: told},
+		Today:    &today.Service{Acts: acts, Access: keeper, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks, Transfers: sending, Deliveries: sent, Notices: told, Decisions: decided},
 		KeysFit:  func(ctx context.Context) error { return checkKeys(ctx, db, a.Keys) },
 		Front:    front, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,
 	}
 	a.Jobs = jobs.NewRegistry(db, a.Keys, log)
 	for _, capability := range []interface{ Register(r *jobs.Registry) }{
-		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, sending, sent, mails, docs, finder, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
+		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, sending, sent, mails, docs, finder, decided, ways, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
 	} {
 		capability.Register(a.Jobs)
 	}

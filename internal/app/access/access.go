@@ -364,8 +364,17 @@ func (v *View) Company(guests bool, now time.Time) []uuid.UUID {
 	return uuids(all)
 }
 
+// Guest reports whether whoever has the view does not belong to the practice.
+func (v *View) Guest() bool {
+	a, ok := v.circles.Account(access.ID(v.Person))
+	return !ok || a.Outside
+}
+
 // Shows reports whether an event may be seen.
 func (v *View) Shows(e events.Named) bool {
+	if kind, _ := events.KindNamed(e.Kind); kind.Inside && v.Guest() {
+		return false
+	}
 	return e.Root != nil && e.Zone != nil && v.Reading.Holds(access.ID(*e.Zone), access.ID(*e.Root))
 }
 

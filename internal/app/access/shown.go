@@ -85,9 +85,15 @@ func (g *Guard) Events(ctx context.Context, q postgres.Q, all []events.Named, no
 		if e.LinkID != nil && !links.Sees(*e.LinkID) {
 			continue
 		}
+		if kind, _ := events.KindNamed(e.Kind); kind.Inside && !me.Inside() {
+			continue
+		}
 		own := e.PersonID != nil && *e.PersonID == me.ID
 		if !me.Inside() && !own {
 			e.Network, e.Agent = "", ""
+			if e.ActorKind == events.ByRoute {
+				e.Actor = ""
+			}
 		}
 		if e.LinkID != nil && !links.Knows(*e.LinkID) && !own {
 			e.Network, e.Agent = "", ""

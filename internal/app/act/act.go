@@ -33,6 +33,8 @@ type Actor struct {
 	NeedsFactor bool
 	// Language is that of the page which asks: "en" or "de".
 	Language string
+	// Route is the name of the route that acts, with the rights of the person.
+	Route string
 }
 
 // From is the network by which tries are counted: of an IPv6 address the part that a
@@ -66,6 +68,8 @@ type Runner struct {
 	DB    *postgres.DB
 	Clock Clock
 	Jobs  Jobs
+	// Heed is told of every event within its act; it is set when the server is put together.
+	Heed func(ctx context.Context, tx *Tx, e events.Event) error
 }
 
 // Now is the present moment in UTC, to the microsecond that the database keeps.
@@ -78,6 +82,7 @@ type Tx struct {
 	Actor  Actor
 	driver *pgx.Conn
 	jobs   Jobs
+	heed   func(ctx context.Context, tx *Tx, e events.Event) error
 	kept   map[any]any
 }
 
@@ -98,6 +103,9 @@ const attempts = 4
 // Do runs an act. Whatever fn returns an error for has not happened. fn may run
 // more than once and must have no effect outside the transaction.
 func (r *Runner) Do(ctx context.Context, fn func(tx *Tx) error) error {
+	if tx, joined := ctx.Value(txKey{}).(*Tx); joined {
+		return fn(tx)
+	}
 	for try := 1; ; try++ {
 		err := r.once(ctx, fn)
 		if err == nil || try == attempts || !postgres.Transient(err) {
@@ -106,13 +114,21 @@ func (r *Runner) Do(ctx context.Context, fn func(tx *Tx) error) error {
 	}
 }
 
+type txKey struct{}
+
+// Within returns a context in which acts are a part of this one: what they do happens with it or not at
+// all, and by whoever acts here.
+func Within(ctx context.Context, tx *Tx) context.Context {
+	return context.WithValue(As(ctx, tx.Actor), txKey{}, tx)
+}
+
 func (r *Runner) once(ctx context.Context, fn func(tx *Tx) error) error {
 	conn, err := r.DB.Connx(ctx)
 	if err != nil {
 		return fmt.Errorf("taking a connection: %w", err)
 	}
 	defer conn.Close()
-	tx := &Tx{Now: r.Now(), Actor: Who(ctx), jobs: r.Jobs}
+	tx := &Tx{Now: r.Now(), Actor: Who(ctx), jobs: r.Jobs, heed: r.Heed}
 	err = conn.Raw(func(driver any) error {
 		tx.driver = driver.(*stdlib.Conn).Conn()
 		return nil
@@ -155,6 +171,9 @@ func (tx *Tx) Record(ctx context.Context, e Event) error {
 	switch me := tx.Actor.Person; {
 	case e.By.Kind != "":
 		row.PersonID = e.By.PersonID
+	case me != nil && tx.Actor.Route != "":
+		// Whose rights counted stands with the route; it was not them who did it.
+		row.ActorKind, row.By, row.Agent = events.ByRoute, tx.Actor.Route, tx.Actor.Route
 	case me != nil:
 		row.ActorKind, row.PersonID, row.By = events.ByPerson, &me.ID, me.Name
 	default:
@@ -166,10 +185,14 @@ func (tx *Tx) Record(ctx context.Context, e Event) error {
 	if e.Version > 0 {
 		row.Version = &e.Version
 	}
-	if _, err := AddEvent(ctx, tx, row); err != nil {
+	var err error
+	if row.ID, err = AddEvent(ctx, tx, row); err != nil {
 		return fmt.Errorf("recording %s: %w", kind.Name, err)
 	}
-	return nil
+	if tx.heed == nil || e.Item == nil {
+		return nil
+	}
+	return tx.heed(ctx, tx, row)
 }
 
 // Enqueue lets a job follow the act. It runs once the act is committed.

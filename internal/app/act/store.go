@@ -45,7 +45,8 @@ func AddEvent(ctx context.Context, q postgres.Q, e events.Event) (id int64, err 
 		UPDATE scopes SET last_event_id = $1 FROM scope WHERE id = scope.scope_id RETURNING root_id, zone_id`, id, e.ItemID, e.DossierID, e.LinkID, e.Kind, e.PersonID, e.Outside); err != nil {
 		return 0, err
 	}
-	if e.ItemID != nil {
+	// What the practice keeps to itself is not what others are told of a document at last.
+	if kind, _ := events.KindNamed(e.Kind); e.ItemID != nil && !kind.Inside {
 		if err = postgres.Exec(ctx, q, `UPDATE items SET last_event_id = $2, last_at = $3, last_kind = $4, last_by = $5, last_outside = $6, last_version = $7
 			WHERE id = $1 AND kind = 'document'`, e.ItemID, id, e.At, e.Kind, e.By, e.Outside, e.Version); err != nil {
 			return 0, err

@@ -4,6 +4,7 @@ import (
 	"context"
 	"time"
 
+	"tabularis/core/events"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 )
@@ -77,6 +78,9 @@ func (f *reader) pass(ctx context.Context, n act.News) bool {
 	case n.Access:
 		before := f.mine
 		return f.look(ctx) == nil && (before.Same(f.mine) || f.say(ctx, Told{}))
+	}
+	if kind, _ := events.KindNamed(n.Kind); kind.Inside && f.mine.Guest() {
+		return true
 	}
 	return !f.mine.Holds(n) || f.say(ctx, Told{&n})
 }

@@ -12,7 +12,7 @@ import (
 	"tabularis/internal/platform/postgres"
 )
 
-const namedEvent = `SELECT e.*, coalesce(p.name, '') AS actor, coalesce(d.code, '') AS dossier_code, coalesce(d.name, '') AS dossier_name,
+const namedEvent = `SELECT e.*, CASE WHEN e.actor_kind = 'route' THEN e.agent ELSE coalesce(p.name, '') END AS actor, coalesce(d.code, '') AS dossier_code, coalesce(d.name, '') AS dossier_name,
 	i.name AS item_name, i.kind AS item_kind, i.number AS item_number, CASE WHEN i.deleted_at IS NULL THEN i.parent_id END AS folder_id, l.name AS link_name, s.root_id, s.zone_id
 	FROM events e LEFT JOIN all_items i ON i.id = e.item_id LEFT JOIN all_dossiers d ON d.id = coalesce(i.dossier_id, e.dossier_id)
 	LEFT JOIN people p ON p.id = e.person_id LEFT JOIN links l ON l.id = e.link_id LEFT JOIN event_scopes w ON w.event_id = e.id LEFT JOIN scopes s ON s.id = w.scope_id `
@@ -38,10 +38,16 @@ func EventsByID(ctx context.Context, q postgres.Q, ids []int64) (map[int64]event
 }
 
 // CountEvents counts the events of an item, without those of links that may not be
-// seen.
-func CountEvents(ctx context.Context, q postgres.Q, item uuid.UUID, r guard.Readable) (n int, err error) {
+// seen, nor, for guests, what is the practice's own.
+func CountEvents(ctx context.Context, q postgres.Q, item uuid.UUID, r guard.Readable, guest bool) (n int, err error) {
+	hidden := []string{}
+	for _, k := range events.All() {
+		if k.Inside && guest {
+			hidden = append(hidden, k.Name)
+		}
+	}
 	return n, q.GetContext(ctx, &n, `SELECT count(*) FROM events e LEFT JOIN links l ON l.id = e.link_id WHERE e.item_id = $1
-		AND (l.id IS NULL OR `+r.LinkWithin("l", 2)+`)`, item, r.Zones, r.Roots)
+		AND (l.id IS NULL OR `+r.LinkWithin("l", 2)+`) AND e.kind <> ALL($4::text[])`, item, r.Zones, r.Roots, hidden)
 }
 
 // LastActive returns when each of the people last did something in a dossier;

@@ -14,6 +14,7 @@ import (
 	"tabularis/core/keeping"
 	"tabularis/internal/app/activity"
 	"tabularis/internal/app/checkout"
+	"tabularis/internal/app/decisions"
 	"tabularis/internal/app/dossiers"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/links"
@@ -69,6 +70,8 @@ type Slip struct {
 	// Held is who has it in hand, Waits that the acting person is told when it is free.
 	Held  *checkout.Held
 	Waits bool
+	// State is what has become of it by decisions; nil is a draft.
+	State *decisions.Standing
 	// Rule says which versions are kept, Next when it removes one, Folds into which version
 	// each automatic save folds.
 	Rule  versions.Rule
@@ -120,6 +123,13 @@ func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 	if err := s.inHand(ctx, q, &slip); err != nil {
 		return Slip{}, err
 	}
+	decided, err := decisions.Standings(ctx, q, []items.Item{sight.Item})
+	if err != nil {
+		return Slip{}, err
+	}
+	if st, ok := decided[id]; ok {
+		slip.State = &st
+	}
 	p, err := practice.ThePractice(ctx, q)
 	if err != nil {
 		return Slip{}, err
@@ -155,7 +165,7 @@ func (s *Service) Open(ctx context.Context, id uuid.UUID) (Slip, error) {
 	if slip.Events, err = s.Access.Events(ctx, q, events, now); err != nil {
 		return Slip{}, err
 	}
-	slip.EventCount, err = activity.CountEvents(ctx, q, id, v.Readable())
+	slip.EventCount, err = activity.CountEvents(ctx, q, id, v.Readable(), v.Guest())
 	return slip, err
 }
 

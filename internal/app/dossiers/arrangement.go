@@ -21,7 +21,7 @@ type Arrangement struct {
 }
 
 // columns are those of a register itself; others are particulars, by their ids.
-var columns = []string{"size", "kind", "person", "tags", "version", "event"}
+var columns = []string{"state", "size", "kind", "person", "tags", "version", "event"}
 
 const mostColumns = 12
 

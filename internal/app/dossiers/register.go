@@ -16,6 +16,7 @@ import (
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/checkout"
+	"tabularis/internal/app/decisions"
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/particulars"
 	"tabularis/internal/app/tags"
@@ -33,6 +34,8 @@ type Row struct {
 	Last   *events.Named
 	// Held is who has it in hand.
 	Held *checkout.Held
+	// State is what has become of it by decisions; nil is a draft.
+	State *decisions.Standing
 	// Particulars are those in which something stands.
 	Particulars []particulars.Field
 	// Tags are the practice's, and those of whoever reads.
@@ -258,9 +261,20 @@ func (p *Page) beside(ctx context.Context, q postgres.Q, reader uuid.UUID) error
 		p.Rows[i].Tags, p.Rows[i].Brought = tagged[r.ID], named[r.CreatedBy]
 	}
 	by, err := checkout.Of(ctx, q, ids)
+	if err != nil {
+		return err
+	}
+	documents := make([]items.Item, len(p.Rows))
+	for i, r := range p.Rows {
+		documents[i] = r.Item
+	}
+	decided, err := decisions.Standings(ctx, q, documents)
 	for i, r := range p.Rows {
 		if h, ok := by[r.ID]; ok {
 			p.Rows[i].Held = &h
+		}
+		if st, ok := decided[r.ID]; ok {
+			p.Rows[i].State = &st
 		}
 	}
 	return err

@@ -211,3 +211,9 @@ func LockBlobs(ctx context.Context, q postgres.Q, alone bool) error {
 // blobsLock is held by whoever comes to need content together with others, and alone by
 // whoever drops what is no longer needed.
 const blobsLock = `hashtext('tabularis blobs')`
+
+// BroughtBy is who brought a version of a document, also of a deleted one, or, where it was nobody of the practice, who added
+// the document.
+func BroughtBy(ctx context.Context, q postgres.Q, document uuid.UUID, number int) (person uuid.UUID, err error) {
+	return person, postgres.Found(q.GetContext(ctx, &person, `SELECT coalesce(v.actor_id, i.created_by) FROM all_items i LEFT JOIN versions v ON v.item_id = i.id AND v.number = $2 WHERE i.id = $1`, document, number))
+}

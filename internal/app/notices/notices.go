@@ -59,6 +59,23 @@ const (
 	MailHeld      Kind = "mail-held"
 	MailUntouched Kind = "mail-untouched"
 	MailFailed    Kind = "mail-failed"
+	// DecisionAsked asks for a decision, DecisionReminded and DecisionLate remind of it, and
+	// DecisionLateOther tells that somebody else is late.
+	DecisionAsked     Kind = "decision-asked"
+	DecisionReminded  Kind = "decision-reminded"
+	DecisionLate      Kind = "decision-late"
+	DecisionLateOther Kind = "decision-late-other"
+	// DecisionReturned tells that a document came back, DecisionQuestion that somebody asks something
+	// before they decide.
+	DecisionReturned Kind = "decision-returned"
+	DecisionQuestion Kind = "decision-question"
+	// DecisionDone tells that a run has come through, DecisionOver that it ended otherwise, RunHeld that
+	// it does not go on, RouteTold what a route says, and RouteStopped that one was stopped.
+	DecisionDone Kind = "decision-done"
+	DecisionOver Kind = "decision-over"
+	RunHeld      Kind = "run-held"
+	RouteTold    Kind = "route-told"
+	RouteStopped Kind = "route-stopped"
 	// NotLetIn tells whoever asked that the answer was no.
 	NotLetIn Kind = "not-let-in"
 )

@@ -33,7 +33,7 @@ func (s *Service) List(ctx context.Context) ([]particulars.Definition, error) {
 	if !act.Who(ctx).Person.Inside() {
 		return nil, nil
 	}
-	return definitions(ctx, s.Acts.DB)
+	return Definitions(ctx, s.Acts.DB)
 }
 
 // Define adds a particular; administrators do.
@@ -112,7 +112,7 @@ func (s *Service) On(ctx context.Context, document uuid.UUID) ([]Field, error) {
 	if err != nil {
 		return nil, err
 	}
-	defined, err := definitions(ctx, s.Acts.DB)
+	defined, err := Definitions(ctx, s.Acts.DB)
 	if err != nil {
 		return nil, err
 	}
@@ -143,7 +143,7 @@ func Shown(ctx context.Context, q postgres.Q, documents []uuid.UUID) (map[uuid.U
 	if err != nil || len(values) == 0 {
 		return nil, err
 	}
-	defined, err := definitions(ctx, q)
+	defined, err := Definitions(ctx, q)
 	if err != nil {
 		return nil, err
 	}

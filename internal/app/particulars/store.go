@@ -29,8 +29,8 @@ func (r row) definition() particulars.Definition {
 
 const columns = `p.id, p.name, p.kind, p.unit, p.choices, p.required, p.dossier_kinds, p.position`
 
-// definitions lists what is defined, in order.
-func definitions(ctx context.Context, q postgres.Q) ([]particulars.Definition, error) {
+// Definitions lists what is defined, in order.
+func Definitions(ctx context.Context, q postgres.Q) ([]particulars.Definition, error) {
 	return defined(ctx, q, "")
 }
 

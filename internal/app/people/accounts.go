@@ -249,7 +249,10 @@ func (s *Service) deactivate(ctx context.Context, tx *act.Tx, p accounts.Person)
 	if err := tx.Record(ctx, act.Event{What: events.AccountDeactivated.With(events.PersonNamed{Person: p.Name})}); err != nil {
 		return err
 	}
-	return guard.Bump(ctx, tx, guard.PeopleStamp)
+	if err := guard.Bump(ctx, tx, guard.PeopleStamp); err != nil {
+		return err
+	}
+	return s.Left(ctx, tx, p.ID)
 }
 
 // handOver gives the management of dossiers that nobody else manages to the

@@ -17,6 +17,9 @@ import (
 
 // Service looks after accounts, groups and invitations.
 type Service struct {
+	// Left is told, within its act, that somebody is no longer there; it is set when the server is put
+	// together.
+	Left   func(ctx context.Context, tx *act.Tx, person uuid.UUID) error
 	Acts   *act.Runner
 	Access *guard.Guard
 	Keys   *secret.Keys

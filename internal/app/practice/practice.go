@@ -78,6 +78,9 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 		if err := s.checkTerms(ctx, tx, &p); err != nil {
 			return err
 		}
+		if err := checkCalendar(&p); err != nil {
+			return err
+		}
 		outward, err := linkgate.CheckRules(p.Outward())
 		if err != nil {
 			return err
@@ -88,6 +91,21 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 		}
 		return tx.Record(ctx, act.Event{What: events.PracticeRules.With(events.Nothing{})})
 	})
+}
+
+// checkCalendar brings the calendar into normal form.
+func checkCalendar(p *Practice) error {
+	c, err := p.WorkingCalendar()
+	if err != nil {
+		return err
+	}
+	if c, err = c.Checked(); err != nil {
+		return err
+	}
+	raw, err := json.Marshal(c)
+	calendar := json.RawMessage(raw)
+	p.Calendar = &calendar
+	return err
 }
 
 // checkTerms brings the terms that have a name into normal form.

@@ -129,8 +129,23 @@ func Words(ctx context.Context, q postgres.Q, document uuid.UUID) (names []strin
 	return names, q.SelectContext(ctx, &names, `SELECT t.name FROM item_tags x JOIN tags t ON t.id = x.tag_id WHERE x.item_id = $1 AND t.person_id IS NULL ORDER BY t.name_key`, document)
 }
 
+// PracticesOn are the practice's tags on a document.
+func PracticesOn(ctx context.Context, q postgres.Q, document uuid.UUID) (ids []uuid.UUID, err error) {
+	return ids, q.SelectContext(ctx, &ids, `SELECT t.id FROM item_tags x JOIN tags t ON t.id = x.tag_id WHERE x.item_id = $1 AND t.person_id IS NULL ORDER BY t.id`, document)
+}
+
 // Mine reports whether a tag is the practice's or somebody's own.
 func Mine(ctx context.Context, q postgres.Q, person, tag uuid.UUID) error {
 	_, err := byID(ctx, q, person, tag)
 	return err
+}
+
+// NameOf is what a tag of the practice is called.
+func NameOf(ctx context.Context, q postgres.Q, tag uuid.UUID) (name string, err error) {
+	return name, postgres.Found(q.GetContext(ctx, &name, `SELECT name FROM tags WHERE id = $1 AND person_id IS NULL`, tag))
+}
+
+// Practices are the ids of the practice's tags.
+func Practices(ctx context.Context, q postgres.Q) (ids []uuid.UUID, err error) {
+	return ids, q.SelectContext(ctx, &ids, `SELECT id FROM tags WHERE person_id IS NULL`)
 }

@@ -19,6 +19,8 @@ type Standing struct {
 	// OpenLinks (with transfers), NewGiven, Received (what waits to be accepted) and Notices are
 	// what the band counts.
 	OpenLinks, NewGiven, Received, Notices int
+	// Decisions are those that wait for the person.
+	Decisions int
 }
 
 // Standing tells of the acting person.
@@ -48,6 +50,9 @@ func (s *Service) Standing(ctx context.Context) (Standing, error) {
 		return out, err
 	}
 	if out.Received, err = s.Deliveries.CountWaiting(ctx); err != nil {
+		return out, err
+	}
+	if out.Decisions, err = s.Decisions.CountOnMe(ctx); err != nil {
 		return out, err
 	}
 	out.Notices, err = s.Notices.CountUnseen(ctx)

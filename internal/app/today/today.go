@@ -13,6 +13,7 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/activity"
+	"tabularis/internal/app/decisions"
 	"tabularis/internal/app/deliveries"
 	"tabularis/internal/app/dossiers"
 	tree "tabularis/internal/app/items"
@@ -31,7 +32,9 @@ type Today struct {
 	// let in.
 	AccessEnds []sharing.ShownGrant
 	Requests   []sharing.Request
-	Bytes      int64
+	// OnMe are the decisions that wait for the acting person.
+	OnMe  []decisions.Line
+	Bytes int64
 	// StorageLeft is how much more the practice may keep, for its own people; nil
 	// without a limit.
 	StorageLeft *int64
@@ -60,6 +63,7 @@ type Service struct {
 	Deliveries *deliveries.Service
 	Transfers  *transfers.Service
 	Notices    *notices.Service
+	Decisions  *decisions.Service
 }
 
 // Today gathers the acting person's dossiers, what others did lately, and the
@@ -110,7 +114,10 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 	if t.AccessEnds, err = s.Sharing.EndsSoon(ctx, accessSoon); err != nil {
 		return t, err
 	}
-	t.Requests, err = s.Sharing.Requests(ctx)
+	if t.Requests, err = s.Sharing.Requests(ctx); err != nil {
+		return t, err
+	}
+	t.OnMe, err = s.Decisions.OnMe(ctx)
 	return t, err
 }
 

@@ -13,6 +13,7 @@ import (
 	"tabularis/internal/app/calendar"
 	"tabularis/internal/app/checkout"
 	"tabularis/internal/app/comparison"
+	"tabularis/internal/app/decisions"
 	"tabularis/internal/app/deletion"
 	"tabularis/internal/app/deliveries"
 	"tabularis/internal/app/documents"
@@ -29,6 +30,7 @@ import (
 	practices "tabularis/internal/app/practice"
 	"tabularis/internal/app/remarks"
 	"tabularis/internal/app/remembered"
+	"tabularis/internal/app/routes"
 	"tabularis/internal/app/sharing"
 	"tabularis/internal/app/tags"
 	"tabularis/internal/app/templates"
@@ -42,6 +44,7 @@ import (
 	calendardoor "tabularis/internal/doors/web/calendar"
 	checkoutdoor "tabularis/internal/doors/web/checkout"
 	comparisondoor "tabularis/internal/doors/web/comparison"
+	decisionsdoor "tabularis/internal/doors/web/decisions"
 	deletiondoor "tabularis/internal/doors/web/deletion"
 	deliveriesdoor "tabularis/internal/doors/web/deliveries"
 	documentsdoor "tabularis/internal/doors/web/documents"
@@ -58,6 +61,7 @@ import (
 	practicedoor "tabularis/internal/doors/web/practice"
 	remarksdoor "tabularis/internal/doors/web/remarks"
 	remembereddoor "tabularis/internal/doors/web/remembered"
+	routesdoor "tabularis/internal/doors/web/routes"
 	sessionsdoor "tabularis/internal/doors/web/sessions"
 	sharingdoor "tabularis/internal/doors/web/sharing"
 	tagsdoor "tabularis/internal/doors/web/tags"
@@ -94,6 +98,8 @@ type Server struct {
 	Transfers   *transfers.Service
 	Deliveries  *deliveries.Service
 	Mailing     *mailing.Service
+	Decisions   *decisions.Service
+	Routes      *routes.Service
 	Notices     *notices.Service
 	Practice    *practices.Service
 	Hub         *live.Hub
@@ -168,6 +174,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&termsdoor.Handlers{Door: s.Door, Terms: &terms.Service{Acts: s.Acts}},
 		&visitsdoor.Handlers{Door: s.Door, Hub: s.Hub, Visits: s.Visits, Protocol: protocol},
 		&deliveriesdoor.Handlers{Door: s.Door, Deliveries: s.Deliveries},
+		&decisionsdoor.Handlers{Door: s.Door, Decisions: s.Decisions, Practice: s.Practice}, &routesdoor.Handlers{Door: s.Door, Routes: s.Routes, Decisions: s.Decisions},
 		&mailingdoor.Handlers{Door: s.Door, Mailing: s.Mailing},
 		&transfersdoor.Handlers{Door: s.Door, Transfers: s.Transfers, Visits: s.Visits},
 		&activitydoor.Handlers{Door: s.Door, Activity: s.Activity},

@@ -22,13 +22,15 @@ const (
 	Storing = "storing"
 	// Finding is keeping the words by which documents are found.
 	Finding = "finding"
+	// Routing is what documents on their way along routes do by themselves.
+	Routing = "routing"
 	// Duties are what is done again and again.
 	Duties = "duties"
 )
 
 // workers is how many jobs of a queue run at once in a process.
 var workers = map[string]river.QueueConfig{
-	Mail: {MaxWorkers: 8}, Scanning: {MaxWorkers: 4}, Pages: {MaxWorkers: 2}, Evidence: {MaxWorkers: 2}, Storing: {MaxWorkers: 1}, Finding: {MaxWorkers: 1}, Duties: {MaxWorkers: 4},
+	Mail: {MaxWorkers: 8}, Scanning: {MaxWorkers: 4}, Pages: {MaxWorkers: 2}, Evidence: {MaxWorkers: 2}, Storing: {MaxWorkers: 1}, Finding: {MaxWorkers: 1}, Routing: {MaxWorkers: 4}, Duties: {MaxWorkers: 4},
 	// What was enqueued before there were queues.
 	river.QueueDefault: {MaxWorkers: 4},
 }
@@ -97,3 +99,31 @@ func (Index) Kind() string { return "index" }
 
 // InsertOpts says in which queue it waits.
 func (Index) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: Finding} }
+
+// RunStop does what a stop of a run does by itself.
+type RunStop struct {
+	Run uuid.UUID `json:"run"`
+	// Visit is the how manieth stop of the run it is.
+	Visit int `json:"visit"`
+}
+
+// Kind names the job.
+func (RunStop) Kind() string { return "run-stop" }
+
+// InsertOpts says in which queue it waits.
+func (RunStop) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: Routing} }
+
+// Heed looks what an event starts, and what it means for runs under way.
+type Heed struct {
+	Event   int64      `json:"event"`
+	What    string     `json:"kind"`
+	Dossier uuid.UUID  `json:"dossier"`
+	Item    uuid.UUID  `json:"item"`
+	By      *uuid.UUID `json:"by,omitempty"`
+}
+
+// Kind names the job.
+func (Heed) Kind() string { return "heed" }
+
+// InsertOpts says in which queue it waits.
+func (Heed) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: Routing} }

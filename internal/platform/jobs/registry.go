@@ -19,6 +19,8 @@ type Registry struct {
 	workers *river.Workers
 	duties  map[string]duty
 	log     *slog.Logger
+	// quick are the kinds of jobs that take a minute at most.
+	quick []string
 }
 
 // duty is something that is done again and again.
@@ -29,7 +31,8 @@ type duty struct {
 
 // NewRegistry makes an empty registry.
 func NewRegistry(db *postgres.DB, keys *secret.Keys, log *slog.Logger) *Registry {
-	r := &Registry{db, keys, river.NewWorkers(), map[string]duty{}, log}
+	r := &Registry{db: db, keys: keys, workers: river.NewWorkers(), duties: map[string]duty{}, log: log}
+	r.Every("take up what was cut off", time.Minute, r.takeUp)
 	river.AddWorker(r.workers, river.WorkFunc(r.attend))
 	river.AddWorker(r.workers, river.WorkFunc(func(context.Context, *river.Job[former]) error { return nil }))
 	return r
@@ -39,6 +42,10 @@ func NewRegistry(db *postgres.DB, keys *secret.Keys, log *slog.Logger) *Registry
 // tried again later. Where forget is true nothing of it stays in the database once it
 // is done: what was sent is nobody's to find.
 func Handle[A river.JobArgs](r *Registry, forget bool, do func(ctx context.Context, args A) error) {
+	var args A
+	if _, ok := any(args).(patient); !ok {
+		r.quick = append(r.quick, args.Kind())
+	}
 	river.AddWorker(r.workers, &worker[A]{do: func(ctx context.Context, job *river.Job[sealed[A]]) error {
 		args, err := job.Args.open(r.keys)
 		if err == nil {

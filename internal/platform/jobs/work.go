@@ -54,6 +54,13 @@ func (r *Registry) Run(ctx context.Context) error {
 	return client.Stop(stop)
 }
 
+// takeUp lets quick jobs that stopped with their process be done by another within minutes; the queue itself
+// waits for an hour, since it knows nothing of how long a job takes.
+func (r *Registry) takeUp(ctx context.Context) error {
+	return postgres.Exec(ctx, r.db, `UPDATE river_job SET state = 'available', scheduled_at = now()
+		WHERE state = 'running' AND kind = ANY($1::text[]) AND attempt < max_attempts AND attempted_at < now() - interval '3 minutes'`, r.quick)
+}
+
 // remove ends a job and removes its row at once: what was sent is nobody's to find.
 func remove[A river.JobArgs](ctx context.Context, db *postgres.DB, job *river.Job[A]) error {
 	tx, err := db.Pool.Begin(ctx)

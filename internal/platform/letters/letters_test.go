@@ -15,7 +15,18 @@ func samples() []Letter {
 	for _, kind := range []string{"link.opened", "link.fetched", "link.fetched-all", "link.received", "link.withdrawn", "link.revised", "link.handed-in", "link.refused"} {
 		happens = append(happens, Happening{Kind: kind, N: 1, Who: "marit@pelham-dock.example", File: "Draft.pdf"}, Happening{Kind: kind, N: 3})
 	}
-	return []Letter{
+	decision := Decision{Number: "MER-24/029", Name: "Condition survey report", Version: 4, SHA256: "9f2c41d8", Route: "Report release", By: "Ines Okafor", For: "Tomasz Rehn", Doing: "approve", Instructions: "Look at frame 31.", Due: "2026-11-25 10:20", Note: "Frame 31 is missing.",
+		Address: "https://papers.example/decisions/1", Way: "https://papers.example/decide/token"}
+	all := []Letter{}
+	for _, what := range []DecisionWhat{DecisionAsks, DecisionReminds, DecisionLate, DecisionLateOther, DecisionReturned, DecisionQuestion, DecisionDone, DecisionOver, DecisionHeld, DecisionTold} {
+		decision.What = what
+		for _, reason := range []string{"lapsed", "off", "ended"} {
+			if decision.Reason = reason; what == DecisionOver || reason == "off" {
+				all = append(all, decision)
+			}
+		}
+	}
+	return append(all, []Letter{
 		link, Link{Sender: ines, Name: "Draft for yard", Address: "https://papers.example/l/token", Terms: "You may view.", Again: true}, Missed{"Docking drawings", "marit@pelham-dock.example", 3, "https://papers.example/outward"}, Missed{"Docking drawings", "marit@pelham-dock.example", 1, "https://papers.example/outward"}, MailHeld{"Docking drawings", "https://papers.example/outward/mail/1"}, MailFailed{"Docking drawings", "marit@pelham-dock.example", "550 no such mailbox"}, Request{Link: link, Missing: []string{"Class certificate"}}, Request{Link: link, Reminds: true},
 		Access{ines, "Dear Priya", "Priya Valdane may view plan.pdf.", "https://papers.example/d/MER-24/017"},
 		Invitation{ines, "Welcome", "https://papers.example/enter/token", "You may view plan.pdf."}, AccountThere{"https://papers.example/sign-in"},
@@ -24,7 +35,7 @@ func samples() []Letter {
 		Digest{Weekly: true, Day: "30 Nov", Number: 25, Dossiers: []DigestPart{{"MER-24 Corran Lass", []string{"29 Nov 14:02  Luca Ferrante added Plan (MER-24/003)"}, 24}}, Address: "https://papers.example/activity", Change: "https://papers.example/me"},
 		Digest{Day: "30.11.", Number: 1, Dossiers: []DigestPart{{"", []string{"29.11. 14:02  x"}, 0}}, Address: "https://papers.example/activity", Change: "https://papers.example/me"}, Digest{Day: "1 Dec", Number: 1000, AndMore: true, Address: "https://papers.example/activity", Change: "https://papers.example/me"},
 		Checkpoint{"48213", "papers.example/evidence/1f\n48213\nroot=\n\n— papers.example signature\n", "papers.example+1f+key"}, Tidings{"Draft for yard", happens, "https://papers.example/outward"},
-	}
+	}...)
 }
 
 // Every letter can be written in every language: it has a subject of one line and a

@@ -269,6 +269,264 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listDecisions"];
+        put?: never;
+        /** @description Asks for a decision on each of the documents, on the content that counts now; for all of them or for none. */
+        post: operations["askForDecision"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/decisions/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What asking would mean. It changes nothing. */
+        post: operations["draftDecision"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/decisions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getRun"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/decisions/{id}/decision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Decides, on exactly the content that is named: where another one counts by now, it is refused. */
+        post: operations["decide"];
+        /** @description Takes my decision back, while what comes next has not begun. */
+        delete: operations["takeDecisionBack"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/decisions/{id}/question": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Asks something without deciding. */
+        post: operations["askInRun"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/decisions/{id}/hand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Hands a returned document in again, with the content as it is now. */
+        post: operations["handInAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/decisions/{id}/hand-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Lets somebody else decide: in my place, or in anybody's for those who look after the run. */
+        post: operations["handOn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/decisions/{id}/repetition": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Tries again what holds a run up. */
+        post: operations["repeatStop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/decisions/{id}/skipping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Passes a stop over, with a reason. */
+        post: operations["skipStop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/decisions/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ends a run, with a reason. */
+        post: operations["callRunOff"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["listRunsOfDocument"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/decide/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        /** @description What a way in a mail leads to. Looking decides nothing and uses nothing up. */
+        get: operations["lookByMail"];
+        put?: never;
+        /** @description Decides by a way in a mail, once. */
+        post: operations["decideByMail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/absences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listAbsences"];
+        put?: never;
+        post: operations["addAbsence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/me/absences/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["endAbsence"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/deletions": {
         parameters: {
             query?: never;
@@ -1796,6 +2054,136 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/routes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listRoutes"];
+        put?: never;
+        /** @description Begins to write a route on a folder, or without one a model of the practice. */
+        post: operations["makeRoute"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/routes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getRoute"];
+        /** @description Keeps what is being written; the edition that counts stays. */
+        put: operations["writeRoute"];
+        post?: never;
+        /** @description Takes a route away; what is on its way along it goes on. */
+        delete: operations["removeRoute"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/routes/{id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["discardRouteDraft"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/routes/{id}/switch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Switches a route on, with what was written as its next edition, or off. It acts with the rights of whoever switched it on. */
+        put: operations["switchRoute"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/routes/{id}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What would have become of the last 50 documents. Nothing is sent and nothing changed. */
+        post: operations["tryRoute"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/routes/{id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["listRunsOfRoute"];
+        put?: never;
+        /** @description Starts a route on documents by hand. */
+        post: operations["startRoute"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/folders/{id}/routes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["listRoutesOfFolder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/session": {
         parameters: {
             query?: never;
@@ -3107,6 +3495,23 @@ export interface components {
             outward?: components["schemas"]["OutwardRules"];
             /** @description Terms of links that have a name here; absent means none */
             named?: components["schemas"]["NamedTerms"][];
+            calendar?: components["schemas"]["WorkingCalendar"];
+            /** @description Whoever is asked decides on a page behind a link in the mail, without signing in; absent means yes */
+            decidesByMail?: boolean;
+        };
+        /** @description When the practice works; absent means from Monday to Friday, 08:00 to 18:00 */
+        WorkingCalendar: {
+            /** @description From Sunday on, in minutes from midnight; from and to are 0 where nobody works */
+            week: {
+                from: number;
+                to: number;
+            }[];
+            days: {
+                day: string;
+                /** @enum {string} */
+                free: "whole" | "half";
+                name: string;
+            }[];
         };
         NamedTerms: {
             name: string;
@@ -3379,7 +3784,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "delivery.accepted" | "delivery.refused" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.particulars" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "dossier.set-aside" | "dossier.taken-up" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.placed" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.remarked" | "link.refused" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.particulars" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "transfer.made" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "decision.asked" | "decision.given" | "decision.handed-on" | "decision.question" | "decision.returned" | "decision.taken-back" | "delivery.accepted" | "delivery.refused" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.particulars" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "dossier.set-aside" | "dossier.taken-up" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.placed" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.remarked" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.particulars" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "route.off" | "route.on" | "route.removed" | "run.called-off" | "run.done" | "run.handed-in" | "run.held" | "run.lapsed" | "run.skipped" | "run.started" | "transfer.made" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
         /**
          * @default everything
          * @enum {string}
@@ -3551,6 +3956,269 @@ export interface components {
             patch?: boolean;
             /** @description Their pages can be laid beside each other */
             drawn?: boolean;
+        };
+        /**
+         * @description It goes on, is held up, has come through, was returned for good, lapsed by new content, or was called off
+         * @enum {string}
+         */
+        RunStatus: "going" | "held" | "done" | "ended" | "lapsed" | "off";
+        /** @enum {string} */
+        HeldReason: "nobody" | "no-case" | "no-date" | "failed" | "unplaced" | "gone" | "not-to-see";
+        /** @enum {string} */
+        Doing: "review" | "approve" | "work" | "fill" | "hold" | "set" | "tag" | "untag" | "move" | "copy" | "tell" | "give" | "wait" | "start" | "pass" | "end";
+        /** @enum {string} */
+        AskRule: "any" | "all" | "turn" | "some";
+        Span: {
+            n: number;
+            /** @enum {string} */
+            unit: "days" | "hours";
+        };
+        /** @description Somebody who is asked or told: a person, a group, or whoever stands in a role to the document */
+        Who: {
+            /** Format: uuid */
+            person?: string;
+            /** Format: uuid */
+            group?: string;
+            /** @enum {string} */
+            role?: "author" | "starter" | "approver" | "managers";
+        };
+        AskWish: {
+            documents: string[];
+            /** @enum {string} */
+            do: "approve" | "review" | "work";
+            who: components["schemas"]["Who"][];
+            rule?: components["schemas"]["AskRule"];
+            /** @description Of the rule some: how many must agree */
+            of?: number;
+            within?: components["schemas"]["Span"];
+            remind?: components["schemas"]["Span"];
+            lateTell?: components["schemas"]["Who"][];
+            message?: string;
+            /**
+             * Format: uuid
+             * @description The folder into which a document is moved once it is decided on
+             */
+            moveTo?: string;
+            /** @description Whoever cannot open a document is given access to it */
+            gives?: boolean;
+        };
+        AskDraft: {
+            documents: components["schemas"]["AskedDocument"][];
+            /** @description Who would be asked; of several documents, about the first */
+            asked: components["schemas"]["DecisionPerson"][];
+            /** @description By when all would have decided at the latest */
+            ends: components["schemas"]["RuleEnd"][];
+            /** @description Who brought one of the documents, and is not asked about it */
+            authors: components["schemas"]["NamedId"][];
+            /** @description Who cannot open some of the documents */
+            lacks: components["schemas"]["AskLack"][];
+            /** @description I can give them access */
+            gives: boolean;
+        };
+        AskedDocument: {
+            /** Format: uuid */
+            id: string;
+            ref: string;
+            name: string;
+            version: number;
+            sha256: string;
+            /** @description A decision on it is asked for already */
+            underWay: boolean;
+        };
+        DecisionPerson: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description For whom they stand in */
+            for?: string;
+            /** Format: date-time */
+            due?: string;
+            /** @description It is theirs now */
+            turn: boolean;
+            late: boolean;
+            /** Format: date */
+            awayFrom?: string;
+            /** Format: date */
+            awayTo?: string;
+        };
+        RuleEnd: {
+            rule: components["schemas"]["AskRule"];
+            /** Format: date-time */
+            at: string;
+        };
+        NamedId: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
+        AskLack: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description How many of the documents */
+            n: number;
+            outside: boolean;
+        };
+        Decisions: {
+            onMe: components["schemas"]["RunLine"][];
+            waitFor: components["schemas"]["RunLine"][];
+            finished: components["schemas"]["RunLine"][];
+        };
+        RunLine: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            itemId: string;
+            ref: string;
+            name: string;
+            version: number;
+            sha256: string;
+            dossierCode: string;
+            dossierName: string;
+            /** Format: uuid */
+            routeId?: string;
+            /** @description By which route; none was asked by hand */
+            route?: string;
+            edition?: number;
+            status: components["schemas"]["RunStatus"];
+            held?: components["schemas"]["HeldReason"];
+            /** @description The code of the refusal that holds it up */
+            heldBy?: string;
+            /** @description The number of the stop at which it stands, from 1 */
+            at: number;
+            stops: components["schemas"]["RunStop"][];
+            waitsFor: components["schemas"]["DecisionPerson"][];
+            back?: components["schemas"]["NamedId"];
+            /** Format: date-time */
+            since: string;
+            /** Format: date-time */
+            startedAt: string;
+            /** Format: date-time */
+            endedAt?: string;
+            issued: boolean;
+        };
+        RunStop: {
+            number: number;
+            /** @description The case that it took or would take first, from 1 */
+            case?: number;
+            do: components["schemas"]["Doing"];
+            /** @enum {string} */
+            state: "passed" | "by" | "skipped" | "now" | "held" | "back" | "ahead";
+            /**
+             * Format: double
+             * @description How many working days it took
+             */
+            days?: number;
+            /** @description Who decided there */
+            who?: string[];
+            /** Format: date-time */
+            till?: string;
+        };
+        RunPage: {
+            line: components["schemas"]["RunLine"];
+            definition: components["schemas"]["RouteDefinition"];
+            names: components["schemas"]["NamedId"][];
+            folders: components["schemas"]["NamedId"][];
+            trail: components["schemas"]["TrailEntry"][];
+            may: ("decide" | "take-back" | "hand-in" | "look-after" | "call-off" | "ask")[];
+            /** @description The version on which I decided before, if another one counts now */
+            seenVersion?: number;
+            /** @description What is said to whoever is asked now */
+            instructions?: string;
+        };
+        TrailEntry: {
+            /** @enum {string} */
+            kind: "started" | "came" | "left" | "turn" | "asked" | "said" | "took-back" | "question" | "handed" | "back" | "resumed" | "content" | "reminded" | "late" | "waits" | "did" | "held" | "end";
+            /** Format: date-time */
+            at: string;
+            /** @description Who did it; nobody is the route itself */
+            by?: string;
+            from?: string;
+            to?: string[];
+            stop?: number;
+            case?: number;
+            do?: components["schemas"]["Doing"];
+            /** @enum {string} */
+            verdict?: "agrees" | "returns";
+            note?: string;
+            version?: number;
+            sha256?: string;
+            /** @description The pages that had been looked at: 1-4, 7 */
+            seen?: string;
+            /** @description Of how many */
+            pages?: number;
+            reason?: string;
+            status?: components["schemas"]["RunStatus"];
+            /** @enum {string} */
+            how?: "through" | "by" | "skipped" | "back" | "anew";
+            /** Format: date-time */
+            due?: string;
+        };
+        Verdict: {
+            /** @enum {string} */
+            verdict: "agrees" | "returns";
+            version: number;
+            sha256: string;
+            note?: string;
+            /**
+             * @description After a return: everybody is asked again, or where it was returned
+             * @enum {string}
+             */
+            again?: "start" | "here";
+            /** @description Pages that I have looked at */
+            seen?: number[];
+            /** @description Of how many */
+            pages?: number;
+        };
+        RunNote: {
+            note?: string;
+        };
+        HandOn: {
+            /**
+             * Format: uuid
+             * @description In whose place; nobody's where nobody was there to be asked
+             */
+            from?: string;
+            /** Format: uuid */
+            to: string;
+            note?: string;
+        };
+        ByMail: {
+            practice: string;
+            person: string;
+            line: components["schemas"]["RunLine"];
+            trail: components["schemas"]["TrailEntry"][];
+            instructions?: string;
+        };
+        /** @description What has become of a document by decisions; without one it is a draft */
+        DocumentState: {
+            /** @enum {string} */
+            state: "review" | "approved" | "issued";
+            /** Format: uuid */
+            run?: string;
+            /** @description For whom it waits */
+            with: string[];
+            /** @description It was returned to them */
+            back: boolean;
+            /** @description It does not go on */
+            held: boolean;
+            /** Format: date-time */
+            due?: string;
+        };
+        Absence: {
+            /** Format: uuid */
+            id: string;
+            /** Format: date */
+            from: string;
+            /** Format: date */
+            to: string;
+            substitute?: components["schemas"]["NamedId"];
+        };
+        AbsenceWish: {
+            from: string;
+            to: string;
+            /** Format: uuid */
+            substitute?: string;
         };
         Delete: {
             items: string[];
@@ -3757,6 +4425,7 @@ export interface components {
             versions: components["schemas"]["Version"][];
             closed: boolean;
             held?: components["schemas"]["Held"];
+            state?: components["schemas"]["DocumentState"];
             /**
              * Format: date-time
              * @description When my access next changes by itself
@@ -3895,7 +4564,7 @@ export interface components {
         RegisterOrder: "event" | "number" | "name" | "size" | "version" | "kind" | "particular";
         /** @enum {string} */
         RegisterGroup: "kind" | "person" | "particular";
-        /** @description A column of its own: size, kind, person, tags, version, event; or the id of a particular */
+        /** @description A column of its own: state, size, kind, person, tags, version, event; or the id of a particular */
         RegisterColumn: string;
         /** @description How somebody reads a folder's register */
         Arrangement: {
@@ -3951,6 +4620,7 @@ export interface components {
             /** @description Not seen by the person with whom one compares */
             hidden?: boolean;
             held?: components["schemas"]["Held"];
+            state?: components["schemas"]["DocumentState"];
             particulars?: components["schemas"]["ParticularValue"][];
             lastEvent?: components["schemas"]["Event"];
         };
@@ -4355,7 +5025,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** @enum {string} */
-            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered" | "followed" | "said-outside" | "found" | "missed" | "fetched" | "delivered" | "mail-held" | "mail-untouched" | "mail-failed";
+            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered" | "followed" | "said-outside" | "found" | "missed" | "fetched" | "delivered" | "mail-held" | "mail-untouched" | "mail-failed" | "decision-asked" | "decision-reminded" | "decision-late" | "decision-late-other" | "decision-returned" | "decision-question" | "decision-done" | "decision-over" | "run-held" | "route-told" | "route-stopped";
             by: string;
             what: string;
             /** @description The page on which it stands; empty for none */
@@ -4679,12 +5349,257 @@ export interface components {
             /** @description How often */
             times?: number;
         };
+        /** @enum {string} */
+        Trigger: "arrives" | "moved" | "version" | "renamed" | "deleted" | "folder" | "shared" | "resolved" | "tag" | "particular" | "decided" | "date" | "hand";
+        /** @description A route as it is written; docs/formats.md says what its words mean */
+        RouteDefinition: {
+            name: string;
+            purpose?: string;
+            starts: components["schemas"]["RouteStart"][];
+            if?: components["schemas"]["Condition"];
+            stops: components["schemas"]["RouteStop"][];
+            /** @enum {string} */
+            content?: "again" | "lapse";
+            callOff?: components["schemas"]["Who"][];
+        };
+        RouteStart: {
+            on: components["schemas"]["Trigger"];
+            /**
+             * Format: uuid
+             * @description Where; without one, in the folder of the route
+             */
+            folder?: string;
+            /** Format: uuid */
+            tag?: string;
+            /** Format: uuid */
+            particular?: string;
+            crosses?: components["schemas"]["Test"];
+            /** @description Days before (below 0) or after a date */
+            days?: number;
+            /** Format: uuid */
+            route?: string;
+        };
+        /** @description One test, all or any of several conditions, or the opposite of one */
+        Condition: {
+            test?: components["schemas"]["Test"];
+            all?: components["schemas"]["Condition"][];
+            any?: components["schemas"]["Condition"][];
+            not?: components["schemas"]["Condition"];
+        };
+        Test: {
+            /** @enum {string} */
+            of: "particular" | "size" | "type" | "name" | "author" | "dossier" | "reach" | "tag";
+            /** Format: uuid */
+            particular?: string;
+            /** Format: uuid */
+            tag?: string;
+            /** @enum {string} */
+            is: "is" | "is-not" | "at-least" | "under" | "contains" | "set" | "not-set";
+            value?: string;
+            unit?: string;
+        };
+        RouteStop: {
+            only?: components["schemas"]["Condition"];
+            cases: components["schemas"]["RouteCase"][];
+        };
+        RouteCase: {
+            when?: components["schemas"]["Condition"];
+            do: components["schemas"]["Doing"];
+            who?: components["schemas"]["Who"][];
+            rule?: components["schemas"]["AskRule"];
+            of?: number;
+            notAuthor?: boolean;
+            within?: components["schemas"]["Span"];
+            remind?: components["schemas"]["Span"];
+            lateTell?: components["schemas"]["Who"][];
+            lateAsk?: components["schemas"]["Who"][];
+            instructions?: string;
+            returned?: {
+                /** @enum {string} */
+                to?: "author" | "starter" | "stop" | "end";
+                stop?: number;
+                /** @enum {string} */
+                again?: "start" | "here";
+            };
+            /** Format: uuid */
+            particular?: string;
+            value?: string;
+            /** Format: uuid */
+            tag?: string;
+            /** Format: uuid */
+            folder?: string;
+            issues?: boolean;
+            to?: string[];
+            terms?: string;
+            /** Format: uuid */
+            route?: string;
+            for?: components["schemas"]["Span"];
+            days?: number;
+        };
+        RouteWish: {
+            /** Format: uuid */
+            folder?: string;
+            definition: components["schemas"]["RouteDefinition"];
+        };
+        RouteWriting: {
+            definition: components["schemas"]["RouteDefinition"];
+            /**
+             * Format: date-time
+             * @description When what is written over was changed last
+             */
+            since: string;
+        };
+        RouteStartWish: {
+            documents: string[];
+            note?: string;
+        };
+        RouteLine: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            purpose?: string;
+            folder?: components["schemas"]["RouteFolder"];
+            on: boolean;
+            /** @enum {string} */
+            stopped?: "unplaced" | "loops";
+            placedBy?: string;
+            edition: number;
+            /** @description Something is written that is not on yet */
+            writing: boolean;
+            /** @description It can be started by hand */
+            byHand: boolean;
+            going: number;
+            held: number;
+            /** @description In the last 30 days */
+            done: number;
+            manages: boolean;
+            /** Format: date-time */
+            changedAt: string;
+        };
+        RouteFolder: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            dossierCode: string;
+        };
+        RouteProblem: {
+            /** @description Where the word stands (RFC 6901) */
+            at: string;
+            /** @enum {string} */
+            code: "missing" | "too-long" | "unknown" | "left" | "empty-group" | "cannot-open" | "may-not" | "value" | "unit" | "relation" | "too-many" | "span" | "stop" | "never" | "overlap" | "gap" | "unreached" | "loop" | "otherwise" | "complex" | "terms" | "address" | "needs-document" | "nothing-asked";
+            from?: string;
+            to?: string;
+            /** @description A value that would hold there */
+            fix?: string;
+        };
+        RouteGain: {
+            stop: number;
+            folder?: components["schemas"]["RouteFolder"];
+            to: string[];
+            people: string[];
+            outside: number;
+        };
+        RoutePage: {
+            line: components["schemas"]["RouteLine"];
+            definition: components["schemas"]["RouteDefinition"];
+            problems: components["schemas"]["RouteProblem"][];
+            names: components["schemas"]["NamedId"][];
+            folders: components["schemas"]["RouteFolder"][];
+            /** @description Whom it would let see more than see its folder */
+            gains: components["schemas"]["RouteGain"][];
+        };
+        Trial: {
+            /** Format: date-time */
+            since?: string;
+            /** Format: date-time */
+            until?: string;
+            tally: components["schemas"]["TrialTally"][];
+            asked: components["schemas"]["TrialAsked"][];
+            /**
+             * Format: double
+             * @description Half of them would be through within so many working days, if everybody took all their time
+             */
+            half?: number;
+            /**
+             * Format: double
+             * @description 9 of 10
+             */
+            most?: number;
+            tried: components["schemas"]["TriedDocument"][];
+        };
+        TrialTally: {
+            /** @description 0 is that it would not have been started */
+            stop: number;
+            case?: number;
+            do?: components["schemas"]["Doing"];
+            held?: components["schemas"]["HeldReason"];
+            /** @description By what is written */
+            now: number;
+            /** @description By the edition that counts */
+            before?: number;
+        };
+        TrialAsked: {
+            stop: number;
+            name: string;
+            n: number;
+        };
+        TriedDocument: {
+            ref: string;
+            name: string;
+            starts: boolean;
+            /** @description The stops it would have come to, as 3a */
+            path: string[];
+            held?: components["schemas"]["HeldReason"];
+            at?: string;
+            /** Format: double */
+            days: number;
+        };
+        RouteRuns: {
+            route: components["schemas"]["RouteLine"];
+            runs: components["schemas"]["RunLine"][];
+            times: components["schemas"]["StopTimes"][];
+            /** @description For whom how much waits */
+            load: components["schemas"]["PersonLoad"][];
+        };
+        StopTimes: {
+            number: number;
+            do?: components["schemas"]["Doing"];
+            n: number;
+            /**
+             * Format: double
+             * @description Half of them took at most so many working days
+             */
+            half: number;
+            /**
+             * Format: double
+             * @description 9 of 10
+             */
+            most: number;
+            /**
+             * Format: double
+             * @description How many the route gives
+             */
+            given?: number;
+        };
+        PersonLoad: {
+            name: string;
+            waits: number;
+            late: number;
+            /** @description How many they decided */
+            n: number;
+            /** Format: double */
+            half: number;
+            /** Format: double */
+            most: number;
+        };
         Session: {
             person: components["schemas"]["Person"];
             standing: components["schemas"]["Standing"];
             practice: components["schemas"]["Practice"];
             /** @description Links that are open now */
             outwardCount: number;
+            /** @description Decisions that wait for me */
+            decisions: number;
             /** @description What I was given since I last looked */
             newGiven: number;
             /** @description What was sent to my address and waits to be accepted */
@@ -5134,6 +6049,8 @@ export interface components {
             accessEnds: components["schemas"]["Grant"][];
             /** @description Who asks to be let in */
             requests: components["schemas"]["Request"][];
+            /** @description Decisions that wait for me */
+            onMe: components["schemas"]["RunLine"][];
             /** Format: int64 */
             bytes: number;
             since?: components["schemas"]["NewSince"];
@@ -5907,6 +6824,410 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["NewVersion"];
                 };
+            };
+        };
+    };
+    listDecisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What waits for me, what I wait for, and what is finished */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Decisions"];
+                };
+            };
+        };
+    };
+    askForDecision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskWish"];
+            };
+        };
+        responses: {
+            /** @description The runs that began */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+        };
+    };
+    draftDecision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskWish"];
+            };
+        };
+        responses: {
+            /** @description What it would mean */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskDraft"];
+                };
+            };
+        };
+    };
+    getRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A run with all that has happened to it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunPage"];
+                };
+            };
+        };
+    };
+    decide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Verdict"];
+            };
+        };
+        responses: {
+            /** @description It is decided */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    takeDecisionBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is taken back */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    askInRun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunNote"];
+            };
+        };
+        responses: {
+            /** @description It is asked */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    handInAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunNote"];
+            };
+        };
+        responses: {
+            /** @description It goes on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    handOn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOn"];
+            };
+        };
+        responses: {
+            /** @description They are asked */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    repeatStop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is tried */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    skipStop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunNote"];
+            };
+        };
+        responses: {
+            /** @description It goes on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    callRunOff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunNote"];
+            };
+        };
+        responses: {
+            /** @description It is called off */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listRunsOfDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Its runs, the last first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunLine"][];
+                };
+            };
+        };
+    };
+    lookByMail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What is to be decided */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ByMail"];
+                };
+            };
+        };
+    };
+    decideByMail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Verdict"];
+            };
+        };
+        responses: {
+            /** @description It is decided */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listAbsences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description When I am away */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Absence"][];
+                };
+            };
+        };
+    };
+    addAbsence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AbsenceWish"];
+            };
+        };
+        responses: {
+            /** @description It is known */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    endAbsence: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description I am there */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -8480,6 +9801,259 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Remembered"][];
+                };
+            };
+        };
+    };
+    listRoutes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The routes of all folders that I see, and the practice's models */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RouteLine"][];
+                };
+            };
+        };
+    };
+    makeRoute: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RouteWish"];
+            };
+        };
+        responses: {
+            /** @description It is kept as a draft */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** Format: uuid */
+                        id: string;
+                    };
+                };
+            };
+        };
+    };
+    getRoute: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A route, with what of it does not hold */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoutePage"];
+                };
+            };
+        };
+    };
+    writeRoute: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RouteWriting"];
+            };
+        };
+        responses: {
+            /** @description The route, with what of it does not hold */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoutePage"];
+                };
+            };
+        };
+    };
+    removeRoute: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is gone */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    discardRouteDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was being written is forgotten */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    switchRoute: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    on: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description It is */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    tryRoute: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What would have happened */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trial"];
+                };
+            };
+        };
+    };
+    listRunsOfRoute: {
+        parameters: {
+            query?: {
+                since?: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Its runs, with how long each stop takes */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RouteRuns"];
+                };
+            };
+        };
+    };
+    startRoute: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RouteStartWish"];
+            };
+        };
+        responses: {
+            /** @description They are on their way */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listRoutesOfFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The routes that hold in a folder */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RouteLine"][];
                 };
             };
         };

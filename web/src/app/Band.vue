@@ -7,7 +7,7 @@ import Tray from '../uploads/Tray.vue'
 import Finder from './Finder.vue'
 import { helpOpen } from './help'
 import Notices from './Notices.vue'
-import { onDesk, placesOf } from './places'
+import { countOf, placesOf } from './places'
 import { useSession } from './session'
 import { theme } from './theme'
 
@@ -37,7 +37,7 @@ const entries = computed(() => [
     <nav class="cards" :aria-label="t('place.nav')">
       <RouterLink v-for="p in shownPlaces" :key="p.key" :to="p.to" :aria-current="$route.meta.place === p.key ? 'page' : undefined">
         {{ t(`place.${p.key}`) }}
-        <small>{{ (p.key === 'outward' ? store.session?.outwardCount : p.key === 'desk' ? onDesk(store.session) : 0) || '' }}</small>
+        <small>{{ countOf(p.key, store.session) || '' }}</small>
       </RouterLink>
     </nav>
     <Finder />

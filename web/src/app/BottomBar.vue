@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useI18n } from 'vue-i18n'
-import { onDesk, placesOf } from './places'
+import { countOf, placesOf } from './places'
 import { useSession } from './session'
 
 const { t } = useI18n()
@@ -17,7 +17,7 @@ const store = useSession()
     >
       <component :is="p.icon" aria-hidden="true" />
       <span>{{ t(`place.${p.key}`) }}</span>
-      <sup v-if="p.key === 'desk' && onDesk(store.session)">{{ onDesk(store.session) }}</sup>
+      <sup v-if="p.key !== 'outward' && countOf(p.key, store.session)">{{ countOf(p.key, store.session) }}</sup>
     </RouterLink>
   </nav>
 </template>

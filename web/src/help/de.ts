@@ -67,6 +67,32 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'decisions',
+    places: ['decisions', 'dossiers', 'today'],
+    title: 'Um einen Entscheid bitten, entscheiden',
+    text: 'Wählen Sie Dokumente und drücken Sie „Um Freigabe bitten“: Der Satz sagt, wen, ob einen oder alle, und binnen wie vieler Arbeitstage; darunter steht, wer abwesend ist und wer dadurch Zugang bekäme. Was auf Sie wartet, steht unter Entscheide, auf Heute, im Zettel und dort, wo Sie das Dokument lesen. Stimmen Sie zu, geben Sie es mit einer Begründung zurück, fragen Sie erst nach, oder geben Sie es an jemand anderen weiter; solange der Nächste nicht begonnen hat, können Sie es zurücknehmen. Ein Entscheid gilt für die Fassung, die Sie sahen: Kommt eine andere, werden Sie neu gefragt. Ein freigegebenes Dokument wird nur abgelöst, wenn man es ausdrücklich sagt.',
+    keys: [
+      ['a', 'zustimmen'],
+      ['r', 'zurückgeben'],
+      ['q', 'nachfragen'],
+      ['j k', 'das nächste, das vorige'],
+    ],
+  },
+  {
+    id: 'routes',
+    places: ['decisions'],
+    title: 'Wege',
+    text: 'Ein Weg ist, was Dokumente eines Ordners von selbst durchlaufen, als nummerierte Sätze geschrieben: was ihn beginnt, wen er bittet, und was geschieht. Wer den Ordner verwaltet, schreibt ihn; drücken Sie ein Wort, um es zu ändern. Was nicht gelten kann, ist an seinem Wort markiert. „Probieren“ sagt, was aus den letzten 50 Dokumenten geworden wäre. Eingeschaltet handelt er mit Ihren Rechten, und hält an, wenn Sie sie verlieren. Was unterwegs ist, behält die Ausgabe, mit der es begann. Was nicht weitergeht, sagt warum; es wird wiederholt, mit Begründung übersprungen oder abgebrochen.',
+    keys: [],
+  },
+  {
+    id: 'away',
+    places: ['decisions', 'me'],
+    title: 'Abwesend sein',
+    text: 'Unter Entscheide sagen Sie, von wann bis wann Sie abwesend sind, und wer Sie vertritt. Wer inzwischen für Sie gebeten wird, ist Ihre Vertretung, und es steht dabei, dass sie an Ihrer Stelle entschied. Wann die Praxis arbeitet, und welche Tage frei sind, steht in den Regeln der Praxis; Zeiten zählen in Arbeitstagen und -stunden.',
+    keys: [],
+  },
+  {
     id: 'delete',
     places: ['dossiers', 'desk'],
     title: 'Löschen und zurückholen',

@@ -67,6 +67,32 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'decisions',
+    places: ['decisions', 'dossiers', 'today'],
+    title: 'Ask for a decision, and decide',
+    text: 'Choose documents and press “Ask for approval”: the sentence says who, whether one or all of them, and within how many working days; below it stands who is away and who would be let in by it. What waits for you stands under Decisions, on Today, in the slip and where you read the document. Approve it, return it with a reason, ask a question first, or hand it on to somebody else; until the next has begun you can take it back. A decision holds for the version you saw: if another one comes, you are asked again. A document that is approved is superseded only by saying so.',
+    keys: [
+      ['a', 'agree'],
+      ['r', 'return it'],
+      ['q', 'ask something'],
+      ['j k', 'next, and the one before'],
+    ],
+  },
+  {
+    id: 'routes',
+    places: ['decisions'],
+    title: 'Routes',
+    text: 'A route is the way that documents of a folder take by themselves, written as numbered sentences: what starts it, whom it asks, and what is done. Whoever manages the folder writes it; press a word to change it. What cannot hold is marked at its word. “Try it” says what would have become of the last 50 documents. Switched on, it acts with your rights, and stops when you lose them. What is on its way keeps the edition it began with. What does not go on says why; it is repeated, skipped with a reason, or called off.',
+    keys: [],
+  },
+  {
+    id: 'away',
+    places: ['decisions', 'me'],
+    title: 'Being away',
+    text: 'Under Decisions you say from when to when you are away, and who stands in. Whoever is asked for you meanwhile is your substitute, and it is said that they decided in your place. When the practice works, and which days are free, stands in the rules of the practice; times are counted in working days and hours.',
+    keys: [],
+  },
+  {
     id: 'delete',
     places: ['dossiers', 'desk'],
     title: 'Delete, and bring back',

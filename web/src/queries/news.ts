@@ -2,6 +2,7 @@ import type { Query, QueryClient } from '@tanstack/vue-query'
 import type { Schemas } from '../api/client'
 import { activityKeys } from './activity'
 import { checkoutKeys } from './checkout'
+import { decisionKeys } from './decisions'
 import { deletionKeys } from './deletion'
 import { deliveryKeys } from './deliveries'
 import { documentKeys } from './documents'
@@ -13,6 +14,7 @@ import { linkKeys } from './links'
 import { noticeKeys } from './notices'
 import { peopleKeys } from './people'
 import { remarkKeys } from './remarks'
+import { routeKeys } from './routes'
 import { sharingKeys } from './sharing'
 import { tagKeys } from './tags'
 import { particularKeys } from './particulars'
@@ -55,6 +57,8 @@ const inHand: Concern = () => [checkoutKeys.all]
 const talk: Concern = (n) => (n.item ? [remarkKeys.of(n.item)] : [])
 const deletions: Concern = () => [deletionKeys.all]
 const received: Concern = () => [deliveryKeys.all]
+const decided: Concern = () => [decisionKeys.all]
+const routed: Concern = () => [routeKeys.all]
 const evidence: Concern = () => [evidenceKeys.all]
 
 const ofContents = [overviews, contents, itself]
@@ -64,6 +68,8 @@ const ofLinks = [overviews, contents, slips, reach, links]
 const ofVisits = [overviews, contents, slips, reach, links]
 const answers: Concern = () => [findKeys.all]
 const ofDeletion = [...ofAccess, itself, links, deletions, answers]
+const ofDecisions = [overviews, contents, itself, decided, routed]
+const ofRoutes = [overviews, routed]
 const ofPeople = [overviews, directory, reach]
 
 /** What each kind of event concerns. The compiler misses a kind that is not in the table. */
@@ -149,6 +155,22 @@ const concerns: Record<Kind, Concern[]> = {
   'group.removed': ofPeople,
   'group.joined': ofPeople,
   'group.left': ofPeople,
+  'decision.asked': ofDecisions,
+  'decision.given': ofDecisions,
+  'decision.returned': ofDecisions,
+  'decision.taken-back': ofDecisions,
+  'decision.handed-on': ofDecisions,
+  'decision.question': ofDecisions,
+  'run.started': ofDecisions,
+  'run.handed-in': ofDecisions,
+  'run.skipped': ofDecisions,
+  'run.held': ofDecisions,
+  'run.lapsed': ofDecisions,
+  'run.called-off': ofDecisions,
+  'run.done': ofDecisions,
+  'route.on': ofRoutes,
+  'route.off': ofRoutes,
+  'route.removed': ofRoutes,
   'remark.written': [overviews, talk, itself],
   'remark.changed': [activity, talk],
   'remark.removed': [overviews, talk],
@@ -168,13 +190,17 @@ export const kinds = Object.keys(concerns) as Kind[]
 /** The kinds after which the counts in the band are other ones: what is open, and what was given to me. */
 const counted = (kind: Kind) =>
   ['link.made', 'link.ended', 'link.reopened', 'link.opened', 'link.changed', 'access.given', 'access.ended'].includes(kind) ||
-  kind.startsWith('practice.')
+  kind.startsWith('practice.') ||
+  kind.startsWith('decision.') ||
+  kind.startsWith('run.')
 
 const begins = (key: readonly unknown[], with_: readonly unknown[]) => with_.every((part, i) => key[i] === part)
 
 /** Refetches what news concern, and says whether the session's counts are among it. */
 export function refetch(queries: QueryClient, all: News[]): boolean {
-  const concerned = all.flatMap((n) => (n.kind ? concerns[n.kind].flatMap((c) => c(n)) : [noticeKeys.all, deliveryKeys.all]))
+  const concerned = all.flatMap((n) =>
+    n.kind ? concerns[n.kind].flatMap((c) => c(n)) : [noticeKeys.all, deliveryKeys.all, decisionKeys.all],
+  )
   void queries.invalidateQueries({ predicate: (q) => concerned.some((c) => (typeof c === 'function' ? c(q) : begins(q.queryKey, c))) })
   return all.some((n) => !n.kind || counted(n.kind))
 }

@@ -81,6 +81,7 @@ defineExpose({ detail })
       <template #from>{{ data.from ? stemOf(data.from) : '' }}</template>
       <template #values>{{ data.values }}</template>
       <template #transfer>{{ data.transfer }}</template>
+      <template #route>“{{ data.route }}”</template>
       <template #to>{{ data.to || (event.kind.startsWith('access.') ? t('access.everyoneHere') : '') }}</template>
     </I18nT>
     <span v-if="detail" class="x">{{ detail }}</span>

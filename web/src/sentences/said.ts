@@ -33,6 +33,8 @@ export function useSaid() {
     exact: (at: string) => exactWords(new Date(at), now.value, language(), store.timezone),
     /** One, two and three. */
     list: (all: string[]) => (all.length > 1 ? `${all.slice(0, -1).join(', ')} ${t('access.and')} ${all.at(-1)}` : (all[0] ?? '')),
+    /** A number as it is written in the language. */
+    number: (n: number, digits = 2) => new Intl.NumberFormat(language(), { maximumFractionDigits: digits }).format(n),
     count: (n: number) => numberWord(n, language()),
     /** What a refusal means, in words. */
     problem: (e: unknown): string => {

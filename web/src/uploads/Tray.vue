@@ -165,6 +165,12 @@ useEventListener(window, 'beforeunload', (e) => {
           <button v-else-if="c.state === 'running' || c.state === 'waiting'" type="button" class="btn btn-text btn-small" @click="c.stop()">
             {{ t('tray.cancel') }}
           </button>
+          <template v-else-if="c.state === 'refused' && c.refusal?.code === 'approved-stays'">
+            <button type="button" class="btn btn-plain btn-small" @click="tray.supersede(c)">{{ t('decisions.supersede') }}</button>
+            <button v-if="c.to.folder && !c.to.document" type="button" class="btn btn-plain btn-small" @click="tray.apart(c)">
+              {{ t('tray.apart') }}
+            </button>
+          </template>
           <button
             v-else-if="c.state === 'refused' || c.state === 'stopped'"
             type="button"

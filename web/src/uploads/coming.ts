@@ -16,6 +16,10 @@ export interface Coming {
   offline: boolean
   /** What was said with it beside its name: the folder, or which of the expected papers it is. */
   to: Record<string, string>
+  /** What was brought. */
+  brought: Brought
+  /** Somebody said that it supersedes what is approved. */
+  supersedes?: boolean
   outcome?: Schemas['UploadOutcome']
   /** It comes from an earlier version of the paper that it is, which has moved on since. */
   from?: { version: number; counts: number }
@@ -38,6 +42,9 @@ interface Way {
 }
 
 const whole = (c: Coming) => (c.size ? Math.floor((c.sent / c.size) * 100) : 100)
+
+/** What says so to the server. */
+export const superseding = (c: Coming): Record<string, string> => (c.supersedes ? { Supersede: 'approved' } : {})
 
 /** Frame 2 comes before frame 10. */
 const natural = new Intl.Collator(undefined, { numeric: true })
@@ -127,6 +134,7 @@ export function useComing(way: Way) {
       state: 'waiting',
       offline: false,
       to,
+      brought: { file, path, guise },
       again: () => {
         c.state = 'waiting'
         c.refusal = undefined
@@ -151,6 +159,7 @@ export function useComing(way: Way) {
       endpoint: way.endpoint,
       metadata: { ...c.to, ...(way.inTurn ? { turn: 'waits' } : {}), name: c.name, path: c.path },
       retryDelays: pauses,
+      headers: superseding(c),
       ...(guise ? { fileReader: guise.reader, chunkSize: guise.piece } : {}),
       // What others fetch while it arrives has its address before anything of it is sent: it is gone on with, never begun anew.
       uploadDataDuringCreation: !c.to.announced,

@@ -150,6 +150,51 @@ func (e AddressWishLanguage) Valid() bool {
 	}
 }
 
+// Defines values for AskRule.
+const (
+	AskAll    AskRule = "all"
+	AskAny    AskRule = "any"
+	AskInTurn AskRule = "turn"
+	AskSome   AskRule = "some"
+)
+
+// Valid indicates whether the value is a known member of the AskRule enum.
+func (e AskRule) Valid() bool {
+	switch e {
+	case AskAll:
+		return true
+	case AskAny:
+		return true
+	case AskInTurn:
+		return true
+	case AskSome:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for AskWishDo.
+const (
+	AskApprove AskWishDo = "approve"
+	AskReview  AskWishDo = "review"
+	AskWork    AskWishDo = "work"
+)
+
+// Valid indicates whether the value is a known member of the AskWishDo enum.
+func (e AskWishDo) Valid() bool {
+	switch e {
+	case AskApprove:
+		return true
+	case AskReview:
+		return true
+	case AskWork:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for BlankOf.
 const (
 	BlankAddress  BlankOf = "my address"
@@ -330,6 +375,87 @@ func (e DigestEvery) Valid() bool {
 	}
 }
 
+// Defines values for DocumentStateState.
+const (
+	StateApproved DocumentStateState = "approved"
+	StateIssued   DocumentStateState = "issued"
+	StateReview   DocumentStateState = "review"
+)
+
+// Valid indicates whether the value is a known member of the DocumentStateState enum.
+func (e DocumentStateState) Valid() bool {
+	switch e {
+	case StateApproved:
+		return true
+	case StateIssued:
+		return true
+	case StateReview:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for Doing.
+const (
+	DoingApprove Doing = "approve"
+	DoingCopy    Doing = "copy"
+	DoingEnd     Doing = "end"
+	DoingFill    Doing = "fill"
+	DoingGive    Doing = "give"
+	DoingHold    Doing = "hold"
+	DoingMove    Doing = "move"
+	DoingPass    Doing = "pass"
+	DoingReview  Doing = "review"
+	DoingSet     Doing = "set"
+	DoingStart   Doing = "start"
+	DoingTag     Doing = "tag"
+	DoingTell    Doing = "tell"
+	DoingUntag   Doing = "untag"
+	DoingWait    Doing = "wait"
+	DoingWork    Doing = "work"
+)
+
+// Valid indicates whether the value is a known member of the Doing enum.
+func (e Doing) Valid() bool {
+	switch e {
+	case DoingApprove:
+		return true
+	case DoingCopy:
+		return true
+	case DoingEnd:
+		return true
+	case DoingFill:
+		return true
+	case DoingGive:
+		return true
+	case DoingHold:
+		return true
+	case DoingMove:
+		return true
+	case DoingPass:
+		return true
+	case DoingReview:
+		return true
+	case DoingSet:
+		return true
+	case DoingStart:
+		return true
+	case DoingTag:
+		return true
+	case DoingTell:
+		return true
+	case DoingUntag:
+		return true
+	case DoingWait:
+		return true
+	case DoingWork:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for DoorState.
 const (
 	DoorStateAjar   DoorState = "ajar"
@@ -429,6 +555,12 @@ const (
 	EventKindAccountPasswordSet   EventKind = "account.password-set"
 	EventKindAccountReactivated   EventKind = "account.reactivated"
 	EventKindAccountStanding      EventKind = "account.standing"
+	EventKindDecisionAsked        EventKind = "decision.asked"
+	EventKindDecisionGiven        EventKind = "decision.given"
+	EventKindDecisionHandedOn     EventKind = "decision.handed-on"
+	EventKindDecisionQuestion     EventKind = "decision.question"
+	EventKindDecisionReturned     EventKind = "decision.returned"
+	EventKindDecisionTakenBack    EventKind = "decision.taken-back"
 	EventKindDeliveryAccepted     EventKind = "delivery.accepted"
 	EventKindDeliveryRefused      EventKind = "delivery.refused"
 	EventKindDocumentAdded        EventKind = "document.added"
@@ -493,6 +625,16 @@ const (
 	EventKindRemarkReopened       EventKind = "remark.reopened"
 	EventKindRemarkResolved       EventKind = "remark.resolved"
 	EventKindRemarkWritten        EventKind = "remark.written"
+	EventKindRouteOff             EventKind = "route.off"
+	EventKindRouteOn              EventKind = "route.on"
+	EventKindRouteRemoved         EventKind = "route.removed"
+	EventKindRunCalledOff         EventKind = "run.called-off"
+	EventKindRunDone              EventKind = "run.done"
+	EventKindRunHandedIn          EventKind = "run.handed-in"
+	EventKindRunHeld              EventKind = "run.held"
+	EventKindRunLapsed            EventKind = "run.lapsed"
+	EventKindRunSkipped           EventKind = "run.skipped"
+	EventKindRunStarted           EventKind = "run.started"
 	EventKindTransferMade         EventKind = "transfer.made"
 	EventKindVersionAdded         EventKind = "version.added"
 	EventKindVersionBroughtBack   EventKind = "version.brought-back"
@@ -544,6 +686,18 @@ func (e EventKind) Valid() bool {
 	case EventKindAccountReactivated:
 		return true
 	case EventKindAccountStanding:
+		return true
+	case EventKindDecisionAsked:
+		return true
+	case EventKindDecisionGiven:
+		return true
+	case EventKindDecisionHandedOn:
+		return true
+	case EventKindDecisionQuestion:
+		return true
+	case EventKindDecisionReturned:
+		return true
+	case EventKindDecisionTakenBack:
 		return true
 	case EventKindDeliveryAccepted:
 		return true
@@ -672,6 +826,26 @@ func (e EventKind) Valid() bool {
 	case EventKindRemarkResolved:
 		return true
 	case EventKindRemarkWritten:
+		return true
+	case EventKindRouteOff:
+		return true
+	case EventKindRouteOn:
+		return true
+	case EventKindRouteRemoved:
+		return true
+	case EventKindRunCalledOff:
+		return true
+	case EventKindRunDone:
+		return true
+	case EventKindRunHandedIn:
+		return true
+	case EventKindRunHeld:
+		return true
+	case EventKindRunLapsed:
+		return true
+	case EventKindRunSkipped:
+		return true
+	case EventKindRunStarted:
 		return true
 	case EventKindTransferMade:
 		return true
@@ -804,6 +978,39 @@ func (e HeldMailState) Valid() bool {
 	case HeldMailStateSent:
 		return true
 	case HeldMailStateTaking:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for HeldReason.
+const (
+	HeldFailed   HeldReason = "failed"
+	HeldGone     HeldReason = "gone"
+	HeldNoCase   HeldReason = "no-case"
+	HeldNoDate   HeldReason = "no-date"
+	HeldNobody   HeldReason = "nobody"
+	HeldNotToSee HeldReason = "not-to-see"
+	HeldUnplaced HeldReason = "unplaced"
+)
+
+// Valid indicates whether the value is a known member of the HeldReason enum.
+func (e HeldReason) Valid() bool {
+	switch e {
+	case HeldFailed:
+		return true
+	case HeldGone:
+		return true
+	case HeldNoCase:
+		return true
+	case HeldNoDate:
+		return true
+	case HeldNobody:
+		return true
+	case HeldNotToSee:
+		return true
+	case HeldUnplaced:
 		return true
 	default:
 		return false
@@ -1076,30 +1283,41 @@ func (e Look) Valid() bool {
 
 // Defines values for NoticeKind.
 const (
-	NoticeKindAdmitted      NoticeKind = "admitted"
-	NoticeKindAnswered      NoticeKind = "answered"
-	NoticeKindAsked         NoticeKind = "asked"
-	NoticeKindDelivered     NoticeKind = "delivered"
-	NoticeKindFetched       NoticeKind = "fetched"
-	NoticeKindFollowed      NoticeKind = "followed"
-	NoticeKindFound         NoticeKind = "found"
-	NoticeKindFree          NoticeKind = "free"
-	NoticeKindGiven         NoticeKind = "given"
-	NoticeKindHandedIn      NoticeKind = "handed-in"
-	NoticeKindHeldLong      NoticeKind = "held-long"
-	NoticeKindKeptBack      NoticeKind = "kept-back"
-	NoticeKindMailFailed    NoticeKind = "mail-failed"
-	NoticeKindMailHeld      NoticeKind = "mail-held"
-	NoticeKindMailUntouched NoticeKind = "mail-untouched"
-	NoticeKindMentioned     NoticeKind = "mentioned"
-	NoticeKindMissed        NoticeKind = "missed"
-	NoticeKindNotLetIn      NoticeKind = "not-let-in"
-	NoticeKindSaidOutside   NoticeKind = "said-outside"
-	NoticeKindSensitive     NoticeKind = "sensitive"
-	NoticeKindTakenBack     NoticeKind = "taken-back"
-	NoticeKindUsed          NoticeKind = "used"
-	NoticeKindWanted        NoticeKind = "wanted"
-	NoticeKindWantedBack    NoticeKind = "wanted-back"
+	NoticeKindAdmitted          NoticeKind = "admitted"
+	NoticeKindAnswered          NoticeKind = "answered"
+	NoticeKindAsked             NoticeKind = "asked"
+	NoticeKindDecisionAsked     NoticeKind = "decision-asked"
+	NoticeKindDecisionDone      NoticeKind = "decision-done"
+	NoticeKindDecisionLate      NoticeKind = "decision-late"
+	NoticeKindDecisionLateOther NoticeKind = "decision-late-other"
+	NoticeKindDecisionOver      NoticeKind = "decision-over"
+	NoticeKindDecisionQuestion  NoticeKind = "decision-question"
+	NoticeKindDecisionReminded  NoticeKind = "decision-reminded"
+	NoticeKindDecisionReturned  NoticeKind = "decision-returned"
+	NoticeKindDelivered         NoticeKind = "delivered"
+	NoticeKindFetched           NoticeKind = "fetched"
+	NoticeKindFollowed          NoticeKind = "followed"
+	NoticeKindFound             NoticeKind = "found"
+	NoticeKindFree              NoticeKind = "free"
+	NoticeKindGiven             NoticeKind = "given"
+	NoticeKindHandedIn          NoticeKind = "handed-in"
+	NoticeKindHeldLong          NoticeKind = "held-long"
+	NoticeKindKeptBack          NoticeKind = "kept-back"
+	NoticeKindMailFailed        NoticeKind = "mail-failed"
+	NoticeKindMailHeld          NoticeKind = "mail-held"
+	NoticeKindMailUntouched     NoticeKind = "mail-untouched"
+	NoticeKindMentioned         NoticeKind = "mentioned"
+	NoticeKindMissed            NoticeKind = "missed"
+	NoticeKindNotLetIn          NoticeKind = "not-let-in"
+	NoticeKindRouteStopped      NoticeKind = "route-stopped"
+	NoticeKindRouteTold         NoticeKind = "route-told"
+	NoticeKindRunHeld           NoticeKind = "run-held"
+	NoticeKindSaidOutside       NoticeKind = "said-outside"
+	NoticeKindSensitive         NoticeKind = "sensitive"
+	NoticeKindTakenBack         NoticeKind = "taken-back"
+	NoticeKindUsed              NoticeKind = "used"
+	NoticeKindWanted            NoticeKind = "wanted"
+	NoticeKindWantedBack        NoticeKind = "wanted-back"
 )
 
 // Valid indicates whether the value is a known member of the NoticeKind enum.
@@ -1110,6 +1328,22 @@ func (e NoticeKind) Valid() bool {
 	case NoticeKindAnswered:
 		return true
 	case NoticeKindAsked:
+		return true
+	case NoticeKindDecisionAsked:
+		return true
+	case NoticeKindDecisionDone:
+		return true
+	case NoticeKindDecisionLate:
+		return true
+	case NoticeKindDecisionLateOther:
+		return true
+	case NoticeKindDecisionOver:
+		return true
+	case NoticeKindDecisionQuestion:
+		return true
+	case NoticeKindDecisionReminded:
+		return true
+	case NoticeKindDecisionReturned:
 		return true
 	case NoticeKindDelivered:
 		return true
@@ -1140,6 +1374,12 @@ func (e NoticeKind) Valid() bool {
 	case NoticeKindMissed:
 		return true
 	case NoticeKindNotLetIn:
+		return true
+	case NoticeKindRouteStopped:
+		return true
+	case NoticeKindRouteTold:
+		return true
+	case NoticeKindRunHeld:
 		return true
 	case NoticeKindSaidOutside:
 		return true
@@ -1437,6 +1677,168 @@ func (e RequestItemKind) Valid() bool {
 	}
 }
 
+// Defines values for RouteCaseReturnedAgain.
+const (
+	ReturnFromHere  RouteCaseReturnedAgain = "here"
+	ReturnFromStart RouteCaseReturnedAgain = "start"
+)
+
+// Valid indicates whether the value is a known member of the RouteCaseReturnedAgain enum.
+func (e RouteCaseReturnedAgain) Valid() bool {
+	switch e {
+	case ReturnFromHere:
+		return true
+	case ReturnFromStart:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RouteCaseReturnedTo.
+const (
+	ReturnAuthor  RouteCaseReturnedTo = "author"
+	ReturnEnd     RouteCaseReturnedTo = "end"
+	ReturnStarter RouteCaseReturnedTo = "starter"
+	ReturnStop    RouteCaseReturnedTo = "stop"
+)
+
+// Valid indicates whether the value is a known member of the RouteCaseReturnedTo enum.
+func (e RouteCaseReturnedTo) Valid() bool {
+	switch e {
+	case ReturnAuthor:
+		return true
+	case ReturnEnd:
+		return true
+	case ReturnStarter:
+		return true
+	case ReturnStop:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RouteDefinitionContent.
+const (
+	ContentAgain RouteDefinitionContent = "again"
+	ContentLapse RouteDefinitionContent = "lapse"
+)
+
+// Valid indicates whether the value is a known member of the RouteDefinitionContent enum.
+func (e RouteDefinitionContent) Valid() bool {
+	switch e {
+	case ContentAgain:
+		return true
+	case ContentLapse:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RouteLineStopped.
+const (
+	StoppedLoops    RouteLineStopped = "loops"
+	StoppedUnplaced RouteLineStopped = "unplaced"
+)
+
+// Valid indicates whether the value is a known member of the RouteLineStopped enum.
+func (e RouteLineStopped) Valid() bool {
+	switch e {
+	case StoppedLoops:
+		return true
+	case StoppedUnplaced:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RouteProblemCode.
+const (
+	FlawAddress       RouteProblemCode = "address"
+	FlawCannotOpen    RouteProblemCode = "cannot-open"
+	FlawComplex       RouteProblemCode = "complex"
+	FlawEmptyGroup    RouteProblemCode = "empty-group"
+	FlawGap           RouteProblemCode = "gap"
+	FlawLeft          RouteProblemCode = "left"
+	FlawLoop          RouteProblemCode = "loop"
+	FlawMayNot        RouteProblemCode = "may-not"
+	FlawMissing       RouteProblemCode = "missing"
+	FlawNeedsDocument RouteProblemCode = "needs-document"
+	FlawNever         RouteProblemCode = "never"
+	FlawNothingAsked  RouteProblemCode = "nothing-asked"
+	FlawOtherwise     RouteProblemCode = "otherwise"
+	FlawOverlap       RouteProblemCode = "overlap"
+	FlawRelation      RouteProblemCode = "relation"
+	FlawSpan          RouteProblemCode = "span"
+	FlawStop          RouteProblemCode = "stop"
+	FlawTerms         RouteProblemCode = "terms"
+	FlawTooLong       RouteProblemCode = "too-long"
+	FlawTooMany       RouteProblemCode = "too-many"
+	FlawUnit          RouteProblemCode = "unit"
+	FlawUnknown       RouteProblemCode = "unknown"
+	FlawUnreached     RouteProblemCode = "unreached"
+	FlawValue         RouteProblemCode = "value"
+)
+
+// Valid indicates whether the value is a known member of the RouteProblemCode enum.
+func (e RouteProblemCode) Valid() bool {
+	switch e {
+	case FlawAddress:
+		return true
+	case FlawCannotOpen:
+		return true
+	case FlawComplex:
+		return true
+	case FlawEmptyGroup:
+		return true
+	case FlawGap:
+		return true
+	case FlawLeft:
+		return true
+	case FlawLoop:
+		return true
+	case FlawMayNot:
+		return true
+	case FlawMissing:
+		return true
+	case FlawNeedsDocument:
+		return true
+	case FlawNever:
+		return true
+	case FlawNothingAsked:
+		return true
+	case FlawOtherwise:
+		return true
+	case FlawOverlap:
+		return true
+	case FlawRelation:
+		return true
+	case FlawSpan:
+		return true
+	case FlawStop:
+		return true
+	case FlawTerms:
+		return true
+	case FlawTooLong:
+		return true
+	case FlawTooMany:
+		return true
+	case FlawUnit:
+		return true
+	case FlawUnknown:
+		return true
+	case FlawUnreached:
+		return true
+	case FlawValue:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for RulesSensitive.
 const (
 	Forbid RulesSensitive = "forbid"
@@ -1452,6 +1854,99 @@ func (e RulesSensitive) Valid() bool {
 	case Off:
 		return true
 	case Warn:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RunPageMay.
+const (
+	MayAsk       RunPageMay = "ask"
+	MayCallOff   RunPageMay = "call-off"
+	MayDecide    RunPageMay = "decide"
+	MayHandIn    RunPageMay = "hand-in"
+	MayLookAfter RunPageMay = "look-after"
+	MayTakeBack  RunPageMay = "take-back"
+)
+
+// Valid indicates whether the value is a known member of the RunPageMay enum.
+func (e RunPageMay) Valid() bool {
+	switch e {
+	case MayAsk:
+		return true
+	case MayCallOff:
+		return true
+	case MayDecide:
+		return true
+	case MayHandIn:
+		return true
+	case MayLookAfter:
+		return true
+	case MayTakeBack:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RunStatus.
+const (
+	RunIsDone   RunStatus = "done"
+	RunIsEnded  RunStatus = "ended"
+	RunIsGoing  RunStatus = "going"
+	RunIsHeld   RunStatus = "held"
+	RunIsLapsed RunStatus = "lapsed"
+	RunIsOff    RunStatus = "off"
+)
+
+// Valid indicates whether the value is a known member of the RunStatus enum.
+func (e RunStatus) Valid() bool {
+	switch e {
+	case RunIsDone:
+		return true
+	case RunIsEnded:
+		return true
+	case RunIsGoing:
+		return true
+	case RunIsHeld:
+		return true
+	case RunIsLapsed:
+		return true
+	case RunIsOff:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RunStopState.
+const (
+	StopAhead   RunStopState = "ahead"
+	StopBack    RunStopState = "back"
+	StopBy      RunStopState = "by"
+	StopHeld    RunStopState = "held"
+	StopNow     RunStopState = "now"
+	StopPassed  RunStopState = "passed"
+	StopSkipped RunStopState = "skipped"
+)
+
+// Valid indicates whether the value is a known member of the RunStopState enum.
+func (e RunStopState) Valid() bool {
+	switch e {
+	case StopAhead:
+		return true
+	case StopBack:
+		return true
+	case StopBy:
+		return true
+	case StopHeld:
+		return true
+	case StopNow:
+		return true
+	case StopPassed:
+		return true
+	case StopSkipped:
 		return true
 	default:
 		return false
@@ -1518,6 +2013,24 @@ func (e SignedInFactors) Valid() bool {
 	case SignedInFactorsPasskey:
 		return true
 	case SignedInFactorsRecovery:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SpanUnit.
+const (
+	SpanDays  SpanUnit = "days"
+	SpanHours SpanUnit = "hours"
+)
+
+// Valid indicates whether the value is a known member of the SpanUnit enum.
+func (e SpanUnit) Valid() bool {
+	switch e {
+	case SpanDays:
+		return true
+	case SpanHours:
 		return true
 	default:
 		return false
@@ -1632,6 +2145,186 @@ func (e Telling) Valid() bool {
 	}
 }
 
+// Defines values for TestIs.
+const (
+	RelAtLeast  TestIs = "at-least"
+	RelContains TestIs = "contains"
+	RelIs       TestIs = "is"
+	RelIsNot    TestIs = "is-not"
+	RelNotSet   TestIs = "not-set"
+	RelSet      TestIs = "set"
+	RelUnder    TestIs = "under"
+)
+
+// Valid indicates whether the value is a known member of the TestIs enum.
+func (e TestIs) Valid() bool {
+	switch e {
+	case RelAtLeast:
+		return true
+	case RelContains:
+		return true
+	case RelIs:
+		return true
+	case RelIsNot:
+		return true
+	case RelNotSet:
+		return true
+	case RelSet:
+		return true
+	case RelUnder:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TestOf.
+const (
+	OfAuthor     TestOf = "author"
+	OfDossier    TestOf = "dossier"
+	OfName       TestOf = "name"
+	OfParticular TestOf = "particular"
+	OfReach      TestOf = "reach"
+	OfSize       TestOf = "size"
+	OfTag        TestOf = "tag"
+	OfType       TestOf = "type"
+)
+
+// Valid indicates whether the value is a known member of the TestOf enum.
+func (e TestOf) Valid() bool {
+	switch e {
+	case OfAuthor:
+		return true
+	case OfDossier:
+		return true
+	case OfName:
+		return true
+	case OfParticular:
+		return true
+	case OfReach:
+		return true
+	case OfSize:
+		return true
+	case OfTag:
+		return true
+	case OfType:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TrailEntryHow.
+const (
+	HowAnew    TrailEntryHow = "anew"
+	HowBack    TrailEntryHow = "back"
+	HowBy      TrailEntryHow = "by"
+	HowSkipped TrailEntryHow = "skipped"
+	HowThrough TrailEntryHow = "through"
+)
+
+// Valid indicates whether the value is a known member of the TrailEntryHow enum.
+func (e TrailEntryHow) Valid() bool {
+	switch e {
+	case HowAnew:
+		return true
+	case HowBack:
+		return true
+	case HowBy:
+		return true
+	case HowSkipped:
+		return true
+	case HowThrough:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TrailEntryKind.
+const (
+	TrailAsked    TrailEntryKind = "asked"
+	TrailBack     TrailEntryKind = "back"
+	TrailCame     TrailEntryKind = "came"
+	TrailContent  TrailEntryKind = "content"
+	TrailDid      TrailEntryKind = "did"
+	TrailEnd      TrailEntryKind = "end"
+	TrailHanded   TrailEntryKind = "handed"
+	TrailHeld     TrailEntryKind = "held"
+	TrailLate     TrailEntryKind = "late"
+	TrailLeft     TrailEntryKind = "left"
+	TrailQuestion TrailEntryKind = "question"
+	TrailReminded TrailEntryKind = "reminded"
+	TrailResumed  TrailEntryKind = "resumed"
+	TrailSaid     TrailEntryKind = "said"
+	TrailStarted  TrailEntryKind = "started"
+	TrailTookBack TrailEntryKind = "took-back"
+	TrailTurn     TrailEntryKind = "turn"
+	TrailWaits    TrailEntryKind = "waits"
+)
+
+// Valid indicates whether the value is a known member of the TrailEntryKind enum.
+func (e TrailEntryKind) Valid() bool {
+	switch e {
+	case TrailAsked:
+		return true
+	case TrailBack:
+		return true
+	case TrailCame:
+		return true
+	case TrailContent:
+		return true
+	case TrailDid:
+		return true
+	case TrailEnd:
+		return true
+	case TrailHanded:
+		return true
+	case TrailHeld:
+		return true
+	case TrailLate:
+		return true
+	case TrailLeft:
+		return true
+	case TrailQuestion:
+		return true
+	case TrailReminded:
+		return true
+	case TrailResumed:
+		return true
+	case TrailSaid:
+		return true
+	case TrailStarted:
+		return true
+	case TrailTookBack:
+		return true
+	case TrailTurn:
+		return true
+	case TrailWaits:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for TrailEntryVerdict.
+const (
+	Agrees  TrailEntryVerdict = "agrees"
+	Returns TrailEntryVerdict = "returns"
+)
+
+// Valid indicates whether the value is a known member of the TrailEntryVerdict enum.
+func (e TrailEntryVerdict) Valid() bool {
+	switch e {
+	case Agrees:
+		return true
+	case Returns:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for TransferState.
 const (
 	TransferStateEnded   TransferState = "ended"
@@ -1689,6 +2382,57 @@ func (e TransferWishLanguage) Valid() bool {
 	case TransferWishLanguageDe:
 		return true
 	case TransferWishLanguageEn:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for Trigger.
+const (
+	TriggerArrives    Trigger = "arrives"
+	TriggerDate       Trigger = "date"
+	TriggerDecided    Trigger = "decided"
+	TriggerDeleted    Trigger = "deleted"
+	TriggerFolder     Trigger = "folder"
+	TriggerHand       Trigger = "hand"
+	TriggerMoved      Trigger = "moved"
+	TriggerParticular Trigger = "particular"
+	TriggerRenamed    Trigger = "renamed"
+	TriggerResolved   Trigger = "resolved"
+	TriggerShared     Trigger = "shared"
+	TriggerTag        Trigger = "tag"
+	TriggerVersion    Trigger = "version"
+)
+
+// Valid indicates whether the value is a known member of the Trigger enum.
+func (e Trigger) Valid() bool {
+	switch e {
+	case TriggerArrives:
+		return true
+	case TriggerDate:
+		return true
+	case TriggerDecided:
+		return true
+	case TriggerDeleted:
+		return true
+	case TriggerFolder:
+		return true
+	case TriggerHand:
+		return true
+	case TriggerMoved:
+		return true
+	case TriggerParticular:
+		return true
+	case TriggerRenamed:
+		return true
+	case TriggerResolved:
+		return true
+	case TriggerShared:
+		return true
+	case TriggerTag:
+		return true
+	case TriggerVersion:
 		return true
 	default:
 		return false
@@ -1779,6 +2523,84 @@ func (e UploadOutcomeOutcome) Valid() bool {
 	}
 }
 
+// Defines values for VerdictAgain.
+const (
+	AgainHere  VerdictAgain = "here"
+	AgainStart VerdictAgain = "start"
+)
+
+// Valid indicates whether the value is a known member of the VerdictAgain enum.
+func (e VerdictAgain) Valid() bool {
+	switch e {
+	case AgainHere:
+		return true
+	case AgainStart:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for VerdictVerdict.
+const (
+	VerdictAgrees  VerdictVerdict = "agrees"
+	VerdictReturns VerdictVerdict = "returns"
+)
+
+// Valid indicates whether the value is a known member of the VerdictVerdict enum.
+func (e VerdictVerdict) Valid() bool {
+	switch e {
+	case VerdictAgrees:
+		return true
+	case VerdictReturns:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for WhoRole.
+const (
+	WhoApprover WhoRole = "approver"
+	WhoAuthor   WhoRole = "author"
+	WhoManagers WhoRole = "managers"
+	WhoStarter  WhoRole = "starter"
+)
+
+// Valid indicates whether the value is a known member of the WhoRole enum.
+func (e WhoRole) Valid() bool {
+	switch e {
+	case WhoApprover:
+		return true
+	case WhoAuthor:
+		return true
+	case WhoManagers:
+		return true
+	case WhoStarter:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for WorkingCalendarDaysFree.
+const (
+	FreeHalf  WorkingCalendarDaysFree = "half"
+	FreeWhole WorkingCalendarDaysFree = "whole"
+)
+
+// Valid indicates whether the value is a known member of the WorkingCalendarDaysFree enum.
+func (e WorkingCalendarDaysFree) Valid() bool {
+	switch e {
+	case FreeHalf:
+		return true
+	case FreeWhole:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for FindWrittenParamsOrder.
 const (
 	FoundBest   FindWrittenParamsOrder = "best"
@@ -1858,6 +2680,21 @@ func (e ListLinksParamsState) Valid() bool {
 	default:
 		return false
 	}
+}
+
+// Absence defines model for Absence.
+type Absence struct {
+	From       openapi_types.Date `json:"from"`
+	Id         openapi_types.UUID `json:"id"`
+	Substitute *NamedId           `json:"substitute,omitempty"`
+	To         openapi_types.Date `json:"to"`
+}
+
+// AbsenceWish defines model for AbsenceWish.
+type AbsenceWish struct {
+	From       string              `json:"from"`
+	Substitute *openapi_types.UUID `json:"substitute,omitempty"`
+	To         string              `json:"to"`
 }
 
 // Acceptance defines model for Acceptance.
@@ -2011,6 +2848,74 @@ type Ask struct {
 	Message *string `json:"message,omitempty"`
 }
 
+// AskDraft defines model for AskDraft.
+type AskDraft struct {
+	// Asked Who would be asked; of several documents, about the first
+	Asked []DecisionPerson `json:"asked"`
+
+	// Authors Who brought one of the documents, and is not asked about it
+	Authors   []NamedId       `json:"authors"`
+	Documents []AskedDocument `json:"documents"`
+
+	// Ends By when all would have decided at the latest
+	Ends []RuleEnd `json:"ends"`
+
+	// Gives I can give them access
+	Gives bool `json:"gives"`
+
+	// Lacks Who cannot open some of the documents
+	Lacks []AskLack `json:"lacks"`
+}
+
+// AskLack defines model for AskLack.
+type AskLack struct {
+	Id openapi_types.UUID `json:"id"`
+
+	// N How many of the documents
+	N       int    `json:"n"`
+	Name    string `json:"name"`
+	Outside bool   `json:"outside"`
+}
+
+// AskRule defines model for AskRule.
+type AskRule string
+
+// AskWish defines model for AskWish.
+type AskWish struct {
+	Do        AskWishDo            `json:"do"`
+	Documents []openapi_types.UUID `json:"documents"`
+
+	// Gives Whoever cannot open a document is given access to it
+	Gives    *bool   `json:"gives,omitempty"`
+	LateTell *[]Who  `json:"lateTell,omitempty"`
+	Message  *string `json:"message,omitempty"`
+
+	// MoveTo The folder into which a document is moved once it is decided on
+	MoveTo *openapi_types.UUID `json:"moveTo,omitempty"`
+
+	// Of Of the rule some: how many must agree
+	Of     *int     `json:"of,omitempty"`
+	Remind *Span    `json:"remind,omitempty"`
+	Rule   *AskRule `json:"rule,omitempty"`
+	Who    []Who    `json:"who"`
+	Within *Span    `json:"within,omitempty"`
+}
+
+// AskWishDo defines model for AskWish.Do.
+type AskWishDo string
+
+// AskedDocument defines model for AskedDocument.
+type AskedDocument struct {
+	Id     openapi_types.UUID `json:"id"`
+	Name   string             `json:"name"`
+	Ref    string             `json:"ref"`
+	Sha256 string             `json:"sha256"`
+
+	// UnderWay A decision on it is asked for already
+	UnderWay bool `json:"underWay"`
+	Version  int  `json:"version"`
+}
+
 // AuthenticatorOffer defines model for AuthenticatorOffer.
 type AuthenticatorOffer struct {
 	// Address An otpauth: address
@@ -2068,6 +2973,15 @@ type BroughtBack struct {
 
 // BroughtBackKind defines model for BroughtBack.Kind.
 type BroughtBackKind string
+
+// ByMail defines model for ByMail.
+type ByMail struct {
+	Instructions *string      `json:"instructions,omitempty"`
+	Line         RunLine      `json:"line"`
+	Person       string       `json:"person"`
+	Practice     string       `json:"practice"`
+	Trail        []TrailEntry `json:"trail"`
+}
 
 // Calendar defines model for Calendar.
 type Calendar struct {
@@ -2240,6 +3154,16 @@ type Comparison struct {
 	To    ComparedSide   `json:"to"`
 }
 
+// Condition One test, all or any of several conditions, or the opposite of one
+type Condition struct {
+	All *[]Condition `json:"all,omitempty"`
+	Any *[]Condition `json:"any,omitempty"`
+
+	// Not One test, all or any of several conditions, or the opposite of one
+	Not  *Condition `json:"not,omitempty"`
+	Test *Test      `json:"test,omitempty"`
+}
+
 // ConfirmAuthenticator defines model for ConfirmAuthenticator.
 type ConfirmAuthenticator struct {
 	Code  string `json:"code"`
@@ -2278,6 +3202,29 @@ type CountedTag struct {
 	Id        openapi_types.UUID `json:"id"`
 	Name      string             `json:"name"`
 	Own       bool               `json:"own"`
+}
+
+// DecisionPerson defines model for DecisionPerson.
+type DecisionPerson struct {
+	AwayFrom *openapi_types.Date `json:"awayFrom,omitempty"`
+	AwayTo   *openapi_types.Date `json:"awayTo,omitempty"`
+	Due      *time.Time          `json:"due,omitempty"`
+
+	// For For whom they stand in
+	For  *string            `json:"for,omitempty"`
+	Id   openapi_types.UUID `json:"id"`
+	Late bool               `json:"late"`
+	Name string             `json:"name"`
+
+	// Turn It is theirs now
+	Turn bool `json:"turn"`
+}
+
+// Decisions defines model for Decisions.
+type Decisions struct {
+	Finished []RunLine `json:"finished"`
+	OnMe     []RunLine `json:"onMe"`
+	WaitFor  []RunLine `json:"waitFor"`
 }
 
 // Delete defines model for Delete.
@@ -2438,6 +3385,9 @@ type Document struct {
 	Name      string `json:"name"`
 	Ref       string `json:"ref"`
 
+	// State What has become of a document by decisions; without one it is a draft
+	State *DocumentState `json:"state,omitempty"`
+
 	// Versions Newest first
 	Versions []Version `json:"versions"`
 }
@@ -2481,9 +3431,33 @@ type DocumentRow struct {
 	Particulars *[]ParticularValue `json:"particulars,omitempty"`
 	Ref         string             `json:"ref"`
 	Size        int64              `json:"size"`
-	Tags        *[]Tag             `json:"tags,omitempty"`
-	Version     int                `json:"version"`
+
+	// State What has become of a document by decisions; without one it is a draft
+	State   *DocumentState `json:"state,omitempty"`
+	Tags    *[]Tag         `json:"tags,omitempty"`
+	Version int            `json:"version"`
 }
+
+// DocumentState What has become of a document by decisions; without one it is a draft
+type DocumentState struct {
+	// Back It was returned to them
+	Back bool       `json:"back"`
+	Due  *time.Time `json:"due,omitempty"`
+
+	// Held It does not go on
+	Held  bool                `json:"held"`
+	Run   *openapi_types.UUID `json:"run,omitempty"`
+	State DocumentStateState  `json:"state"`
+
+	// With For whom it waits
+	With []string `json:"with"`
+}
+
+// DocumentStateState defines model for DocumentState.State.
+type DocumentStateState string
+
+// Doing defines model for Doing.
+type Doing string
 
 // Door defines model for Door.
 type Door struct {
@@ -2915,6 +3889,14 @@ type HandIn struct {
 	Note     *string `json:"note,omitempty"`
 }
 
+// HandOn defines model for HandOn.
+type HandOn struct {
+	// From In whose place; nobody's where nobody was there to be asked
+	From *openapi_types.UUID `json:"from,omitempty"`
+	Note *string             `json:"note,omitempty"`
+	To   openapi_types.UUID  `json:"to"`
+}
+
 // HeardRemark defines model for HeardRemark.
 type HeardRemark struct {
 	At time.Time `json:"at"`
@@ -2964,6 +3946,9 @@ type HeldMail struct {
 
 // HeldMailState defines model for HeldMail.State.
 type HeldMailState string
+
+// HeldReason defines model for HeldReason.
+type HeldReason string
 
 // Identity How surely a visitor is known
 type Identity string
@@ -3497,6 +4482,12 @@ type Move struct {
 	To openapi_types.UUID `json:"to"`
 }
 
+// NamedId defines model for NamedId.
+type NamedId struct {
+	Id   openapi_types.UUID `json:"id"`
+	Name string             `json:"name"`
+}
+
 // NamedPerson defines model for NamedPerson.
 type NamedPerson struct {
 	Id   openapi_types.UUID `json:"id"`
@@ -3850,6 +4841,18 @@ type Person struct {
 	Role string `json:"role"`
 }
 
+// PersonLoad defines model for PersonLoad.
+type PersonLoad struct {
+	Half float64 `json:"half"`
+	Late int     `json:"late"`
+	Most float64 `json:"most"`
+
+	// N How many they decided
+	N     int    `json:"n"`
+	Name  string `json:"name"`
+	Waits int    `json:"waits"`
+}
+
 // Pinned defines model for Pinned.
 type Pinned struct {
 	Pinned bool `json:"pinned"`
@@ -4023,7 +5026,7 @@ type RecoveryCodes struct {
 	Codes []string `json:"codes"`
 }
 
-// RegisterColumn A column of its own: size, kind, person, tags, version, event; or the id of a particular
+// RegisterColumn A column of its own: state, size, kind, person, tags, version, event; or the id of a particular
 type RegisterColumn = string
 
 // RegisterGroup defines model for RegisterGroup.
@@ -4231,9 +5234,199 @@ type RequestAnswer struct {
 	Until *time.Time `json:"until,omitempty"`
 }
 
+// RouteCase defines model for RouteCase.
+type RouteCase struct {
+	Days         *int                `json:"days,omitempty"`
+	Do           Doing               `json:"do"`
+	Folder       *openapi_types.UUID `json:"folder,omitempty"`
+	For          *Span               `json:"for,omitempty"`
+	Instructions *string             `json:"instructions,omitempty"`
+	Issues       *bool               `json:"issues,omitempty"`
+	LateAsk      *[]Who              `json:"lateAsk,omitempty"`
+	LateTell     *[]Who              `json:"lateTell,omitempty"`
+	NotAuthor    *bool               `json:"notAuthor,omitempty"`
+	Of           *int                `json:"of,omitempty"`
+	Particular   *openapi_types.UUID `json:"particular,omitempty"`
+	Remind       *Span               `json:"remind,omitempty"`
+	Returned     *struct {
+		Again *RouteCaseReturnedAgain `json:"again,omitempty"`
+		Stop  *int                    `json:"stop,omitempty"`
+		To    *RouteCaseReturnedTo    `json:"to,omitempty"`
+	} `json:"returned,omitempty"`
+	Route *openapi_types.UUID `json:"route,omitempty"`
+	Rule  *AskRule            `json:"rule,omitempty"`
+	Tag   *openapi_types.UUID `json:"tag,omitempty"`
+	Terms *string             `json:"terms,omitempty"`
+	To    *[]string           `json:"to,omitempty"`
+	Value *string             `json:"value,omitempty"`
+
+	// When One test, all or any of several conditions, or the opposite of one
+	When   *Condition `json:"when,omitempty"`
+	Who    *[]Who     `json:"who,omitempty"`
+	Within *Span      `json:"within,omitempty"`
+}
+
+// RouteCaseReturnedAgain defines model for RouteCase.Returned.Again.
+type RouteCaseReturnedAgain string
+
+// RouteCaseReturnedTo defines model for RouteCase.Returned.To.
+type RouteCaseReturnedTo string
+
+// RouteDefinition A route as it is written; docs/formats.md says what its words mean
+type RouteDefinition struct {
+	CallOff *[]Who                  `json:"callOff,omitempty"`
+	Content *RouteDefinitionContent `json:"content,omitempty"`
+
+	// If One test, all or any of several conditions, or the opposite of one
+	If      *Condition   `json:"if,omitempty"`
+	Name    string       `json:"name"`
+	Purpose *string      `json:"purpose,omitempty"`
+	Starts  []RouteStart `json:"starts"`
+	Stops   []RouteStop  `json:"stops"`
+}
+
+// RouteDefinitionContent defines model for RouteDefinition.Content.
+type RouteDefinitionContent string
+
+// RouteFolder defines model for RouteFolder.
+type RouteFolder struct {
+	DossierCode string             `json:"dossierCode"`
+	Id          openapi_types.UUID `json:"id"`
+	Name        string             `json:"name"`
+}
+
+// RouteGain defines model for RouteGain.
+type RouteGain struct {
+	Folder  *RouteFolder `json:"folder,omitempty"`
+	Outside int          `json:"outside"`
+	People  []string     `json:"people"`
+	Stop    int          `json:"stop"`
+	To      []string     `json:"to"`
+}
+
+// RouteLine defines model for RouteLine.
+type RouteLine struct {
+	// ByHand It can be started by hand
+	ByHand    bool      `json:"byHand"`
+	ChangedAt time.Time `json:"changedAt"`
+
+	// Done In the last 30 days
+	Done     int                `json:"done"`
+	Edition  int                `json:"edition"`
+	Folder   *RouteFolder       `json:"folder,omitempty"`
+	Going    int                `json:"going"`
+	Held     int                `json:"held"`
+	Id       openapi_types.UUID `json:"id"`
+	Manages  bool               `json:"manages"`
+	Name     string             `json:"name"`
+	On       bool               `json:"on"`
+	PlacedBy *string            `json:"placedBy,omitempty"`
+	Purpose  *string            `json:"purpose,omitempty"`
+	Stopped  *RouteLineStopped  `json:"stopped,omitempty"`
+
+	// Writing Something is written that is not on yet
+	Writing bool `json:"writing"`
+}
+
+// RouteLineStopped defines model for RouteLine.Stopped.
+type RouteLineStopped string
+
+// RoutePage defines model for RoutePage.
+type RoutePage struct {
+	// Definition A route as it is written; docs/formats.md says what its words mean
+	Definition RouteDefinition `json:"definition"`
+	Folders    []RouteFolder   `json:"folders"`
+
+	// Gains Whom it would let see more than see its folder
+	Gains    []RouteGain    `json:"gains"`
+	Line     RouteLine      `json:"line"`
+	Names    []NamedId      `json:"names"`
+	Problems []RouteProblem `json:"problems"`
+}
+
+// RouteProblem defines model for RouteProblem.
+type RouteProblem struct {
+	// At Where the word stands (RFC 6901)
+	At   string           `json:"at"`
+	Code RouteProblemCode `json:"code"`
+
+	// Fix A value that would hold there
+	Fix  *string `json:"fix,omitempty"`
+	From *string `json:"from,omitempty"`
+	To   *string `json:"to,omitempty"`
+}
+
+// RouteProblemCode defines model for RouteProblem.Code.
+type RouteProblemCode string
+
+// RouteRuns defines model for RouteRuns.
+type RouteRuns struct {
+	// Load For whom how much waits
+	Load  []PersonLoad `json:"load"`
+	Route RouteLine    `json:"route"`
+	Runs  []RunLine    `json:"runs"`
+	Times []StopTimes  `json:"times"`
+}
+
+// RouteStart defines model for RouteStart.
+type RouteStart struct {
+	Crosses *Test `json:"crosses,omitempty"`
+
+	// Days Days before (below 0) or after a date
+	Days *int `json:"days,omitempty"`
+
+	// Folder Where; without one, in the folder of the route
+	Folder     *openapi_types.UUID `json:"folder,omitempty"`
+	On         Trigger             `json:"on"`
+	Particular *openapi_types.UUID `json:"particular,omitempty"`
+	Route      *openapi_types.UUID `json:"route,omitempty"`
+	Tag        *openapi_types.UUID `json:"tag,omitempty"`
+}
+
+// RouteStartWish defines model for RouteStartWish.
+type RouteStartWish struct {
+	Documents []openapi_types.UUID `json:"documents"`
+	Note      *string              `json:"note,omitempty"`
+}
+
+// RouteStop defines model for RouteStop.
+type RouteStop struct {
+	Cases []RouteCase `json:"cases"`
+
+	// Only One test, all or any of several conditions, or the opposite of one
+	Only *Condition `json:"only,omitempty"`
+}
+
+// RouteWish defines model for RouteWish.
+type RouteWish struct {
+	// Definition A route as it is written; docs/formats.md says what its words mean
+	Definition RouteDefinition     `json:"definition"`
+	Folder     *openapi_types.UUID `json:"folder,omitempty"`
+}
+
+// RouteWriting defines model for RouteWriting.
+type RouteWriting struct {
+	// Definition A route as it is written; docs/formats.md says what its words mean
+	Definition RouteDefinition `json:"definition"`
+
+	// Since When what is written over was changed last
+	Since time.Time `json:"since"`
+}
+
+// RuleEnd defines model for RuleEnd.
+type RuleEnd struct {
+	At   time.Time `json:"at"`
+	Rule AskRule   `json:"rule"`
+}
+
 // Rules defines model for Rules.
 type Rules struct {
-	ColleaguesMakeDossiers bool `json:"colleaguesMakeDossiers"`
+	// Calendar When the practice works; absent means from Monday to Friday, 08:00 to 18:00
+	Calendar               *WorkingCalendar `json:"calendar,omitempty"`
+	ColleaguesMakeDossiers bool             `json:"colleaguesMakeDossiers"`
+
+	// DecidesByMail Whoever is asked decides on a page behind a link in the mail, without signing in; absent means yes
+	DecidesByMail *bool `json:"decidesByMail,omitempty"`
 
 	// DossierBytes How much the versions of each dossier may take
 	DossierBytes *int64 `json:"dossierBytes,omitempty"`
@@ -4266,6 +5459,86 @@ type Rules struct {
 
 // RulesSensitive What is done about sensitive content that is given out
 type RulesSensitive string
+
+// RunLine defines model for RunLine.
+type RunLine struct {
+	// At The number of the stop at which it stands, from 1
+	At          int         `json:"at"`
+	Back        *NamedId    `json:"back,omitempty"`
+	DossierCode string      `json:"dossierCode"`
+	DossierName string      `json:"dossierName"`
+	Edition     *int        `json:"edition,omitempty"`
+	EndedAt     *time.Time  `json:"endedAt,omitempty"`
+	Held        *HeldReason `json:"held,omitempty"`
+
+	// HeldBy The code of the refusal that holds it up
+	HeldBy *string            `json:"heldBy,omitempty"`
+	Id     openapi_types.UUID `json:"id"`
+	Issued bool               `json:"issued"`
+	ItemId openapi_types.UUID `json:"itemId"`
+	Name   string             `json:"name"`
+	Ref    string             `json:"ref"`
+
+	// Route By which route; none was asked by hand
+	Route     *string             `json:"route,omitempty"`
+	RouteId   *openapi_types.UUID `json:"routeId,omitempty"`
+	Sha256    string              `json:"sha256"`
+	Since     time.Time           `json:"since"`
+	StartedAt time.Time           `json:"startedAt"`
+
+	// Status It goes on, is held up, has come through, was returned for good, lapsed by new content, or was called off
+	Status   RunStatus        `json:"status"`
+	Stops    []RunStop        `json:"stops"`
+	Version  int              `json:"version"`
+	WaitsFor []DecisionPerson `json:"waitsFor"`
+}
+
+// RunNote defines model for RunNote.
+type RunNote struct {
+	Note *string `json:"note,omitempty"`
+}
+
+// RunPage defines model for RunPage.
+type RunPage struct {
+	// Definition A route as it is written; docs/formats.md says what its words mean
+	Definition RouteDefinition `json:"definition"`
+	Folders    []NamedId       `json:"folders"`
+
+	// Instructions What is said to whoever is asked now
+	Instructions *string      `json:"instructions,omitempty"`
+	Line         RunLine      `json:"line"`
+	May          []RunPageMay `json:"may"`
+	Names        []NamedId    `json:"names"`
+
+	// SeenVersion The version on which I decided before, if another one counts now
+	SeenVersion *int         `json:"seenVersion,omitempty"`
+	Trail       []TrailEntry `json:"trail"`
+}
+
+// RunPageMay defines model for RunPage.May.
+type RunPageMay string
+
+// RunStatus It goes on, is held up, has come through, was returned for good, lapsed by new content, or was called off
+type RunStatus string
+
+// RunStop defines model for RunStop.
+type RunStop struct {
+	// Case The case that it took or would take first, from 1
+	Case *int `json:"case,omitempty"`
+
+	// Days How many working days it took
+	Days   *float64     `json:"days,omitempty"`
+	Do     Doing        `json:"do"`
+	Number int          `json:"number"`
+	State  RunStopState `json:"state"`
+	Till   *time.Time   `json:"till,omitempty"`
+
+	// Who Who decided there
+	Who *[]string `json:"who,omitempty"`
+}
+
+// RunStopState defines model for RunStop.State.
+type RunStopState string
 
 // Seal defines model for Seal.
 type Seal struct {
@@ -4319,6 +5592,9 @@ type SensitiveFindingKind string
 
 // Session defines model for Session.
 type Session struct {
+	// Decisions Decisions that wait for me
+	Decisions int `json:"decisions"`
+
 	// Mailbox The address of the mail stand-in, where one runs
 	Mailbox         *string `json:"mailbox,omitempty"`
 	MaxUploadBytes  int64   `json:"maxUploadBytes"`
@@ -4384,11 +5660,36 @@ type SignedInPlace struct {
 	Since   time.Time          `json:"since"`
 }
 
+// Span defines model for Span.
+type Span struct {
+	N    int      `json:"n"`
+	Unit SpanUnit `json:"unit"`
+}
+
+// SpanUnit defines model for Span.Unit.
+type SpanUnit string
+
 // Stance Of what I follow I am told; of what I muted nothing is shown unless I ask for it
 type Stance string
 
 // Standing defines model for Standing.
 type Standing string
+
+// StopTimes defines model for StopTimes.
+type StopTimes struct {
+	Do *Doing `json:"do,omitempty"`
+
+	// Given How many the route gives
+	Given *float64 `json:"given,omitempty"`
+
+	// Half Half of them took at most so many working days
+	Half float64 `json:"half"`
+
+	// Most 9 of 10
+	Most   float64 `json:"most"`
+	N      int     `json:"n"`
+	Number int     `json:"number"`
+}
 
 // Storage defines model for Storage.
 type Storage struct {
@@ -4506,6 +5807,22 @@ type Terms struct {
 	ViewOnly *bool `json:"viewOnly,omitempty"`
 }
 
+// Test defines model for Test.
+type Test struct {
+	Is         TestIs              `json:"is"`
+	Of         TestOf              `json:"of"`
+	Particular *openapi_types.UUID `json:"particular,omitempty"`
+	Tag        *openapi_types.UUID `json:"tag,omitempty"`
+	Unit       *string             `json:"unit,omitempty"`
+	Value      *string             `json:"value,omitempty"`
+}
+
+// TestIs defines model for Test.Is.
+type TestIs string
+
+// TestOf defines model for Test.Of.
+type TestOf string
+
 // Today defines model for Today.
 type Today struct {
 	// AccessEnds Access that ends within three days
@@ -4517,6 +5834,9 @@ type Today struct {
 	// Mine What there is of mine, for colleagues
 	Mine *Mine   `json:"mine,omitempty"`
 	News []Event `json:"news"`
+
+	// OnMe Decisions that wait for me
+	OnMe []RunLine `json:"onMe"`
 
 	// Requests Who asks to be let in
 	Requests []Request `json:"requests"`
@@ -4533,6 +5853,45 @@ type Trail struct {
 	More   bool    `json:"more"`
 	Seals  []Seal  `json:"seals"`
 }
+
+// TrailEntry defines model for TrailEntry.
+type TrailEntry struct {
+	At time.Time `json:"at"`
+
+	// By Who did it; nobody is the route itself
+	By   *string        `json:"by,omitempty"`
+	Case *int           `json:"case,omitempty"`
+	Do   *Doing         `json:"do,omitempty"`
+	Due  *time.Time     `json:"due,omitempty"`
+	From *string        `json:"from,omitempty"`
+	How  *TrailEntryHow `json:"how,omitempty"`
+	Kind TrailEntryKind `json:"kind"`
+	Note *string        `json:"note,omitempty"`
+
+	// Pages Of how many
+	Pages  *int    `json:"pages,omitempty"`
+	Reason *string `json:"reason,omitempty"`
+
+	// Seen The pages that had been looked at: 1-4, 7
+	Seen   *string `json:"seen,omitempty"`
+	Sha256 *string `json:"sha256,omitempty"`
+
+	// Status It goes on, is held up, has come through, was returned for good, lapsed by new content, or was called off
+	Status  *RunStatus         `json:"status,omitempty"`
+	Stop    *int               `json:"stop,omitempty"`
+	To      *[]string          `json:"to,omitempty"`
+	Verdict *TrailEntryVerdict `json:"verdict,omitempty"`
+	Version *int               `json:"version,omitempty"`
+}
+
+// TrailEntryHow defines model for TrailEntry.How.
+type TrailEntryHow string
+
+// TrailEntryKind defines model for TrailEntry.Kind.
+type TrailEntryKind string
+
+// TrailEntryVerdict defines model for TrailEntry.Verdict.
+type TrailEntryVerdict string
 
 // Transfer defines model for Transfer.
 type Transfer struct {
@@ -4649,6 +6008,59 @@ type TransferWish struct {
 // TransferWishLanguage defines model for TransferWish.Language.
 type TransferWishLanguage string
 
+// Trial defines model for Trial.
+type Trial struct {
+	Asked []TrialAsked `json:"asked"`
+
+	// Half Half of them would be through within so many working days, if everybody took all their time
+	Half *float64 `json:"half,omitempty"`
+
+	// Most 9 of 10
+	Most  *float64        `json:"most,omitempty"`
+	Since *time.Time      `json:"since,omitempty"`
+	Tally []TrialTally    `json:"tally"`
+	Tried []TriedDocument `json:"tried"`
+	Until *time.Time      `json:"until,omitempty"`
+}
+
+// TrialAsked defines model for TrialAsked.
+type TrialAsked struct {
+	N    int    `json:"n"`
+	Name string `json:"name"`
+	Stop int    `json:"stop"`
+}
+
+// TrialTally defines model for TrialTally.
+type TrialTally struct {
+	// Before By the edition that counts
+	Before *int        `json:"before,omitempty"`
+	Case   *int        `json:"case,omitempty"`
+	Do     *Doing      `json:"do,omitempty"`
+	Held   *HeldReason `json:"held,omitempty"`
+
+	// Now By what is written
+	Now int `json:"now"`
+
+	// Stop 0 is that it would not have been started
+	Stop int `json:"stop"`
+}
+
+// TriedDocument defines model for TriedDocument.
+type TriedDocument struct {
+	At   *string     `json:"at,omitempty"`
+	Days float64     `json:"days"`
+	Held *HeldReason `json:"held,omitempty"`
+	Name string      `json:"name"`
+
+	// Path The stops it would have come to, as 3a
+	Path   []string `json:"path"`
+	Ref    string   `json:"ref"`
+	Starts bool     `json:"starts"`
+}
+
+// Trigger defines model for Trigger.
+type Trigger string
+
 // Typed defines model for Typed.
 type Typed struct {
 	Items []openapi_types.UUID `json:"items"`
@@ -4757,6 +6169,28 @@ type UseEntry struct {
 	Name     *string `json:"name,omitempty"`
 	Password *string `json:"password,omitempty"`
 }
+
+// Verdict defines model for Verdict.
+type Verdict struct {
+	// Again After a return: everybody is asked again, or where it was returned
+	Again *VerdictAgain `json:"again,omitempty"`
+	Note  *string       `json:"note,omitempty"`
+
+	// Pages Of how many
+	Pages *int `json:"pages,omitempty"`
+
+	// Seen Pages that I have looked at
+	Seen    *[]int         `json:"seen,omitempty"`
+	Sha256  string         `json:"sha256"`
+	Verdict VerdictVerdict `json:"verdict"`
+	Version int            `json:"version"`
+}
+
+// VerdictAgain After a return: everybody is asked again, or where it was returned
+type VerdictAgain string
+
+// VerdictVerdict defines model for Verdict.Verdict.
+type VerdictVerdict string
 
 // Version defines model for Version.
 type Version struct {
@@ -4911,6 +6345,16 @@ type WhatIf struct {
 	RemoveGroup *openapi_types.UUID `json:"removeGroup,omitempty"`
 }
 
+// Who Somebody who is asked or told: a person, a group, or whoever stands in a role to the document
+type Who struct {
+	Group  *openapi_types.UUID `json:"group,omitempty"`
+	Person *openapi_types.UUID `json:"person,omitempty"`
+	Role   *WhoRole            `json:"role,omitempty"`
+}
+
+// WhoRole defines model for Who.Role.
+type WhoRole string
+
 // Why defines model for Why.
 type Why struct {
 	// Ends The next moment at which this changes by itself
@@ -4949,6 +6393,24 @@ type Work struct {
 	Last  Event `json:"last"`
 	Place Place `json:"place"`
 }
+
+// WorkingCalendar When the practice works; absent means from Monday to Friday, 08:00 to 18:00
+type WorkingCalendar struct {
+	Days []struct {
+		Day  string                  `json:"day"`
+		Free WorkingCalendarDaysFree `json:"free"`
+		Name string                  `json:"name"`
+	} `json:"days"`
+
+	// Week From Sunday on, in minutes from midnight; from and to are 0 where nobody works
+	Week []struct {
+		From int `json:"from"`
+		To   int `json:"to"`
+	} `json:"week"`
+}
+
+// WorkingCalendarDaysFree defines model for WorkingCalendar.Days.Free.
+type WorkingCalendarDaysFree string
 
 // Asked defines model for asked.
 type Asked = string
@@ -5356,6 +6818,16 @@ type GetParticularsTogetherJSONBody struct {
 	Documents []openapi_types.UUID `json:"documents"`
 }
 
+// ListRunsOfRouteParams defines parameters for ListRunsOfRoute.
+type ListRunsOfRouteParams struct {
+	Since *time.Time `form:"since,omitempty" json:"since,omitempty"`
+}
+
+// SwitchRouteJSONBody defines parameters for SwitchRoute.
+type SwitchRouteJSONBody struct {
+	On bool `json:"on"`
+}
+
 // LookAtTodayJSONBody defines parameters for LookAtToday.
 type LookAtTodayJSONBody struct {
 	Event int64 `json:"event"`
@@ -5400,6 +6872,33 @@ type KeepFilterJSONRequestBody = NewFilter
 
 // CheckOutJSONRequestBody defines body for CheckOut for application/json ContentType.
 type CheckOutJSONRequestBody = CheckOut
+
+// DecideByMailJSONRequestBody defines body for DecideByMail for application/json ContentType.
+type DecideByMailJSONRequestBody = Verdict
+
+// AskForDecisionJSONRequestBody defines body for AskForDecision for application/json ContentType.
+type AskForDecisionJSONRequestBody = AskWish
+
+// DraftDecisionJSONRequestBody defines body for DraftDecision for application/json ContentType.
+type DraftDecisionJSONRequestBody = AskWish
+
+// DecideJSONRequestBody defines body for Decide for application/json ContentType.
+type DecideJSONRequestBody = Verdict
+
+// CallRunOffJSONRequestBody defines body for CallRunOff for application/json ContentType.
+type CallRunOffJSONRequestBody = RunNote
+
+// HandInAgainJSONRequestBody defines body for HandInAgain for application/json ContentType.
+type HandInAgainJSONRequestBody = RunNote
+
+// HandOnJSONRequestBody defines body for HandOn for application/json ContentType.
+type HandOnJSONRequestBody = HandOn
+
+// AskInRunJSONRequestBody defines body for AskInRun for application/json ContentType.
+type AskInRunJSONRequestBody = RunNote
+
+// SkipStopJSONRequestBody defines body for SkipStop for application/json ContentType.
+type SkipStopJSONRequestBody = RunNote
 
 // DeleteItemsJSONRequestBody defines body for DeleteItems for application/json ContentType.
 type DeleteItemsJSONRequestBody = Delete
@@ -5524,6 +7023,9 @@ type ChangeLinkJSONRequestBody = LinkChange
 // ConfirmMailJSONRequestBody defines body for ConfirmMail for application/json ContentType.
 type ConfirmMailJSONRequestBody = LinkTerms
 
+// AddAbsenceJSONRequestBody defines body for AddAbsence for application/json ContentType.
+type AddAbsenceJSONRequestBody = AbsenceWish
+
 // PublishAddressJSONRequestBody defines body for PublishAddress for application/json ContentType.
 type PublishAddressJSONRequestBody = AddressWish
 
@@ -5592,6 +7094,18 @@ type RecallTermsJSONRequestBody = Recall
 
 // AnswerRequestJSONRequestBody defines body for AnswerRequest for application/json ContentType.
 type AnswerRequestJSONRequestBody = RequestAnswer
+
+// MakeRouteJSONRequestBody defines body for MakeRoute for application/json ContentType.
+type MakeRouteJSONRequestBody = RouteWish
+
+// WriteRouteJSONRequestBody defines body for WriteRoute for application/json ContentType.
+type WriteRouteJSONRequestBody = RouteWriting
+
+// StartRouteJSONRequestBody defines body for StartRoute for application/json ContentType.
+type StartRouteJSONRequestBody = RouteStartWish
+
+// SwitchRouteJSONRequestBody defines body for SwitchRoute for application/json ContentType.
+type SwitchRouteJSONRequestBody SwitchRouteJSONBody
 
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = SignIn

@@ -23,6 +23,7 @@ func slip(s documents.Slip, me uuid.UUID) contract.Document {
 	}
 	out := contract.Document{
 		Held:        present.Held(s.Held, me),
+		State:       present.State(s.State),
 		Id:          s.ID,
 		Ref:         ref(*s.Number),
 		Name:        s.Name,

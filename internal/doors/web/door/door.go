@@ -15,6 +15,7 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/internal/app/act"
+	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/platform/postgres"
 )
@@ -60,7 +61,12 @@ func (s *Door) Identify(c *gin.Context) {
 			return
 		}
 	}
-	c.Request = c.Request.WithContext(act.As(c.Request.Context(), who))
+	ctx := act.As(c.Request.Context(), who)
+	if who.Person != nil && c.GetHeader("Supersede") == "approved" {
+		// Somebody says so to every change that this request makes.
+		ctx = tree.Superseding(ctx)
+	}
+	c.Request = c.Request.WithContext(ctx)
 }
 
 func (s *Door) Recover(c *gin.Context) {

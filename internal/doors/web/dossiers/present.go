@@ -98,6 +98,7 @@ func row(d dossiers.Row, code string, person uuid.UUID) contract.DocumentRow {
 		Door:      present.Door(d.Links, d.Door, d.Closed),
 		Hidden:    present.Some(d.Hidden),
 		Held:      present.Held(d.Held, person),
+		State:     present.State(d.State),
 	}
 	if len(d.Particulars) > 0 {
 		values := present.Each(d.Particulars, present.Particular)

@@ -33,6 +33,9 @@ func rules(p practices.Practice) contract.Rules {
 	terms, _ := p.OwnTerms()
 	named := present.Each(terms, func(o ownterms.Own) contract.NamedTerms { return contract.NamedTerms{Name: o.Name, Words: o.Words} })
 	outward := p.Outward()
+	works, _ := p.WorkingCalendar()
+	calendar, _ := present.Through[contract.WorkingCalendar](works)
+	calendar.Days = present.List(calendar.Days)
 	sealedFor := present.List(outward.SealedFor)
 	return contract.Rules{
 		Outward: &contract.OutwardRules{
@@ -47,6 +50,8 @@ func rules(p practices.Practice) contract.Rules {
 			SealedFor:       &sealedFor,
 		},
 		Named:                  &named,
+		Calendar:               &calendar,
+		DecidesByMail:          &p.DecidesByMail,
 		ColleaguesMakeDossiers: p.ColleaguesMakeDossiers,
 		GuestsByCode:           p.GuestsByCode,
 		SecondFactorRequired:   p.SecondFactorRequired,

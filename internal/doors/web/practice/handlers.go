@@ -34,6 +34,10 @@ func (h *Handlers) SetRules(ctx context.Context, r SetRulesRequestObject) (SetRu
 	if err != nil {
 		return nil, err
 	}
+	calendar, err := present.Through[*json.RawMessage](b.Calendar)
+	if err != nil {
+		return nil, err
+	}
 	outward := present.Or(b.Outward, contract.OutwardRules{Required: contract.OutwardRulesRequiredNothing, Kinds: []contract.LinkKind{contract.LinkKindHandOut, contract.LinkKindWorking, contract.LinkKindIntake, contract.LinkKindTransfer}})
 	return SetRules204Response{}, h.Practice.SetRules(
 		ctx,
@@ -61,6 +65,8 @@ func (h *Handlers) SetRules(ctx context.Context, r SetRulesRequestObject) (SetRu
 			SealsForbidden:   present.Or(outward.SealsForbidden, false),
 			OutwardSealedFor: present.Or(outward.SealedFor, nil),
 			NamedTerms:       own,
+			Calendar:         calendar,
+			DecidesByMail:    present.Or(b.DecidesByMail, true),
 		},
 	)
 }

@@ -162,7 +162,7 @@ func (h *Handlers) session(ctx context.Context) (contract.Session, error) {
 	shown.RemovalAt = st.Practice.RemovalAt
 	return contract.Session{Person: present.Person(st.Person), Standing: contract.Standing(st.Person.Standing), Practice: shown, MaxUploadBytes: h.MaxUpload, Mailbox: present.Some(h.Mailbox),
 		Preferences:     contract.Preferences{Language: contract.PreferencesLanguage(st.Person.Language), Look: contract.PreferencesLook(st.Person.Look)},
-		MayMakeDossiers: st.MayMakeDossiers, NeedsFactor: st.NeedsFactor, OutwardCount: st.OpenLinks, NewGiven: st.NewGiven, Received: st.Received, Notices: st.Notices}, err
+		MayMakeDossiers: st.MayMakeDossiers, NeedsFactor: st.NeedsFactor, OutwardCount: st.OpenLinks, NewGiven: st.NewGiven, Received: st.Received, Decisions: st.Decisions, Notices: st.Notices}, err
 }
 
 // SetPreferences keeps a language and a look.

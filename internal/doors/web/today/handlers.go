@@ -24,6 +24,7 @@ func (h *Handlers) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetTo
 		EndsSoon:    present.Each(t.EndsSoon, present.Link),
 		AccessEnds:  present.Each(t.AccessEnds, present.Grant(ctx)),
 		Requests:    present.Each(t.Requests, present.Request),
+		OnMe:        present.Each(t.OnMe, present.Run),
 		Bytes:       t.Bytes,
 		StorageLeft: t.StorageLeft,
 	}, err

@@ -9,6 +9,7 @@ const de: typeof en = {
     dossiers: 'Dossiers',
     desk: 'Schreibtisch',
     outward: 'Nach außen',
+    decisions: 'Entscheide',
     people: 'Personen',
     activity: 'Geschehen',
     nav: 'Orte',

@@ -54,6 +54,7 @@ const de: typeof en = {
     othersOpen: '{who}: können öffnen, was hier hereinkommt.',
     othersNone: 'Niemand außerhalb wird es öffnen können.',
     holders: 'alle, die den Link „{name}“ haben',
+    approvalOf: 'Wählen Sie zuerst Dokumente.',
     ask: 'Papiere erbitten',
     glance: 'Auf einen Blick',
     overview: '{name} im Überblick',
@@ -109,6 +110,7 @@ const de: typeof en = {
     },
     shape: { label: 'Als Zeilen oder Bilder', rows: 'als Zeilen', pictures: 'als kleine Bilder' },
     columnNames: {
+      state: 'Stand',
       size: 'Größe',
       kind: 'Art',
       person: 'wer es brachte',
@@ -141,6 +143,7 @@ const de: typeof en = {
     open: 'Öffnen',
     leaveOut: 'weglassen',
     columns: {
+      state: 'Stand',
       kind: 'Art',
       person: 'Gebracht von',
       tags: 'Schlagwörter',

@@ -7,6 +7,7 @@ export default {
     dossiers: 'Dossiers',
     desk: 'Desk',
     outward: 'Outward',
+    decisions: 'Decisions',
     people: 'People',
     activity: 'Activity',
     nav: 'Places',

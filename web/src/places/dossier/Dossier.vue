@@ -10,6 +10,7 @@ import { api, data, type Schemas } from '../../api/client'
 import { useSaid } from '../../sentences/said'
 import Missing from '../../app/Missing.vue'
 import Failed from '../../app/Failed.vue'
+import AskSheet from '../decisions/AskSheet.vue'
 import AsSeen from './AsSeen.vue'
 import BringingTold from './BringingTold.vue'
 import { isCommand, isTyping } from '../../parts/keys'
@@ -85,6 +86,8 @@ const giving = ref<{ items: string[]; people?: boolean; asks?: boolean } | null>
 const looking = ref<Schemas['Document'] | null>(null)
 /** Which version of it, where it is not the one that counts. */
 const lookingAt = ref<number>()
+/** About which documents a decision is being asked for. */
+const asking = ref<string[] | null>(null)
 /** What is about to be deleted. */
 const deleting = ref<Thing[] | null>(null)
 /** The dossier as a whole is about to be deleted. */
@@ -100,6 +103,7 @@ watch(
   () => {
     chosen.value = []
     giving.value = null
+    asking.value = null
     moving.value = null
     deleting.value = null
     naming.value = undefined
@@ -145,6 +149,20 @@ const { asked: bringingAsked, onRow, overRow } = bringing
 function toggleReach() {
   void router.replace({ path: `/dossiers/${props.code}/${here.value?.id}`, query: reaching.value ? {} : { reach: '1' } })
 }
+/** Decisions are asked about documents that one may change, so many at once. */
+const askable = (things: Thing[]) =>
+  !as.value && things.length > 0 && things.length <= 100 && things.every((o) => o.kind === 'document' && o.may.includes('change'))
+const asks = computed(() => {
+  if (as.value || !may('change')) return undefined
+  const about = chosen.value.length ? chosen.value : shown.value ? [register.value?.thing(shown.value)?.[0]] : []
+  return about.length && about.every((o) => o && askable([o])) ? 'now' : 'choose'
+})
+function askApproval(items?: string[]) {
+  giving.value = null
+  asking.value = items ?? (chosen.value.length ? ids(chosen.value) : [shown.value!])
+}
+/** Folders into which something can be moved once it is decided on. */
+const goals = computed(() => dossier.value?.folders.filter((f) => f.number && f.may.includes('add') && f.id !== here.value?.id) ?? [])
 const givesFolder = computed(() => giving.value?.items.length === 1 && giving.value.items[0] === here.value?.id)
 const every = (cap: string) => chosen.value.every((c) => c.may.includes(cap))
 const archive = computed(() =>
@@ -199,6 +217,7 @@ const acts: Record<string, (o: Thing) => void> = {
   copy: (o) => o.may.includes('download') && moveThings([o], true),
   checkOut: (o) => o.may.includes('change') && !o.held && void take([o.id], o.name),
   remove: (o) => movable(o) && (deleting.value = [o]),
+  approval: (o) => askable([o]) && askApproval([o.id]),
   make: (o) => o.may.includes('download') && may('add') && (making.value = { template: { id: o.id, name: o.name } }),
 }
 watch(
@@ -219,6 +238,7 @@ const { menu, show: showMenu } = useThingMenu(chosen, {
   send: (all) => void router.push({ path: '/outward/send', query: { item: all } }),
   move: moveThings,
   remove: (things) => (deleting.value = things),
+  ask: (things) => askApproval(ids(things)),
   makeFrom: () => (may('add') ? (o) => (making.value = { template: { id: o.id, name: o.name } }) : undefined),
   checkOut: (things) => void take(ids(things), things.length === 1 ? things[0]!.name : t('move.things', { n: things.length })),
   rename: (o, contents) => {
@@ -302,6 +322,8 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
         :may-add="may('add')"
         :may-share="may('share')"
         :as="!!as"
+        :asks="asks"
+        @approval="askApproval()"
         @contents="contentsOpen = true"
         @bring="bringing.bring"
         @give-out="giveOut()"
@@ -361,6 +383,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       >
         <template v-if="chosen.length" #chosen>
           <span class="chosen">{{ t('dossier.chosen', { what: chosenWhat, size: said.size(chosenBytes) }) }}</span>
+          <button v-if="askable(chosen)" type="button" @click="askApproval()">{{ t('decisions.ask.verb') }}</button>
           <button v-if="chosen.every(movable)" type="button" @click="moveThings(chosen)">{{ t('move.menu') }}</button>
           <button v-if="every('download')" type="button" @click="moveThings(chosen, true)">{{ t('copy.menu') }}</button>
           <button v-if="chosen.every(movable)" type="button" @click="deleting = chosen">{{ t('deletion.menu') }}</button>
@@ -397,6 +420,8 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       :may-share="every('share')"
       :may-move="chosen.every(movable)"
       :may-copy="every('download')"
+      :may-ask="askable(chosen)"
+      @ask="askApproval()"
       @give-out="giveOut()"
       @let-in="giveOut(undefined, true)"
       @send="router.push({ path: '/outward/send', query: { item: ids(chosen) } })"
@@ -412,6 +437,7 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       :naming="naming?.id === (chosen[0]?.id ?? shown)"
       @close="chosen.length ? (chosen = []) : show()"
       @give-out="giveOut([$event])"
+      @ask="askApproval([$event])"
       @look="lookAt"
       @deleted="deleted"
     />
@@ -446,6 +472,15 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
       :folder="!!givesFolder"
       :manager="may('manage')"
       @close="giving = null"
+    />
+    <AskSheet
+      v-if="asking"
+      :key="asking.join()"
+      :items="asking"
+      :what="asking.length === 1 ? (register?.thing(asking[0]!)?.[0]?.no ?? '') : ''"
+      :folder="here?.id"
+      :folders="goals"
+      @close="asking = null"
     />
     <MoveSheet v-if="moving" :key="moving.items.join()" v-bind="moving" :from="code" :here="here?.id" @onto="movedTo" @close="doneMoving" />
     <DeleteSheet

@@ -3,6 +3,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import IconCaret from '~icons/ph/caret-down'
+import IconSeal from '~icons/ph/seal-check'
 import IconPlane from '~icons/ph/paper-plane-tilt'
 import IconUpload from '~icons/ph/upload-simple'
 import type { Schemas } from '../../api/client'
@@ -23,8 +24,10 @@ const props = defineProps<{
   mayAdd: boolean
   mayShare: boolean
   as: boolean
+  /** Whether approval can be asked for here: of what is chosen, or once something is. */
+  asks?: 'now' | 'choose'
 }>()
-const emit = defineEmits<{ contents: []; bring: [files: Brought[]]; giveOut: []; ask: []; from: []; reach: [] }>()
+const emit = defineEmits<{ contents: []; bring: [files: Brought[]]; giveOut: []; ask: []; approval: []; from: []; reach: [] }>()
 const { t } = useI18n()
 const said = useSaid()
 const queries = useQueryClient()
@@ -37,6 +40,9 @@ const ways = computed(() => [
   { label: t('dossier.addFolder'), do: () => folderField.value?.click() },
   { label: t('templates.begin'), do: () => emit('from') },
   { label: t('dossier.newFolder'), do: () => void (naming.value = true) },
+  ...(props.here.may.includes('manage')
+    ? [{ label: t('routes.heading'), to: `/routes?folder=${props.here.id}&name=${encodeURIComponent(name.value)}` }]
+    : []),
   ...(props.mayShare ? [{ label: `${t('dossier.ask')} …`, do: () => emit('ask') }] : []),
 ])
 const reachWords = computed(() => {
@@ -81,8 +87,16 @@ async function folderMade(made: string) {
           <IconUpload aria-hidden="true" />
           {{ t('dossier.add') }}
         </Menu>
-        <button v-if="mayShare && mayAdd" type="button" class="btn btn-plain only-wide" :disabled="giving" @click="$emit('ask')">
-          {{ t('dossier.ask') }}
+        <button
+          v-if="asks"
+          type="button"
+          class="btn btn-plain only-wide"
+          :disabled="giving || asks === 'choose'"
+          :title="asks === 'choose' ? t('dossier.approvalOf') : undefined"
+          @click="$emit('approval')"
+        >
+          <IconSeal aria-hidden="true" />
+          {{ t('decisions.ask.verb') }}
         </button>
         <button v-if="mayShare" type="button" class="btn btn-primary" :disabled="giving" @click="$emit('giveOut')">
           <IconPlane aria-hidden="true" />

@@ -10,12 +10,13 @@ const props = defineProps<{ columns: Column[] }>()
 const order = defineModel<RegisterOrder>('order', { required: true })
 const { t } = useI18n()
 const { heading } = useColumnWords()
-const widths: Record<string, number> = { size: 92, kind: 84, person: 132, tags: 132, version: 48 }
-const width = (c: Column) => (c.particular ? 124 : c.id === 'event' ? (props.columns.length > 3 ? 150 : 210) : widths[c.id])
+const widths: Record<string, number> = { state: 136, size: 92, kind: 84, person: 132, tags: 132, version: 48 }
+const width = (c: Column) => (c.particular ? 124 : c.id === 'event' ? (props.columns.length > 2 ? 150 : 210) : widths[c.id])
 const right = (c: Column) => (c.particular ? isNumber(c.particular) : c.id === 'size' || c.id === 'version')
 
-/** The order that is by a column; who brought it and tags have none. */
-const by = (c: Column) => (c.particular ? (`by ${c.id}` as const) : c.id === 'person' || c.id === 'tags' ? undefined : c.id)
+/** The order that is by a column; who brought it, tags and the state have none. */
+const by = (c: Column) =>
+  c.particular ? (`by ${c.id}` as const) : c.id === 'person' || c.id === 'tags' || c.id === 'state' ? undefined : c.id
 /** Those that begin with the last or largest. */
 const fromEnd = (o: string) => o === 'event' || o === 'size' || o === 'version'
 function turn(o: RegisterOrder) {

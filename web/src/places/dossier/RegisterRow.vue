@@ -6,6 +6,7 @@ import { extensionOf } from '../../i18n/words'
 import Door from '../../parts/Door.vue'
 import MiddleName from '../../parts/MiddleName.vue'
 import { isNumber } from '../../queries/particulars'
+import StateWords from '../../sentences/StateWords.vue'
 import { useSaid } from '../../sentences/said'
 import type { Column } from './arrangement'
 import { useColumnWords } from './columnwords'
@@ -59,6 +60,7 @@ const last = computed(() => {
       <td v-if="c.particular" class="value" :class="{ r: isNumber(c.particular) }" :title="valueOf(row, c.particular)">
         {{ valueOf(row, c.particular) }}
       </td>
+      <td v-else-if="c.id === 'state'" class="ev state"><StateWords :state="row.state" /></td>
       <td v-else-if="c.id === 'size'" class="r size">{{ said.size(row.size) }}</td>
       <td v-else-if="c.id === 'version'" class="r version">{{ row.version }}</td>
       <td v-else-if="c.id === 'kind'" class="value">{{ t(`find.one.${row.kind}`) }}</td>
@@ -134,6 +136,7 @@ const last = computed(() => {
   tr > td.no,
   tr > td.size,
   tr > td.value,
+  tr > td.state,
   tr > td.version {
     display: none;
   }

@@ -23,6 +23,7 @@ import Reach from '../sharing/Reach.vue'
 import History from '../versions/History.vue'
 import Consequences from '../sharing/Consequences.vue'
 import { useCheckout } from '../checkout/acts'
+import RunsOn from '../decisions/RunsOn.vue'
 import HeldByAnother from '../checkout/HeldByAnother.vue'
 import HeldByMe from '../checkout/HeldByMe.vue'
 import { useDeletion } from '../deletion/acts'
@@ -34,6 +35,7 @@ const props = defineProps<{ id: string; naming?: boolean }>()
 const emit = defineEmits<{
   close: []
   giveOut: [id: string]
+  ask: [id: string]
   look: [document: Schemas['Document'], version?: number]
   deleted: [ids: string[]]
 }>()
@@ -89,6 +91,14 @@ async function copyAddress() {
           </button>
           <button v-if="lookable" type="button" class="btn btn-plain btn-small" @click="emit('look', doc)">{{ t('slip.open') }}</button>
           <button
+            v-if="may('change') && doc.state?.state !== 'review'"
+            type="button"
+            class="btn btn-plain btn-small"
+            @click="emit('ask', doc.id)"
+          >
+            {{ t('decisions.ask.verb') }}
+          </button>
+          <button
             v-if="may('change') && !doc.held"
             type="button"
             class="btn btn-plain btn-small"
@@ -106,6 +116,15 @@ async function copyAddress() {
       <HeldByAnother v-else-if="doc.held" :document="doc" :held="doc.held" />
       <section v-if="lookable && (counting?.size ?? 0) > 0" style="padding: 12px 20px 12px">
         <FirstLook :document="doc" :content="content" :size="counting?.size ?? 0" @look="emit('look', doc)" />
+      </section>
+      <section v-if="store.session?.standing !== 'guest' || doc.state?.state === 'review'">
+        <details open>
+          <summary>
+            <span>{{ t('decisions.slip') }}</span>
+            <IconCaret aria-hidden="true" />
+          </summary>
+          <RunsOn :document="doc.id" :state="doc.state" />
+        </details>
       </section>
       <Reach :item="doc.id" kind="document" :dossier="doc.dossierCode" />
       <section>

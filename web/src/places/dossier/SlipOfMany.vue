@@ -10,8 +10,8 @@ import TagField from '../tags/TagField.vue'
 import { mostAtOnce, recordingsOf, type Thing } from './things'
 
 /** What is chosen together, and what can be done with all of it. */
-const props = defineProps<{ things: Thing[]; archive?: string; mayShare: boolean; mayMove: boolean; mayCopy: boolean }>()
-defineEmits<{ giveOut: []; letIn: []; send: []; move: []; copy: []; remove: []; leave: [thing: Thing] }>()
+const props = defineProps<{ things: Thing[]; archive?: string; mayShare: boolean; mayMove: boolean; mayCopy: boolean; mayAsk: boolean }>()
+defineEmits<{ ask: []; giveOut: []; letIn: []; send: []; move: []; copy: []; remove: []; leave: [thing: Thing] }>()
 const { t } = useI18n()
 const { play } = usePlayer()
 const recordings = computed(() => recordingsOf(props.things))
@@ -46,6 +46,7 @@ const what = computed(() =>
           <IconPlane class="i i-s" aria-hidden="true" />
           {{ t('dossier.giveOut') }}
         </button>
+        <button v-if="mayAsk" type="button" class="btn btn-plain btn-small" @click="$emit('ask')">{{ t('decisions.ask.verb') }}</button>
         <button v-if="mayShare && things.length <= mostAtOnce" type="button" class="btn btn-plain btn-small" @click="$emit('letIn')">
           {{ t('access.letIn') }}
         </button>

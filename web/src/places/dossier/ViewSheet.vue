@@ -12,6 +12,8 @@ import { isCommand, isTyping } from '../../parts/keys'
 import Over from '../../parts/Over.vue'
 import { useSaid } from '../../sentences/said'
 import { useRemarks, type Place } from '../../queries/remarks'
+import DecideHere from '../decisions/DecideHere.vue'
+import { notePages } from '../decisions/seen'
 import { usePlaceWords } from '../remarks/acts'
 import Pins from '../remarks/Pins.vue'
 import Remarks from '../remarks/Remarks.vue'
@@ -34,6 +36,7 @@ const word: LookWord = (key, fill) => t(`viewer.${key}`, fill ?? {})
 const counting = computed(() => props.document.versions.find((v) => v.counts))
 /** The version that is shown. */
 const shown = computed(() => props.document.versions.find((v) => v.number === props.version) ?? counting.value)
+const noteSeen = (pages: number[]) => shown.value && notePages(props.document.id, shown.value.number, pages)
 const older = computed(() => shown.value && !shown.value.counts)
 const look = computed(() => (shown.value?.mediaType === counting.value?.mediaType ? props.document.look : 'pages'))
 const { bringBack } = useVersions(() => props.document.id)
@@ -172,6 +175,7 @@ useEventListener('keydown', (e) => {
           :word="word"
           :printable="mayKeep"
           :start="start?.page"
+          @seen="noteSeen"
         />
         <InnerLook
           v-else-if="inner.length"
@@ -196,6 +200,7 @@ useEventListener('keydown', (e) => {
           :sought="sought"
           :opens="mayKeep"
           @cell="cell = $event"
+          @seen="noteSeen"
           @inner="inner = [$event]"
         />
         <Pins
@@ -239,6 +244,7 @@ useEventListener('keydown', (e) => {
         </Remarks>
       </aside>
     </div>
+    <DecideHere :document="document.id" :version="shown?.number" />
   </Over>
 </template>
 
@@ -249,7 +255,7 @@ useEventListener('keydown', (e) => {
   z-index: var(--tb-layer-over);
   background: var(--tb-page);
   display: grid;
-  grid-template: auto minmax(0, 1fr) / minmax(0, 1fr);
+  grid-template: auto minmax(0, 1fr) auto / minmax(0, 1fr);
 }
 header {
   display: flex;

@@ -5,13 +5,13 @@ import { dossierKeys, orderQuery, type RegisterGroup, type RegisterOrder } from 
 import { useParticulars, type Particular } from '../../queries/particulars'
 
 /** Columns of a register itself. */
-export const ownColumns = ['size', 'kind', 'person', 'tags', 'version', 'event'] as const
+export const ownColumns = ['state', 'size', 'kind', 'person', 'tags', 'version', 'event'] as const
 export type OwnColumn = (typeof ownColumns)[number]
 
 /** A column: one of the register's own, or a particular. */
 export type Column = { id: OwnColumn; particular?: undefined } | { id: string; particular: Particular }
 
-const usual: string[] = ['size', 'version', 'event']
+const usual: string[] = ['state', 'size', 'version', 'event']
 /** How many columns there are at most; where there is little width, of those that are not always there. */
 const most = 9
 const little = { columns: 1 }
@@ -78,7 +78,7 @@ export function useArrangement(
     if (!toValue(narrow)) return all
     // Where there is little width: what was chosen beside the usual ones, and the last event.
     const more = all.filter((c) => !usual.includes(c.id)).slice(0, little.columns)
-    return all.filter((c) => more.includes(c) || c.id === 'version' || c.id === 'event')
+    return all.filter((c) => more.includes(c) || c.id === 'state' || c.id === 'version' || c.id === 'event')
   })
   return { defined, order, group, pictures, chosen, columns }
 }

@@ -12,6 +12,8 @@ export interface ThingActs {
   send: (ids: string[]) => void
   move: (things: Thing[], copy?: boolean) => void
   remove: (things: Thing[]) => void
+  /** Asks for a decision on documents. */
+  ask: (things: Thing[]) => void
   /** Makes a document from it, in the folder that is open; undefined where nobody may. */
   makeFrom: () => ((thing: Thing) => void) | undefined
   checkOut: (things: Thing[]) => void
@@ -67,6 +69,9 @@ export function useThingMenu(chosen: Ref<Thing[]>, acts: ThingActs) {
         ...(recordings.length ? [entry(t('player.play', { n: recordings.length }, recordings.length), () => player.play(recordings))] : []),
         ...(every('share')
           ? [entry(t('dossier.giveOut'), () => acts.giveOut(ids(all), false)), entry(t('access.letIn'), () => acts.giveOut(ids(all), true))]
+          : []),
+        ...(every('change') && all.every((o) => o.kind === 'document') && all.length <= 100
+          ? [entry(t('decisions.ask.verb'), () => acts.ask(all))]
           : []),
         ...(every('share') && every('download') ? [entry(t('transfers.menu'), () => acts.send(ids(all)))] : []),
         ...(all.every(movable) ? [entry(t('move.menu'), () => acts.move(all))] : []),

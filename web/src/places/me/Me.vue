@@ -6,6 +6,7 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { api, data, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
+import Absences from '../decisions/Absences.vue'
 import CalendarAddress from './CalendarAddress.vue'
 import { copyText } from '../../app/clipboard'
 import { tell } from '../../app/toasts'
@@ -235,6 +236,7 @@ const endOthers = () =>
     <Digest v-if="!store.session?.needsFactor" />
     <MyAddress v-if="!store.session?.needsFactor && store.session?.standing !== 'guest'" />
     <MailPrograms v-if="!store.session?.needsFactor && store.session?.standing !== 'guest'" />
+    <Absences v-if="!store.session?.needsFactor && store.session?.standing !== 'guest'" />
     <CalendarAddress />
     <section v-if="places">
       <h2>{{ t('me.where') }}</h2>

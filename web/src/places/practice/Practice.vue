@@ -12,6 +12,7 @@ import { useSaid } from '../../sentences/said'
 import NamedTerms from './NamedTerms.vue'
 import OwnWords from './OwnWords.vue'
 import Removal from './Removal.vue'
+import WorkingTime from './WorkingTime.vue'
 import WordField from '../../parts/WordField.vue'
 
 /** What holds for everybody, as numbered sentences whose words are changed where they stand. */
@@ -317,9 +318,40 @@ function allow(kind: (typeof linkKinds)[number], yes: boolean) {
           </li>
         </ol>
       </section>
-      <section v-if="proprietor">
+      <section>
         <h2>
           <span class="no">5</span>
+          {{ t('practice.decisions') }}
+        </h2>
+        <ol>
+          <li>
+            <span class="no">5.1</span>
+            <div>
+              <p>{{ t('practice.works') }}</p>
+              <WorkingTime v-if="rules.calendar" :calendar="rules.calendar" :may="administers" :set="(calendar) => set({ calendar })" />
+            </div>
+          </li>
+          <li>
+            <span class="no">5.2</span>
+            <p>
+              {{ t('practice.byMail') }}
+              <SentenceSelect
+                :model-value="rules.decidesByMail !== false"
+                :label="t('practice.byMail')"
+                :options="[
+                  { value: true, words: t('practice.byMailYes') },
+                  { value: false, words: t('practice.byMailNo') },
+                ]"
+                then="."
+                @update:model-value="set({ decidesByMail: $event })"
+              />
+            </p>
+          </li>
+        </ol>
+      </section>
+      <section v-if="proprietor">
+        <h2>
+          <span class="no">6</span>
           {{ t('practice.removal') }}
         </h2>
         <Removal />

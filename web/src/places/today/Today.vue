@@ -10,6 +10,7 @@ import { useSession } from '../../app/session'
 import { daysBetween, stemOf } from '../../i18n/words'
 import Door from '../../parts/Door.vue'
 import EventWords from '../../sentences/EventWords.vue'
+import OnMe from '../decisions/OnMe.vue'
 import FromOutside from './FromOutside.vue'
 import StoragePlot from './StoragePlot.vue'
 import Failed from '../../app/Failed.vue'
@@ -112,6 +113,7 @@ const ruler = computed(() =>
     <Failed v-if="error && !today" :error="error" @again="refetch()" />
     <div v-else-if="today" class="two">
       <div>
+        <OnMe v-if="today" :runs="today.onMe" />
         <FromOutside v-if="store.session?.standing !== 'guest'" />
         <section>
           <h2 class="sides">
