@@ -34,6 +34,7 @@ var (
 	StillArriving    = Declare(Conflict, "still-arriving", "this can be fetched once all of it is here")
 	SizeUnknown      = Declare(Invalid, "size-unknown", "the size must be known from the start")
 	Unreadable       = Declare(Invalid, "unreadable", "the document cannot be read")
+	PaperLocked      = Declare(Invalid, "paper-locked", "this paper is locked by a password of its own")
 	Unshowable       = Declare(Invalid, "unshowable", "this document cannot be shown in pages")
 	UntilPast        = Declare(Invalid, "until-past", "the end lies in the past")
 	UntilTooLate     = Declare(Invalid, "until-too-late", "a link ends at the latest after … days")

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"github.com/klippa-app/go-pdfium"
+	pdfium_errors "github.com/klippa-app/go-pdfium/errors"
 	"github.com/klippa-app/go-pdfium/requests"
 	"github.com/klippa-app/go-pdfium/webassembly"
 	"github.com/tetratelabs/wazero"
@@ -33,6 +34,11 @@ const (
 // ErrUnreadable means that it is no PDF document, or that it is broken or locked
 // by a password.
 var ErrUnreadable = errors.New("the document cannot be read")
+
+// ErrLocked means that it asks for a password, or for another one.
+var ErrLocked = errors.New("the document is locked by a password")
+
+var errPages = errors.New("it has more pages than are read")
 
 // Reader reads one document at a time.
 type Reader struct {
@@ -81,6 +87,11 @@ func (r *Reader) Text(content []byte) (pages []string, err error) {
 
 // with opens a document. What cannot be read is ErrUnreadable.
 func (r *Reader) with(content []byte, fn func(in pdfium.Pdfium, doc requests.PageByIndex, pages int) error) error {
+	return r.opened(content, "", fn)
+}
+
+// opened opens a document by its password. Where that is wrong, or one is needed, it is ErrLocked.
+func (r *Reader) opened(content []byte, password string, fn func(in pdfium.Pdfium, doc requests.PageByIndex, pages int) error) error {
 	if len(content) > MaxBytes {
 		return ErrUnreadable
 	}
@@ -88,7 +99,14 @@ func (r *Reader) with(content []byte, fn func(in pdfium.Pdfium, doc requests.Pag
 	if err != nil {
 		return fmt.Errorf("taking an instance of PDFium: %w", err)
 	}
-	opened, err := in.OpenDocument(&requests.OpenDocument{File: &content})
+	ask := requests.OpenDocument{File: &content}
+	if password != "" {
+		ask.Password = &password
+	}
+	opened, err := in.OpenDocument(&ask)
+	if errors.Is(err, pdfium_errors.ErrPassword) {
+		err = fmt.Errorf("%w: %w", ErrLocked, err)
+	}
 	if err != nil {
 		return errors.Join(fmt.Errorf("%w: %w", ErrUnreadable, err), in.Close())
 	}
@@ -143,4 +161,25 @@ func (r *Reader) Draw(content []byte, pages []int, width, pixels int, take func(
 		}
 		return nil
 	})
+}
+
+// Flat returns a document in which form fields and notes are part of the pages, and which is not encrypted.
+func (r *Reader) Flat(content []byte, password string) (raw []byte, err error) {
+	err = r.opened(content, password, func(in pdfium.Pdfium, doc requests.PageByIndex, n int) error {
+		if n > MaxPages {
+			return errPages
+		}
+		for i := range n {
+			doc.Index = i
+			if _, err := in.FPDFPage_Flatten(&requests.FPDFPage_Flatten{Page: requests.Page{ByIndex: &doc}, Usage: requests.FPDFPage_FlattenUsageNormalDisplay}); err != nil {
+				return err
+			}
+		}
+		saved, err := in.FPDF_SaveAsCopy(&requests.FPDF_SaveAsCopy{Document: doc.Document, Flags: requests.SaveFlagRemoveSecurity})
+		if err == nil && saved.FileBytes != nil {
+			raw = *saved.FileBytes
+		}
+		return err
+	})
+	return raw, err
 }

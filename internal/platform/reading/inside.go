@@ -9,6 +9,7 @@ import (
 
 	"tabularis/core/mailing"
 	"tabularis/core/scan"
+	"tabularis/internal/platform/amend"
 	"tabularis/internal/platform/cell"
 	"tabularis/internal/platform/message"
 	"tabularis/internal/platform/office"
@@ -26,6 +27,7 @@ func Enter() {
 	cell.Enter(map[string]cell.Handler{
 		opSizes: in.sizes, opDraw: in.draw, opPictureSize: in.pictureSize, opPicture: in.picture,
 		opPrepare: in.prepare, opPaper: in.paper, opText: in.text, opFind: in.find, opSound: in.sound, opBlanks: in.blanks, opFill: in.fill, opInner: in.inner, opDissect: in.dissect, opMailPart: in.mailPart,
+		opReady: in.ready, opAmend: in.amend, opInspect: in.inspect,
 	}, func(compiled string) error {
 		in.pdf.Cache = compiled
 		return in.pdf.Start()
@@ -43,7 +45,7 @@ func send(w cell.Work, answer any) error {
 
 // unreadable tells content that is broken from failures.
 func unreadable(err error) error {
-	if errors.Is(err, pdf.ErrUnreadable) || errors.Is(err, office.ErrUnreadable) || errors.Is(err, errPicture) {
+	if errors.Is(err, pdf.ErrUnreadable) || errors.Is(err, office.ErrUnreadable) || errors.Is(err, errPicture) || errors.Is(err, amend.ErrUnreadable) {
 		return errKilled
 	}
 	return err

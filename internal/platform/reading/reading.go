@@ -70,6 +70,9 @@ const (
 	opInner       = "inner.open"
 	opDissect     = "mail.dissect"
 	opMailPart    = "mail.part"
+	opReady       = "signed.ready"
+	opAmend       = "signed.amend"
+	opInspect     = "signed.inspect"
 )
 
 // limits are what each operation may take: looking at something is quick, or it
@@ -88,6 +91,9 @@ var limits = map[string]cell.Limits{
 	opInner:       {Wall: 40 * time.Second, CPU: 10 * time.Second, Output: 65 << 20},
 	opDissect:     {Wall: 40 * time.Second, CPU: 15 * time.Second, Output: 8 << 20},
 	opMailPart:    {Wall: 40 * time.Second, CPU: 15 * time.Second, Output: mailing.MostBytes + 1<<20},
+	opReady:       {Wall: time.Minute, CPU: 30 * time.Second, Output: 2*pdf.MaxBytes + 1<<20},
+	opAmend:       {Wall: time.Minute, CPU: 30 * time.Second, Output: 2*pdf.MaxBytes + 1<<20},
+	opInspect:     {Wall: time.Minute, CPU: 30 * time.Second, Output: 8 << 20},
 	opSound:       {Wall: 20 * time.Second, CPU: 5 * time.Second, Output: 1 << 10},
 }
 
