@@ -123,6 +123,12 @@ func Within(ctx context.Context, tx *Tx) context.Context {
 }
 
 func (r *Runner) once(ctx context.Context, fn func(tx *Tx) error) error {
+	select {
+	case r.DB.Acts <- struct{}{}:
+		defer func() { <-r.DB.Acts }()
+	case <-ctx.Done():
+		return fmt.Errorf("waiting for a turn: %w", ctx.Err())
+	}
 	conn, err := r.DB.Connx(ctx)
 	if err != nil {
 		return fmt.Errorf("taking a connection: %w", err)

@@ -45,6 +45,9 @@ func Outside(q Q) bool {
 type DB struct {
 	*sqlx.DB
 	Pool *pgxpool.Pool
+	// Acts has room for those who hold a connection and ask for further ones beside it: by at most half
+	// of all connections, so that they never wait for each other for ever.
+	Acts chan struct{}
 }
 
 // Open connects to PostgreSQL and waits for nothing.
@@ -72,7 +75,7 @@ func open(ctx context.Context, url string, connections int32, settings map[strin
 	if err != nil {
 		return nil, fmt.Errorf("opening the database: %w", err)
 	}
-	return &DB{DB: sqlx.NewDb(stdlib.OpenDBFromPool(pool), "pgx"), Pool: pool}, nil
+	return &DB{DB: sqlx.NewDb(stdlib.OpenDBFromPool(pool), "pgx"), Pool: pool, Acts: make(chan struct{}, max(1, connections/2))}, nil
 }
 
 // Close ends all connections.
