@@ -25,7 +25,7 @@ import (
 )
 
 type demoOptions struct {
-	dir, listen, mailbox, smtp, submission string
+	dir, listen, mailbox, smtp, submission, authority string
 }
 
 func demoCommand() *cobra.Command {
@@ -43,6 +43,7 @@ func demoCommand() *cobra.Command {
 	f.StringVar(&o.listen, "listen", "127.0.0.1:8080", "address of the application")
 	f.StringVar(&o.mailbox, "mailbox", "127.0.0.1:8025", "address of the mailbox page")
 	f.StringVar(&o.smtp, "smtp", "127.0.0.1:2525", "address of the mail stand-in")
+	f.StringVar(&o.authority, "authority", "127.0.0.1:8026", "address of the stand-in for the authorities by which papers are signed")
 	f.StringVar(&o.submission, "submission", "127.0.0.1:2587", "address on which mail programs hand mails over; empty for nowhere")
 	return c
 }
@@ -79,6 +80,10 @@ func runDemo(ctx context.Context, o demoOptions) error {
 	if err := migrate(ctx, cluster.URL("demo")); err != nil {
 		return err
 	}
+	signing, err := demoSigning(ctx, o)
+	if err != nil {
+		return err
+	}
 	certificate, _, err := standin.Certificate()
 	if err != nil {
 		return err
@@ -95,6 +100,7 @@ func runDemo(ctx context.Context, o demoOptions) error {
 			Mail:        mail.Settings{Address: o.smtp, From: "papers@halyard-rook.example", Plain: true},
 			Mailbox:     address(o.mailbox),
 			Submission:  server.Submission{Listen: o.submission, TLS: certificate},
+			Signing:     signing,
 		},
 		front.Files(),
 		clock.Now,

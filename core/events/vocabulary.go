@@ -247,6 +247,20 @@ type (
 		Seen  string `json:"seen,omitempty"`
 		Pages int    `json:"pages,omitempty,string"`
 	}
+	// Signing is a paper that goes to its parties: which of them it is about and how surely they were known,
+	// on the content with which SHA-256, and why it ended.
+	Signing struct {
+		Name   string `json:"name,omitempty"`
+		Person string `json:"person,omitempty"`
+		Letter string `json:"letter,omitempty"`
+		Known  string `json:"known,omitempty"`
+		SHA256 string `json:"sha256,omitempty"`
+		Result string `json:"result,omitempty"`
+		Reason string `json:"reason,omitempty"`
+		// Seen are the pages that had been looked at, of how many.
+		Seen  string `json:"seen,omitempty"`
+		Pages int    `json:"pages,omitempty,string"`
+	}
 	// Routing is a route, and its edition.
 	Routing struct {
 		Route   string `json:"route,omitempty"`
@@ -327,6 +341,20 @@ var (
 	RemarkRemoved  = declare[Remarking](Kind{Name: "remark.removed", About: OfItem})
 	RemarkResolved = declare[Remarking](Kind{Name: "remark.resolved", About: OfItem})
 	RemarkReopened = declare[Remarking](Kind{Name: "remark.reopened", About: OfItem})
+)
+
+// Papers that are signed by their parties.
+var (
+	SigningSent      = declare[Signing](Kind{Name: "signing.sent", About: OfItem, Inside: true})
+	SigningSigned    = declare[Signing](Kind{Name: "signing.signed", About: OfItem, Inside: true})
+	SigningDeclined  = declare[Signing](Kind{Name: "signing.declined", About: OfItem, Inside: true})
+	SigningChanged   = declare[Signing](Kind{Name: "signing.changed", About: OfItem, Inside: true})
+	SigningCorrected = declare[Signing](Kind{Name: "signing.corrected", About: OfItem, Inside: true})
+	SigningReminded  = declare[Signing](Kind{Name: "signing.reminded", About: OfItem, Inside: true})
+	SigningCalledOff = declare[Signing](Kind{Name: "signing.called-off", About: OfItem, Inside: true})
+	SigningExpired   = declare[Signing](Kind{Name: "signing.expired", About: OfItem, Inside: true})
+	// SigningFinished is that all have signed and the signed paper stands.
+	SigningFinished = declare[Signing](Kind{Name: "signing.finished", About: OfItem, Inside: true})
 )
 
 // Decisions on documents, and the routes that bring them about.

@@ -42,7 +42,7 @@ const (
 	mostPoints  = 20_000
 	mostTyped   = 80
 	// MostPicture is how large a picture of a signature may be, in bytes, when it is brought.
-	MostPicture = 5 << 20
+	MostPicture = 512 << 10
 )
 
 // Check refuses what is no signature.

@@ -12,6 +12,8 @@ const (
 	Saved Origin = "saved"
 	// Copied is the first of a copy.
 	Copied Origin = "copied"
+	// Signed bears what parties have signed.
+	Signed Origin = "signed"
 	// BroughtBack is an older version that counts again.
 	BroughtBack Origin = "brought-back"
 )

@@ -47,6 +47,7 @@ type Config struct {
 	// MemoryLimit is how much memory the server's own process keeps to, in bytes.
 	MemoryLimit int64
 	Submission  Submission
+	Signing     Signing
 }
 
 // Submission is where mail programs hand mails over; without Listen nowhere. The certificate is read from
@@ -125,6 +126,10 @@ func Settings() []Setting {
 		{"submission-listen", "", "address and port on which mail programs hand mails over (SMTP with STARTTLS); empty for nowhere", false, text(func(c *Config) *string { return &c.Submission.Listen })},
 		{"submission-certificate", "", "file with the certificate chain for it, in PEM", false, text(func(c *Config) *string { return &c.Submission.Certificate })},
 		{"submission-key", "", "file with its private key, in PEM", false, text(func(c *Config) *string { return &c.Submission.Key })},
+		{"signing-key", "", "file with the private key by which papers are signed (P-256 or RSA), in PEM; empty lets nothing be signed", false, text(func(c *Config) *string { return &c.Signing.Key })},
+		{"signing-chain", "", "file with its certificate and those above it, in PEM", false, text(func(c *Config) *string { return &c.Signing.Chain })},
+		{"signing-stamp", "", "address of the authority that stamps with the time (RFC 3161)", false, text(func(c *Config) *string { return &c.Signing.Stamp })},
+		{"signing-trusted", "", "file with the root certificates that are trusted when signed papers are checked, in PEM", false, text(func(c *Config) *string { return &c.Signing.Trusted })},
 		{"max-upload", "107374182400", "the largest document, in bytes", false, func(c *Config, v string) (err error) { c.MaxUpload, err = positive(v); return err }},
 		{"trusted-proxies", "", "addresses or networks of reverse proxies whose X-Forwarded-For is believed, separated by commas", false, proxies},
 		{"memory-limit", "268435456", "how much memory the server's own process keeps to, in bytes, as far as it can; what reads documents has its own limits", false, func(c *Config, v string) (err error) { c.MemoryLimit, err = positive(v); return err }},

@@ -58,6 +58,7 @@ import (
 	"tabularis/internal/app/sensitive"
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/sharing"
+	"tabularis/internal/app/signing"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/versions"
 	"tabularis/internal/app/visits"
@@ -132,7 +133,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		a.cells = cell.New(0, c.compiled())
 	}
 	reader := &reading.Reader{Cells: a.cells, Notes: reading.Noted{DB: db, Clock: clock}, Hurry: c.Hurry}
-	changes := &tree.Service{Access: keeper, Bars: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Bars, decisions.Bars},
+	changes := &tree.Service{Access: keeper, Bars: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Bars, decisions.Bars, signing.Bars},
 		Within: []func(context.Context, postgres.Q, items.Item) ([]items.Bar, error){checkout.Within},
 		Follow: []func(context.Context, *act.Tx, tree.Change) error{links.Follow, sensitive.Follow, chunk.Follow, documents.Follow, remarks.Follow, find.Follow}}
 	contents := &tree.Contents{DB: db, Content: a.Content, Keys: a.Keys, Reader: reader}
@@ -181,13 +182,18 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	decided := &decisions.Service{Acts: acts, Access: keeper, Sharing: shares, Particulars: particular, Tags: tagged, Links: secureLinks, Known: accounts.Known, BaseURL: c.BaseURL}
 	ways := &routes.Service{Acts: acts, Access: keeper, Decisions: decided, Known: accounts.Known}
 	decided.Placed, decided.StartOther, decided.StartBy, accounts.Left = ways.Placed, ways.StartOther, ways.StartBy, decided.PersonLeft
+	seal, err := c.Signing.open()
+	if err != nil {
+		return nil, err
+	}
+	signed := &signing.Service{Acts: acts, Access: keeper, Contents: contents, Items: changes, Links: secureLinks, Visits: outsiders, Sharing: shares, Uploads: incoming, Pages: drawer, Keys: a.Keys, Known: accounts.Known, BaseURL: c.BaseURL, Sealing: seal}
 	inHand := &checkout.Service{Acts: acts, Access: keeper}
 	removed := &deletion.Service{Acts: acts, Access: keeper, Items: changes, Sharing: shares, Content: a.Content}
 	a.Access = keeper
 	a.Web = &web.Server{
 		Door: &door.Door{Acts: acts, Sessions: entrance, Log: log, BodyTime: c.BodyTime, SecureCookies: c.Secure,
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
-		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Tags: tagged, Particulars: particular, Decisions: decided, Routes: ways, Remarks: talk, Hub: hub,
+		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Tags: tagged, Particulars: particular, Decisions: decided, Routes: ways, Signing: signed, Remarks: talk, Hub: hub,
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
 		Visits:   outsiders, Transfers: sending, Deliveries: sent, Mailing: mails,
 		Notices:  told,
@@ -198,7 +204,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	}
 	a.Jobs = jobs.NewRegistry(db, a.Keys, log)
 	for _, capability := range []interface{ Register(r *jobs.Registry) }{
-		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, sending, sent, mails, docs, finder, decided, ways, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
+		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, sending, sent, mails, docs, finder, decided, ways, signed, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
 	} {
 		capability.Register(a.Jobs)
 	}

@@ -190,6 +190,9 @@ func New(t testing.TB, changes ...func(c *server.Config)) *Kit {
 	if os.Getenv("TABULARIS_BUCKET") == "yes" {
 		config.ContentURL = Bucket(t)
 	}
+	if config.Signing, err = trust(); err != nil {
+		t.Fatal(err)
+	}
 	for _, change := range changes {
 		change(&config)
 	}

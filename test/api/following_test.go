@@ -1,7 +1,6 @@
 package api_test
 
 import (
-	"context"
 	"fmt"
 	"net/url"
 	"strings"
@@ -185,13 +184,6 @@ func TestFollowersAreTold(t *testing.T) {
 	o.hanne.Want(204, "PUT", "/api/items/"+secret.String()+"/closed", contract.Closed{Closed: true})
 	o.Later(2 * time.Minute)
 	// The server may be at it by itself just now; then what it tells comes a moment later.
-	t.Cleanup(func() {
-		if t.Failed() {
-			var until time.Time
-			err := o.App.DB.GetContext(context.Background(), &until, `SELECT at FROM followers_told`)
-			t.Logf("told until %v (%v), now %v, before %d; following %s; events %q", until, err, o.Now(), before, o.hanne.Do("GET", "/api/following", nil).Body, o.stream(o.hanne, ""))
-		}
-	})
 	waitFor(t, func() bool {
 		o.duty("tell who follows")
 		return len(told(o.hanne))-before >= 2

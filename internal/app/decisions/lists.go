@@ -300,6 +300,8 @@ func (s Shown) seenBefore(person uuid.UUID) int {
 type Standing struct {
 	State string
 	Run   uuid.UUID
+	// Signing is the request by which it is with its parties, or was signed.
+	Signing uuid.UUID
 	// With are the names of those for whom it waits, Back that it was returned to them, and Held that it
 	// does not go on.
 	With       []string
@@ -338,7 +340,40 @@ func Standings(ctx context.Context, q postgres.Q, documents []items.Item) (map[u
 		}
 		by[one.ItemID] = st
 	}
+	with, err := signings(ctx, q, ids)
+	if err != nil {
+		return nil, err
+	}
+	for _, one := range with {
+		st, err := one.standing(counting[one.ItemID], inside)
+		if err != nil {
+			return nil, err
+		}
+		if st.State == WithTheParties || st.State == Signed && by[one.ItemID].State != Issued {
+			by[one.ItemID] = st
+		}
+	}
 	return by, nil
+}
+
+// standing is what a request for signatures makes of a document, as long as its content is the one that was signed.
+func (one signed) standing(counting []byte, inside bool) (st Standing, err error) {
+	switch {
+	case one.Open:
+		st.State = WithTheParties
+	case bytes.Equal(one.SHA256, counting):
+		st.State = Signed
+	default:
+		return st, nil
+	}
+	if !inside {
+		return st, nil
+	}
+	if st.Signing = one.Signing; one.Open {
+		st.Held, st.Due = one.Held, &one.Until
+		err = json.Unmarshal(one.Names, &st.With)
+	}
+	return st, err
 }
 
 // Folders are those of whom a definition speaks, as far as the acting person sees them.

@@ -204,6 +204,9 @@ const (
 	InReview = "review"
 	Approved = "approved"
 	Issued   = "issued"
+	// WithTheParties and Signed come of a document's signing.
+	WithTheParties = "parties"
+	Signed         = "signed"
 )
 
 // state says what has become of the document: it is in review while somebody has still to decide on it,

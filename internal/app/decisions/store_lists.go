@@ -123,6 +123,24 @@ func standings(ctx context.Context, q postgres.Q, documents []uuid.UUID) (all []
 		FROM item_states s JOIN runs r ON r.id = s.run_id WHERE s.item_id = ANY($1::uuid[])`, postgres.IDs(documents))
 }
 
+// signed is what has become of a document by its signing: the parties for whom it waits, or with which content it
+// bears all signatures.
+type signed struct {
+	ItemID  uuid.UUID       `db:"item_id"`
+	Signing uuid.UUID       `db:"id"`
+	Open    bool            `db:"open"`
+	Held    bool            `db:"held"`
+	SHA256  []byte          `db:"sealed_sha256"`
+	Until   time.Time       `db:"until"`
+	Names   json.RawMessage `db:"names"`
+}
+
+func signings(ctx context.Context, q postgres.Q, documents []uuid.UUID) (all []signed, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT DISTINCT ON (s.item_id) s.item_id, s.id, s.ended_at IS NULL AS open, s.trouble <> '' AS held, s.sealed_sha256, s.until,
+			coalesce((SELECT jsonb_agg(p.name ORDER BY p.party) FROM signing_parties p WHERE p.signing_id = s.id AND p.waits), '[]') AS names
+		FROM signings s WHERE s.item_id = ANY($1::uuid[]) AND (s.ended_at IS NULL OR s.status = 'finished') ORDER BY s.item_id, s.sent_at DESC`, postgres.IDs(documents))
+}
+
 // passed is how long a run stood at a stop, and who decided last there.
 type passed struct {
 	Stop   int        `db:"stop"`

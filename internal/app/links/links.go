@@ -83,6 +83,24 @@ func (s *Service) MakeTransfer(ctx context.Context, tx *act.Tx, w Wish, hash str
 	return s.make(ctx, tx, w, hash, nil)
 }
 
+// MakeIn makes a link within another act, under the same rules. The password is hashed before.
+func (s *Service) MakeIn(ctx context.Context, tx *act.Tx, w Wish, hash string) (Link, error) {
+	return s.make(ctx, tx, w, hash, nil)
+}
+
+// EndIn makes a link dead within another act.
+func (s *Service) EndIn(ctx context.Context, tx *act.Tx, id uuid.UUID) error {
+	l, err := LinkByID(ctx, tx, id)
+	if err != nil {
+		return err
+	}
+	ended, err := EndLink(ctx, tx, id, l.CreatedBy, tx.Now)
+	if err != nil || !ended {
+		return err
+	}
+	return s.tell(ctx, tx, l, nil, events.LinkEnded.With(named(l)))
+}
+
 func (s *Service) make(ctx context.Context, tx *act.Tx, w Wish, hash string, looked []items.Placed) (Link, error) {
 	p, err := s.check(ctx, tx, w, tx.Now)
 	if err == nil {

@@ -76,6 +76,13 @@ const (
 	RunHeld      Kind = "run-held"
 	RouteTold    Kind = "route-told"
 	RouteStopped Kind = "route-stopped"
+	// SigningAsked asks to sign, SigningReminded reminds of it; SigningDone tells that all have signed,
+	// SigningOver that it ended otherwise, and SigningHeld that the signed paper does not come about.
+	SigningAsked    Kind = "signing-asked"
+	SigningReminded Kind = "signing-reminded"
+	SigningDone     Kind = "signing-done"
+	SigningOver     Kind = "signing-over"
+	SigningHeld     Kind = "signing-held"
 	// NotLetIn tells whoever asked that the answer was no.
 	NotLetIn Kind = "not-let-in"
 )

@@ -32,6 +32,7 @@ import (
 	"tabularis/internal/app/remembered"
 	"tabularis/internal/app/routes"
 	"tabularis/internal/app/sharing"
+	"tabularis/internal/app/signing"
 	"tabularis/internal/app/tags"
 	"tabularis/internal/app/templates"
 	"tabularis/internal/app/terms"
@@ -63,6 +64,7 @@ import (
 	remembereddoor "tabularis/internal/doors/web/remembered"
 	routesdoor "tabularis/internal/doors/web/routes"
 	sessionsdoor "tabularis/internal/doors/web/sessions"
+	signingdoor "tabularis/internal/doors/web/signing"
 	sharingdoor "tabularis/internal/doors/web/sharing"
 	tagsdoor "tabularis/internal/doors/web/tags"
 	templatesdoor "tabularis/internal/doors/web/templates"
@@ -100,6 +102,7 @@ type Server struct {
 	Mailing     *mailing.Service
 	Decisions   *decisions.Service
 	Routes      *routes.Service
+	Signing     *signing.Service
 	Notices     *notices.Service
 	Practice    *practices.Service
 	Hub         *live.Hub
@@ -175,6 +178,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&visitsdoor.Handlers{Door: s.Door, Hub: s.Hub, Visits: s.Visits, Protocol: protocol},
 		&deliveriesdoor.Handlers{Door: s.Door, Deliveries: s.Deliveries},
 		&decisionsdoor.Handlers{Door: s.Door, Decisions: s.Decisions, Practice: s.Practice}, &routesdoor.Handlers{Door: s.Door, Routes: s.Routes, Decisions: s.Decisions},
+		&signingdoor.Handlers{Door: s.Door, Signing: s.Signing},
 		&mailingdoor.Handlers{Door: s.Door, Mailing: s.Mailing},
 		&transfersdoor.Handlers{Door: s.Door, Transfers: s.Transfers, Visits: s.Visits},
 		&activitydoor.Handlers{Door: s.Door, Activity: s.Activity},

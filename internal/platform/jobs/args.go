@@ -24,13 +24,15 @@ const (
 	Finding = "finding"
 	// Routing is what documents on their way along routes do by themselves.
 	Routing = "routing"
+	// Signing is sealing papers that were signed.
+	Signing = "signing"
 	// Duties are what is done again and again.
 	Duties = "duties"
 )
 
 // workers is how many jobs of a queue run at once in a process.
 var workers = map[string]river.QueueConfig{
-	Mail: {MaxWorkers: 8}, Scanning: {MaxWorkers: 4}, Pages: {MaxWorkers: 2}, Evidence: {MaxWorkers: 2}, Storing: {MaxWorkers: 1}, Finding: {MaxWorkers: 1}, Routing: {MaxWorkers: 4}, Duties: {MaxWorkers: 4},
+	Mail: {MaxWorkers: 8}, Scanning: {MaxWorkers: 4}, Pages: {MaxWorkers: 2}, Evidence: {MaxWorkers: 2}, Storing: {MaxWorkers: 1}, Finding: {MaxWorkers: 1}, Routing: {MaxWorkers: 4}, Signing: {MaxWorkers: 2}, Duties: {MaxWorkers: 4},
 	// What was enqueued before there were queues.
 	river.QueueDefault: {MaxWorkers: 4},
 }
@@ -112,6 +114,20 @@ func (RunStop) Kind() string { return "run-stop" }
 
 // InsertOpts says in which queue it waits.
 func (RunStop) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: Routing} }
+
+// SealPaper brings a signed paper up to what its parties have done.
+type SealPaper struct {
+	Signing uuid.UUID `json:"signing"`
+}
+
+// Kind names the job.
+func (SealPaper) Kind() string { return "seal-paper" }
+
+// InsertOpts says in which queue it waits.
+func (SealPaper) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: Signing} }
+
+// Patience is how long it may take: other authorities are asked.
+func (SealPaper) Patience() time.Duration { return 5 * time.Minute }
 
 // Heed looks what an event starts, and what it means for runs under way.
 type Heed struct {

@@ -26,6 +26,12 @@ func samples() []Letter {
 			}
 		}
 	}
+	for _, what := range []SigningWhat{SigningAsks, SigningReminds, SigningPassed, SigningDeclined, SigningCalledOff, SigningExpired, SigningDone} {
+		one := Signing{What: what, Sender: ines, Number: "MER-24/041", Name: "Valuation certificate", Until: "27 Nov, 18:00", Message: "As we said.", Password: true, Reason: "clause 4", Other: "Bram Teague", Address: "https://papers.example/signing/1"}
+		outside := one
+		outside.Outside, outside.Fills, outside.Other = true, true, ""
+		all = append(all, one, outside)
+	}
 	return append(all, []Letter{
 		link, Link{Sender: ines, Name: "Draft for yard", Address: "https://papers.example/l/token", Terms: "You may view.", Again: true}, Missed{"Docking drawings", "marit@pelham-dock.example", 3, "https://papers.example/outward"}, Missed{"Docking drawings", "marit@pelham-dock.example", 1, "https://papers.example/outward"}, MailHeld{"Docking drawings", "https://papers.example/outward/mail/1"}, MailFailed{"Docking drawings", "marit@pelham-dock.example", "550 no such mailbox"}, Request{Link: link, Missing: []string{"Class certificate"}}, Request{Link: link, Reminds: true},
 		Access{ines, "Dear Priya", "Priya Valdane may view plan.pdf.", "https://papers.example/d/MER-24/017"},

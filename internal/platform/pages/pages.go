@@ -263,6 +263,19 @@ func (m *Maker) paper(ctx context.Context, s Source) (paper, error) {
 	return p, err
 }
 
+// Paper sets a document on pages, as a PDF document of its own. One of which only the beginning would be on
+// them is unshowable, as are pictures.
+func (m *Maker) Paper(ctx context.Context, s Source) ([]byte, error) {
+	if !m.Can(s.MediaType) || reading.IsPicture(s.MediaType) {
+		return nil, reading.Unshowable()
+	}
+	p, err := m.paper(ctx, s)
+	if err == nil && p.cut {
+		err = reading.Unshowable()
+	}
+	return p.raw, known(err)
+}
+
 // Write writes a page as JPEG (ISO/IEC 10918-1), with lines drawn across it where
 // there are some.
 func (m *Maker) Write(ctx context.Context, w io.Writer, page image.Image, lines *[2]string) error {

@@ -2726,6 +2726,289 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/signings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listSignings"];
+        put?: never;
+        /** @description Sends a document to its parties for signature. What is no PDF document is set on pages first, beside it. */
+        post: operations["sendForSigning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signings/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What sending would mean. It changes nothing. */
+        post: operations["draftSigning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signings/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getSigning"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signings/{id}/reminders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Reminds those whose turn it is. */
+        post: operations["remindSigning"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signings/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ends a request, with a reason. */
+        post: operations["callSigningOff"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signings/{id}/until": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["prolongSigning"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signings/{id}/parties/{party}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                party: number;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Lets somebody else do the part of a party who has not signed. */
+        put: operations["changeSigningParty"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signings/{id}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Exchanges the places, as long as nobody has signed. */
+        put: operations["correctSigningPlaces"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signings/{id}/sheet": {
+        parameters: {
+            query?: {
+                /** @description Which party is with me in person; none is me */
+                party?: components["parameters"]["besideMe"];
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description What I am asked for as a party; or what a party is who is with me in person. */
+        get: operations["getSigningSheet"];
+        /** @description Keeps what is filled in so far. */
+        put: operations["keepSigningSheet"];
+        post: operations["signSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signings/{id}/sheet/declining": {
+        parameters: {
+            query?: {
+                /** @description Which party is with me in person; none is me */
+                party?: components["parameters"]["besideMe"];
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["declineSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/signings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["listSigningsOfDocument"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/to-sign/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        /** @description What a party outside is asked for. */
+        get: operations["getSheetByLink"];
+        put: operations["keepSheetByLink"];
+        post: operations["signByLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/to-sign/{token}/declining": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["declineByLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/to-sign/{token}/handing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Lets somebody else sign instead, where that is allowed. */
+        post: operations["handByLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/paper-check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["checkDocument"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tags": {
         parameters: {
             query?: never;
@@ -3784,7 +4067,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "decision.asked" | "decision.given" | "decision.handed-on" | "decision.question" | "decision.returned" | "decision.taken-back" | "delivery.accepted" | "delivery.refused" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.particulars" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "dossier.set-aside" | "dossier.taken-up" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.placed" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.remarked" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.particulars" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "route.off" | "route.on" | "route.removed" | "run.called-off" | "run.done" | "run.handed-in" | "run.held" | "run.lapsed" | "run.skipped" | "run.started" | "transfer.made" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "decision.asked" | "decision.given" | "decision.handed-on" | "decision.question" | "decision.returned" | "decision.taken-back" | "delivery.accepted" | "delivery.refused" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.particulars" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "dossier.set-aside" | "dossier.taken-up" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.placed" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.remarked" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.particulars" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "route.off" | "route.on" | "route.removed" | "run.called-off" | "run.done" | "run.handed-in" | "run.held" | "run.lapsed" | "run.skipped" | "run.started" | "signing.called-off" | "signing.changed" | "signing.corrected" | "signing.declined" | "signing.expired" | "signing.finished" | "signing.reminded" | "signing.sent" | "signing.signed" | "transfer.made" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
         /**
          * @default everything
          * @enum {string}
@@ -4193,9 +4476,11 @@ export interface components {
         /** @description What has become of a document by decisions; without one it is a draft */
         DocumentState: {
             /** @enum {string} */
-            state: "review" | "approved" | "issued";
+            state: "review" | "approved" | "parties" | "signed" | "issued";
             /** Format: uuid */
             run?: string;
+            /** Format: uuid */
+            signing?: string;
             /** @description For whom it waits */
             with: string[];
             /** @description It was returned to them */
@@ -5025,7 +5310,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             /** @enum {string} */
-            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered" | "followed" | "said-outside" | "found" | "missed" | "fetched" | "delivered" | "mail-held" | "mail-untouched" | "mail-failed" | "decision-asked" | "decision-reminded" | "decision-late" | "decision-late-other" | "decision-returned" | "decision-question" | "decision-done" | "decision-over" | "run-held" | "route-told" | "route-stopped";
+            kind: "given" | "asked" | "used" | "handed-in" | "sensitive" | "kept-back" | "not-let-in" | "admitted" | "wanted-back" | "wanted" | "free" | "taken-back" | "held-long" | "mentioned" | "answered" | "followed" | "said-outside" | "found" | "missed" | "fetched" | "delivered" | "mail-held" | "mail-untouched" | "mail-failed" | "decision-asked" | "decision-reminded" | "decision-late" | "decision-late-other" | "decision-returned" | "decision-question" | "decision-done" | "decision-over" | "run-held" | "route-told" | "route-stopped" | "signing-asked" | "signing-reminded" | "signing-done" | "signing-over" | "signing-held";
             by: string;
             what: string;
             /** @description The page on which it stands; empty for none */
@@ -5916,6 +6201,281 @@ export interface components {
              */
             since?: string;
         };
+        /**
+         * @description How surely a party is known
+         * @enum {string}
+         */
+        SigningKnown: "link" | "code" | "sign-in" | "in-person";
+        /** @enum {string} */
+        PlaceKind: "signature" | "initials" | "signed-on" | "date" | "text" | "number" | "choice" | "tick" | "fixed";
+        /** @enum {string} */
+        SigningStatus: "going" | "sealing" | "finished" | "declined" | "called-off" | "expired";
+        SigningParty: {
+            role: string;
+            /** @description Those with the same number sign at once, lower ones before */
+            turn: number;
+            /**
+             * Format: uuid
+             * @description A colleague
+             */
+            person?: string;
+            name: string;
+            email: string;
+            known: components["schemas"]["SigningKnown"];
+            /** @description Not for whoever fills in and does not sign */
+            signs: boolean;
+            mayHand: boolean;
+        };
+        /** @description A place on a page as it is shown, in parts of it, from its upper left corner */
+        SigningBox: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            w: number;
+            /** Format: double */
+            h: number;
+        };
+        SigningPlace: {
+            id: number;
+            party: number;
+            page: number;
+            box: components["schemas"]["SigningBox"];
+            kind: components["schemas"]["PlaceKind"];
+            must: boolean;
+            label?: string;
+            most?: number;
+            choices?: string[];
+            value?: string;
+        };
+        SigningPlan: {
+            parties: components["schemas"]["SigningParty"][];
+            places: components["schemas"]["SigningPlace"][];
+            /** @description Every party's act is signed by itself, one after the other */
+            each: boolean;
+            copies?: string[];
+        };
+        SigningWish: {
+            /** Format: uuid */
+            document: string;
+            plan: components["schemas"]["SigningPlan"];
+            /** Format: date-time */
+            until?: string;
+            days?: number;
+            message?: string;
+            /** @description Told the parties outside separately */
+            password?: string;
+            /** @description Opens the paper itself */
+            paperPassword?: string;
+            /**
+             * Format: uuid
+             * @description Where the signed paper is moved
+             */
+            fileIn?: string;
+            /** @enum {string} */
+            language?: "en" | "de";
+        };
+        SigningProblem: {
+            at: string;
+            flaw: string;
+            other: number;
+        };
+        SigningDraft: {
+            pages: components["schemas"]["PageSize"][];
+            /** Format: date-time */
+            until: string;
+            problems: components["schemas"]["SigningProblem"][];
+            /** @description The code of why it cannot be sent */
+            refused?: string;
+            refusedAt?: string;
+        };
+        SigningPartyState: {
+            letter: string;
+            role: string;
+            name: string;
+            email?: string;
+            /** Format: uuid */
+            person?: string;
+            turn: number;
+            waits: boolean;
+            signs: boolean;
+            /** Format: date-time */
+            since?: string;
+            openings: number;
+            /** Format: date-time */
+            remindedAt?: string;
+            /** Format: date-time */
+            signedAt?: string;
+            known?: components["schemas"]["SigningKnown"];
+            /** @description In whose presence */
+            before?: string;
+            network?: string;
+            /** @description Pages that were before their eyes */
+            pages?: string;
+        };
+        SigningLine: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            itemId: string;
+            ref: string;
+            name: string;
+            version: number;
+            pages: number;
+            status: components["schemas"]["SigningStatus"];
+            parties: components["schemas"]["SigningPartyState"][];
+            sender: string;
+            message: string;
+            form?: string;
+            edition?: number;
+            /** Format: date-time */
+            sentAt: string;
+            /** Format: date-time */
+            since: string;
+            /** Format: date-time */
+            until: string;
+            /** Format: date-time */
+            endedAt?: string;
+            reason?: string;
+            each: boolean;
+            /** @description The party that I am and whose turn it is */
+            mine?: number;
+            manages: boolean;
+            /** @description The version that bears the signatures so far */
+            final?: number;
+            trouble?: string;
+        };
+        Signings: {
+            open: components["schemas"]["SigningLine"][];
+            ended: components["schemas"]["SigningLine"][];
+        };
+        SigningEvent: {
+            kind: string;
+            /** Format: date-time */
+            at: string;
+            party?: string;
+            name?: string;
+            reason?: string;
+        };
+        SigningPage: {
+            line: components["schemas"]["SigningLine"];
+            events: components["schemas"]["SigningEvent"][];
+            places: components["schemas"]["SigningPlace"][];
+        };
+        SigningReason: {
+            reason: string;
+        };
+        SigningPoint: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** Format: double */
+            p: number;
+        };
+        /** @description A signature or initials: drawn, typed, or a picture */
+        SigningHand: {
+            strokes?: components["schemas"]["SigningPoint"][][];
+            /** Format: double */
+            height?: number;
+            typed?: string;
+            /** Format: byte */
+            picture?: string;
+        };
+        SigningValue: {
+            place: number;
+            text?: string;
+            hand?: components["schemas"]["SigningHand"];
+        };
+        SigningKept: {
+            values: components["schemas"]["SigningValue"][];
+            pages: number[];
+        };
+        SigningAct: {
+            values: components["schemas"]["SigningValue"][];
+            /** @description Pages that were before the eyes */
+            pages: number[];
+            agrees: boolean;
+        };
+        SigningSheet: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            itemId: string;
+            ref: string;
+            name: string;
+            version: number;
+            pages: components["schemas"]["PageSize"][];
+            status: components["schemas"]["SigningStatus"];
+            reason?: string;
+            party: number;
+            mayHand?: boolean;
+            known: components["schemas"]["SigningKnown"];
+            parties: components["schemas"]["SigningPartyState"][];
+            /** @description Mine, in the order in which they are walked */
+            places: components["schemas"]["SigningPlace"][];
+            /** @description What stands on the paper already */
+            filled: components["schemas"]["FilledPlace"][];
+            kept: components["schemas"]["SigningKept"];
+            message: string;
+            sender: string;
+            consent?: string;
+            /** Format: date-time */
+            until: string;
+            language: string;
+            practice: string;
+            tagline: string;
+        };
+        FilledPlace: {
+            place: components["schemas"]["SigningPlace"];
+            text?: string;
+            hand?: components["schemas"]["SigningHand"];
+        };
+        PaperChange: {
+            /** @enum {string} */
+            what: "proof" | "signature" | "stamp" | "field" | "note" | "page-changed" | "pages-added" | "pages-removed" | "removed" | "behaviour" | "bytes";
+            page: number;
+            name: string;
+            /** @description A later signature covers it */
+            signed: boolean;
+        };
+        PaperSignature: {
+            field: string;
+            /** @description It is a time stamp of the document, and nobody's signature */
+            stamps: boolean;
+            by: string;
+            for?: string;
+            root?: string;
+            serial?: string;
+            /** Format: date-time */
+            validUntil?: string;
+            reason?: string;
+            /** Format: date-time */
+            saidAt?: string;
+            /** Format: date-time */
+            stampedAt?: string;
+            stampedBy?: string;
+            /** Format: int64 */
+            covered: number;
+            sha256: string;
+            faults: ("range" | "format" | "altered" | "weak" | "elsewhere" | "stamp" | "expired" | "withdrawn")[];
+            trusted: boolean;
+            /**
+             * @description What is known of whether the certificate was withdrawn
+             * @enum {string}
+             */
+            known: "good" | "silent" | "withdrawn";
+            after: components["schemas"]["PaperChange"][];
+        };
+        PaperCheck: {
+            /** @enum {string} */
+            verdict: "valid" | "unknown-signer" | "added" | "broken" | "unsigned";
+            /** Format: int64 */
+            bytes: number;
+            pages: number;
+            signatures: components["schemas"]["PaperSignature"][];
+        };
         Tag: {
             /** Format: uuid */
             id: string;
@@ -6436,6 +6996,8 @@ export interface components {
         askedMost: number;
         /** @description Also in versions that count no longer */
         askedEarlier: boolean;
+        /** @description Which party is with me in person; none is me */
+        besideMe: number;
     };
     requestBodies: never;
     headers: never;
@@ -10934,6 +11496,487 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Copies"];
+                };
+            };
+        };
+    };
+    listSignings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Requests of documents that I see: on their way, and ended */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Signings"];
+                };
+            };
+        };
+    };
+    sendForSigning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SigningWish"];
+            };
+        };
+        responses: {
+            /** @description The request */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningLine"];
+                };
+            };
+        };
+    };
+    draftSigning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SigningWish"];
+            };
+        };
+        responses: {
+            /** @description What it would mean */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningDraft"];
+                };
+            };
+        };
+    };
+    getSigning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A request with all that has happened to it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningPage"];
+                };
+            };
+        };
+    };
+    remindSigning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description They are reminded */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    callSigningOff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SigningReason"];
+            };
+        };
+        responses: {
+            /** @description It is called off */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    prolongSigning: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: date-time */
+                    until: string;
+                };
+            };
+        };
+        responses: {
+            /** @description It ends then */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    changeSigningParty: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                party: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SigningParty"];
+            };
+        };
+        responses: {
+            /** @description They do it */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    correctSigningPlaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SigningPlace"][];
+            };
+        };
+        responses: {
+            /** @description They are exchanged */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getSigningSheet: {
+        parameters: {
+            query?: {
+                /** @description Which party is with me in person; none is me */
+                party?: components["parameters"]["besideMe"];
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningSheet"];
+                };
+            };
+        };
+    };
+    keepSigningSheet: {
+        parameters: {
+            query?: {
+                /** @description Which party is with me in person; none is me */
+                party?: components["parameters"]["besideMe"];
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SigningKept"];
+            };
+        };
+        responses: {
+            /** @description It is kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    signSheet: {
+        parameters: {
+            query?: {
+                /** @description Which party is with me in person; none is me */
+                party?: components["parameters"]["besideMe"];
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SigningAct"];
+            };
+        };
+        responses: {
+            /** @description It is signed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    declineSheet: {
+        parameters: {
+            query?: {
+                /** @description Which party is with me in person; none is me */
+                party?: components["parameters"]["besideMe"];
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SigningReason"];
+            };
+        };
+        responses: {
+            /** @description It is declined */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    listSigningsOfDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Its requests, the last first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningLine"][];
+                };
+            };
+        };
+    };
+    getSheetByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningSheet"];
+                };
+            };
+        };
+    };
+    keepSheetByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SigningKept"];
+            };
+        };
+        responses: {
+            /** @description It is kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    signByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SigningAct"];
+            };
+        };
+        responses: {
+            /** @description It is signed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    declineByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SigningReason"];
+            };
+        };
+        responses: {
+            /** @description It is declined */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    handByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                    email: string;
+                };
+            };
+        };
+        responses: {
+            /** @description They are asked */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    checkDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was found in the content that counts */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperCheck"];
                 };
             };
         };

@@ -3,6 +3,7 @@ import type { Schemas } from '../api/client'
 import { activityKeys } from './activity'
 import { checkoutKeys } from './checkout'
 import { decisionKeys } from './decisions'
+import { signingKeys } from './signing'
 import { deletionKeys } from './deletion'
 import { deliveryKeys } from './deliveries'
 import { documentKeys } from './documents'
@@ -58,6 +59,7 @@ const talk: Concern = (n) => (n.item ? [remarkKeys.of(n.item)] : [])
 const deletions: Concern = () => [deletionKeys.all]
 const received: Concern = () => [deliveryKeys.all]
 const decided: Concern = () => [decisionKeys.all]
+const signed: Concern = () => [signingKeys.all]
 const routed: Concern = () => [routeKeys.all]
 const evidence: Concern = () => [evidenceKeys.all]
 
@@ -69,6 +71,7 @@ const ofVisits = [overviews, contents, slips, reach, links]
 const answers: Concern = () => [findKeys.all]
 const ofDeletion = [...ofAccess, itself, links, deletions, answers]
 const ofDecisions = [overviews, contents, itself, decided, routed]
+const ofSigning = [overviews, contents, itself, signed, routed]
 const ofRoutes = [overviews, routed]
 const ofPeople = [overviews, directory, reach]
 
@@ -155,6 +158,15 @@ const concerns: Record<Kind, Concern[]> = {
   'group.removed': ofPeople,
   'group.joined': ofPeople,
   'group.left': ofPeople,
+  'signing.sent': ofSigning,
+  'signing.signed': ofSigning,
+  'signing.declined': ofSigning,
+  'signing.changed': ofSigning,
+  'signing.corrected': ofSigning,
+  'signing.reminded': ofSigning,
+  'signing.called-off': ofSigning,
+  'signing.expired': ofSigning,
+  'signing.finished': ofSigning,
   'decision.asked': ofDecisions,
   'decision.given': ofDecisions,
   'decision.returned': ofDecisions,
@@ -192,6 +204,7 @@ const counted = (kind: Kind) =>
   ['link.made', 'link.ended', 'link.reopened', 'link.opened', 'link.changed', 'access.given', 'access.ended'].includes(kind) ||
   kind.startsWith('practice.') ||
   kind.startsWith('decision.') ||
+  kind.startsWith('signing.') ||
   kind.startsWith('run.')
 
 const begins = (key: readonly unknown[], with_: readonly unknown[]) => with_.every((part, i) => key[i] === part)
@@ -199,7 +212,7 @@ const begins = (key: readonly unknown[], with_: readonly unknown[]) => with_.eve
 /** Refetches what news concern, and says whether the session's counts are among it. */
 export function refetch(queries: QueryClient, all: News[]): boolean {
   const concerned = all.flatMap((n) =>
-    n.kind ? concerns[n.kind].flatMap((c) => c(n)) : [noticeKeys.all, deliveryKeys.all, decisionKeys.all],
+    n.kind ? concerns[n.kind].flatMap((c) => c(n)) : [noticeKeys.all, deliveryKeys.all, decisionKeys.all, signingKeys.all],
   )
   void queries.invalidateQueries({ predicate: (q) => concerned.some((c) => (typeof c === 'function' ? c(q) : begins(q.queryKey, c))) })
   return all.some((n) => !n.kind || counted(n.kind))

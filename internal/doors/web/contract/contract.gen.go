@@ -379,7 +379,9 @@ func (e DigestEvery) Valid() bool {
 const (
 	StateApproved DocumentStateState = "approved"
 	StateIssued   DocumentStateState = "issued"
+	StateParties  DocumentStateState = "parties"
 	StateReview   DocumentStateState = "review"
+	StateSigned   DocumentStateState = "signed"
 )
 
 // Valid indicates whether the value is a known member of the DocumentStateState enum.
@@ -389,7 +391,11 @@ func (e DocumentStateState) Valid() bool {
 		return true
 	case StateIssued:
 		return true
+	case StateParties:
+		return true
 	case StateReview:
+		return true
+	case StateSigned:
 		return true
 	default:
 		return false
@@ -635,6 +641,15 @@ const (
 	EventKindRunLapsed            EventKind = "run.lapsed"
 	EventKindRunSkipped           EventKind = "run.skipped"
 	EventKindRunStarted           EventKind = "run.started"
+	EventKindSigningCalledOff     EventKind = "signing.called-off"
+	EventKindSigningChanged       EventKind = "signing.changed"
+	EventKindSigningCorrected     EventKind = "signing.corrected"
+	EventKindSigningDeclined      EventKind = "signing.declined"
+	EventKindSigningExpired       EventKind = "signing.expired"
+	EventKindSigningFinished      EventKind = "signing.finished"
+	EventKindSigningReminded      EventKind = "signing.reminded"
+	EventKindSigningSent          EventKind = "signing.sent"
+	EventKindSigningSigned        EventKind = "signing.signed"
 	EventKindTransferMade         EventKind = "transfer.made"
 	EventKindVersionAdded         EventKind = "version.added"
 	EventKindVersionBroughtBack   EventKind = "version.brought-back"
@@ -846,6 +861,24 @@ func (e EventKind) Valid() bool {
 	case EventKindRunSkipped:
 		return true
 	case EventKindRunStarted:
+		return true
+	case EventKindSigningCalledOff:
+		return true
+	case EventKindSigningChanged:
+		return true
+	case EventKindSigningCorrected:
+		return true
+	case EventKindSigningDeclined:
+		return true
+	case EventKindSigningExpired:
+		return true
+	case EventKindSigningFinished:
+		return true
+	case EventKindSigningReminded:
+		return true
+	case EventKindSigningSent:
+		return true
+	case EventKindSigningSigned:
 		return true
 	case EventKindTransferMade:
 		return true
@@ -1314,6 +1347,11 @@ const (
 	NoticeKindRunHeld           NoticeKind = "run-held"
 	NoticeKindSaidOutside       NoticeKind = "said-outside"
 	NoticeKindSensitive         NoticeKind = "sensitive"
+	NoticeKindSigningAsked      NoticeKind = "signing-asked"
+	NoticeKindSigningDone       NoticeKind = "signing-done"
+	NoticeKindSigningHeld       NoticeKind = "signing-held"
+	NoticeKindSigningOver       NoticeKind = "signing-over"
+	NoticeKindSigningReminded   NoticeKind = "signing-reminded"
 	NoticeKindTakenBack         NoticeKind = "taken-back"
 	NoticeKindUsed              NoticeKind = "used"
 	NoticeKindWanted            NoticeKind = "wanted"
@@ -1385,6 +1423,16 @@ func (e NoticeKind) Valid() bool {
 		return true
 	case NoticeKindSensitive:
 		return true
+	case NoticeKindSigningAsked:
+		return true
+	case NoticeKindSigningDone:
+		return true
+	case NoticeKindSigningHeld:
+		return true
+	case NoticeKindSigningOver:
+		return true
+	case NoticeKindSigningReminded:
+		return true
 	case NoticeKindTakenBack:
 		return true
 	case NoticeKindUsed:
@@ -1416,6 +1464,135 @@ func (e OutwardRulesRequired) Valid() bool {
 	case OutwardRulesRequiredNothing:
 		return true
 	case OutwardRulesRequiredPassword:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PaperChangeWhat.
+const (
+	AddedBytes       PaperChangeWhat = "bytes"
+	AddedField       PaperChangeWhat = "field"
+	AddedNote        PaperChangeWhat = "note"
+	AddedPages       PaperChangeWhat = "pages-added"
+	AddedProof       PaperChangeWhat = "proof"
+	AddedSignature   PaperChangeWhat = "signature"
+	AddedStamp       PaperChangeWhat = "stamp"
+	AddedToPage      PaperChangeWhat = "page-changed"
+	ChangedBehaviour PaperChangeWhat = "behaviour"
+	RemovedPages     PaperChangeWhat = "pages-removed"
+	RemovedThing     PaperChangeWhat = "removed"
+)
+
+// Valid indicates whether the value is a known member of the PaperChangeWhat enum.
+func (e PaperChangeWhat) Valid() bool {
+	switch e {
+	case AddedBytes:
+		return true
+	case AddedField:
+		return true
+	case AddedNote:
+		return true
+	case AddedPages:
+		return true
+	case AddedProof:
+		return true
+	case AddedSignature:
+		return true
+	case AddedStamp:
+		return true
+	case AddedToPage:
+		return true
+	case ChangedBehaviour:
+		return true
+	case RemovedPages:
+		return true
+	case RemovedThing:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PaperCheckVerdict.
+const (
+	PaperAdded    PaperCheckVerdict = "added"
+	PaperBroken   PaperCheckVerdict = "broken"
+	PaperUnknown  PaperCheckVerdict = "unknown-signer"
+	PaperUnsigned PaperCheckVerdict = "unsigned"
+	PaperValid    PaperCheckVerdict = "valid"
+)
+
+// Valid indicates whether the value is a known member of the PaperCheckVerdict enum.
+func (e PaperCheckVerdict) Valid() bool {
+	switch e {
+	case PaperAdded:
+		return true
+	case PaperBroken:
+		return true
+	case PaperUnknown:
+		return true
+	case PaperUnsigned:
+		return true
+	case PaperValid:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PaperSignatureFaults.
+const (
+	FaultAltered   PaperSignatureFaults = "altered"
+	FaultElsewhere PaperSignatureFaults = "elsewhere"
+	FaultExpired   PaperSignatureFaults = "expired"
+	FaultFormat    PaperSignatureFaults = "format"
+	FaultRange     PaperSignatureFaults = "range"
+	FaultStamp     PaperSignatureFaults = "stamp"
+	FaultWeak      PaperSignatureFaults = "weak"
+	FaultWithdrawn PaperSignatureFaults = "withdrawn"
+)
+
+// Valid indicates whether the value is a known member of the PaperSignatureFaults enum.
+func (e PaperSignatureFaults) Valid() bool {
+	switch e {
+	case FaultAltered:
+		return true
+	case FaultElsewhere:
+		return true
+	case FaultExpired:
+		return true
+	case FaultFormat:
+		return true
+	case FaultRange:
+		return true
+	case FaultStamp:
+		return true
+	case FaultWeak:
+		return true
+	case FaultWithdrawn:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PaperSignatureKnown.
+const (
+	WithdrawalGood   PaperSignatureKnown = "good"
+	WithdrawalSilent PaperSignatureKnown = "silent"
+	WithdrawalTaken  PaperSignatureKnown = "withdrawn"
+)
+
+// Valid indicates whether the value is a known member of the PaperSignatureKnown enum.
+func (e PaperSignatureKnown) Valid() bool {
+	switch e {
+	case WithdrawalGood:
+		return true
+	case WithdrawalSilent:
+		return true
+	case WithdrawalTaken:
 		return true
 	default:
 		return false
@@ -1512,6 +1689,45 @@ func (e ParticularKind) Valid() bool {
 	case ParticularKindPerson:
 		return true
 	case ParticularKindText:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PlaceKind.
+const (
+	PlaceChoice    PlaceKind = "choice"
+	PlaceDate      PlaceKind = "date"
+	PlaceFixed     PlaceKind = "fixed"
+	PlaceInitials  PlaceKind = "initials"
+	PlaceNumber    PlaceKind = "number"
+	PlaceSignature PlaceKind = "signature"
+	PlaceSignedOn  PlaceKind = "signed-on"
+	PlaceText      PlaceKind = "text"
+	PlaceTick      PlaceKind = "tick"
+)
+
+// Valid indicates whether the value is a known member of the PlaceKind enum.
+func (e PlaceKind) Valid() bool {
+	switch e {
+	case PlaceChoice:
+		return true
+	case PlaceDate:
+		return true
+	case PlaceFixed:
+		return true
+	case PlaceInitials:
+		return true
+	case PlaceNumber:
+		return true
+	case PlaceSignature:
+		return true
+	case PlaceSignedOn:
+		return true
+	case PlaceText:
+		return true
+	case PlaceTick:
 		return true
 	default:
 		return false
@@ -2013,6 +2229,78 @@ func (e SignedInFactors) Valid() bool {
 	case SignedInFactorsPasskey:
 		return true
 	case SignedInFactorsRecovery:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SigningKnown.
+const (
+	KnownByCode   SigningKnown = "code"
+	KnownByLink   SigningKnown = "link"
+	KnownBySignIn SigningKnown = "sign-in"
+	KnownInPerson SigningKnown = "in-person"
+)
+
+// Valid indicates whether the value is a known member of the SigningKnown enum.
+func (e SigningKnown) Valid() bool {
+	switch e {
+	case KnownByCode:
+		return true
+	case KnownByLink:
+		return true
+	case KnownBySignIn:
+		return true
+	case KnownInPerson:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SigningStatus.
+const (
+	RequestCalledOff SigningStatus = "called-off"
+	RequestDeclined  SigningStatus = "declined"
+	RequestExpired   SigningStatus = "expired"
+	RequestFinished  SigningStatus = "finished"
+	RequestGoing     SigningStatus = "going"
+	RequestSealing   SigningStatus = "sealing"
+)
+
+// Valid indicates whether the value is a known member of the SigningStatus enum.
+func (e SigningStatus) Valid() bool {
+	switch e {
+	case RequestCalledOff:
+		return true
+	case RequestDeclined:
+		return true
+	case RequestExpired:
+		return true
+	case RequestFinished:
+		return true
+	case RequestGoing:
+		return true
+	case RequestSealing:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for SigningWishLanguage.
+const (
+	SigningWishLanguageDe SigningWishLanguage = "de"
+	SigningWishLanguageEn SigningWishLanguage = "en"
+)
+
+// Valid indicates whether the value is a known member of the SigningWishLanguage enum.
+func (e SigningWishLanguage) Valid() bool {
+	switch e {
+	case SigningWishLanguageDe:
+		return true
+	case SigningWishLanguageEn:
 		return true
 	default:
 		return false
@@ -3445,9 +3733,10 @@ type DocumentState struct {
 	Due  *time.Time `json:"due,omitempty"`
 
 	// Held It does not go on
-	Held  bool                `json:"held"`
-	Run   *openapi_types.UUID `json:"run,omitempty"`
-	State DocumentStateState  `json:"state"`
+	Held    bool                `json:"held"`
+	Run     *openapi_types.UUID `json:"run,omitempty"`
+	Signing *openapi_types.UUID `json:"signing,omitempty"`
+	State   DocumentStateState  `json:"state"`
 
 	// With For whom it waits
 	With []string `json:"with"`
@@ -3669,6 +3958,14 @@ type Factors struct {
 	PasskeysPossible bool `json:"passkeysPossible"`
 	Password         bool `json:"password"`
 	RecoveryLeft     int  `json:"recoveryLeft"`
+}
+
+// FilledPlace defines model for FilledPlace.
+type FilledPlace struct {
+	// Hand A signature or initials: drawn, typed, or a picture
+	Hand  *SigningHand `json:"hand,omitempty"`
+	Place SigningPlace `json:"place"`
+	Text  *string      `json:"text,omitempty"`
 }
 
 // Folder defines model for Folder.
@@ -4707,6 +5004,61 @@ type PageSize struct {
 	Width float64 `json:"width"`
 }
 
+// PaperChange defines model for PaperChange.
+type PaperChange struct {
+	Name string `json:"name"`
+	Page int    `json:"page"`
+
+	// Signed A later signature covers it
+	Signed bool            `json:"signed"`
+	What   PaperChangeWhat `json:"what"`
+}
+
+// PaperChangeWhat defines model for PaperChange.What.
+type PaperChangeWhat string
+
+// PaperCheck defines model for PaperCheck.
+type PaperCheck struct {
+	Bytes      int64             `json:"bytes"`
+	Pages      int               `json:"pages"`
+	Signatures []PaperSignature  `json:"signatures"`
+	Verdict    PaperCheckVerdict `json:"verdict"`
+}
+
+// PaperCheckVerdict defines model for PaperCheck.Verdict.
+type PaperCheckVerdict string
+
+// PaperSignature defines model for PaperSignature.
+type PaperSignature struct {
+	After   []PaperChange          `json:"after"`
+	By      string                 `json:"by"`
+	Covered int64                  `json:"covered"`
+	Faults  []PaperSignatureFaults `json:"faults"`
+	Field   string                 `json:"field"`
+	For     *string                `json:"for,omitempty"`
+
+	// Known What is known of whether the certificate was withdrawn
+	Known     PaperSignatureKnown `json:"known"`
+	Reason    *string             `json:"reason,omitempty"`
+	Root      *string             `json:"root,omitempty"`
+	SaidAt    *time.Time          `json:"saidAt,omitempty"`
+	Serial    *string             `json:"serial,omitempty"`
+	Sha256    string              `json:"sha256"`
+	StampedAt *time.Time          `json:"stampedAt,omitempty"`
+	StampedBy *string             `json:"stampedBy,omitempty"`
+
+	// Stamps It is a time stamp of the document, and nobody's signature
+	Stamps     bool       `json:"stamps"`
+	Trusted    bool       `json:"trusted"`
+	ValidUntil *time.Time `json:"validUntil,omitempty"`
+}
+
+// PaperSignatureFaults defines model for PaperSignature.Faults.
+type PaperSignatureFaults string
+
+// PaperSignatureKnown What is known of whether the certificate was withdrawn
+type PaperSignatureKnown string
+
 // Part A piece of a sentence of terms
 type Part struct {
 	Term *PartTerm `json:"term,omitempty"`
@@ -4866,6 +5218,9 @@ type Place struct {
 	Name        string             `json:"name"`
 	Ref         string             `json:"ref"`
 }
+
+// PlaceKind defines model for PlaceKind.
+type PlaceKind string
 
 // Practice defines model for Practice.
 type Practice struct {
@@ -5658,6 +6013,257 @@ type SignedInPlace struct {
 	Network string             `json:"network"`
 	Seen    *time.Time         `json:"seen,omitempty"`
 	Since   time.Time          `json:"since"`
+}
+
+// SigningAct defines model for SigningAct.
+type SigningAct struct {
+	Agrees bool `json:"agrees"`
+
+	// Pages Pages that were before the eyes
+	Pages  []int          `json:"pages"`
+	Values []SigningValue `json:"values"`
+}
+
+// SigningBox A place on a page as it is shown, in parts of it, from its upper left corner
+type SigningBox struct {
+	H float64 `json:"h"`
+	W float64 `json:"w"`
+	X float64 `json:"x"`
+	Y float64 `json:"y"`
+}
+
+// SigningDraft defines model for SigningDraft.
+type SigningDraft struct {
+	Pages    []PageSize       `json:"pages"`
+	Problems []SigningProblem `json:"problems"`
+
+	// Refused The code of why it cannot be sent
+	Refused   *string   `json:"refused,omitempty"`
+	RefusedAt *string   `json:"refusedAt,omitempty"`
+	Until     time.Time `json:"until"`
+}
+
+// SigningEvent defines model for SigningEvent.
+type SigningEvent struct {
+	At     time.Time `json:"at"`
+	Kind   string    `json:"kind"`
+	Name   *string   `json:"name,omitempty"`
+	Party  *string   `json:"party,omitempty"`
+	Reason *string   `json:"reason,omitempty"`
+}
+
+// SigningHand A signature or initials: drawn, typed, or a picture
+type SigningHand struct {
+	Height  *float64          `json:"height,omitempty"`
+	Picture *[]byte           `json:"picture,omitempty"`
+	Strokes *[][]SigningPoint `json:"strokes,omitempty"`
+	Typed   *string           `json:"typed,omitempty"`
+}
+
+// SigningKept defines model for SigningKept.
+type SigningKept struct {
+	Pages  []int          `json:"pages"`
+	Values []SigningValue `json:"values"`
+}
+
+// SigningKnown How surely a party is known
+type SigningKnown string
+
+// SigningLine defines model for SigningLine.
+type SigningLine struct {
+	Each    bool       `json:"each"`
+	Edition *int       `json:"edition,omitempty"`
+	EndedAt *time.Time `json:"endedAt,omitempty"`
+
+	// Final The version that bears the signatures so far
+	Final   *int               `json:"final,omitempty"`
+	Form    *string            `json:"form,omitempty"`
+	Id      openapi_types.UUID `json:"id"`
+	ItemId  openapi_types.UUID `json:"itemId"`
+	Manages bool               `json:"manages"`
+	Message string             `json:"message"`
+
+	// Mine The party that I am and whose turn it is
+	Mine    *int                `json:"mine,omitempty"`
+	Name    string              `json:"name"`
+	Pages   int                 `json:"pages"`
+	Parties []SigningPartyState `json:"parties"`
+	Reason  *string             `json:"reason,omitempty"`
+	Ref     string              `json:"ref"`
+	Sender  string              `json:"sender"`
+	SentAt  time.Time           `json:"sentAt"`
+	Since   time.Time           `json:"since"`
+	Status  SigningStatus       `json:"status"`
+	Trouble *string             `json:"trouble,omitempty"`
+	Until   time.Time           `json:"until"`
+	Version int                 `json:"version"`
+}
+
+// SigningPage defines model for SigningPage.
+type SigningPage struct {
+	Events []SigningEvent `json:"events"`
+	Line   SigningLine    `json:"line"`
+	Places []SigningPlace `json:"places"`
+}
+
+// SigningParty defines model for SigningParty.
+type SigningParty struct {
+	Email string `json:"email"`
+
+	// Known How surely a party is known
+	Known   SigningKnown `json:"known"`
+	MayHand bool         `json:"mayHand"`
+	Name    string       `json:"name"`
+
+	// Person A colleague
+	Person *openapi_types.UUID `json:"person,omitempty"`
+	Role   string              `json:"role"`
+
+	// Signs Not for whoever fills in and does not sign
+	Signs bool `json:"signs"`
+
+	// Turn Those with the same number sign at once, lower ones before
+	Turn int `json:"turn"`
+}
+
+// SigningPartyState defines model for SigningPartyState.
+type SigningPartyState struct {
+	// Before In whose presence
+	Before *string `json:"before,omitempty"`
+	Email  *string `json:"email,omitempty"`
+
+	// Known How surely a party is known
+	Known    *SigningKnown `json:"known,omitempty"`
+	Letter   string        `json:"letter"`
+	Name     string        `json:"name"`
+	Network  *string       `json:"network,omitempty"`
+	Openings int           `json:"openings"`
+
+	// Pages Pages that were before their eyes
+	Pages      *string             `json:"pages,omitempty"`
+	Person     *openapi_types.UUID `json:"person,omitempty"`
+	RemindedAt *time.Time          `json:"remindedAt,omitempty"`
+	Role       string              `json:"role"`
+	SignedAt   *time.Time          `json:"signedAt,omitempty"`
+	Signs      bool                `json:"signs"`
+	Since      *time.Time          `json:"since,omitempty"`
+	Turn       int                 `json:"turn"`
+	Waits      bool                `json:"waits"`
+}
+
+// SigningPlace defines model for SigningPlace.
+type SigningPlace struct {
+	// Box A place on a page as it is shown, in parts of it, from its upper left corner
+	Box     SigningBox `json:"box"`
+	Choices *[]string  `json:"choices,omitempty"`
+	Id      int        `json:"id"`
+	Kind    PlaceKind  `json:"kind"`
+	Label   *string    `json:"label,omitempty"`
+	Most    *int       `json:"most,omitempty"`
+	Must    bool       `json:"must"`
+	Page    int        `json:"page"`
+	Party   int        `json:"party"`
+	Value   *string    `json:"value,omitempty"`
+}
+
+// SigningPlan defines model for SigningPlan.
+type SigningPlan struct {
+	Copies *[]string `json:"copies,omitempty"`
+
+	// Each Every party's act is signed by itself, one after the other
+	Each    bool           `json:"each"`
+	Parties []SigningParty `json:"parties"`
+	Places  []SigningPlace `json:"places"`
+}
+
+// SigningPoint defines model for SigningPoint.
+type SigningPoint struct {
+	P float64 `json:"p"`
+	X float64 `json:"x"`
+	Y float64 `json:"y"`
+}
+
+// SigningProblem defines model for SigningProblem.
+type SigningProblem struct {
+	At    string `json:"at"`
+	Flaw  string `json:"flaw"`
+	Other int    `json:"other"`
+}
+
+// SigningReason defines model for SigningReason.
+type SigningReason struct {
+	Reason string `json:"reason"`
+}
+
+// SigningSheet defines model for SigningSheet.
+type SigningSheet struct {
+	Consent *string `json:"consent,omitempty"`
+
+	// Filled What stands on the paper already
+	Filled []FilledPlace      `json:"filled"`
+	Id     openapi_types.UUID `json:"id"`
+	ItemId openapi_types.UUID `json:"itemId"`
+	Kept   SigningKept        `json:"kept"`
+
+	// Known How surely a party is known
+	Known    SigningKnown        `json:"known"`
+	Language string              `json:"language"`
+	MayHand  *bool               `json:"mayHand,omitempty"`
+	Message  string              `json:"message"`
+	Name     string              `json:"name"`
+	Pages    []PageSize          `json:"pages"`
+	Parties  []SigningPartyState `json:"parties"`
+	Party    int                 `json:"party"`
+
+	// Places Mine, in the order in which they are walked
+	Places   []SigningPlace `json:"places"`
+	Practice string         `json:"practice"`
+	Reason   *string        `json:"reason,omitempty"`
+	Ref      string         `json:"ref"`
+	Sender   string         `json:"sender"`
+	Status   SigningStatus  `json:"status"`
+	Tagline  string         `json:"tagline"`
+	Until    time.Time      `json:"until"`
+	Version  int            `json:"version"`
+}
+
+// SigningStatus defines model for SigningStatus.
+type SigningStatus string
+
+// SigningValue defines model for SigningValue.
+type SigningValue struct {
+	// Hand A signature or initials: drawn, typed, or a picture
+	Hand  *SigningHand `json:"hand,omitempty"`
+	Place int          `json:"place"`
+	Text  *string      `json:"text,omitempty"`
+}
+
+// SigningWish defines model for SigningWish.
+type SigningWish struct {
+	Days     *int               `json:"days,omitempty"`
+	Document openapi_types.UUID `json:"document"`
+
+	// FileIn Where the signed paper is moved
+	FileIn   *openapi_types.UUID  `json:"fileIn,omitempty"`
+	Language *SigningWishLanguage `json:"language,omitempty"`
+	Message  *string              `json:"message,omitempty"`
+
+	// PaperPassword Opens the paper itself
+	PaperPassword *string `json:"paperPassword,omitempty"`
+
+	// Password Told the parties outside separately
+	Password *string     `json:"password,omitempty"`
+	Plan     SigningPlan `json:"plan"`
+	Until    *time.Time  `json:"until,omitempty"`
+}
+
+// SigningWishLanguage defines model for SigningWish.Language.
+type SigningWishLanguage string
+
+// Signings defines model for Signings.
+type Signings struct {
+	Ended []SigningLine `json:"ended"`
+	Open  []SigningLine `json:"open"`
 }
 
 // Span defines model for Span.
@@ -6454,6 +7060,9 @@ type AskedValue = string
 // AskedWhere defines model for askedWhere.
 type AskedWhere = openapi_types.UUID
 
+// BesideMe defines model for besideMe.
+type BesideMe = int
+
 // Code defines model for code.
 type Code = string
 
@@ -6828,6 +7437,44 @@ type SwitchRouteJSONBody struct {
 	On bool `json:"on"`
 }
 
+// CorrectSigningPlacesJSONBody defines parameters for CorrectSigningPlaces.
+type CorrectSigningPlacesJSONBody = []SigningPlace
+
+// GetSigningSheetParams defines parameters for GetSigningSheet.
+type GetSigningSheetParams struct {
+	// Party Which party is with me in person; none is me
+	Party *BesideMe `form:"party,omitempty" json:"party,omitempty"`
+}
+
+// SignSheetParams defines parameters for SignSheet.
+type SignSheetParams struct {
+	// Party Which party is with me in person; none is me
+	Party *BesideMe `form:"party,omitempty" json:"party,omitempty"`
+}
+
+// KeepSigningSheetParams defines parameters for KeepSigningSheet.
+type KeepSigningSheetParams struct {
+	// Party Which party is with me in person; none is me
+	Party *BesideMe `form:"party,omitempty" json:"party,omitempty"`
+}
+
+// DeclineSheetParams defines parameters for DeclineSheet.
+type DeclineSheetParams struct {
+	// Party Which party is with me in person; none is me
+	Party *BesideMe `form:"party,omitempty" json:"party,omitempty"`
+}
+
+// ProlongSigningJSONBody defines parameters for ProlongSigning.
+type ProlongSigningJSONBody struct {
+	Until time.Time `json:"until"`
+}
+
+// HandByLinkJSONBody defines parameters for HandByLink.
+type HandByLinkJSONBody struct {
+	Email string `json:"email"`
+	Name  string `json:"name"`
+}
+
 // LookAtTodayJSONBody defines parameters for LookAtToday.
 type LookAtTodayJSONBody struct {
 	Event int64 `json:"event"`
@@ -7119,6 +7766,33 @@ type SendCodeJSONRequestBody = Address
 // CompleteSignInJSONRequestBody defines body for CompleteSignIn for application/json ContentType.
 type CompleteSignInJSONRequestBody = SecondFactor
 
+// SendForSigningJSONRequestBody defines body for SendForSigning for application/json ContentType.
+type SendForSigningJSONRequestBody = SigningWish
+
+// DraftSigningJSONRequestBody defines body for DraftSigning for application/json ContentType.
+type DraftSigningJSONRequestBody = SigningWish
+
+// CallSigningOffJSONRequestBody defines body for CallSigningOff for application/json ContentType.
+type CallSigningOffJSONRequestBody = SigningReason
+
+// ChangeSigningPartyJSONRequestBody defines body for ChangeSigningParty for application/json ContentType.
+type ChangeSigningPartyJSONRequestBody = SigningParty
+
+// CorrectSigningPlacesJSONRequestBody defines body for CorrectSigningPlaces for application/json ContentType.
+type CorrectSigningPlacesJSONRequestBody = CorrectSigningPlacesJSONBody
+
+// SignSheetJSONRequestBody defines body for SignSheet for application/json ContentType.
+type SignSheetJSONRequestBody = SigningAct
+
+// KeepSigningSheetJSONRequestBody defines body for KeepSigningSheet for application/json ContentType.
+type KeepSigningSheetJSONRequestBody = SigningKept
+
+// DeclineSheetJSONRequestBody defines body for DeclineSheet for application/json ContentType.
+type DeclineSheetJSONRequestBody = SigningReason
+
+// ProlongSigningJSONRequestBody defines body for ProlongSigning for application/json ContentType.
+type ProlongSigningJSONRequestBody ProlongSigningJSONBody
+
 // SetTagsJSONRequestBody defines body for SetTags for application/json ContentType.
 type SetTagsJSONRequestBody = Tagging
 
@@ -7127,6 +7801,18 @@ type RenameTagJSONRequestBody = NewName
 
 // ReadTermsJSONRequestBody defines body for ReadTerms for application/json ContentType.
 type ReadTermsJSONRequestBody = TypedText
+
+// SignByLinkJSONRequestBody defines body for SignByLink for application/json ContentType.
+type SignByLinkJSONRequestBody = SigningAct
+
+// KeepSheetByLinkJSONRequestBody defines body for KeepSheetByLink for application/json ContentType.
+type KeepSheetByLinkJSONRequestBody = SigningKept
+
+// DeclineByLinkJSONRequestBody defines body for DeclineByLink for application/json ContentType.
+type DeclineByLinkJSONRequestBody = SigningReason
+
+// HandByLinkJSONRequestBody defines body for HandByLink for application/json ContentType.
+type HandByLinkJSONRequestBody HandByLinkJSONBody
 
 // LookAtTodayJSONRequestBody defines body for LookAtToday for application/json ContentType.
 type LookAtTodayJSONRequestBody LookAtTodayJSONBody

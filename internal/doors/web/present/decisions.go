@@ -10,7 +10,7 @@ func State(s *decisions.Standing) *contract.DocumentState {
 	if s == nil {
 		return nil
 	}
-	return &contract.DocumentState{State: contract.DocumentStateState(s.State), Run: Some(s.Run), With: List(s.With), Back: s.Back, Held: s.Held, Due: s.Due}
+	return &contract.DocumentState{State: contract.DocumentStateState(s.State), Run: Some(s.Run), Signing: Some(s.Signing), With: List(s.With), Back: s.Back, Held: s.Held, Due: s.Due}
 }
 
 // Run presents a run as it is listed.

@@ -6,7 +6,7 @@ const de: typeof en = {
     someRemoved: ', eine davon entfernt.|, {n} davon entfernt.',
     countsHere: 'gilt',
     number: 'Fassung {n}:',
-    origin: { uploaded: 'hochgeladen', saved: 'von einem Programm gespeichert', 'brought-back': 'zurückgeholt', copied: 'kopiert' },
+    origin: { uploaded: 'hochgeladen', saved: 'von einem Programm gespeichert', 'brought-back': 'zurückgeholt', signed: 'unterschrieben', copied: 'kopiert' },
     from: 'zurückgeholt aus Fassung {n}',
     look: 'ansehen',
     bringBack: 'zurückholen',

@@ -4,7 +4,7 @@ export default {
     someRemoved: ', one of them removed.|, {n} of them removed.',
     countsHere: 'counts',
     number: 'Version {n}:',
-    origin: { uploaded: 'uploaded', saved: 'stored by a program', 'brought-back': 'brought back', copied: 'copied' },
+    origin: { uploaded: 'uploaded', saved: 'stored by a program', 'brought-back': 'brought back', signed: 'signed', copied: 'copied' },
     from: 'brought back from version {n}',
     look: 'look',
     bringBack: 'bring back',

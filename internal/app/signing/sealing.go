@@ -1,0 +1,512 @@
+package signing
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/fault"
+	"tabularis/core/items"
+	"tabularis/core/signing"
+	"tabularis/core/versions"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/act"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/notices"
+	"tabularis/internal/app/sharing"
+	"tabularis/internal/platform/amend"
+	"tabularis/internal/platform/ink"
+	"tabularis/internal/platform/jobs"
+	"tabularis/internal/platform/postgres"
+	"tabularis/internal/platform/reading"
+	"tabularis/internal/platform/signature"
+)
+
+// room is how many bytes a signature value with its chain and time stamp may have.
+const room = 16_000
+
+// SealLeft lets papers be sealed whose sealing did not come to its end: an authority was away.
+func (s *Service) SealLeft(ctx context.Context) error {
+	ids, err := unsealed(ctx, s.Acts.DB, s.Acts.Now().Add(-time.Minute))
+	if err != nil {
+		return err
+	}
+	var failed []error
+	for _, id := range ids {
+		failed = append(failed, s.SealPaper(ctx, jobs.SealPaper{Signing: id}))
+	}
+	return errors.Join(failed...)
+}
+
+// SealPaper brings a paper up to what its parties have done: signed by the practice's key, stamped with the time, and in
+// the end with all that proves it. What cannot be stamped is tried again; nothing unstamped is ever kept.
+func (s *Service) SealPaper(ctx context.Context, job jobs.SealPaper) error {
+	for {
+		more, err := s.sealNext(ctx, job.Signing)
+		switch {
+		case fault.Is(err, fault.NotFound):
+			return nil
+		case err != nil:
+			return errors.Join(err, s.trouble(ctx, job.Signing, err))
+		case !more:
+			return nil
+		}
+	}
+}
+
+// trouble notes why a paper does not come about, and tells its sender once.
+func (s *Service) trouble(ctx context.Context, id uuid.UUID, why error) error {
+	code := fault.Of(why).Code
+	if fault.Of(why).Kind == fault.Internal || code == "" {
+		code = "authority-away"
+	}
+	if errors.Is(why, signature.ErrWithdrawn) {
+		code = "seal-withdrawn"
+	}
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		t, err := s.take(ctx, tx, id)
+		if err != nil || !t.Request.Status.Alive() || t.Trouble == code {
+			return err
+		}
+		t.Trouble = code
+		if err := keep(ctx, tx, s.Keys, t.row, t.Seq, nil); err != nil {
+			return err
+		}
+		return notices.Add(ctx, tx, t.SentBy, notices.SigningHeld, t.at.Name, "/signing/"+id.String())
+	})
+}
+
+// sealNext seals what comes next: one party's act where each is sealed by itself, else all of them; more says that there is
+// more to be sealed.
+func (s *Service) sealNext(ctx context.Context, id uuid.UUID) (more bool, err error) {
+	q := s.Acts.DB
+	r, err := rowOf(ctx, q, id, false)
+	if err != nil {
+		return false, err
+	}
+	had, err := eventsOf(ctx, q, s.Keys, id)
+	if err != nil {
+		return false, err
+	}
+	p := &paperwork{Service: s, row: r, request: signing.Replay(had), acts: actsOf(had)}
+	if !p.request.Status.Alive() || !p.due() {
+		return false, nil
+	}
+	if s.Seal == nil || s.Stamper == nil {
+		return false, errNoSeal.New("the practice has no key by which papers are signed")
+	}
+	if p.zone, err = zoneOf(ctx, q); err != nil {
+		return false, err
+	}
+	if p.at, err = located(ctx, q, r.ItemID, s.Acts.Now()); err != nil {
+		return false, err
+	}
+	raw, upto, err := p.make(ctx)
+	if err != nil {
+		return false, err
+	}
+	stored, err := s.Contents.Store(ctx, raw, pdfType, s.Acts.Now())
+	if err != nil {
+		return false, err
+	}
+	err = s.Acts.Do(ctx, func(tx *act.Tx) error { return s.place(ctx, tx, r, stored, upto) })
+	more = err == nil && upto < len(p.acts)
+	return more, errors.Join(err, stored.End(ctx, err))
+}
+
+// actsOf are the parties' acts in their order.
+func actsOf(all []signing.Event) (acts []signing.Event) {
+	for _, e := range all {
+		if e.Kind == signing.EvSigned {
+			acts = append(acts, e)
+		}
+	}
+	return acts
+}
+
+// place makes a sealed paper the document's next version, and finishes the request once it bears all acts.
+func (s *Service) place(ctx context.Context, tx *act.Tx, seen row, stored *tree.Stored, upto int) error {
+	t, err := s.take(ctx, tx, seen.ID)
+	if err != nil {
+		return err
+	}
+	if t.Sealed != seen.Sealed || !t.Request.Status.Alive() {
+		return fault.Missing() // Another process was quicker, or it was called off.
+	}
+	if err := stored.Keep(ctx, tx); err != nil {
+		return err
+	}
+	err = s.asSender(ctx, tx, t, func(ctx context.Context) error {
+		ctx = context.WithValue(ctx, sealingKey{}, true)
+		hand := tree.Person(s.Access, func() time.Time { return tx.Now }, t.SentBy)
+		v, err := s.Items.Revise(ctx, tx, hand, t.at.Item, stored.Version, versions.Signed)
+		t.Sealed, t.SealedVersion, t.SealedSHA256, t.Trouble = upto, v.Number, v.SHA256, ""
+		t.at.Version, t.at.SHA256 = v.Number, v.SHA256
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	if t.Request.Status != signing.Sealing || upto < len(t.Request.Parties) {
+		return keep(ctx, tx, s.Keys, t.row, t.Seq, nil)
+	}
+	t.Finish()
+	if err := s.settle(ctx, tx, t); err != nil {
+		return err
+	}
+	return s.file(ctx, tx, t)
+}
+
+// file moves the finished paper where its request says.
+func (s *Service) file(ctx context.Context, tx *act.Tx, t *travel) error {
+	if t.FileIn == nil || t.at.ParentID != nil && *t.at.ParentID == *t.FileIn {
+		return nil
+	}
+	return s.asSender(ctx, tx, t, func(ctx context.Context) error {
+		err := s.Sharing.MoveIn(ctx, tx, sharing.Move{Items: t.ids(), To: *t.FileIn})
+		if refusedForGood(err) {
+			return nil // It stays where it is; the board says so.
+		}
+		return err
+	})
+}
+
+func (t *travel) ids() []uuid.UUID { return []uuid.UUID{t.ItemID} }
+
+// refusedForGood says that something was refused, and did not fail.
+func refusedForGood(err error) bool {
+	return err != nil && fault.Of(err).Kind != fault.Internal && !postgres.Transient(err) && !postgres.Away(err)
+}
+
+// paperwork is a paper that is being sealed.
+type paperwork struct {
+	*Service
+	row
+	request signing.Request
+	acts    []signing.Event
+	at      guard.Located
+	zone    *time.Location
+	source  reading.Source
+	sizes   []reading.Size
+	// kept says that the paper had been signed before it came: it is only ever appended to.
+	kept bool
+}
+
+// due says that something is to be sealed.
+func (p *paperwork) due() bool {
+	if p.request.Plan.Each {
+		return p.Sealed < len(p.acts)
+	}
+	return p.request.Status == signing.Sealing
+}
+
+// make makes the next state of the paper, and says how many acts it bears.
+func (p *paperwork) make(ctx context.Context) (raw []byte, upto int, err error) {
+	if raw, err = p.begin(ctx); err != nil {
+		return nil, 0, err
+	}
+	upto = len(p.acts)
+	if p.request.Plan.Each {
+		upto = p.Sealed + 1
+		raw, err = p.act(ctx, raw, p.acts[p.Sealed])
+	} else {
+		raw, err = p.all(ctx, raw)
+	}
+	if err != nil {
+		return nil, 0, err
+	}
+	if p.request.Status == signing.Sealing && upto == len(p.acts) {
+		raw, err = p.prove(ctx, raw)
+	}
+	return raw, upto, err
+}
+
+// begin is the paper as it stands: what was sealed last, or the paper that was sent, readied.
+func (p *paperwork) begin(ctx context.Context) ([]byte, error) {
+	sent, err := p.Service.source(ctx, p.row)
+	if err != nil {
+		return nil, err
+	}
+	o, err := p.Service.Pages.Outline(ctx, sent)
+	if err != nil {
+		return nil, err
+	}
+	p.sizes, p.source = o.Pages, sent
+	// A paper of a password of its own was opened by it just now.
+	ready, err := p.Contents.Reader.Ready(ctx, sent, "")
+	if err != nil {
+		return nil, err
+	}
+	if p.kept = ready.Signed; p.Sealed == 0 {
+		if p.request.Plan.Each && !p.kept {
+			return p.withRooms(ctx, ready.Raw)
+		}
+		return ready.Raw, nil
+	}
+	b, err := tree.BlobByHash(ctx, p.Acts.DB, p.at.SHA256)
+	if err != nil {
+		return nil, err
+	}
+	return p.read(ctx, b)
+}
+
+func (p *paperwork) read(ctx context.Context, b items.Blob) ([]byte, error) {
+	r, err := p.Contents.Read(ctx, b)
+	if err != nil {
+		return nil, err
+	}
+	defer r.Close()
+	raw := make([]byte, b.Size)
+	_, err = io.ReadFull(r, raw)
+	return raw, err
+}
+
+// withRooms adds evidence pages with room for all parties.
+func (p *paperwork) withRooms(ctx context.Context, raw []byte) ([]byte, error) {
+	sheets := ink.New()
+	title, head, err := p.heading(ctx)
+	if err != nil {
+		return nil, err
+	}
+	added := sheets.Evidence(title, head, len(p.request.Parties), nil)
+	return p.amend(ctx, raw, sheets, reading.Changes{Added: added})
+}
+
+func (p *paperwork) amend(ctx context.Context, raw []byte, sheets *ink.Sheets, c reading.Changes) ([]byte, error) {
+	var err error
+	if sheets != nil {
+		if c.Sheets, err = sheets.Bytes(); err != nil {
+			return nil, err
+		}
+	}
+	out, _, err := p.Contents.Reader.Amend(ctx, reading.FromMemory(raw, p.source), c)
+	return out, err
+}
+
+// places sets what a party gave on sheets, each at its place.
+func (p *paperwork) places(sheets *ink.Sheets, e signing.Event) (all []reading.Placed) {
+	given := map[int]signing.Value{}
+	for _, v := range e.Signing.Values {
+		given[v.Place] = v
+	}
+	for _, at := range p.request.Plan.Of(e.Party) {
+		if one, ok := p.place(sheets, at, given[at.ID], e.Signing.At); ok {
+			all = append(all, one)
+		}
+	}
+	return all
+}
+
+func (p *paperwork) place(sheets *ink.Sheets, at signing.Place, v signing.Value, signed time.Time) (one reading.Placed, any bool) {
+	size := p.sizes[at.Page-1]
+	w, h := at.Box.W*size.Width, at.Box.H*size.Height
+	one = reading.Placed{Page: at.Page, Box: amend.Box(at.Box), Name: fmt.Sprintf("Place %d", at.ID)}
+	if at.Kind.Hand() {
+		if v.Hand == nil {
+			return one, false
+		}
+		one.Sheet, one.Value = sheets.Hand(*v.Hand, w, h), v.Hand.Typed
+		return one, true
+	}
+	if one.Value = at.Words(v, signed, p.zone, p.Language); one.Value == "" {
+		return one, false
+	}
+	one.Sheet = sheets.Words(one.Value, w, h)
+	return one, true
+}
+
+// fixed are what was filled in beforehand.
+func (p *paperwork) fixed(sheets *ink.Sheets) (all []reading.Placed) {
+	for _, at := range p.request.Plan.Places {
+		if at.Kind == signing.Fixed {
+			if one, ok := p.place(sheets, at, signing.Value{}, time.Time{}); ok {
+				all = append(all, one)
+			}
+		}
+	}
+	return all
+}
+
+// all sets all that was given on the paper, adds the evidence, and seals it once.
+func (p *paperwork) all(ctx context.Context, raw []byte) ([]byte, error) {
+	sheets := ink.New()
+	placed := p.fixed(sheets)
+	for _, e := range p.acts {
+		placed = append(placed, p.places(sheets, e)...)
+	}
+	c := reading.Changes{Drawn: placed}
+	if p.kept {
+		c = reading.Changes{Fields: placed}
+	} else {
+		title, head, err := p.heading(ctx)
+		if err != nil {
+			return nil, err
+		}
+		entries := make([]ink.Entry, len(p.acts))
+		for i, e := range p.acts {
+			entries[i] = p.entry(e)
+		}
+		c.Added = sheets.Evidence(title, head, len(entries), entries)
+	}
+	raw, err := p.amend(ctx, raw, sheets, c)
+	if err != nil {
+		return nil, err
+	}
+	name, err := practiceName(ctx, p.Acts.DB)
+	if err != nil {
+		return nil, err
+	}
+	reason := "All parties have signed"
+	if p.Language == "de" {
+		reason = "Alle Parteien haben unterschrieben"
+	}
+	return p.sign(ctx, raw, nil, amend.Signature{Kind: amend.Detached, Name: name, Reason: reason, At: p.Acts.Now(), Room: room}, reading.Changes{})
+}
+
+// act adds what one party did, and signs it.
+func (p *paperwork) act(ctx context.Context, raw []byte, e signing.Event) ([]byte, error) {
+	sheets := ink.New()
+	placed := p.places(sheets, e)
+	if p.Sealed == 0 {
+		placed = append(p.fixed(sheets), placed...)
+	}
+	party := p.request.Plan.Parties[e.Party]
+	sign := amend.Signature{Kind: amend.Detached, Name: party.Name, Reason: p.how(e), At: e.Signing.At, Room: room}
+	c := reading.Changes{}
+	for _, one := range placed {
+		if sign.Page == 0 && p.isSignature(one) {
+			sign.Page, sign.Box, c.Shown = one.Page, one.Box, one.Sheet
+			continue
+		}
+		c.Fields = append(c.Fields, one)
+	}
+	if !p.kept {
+		page, box := ink.EntryBox(e.Party)
+		c.Fields = append(c.Fields, reading.Placed{Sheet: sheets.Entry(p.entry(e)), Page: p.row.Pages + 1 + page, Box: amend.Box(box), Name: "Evidence " + signing.Letter(e.Party), Value: party.Name})
+	}
+	return p.sign(ctx, raw, sheets, sign, c)
+}
+
+func (p *paperwork) isSignature(one reading.Placed) bool {
+	return slices.ContainsFunc(p.request.Plan.Places, func(at signing.Place) bool {
+		return at.Kind == signing.Signature && one.Name == fmt.Sprintf("Place %d", at.ID)
+	})
+}
+
+// sign appends a signature by the practice's key, with its time stamp.
+func (p *paperwork) sign(ctx context.Context, raw []byte, sheets *ink.Sheets, sign amend.Signature, c reading.Changes) ([]byte, error) {
+	var err error
+	if sheets != nil {
+		if c.Sheets, err = sheets.Bytes(); err != nil {
+			return nil, err
+		}
+	}
+	c.Sign = &sign
+	out, gap, err := p.Contents.Reader.Amend(ctx, reading.FromMemory(raw, p.source), c)
+	if err != nil {
+		return nil, err
+	}
+	v, err := p.Seal.Sign(covered(out, gap))
+	if err != nil {
+		return nil, err
+	}
+	token, err := p.Stamper.Stamp(ctx, v.Sum())
+	if err != nil {
+		return nil, err
+	}
+	cms, err := v.CMS(token)
+	if err != nil {
+		return nil, err
+	}
+	return out, amend.Fill(out, gap, cms)
+}
+
+// covered is the digest of what a signature covers: everything but its own value.
+func covered(raw []byte, gap [2]int) []byte {
+	h := sha256.New()
+	h.Write(raw[:gap[0]])
+	h.Write(raw[gap[1]:])
+	return h.Sum(nil)
+}
+
+// prove adds what proves the certificates, and stamps the whole with the time.
+func (p *paperwork) prove(ctx context.Context, raw []byte) ([]byte, error) {
+	sum := sha256.Sum256(raw)
+	token, err := p.Stamper.Stamp(ctx, sum[:])
+	if err != nil {
+		return nil, err
+	}
+	proof, err := signature.Gather(ctx, p.HTTP, p.Seal.Chain, token)
+	if err != nil {
+		return nil, err
+	}
+	keep := amend.Proof(proof)
+	out, gap, err := p.Contents.Reader.Amend(ctx, reading.FromMemory(raw, p.source), reading.Changes{Keep: &keep, Sign: &amend.Signature{Kind: amend.Stamped, Room: room}})
+	if err != nil {
+		return nil, err
+	}
+	if token, err = p.Stamper.Stamp(ctx, covered(out, gap)); err != nil {
+		return nil, err
+	}
+	return out, amend.Fill(out, gap, token)
+}
+
+// heading is what stands on top of evidence pages.
+func (p *paperwork) heading(ctx context.Context) (title string, head []string, err error) {
+	name, err := practiceName(ctx, p.Acts.DB)
+	if err != nil {
+		return "", nil, err
+	}
+	sender, err := accounts.PersonByID(ctx, p.Acts.DB, p.SentBy)
+	when := p.moment(p.SentAt)
+	if p.Language == "de" {
+		return "Nachweis der Unterschriften", []string{p.at.Ref() + " · " + p.at.Name, fmt.Sprintf("Version %d, %d Seiten, SHA-256 %s", p.Version, p.row.Pages, hex.EncodeToString(p.SHA256)),
+			fmt.Sprintf("Versandt von %s, %s, am %s", sender.Name, name, when), "Vorgang " + p.ID.String(), "Was die Parteien gegeben haben, steht auf den Seiten davor; wie sicher sie bekannt waren, hier."}, err
+	}
+	return "Evidence of the signatures", []string{p.at.Ref() + " · " + p.at.Name, fmt.Sprintf("Version %d, %d pages, SHA-256 %s", p.Version, p.row.Pages, hex.EncodeToString(p.SHA256)),
+		fmt.Sprintf("Sent by %s, %s, %s", sender.Name, name, when), "Request " + p.ID.String(), "What the parties gave stands on the pages before this one; how surely they were known, here."}, err
+}
+
+func (p *paperwork) moment(t time.Time) string {
+	return t.In(p.zone).Format("2006-01-02 15:04:05 MST")
+}
+
+// how says how surely a party was known.
+func (p *paperwork) how(e signing.Event) string {
+	en := map[signing.Known]string{signing.ByLink: "came by a link sent to " + p.request.Plan.Parties[e.Party].Email, signing.ByCode: "confirmed " + e.Signing.Email + " by a one-time code", signing.BySignIn: "signed in as " + e.Signing.Email, signing.InPerson: "in person, before " + e.Signing.Before}
+	de := map[signing.Known]string{signing.ByLink: "kam über einen Link an " + p.request.Plan.Parties[e.Party].Email, signing.ByCode: "bestätigte " + e.Signing.Email + " durch einen Einmalcode", signing.BySignIn: "angemeldet als " + e.Signing.Email, signing.InPerson: "persönlich, vor " + e.Signing.Before}
+	if p.Language == "de" {
+		return de[e.Signing.Known]
+	}
+	return en[e.Signing.Known]
+}
+
+// entry is what is known of a party's act.
+func (p *paperwork) entry(e signing.Event) ink.Entry {
+	party, s := p.request.Plan.Parties[e.Party], e.Signing
+	words := struct{ signed, known, read, from string }{"Signed %s", "Known: %s", "Pages before their eyes: %s of %d", "From %s, %s"}
+	if !party.Signs {
+		words.signed = "Filled in %s"
+	}
+	if p.Language == "de" {
+		words = struct{ signed, known, read, from string }{"Unterschrieben %s", "Bekannt: %s", "Seiten vor Augen: %s von %d", "Von %s, %s"}
+		if !party.Signs {
+			words.signed = "Ausgefüllt %s"
+		}
+	}
+	lines := []string{fmt.Sprintf(words.signed, p.moment(s.At)), fmt.Sprintf(words.known, p.how(e)), fmt.Sprintf(words.read, signing.Pages(s.Pages), p.row.Pages), fmt.Sprintf(words.from, s.Network, s.Agent)}
+	name := signing.Letter(e.Party) + " · " + party.Name
+	if party.Role != "" {
+		name += ", " + party.Role
+	}
+	return ink.Entry{Name: name, Lines: lines}
+}
+

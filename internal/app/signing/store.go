@@ -1,0 +1,169 @@
+package signing
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jmoiron/sqlx"
+
+	"tabularis/core/signing"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/platform/postgres"
+	"tabularis/internal/platform/secret"
+)
+
+// row is a request as it is listed and found; what it is made of are its events.
+type row struct {
+	ID            uuid.UUID      `db:"id"`
+	ItemID        uuid.UUID      `db:"item_id"`
+	SentBy        uuid.UUID      `db:"sent_by"`
+	Status        signing.Status `db:"status"`
+	Message       string         `db:"message"`
+	Language      string         `db:"language"`
+	Version       int            `db:"version"`
+	SHA256        []byte         `db:"sha256"`
+	Pages         int            `db:"pages"`
+	Password      []byte         `db:"paper_password"`
+	FormID        *uuid.UUID     `db:"form_id"`
+	FormName      string         `db:"form_name"`
+	FormEdition   int            `db:"form_edition"`
+	FileIn        *uuid.UUID     `db:"file_in"`
+	RunID         *uuid.UUID     `db:"run_id"`
+	SentAt        time.Time      `db:"sent_at"`
+	Since         time.Time      `db:"since"`
+	Until         time.Time      `db:"until"`
+	EndedAt       *time.Time     `db:"ended_at"`
+	WakeAt        *time.Time     `db:"wake_at"`
+	Seq           int            `db:"seq"`
+	Sealed        int            `db:"sealed"`
+	SealedVersion int            `db:"sealed_version"`
+	SealedSHA256  []byte         `db:"sealed_sha256"`
+	Trouble       string         `db:"trouble"`
+}
+
+var columns = postgres.Columns[row]()
+
+const alive = "signings_alive"
+
+// rowOf finds a request; held, nobody else takes it on meanwhile.
+func rowOf(ctx context.Context, q postgres.Q, id uuid.UUID, held bool) (r row, err error) {
+	lock := ""
+	if held {
+		lock = ` FOR UPDATE`
+	}
+	return r, postgres.Found(q.GetContext(ctx, &r, `SELECT * FROM signings WHERE id = $1`+lock, id))
+}
+
+// eventsPurpose is what events are sealed for.
+const eventsPurpose, keptPurpose, passwordPurpose = "signing events", "signing kept", "paper password"
+
+func eventsOf(ctx context.Context, q postgres.Q, keys *secret.Keys, id uuid.UUID) (all []signing.Event, err error) {
+	var sealed [][]byte
+	if err := q.SelectContext(ctx, &sealed, `SELECT body FROM signing_events WHERE signing_id = $1 ORDER BY seq`, id); err != nil {
+		return nil, err
+	}
+	for _, s := range sealed {
+		raw, err := keys.Open(s, eventsPurpose)
+		if err != nil {
+			return nil, fmt.Errorf("opening an event of the request %s: %w", id, err)
+		}
+		var e signing.Event
+		if err := json.Unmarshal(raw, &e); err != nil {
+			return nil, fmt.Errorf("reading an event of the request %s: %w", id, err)
+		}
+		all = append(all, e)
+	}
+	return all, nil
+}
+
+// keep writes what has become of a request: its row, and its events from a number on.
+func keep(ctx context.Context, q postgres.Q, keys *secret.Keys, r row, from int, events []signing.Event) error {
+	_, err := sqlx.NamedExecContext(ctx, q, `INSERT INTO signings (`+strings.Join(columns, ", ")+`) VALUES (`+postgres.Named(columns)+`) ON CONFLICT (id) DO UPDATE SET `+postgres.Set(columns), r)
+	if err != nil {
+		return err
+	}
+	for i, e := range events {
+		raw, err := json.Marshal(e)
+		if err != nil {
+			return err
+		}
+		if err := postgres.Exec(ctx, q, `INSERT INTO signing_events (signing_id, seq, at, body) VALUES ($1, $2, $3, $4)`, r.ID, from+i, e.At, keys.Seal(raw, eventsPurpose)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// seat is a party as it is found by who they are.
+type seat struct {
+	SigningID uuid.UUID  `db:"signing_id"`
+	Party     int        `db:"party"`
+	Name      string     `db:"name"`
+	PersonID  *uuid.UUID `db:"person_id"`
+	LinkID    *uuid.UUID `db:"link_id"`
+	Waits     bool       `db:"waits"`
+	Done      bool       `db:"done"`
+	Kept      []byte     `db:"kept"`
+}
+
+func keepSeat(ctx context.Context, q postgres.Q, s seat) error {
+	return postgres.Exec(ctx, q, `INSERT INTO signing_parties (signing_id, party, person_id, link_id, waits, done, kept, name) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)
+		ON CONFLICT (signing_id, party) DO UPDATE SET name = excluded.name, person_id = excluded.person_id, link_id = excluded.link_id, waits = excluded.waits, done = excluded.done, kept = excluded.kept`,
+		s.SigningID, s.Party, s.PersonID, s.LinkID, s.Waits, s.Done, s.Kept, s.Name)
+}
+
+func seatsOf(ctx context.Context, q postgres.Q, id uuid.UUID) (all []seat, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM signing_parties WHERE signing_id = $1 ORDER BY party`, id)
+}
+
+// seatOfLink is whose way in a link is.
+func seatOfLink(ctx context.Context, q postgres.Q, link uuid.UUID) (s seat, err error) {
+	return s, postgres.Found(q.GetContext(ctx, &s, `SELECT * FROM signing_parties WHERE link_id = $1`, link))
+}
+
+// keepDraft keeps what a party has filled in so far, as long as they have not signed.
+func keepDraft(ctx context.Context, q postgres.Q, id uuid.UUID, party int, sealed []byte) error {
+	return postgres.Exec(ctx, q, `UPDATE signing_parties SET kept = $3 WHERE signing_id = $1 AND party = $2 AND NOT done`, id, party, sealed)
+}
+
+// listed are the requests that somebody sent, is a party of, or whose documents they see and may change, newest first.
+func listed(ctx context.Context, q postgres.Q, person uuid.UUID, r guard.Readable, open bool, limit int) (ids []uuid.UUID, err error) {
+	when := "s.ended_at IS NOT NULL"
+	if open {
+		when = "s.ended_at IS NULL"
+	}
+	return ids, q.SelectContext(ctx, &ids, `SELECT s.id FROM signings s JOIN items i ON i.id = s.item_id JOIN scopes sc ON sc.id = i.scope_id
+		WHERE `+when+` AND (s.sent_by = $1 OR EXISTS (SELECT 1 FROM signing_parties p WHERE p.signing_id = s.id AND p.person_id = $1) OR NOT $2) AND `+r.Current("sc", 4)+`
+		ORDER BY s.since DESC LIMIT $3`, append([]any{person, false, limit}, r.Args()...)...)
+}
+
+func ofItem(ctx context.Context, q postgres.Q, item uuid.UUID) (ids []uuid.UUID, err error) {
+	return ids, q.SelectContext(ctx, &ids, `SELECT id FROM signings WHERE item_id = $1 ORDER BY sent_at DESC LIMIT 100`, item)
+}
+
+// aliveOf is the request that a document is with its parties by.
+func aliveOf(ctx context.Context, q postgres.Q, item uuid.UUID) (id uuid.UUID, err error) {
+	return id, postgres.Found(q.GetContext(ctx, &id, `SELECT id FROM signings WHERE item_id = $1 AND ended_at IS NULL`, item))
+}
+
+func due(ctx context.Context, q postgres.Q, now time.Time, limit int) (ids []uuid.UUID, err error) {
+	return ids, q.SelectContext(ctx, &ids, `SELECT id FROM signings WHERE wake_at <= $1 ORDER BY wake_at LIMIT $2`, now, limit)
+}
+
+// unsealed are requests whose paper does not bear all acts yet.
+func unsealed(ctx context.Context, q postgres.Q, before time.Time) (ids []uuid.UUID, err error) {
+	return ids, q.SelectContext(ctx, &ids, `SELECT id FROM signings WHERE status = 'sealing' AND since < $1 ORDER BY since LIMIT 100`, before)
+}
+
+// signedContent is the content of a document that bears all signatures of its last request that came to its end.
+func signedContent(ctx context.Context, q postgres.Q, item uuid.UUID) (sha256 []byte, err error) {
+	return sha256, postgres.Found(q.GetContext(ctx, &sha256, `SELECT sealed_sha256 FROM signings WHERE item_id = $1 AND status = 'finished' ORDER BY sent_at DESC LIMIT 1`, item))
+}
+
+func consentOf(ctx context.Context, q postgres.Q) (s string, err error) {
+	return s, q.GetContext(ctx, &s, `SELECT consent FROM practice`)
+}

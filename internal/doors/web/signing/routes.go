@@ -1,0 +1,26 @@
+// Package signing is the web's door to papers that are signed.
+package signing
+
+import (
+	"tabularis/internal/app/signing"
+	"tabularis/internal/doors/web/door"
+)
+
+//go:generate go tool oapi-codegen -config ../../../../api/server.yaml -package signing -include-tags signing -o server.gen.go ../../../../api/openapi.yaml
+
+// Handlers serve the operations of signing.
+type Handlers struct {
+	*door.Door
+	Signing *signing.Service
+}
+
+// Register adds the routes of signing.
+func (h *Handlers) Register(r door.Routes) {
+	r.Open.POST("/paper-checks", h.check)
+	r.Open.GET("/paper-checks/roots.pem", h.roots)
+	r.SignedIn.GET("/signings/:id/evidence.pdf", h.evidence)
+	strict := NewStrictHandlerWithOptions(h, []StrictMiddlewareFunc{door.OwnContext[StrictHandlerFunc]}, StrictGinServerOptions{
+		RequestErrorHandlerFunc: h.BadBody, HandlerErrorFunc: h.Problem, ResponseErrorHandlerFunc: h.Problem,
+	})
+	RegisterHandlersWithOptions(r.JSON, strict, GinServerOptions{ErrorHandler: h.BadParameter})
+}
