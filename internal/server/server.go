@@ -187,6 +187,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 		return nil, err
 	}
 	signed := &signing.Service{Acts: acts, Access: keeper, Contents: contents, Items: changes, Links: secureLinks, Visits: outsiders, Sharing: shares, Uploads: incoming, Pages: drawer, Keys: a.Keys, Known: accounts.Known, BaseURL: c.BaseURL, Sealing: seal}
+	outsiders.Signs = signing.ByLink
 	inHand := &checkout.Service{Acts: acts, Access: keeper}
 	removed := &deletion.Service{Acts: acts, Access: keeper, Items: changes, Sharing: shares, Content: a.Content}
 	a.Access = keeper

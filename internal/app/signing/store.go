@@ -167,3 +167,8 @@ func signedContent(ctx context.Context, q postgres.Q, item uuid.UUID) (sha256 []
 func consentOf(ctx context.Context, q postgres.Q) (s string, err error) {
 	return s, q.GetContext(ctx, &s, `SELECT consent FROM practice`)
 }
+
+// ByLink reports whether a link is a party's way in.
+func ByLink(ctx context.Context, q postgres.Q, link uuid.UUID) (is bool, err error) {
+	return is, q.GetContext(ctx, &is, `SELECT EXISTS (SELECT 1 FROM signing_parties WHERE link_id = $1)`, link)
+}

@@ -48,6 +48,8 @@ type Contents struct {
 	// KeptBack counts what the link would give, if it did not hold what must not
 	// leave the practice.
 	KeptBack int
+	// ToSign says that what is given is to be signed by whoever has the link.
+	ToSign bool
 }
 
 // Given shows what the link gives. folder is zero for the link's top.
@@ -74,6 +76,11 @@ func (s *Service) Given(ctx context.Context, v Visitor, folder uuid.UUID) (Conte
 	}
 	if c.Sender, err = accounts.PersonByID(ctx, q, l.CreatedBy); err != nil {
 		return c, err
+	}
+	if s.Signs != nil {
+		if c.ToSign, err = s.Signs(ctx, q, l.ID); err != nil {
+			return c, err
+		}
 	}
 	d, err := tree.DossierByID(ctx, q, l.DossierID)
 	if err != nil {

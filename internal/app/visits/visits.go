@@ -43,6 +43,8 @@ type Service struct {
 	Uploads   *uploads.Service
 	Talk      *remarks.Service
 	Addresses Addresses
+	// Signs reports whether somebody comes by a link to sign what it gives.
+	Signs func(ctx context.Context, q postgres.Q, link uuid.UUID) (bool, error)
 	// BaseURL is the address under which the practice is reached.
 	BaseURL string
 	// fronts are asked for together: a mail goes to many at once.

@@ -6961,6 +6961,8 @@ export interface components {
             bytes: number;
             /** @description Of all files that the link gives */
             count: number;
+            /** @description What is given is to be signed by whoever has the link */
+            toSign?: boolean;
             /** @description Files that the practice keeps back, as they hold sensitive content or were not looked through yet */
             keptBack?: number;
             language: string;

@@ -1,4 +1,4 @@
-<script setup lang="ts" generic="T extends string | boolean">
+<script setup lang="ts" generic="T extends string | boolean | number">
 /** A word of a sentence that is chosen from a list; the sentence's comma or stop stands right behind it. */
 defineOptions({ inheritAttrs: false })
 defineProps<{ label: string; options: { value: T; words: string }[]; then?: ',' | '.' | ':' }>()

@@ -10,6 +10,7 @@ import { useVisit, visitKey } from './visit'
 import { say } from './words'
 
 const Sealed = defineAsyncComponent(() => import('./Sealed.vue'))
+const ToSign = defineAsyncComponent(() => import('./ToSign.vue'))
 const Sent = defineAsyncComponent(() => import('./Sent.vue'))
 const Intake = defineAsyncComponent(() => import('./Intake.vue'))
 const VisitorHelp = defineAsyncComponent(() => import('./VisitorHelp.vue'))
@@ -42,6 +43,7 @@ const looking = computed(() => documents.value?.find((f) => f.id === props.docum
     <button type="button" class="btn btn-plain" @click="visit.arrive()">{{ say('tryAgain') }}</button>
   </main>
   <main v-else-if="state === 'loading'" class="gone quiet">{{ say('loading') }}</main>
+  <ToSign v-else-if="given?.toSign" />
   <div v-else class="rec">
     <Letter @help="helping = true" />
     <main class="enc">

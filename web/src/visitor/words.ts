@@ -1,8 +1,11 @@
 import { computed, ref } from 'vue'
 import lookDe from '../i18n/de/viewer'
+import signDe from '../i18n/de/signsheet'
 import lookEn from '../i18n/en/viewer'
+import signEn from '../i18n/en/signsheet'
 import type { Language } from '../i18n/words'
 import type { LookWord } from '../parts/looking/word'
+import type { SignWord } from '../parts/signing/word'
 
 /** The visitors' page has few words; it carries them itself and stays small. */
 const en = {
@@ -366,3 +369,14 @@ export function say(key: keyof typeof en, fill?: Fill): string {
 /** A word of looking at documents; visitors are told who helps where something cannot be shown. */
 export const sayLook: LookWord = (key, fill) =>
   key === 'unshowable' ? say('vUnshowable') : filled((language.value === 'de' ? lookDe : lookEn).viewer[key], fill)
+
+const signWords = () => (language.value === 'de' ? signDe : signEn)
+/** A word of signing; groups are reached by a dot. */
+export const saySign: SignWord = (key, fill) => {
+  const found = key
+    .split('.')
+    .reduce<unknown>((words, part) => (words as Record<string, unknown> | undefined)?.[part], signWords().signsheet)
+  return filled(typeof found === 'string' ? found : '', fill)
+}
+/** What a refusal of signing means. */
+export const signProblem = (code: string) => (signWords().problem as Record<string, string>)[code]

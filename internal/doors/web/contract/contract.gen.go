@@ -4488,7 +4488,10 @@ type LinkContents struct {
 	Newest    bool   `json:"newest"`
 	Sender    Person `json:"sender"`
 	Sentence  []Part `json:"sentence"`
-	ViewOnly  bool   `json:"viewOnly"`
+
+	// ToSign What is given is to be signed by whoever has the link
+	ToSign   *bool `json:"toSign,omitempty"`
+	ViewOnly bool  `json:"viewOnly"`
 
 	// Way Folders from the link's top to here
 	Way []LinkFolder `json:"way"`

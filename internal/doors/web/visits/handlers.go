@@ -83,6 +83,7 @@ func (h *Handlers) GetLinkContents(ctx context.Context, r GetLinkContentsRequest
 		Bytes:     got.Bytes,
 		Count:     got.Count,
 		KeptBack:  present.Some(got.KeptBack),
+		ToSign:    present.Some(got.ToSign),
 		Files:     []contract.LinkFile{},
 	}
 	for _, f := range got.Files {

@@ -61,7 +61,11 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
     <nav class="list" :aria-label="t('decisions.title')">
       <header>
         <h1>{{ t('decisions.title') }}</h1>
-        <RouterLink v-if="store.session?.standing !== 'guest'" class="go small" to="/routes">{{ t('decisions.toRoutes') }}</RouterLink>
+        <span>
+          <RouterLink class="go small" to="/signing">{{ t('signing.toRequests') }}</RouterLink>
+          {{ ' ' }}
+          <RouterLink v-if="store.session?.standing !== 'guest'" class="go small" to="/routes">{{ t('decisions.toRoutes') }}</RouterLink>
+        </span>
       </header>
       <Failed v-if="error && !data" :error="error" @again="refetch()" />
       <p v-else-if="!data" class="quiet">{{ t('common.loading') }}</p>

@@ -66,6 +66,8 @@ function removeIt() {
 async function copyAddress() {
   if (doc.value && (await copyText(`${location.origin}/d/${doc.value.ref}`))) tell(t('slip.addressCopied', { ref: doc.value.ref }))
 }
+/** The request by which it is with its parties, or was signed. */
+const signing = computed(() => doc.value?.state?.signing)
 </script>
 
 <template>
@@ -91,13 +93,22 @@ async function copyAddress() {
           </button>
           <button v-if="lookable" type="button" class="btn btn-plain btn-small" @click="emit('look', doc)">{{ t('slip.open') }}</button>
           <button
-            v-if="may('change') && doc.state?.state !== 'review'"
+            v-if="may('change') && doc.state?.state !== 'review' && doc.state?.state !== 'parties'"
             type="button"
             class="btn btn-plain btn-small"
             @click="emit('ask', doc.id)"
           >
             {{ t('decisions.ask.verb') }}
           </button>
+          <RouterLink v-if="signing" class="btn btn-plain btn-small" :to="`/signing/${signing}`">{{ t('signing.toRequest') }}</RouterLink>
+          <RouterLink
+            v-else-if="may('change') && may('share') && lookable"
+            class="btn btn-plain btn-small"
+            :to="`/signing/new/${doc.id}`"
+            data-sign
+          >
+            {{ t('signing.verb') }}
+          </RouterLink>
           <button
             v-if="may('change') && !doc.held"
             type="button"

@@ -1,0 +1,52 @@
+<script setup lang="ts">
+/** The letter of a party: told apart by its line as well as by its colour, filled once it has signed. */
+defineProps<{ letter: string; done?: boolean; waits?: boolean; over?: boolean }>()
+</script>
+
+<template>
+  <span class="letter" :class="[`l${(letter.charCodeAt(0) - 65) % 4}`, { done, waits, over }]" aria-hidden="true">{{ letter }}</span>
+</template>
+
+<style scoped>
+.letter {
+  --c: var(--tb-action);
+  display: inline-grid;
+  place-items: center;
+  width: 20px;
+  height: 20px;
+  border: 1.5px solid var(--c);
+  border-radius: 3px;
+  font-size: 0.75rem;
+  font-weight: 700;
+  color: var(--c);
+  background: var(--tb-sheet);
+}
+.l1 {
+  --c: #4a4796;
+  border-style: dashed;
+}
+.l2 {
+  --c: var(--tb-ink);
+  border-style: dotted;
+  border-width: 2px;
+}
+.l3 {
+  --c: #7a4f12;
+  border-style: double;
+  border-width: 3px;
+}
+.letter.done {
+  background: var(--c);
+  color: #fff;
+  border-color: var(--c);
+}
+.letter.waits {
+  box-shadow:
+    0 0 0 2px var(--tb-page),
+    0 0 0 3.5px var(--tb-action);
+}
+.letter.over {
+  text-decoration: line-through;
+  opacity: 0.7;
+}
+</style>

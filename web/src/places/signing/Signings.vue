@@ -1,0 +1,225 @@
+<script setup lang="ts">
+import { useMediaQuery } from '@vueuse/core'
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Schemas } from '../../api/client'
+import Failed from '../../app/Failed.vue'
+import { useSignings } from '../../queries/signing'
+import { useSaid } from '../../sentences/said'
+import Letter from './Letter.vue'
+import OneSigning from './OneSigning.vue'
+
+/** Papers on their way to their parties: in which order, for whom each waits and since when; the chosen one beside them. */
+defineProps<{ id?: string }>()
+const { t } = useI18n()
+const said = useSaid()
+const narrow = useMediaQuery('(max-width: 900px)')
+const { data, error, refetch } = useSignings()
+const parts = computed(() => [
+  { key: 'onTheirWay', lines: data.value?.open ?? [] },
+  { key: 'ended', lines: data.value?.ended ?? [] },
+])
+const none = computed(() => data.value && !data.value.open.length && !data.value.ended.length)
+const mine = computed(() => data.value?.open.filter((l) => l.mine !== undefined) ?? [])
+const waits = (l: Schemas['SigningLine']) => said.list(l.parties.filter((p) => p.waits).map((p) => p.name))
+const since = (l: Schemas['SigningLine']) => {
+  const p = l.parties.find((one) => one.waits)
+  return p
+    ? `${t('signing.since', { when: said.when(p.since ?? l.since) })}, ${p.openings ? t('signing.opened', p.openings) : t('signing.notOpened')}`
+    : ''
+}
+function stands(l: Schemas['SigningLine']) {
+  if (l.status === 'going') return l.mine !== undefined ? t('signing.you') : waits(l)
+  if (l.status === 'declined') return t('signing.declinedWhy', { reason: l.reason })
+  if (l.status === 'called-off') return t('signing.calledOffWhy', { reason: l.reason })
+  return t(`signing.status.${l.status}`)
+}
+</script>
+
+<template>
+  <main id="content" class="board" :class="{ reading: id }">
+    <div class="list">
+      <header>
+        <div>
+          <RouterLink to="/decisions" class="go small">← {{ t('decisions.title') }}</RouterLink>
+          <h1>{{ t('signing.title') }}</h1>
+        </div>
+        <RouterLink class="btn btn-plain" to="/check">{{ t('signing.check') }}</RouterLink>
+      </header>
+      <p v-if="data && !none" class="terms">
+        {{ t('signing.sum', data.open.length) }}
+        <b v-if="mine.length">{{ t('signing.sumMine', mine.length) }}</b>
+      </p>
+      <Failed v-if="error && !data" :error="error" @again="refetch()" />
+      <p v-else-if="!data" class="quiet">{{ t('common.loading') }}</p>
+      <div v-else-if="none" class="empty">
+        <h2>{{ t('signing.none') }}</h2>
+        <p>{{ t('signing.noneHint') }}</p>
+      </div>
+      <table v-else class="rows">
+        <caption class="visually-hidden">{{ t('signing.title') }}</caption>
+        <thead>
+          <tr>
+            <th scope="col" class="c-no">{{ t('signing.no') }}</th>
+            <th scope="col">{{ t('signing.document') }}</th>
+            <th scope="col">{{ t('signing.parties') }}</th>
+            <th scope="col" class="c-waits">{{ t('signing.waitsFor') }}</th>
+            <th scope="col" class="c-until">{{ t('signing.until') }}</th>
+          </tr>
+        </thead>
+        <tbody v-for="part in parts.filter((p) => p.lines.length)" :key="part.key">
+          <tr class="group">
+            <th colspan="5" scope="rowgroup">
+              <b>{{ t(`signing.${part.key}`) }}</b>
+              , {{ part.lines.length }}
+            </th>
+          </tr>
+          <tr v-for="l in part.lines" :key="l.id" :class="{ on: l.id === id }" :data-signing="l.ref">
+            <td class="no c-no">{{ l.ref }}</td>
+            <td>
+              <RouterLink :to="`/signing/${l.id}`" :aria-current="l.id === id ? 'true' : undefined">
+                {{ l.name.replace(/\.\w+$/, '') }}
+              </RouterLink>
+              <span class="small quiet under">
+                {{ l.form ? t('signing.fromForm', { form: l.form, n: l.edition }) : t('signing.oneOff') }}
+              </span>
+            </td>
+            <td>
+              <span class="letters">
+                <template v-for="(p, i) in l.parties" :key="p.letter">
+                  <span v-if="i" class="joint" :class="{ at: l.parties[i - 1]!.turn === p.turn }" aria-hidden="true"></span>
+                  <Letter
+                    :letter="p.letter"
+                    :done="!!p.signedAt"
+                    :waits="p.waits"
+                    :over="['declined', 'called-off', 'expired'].includes(l.status) && !p.signedAt"
+                  />
+                </template>
+              </span>
+              <span class="small quiet under">{{ l.parties.map((p) => p.name.split(' ')[0]).join(', ') }}</span>
+            </td>
+            <td class="c-waits">
+              <b>{{ stands(l) }}</b>
+              <span class="small quiet under">
+                {{ l.status === 'going' ? since(l) : l.trouble ? t('signing.trouble') : said.when(l.endedAt ?? l.since) }}
+              </span>
+            </td>
+            <td class="c-until">
+              {{ l.status === 'going' ? said.when(l.until) : l.final ? t('signing.asVersion', { n: l.final }) : '' }}
+              <RouterLink v-if="l.mine !== undefined" class="under small" :to="`/signing/${l.id}/sign`">
+                {{ t('signing.readAndSign') }}
+              </RouterLink>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <OneSigning v-if="id" :id="id" :key="id" />
+    <aside v-else-if="!narrow && data && !none" class="beside quiet">{{ t('signing.choose') }}</aside>
+  </main>
+</template>
+
+<style scoped>
+.board {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(320px, 380px);
+  min-height: calc(100dvh - 52px);
+}
+.list {
+  padding: 16px 24px;
+  min-width: 0;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+  align-items: flex-start;
+  gap: var(--tb-s3);
+}
+.rows {
+  width: 100%;
+  border-collapse: collapse;
+  table-layout: fixed;
+}
+th {
+  text-align: left;
+  font-weight: 500;
+  font-size: var(--tb-small);
+  color: var(--tb-quiet);
+  padding: 6px 8px 6px 0;
+  border-bottom: 1px solid var(--tb-rule);
+}
+.group th {
+  color: var(--tb-ink);
+  border-bottom: 1px solid var(--tb-ink);
+}
+td {
+  padding: 6px 8px 6px 0;
+  border-bottom: 1px solid var(--tb-line);
+  vertical-align: top;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+td a {
+  font-weight: 560;
+  color: inherit;
+  text-decoration: none;
+}
+td a.under {
+  color: var(--tb-action);
+}
+.under {
+  display: block;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+tr.on td {
+  background: var(--tb-selection);
+}
+tr.on td:first-child {
+  box-shadow: inset 3px 0 0 var(--tb-action);
+}
+.c-no {
+  width: 104px;
+}
+.no.c-no {
+  padding-left: 6px;
+}
+.c-until {
+  width: 116px;
+}
+.letters {
+  display: inline-flex;
+  align-items: center;
+  padding: 2px;
+}
+.joint {
+  width: 12px;
+  border-top: 1.5px solid var(--tb-ink);
+}
+.joint.at {
+  border-top: 0;
+  width: 6px;
+}
+.beside {
+  border-left: 1px solid var(--tb-line);
+  padding: 20px;
+}
+@media (max-width: 900px) {
+  .board {
+    display: block;
+  }
+  .list {
+    padding: 14px 16px;
+  }
+  .reading .list {
+    display: none;
+  }
+  .c-no {
+    display: none;
+  }
+  .c-until {
+    width: 84px;
+  }
+}
+</style>
