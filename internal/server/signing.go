@@ -28,9 +28,9 @@ const asking = 20 * time.Second
 
 // open reads the key and the certificates. Without a key nothing is sent for signing.
 func (s *Signing) open() (out signing.Sealing, err error) {
-	out = signing.Sealing{Seal: s.Seal, Roots: s.Roots, HTTP: &http.Client{Timeout: asking}}
+	out = signing.Sealing{Seal: s.Seal, Roots: s.Roots}
 	if s.Stamp != "" {
-		out.Stamper = &signature.Stamper{URL: s.Stamp, HTTP: out.HTTP}
+		out.Stamper = &signature.Stamper{URL: s.Stamp, HTTP: &http.Client{Timeout: asking}}
 	}
 	if s.Key != "" {
 		pair, err := tls.LoadX509KeyPair(s.Chain, s.Key)

@@ -77,4 +77,3 @@ func (s *Service) Evidence(ctx context.Context, id uuid.UUID) (raw []byte, name 
 	raw, err = sheets.Bytes()
 	return raw, stem(l.At.Name) + ", evidence.pdf", err
 }
-

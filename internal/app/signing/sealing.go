@@ -444,7 +444,7 @@ func (p *paperwork) prove(ctx context.Context, raw []byte) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	proof, err := signature.Gather(ctx, p.HTTP, p.Seal.Chain, token)
+	proof, err := p.Stamper.Gather(ctx, p.Seal.Chain, token)
 	if err != nil {
 		return nil, err
 	}
@@ -509,4 +509,3 @@ func (p *paperwork) entry(e signing.Event) ink.Entry {
 	}
 	return ink.Entry{Name: name, Lines: lines}
 }
-

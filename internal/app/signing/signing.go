@@ -5,7 +5,6 @@ package signing
 import (
 	"context"
 	"crypto/x509"
-	"net/http"
 	"slices"
 	"strings"
 	"time"
@@ -57,8 +56,7 @@ type Service struct {
 type Sealing struct {
 	Seal    *signature.Seal
 	Stamper *signature.Stamper
-	// HTTP asks other authorities; Roots are those that are trusted.
-	HTTP  *http.Client
+	// Roots are the certificates that are trusted.
 	Roots []*x509.Certificate
 }
 

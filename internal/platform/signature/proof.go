@@ -17,7 +17,7 @@ type Proof struct{ Certificates, CRLs, OCSPs [][]byte }
 
 // Gather asks the authorities of a chain, and of the one that stamped, whether their certificates are good. One that was
 // withdrawn is an error, as is an authority that does not answer.
-func Gather(ctx context.Context, client *http.Client, chain []*x509.Certificate, token []byte) (p Proof, err error) {
+func (s *Stamper) Gather(ctx context.Context, chain []*x509.Certificate, token []byte) (p Proof, err error) {
 	all := bytes.NewBuffer(nil)
 	take := func(c *x509.Certificate) {
 		if !bytes.Contains(all.Bytes(), c.Raw) {
@@ -36,7 +36,7 @@ func Gather(ctx context.Context, client *http.Client, chain []*x509.Certificate,
 			if issuer == nil || issuer == c {
 				continue
 			}
-			if err := p.ask(ctx, client, c, issuer); err != nil {
+			if err := s.ask(ctx, &p, c, issuer); err != nil {
 				return p, err
 			}
 		}
@@ -60,13 +60,13 @@ func issuerOf(c *x509.Certificate, among []*x509.Certificate) *x509.Certificate 
 var ErrWithdrawn = errors.New("a certificate was withdrawn")
 
 // ask asks for one certificate: by OCSP (RFC 6960) where that is offered, else by the list (RFC 5280, 5).
-func (p *Proof) ask(ctx context.Context, client *http.Client, c, issuer *x509.Certificate) error {
+func (s *Stamper) ask(ctx context.Context, p *Proof, c, issuer *x509.Certificate) error {
 	for _, url := range c.OCSPServer {
 		question, err := ocsp.CreateRequest(c, issuer, nil)
 		if err != nil {
 			return err
 		}
-		raw, err := (&Stamper{HTTP: client}).post(ctx, url, "application/ocsp-request", question)
+		raw, err := s.post(ctx, url, "application/ocsp-request", question)
 		if err != nil {
 			continue
 		}
@@ -86,7 +86,7 @@ func (p *Proof) ask(ctx context.Context, client *http.Client, c, issuer *x509.Ce
 		if err != nil {
 			return err
 		}
-		raw, err := answer(client, req)
+		raw, err := answer(s.HTTP, req)
 		if err != nil {
 			continue
 		}

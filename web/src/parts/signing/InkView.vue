@@ -47,7 +47,7 @@ const picture = computed(() => {
   width: 100%;
   height: 100%;
   object-fit: contain;
-  color: #10185f;
+  color: var(--tb-pen);
 }
 .typed {
   display: flex;

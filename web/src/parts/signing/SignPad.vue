@@ -157,7 +157,7 @@ onMounted(say)
 .pad {
   display: block;
   width: 100%;
-  background: #fff;
+  background: var(--tb-paper);
   border: 1px solid var(--tb-edge);
   border-radius: 3px;
   touch-action: none;
@@ -177,6 +177,6 @@ onMounted(say)
   max-height: 110px;
   max-width: 100%;
   margin-top: var(--tb-s2);
-  background: #fff;
+  background: var(--tb-paper);
 }
 </style>

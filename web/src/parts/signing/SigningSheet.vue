@@ -424,7 +424,7 @@ h1 {
   display: flex;
   align-items: center;
   padding: 0 2px;
-  color: #10185f;
+  color: var(--tb-pen);
   white-space: pre-line;
 }
 .box {
@@ -432,11 +432,11 @@ h1 {
   align-items: center;
   justify-content: flex-start;
   padding: 0 3px;
-  border: 1.5px dashed #4a4796;
-  border-left: 4px solid #4a4796;
+  border: 1.5px dashed var(--tb-party-b);
+  border-left: 4px solid var(--tb-party-b);
   border-radius: 2px;
-  background: rgb(240 240 252 / 82%);
-  color: #10185f;
+  background: color-mix(in srgb, var(--tb-party-b) 12%, var(--tb-paper));
+  color: var(--tb-pen);
   overflow: hidden;
   text-align: left;
   min-height: 0;
@@ -445,16 +445,16 @@ h1 {
   border-left-width: 1.5px;
 }
 .box.done {
-  border: 1px solid #9aa;
-  background: rgb(255 255 255 / 40%);
+  border: 1px solid var(--tb-edge);
+  background: transparent;
 }
 .box.on {
-  outline: 3px solid #0b6268;
+  outline: 3px solid var(--tb-action);
   outline-offset: 2px;
 }
 .box .hint {
   white-space: nowrap;
-  color: #37347a;
+  color: var(--tb-party-b);
 }
 .tick {
   width: 80%;

@@ -9,20 +9,20 @@ defineProps<{ letter: string; done?: boolean; waits?: boolean; over?: boolean }>
 
 <style scoped>
 .letter {
-  --c: var(--tb-action);
+  --c: var(--tb-party-a);
   display: inline-grid;
   place-items: center;
   width: 20px;
   height: 20px;
   border: 1.5px solid var(--c);
   border-radius: 3px;
-  font-size: 0.75rem;
+  font-size: var(--tb-tiny);
   font-weight: 700;
   color: var(--c);
   background: var(--tb-sheet);
 }
 .l1 {
-  --c: #4a4796;
+  --c: var(--tb-party-b);
   border-style: dashed;
 }
 .l2 {
@@ -31,13 +31,13 @@ defineProps<{ letter: string; done?: boolean; waits?: boolean; over?: boolean }>
   border-width: 2px;
 }
 .l3 {
-  --c: #7a4f12;
+  --c: var(--tb-party-d);
   border-style: double;
   border-width: 3px;
 }
 .letter.done {
   background: var(--c);
-  color: #fff;
+  color: var(--tb-paper);
   border-color: var(--c);
 }
 .letter.waits {

@@ -390,8 +390,8 @@ h1 {
   position: absolute;
   border: 1.5px solid var(--c);
   border-radius: 2px;
-  background: rgb(235 243 243 / 85%);
-  color: #14262a;
+  background: color-mix(in srgb, var(--tb-party-a) 12%, transparent);
+  color: var(--tb-paper-ink);
   font: 1.6cqw/1 var(--bs-font-sans-serif);
   text-align: left;
   padding: 0 3px;
@@ -404,17 +404,17 @@ h1 {
   color: var(--c);
 }
 .l1 {
-  --c: #4a4796;
+  --c: var(--tb-party-b);
   border-style: dashed;
-  background: rgb(240 240 252 / 85%);
+  background: color-mix(in srgb, var(--tb-party-b) 12%, transparent);
 }
 .l2 {
-  --c: #14262a;
+  --c: var(--tb-paper-ink);
   border-style: dotted;
   border-width: 2px;
 }
 .l3 {
-  --c: #7a4f12;
+  --c: var(--tb-party-d);
   border-style: double;
   border-width: 3px;
 }
@@ -423,8 +423,8 @@ h1 {
   outline-offset: 1px;
 }
 .box.bad {
-  border-color: #8a2b6b;
-  background: rgb(250 235 245 / 90%);
+  border-color: var(--tb-wrong);
+  background: color-mix(in srgb, var(--tb-wrong) 14%, transparent);
 }
 .grip {
   position: absolute;
