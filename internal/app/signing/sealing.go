@@ -145,7 +145,7 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, seen row, stored *tree.
 		return err
 	}
 	err = s.asSender(ctx, tx, t, func(ctx context.Context) error {
-		ctx = context.WithValue(ctx, sealingKey{}, true)
+		ctx = context.WithValue(tree.Superseding(ctx), sealingKey{}, true)
 		hand := tree.Person(s.Access, func() time.Time { return tx.Now }, t.SentBy)
 		v, err := s.Items.Revise(ctx, tx, hand, t.at.Item, stored.Version, versions.Signed)
 		t.Sealed, t.SealedVersion, t.SealedSHA256, t.Trouble = upto, v.Number, v.SHA256, ""
