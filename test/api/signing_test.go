@@ -1,17 +1,43 @@
 package api_test
 
 import (
+	"bytes"
+	"encoding/json"
+	"io"
+	"net/http"
+	"net/http/httptest"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 
+	"tabularis/core/access"
 	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/server"
 	"tabularis/internal/testkit"
 )
+
+func init() {
+	named = append(named, func(o *office) []endpoint {
+		return []endpoint{
+			{"GET", "/signings", "", nil, self},
+			{"GET", "/documents/{id}/signings", "/documents/" + o.plan.String() + "/signings", nil, paper(access.See)},
+		}
+	})
+	for _, key := range []string{"GET /signings/{id}", "POST /signings/{id}/reminders", "POST /signings/{id}/end", "PUT /signings/{id}/until", "PUT /signings/{id}/parties/{party}", "PUT /signings/{id}/places",
+		"GET /signings/{id}/sheet", "PUT /signings/{id}/sheet", "POST /signings/{id}/sheet", "POST /signings/{id}/sheet/declining", "POST /signings", "POST /signings/draft", "GET /documents/{id}/paper-check"} {
+		apart[key] = "by who sees or changes the paper, or is a party: TestSigningIsForItsParties"
+	}
+	for _, key := range []string{"GET /to-sign/{token}", "PUT /to-sign/{token}", "POST /to-sign/{token}", "POST /to-sign/{token}/declining", "POST /to-sign/{token}/handing"} {
+		apart[key] = "by a party's way in alone: TestSigningInTurn, TestSigningIsForItsParties"
+	}
+}
 
 // aPlan is for a paper of one page: somebody outside signs first, then Priya.
 func (o *office) aPlan(known contract.SigningKnown) contract.SigningPlan {
@@ -173,4 +199,234 @@ func TestSigningInTurn(t *testing.T) {
 	})
 	callum.Want(410, "GET", "/api/to-sign/"+token, nil)
 	callum.Want(204, "POST", "/api/visits/"+copied, contract.OpenLink{})
+}
+
+// Who is no party and does not see the paper finds nothing; who sees it does not change how it is signed; nobody
+// signs for another, or for a party who has an account.
+func TestSigningIsForItsParties(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	line, token := o.sent(contract.SigningWish{Document: o.letter(), Plan: o.aPlan(contract.KnownByLink)})
+	at := "/api/signings/" + line.Id.String()
+	mine := contract.SigningAct{Values: []contract.SigningValue{typed(4, "P")}, Pages: []int{1}, Agrees: true}
+	for _, c := range []struct {
+		who    *testkit.Client
+		status int
+		method string
+		path   string
+		body   any
+	}{
+		{o.tomasz, 404, "GET", at, nil}, {o.tomasz, 404, "GET", at + "/sheet", nil}, {o.tomasz, 404, "POST", at + "/sheet", mine}, {o.tomasz, 404, "POST", at + "/reminders", nil},
+		{o.tomasz, 404, "POST", at + "/end", contract.SigningReason{Reason: "x"}}, {o.tomasz, 404, "PUT", at + "/places", []contract.SigningPlace{}}, {o.tomasz, 404, "PUT", at + "/parties/0", line.Parties[0]},
+		{o.tomasz, 404, "GET", at + "/evidence.pdf", nil}, {o.tomasz, 404, "GET", "/api/documents/" + line.ItemId.String() + "/paper-check", nil}, {o.tomasz, 404, "POST", "/api/signings", contract.SigningWish{Document: line.ItemId, Plan: o.aPlan(contract.KnownByLink)}},
+		{o.tomasz, 404, "POST", "/api/signings/draft", contract.SigningWish{Document: line.ItemId, Plan: o.aPlan(contract.KnownByLink)}},
+		{o.priya, 403, "POST", at + "/reminders", nil}, {o.priya, 403, "POST", at + "/end", contract.SigningReason{Reason: "x"}}, {o.priya, 403, "POST", "/api/signings", contract.SigningWish{Document: line.ItemId, Plan: o.aPlan(contract.KnownByLink)}},
+		{o.priya, 403, "GET", at + "/sheet?party=0", nil}, {o.priya, 403, "GET", at + "/evidence.pdf", nil}, {o.luca, 404, "GET", at + "/sheet", nil}, {o.luca, 404, "POST", at + "/sheet", mine},
+		{o.hanne, 404, "GET", at + "/sheet?party=1", nil}, {o.hanne, 404, "GET", at + "/sheet?party=7", nil}, {o.Visitor(), 401, "GET", at, nil}, {o.Visitor(), 401, "GET", "/api/to-sign/" + token, nil}, {o.Visitor(), 410, "GET", "/api/to-sign/nothing", nil},
+	} {
+		if a := c.who.Do(c.method, c.path, c.body); a.Status != c.status {
+			t.Errorf("%s %s: %d %s, not %d", c.method, c.path, a.Status, a.Body, c.status)
+		}
+	}
+	// A link that gives the paper otherwise is nobody's way to sign.
+	l := testkit.Post[contract.Link](o.hanne, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{line.ItemId}})
+	_, other, _ := strings.Cut(*l.Address, "/l/")
+	v := o.Visitor()
+	v.Want(204, "POST", "/api/visits/"+other, contract.OpenLink{})
+	v.Want(404, "GET", "/api/to-sign/"+other, nil)
+	// Whoever is changed is in, and whoever was is out.
+	o.hanne.Want(204, "PUT", at+"/parties/0", contract.SigningParty{Turn: 1, Name: "Ola Brandt", Email: "ola@pelham.example", Known: contract.KnownByLink, Signs: true})
+	v.Want(410, "GET", "/api/to-sign/"+token, nil)
+	ola := o.wayOf("ola@pelham.example")
+	v.Want(204, "POST", "/api/visits/"+ola, contract.OpenLink{})
+	// Called off it is over for everybody, and told.
+	o.hanne.Want(204, "POST", at+"/end", contract.SigningReason{Reason: "wrong edition"})
+	v.Want(410, "POST", "/api/to-sign/"+ola, clientActs())
+	if a := o.hanne.Do("POST", at+"/end", contract.SigningReason{Reason: "again"}); a.Code() != "signing-over" {
+		t.Errorf("%d %s", a.Status, a.Body)
+	}
+}
+
+// What cannot be signed is refused with its place, and loses nothing.
+func TestSigningRefusals(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	doc := o.letter()
+	send := func(change func(w *contract.SigningWish)) testkit.Answer {
+		w := contract.SigningWish{Document: doc, Plan: o.aPlan(contract.KnownByLink)}
+		change(&w)
+		return o.hanne.Do("POST", "/api/signings", w)
+	}
+	past := o.Now().Add(-time.Hour)
+	tomasz := o.People["tomasz"].ID
+	for code, change := range map[string]func(w *contract.SigningWish){
+		"signing-plan":   func(w *contract.SigningWish) { w.Plan.Places[0].Box.X = 0.9 },
+		"signing-until":  func(w *contract.SigningWish) { w.Until = &past },
+		"signing-person": func(w *contract.SigningWish) { w.Plan.Parties[1].Person = &tomasz },
+		"not-found":      func(w *contract.SigningWish) { w.Document = uuid.New() },
+		"password-short": func(w *contract.SigningWish) { w.Password = ptr("abc") },
+		"signing-paper": func(w *contract.SigningWish) {
+			w.Document = o.hanne.Upload(o.reports, "", "things.zip", []byte("PK\x05\x06"+strings.Repeat("\x00", 18))).Document.Id
+		},
+	} {
+		if a := send(change); a.Code() != code {
+			t.Errorf("%s: %d %s", code, a.Status, a.Body)
+		}
+	}
+	draft := testkit.Post[contract.SigningDraft](o.hanne, 200, "/api/signings/draft", contract.SigningWish{Document: doc, Plan: contract.SigningPlan{Parties: []contract.SigningParty{}, Places: []contract.SigningPlace{}}})
+	if len(draft.Pages) != 1 || len(draft.Problems) != 1 || draft.Problems[0].Flaw != "no-parties" {
+		t.Errorf("%+v", draft)
+	}
+	line, token := o.sent(contract.SigningWish{Document: doc, Plan: o.aPlan(contract.KnownByLink)})
+	if a := send(func(*contract.SigningWish) {}); a.Code() != "signing-under-way" {
+		t.Errorf("%d %s", a.Status, a.Body)
+	}
+	callum := o.Visitor()
+	callum.Want(204, "POST", "/api/visits/"+token, contract.OpenLink{})
+	for code, change := range map[string]func(a *contract.SigningAct){
+		"consent-missing": func(a *contract.SigningAct) { a.Agrees = false },
+		"pages-unread":    func(a *contract.SigningAct) { a.Pages = []int{7} },
+		"places-left":     func(a *contract.SigningAct) { a.Values = a.Values[:1] },
+		"value-long":      func(a *contract.SigningAct) { a.Values[1] = filledIn(3, strings.Repeat("i", 21)) },
+		"no-room":         func(a *contract.SigningAct) { a.Values[1] = filledIn(3, "W\nW\nW\nW\nW\nW\nW\nW") },
+		"place-unknown":   func(a *contract.SigningAct) { a.Values = append(a.Values, typed(4, "Priya")) },
+		"signature-unusable": func(a *contract.SigningAct) {
+			a.Values[0].Hand = &contract.SigningHand{Strokes: &[][]contract.SigningPoint{{{X: 2, Y: 0, P: 1}, {X: 0, Y: 0, P: 1}}}, Height: ptr(0.3)}
+		},
+		"picture-unusable": func(a *contract.SigningAct) {
+			a.Values[0].Hand = &contract.SigningHand{Picture: ptr([]byte("<svg><script/></svg>"))}
+		},
+	} {
+		act := clientActs()
+		change(&act)
+		if a := callum.Do("POST", "/api/to-sign/"+token, act); a.Code() != code {
+			t.Errorf("%s: %d %s", code, a.Status, a.Body)
+		}
+	}
+	big := clientActs()
+	big.Values[0].Hand = &contract.SigningHand{Picture: ptr(bytes.Repeat([]byte{1}, 2<<20))}
+	if a := callum.Do("POST", "/api/to-sign/"+token, big); a.Status != 413 {
+		t.Errorf("%d %s", a.Status, a.Body)
+	}
+	// Ten at once: one of them signs.
+	var all sync.WaitGroup
+	var did atomic.Int32
+	for range 10 {
+		all.Go(func() {
+			if callum.Do("POST", "/api/to-sign/"+token, clientActs()).Status == 204 {
+				did.Add(1)
+			}
+		})
+	}
+	all.Wait()
+	if did.Load() != 1 {
+		t.Errorf("%d have signed", did.Load())
+	}
+	if a := o.hanne.Do("PUT", "/api/signings/"+line.Id.String()+"/places", o.aPlan(contract.KnownByLink).Places); a.Code() != "signed-by-somebody" {
+		t.Errorf("%d %s", a.Status, a.Body)
+	}
+	o.Later(15 * 24 * time.Hour)
+	o.duty("do what is due of signing")
+	if st := testkit.Get[contract.SigningPage](o.SignIn("hanne"), "/api/signings/"+line.Id.String()).Line.Status; st != contract.RequestExpired {
+		t.Errorf("%s", st)
+	}
+}
+
+// Each act is sealed by itself, one after the other, on a document that was approved; somebody signs in person, and the
+// others' signatures go on to hold.
+func TestEachActIsSealed(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	plan := o.aPlan(contract.KnownByCode)
+	plan.Each = true
+	line, _ := o.sent(contract.SigningWish{Document: o.letter(), Plan: plan})
+	at := "/api/signings/" + line.Id.String()
+	o.hanne.Want(204, "POST", at+"/sheet?party=0", clientActs())
+	waitFor(t, func() bool {
+		l := testkit.Get[contract.SigningPage](o.hanne, at).Line
+		return l.Final != nil && *l.Final == 2
+	})
+	o.priya.Want(204, "POST", at+"/sheet", contract.SigningAct{Values: []contract.SigningValue{typed(4, "Priya Valdane")}, Pages: []int{1}, Agrees: true})
+	done, raw := o.finished(line.Id)
+	if *done.Final != 3 || *done.Parties[0].Known != contract.KnownInPerson || *done.Parties[0].Before != "Hanne Solvik" {
+		t.Errorf("%+v", done)
+	}
+	accepted(t, raw, 2)
+	check := testkit.Get[contract.PaperCheck](o.hanne, "/api/documents/"+line.ItemId.String()+"/paper-check")
+	if check.Verdict != contract.PaperValid || len(check.Signatures) != 3 {
+		t.Errorf("%+v", check)
+	}
+	// Whatever is done to it afterwards is found, by anybody.
+	checked := func(raw []byte) contract.PaperCheckVerdict {
+		resp, err := http.Post(o.URL+"/api/paper-checks", "application/pdf", bytes.NewReader(raw))
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer resp.Body.Close()
+		var c contract.PaperCheck
+		if err := json.NewDecoder(resp.Body).Decode(&c); err != nil {
+			t.Fatal(err)
+		}
+		return c.Verdict
+	}
+	if v := checked(raw); v != contract.PaperValid {
+		t.Errorf("%s", v)
+	}
+	if v := checked(append(bytes.Clone(raw), "% more\n"...)); v != contract.PaperAdded {
+		t.Errorf("%s", v)
+	}
+	bent := bytes.Clone(raw)
+	bent[bytes.Index(bent, []byte("/MediaBox"))+11] ^= 1
+	if v := checked(bent); v != contract.PaperBroken {
+		t.Errorf("%s", v)
+	}
+	if v := checked(pdfOf(t, "not signed")); v != contract.PaperUnsigned {
+		t.Errorf("%s", v)
+	}
+	if resp, err := http.Post(o.URL+"/api/paper-checks", "application/pdf", strings.NewReader("%PDF-1.7 nothing")); err != nil || resp.StatusCode != 400 {
+		t.Errorf("%v %v", resp, err)
+	}
+}
+
+// Where the authority that stamps does not answer, nothing unstamped is kept: the paper waits, says so, and comes about
+// once it answers again.
+func TestAnAuthorityIsAway(t *testing.T) {
+	t.Parallel()
+	var away atomic.Bool
+	var to string
+	between := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if away.Load() {
+			http.Error(w, "closed", http.StatusServiceUnavailable)
+			return
+		}
+		resp, err := http.Post(to, r.Header.Get("Content-Type"), r.Body)
+		if err != nil {
+			http.Error(w, err.Error(), http.StatusBadGateway)
+			return
+		}
+		defer resp.Body.Close()
+		w.Header().Set("Content-Type", resp.Header.Get("Content-Type"))
+		_, _ = io.Copy(w, resp.Body)
+	}))
+	defer between.Close()
+	o := newOffice(t, func(c *server.Config) { to, c.Signing.Stamp = c.Signing.Stamp, between.URL })
+	away.Store(true)
+	plan := o.aPlan(contract.KnownByLink)
+	plan.Parties, plan.Places = plan.Parties[:1], plan.Places[:3]
+	line, token := o.sent(contract.SigningWish{Document: o.letter(), Plan: plan})
+	callum := o.Visitor()
+	callum.Want(204, "POST", "/api/visits/"+token, contract.OpenLink{})
+	callum.Want(204, "POST", "/api/to-sign/"+token, clientActs())
+	at := "/api/signings/" + line.Id.String()
+	waitFor(t, func() bool {
+		l := testkit.Get[contract.SigningPage](o.hanne, at).Line
+		return l.Trouble != nil && l.Status == contract.RequestSealing && l.Final == nil
+	})
+	if s := testkit.Get[contract.Document](o.hanne, "/api/documents/"+line.ItemId.String()); s.State.State != contract.StateParties || len(s.Versions) != 1 {
+		t.Errorf("%+v", s.State)
+	}
+	away.Store(false)
+	o.Later(2 * time.Minute)
+	waitFor(t, func() bool { return o.App.Jobs.Do(t.Context(), "seal what was left") == nil })
+	o.finished(line.Id)
 }

@@ -71,7 +71,7 @@ func (s *Service) take(ctx context.Context, tx *act.Tx, id uuid.UUID) (*travel, 
 	if t.seats, err = seatsOf(ctx, tx, id); err != nil {
 		return nil, err
 	}
-	had, err := eventsOf(ctx, tx, s.Keys, id)
+	had, err := eventsOf(ctx, tx, s.Keys, r)
 	if err != nil {
 		return nil, err
 	}

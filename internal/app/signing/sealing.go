@@ -92,7 +92,7 @@ func (s *Service) sealNext(ctx context.Context, id uuid.UUID) (more bool, err er
 	if err != nil {
 		return false, err
 	}
-	had, err := eventsOf(ctx, q, s.Keys, id)
+	had, err := eventsOf(ctx, q, s.Keys, r)
 	if err != nil {
 		return false, err
 	}

@@ -69,7 +69,7 @@ func (s *Service) Sheet(ctx context.Context, w Who) (out Sheet, err error) {
 	if err != nil {
 		return out, err
 	}
-	had, err := eventsOf(ctx, q, s.Keys, r.ID)
+	had, err := eventsOf(ctx, q, s.Keys, r)
 	if err != nil {
 		return out, err
 	}
@@ -202,7 +202,7 @@ func (s *Service) One(ctx context.Context, id uuid.UUID) (l Line, err error) {
 		return l, err
 	}
 	l.At, l.Manages, l.Mine = sight.Located, sight.Caps.Has(access.Change), -1
-	if l.Events, err = eventsOf(ctx, q, s.Keys, id); err != nil {
+	if l.Events, err = eventsOf(ctx, q, s.Keys, l.row); err != nil {
 		return l, err
 	}
 	l.Request = signing.Replay(l.Events)

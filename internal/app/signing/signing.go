@@ -289,10 +289,10 @@ func (s *Service) send(ctx context.Context, tx *act.Tx, id uuid.UUID, w wished, 
 	if string(held.SHA256) != string(w.sight.SHA256) {
 		return errMoved.New("%s has changed meanwhile; look at it again", w.sight.Ref())
 	}
-	if err := s.Items.MayRevise(tree.Superseding(ctx), tx, held.Item); err != nil {
+	if err := s.refused(ctx, tx, w); err != nil {
 		return err
 	}
-	if err := s.refused(ctx, tx, w); err != nil {
+	if err := s.Items.MayRevise(tree.Superseding(ctx), tx, held.Item); err != nil {
 		return err
 	}
 	r := row{ID: id, ItemID: w.sight.ID, SentBy: tx.Actor.Person.ID, Message: strings.TrimSpace(w.Message), Language: language(w.Language), Version: w.sight.Version, SHA256: w.sight.SHA256, Pages: len(w.sizes), FileIn: w.FileIn, RunID: w.run, SentAt: tx.Now}

@@ -61,9 +61,12 @@ func rowOf(ctx context.Context, q postgres.Q, id uuid.UUID, held bool) (r row, e
 // eventsPurpose is what events are sealed for.
 const eventsPurpose, keptPurpose, passwordPurpose = "signing events", "signing kept", "paper password"
 
-func eventsOf(ctx context.Context, q postgres.Q, keys *secret.Keys, id uuid.UUID) (all []signing.Event, err error) {
+// eventsOf are what has happened to a request up to the state in which its row was read: what came in between
+// belongs to another one.
+func eventsOf(ctx context.Context, q postgres.Q, keys *secret.Keys, r row) (all []signing.Event, err error) {
 	var sealed [][]byte
-	if err := q.SelectContext(ctx, &sealed, `SELECT body FROM signing_events WHERE signing_id = $1 ORDER BY seq`, id); err != nil {
+	id := r.ID
+	if err := q.SelectContext(ctx, &sealed, `SELECT body FROM signing_events WHERE signing_id = $1 AND seq < $2 ORDER BY seq`, id, r.Seq); err != nil {
 		return nil, err
 	}
 	for _, s := range sealed {

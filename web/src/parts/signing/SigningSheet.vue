@@ -147,7 +147,7 @@ defineExpose({ toPage })
           </span>
         </li>
       </ol>
-      <div class="foot">
+      <div class="waysout">
         <p v-if="presence" class="small">{{ word('inPerson', { name: me.name }) }}</p>
         <form v-if="asking === 'decline'" class="asked" @submit.prevent="emit('decline', reason)">
           <label for="decline-why">{{ word('declineWhy', { sender: sheet.sender }) }}</label>
@@ -178,7 +178,7 @@ defineExpose({ toPage })
       </div>
     </aside>
     <div class="papers">
-      <div v-for="(size, i) in sheet.pages" :key="i" ref="pages" class="paper" :data-page="i + 1">
+      <div v-for="(size, i) in sheet.pages" :key="i" ref="pages" class="leaf" :data-page="i + 1">
         <div class="drawn" :style="{ aspectRatio: `${size.width} / ${size.height}` }">
           <img :src="picture(i + 1, 1100)" :alt="word('pageOf', { n: i + 1, all: sheet.pages.length })" loading="lazy" />
           <span v-for="f in filledOn(i + 1)" :key="`f${f.place.id}`" class="filled" :style="boxStyle(f.place.box)">
@@ -379,11 +379,11 @@ h1 {
 .stop span {
   display: block;
 }
-.foot {
+.waysout {
   margin-top: auto;
   padding-top: var(--tb-s4);
 }
-.foot .acts,
+.waysout .acts,
 .asked .acts {
   display: flex;
   flex-wrap: wrap;
@@ -398,7 +398,7 @@ h1 {
   padding: 24px;
   min-height: 100dvh;
 }
-.paper {
+.leaf {
   max-width: 760px;
   margin: 0 auto 20px;
   scroll-margin-top: 12px;
@@ -581,7 +581,7 @@ h1 {
   .inside .end {
     flex-wrap: wrap;
   }
-  .foot .acts .btn {
+  .waysout .acts .btn {
     flex: 1;
     min-height: 44px;
   }

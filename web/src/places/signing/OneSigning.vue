@@ -51,6 +51,16 @@ function change(p: Schemas['SigningPartyState'], i: number) {
     t('signing.changed', { name: other.value.name }),
   )
 }
+/** How a party's part came about, in one sentence. */
+const done = (p: Schemas['SigningPartyState']) =>
+  [
+    t(p.signs ? 'signing.signedAt' : 'signing.filledAt', { when: said.exact(p.signedAt!) }),
+    p.known && t(`signing.known.${p.known}`, { before: p.before }),
+    p.pages && t('signing.pagesSeen', { pages: p.pages, all: line.value!.pages }),
+    p.network && t('signing.from', { network: p.network }),
+  ]
+    .filter(Boolean)
+    .join('; ')
 function begin(i: number) {
   other.value = { name: '', email: '' }
   writing.value = i
@@ -91,12 +101,7 @@ function begin(i: number) {
             <b>{{ p.name }}</b>
             <span v-if="p.role" class="quiet">{{ ', ' }}{{ p.role }}</span>
             <p class="small quiet">
-              <template v-if="p.signedAt">
-                {{ t(p.signs ? 'signing.signedAt' : 'signing.filledAt', { when: said.when(p.signedAt) })
-                }}{{ p.known ? `; ${t(`signing.known.${p.known}`, { before: p.before })}` : '' }}
-                <template v-if="p.pages">; {{ t('signing.pagesSeen', { pages: p.pages, all: line.pages }) }}</template>
-                <template v-if="p.network">; {{ t('signing.from', { network: p.network }) }}</template>
-              </template>
+              <template v-if="p.signedAt">{{ done(p) }}</template>
               <template v-else-if="p.waits">
                 {{ t('signing.since', { when: said.when(p.since ?? line.since) }) }},
                 {{ p.openings ? t('signing.opened', p.openings) : t('signing.notOpened') }}

@@ -70,8 +70,8 @@ function stands(l: Schemas['SigningLine']) {
         <tbody v-for="part in parts.filter((p) => p.lines.length)" :key="part.key">
           <tr class="group">
             <th colspan="5" scope="rowgroup">
-              <b>{{ t(`signing.${part.key}`) }}</b>
-              , {{ part.lines.length }}
+              <b class="with-comma">{{ t(`signing.${part.key}`) }}</b>
+              {{ part.lines.length }}
             </th>
           </tr>
           <tr v-for="l in part.lines" :key="l.id" :class="{ on: l.id === id }" :data-signing="l.ref">

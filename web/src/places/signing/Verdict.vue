@@ -40,11 +40,11 @@ const cut = (sha: string) => `${sha.slice(0, 12)}…${sha.slice(-8)}`
         </li>
         <li v-if="s.stampedAt">
           <IconCheck aria-hidden="true" />
-          {{ t('signing.stamped', { when: said.when(s.stampedAt), by: s.stampedBy }) }}
+          {{ t('signing.stamped', { when: said.exact(s.stampedAt), by: s.stampedBy }) }}
         </li>
         <li v-else-if="s.saidAt">
           <IconCross aria-hidden="true" />
-          {{ t('signing.saidAt', { when: said.when(s.saidAt) }) }}
+          {{ t('signing.saidAt', { when: said.exact(s.saidAt) }) }}
         </li>
         <li>
           <IconCheck v-if="s.trusted" aria-hidden="true" />
@@ -69,7 +69,7 @@ const cut = (sha: string) => `${sha.slice(0, 12)}…${sha.slice(-8)}`
       </ul>
     </section>
     <p v-for="(s, i) in stamps" :key="`s${i}`" class="small">
-      {{ t('signing.docStamp', { when: s.stampedAt ? said.when(s.stampedAt) : '', by: s.by }) }}
+      {{ t('signing.docStamp', { when: s.stampedAt ? said.exact(s.stampedAt) : '', by: s.by }) }}
     </p>
   </div>
 </template>
@@ -104,9 +104,10 @@ ul {
   padding: 0;
 }
 li {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0 var(--tb-s2);
-  padding: 3px 0;
+  padding: 3px 0 3px 26px;
+}
+li svg {
+  margin-left: -26px;
+  margin-right: var(--tb-s2);
 }
 </style>
