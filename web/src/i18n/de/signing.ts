@@ -143,6 +143,7 @@ export default {
     coveredNot: '– keine Unterschrift erfasst es.',
     docStamp: 'Das ganze Papier trägt einen Zeitstempel vom {when}, {by}.',
     whoSigns: 'Wer unterschreibt?',
+    whoHint: 'Namen oder Adressen, in der Folge, in der sie unterschreiben',
     whoFirst: 'Sagen Sie zuerst, wer unterschreibt; zeigen Sie dann auf den Seiten, wo.',
     then: 'dann',
     order: 'Reihenfolge',

@@ -142,6 +142,7 @@ export default {
     coveredNot: '– no signature covers it.',
     docStamp: 'The whole paper bears a time stamp of {when}, {by}.',
     whoSigns: 'Who signs?',
+    whoHint: 'Names or addresses, in the order in which they sign',
     whoFirst: 'Say first who signs; then point at the pages where.',
     then: 'then',
     order: 'Order',

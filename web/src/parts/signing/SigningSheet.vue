@@ -510,7 +510,7 @@ h1 {
 }
 .handin {
   max-width: 760px;
-  margin: 0 auto 60px;
+  margin: 0 auto 90px;
   background: var(--tb-sheet);
   border-top: 2px solid var(--tb-ink);
   padding: var(--tb-s4) var(--tb-s5) var(--tb-s5);

@@ -18,8 +18,10 @@ export interface Named {
   email?: string
   name: string
   outside?: boolean
+  /** The address of somebody outside who has an account. */
+  address?: string
 }
-const props = defineProps<{ items: string[]; modelValue: Named[] }>()
+const props = defineProps<{ items: string[]; modelValue: Named[]; hint?: string }>()
 const emit = defineEmits<{ 'update:modelValue': [all: Named[]]; terms: [r: Schemas['TypedTerms']] }>()
 /** What is typed and means nobody yet. */
 const rest = defineModel<string>('rest', { default: '' })
@@ -44,7 +46,13 @@ async function readAll() {
   const more = found.people
     .map((p): Named =>
       'kind' in p
-        ? { kind: p.kind, id: p.id, name: words.who(p, store.practice?.name ?? ''), outside: p.outside }
+        ? {
+            kind: p.kind,
+            id: p.id,
+            name: words.who(p, store.practice?.name ?? ''),
+            outside: p.outside,
+            address: p.outside ? p.email : undefined,
+          }
         : { kind: 'person', email: p.email, name: p.email, outside: true },
     )
     .filter((n) => !props.modelValue.some((o) => (n.id ? o.id === n.id : o.email === n.email)))
@@ -80,7 +88,14 @@ function leaveOut(at: number) {
 }
 function take(i: number) {
   const s = offered.value[i]
-  if (s) add({ kind: s.kind, id: s.id, name: words.who(s, store.practice?.name ?? ''), outside: s.outside })
+  if (s)
+    add({
+      kind: s.kind,
+      id: s.id,
+      name: words.who(s, store.practice?.name ?? ''),
+      outside: s.outside,
+      address: s.outside ? s.email : undefined,
+    })
   else if (isAddress(typed.value)) add({ kind: 'person', email: typed.value.trim(), name: typed.value.trim(), outside: true })
 }
 function key(e: KeyboardEvent) {
@@ -140,7 +155,7 @@ onMounted(() => field.value?.focus())
         aria-autocomplete="list"
         :aria-activedescendant="open && offered[at] ? `likely-${at}` : undefined"
         :aria-label="t('access.whoLabel')"
-        :placeholder="modelValue.length ? t('access.more') : t('access.whoHint')"
+        :placeholder="modelValue.length ? t('access.more') : (hint ?? t('access.whoHint'))"
         autocomplete="off"
         spellcheck="false"
         @focus="open = true"

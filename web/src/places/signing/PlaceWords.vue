@@ -34,9 +34,10 @@ function to(kind: Kind) {
         :model-value="p.kind"
         :label="t('signing.what')"
         :options="kinds.map((value) => ({ value, words: t(`signing.does.${value}`) }))"
+        :then="place.kind === 'signed-on' || place.kind === 'fixed' ? undefined : ','"
         @update:model-value="to($event)"
       />
-      {{ place.kind === 'signed-on' || place.kind === 'fixed' ? '' : ',' }}
+      {{ ' ' }}
       <SentenceSelect
         v-if="place.kind !== 'signed-on' && place.kind !== 'fixed'"
         v-model="p.must"

@@ -41,15 +41,17 @@ const kind = ref<Kind>('signature')
 const party = ref(0)
 /** Only people sign: a group has no hand. */
 const people = computed(() => to.value.filter((n) => (n.id ? n.kind === 'person' : true)))
-const address = (n: Named) => n.email ?? n.name
+const address = (n: Named) => n.email ?? n.address ?? n.name
+/** Whoever is outside signs without an account, by a way of their own. */
+const inside = (n: Named) => !!n.id && !n.address
 const parties = computed<Schemas['SigningParty'][]>(() =>
   people.value.map((n, i) => ({
     role: '',
     turn: terms.order === 'turn' ? i + 1 : 1,
-    person: n.id,
+    person: inside(n) ? n.id : undefined,
     name: n.id ? n.name : address(n).split('@')[0]!,
-    email: n.id ? '' : address(n),
-    known: n.id ? 'sign-in' : terms.known,
+    email: inside(n) ? '' : address(n),
+    known: inside(n) ? 'sign-in' : terms.known,
     signs: placing.places.value.some((p) => p.party === i && p.kind === 'signature') || !placing.places.value.some((p) => p.party === i),
     mayHand: false,
   })),
@@ -160,7 +162,7 @@ const nameOf = (p: Schemas['SigningParty']) => names.get(p.email) || p.name
         <h1>{{ doc?.name.replace(/\.\w+$/, '') }}</h1>
         <div class="sentence">
           <p class="terms lead">{{ t('signing.whoSigns') }}</p>
-          <PeopleField v-model="to" v-model:rest="rest" :items="[document]" />
+          <PeopleField v-model="to" v-model:rest="rest" :items="[document]" :hint="t('signing.whoHint')" />
           <p v-if="to.length" class="terms">
             <template v-for="(p, i) in parties" :key="i">
               <Letter :letter="letterOf(i)" />
@@ -177,14 +179,14 @@ const nameOf = (p: Schemas['SigningParty']) => names.get(p.email) || p.name
               v-model="terms.days"
               :label="t('signing.until')"
               :options="['3', '7', '14', '30', '60'].map((value) => ({ value, words: t('signing.days', Number(value)) }))"
+              then=","
             />
-            {{ ', ' }}
             <SentenceSelect
               v-model="terms.known"
               :label="t('signing.identity')"
               :options="(['link', 'code', 'sign-in'] as const).map((value) => ({ value, words: t(`signing.identities.${value}`) }))"
+              then=","
             />
-            {{ ', ' }}
             <SentenceSelect
               v-model="terms.each"
               :label="t('signing.sealing')"
@@ -192,14 +194,14 @@ const nameOf = (p: Schemas['SigningParty']) => names.get(p.email) || p.name
               then="."
             />
           </p>
-          <p v-if="to.some((n) => !n.id)" class="small names">
-            <label v-for="n in people.filter((o) => !o.id)" :key="address(n)">
+          <p v-if="people.some((n) => !inside(n))" class="small names">
+            <label v-for="n in people.filter((o) => !inside(o))" :key="address(n)">
               {{ t('signing.nameOf', { email: address(n) }) }}
               <input
                 class="form-control form-control-sm"
                 maxlength="200"
                 :value="names.get(address(n)) ?? ''"
-                :placeholder="address(n).split('@')[0]"
+                :placeholder="n.id ? n.name : address(n).split('@')[0]"
                 @input="names.set(address(n), ($event.target as HTMLInputElement).value)"
               />
             </label>

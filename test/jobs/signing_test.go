@@ -1,0 +1,85 @@
+package jobs_test
+
+import (
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"tabularis/core/access"
+	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/testkit"
+)
+
+// A paper is sent to somebody outside, who reads and signs it on a telephone, and to a colleague, who signs after them; what
+// stands in the end is found whole by another program, and by the page for anybody.
+func TestAPaperIsSignedByItsParties(t *testing.T) {
+	t.Parallel()
+	k, _, reports := practice(t)
+	k.Give("ines", reports, "priya", access.LevelView)
+	hanne := k.SignIn("hanne")
+	doc := hanne.Upload(reports, "", "Engagement.pdf", pdf(1)).Document
+	sender := sits(t, k, 1280, 800)
+	sender.signsIn("Hanne Solvik")
+	sender.does(sender.opens("/d/"+doc.Ref), sender.See(".slip h2::Engagement"))
+	sender.count("send it to somebody outside and a colleague", 9, func() {
+		sender.does(sender.Click("[data-sign]"), sender.See(".drawn"), sender.Type(".ask", "callum@wray.example"), sender.Press("\r"), sender.See("button.w::callum@wray.example"))
+		sender.does(sender.Type(".ask", "Priya"), sender.See("#likely li::Priya Valdane"), sender.Press("\r"), sender.See("button.w::Priya Valdane"))
+		sender.does(sender.Click(".drawn img"), sender.See("[data-place='1']"), sender.Click("[data-put]"), sender.See("[data-place='2']"))
+		sender.does(sender.SeeText("covers another"))
+	})
+	// A place that covers another is said at once; the arrow keys take it away from there.
+	for range 14 {
+		sender.does(sender.Press("ArrowDown"))
+	}
+	sender.does(sender.SeeText("Ready. It ends"), sender.Click("[data-send]"), sender.See(".one h2::Engagement"), sender.See("tr[data-signing]::callum"))
+	callum := sits(t, k, 390, 844)
+	callum.does(callum.Go(mailed(t, k, "callum@wray.example", k.URL+"/l/")), callum.Click("button::Show"), callum.See(".signing h1::Engagement"))
+	callum.count("sign on a telephone", 6, func() {
+		callum.does(callum.SeeText("all 1 pages"), callum.Click("[data-next]"), callum.Click("button::type it"), callum.Type("[data-typed]", "Callum Wray"), callum.Click("[data-here]"))
+		callum.does(callum.Click("[data-consent]"), callum.Click("[data-sign]"), callum.See("h1::Signed"))
+	})
+	sender.does(sender.See("tr[data-signing]::Priya Valdane"))
+	priya := sits(t, k, 1280, 800)
+	priya.signsIn("Priya Valdane")
+	priya.does(priya.opens("/signing"), priya.Click("td a::Read and sign"), priya.See(".filled"), priya.SeeText("all 1 pages"))
+	priya.count("sign after them", 5, func() {
+		priya.does(priya.Click("[data-next]"), priya.Click("button::type it"), priya.Click("[data-here]"), priya.Click("[data-consent]"), priya.Click("[data-sign]"), priya.SeeText("You have signed."))
+	})
+	sender.does(sender.See("tr[data-signing]::all have signed"), sender.See("[data-verdict=valid]"))
+	sender.does(sender.opens("/d/"+doc.Ref), sender.See("tr[data-ref]::signed"))
+	raw := hanne.Do("GET", "/api/documents/"+doc.Id.String()+"/content", nil).Body
+	file := filepath.Join(t.TempDir(), "signed.pdf")
+	if err := os.WriteFile(file, raw, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if out, _ := exec.Command("pdfsig", "-nocert", file).CombinedOutput(); !strings.Contains(string(out), "Signature is Valid.") {
+		t.Errorf("%s", out)
+	}
+	anybody := sits(t, k, 390, 844)
+	anybody.does(anybody.opens("/check"), anybody.Choose("[data-check]", file), anybody.See("[data-verdict=valid]"))
+	if s := testkit.Get[contract.Document](hanne, "/api/documents/"+doc.Id.String()).State; s == nil || s.State != contract.StateSigned {
+		t.Errorf("%+v", s)
+	}
+}
+
+// Whoever will not sign says why; everybody reads it, and it can be sent again.
+func TestAPartyDeclines(t *testing.T) {
+	t.Parallel()
+	k, _, reports := practice(t)
+	hanne := k.SignIn("hanne")
+	doc := hanne.Upload(reports, "", "Engagement.pdf", pdf(1)).Document
+	plan := contract.SigningPlan{Parties: []contract.SigningParty{{Turn: 1, Name: "Callum Wray", Email: "callum@wray.example", Known: contract.KnownByLink, Signs: true}},
+		Places: []contract.SigningPlace{{Id: 1, Page: 1, Kind: contract.PlaceSignature, Must: true, Box: contract.SigningBox{X: 0.1, Y: 0.7, W: 0.3, H: 0.05}}}}
+	testkit.Post[contract.SigningLine](hanne, 201, "/api/signings", contract.SigningWish{Document: doc.Id, Plan: plan})
+	callum := sits(t, k, 390, 844)
+	callum.does(callum.Go(mailed(t, k, "callum@wray.example", k.URL+"/l/")), callum.Click("button::Show"), callum.See(".signing"))
+	callum.count("decline", 3, func() {
+		callum.does(callum.Click("button::Decline"), callum.Type("#decline-why", "Clause 4 is not what we said."), callum.Click("button::Decline to sign"))
+	})
+	sender := sits(t, k, 1280, 800)
+	sender.signsIn("Hanne Solvik")
+	sender.does(sender.opens("/signing"), sender.See("tr[data-signing]::Clause 4 is not what we said."))
+	sender.does(sender.opens("/d/"+doc.Ref), sender.Click("[data-sign]"), sender.See(".drawn"))
+}
