@@ -33,7 +33,7 @@ need-demo:
 	@./scripts/need.sh postgresql
 
 need-test: need-demo
-	@./scripts/need.sh chromium poppler-utils python3 tesseract-ocr age
+	@./scripts/need.sh chromium poppler-utils python3 tesseract-ocr age qpdf
 
 build: web/dist/index.html bin/tabularis
 
