@@ -47,7 +47,9 @@ func (h *Handlers) DraftSigning(ctx context.Context, r DraftSigningRequestObject
 	return DraftSigning200JSONResponse(out), nil
 }
 
-func size(s reading.Size) contract.PageSize { return contract.PageSize{Width: s.Width, Height: s.Height} }
+func size(s reading.Size) contract.PageSize {
+	return contract.PageSize{Width: s.Width, Height: s.Height}
+}
 
 // SendForSigning sends a document to its parties.
 func (h *Handlers) SendForSigning(ctx context.Context, r SendForSigningRequestObject) (SendForSigningResponseObject, error) {
