@@ -204,7 +204,7 @@ func verifyCommand() *cobra.Command {
 		}
 		return nil
 	}
-	c.AddCommand(content, verifyLogCommand(), verifyEvidenceCommand())
+	c.AddCommand(content, verifyLogCommand(), verifyEvidenceCommand(), verifyPaperCommand())
 	return c
 }
 

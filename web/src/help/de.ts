@@ -79,6 +79,13 @@ const topics: HelpTopic[] = [
     ],
   },
   {
+    id: 'signing',
+    places: ['decisions', 'dossiers'],
+    title: 'Ein Papier unterschreiben lassen',
+    text: 'Wählen Sie ein Dokument und drücken Sie „Unterschreiben lassen“: Sagen Sie, wer in welcher Folge unterschreibt, und zeigen Sie auf den Seiten, wo. Leute außerhalb brauchen kein Konto; sie bekommen einen Link und, wenn Sie es sagen, einen Code oder ein Kennwort dazu. Alle werden von Stelle zu Stelle geführt und lesen zuerst bis zum Ende. Unter Entscheidungen zeigt „Vorgänge zum Unterschreiben“, auf wen jeder seit wann wartet: Erinnern Sie, fragen Sie jemand anderen, lassen Sie persönlich auf Ihrem Gerät unterschreiben, oder ziehen Sie zurück. Haben alle unterschrieben, wird das Papier die nächste Version: ein PDF, das jedes Programm als unversehrt zeigt, mit seinem Nachweis. „Unterschriebenes PDF prüfen“ prüft jedes andere.',
+    keys: [],
+  },
+  {
     id: 'routes',
     places: ['decisions'],
     title: 'Wege',

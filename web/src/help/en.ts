@@ -79,6 +79,13 @@ const topics: HelpTopic[] = [
     ],
   },
   {
+    id: 'signing',
+    places: ['decisions', 'dossiers'],
+    title: 'Have a paper signed',
+    text: 'Choose a document and press “Have it signed”: say who signs and in which order, then point at the pages where. People outside need no account; they get a link, and as you say it a code or a password besides. Everybody is led from place to place and reads to the end first. Under Decisions, “Signing requests” shows for whom each waits since when: remind them, ask somebody else, let somebody sign in person on your device, or call it off. Once all have signed, the paper becomes the next version: a PDF that any reader shows to be whole, with its evidence. “Check a signed PDF” checks any other one.',
+    keys: [],
+  },
+  {
     id: 'routes',
     places: ['decisions'],
     title: 'Routes',
