@@ -145,7 +145,7 @@ func (s *Service) List(ctx context.Context) (out List, err error) {
 	for _, open := range []bool{true, false} {
 		var ids []uuid.UUID
 		err := s.Access.View(ctx, s.Acts.Now(), func(v *guard.View) (n int, err error) {
-			ids, err = listed(ctx, s.Acts.DB, act.Who(ctx).Person.ID, v.Readable(), open, mostListed)
+			ids, err = listed(ctx, s.Acts.DB, v.Readable(), open, mostListed)
 			return len(ids), err
 		})
 		if err != nil {

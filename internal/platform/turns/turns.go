@@ -78,7 +78,7 @@ func (q *Queue) enter(ctx context.Context, asker string, first bool) error {
 	}
 	if !first && (len(q.waiting) >= q.limits.All || own >= q.limits.Each) {
 		q.mu.Unlock()
-		return busy()
+		return Busy()
 	}
 	w := &waiter{asker, first, make(chan struct{})}
 	q.waiting = append(q.waiting, w)
@@ -92,7 +92,7 @@ func (q *Queue) enter(ctx context.Context, asker string, first bool) error {
 	case <-ctx.Done():
 		err = ctx.Err()
 	case <-late.C:
-		err = busy()
+		err = Busy()
 	}
 	q.mu.Lock()
 	defer q.mu.Unlock()
@@ -114,12 +114,13 @@ func Await(ctx context.Context, patience time.Duration, do func(context.Context)
 	defer cancel()
 	err := do(bounded)
 	if err != nil && ctx.Err() == nil && bounded.Err() != nil {
-		return busy()
+		return Busy()
 	}
 	return err
 }
 
-func busy() error {
+// Busy says that there is much to do, and when to come back.
+func Busy() error {
 	return errBusy.New("there is much to do just now; try again in a moment").Later(5 * time.Second)
 }
 

@@ -4,6 +4,7 @@ import (
 	"context"
 	"io"
 	"net/http"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -13,10 +14,34 @@ import (
 	"tabularis/internal/doors/web/door"
 	"tabularis/internal/doors/web/present"
 	"tabularis/internal/platform/inspect"
+	"tabularis/internal/platform/turns"
 )
+
+const (
+	// atOnce is how many papers of anybody's are held in memory at once, sending how long one may take to arrive.
+	atOnce  = 3
+	sending = 2 * time.Minute
+)
+
+func (h *Handlers) checks() chan struct{} {
+	h.once.Do(func() { h.checking = make(chan struct{}, atOnce) })
+	return h.checking
+}
 
 // check checks a signed PDF document that anybody brings. Nothing of it is kept.
 func (h *Handlers) check(c *gin.Context) {
+	select {
+	case h.checks() <- struct{}{}:
+		defer func() { <-h.checks() }()
+	default:
+		h.Problem(c, turns.Busy())
+		return
+	}
+	// Whoever sends slowly keeps nobody else waiting for long.
+	if err := http.NewResponseController(c.Writer).SetReadDeadline(time.Now().Add(sending)); err != nil {
+		h.Problem(c, err)
+		return
+	}
 	raw, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, signing.MostChecked))
 	if err != nil {
 		h.Problem(c, fault.TooLargeFile.New("at most %d bytes are checked", signing.MostChecked))

@@ -2,6 +2,8 @@
 package signing
 
 import (
+	"sync"
+
 	"tabularis/internal/app/signing"
 	"tabularis/internal/doors/web/door"
 )
@@ -12,6 +14,9 @@ import (
 type Handlers struct {
 	*door.Door
 	Signing *signing.Service
+
+	once     sync.Once
+	checking chan struct{}
 }
 
 // Register adds the routes of signing.
