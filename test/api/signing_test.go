@@ -332,6 +332,39 @@ func TestSigningRefusals(t *testing.T) {
 	}
 }
 
+// What the practice lets nobody have goes to no party and no copy either, and what is no address alone to nobody.
+func TestSigningObeysTheRules(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	o.Appoint("hanne", "administrator")
+	o.hanne.Want(204, "PUT", "/api/practice/rules", contract.Rules{Sensitive: "off", Patterns: []contract.Pattern{}, LongestLinkDays: 90,
+		Outward: &contract.OutwardRules{Required: contract.OutwardRulesRequiredNothing, Kinds: []contract.LinkKind{contract.LinkKindHandOut}, Shut: []string{"rival.example"}}})
+	doc := o.letter()
+	for email, code := range map[string]string{"callum@rival.example": "rule-domain", "Callum <callum@rival.example>": "address-form", "callum@rival.example, ola@x.example": "address-form"} {
+		for _, copied := range []bool{false, true} {
+			plan := o.aPlan(contract.KnownByLink)
+			if copied {
+				plan.Copies = &[]string{email}
+			} else {
+				plan.Parties[0].Email = email
+			}
+			if a := o.hanne.Do("POST", "/api/signings", contract.SigningWish{Document: doc, Plan: plan}); a.Code() != code {
+				t.Errorf("%s, copied: %v: %d %s", email, copied, a.Status, a.Body)
+			}
+		}
+	}
+	line, token := o.sent(contract.SigningWish{Document: doc, Plan: o.aPlan(contract.KnownByLink)})
+	to := contract.SigningParty{Turn: 1, Name: "Callum", Email: "callum@rival.example", Known: contract.KnownByLink, Signs: true}
+	if a := o.hanne.Do("PUT", "/api/signings/"+line.Id.String()+"/parties/0", to); a.Code() != "rule-domain" {
+		t.Errorf("%d %s", a.Status, a.Body)
+	}
+	callum := o.Visitor()
+	callum.Want(204, "POST", "/api/visits/"+token, contract.OpenLink{})
+	if a := callum.Do("POST", "/api/to-sign/"+token+"/handing", map[string]string{"name": "Somebody", "email": "somebody@rival.example"}); a.Code() != "rule-domain" {
+		t.Errorf("%d %s", a.Status, a.Body)
+	}
+}
+
 // Each act is sealed by itself, one after the other, on a document that was approved; somebody signs in person, and the
 // others' signatures go on to hold.
 func TestEachActIsSealed(t *testing.T) {

@@ -27,6 +27,7 @@ import (
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/platform/ink"
+	"tabularis/internal/platform/mail"
 	"tabularis/internal/platform/pages"
 	"tabularis/internal/platform/postgres"
 	"tabularis/internal/platform/reading"
@@ -248,6 +249,21 @@ func (s *Service) refused(ctx context.Context, q postgres.Q, w wished) error {
 			return errPerson.In("parties/"+itoa(i), "%s cannot open %s", p.Name, w.sight.Ref())
 		}
 	}
+	rules, err := practice.ThePractice(ctx, q)
+	if err != nil {
+		return err
+	}
+	outside := slices.Clone(w.Plan.Copies)
+	for _, p := range w.Plan.Parties {
+		if p.Person == nil {
+			outside = append(outside, p.Email)
+		}
+	}
+	for _, email := range outside {
+		if err := reaches(rules, email); err != nil {
+			return err
+		}
+	}
 	if w.FileIn != nil {
 		if _, err := s.Access.Kind(ctx, q, *w.FileIn, items.Folder, access.Add, s.Acts.Now()); err != nil {
 			return err
@@ -362,5 +378,28 @@ func (s *Service) wayIn(ctx context.Context, tx *act.Tx, t *travel, p signing.Pa
 	if t.hash != "" {
 		w.Terms.Password = true
 	}
+	rules, err := practice.ThePractice(ctx, tx)
+	if err != nil {
+		return links.Link{}, err
+	}
+	// Whoever is mailed a way in is reached by what the practice lets out, like by any link.
+	if err := reaches(rules, p.Email); err != nil {
+		return links.Link{}, err
+	}
 	return s.Links.MakeIn(ctx, tx, w, t.hash)
+}
+
+// reaches refuses what is no address, and one to which the practice lets nothing out.
+func reaches(p practice.Practice, email string) error {
+	a, err := mail.Address("plan", email)
+	if err != nil {
+		return err
+	}
+	if !strings.EqualFold(a.Address, email) {
+		return fault.AddressForm.In("plan", "%q is not a mail address alone", email)
+	}
+	if !p.Outward().Reaches(email) {
+		return fault.RuleDomain.In("plan", "the practice lets nothing out to %s", email)
+	}
+	return nil
 }

@@ -252,6 +252,9 @@ func (w *telling) copies(ctx context.Context, to []string) error {
 			return err
 		}
 		for _, one := range to {
+			if !w.practice.Outward().Reaches(one) {
+				continue // The practice has other rules by now.
+			}
 			letter := w.letter(letters.SigningDone)
 			letter.Outside, letter.Address = true, address
 			if err := w.tx.Send(ctx, letters.Mail{To: one, Language: w.t.Language, Practice: w.practice.Name, ReplyTo: w.sender.Email, Letter: letter}); err != nil {

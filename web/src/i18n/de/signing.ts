@@ -196,6 +196,7 @@ export default {
     plusDate: '+ Datum der Unterschrift daneben',
     plusAll: '+ auf allen Seiten',
     remove: '– wegnehmen',
+    copies: 'Wer eine Kopie bekommt, wenn alle unterschrieben haben (Adressen)',
     tell: 'Was Sie ihnen sagen',
     send: 'Zum Unterschreiben senden',
     sent: 'Gebeten zu unterschreiben: {who}.',

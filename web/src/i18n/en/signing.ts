@@ -194,6 +194,7 @@ export default {
     plusDate: '+ date of signing beside it',
     plusAll: '+ on all pages',
     remove: '– take it away',
+    copies: 'Who gets a copy, once all have signed (addresses)',
     tell: 'What you tell them',
     send: 'Send for signing',
     sent: '{who} are asked to sign.',

@@ -33,6 +33,7 @@ const terms = reactive({
   password: '',
   each: false,
   message: '',
+  copies: '',
   paperPassword: '',
 })
 const pages = computed(() => draft.value?.pages ?? [])
@@ -63,7 +64,10 @@ const wish = computed<Schemas['SigningWish']>(() => ({
     parties: parties.value.map((p) => ({ ...p, name: names.get(p.email) || p.name })),
     places: placing.places.value,
     each: terms.each,
-    copies: [],
+    copies: terms.copies
+      .split(/[,;\s]+/)
+      .map((c) => c.trim())
+      .filter(Boolean),
   },
   days: Number(terms.days),
   message: terms.message || undefined,
@@ -307,6 +311,10 @@ const nameOf = (p: Schemas['SigningParty']) => names.get(p.email) || p.name
               {{ t('signing.putHere', { n: shown }) }}
             </button>
           </div>
+          <label class="message">
+            <b>{{ t('signing.copies') }}</b>
+            <input v-model="terms.copies" class="form-control" maxlength="2000" autocomplete="off" />
+          </label>
           <label class="message">
             <b>{{ t('signing.tell') }}</b>
             <textarea v-model="terms.message" class="form-control" rows="3" maxlength="4000"></textarea>

@@ -56,7 +56,7 @@ function stands(l: Schemas['SigningLine']) {
         <h2>{{ t('signing.none') }}</h2>
         <p>{{ t('signing.noneHint') }}</p>
       </div>
-      <table v-else class="rows">
+      <table v-else class="requests">
         <caption class="visually-hidden">{{ t('signing.title') }}</caption>
         <thead>
           <tr>
@@ -135,7 +135,7 @@ header {
   align-items: flex-start;
   gap: var(--tb-s3);
 }
-.rows {
+.requests {
   width: 100%;
   border-collapse: collapse;
   table-layout: fixed;
@@ -215,11 +215,25 @@ tr.on td:first-child {
   .reading .list {
     display: none;
   }
-  .c-no {
+  .requests,
+  .requests tbody,
+  .requests tr,
+  .requests td,
+  .group th {
+    display: block;
+    width: auto;
+  }
+  .requests thead,
+  .requests .c-no {
     display: none;
   }
-  .c-until {
-    width: 84px;
+  .requests td {
+    border: 0;
+    padding: 2px 0;
+  }
+  .requests tr {
+    border-bottom: 1px solid var(--tb-line);
+    padding: 8px 0;
   }
 }
 </style>
