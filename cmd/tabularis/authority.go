@@ -2,8 +2,6 @@ package main
 
 import (
 	"context"
-	"crypto/x509"
-	"encoding/pem"
 	"errors"
 	"fmt"
 	"io/fs"
@@ -14,6 +12,7 @@ import (
 	"time"
 
 	"tabularis/internal/platform/authority"
+	"tabularis/internal/platform/signature"
 	"tabularis/internal/server"
 )
 
@@ -43,14 +42,9 @@ func issue(a *authority.Authority, s server.Signing) error {
 	if err != nil {
 		return err
 	}
-	der, err := x509.MarshalPKCS8PrivateKey(key)
+	kept, err := signature.KeyPEM(key)
 	if err != nil {
 		return err
 	}
-	var certificates []byte
-	for _, c := range chain {
-		certificates = append(certificates, pem.EncodeToMemory(&pem.Block{Type: "CERTIFICATE", Bytes: c.Raw})...)
-	}
-	return errors.Join(os.WriteFile(s.Trusted, a.Roots(), 0o644), os.WriteFile(s.Chain, certificates, 0o644),
-		os.WriteFile(s.Key, pem.EncodeToMemory(&pem.Block{Type: "PRIVATE KEY", Bytes: der}), 0o600))
+	return errors.Join(os.WriteFile(s.Trusted, a.Roots(), 0o644), os.WriteFile(s.Chain, signature.PEM(chain...), 0o644), os.WriteFile(s.Key, kept, 0o600))
 }

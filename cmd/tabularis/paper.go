@@ -9,7 +9,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"tabularis/internal/platform/inspect"
-	"tabularis/internal/server"
+	"tabularis/internal/platform/signature"
 )
 
 func verifyPaperCommand() *cobra.Command {
@@ -27,7 +27,7 @@ func verifyPaperCommand() *cobra.Command {
 				if err != nil {
 					return err
 				}
-				if trusted, err = server.Certificates(list); err != nil {
+				if trusted, err = signature.Certificates(list); err != nil {
 					return fmt.Errorf("%s: %w", roots, err)
 				}
 			}

@@ -3,11 +3,11 @@
 package signing
 
 import (
-	"strconv"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
+
+	"tabularis/core/terms"
 )
 
 // Plan is what is asked: the parties, in their order, and the places where they sign.
@@ -139,22 +139,5 @@ func (p Plan) Of(party int) (all []Place) {
 // Ends is when a request ends that is sent at a moment: so many days later, at six in the evening.
 func Ends(from time.Time, days int, zone *time.Location) time.Time {
 	y, m, d := from.In(zone).Date()
-	return time.Date(y, m, d+days, 18, 0, 0, 0, zone)
-}
-
-// Pages names page numbers as people do: 1-4, 7.
-func Pages(all []int) string {
-	var out []string
-	for i := 0; i < len(all); {
-		j := i
-		for j+1 < len(all) && all[j+1] == all[j]+1 {
-			j++
-		}
-		part := strconv.Itoa(all[i])
-		if j > i {
-			part += "-" + strconv.Itoa(all[j])
-		}
-		out, i = append(out, part), j+1
-	}
-	return strings.Join(out, ", ")
+	return time.Date(y, m, d+days, terms.EndOfBusiness, 0, 0, 0, zone)
 }

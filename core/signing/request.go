@@ -59,7 +59,7 @@ type Signing struct {
 	Email  string
 	Before string
 	Values []Value
-	// Pages are those that were before their eyes, and Read for how long.
+	// Pages are those that were before their eyes.
 	Pages   []int
 	Network string
 	Agent   string

@@ -4,7 +4,6 @@ import (
 	"crypto"
 	"crypto/tls"
 	"crypto/x509"
-	"encoding/pem"
 	"errors"
 	"fmt"
 	"net/http"
@@ -55,27 +54,9 @@ func (s *Signing) open() (out signing.Sealing, err error) {
 		if err != nil {
 			return out, fmt.Errorf("reading the roots that are trusted: %w", err)
 		}
-		if out.Roots, err = Certificates(raw); err != nil {
+		if out.Roots, err = signature.Certificates(raw); err != nil {
 			return out, fmt.Errorf("reading the roots that are trusted: %w", err)
 		}
 	}
 	return out, nil
-}
-
-// Certificates reads certificates in PEM.
-func Certificates(raw []byte) (all []*x509.Certificate, err error) {
-	for block, rest := pem.Decode(raw); block != nil; block, rest = pem.Decode(rest) {
-		if block.Type != "CERTIFICATE" {
-			continue
-		}
-		c, err := x509.ParseCertificate(block.Bytes)
-		if err != nil {
-			return nil, err
-		}
-		all = append(all, c)
-	}
-	if len(all) == 0 {
-		return nil, errors.New("there is no certificate in it")
-	}
-	return all, nil
 }

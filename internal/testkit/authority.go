@@ -28,6 +28,6 @@ var trust = sync.OnceValues(func() (server.Signing, error) {
 	if err != nil {
 		return server.Signing{}, err
 	}
-	roots, err := server.Certificates(a.Roots())
+	roots, err := signature.Certificates(a.Roots())
 	return server.Signing{Seal: &signature.Seal{Key: key, Chain: chain}, Stamp: srv.URL + "/stamp", Roots: roots}, err
 })

@@ -6,6 +6,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/core/fault"
 	"tabularis/core/items"
 	"tabularis/core/register"
 	"tabularis/internal/platform/postgres"
@@ -95,6 +96,17 @@ func SightOf(ctx context.Context, q postgres.Q, id uuid.UUID, now time.Time) (s 
 // DeletedSightOf finds an item that was deleted, like SightOf.
 func DeletedSightOf(ctx context.Context, q postgres.Q, id uuid.UUID, now time.Time) (s Located, err error) {
 	return s, postgres.Found(q.GetContext(ctx, &s, sight+` FROM deleted_items del JOIN all_items i ON i.id = del.item_id `+sightWith+`WHERE i.id = $1`, id, now))
+}
+
+// SightAnywhere finds an item, also where it is deleted; there says that it is not.
+func SightAnywhere(ctx context.Context, q postgres.Q, id uuid.UUID, now time.Time) (s Located, there bool, err error) {
+	if s, err = SightOf(ctx, q, id, now); err == nil {
+		return s, true, nil
+	}
+	if fault.Is(err, fault.NotFound) {
+		s, err = DeletedSightOf(ctx, q, id, now)
+	}
+	return s, false, err
 }
 
 // SightsOf finds items like SightOf, in no order. What is not there is left out.

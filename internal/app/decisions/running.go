@@ -8,7 +8,6 @@ import (
 
 	"github.com/google/uuid"
 
-	"tabularis/core/fault"
 	"tabularis/core/route"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
@@ -33,7 +32,7 @@ func (s *Service) take(ctx context.Context, tx *act.Tx, id uuid.UUID) (*travel, 
 	if err != nil {
 		return nil, err
 	}
-	at, there, err := s.locate(ctx, tx, r.ItemID)
+	at, there, err := guard.SightAnywhere(ctx, tx, r.ItemID, tx.Now)
 	if err != nil {
 		return nil, err
 	}
@@ -43,7 +42,7 @@ func (s *Service) take(ctx context.Context, tx *act.Tx, id uuid.UUID) (*travel, 
 	if r, err = rowOf(ctx, tx, id, true); err != nil {
 		return nil, err
 	}
-	if at, there, err = s.locate(ctx, tx, r.ItemID); err != nil {
+	if at, there, err = guard.SightAnywhere(ctx, tx, r.ItemID, tx.Now); err != nil {
 		return nil, err
 	}
 	t := &travel{row: r, at: at}
@@ -62,17 +61,6 @@ func (s *Service) take(ctx context.Context, tx *act.Tx, id uuid.UUID) (*travel, 
 		t.NewContent(content(at), t.World.Facts.Author)
 	}
 	return t, nil
-}
-
-// locate finds a document, also where it is deleted.
-func (s *Service) locate(ctx context.Context, tx *act.Tx, item uuid.UUID) (at guard.Located, there bool, err error) {
-	if at, err = guard.SightOf(ctx, tx, item, tx.Now); err == nil {
-		return at, true, nil
-	}
-	if fault.Is(err, fault.NotFound) {
-		at, err = guard.DeletedSightOf(ctx, tx, item, tx.Now)
-	}
-	return at, false, err
 }
 
 func (s *Service) machine(ctx context.Context, tx *act.Tx, at guard.Located, e Edition) (*route.Machine, error) {

@@ -3,13 +3,12 @@ package decisions
 import (
 	"context"
 	"encoding/hex"
-	"strconv"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
 
 	"tabularis/core/events"
+	"tabularis/core/looks"
 	"tabularis/core/route"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/act"
@@ -100,7 +99,7 @@ func (w *telling) record(ctx context.Context, e route.Event, was route.Run) erro
 		if e.Said.Verdict == route.Returns {
 			kind = events.DecisionReturned
 		}
-		data.SHA256, data.Pages, data.Seen = e.Said.Content.SHA256, e.Said.Of, pages(e.Said.Pages)
+		data.SHA256, data.Pages, data.Seen = e.Said.Content.SHA256, e.Said.Of, looks.Pages(e.Said.Pages).String()
 	case route.EvResumed:
 		kind, known = events.RunHandedIn, was.Back != nil
 	case route.EvLeft:
@@ -137,23 +136,6 @@ func (w *telling) about(r route.Run) events.Deciding {
 		d.Stop, d.Doing = r.At.Stop+1, string(w.t.Definition.Stops[r.At.Stop].Cases[r.At.Case].Do)
 	}
 	return d
-}
-
-// pages writes page numbers as people do: 1-4, 7.
-func pages(all []int) string {
-	var parts []string
-	for i := 0; i < len(all); {
-		j := i
-		for j+1 < len(all) && all[j+1] == all[j]+1 {
-			j++
-		}
-		part := strconv.Itoa(all[i])
-		if j > i {
-			part += "-" + strconv.Itoa(all[j])
-		}
-		parts, i = append(parts, part), j+1
-	}
-	return strings.Join(parts, ", ")
 }
 
 func (w *telling) person(ctx context.Context, id uuid.UUID) (accounts.Person, error) {

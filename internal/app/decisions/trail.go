@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"tabularis/core/looks"
 	"tabularis/core/route"
 	"tabularis/core/working"
 )
@@ -165,7 +166,7 @@ func (s Shown) name(one *Entry, e route.Event) {
 		one.Version, one.SHA256 = e.Content.Version, e.Content.SHA256
 	}
 	if said := e.Said; said != nil {
-		one.Verdict, one.Note, one.Version, one.SHA256, one.Seen, one.Of = said.Verdict, said.Note, said.Content.Version, said.Content.SHA256, pages(said.Pages), said.Of
+		one.Verdict, one.Note, one.Version, one.SHA256, one.Seen, one.Of = said.Verdict, said.Note, said.Content.Version, said.Content.SHA256, looks.Pages(said.Pages).String(), said.Of
 	}
 }
 

@@ -21,7 +21,7 @@ func (s *Service) MakeAddress(ctx context.Context, tx *act.Tx, slug, lang string
 	}
 	token, me := secret.Token(), tx.Actor.Person
 	l := Link{ID: uuid.Must(uuid.NewV7()), Name: me.Name, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose), DossierID: into,
-		CreatedBy: me.ID, CreatedAt: tx.Now, Language: language(lang),
+		CreatedBy: me.ID, CreatedAt: tx.Now, Language: Language(lang),
 		Terms: linkgate.Terms{Kind: linkgate.Address, Identify: linkgate.Confirmed, MayDownload: true, Newest: true, Slug: &slug, Tell: linkgate.TellEach}}
 	if err := taken(AddLink(ctx, tx, l, []uuid.UUID{into})); err != nil {
 		return l, err

@@ -114,7 +114,7 @@ func (s *Service) make(ctx context.Context, tx *act.Tx, w Wish, hash string, loo
 	}
 	token := secret.Token()
 	l := Link{ID: uuid.Must(uuid.NewV7()), Name: p.name, TokenSHA256: secret.Hash(token), TokenSealed: s.Keys.Seal([]byte(token), tokenPurpose), DossierID: p.items[0].DossierID,
-		CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now, Terms: p.wish.Terms, PasswordHash: hash, Language: language(w.Language)}
+		CreatedBy: tx.Actor.Person.ID, CreatedAt: tx.Now, Terms: p.wish.Terms, PasswordHash: hash, Language: Language(w.Language)}
 	if err := taken(AddLink(ctx, tx, l, itemIDs(p.items))); err != nil {
 		return l, err
 	}
@@ -191,7 +191,8 @@ func (s *Service) tell(ctx context.Context, tx *act.Tx, l Link, items []items.It
 
 func named(l Link) events.LinkNamed { return events.LinkNamed{Link: l.Name} }
 
-func language(l string) string {
+// Language is that in which outsiders are written to: what is not known is English.
+func Language(l string) string {
 	if l == "de" {
 		return "de"
 	}

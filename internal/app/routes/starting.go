@@ -99,18 +99,12 @@ func (s *Service) startBy(ctx context.Context, r started, e events.Event, item u
 	})
 }
 
-// locate finds an item, also where it is deleted.
+// locate finds an item, also where it is deleted; one that was destroyed is nowhere.
 func locate(ctx context.Context, tx *act.Tx, item uuid.UUID) (at guard.Located, there bool, err error) {
-	if at, err = guard.SightOf(ctx, tx, item, tx.Now); err == nil {
-		return at, true, nil
+	if at, there, err = guard.SightAnywhere(ctx, tx, item, tx.Now); fault.Is(err, fault.NotFound) {
+		return at, false, nil
 	}
-	if fault.Is(err, fault.NotFound) {
-		at, err = guard.DeletedSightOf(ctx, tx, item, tx.Now)
-		if fault.Is(err, fault.NotFound) {
-			return at, false, nil
-		}
-	}
-	return at, false, err
+	return at, there, err
 }
 
 // meant reports whether an event is what a start speaks of: this tag, this particular, its value coming

@@ -3,7 +3,9 @@ package signing
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"slices"
+	"strconv"
 	"time"
 
 	"github.com/google/uuid"
@@ -17,7 +19,6 @@ import (
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
-	"tabularis/internal/app/practice"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/platform/ink"
 	"tabularis/internal/platform/postgres"
@@ -184,7 +185,11 @@ func (s *Service) Sign(ctx context.Context, w Who, k Kept, agrees bool) error {
 	if err != nil {
 		return err
 	}
-	sizes, err := s.pageSizes(ctx, who.signing)
+	r, err := rowOf(ctx, s.Acts.DB, who.signing, false)
+	if err != nil {
+		return err
+	}
+	sizes, err := s.pageSizes(ctx, r)
 	if err != nil {
 		return err
 	}
@@ -206,7 +211,7 @@ func (t *travel) fits(values []signing.Value, sizes []reading.Size) error {
 			}
 			size := sizes[at.Page-1]
 			if !sheets.Fits(at.Words(v, t.Now, time.UTC, t.Language), at.Box.W*size.Width, at.Box.H*size.Height) {
-				return errRoom.In("values/"+itoa(at.ID), "what is written does not fit into its place")
+				return errRoom.In("values/"+strconv.Itoa(at.ID), "what is written does not fit into its place")
 			}
 		}
 	}
@@ -214,11 +219,7 @@ func (t *travel) fits(values []signing.Value, sizes []reading.Size) error {
 }
 
 // pageSizes are those of the pages that are signed.
-func (s *Service) pageSizes(ctx context.Context, id uuid.UUID) ([]reading.Size, error) {
-	r, err := rowOf(ctx, s.Acts.DB, id, false)
-	if err != nil {
-		return nil, err
-	}
+func (s *Service) pageSizes(ctx context.Context, r row) ([]reading.Size, error) {
 	source, err := s.source(ctx, r)
 	if err != nil {
 		return nil, err
@@ -254,15 +255,15 @@ func (s *Service) drawn(ctx context.Context, values []signing.Value) ([]signing.
 			continue
 		}
 		if len(v.Hand.Picture) > signing.MostPicture {
-			return nil, errPicture.In("values/"+itoa(v.Place), "a picture of a signature has at most %d KiB", signing.MostPicture>>10)
+			return nil, errPicture.In("values/"+strconv.Itoa(v.Place), "a picture of a signature has at most %d KiB", signing.MostPicture>>10)
 		}
 		source := reading.FromMemory(v.Hand.Picture, reading.Source{For: act.Who(ctx).From()})
 		if source.MediaType = pictureType(v.Hand.Picture); source.MediaType == "" {
-			return nil, errPicture.In("values/"+itoa(v.Place), "bring a PNG or a JPEG")
+			return nil, errPicture.In("values/"+strconv.Itoa(v.Place), "bring a PNG or a JPEG")
 		}
 		p, err := s.Contents.Reader.Picture(ctx, source, width)
 		if err != nil {
-			return nil, errPicture.In("values/"+itoa(v.Place), "this picture cannot be read")
+			return nil, errPicture.In("values/"+strconv.Itoa(v.Place), "this picture cannot be read")
 		}
 		hand := *v.Hand
 		if hand.Picture, err = ink.Ink(p); err != nil {
@@ -392,7 +393,11 @@ func (s *Service) opens(ctx context.Context, q postgres.Q, person uuid.UUID, at 
 
 // Correct exchanges the places, as long as nobody has signed.
 func (s *Service) Correct(ctx context.Context, id uuid.UUID, places []signing.Place) error {
-	sizes, err := s.pageSizes(ctx, id)
+	r, err := rowOf(ctx, s.Acts.DB, id, false)
+	if err != nil {
+		return err
+	}
+	sizes, err := s.pageSizes(ctx, r)
 	if err != nil {
 		return err
 	}
@@ -413,7 +418,7 @@ func (s *Service) Due(ctx context.Context) error {
 	for range 50 {
 		all, err := due(ctx, s.Acts.DB, s.Acts.Now(), atOnce)
 		if err != nil || len(all) == 0 {
-			return joined(append(failed, err))
+			return errors.Join(append(failed, err)...)
 		}
 		before := len(failed)
 		for _, id := range all {
@@ -425,7 +430,7 @@ func (s *Service) Due(ctx context.Context) error {
 			break
 		}
 	}
-	return joined(failed)
+	return errors.Join(failed...)
 }
 
 func (s *Service) wake(ctx context.Context, id uuid.UUID) error {
@@ -442,9 +447,4 @@ func (s *Service) wake(ctx context.Context, id uuid.UUID) error {
 		}
 		return s.settle(ctx, tx, t)
 	})
-}
-
-func zoneOf(ctx context.Context, q postgres.Q) (*time.Location, error) {
-	_, zone, err := practice.PracticeZone(ctx, q)
-	return zone, err
 }

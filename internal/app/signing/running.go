@@ -3,8 +3,6 @@ package signing
 import (
 	"bytes"
 	"context"
-	"strconv"
-	"time"
 
 	"github.com/google/uuid"
 
@@ -19,8 +17,6 @@ import (
 	"tabularis/internal/platform/jobs"
 	"tabularis/internal/platform/postgres"
 )
-
-func itoa(n int) string { return strconv.Itoa(n) }
 
 func stem(name string) string {
 	s, _ := names.Split(name)
@@ -41,9 +37,8 @@ type travel struct {
 	*signing.Machine
 	at    guard.Located
 	seats []seat
-	// hash is that of the password which is told separately, asked whether there is one.
-	hash  string
-	asked bool
+	// hash is that of the password which is told separately.
+	hash string
 	// was is the request before the act.
 	was signing.Request
 }
@@ -54,7 +49,7 @@ func (s *Service) take(ctx context.Context, tx *act.Tx, id uuid.UUID) (*travel, 
 	if err != nil {
 		return nil, err
 	}
-	at, err := located(ctx, tx, r.ItemID, tx.Now)
+	at, _, err := guard.SightAnywhere(ctx, tx, r.ItemID, tx.Now)
 	if err != nil {
 		return nil, err
 	}
@@ -64,7 +59,7 @@ func (s *Service) take(ctx context.Context, tx *act.Tx, id uuid.UUID) (*travel, 
 	if r, err = rowOf(ctx, tx, id, true); err != nil {
 		return nil, err
 	}
-	if at, err = located(ctx, tx, r.ItemID, tx.Now); err != nil {
+	if at, _, err = guard.SightAnywhere(ctx, tx, r.ItemID, tx.Now); err != nil {
 		return nil, err
 	}
 	t := &travel{row: r, at: at, Machine: &signing.Machine{Now: tx.Now}}
@@ -78,15 +73,6 @@ func (s *Service) take(ctx context.Context, tx *act.Tx, id uuid.UUID) (*travel, 
 	t.Request = signing.Replay(had)
 	t.was = t.Request
 	return t, nil
-}
-
-// located finds a document, also where it is deleted.
-func located(ctx context.Context, q postgres.Q, item uuid.UUID, now time.Time) (guard.Located, error) {
-	at, err := guard.SightOf(ctx, q, item, now)
-	if fault.Is(err, fault.NotFound) {
-		at, err = guard.DeletedSightOf(ctx, q, item, now)
-	}
-	return at, err
 }
 
 // settle keeps what has become of a request: its events, who waits, the document's state, and what follows; and tells
@@ -186,17 +172,16 @@ func Bars(ctx context.Context, q postgres.Q, i items.Item) ([]items.Bar, error) 
 		return nil, nil
 	}
 	changing := []items.Operation{items.Revising, items.Separating, items.Pruning}
-	if _, err := aliveOf(ctx, q, i.ID); err == nil {
-		return []items.Bar{{Only: append(changing, items.Deleting), Refused: errWithThem.New("%s is with its parties", i.Name)}}, nil
-	} else if !fault.Is(err, fault.NotFound) {
+	last, err := lastOf(ctx, q, i.ID)
+	switch {
+	case fault.Is(err, fault.NotFound):
+		return nil, nil
+	case err != nil:
 		return nil, err
-	}
-	if tree.Supersedes(ctx) {
+	case last.Open:
+		return []items.Bar{{Only: append(changing, items.Deleting), Refused: errWithThem.New("%s is with its parties", i.Name)}}, nil
+	case tree.Supersedes(ctx) || !bytes.Equal(last.SHA256, i.SHA256):
 		return nil, nil
 	}
-	sha256, err := signedContent(ctx, q, i.ID)
-	if fault.Is(err, fault.NotFound) || err == nil && !bytes.Equal(sha256, i.SHA256) {
-		return nil, nil
-	}
-	return []items.Bar{{Only: changing, Refused: errSealed.New("%s is signed", i.Name)}}, err
+	return []items.Bar{{Only: changing, Refused: errSealed.New("%s is signed", i.Name)}}, nil
 }

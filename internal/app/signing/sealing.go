@@ -3,7 +3,6 @@ package signing
 import (
 	"context"
 	"crypto/sha256"
-	"encoding/hex"
 	"errors"
 	"fmt"
 	"io"
@@ -17,10 +16,10 @@ import (
 	"tabularis/core/signing"
 	"tabularis/core/versions"
 	guard "tabularis/internal/app/access"
-	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/notices"
+	"tabularis/internal/app/practice"
 	"tabularis/internal/app/sharing"
 	"tabularis/internal/platform/amend"
 	"tabularis/internal/platform/ink"
@@ -103,10 +102,10 @@ func (s *Service) sealNext(ctx context.Context, id uuid.UUID) (more bool, err er
 	if s.Seal == nil || s.Stamper == nil {
 		return false, errNoSeal.New("the practice has no key by which papers are signed")
 	}
-	if p.zone, err = zoneOf(ctx, q); err != nil {
+	if p.practice, p.zone, err = practice.PracticeZone(ctx, q); err != nil {
 		return false, err
 	}
-	if p.at, err = located(ctx, q, r.ItemID, s.Acts.Now()); err != nil {
+	if p.at, _, err = guard.SightAnywhere(ctx, q, r.ItemID, s.Acts.Now()); err != nil {
 		return false, err
 	}
 	raw, upto, err := p.make(ctx)
@@ -193,11 +192,15 @@ type paperwork struct {
 	request signing.Request
 	acts    []signing.Event
 	at      guard.Located
-	zone    *time.Location
-	source  reading.Source
-	sizes   []reading.Size
+	// practice is whose papers these are, and zone where.
+	practice practice.Practice
+	zone     *time.Location
+	source   reading.Source
+	sizes    []reading.Size
 	// kept says that the paper had been signed before it came: it is only ever appended to.
 	kept bool
+	// token is the last time stamp that was given.
+	token []byte
 }
 
 // due says that something is to be sealed.
@@ -277,18 +280,18 @@ func (p *paperwork) withRooms(ctx context.Context, raw []byte) ([]byte, error) {
 		return nil, err
 	}
 	added := sheets.Evidence(title, head, len(p.request.Parties), nil)
-	return p.amend(ctx, raw, sheets, reading.Changes{Added: added})
+	out, _, err := p.amend(ctx, raw, sheets, reading.Changes{Added: added})
+	return out, err
 }
 
-func (p *paperwork) amend(ctx context.Context, raw []byte, sheets *ink.Sheets, c reading.Changes) ([]byte, error) {
-	var err error
+// amend appends to the paper; where it is to be signed, gap is where the value goes.
+func (p *paperwork) amend(ctx context.Context, raw []byte, sheets *ink.Sheets, c reading.Changes) (out []byte, gap [2]int, err error) {
 	if sheets != nil {
 		if c.Sheets, err = sheets.Bytes(); err != nil {
-			return nil, err
+			return nil, gap, err
 		}
 	}
-	out, _, err := p.Contents.Reader.Amend(ctx, reading.FromMemory(raw, p.source), c)
-	return out, err
+	return p.Contents.Reader.Amend(ctx, reading.FromMemory(raw, p.source), c)
 }
 
 // places sets what a party gave on sheets, each at its place.
@@ -308,7 +311,7 @@ func (p *paperwork) places(sheets *ink.Sheets, e signing.Event) (all []reading.P
 func (p *paperwork) place(sheets *ink.Sheets, at signing.Place, v signing.Value, signed time.Time) (one reading.Placed, any bool) {
 	size := p.sizes[at.Page-1]
 	w, h := at.Box.W*size.Width, at.Box.H*size.Height
-	one = reading.Placed{Page: at.Page, Box: amend.Box(at.Box), Name: fmt.Sprintf("Place %d", at.ID)}
+	one = reading.Placed{Page: at.Page, Box: at.Box, Name: fmt.Sprintf("Place %d", at.ID)}
 	if at.Kind.Hand() {
 		if v.Hand == nil {
 			return one, false
@@ -350,17 +353,9 @@ func (p *paperwork) all(ctx context.Context, raw []byte) ([]byte, error) {
 		if err != nil {
 			return nil, err
 		}
-		entries := make([]ink.Entry, len(p.acts))
-		for i, e := range p.acts {
-			entries[i] = p.entry(e)
-		}
-		c.Added = sheets.Evidence(title, head, len(entries), entries)
+		c.Added = sheets.Evidence(title, head, len(p.acts), p.entries())
 	}
-	raw, err := p.amend(ctx, raw, sheets, c)
-	if err != nil {
-		return nil, err
-	}
-	name, err := practiceName(ctx, p.Acts.DB)
+	raw, _, err := p.amend(ctx, raw, sheets, c)
 	if err != nil {
 		return nil, err
 	}
@@ -368,7 +363,7 @@ func (p *paperwork) all(ctx context.Context, raw []byte) ([]byte, error) {
 	if p.Language == "de" {
 		reason = "Alle Parteien haben unterschrieben"
 	}
-	return p.sign(ctx, raw, nil, amend.Signature{Kind: amend.Detached, Name: name, Reason: reason, At: p.Acts.Now(), Room: room}, reading.Changes{})
+	return p.sign(ctx, raw, nil, amend.Signature{Kind: amend.Detached, Name: p.practice.Name, Reason: reason, At: p.Acts.Now(), Room: room}, reading.Changes{})
 }
 
 // act adds what one party did, and signs it.
@@ -390,7 +385,7 @@ func (p *paperwork) act(ctx context.Context, raw []byte, e signing.Event) ([]byt
 	}
 	if !p.kept {
 		page, box := ink.EntryBox(e.Party)
-		c.Fields = append(c.Fields, reading.Placed{Sheet: sheets.Entry(p.entry(e)), Page: p.row.Pages + 1 + page, Box: amend.Box(box), Name: "Evidence " + signing.Letter(e.Party), Value: party.Name})
+		c.Fields = append(c.Fields, reading.Placed{Sheet: sheets.Entry(p.entry(e)), Page: p.row.Pages + 1 + page, Box: box, Name: "Evidence " + signing.Letter(e.Party), Value: party.Name})
 	}
 	return p.sign(ctx, raw, sheets, sign, c)
 }
@@ -403,14 +398,8 @@ func (p *paperwork) isSignature(one reading.Placed) bool {
 
 // sign appends a signature by the practice's key, with its time stamp.
 func (p *paperwork) sign(ctx context.Context, raw []byte, sheets *ink.Sheets, sign amend.Signature, c reading.Changes) ([]byte, error) {
-	var err error
-	if sheets != nil {
-		if c.Sheets, err = sheets.Bytes(); err != nil {
-			return nil, err
-		}
-	}
 	c.Sign = &sign
-	out, gap, err := p.Contents.Reader.Amend(ctx, reading.FromMemory(raw, p.source), c)
+	out, gap, err := p.amend(ctx, raw, sheets, c)
 	if err != nil {
 		return nil, err
 	}
@@ -418,11 +407,10 @@ func (p *paperwork) sign(ctx context.Context, raw []byte, sheets *ink.Sheets, si
 	if err != nil {
 		return nil, err
 	}
-	token, err := p.Stamper.Stamp(ctx, v.Sum())
-	if err != nil {
+	if p.token, err = p.Stamper.Stamp(ctx, v.Sum()); err != nil {
 		return nil, err
 	}
-	cms, err := v.CMS(token)
+	cms, err := v.CMS(p.token)
 	if err != nil {
 		return nil, err
 	}
@@ -439,73 +427,17 @@ func covered(raw []byte, gap [2]int) []byte {
 
 // prove adds what proves the certificates, and stamps the whole with the time.
 func (p *paperwork) prove(ctx context.Context, raw []byte) ([]byte, error) {
-	sum := sha256.Sum256(raw)
-	token, err := p.Stamper.Stamp(ctx, sum[:])
+	proof, err := p.Stamper.Gather(ctx, p.Seal.Chain, p.token)
 	if err != nil {
 		return nil, err
 	}
-	proof, err := p.Stamper.Gather(ctx, p.Seal.Chain, token)
+	out, gap, err := p.amend(ctx, raw, nil, reading.Changes{Keep: &proof, Sign: &amend.Signature{Kind: amend.Stamped, Room: room}})
 	if err != nil {
 		return nil, err
 	}
-	keep := amend.Proof(proof)
-	out, gap, err := p.Contents.Reader.Amend(ctx, reading.FromMemory(raw, p.source), reading.Changes{Keep: &keep, Sign: &amend.Signature{Kind: amend.Stamped, Room: room}})
+	token, err := p.Stamper.Stamp(ctx, covered(out, gap))
 	if err != nil {
-		return nil, err
-	}
-	if token, err = p.Stamper.Stamp(ctx, covered(out, gap)); err != nil {
 		return nil, err
 	}
 	return out, amend.Fill(out, gap, token)
-}
-
-// heading is what stands on top of evidence pages.
-func (p *paperwork) heading(ctx context.Context) (title string, head []string, err error) {
-	name, err := practiceName(ctx, p.Acts.DB)
-	if err != nil {
-		return "", nil, err
-	}
-	sender, err := accounts.PersonByID(ctx, p.Acts.DB, p.SentBy)
-	when := p.moment(p.SentAt)
-	if p.Language == "de" {
-		return "Nachweis der Unterschriften", []string{p.at.Ref() + " · " + p.at.Name, fmt.Sprintf("Version %d, %d Seiten, SHA-256 %s", p.Version, p.row.Pages, hex.EncodeToString(p.SHA256)),
-			fmt.Sprintf("Versandt von %s, %s, am %s", sender.Name, name, when), "Vorgang " + p.ID.String(), "Was die Parteien gegeben haben, steht auf den Seiten davor; wie sicher sie bekannt waren, hier."}, err
-	}
-	return "Evidence of the signatures", []string{p.at.Ref() + " · " + p.at.Name, fmt.Sprintf("Version %d, %d pages, SHA-256 %s", p.Version, p.row.Pages, hex.EncodeToString(p.SHA256)),
-		fmt.Sprintf("Sent by %s, %s, %s", sender.Name, name, when), "Request " + p.ID.String(), "What the parties gave stands on the pages before this one; how surely they were known, here."}, err
-}
-
-func (p *paperwork) moment(t time.Time) string {
-	return t.In(p.zone).Format("2006-01-02 15:04:05 MST")
-}
-
-// how says how surely a party was known.
-func (p *paperwork) how(e signing.Event) string {
-	en := map[signing.Known]string{signing.ByLink: "came by a link sent to " + p.request.Plan.Parties[e.Party].Email, signing.ByCode: "confirmed " + e.Signing.Email + " by a one-time code", signing.BySignIn: "signed in as " + e.Signing.Email, signing.InPerson: "in person, before " + e.Signing.Before}
-	de := map[signing.Known]string{signing.ByLink: "kam über einen Link an " + p.request.Plan.Parties[e.Party].Email, signing.ByCode: "bestätigte " + e.Signing.Email + " durch einen Einmalcode", signing.BySignIn: "angemeldet als " + e.Signing.Email, signing.InPerson: "persönlich, vor " + e.Signing.Before}
-	if p.Language == "de" {
-		return de[e.Signing.Known]
-	}
-	return en[e.Signing.Known]
-}
-
-// entry is what is known of a party's act.
-func (p *paperwork) entry(e signing.Event) ink.Entry {
-	party, s := p.request.Plan.Parties[e.Party], e.Signing
-	words := struct{ signed, known, read, from string }{"Signed %s", "Known: %s", "Pages before their eyes: %s of %d", "From %s, %s"}
-	if !party.Signs {
-		words.signed = "Filled in %s"
-	}
-	if p.Language == "de" {
-		words = struct{ signed, known, read, from string }{"Unterschrieben %s", "Bekannt: %s", "Seiten vor Augen: %s von %d", "Von %s, %s"}
-		if !party.Signs {
-			words.signed = "Ausgefüllt %s"
-		}
-	}
-	lines := []string{fmt.Sprintf(words.signed, p.moment(s.At)), fmt.Sprintf(words.known, p.how(e)), fmt.Sprintf(words.read, signing.Pages(s.Pages), p.row.Pages), fmt.Sprintf(words.from, s.Network, s.Agent)}
-	name := signing.Letter(e.Party) + " · " + party.Name
-	if party.Role != "" {
-		name += ", " + party.Role
-	}
-	return ink.Entry{Name: name, Lines: lines}
 }

@@ -1,9 +1,7 @@
 package signing
 
 import (
-	"cmp"
 	"context"
-	"errors"
 	"time"
 
 	"github.com/google/uuid"
@@ -17,11 +15,8 @@ import (
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/practice"
 	"tabularis/internal/platform/jobs"
-	"tabularis/internal/platform/postgres"
 	"tabularis/internal/platform/reading"
 )
-
-func joined(all []error) error { return errors.Join(all...) }
 
 // Register registers the jobs of signing, and what is due by itself.
 func (s *Service) Register(r *jobs.Registry) {
@@ -42,7 +37,6 @@ type Sheet struct {
 	Request signing.Request
 	Message string
 	Sender  accounts.Person
-	Consent string
 	Kept    Kept
 	// Words are what stands at places that were filled in already, Hands what was written there by hand.
 	Words    map[int]string
@@ -65,7 +59,7 @@ func (s *Service) Sheet(ctx context.Context, w Who) (out Sheet, err error) {
 	if err != nil {
 		return out, err
 	}
-	at, err := located(ctx, q, r.ItemID, s.Acts.Now())
+	at, _, err := guard.SightAnywhere(ctx, q, r.ItemID, s.Acts.Now())
 	if err != nil {
 		return out, err
 	}
@@ -74,13 +68,10 @@ func (s *Service) Sheet(ctx context.Context, w Who) (out Sheet, err error) {
 		return out, err
 	}
 	out = Sheet{ID: r.ID, Party: k.party, Known: k.how, Item: at.Item, Ref: at.Ref(), Version: r.Version, Request: signing.Replay(had), Message: r.Message, Language: r.Language, Words: map[int]string{}, Hands: map[int]signing.Hand{}, Final: r.SealedVersion}
-	if out.Sizes, err = s.pageSizes(ctx, r.ID); err != nil {
+	if out.Sizes, err = s.pageSizes(ctx, r); err != nil {
 		return out, err
 	}
 	if out.Sender, err = accounts.PersonByID(ctx, q, r.SentBy); err != nil {
-		return out, err
-	}
-	if out.Consent, err = consentOf(ctx, q); err != nil {
 		return out, err
 	}
 	seats, err := seatsOf(ctx, q, r.ID)
@@ -234,25 +225,4 @@ func (l *Line) hide() {
 			l.Request.Parties[i].Signed = &signing.Signing{At: st.Signed.At, Known: st.Signed.Known}
 		}
 	}
-}
-
-// WaitsFor is how many papers wait for somebody's signature.
-func (s *Service) WaitsFor(ctx context.Context) ([]Line, error) {
-	l, err := s.List(ctx)
-	if err != nil {
-		return nil, err
-	}
-	var mine []Line
-	for _, one := range l.Open {
-		if one.Mine >= 0 {
-			mine = append(mine, one)
-		}
-	}
-	return mine, nil
-}
-
-// practiceName is how the practice is called.
-func practiceName(ctx context.Context, q postgres.Q) (string, error) {
-	p, err := practice.ThePractice(ctx, q)
-	return cmp.Or(p.Name, "the practice"), err
 }

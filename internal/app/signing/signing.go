@@ -6,6 +6,7 @@ import (
 	"context"
 	"crypto/x509"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -73,8 +74,6 @@ type Wish struct {
 	Password, PaperPassword string
 	FileIn                  *uuid.UUID
 	Language                string
-	form                    *Form
-	run                     *uuid.UUID
 }
 
 const (
@@ -221,7 +220,7 @@ func rooms(p signing.Plan, sizes []reading.Size) (all []signing.Problem) {
 		}
 		size := sizes[at.Page-1]
 		if !sheets.Fits(at.Value, at.Box.W*size.Width, at.Box.H*size.Height) {
-			all = append(all, signing.Problem{At: "places/" + itoa(at.ID), Flaw: signing.LongWords})
+			all = append(all, signing.Problem{At: "places/" + strconv.Itoa(at.ID), Flaw: signing.LongWords})
 		}
 	}
 	return all
@@ -246,7 +245,7 @@ func (s *Service) refused(ctx context.Context, q postgres.Q, w wished) error {
 			return err
 		}
 		if _, err := s.Access.Item(act.As(ctx, act.Actor{Person: &person}), q, w.sight.ID, access.See, s.Acts.Now()); err != nil {
-			return errPerson.In("parties/"+itoa(i), "%s cannot open %s", p.Name, w.sight.Ref())
+			return errPerson.In("parties/"+strconv.Itoa(i), "%s cannot open %s", p.Name, w.sight.Ref())
 		}
 	}
 	rules, err := practice.ThePractice(ctx, q)
@@ -311,14 +310,11 @@ func (s *Service) send(ctx context.Context, tx *act.Tx, id uuid.UUID, w wished, 
 	if err := s.Items.MayRevise(tree.Superseding(ctx), tx, held.Item); err != nil {
 		return err
 	}
-	r := row{ID: id, ItemID: w.sight.ID, SentBy: tx.Actor.Person.ID, Message: strings.TrimSpace(w.Message), Language: language(w.Language), Version: w.sight.Version, SHA256: w.sight.SHA256, Pages: len(w.sizes), FileIn: w.FileIn, RunID: w.run, SentAt: tx.Now}
+	r := row{ID: id, ItemID: w.sight.ID, SentBy: tx.Actor.Person.ID, Message: strings.TrimSpace(w.Message), Language: links.Language(w.Language), Version: w.sight.Version, SHA256: w.sight.SHA256, Pages: len(w.sizes), FileIn: w.FileIn, SentAt: tx.Now}
 	if w.PaperPassword != "" {
 		r.Password = s.Keys.Seal([]byte(w.PaperPassword), passwordPurpose)
 	}
-	if w.form != nil {
-		r.FormID, r.FormName, r.FormEdition = &w.form.ID, w.form.Name, w.form.Edition
-	}
-	t := &travel{row: r, at: w.sight.Located, Machine: &signing.Machine{Now: tx.Now}, seats: make([]seat, len(w.Plan.Parties)), hash: hash, asked: w.Password != ""}
+	t := &travel{row: r, at: w.sight.Located, Machine: &signing.Machine{Now: tx.Now}, seats: make([]seat, len(w.Plan.Parties)), hash: hash}
 	t.Send(w.Plan, w.until, r.SentBy)
 	return taken(s.settle(ctx, tx, t))
 }
@@ -329,13 +325,6 @@ func taken(err error) error {
 		return errUnderWay.In("document", "the document is with its parties already")
 	}
 	return err
-}
-
-func language(l string) string {
-	if l == "de" {
-		return "de"
-	}
-	return "en"
 }
 
 // onPages makes of an office document or a text the PDF document that is signed, beside it.

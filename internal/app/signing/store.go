@@ -28,11 +28,7 @@ type row struct {
 	SHA256        []byte         `db:"sha256"`
 	Pages         int            `db:"pages"`
 	Password      []byte         `db:"paper_password"`
-	FormID        *uuid.UUID     `db:"form_id"`
-	FormName      string         `db:"form_name"`
-	FormEdition   int            `db:"form_edition"`
 	FileIn        *uuid.UUID     `db:"file_in"`
-	RunID         *uuid.UUID     `db:"run_id"`
 	SentAt        time.Time      `db:"sent_at"`
 	Since         time.Time      `db:"since"`
 	Until         time.Time      `db:"until"`
@@ -162,13 +158,14 @@ func unsealed(ctx context.Context, q postgres.Q, before time.Time) (ids []uuid.U
 	return ids, q.SelectContext(ctx, &ids, `SELECT id FROM signings WHERE status = 'sealing' AND since < $1 ORDER BY since LIMIT 100`, before)
 }
 
-// signedContent is the content of a document that bears all signatures of its last request that came to its end.
-func signedContent(ctx context.Context, q postgres.Q, item uuid.UUID) (sha256 []byte, err error) {
-	return sha256, postgres.Found(q.GetContext(ctx, &sha256, `SELECT sealed_sha256 FROM signings WHERE item_id = $1 AND status = 'finished' ORDER BY sent_at DESC LIMIT 1`, item))
-}
-
-func consentOf(ctx context.Context, q postgres.Q) (s string, err error) {
-	return s, q.GetContext(ctx, &s, `SELECT consent FROM practice`)
+// lastOf is the request that counts of a document: the one it is with its parties by, or the last that came to its end, with the
+// content that bears all signatures.
+func lastOf(ctx context.Context, q postgres.Q, item uuid.UUID) (last struct {
+	Open   bool   `db:"open"`
+	SHA256 []byte `db:"sealed_sha256"`
+}, err error) {
+	return last, postgres.Found(q.GetContext(ctx, &last, `SELECT ended_at IS NULL AS open, sealed_sha256 FROM signings
+		WHERE item_id = $1 AND (ended_at IS NULL OR status = 'finished') ORDER BY ended_at IS NULL DESC, sent_at DESC LIMIT 1`, item))
 }
 
 // ByLink reports whether a link is a party's way in.

@@ -7,6 +7,7 @@ import (
 
 	"tabularis/core/events"
 	"tabularis/core/linkgate"
+	"tabularis/core/looks"
 	"tabularis/core/signing"
 	"tabularis/core/terms"
 	"tabularis/internal/app/accounts"
@@ -76,7 +77,7 @@ func (w *telling) record(ctx context.Context, e signing.Event) error {
 		data.Result = hex.EncodeToString(w.t.at.SHA256)
 	}
 	if e.Signing != nil {
-		data.Known, data.Seen, data.Pages = string(e.Signing.Known), signing.Pages(e.Signing.Pages), w.t.Pages
+		data.Known, data.Seen, data.Pages = string(e.Signing.Known), looks.Pages(e.Signing.Pages).String(), w.t.Pages
 	}
 	return w.recordAs(ctx, kind.With(data))
 }

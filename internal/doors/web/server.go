@@ -178,7 +178,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&visitsdoor.Handlers{Door: s.Door, Hub: s.Hub, Visits: s.Visits, Protocol: protocol},
 		&deliveriesdoor.Handlers{Door: s.Door, Deliveries: s.Deliveries},
 		&decisionsdoor.Handlers{Door: s.Door, Decisions: s.Decisions, Practice: s.Practice}, &routesdoor.Handlers{Door: s.Door, Routes: s.Routes, Decisions: s.Decisions},
-		&signingdoor.Handlers{Door: s.Door, Signing: s.Signing},
+		&signingdoor.Handlers{Door: s.Door, Signing: s.Signing, Checks: signingdoor.Checks()},
 		&mailingdoor.Handlers{Door: s.Door, Mailing: s.Mailing},
 		&transfersdoor.Handlers{Door: s.Door, Transfers: s.Transfers, Visits: s.Visits},
 		&activitydoor.Handlers{Door: s.Door, Activity: s.Activity},

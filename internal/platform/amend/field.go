@@ -9,6 +9,8 @@ import (
 	"strings"
 	"time"
 
+	"tabularis/internal/platform/signature"
+
 	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/types"
 )
 
@@ -151,8 +153,8 @@ func (d *Document) Field(name, value string, page int, b Box, sheets *Sheets, sh
 	return d.widget(types.Dict{"FT": types.Name("Tx"), "Ff": types.Integer(1), "T": text(name), "V": text(value), "Type": types.Name("Annot"), "Subtype": types.Name("Widget"), "F": types.Integer(132)}, page, true, b, sheets, sheet)
 }
 
-// Proof is what lets a signature be checked without asking anybody: certificates, and what their authorities said of them.
-type Proof struct{ Certificates, CRLs, OCSPs [][]byte }
+// Proof is what lets a signature be checked without asking anybody.
+type Proof = signature.Proof
 
 // Keep appends proof to what the document holds of it (document security store, ISO 32000-2, 12.8.4.3).
 func (d *Document) Keep(p Proof) error {

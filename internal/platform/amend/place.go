@@ -5,12 +5,14 @@ import (
 	"maps"
 	"math"
 
+	"tabularis/core/signing"
+
 	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/model"
 	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu/types"
 )
 
-// Box is a place on a page as it is shown, in parts of it, from its upper left corner.
-type Box struct{ X, Y, W, H float64 }
+// Box is a place on a page as it is shown.
+type Box = signing.Box
 
 // spot is a place on a page in the page's own coordinates.
 type spot struct {

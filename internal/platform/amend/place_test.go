@@ -33,7 +33,7 @@ func TestLocate(t *testing.T) {
 	crop := types.NewRectangle(20, 30, 420, 630)
 	for _, turned := range []int{0, 90, 180, 270, -90, 450} {
 		attrs := &model.InheritedPageAttrs{MediaBox: types.NewRectangle(0, 0, 500, 700), CropBox: crop, Rotate: turned}
-		b := Box{0.1, 0.2, 0.3, 0.05}
+		b := Box{X: 0.1, Y: 0.2, W: 0.3, H: 0.05}
 		s := locate(attrs, b)
 		r, is := shown(attrs)
 		w, h := r.UR.X-r.LL.X, r.UR.Y-r.LL.Y
@@ -96,7 +96,7 @@ func TestAppending(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			for _, err := range []error{s.Draw(1, 2, Box{0.1, 0.1 + round, 0.5, 0.2}), s.Draw(2, 2, Box{0.1, 0.5 + round, 0.5, 0.2}), s.Add(1)} {
+			for _, err := range []error{s.Draw(1, 2, Box{X: 0.1, Y: 0.1 + round, W: 0.5, H: 0.2}), s.Draw(2, 2, Box{X: 0.1, Y: 0.5 + round, W: 0.5, H: 0.2}), s.Add(1)} {
 				if err != nil {
 					t.Fatal(err)
 				}

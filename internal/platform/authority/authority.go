@@ -9,10 +9,10 @@ import (
 	"crypto/elliptic"
 	"crypto/rand"
 	"crypto/rsa"
+	"crypto/tls"
 	"crypto/x509"
 	"crypto/x509/pkix"
 	"encoding/asn1"
-	"encoding/pem"
 	"errors"
 	"fmt"
 	"io"
@@ -23,6 +23,8 @@ import (
 	"path/filepath"
 	"sync"
 	"time"
+
+	"tabularis/internal/platform/signature"
 
 	"github.com/digitorus/timestamp"
 	"golang.org/x/crypto/ocsp"
@@ -76,7 +78,11 @@ func Open(dir, url string, now func() time.Time) (*Authority, error) {
 func kept(path string, issue func(key crypto.Signer) (*x509.Certificate, error)) (*x509.Certificate, crypto.Signer, error) {
 	raw, err := os.ReadFile(path)
 	if err == nil {
-		return Read(raw)
+		pair, err := tls.X509KeyPair(raw, raw)
+		if err != nil {
+			return nil, nil, err
+		}
+		return pair.Leaf, pair.PrivateKey.(crypto.Signer), nil
 	}
 	if !errors.Is(err, fs.ErrNotExist) {
 		return nil, nil, err
@@ -89,36 +95,11 @@ func kept(path string, issue func(key crypto.Signer) (*x509.Certificate, error))
 	if err != nil {
 		return nil, nil, err
 	}
-	der, err := x509.MarshalPKCS8PrivateKey(key)
+	kept, err := signature.KeyPEM(key)
 	if err != nil {
 		return nil, nil, err
 	}
-	raw = append(pem.EncodeToMemory(&pem.Block{Type: "CERTIFICATE", Bytes: cert.Raw}), pem.EncodeToMemory(&pem.Block{Type: "PRIVATE KEY", Bytes: der})...)
-	return cert, key, os.WriteFile(path, raw, 0o600)
-}
-
-// Read reads a certificate and its key.
-func Read(raw []byte) (cert *x509.Certificate, key crypto.Signer, err error) {
-	for block, rest := pem.Decode(raw); block != nil; block, rest = pem.Decode(rest) {
-		switch block.Type {
-		case "CERTIFICATE":
-			if cert == nil {
-				cert, err = x509.ParseCertificate(block.Bytes)
-			}
-		case "PRIVATE KEY":
-			var any any
-			if any, err = x509.ParsePKCS8PrivateKey(block.Bytes); err == nil {
-				key, _ = any.(crypto.Signer)
-			}
-		}
-		if err != nil {
-			return nil, nil, err
-		}
-	}
-	if cert == nil || key == nil {
-		return nil, nil, errors.New("a certificate or its key is missing")
-	}
-	return cert, key, nil
+	return cert, key, os.WriteFile(path, append(signature.PEM(cert), kept...), 0o600)
 }
 
 func serial() *big.Int {
@@ -179,7 +160,7 @@ func (a *Authority) Withdraw(c *x509.Certificate) {
 
 // Roots are the certificates to be trusted, as PEM.
 func (a *Authority) Roots() []byte {
-	return pem.EncodeToMemory(&pem.Block{Type: "CERTIFICATE", Bytes: a.root.Raw})
+	return signature.PEM(a.root)
 }
 
 // Handler answers over HTTP.

@@ -11,7 +11,9 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
+	"maps"
 	"regexp"
+	"slices"
 	"time"
 
 	"github.com/digitorus/pkcs7"
@@ -19,6 +21,7 @@ import (
 	"golang.org/x/crypto/ocsp"
 
 	"tabularis/internal/platform/amend"
+	"tabularis/internal/platform/signature"
 )
 
 // Report is what was found.
@@ -205,12 +208,7 @@ func (c *checker) verdict(all []Signature) Verdict {
 // covered says that a later signature of somebody's stands for what was added before it. What was added after
 // the last one is told by that one.
 func covered(later []Signature) bool {
-	for _, s := range later {
-		if !s.Stamps && s.Holds() {
-			return true
-		}
-	}
-	return false
+	return slices.ContainsFunc(later, func(s Signature) bool { return !s.Stamps && s.Holds() })
 }
 
 func (c *checker) one(s amend.Signed) Signature {
@@ -262,7 +260,7 @@ func (c *checker) signed(s amend.Signed) (signed []byte, end int, ok bool) {
 	if err != nil || !bytes.Equal(bytes.TrimRight(held[:n], "\x00"), bytes.TrimRight(s.Contents, "\x00")) {
 		return nil, 0, false
 	}
-	return append(bytes.Clone(c.raw[:r[1]]), c.raw[r[2]:r[2]+r[3]]...), r[2] + r[3], true
+	return slices.Concat(c.raw[:r[1]], c.raw[r[2]:r[2]+r[3]]), r[2] + r[3], true
 }
 
 // at is what the document was up to a byte; nil where that is none.
@@ -293,18 +291,10 @@ func (c *checker) held(end int, s amend.Signed) bool {
 }
 
 var (
-	oidTimeStamp = asn1.ObjectIdentifier{1, 2, 840, 113549, 1, 9, 16, 2, 14}
-	strong       = []asn1.ObjectIdentifier{{2, 16, 840, 1, 101, 3, 4, 2, 1}, {2, 16, 840, 1, 101, 3, 4, 2, 2}, {2, 16, 840, 1, 101, 3, 4, 2, 3}}
+	strong = []asn1.ObjectIdentifier{{2, 16, 840, 1, 101, 3, 4, 2, 1}, {2, 16, 840, 1, 101, 3, 4, 2, 2}, {2, 16, 840, 1, 101, 3, 4, 2, 3}}
 )
 
-func isStrong(oid asn1.ObjectIdentifier) bool {
-	for _, s := range strong {
-		if s.Equal(oid) {
-			return true
-		}
-	}
-	return false
-}
+func isStrong(oid asn1.ObjectIdentifier) bool { return slices.ContainsFunc(strong, oid.Equal) }
 
 // cms checks a signature value.
 func (c *checker) cms(out *Signature, der, signed []byte, fault func(Fault)) {
@@ -328,7 +318,7 @@ func (c *checker) cms(out *Signature, der, signed []byte, fault func(Fault)) {
 	cert := p.GetOnlySigner()
 	moment := c.now
 	for _, a := range signer.UnauthenticatedAttributes {
-		if a.Type.Equal(oidTimeStamp) {
+		if a.Type.Equal(signature.OIDTimeStamp) {
 			ts, by, err := token(a.Value.Bytes, signer.EncryptedDigest)
 			if err != nil {
 				fault(Stamp)
@@ -474,7 +464,9 @@ func compare(was, is amend.State) (all []Change) {
 		}
 		all = append(all, annotations(was.Annotations[i], is.Annotations[i], i+1)...)
 	}
-	for key := range merged(was.Rest, is.Rest) {
+	rest := maps.Clone(was.Rest)
+	maps.Copy(rest, is.Rest)
+	for _, key := range slices.Sorted(maps.Keys(rest)) {
 		if was.Rest[key] != is.Rest[key] {
 			all = append(all, Change{What: DoesOther, Name: key})
 		}
@@ -491,12 +483,7 @@ func compare(was, is amend.State) (all []Change) {
 }
 
 func has(all []amend.Signed, s amend.Signed) bool {
-	for _, o := range all {
-		if bytes.Equal(o.Contents, s.Contents) {
-			return true
-		}
-	}
-	return false
+	return slices.ContainsFunc(all, func(o amend.Signed) bool { return bytes.Equal(o.Contents, s.Contents) })
 }
 
 func signatureOf(method, field string, page int) Change {
@@ -504,17 +491,6 @@ func signatureOf(method, field string, page int) Change {
 		return Change{What: MoreStamp, Page: page, Name: field}
 	}
 	return Change{What: MoreSignature, Page: page, Name: field}
-}
-
-func merged(a, b map[string]string) map[string]bool {
-	out := map[string]bool{}
-	for k := range a {
-		out[k] = true
-	}
-	for k := range b {
-		out[k] = true
-	}
-	return out
 }
 
 func annotations(was, is map[string]amend.Annotation, page int) (all []Change) {

@@ -44,7 +44,7 @@ func (r *Reader) Ready(ctx context.Context, s Source, password string) (out Read
 	return out, r.do(ctx, s, opReady, "", password, func(header json.RawMessage, body []byte) error {
 		var h readied
 		err := json.Unmarshal(header, &h)
-		out = Readied{Raw: bytes.Clone(body), Signed: h.Signed, Pages: h.Pages}
+		out = Readied{Raw: body, Signed: h.Signed, Pages: h.Pages}
 		return err
 	})
 }
@@ -72,7 +72,7 @@ type Placed struct {
 // Amend appends to a PDF document. Where it is to be signed, gap is where the value goes.
 func (r *Reader) Amend(ctx context.Context, s Source, c Changes) (raw []byte, gap [2]int, err error) {
 	return raw, gap, r.do(ctx, s, opAmend, "", c, func(header json.RawMessage, body []byte) error {
-		raw = bytes.Clone(body)
+		raw = body
 		return json.Unmarshal(header, &gap)
 	})
 }
@@ -127,7 +127,7 @@ func (in inside) amend(_ context.Context, w cell.Work) error {
 }
 
 func amended(content []byte, c Changes) (raw []byte, gap [2]int, err error) {
-	d, err := amend.Open(bytes.Clone(content))
+	d, err := amend.Open(content)
 	if err != nil {
 		return nil, gap, err
 	}
@@ -172,7 +172,7 @@ func (in inside) inspect(_ context.Context, w cell.Work) error {
 		}
 		roots = append(roots, c)
 	}
-	report, err := inspect.Check(bytes.Clone(w.Content), roots, q.Now)
+	report, err := inspect.Check(w.Content, roots, q.Now)
 	if err != nil {
 		return unreadable(err)
 	}

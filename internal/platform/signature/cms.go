@@ -32,7 +32,7 @@ var (
 	oidContentType   = asn1.ObjectIdentifier{1, 2, 840, 113549, 1, 9, 3}
 	oidMessageDigest = asn1.ObjectIdentifier{1, 2, 840, 113549, 1, 9, 4}
 	oidCertificateV2 = asn1.ObjectIdentifier{1, 2, 840, 113549, 1, 9, 16, 2, 47}
-	oidTimeStamp     = asn1.ObjectIdentifier{1, 2, 840, 113549, 1, 9, 16, 2, 14}
+	OIDTimeStamp     = asn1.ObjectIdentifier{1, 2, 840, 113549, 1, 9, 16, 2, 14}
 	oidSHA256        = asn1.ObjectIdentifier{2, 16, 840, 1, 101, 3, 4, 2, 1}
 	oidECDSA256      = asn1.ObjectIdentifier{1, 2, 840, 10045, 4, 3, 2}
 	oidRSA           = asn1.ObjectIdentifier{1, 2, 840, 113549, 1, 1, 1}
@@ -142,7 +142,7 @@ func (v *Value) CMS(token []byte) ([]byte, error) {
 	leaf := v.seal.Chain[0]
 	info := signerInfo{Version: 1, SID: issuerAndSerial{asn1.RawValue{FullBytes: leaf.RawIssuer}, leaf.SerialNumber}, Digest: sha, Signed: implicit(0, v.signed), Algorithm: algorithm, Value: v.value}
 	if token != nil {
-		unsigned, err := set(attribute{oidTimeStamp, raws(token)})
+		unsigned, err := set(attribute{OIDTimeStamp, raws(token)})
 		if err != nil {
 			return nil, err
 		}

@@ -78,7 +78,7 @@ func (q *Queue) enter(ctx context.Context, asker string, first bool) error {
 	}
 	if !first && (len(q.waiting) >= q.limits.All || own >= q.limits.Each) {
 		q.mu.Unlock()
-		return Busy()
+		return busy()
 	}
 	w := &waiter{asker, first, make(chan struct{})}
 	q.waiting = append(q.waiting, w)
@@ -92,7 +92,7 @@ func (q *Queue) enter(ctx context.Context, asker string, first bool) error {
 	case <-ctx.Done():
 		err = ctx.Err()
 	case <-late.C:
-		err = Busy()
+		err = busy()
 	}
 	q.mu.Lock()
 	defer q.mu.Unlock()
@@ -114,13 +114,12 @@ func Await(ctx context.Context, patience time.Duration, do func(context.Context)
 	defer cancel()
 	err := do(bounded)
 	if err != nil && ctx.Err() == nil && bounded.Err() != nil {
-		return Busy()
+		return busy()
 	}
 	return err
 }
 
-// Busy says that there is much to do, and when to come back.
-func Busy() error {
+func busy() error {
 	return errBusy.New("there is much to do just now; try again in a moment").Later(5 * time.Second)
 }
 

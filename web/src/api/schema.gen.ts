@@ -6327,8 +6327,6 @@ export interface components {
             parties: components["schemas"]["SigningPartyState"][];
             sender: string;
             message: string;
-            form?: string;
-            edition?: number;
             /** Format: date-time */
             sentAt: string;
             /** Format: date-time */
@@ -6420,7 +6418,6 @@ export interface components {
             kept: components["schemas"]["SigningKept"];
             message: string;
             sender: string;
-            consent?: string;
             /** Format: date-time */
             until: string;
             language: string;

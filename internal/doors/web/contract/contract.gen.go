@@ -6075,12 +6075,10 @@ type SigningKnown string
 // SigningLine defines model for SigningLine.
 type SigningLine struct {
 	Each    bool       `json:"each"`
-	Edition *int       `json:"edition,omitempty"`
 	EndedAt *time.Time `json:"endedAt,omitempty"`
 
 	// Final The version that bears the signatures so far
 	Final   *int               `json:"final,omitempty"`
-	Form    *string            `json:"form,omitempty"`
 	Id      openapi_types.UUID `json:"id"`
 	ItemId  openapi_types.UUID `json:"itemId"`
 	Manages bool               `json:"manages"`
@@ -6200,8 +6198,6 @@ type SigningReason struct {
 
 // SigningSheet defines model for SigningSheet.
 type SigningSheet struct {
-	Consent *string `json:"consent,omitempty"`
-
 	// Filled What stands on the paper already
 	Filled []FilledPlace      `json:"filled"`
 	Id     openapi_types.UUID `json:"id"`

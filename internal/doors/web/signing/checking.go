@@ -9,6 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"tabularis/core/fault"
+	"tabularis/internal/app/act"
 	"tabularis/internal/app/signing"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/doors/web/door"
@@ -17,26 +18,22 @@ import (
 	"tabularis/internal/platform/turns"
 )
 
-const (
-	// atOnce is how many papers of anybody's are held in memory at once, sending how long one may take to arrive.
-	atOnce  = 3
-	sending = 2 * time.Minute
-)
+// sending is how long a paper of anybody's may take to arrive.
+const sending = 2 * time.Minute
 
-func (h *Handlers) checks() chan struct{} {
-	h.once.Do(func() { h.checking = make(chan struct{}, atOnce) })
-	return h.checking
+// Checks lets few papers of anybody's be held in memory at once.
+func Checks() *turns.Queue {
+	return turns.New(3, turns.Limits{All: 20, Each: 4, Patience: 20 * time.Second})
 }
 
 // check checks a signed PDF document that anybody brings. Nothing of it is kept.
 func (h *Handlers) check(c *gin.Context) {
-	select {
-	case h.checks() <- struct{}{}:
-		defer func() { <-h.checks() }()
-	default:
-		h.Problem(c, turns.Busy())
+	asker := act.Who(c.Request.Context()).From()
+	if err := h.Checks.Enter(c.Request.Context(), asker); err != nil {
+		h.Problem(c, err)
 		return
 	}
+	defer h.Checks.Leave(asker)
 	// Whoever sends slowly keeps nobody else waiting for long.
 	if err := http.NewResponseController(c.Writer).SetReadDeadline(time.Now().Add(sending)); err != nil {
 		h.Problem(c, err)

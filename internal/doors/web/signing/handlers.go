@@ -6,6 +6,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"tabularis/core/fault"
+	"tabularis/core/looks"
 	core "tabularis/core/signing"
 	"tabularis/internal/app/signing"
 	"tabularis/internal/app/visits"
@@ -96,9 +97,6 @@ func line(l signing.Line) contract.SigningLine {
 	if l.Mine >= 0 {
 		out.Mine = &l.Mine
 	}
-	if l.FormID != nil {
-		out.Form, out.Edition = &l.FormName, &l.FormEdition
-	}
 	return out
 }
 
@@ -110,7 +108,7 @@ func parties(r core.Request) (all []contract.SigningPartyState) {
 		if s := st.Signed; s != nil {
 			known := contract.SigningKnown(s.Known)
 			one.SignedAt, one.Known, one.Before, one.Network = &s.At, &known, present.Some(s.Before), present.Some(s.Network)
-			one.Pages = present.Some(core.Pages(s.Pages))
+			one.Pages = present.Some(looks.Pages(s.Pages).String())
 		}
 		all = append(all, one)
 	}
@@ -170,7 +168,7 @@ func (h *Handlers) sheet(ctx context.Context, w signing.Who) (out contract.Signi
 	}
 	me := s.Request.Plan.Parties[s.Party]
 	out = contract.SigningSheet{Id: s.ID, ItemId: s.Item.ID, Ref: s.Ref, Name: s.Item.Name, Version: s.Version, Pages: present.Each(s.Sizes, size), Status: contract.SigningStatus(s.Request.Status), Reason: present.Some(s.Request.Reason), Party: s.Party, MayHand: present.Some(me.MayHand),
-		Known: contract.SigningKnown(s.Known), Parties: parties(s.Request), Filled: []contract.FilledPlace{}, Message: s.Message, Sender: s.Sender.Name, Consent: present.Some(s.Consent), Until: s.Request.Until, Language: s.Language, Practice: s.Practice, Tagline: s.Tagline}
+		Known: contract.SigningKnown(s.Known), Parties: parties(s.Request), Filled: []contract.FilledPlace{}, Message: s.Message, Sender: s.Sender.Name, Until: s.Request.Until, Language: s.Language, Practice: s.Practice, Tagline: s.Tagline}
 	// The others' addresses and whereabouts are none of a party's business.
 	for i := range out.Parties {
 		out.Parties[i].Email, out.Parties[i].Network, out.Parties[i].Pages, out.Parties[i].Person = nil, nil, nil, nil

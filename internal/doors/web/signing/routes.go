@@ -2,10 +2,9 @@
 package signing
 
 import (
-	"sync"
-
 	"tabularis/internal/app/signing"
 	"tabularis/internal/doors/web/door"
+	"tabularis/internal/platform/turns"
 )
 
 //go:generate go tool oapi-codegen -config ../../../../api/server.yaml -package signing -include-tags signing -o server.gen.go ../../../../api/openapi.yaml
@@ -14,9 +13,8 @@ import (
 type Handlers struct {
 	*door.Door
 	Signing *signing.Service
-
-	once     sync.Once
-	checking chan struct{}
+	// Checks are the turns in which papers of anybody's are checked.
+	Checks *turns.Queue
 }
 
 // Register adds the routes of signing.

@@ -13,13 +13,8 @@ CREATE TABLE signings (
   pages int NOT NULL,
   -- The paper's own password, where it has one.
   paper_password bytea,
-  -- The form it was made from, as it was then called, and its edition.
-  form_id uuid,
-  form_name text NOT NULL DEFAULT '',
-  form_edition int NOT NULL DEFAULT 0,
-  -- Where the signed paper is moved, and the run that waits for it.
+  -- Where the signed paper is moved.
   file_in uuid REFERENCES all_items ON DELETE SET NULL,
-  run_id uuid REFERENCES runs ON DELETE SET NULL,
   sent_at timestamptz NOT NULL,
   since timestamptz NOT NULL,
   until timestamptz NOT NULL,
@@ -37,7 +32,6 @@ CREATE UNIQUE INDEX signings_alive ON signings (item_id) WHERE ended_at IS NULL;
 CREATE INDEX signings_sender ON signings (sent_by, sent_at);
 CREATE INDEX signings_wake ON signings (wake_at) WHERE wake_at IS NOT NULL;
 CREATE INDEX signings_file_in ON signings (file_in) WHERE file_in IS NOT NULL;
-CREATE INDEX signings_run ON signings (run_id) WHERE run_id IS NOT NULL;
 CREATE INDEX signings_since ON signings (since);
 
 -- What happened; sealed, since it holds what parties gave.
@@ -63,23 +57,3 @@ CREATE TABLE signing_parties (
 );
 CREATE INDEX signing_parties_person ON signing_parties (person_id) WHERE person_id IS NOT NULL;
 CREATE UNIQUE INDEX signing_parties_link ON signing_parties (link_id) WHERE link_id IS NOT NULL;
-
--- Papers that are signed again and again.
-CREATE TABLE signing_forms (
-  id uuid PRIMARY KEY,
-  name text NOT NULL,
-  description text NOT NULL DEFAULT '',
-  item_id uuid NOT NULL REFERENCES all_items ON DELETE CASCADE,
-  made_by uuid NOT NULL REFERENCES people,
-  shared boolean NOT NULL DEFAULT false,
-  edition int NOT NULL DEFAULT 1,
-  plan jsonb NOT NULL,
-  terms jsonb NOT NULL,
-  changed_at timestamptz NOT NULL,
-  removed_at timestamptz
-);
-CREATE INDEX signing_forms_item ON signing_forms (item_id);
-CREATE INDEX signing_forms_maker ON signing_forms (made_by);
-
--- The sentence to which whoever signs agrees.
-ALTER TABLE practice ADD COLUMN consent text NOT NULL DEFAULT '';

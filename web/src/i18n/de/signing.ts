@@ -21,7 +21,6 @@ export default {
     opened: 'nicht geöffnet | einmal geöffnet | {n} Mal geöffnet',
     notOpened: 'nicht geöffnet',
     readAndSign: 'Lesen und unterschreiben',
-    fromForm: 'Vorlage {form}, Ausgabe {n}',
     oneOff: 'einzeln',
     asVersion: 'als Version {n}',
     declinedWhy: 'abgelehnt: „{reason}“',

@@ -20,7 +20,6 @@ export default {
     opened: 'not opened | opened once | opened {n} times',
     notOpened: 'not opened',
     readAndSign: 'Read and sign',
-    fromForm: 'form {form}, edition {n}',
     oneOff: 'one-off',
     asVersion: 'as version {n}',
     declinedWhy: 'declined: “{reason}”',

@@ -61,7 +61,7 @@ const names = reactive(new Map<string, string>())
 const wish = computed<Schemas['SigningWish']>(() => ({
   document: props.document,
   plan: {
-    parties: parties.value.map((p) => ({ ...p, name: names.get(p.email) || p.name })),
+    parties: parties.value.map((p) => ({ ...p, name: nameOf(p) })),
     places: placing.places.value,
     each: terms.each,
     copies: terms.copies
@@ -114,7 +114,7 @@ function drag(e: PointerEvent) {
 }
 const drop = () => (dragging = undefined)
 /** Arrow keys move what is chosen, with the shift key they make it larger and smaller. */
-useEventListener(document_(), 'keydown', (e: KeyboardEvent) => {
+useEventListener(document, 'keydown', (e: KeyboardEvent) => {
   const p = placing.at.value
   if (!p || isTyping(e)) return
   const step = e.altKey ? 0.001 : 0.005
@@ -129,9 +129,6 @@ useEventListener(document_(), 'keydown', (e: KeyboardEvent) => {
     placing.remove(p)
   } else if (e.key === 'Escape') placing.chosen.value = undefined
 })
-function document_() {
-  return window.document
-}
 /** The keyboard's way to a new place: in the middle of the page that is before one's eyes. */
 function putByKey() {
   if (to.value.length) placing.put(shown.value, 0.5, 0.5, kind.value, Math.min(party.value, to.value.length - 1))

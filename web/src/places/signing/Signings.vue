@@ -81,7 +81,7 @@ function stands(l: Schemas['SigningLine']) {
                 {{ l.name.replace(/\.\w+$/, '') }}
               </RouterLink>
               <span class="small quiet under">
-                {{ l.form ? t('signing.fromForm', { form: l.form, n: l.edition }) : t('signing.oneOff') }}
+                {{ t('signing.oneOff') }}
               </span>
             </td>
             <td>
