@@ -260,6 +260,9 @@ type (
 		// Seen are the pages that had been looked at, of how many.
 		Seen  string `json:"seen,omitempty"`
 		Pages int    `json:"pages,omitempty,string"`
+		// Form is of which it was made, in which edition.
+		Form    string `json:"form,omitempty"`
+		Edition int    `json:"edition,omitempty,string"`
 	}
 	// Routing is a route, and its edition.
 	Routing struct {
@@ -355,6 +358,8 @@ var (
 	SigningExpired   = declare[Signing](Kind{Name: "signing.expired", About: OfItem, Inside: true})
 	// SigningFinished is that all have signed and the signed paper stands.
 	SigningFinished = declare[Signing](Kind{Name: "signing.finished", About: OfItem, Inside: true})
+	// SigningForm is that an edition of a form counts that stands on a document.
+	SigningForm = declare[Signing](Kind{Name: "signing.form", About: OfItem, Inside: true})
 )
 
 // Decisions on documents, and the routes that bring them about.

@@ -8,7 +8,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
-	"tabularis/core/address"
+	"tabularis/core/names"
 )
 
 // Flaw is what is wrong with a plan.
@@ -100,7 +100,7 @@ func (c *checker) parties(named bool) {
 	for i, party := range c.p.Parties {
 		at := fmt.Sprintf("parties/%d", i)
 		signs = signs || party.Signs
-		if long(party.Role, MostLabel) || long(party.Name, MostLabel) || long(party.Email, 320) {
+		if party.unsaid() {
 			c.say(at, LongWords, 0)
 		}
 		if !slices.Contains(Knowns, party.Known) {
@@ -125,11 +125,19 @@ func (c *checker) parties(named bool) {
 	}
 }
 
+// unsaid says that words of a party cannot stand on a paper: too long, or with letters that are not seen.
+func (p Party) unsaid() bool {
+	for _, words := range []string{p.Role, p.Name} {
+		if _, err := names.Line("", words, 2*MostLabel); err != nil || long(words, MostLabel) {
+			return true
+		}
+	}
+	return long(p.Email, 320)
+}
+
 func (c *checker) names(at string, i int, party Party, known map[string]int) {
-	key := address.Key(party.Email)
-	if party.Person != nil {
-		key = party.Person.String()
-	} else if !strings.Contains(party.Email, "@") {
+	key := keyOf(party)
+	if party.Person == nil && !strings.Contains(party.Email, "@") {
 		c.say(at, NoAddress, 0)
 	}
 	if strings.TrimSpace(party.Name) == "" && party.Person == nil {

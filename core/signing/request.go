@@ -63,6 +63,8 @@ type Signing struct {
 	Pages   []int
 	Network string
 	Agent   string
+	// Consent is to what they agreed, in the practice's own words, where it has some.
+	Consent string `json:",omitempty"`
 }
 
 // EventKind is what happened.

@@ -110,11 +110,22 @@ func (v Values) Spans(text string) (all []Span) {
 	return all
 }
 
+// Filler says what stands in a text instead of what is there.
+type Filler interface {
+	// Spans are where, in order, none over another.
+	Spans(text string) []Span
+}
+
 // Fill returns a text with its blanks filled, each value as write writes it.
 func (v Values) Fill(text string, write func(value string) string) string {
+	return Fill(v, text, write)
+}
+
+// Fill returns a text filled by a filler, each value as write writes it.
+func Fill(f Filler, text string, write func(value string) string) string {
 	var b strings.Builder
 	at := 0
-	for _, s := range v.Spans(text) {
+	for _, s := range f.Spans(text) {
 		b.WriteString(text[at:s.From])
 		b.WriteString(write(s.Value))
 		at = s.To

@@ -166,3 +166,46 @@ func (p papers) email(from, to, subject, text, attached string, content []byte, 
 	line("--part-of-a-letter--")
 	return []byte(b.String())
 }
+
+// formText is a letter whose words are filled in each time, and that marks where it is signed.
+const formText = `# Letter of engagement, [[vessel]]
+
+between Halyard & Rook, marine surveyors, Tessaly, and [[name B]]
+
+[[today]]
+
+Dear [[name B]],
+
+you ask us to survey the [[vessel]]. We examine her hull afloat and in dock, gauge the plating at the frames that are agreed on board, and report in writing within ten working days of the last attendance.
+
+## Fees
+
+The fee is [[fee]], for one visit afloat and one ashore. An estimate is given before we begin; we tell you before it is exceeded by more than a tenth.
+
+## What you provide
+
+Safe access, staging where the plating cannot be reached otherwise, tanks that are opened, ventilated and certified free of gas, and the class records of the last five years.
+`
+
+// formMore is what its second version says besides.
+const formMore = `
+## Confidence
+
+What we see and are told is given to nobody else without your consent in writing, other than by order of a court.
+`
+
+const formEnd = `
+## Agreement
+
+I have read the conditions of survey, and agree that they are part of this letter.   [[tick:B]]
+
+Invoice to, if to somebody else:   [[text?:B Invoice to]]
+
+&nbsp;
+
+For the client:   [[sign:B]]
+
+&nbsp;
+
+For Halyard & Rook:   [[sign:A]]
+`

@@ -158,7 +158,7 @@ func papersOf() []paper {
 		one("DUN-07", "Correspondence", "Letter to Sunniva Aker, reserves.pdf", "letter", "ines", 9),
 		one("HR-02", "Terms", "Terms of business.pdf", "letter", "hanne", 60, 31),
 		one("HR-02", "Fees", "Scale of fees.xlsx", "estimate", "hanne", 59, 20),
-		one("HR-02", "Forms", "Letter of engagement, form.md", "note", "hanne", 55, 12),
+		one("HR-02", "Forms", "Letter of engagement, form.md", "form", "hanne", 55, 12),
 		one("HR-02", "Forms", "Survey instruction, form.md", "note", "hanne", 55),
 		one("HR-05", "Method", "How we gauge.md", "note", "luca", 46, 12),
 		one("HR-05", "Method", "Couplant trials.csv", "csv", "luca", 30),

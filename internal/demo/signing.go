@@ -53,7 +53,37 @@ func (l *loader) sign() {
 	})
 	send(3, "08:30", "ines", "Interim report.pdf", true, bram, ines)
 	act(when(l.now, 1, "08:40"), "ines", "Interim report.pdf", 0, 0, "Bram Teague")
+	l.form(ines)
 	send(1, "16:05", "ines", "Fee note, first stage.pdf", false, odile, ines)
+}
+
+// form makes a form of the letter of engagement, and sends it to the owner of the trawler.
+func (l *loader) form(ines core.Party) {
+	l.plan(when(l.now, 4, "11:08"), func(ctx context.Context) error {
+		ines.Turn = 2
+		f := core.Form{Days: 14, Message: "Dear Callum, our letter of engagement for the Aurelie; please sign at the end.", Plan: core.Plan{Parties: []core.Party{ines, {Role: "the client", Turn: 1, Known: core.ByCode, Signs: true, MayHand: true}}}}
+		ctx = l.as(ctx, "ines")
+		id, err := l.Signing.MakeForm(ctx, l.item("HR-02", "Letter of engagement, form.md"), "Letter of engagement", f)
+		if err != nil {
+			return fmt.Errorf("making a form: %w", err)
+		}
+		made, err := l.Signing.OneForm(ctx, id)
+		if err != nil {
+			return err
+		}
+		if err := l.Signing.WriteForm(ctx, id, signing.Written{Name: made.Name, Description: "For every new survey", Shared: true, Form: f, Seen: made.ChangedAt}); err != nil {
+			return err
+		}
+		if err := l.Signing.ReleaseForm(ctx, id); err != nil {
+			return fmt.Errorf("letting a form count: %w", err)
+		}
+		row := core.Row{People: []core.Party{{Name: "Callum Wray", Email: "callum.wray@aurelie.example"}}, Values: map[string]string{"vessel": "trawler Aurelie", "fee": "4,850"}}
+		_, err = l.Signing.UseForm(ctx, signing.Use{Form: id, Folder: l.item("AUR-03", "Instruction/Engagement"), Rows: []core.Row{row}})
+		if err != nil {
+			return fmt.Errorf("sending a form: %w", err)
+		}
+		return nil
+	})
 }
 
 // places are two for each party, at the foot of the first page.

@@ -59,6 +59,7 @@ import (
 	"tabularis/internal/app/sessions"
 	"tabularis/internal/app/sharing"
 	"tabularis/internal/app/signing"
+	"tabularis/internal/app/templates"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/versions"
 	"tabularis/internal/app/visits"
@@ -186,7 +187,8 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	if err != nil {
 		return nil, err
 	}
-	signed := &signing.Service{Acts: acts, Access: keeper, Contents: contents, Items: changes, Links: secureLinks, Visits: outsiders, Sharing: shares, Uploads: incoming, Pages: drawer, Keys: a.Keys, Known: accounts.Known, BaseURL: c.BaseURL, Sealing: seal}
+	filling := &templates.Service{Acts: acts, Access: keeper, Contents: contents, Uploads: incoming}
+	signed := &signing.Service{Acts: acts, Access: keeper, Contents: contents, Items: changes, Links: secureLinks, Visits: outsiders, Sharing: shares, Uploads: incoming, Templates: filling, Pages: drawer, Keys: a.Keys, Known: accounts.Known, BaseURL: c.BaseURL, Sealing: seal}
 	outsiders.Signs = signing.ByLink
 	inHand := &checkout.Service{Acts: acts, Access: keeper}
 	removed := &deletion.Service{Acts: acts, Access: keeper, Items: changes, Sharing: shares, Content: a.Content}
@@ -194,12 +196,12 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	a.Web = &web.Server{
 		Door: &door.Door{Acts: acts, Sessions: entrance, Log: log, BodyTime: c.BodyTime, SecureCookies: c.Secure,
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
-		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Tags: tagged, Particulars: particular, Decisions: decided, Routes: ways, Signing: signed, Remarks: talk, Hub: hub,
+		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Tags: tagged, Particulars: particular, Decisions: decided, Routes: ways, Signing: signed, Templates: filling, Remarks: talk, Hub: hub,
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
 		Visits:   outsiders, Transfers: sending, Deliveries: sent, Mailing: mails,
 		Notices:  told,
 		Calendar: &calendar.Service{Acts: acts, Links: secureLinks, Sharing: shares, Checkout: inHand, BaseURL: c.BaseURL},
-		Today:    &today.Service{Acts: acts, Access: keeper, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks, Transfers: sending, Deliveries: sent, Notices: told, Decisions: decided},
+		Today:    &today.Service{Acts: acts, Access: keeper, Activity: stream, Dossiers: bodies, Sharing: shares, Links: secureLinks, Transfers: sending, Deliveries: sent, Notices: told, Decisions: decided, Signing: signed},
 		KeysFit:  func(ctx context.Context) error { return checkKeys(ctx, db, a.Keys) },
 		Front:    front, Mailbox: c.Mailbox, TrustedProxies: c.TrustedProxies,
 	}

@@ -52,7 +52,7 @@ func Sentence(language string, e events.Named) string {
 	return strings.NewReplacer(
 		"{actor}", s.actor(e), "{item}", item(e, data), "{link}", link(e), "{dossier}", e.DossierName, "{version}", Number(e.Version),
 		"{versions}", s.versions(data["versions"]), "{person}", data["person"], "{level}", s.level(data), "{standing}", s.Standing[data["standing"]],
-		"{member}", data["member"], "{group}", data["name"], "{from}", stem(data["from"]), "{to}", to, "{values}", data["values"], "{transfer}", data["transfer"], "{route}", data["route"],
+		"{member}", data["member"], "{group}", data["name"], "{from}", stem(data["from"]), "{to}", to, "{values}", data["values"], "{transfer}", data["transfer"], "{route}", data["route"], "{form}", data["form"],
 	).Replace(sentence)
 }
 

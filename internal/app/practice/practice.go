@@ -42,6 +42,9 @@ const Reflection = 7 * 24 * time.Hour
 // days.
 const longestLink = 3650
 
+// longestConsent is how long the sentence may be to which signers agree, in bytes.
+const longestConsent = 600
+
 // SetRules changes the practice's rules; nothing else of p counts.
 func (s *Service) SetRules(ctx context.Context, p Practice) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
@@ -74,6 +77,9 @@ func (s *Service) SetRules(ctx context.Context, p Practice) error {
 		}
 		if days := p.TransferDays; days != nil && (*days < 1 || *days > longestLink) {
 			return errDaysRange.In("transferDays", "a transfer lasts between 1 and %d days", longestLink)
+		}
+		if p.SigningConsent, err = names.Line("signingConsent", p.SigningConsent, longestConsent); err != nil {
+			return err
 		}
 		if err := s.checkTerms(ctx, tx, &p); err != nil {
 			return err

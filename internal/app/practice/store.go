@@ -70,6 +70,8 @@ type Practice struct {
 	Calendar *json.RawMessage `db:"calendar"`
 	// DecidesByMail lets whoever is asked decide on a page behind a link in the mail, without signing in.
 	DecidesByMail bool `db:"decides_by_mail"`
+	// SigningConsent is to what whoever signs a paper agrees; empty is what is usual.
+	SigningConsent string `db:"signing_consent"`
 }
 
 // WorkingCalendar is when the practice works; it still has to be set into the practice's zone.
@@ -108,7 +110,7 @@ func (p Practice) OwnTerms() (own []terms.Own, err error) {
 
 // ThePractice returns the practice.
 func ThePractice(ctx context.Context, q postgres.Q) (p Practice, err error) {
-	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days, colleagues_make_dossiers, guests_by_code, second_factor_required, storage_bytes, dossier_bytes, person_bytes, removal_at, sensitive, patterns, patterns_number, outward_required, outward_kinds, outward_shut, outward_only, transfer_days, transfer_bytes, deliveries_bytes, seals_forbidden, outward_sealed_for, named_terms, keeping_days, sitting_minutes, calendar, decides_by_mail
+	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days, colleagues_make_dossiers, guests_by_code, second_factor_required, storage_bytes, dossier_bytes, person_bytes, removal_at, sensitive, patterns, patterns_number, outward_required, outward_kinds, outward_shut, outward_only, transfer_days, transfer_bytes, deliveries_bytes, seals_forbidden, outward_sealed_for, named_terms, keeping_days, sitting_minutes, calendar, decides_by_mail, signing_consent
 		FROM practice`))
 }
 
@@ -137,9 +139,9 @@ func SetRules(ctx context.Context, q postgres.Q, p Practice) error {
 	return postgres.Exec(ctx, q, `UPDATE practice SET colleagues_make_dossiers = $1, guests_by_code = $2, second_factor_required = $3, storage_bytes = $4,
 		sensitive = $5, patterns_number = patterns_number + CASE WHEN patterns = $6::jsonb THEN 0 ELSE 1 END, patterns = $6::jsonb, longest_link_days = $7,
 		outward_required = $8, outward_kinds = $9, outward_shut = $10, outward_only = $11, dossier_bytes = $12, person_bytes = $13, named_terms = $14::jsonb, keeping_days = $15, sitting_minutes = $16,
-		seals_forbidden = $17, outward_sealed_for = $18, transfer_days = $19, transfer_bytes = $20, deliveries_bytes = $21, calendar = $22::jsonb, decides_by_mail = $23`,
+		seals_forbidden = $17, outward_sealed_for = $18, transfer_days = $19, transfer_bytes = $20, deliveries_bytes = $21, calendar = $22::jsonb, decides_by_mail = $23, signing_consent = $24`,
 		p.ColleaguesMakeDossiers, p.GuestsByCode, p.SecondFactorRequired, p.StorageBytes, p.Sensitive, string(p.Patterns), p.LongestLinkDays, p.OutwardRequired, p.OutwardKinds.Kept(), p.OutwardShut.Kept(), p.OutwardOnly.Kept(),
-		p.DossierBytes, p.PersonBytes, string(p.NamedTerms), p.KeepingDays, p.SittingMinutes, p.SealsForbidden, p.OutwardSealedFor.Kept(), p.TransferDays, p.TransferBytes, p.DeliveriesBytes, kept(p.Calendar), p.DecidesByMail)
+		p.DossierBytes, p.PersonBytes, string(p.NamedTerms), p.KeepingDays, p.SittingMinutes, p.SealsForbidden, p.OutwardSealedFor.Kept(), p.TransferDays, p.TransferBytes, p.DeliveriesBytes, kept(p.Calendar), p.DecidesByMail, p.SigningConsent)
 }
 
 func kept(calendar *json.RawMessage) *string {

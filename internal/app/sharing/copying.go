@@ -166,7 +166,11 @@ func (s *Service) CopyIn(ctx context.Context, tx *act.Tx, m Move) (out Copied, e
 	if err != nil {
 		return out, err
 	}
-	if err := s.takesStorage(ctx, tx, sources, to); err != nil {
+	var size int64
+	for _, one := range sources {
+		size += one.size()
+	}
+	if err := s.TakesStorage(ctx, tx, size, to); err != nil {
 		return out, err
 	}
 	by := tree.Person(s.Access, func() time.Time { return tx.Now }, tx.Actor.Person.ID)
@@ -182,14 +186,16 @@ func (s *Service) CopyIn(ctx context.Context, tx *act.Tx, m Move) (out Copied, e
 	return out, nil
 }
 
-// takesStorage refuses copies for which there is no storage left.
-func (s *Service) takesStorage(ctx context.Context, tx *act.Tx, sources []source, to guard.Sight) error {
-	var size int64
-	for _, one := range sources {
-		for _, d := range one.documents {
-			size += d.Size
-		}
+// size is that of all its documents.
+func (one source) size() (n int64) {
+	for _, d := range one.documents {
+		n += d.Size
 	}
+	return n
+}
+
+// TakesStorage refuses copies for which there is no storage left.
+func (s *Service) TakesStorage(ctx context.Context, tx *act.Tx, size int64, to guard.Sight) error {
 	limited, err := tree.StorageLimited(ctx, tx)
 	if err != nil || !limited {
 		return err

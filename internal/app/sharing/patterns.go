@@ -49,7 +49,7 @@ func (s *Service) Fill(ctx context.Context, tx *act.Tx, p Pattern, top items.Ite
 	if n := len(one.folders) + len(one.documents); n > mostCopied {
 		return errCopiesMany.In("like", "a pattern has at most %d folders and documents", mostCopied)
 	}
-	if err := s.takesStorage(ctx, tx, []source{one}, guard.Sight{Located: guard.Located{Item: top}}); err != nil {
+	if err := s.TakesStorage(ctx, tx, one.size(), guard.Sight{Located: guard.Located{Item: top}}); err != nil {
 		return err
 	}
 	by := tree.Person(s.Access, func() time.Time { return tx.Now }, tx.Actor.Person.ID)

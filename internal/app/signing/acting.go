@@ -19,6 +19,7 @@ import (
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/practice"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/platform/ink"
 	"tabularis/internal/platform/postgres"
@@ -193,11 +194,15 @@ func (s *Service) Sign(ctx context.Context, w Who, k Kept, agrees bool) error {
 	if err != nil {
 		return err
 	}
+	rules, err := practice.ThePractice(ctx, s.Acts.DB)
+	if err != nil {
+		return err
+	}
 	return s.as(ctx, w, func(t *travel, k2 known) error {
 		if err := t.fits(values, sizes); err != nil {
 			return err
 		}
-		return t.Sign(k2.party, t.Pages, signing.Signing{Known: k2.how, Email: k2.email, Before: k2.before, Values: values, Pages: slices.Clone(k.Pages), Network: k2.network, Agent: k2.agent})
+		return t.Sign(k2.party, t.Pages, signing.Signing{Known: k2.how, Email: k2.email, Before: k2.before, Values: values, Pages: slices.Clone(k.Pages), Network: k2.network, Agent: k2.agent, Consent: rules.SigningConsent})
 	})
 }
 

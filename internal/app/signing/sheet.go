@@ -21,6 +21,7 @@ import (
 // Register registers the jobs of signing, and what is due by itself.
 func (s *Service) Register(r *jobs.Registry) {
 	jobs.Handle(r, false, s.SealPaper)
+	jobs.Handle(r, false, s.SendForms)
 	r.Every("do what is due of signing", 15*time.Second, s.Due)
 	r.Every("seal what was left", time.Minute, s.SealLeft)
 }
@@ -44,6 +45,8 @@ type Sheet struct {
 	Language string
 	// Practice and Tagline are how the practice is called.
 	Practice, Tagline string
+	// Consent is to what they agree, in the practice's own words, where it has some.
+	Consent string
 	// Final is the version that bears all signatures, once it stands.
 	Final int
 }
@@ -82,7 +85,7 @@ func (s *Service) Sheet(ctx context.Context, w Who) (out Sheet, err error) {
 		return out, err
 	}
 	p, zone, err := practice.PracticeZone(ctx, q)
-	out.Practice, out.Tagline = p.Name, p.Tagline
+	out.Practice, out.Tagline, out.Consent = p.Name, p.Tagline, p.SigningConsent
 	out.filled(zone)
 	return out, err
 }
@@ -124,6 +127,8 @@ type Line struct {
 	Mine    int
 	Manages bool
 	Events  []signing.Event
+	// Form is of which it was made, for the practice's own people.
+	Form string
 }
 
 // List are requests: those that are on their way, and those that have ended, as far as the acting person sees them.
@@ -153,6 +158,15 @@ func (s *Service) List(ctx context.Context) (out List, err error) {
 		}
 	}
 	return out, nil
+}
+
+// OnMe are the requests that wait for the acting person, the longest first.
+func (s *Service) OnMe(ctx context.Context) ([]Line, error) {
+	ids, err := waitingFor(ctx, s.Acts.DB, act.Who(ctx).Person.ID, mostListed)
+	if err != nil {
+		return nil, err
+	}
+	return s.lines(ctx, ids)
 }
 
 // OfDocument are the requests of a document, newest first.
@@ -202,6 +216,11 @@ func (s *Service) One(ctx context.Context, id uuid.UUID) (l Line, err error) {
 		return l, err
 	}
 	l.Sender = sender.Name
+	if l.FormID != nil {
+		if l.Form, err = formName(ctx, q, *l.FormID); err != nil {
+			return l, err
+		}
+	}
 	me := act.Who(ctx).Person
 	for i, p := range l.Request.Plan.Parties {
 		if p.Person != nil && *p.Person == me.ID && l.Request.Parties[i].Turn {
@@ -216,7 +235,7 @@ func (s *Service) One(ctx context.Context, id uuid.UUID) (l Line, err error) {
 
 // hide takes away what guests need not know of others: their addresses, and from where they came.
 func (l *Line) hide() {
-	l.Events = nil
+	l.Events, l.Form = nil, ""
 	for i := range l.Request.Plan.Parties {
 		l.Request.Plan.Parties[i].Email = ""
 	}

@@ -25,6 +25,7 @@ import (
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/practice"
 	"tabularis/internal/app/sharing"
+	"tabularis/internal/app/templates"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/visits"
 	"tabularis/internal/platform/ink"
@@ -46,8 +47,10 @@ type Service struct {
 	Visits   *visits.Service
 	Sharing  *sharing.Service
 	Uploads  *uploads.Service
-	Pages    *pages.Maker
-	Keys     *secret.Keys
+	// Templates knows what dossiers and days fill in.
+	Templates *templates.Service
+	Pages     *pages.Maker
+	Keys      *secret.Keys
 	// Known are the people whom somebody may name.
 	Known   func(ctx context.Context) ([]accounts.Person, error)
 	BaseURL string
@@ -74,6 +77,9 @@ type Wish struct {
 	Password, PaperPassword string
 	FileIn                  *uuid.UUID
 	Language                string
+	// form is of which it is made, and which edition of it.
+	form    *uuid.UUID
+	edition int
 }
 
 const (
@@ -310,7 +316,7 @@ func (s *Service) send(ctx context.Context, tx *act.Tx, id uuid.UUID, w wished, 
 	if err := s.Items.MayRevise(tree.Superseding(ctx), tx, held.Item); err != nil {
 		return err
 	}
-	r := row{ID: id, ItemID: w.sight.ID, SentBy: tx.Actor.Person.ID, Message: strings.TrimSpace(w.Message), Language: links.Language(w.Language), Version: w.sight.Version, SHA256: w.sight.SHA256, Pages: len(w.sizes), FileIn: w.FileIn, SentAt: tx.Now}
+	r := row{ID: id, ItemID: w.sight.ID, SentBy: tx.Actor.Person.ID, Message: strings.TrimSpace(w.Message), Language: links.Language(w.Language), Version: w.sight.Version, SHA256: w.sight.SHA256, Pages: len(w.sizes), FileIn: w.FileIn, SentAt: tx.Now, FormID: w.form, FormEdition: w.edition}
 	if w.PaperPassword != "" {
 		r.Password = s.Keys.Seal([]byte(w.PaperPassword), passwordPurpose)
 	}

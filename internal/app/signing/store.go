@@ -39,6 +39,9 @@ type row struct {
 	SealedVersion int            `db:"sealed_version"`
 	SealedSHA256  []byte         `db:"sealed_sha256"`
 	Trouble       string         `db:"trouble"`
+	// FormID and FormEdition are the form of which it was made.
+	FormID      *uuid.UUID `db:"form_id"`
+	FormEdition int        `db:"form_edition"`
 }
 
 var columns = postgres.Columns[row]()
@@ -138,6 +141,12 @@ func listed(ctx context.Context, q postgres.Q, r guard.Readable, open bool, limi
 	return ids, q.SelectContext(ctx, &ids, `SELECT s.id FROM signings s JOIN items i ON i.id = s.item_id JOIN scopes sc ON sc.id = i.scope_id
 		WHERE `+when+` AND `+r.Current("sc", 2)+`
 		ORDER BY s.since DESC LIMIT $1`, append([]any{limit}, r.Args()...)...)
+}
+
+// waitingFor are the requests that wait for a person.
+func waitingFor(ctx context.Context, q postgres.Q, person uuid.UUID, limit int) (ids []uuid.UUID, err error) {
+	return ids, q.SelectContext(ctx, &ids, `SELECT s.id FROM signing_parties p JOIN signings s ON s.id = p.signing_id
+		WHERE p.person_id = $1 AND p.waits AND s.ended_at IS NULL ORDER BY s.since LIMIT $2`, person, limit)
 }
 
 func ofItem(ctx context.Context, q postgres.Q, item uuid.UUID) (ids []uuid.UUID, err error) {

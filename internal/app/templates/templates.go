@@ -83,31 +83,42 @@ func (s *Service) making(ctx context.Context, document, folder uuid.UUID) (m mak
 // known are the values that a dossier, whoever asks and the day give, by the keys of a template's
 // blanks; and the register number that was supposed.
 func (s *Service) known(ctx context.Context, m making) (templates.Values, int, error) {
-	about, err := dossiers.ParticularsOf(ctx, s.Acts.DB, m.folder.DossierID)
-	if err != nil {
-		return nil, 0, err
-	}
 	number, err := tree.NextNumber(ctx, s.Acts.DB, m.folder.DossierID)
 	if err != nil {
 		return nil, 0, err
 	}
+	values, err := s.Known(ctx, m.folder, m.blanks)
+	for _, b := range m.blanks {
+		if b.Of == templates.Number && err == nil {
+			values[templates.Key(b.Word)] = register.Ref{Code: m.folder.Code, Number: number}.String()
+		}
+	}
+	return values, number, err
+}
+
+// Known are the values that a folder's dossier, whoever asks and the day give, by the keys of blanks. Which number a
+// document gets is known only once it is made.
+func (s *Service) Known(ctx context.Context, folder guard.Sight, blanks []templates.Blank) (templates.Values, error) {
+	about, err := dossiers.ParticularsOf(ctx, s.Acts.DB, folder.DossierID)
+	if err != nil {
+		return nil, err
+	}
 	here, zone, err := practice.PracticeZone(ctx, s.Acts.DB)
 	if err != nil {
-		return nil, 0, err
+		return nil, err
 	}
 	who := act.Who(ctx)
 	of := map[string]string{
-		templates.Code: m.folder.Code, templates.Dossier: about.Name, templates.Client: about.Client, templates.Subject: about.Subject,
-		templates.Number: register.Ref{Code: m.folder.Code, Number: number}.String(),
-		templates.Today:  templates.Day(s.Acts.Now().In(zone), who.Language), templates.Me: who.Person.Name, templates.Address: who.Person.Email, templates.Practice: here.Name,
+		templates.Code: folder.Code, templates.Dossier: about.Name, templates.Client: about.Client, templates.Subject: about.Subject,
+		templates.Today: templates.Day(s.Acts.Now().In(zone), who.Language), templates.Me: who.Person.Name, templates.Address: who.Person.Email, templates.Practice: here.Name,
 	}
 	values := templates.Values{}
-	for _, b := range m.blanks {
+	for _, b := range blanks {
 		if value := of[b.Of]; value != "" {
 			values[templates.Key(b.Word)] = value
 		}
 	}
-	return values, number, nil
+	return values, nil
 }
 
 // Wish is a document that somebody makes from another one: where, how it is called, and what

@@ -20,6 +20,7 @@ import (
 	"tabularis/internal/app/links"
 	"tabularis/internal/app/notices"
 	"tabularis/internal/app/sharing"
+	"tabularis/internal/app/signing"
 	"tabularis/internal/app/transfers"
 )
 
@@ -33,8 +34,10 @@ type Today struct {
 	AccessEnds []sharing.ShownGrant
 	Requests   []sharing.Request
 	// OnMe are the decisions that wait for the acting person.
-	OnMe  []decisions.Line
-	Bytes int64
+	OnMe []decisions.Line
+	// ToSign are the papers that wait for their signature.
+	ToSign []signing.Line
+	Bytes  int64
 	// StorageLeft is how much more the practice may keep, for its own people; nil
 	// without a limit.
 	StorageLeft *int64
@@ -64,6 +67,7 @@ type Service struct {
 	Transfers  *transfers.Service
 	Notices    *notices.Service
 	Decisions  *decisions.Service
+	Signing    *signing.Service
 }
 
 // Today gathers the acting person's dossiers, what others did lately, and the
@@ -117,7 +121,10 @@ func (s *Service) Today(ctx context.Context) (Today, error) {
 	if t.Requests, err = s.Sharing.Requests(ctx); err != nil {
 		return t, err
 	}
-	t.OnMe, err = s.Decisions.OnMe(ctx)
+	if t.OnMe, err = s.Decisions.OnMe(ctx); err != nil {
+		return t, err
+	}
+	t.ToSign, err = s.Signing.OnMe(ctx)
 	return t, err
 }
 

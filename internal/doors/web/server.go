@@ -103,6 +103,7 @@ type Server struct {
 	Decisions   *decisions.Service
 	Routes      *routes.Service
 	Signing     *signing.Service
+	Templates   *templates.Service
 	Notices     *notices.Service
 	Practice    *practices.Service
 	Hub         *live.Hub
@@ -165,7 +166,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&calendardoor.Handlers{Door: s.Door, Calendar: s.Calendar},
 		&checkoutdoor.Handlers{Door: s.Door, Checkout: s.Checkout},
 		&comparisondoor.Handlers{Door: s.Door, Comparison: comparison.New(s.Acts, s.Documents.Access, s.Documents.Contents, s.Documents.Pages, s.Uploads)},
-		&templatesdoor.Handlers{Door: s.Door, Templates: &templates.Service{Acts: s.Acts, Access: s.Documents.Access, Contents: s.Documents.Contents, Uploads: s.Uploads}},
+		&templatesdoor.Handlers{Door: s.Door, Templates: s.Templates},
 		&tagsdoor.Handlers{Door: s.Door, Tags: s.Tags},
 		&particularsdoor.Handlers{Door: s.Door, Particulars: s.Particulars},
 		&finddoor.Handlers{Door: s.Door, Find: s.Find},

@@ -46,6 +46,10 @@ func TestLocate(t *testing.T) {
 		if !near(min(ax, bx), b.X*w) || !near(min(ay, by), b.Y*h) || !near(math.Abs(bx-ax), b.W*w) || !near(math.Abs(by-ay), b.H*h) || !near(s.width, b.W*w) || !near(s.height, b.H*h) {
 			t.Errorf("turned by %d: %+v", turned, s)
 		}
+		// A field that a document has there is found there.
+		if got, w2, h2 := (&reader{ctx: &model.Context{XRefTable: &model.XRefTable{}}}).box(types.Dict{"Rect": s.rect()}, attrs); !near(got.X, b.X) || !near(got.Y, b.Y) || !near(got.W, b.W) || !near(got.H, b.H) || !near(w2, w) || !near(h2, h) {
+			t.Errorf("turned by %d a field lies at %+v of %v by %v", turned, got, w2, h2)
+		}
 		// What is set there begins in its lower left corner and stands upright.
 		ox, oy := seen(r, is, s.matrix[4], s.matrix[5])
 		ux, uy := seen(r, is, s.matrix[4]+s.matrix[2], s.matrix[5]+s.matrix[3])

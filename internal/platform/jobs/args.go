@@ -129,6 +129,20 @@ func (SealPaper) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: 
 // Patience is how long it may take: other authorities are asked.
 func (SealPaper) Patience() time.Duration { return 5 * time.Minute }
 
+// SendForms sends a form to those of many to whom it was not sent yet.
+type SendForms struct {
+	Batch uuid.UUID `json:"batch"`
+}
+
+// Kind names the job.
+func (SendForms) Kind() string { return "send-forms" }
+
+// InsertOpts says in which queue it waits.
+func (SendForms) InsertOpts() river.InsertOpts { return river.InsertOpts{Queue: Signing} }
+
+// Patience is how long it may take: each paper is set on pages by itself.
+func (SendForms) Patience() time.Duration { return time.Hour }
+
 // Heed looks what an event starts, and what it means for runs under way.
 type Heed struct {
 	Event   int64      `json:"event"`

@@ -43,7 +43,7 @@ func Blanks(mediaType string, size int64, r io.ReaderAt) ([]templates.Blank, err
 }
 
 // Fill returns a document with its blanks filled; what else is in it stays byte by byte.
-func Fill(mediaType string, size int64, r io.ReaderAt, v templates.Values) ([]byte, error) {
+func Fill(mediaType string, size int64, r io.ReaderAt, v templates.Filler) ([]byte, error) {
 	var out bytes.Buffer
 	z := zip.NewWriter(&out)
 	err := eachPart(mediaType, size, r, func(f *zip.File, raw []byte) error {
@@ -150,7 +150,7 @@ func paragraphsOf(raw []byte) (all []paragraph, err error) {
 
 // fillPart fills the blanks of a part. A blank may lie across runs, as a program cuts text when
 // it is looked through for spelling: its value stands in the first of them.
-func fillPart(raw []byte, v templates.Values) ([]byte, error) {
+func fillPart(raw []byte, v templates.Filler) ([]byte, error) {
 	paragraphs, err := paragraphsOf(raw)
 	if err != nil {
 		return nil, err

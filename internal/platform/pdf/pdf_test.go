@@ -98,3 +98,43 @@ func FuzzReader(f *testing.F) {
 		}
 	})
 }
+
+// Places are marked in the text where they are seen, also on a page that is turned and cropped.
+func TestMarks(t *testing.T) {
+	r := &Reader{Cache: filepath.Join(os.TempDir(), "tabularis-compiled")}
+	if err := r.Start(); err != nil {
+		t.Fatal(err)
+	}
+	p := fpdf.NewCustom(&fpdf.InitType{UnitStr: "pt", Size: fpdf.SizeType{Wd: 400, Ht: 600}})
+	p.SetFont("Helvetica", "", 12)
+	p.AddPage()
+	p.Text(40, 100, "No places here")
+	p.AddPage()
+	p.Text(40, 300, "For the client: [[sign:B]]  [[client]]")
+	p.SetPageBox("crop", 0, 100, 400, 500)
+	var out bytes.Buffer
+	if err := p.Output(&out); err != nil {
+		t.Fatal(err)
+	}
+	whole := out.Bytes()
+	turned := bytes.Replace(whole, []byte("/CropBox"), []byte("/Rotate 90 /CropBox"), 1)
+	for name, raw := range map[string][]byte{"upright": whole, "turned": turned} {
+		got, err := r.Marks(raw, "")
+		if err != nil || len(got) != 1 {
+			t.Errorf("%s: %+v %v", name, got, err)
+			continue
+		}
+		s := got[0]
+		x, y := s.Place.Box.X, s.Place.Box.Y
+		if name == "turned" {
+			// What was above is now at the right; the page begins at its left edge from above.
+			x, y = s.Place.Box.Y, 1-s.Place.Box.X-s.Place.Box.W
+			if s.Width != 500 || s.Height != 400 {
+				t.Errorf("turned it measures %v by %v", s.Width, s.Height)
+			}
+		}
+		if s.Page != 2 || s.Place.Party != 1 || x < 0.28 || x > 0.34 || y < 0.57 || y > 0.61 || s.Place.Box.W*s.Width < 9 || s.Place.Box.H*s.Height < 9 {
+			t.Errorf("%s: it stands at %v %v of %+v", name, x, y, s)
+		}
+	}
+}

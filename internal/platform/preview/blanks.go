@@ -31,7 +31,7 @@ func Blanks(mediaType string, content []byte) ([]templates.Blank, error) {
 }
 
 // FillBlanks returns a document with its blanks filled.
-func FillBlanks(mediaType string, content []byte, v templates.Values) ([]byte, error) {
+func FillBlanks(mediaType string, content []byte, v templates.Filler) ([]byte, error) {
 	if office.HasBlanks(mediaType) {
 		return office.Fill(mediaType, int64(len(content)), bytes.NewReader(content), v)
 	}
@@ -46,5 +46,5 @@ func FillBlanks(mediaType string, content []byte, v templates.Values) ([]byte, e
 		// It stays in its cell, whether that stands in quotation marks or not.
 		write = strings.NewReplacer(`"`, "'", ",", " ", ";", " ", "\t", " ", "\n", " ").Replace
 	}
-	return []byte(v.Fill(string(content), write)), nil
+	return []byte(templates.Fill(v, string(content), write)), nil
 }

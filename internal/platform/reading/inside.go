@@ -9,6 +9,8 @@ import (
 
 	"tabularis/core/mailing"
 	"tabularis/core/scan"
+	"tabularis/core/signing"
+	"tabularis/core/templates"
 	"tabularis/internal/platform/amend"
 	"tabularis/internal/platform/cell"
 	"tabularis/internal/platform/message"
@@ -27,7 +29,7 @@ func Enter() {
 	cell.Enter(map[string]cell.Handler{
 		opSizes: in.sizes, opDraw: in.draw, opPictureSize: in.pictureSize, opPicture: in.picture,
 		opPrepare: in.prepare, opPaper: in.paper, opText: in.text, opFind: in.find, opSound: in.sound, opBlanks: in.blanks, opFill: in.fill, opInner: in.inner, opDissect: in.dissect, opMailPart: in.mailPart,
-		opReady: in.ready, opAmend: in.amend, opInspect: in.inspect,
+		opReady: in.ready, opAmend: in.amend, opInspect: in.inspect, opPlaces: in.places,
 	}, func(compiled string) error {
 		in.pdf.Cache = compiled
 		return in.pdf.Start()
@@ -145,7 +147,11 @@ func (in inside) fill(_ context.Context, w cell.Work) error {
 	if err := w.Args(&f); err != nil {
 		return err
 	}
-	raw, err := preview.FillBlanks(f.MediaType, w.Content, f.Values)
+	var by templates.Filler = f.Values
+	if f.Unmarked {
+		by = signing.Unmarked{Values: f.Values}
+	}
+	raw, err := preview.FillBlanks(f.MediaType, w.Content, by)
 	if err != nil {
 		return unreadable(err)
 	}

@@ -29,8 +29,8 @@ const (
 // setOnPaper sets a text or a table on pages, as a PDF document. cut says that
 // only the beginning is on it.
 func setOnPaper(mediaType string, content []byte) (raw []byte, cut bool, err error) {
-	if preview.LookOf(mediaType) == preview.Markdown {
-		// It is shown as it was written.
+	isWritten := preview.LookOf(mediaType) == preview.Markdown
+	if isWritten {
 		mediaType = "text/plain"
 	}
 	p, err := preview.Prepare(mediaType, int64(len(content)), bytes.NewReader(content))
@@ -47,9 +47,12 @@ func setOnPaper(mediaType string, content []byte) (raw []byte, cut bool, err err
 	f.SetMargins(margin, margin, margin)
 	f.SetAutoPageBreak(true, margin)
 	f.AddPage()
-	if p.Sheets != nil {
+	switch {
+	case p.Sheets != nil:
 		p.Cut = setSheets(f, p.Sheets) || p.Cut
-	} else {
+	case isWritten:
+		setWritten(f, p.Text)
+	default:
 		f.SetFont("mono", "", textSize)
 		f.MultiCell(0, lineHeight, paper.Drawable(p.Text), "", "L", false)
 	}
@@ -88,10 +91,11 @@ func setTable(f *fpdf.Fpdf, rows [][]string) {
 	f.SetFont("plain", "", cellSize)
 	f.SetDrawColor(190, 200, 198)
 	width, _ := f.GetPageSize()
+	left, _, right, _ := f.GetMargins()
 	widths := columnWidths(f, rows)
 	for from := 0; from < len(widths); {
 		to, sum := from, 0.0
-		for to < len(widths) && (to == from || sum+widths[to] <= width-2*margin) {
+		for to < len(widths) && (to == from || sum+widths[to] <= width-left-right) {
 			sum += widths[to]
 			to++
 		}
@@ -113,7 +117,7 @@ func columnWidths(f *fpdf.Fpdf, rows [][]string) []float64 {
 				widths = append(widths, 9)
 			}
 			if widths[i] < maxCell {
-				widths[i] = max(widths[i], min(maxCell, f.GetStringWidth(paper.Drawable(cell))+3))
+				widths[i] = max(widths[i], min(maxCell, f.GetStringWidth(paper.Drawable(cell))+4.5))
 			}
 		}
 	}
@@ -141,5 +145,6 @@ func setRow(f *fpdf.Fpdf, row []string, widths []float64, from, to int) {
 		}
 		x += widths[i]
 	}
-	f.SetXY(margin, y+float64(most)*cellHeight)
+	left, _, _, _ := f.GetMargins()
+	f.SetXY(left, y+float64(most)*cellHeight)
 }

@@ -73,6 +73,7 @@ const (
 	opReady       = "signed.ready"
 	opAmend       = "signed.amend"
 	opInspect     = "signed.inspect"
+	opPlaces      = "signed.places"
 )
 
 // limits are what each operation may take: looking at something is quick, or it
@@ -94,6 +95,7 @@ var limits = map[string]cell.Limits{
 	opReady:       {Wall: time.Minute, CPU: 30 * time.Second, Output: 2*pdf.MaxBytes + 1<<20},
 	opAmend:       {Wall: time.Minute, CPU: 30 * time.Second, Output: 2*pdf.MaxBytes + 1<<20},
 	opInspect:     {Wall: time.Minute, CPU: 30 * time.Second, Output: 8 << 20},
+	opPlaces:      {Wall: time.Minute, CPU: 30 * time.Second, Output: 2 << 20},
 	opSound:       {Wall: 20 * time.Second, CPU: 5 * time.Second, Output: 1 << 10},
 }
 
@@ -268,12 +270,23 @@ func (r *Reader) Blanks(ctx context.Context, s Source) (all []templates.Blank, c
 type filling struct {
 	MediaType string
 	Values    templates.Values
+	// Unmarked says that room is left where places to sign are marked.
+	Unmarked bool
 }
 
 // Fill returns a document with its blanks filled.
-func (r *Reader) Fill(ctx context.Context, s Source, v templates.Values) (raw []byte, err error) {
+func (r *Reader) Fill(ctx context.Context, s Source, v templates.Values) ([]byte, error) {
+	return r.fill(ctx, s, filling{s.MediaType, v, false})
+}
+
+// FillUnmarked is Fill that leaves room where places to sign are marked.
+func (r *Reader) FillUnmarked(ctx context.Context, s Source, v templates.Values) ([]byte, error) {
+	return r.fill(ctx, s, filling{s.MediaType, v, true})
+}
+
+func (r *Reader) fill(ctx context.Context, s Source, f filling) (raw []byte, err error) {
 	return raw, turns.Await(ctx, Patience, func(ctx context.Context) error {
-		return r.do(ctx, s, opFill, "", filling{s.MediaType, v}, func(_ json.RawMessage, body []byte) error {
+		return r.do(ctx, s, opFill, "", f, func(_ json.RawMessage, body []byte) error {
 			raw = body
 			return nil
 		})

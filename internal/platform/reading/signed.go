@@ -12,6 +12,7 @@ import (
 	"io"
 
 	"tabularis/core/fault"
+	"tabularis/core/signing"
 	"tabularis/internal/platform/amend"
 	"tabularis/internal/platform/cell"
 	"tabularis/internal/platform/inspect"
@@ -89,6 +90,28 @@ func (r *Reader) Inspect(ctx context.Context, s Source, roots []*x509.Certificat
 		q.Roots = append(q.Roots, c.Raw)
 	}
 	return report, r.do(ctx, s, opInspect, "", q, one(&report))
+}
+
+// Places finds places to sign in a PDF document: those that are marked in its text, and what its own form asks for.
+func (r *Reader) Places(ctx context.Context, s Source, password string) (all []signing.Spot, err error) {
+	return all, r.do(ctx, s, opPlaces, "", password, one(&all))
+}
+
+func (in inside) places(_ context.Context, w cell.Work) error {
+	var password string
+	if err := w.Args(&password); err != nil {
+		return err
+	}
+	marked, err := in.pdf.Marks(w.Content, password)
+	if errors.Is(err, pdf.ErrLocked) {
+		return fault.PaperLocked.In("password", "this paper is locked by a password of its own")
+	}
+	if err != nil {
+		return unreadable(err)
+	}
+	// What cannot be read as a form has none.
+	asked, _ := amend.Asked(w.Content)
+	return send(w, append(marked, asked...))
 }
 
 func (in inside) ready(_ context.Context, w cell.Work) error {

@@ -3009,6 +3009,191 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/signing-forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listForms"];
+        put?: never;
+        /** @description Makes a form on a document, with what is known of it already. It counts once an edition of it does. */
+        post: operations["makeForm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signing-forms/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getForm"];
+        /** @description Keeps what is being written, also where it does not hold yet. It is refused where somebody else wrote since it was looked at. */
+        put: operations["writeForm"];
+        post?: never;
+        /** @description Removes a form. Requests that were made of it stay. */
+        delete: operations["removeForm"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signing-forms/{id}/editions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Lets what is written count from now on. Requests keep the edition of which they were made. */
+        post: operations["releaseForm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signing-forms/{id}/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What sending it would mean. It changes nothing. */
+        post: operations["draftFormUse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signing-forms/{id}/requests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Sends a form: to one at once, to many one after the other. Each gets a paper of their own. */
+        post: operations["useForm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signing-forms/{id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How its paper will look for somebody. */
+        post: operations["lookAtForm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signing-batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listSentToMany"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signing-batches/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getSentToMany"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/signing-batches/{id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Tries again what was refused. */
+        post: operations["sendToManyAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/signing-places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description Places that a document marks itself: in its text, as in [[sign:B]], and what its own form asks for. */
+        get: operations["findSigningPlaces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/tags": {
         parameters: {
             query?: never;
@@ -3779,6 +3964,8 @@ export interface components {
             /** @description Terms of links that have a name here; absent means none */
             named?: components["schemas"]["NamedTerms"][];
             calendar?: components["schemas"]["WorkingCalendar"];
+            /** @description To what whoever signs a paper agrees; absent or empty is what is usual */
+            signingConsent?: string;
             /** @description Whoever is asked decides on a page behind a link in the mail, without signing in; absent means yes */
             decidesByMail?: boolean;
         };
@@ -4067,7 +4254,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "decision.asked" | "decision.given" | "decision.handed-on" | "decision.question" | "decision.returned" | "decision.taken-back" | "delivery.accepted" | "delivery.refused" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.particulars" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "dossier.set-aside" | "dossier.taken-up" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.placed" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.remarked" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.particulars" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "route.off" | "route.on" | "route.removed" | "run.called-off" | "run.done" | "run.handed-in" | "run.held" | "run.lapsed" | "run.skipped" | "run.started" | "signing.called-off" | "signing.changed" | "signing.corrected" | "signing.declined" | "signing.expired" | "signing.finished" | "signing.reminded" | "signing.sent" | "signing.signed" | "transfer.made" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "decision.asked" | "decision.given" | "decision.handed-on" | "decision.question" | "decision.returned" | "decision.taken-back" | "delivery.accepted" | "delivery.refused" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.particulars" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "dossier.set-aside" | "dossier.taken-up" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.placed" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.remarked" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.particulars" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "route.off" | "route.on" | "route.removed" | "run.called-off" | "run.done" | "run.handed-in" | "run.held" | "run.lapsed" | "run.skipped" | "run.started" | "signing.called-off" | "signing.changed" | "signing.corrected" | "signing.declined" | "signing.expired" | "signing.finished" | "signing.form" | "signing.reminded" | "signing.sent" | "signing.signed" | "transfer.made" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
         /**
          * @default everything
          * @enum {string}
@@ -6343,6 +6530,9 @@ export interface components {
             /** @description The version that bears the signatures so far */
             final?: number;
             trouble?: string;
+            /** @description The form of which it was made */
+            form?: string;
+            formEdition?: number;
         };
         Signings: {
             open: components["schemas"]["SigningLine"][];
@@ -6423,6 +6613,8 @@ export interface components {
             language: string;
             practice: string;
             tagline: string;
+            /** @description To what I agree, in the practice's own words; absent is what is usual */
+            consent?: string;
         };
         FilledPlace: {
             place: components["schemas"]["SigningPlace"];
@@ -6472,6 +6664,155 @@ export interface components {
             bytes: number;
             pages: number;
             signatures: components["schemas"]["PaperSignature"][];
+        };
+        FormDefinition: {
+            plan: components["schemas"]["SigningPlan"];
+            days: number;
+            message: string;
+            /** @description A password is told separately each time */
+            told: boolean;
+            /**
+             * Format: uuid
+             * @description Where signed papers of it are moved
+             */
+            fileIn?: string;
+        };
+        FormWish: {
+            /** Format: uuid */
+            document: string;
+            name?: string;
+            definition: components["schemas"]["FormDefinition"];
+        };
+        FormWords: {
+            name: string;
+            description: string;
+            shared: boolean;
+            definition: components["schemas"]["FormDefinition"];
+            /**
+             * Format: date-time
+             * @description The changedAt of what it was written on
+             */
+            seen: string;
+        };
+        SigningForm: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            itemId: string;
+            ref: string;
+            /** @description The name of the document on which it stands */
+            document: string;
+            name: string;
+            description: string;
+            shared: boolean;
+            /** @description Which counts, 0 for none yet */
+            edition: number;
+            /** @description Something is written that does not count yet */
+            inWriting: boolean;
+            mine: boolean;
+            writes: boolean;
+            maker: string;
+            used: number;
+            /** Format: date-time */
+            lastUsed?: string;
+            /** Format: date-time */
+            changedAt: string;
+            parties: components["schemas"]["SigningParty"][];
+        };
+        FormPage: {
+            form: components["schemas"]["SigningForm"];
+            definition: components["schemas"]["FormDefinition"];
+            pages: components["schemas"]["PageSize"][];
+            /** @description Places that the paper marks itself each time */
+            marked: components["schemas"]["SigningPlace"][];
+            blanks: string[];
+            problems: components["schemas"]["SigningProblem"][];
+            version: number;
+            /** @description The document is another one than that of the edition that counts */
+            newer: boolean;
+        };
+        FormPerson: {
+            name: string;
+            email: string;
+            /**
+             * Format: uuid
+             * @description A colleague
+             */
+            person?: string;
+        };
+        FormRow: {
+            /** @description The parties who are named each time, in their order */
+            people: components["schemas"]["FormPerson"][];
+            /** @description What stands in blanks, by their words */
+            values: {
+                [key: string]: string;
+            };
+        };
+        FormUse: {
+            /**
+             * Format: uuid
+             * @description Where the papers are put
+             */
+            folder: string;
+            rows: components["schemas"]["FormRow"][];
+            days?: number;
+            message?: string;
+            /** @enum {string} */
+            known?: "link" | "code" | "sign-in";
+            password?: string;
+            /** @enum {string} */
+            language?: "en" | "de";
+        };
+        FormUseDraft: {
+            definition: components["schemas"]["FormDefinition"];
+            edition: number;
+            /** @description The parties who are named each time */
+            asked: number[];
+            /** @description With what fills them by itself, where that is known */
+            blanks: components["schemas"]["Blank"][];
+            /** Format: date-time */
+            until: string;
+            /** @description Where each begins with its row, counted from 0 */
+            problems: components["schemas"]["SigningProblem"][];
+        };
+        FormSent: {
+            /** Format: uuid */
+            signing?: string;
+            /** Format: uuid */
+            batch?: string;
+        };
+        FormLookWish: {
+            /** Format: uuid */
+            folder: string;
+            row: components["schemas"]["FormRow"];
+        };
+        FormLook: {
+            pages: components["schemas"]["PageSize"][];
+            places: components["schemas"]["SigningPlace"][];
+        };
+        FormTable: {
+            rows: components["schemas"]["FormRow"][];
+            /** @description Headings that mean nothing here */
+            unknown: string[];
+        };
+        SentToMany: {
+            /** Format: uuid */
+            id: string;
+            form: string;
+            /** Format: date-time */
+            sentAt: string;
+            waiting: number;
+            sent: number;
+            refused: number;
+            /** @description Empty in lists */
+            lines: components["schemas"]["SentLine"][];
+        };
+        SentLine: {
+            row: number;
+            names: string[];
+            /** Format: uuid */
+            signing?: string;
+            refused?: string;
         };
         Tag: {
             /** Format: uuid */
@@ -6608,6 +6949,8 @@ export interface components {
             requests: components["schemas"]["Request"][];
             /** @description Decisions that wait for me */
             onMe: components["schemas"]["RunLine"][];
+            /** @description Papers that wait for my signature */
+            toSign: components["schemas"]["SigningLine"][];
             /** Format: int64 */
             bytes: number;
             since?: components["schemas"]["NewSince"];
@@ -11976,6 +12319,302 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaperCheck"];
+                };
+            };
+        };
+    };
+    listForms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description My forms, and those that others share, on documents that I see */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningForm"][];
+                };
+            };
+        };
+    };
+    makeForm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormWish"];
+            };
+        };
+        responses: {
+            /** @description The form */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningForm"];
+                };
+            };
+        };
+    };
+    getForm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A form with its paper, and what of it does not hold */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormPage"];
+                };
+            };
+        };
+    };
+    writeForm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormWords"];
+            };
+        };
+        responses: {
+            /** @description The form as it is now */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormPage"];
+                };
+            };
+        };
+    };
+    removeForm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is removed */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    releaseForm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The form */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningForm"];
+                };
+            };
+        };
+    };
+    draftFormUse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormUse"];
+            };
+        };
+        responses: {
+            /** @description What it would mean */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormUseDraft"];
+                };
+            };
+        };
+    };
+    useForm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormUse"];
+            };
+        };
+        responses: {
+            /** @description What came of it */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormSent"];
+                };
+            };
+        };
+    };
+    lookAtForm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormLookWish"];
+            };
+        };
+        responses: {
+            /** @description Its pages and places */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormLook"];
+                };
+            };
+        };
+    };
+    listSentToMany: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What I sent to many, the latest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentToMany"][];
+                };
+            };
+        };
+    };
+    getSentToMany: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What came of each */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentToMany"];
+                };
+            };
+        };
+    };
+    sendToManyAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is tried again */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    findSigningPlaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Them */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SigningPlace"][];
                 };
             };
         };

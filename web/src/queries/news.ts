@@ -167,6 +167,7 @@ const concerns: Record<Kind, Concern[]> = {
   'signing.called-off': ofSigning,
   'signing.expired': ofSigning,
   'signing.finished': ofSigning,
+  'signing.form': ofSigning,
   'decision.asked': ofDecisions,
   'decision.given': ofDecisions,
   'decision.returned': ofDecisions,

@@ -647,6 +647,7 @@ const (
 	EventKindSigningDeclined      EventKind = "signing.declined"
 	EventKindSigningExpired       EventKind = "signing.expired"
 	EventKindSigningFinished      EventKind = "signing.finished"
+	EventKindSigningForm          EventKind = "signing.form"
 	EventKindSigningReminded      EventKind = "signing.reminded"
 	EventKindSigningSent          EventKind = "signing.sent"
 	EventKindSigningSigned        EventKind = "signing.signed"
@@ -874,6 +875,8 @@ func (e EventKind) Valid() bool {
 		return true
 	case EventKindSigningFinished:
 		return true
+	case EventKindSigningForm:
+		return true
 	case EventKindSigningReminded:
 		return true
 	case EventKindSigningSent:
@@ -897,6 +900,45 @@ func (e EventKind) Valid() bool {
 	case EventKindVersionSeparated:
 		return true
 	case EventKindVersionThinned:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for FormUseKnown.
+const (
+	FormByCode   FormUseKnown = "code"
+	FormByLink   FormUseKnown = "link"
+	FormBySignIn FormUseKnown = "sign-in"
+)
+
+// Valid indicates whether the value is a known member of the FormUseKnown enum.
+func (e FormUseKnown) Valid() bool {
+	switch e {
+	case FormByCode:
+		return true
+	case FormByLink:
+		return true
+	case FormBySignIn:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for FormUseLanguage.
+const (
+	FormInEnglish FormUseLanguage = "en"
+	FormInGerman  FormUseLanguage = "de"
+)
+
+// Valid indicates whether the value is a known member of the FormUseLanguage enum.
+func (e FormUseLanguage) Valid() bool {
+	switch e {
+	case FormInEnglish:
+		return true
+	case FormInGerman:
 		return true
 	default:
 		return false
@@ -4030,6 +4072,131 @@ type FollowingWish struct {
 	Stance Stance `json:"stance"`
 }
 
+// FormDefinition defines model for FormDefinition.
+type FormDefinition struct {
+	Days int `json:"days"`
+
+	// FileIn Where signed papers of it are moved
+	FileIn  *openapi_types.UUID `json:"fileIn,omitempty"`
+	Message string              `json:"message"`
+	Plan    SigningPlan         `json:"plan"`
+
+	// Told A password is told separately each time
+	Told bool `json:"told"`
+}
+
+// FormLook defines model for FormLook.
+type FormLook struct {
+	Pages  []PageSize     `json:"pages"`
+	Places []SigningPlace `json:"places"`
+}
+
+// FormLookWish defines model for FormLookWish.
+type FormLookWish struct {
+	Folder openapi_types.UUID `json:"folder"`
+	Row    FormRow            `json:"row"`
+}
+
+// FormPage defines model for FormPage.
+type FormPage struct {
+	Blanks     []string       `json:"blanks"`
+	Definition FormDefinition `json:"definition"`
+	Form       SigningForm    `json:"form"`
+
+	// Marked Places that the paper marks itself each time
+	Marked []SigningPlace `json:"marked"`
+
+	// Newer The document is another one than that of the edition that counts
+	Newer    bool             `json:"newer"`
+	Pages    []PageSize       `json:"pages"`
+	Problems []SigningProblem `json:"problems"`
+	Version  int              `json:"version"`
+}
+
+// FormPerson defines model for FormPerson.
+type FormPerson struct {
+	Email string `json:"email"`
+	Name  string `json:"name"`
+
+	// Person A colleague
+	Person *openapi_types.UUID `json:"person,omitempty"`
+}
+
+// FormRow defines model for FormRow.
+type FormRow struct {
+	// People The parties who are named each time, in their order
+	People []FormPerson `json:"people"`
+
+	// Values What stands in blanks, by their words
+	Values map[string]string `json:"values"`
+}
+
+// FormSent defines model for FormSent.
+type FormSent struct {
+	Batch   *openapi_types.UUID `json:"batch,omitempty"`
+	Signing *openapi_types.UUID `json:"signing,omitempty"`
+}
+
+// FormTable defines model for FormTable.
+type FormTable struct {
+	Rows []FormRow `json:"rows"`
+
+	// Unknown Headings that mean nothing here
+	Unknown []string `json:"unknown"`
+}
+
+// FormUse defines model for FormUse.
+type FormUse struct {
+	Days *int `json:"days,omitempty"`
+
+	// Folder Where the papers are put
+	Folder   openapi_types.UUID `json:"folder"`
+	Known    *FormUseKnown      `json:"known,omitempty"`
+	Language *FormUseLanguage   `json:"language,omitempty"`
+	Message  *string            `json:"message,omitempty"`
+	Password *string            `json:"password,omitempty"`
+	Rows     []FormRow          `json:"rows"`
+}
+
+// FormUseKnown defines model for FormUse.Known.
+type FormUseKnown string
+
+// FormUseLanguage defines model for FormUse.Language.
+type FormUseLanguage string
+
+// FormUseDraft defines model for FormUseDraft.
+type FormUseDraft struct {
+	// Asked The parties who are named each time
+	Asked []int `json:"asked"`
+
+	// Blanks With what fills them by itself, where that is known
+	Blanks     []Blank        `json:"blanks"`
+	Definition FormDefinition `json:"definition"`
+	Edition    int            `json:"edition"`
+
+	// Problems Where each begins with its row, counted from 0
+	Problems []SigningProblem `json:"problems"`
+	Until    time.Time        `json:"until"`
+}
+
+// FormWish defines model for FormWish.
+type FormWish struct {
+	Definition FormDefinition     `json:"definition"`
+	Document   openapi_types.UUID `json:"document"`
+	Name       *string            `json:"name,omitempty"`
+}
+
+// FormWords defines model for FormWords.
+type FormWords struct {
+	Definition  FormDefinition `json:"definition"`
+	Description string         `json:"description"`
+	Name        string         `json:"name"`
+
+	// Seen The changedAt of what it was written on
+	Seen   time.Time `json:"seen"`
+	Shared bool      `json:"shared"`
+}
+
 // Found defines model for Found.
 type Found struct {
 	Documents []Place       `json:"documents"`
@@ -5808,6 +5975,9 @@ type Rules struct {
 	// Sensitive What is done about sensitive content that is given out
 	Sensitive RulesSensitive `json:"sensitive"`
 
+	// SigningConsent To what whoever signs a paper agrees; absent or empty is what is usual
+	SigningConsent *string `json:"signingConsent,omitempty"`
+
 	// SittingMinutes After which pause a sitting of automatic saves has ended; absent means 30
 	SittingMinutes *int `json:"sittingMinutes,omitempty"`
 
@@ -5948,6 +6118,27 @@ type SensitiveFinding struct {
 // SensitiveFindingKind defines model for SensitiveFinding.Kind.
 type SensitiveFindingKind string
 
+// SentLine defines model for SentLine.
+type SentLine struct {
+	Names   []string            `json:"names"`
+	Refused *string             `json:"refused,omitempty"`
+	Row     int                 `json:"row"`
+	Signing *openapi_types.UUID `json:"signing,omitempty"`
+}
+
+// SentToMany defines model for SentToMany.
+type SentToMany struct {
+	Form string             `json:"form"`
+	Id   openapi_types.UUID `json:"id"`
+
+	// Lines Empty in lists
+	Lines   []SentLine `json:"lines"`
+	Refused int        `json:"refused"`
+	Sent    int        `json:"sent"`
+	SentAt  time.Time  `json:"sentAt"`
+	Waiting int        `json:"waiting"`
+}
+
 // Session defines model for Session.
 type Session struct {
 	// Decisions Decisions that wait for me
@@ -6055,6 +6246,32 @@ type SigningEvent struct {
 	Reason *string   `json:"reason,omitempty"`
 }
 
+// SigningForm defines model for SigningForm.
+type SigningForm struct {
+	ChangedAt   time.Time `json:"changedAt"`
+	Description string    `json:"description"`
+
+	// Document The name of the document on which it stands
+	Document string `json:"document"`
+
+	// Edition Which counts, 0 for none yet
+	Edition int                `json:"edition"`
+	Id      openapi_types.UUID `json:"id"`
+
+	// InWriting Something is written that does not count yet
+	InWriting bool               `json:"inWriting"`
+	ItemId    openapi_types.UUID `json:"itemId"`
+	LastUsed  *time.Time         `json:"lastUsed,omitempty"`
+	Maker     string             `json:"maker"`
+	Mine      bool               `json:"mine"`
+	Name      string             `json:"name"`
+	Parties   []SigningParty     `json:"parties"`
+	Ref       string             `json:"ref"`
+	Shared    bool               `json:"shared"`
+	Used      int                `json:"used"`
+	Writes    bool               `json:"writes"`
+}
+
 // SigningHand A signature or initials: drawn, typed, or a picture
 type SigningHand struct {
 	Height  *float64          `json:"height,omitempty"`
@@ -6078,11 +6295,15 @@ type SigningLine struct {
 	EndedAt *time.Time `json:"endedAt,omitempty"`
 
 	// Final The version that bears the signatures so far
-	Final   *int               `json:"final,omitempty"`
-	Id      openapi_types.UUID `json:"id"`
-	ItemId  openapi_types.UUID `json:"itemId"`
-	Manages bool               `json:"manages"`
-	Message string             `json:"message"`
+	Final *int `json:"final,omitempty"`
+
+	// Form The form of which it was made
+	Form        *string            `json:"form,omitempty"`
+	FormEdition *int               `json:"formEdition,omitempty"`
+	Id          openapi_types.UUID `json:"id"`
+	ItemId      openapi_types.UUID `json:"itemId"`
+	Manages     bool               `json:"manages"`
+	Message     string             `json:"message"`
 
 	// Mine The party that I am and whose turn it is
 	Mine    *int                `json:"mine,omitempty"`
@@ -6198,6 +6419,9 @@ type SigningReason struct {
 
 // SigningSheet defines model for SigningSheet.
 type SigningSheet struct {
+	// Consent To what I agree, in the practice's own words; absent is what is usual
+	Consent *string `json:"consent,omitempty"`
+
 	// Filled What stands on the paper already
 	Filled []FilledPlace      `json:"filled"`
 	Id     openapi_types.UUID `json:"id"`
@@ -6449,7 +6673,10 @@ type Today struct {
 
 	// StorageLeft How much more the practice may keep, for its colleagues; absent without a limit
 	StorageLeft *int64 `json:"storageLeft,omitempty"`
-	Work        []Work `json:"work"`
+
+	// ToSign Papers that wait for my signature
+	ToSign []SigningLine `json:"toSign"`
+	Work   []Work        `json:"work"`
 }
 
 // Trail defines model for Trail.
@@ -7764,6 +7991,21 @@ type SendCodeJSONRequestBody = Address
 
 // CompleteSignInJSONRequestBody defines body for CompleteSignIn for application/json ContentType.
 type CompleteSignInJSONRequestBody = SecondFactor
+
+// MakeFormJSONRequestBody defines body for MakeForm for application/json ContentType.
+type MakeFormJSONRequestBody = FormWish
+
+// WriteFormJSONRequestBody defines body for WriteForm for application/json ContentType.
+type WriteFormJSONRequestBody = FormWords
+
+// LookAtFormJSONRequestBody defines body for LookAtForm for application/json ContentType.
+type LookAtFormJSONRequestBody = FormLookWish
+
+// UseFormJSONRequestBody defines body for UseForm for application/json ContentType.
+type UseFormJSONRequestBody = FormUse
+
+// DraftFormUseJSONRequestBody defines body for DraftFormUse for application/json ContentType.
+type DraftFormUseJSONRequestBody = FormUse
 
 // SendForSigningJSONRequestBody defines body for SendForSigning for application/json ContentType.
 type SendForSigningJSONRequestBody = SigningWish

@@ -52,6 +52,7 @@ func rules(p practices.Practice) contract.Rules {
 		Named:                  &named,
 		Calendar:               &calendar,
 		DecidesByMail:          &p.DecidesByMail,
+		SigningConsent:         &p.SigningConsent,
 		ColleaguesMakeDossiers: p.ColleaguesMakeDossiers,
 		GuestsByCode:           p.GuestsByCode,
 		SecondFactorRequired:   p.SecondFactorRequired,

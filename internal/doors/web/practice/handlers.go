@@ -67,6 +67,7 @@ func (h *Handlers) SetRules(ctx context.Context, r SetRulesRequestObject) (SetRu
 			NamedTerms:       own,
 			Calendar:         calendar,
 			DecidesByMail:    present.Or(b.DecidesByMail, true),
+			SigningConsent:   present.Or(b.SigningConsent, ""),
 		},
 	)
 }

@@ -6,7 +6,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"tabularis/core/fault"
-	"tabularis/core/looks"
 	core "tabularis/core/signing"
 	"tabularis/internal/app/signing"
 	"tabularis/internal/app/visits"
@@ -19,7 +18,7 @@ import (
 // ListSignings lists the requests that the acting person sees.
 func (h *Handlers) ListSignings(ctx context.Context, _ ListSigningsRequestObject) (ListSigningsResponseObject, error) {
 	l, err := h.Signing.List(ctx)
-	return ListSignings200JSONResponse{Open: present.Each(l.Open, line), Ended: present.Each(l.Ended, line)}, err
+	return ListSignings200JSONResponse{Open: present.Each(l.Open, present.Signing), Ended: present.Each(l.Ended, present.Signing)}, err
 }
 
 func wish(b contract.SigningWish) (w signing.Wish, err error) {
@@ -63,7 +62,7 @@ func (h *Handlers) SendForSigning(ctx context.Context, r SendForSigningRequestOb
 		return nil, err
 	}
 	l, err := h.Signing.One(ctx, id)
-	return SendForSigning201JSONResponse(line(l)), err
+	return SendForSigning201JSONResponse(present.Signing(l)), err
 }
 
 // GetSigning shows a request.
@@ -72,7 +71,7 @@ func (h *Handlers) GetSigning(ctx context.Context, r GetSigningRequestObject) (G
 	if err != nil {
 		return nil, err
 	}
-	out := contract.SigningPage{Line: line(l), Events: []contract.SigningEvent{}}
+	out := contract.SigningPage{Line: present.Signing(l), Events: []contract.SigningEvent{}}
 	for _, e := range l.Events {
 		shown := contract.SigningEvent{Kind: string(e.Kind), At: e.At, Reason: present.Some(e.Reason)}
 		if e.Kind != core.EvSent && e.Party < len(l.Request.Plan.Parties) {
@@ -87,32 +86,7 @@ func (h *Handlers) GetSigning(ctx context.Context, r GetSigningRequestObject) (G
 // ListSigningsOfDocument lists a document's requests.
 func (h *Handlers) ListSigningsOfDocument(ctx context.Context, r ListSigningsOfDocumentRequestObject) (ListSigningsOfDocumentResponseObject, error) {
 	all, err := h.Signing.OfDocument(ctx, r.Id)
-	return ListSigningsOfDocument200JSONResponse(present.Each(all, line)), err
-}
-
-func line(l signing.Line) contract.SigningLine {
-	r := l.Request
-	out := contract.SigningLine{Id: l.ID, ItemId: l.ItemID, Ref: l.At.Ref(), Name: l.At.Name, Version: l.Version, Pages: l.Pages, Status: contract.SigningStatus(r.Status), Parties: parties(r), Sender: l.Sender, Message: l.Message,
-		SentAt: r.SentAt, Since: r.Since, Until: r.Until, EndedAt: present.Some(r.EndedAt), Reason: present.Some(r.Reason), Each: r.Plan.Each, Manages: l.Manages, Final: present.Some(l.SealedVersion), Trouble: present.Some(l.Trouble)}
-	if l.Mine >= 0 {
-		out.Mine = &l.Mine
-	}
-	return out
-}
-
-func parties(r core.Request) (all []contract.SigningPartyState) {
-	all = []contract.SigningPartyState{}
-	for i, p := range r.Plan.Parties {
-		st := r.Parties[i]
-		one := contract.SigningPartyState{Letter: core.Letter(i), Role: p.Role, Name: p.Name, Email: present.Some(p.Email), Person: p.Person, Turn: p.Turn, Waits: st.Turn, Signs: p.Signs, Since: present.Some(st.Since), Openings: st.Openings, RemindedAt: st.Reminded}
-		if s := st.Signed; s != nil {
-			known := contract.SigningKnown(s.Known)
-			one.SignedAt, one.Known, one.Before, one.Network = &s.At, &known, present.Some(s.Before), present.Some(s.Network)
-			one.Pages = present.Some(looks.Pages(s.Pages).String())
-		}
-		all = append(all, one)
-	}
-	return all
+	return ListSigningsOfDocument200JSONResponse(present.Each(all, present.Signing)), err
 }
 
 // RemindSigning reminds those whose turn it is.
@@ -168,7 +142,7 @@ func (h *Handlers) sheet(ctx context.Context, w signing.Who) (out contract.Signi
 	}
 	me := s.Request.Plan.Parties[s.Party]
 	out = contract.SigningSheet{Id: s.ID, ItemId: s.Item.ID, Ref: s.Ref, Name: s.Item.Name, Version: s.Version, Pages: present.Each(s.Sizes, size), Status: contract.SigningStatus(s.Request.Status), Reason: present.Some(s.Request.Reason), Party: s.Party, MayHand: present.Some(me.MayHand),
-		Known: contract.SigningKnown(s.Known), Parties: parties(s.Request), Filled: []contract.FilledPlace{}, Message: s.Message, Sender: s.Sender.Name, Until: s.Request.Until, Language: s.Language, Practice: s.Practice, Tagline: s.Tagline}
+		Known: contract.SigningKnown(s.Known), Parties: present.SigningParties(s.Request), Filled: []contract.FilledPlace{}, Message: s.Message, Sender: s.Sender.Name, Until: s.Request.Until, Language: s.Language, Practice: s.Practice, Tagline: s.Tagline, Consent: present.Some(s.Consent)}
 	// The others' addresses and whereabouts are none of a party's business.
 	for i := range out.Parties {
 		out.Parties[i].Email, out.Parties[i].Network, out.Parties[i].Pages, out.Parties[i].Person = nil, nil, nil, nil

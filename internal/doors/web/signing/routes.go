@@ -22,6 +22,8 @@ func (h *Handlers) Register(r door.Routes) {
 	r.Open.POST("/paper-checks", h.check)
 	r.Open.GET("/paper-checks/roots.pem", h.roots)
 	r.SignedIn.GET("/signings/:id/evidence.pdf", h.evidence)
+	r.SignedIn.POST("/signing-forms/:id/look/:page", h.lookedAt)
+	r.SignedIn.POST("/signing-forms/:id/table", h.table)
 	strict := NewStrictHandlerWithOptions(h, []StrictMiddlewareFunc{door.OwnContext[StrictHandlerFunc]}, StrictGinServerOptions{
 		RequestErrorHandlerFunc: h.BadBody, HandlerErrorFunc: h.Problem, ResponseErrorHandlerFunc: h.Problem,
 	})

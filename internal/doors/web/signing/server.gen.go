@@ -23,8 +23,47 @@ type ServerInterface interface {
 	// (GET /documents/{id}/paper-check)
 	CheckDocument(c *gin.Context, id Id)
 
+	// (GET /documents/{id}/signing-places)
+	FindSigningPlaces(c *gin.Context, id Id)
+
 	// (GET /documents/{id}/signings)
 	ListSigningsOfDocument(c *gin.Context, id Id)
+
+	// (GET /signing-batches)
+	ListSentToMany(c *gin.Context)
+
+	// (GET /signing-batches/{id})
+	GetSentToMany(c *gin.Context, id Id)
+
+	// (POST /signing-batches/{id}/again)
+	SendToManyAgain(c *gin.Context, id Id)
+
+	// (GET /signing-forms)
+	ListForms(c *gin.Context)
+
+	// (POST /signing-forms)
+	MakeForm(c *gin.Context)
+
+	// (DELETE /signing-forms/{id})
+	RemoveForm(c *gin.Context, id Id)
+
+	// (GET /signing-forms/{id})
+	GetForm(c *gin.Context, id Id)
+
+	// (PUT /signing-forms/{id})
+	WriteForm(c *gin.Context, id Id)
+
+	// (POST /signing-forms/{id}/editions)
+	ReleaseForm(c *gin.Context, id Id)
+
+	// (POST /signing-forms/{id}/look)
+	LookAtForm(c *gin.Context, id Id)
+
+	// (POST /signing-forms/{id}/requests)
+	UseForm(c *gin.Context, id Id)
+
+	// (POST /signing-forms/{id}/use)
+	DraftFormUse(c *gin.Context, id Id)
 
 	// (GET /signings)
 	ListSignings(c *gin.Context)
@@ -115,6 +154,31 @@ func (siw *ServerInterfaceWrapper) CheckDocument(c *gin.Context) {
 	siw.Handler.CheckDocument(c, id)
 }
 
+// FindSigningPlaces operation middleware
+func (siw *ServerInterfaceWrapper) FindSigningPlaces(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.FindSigningPlaces(c, id)
+}
+
 // ListSigningsOfDocument operation middleware
 func (siw *ServerInterfaceWrapper) ListSigningsOfDocument(c *gin.Context) {
 
@@ -138,6 +202,270 @@ func (siw *ServerInterfaceWrapper) ListSigningsOfDocument(c *gin.Context) {
 	}
 
 	siw.Handler.ListSigningsOfDocument(c, id)
+}
+
+// ListSentToMany operation middleware
+func (siw *ServerInterfaceWrapper) ListSentToMany(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListSentToMany(c)
+}
+
+// GetSentToMany operation middleware
+func (siw *ServerInterfaceWrapper) GetSentToMany(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetSentToMany(c, id)
+}
+
+// SendToManyAgain operation middleware
+func (siw *ServerInterfaceWrapper) SendToManyAgain(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SendToManyAgain(c, id)
+}
+
+// ListForms operation middleware
+func (siw *ServerInterfaceWrapper) ListForms(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListForms(c)
+}
+
+// MakeForm operation middleware
+func (siw *ServerInterfaceWrapper) MakeForm(c *gin.Context) {
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.MakeForm(c)
+}
+
+// RemoveForm operation middleware
+func (siw *ServerInterfaceWrapper) RemoveForm(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.RemoveForm(c, id)
+}
+
+// GetForm operation middleware
+func (siw *ServerInterfaceWrapper) GetForm(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetForm(c, id)
+}
+
+// WriteForm operation middleware
+func (siw *ServerInterfaceWrapper) WriteForm(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.WriteForm(c, id)
+}
+
+// ReleaseForm operation middleware
+func (siw *ServerInterfaceWrapper) ReleaseForm(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ReleaseForm(c, id)
+}
+
+// LookAtForm operation middleware
+func (siw *ServerInterfaceWrapper) LookAtForm(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.LookAtForm(c, id)
+}
+
+// UseForm operation middleware
+func (siw *ServerInterfaceWrapper) UseForm(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.UseForm(c, id)
+}
+
+// DraftFormUse operation middleware
+func (siw *ServerInterfaceWrapper) DraftFormUse(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.DraftFormUse(c, id)
 }
 
 // ListSignings operation middleware
@@ -654,6 +982,19 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/to-sign/:token/declining", wrapper.DeclineByLink)
 	router.POST(options.BaseURL+"/to-sign/:token/handing", wrapper.HandByLink)
 	router.GET(options.BaseURL+"/documents/:id/paper-check", wrapper.CheckDocument)
+	router.GET(options.BaseURL+"/signing-forms", wrapper.ListForms)
+	router.POST(options.BaseURL+"/signing-forms", wrapper.MakeForm)
+	router.DELETE(options.BaseURL+"/signing-forms/:id", wrapper.RemoveForm)
+	router.GET(options.BaseURL+"/signing-forms/:id", wrapper.GetForm)
+	router.PUT(options.BaseURL+"/signing-forms/:id", wrapper.WriteForm)
+	router.POST(options.BaseURL+"/signing-forms/:id/editions", wrapper.ReleaseForm)
+	router.POST(options.BaseURL+"/signing-forms/:id/use", wrapper.DraftFormUse)
+	router.POST(options.BaseURL+"/signing-forms/:id/requests", wrapper.UseForm)
+	router.POST(options.BaseURL+"/signing-forms/:id/look", wrapper.LookAtForm)
+	router.GET(options.BaseURL+"/signing-batches", wrapper.ListSentToMany)
+	router.GET(options.BaseURL+"/signing-batches/:id", wrapper.GetSentToMany)
+	router.POST(options.BaseURL+"/signing-batches/:id/again", wrapper.SendToManyAgain)
+	router.GET(options.BaseURL+"/documents/:id/signing-places", wrapper.FindSigningPlaces)
 }
 
 type CheckDocumentRequestObject struct {
@@ -678,6 +1019,28 @@ func (response CheckDocument200JSONResponse) VisitCheckDocumentResponse(w http.R
 	return err
 }
 
+type FindSigningPlacesRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type FindSigningPlacesResponseObject interface {
+	VisitFindSigningPlacesResponse(w http.ResponseWriter) error
+}
+
+type FindSigningPlaces200JSONResponse []SigningPlace
+
+func (response FindSigningPlaces200JSONResponse) VisitFindSigningPlacesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListSigningsOfDocumentRequestObject struct {
 	Id Id `json:"id"`
 }
@@ -689,6 +1052,260 @@ type ListSigningsOfDocumentResponseObject interface {
 type ListSigningsOfDocument200JSONResponse []SigningLine
 
 func (response ListSigningsOfDocument200JSONResponse) VisitListSigningsOfDocumentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSentToManyRequestObject struct {
+}
+
+type ListSentToManyResponseObject interface {
+	VisitListSentToManyResponse(w http.ResponseWriter) error
+}
+
+type ListSentToMany200JSONResponse []SentToMany
+
+func (response ListSentToMany200JSONResponse) VisitListSentToManyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSentToManyRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetSentToManyResponseObject interface {
+	VisitGetSentToManyResponse(w http.ResponseWriter) error
+}
+
+type GetSentToMany200JSONResponse SentToMany
+
+func (response GetSentToMany200JSONResponse) VisitGetSentToManyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SendToManyAgainRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type SendToManyAgainResponseObject interface {
+	VisitSendToManyAgainResponse(w http.ResponseWriter) error
+}
+
+type SendToManyAgain204Response struct {
+}
+
+func (response SendToManyAgain204Response) VisitSendToManyAgainResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ListFormsRequestObject struct {
+}
+
+type ListFormsResponseObject interface {
+	VisitListFormsResponse(w http.ResponseWriter) error
+}
+
+type ListForms200JSONResponse []SigningForm
+
+func (response ListForms200JSONResponse) VisitListFormsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeFormRequestObject struct {
+	Body *MakeFormJSONRequestBody
+}
+
+type MakeFormResponseObject interface {
+	VisitMakeFormResponse(w http.ResponseWriter) error
+}
+
+type MakeForm201JSONResponse SigningForm
+
+func (response MakeForm201JSONResponse) VisitMakeFormResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RemoveFormRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type RemoveFormResponseObject interface {
+	VisitRemoveFormResponse(w http.ResponseWriter) error
+}
+
+type RemoveForm204Response struct {
+}
+
+func (response RemoveForm204Response) VisitRemoveFormResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type GetFormRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type GetFormResponseObject interface {
+	VisitGetFormResponse(w http.ResponseWriter) error
+}
+
+type GetForm200JSONResponse FormPage
+
+func (response GetForm200JSONResponse) VisitGetFormResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WriteFormRequestObject struct {
+	Id   Id `json:"id"`
+	Body *WriteFormJSONRequestBody
+}
+
+type WriteFormResponseObject interface {
+	VisitWriteFormResponse(w http.ResponseWriter) error
+}
+
+type WriteForm200JSONResponse FormPage
+
+func (response WriteForm200JSONResponse) VisitWriteFormResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReleaseFormRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ReleaseFormResponseObject interface {
+	VisitReleaseFormResponse(w http.ResponseWriter) error
+}
+
+type ReleaseForm201JSONResponse SigningForm
+
+func (response ReleaseForm201JSONResponse) VisitReleaseFormResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LookAtFormRequestObject struct {
+	Id   Id `json:"id"`
+	Body *LookAtFormJSONRequestBody
+}
+
+type LookAtFormResponseObject interface {
+	VisitLookAtFormResponse(w http.ResponseWriter) error
+}
+
+type LookAtForm200JSONResponse FormLook
+
+func (response LookAtForm200JSONResponse) VisitLookAtFormResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type UseFormRequestObject struct {
+	Id   Id `json:"id"`
+	Body *UseFormJSONRequestBody
+}
+
+type UseFormResponseObject interface {
+	VisitUseFormResponse(w http.ResponseWriter) error
+}
+
+type UseForm201JSONResponse FormSent
+
+func (response UseForm201JSONResponse) VisitUseFormResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DraftFormUseRequestObject struct {
+	Id   Id `json:"id"`
+	Body *DraftFormUseJSONRequestBody
+}
+
+type DraftFormUseResponseObject interface {
+	VisitDraftFormUseResponse(w http.ResponseWriter) error
+}
+
+type DraftFormUse200JSONResponse FormUseDraft
+
+func (response DraftFormUse200JSONResponse) VisitDraftFormUseResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -1045,8 +1662,47 @@ type StrictServerInterface interface {
 	// (GET /documents/{id}/paper-check)
 	CheckDocument(ctx context.Context, request CheckDocumentRequestObject) (CheckDocumentResponseObject, error)
 
+	// (GET /documents/{id}/signing-places)
+	FindSigningPlaces(ctx context.Context, request FindSigningPlacesRequestObject) (FindSigningPlacesResponseObject, error)
+
 	// (GET /documents/{id}/signings)
 	ListSigningsOfDocument(ctx context.Context, request ListSigningsOfDocumentRequestObject) (ListSigningsOfDocumentResponseObject, error)
+
+	// (GET /signing-batches)
+	ListSentToMany(ctx context.Context, request ListSentToManyRequestObject) (ListSentToManyResponseObject, error)
+
+	// (GET /signing-batches/{id})
+	GetSentToMany(ctx context.Context, request GetSentToManyRequestObject) (GetSentToManyResponseObject, error)
+
+	// (POST /signing-batches/{id}/again)
+	SendToManyAgain(ctx context.Context, request SendToManyAgainRequestObject) (SendToManyAgainResponseObject, error)
+
+	// (GET /signing-forms)
+	ListForms(ctx context.Context, request ListFormsRequestObject) (ListFormsResponseObject, error)
+
+	// (POST /signing-forms)
+	MakeForm(ctx context.Context, request MakeFormRequestObject) (MakeFormResponseObject, error)
+
+	// (DELETE /signing-forms/{id})
+	RemoveForm(ctx context.Context, request RemoveFormRequestObject) (RemoveFormResponseObject, error)
+
+	// (GET /signing-forms/{id})
+	GetForm(ctx context.Context, request GetFormRequestObject) (GetFormResponseObject, error)
+
+	// (PUT /signing-forms/{id})
+	WriteForm(ctx context.Context, request WriteFormRequestObject) (WriteFormResponseObject, error)
+
+	// (POST /signing-forms/{id}/editions)
+	ReleaseForm(ctx context.Context, request ReleaseFormRequestObject) (ReleaseFormResponseObject, error)
+
+	// (POST /signing-forms/{id}/look)
+	LookAtForm(ctx context.Context, request LookAtFormRequestObject) (LookAtFormResponseObject, error)
+
+	// (POST /signing-forms/{id}/requests)
+	UseForm(ctx context.Context, request UseFormRequestObject) (UseFormResponseObject, error)
+
+	// (POST /signing-forms/{id}/use)
+	DraftFormUse(ctx context.Context, request DraftFormUseRequestObject) (DraftFormUseResponseObject, error)
 
 	// (GET /signings)
 	ListSignings(ctx context.Context, request ListSigningsRequestObject) (ListSigningsResponseObject, error)
@@ -1186,6 +1842,32 @@ func (sh *strictHandler) CheckDocument(ctx *gin.Context, id Id) {
 	}
 }
 
+// FindSigningPlaces operation middleware
+func (sh *strictHandler) FindSigningPlaces(ctx *gin.Context, id Id) {
+	var request FindSigningPlacesRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FindSigningPlaces(ctx, request.(FindSigningPlacesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FindSigningPlaces")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(FindSigningPlacesResponseObject); ok {
+		if err := validResponse.VisitFindSigningPlacesResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ListSigningsOfDocument operation middleware
 func (sh *strictHandler) ListSigningsOfDocument(ctx *gin.Context, id Id) {
 	var request ListSigningsOfDocumentRequestObject
@@ -1205,6 +1887,402 @@ func (sh *strictHandler) ListSigningsOfDocument(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListSigningsOfDocumentResponseObject); ok {
 		if err := validResponse.VisitListSigningsOfDocumentResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListSentToMany operation middleware
+func (sh *strictHandler) ListSentToMany(ctx *gin.Context) {
+	var request ListSentToManyRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListSentToMany(ctx, request.(ListSentToManyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListSentToMany")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListSentToManyResponseObject); ok {
+		if err := validResponse.VisitListSentToManyResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetSentToMany operation middleware
+func (sh *strictHandler) GetSentToMany(ctx *gin.Context, id Id) {
+	var request GetSentToManyRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSentToMany(ctx, request.(GetSentToManyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSentToMany")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetSentToManyResponseObject); ok {
+		if err := validResponse.VisitGetSentToManyResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SendToManyAgain operation middleware
+func (sh *strictHandler) SendToManyAgain(ctx *gin.Context, id Id) {
+	var request SendToManyAgainRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SendToManyAgain(ctx, request.(SendToManyAgainRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SendToManyAgain")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SendToManyAgainResponseObject); ok {
+		if err := validResponse.VisitSendToManyAgainResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListForms operation middleware
+func (sh *strictHandler) ListForms(ctx *gin.Context) {
+	var request ListFormsRequestObject
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListForms(ctx, request.(ListFormsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListForms")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListFormsResponseObject); ok {
+		if err := validResponse.VisitListFormsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// MakeForm operation middleware
+func (sh *strictHandler) MakeForm(ctx *gin.Context) {
+	var request MakeFormRequestObject
+
+	var body MakeFormJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeForm(ctx, request.(MakeFormRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeForm")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(MakeFormResponseObject); ok {
+		if err := validResponse.VisitMakeFormResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// RemoveForm operation middleware
+func (sh *strictHandler) RemoveForm(ctx *gin.Context, id Id) {
+	var request RemoveFormRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RemoveForm(ctx, request.(RemoveFormRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RemoveForm")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(RemoveFormResponseObject); ok {
+		if err := validResponse.VisitRemoveFormResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetForm operation middleware
+func (sh *strictHandler) GetForm(ctx *gin.Context, id Id) {
+	var request GetFormRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetForm(ctx, request.(GetFormRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetForm")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetFormResponseObject); ok {
+		if err := validResponse.VisitGetFormResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// WriteForm operation middleware
+func (sh *strictHandler) WriteForm(ctx *gin.Context, id Id) {
+	var request WriteFormRequestObject
+
+	request.Id = id
+
+	var body WriteFormJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WriteForm(ctx, request.(WriteFormRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WriteForm")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(WriteFormResponseObject); ok {
+		if err := validResponse.VisitWriteFormResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ReleaseForm operation middleware
+func (sh *strictHandler) ReleaseForm(ctx *gin.Context, id Id) {
+	var request ReleaseFormRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReleaseForm(ctx, request.(ReleaseFormRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReleaseForm")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ReleaseFormResponseObject); ok {
+		if err := validResponse.VisitReleaseFormResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// LookAtForm operation middleware
+func (sh *strictHandler) LookAtForm(ctx *gin.Context, id Id) {
+	var request LookAtFormRequestObject
+
+	request.Id = id
+
+	var body LookAtFormJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LookAtForm(ctx, request.(LookAtFormRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LookAtForm")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(LookAtFormResponseObject); ok {
+		if err := validResponse.VisitLookAtFormResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// UseForm operation middleware
+func (sh *strictHandler) UseForm(ctx *gin.Context, id Id) {
+	var request UseFormRequestObject
+
+	request.Id = id
+
+	var body UseFormJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.UseForm(ctx, request.(UseFormRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "UseForm")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(UseFormResponseObject); ok {
+		if err := validResponse.VisitUseFormResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// DraftFormUse operation middleware
+func (sh *strictHandler) DraftFormUse(ctx *gin.Context, id Id) {
+	var request DraftFormUseRequestObject
+
+	request.Id = id
+
+	var body DraftFormUseJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DraftFormUse(ctx, request.(DraftFormUseRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DraftFormUse")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(DraftFormUseResponseObject); ok {
+		if err := validResponse.VisitDraftFormUseResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

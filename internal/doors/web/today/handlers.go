@@ -25,6 +25,7 @@ func (h *Handlers) GetToday(ctx context.Context, _ GetTodayRequestObject) (GetTo
 		AccessEnds:  present.Each(t.AccessEnds, present.Grant(ctx)),
 		Requests:    present.Each(t.Requests, present.Request),
 		OnMe:        present.Each(t.OnMe, present.Run),
+		ToSign:      present.Each(t.ToSign, present.Signing),
 		Bytes:       t.Bytes,
 		StorageLeft: t.StorageLeft,
 	}, err

@@ -102,6 +102,7 @@ const de: typeof en = {
       'signing_called-off': 'das Unterschreiben wurde zurückgezogen',
       signing_expired: 'das Unterschreiben lief ab',
       signing_finished: 'alle haben unterschrieben',
+      signing_form: 'ein Formular gilt',
       decision_asked: 'um eine Entscheidung wurde gebeten',
       decision_given: 'jemand stimmte zu',
       decision_returned: 'etwas wurde zurückgegeben',

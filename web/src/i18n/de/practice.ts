@@ -57,6 +57,7 @@ const de: typeof en = {
     freeName: 'Was für ein Tag',
     freeAdd: 'Einen freien Tag hinzufügen',
     freeNot: 'Herausnehmen',
+    consent: 'Wer ein Papier unterschreibt, stimmt dem zu:',
     byMail: 'Wer um einen Entscheid gebeten wird,',
     byMailYes: 'kann auf einer Seite hinter der Mail entscheiden, ohne sich anzumelden',
     byMailNo: 'meldet sich dafür an',

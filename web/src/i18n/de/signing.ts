@@ -185,6 +185,13 @@ export default {
       tick: 'kreuzt an',
       fixed: 'vorher ausgefüllt',
     },
+    askedBy: '{name} bittet um Ihre Unterschrift, bis {when}',
+    partyOf: 'Partei {letter}',
+    found: 'Keine Stelle ist darin bezeichnet. | Eine Stelle ist darin bezeichnet. | {n} Stellen sind darin bezeichnet.',
+    foundTake: 'Übernehmen',
+    markedHere:
+      'Keine ist im Text bezeichnet. | Eine ist im Text bezeichnet und wandert mit. | {n} sind im Text bezeichnet und wandern mit.',
+    fromForm: '{form}, Ausgabe {n}',
     another:
       'Noch eine Stelle: Zeigen Sie auf die Seite, wo sie hingehört; Pfeiltasten bewegen sie, mit der Umschalttaste ändern sie ihre Größe.',
     putHere: 'Auf Seite {n} setzen',
@@ -237,6 +244,7 @@ export default {
     'signing_called-off': '{actor} zog das Unterschreiben zurück',
     signing_expired: 'das Unterschreiben lief ab',
     signing_finished: 'alle haben unterschrieben',
+    signing_form: '{actor} ließ ein Formular gelten',
   },
   problem: {
     'signing-under-way': 'Es ist schon bei seinen Parteien.',

@@ -100,6 +100,7 @@ export default {
       'signing_called-off': 'signing was called off',
       signing_expired: 'signing ran out',
       signing_finished: 'all have signed',
+      signing_form: 'a form came to count',
       decision_asked: 'a decision was asked for',
       decision_given: 'somebody agreed',
       decision_returned: 'something was returned',

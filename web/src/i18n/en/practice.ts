@@ -50,6 +50,7 @@ export default {
     freeName: 'What day it is',
     freeAdd: 'Add a free day',
     freeNot: 'Take out',
+    consent: 'Whoever signs a paper agrees to this:',
     byMail: 'Whoever is asked for a decision',
     byMailYes: 'may decide on a page behind the mail, without signing in',
     byMailNo: 'signs in to decide',

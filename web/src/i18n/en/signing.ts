@@ -184,7 +184,15 @@ export default {
       tick: 'ticks',
       fixed: 'filled in beforehand',
     },
-    another: 'Another place: point where it belongs on the page; arrow keys move it, with the shift key they change its size.',
+    askedBy: '{name} asks you to sign, until {when}',
+    partyOf: 'party {letter}',
+    found: 'No places are marked in it. | One place is marked in it. | {n} places are marked in it.',
+    foundTake: 'Take them over',
+    markedHere:
+      'None is marked in its text. | One is marked in its text, and moves with it. | {n} are marked in its text, and move with it.',
+    fromForm: '{form}, edition {n}',
+    another:
+      'Another place: point where it belongs on the page, draw it there, or press P; arrow keys move it, with the shift key they change its size.',
     putHere: 'Put it on page {n}',
     label: 'What it is called',
     value: 'What stands there',
@@ -235,6 +243,7 @@ export default {
     'signing_called-off': '{actor} called signing off',
     signing_expired: 'signing ran out',
     signing_finished: 'all have signed',
+    signing_form: '{actor} let a form count',
   },
   problem: {
     'signing-under-way': 'It is with its parties already.',

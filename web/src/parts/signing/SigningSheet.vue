@@ -274,7 +274,7 @@ defineExpose({ toPage })
         <p v-else class="lead" role="status">{{ word('ready') }}</p>
         <label class="ticking">
           <input v-model="agrees" type="checkbox" data-consent />
-          {{ word(me.signs ? 'consent' : 'consentFill') }}
+          {{ (me.signs && sheet.consent) || word(me.signs ? 'consent' : 'consentFill') }}
         </label>
         <button type="submit" class="btn btn-primary" :disabled="!ready || !agrees || busy" data-sign>
           <IconCheck aria-hidden="true" />

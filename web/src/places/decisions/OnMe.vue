@@ -2,12 +2,14 @@
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import { stemOf } from '../../i18n/words'
+import { useSaid } from '../../sentences/said'
 import { useRunActs } from './acts'
 import { useDecisionWords } from './words'
 
-/** The decisions that wait for one, each decided where it stands or looked at first. */
-defineProps<{ runs: Schemas['RunLine'][] }>()
+/** The decisions that wait for one, each decided where it stands or looked at first; and the papers that wait for one's signature. */
+defineProps<{ runs: Schemas['RunLine'][]; papers: Schemas['SigningLine'][] }>()
 const { t } = useI18n()
+const said = useSaid()
 const words = useDecisionWords()
 const { decide, busy, wrong } = useRunActs()
 const doing = (r: Schemas['RunLine']) => r.stops[r.at - 1]?.do ?? 'work'
@@ -15,10 +17,10 @@ const agreeable = (r: Schemas['RunLine']) => !r.back && ['approve', 'review', 'w
 </script>
 
 <template>
-  <section v-if="runs.length" class="on-me">
+  <section v-if="runs.length + papers.length" class="on-me">
     <h2>
       {{ t('decisions.onMe') }}
-      <small class="quiet">{{ runs.length }}</small>
+      <small class="quiet">{{ runs.length + papers.length }}</small>
     </h2>
     <p v-if="wrong" class="t-caution small" role="alert">{{ wrong }}</p>
     <ul>
@@ -31,6 +33,14 @@ const agreeable = (r: Schemas['RunLine']) => !r.back && ['approve', 'review', 'w
         <button v-if="agreeable(r)" type="button" class="btn btn-plain btn-small" :disabled="busy" @click="decide(r, 'agrees')">
           {{ t(`decisions.agree.${doing(r)}`, { n: r.version }) }}
         </button>
+      </li>
+      <li v-for="l in papers" :key="l.id" :data-paper="l.ref">
+        <RouterLink :to="`/signing/${l.id}`">{{ stemOf(l.name) }}</RouterLink>
+        <span class="small quiet under">
+          <span class="no">{{ l.ref }}</span>
+          {{ t('signing.askedBy', { name: l.sender, when: said.when(l.until) }) }}
+        </span>
+        <RouterLink class="btn btn-plain btn-small act" :to="`/signing/${l.id}/sign`">{{ t('signing.readAndSign') }}</RouterLink>
       </li>
     </ul>
   </section>
@@ -66,7 +76,8 @@ a {
 .under {
   grid-column: 1;
 }
-button {
+button,
+.act {
   grid-column: 2;
   grid-row: 1 / 3;
 }

@@ -40,6 +40,14 @@ const ways = computed(() => [
   { label: t('dossier.addFolder'), do: () => folderField.value?.click() },
   { label: t('templates.begin'), do: () => emit('from') },
   { label: t('dossier.newFolder'), do: () => void (naming.value = true) },
+  ...(props.mayShare
+    ? [
+        {
+          label: t('signforms.verb'),
+          to: `/signing/forms?dossier=${props.dossier.code}&folder=${props.here.id}&name=${encodeURIComponent(name.value)}`,
+        },
+      ]
+    : []),
   ...(props.here.may.includes('manage')
     ? [{ label: t('routes.heading'), to: `/routes?folder=${props.here.id}&name=${encodeURIComponent(name.value)}` }]
     : []),

@@ -347,6 +347,19 @@ function allow(kind: (typeof linkKinds)[number], yes: boolean) {
               />
             </p>
           </li>
+          <li>
+            <span class="no">5.3</span>
+            <p>
+              {{ t('practice.consent') }}
+              <WordField
+                :label="t('practice.consent')"
+                :value="rules.signingConsent ?? ''"
+                :placeholder="t('signsheet.consent')"
+                :may="administers"
+                @set="set({ signingConsent: $event })"
+              />
+            </p>
+          </li>
         </ol>
       </section>
       <section v-if="proprietor">

@@ -18,6 +18,8 @@ defineProps<{ letter: string; done?: boolean; waits?: boolean; over?: boolean }>
   border-radius: 3px;
   font-size: var(--tb-tiny);
   font-weight: 700;
+  font-family: var(--bs-font-sans-serif);
+  line-height: 1;
   color: var(--c);
   background: var(--tb-sheet);
 }

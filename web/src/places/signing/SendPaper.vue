@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useEventListener } from '@vueuse/core'
 import { computed, reactive, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
@@ -7,16 +6,15 @@ import IconSign from '~icons/ph/signature'
 import { api, data as answer, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
 import Failed from '../../app/Failed.vue'
-import { isTyping } from '../../parts/keys'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
-import { boxStyle } from '../../parts/signing/word'
 import { useDocument } from '../../queries/documents'
 import { useSigningDraft } from '../../queries/signing'
 import { useSaid } from '../../sentences/said'
 import PeopleField, { type Named } from '../sharing/PeopleField.vue'
 import Letter from './Letter.vue'
-import PlaceWords from './PlaceWords.vue'
-import { kinds, usePlacing, type Kind } from './placing'
+import FoundPlaces from './FoundPlaces.vue'
+import PlacingDesk from './PlacingDesk.vue'
+import { letterOf, usePlacing } from './placing'
 
 /** A paper is sent to its parties: who signs in which order, and where, pointed at on its pages. */
 const props = defineProps<{ document: string }>()
@@ -38,8 +36,6 @@ const terms = reactive({
 })
 const pages = computed(() => draft.value?.pages ?? [])
 const placing = usePlacing(() => pages.value)
-const kind = ref<Kind>('signature')
-const party = ref(0)
 /** Only people sign: a group has no hand. */
 const people = computed(() => to.value.filter((n) => (n.id ? n.kind === 'person' : true)))
 const address = (n: Named) => n.email ?? n.address ?? n.name
@@ -86,60 +82,8 @@ const says = computed(() => {
   const who = what === 'parties' && n !== undefined ? parties.value[Number(n)] : undefined
   return t(`signing.flaw.${p.flaw}`, { letter: who ? letterOf(Number(n)) : '', n: n ?? '', name: who?.name ?? '' })
 })
-const letterOf = (i: number) => String.fromCharCode(65 + i)
 const ready = computed(() => to.value.length > 0 && !rest.value && !!draft.value && !problem.value && !draft.value.refused)
 
-function put(e: MouseEvent, page: number) {
-  if (!to.value.length) return
-  const r = (e.currentTarget as HTMLElement).getBoundingClientRect()
-  placing.put(page, (e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height, kind.value, Math.min(party.value, to.value.length - 1))
-  if (kind.value === 'signature' && party.value < to.value.length - 1 && hasOwn(party.value)) party.value++
-}
-const hasOwn = (i: number) => placing.places.value.some((p) => p.party === i && p.kind === 'signature')
-let dragging: { id: number; x: number; y: number; w: number; h: number; size: boolean } | undefined
-function grab(e: PointerEvent, id: number, size = false) {
-  const page = (e.currentTarget as HTMLElement).closest('.drawn')!.getBoundingClientRect()
-  placing.chosen.value = id
-  dragging = { id, x: e.clientX, y: e.clientY, w: page.width, h: page.height, size }
-  ;(e.currentTarget as HTMLElement).setPointerCapture(e.pointerId)
-}
-function drag(e: PointerEvent) {
-  const p = dragging && placing.places.value.find((o) => o.id === dragging!.id)
-  if (!dragging || !p) return
-  const [dx, dy] = [(e.clientX - dragging.x) / dragging.w, (e.clientY - dragging.y) / dragging.h]
-  if (dragging.size) placing.resize(p, dx, dy)
-  else placing.move(p, dx, dy)
-  dragging.x = e.clientX
-  dragging.y = e.clientY
-}
-const drop = () => (dragging = undefined)
-/** Arrow keys move what is chosen, with the shift key they make it larger and smaller. */
-useEventListener(document, 'keydown', (e: KeyboardEvent) => {
-  const p = placing.at.value
-  if (!p || isTyping(e)) return
-  const step = e.altKey ? 0.001 : 0.005
-  const by: Record<string, [number, number]> = { ArrowLeft: [-step, 0], ArrowRight: [step, 0], ArrowUp: [0, -step], ArrowDown: [0, step] }
-  const d = by[e.key]
-  if (d) {
-    e.preventDefault()
-    if (e.shiftKey) placing.resize(p, ...d)
-    else placing.move(p, ...d)
-  } else if (e.key === 'Delete' || e.key === 'Backspace') {
-    e.preventDefault()
-    placing.remove(p)
-  } else if (e.key === 'Escape') placing.chosen.value = undefined
-})
-/** The keyboard's way to a new place: in the middle of the page that is before one's eyes. */
-function putByKey() {
-  if (to.value.length) placing.put(shown.value, 0.5, 0.5, kind.value, Math.min(party.value, to.value.length - 1))
-}
-const shown = ref(1)
-function scrolled(e: Event) {
-  const box = e.currentTarget as HTMLElement
-  const all = [...box.querySelectorAll<HTMLElement>('[data-page]')]
-  const middle = box.getBoundingClientRect().top + box.clientHeight / 2
-  shown.value = Number(all.find((el) => el.getBoundingClientRect().bottom > middle)?.dataset.page ?? 1)
-}
 const { act, busy, wrong } = useAct()
 async function send() {
   let line: Schemas['SigningLine'] | undefined
@@ -150,6 +94,19 @@ async function send() {
     { done: t('signing.sent', { who: said.list(parties.value.map((p) => p.name)) }) },
   )
   if (done && line) void router.push(`/signing/${line.id}`)
+}
+const keptAs = ref('')
+/** What is set here is kept as a form: whoever is outside is named anew each time. */
+async function keepAsForm() {
+  const plan = wish.value.plan
+  const parties = plan.parties.map((p) => (p.person ? p : { ...p, role: p.role, name: '', email: '' }))
+  const definition = { plan: { ...plan, parties }, days: Number(terms.days), message: terms.message, told: !!terms.password }
+  await act(
+    async () => (keptAs.value = (await answer(api.POST('/signing-forms', { body: { document: props.document, definition } }))).id),
+    {
+      done: t('signforms.kept'),
+    },
+  )
 }
 const nameOf = (p: Schemas['SigningParty']) => names.get(p.email) || p.name
 </script>
@@ -220,94 +177,19 @@ const nameOf = (p: Schemas['SigningParty']) => names.get(p.email) || p.name
         </label>
       </div>
       <p v-else-if="error && !draft" class="t-caution pad" role="alert">{{ said.problem(error) }}</p>
-      <div class="desk" @scroll.capture="scrolled">
-        <div class="papers">
-          <div
-            v-for="(size, i) in pages"
-            :key="i"
-            class="drawn"
-            :data-page="i + 1"
-            :style="{ aspectRatio: `${size.width} / ${size.height}` }"
-            @click.self="put($event, i + 1)"
-          >
-            <img
-              :src="`/api/documents/${document}/pages/${i + 1}?width=1100&version=${doc?.versions[0]?.number ?? 1}`"
-              :alt="t('signing.page', { n: i + 1 })"
-              loading="lazy"
-            />
-            <button
-              v-for="p in placing.places.value.filter((o) => o.page === i + 1)"
-              :key="p.id"
-              type="button"
-              class="box"
-              :class="[`l${p.party % 4}`, { on: p.id === placing.chosen.value, bad: problem?.at === `places/${p.id}` }]"
-              :style="boxStyle(p.box)"
-              :data-place="p.id"
-              :aria-label="`${letterOf(p.party)}, ${t(`signing.kind.${p.kind}`)}, ${t('signing.page', { n: p.page })}`"
-              @click.stop="placing.chosen.value = p.id"
-              @focus="placing.chosen.value = p.id"
-              @pointerdown="grab($event, p.id)"
-              @pointermove="drag"
-              @pointerup="drop"
-            >
-              <b>{{ p.kind === 'fixed' ? '' : letterOf(p.party) }}</b>
-              {{ p.kind === 'fixed' ? p.value : t(`signing.kind.${p.kind}`) }}
-              <span
-                class="grip"
-                aria-hidden="true"
-                @pointerdown.stop="grab($event, p.id, true)"
-                @pointermove.stop="drag"
-                @pointerup.stop="drop"
-              ></span>
-            </button>
-          </div>
-          <p v-if="!draft && !error" class="quiet">{{ t('common.loading') }}</p>
-        </div>
-        <aside class="places">
-          <p>
-            <b>{{ t('signing.places', placing.places.value.length) }}</b>
-            {{ t('signing.walked') }}
-          </p>
-          <ol>
-            <li v-for="(p, i) in placing.ordered.value" :key="p.id" :class="{ on: p.id === placing.chosen.value }">
-              <button type="button" class="line" @click="placing.chosen.value = p.id">
-                <span class="quiet">{{ i + 1 }}</span>
-                <Letter v-if="p.kind !== 'fixed'" :letter="letterOf(p.party)" />
-                <span>
-                  {{ p.label || t(`signing.does.${p.kind}`) }}, {{ t('signing.page', { n: p.page })
-                  }}{{ p.must || p.kind === 'signed-on' || p.kind === 'fixed' ? '' : `, ${t('signing.may')}` }}
-                </span>
-              </button>
-              <PlaceWords
-                v-if="p.id === placing.chosen.value"
-                :place="p"
-                :parties="parties.map(nameOf)"
-                :pages="pages.length"
-                @remove="placing.remove(p)"
-                @all="placing.onAll(p)"
-                @dated="placing.dated(p)"
-              />
-            </li>
-          </ol>
-          <div v-if="to.length" class="another">
-            <p class="small quiet">{{ t('signing.another') }}</p>
-            <p class="terms">
-              <SentenceSelect
-                v-model="party"
-                :label="t('signing.whose')"
-                :options="parties.map((p, i) => ({ value: i, words: nameOf(p) }))"
-              />
-              {{ ' ' }}
-              <SentenceSelect
-                v-model="kind"
-                :label="t('signing.what')"
-                :options="kinds.map((value) => ({ value, words: t(`signing.does.${value}`) }))"
-              />
-            </p>
-            <button type="button" class="btn btn-plain btn-small" data-put @click="putByKey">
-              {{ t('signing.putHere', { n: shown }) }}
-            </button>
-          </div>
+      <PlacingDesk
+        :document="document"
+        :version="doc?.versions[0]?.number ?? 1"
+        :pages="pages"
+        :placing="placing"
+        :parties="parties.map(nameOf)"
+        :wrong="problem?.at"
+        :loading="!draft && !error"
+      >
+        <template #before>
+          <FoundPlaces :document="document" :placing="placing" :parties="parties.length" />
+        </template>
+        <template #after>
           <label class="message">
             <b>{{ t('signing.copies') }}</b>
             <input v-model="terms.copies" class="form-control" maxlength="2000" autocomplete="off" />
@@ -316,8 +198,12 @@ const nameOf = (p: Schemas['SigningParty']) => names.get(p.email) || p.name
             <b>{{ t('signing.tell') }}</b>
             <textarea v-model="terms.message" class="form-control" rows="3" maxlength="4000"></textarea>
           </label>
-        </aside>
-      </div>
+          <p v-if="to.length" class="message">
+            <RouterLink v-if="keptAs" :to="`/signing/forms/${keptAs}`">{{ t('signforms.toForm') }}</RouterLink>
+            <button v-else type="button" class="plus" :disabled="busy" data-keep-form @click="keepAsForm">{{ t('signforms.keep') }}</button>
+          </p>
+        </template>
+      </PlacingDesk>
       <footer class="bar">
         <p role="status" :class="{ 't-caution': says && to.length }">
           {{ wrong || says || t('signing.readySend', { when: draft ? said.when(draft.until) : '' }) }}
@@ -367,118 +253,6 @@ h1 {
   padding: 16px 24px;
   max-width: 420px;
 }
-.desk {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 340px;
-  min-height: 0;
-}
-.papers {
-  overflow: auto;
-  padding: 16px;
-  background: var(--tb-selection);
-}
-.drawn {
-  position: relative;
-  max-width: 640px;
-  margin: 0 auto 16px;
-  background: var(--tb-paper);
-  box-shadow: 0 1px 4px var(--tb-shade);
-  cursor: crosshair;
-  container-type: inline-size;
-}
-.drawn img {
-  width: 100%;
-  height: 100%;
-  display: block;
-  pointer-events: none;
-}
-.box {
-  --c: var(--tb-action);
-  position: absolute;
-  border: 1.5px solid var(--c);
-  border-radius: 2px;
-  background: color-mix(in srgb, var(--tb-party-a) 12%, transparent);
-  color: var(--tb-paper-ink);
-  font: 1.6cqw/1 var(--bs-font-sans-serif);
-  text-align: left;
-  padding: 0 3px;
-  overflow: hidden;
-  white-space: nowrap;
-  cursor: move;
-  touch-action: none;
-}
-.box b {
-  color: var(--c);
-}
-.l1 {
-  --c: var(--tb-party-b);
-  border-style: dashed;
-  background: color-mix(in srgb, var(--tb-party-b) 12%, transparent);
-}
-.l2 {
-  --c: var(--tb-paper-ink);
-  border-style: dotted;
-  border-width: 2px;
-}
-.l3 {
-  --c: var(--tb-party-d);
-  border-style: double;
-  border-width: 3px;
-}
-.box.on {
-  outline: 3px solid var(--tb-action);
-  outline-offset: 1px;
-}
-.box.bad {
-  border-color: var(--tb-wrong);
-  background: color-mix(in srgb, var(--tb-wrong) 14%, transparent);
-}
-.grip {
-  position: absolute;
-  right: 0;
-  bottom: 0;
-  width: 9px;
-  height: 9px;
-  background: var(--c);
-  cursor: nwse-resize;
-  touch-action: none;
-}
-.places {
-  overflow-y: auto;
-  border-left: 1px solid var(--tb-line);
-  padding: 14px 20px;
-}
-.places ol {
-  list-style: none;
-  margin: 0 -20px;
-  padding: 0;
-}
-.places li {
-  border-top: 1px solid var(--tb-line);
-  padding: 6px 20px;
-}
-.places li.on {
-  background: var(--tb-sheet);
-  box-shadow:
-    inset 0 0 0 1px var(--tb-action),
-    inset 3px 0 0 var(--tb-action);
-}
-.line {
-  display: flex;
-  gap: var(--tb-s2);
-  align-items: center;
-  width: 100%;
-  text-align: left;
-  background: none;
-  border: 0;
-  padding: 2px 0;
-  color: inherit;
-}
-.another {
-  border-top: 1px solid var(--tb-ink);
-  margin-top: var(--tb-s3);
-  padding-top: var(--tb-s2);
-}
 .message {
   display: block;
   margin-top: var(--tb-s4);
@@ -498,16 +272,6 @@ h1 {
 @media (max-width: 900px) {
   .send {
     height: auto;
-  }
-  .desk {
-    display: block;
-  }
-  .places {
-    border: 0;
-    padding: 14px 16px;
-  }
-  .places ol {
-    margin: 0 -16px;
   }
   .bar {
     position: sticky;

@@ -44,7 +44,10 @@ function stands(l: Schemas['SigningLine']) {
           <RouterLink to="/decisions" class="go small">← {{ t('decisions.title') }}</RouterLink>
           <h1>{{ t('signing.title') }}</h1>
         </div>
-        <RouterLink class="btn btn-plain" to="/check">{{ t('signing.check') }}</RouterLink>
+        <span class="acts">
+          <RouterLink class="btn btn-plain" to="/check">{{ t('signing.check') }}</RouterLink>
+          <RouterLink class="btn btn-plain" to="/signing/forms">{{ t('signforms.title') }}</RouterLink>
+        </span>
       </header>
       <p v-if="data && !none" class="terms">
         {{ t('signing.sum', data.open.length) }}
@@ -81,7 +84,7 @@ function stands(l: Schemas['SigningLine']) {
                 {{ l.name.replace(/\.\w+$/, '') }}
               </RouterLink>
               <span class="small quiet under">
-                {{ t('signing.oneOff') }}
+                {{ l.form ? t('signing.fromForm', { form: l.form, n: l.formEdition }) : t('signing.oneOff') }}
               </span>
             </td>
             <td>

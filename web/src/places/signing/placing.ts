@@ -2,7 +2,6 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '../../api/client'
 
 type Place = Schemas['SigningPlace']
-type Party = Schemas['SigningParty']
 export type Kind = Place['kind']
 
 /** How large a place is at first, in points of the page. */
@@ -17,6 +16,9 @@ const usual: Record<Kind, [number, number]> = {
   tick: [18, 18],
   fixed: [190, 22],
 }
+/** By which letter a party is known. */
+export const letterOf = (i: number) => String.fromCharCode(65 + i)
+
 export const kinds = Object.keys(usual) as Kind[]
 
 const within = (v: number, size: number) => Math.min(1 - size, Math.max(0, v))
@@ -24,7 +26,6 @@ const round = (v: number) => Math.round(v * 1e5) / 1e5
 
 /** Parties and places of a paper, as they are set. */
 export function usePlacing(pages: () => { width: number; height: number }[]) {
-  const parties = ref<Party[]>([])
   const places = ref<Place[]>([])
   const chosen = ref<number>()
   const at = computed(() => places.value.find((p) => p.id === chosen.value))
@@ -46,6 +47,30 @@ export function usePlacing(pages: () => { width: number; height: number }[]) {
     places.value.push(p)
     chosen.value = p.id
     return p
+  }
+  /** A place as large as it was drawn, where that is large enough to be seen. */
+  function draw(page: number, box: Place['box'], kind: Kind, party: number): Place {
+    const p = put(page, box.x + box.w / 2, box.y + box.h / 2, kind, party)
+    const [w, h] = [Math.max(box.w, 0.015), Math.max(box.h, 0.012)]
+    p.box = { x: round(within(box.x, w)), y: round(within(box.y, h)), w: round(w), h: round(h) }
+    return p
+  }
+  /** Edges that nearly meet those of other places on the page do meet. */
+  function align(p: Place) {
+    const near = 0.005
+    for (const o of places.value) {
+      if (o.id === p.id || o.page !== p.page) continue
+      if (Math.abs(o.box.x - p.box.x) < near) p.box.x = round(within(o.box.x, p.box.w))
+      const bottom = o.box.y + o.box.h - p.box.h
+      if (Math.abs(bottom - p.box.y) < near) p.box.y = round(within(bottom, p.box.h))
+      else if (Math.abs(o.box.y - p.box.y) < near) p.box.y = round(within(o.box.y, p.box.h))
+    }
+  }
+  /** Takes over places that were kept, or found. */
+  function take(all: Place[], anew = false) {
+    if (anew) places.value = []
+    for (const p of all) places.value.push({ ...p, box: { ...p.box }, id: anew ? p.id : next++ })
+    next = Math.max(next, ...places.value.map((p) => p.id + 1))
   }
   function move(p: Place, dx: number, dy: number) {
     p.box.x = round(within(p.box.x + dx, p.box.w))
@@ -77,5 +102,8 @@ export function usePlacing(pages: () => { width: number; height: number }[]) {
   }
   /** In the order in which they are walked. */
   const ordered = computed(() => [...places.value].sort((a, b) => a.page - b.page || a.box.y - b.box.y || a.box.x - b.box.x))
-  return { parties, places, chosen, at, put, move, resize, remove, onAll, dated, ordered }
+  const choose = (id?: number) => (chosen.value = id)
+  return { places, chosen, choose, at, put, draw, move, align, resize, remove, onAll, dated, take, ordered }
 }
+
+export type Placing = ReturnType<typeof usePlacing>

@@ -113,7 +113,7 @@ const ruler = computed(() =>
     <Failed v-if="error && !today" :error="error" @again="refetch()" />
     <div v-else-if="today" class="two">
       <div>
-        <OnMe v-if="today" :runs="today.onMe" />
+        <OnMe v-if="today" :runs="today.onMe" :papers="today.toSign" />
         <FromOutside v-if="store.session?.standing !== 'guest'" />
         <section>
           <h2 class="sides">
