@@ -75,7 +75,7 @@ func ofParty(i int) (name, email []string) {
 	return []string{"name " + letter}, []string{"address " + letter, "adresse " + letter, "e-mail " + letter, "email " + letter}
 }
 
-// Blanks are the blanks of a form: those of its paper, and those in what is filled in beforehand. What parties fill is not among them.
+// Blanks are the blanks of a form: those of its paper, of its message, and those in what is filled in beforehand. What parties fill is not among them.
 func (f Form) Blanks(paper []templates.Blank) (all []templates.Blank) {
 	take := func(more []templates.Blank) {
 		for _, b := range more {
@@ -85,6 +85,7 @@ func (f Form) Blanks(paper []templates.Blank) (all []templates.Blank) {
 		}
 	}
 	take(paper)
+	take(templates.Blanks(f.Message))
 	for _, p := range f.Plan.Places {
 		if p.Kind == Fixed {
 			take(templates.Blanks(p.Value))

@@ -204,6 +204,29 @@ func (b *Browser) RightClick(what string) error {
 	return b.click(what, chromedp.ButtonType(input.MouseButtonRight))
 }
 
+// Stroke draws with the mouse from one point of what is named to another, in parts of its width and height. One act.
+func (b *Browser) Stroke(what string, fromX, fromY, toX, toY float64) error {
+	if err := b.See(what); err != nil {
+		return err
+	}
+	r, err := Eval[[]float64](b, `(e => { const r = e.getBoundingClientRect(); return [r.x, r.y, r.width, r.height] })(`+find+`(`+quoted(what)+`))`)
+	if err != nil || len(r) != 4 {
+		return fmt.Errorf("drawing on %s: %w", what, err)
+	}
+	b.Acts++
+	const steps = 4
+	mouse := func(kind input.DispatchMouseEventType, part float64, held int64) error {
+		at := input.DispatchMouseEventParams{Type: kind, X: r[0] + r[2]*(fromX+(toX-fromX)*part), Y: r[1] + r[3]*(fromY+(toY-fromY)*part), Button: input.MouseButtonLeft, Buttons: held, ClickCount: 1}
+		_, err := chromedp.Call(b.ctx, input.DispatchMouseEvent, at)
+		return err
+	}
+	err = mouse(input.DispatchMouseEventTypeMousePressed, 0, 1)
+	for i := range steps {
+		err = errors.Join(err, mouse(input.DispatchMouseEventTypeMouseMoved, float64(i+1)/steps, 1))
+	}
+	return errors.Join(err, mouse(input.DispatchMouseEventTypeMouseReleased, 1, 0))
+}
+
 // Touches makes it a device that is used by fingers.
 func (b *Browser) Touches() error {
 	_, err := chromedp.Call(b.ctx, emulation.SetTouchEmulationEnabled, emulation.SetTouchEmulationEnabledParams{Enabled: true})

@@ -61,7 +61,7 @@ func (l *loader) sign() {
 func (l *loader) form(ines core.Party) {
 	l.plan(when(l.now, 4, "11:08"), func(ctx context.Context) error {
 		ines.Turn = 2
-		f := core.Form{Days: 14, Message: "Dear Callum, our letter of engagement for the Aurelie; please sign at the end.", Plan: core.Plan{Parties: []core.Party{ines, {Role: "the client", Turn: 1, Known: core.ByCode, Signs: true, MayHand: true}}}}
+		f := core.Form{Days: 14, Message: "Dear [[name B]], here is our letter of engagement for the [[vessel]]; please sign at the end.", Plan: core.Plan{Parties: []core.Party{ines, {Role: "the client", Turn: 1, Known: core.ByCode, Signs: true, MayHand: true}}}}
 		ctx = l.as(ctx, "ines")
 		id, err := l.Signing.MakeForm(ctx, l.item("HR-02", "Letter of engagement, form.md"), "Letter of engagement", f)
 		if err != nil {

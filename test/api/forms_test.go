@@ -73,7 +73,7 @@ func TestFormsAreFilledAndSigned(t *testing.T) {
 	d := contract.FormDefinition{Plan: contract.SigningPlan{Places: []contract.SigningPlace{}, Parties: []contract.SigningParty{
 		{Role: "the principal", Turn: 2, Person: &priya, Known: contract.KnownBySignIn, Signs: true}, {Role: "the client", Turn: 1, Known: contract.KnownByLink, Signs: true}}}}
 	f := o.counts(doc, d)
-	if f.Edition != 1 || f.Name != "letter" || f.Parties[0].Name != "" || f.InWriting {
+	if f.Edition != 1 || f.Name != "letter" || f.Parties[0].Name != "Priya Valdane" || f.InWriting {
 		t.Errorf("%+v", f)
 	}
 	page := testkit.Get[contract.FormPage](o.hanne, formAt(f))
@@ -230,7 +230,7 @@ func TestFormsHaveEditions(t *testing.T) {
 	words := func(seen time.Time, name string, d contract.FormDefinition) contract.FormWords {
 		return contract.FormWords{Name: name, Description: "For each engagement", Definition: d, Seen: seen}
 	}
-	d.Message = "Edition two."
+	d.Message = "Edition two, [[name A]]."
 	d.Plan.Places = d.Plan.Places[1:]
 	two := o.wrote(f, words(f.ChangedAt, "Engagement", d))
 	if !two.Form.InWriting || len(two.Problems) != 1 || two.Problems[0].Flaw != "no-signature" || two.Form.Name != "Engagement" {
@@ -260,7 +260,7 @@ func TestFormsHaveEditions(t *testing.T) {
 	use.Password, use.Known = ptr("six letters"), ptr(contract.FormByCode)
 	one := *testkit.Post[contract.FormSent](o.hanne, 201, formAt(f)+"/requests", use).Signing
 	line := testkit.Get[contract.SigningPage](o.hanne, "/api/signings/"+one.String()).Line
-	if line.Message != "Edition two." || *line.Form != "Engagement" || *line.FormEdition != 2 {
+	if line.Message != "Edition two, Callum." || *line.Form != "Engagement" || *line.FormEdition != 2 {
 		t.Errorf("%+v", line)
 	}
 	// On another version of its document it waits for a further edition, and goes on with the one before.

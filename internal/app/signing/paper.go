@@ -26,6 +26,8 @@ type made struct {
 	raw    []byte
 	sizes  []reading.Size
 	marked []signing.Place
+	// values are what stands in its blanks.
+	values templates.Values
 }
 
 func (p *paper) isPDF() bool { return p.source.MediaType == pdfType }
@@ -40,12 +42,11 @@ func (p *paper) read(ctx context.Context) (err error) {
 
 // filled is the paper for a row: its parties named, its blanks filled, and set on pages with its marked places.
 func (p *paper) filled(ctx context.Context, r signing.Row) (m made, err error) {
-	var values templates.Values
-	if m.plan, values = p.form.At(r); p.isPDF() {
+	if m.plan, m.values = p.form.At(r); p.isPDF() {
 		m.sizes, err = p.outline(ctx, p.source)
 		return m, err
 	}
-	if m.raw, m.marked, err = p.onPages(ctx, values); err != nil {
+	if m.raw, m.marked, err = p.onPages(ctx, m.values); err != nil {
 		return m, err
 	}
 	m.sizes, err = p.outline(ctx, reading.FromMemory(m.raw, p.source))

@@ -315,7 +315,7 @@ func (u *using) wished(ctx context.Context, m made) (w wished, err error) {
 	if err != nil {
 		return w, err
 	}
-	w = wished{Wish: Wish{Plan: m.planned(), Message: u.terms.Message, Language: u.terms.Language, FileIn: u.form.FileIn, form: &u.row.ID, edition: u.edition.Number}, sizes: m.sizes}
+	w = wished{Wish: Wish{Plan: m.planned(), Message: m.values.Fill(u.terms.Message, func(s string) string { return s }), Language: u.terms.Language, FileIn: u.form.FileIn, form: &u.row.ID, edition: u.edition.Number}, sizes: m.sizes}
 	w.until = signing.Ends(u.Acts.Now(), u.terms.Days, zone).UTC()
 	if err := u.people(ctx, &w); err != nil {
 		return w, err

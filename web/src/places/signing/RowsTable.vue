@@ -65,7 +65,7 @@ function set(r: Row, word: string, value: string) {
         <tr v-for="i in shown" :key="i" :class="{ bad: wrong.has(i) }" :data-row="i">
           <td class="no">{{ i + 1 }}</td>
           <template v-for="(p, k) in rows[i]!.people" :key="k">
-            <td>
+            <td :data-label="t('signing.name')">
               <input
                 v-model="p.name"
                 class="form-control form-control-sm"
@@ -75,7 +75,7 @@ function set(r: Row, word: string, value: string) {
                 maxlength="200"
               />
             </td>
-            <td>
+            <td :data-label="t('signing.email')">
               <input
                 v-model="p.email"
                 class="form-control form-control-sm"
@@ -87,7 +87,7 @@ function set(r: Row, word: string, value: string) {
               />
             </td>
           </template>
-          <td v-for="b in blanks" :key="b.word">
+          <td v-for="b in blanks" :key="b.word" :data-label="b.word">
             <input
               class="form-control form-control-sm"
               :value="valueOf(rows[i]!, b.word)"
@@ -155,5 +155,33 @@ input[aria-invalid='true'] {
 }
 .says {
   min-width: 6rem;
+}
+@media (max-width: 900px) {
+  thead {
+    display: none;
+  }
+  table,
+  tbody,
+  tr,
+  td {
+    display: block;
+  }
+  tr {
+    border-bottom: 1px solid var(--tb-line);
+    padding: 6px 0;
+  }
+  td[data-label] {
+    display: grid;
+    grid-template-columns: 90px minmax(0, 1fr);
+    align-items: center;
+  }
+  td[data-label]::before {
+    content: attr(data-label);
+    font-size: var(--tb-small);
+    color: var(--tb-quiet);
+  }
+  td input {
+    min-width: 0;
+  }
 }
 </style>

@@ -241,6 +241,7 @@ async function send() {
 .send {
   display: grid;
   grid-template-rows: auto 1fr auto;
+  grid-template-columns: minmax(0, 1fr);
   height: calc(100dvh - 52px);
 }
 .head {

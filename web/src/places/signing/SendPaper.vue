@@ -221,6 +221,7 @@ const nameOf = (p: Schemas['SigningParty']) => names.get(p.email) || p.name
 .send {
   display: grid;
   grid-template-rows: auto 1fr auto;
+  grid-template-columns: minmax(0, 1fr);
   height: calc(100dvh - 52px);
 }
 .head {

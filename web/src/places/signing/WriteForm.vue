@@ -242,6 +242,7 @@ async function remove() {
 .write {
   display: grid;
   grid-template-rows: auto 1fr auto;
+  grid-template-columns: minmax(0, 1fr);
   height: calc(100dvh - 52px);
 }
 .head {
