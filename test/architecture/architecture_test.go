@@ -64,7 +64,7 @@ func sources(t *testing.T) (all []source) {
 func TestForeignContentIsParsedInCellsOnly(t *testing.T) {
 	parsers := map[string][]string{
 		"github.com/klippa-app/go-pdfium":    {"internal/platform/pdf"},
-		"github.com/yuin/goldmark":           {"internal/platform/preview"},
+		"github.com/yuin/goldmark":           {"internal/platform/preview", "internal/platform/reading"},
 		"github.com/xuri/excelize/v2":        {"internal/platform/preview", "internal/demo"},
 		"encoding/xml":                       {"internal/platform/office"},
 		"archive/zip":                        {"internal/platform/office", "internal/platform/archive", "internal/platform/preview", "internal/demo", "cmd/tabularis"},

@@ -216,6 +216,7 @@ func TestPagesAreAccessible(t *testing.T) {
 		p.does(p.Click(".gate button.btn-text"), p.See("li[data-file='Soundings.xyz']"), p.Click("summary"), p.See(".by-hand code"))
 	}})
 	delivered(t, k, c)
+	views = append(views, signed(t, k, c, reports)...)
 	views = append(views, view{"what came from outside", "/desk/received", func(p person, _ look) { p.does(p.See("article::Yard quotation.exe")) }},
 		view{"where it is put", "", func(p person, l look) { p.does(p.Click(l.in("button::Elsewhere")), p.See(".goals button")) }},
 		view{"an account", "/me", func(p person, _ look) { p.does(p.See("#address .url"), p.See("#mail-programs")) }},
@@ -253,6 +254,39 @@ func TestPagesAreAccessible(t *testing.T) {
 				}
 			}
 		})
+	}
+}
+
+// signed are the views of signing: a form that is sent to two, and a request for Ines.
+func signed(t *testing.T, k *testkit.Kit, ines *testkit.Client, folder uuid.UUID) []view {
+	t.Helper()
+	me := k.People["ines"].ID
+	doc := ines.Upload(folder, "", "Engagement.md", []byte("# Engagement\n\nDear [[name B]], the [[vessel]].\n\n[[sign:B]]\n\n[[sign:A]]\n\n[[text?:A Berth]]\n")).Document
+	form := "/api/signing-forms/" + testkit.Post[contract.SigningForm](ines, 201, "/api/signing-forms", contract.FormWish{Document: doc.Id, Definition: contract.FormDefinition{Plan: contract.SigningPlan{Places: []contract.SigningPlace{},
+		Parties: []contract.SigningParty{{Role: "the principal", Turn: 1, Person: &me, Known: contract.KnownBySignIn, Signs: true}, {Role: "the client", Turn: 2, Known: contract.KnownByLink, Signs: true}}}}}).Id.String()
+	testkit.Post[contract.SigningForm](ines, 201, form+"/editions", nil)
+	row := func(name, email string) contract.FormRow {
+		return contract.FormRow{People: []contract.FormPerson{{Name: name, Email: email}}, Values: map[string]string{"vessel": "Aurelie"}}
+	}
+	many := testkit.Post[contract.FormSent](ines, 201, form+"/requests", contract.FormUse{Folder: folder, Rows: []contract.FormRow{row("Callum Wray", "callum@wray.example"), row("Marit Juhl", "marit@pelham.example")}}).Batch.String()
+	var state contract.SentToMany
+	until(t, "a form was sent to two", func() bool {
+		state = testkit.Get[contract.SentToMany](ines, "/api/signing-batches/"+many)
+		return state.Sent == 2
+	})
+	sees := func(what string) func(person, look) { return func(p person, _ look) { p.does(p.See(what)) } }
+	return []view{
+		{"signing requests", "/signing", sees("tr[data-signing]")},
+		{"a request", "", func(p person, _ look) { p.does(p.Click("tr[data-signing] a::Callum"), p.See(".one h2")) }},
+		{"what is signed", "/signing/" + state.Lines[0].Signing.String() + "/sign", sees(".stops li")},
+		{"have it signed", "/signing/new/" + doc.Id.String(), sees(".drawn")},
+		{"forms", "/signing/forms", sees("[data-form]")},
+		{"a form that is written", "", func(p person, _ look) { p.does(p.Click("[data-form] a.name"), p.See(".drawn .marked")) }},
+		{"a form that is sent", strings.Replace(form, "/api/signing-forms", "/signing/forms", 1) + "/send", func(p person, _ look) {
+			p.does(p.Type(".whom input[role=combobox]", "callum@wray.example"), p.Press("\r"), p.See("[data-row]"), p.See(".look img"))
+		}},
+		{"what was sent to many", "/signing/many/" + many, sees("[data-line]")},
+		{"checking a paper", "/check", sees("[data-check] ~ *, #content h1")},
 	}
 }
 

@@ -186,6 +186,7 @@ export default {
       fixed: 'vorher ausgefüllt',
     },
     askedBy: '{name} bittet um Ihre Unterschrift, bis {when}',
+    papers: 'Seiten',
     partyOf: 'Partei {letter}',
     found: 'Keine Stelle ist darin bezeichnet. | Eine Stelle ist darin bezeichnet. | {n} Stellen sind darin bezeichnet.',
     foundTake: 'Übernehmen',

@@ -185,6 +185,7 @@ export default {
       fixed: 'filled in beforehand',
     },
     askedBy: '{name} asks you to sign, until {when}',
+    papers: 'Pages',
     partyOf: 'party {letter}',
     found: 'No places are marked in it. | One place is marked in it. | {n} places are marked in it.',
     foundTake: 'Take them over',

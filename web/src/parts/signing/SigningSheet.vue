@@ -192,7 +192,7 @@ defineExpose({ toPage })
             class="box"
             :class="{ done: s.given(p), on: open === p.id, may: !p.must }"
             :style="boxStyle(p.box)"
-            :aria-label="label(p)"
+            :aria-label="`${valueOf(p)?.text || p.label || word(`kind.${p.kind}`)}, ${label(p)}`"
             :aria-expanded="open === p.id"
             :data-place="p.id"
             @click="show(p)"

@@ -55,12 +55,15 @@ async function take(files?: FileList | null) {
     </section>
     <p class="small quiet">
       {{ t('signing.checkRoots') }}
-      <a href="/api/paper-checks/roots.pem">roots.pem</a>
+      <a class="link" href="/api/paper-checks/roots.pem">roots.pem</a>
     </p>
   </main>
 </template>
 
 <style scoped>
+.link {
+  text-decoration: underline;
+}
 .checking {
   max-width: 720px;
   padding: 24px;

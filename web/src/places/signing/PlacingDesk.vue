@@ -110,7 +110,7 @@ function scrolled(e: Event) {
 
 <template>
   <div class="desk" @scroll.capture="scrolled">
-    <div class="papers">
+    <div class="papers" role="region" :aria-label="t('signing.papers')" tabindex="0">
       <div
         v-for="(size, i) in pages"
         :key="i"

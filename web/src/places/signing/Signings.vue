@@ -21,6 +21,7 @@ const parts = computed(() => [
 ])
 const none = computed(() => data.value && !data.value.open.length && !data.value.ended.length)
 const mine = computed(() => data.value?.open.filter((l) => l.mine !== undefined) ?? [])
+const inTurn = (l: Schemas['SigningLine']) => [...l.parties].sort((a, b) => a.turn - b.turn)
 const waits = (l: Schemas['SigningLine']) => said.list(l.parties.filter((p) => p.waits).map((p) => p.name))
 const since = (l: Schemas['SigningLine']) => {
   const p = l.parties.find((one) => one.waits)
@@ -38,6 +39,7 @@ function stands(l: Schemas['SigningLine']) {
 
 <template>
   <main id="content" class="board" :class="{ reading: id }">
+    <h1 v-if="narrow && id" class="visually-hidden">{{ t('signing.title') }}</h1>
     <div class="list">
       <header>
         <div>
@@ -89,8 +91,8 @@ function stands(l: Schemas['SigningLine']) {
             </td>
             <td>
               <span class="letters">
-                <template v-for="(p, i) in l.parties" :key="p.letter">
-                  <span v-if="i" class="joint" :class="{ at: l.parties[i - 1]!.turn === p.turn }" aria-hidden="true"></span>
+                <template v-for="(p, i) in inTurn(l)" :key="p.letter">
+                  <span v-if="i" class="joint" :class="{ at: inTurn(l)[i - 1]!.turn === p.turn }" aria-hidden="true"></span>
                   <Letter
                     :letter="p.letter"
                     :done="!!p.signedAt"
@@ -99,7 +101,13 @@ function stands(l: Schemas['SigningLine']) {
                   />
                 </template>
               </span>
-              <span class="small quiet under">{{ l.parties.map((p) => p.name.split(' ')[0]).join(', ') }}</span>
+              <span class="small quiet under">
+                {{
+                  inTurn(l)
+                    .map((p) => p.name.split(' ')[0])
+                    .join(', ')
+                }}
+              </span>
             </td>
             <td class="c-waits">
               <b>{{ stands(l) }}</b>
@@ -136,7 +144,13 @@ header {
   display: flex;
   justify-content: space-between;
   align-items: flex-start;
+  flex-wrap: wrap;
   gap: var(--tb-s3);
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--tb-s2);
 }
 .requests {
   width: 100%;
