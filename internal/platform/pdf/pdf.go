@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"github.com/klippa-app/go-pdfium"
+	"github.com/klippa-app/go-pdfium/enums"
 	pdfium_errors "github.com/klippa-app/go-pdfium/errors"
 	"github.com/klippa-app/go-pdfium/requests"
 	"github.com/klippa-app/go-pdfium/webassembly"
@@ -144,12 +145,16 @@ func (r *Reader) Sizes(content []byte) (sizes []Size, pages int, err error) {
 // good until it returns. Pages that are not there are left out.
 func (r *Reader) Draw(content []byte, pages []int, width, pixels int, take func(page int, picture *image.RGBA) error) error {
 	return r.with(content, func(in pdfium.Pdfium, doc requests.PageByIndex, n int) error {
+		form, err := hasForm(in, doc)
+		if err != nil {
+			return err
+		}
 		for _, page := range pages {
 			if page < 0 || page >= n {
 				continue
 			}
 			doc.Index = page
-			drawn, err := in.RenderPageInPixels(&requests.RenderPageInPixels{Page: requests.Page{ByIndex: &doc}, Width: width, Height: min(width*maxRatio, pixels/width)})
+			drawn, err := in.RenderPageInPixels(seen(doc, form, width, min(width*maxRatio, pixels/width)))
 			if err != nil {
 				return err
 			}
@@ -163,14 +168,37 @@ func (r *Reader) Draw(content []byte, pages []int, width, pixels int, take func(
 	})
 }
 
+// hasForm says that a document holds a form of its own.
+func hasForm(in pdfium.Pdfium, doc requests.PageByIndex) (bool, error) {
+	kind, err := in.FPDF_GetFormType(&requests.FPDF_GetFormType{Document: doc.Document})
+	return err == nil && kind.FormType != enums.FPDF_FORMTYPE_NONE, err
+}
+
+// seen is a page with its notes and what stands in its form.
+func seen(doc requests.PageByIndex, form bool, width, height int) *requests.RenderPageInPixels {
+	return &requests.RenderPageInPixels{Page: requests.Page{ByIndex: &doc}, Width: width, Height: height, RenderFlags: enums.FPDF_RENDER_FLAG_ANNOT, RenderForm: form}
+}
+
 // Flat returns a document in which form fields and notes are part of the pages, and which is not encrypted.
 func (r *Reader) Flat(content []byte, password string) (raw []byte, err error) {
 	err = r.opened(content, password, func(in pdfium.Pdfium, doc requests.PageByIndex, n int) error {
 		if n > MaxPages {
 			return errPages
 		}
+		form, err := hasForm(in, doc)
+		if err != nil {
+			return err
+		}
 		for i := range n {
 			doc.Index = i
+			if form {
+				// Fields whose appearance is left to whoever shows them have one once they were drawn.
+				drawn, err := in.RenderPageInPixels(seen(doc, form, 16, 64))
+				if err != nil {
+					return err
+				}
+				drawn.Cleanup()
+			}
 			if _, err := in.FPDFPage_Flatten(&requests.FPDFPage_Flatten{Page: requests.Page{ByIndex: &doc}, Usage: requests.FPDFPage_FlattenUsageNormalDisplay}); err != nil {
 				return err
 			}
