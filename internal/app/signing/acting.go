@@ -208,14 +208,14 @@ func (s *Service) Sign(ctx context.Context, w Who, k Kept, agrees bool) error {
 
 // fits refuses what is written and has no room in its place.
 func (t *travel) fits(values []signing.Value, sizes []reading.Size) error {
-	sheets := ink.New()
+	fits := measuring()
 	for _, v := range values {
 		for _, at := range t.Request.Plan.Places {
 			if at.ID != v.Place || at.Kind.Hand() || v.Text == "" || at.Page > len(sizes) {
 				continue
 			}
 			size := sizes[at.Page-1]
-			if !sheets.Fits(at.Words(v, t.Now, time.UTC, t.Language), at.Box.W*size.Width, at.Box.H*size.Height) {
+			if !fits(at.Words(v, t.Now, time.UTC, t.Language), at.Box.W*size.Width, at.Box.H*size.Height) {
 				return errRoom.In("values/"+strconv.Itoa(at.ID), "what is written does not fit into its place")
 			}
 		}

@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/google/uuid"
@@ -219,17 +220,23 @@ func (s *Service) people(ctx context.Context, w *wished) error {
 
 // rooms finds what is filled in beforehand and does not fit.
 func rooms(p signing.Plan, sizes []reading.Size) (all []signing.Problem) {
-	sheets := ink.New()
+	fits := measuring()
 	for _, at := range p.Places {
 		if at.Kind != signing.Fixed || at.Page < 1 || at.Page > len(sizes) {
 			continue
 		}
 		size := sizes[at.Page-1]
-		if !sheets.Fits(at.Value, at.Box.W*size.Width, at.Box.H*size.Height) {
+		if !fits(at.Value, at.Box.W*size.Width, at.Box.H*size.Height) {
 			all = append(all, signing.Problem{At: "places/" + strconv.Itoa(at.ID), Flaw: signing.LongWords})
 		}
 	}
 	return all
+}
+
+// measuring says whether words fit into a place; letters are made ready only where there are some.
+func measuring() func(words string, w, h float64) bool {
+	sheets := sync.OnceValue(ink.New)
+	return func(words string, w, h float64) bool { return sheets().Fits(words, w, h) }
 }
 
 // refused is why a sound wish cannot be sent.

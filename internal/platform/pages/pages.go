@@ -35,7 +35,9 @@ const (
 	kept = 64 << 20
 	// keptPapers is how many bytes of documents set on paper are kept.
 	keptPapers = 32 << 20
-	quality    = 84
+	// keptOutlines is how much is kept of which pages there are, in bytes.
+	keptOutlines = 8 << 20
+	quality      = 84
 )
 
 // CheckWidth refuses other Widths.
@@ -62,9 +64,10 @@ type Maker struct {
 	// Office makes PDF documents of office documents; nil where nothing does.
 	Office *office.Converter
 
-	mu     sync.Mutex
-	drawn  *kepts[*image.RGBA]
-	papers *kepts[paper]
+	mu       sync.Mutex
+	drawn    *kepts[*image.RGBA]
+	papers   *kepts[paper]
+	outlines *kepts[Outline]
 	// turns are how many pages are marked and written at once: each takes as much
 	// memory as its picture.
 	turns chan struct{}
@@ -81,8 +84,9 @@ type paper struct {
 // New makes a maker that draws by a reader.
 func New(reader *reading.Reader, converter *office.Converter) *Maker {
 	return &Maker{Reader: reader, Office: converter, turns: make(chan struct{}, runtime.NumCPU()+1),
-		drawn:  newKepts(kept, func(p *image.RGBA) int { return len(p.Pix) }),
-		papers: newKepts(keptPapers, func(p paper) int { return len(p.raw) })}
+		drawn:    newKepts(kept, func(p *image.RGBA) int { return len(p.Pix) }),
+		papers:   newKepts(keptPapers, func(p paper) int { return len(p.raw) }),
+		outlines: newKepts(keptOutlines, func(o Outline) int { return 64 + 16*len(o.Pages) })}
 }
 
 // Can reports whether content of a media type can be drawn in pages.
@@ -122,6 +126,22 @@ func known(err error) error {
 // Outline says which pages there are. Like Draw it answers that there is much to do
 // where that takes longer than reading.Patience.
 func (m *Maker) Outline(ctx context.Context, s Source) (o Outline, err error) {
+	name := "outline " + string(s.SHA256) + s.MediaType
+	m.mu.Lock()
+	o, there := m.outlines.Get(name)
+	m.mu.Unlock()
+	if there && len(s.SHA256) > 0 {
+		// Whoever asks may change what they get.
+		o.Pages = slices.Clone(o.Pages)
+		return o, nil
+	}
+	defer func() {
+		if err == nil && len(s.SHA256) > 0 {
+			m.mu.Lock()
+			m.outlines.put(name, Outline{Pages: slices.Clone(o.Pages), Cut: o.Cut})
+			m.mu.Unlock()
+		}
+	}()
 	err = turns.Await(ctx, reading.Patience, func(ctx context.Context) error {
 		o, err = m.outline(ctx, s)
 		return err
