@@ -463,3 +463,45 @@ func TestAnAuthorityIsAway(t *testing.T) {
 	waitFor(t, func() bool { return o.App.Jobs.Do(t.Context(), "seal what was left") == nil })
 	o.finished(line.Id)
 }
+
+// Before the certificate of its time stamp ends a paper gets another one over it, as a further version; what was signed stays whole.
+// One that was superseded since gets none.
+func TestTimeStampsAreRenewed(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
+	o := newOffice(t)
+	priya := o.People["priya"].ID
+	sign := func(name string) uuid.UUID {
+		doc := o.hanne.Upload(o.reports, "", name, pdfOf(t, name)).Document.Id
+		line := testkit.Post[contract.SigningLine](o.hanne, 201, "/api/signings", contract.SigningWish{Document: doc, Plan: contract.SigningPlan{Parties: []contract.SigningParty{{Turn: 1, Person: &priya, Known: contract.KnownBySignIn, Signs: true}},
+			Places: []contract.SigningPlace{{Id: 1, Page: 1, Kind: contract.PlaceSignature, Must: true, Box: contract.SigningBox{X: 0.1, Y: 0.7, W: 0.3, H: 0.05}}}}})
+		o.priya.Want(204, "POST", "/api/signings/"+line.Id.String()+"/sheet", contract.SigningAct{Values: []contract.SigningValue{typed(1, "Priya Valdane")}, Pages: []int{1}, Agrees: true})
+		o.finished(line.Id)
+		return doc
+	}
+	doc := sign("kept.pdf")
+	other := sign("superseded.pdf")
+	hanne := o.hanne
+	hanne.Want(201, "POST", "/api/documents/"+other.String()+"/versions/1/return", nil, "Supersede", "approved")
+	before := testkit.Get[contract.PaperCheck](hanne, "/api/documents/"+doc.String()+"/paper-check")
+	at := testkit.Get[contract.Document](hanne, "/api/documents/"+doc.String()).Versions[0].Number
+	o.duty("set time stamps anew")
+	if n := testkit.Get[contract.Document](hanne, "/api/documents/"+doc.String()).Versions[0].Number; n != at {
+		t.Errorf("it was stamped anew at once, as version %d", n)
+	}
+	o.Later(10 * 365 * 24 * time.Hour)
+	o.duty("set time stamps anew")
+	hanne = o.SignIn("hanne")
+	check := testkit.Get[contract.PaperCheck](hanne, "/api/documents/"+doc.String()+"/paper-check")
+	if len(check.Signatures) != len(before.Signatures)+1 || !check.Signatures[len(check.Signatures)-1].Stamps || check.Verdict != contract.PaperValid {
+		t.Errorf("%+v", check)
+	}
+	latest := testkit.Get[contract.Document](hanne, "/api/documents/"+doc.String())
+	if latest.Versions[0].Number != at+1 || latest.State == nil || latest.State.State != contract.StateSigned {
+		t.Errorf("%+v", latest.State)
+	}
+	accepted(t, hanne.Do("GET", "/api/documents/"+doc.String()+"/content", nil).Body, 1)
+	if c := testkit.Get[contract.PaperCheck](hanne, "/api/documents/"+other.String()+"/paper-check"); c.Verdict != contract.PaperUnsigned {
+		t.Errorf("%+v", c)
+	}
+}

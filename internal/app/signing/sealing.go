@@ -116,7 +116,7 @@ func (s *Service) sealNext(ctx context.Context, id uuid.UUID) (more bool, err er
 	if err != nil {
 		return false, err
 	}
-	err = s.Acts.Do(ctx, func(tx *act.Tx) error { return s.place(ctx, tx, r, stored, upto) })
+	err = s.Acts.Do(ctx, func(tx *act.Tx) error { return s.place(ctx, tx, p, stored, upto) })
 	more = err == nil && upto < len(p.acts)
 	return more, errors.Join(err, stored.End(ctx, err))
 }
@@ -132,28 +132,18 @@ func actsOf(all []signing.Event) (acts []signing.Event) {
 }
 
 // place makes a sealed paper the document's next version, and finishes the request once it bears all acts.
-func (s *Service) place(ctx context.Context, tx *act.Tx, seen row, stored *tree.Stored, upto int) error {
-	t, err := s.take(ctx, tx, seen.ID)
+func (s *Service) place(ctx context.Context, tx *act.Tx, p *paperwork, stored *tree.Stored, upto int) error {
+	t, err := s.take(ctx, tx, p.row.ID)
 	if err != nil {
 		return err
 	}
-	if t.Sealed != seen.Sealed || !t.Request.Status.Alive() {
+	if t.Sealed != p.Sealed || !t.Request.Status.Alive() {
 		return fault.Missing() // Another process was quicker, or it was called off.
 	}
-	if err := stored.Keep(ctx, tx); err != nil {
+	if err := s.revise(ctx, tx, t, stored); err != nil {
 		return err
 	}
-	err = s.asSender(ctx, tx, t, func(ctx context.Context) error {
-		ctx = context.WithValue(tree.Superseding(ctx), sealingKey{}, true)
-		hand := tree.Person(s.Access, func() time.Time { return tx.Now }, t.SentBy)
-		v, err := s.Items.Revise(ctx, tx, hand, t.at.Item, stored.Version, versions.Signed)
-		t.Sealed, t.SealedVersion, t.SealedSHA256, t.Trouble = upto, v.Number, v.SHA256, ""
-		t.at.Version, t.at.SHA256 = v.Number, v.SHA256
-		return err
-	})
-	if err != nil {
-		return err
-	}
+	t.Sealed, t.LastStamp, t.RenewAt = upto, p.stamp, p.renewAt()
 	if t.Request.Status != signing.Sealing || upto < len(t.Request.Parties) {
 		return keep(ctx, tx, s.Keys, t.row, t.Seq, nil)
 	}
@@ -162,6 +152,21 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, seen row, stored *tree.
 		return err
 	}
 	return s.file(ctx, tx, t)
+}
+
+// revise makes a sealed paper the document's next version.
+func (s *Service) revise(ctx context.Context, tx *act.Tx, t *travel, stored *tree.Stored) error {
+	if err := stored.Keep(ctx, tx); err != nil {
+		return err
+	}
+	return s.asSender(ctx, tx, t, func(ctx context.Context) error {
+		ctx = context.WithValue(tree.Superseding(ctx), sealingKey{}, true)
+		hand := tree.Person(s.Access, func() time.Time { return tx.Now }, t.SentBy)
+		v, err := s.Items.Revise(ctx, tx, hand, t.at.Item, stored.Version, versions.Signed)
+		t.SealedVersion, t.SealedSHA256, t.Trouble = v.Number, v.SHA256, ""
+		t.at.Version, t.at.SHA256 = v.Number, v.SHA256
+		return err
+	})
 }
 
 // file moves the finished paper where its request says.
@@ -199,8 +204,8 @@ type paperwork struct {
 	sizes    []reading.Size
 	// kept says that the paper had been signed before it came: it is only ever appended to.
 	kept bool
-	// token is the last time stamp that was given.
-	token []byte
+	// token is the last time stamp that was given, stamp the one that the whole paper bears.
+	token, stamp []byte
 }
 
 // due says that something is to be sealed.
@@ -431,13 +436,17 @@ func (p *paperwork) prove(ctx context.Context, raw []byte) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
+	return p.stamped(ctx, raw, proof)
+}
+
+// stamped sets a time stamp over the whole paper, with proof beside it.
+func (p *paperwork) stamped(ctx context.Context, raw []byte, proof signature.Proof) ([]byte, error) {
 	out, gap, err := p.amend(ctx, raw, nil, reading.Changes{Keep: &proof, Sign: &amend.Signature{Kind: amend.Stamped, Room: room}})
 	if err != nil {
 		return nil, err
 	}
-	token, err := p.Stamper.Stamp(ctx, covered(out, gap))
-	if err != nil {
+	if p.stamp, err = p.Stamper.Stamp(ctx, covered(out, gap)); err != nil {
 		return nil, err
 	}
-	return out, amend.Fill(out, gap, token)
+	return out, amend.Fill(out, gap, p.stamp)
 }

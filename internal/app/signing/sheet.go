@@ -24,6 +24,7 @@ func (s *Service) Register(r *jobs.Registry) {
 	jobs.Handle(r, false, s.SendForms)
 	r.Every("do what is due of signing", 15*time.Second, s.Due)
 	r.Every("seal what was left", time.Minute, s.SealLeft)
+	r.Every("set time stamps anew", time.Hour, s.Renew)
 }
 
 // Sheet is what a party sees of a request.

@@ -39,6 +39,9 @@ type row struct {
 	SealedVersion int            `db:"sealed_version"`
 	SealedSHA256  []byte         `db:"sealed_sha256"`
 	Trouble       string         `db:"trouble"`
+	// LastStamp is the time stamp that the sealed paper bears last, RenewAt when another one is set over it.
+	LastStamp []byte     `db:"last_stamp"`
+	RenewAt   *time.Time `db:"renew_at"`
 	// FormID and FormEdition are the form of which it was made.
 	FormID      *uuid.UUID `db:"form_id"`
 	FormEdition int        `db:"form_edition"`
@@ -160,6 +163,15 @@ func aliveOf(ctx context.Context, q postgres.Q, item uuid.UUID) (id uuid.UUID, e
 
 func due(ctx context.Context, q postgres.Q, now time.Time, limit int) (ids []uuid.UUID, err error) {
 	return ids, q.SelectContext(ctx, &ids, `SELECT id FROM signings WHERE wake_at <= $1 ORDER BY wake_at LIMIT $2`, now, limit)
+}
+
+// toRenew are requests over whose paper another time stamp is to be set.
+func toRenew(ctx context.Context, q postgres.Q, now time.Time, limit int) (ids []uuid.UUID, err error) {
+	return ids, q.SelectContext(ctx, &ids, `SELECT id FROM signings WHERE renew_at <= $1 ORDER BY renew_at LIMIT $2`, now, limit)
+}
+
+func renewNoMore(ctx context.Context, q postgres.Q, id uuid.UUID) error {
+	return postgres.Exec(ctx, q, `UPDATE signings SET renew_at = NULL WHERE id = $1`, id)
 }
 
 // unsealed are requests whose paper does not bear all acts yet.

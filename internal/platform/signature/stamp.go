@@ -5,11 +5,14 @@ import (
 	"context"
 	"crypto"
 	"crypto/rand"
+	"errors"
 	"fmt"
 	"io"
 	"math/big"
 	"net/http"
+	"time"
 
+	"github.com/digitorus/pkcs7"
 	"github.com/digitorus/timestamp"
 )
 
@@ -45,6 +48,19 @@ func (s *Stamper) Stamp(ctx context.Context, digest []byte) ([]byte, error) {
 		return nil, fmt.Errorf("the time stamp is for something else")
 	}
 	return ts.RawToken, nil
+}
+
+// StampEnds is until when the certificate of whoever gave a time stamp is good.
+func StampEnds(token []byte) (time.Time, error) {
+	read, err := pkcs7.Parse(token)
+	if err != nil {
+		return time.Time{}, fmt.Errorf("reading a time stamp: %w", err)
+	}
+	by := read.GetOnlySigner()
+	if by == nil {
+		return time.Time{}, errors.New("a time stamp does not say who gave it")
+	}
+	return by.NotAfter, nil
 }
 
 func (s *Stamper) post(ctx context.Context, url, kind string, body []byte) ([]byte, error) {

@@ -36,6 +36,10 @@ ALTER TABLE practice ADD COLUMN signing_consent text NOT NULL DEFAULT '';
 
 ALTER TABLE signings ADD COLUMN form_id uuid REFERENCES signing_forms ON DELETE SET NULL;
 ALTER TABLE signings ADD COLUMN form_edition int NOT NULL DEFAULT 0;
+-- The time stamp that the sealed paper bears last, and when another one is set over it.
+ALTER TABLE signings ADD COLUMN last_stamp bytea;
+ALTER TABLE signings ADD COLUMN renew_at timestamptz;
+CREATE INDEX signings_renew ON signings (renew_at) WHERE renew_at IS NOT NULL;
 CREATE INDEX signings_form ON signings (form_id, sent_at) WHERE form_id IS NOT NULL;
 
 -- A form that is sent to many at once; for each a request of its own is made.
