@@ -33,7 +33,7 @@ need-demo:
 	@./scripts/need.sh postgresql
 
 need-test: need-demo
-	@./scripts/need.sh chromium poppler-utils python3 tesseract-ocr age qpdf
+	@./scripts/need.sh chromium poppler-utils python3 tesseract-ocr age qpdf openssl
 
 build: web/dist/index.html bin/tabularis
 

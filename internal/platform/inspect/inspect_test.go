@@ -173,6 +173,36 @@ func TestSignedPapersAreWhole(t *testing.T) {
 		if out, err := exec.Command("qpdf", "--check", file).CombinedOutput(); err != nil {
 			t.Errorf("%s: %v %s", with, err, out)
 		}
+		o.openssl(raw)
+	}
+}
+
+// openssl has another program verify each signature and each time stamp against the root, over the bytes that they cover.
+func (o *office) openssl(raw []byte) {
+	o.t.Helper()
+	state, err := amend.Look(raw)
+	if err != nil {
+		o.t.Fatal(err)
+	}
+	dir := o.t.TempDir()
+	put := func(name string, content []byte) string {
+		at := filepath.Join(dir, name)
+		if err := os.WriteFile(at, content, 0o600); err != nil {
+			o.t.Fatal(err)
+		}
+		return at
+	}
+	roots := put("roots.pem", o.Roots())
+	for i, s := range state.Signatures {
+		covered := slices.Concat(raw[:s.ByteRange[1]], raw[s.ByteRange[2]:s.ByteRange[2]+s.ByteRange[3]])
+		value, content := put(fmt.Sprintf("value%d.der", i), s.Contents), put(fmt.Sprintf("content%d", i), covered)
+		args := []string{"cms", "-verify", "-inform", "DER", "-in", value, "-content", content, "-binary", "-CAfile", roots, "-purpose", "any", "-out", os.DevNull}
+		if s.SubFilter == "ETSI.RFC3161" {
+			args = []string{"ts", "-verify", "-token_in", "-in", value, "-data", content, "-CAfile", roots}
+		}
+		if out, err := exec.Command("openssl", args...).CombinedOutput(); err != nil {
+			o.t.Errorf("%s: %v %s", s.SubFilter, err, out)
+		}
 	}
 }
 

@@ -86,6 +86,16 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'forms',
+    places: ['decisions', 'dossiers'],
+    title: 'Formulare zur Unterschrift',
+    text: 'Was immer wieder unterschrieben wird, wird ein Formular: unter Entscheidungen, Vorgänge zum Unterschreiben, Formulare. Seine Parteien sind, was sie sind, „die Mandantin“, oder immer dieselbe Kollegin; seine Stellen werden gezeigt, gezeichnet oder im Text bezeichnet, wie [[Unterschrift:B]] oder [[text?:B Rechnung an]]. Wörter in doppelten Klammern werden jedes Mal ausgefüllt; [[Name B]] ist Partei B. Es wird beim Schreiben gesichert und gilt, sobald Sie eine Ausgabe gelten lassen; Vorgänge behalten ihre. Versenden Sie es aus der Liste oder in einem Ordner über Hinzufügen: Nennen Sie eine oder mehrere Personen, oder bringen Sie eine Tabelle, deren erste Zeile die Spalten nennt. Jede bekommt ein eigenes Papier; was fehlt, wird in der Zeile erfragt, bevor etwas hinausgeht.',
+    keys: [
+      ['p', 'eine Stelle auf die Seite setzen'],
+      ['← ↑ → ↓', 'sie bewegen; mit der Umschalttaste ihre Größe'],
+    ],
+  },
+  {
     id: 'routes',
     places: ['decisions'],
     title: 'Wege',

@@ -86,6 +86,16 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'forms',
+    places: ['decisions', 'dossiers'],
+    title: 'Forms for signature',
+    text: 'What is signed again and again becomes a form: under Decisions, Signing requests, Forms. Its parties are what they are, “the client”, or always the same colleague; its places are pointed at, drawn, or marked in the text, as in [[sign:B]] or [[text?:B Invoice to]]. Words in double brackets are filled in each time; [[name B]] is party B. It is kept as you write, and counts once you let an edition count; requests keep theirs. Send it from the list, or in a folder by Add: name one or several, or bring a table whose first line names its columns. Each gets a paper of their own; what is missing is asked for in its line before anything is sent.',
+    keys: [
+      ['p', 'put a place on the page'],
+      ['← ↑ → ↓', 'move it; with the shift key its size'],
+    ],
+  },
+  {
     id: 'routes',
     places: ['decisions'],
     title: 'Routes',
