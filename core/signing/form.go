@@ -168,6 +168,9 @@ func (f Form) Rows(rows []Row, blanks []templates.Blank) (all []Problem) {
 				c.say(fmt.Sprintf("%d/people/%d", n, k), LongWords, 0)
 			}
 		}
+		if len(r.People) > len(asked) {
+			c.say(fmt.Sprintf("%d/people/%d", n, len(asked)), ManyParties, 0)
+		}
 		c.values(n, r, blanks)
 		if key := f.rowKey(r); key != "" {
 			if other, twice := seen[key]; twice {
@@ -182,6 +185,12 @@ func (f Form) Rows(rows []Row, blanks []templates.Blank) (all []Problem) {
 
 func (c *checker) values(n int, r Row, blanks []templates.Blank) {
 	_, values := Form{Plan: c.p}.At(r)
+	for _, key := range slices.Sorted(maps.Keys(values)) {
+		// What is filled in must not mark a place itself.
+		if strings.Contains(values[key], "[[") {
+			c.say(fmt.Sprintf("%d/values/%s", n, key), WrongFilled, 0)
+		}
+	}
 	for _, b := range blanks {
 		key := templates.Key(b.Word)
 		at := fmt.Sprintf("%d/values/%s", n, key)

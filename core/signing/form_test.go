@@ -139,6 +139,7 @@ func TestRows(t *testing.T) {
 		"0/values/vessel wrong-filled":   {row("Callum", "c@wray.example", "a\x00")},
 		"0/people/0 no-address":          {row("Callum", "wray", "Aurelie")},
 		"0/people/0 no-name":             {row(" ", "c@wray.example", "Aurelie")},
+		"0/values/name b wrong-filled":   {row("[[sign:A]]", "c@wray.example", "Aurelie")},
 		"1/people/0 same-address":        {row("Callum", "c@wray.example", "Aurelie"), row("Callum", "C@wray.example", "Aurelie")},
 		"0/people/0 no-address, no-name": {{Values: templates.Values{"vessel": "x"}}},
 		"rows no-rows":                   {},
@@ -160,6 +161,9 @@ func TestRows(t *testing.T) {
 		if said := strings.Join(all, "; "); said != want {
 			t.Errorf("%q instead of %q", said, want)
 		}
+	}
+	if got := flaws(f.Rows([]Row{row("Callum", "c@wray.example", "[[sign:A]]")}, blanks)); !slices.Equal(got, []string{"0/values/vessel wrong-filled"}) {
+		t.Errorf("%v", got)
 	}
 	// The same person with other words is no mistake.
 	if bad := f.Rows([]Row{row("Callum", "c@wray.example", "Aurelie"), row("Callum", "c@wray.example", "Pellew")}, blanks); len(bad) > 0 {

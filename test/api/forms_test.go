@@ -7,6 +7,8 @@ import (
 	"os/exec"
 	"slices"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -338,4 +340,49 @@ func TestFormsAreForThoseWhoSeeTheirPaper(t *testing.T) {
 	// Once the paper is out of sight, the form is.
 	o.hanne.Want(200, "POST", "/api/deletions", contract.Delete{Items: []uuid.UUID{doc}})
 	check([]try{{o.hanne, 404, "GET", at, nil}, {o.hanne, 404, "POST", at + "/requests", use}, {o.priya, 404, "GET", at, nil}})
+}
+
+// Ten who let an edition count at once make one; what is filled in marks no places; a sender who may no longer give out sends nothing more,
+// and what was refused says so.
+func TestFormsHoldTheirGround(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	doc := o.letter()
+	f := testkit.Post[contract.SigningForm](o.hanne, 201, "/api/signing-forms", contract.FormWish{Document: doc, Definition: o.aForm()})
+	var all sync.WaitGroup
+	var did atomic.Int32
+	for range 10 {
+		all.Go(func() {
+			if a, err := o.hanne.Try("POST", formAt(f)+"/editions", nil); err == nil && a.Status == 201 {
+				did.Add(1)
+			}
+		})
+	}
+	all.Wait()
+	if e := testkit.Get[contract.FormPage](o.hanne, formAt(f)).Form.Edition; int32(e) != did.Load() || e < 1 {
+		t.Errorf("%d editions, %d came to count", e, did.Load())
+	}
+	use := contract.FormUse{Folder: o.reports, Rows: []contract.FormRow{o.rowFor("Callum", "callum@wray.example", "[[sign:B]]")}}
+	if a := o.hanne.Do("POST", formAt(f)+"/requests", use); a.Code() != "form-rows" {
+		t.Errorf("%d %s", a.Status, a.Body)
+	}
+	for name, change := range map[string]func(r *contract.FormRow){
+		"a party too many": func(r *contract.FormRow) {
+			r.People = append(r.People, contract.FormPerson{Name: "X", Email: "x@wray.example"})
+		},
+		"nobody":            func(r *contract.FormRow) { r.People = nil },
+		"a stranger":        func(r *contract.FormRow) { r.People[0].Person = ptr(uuid.New()) },
+		"turned words":      func(r *contract.FormRow) { r.People[0].Name = "Callum\u202efdp" },
+		"an address in two": func(r *contract.FormRow) { r.People[0].Email = "a@b.example, c@d.example" },
+		"no text":           func(r *contract.FormRow) { r.Values["vessel"] = "a\u0001" },
+	} {
+		r := o.rowFor("Callum", "callum@wray.example", "Aurelie")
+		change(&r)
+		if a := o.hanne.Do("POST", formAt(f)+"/requests", contract.FormUse{Folder: o.reports, Rows: []contract.FormRow{r}}); a.Status/100 != 4 {
+			t.Errorf("%s: %d %s", name, a.Status, a.Body)
+		}
+	}
+	if used := testkit.Get[contract.FormPage](o.hanne, formAt(f)).Form.Used; used != 0 {
+		t.Errorf("%d were sent", used)
+	}
 }

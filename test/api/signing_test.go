@@ -31,10 +31,10 @@ func init() {
 		}
 	})
 	for _, key := range []string{"GET /signings/{id}", "POST /signings/{id}/reminders", "POST /signings/{id}/end", "PUT /signings/{id}/until", "PUT /signings/{id}/parties/{party}", "PUT /signings/{id}/places",
-		"GET /signings/{id}/sheet", "PUT /signings/{id}/sheet", "POST /signings/{id}/sheet", "POST /signings/{id}/sheet/declining", "POST /signings", "POST /signings/draft", "GET /documents/{id}/paper-check"} {
+		"GET /signings/{id}/sheet", "GET /signings/{id}/sheet/words", "PUT /signings/{id}/sheet", "POST /signings/{id}/sheet", "POST /signings/{id}/sheet/declining", "POST /signings", "POST /signings/draft", "GET /documents/{id}/paper-check"} {
 		apart[key] = "by who sees or changes the paper, or is a party: TestSigningIsForItsParties"
 	}
-	for _, key := range []string{"GET /to-sign/{token}", "PUT /to-sign/{token}", "POST /to-sign/{token}", "POST /to-sign/{token}/declining", "POST /to-sign/{token}/handing"} {
+	for _, key := range []string{"GET /to-sign/{token}", "GET /to-sign/{token}/words", "PUT /to-sign/{token}", "POST /to-sign/{token}", "POST /to-sign/{token}/declining", "POST /to-sign/{token}/handing"} {
 		apart[key] = "by a party's way in alone: TestSigningInTurn, TestSigningIsForItsParties"
 	}
 }
@@ -156,6 +156,9 @@ func TestSigningInTurn(t *testing.T) {
 	if sheet.Party != 0 || len(sheet.Places) != 3 || len(sheet.Filled) != 1 || *sheet.Filled[0].Text != "Trawler Aurelie, 4,850" || len(sheet.Pages) != 1 || sheet.Sender != "Hanne Solvik" {
 		t.Fatalf("%+v", sheet)
 	}
+	if words := testkit.Get[[]string](callum, "/api/to-sign/"+token+"/words"); len(words) != 1 || !strings.Contains(words[0], "Letter of engagement") {
+		t.Errorf("%q", words)
+	}
 	kept := contract.SigningKept{Values: []contract.SigningValue{filledIn(3, "Aur")}, Pages: []int{1}}
 	callum.Want(204, "PUT", "/api/to-sign/"+token, kept)
 	if again := testkit.Get[contract.SigningSheet](callum, "/api/to-sign/"+token).Kept; len(again.Values) != 1 || *again.Values[0].Text != "Aur" {
@@ -216,7 +219,7 @@ func TestSigningIsForItsParties(t *testing.T) {
 		path   string
 		body   any
 	}{
-		{o.tomasz, 404, "GET", at, nil}, {o.tomasz, 404, "GET", at + "/sheet", nil}, {o.tomasz, 404, "POST", at + "/sheet", mine}, {o.tomasz, 404, "POST", at + "/reminders", nil},
+		{o.tomasz, 404, "GET", at, nil}, {o.tomasz, 404, "GET", at + "/sheet", nil}, {o.tomasz, 404, "GET", at + "/sheet/words", nil}, {o.priya, 403, "GET", at + "/sheet/words?party=0", nil}, {o.luca, 404, "GET", at + "/sheet/words", nil}, {o.Visitor(), 401, "GET", "/api/to-sign/" + token + "/words", nil}, {o.tomasz, 404, "POST", at + "/sheet", mine}, {o.tomasz, 404, "POST", at + "/reminders", nil},
 		{o.tomasz, 404, "POST", at + "/end", contract.SigningReason{Reason: "x"}}, {o.tomasz, 404, "PUT", at + "/places", []contract.SigningPlace{}}, {o.tomasz, 404, "PUT", at + "/parties/0", line.Parties[0]},
 		{o.tomasz, 404, "GET", at + "/evidence.pdf", nil}, {o.tomasz, 404, "GET", "/api/documents/" + line.ItemId.String() + "/paper-check", nil}, {o.tomasz, 404, "POST", "/api/signings", contract.SigningWish{Document: line.ItemId, Plan: o.aPlan(contract.KnownByLink)}},
 		{o.tomasz, 404, "POST", "/api/signings/draft", contract.SigningWish{Document: line.ItemId, Plan: o.aPlan(contract.KnownByLink)}},

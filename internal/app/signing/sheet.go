@@ -91,6 +91,28 @@ func (s *Service) Sheet(ctx context.Context, w Who) (out Sheet, err error) {
 	return out, err
 }
 
+// Words are the words of the paper that a party is asked to sign, page by page: for who does not see its pages, or reads them
+// better as text. A page without words has none.
+func (s *Service) Words(ctx context.Context, w Who) ([]string, error) {
+	k, err := s.find(ctx, s.Acts.DB, w)
+	if err != nil {
+		return nil, err
+	}
+	r, err := rowOf(ctx, s.Acts.DB, k.signing, false)
+	if err != nil {
+		return nil, err
+	}
+	source, err := s.source(ctx, r)
+	if err != nil {
+		return nil, err
+	}
+	text, readable, err := s.Contents.Reader.Text(ctx, source)
+	if err != nil || !readable || !text.Paged {
+		return []string{}, err
+	}
+	return text.Parts, nil
+}
+
 // filled notes what stands on the paper by now.
 func (out *Sheet) filled(zone *time.Location) {
 	for _, at := range out.Request.Plan.Places {

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"errors"
 	"html"
+	"regexp"
 	"strings"
 	"unicode/utf8"
 
@@ -30,6 +31,17 @@ func Blanks(mediaType string, content []byte) ([]templates.Blank, error) {
 	return templates.Blanks(string(content)), nil
 }
 
+// Characters that mean something in Markdown wherever they stand, and what does at the beginning of a line (CommonMark, 2.4).
+var (
+	marksText = strings.NewReplacer("\\", "\\\\", "`", "\\`", "*", "\\*", "_", "\\_", "[", "\\[", "]", "\\]", "<", "\\<", ">", "\\>", "#", "\\#", "|", "\\|", "~", "\\~", "&", "\\&")
+	marksLine = regexp.MustCompile(`(?m)^(\s*\d*)([-+=.)])`)
+)
+
+// literal is text that means itself in Markdown; its lines stay lines.
+func literal(value string) string {
+	return strings.ReplaceAll(marksLine.ReplaceAllString(marksText.Replace(value), `$1\$2`), "\n", "\\\n")
+}
+
 // FillBlanks returns a document with its blanks filled.
 func FillBlanks(mediaType string, content []byte, v templates.Filler) ([]byte, error) {
 	if office.HasBlanks(mediaType) {
@@ -42,6 +54,8 @@ func FillBlanks(mediaType string, content []byte, v templates.Filler) ([]byte, e
 	switch mediaType {
 	case "text/html":
 		write = html.EscapeString
+	case "text/markdown":
+		write = literal
 	case "text/csv", "text/tab-separated-values":
 		// It stays in its cell, whether that stands in quotation marks or not.
 		write = strings.NewReplacer(`"`, "'", ",", " ", ";", " ", "\t", " ", "\n", " ").Replace

@@ -175,7 +175,18 @@ func (w *typeset) inline(parent ast.Node, size float64, style string) {
 
 // words are what a text means: with its references and escapes resolved (CommonMark, 2.4 and 2.5).
 func (w *typeset) words(raw []byte) string {
-	return string(util.ResolveEntityNames(util.ResolveNumericReferences(util.UnescapePunctuations(raw))))
+	resolve := func(raw []byte) []byte { return util.ResolveEntityNames(util.ResolveNumericReferences(raw)) }
+	var out []byte
+	from := 0
+	for i := 0; i+1 < len(raw); i++ {
+		if raw[i] == '\\' && util.IsPunct(raw[i+1]) {
+			// What is escaped begins no reference.
+			out = append(append(out, resolve(raw[from:i])...), raw[i+1])
+			i++
+			from = i + 1
+		}
+	}
+	return string(append(out, resolve(raw[from:])...))
 }
 
 // together are two styles at once.

@@ -2896,6 +2896,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/signings/{id}/sheet/words": {
+        parameters: {
+            query?: {
+                /** @description Which party is with me in person; none is me */
+                party?: components["parameters"]["besideMe"];
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get: operations["getSheetWords"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/signings/{id}/sheet/declining": {
         parameters: {
             query?: {
@@ -2948,6 +2969,24 @@ export interface paths {
         get: operations["getSheetByLink"];
         put: operations["keepSheetByLink"];
         post: operations["signByLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/to-sign/{token}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        get: operations["getSheetWordsByLink"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -6616,6 +6655,7 @@ export interface components {
             /** @description To what I agree, in the practice's own words; absent is what is usual */
             consent?: string;
         };
+        PaperWords: string[];
         FilledPlace: {
             place: components["schemas"]["SigningPlace"];
             text?: string;
@@ -12131,6 +12171,31 @@ export interface operations {
             };
         };
     };
+    getSheetWords: {
+        parameters: {
+            query?: {
+                /** @description Which party is with me in person; none is me */
+                party?: components["parameters"]["besideMe"];
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The words of the paper, page by page */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperWords"];
+                };
+            };
+        };
+    };
     declineSheet: {
         parameters: {
             query?: {
@@ -12247,6 +12312,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    getSheetWordsByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The words of the paper, page by page */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperWords"];
+                };
             };
         };
     };

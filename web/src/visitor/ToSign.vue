@@ -52,6 +52,7 @@ async function hand(name: string, email: string) {
   await act(() => api.POST('/to-sign/{token}/handing', { params: { path }, body: { name, email } }))
   if (!wrong.value) handed.value = name
 }
+const text = async () => await data(api.GET('/to-sign/{token}/words', { params: { path } }))
 const keep = async (kept: Schemas['SigningKept']) => {
   await api.PUT('/to-sign/{token}', { params: { path }, body: kept })
 }
@@ -93,6 +94,7 @@ const over = computed(() => sheet.value && ['declined', 'called-off', 'expired']
     :picture="(n, width) => `${visit.base}/documents/${sheet!.itemId}/pages/${n}?width=${width}`"
     :word="saySign"
     :when="when"
+    :text="text"
     :keep="keep"
     :busy="busy"
     :wrong="wrong"

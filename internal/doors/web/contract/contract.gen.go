@@ -5229,6 +5229,9 @@ type PaperSignatureFaults string
 // PaperSignatureKnown What is known of whether the certificate was withdrawn
 type PaperSignatureKnown string
 
+// PaperWords defines model for PaperWords.
+type PaperWords = []string
+
 // Part A piece of a sentence of terms
 type Part struct {
 	Term *PartTerm `json:"term,omitempty"`
@@ -7686,6 +7689,12 @@ type KeepSigningSheetParams struct {
 
 // DeclineSheetParams defines parameters for DeclineSheet.
 type DeclineSheetParams struct {
+	// Party Which party is with me in person; none is me
+	Party *BesideMe `form:"party,omitempty" json:"party,omitempty"`
+}
+
+// GetSheetWordsParams defines parameters for GetSheetWords.
+type GetSheetWordsParams struct {
 	// Party Which party is with me in person; none is me
 	Party *BesideMe `form:"party,omitempty" json:"party,omitempty"`
 }

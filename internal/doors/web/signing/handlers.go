@@ -249,3 +249,15 @@ func (h *Handlers) DeclineByLink(ctx context.Context, r DeclineByLinkRequestObje
 func (h *Handlers) HandByLink(ctx context.Context, r HandByLinkRequestObject) (HandByLinkResponseObject, error) {
 	return HandByLink204Response{}, h.Signing.Hand(ctx, visitor(ctx, r.Token), core.Party{Name: r.Body.Name, Email: r.Body.Email})
 }
+
+// GetSheetWords gives the words of the paper.
+func (h *Handlers) GetSheetWords(ctx context.Context, r GetSheetWordsRequestObject) (GetSheetWordsResponseObject, error) {
+	words, err := h.Signing.Words(ctx, signedIn(r.Id, r.Params.Party))
+	return GetSheetWords200JSONResponse(words), err
+}
+
+// GetSheetWordsByLink gives the words of the paper to a party outside.
+func (h *Handlers) GetSheetWordsByLink(ctx context.Context, r GetSheetWordsByLinkRequestObject) (GetSheetWordsByLinkResponseObject, error) {
+	words, err := h.Signing.Words(ctx, visitor(ctx, r.Token))
+	return GetSheetWordsByLink200JSONResponse(words), err
+}

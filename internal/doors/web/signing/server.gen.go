@@ -101,6 +101,9 @@ type ServerInterface interface {
 	// (POST /signings/{id}/sheet/declining)
 	DeclineSheet(c *gin.Context, id Id, params DeclineSheetParams)
 
+	// (GET /signings/{id}/sheet/words)
+	GetSheetWords(c *gin.Context, id Id, params GetSheetWordsParams)
+
 	// (PUT /signings/{id}/until)
 	ProlongSigning(c *gin.Context, id Id)
 
@@ -118,6 +121,9 @@ type ServerInterface interface {
 
 	// (POST /to-sign/{token}/handing)
 	HandByLink(c *gin.Context, token Token)
+
+	// (GET /to-sign/{token}/words)
+	GetSheetWordsByLink(c *gin.Context, token Token)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -785,6 +791,42 @@ func (siw *ServerInterfaceWrapper) DeclineSheet(c *gin.Context) {
 	siw.Handler.DeclineSheet(c, id, params)
 }
 
+// GetSheetWords operation middleware
+func (siw *ServerInterfaceWrapper) GetSheetWords(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetSheetWordsParams
+
+	// ------------- Optional query parameter "party" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "party", c.Request.URL.Query(), &params.Party, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter party: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetSheetWords(c, id, params)
+}
+
 // ProlongSigning operation middleware
 func (siw *ServerInterfaceWrapper) ProlongSigning(c *gin.Context) {
 
@@ -935,6 +977,31 @@ func (siw *ServerInterfaceWrapper) HandByLink(c *gin.Context) {
 	siw.Handler.HandByLink(c, token)
 }
 
+// GetSheetWordsByLink operation middleware
+func (siw *ServerInterfaceWrapper) GetSheetWordsByLink(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.GetSheetWordsByLink(c, token)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -974,11 +1041,13 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/signings/:id/sheet", wrapper.GetSigningSheet)
 	router.POST(options.BaseURL+"/signings/:id/sheet", wrapper.SignSheet)
 	router.PUT(options.BaseURL+"/signings/:id/sheet", wrapper.KeepSigningSheet)
+	router.GET(options.BaseURL+"/signings/:id/sheet/words", wrapper.GetSheetWords)
 	router.POST(options.BaseURL+"/signings/:id/sheet/declining", wrapper.DeclineSheet)
 	router.GET(options.BaseURL+"/documents/:id/signings", wrapper.ListSigningsOfDocument)
 	router.GET(options.BaseURL+"/to-sign/:token", wrapper.GetSheetByLink)
 	router.POST(options.BaseURL+"/to-sign/:token", wrapper.SignByLink)
 	router.PUT(options.BaseURL+"/to-sign/:token", wrapper.KeepSheetByLink)
+	router.GET(options.BaseURL+"/to-sign/:token/words", wrapper.GetSheetWordsByLink)
 	router.POST(options.BaseURL+"/to-sign/:token/declining", wrapper.DeclineByLink)
 	router.POST(options.BaseURL+"/to-sign/:token/handing", wrapper.HandByLink)
 	router.GET(options.BaseURL+"/documents/:id/paper-check", wrapper.CheckDocument)
@@ -1549,6 +1618,29 @@ func (response DeclineSheet204Response) VisitDeclineSheetResponse(w http.Respons
 	return nil
 }
 
+type GetSheetWordsRequestObject struct {
+	Id     Id `json:"id"`
+	Params GetSheetWordsParams
+}
+
+type GetSheetWordsResponseObject interface {
+	VisitGetSheetWordsResponse(w http.ResponseWriter) error
+}
+
+type GetSheetWords200JSONResponse PaperWords
+
+func (response GetSheetWords200JSONResponse) VisitGetSheetWordsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ProlongSigningRequestObject struct {
 	Id   Id `json:"id"`
 	Body *ProlongSigningJSONRequestBody
@@ -1656,6 +1748,28 @@ func (response HandByLink204Response) VisitHandByLinkResponse(w http.ResponseWri
 	return nil
 }
 
+type GetSheetWordsByLinkRequestObject struct {
+	Token Token `json:"token"`
+}
+
+type GetSheetWordsByLinkResponseObject interface {
+	VisitGetSheetWordsByLinkResponse(w http.ResponseWriter) error
+}
+
+type GetSheetWordsByLink200JSONResponse PaperWords
+
+func (response GetSheetWordsByLink200JSONResponse) VisitGetSheetWordsByLinkResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -1740,6 +1854,9 @@ type StrictServerInterface interface {
 	// (POST /signings/{id}/sheet/declining)
 	DeclineSheet(ctx context.Context, request DeclineSheetRequestObject) (DeclineSheetResponseObject, error)
 
+	// (GET /signings/{id}/sheet/words)
+	GetSheetWords(ctx context.Context, request GetSheetWordsRequestObject) (GetSheetWordsResponseObject, error)
+
 	// (PUT /signings/{id}/until)
 	ProlongSigning(ctx context.Context, request ProlongSigningRequestObject) (ProlongSigningResponseObject, error)
 
@@ -1757,6 +1874,9 @@ type StrictServerInterface interface {
 
 	// (POST /to-sign/{token}/handing)
 	HandByLink(ctx context.Context, request HandByLinkRequestObject) (HandByLinkResponseObject, error)
+
+	// (GET /to-sign/{token}/words)
+	GetSheetWordsByLink(ctx context.Context, request GetSheetWordsByLinkRequestObject) (GetSheetWordsByLinkResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -2745,6 +2865,33 @@ func (sh *strictHandler) DeclineSheet(ctx *gin.Context, id Id, params DeclineShe
 	}
 }
 
+// GetSheetWords operation middleware
+func (sh *strictHandler) GetSheetWords(ctx *gin.Context, id Id, params GetSheetWordsParams) {
+	var request GetSheetWordsRequestObject
+
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSheetWords(ctx, request.(GetSheetWordsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSheetWords")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetSheetWordsResponseObject); ok {
+		if err := validResponse.VisitGetSheetWordsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
 // ProlongSigning operation middleware
 func (sh *strictHandler) ProlongSigning(ctx *gin.Context, id Id) {
 	var request ProlongSigningRequestObject
@@ -2984,6 +3131,32 @@ func (sh *strictHandler) HandByLink(ctx *gin.Context, token Token) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(HandByLinkResponseObject); ok {
 		if err := validResponse.VisitHandByLinkResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// GetSheetWordsByLink operation middleware
+func (sh *strictHandler) GetSheetWordsByLink(ctx *gin.Context, token Token) {
+	var request GetSheetWordsByLinkRequestObject
+
+	request.Token = token
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSheetWordsByLink(ctx, request.(GetSheetWordsByLinkRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSheetWordsByLink")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(GetSheetWordsByLinkResponseObject); ok {
+		if err := validResponse.VisitGetSheetWordsByLinkResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -85,6 +85,7 @@ export default {
     flaw: {
       'no-rows': 'Sagen Sie, an wen es geht.',
       'many-rows': 'Höchstens 1000 auf einmal.',
+      'many-parties': 'Jemand zu viel ist genannt.',
       'no-name': 'Ein Name fehlt.',
       'no-address': 'Eine Adresse fehlt oder ist keine.',
       'same-address': 'Dasselbe wie Zeile {n}.',

@@ -7,6 +7,8 @@ export default {
     after: 'Nach Ihnen unterschreibt {who}.',
     version: 'Version {n}',
     read: 'Lesen',
+    asText: 'Als Text lesen',
+    noWords: 'Auf dieser Seite stehen keine Worte.',
     readSome: '{n} von {all} Seiten',
     readAll: 'alle {n} Seiten; vermerkt',
     again: 'noch einmal',

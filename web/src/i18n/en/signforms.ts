@@ -84,6 +84,7 @@ export default {
     flaw: {
       'no-rows': 'Say to whom it goes.',
       'many-rows': 'At most 1,000 at once.',
+      'many-parties': 'Somebody too many is named.',
       'no-name': 'A name is missing.',
       'no-address': 'An address is missing, or is none.',
       'same-address': 'The same as line {n}.',

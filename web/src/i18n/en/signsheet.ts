@@ -7,6 +7,8 @@ export default {
     after: 'After you, {who} signs.',
     version: 'version {n}',
     read: 'Read',
+    asText: 'Read it as text',
+    noWords: 'No words stand on this page.',
     readSome: '{n} of {all} pages',
     readAll: 'all {n} pages; recorded',
     again: 'again',

@@ -16,6 +16,8 @@ const props = defineProps<{
   picture: (page: number, width: number) => string
   word: SignWord
   when: (iso: string) => string
+  /** The words of the paper, page by page. */
+  text: () => Promise<string[]>
   keep: (kept: { values: Sheet['kept']['values']; pages: number[] }) => Promise<void>
   busy?: boolean
   wrong?: string
@@ -32,6 +34,13 @@ const asking = ref<'' | 'decline' | 'hand'>('')
 const reason = ref('')
 const other = ref({ name: '', email: '' })
 const draft = ref<Hand>()
+/** Whether the words of each page stand below it, for who does not see its picture, or reads better so. */
+const asText = ref(false)
+const words = ref<string[]>([])
+async function readAsText() {
+  asText.value = !asText.value
+  if (asText.value && !words.value.length) words.value = await props.text().catch(() => [])
+}
 const last = computed(() => s.asked.value.length + 1)
 
 const before = computed(() => props.sheet.parties.filter((p) => p.signedAt && p.signs).map((p) => p.name))
@@ -178,6 +187,11 @@ defineExpose({ toPage })
       </div>
     </aside>
     <div class="papers">
+      <p class="as-text">
+        <button type="button" class="btn btn-plain btn-small" :aria-pressed="asText" data-as-text @click="readAsText">
+          {{ word('asText') }}
+        </button>
+      </p>
       <div v-for="(size, i) in sheet.pages" :key="i" ref="pages" class="leaf" :data-page="i + 1">
         <div class="drawn" :style="{ aspectRatio: `${size.width} / ${size.height}` }">
           <img :src="picture(i + 1, 1100)" :alt="word('pageOf', { n: i + 1, all: sheet.pages.length })" loading="lazy" />
@@ -203,6 +217,9 @@ defineExpose({ toPage })
             <span v-else class="hint">{{ p.label || word(`kind.${p.kind}`) }}</span>
           </button>
         </div>
+        <section v-if="asText" class="words" :aria-label="word('pageOf', { n: i + 1, all: sheet.pages.length })">
+          {{ words[i]?.trim() || word('noWords') }}
+        </section>
         <template v-for="p in placesOn(i + 1)" :key="`o${p.id}`">
           <section v-if="open === p.id" :id="`place-${p.id}`" class="opened" :aria-label="label(p)" @keydown.esc="open = undefined">
             <header>
@@ -585,5 +602,18 @@ h1 {
     flex: 1;
     min-height: 44px;
   }
+}
+.as-text {
+  max-width: 760px;
+  margin: 0 auto 8px;
+  text-align: right;
+}
+.words {
+  white-space: pre-wrap;
+  line-height: 1.6;
+  padding: 16px 20px;
+  background: var(--tb-sheet);
+  color: var(--tb-ink);
+  border-top: 1px solid var(--tb-line);
 }
 </style>

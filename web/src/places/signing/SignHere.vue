@@ -42,6 +42,7 @@ const sign = (kept: Schemas['SigningKept']) =>
   done(() => api.POST('/signings/{id}/sheet', { params: params.value, body: { ...kept, agrees: true } }), t('signing.youSigned'))
 const decline = (reason: string) =>
   done(() => api.POST('/signings/{id}/sheet/declining', { params: params.value, body: { reason } }), t('signing.youDeclined'))
+const text = async () => await data(api.GET('/signings/{id}/sheet/words', { params: params.value }))
 const keep = async (kept: Schemas['SigningKept']) => {
   await api.PUT('/signings/{id}/sheet', { params: params.value, body: kept })
 }
@@ -63,6 +64,7 @@ const me = computed(() => sheet.value?.parties[sheet.value.party])
       :picture="(n, width) => `/api/documents/${sheet!.itemId}/pages/${n}?width=${width}&version=${sheet!.version}`"
       :word="word"
       :when="said.when"
+      :text="text"
       :keep="keep"
       :busy="busy"
       :wrong="wrong"

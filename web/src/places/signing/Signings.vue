@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { useMediaQuery } from '@vueuse/core'
-import { computed } from 'vue'
+import { computed, reactive } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../api/client'
 import Failed from '../../app/Failed.vue'
 import { useSignings } from '../../queries/signing'
 import { useSaid } from '../../sentences/said'
+import SentenceSelect from '../../parts/SentenceSelect.vue'
+import { archiveOf } from '../dossier/thingacts'
 import Letter from './Letter.vue'
 import OneSigning from './OneSigning.vue'
 
@@ -15,10 +17,21 @@ const { t } = useI18n()
 const said = useSaid()
 const narrow = useMediaQuery('(max-width: 900px)')
 const { data, error, refetch } = useSignings()
+/** Which of them are shown: for whom they wait, from which dossier, of which form. */
+const only = reactive({ who: 'all' as 'all' | 'mine' | 'outside', dossier: '', form: '' })
+const dossierOf = (l: Schemas['SigningLine']) => l.ref.split('/')[0]!
+const every = computed(() => [...(data.value?.open ?? []), ...(data.value?.ended ?? [])])
+const dossiers = computed(() => [...new Set(every.value.map(dossierOf))].sort())
+const forms = computed(() => [...new Set(every.value.flatMap((l) => (l.form ? [l.form] : [])))].sort())
+const meant = (l: Schemas['SigningLine']) =>
+  (only.who === 'all' || (only.who === 'mine' ? l.mine !== undefined : l.parties.some((p) => p.waits && !p.person))) &&
+  (!only.dossier || dossierOf(l) === only.dossier) &&
+  (!only.form || l.form === only.form)
 const parts = computed(() => [
-  { key: 'onTheirWay', lines: data.value?.open ?? [] },
-  { key: 'ended', lines: data.value?.ended ?? [] },
+  { key: 'onTheirWay', lines: (data.value?.open ?? []).filter(meant) },
+  { key: 'ended', lines: (data.value?.ended ?? []).filter(meant) },
 ])
+const finished = computed(() => parts.value[1]!.lines.filter((l) => l.status === 'finished'))
 const none = computed(() => data.value && !data.value.open.length && !data.value.ended.length)
 const mine = computed(() => data.value?.open.filter((l) => l.mine !== undefined) ?? [])
 const inTurn = (l: Schemas['SigningLine']) => [...l.parties].sort((a, b) => a.turn - b.turn)
@@ -54,6 +67,31 @@ function stands(l: Schemas['SigningLine']) {
       <p v-if="data && !none" class="terms">
         {{ t('signing.sum', data.open.length) }}
         <b v-if="mine.length">{{ t('signing.sumMine', mine.length) }}</b>
+      </p>
+      <p v-if="data && !none && every.length > 1" class="small showing">
+        {{ t('signing.showing') }}
+        <SentenceSelect
+          v-model="only.who"
+          :label="t('signing.waitsFor')"
+          :options="(['all', 'mine', 'outside'] as const).map((value) => ({ value, words: t(`signing.only.${value}`) }))"
+          then=","
+        />
+        <SentenceSelect
+          v-model="only.dossier"
+          :label="t('signforms.dossier')"
+          :options="[{ value: '', words: t('signing.anyDossier') }, ...dossiers.map((value) => ({ value, words: value }))]"
+          :then="forms.length ? ',' : '.'"
+        />
+        <SentenceSelect
+          v-if="forms.length"
+          v-model="only.form"
+          :label="t('signforms.title')"
+          :options="[{ value: '', words: t('signing.anyForm') }, ...forms.map((value) => ({ value, words: value }))]"
+          then="."
+        />
+        <a v-if="finished.length > 1" class="go" :href="archiveOf(finished.map((l) => ({ id: l.itemId })))" download data-all-signed>
+          {{ t('signing.downloadAll', finished.length) }}
+        </a>
       </p>
       <Failed v-if="error && !data" :error="error" @again="refetch()" />
       <p v-else-if="!data" class="quiet">{{ t('common.loading') }}</p>
@@ -151,6 +189,14 @@ header {
   display: flex;
   flex-wrap: wrap;
   gap: var(--tb-s2);
+}
+.showing {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 0.4em;
+}
+.showing .go {
+  margin-left: auto;
 }
 .requests {
   width: 100%;
