@@ -70,9 +70,6 @@ var shots = []shot{
 	{"today", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(func() error { return b.Go(from + "/today") }, func() error { return b.See(".news li") })
 	}},
-	{"dossier-overview", wide, high, false, false, func(b *browser.Browser, from string) error {
-		return do(func() error { return b.Go(from + "/dossiers/MER-24") }, func() error { return b.See(".overview .trail li") })
-	}},
 	{"dossier", wide, high, false, false, chooseReport},
 	{"dossier-390", narrow, tall, false, false, func(b *browser.Browser, from string) error {
 		return do(
@@ -119,8 +116,25 @@ var shots = []shot{
 			func() error { return b.See(".chain li") },
 		)
 	}},
-	{"people", wide, high, false, false, func(b *browser.Browser, from string) error {
-		return do(func() error { return b.Go(from + "/people") }, func() error { return b.See("tr[data-person='Sunniva Aker']") })
+	{"decisions", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(func() error { return b.Go(from + "/decisions") }, func() error { return b.Click("li a::Condition survey") }, func() error { return b.See(".one .way") })
+	}},
+	{"signing", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(func() error { return b.Go(from + "/signing") }, func() error { return b.Click("tr[data-signing] a::Survey plan") }, func() error { return b.See("[data-verdict=valid]") })
+	}},
+	{"form", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(
+			func() error { return b.Go(from + "/signing/forms") },
+			func() error { return b.Click("[data-use]") },
+			func() error { return b.Type(".whom input[role=combobox]", "callum.wray@aurelie.example") },
+			func() error { return b.Press("\r") },
+			func() error { return b.Type("[data-row] [data-blank=vessel]", "trawler Aurelie") },
+			func() error { return b.Type("[data-row] [data-blank=fee]", "4,850") },
+			func() error { return b.SeeText("Ready. It ends") },
+			func() error {
+				return b.Until(`document.querySelectorAll('.look .box').length > 2 && document.querySelector('.look img')?.complete`)
+			},
+		)
 	}},
 	{"comparison", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(
@@ -176,24 +190,6 @@ var shots = []shot{
 			func() error { return b.Click(".gate .btn-primary") },
 			func() error { return b.Click("li[data-file='Condition survey report.pdf'] .btn::View") },
 			func() error { return b.Until(`document.querySelector('.drawn img')?.complete`) },
-		)
-	}},
-	{"intake", wide, high, false, true, func(b *browser.Browser, from string) error {
-		link, err := linkAddress(b, from, "Papers for the tug")
-		if err != nil {
-			return err
-		}
-		paper := filepath.Join(os.TempDir(), "class certificate, pellew.pdf")
-		if err := os.WriteFile(paper, []byte("a certificate of class"), 0o600); err != nil {
-			return err
-		}
-		defer os.Remove(paper)
-		return do(
-			func() error { return b.Go(link) },
-			func() error { return b.Click(".gate .btn-primary") },
-			func() error { return b.See(".drop") },
-			func() error { return b.Choose(".drop input", paper) },
-			func() error { return b.See("li.done::Class certificate") },
 		)
 	}},
 }

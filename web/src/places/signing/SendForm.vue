@@ -14,6 +14,7 @@ import { useSaid } from '../../sentences/said'
 import PeopleField from '../sharing/PeopleField.vue'
 import FormLook from './FormLook.vue'
 import Letter from './Letter.vue'
+import PaperFrame from './PaperFrame.vue'
 import { letterOf } from './placing'
 import { useRows, type Row } from './rows'
 import RowsTable from './RowsTable.vue'
@@ -129,130 +130,115 @@ async function send() {
 </script>
 
 <template>
-  <main id="content" class="send">
+  <main v-if="!page" id="content">
     <Failed v-if="missing && !page" :error="missing" />
     <p v-else-if="!page" class="quiet pad">{{ t('common.loading') }}</p>
-    <template v-else>
-      <header class="head">
-        <RouterLink class="go small" to="/signing/forms">← {{ t('signforms.title') }}</RouterLink>
-        <h1>{{ page.form.name }}</h1>
-        <template v-if="!table">
-          <div v-for="(i, k) in asked" :key="i" class="whom">
-            <Letter :letter="letterOf(i)" />
-            <PeopleField
-              v-model="to[k]!"
-              v-model:rest="rest"
-              :items="[page.form.itemId]"
-              :hint="t('signforms.whoHint', { role: parties[i]?.role || t('signforms.anybody') })"
-            />
-          </div>
-        </template>
-        <p v-else class="terms">
-          {{ t('signforms.fromTable', rows.length) }}
-          <button type="button" class="plus" @click="clear">{{ t('signforms.noTable') }}</button>
-        </p>
-        <p class="terms">
-          <template v-for="(p, i) in parties" :key="i">
-            <template v-if="p.person || p.email">
-              <Letter :letter="letterOf(i)" />
-              {{ ' ' }}{{ p.name }}{{ p.signs ? t('signforms.alsoSigns') : t('signforms.alsoFills') }}
-            </template>
-          </template>
-          {{ t('signing.within') }}
-          <SentenceSelect
-            v-model="terms.days"
-            :label="t('signing.until')"
-            :options="
-              [...new Set([3, 7, 14, 30, 60, terms.days])]
-                .filter(Boolean)
-                .sort((a, b) => a - b)
-                .map((value) => ({ value, words: t('signing.days', value) }))
-            "
-            then=","
-          />
-          <SentenceSelect
-            v-model="terms.known"
-            :label="t('signing.identity')"
-            :options="[
-              { value: '', words: t('signforms.asFormSays') },
-              ...(['link', 'code', 'sign-in'] as const).map((value) => ({ value, words: t(`signing.identities.${value}`) })),
-            ]"
-            then=","
-          />
-          {{ t('signforms.into') }}
-          <SentenceSelect
-            v-model="code"
-            :label="t('signforms.dossier')"
-            :options="(dossiers ?? []).map((d) => ({ value: d.code, words: d.name }))"
-            then=","
-          />
-          <SentenceSelect
-            v-model="folder"
-            :label="t('signforms.folder')"
-            :options="folders.map((f) => ({ value: f.id, words: f.number ? `${f.number} ${f.name}` : t('move.top') }))"
-            then="."
-          />
-          {{ ' ' }}
-          <label v-if="asked.length && folder" class="plus">
-            {{ t('signforms.plusTable') }}
-            <input type="file" accept=".csv,.tsv,.xlsx,.ods,text/csv" class="visually-hidden" data-table @change="readTable" />
-          </label>
-        </p>
-        <p v-if="notATable" class="t-caution small" role="alert">{{ notATable }}</p>
-        <p v-if="unknown.length && table" class="small quiet">{{ t('signforms.unknown', { words: said.list(unknown) }) }}</p>
-        <label v-if="told || terms.password" class="small">
-          {{ t('signing.password') }}
-          <input v-model="terms.password" class="form-control form-control-sm password" minlength="6" maxlength="500" autocomplete="off" />
-        </label>
-      </header>
-      <div class="desk">
-        <section class="lines">
-          <RowsTable
-            v-if="rows.length && (asked.length || use?.blanks.length)"
-            :rows="rows"
-            :asked="asked"
-            :blanks="use?.blanks ?? []"
-            :problems="problems"
-            @remove="remove"
-            @remove-wrong="removeWrong"
-          />
-          <p v-else class="quiet">{{ t('signforms.linesHint') }}</p>
-          <label class="message">
-            <b>{{ t('signing.tell') }}</b>
-            <textarea v-model="terms.message" class="form-control" rows="3" maxlength="4000"></textarea>
-          </label>
-        </section>
-        <FormLook v-if="folder" :form="id" :folder="folder" :row="rows[0] ?? { people: [], values: {} }" />
-      </div>
-      <footer class="bar">
-        <p role="status" :class="{ 't-caution': wrong || (says && rows.length) }">
-          {{ wrong || says || t('signforms.readySend', { when: use ? said.when(use.until) : '' }, rows.length) }}
-        </p>
-        <button type="button" class="btn btn-primary" :disabled="!ready || busy" data-send @click="send">
-          <IconSign aria-hidden="true" />
-          {{ many ? t('signforms.sendMany', rows.length) : t('signing.send') }}
-        </button>
-      </footer>
-    </template>
   </main>
+  <PaperFrame v-else :caution="!!wrong || (!!says && rows.length > 0)">
+    <template #head>
+      <RouterLink class="go small" to="/signing/forms">← {{ t('signforms.title') }}</RouterLink>
+      <h1>{{ page.form.name }}</h1>
+      <template v-if="!table">
+        <div v-for="(i, k) in asked" :key="i" class="whom">
+          <Letter :letter="letterOf(i)" />
+          <PeopleField
+            v-model="to[k]!"
+            v-model:rest="rest"
+            :items="[page.form.itemId]"
+            :hint="t('signforms.whoHint', { role: parties[i]?.role || t('signforms.anybody') })"
+          />
+        </div>
+      </template>
+      <p v-else class="terms">
+        {{ t('signforms.fromTable', rows.length) }}
+        <button type="button" class="plus" @click="clear">{{ t('signforms.noTable') }}</button>
+      </p>
+      <p class="terms">
+        <template v-for="(p, i) in parties" :key="i">
+          <template v-if="p.person || p.email">
+            <Letter :letter="letterOf(i)" />
+            {{ ' ' }}{{ p.name }}{{ p.signs ? t('signforms.alsoSigns') : t('signforms.alsoFills') }}
+          </template>
+        </template>
+        {{ t('signing.within') }}
+        <SentenceSelect
+          v-model="terms.days"
+          :label="t('signing.until')"
+          :options="
+            [...new Set([3, 7, 14, 30, 60, terms.days])]
+              .filter(Boolean)
+              .sort((a, b) => a - b)
+              .map((value) => ({ value, words: t('signing.days', value) }))
+          "
+          then=","
+        />
+        <SentenceSelect
+          v-model="terms.known"
+          :label="t('signing.identity')"
+          :options="[
+            { value: '', words: t('signforms.asFormSays') },
+            ...(['link', 'code', 'sign-in'] as const).map((value) => ({ value, words: t(`signing.identities.${value}`) })),
+          ]"
+          then=","
+        />
+        {{ t('signforms.into') }}
+        <SentenceSelect
+          v-model="code"
+          :label="t('signforms.dossier')"
+          :options="(dossiers ?? []).map((d) => ({ value: d.code, words: d.name }))"
+          then=","
+        />
+        <SentenceSelect
+          v-model="folder"
+          :label="t('signforms.folder')"
+          :options="folders.map((f) => ({ value: f.id, words: f.number ? `${f.number} ${f.name}` : t('move.top') }))"
+          then="."
+        />
+        {{ ' ' }}
+        <label v-if="asked.length && folder" class="plus">
+          {{ t('signforms.plusTable') }}
+          <input type="file" accept=".csv,.tsv,.xlsx,.ods,text/csv" class="visually-hidden" data-table @change="readTable" />
+        </label>
+      </p>
+      <p v-if="notATable" class="t-caution small" role="alert">{{ notATable }}</p>
+      <p v-if="unknown.length && table" class="small quiet">{{ t('signforms.unknown', { words: said.list(unknown) }) }}</p>
+      <label v-if="told || terms.password" class="small">
+        {{ t('signing.password') }}
+        <input v-model="terms.password" class="form-control form-control-sm password" minlength="6" maxlength="500" autocomplete="off" />
+      </label>
+    </template>
+    <div class="desk">
+      <section class="lines">
+        <RowsTable
+          v-if="rows.length && (asked.length || use?.blanks.length)"
+          :rows="rows"
+          :asked="asked"
+          :blanks="use?.blanks ?? []"
+          :problems="problems"
+          @remove="remove"
+          @remove-wrong="removeWrong"
+        />
+        <p v-else class="quiet">{{ t('signforms.linesHint') }}</p>
+        <label class="message">
+          <b>{{ t('signing.tell') }}</b>
+          <textarea v-model="terms.message" class="form-control" rows="3" maxlength="4000"></textarea>
+        </label>
+      </section>
+      <FormLook v-if="folder" :form="id" :folder="folder" :row="rows[0] ?? { people: [], values: {} }" />
+    </div>
+    <template #says>
+      {{ wrong || says || t('signforms.readySend', { when: use ? said.when(use.until) : '' }, rows.length) }}
+    </template>
+    <template #act>
+      <button type="button" class="btn btn-primary" :disabled="!ready || busy" data-send @click="send">
+        <IconSign aria-hidden="true" />
+        {{ many ? t('signforms.sendMany', rows.length) : t('signing.send') }}
+      </button>
+    </template>
+  </PaperFrame>
 </template>
 
 <style scoped>
-.send {
-  display: grid;
-  grid-template-rows: auto 1fr auto;
-  grid-template-columns: minmax(0, 1fr);
-  height: calc(100dvh - 52px);
-}
-.head {
-  padding: 8px 24px;
-  border-bottom: 1px solid var(--tb-line);
-  background: var(--tb-sheet);
-}
-h1 {
-  font-size: var(--tb-title);
-  margin: 0;
-}
 .whom {
   display: flex;
   align-items: center;
@@ -286,34 +272,12 @@ h1 {
   margin-top: var(--tb-s4);
   max-width: 560px;
 }
-.bar {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: var(--tb-s4);
-  border-top: 2px solid var(--tb-ink);
-  background: var(--tb-sheet);
-  padding: 10px 24px;
-}
-.bar p {
-  margin: 0;
-}
 @media (max-width: 900px) {
-  .send {
-    height: auto;
-  }
-  .head,
   .lines {
     padding: 8px 16px;
   }
   .desk {
     display: block;
-  }
-  .bar {
-    position: sticky;
-    bottom: 56px;
-    flex-wrap: wrap;
-    padding: 10px 16px;
   }
 }
 </style>

@@ -12,6 +12,7 @@ import { useSigningDraft } from '../../queries/signing'
 import { useSaid } from '../../sentences/said'
 import PeopleField, { type Named } from '../sharing/PeopleField.vue'
 import Letter from './Letter.vue'
+import PaperFrame from './PaperFrame.vue'
 import FoundPlaces from './FoundPlaces.vue'
 import PlacingDesk from './PlacingDesk.vue'
 import { letterOf, usePlacing } from './placing'
@@ -112,64 +113,64 @@ const nameOf = (p: Schemas['SigningParty']) => names.get(p.email) || p.name
 </script>
 
 <template>
-  <main id="content" class="send">
+  <main v-if="missing" id="content">
     <Failed v-if="missing" :error="missing" />
-    <template v-else>
-      <header class="head">
-        <RouterLink v-if="doc" class="go small" :to="`/d/${doc.ref}`">← {{ doc.ref }}</RouterLink>
-        <h1>{{ doc?.name.replace(/\.\w+$/, '') }}</h1>
-        <div class="sentence">
-          <p class="terms lead">{{ t('signing.whoSigns') }}</p>
-          <PeopleField v-model="to" v-model:rest="rest" :items="[document]" :hint="t('signing.whoHint')" />
-          <p v-if="to.length" class="terms">
-            <template v-for="(p, i) in parties" :key="i">
-              <Letter :letter="letterOf(i)" />
-              {{ ' ' }}{{ nameOf(p) }}{{ i < parties.length - 1 ? (terms.order === 'turn' ? `, ${t('signing.then')} ` : ', ') : ' ' }}
-            </template>
-            <SentenceSelect
-              v-if="to.length > 1"
-              v-model="terms.order"
-              :label="t('signing.order')"
-              :options="(['turn', 'once'] as const).map((value) => ({ value, words: t(`signing.orders.${value}`) }))"
+  </main>
+  <PaperFrame v-else :caution="!!says && to.length > 0">
+    <template #head>
+      <RouterLink v-if="doc" class="go small" :to="`/d/${doc.ref}`">← {{ doc.ref }}</RouterLink>
+      <h1>{{ doc?.name.replace(/\.\w+$/, '') }}</h1>
+      <div class="sentence">
+        <p class="terms lead">{{ t('signing.whoSigns') }}</p>
+        <PeopleField v-model="to" v-model:rest="rest" :items="[document]" :hint="t('signing.whoHint')" />
+        <p v-if="to.length" class="terms">
+          <template v-for="(p, i) in parties" :key="i">
+            <Letter :letter="letterOf(i)" />
+            {{ ' ' }}{{ nameOf(p) }}{{ i < parties.length - 1 ? (terms.order === 'turn' ? `, ${t('signing.then')} ` : ', ') : ' ' }}
+          </template>
+          <SentenceSelect
+            v-if="to.length > 1"
+            v-model="terms.order"
+            :label="t('signing.order')"
+            :options="(['turn', 'once'] as const).map((value) => ({ value, words: t(`signing.orders.${value}`) }))"
+          />
+          {{ ' ' }}{{ t('signing.within') }}
+          <SentenceSelect
+            v-model="terms.days"
+            :label="t('signing.until')"
+            :options="['3', '7', '14', '30', '60'].map((value) => ({ value, words: t('signing.days', Number(value)) }))"
+            then=","
+          />
+          <SentenceSelect
+            v-model="terms.known"
+            :label="t('signing.identity')"
+            :options="(['link', 'code', 'sign-in'] as const).map((value) => ({ value, words: t(`signing.identities.${value}`) }))"
+            then=","
+          />
+          <SentenceSelect
+            v-model="terms.each"
+            :label="t('signing.sealing')"
+            :options="[false, true].map((value) => ({ value, words: t(`signing.sealings.${value ? 'each' : 'end'}`) }))"
+            then="."
+          />
+        </p>
+        <p v-if="people.some((n) => !inside(n))" class="small names">
+          <label v-for="n in people.filter((o) => !inside(o))" :key="address(n)">
+            {{ t('signing.nameOf', { email: address(n) }) }}
+            <input
+              class="form-control form-control-sm"
+              maxlength="200"
+              :value="names.get(address(n)) ?? ''"
+              :placeholder="n.id ? n.name : address(n).split('@')[0]"
+              @input="names.set(address(n), ($event.target as HTMLInputElement).value)"
             />
-            {{ ' ' }}{{ t('signing.within') }}
-            <SentenceSelect
-              v-model="terms.days"
-              :label="t('signing.until')"
-              :options="['3', '7', '14', '30', '60'].map((value) => ({ value, words: t('signing.days', Number(value)) }))"
-              then=","
-            />
-            <SentenceSelect
-              v-model="terms.known"
-              :label="t('signing.identity')"
-              :options="(['link', 'code', 'sign-in'] as const).map((value) => ({ value, words: t(`signing.identities.${value}`) }))"
-              then=","
-            />
-            <SentenceSelect
-              v-model="terms.each"
-              :label="t('signing.sealing')"
-              :options="[false, true].map((value) => ({ value, words: t(`signing.sealings.${value ? 'each' : 'end'}`) }))"
-              then="."
-            />
-          </p>
-          <p v-if="people.some((n) => !inside(n))" class="small names">
-            <label v-for="n in people.filter((o) => !inside(o))" :key="address(n)">
-              {{ t('signing.nameOf', { email: address(n) }) }}
-              <input
-                class="form-control form-control-sm"
-                maxlength="200"
-                :value="names.get(address(n)) ?? ''"
-                :placeholder="n.id ? n.name : address(n).split('@')[0]"
-                @input="names.set(address(n), ($event.target as HTMLInputElement).value)"
-              />
-            </label>
-            <label>
-              {{ t('signing.password') }}
-              <input v-model="terms.password" class="form-control form-control-sm" minlength="6" maxlength="500" autocomplete="off" />
-            </label>
-          </p>
-        </div>
-      </header>
+          </label>
+          <label>
+            {{ t('signing.password') }}
+            <input v-model="terms.password" class="form-control form-control-sm" minlength="6" maxlength="500" autocomplete="off" />
+          </label>
+        </p>
+      </div>
       <div v-if="locked" class="locked">
         <label>
           {{ t('signing.paperPassword') }}
@@ -177,62 +178,47 @@ const nameOf = (p: Schemas['SigningParty']) => names.get(p.email) || p.name
         </label>
       </div>
       <p v-else-if="error && !draft" class="t-caution pad" role="alert">{{ said.problem(error) }}</p>
-      <PlacingDesk
-        :document="document"
-        :version="doc?.versions[0]?.number ?? 1"
-        :pages="pages"
-        :placing="placing"
-        :parties="parties.map(nameOf)"
-        :wrong="problem?.at"
-        :loading="!draft && !error"
-      >
-        <template #before>
-          <FoundPlaces :document="document" :placing="placing" :parties="parties.length" />
-        </template>
-        <template #after>
-          <label class="message">
-            <b>{{ t('signing.copies') }}</b>
-            <input v-model="terms.copies" class="form-control" maxlength="2000" autocomplete="off" />
-          </label>
-          <label class="message">
-            <b>{{ t('signing.tell') }}</b>
-            <textarea v-model="terms.message" class="form-control" rows="3" maxlength="4000"></textarea>
-          </label>
-          <p v-if="to.length" class="message">
-            <RouterLink v-if="keptAs" :to="`/signing/forms/${keptAs}`">{{ t('signforms.toForm') }}</RouterLink>
-            <button v-else type="button" class="plus" :disabled="busy" data-keep-form @click="keepAsForm">{{ t('signforms.keep') }}</button>
-          </p>
-        </template>
-      </PlacingDesk>
-      <footer class="bar">
-        <p role="status" :class="{ 't-caution': says && to.length }">
-          {{ wrong || says || t('signing.readySend', { when: draft ? said.when(draft.until) : '' }) }}
-        </p>
-        <button type="button" class="btn btn-primary" :disabled="!ready || busy" data-send @click="send">
-          <IconSign aria-hidden="true" />
-          {{ t('signing.send') }}
-        </button>
-      </footer>
     </template>
-  </main>
+    <PlacingDesk
+      :document="document"
+      :version="doc?.versions[0]?.number ?? 1"
+      :pages="pages"
+      :placing="placing"
+      :parties="parties.map(nameOf)"
+      :wrong="problem?.at"
+      :loading="!draft && !error"
+    >
+      <template #before>
+        <FoundPlaces :document="document" :placing="placing" :parties="parties.length" />
+      </template>
+      <template #after>
+        <label class="message">
+          <b>{{ t('signing.copies') }}</b>
+          <input v-model="terms.copies" class="form-control" maxlength="2000" autocomplete="off" />
+        </label>
+        <label class="message">
+          <b>{{ t('signing.tell') }}</b>
+          <textarea v-model="terms.message" class="form-control" rows="3" maxlength="4000"></textarea>
+        </label>
+        <p v-if="to.length" class="message">
+          <RouterLink v-if="keptAs" :to="`/signing/forms/${keptAs}`">{{ t('signforms.toForm') }}</RouterLink>
+          <button v-else type="button" class="plus" :disabled="busy" data-keep-form @click="keepAsForm">{{ t('signforms.keep') }}</button>
+        </p>
+      </template>
+    </PlacingDesk>
+    <template #says>
+      {{ wrong || says || t('signing.readySend', { when: draft ? said.when(draft.until) : '' }) }}
+    </template>
+    <template #act>
+      <button type="button" class="btn btn-primary" :disabled="!ready || busy" data-send @click="send">
+        <IconSign aria-hidden="true" />
+        {{ t('signing.send') }}
+      </button>
+    </template>
+  </PaperFrame>
 </template>
 
 <style scoped>
-.send {
-  display: grid;
-  grid-template-rows: auto 1fr auto;
-  grid-template-columns: minmax(0, 1fr);
-  height: calc(100dvh - 52px);
-}
-.head {
-  padding: 10px 24px;
-  border-bottom: 1px solid var(--tb-line);
-  background: var(--tb-sheet);
-}
-h1 {
-  font-size: var(--tb-title);
-  margin: 0;
-}
 .lead {
   margin: 0;
 }
@@ -249,36 +235,11 @@ h1 {
   display: inline-block;
   width: 11rem;
 }
-.locked,
-.pad {
-  padding: 16px 24px;
+.locked {
   max-width: 420px;
 }
 .message {
   display: block;
   margin-top: var(--tb-s4);
-}
-.bar {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: var(--tb-s4);
-  border-top: 2px solid var(--tb-ink);
-  background: var(--tb-sheet);
-  padding: 10px 24px;
-}
-.bar p {
-  margin: 0;
-}
-@media (max-width: 900px) {
-  .send {
-    height: auto;
-  }
-  .bar {
-    position: sticky;
-    bottom: 56px;
-    flex-wrap: wrap;
-    padding: 10px 16px;
-  }
 }
 </style>

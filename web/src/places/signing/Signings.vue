@@ -68,7 +68,7 @@ function stands(l: Schemas['SigningLine']) {
         {{ t('signing.sum', data.open.length) }}
         <b v-if="mine.length">{{ t('signing.sumMine', mine.length) }}</b>
       </p>
-      <p v-if="data && !none && every.length > 1" class="small showing">
+      <p v-if="data && !none && every.length > 1" class="small narrowed">
         {{ t('signing.showing') }}
         <SentenceSelect
           v-model="only.who"
@@ -190,12 +190,12 @@ header {
   flex-wrap: wrap;
   gap: var(--tb-s2);
 }
-.showing {
+.narrowed {
   display: flex;
   flex-wrap: wrap;
   gap: 0 0.4em;
 }
-.showing .go {
+.narrowed .go {
   margin-left: auto;
 }
 .requests {
@@ -254,7 +254,7 @@ tr.on td:first-child {
 .letters {
   display: inline-flex;
   align-items: center;
-  padding: 2px;
+  padding: 4px;
 }
 .joint {
   width: 12px;

@@ -13,6 +13,7 @@ import { useDirectory } from '../../queries/people'
 import { formKeys, useForm } from '../../queries/signing'
 import { useSaid } from '../../sentences/said'
 import FoundPlaces from './FoundPlaces.vue'
+import PaperFrame from './PaperFrame.vue'
 import PartySentence from './PartySentence.vue'
 import PlacingDesk from './PlacingDesk.vue'
 import { letterOf, usePlacing } from './placing'
@@ -125,143 +126,132 @@ async function remove() {
 </script>
 
 <template>
-  <main id="content" class="write">
+  <main v-if="!page || !definition" id="content">
     <Failed v-if="error && !page" :error="error" />
     <p v-else-if="!page || !definition" class="quiet pad">{{ t('common.loading') }}</p>
-    <template v-else>
-      <header class="head">
-        <div class="top">
-          <RouterLink class="go small" to="/signing/forms">← {{ t('signforms.title') }}</RouterLink>
-          <h1>
-            <WordField :label="t('signforms.name')" :value="words.name" :may="page.form.writes" @set="words.name = $event || words.name" />
-          </h1>
-          <RouterLink class="no small" :to="`/d/${page.form.ref}`">{{ page.form.ref }}</RouterLink>
-          <span class="small quiet">
-            {{ page.form.edition ? t('signforms.edition', { n: page.form.edition }) : t('signforms.inWriting') }},
-            {{ t('signforms.used', page.form.used) }}
-          </span>
-          <span class="small quiet kept" role="status">{{ t(`signforms.state.${state}`) }}</span>
-          <RouterLink v-if="page.form.edition" class="btn btn-plain btn-small" :to="`/signing/forms/${id}/send`">
-            {{ t('signforms.send') }}
-          </RouterLink>
-        </div>
-        <PartySentence
-          v-for="(p, i) in definition.plan.parties"
-          :key="i"
-          :party="p"
-          :at="i"
-          :before="definition.plan.parties[i - 1]"
-          :colleagues="colleagues"
-          :may="page.form.writes"
-          @remove="lessParty(i)"
-        />
-        <p class="terms">
-          {{ t('signforms.within') }}
-          <SentenceSelect
-            v-model="definition.days"
-            :label="t('signing.until')"
-            :options="[3, 7, 10, 14, 30, 60].map((value) => ({ value, words: t('signing.days', value) }))"
-            then=","
-          />
-          <SentenceSelect
-            v-model="definition.plan.each"
-            :label="t('signing.sealing')"
-            :options="[false, true].map((value) => ({ value, words: t(`signing.sealings.${value ? 'each' : 'end'}`) }))"
-            then=","
-          />
-          <SentenceSelect
-            v-model="definition.told"
-            :label="t('signing.password')"
-            :options="[false, true].map((value) => ({ value, words: t(value ? 'signforms.told' : 'signforms.untold') }))"
-            then=","
-          />
-          <SentenceSelect
-            v-model="words.shared"
-            :label="t('signforms.sharing')"
-            :disabled="!page.form.mine"
-            :options="[false, true].map((value) => ({ value, words: t(value ? 'signforms.shared' : 'signforms.unshared') }))"
-            then="."
-          />
-          {{ ' ' }}
-          <button type="button" class="plus" @click="addParty">{{ t('signforms.plusParty') }}</button>
-        </p>
-      </header>
-      <PlacingDesk
-        :document="page.form.itemId"
-        :version="page.version"
-        :pages="page.pages"
-        :placing="placing"
-        :parties="parties"
-        :wrong="flaw?.at"
-        :marked="page.marked"
-      >
-        <template #before>
-          <FoundPlaces
-            v-if="!page.marked.length && !placing.places.value.length"
-            :document="page.form.itemId"
-            :placing="placing"
-            :parties="parties.length"
-          />
-        </template>
-        <template #after>
-          <p v-if="page.blanks.length" class="blanks small">
-            <b>{{ t('signforms.blanks') }}</b>
-            {{ said.list(page.blanks) }}
-          </p>
-          <p class="small quiet">{{ t('signforms.blanksHint') }}</p>
-          <label class="field">
-            <b>{{ t('signforms.description') }}</b>
-            <input v-model.lazy="words.description" class="form-control" maxlength="1000" />
-          </label>
-          <label class="field">
-            <b>{{ t('signing.tell') }}</b>
-            <textarea v-model.lazy="definition.message" class="form-control" rows="3" maxlength="4000"></textarea>
-          </label>
-          <p class="field">
-            <button type="button" class="btn btn-text" :disabled="busy" @click="remove">{{ t('signforms.remove') }}</button>
-          </p>
-        </template>
-      </PlacingDesk>
-      <footer class="bar">
-        <p role="status" :class="{ 't-caution': says || wrong }">
-          {{
-            wrong ||
-            says ||
-            (page.newer ? t('signforms.newer') : writing ? t('signforms.ready') : t('signforms.asCounts', { n: page.form.edition }))
-          }}
-        </p>
-        <button type="button" class="btn btn-primary" :disabled="busy || !!flaw || !writing" data-release @click="release">
-          {{ t('signforms.release', { n: page.form.edition + 1 }) }}
-        </button>
-      </footer>
-    </template>
   </main>
+  <PaperFrame v-else :caution="!!says || !!wrong">
+    <template #head>
+      <div class="top">
+        <RouterLink class="go small" to="/signing/forms">← {{ t('signforms.title') }}</RouterLink>
+        <h1>
+          <WordField :label="t('signforms.name')" :value="words.name" :may="page.form.writes" @set="words.name = $event || words.name" />
+        </h1>
+        <RouterLink class="no small" :to="`/d/${page.form.ref}`">{{ page.form.ref }}</RouterLink>
+        <span class="small quiet">
+          {{ page.form.edition ? t('signforms.edition', { n: page.form.edition }) : t('signforms.inWriting') }},
+          {{ t('signforms.used', page.form.used) }}
+        </span>
+        <span class="small quiet kept" role="status">{{ t(`signforms.state.${state}`) }}</span>
+        <RouterLink v-if="page.form.edition" class="btn btn-plain btn-small" :to="`/signing/forms/${id}/send`">
+          {{ t('signforms.send') }}
+        </RouterLink>
+      </div>
+      <PartySentence
+        v-for="(p, i) in definition.plan.parties"
+        :key="i"
+        :party="p"
+        :at="i"
+        :before="definition.plan.parties[i - 1]"
+        :colleagues="colleagues"
+        :may="page.form.writes"
+        @remove="lessParty(i)"
+      />
+      <p class="terms">
+        {{ t('signforms.within') }}
+        <SentenceSelect
+          v-model="definition.days"
+          :label="t('signing.until')"
+          :options="[3, 7, 10, 14, 30, 60].map((value) => ({ value, words: t('signing.days', value) }))"
+          then=","
+        />
+        <SentenceSelect
+          v-model="definition.plan.each"
+          :label="t('signing.sealing')"
+          :options="[false, true].map((value) => ({ value, words: t(`signing.sealings.${value ? 'each' : 'end'}`) }))"
+          then=","
+        />
+        <SentenceSelect
+          v-model="definition.told"
+          :label="t('signing.password')"
+          :options="[false, true].map((value) => ({ value, words: t(value ? 'signforms.told' : 'signforms.untold') }))"
+          then=","
+        />
+        <SentenceSelect
+          v-model="words.shared"
+          :label="t('signforms.sharing')"
+          :disabled="!page.form.mine"
+          :options="[false, true].map((value) => ({ value, words: t(value ? 'signforms.shared' : 'signforms.unshared') }))"
+          then="."
+        />
+        {{ ' ' }}
+        <button type="button" class="plus" @click="addParty">{{ t('signforms.plusParty') }}</button>
+      </p>
+    </template>
+    <PlacingDesk
+      :document="page.form.itemId"
+      :version="page.version"
+      :pages="page.pages"
+      :placing="placing"
+      :parties="parties"
+      :wrong="flaw?.at"
+      :marked="page.marked"
+    >
+      <template #before>
+        <FoundPlaces
+          v-if="!page.marked.length && !placing.places.value.length"
+          :document="page.form.itemId"
+          :placing="placing"
+          :parties="parties.length"
+        />
+      </template>
+      <template #after>
+        <p v-if="page.blanks.length" class="blanks small">
+          <b>{{ t('signforms.blanks') }}</b>
+          {{ said.list(page.blanks) }}
+        </p>
+        <p class="small quiet">{{ t('signforms.blanksHint') }}</p>
+        <label class="field">
+          <b>{{ t('signforms.description') }}</b>
+          <input v-model.lazy="words.description" class="form-control" maxlength="1000" />
+        </label>
+        <label class="field">
+          <b>{{ t('signing.tell') }}</b>
+          <textarea v-model.lazy="definition.message" class="form-control" rows="3" maxlength="4000"></textarea>
+        </label>
+        <p class="field">
+          <button type="button" class="btn btn-text" :disabled="busy" @click="remove">{{ t('signforms.remove') }}</button>
+        </p>
+      </template>
+    </PlacingDesk>
+    <template #says>
+      {{
+        wrong ||
+        says ||
+        (page.newer ? t('signforms.newer') : writing ? t('signforms.ready') : t('signforms.asCounts', { n: page.form.edition }))
+      }}
+    </template>
+    <template #act>
+      <button type="button" class="btn btn-primary" :disabled="busy || !!flaw || !writing" data-release @click="release">
+        {{ t('signforms.release', { n: page.form.edition + 1 }) }}
+      </button>
+    </template>
+  </PaperFrame>
 </template>
 
 <style scoped>
-.write {
-  display: grid;
-  grid-template-rows: auto 1fr auto;
-  grid-template-columns: minmax(0, 1fr);
-  height: calc(100dvh - 52px);
-}
-.head {
-  padding: 8px 24px;
-  border-bottom: 1px solid var(--tb-line);
-  background: var(--tb-sheet);
-}
 .top {
   display: flex;
   align-items: baseline;
   gap: var(--tb-s4);
   flex-wrap: wrap;
 }
-.kept {
-  margin-left: auto;
-}
 h1 {
   font-size: var(--tb-title);
   margin: 0;
+}
+.kept {
+  margin-left: auto;
 }
 .head > .terms {
   margin: 2px 0;
@@ -276,30 +266,6 @@ h1 {
   display: block;
   margin-top: var(--tb-s4);
 }
-.bar {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: var(--tb-s4);
-  border-top: 2px solid var(--tb-ink);
-  background: var(--tb-sheet);
-  padding: 10px 24px;
-}
-.bar p {
-  margin: 0;
-}
 @media (max-width: 900px) {
-  .write {
-    height: auto;
-  }
-  .head {
-    padding: 8px 16px;
-  }
-  .bar {
-    position: sticky;
-    bottom: 56px;
-    flex-wrap: wrap;
-    padding: 10px 16px;
-  }
 }
 </style>
