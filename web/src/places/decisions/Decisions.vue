@@ -61,9 +61,8 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
     <nav class="list" :aria-label="t('decisions.title')">
       <header>
         <h1>{{ t('decisions.title') }}</h1>
-        <span>
+        <span class="ways-on">
           <RouterLink class="go small" to="/signing">{{ t('signing.toRequests') }}</RouterLink>
-          {{ ' ' }}
           <RouterLink v-if="store.session?.standing !== 'guest'" class="go small" to="/routes">{{ t('decisions.toRoutes') }}</RouterLink>
         </span>
       </header>
@@ -118,6 +117,10 @@ h2 {
 }
 h1 {
   margin-bottom: var(--tb-s3);
+}
+.ways-on {
+  display: grid;
+  justify-items: end;
 }
 section {
   margin-bottom: var(--tb-s5);
