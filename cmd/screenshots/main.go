@@ -132,7 +132,7 @@ var shots = []shot{
 			func() error { return b.Type("[data-row] [data-blank=fee]", "4,850") },
 			func() error { return b.SeeText("Ready. It ends") },
 			func() error {
-				return b.Until(`document.querySelectorAll('.look .box').length > 2 && document.querySelector('.look img')?.complete`)
+				return b.Until(`window.asked === 0 && performance.now() - window.answered > 2000 && document.querySelector('.look img')?.complete`)
 			},
 		)
 	}},
