@@ -122,6 +122,10 @@ h1 {
   display: grid;
   justify-items: end;
 }
+.ways-on a {
+  min-height: 24px;
+  min-width: 24px;
+}
 section {
   margin-bottom: var(--tb-s5);
 }

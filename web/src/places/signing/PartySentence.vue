@@ -76,6 +76,13 @@ const turn = computed({
       v-model="p.known"
       :label="t('signing.identity')"
       :options="(['link', 'code', 'sign-in'] as const).map((value) => ({ value, words: t(`signing.identities.${value}`) }))"
+      then=","
+    />
+    <SentenceSelect
+      v-if="!party.person"
+      v-model="p.mayHand"
+      :label="t('signing.handing')"
+      :options="[false, true].map((value) => ({ value, words: t(value ? 'signing.mayHand' : 'signing.mayNotHand') }))"
       then="."
     />
     <button v-if="at" type="button" class="plus" @click="$emit('remove')">{{ t('signforms.lessParty') }}</button>

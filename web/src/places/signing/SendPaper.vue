@@ -31,6 +31,7 @@ const terms = reactive({
   known: 'link' as 'link' | 'code' | 'sign-in',
   password: '',
   each: false,
+  mayHand: false,
   message: '',
   copies: '',
   paperPassword: '',
@@ -51,7 +52,7 @@ const parties = computed<Schemas['SigningParty'][]>(() =>
     email: inside(n) ? '' : address(n),
     known: inside(n) ? 'sign-in' : terms.known,
     signs: placing.places.value.some((p) => p.party === i && p.kind === 'signature') || !placing.places.value.some((p) => p.party === i),
-    mayHand: false,
+    mayHand: !inside(n) && terms.mayHand,
   })),
 )
 const names = reactive(new Map<string, string>())
@@ -145,6 +146,13 @@ const nameOf = (p: Schemas['SigningParty']) => names.get(p.email) || p.name
             v-model="terms.known"
             :label="t('signing.identity')"
             :options="(['link', 'code', 'sign-in'] as const).map((value) => ({ value, words: t(`signing.identities.${value}`) }))"
+            then=","
+          />
+          <SentenceSelect
+            v-if="people.some((n) => !inside(n))"
+            v-model="terms.mayHand"
+            :label="t('signing.handing')"
+            :options="[false, true].map((value) => ({ value, words: t(value ? 'signing.mayHand' : 'signing.mayNotHand') }))"
             then=","
           />
           <SentenceSelect
