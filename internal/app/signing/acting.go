@@ -409,8 +409,8 @@ func (s *Service) Correct(ctx context.Context, id uuid.UUID, places []signing.Pl
 	return s.change(ctx, id, func(tx *act.Tx, t *travel) error {
 		plan := t.Request.Plan
 		plan.Places = places
-		if bad := append(signing.Check(plan, t.Pages, true), rooms(plan, sizes)...); len(bad) > 0 {
-			return errPlan.In(bad[0].At, "that cannot be signed: %s", bad[0].Flaw)
+		if err := sound(flaws(plan, sizes)); err != nil {
+			return err
 		}
 		return t.Machine.Correct(places, tx.Actor.Person.ID)
 	})

@@ -117,12 +117,12 @@ func (s *Service) called(ctx context.Context, f *signing.Form) (gone int, err er
 		if p.Person == nil {
 			continue
 		}
-		at := slices.IndexFunc(known, func(k accounts.Person) bool { return k.ID == *p.Person && k.DeactivatedAt == nil })
-		if at < 0 {
+		who, there := colleague(known, *p.Person)
+		if !there {
 			gone = i
 			continue
 		}
-		p.Name = known[at].Name
+		p.Name = who.Name
 	}
 	return gone, err
 }
@@ -296,9 +296,8 @@ func (s *Service) ReleaseForm(ctx context.Context, id uuid.UUID) error {
 	if !shown.Writes {
 		return fault.Refused("write this form")
 	}
-	if len(shown.Problems) > 0 {
-		p := shown.Problems[0]
-		return errPlan.In(p.At, "that cannot be signed: %s", p.Flaw)
+	if err := sound(shown.Problems); err != nil {
+		return err
 	}
 	return s.writing(ctx, id, func(tx *act.Tx, r *formRow) error {
 		if !r.ChangedAt.Equal(shown.ChangedAt) {

@@ -127,8 +127,8 @@ func (s *Service) lineOf(l lineRow) (r signing.Row, err error) {
 // Many is a form that was sent to many, as whoever sent it sees it.
 type Many struct {
 	batchRow
-	Form                   string
-	Waiting, Sent, Refused int
+	lineCounts
+	Form string
 	// Lines are what came of each; lists do without.
 	Lines []ManyLine
 }
@@ -149,7 +149,22 @@ func (s *Service) OneMany(ctx context.Context, id uuid.UUID) (m Many, err error)
 	if me == nil || m.SentBy != me.ID {
 		return m, fault.Missing()
 	}
-	return m, s.count(ctx, &m, true)
+	if err := s.count(ctx, &m); err != nil {
+		return m, err
+	}
+	lines, err := linesOf(ctx, s.Acts.DB, id)
+	for _, l := range lines {
+		r, err := s.lineOf(l)
+		if err != nil {
+			return m, err
+		}
+		one := ManyLine{Signing: l.SigningID, Refused: l.Refused}
+		for _, who := range r.People {
+			one.Names = append(one.Names, who.Name)
+		}
+		m.Lines = append(m.Lines, one)
+	}
+	return m, err
 }
 
 // SentToMany is what the acting person sent to many, the latest first.
@@ -162,7 +177,7 @@ func (s *Service) SentToMany(ctx context.Context) (out []Many, err error) {
 	rows, err := batchesOf(ctx, s.Acts.DB, me.ID, most)
 	for _, b := range rows {
 		m := Many{batchRow: b}
-		if err := s.count(ctx, &m, false); err != nil {
+		if err := s.count(ctx, &m); err != nil {
 			return nil, err
 		}
 		out = append(out, m)
@@ -170,34 +185,12 @@ func (s *Service) SentToMany(ctx context.Context) (out []Many, err error) {
 	return out, err
 }
 
-// count says what came of the lines.
-func (s *Service) count(ctx context.Context, m *Many, whole bool) (err error) {
+// count says what came of the lines, and of which form they are.
+func (s *Service) count(ctx context.Context, m *Many) (err error) {
 	if m.Form, err = formName(ctx, s.Acts.DB, m.FormID); err != nil {
 		return err
 	}
-	lines, err := linesOf(ctx, s.Acts.DB, m.ID)
-	for _, l := range lines {
-		switch {
-		case l.DoneAt == nil:
-			m.Waiting++
-		case l.Refused != "":
-			m.Refused++
-		default:
-			m.Sent++
-		}
-		if !whole {
-			continue
-		}
-		r, err := s.lineOf(l)
-		if err != nil {
-			return err
-		}
-		one := ManyLine{Signing: l.SigningID, Refused: l.Refused}
-		for _, who := range r.People {
-			one.Names = append(one.Names, who.Name)
-		}
-		m.Lines = append(m.Lines, one)
-	}
+	m.lineCounts, err = countLines(ctx, s.Acts.DB, m.ID)
 	return err
 }
 

@@ -53,14 +53,6 @@ func (p *paper) filled(ctx context.Context, r signing.Row) (m made, err error) {
 	return m, err
 }
 
-func (p *paper) outline(ctx context.Context, s reading.Source) ([]reading.Size, error) {
-	o, err := p.Pages.Outline(ctx, s)
-	if err == nil && o.Cut {
-		err = errPaper.In("document", "the paper has more pages than can be signed")
-	}
-	return o.Pages, err
-}
-
 // onPages sets the paper on pages with values in its blanks. Where places are marked it does so twice: once to see where, and
 // once with room in their stead.
 func (p *paper) onPages(ctx context.Context, v templates.Values) (raw []byte, marked []signing.Place, err error) {

@@ -54,7 +54,7 @@ func (s *Service) renew(ctx context.Context, id uuid.UUID) error {
 	}
 	at, _, err := guard.SightAnywhere(ctx, q, r.ItemID, s.Acts.Now())
 	if fault.Is(err, fault.NotFound) || err == nil && !bytes.Equal(at.SHA256, r.SealedSHA256) {
-		return s.renewed(ctx, r, nil, nil) // It counts no more.
+		return renewNoMore(ctx, q, id) // It counts no more.
 	}
 	if err != nil {
 		return err
@@ -83,12 +83,9 @@ func (s *Service) renew(ctx context.Context, id uuid.UUID) error {
 	return errors.Join(err, stored.End(ctx, err))
 }
 
-// renewed keeps the paper with its further time stamp, unless another process was quicker; without one it is renewed no more.
+// renewed keeps the paper with its further time stamp, unless another process was quicker.
 func (s *Service) renewed(ctx context.Context, seen row, p *paperwork, stored *tree.Stored) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		if p == nil {
-			return renewNoMore(ctx, tx, seen.ID)
-		}
 		t, err := s.take(ctx, tx, seen.ID)
 		if err != nil {
 			return err

@@ -155,7 +155,7 @@ func (s *Service) look(ctx context.Context, q postgres.Q, w Wish) (out wished, e
 	if err := s.people(ctx, &out); err != nil {
 		return out, err
 	}
-	out.problems = append(signing.Check(out.Plan, len(out.sizes), true), rooms(out.Plan, out.sizes)...)
+	out.problems = flaws(out.Plan, out.sizes)
 	return out, nil
 }
 
@@ -176,7 +176,7 @@ func (s *Service) sizes(ctx context.Context, sight guard.Sight, password string)
 		}
 		source = reading.FromMemory(ready.Raw, source)
 	}
-	o, err := s.Pages.Outline(ctx, source)
+	pages, err := s.outline(ctx, source)
 	if fault.Of(err).Code == fault.Unshowable.Name() && sight.MediaType == pdfType {
 		// Perhaps it is only locked.
 		_, locked := s.Contents.Reader.Ready(ctx, source, password)
@@ -184,6 +184,12 @@ func (s *Service) sizes(ctx context.Context, sight guard.Sight, password string)
 			return nil, locked
 		}
 	}
+	return pages, err
+}
+
+// outline are the sizes of all pages of a paper; one of which only the beginning can be shown is not signed.
+func (s *Service) outline(ctx context.Context, source reading.Source) ([]reading.Size, error) {
+	o, err := s.Pages.Outline(ctx, source)
 	if err == nil && o.Cut {
 		err = errPaper.In("document", "the paper has more pages than can be signed")
 	}
@@ -209,13 +215,35 @@ func (s *Service) people(ctx context.Context, w *wished) error {
 		if p.Person == nil {
 			continue
 		}
-		at := slices.IndexFunc(known, func(k accounts.Person) bool { return k.ID == *p.Person && k.DeactivatedAt == nil })
-		if at < 0 {
+		who, there := colleague(known, *p.Person)
+		if !there {
 			return fault.Missing()
 		}
-		p.Name, p.Email, p.Known = known[at].Name, known[at].Email, signing.BySignIn
+		p.Name, p.Email, p.Known = who.Name, who.Email, signing.BySignIn
 	}
 	return nil
+}
+
+// colleague finds somebody among those whom one may name, as long as they are there.
+func colleague(known []accounts.Person, id uuid.UUID) (accounts.Person, bool) {
+	at := slices.IndexFunc(known, func(k accounts.Person) bool { return k.ID == id && k.DeactivatedAt == nil })
+	if at < 0 {
+		return accounts.Person{}, false
+	}
+	return known[at], true
+}
+
+// flaws are those of a plan for a paper with pages of such sizes.
+func flaws(p signing.Plan, sizes []reading.Size) []signing.Problem {
+	return append(signing.Check(p, len(sizes), true), rooms(p, sizes)...)
+}
+
+// sound refuses by the first of what was found wrong.
+func sound(all []signing.Problem) error {
+	if len(all) == 0 {
+		return nil
+	}
+	return errPlan.In(all[0].At, "that cannot be signed: %s", all[0].Flaw)
 }
 
 // rooms finds what is filled in beforehand and does not fit.
@@ -294,9 +322,8 @@ func (s *Service) Send(ctx context.Context, w Wish) (uuid.UUID, error) {
 	if err != nil {
 		return uuid.Nil, err
 	}
-	if len(looked.problems) > 0 {
-		p := looked.problems[0]
-		return uuid.Nil, errPlan.In(p.At, "that cannot be signed: %s", p.Flaw)
+	if err := sound(looked.problems); err != nil {
+		return uuid.Nil, err
 	}
 	hash, err := s.Links.Hash(ctx, w.Password)
 	if err != nil {
@@ -352,8 +379,8 @@ func (s *Service) onPages(ctx context.Context, w Wish) (Wish, error) {
 	if err != nil {
 		return w, err
 	}
-	if len(looked.problems) > 0 {
-		return w, errPlan.In(looked.problems[0].At, "that cannot be signed: %s", looked.problems[0].Flaw)
+	if err := sound(looked.problems); err != nil {
+		return w, err
 	}
 	if err := s.refused(ctx, s.Acts.DB, looked); err != nil {
 		return w, err

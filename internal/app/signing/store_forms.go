@@ -141,6 +141,18 @@ func linesOf(ctx context.Context, q postgres.Q, batch uuid.UUID) (all []lineRow,
 	return all, q.SelectContext(ctx, &all, `SELECT row, body, signing_id, refused, done_at FROM signing_batch_rows WHERE batch_id = $1 ORDER BY row`, batch)
 }
 
+// lineCounts are how many lines wait, were sent, and were refused.
+type lineCounts struct {
+	Waiting int `db:"waiting"`
+	Sent    int `db:"sent"`
+	Refused int `db:"refused"`
+}
+
+func countLines(ctx context.Context, q postgres.Q, batch uuid.UUID) (n lineCounts, err error) {
+	return n, q.GetContext(ctx, &n, `SELECT count(*) FILTER (WHERE done_at IS NULL) AS waiting, count(*) FILTER (WHERE done_at IS NOT NULL AND refused = '') AS sent,
+		count(*) FILTER (WHERE done_at IS NOT NULL AND refused <> '') AS refused FROM signing_batch_rows WHERE batch_id = $1`, batch)
+}
+
 // batchesOf are the latest that somebody sent.
 func batchesOf(ctx context.Context, q postgres.Q, person uuid.UUID, limit int) (all []batchRow, err error) {
 	return all, q.SelectContext(ctx, &all, `SELECT * FROM signing_batches WHERE sent_by = $1 ORDER BY sent_at DESC LIMIT $2`, person, limit)

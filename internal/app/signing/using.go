@@ -97,8 +97,10 @@ func (s *Service) use(ctx context.Context, form, folder uuid.UUID, edition int, 
 		return u, err
 	}
 	u.blanks = u.form.Blanks(u.paper.blanks)
-	u.known, err = s.Templates.Known(ctx, u.to, u.blanks)
-	return u, u.agree(err)
+	if u.known, err = s.Templates.Known(ctx, u.to, u.blanks); err != nil {
+		return u, err
+	}
+	return u, u.agree()
 }
 
 // needs are what whoever sends the form needs in the folder.
@@ -113,10 +115,7 @@ func (u *using) needs() access.Caps {
 }
 
 // agree takes over what is said each time.
-func (u *using) agree(err error) error {
-	if err != nil {
-		return err
-	}
+func (u *using) agree() error {
 	u.terms.Days = cmp.Or(u.terms.Days, u.form.Days, usualDays)
 	u.terms.Message = cmp.Or(strings.TrimSpace(u.terms.Message), u.form.Message)
 	if u.terms.Days < 0 || u.terms.Days > 366 {
@@ -320,10 +319,7 @@ func (u *using) wished(ctx context.Context, m made) (w wished, err error) {
 	if err := u.people(ctx, &w); err != nil {
 		return w, err
 	}
-	if bad := append(signing.Check(w.Plan, len(m.sizes), true), rooms(w.Plan, m.sizes)...); len(bad) > 0 {
-		return w, errPlan.In(bad[0].At, "that cannot be signed: %s", bad[0].Flaw)
-	}
-	return w, nil
+	return w, sound(flaws(w.Plan, m.sizes))
 }
 
 // sendIn puts the paper into its folder, and sends it.

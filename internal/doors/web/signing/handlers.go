@@ -37,9 +37,7 @@ func (h *Handlers) DraftSigning(ctx context.Context, r DraftSigningRequestObject
 	if err != nil {
 		return nil, err
 	}
-	out := contract.SigningDraft{Pages: present.Each(d.Sizes, size), Until: d.Until, Problems: present.Each(d.Problems, func(p core.Problem) contract.SigningProblem {
-		return contract.SigningProblem{At: p.At, Flaw: string(p.Flaw), Other: p.Other}
-	})}
+	out := contract.SigningDraft{Pages: present.Each(d.Sizes, size), Until: d.Until, Problems: present.Each(d.Problems, problem)}
 	if d.Refused != nil {
 		f := fault.Of(d.Refused)
 		out.Refused, out.RefusedAt = &f.Code, present.Some(f.Field)
