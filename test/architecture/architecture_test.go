@@ -64,7 +64,7 @@ func sources(t *testing.T) (all []source) {
 func TestForeignContentIsParsedInCellsOnly(t *testing.T) {
 	parsers := map[string][]string{
 		"github.com/klippa-app/go-pdfium":    {"internal/platform/pdf"},
-		"github.com/yuin/goldmark":           {"internal/platform/preview", "internal/platform/reading"},
+		"github.com/yuin/goldmark":           {"internal/platform/preview", "internal/platform/reading", "core/richtext/markdown"},
 		"github.com/xuri/excelize/v2":        {"internal/platform/preview", "internal/demo"},
 		"encoding/xml":                       {"internal/platform/office"},
 		"archive/zip":                        {"internal/platform/office", "internal/platform/archive", "internal/platform/preview", "internal/demo", "cmd/tabularis"},
@@ -81,6 +81,7 @@ func TestForeignContentIsParsedInCellsOnly(t *testing.T) {
 	calls := map[string][]string{
 		module + "internal/platform/preview": {"Prepare", "PlainText"},
 		module + "internal/platform/office":  {"Text", "Sound"},
+		module + "core/richtext/markdown":    {"Read"},
 		"image":                              {"Decode", "DecodeConfig"},
 		"image/jpeg":                         {"Decode", "DecodeConfig"},
 		"image/png":                          {"Decode", "DecodeConfig"},

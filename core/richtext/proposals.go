@@ -1,0 +1,121 @@
+package richtext
+
+import "slices"
+
+// Proposing is done with two marks, each with an id and who proposes: text and
+// blocks that are inserted, and such as are to go. On a block they stand for the
+// break before it. What a proposer leaves is the document as it was, once what they
+// propose is taken away.
+
+// Without is the document without what somebody proposes; without what anybody
+// does where by is empty.
+func Without(doc *Node, by string) (*Node, error) {
+	content, err := without(doc.Content, func(m Mark) bool { return by == "" || m.Attrs["by"] == by })
+	if err != nil {
+		return nil, err
+	}
+	return doc.with(content), nil
+}
+
+func without(f Fragment, theirs func(Mark) bool) (Fragment, error) {
+	var out []*Node
+	for _, n := range f.Nodes {
+		inserted := slices.ContainsFunc(n.Marks, func(m Mark) bool { return m.Type.Name == "inserted" && theirs(m) })
+		if inserted && n.Type.inline {
+			continue
+		}
+		n = n.marked(slices.DeleteFunc(slices.Clone(n.Marks), func(m Mark) bool {
+			return (m.Type.Name == "inserted" || m.Type.Name == "deleted") && theirs(m)
+		}))
+		if n.Marks != nil && len(n.Marks) == 0 {
+			n.Marks = nil
+		}
+		content, err := without(n.Content, theirs)
+		if err != nil {
+			return Fragment{}, err
+		}
+		n = n.with(content)
+		switch {
+		case !inserted:
+			out = addNode(n, out)
+		case empty(n):
+		case len(out) == 0:
+			return Fragment{}, refuse("a block is proposed that would take what was there with it")
+		default:
+			last := len(out) - 1
+			joined, err := rejoined(out[last], n)
+			if err != nil {
+				return Fragment{}, err
+			}
+			out[last] = joined
+		}
+	}
+	return row(out...), nil
+}
+
+// empty tells whether a node holds nothing that could be read.
+func empty(n *Node) bool {
+	if n.Type.leaf {
+		return false
+	}
+	return !slices.ContainsFunc(n.Content.Nodes, func(c *Node) bool { return !empty(c) })
+}
+
+// rejoined undoes a break: what the second holds goes on in the first.
+func rejoined(a, b *Node) (*Node, error) {
+	if a.Type.leaf || b.Type.leaf || joins(a, b) != nil {
+		return nil, refuse("a break is proposed where nothing could be joined again")
+	}
+	nodes := slices.Clone(a.Content.Nodes)
+	rest := b.Content.Nodes
+	if len(nodes) > 0 && len(rest) > 0 && !rest[0].Type.inline && nodes[len(nodes)-1].Type == rest[0].Type {
+		inner, err := rejoined(nodes[len(nodes)-1], rest[0])
+		if err != nil {
+			return nil, err
+		}
+		nodes[len(nodes)-1], rest = inner, rest[1:]
+	}
+	return a.with(joined(slices.Concat(nodes, rest))), nil
+}
+
+// ProposesOnly refuses a change that does more than propose in somebody's name.
+func ProposesOnly(before, after *Node, by string) error {
+	was, err := Without(before, by)
+	if err != nil {
+		return err
+	}
+	is, err := Without(after, by)
+	if err != nil {
+		return err
+	}
+	if !was.Equal(is) {
+		return moreThanAllowed.New("the text itself would change, or what somebody else proposes")
+	}
+	return nil
+}
+
+// FillsOnly refuses a change that does more than give fields their values.
+func FillsOnly(before, after *Node) error {
+	if !unfilled(before).Equal(unfilled(after)) {
+		return moreThanAllowed.New("more than the values of fields would change")
+	}
+	return nil
+}
+
+func unfilled(n *Node) *Node {
+	if n.Type.Name == "field" {
+		attrs := Attrs{}
+		for name, value := range n.Attrs {
+			attrs[name] = value
+		}
+		attrs["value"] = ""
+		c := *n
+		c.Attrs = attrs
+		return &c
+	}
+	nodes := make([]*Node, len(n.Content.Nodes))
+	for i, c := range n.Content.Nodes {
+		nodes[i] = unfilled(c)
+	}
+	return n.with(Fragment{nodes, n.Content.Size})
+}
