@@ -58,6 +58,7 @@ require (
 
 require (
 	github.com/clipperhouse/uax29/v2 v2.7.0 // indirect
+	github.com/coder/websocket v1.8.15 // indirect
 	github.com/hhrutter/tiff v1.0.6 // indirect
 	github.com/mattn/go-runewidth v0.0.27 // indirect
 )

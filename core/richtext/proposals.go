@@ -2,6 +2,31 @@ package richtext
 
 import "slices"
 
+// Mode is what somebody may do to a document that is written.
+type Mode string
+
+// The modes: writing, proposing what others decide on, filling fields, reading.
+const (
+	Write   Mode = "write"
+	Propose Mode = "propose"
+	Fill    Mode = "fill"
+	Look    Mode = "look"
+)
+
+// Allow refuses a change that does more than its writer may. Writers bear their own
+// name under what they propose as well.
+func (m Mode) Allow(before, after *Node, by string) error {
+	switch m {
+	case Write:
+		return nil
+	case Propose:
+		return ProposesOnly(before, after, by)
+	case Fill:
+		return FillsOnly(before, after)
+	}
+	return moreThanAllowed.New("the text may only be read")
+}
+
 // Proposing is done with two marks, each with an id and who proposes: text and
 // blocks that are inserted, and such as are to go. On a block they stand for the
 // break before it. What a proposer leaves is the document as it was, once what they

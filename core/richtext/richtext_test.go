@@ -72,7 +72,7 @@ func TestStepsThatAreRefused(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			got, err := applied(t, document(t, greeting), step)
-			if fault.Of(err).Code != "step_invalid" {
+			if fault.Of(err).Code != "step-invalid" {
 				t.Errorf("%v, %v", got, err)
 			}
 		})
@@ -81,7 +81,7 @@ func TestStepsThatAreRefused(t *testing.T) {
 
 func TestWhatGoesTooDeepOrTooFarIsRefused(t *testing.T) {
 	deep := strings.Repeat(`{"type":"blockquote","content":[`, 70) + `{"type":"paragraph"}` + strings.Repeat(`]}`, 70)
-	if _, err := applied(t, document(t, greeting), `{"stepType":"replace","from":0,"to":0,"slice":{"content":[`+deep+`]}}`); fault.Of(err).Code != "step_invalid" {
+	if _, err := applied(t, document(t, greeting), `{"stepType":"replace","from":0,"to":0,"slice":{"content":[`+deep+`]}}`); fault.Of(err).Code != "step-invalid" {
 		t.Error(err)
 	}
 	// Wrapped one at a time, it ends as well.
@@ -90,11 +90,11 @@ func TestWhatGoesTooDeepOrTooFarIsRefused(t *testing.T) {
 	for i := 0; err == nil && i < 100; i++ {
 		doc, err = applied(t, doc, fmt.Sprintf(`{"stepType":"replaceAround","from":%d,"to":%d,"gapFrom":%d,"gapTo":%d,"insert":1,"slice":{"content":[{"type":"blockquote"}]}}`, i, i+6, i, i+6))
 	}
-	if fault.Of(err).Code != "step_invalid" {
+	if fault.Of(err).Code != "step-invalid" {
 		t.Error(err)
 	}
 	long := strings.Repeat("x", richtext.MaxSize)
-	if _, err := applied(t, document(t, greeting), `{"stepType":"replace","from":1,"to":1,"slice":{"content":[{"type":"text","text":"`+long+`"}]}}`); fault.Of(err).Code != "text_too_long" {
+	if _, err := applied(t, document(t, greeting), `{"stepType":"replace","from":1,"to":1,"slice":{"content":[{"type":"text","text":"`+long+`"}]}}`); fault.Of(err).Code != "text-too-long" {
 		t.Error(err)
 	}
 }

@@ -15,9 +15,9 @@ type Step interface {
 }
 
 var (
-	stepInvalid     = fault.Declare(fault.Invalid, "step_invalid", "A change does not fit the text, or the text would hold afterwards what it may not.")
-	moreThanAllowed = fault.Declare(fault.Forbidden, "more_than_allowed", "A change does more to the text than its writer may.")
-	textTooLong     = fault.Declare(fault.TooLarge, "text_too_long", "The text would be longer than a written document may be.")
+	stepInvalid     = fault.Declare(fault.Invalid, "step-invalid", "a change does not fit the text, or the text would hold afterwards what it may not")
+	moreThanAllowed = fault.Declare(fault.Forbidden, "more-than-allowed", "a change does more to the text than its writer may")
+	textTooLong     = fault.Declare(fault.TooLarge, "text-too-long", "the text would be longer than a written document may be")
 )
 
 // replaceStep puts a slice in the place of a range. A step of structure fails

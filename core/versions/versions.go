@@ -12,6 +12,8 @@ const (
 	Saved Origin = "saved"
 	// Copied is the first of a copy.
 	Copied Origin = "copied"
+	// Written is what people wrote here in one sitting.
+	Written Origin = "written"
 	// Signed bears what parties have signed.
 	Signed Origin = "signed"
 	// BroughtBack is an older version that counts again.

@@ -63,6 +63,7 @@ import (
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/versions"
 	"tabularis/internal/app/visits"
+	"tabularis/internal/app/writing"
 	"tabularis/internal/platform/cell"
 	"tabularis/internal/platform/content"
 	"tabularis/internal/platform/jobs"
@@ -190,13 +191,15 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	filling := &templates.Service{Acts: acts, Access: keeper, Contents: contents, Uploads: incoming}
 	signed := &signing.Service{Acts: acts, Access: keeper, Contents: contents, Items: changes, Links: secureLinks, Visits: outsiders, Sharing: shares, Uploads: incoming, Templates: filling, Pages: drawer, Keys: a.Keys, Known: accounts.Known, BaseURL: c.BaseURL, Sealing: seal}
 	outsiders.Signs = signing.ByLink
+	written := writing.New(&writing.Service{Acts: acts, Access: keeper, Contents: contents, Items: changes, Uploads: incoming, Keys: a.Keys})
+	hub.Others[writing.Channel] = written.Tell
 	inHand := &checkout.Service{Acts: acts, Access: keeper}
 	removed := &deletion.Service{Acts: acts, Access: keeper, Items: changes, Sharing: shares, Content: a.Content}
 	a.Access = keeper
 	a.Web = &web.Server{
 		Door: &door.Door{Acts: acts, Sessions: entrance, Log: log, BodyTime: c.BodyTime, SecureCookies: c.Secure,
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
-		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Tags: tagged, Particulars: particular, Decisions: decided, Routes: ways, Signing: signed, Templates: filling, Remarks: talk, Hub: hub,
+		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Tags: tagged, Particulars: particular, Decisions: decided, Routes: ways, Signing: signed, Templates: filling, Writing: written, Remarks: talk, Hub: hub,
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
 		Visits:   outsiders, Transfers: sending, Deliveries: sent, Mailing: mails,
 		Notices:  told,
@@ -207,7 +210,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	}
 	a.Jobs = jobs.NewRegistry(db, a.Keys, log)
 	for _, capability := range []interface{ Register(r *jobs.Registry) }{
-		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, sending, sent, mails, docs, finder, decided, ways, signed, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
+		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, sending, sent, mails, docs, finder, decided, ways, signed, written, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
 	} {
 		capability.Register(a.Jobs)
 	}
@@ -313,6 +316,7 @@ func within(d time.Duration, group *sync.WaitGroup) {
 // Close ends the connections to the database.
 func (a *App) Close() {
 	a.Web.Uploads.Locks.Close()
+	a.Web.Writing.Close()
 	if a.Config.Cells == nil {
 		a.cells.Close()
 	}

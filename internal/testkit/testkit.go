@@ -32,6 +32,7 @@ import (
 	"tabularis/internal/app/practice"
 	"tabularis/internal/platform/postgres"
 
+	"github.com/coder/websocket"
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
@@ -365,6 +366,12 @@ func (k *Kit) SignIn(who string) *Client {
 	c := k.Visitor()
 	c.Want(200, "POST", "/api/session", contract.SignIn{Email: k.People[who].Email, Password: Password})
 	return c
+}
+
+// Socket opens a socket, at one of the processes.
+func (c *Client) Socket(ctx context.Context, path string) (*websocket.Conn, *http.Response, error) {
+	at := c.Kit.urls[int(c.Kit.turn.Add(1))%len(c.Kit.urls)]
+	return websocket.Dial(ctx, at+path, &websocket.DialOptions{HTTPClient: &http.Client{Jar: c.HTTP.Jar}, HTTPHeader: http.Header{"Origin": {at}}})
 }
 
 // Answer is what came back.

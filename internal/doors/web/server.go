@@ -41,6 +41,7 @@ import (
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/versions"
 	"tabularis/internal/app/visits"
+	"tabularis/internal/app/writing"
 	activitydoor "tabularis/internal/doors/web/activity"
 	calendardoor "tabularis/internal/doors/web/calendar"
 	checkoutdoor "tabularis/internal/doors/web/checkout"
@@ -74,6 +75,7 @@ import (
 	uploadsdoor "tabularis/internal/doors/web/uploads"
 	versionsdoor "tabularis/internal/doors/web/versions"
 	visitsdoor "tabularis/internal/doors/web/visits"
+	writingdoor "tabularis/internal/doors/web/writing"
 )
 
 // Server holds the use cases that requests are handed to.
@@ -104,6 +106,7 @@ type Server struct {
 	Routes      *routes.Service
 	Signing     *signing.Service
 	Templates   *templates.Service
+	Writing     *writing.Service
 	Notices     *notices.Service
 	Practice    *practices.Service
 	Hub         *live.Hub
@@ -167,6 +170,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&checkoutdoor.Handlers{Door: s.Door, Checkout: s.Checkout},
 		&comparisondoor.Handlers{Door: s.Door, Comparison: comparison.New(s.Acts, s.Documents.Access, s.Documents.Contents, s.Documents.Pages, s.Uploads)},
 		&templatesdoor.Handlers{Door: s.Door, Templates: s.Templates},
+		&writingdoor.Handlers{Door: s.Door, Writing: s.Writing},
 		&tagsdoor.Handlers{Door: s.Door, Tags: s.Tags},
 		&particularsdoor.Handlers{Door: s.Door, Particulars: s.Particulars},
 		&finddoor.Handlers{Door: s.Door, Find: s.Find},

@@ -8,6 +8,7 @@ import (
 	"image"
 
 	"tabularis/core/mailing"
+	"tabularis/core/richtext/markdown"
 	"tabularis/core/scan"
 	"tabularis/core/signing"
 	"tabularis/core/templates"
@@ -29,7 +30,7 @@ func Enter() {
 	cell.Enter(map[string]cell.Handler{
 		opSizes: in.sizes, opDraw: in.draw, opPictureSize: in.pictureSize, opPicture: in.picture,
 		opPrepare: in.prepare, opPaper: in.paper, opText: in.text, opFind: in.find, opSound: in.sound, opBlanks: in.blanks, opFill: in.fill, opInner: in.inner, opDissect: in.dissect, opMailPart: in.mailPart,
-		opReady: in.ready, opAmend: in.amend, opInspect: in.inspect, opPlaces: in.places,
+		opReady: in.ready, opAmend: in.amend, opInspect: in.inspect, opPlaces: in.places, opWriting: writing,
 	}, func(compiled string) error {
 		in.pdf.Cache = compiled
 		return in.pdf.Start()
@@ -60,6 +61,18 @@ func (in inside) sizes(_ context.Context, w cell.Work) error {
 		return unreadable(err)
 	}
 	return send(w, got)
+}
+
+func writing(_ context.Context, w cell.Work) error {
+	doc, err := markdown.Read(w.Content)
+	if err != nil {
+		return errKilled
+	}
+	raw, err := json.Marshal(doc)
+	if err != nil {
+		return err
+	}
+	return w.Send(nil, raw)
 }
 
 func (in inside) draw(_ context.Context, w cell.Work) error {

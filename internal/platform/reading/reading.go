@@ -74,6 +74,7 @@ const (
 	opAmend       = "signed.amend"
 	opInspect     = "signed.inspect"
 	opPlaces      = "signed.places"
+	opWriting     = "writing.open"
 )
 
 // limits are what each operation may take: looking at something is quick, or it
@@ -96,6 +97,7 @@ var limits = map[string]cell.Limits{
 	opAmend:       {Wall: time.Minute, CPU: 30 * time.Second, Output: 2*pdf.MaxBytes + 1<<20},
 	opInspect:     {Wall: time.Minute, CPU: 30 * time.Second, Output: 8 << 20},
 	opPlaces:      {Wall: time.Minute, CPU: 30 * time.Second, Output: 2 << 20},
+	opWriting:     {Wall: 20 * time.Second, CPU: 8 * time.Second, Output: 32 << 20},
 	opSound:       {Wall: 20 * time.Second, CPU: 5 * time.Second, Output: 1 << 10},
 }
 
@@ -264,6 +266,17 @@ func (r *Reader) Blanks(ctx context.Context, s Source) (all []templates.Blank, c
 		return nil, false, nil
 	}
 	return got.Blanks, got.Can, err
+}
+
+// Writing opens Markdown as a document that is written, as its JSON.
+func (r *Reader) Writing(ctx context.Context, s Source) (raw []byte, err error) {
+	err = turns.Await(ctx, Patience, func(ctx context.Context) error {
+		return r.do(ctx, s, opWriting, "", nil, func(_ json.RawMessage, body []byte) error {
+			raw = body
+			return nil
+		})
+	})
+	return raw, err
 }
 
 // filling is what a document's blanks are filled with.

@@ -3922,6 +3922,64 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/folders/{id}/written": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Makes an empty document, to be written here. Another one with blanks becomes one by POST /documents/{id}/made. */
+        post: operations["makeWritten"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/writing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description The text of a document as it is being written, for whoever may download it. With *since*, what came after that version; with *wait*, once there is something. The same messages come by a WebSocket, GET /documents/{id}/writing/socket with the same parameters, on which what would be sent by POST is sent as well: a page uses this way where a proxy lets no socket pass. */
+        get: operations["openWriting"];
+        put?: never;
+        /** @description Takes steps that were made on a version: carried over what came since they stand, once they are durable. Steps and text are those of the editor's model, as JSON; core/richtext/schema.json says what may stand in a text. */
+        post: operations["sendSteps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/writing/version": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Makes a version of what was written, now; a name keeps it from ever being folded or removed. */
+        post: operations["keepWriting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -7346,6 +7404,101 @@ export interface components {
             /** @description Files that the practice keeps back, as they hold sensitive content or were not looked through yet */
             keptBack?: number;
             language: string;
+        };
+        WrittenWish: {
+            name: string;
+        };
+        WrittenVersion: {
+            title?: string;
+        };
+        /**
+         * @description What I may do to a text
+         * @enum {string}
+         */
+        WritingMode: "write" | "propose" | "fill" | "look";
+        /** @description What an open page is told. What is not there has not changed. */
+        WritingMessage: {
+            opening?: components["schemas"]["WritingOpening"];
+            batches?: components["schemas"]["WritingBatch"][];
+            people?: components["schemas"]["WritingPerson"][];
+            caret?: components["schemas"]["WritingCaret"];
+            mode?: components["schemas"]["WritingMode"];
+            taken?: components["schemas"]["WritingTaken"];
+            refused?: components["schemas"]["WritingRefused"];
+            kept?: components["schemas"]["WritingKept"];
+            /** @description The text is to be opened anew */
+            anew?: boolean;
+            /** @description The code of why the page may not be here any more */
+            ended?: string;
+        };
+        WritingOpening: {
+            place: components["schemas"]["Place"];
+            mode: components["schemas"]["WritingMode"];
+            /** @description The code of why nobody may write now */
+            barred?: string;
+            /** @description How many steps there have been */
+            version: number;
+            /** @description The text; absent where batches are all that was missed */
+            text?: {
+                [key: string]: unknown;
+            };
+            /** @description The document's version that it began with or became last */
+            base: number;
+        };
+        WritingBatch: {
+            /** @description The version before */
+            version: number;
+            page: string;
+            /** Format: uuid */
+            by: string;
+            /** Format: date-time */
+            at: string;
+            steps: {
+                [key: string]: unknown;
+            }[];
+        };
+        WritingPerson: {
+            page: string;
+            /** Format: uuid */
+            id: string;
+            name: string;
+            guest?: boolean;
+            mode: components["schemas"]["WritingMode"];
+            /** Format: date-time */
+            since: string;
+            caret?: components["schemas"]["WritingCaret"];
+        };
+        WritingCaret: {
+            page?: string;
+            version: number;
+            anchor: number;
+            head: number;
+        };
+        WritingTaken: {
+            turn: number;
+            /** @description How many of the steps stand; the others had lost their place */
+            count: number;
+            version: number;
+        };
+        WritingRefused: {
+            turn: number;
+            code: string;
+        };
+        WritingKept: {
+            number: number;
+            /** Format: date-time */
+            at: string;
+            /** Format: uuid */
+            by?: string;
+        };
+        WritingSent: {
+            /** @description A number by which the answer is found */
+            turn: number;
+            version: number;
+            steps: {
+                [key: string]: unknown;
+            }[];
+            caret?: components["schemas"]["WritingCaret"];
         };
     };
     responses: never;
@@ -13721,6 +13874,115 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VisitIntake"];
+                };
+            };
+        };
+    };
+    makeWritten: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WrittenWish"];
+            };
+        };
+        responses: {
+            /** @description Made */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Place"];
+                };
+            };
+        };
+    };
+    openWriting: {
+        parameters: {
+            query: {
+                /** @description By which an open page knows its own steps again: new for each */
+                page: string;
+                /** @description The version that the page has; without it the whole text comes */
+                since?: number;
+                /** @description How many seconds to wait for something new */
+                wait?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WritingMessage"];
+                };
+            };
+        };
+    };
+    sendSteps: {
+        parameters: {
+            query: {
+                page: string;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WritingSent"];
+            };
+        };
+        responses: {
+            /** @description What became of them */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WritingMessage"];
+                };
+            };
+        };
+    };
+    keepWriting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WrittenVersion"];
+            };
+        };
+        responses: {
+            /** @description The version that counts */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WritingKept"];
                 };
             };
         };

@@ -2931,6 +2931,30 @@ func (e WorkingCalendarDaysFree) Valid() bool {
 	}
 }
 
+// Defines values for WritingMode.
+const (
+	WritingFill    WritingMode = "fill"
+	WritingLook    WritingMode = "look"
+	WritingPropose WritingMode = "propose"
+	WritingWrite   WritingMode = "write"
+)
+
+// Valid indicates whether the value is a known member of the WritingMode enum.
+func (e WritingMode) Valid() bool {
+	switch e {
+	case WritingFill:
+		return true
+	case WritingLook:
+		return true
+	case WritingPropose:
+		return true
+	case WritingWrite:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for FindWrittenParamsOrder.
 const (
 	FoundBest   FindWrittenParamsOrder = "best"
@@ -7247,6 +7271,120 @@ type WorkingCalendar struct {
 // WorkingCalendarDaysFree defines model for WorkingCalendar.Days.Free.
 type WorkingCalendarDaysFree string
 
+// WritingBatch defines model for WritingBatch.
+type WritingBatch struct {
+	At    time.Time                `json:"at"`
+	By    openapi_types.UUID       `json:"by"`
+	Page  string                   `json:"page"`
+	Steps []map[string]interface{} `json:"steps"`
+
+	// Version The version before
+	Version int `json:"version"`
+}
+
+// WritingCaret defines model for WritingCaret.
+type WritingCaret struct {
+	Anchor  int     `json:"anchor"`
+	Head    int     `json:"head"`
+	Page    *string `json:"page,omitempty"`
+	Version int     `json:"version"`
+}
+
+// WritingKept defines model for WritingKept.
+type WritingKept struct {
+	At     time.Time           `json:"at"`
+	By     *openapi_types.UUID `json:"by,omitempty"`
+	Number int                 `json:"number"`
+}
+
+// WritingMessage What an open page is told. What is not there has not changed.
+type WritingMessage struct {
+	// Anew The text is to be opened anew
+	Anew    *bool           `json:"anew,omitempty"`
+	Batches *[]WritingBatch `json:"batches,omitempty"`
+	Caret   *WritingCaret   `json:"caret,omitempty"`
+
+	// Ended The code of why the page may not be here any more
+	Ended *string      `json:"ended,omitempty"`
+	Kept  *WritingKept `json:"kept,omitempty"`
+
+	// Mode What I may do to a text
+	Mode    *WritingMode     `json:"mode,omitempty"`
+	Opening *WritingOpening  `json:"opening,omitempty"`
+	People  *[]WritingPerson `json:"people,omitempty"`
+	Refused *WritingRefused  `json:"refused,omitempty"`
+	Taken   *WritingTaken    `json:"taken,omitempty"`
+}
+
+// WritingMode What I may do to a text
+type WritingMode string
+
+// WritingOpening defines model for WritingOpening.
+type WritingOpening struct {
+	// Barred The code of why nobody may write now
+	Barred *string `json:"barred,omitempty"`
+
+	// Base The document's version that it began with or became last
+	Base int `json:"base"`
+
+	// Mode What I may do to a text
+	Mode  WritingMode `json:"mode"`
+	Place Place       `json:"place"`
+
+	// Text The text; absent where batches are all that was missed
+	Text *map[string]interface{} `json:"text,omitempty"`
+
+	// Version How many steps there have been
+	Version int `json:"version"`
+}
+
+// WritingPerson defines model for WritingPerson.
+type WritingPerson struct {
+	Caret *WritingCaret      `json:"caret,omitempty"`
+	Guest *bool              `json:"guest,omitempty"`
+	Id    openapi_types.UUID `json:"id"`
+
+	// Mode What I may do to a text
+	Mode  WritingMode `json:"mode"`
+	Name  string      `json:"name"`
+	Page  string      `json:"page"`
+	Since time.Time   `json:"since"`
+}
+
+// WritingRefused defines model for WritingRefused.
+type WritingRefused struct {
+	Code string `json:"code"`
+	Turn int    `json:"turn"`
+}
+
+// WritingSent defines model for WritingSent.
+type WritingSent struct {
+	Caret *WritingCaret            `json:"caret,omitempty"`
+	Steps []map[string]interface{} `json:"steps"`
+
+	// Turn A number by which the answer is found
+	Turn    int `json:"turn"`
+	Version int `json:"version"`
+}
+
+// WritingTaken defines model for WritingTaken.
+type WritingTaken struct {
+	// Count How many of the steps stand; the others had lost their place
+	Count   int `json:"count"`
+	Turn    int `json:"turn"`
+	Version int `json:"version"`
+}
+
+// WrittenVersion defines model for WrittenVersion.
+type WrittenVersion struct {
+	Title *string `json:"title,omitempty"`
+}
+
+// WrittenWish defines model for WrittenWish.
+type WrittenWish struct {
+	Name string `json:"name"`
+}
+
 // Asked defines model for asked.
 type Asked = string
 
@@ -7425,6 +7563,23 @@ type FindWithinParams struct {
 
 	// Version Another than the counting one
 	Version *int `form:"version,omitempty" json:"version,omitempty"`
+}
+
+// OpenWritingParams defines parameters for OpenWriting.
+type OpenWritingParams struct {
+	// Page By which an open page knows its own steps again: new for each
+	Page string `form:"page" json:"page"`
+
+	// Since The version that the page has; without it the whole text comes
+	Since *int `form:"since,omitempty" json:"since,omitempty"`
+
+	// Wait How many seconds to wait for something new
+	Wait *int `form:"wait,omitempty" json:"wait,omitempty"`
+}
+
+// SendStepsParams defines parameters for SendSteps.
+type SendStepsParams struct {
+	Page string `form:"page" json:"page"`
 }
 
 // GetDossierParams defines parameters for GetDossier.
@@ -7815,6 +7970,12 @@ type MergeCopyJSONRequestBody = Merge
 // DescribeVersionJSONRequestBody defines body for DescribeVersion for application/json ContentType.
 type DescribeVersionJSONRequestBody = VersionWords
 
+// SendStepsJSONRequestBody defines body for SendSteps for application/json ContentType.
+type SendStepsJSONRequestBody = WritingSent
+
+// KeepWritingJSONRequestBody defines body for KeepWriting for application/json ContentType.
+type KeepWritingJSONRequestBody = WrittenVersion
+
 // MakeDossierJSONRequestBody defines body for MakeDossier for application/json ContentType.
 type MakeDossierJSONRequestBody = NewDossier
 
@@ -7844,6 +8005,9 @@ type MakeFolderJSONRequestBody = NewName
 
 // PlaceFolderJSONRequestBody defines body for PlaceFolder for application/json ContentType.
 type PlaceFolderJSONRequestBody PlaceFolderJSONBody
+
+// MakeWrittenJSONRequestBody defines body for MakeWritten for application/json ContentType.
+type MakeWrittenJSONRequestBody = WrittenWish
 
 // SetFollowingJSONRequestBody defines body for SetFollowing for application/json ContentType.
 type SetFollowingJSONRequestBody = FollowingWish

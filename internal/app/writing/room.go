@@ -1,0 +1,345 @@
+package writing
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/fault"
+	"tabularis/core/richtext"
+	"tabularis/internal/app/act"
+)
+
+// Batch are steps that came together, as they stand: each is one further than the one before.
+type Batch struct {
+	Version int
+	Client  string
+	By      uuid.UUID
+	At      time.Time
+	Steps   []json.RawMessage
+}
+
+// group is a batch in memory: what positions go through, and the text after it.
+type group struct {
+	Batch
+	maps  []richtext.StepMap
+	after *richtext.Node
+}
+
+// remembered is how many groups a room can carry steps over; who is further behind is told what
+// they missed first, and carries their steps themselves.
+const remembered = 300
+
+// snapshotAfter is after how many steps the text is kept whole again.
+const snapshotAfter = 400
+
+// room is a document that is open in this process. One goroutine takes what is written; everything else
+// reads what it left.
+type room struct {
+	*Service
+	document uuid.UUID
+	inbox    chan turn
+	behind   chan struct{}
+	done     chan struct{}
+
+	mu      sync.Mutex
+	version int
+	doc     *richtext.Node
+	began   int // the version before the first of groups
+	first   *richtext.Node
+	groups  []group
+	snapped int
+	seats   map[*Seat]struct{}
+	// elsewhere are those who are there by other processes, and until when that is believed.
+	elsewhere map[string]distant
+	renewed   time.Time
+	emptied   time.Time
+	moved     bool
+	// settled says that what was written has been kept since everybody left.
+	settled bool
+}
+
+// turn is a batch that somebody sent.
+type turn struct {
+	seat    *Seat
+	version int
+	steps   []richtext.Step
+	answer  func(Taken, error)
+}
+
+// Taken is what became of a batch: how many of its steps stand, and up to which version.
+type Taken struct{ Count, Version int }
+
+var errBehind = fault.Declare(fault.Conflict, "text-went-on", "the text has gone on too far; what came in between is told first")
+
+// load reads the text anew.
+func (r *room) load(ctx context.Context) error {
+	kept, err := rowOf(ctx, r.Acts.DB, r.document, false)
+	if err != nil {
+		return err
+	}
+	doc, err := decoded(r.Keys, kept)
+	if err != nil {
+		return err
+	}
+	r.mu.Lock()
+	r.version, r.doc, r.began, r.first, r.groups, r.snapped = kept.StateVersion, doc, kept.StateVersion, doc, nil, kept.StateVersion
+	r.mu.Unlock()
+	return r.follow(ctx)
+}
+
+// follow takes over what other processes have added.
+func (r *room) follow(ctx context.Context) error {
+	all, err := batchesFrom(ctx, r.Acts.DB, r.Keys, r.document, r.version)
+	if err != nil {
+		return err
+	}
+	for _, b := range all {
+		if b.Version != r.version {
+			return errors.New("steps are missing in a written text")
+		}
+		g, err := r.grouped(b)
+		if err != nil {
+			return err
+		}
+		r.mu.Lock()
+		r.add(g)
+		r.mu.Unlock()
+	}
+	return nil
+}
+
+// grouped applies a batch that stands.
+func (r *room) grouped(b Batch) (g group, err error) {
+	g = group{Batch: b, after: r.doc}
+	for _, raw := range b.Steps {
+		step, err := richtext.Written.ReadStep(raw)
+		if err != nil {
+			return g, err
+		}
+		if g.after, err = step.Apply(g.after); err != nil {
+			return g, err
+		}
+		g.maps = append(g.maps, step.Map())
+	}
+	return g, nil
+}
+
+// add lets a group stand, and tells everybody here. The lock is held.
+func (r *room) add(g group) {
+	r.groups = append(r.groups, g)
+	r.doc, r.version = g.after, g.Version+len(g.Steps)
+	if over := len(r.groups) - remembered; over > remembered/2 {
+		r.first, r.began = r.groups[over-1].after, r.groups[over].Version
+		r.groups = slices.Clone(r.groups[over:])
+	}
+	for s := range r.seats {
+		s.say(Message{Batches: []Batch{g.Batch}})
+	}
+}
+
+// run takes what is written until the room is left.
+func (r *room) run(ctx context.Context) {
+	defer close(r.done)
+	pulse := time.NewTicker(pulseEvery)
+	defer pulse.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case first := <-r.inbox:
+			r.take(ctx, r.waiting(first))
+		case <-r.behind:
+			if r.follow(ctx) != nil {
+				_ = r.anew(ctx)
+			}
+		case <-pulse.C:
+			if r.leave(ctx) {
+				return
+			}
+		}
+	}
+}
+
+// waiting are a turn and those that came meanwhile: they become durable together.
+func (r *room) waiting(first turn) []turn {
+	all := []turn{first}
+	for len(all) < 64 {
+		select {
+		case t := <-r.inbox:
+			all = append(all, t)
+		default:
+			return all
+		}
+	}
+	return all
+}
+
+// anew reads the text again, and tells everybody to do so as well.
+func (r *room) anew(ctx context.Context) error {
+	err := r.load(ctx)
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	for s := range r.seats {
+		s.say(Message{Anew: true})
+	}
+	return err
+}
+
+// take lets batches stand, one after the other, in one act. Who is refused is told why; where the
+// database is away, nobody's stands and everybody may try again.
+func (r *room) take(ctx context.Context, turns []turn) {
+	for try := 0; ; try++ {
+		groups, results := r.place(turns)
+		fresh, err := true, error(nil)
+		if len(groups) > 0 {
+			fresh, err = r.keep(ctx, groups)
+		}
+		if err == nil && !fresh && try < 20 {
+			if err = r.follow(ctx); err == nil {
+				continue
+			}
+		}
+		if err == nil && !fresh {
+			err = errBehind.New("others were quicker again and again")
+		}
+		r.mu.Lock()
+		if err == nil {
+			for _, g := range groups {
+				r.add(g)
+			}
+		}
+		r.mu.Unlock()
+		for i, t := range turns {
+			if err != nil && results[i].err == nil {
+				results[i].err = err
+			}
+			t.answer(results[i].Taken, results[i].err)
+		}
+		return
+	}
+}
+
+type result struct {
+	Taken
+	err error
+}
+
+// place carries each turn over what came in between, in the portions in which its page is told of it, and
+// applies it to the text as the ones before it leave it.
+func (r *room) place(turns []turn) (groups []group, results []result) {
+	r.mu.Lock()
+	before := slices.Clone(r.groups)
+	began, first, doc, version := r.began, r.first, r.doc, r.version
+	r.mu.Unlock()
+	for _, t := range turns {
+		g, err := placed(t, slices.Concat(before, groups), began, first, doc, version)
+		if err != nil {
+			results = append(results, result{err: err})
+			continue
+		}
+		if len(g.Steps) > 0 {
+			g.At = r.Acts.Now()
+			groups = append(groups, g)
+			doc, version = g.after, version+len(g.Steps)
+		}
+		results = append(results, result{Taken: Taken{len(g.Steps), version}})
+	}
+	return groups, results
+}
+
+func placed(t turn, groups []group, began int, first, doc *richtext.Node, version int) (g group, err error) {
+	if t.version > version || t.version < 1 {
+		return g, errBehind.New("there is no such version of the text")
+	}
+	if t.version < began {
+		return g, errBehind.New("the text is %d steps further", version-t.version)
+	}
+	at := 0
+	for upto := began; upto < t.version; at++ {
+		upto += len(groups[at].Steps)
+		first = groups[at].after
+		if upto > t.version {
+			return g, errBehind.New("a version within a batch is nobody's")
+		}
+	}
+	steps := t.steps
+	for _, over := range groups[at:] {
+		steps, _ = richtext.Carry(steps, over.maps, over.after)
+	}
+	g = group{Batch: Batch{Version: version, Client: t.seat.Client, By: t.seat.person.ID}, after: doc}
+	for _, step := range steps {
+		if g.after, err = step.Apply(g.after); err != nil {
+			return g, err
+		}
+		raw, err := richtext.WriteStep(step)
+		if err != nil {
+			return g, err
+		}
+		g.Steps, g.maps = append(g.Steps, raw), append(g.maps, step.Map())
+	}
+	return g, t.seat.Mode().Allow(doc, g.after, t.seat.person.ID.String())
+}
+
+// keep makes groups durable, and tells the other processes.
+func (r *room) keep(ctx context.Context, groups []group) (fresh bool, err error) {
+	var all []Batch
+	for _, g := range groups {
+		all = append(all, g.Batch)
+	}
+	last := groups[len(groups)-1]
+	end := last.Version + len(last.Steps)
+	var state []byte
+	if end-r.snapped >= snapshotAfter {
+		if state, err = json.Marshal(last.after); err != nil {
+			return false, err
+		}
+	}
+	err = r.Acts.Do(ctx, func(tx *act.Tx) error {
+		fresh, err = addBatches(ctx, tx, r.Keys, r.document, groups[0].Version, all, state)
+		if err != nil || !fresh {
+			return err
+		}
+		return tellOthers(ctx, tx, note{Document: r.document, From: r.process, Version: end})
+	})
+	if err == nil && fresh && state != nil {
+		r.snapped = end
+	}
+	return fresh, err
+}
+
+// since is what somebody who has a version misses; anew says that they have to read the whole text.
+func (r *room) since(version int) (batches []Batch, anew bool) {
+	if version < r.began || version > r.version {
+		return nil, true
+	}
+	for _, g := range r.groups {
+		if g.Version >= version {
+			batches = append(batches, g.Batch)
+		}
+	}
+	return batches, version < r.version && (len(batches) == 0 || batches[0].Version != version)
+}
+
+// here are those who are there, by this process or another.
+func (r *room) here() (all []Present) {
+	for s := range r.seats {
+		all = append(all, s.present())
+	}
+	for _, a := range r.elsewhere {
+		all = append(all, a.Present)
+	}
+	slices.SortFunc(all, func(a, b Present) int {
+		if c := a.Since.Compare(b.Since); c != 0 {
+			return c
+		}
+		return strings.Compare(a.Client, b.Client)
+	})
+	return all
+}

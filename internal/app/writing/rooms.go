@@ -1,0 +1,156 @@
+package writing
+
+import (
+	"context"
+	"encoding/json"
+	"time"
+
+	"github.com/google/uuid"
+)
+
+// Channel is on which processes tell each other of open documents.
+const Channel = "writing"
+
+// note is what processes tell each other: up to which version a text has got, who is there, or what was kept.
+type note struct {
+	Document uuid.UUID
+	From     string
+	Version  int       `json:",omitempty"`
+	People   []Present `json:",omitempty"`
+	Gone     bool      `json:",omitempty"`
+	Kept     *Kept     `json:",omitempty"`
+}
+
+// How often a room looks at what is due; how long others are believed to be there; how long a room
+// stays open when everybody has left, and when what they wrote is kept.
+const (
+	pulseEvery = 250 * time.Millisecond
+	renewEvery = 15 * time.Second
+	believed   = 40 * time.Second
+	stays      = time.Minute
+	keepsAfter = 2 * time.Second
+)
+
+// noteMost is how many people fit into what one process tells the others (8,000 bytes).
+const noteMost = 20
+
+// Tell takes over what another process says.
+func (s *Service) Tell(payload string) {
+	var n note
+	if json.Unmarshal([]byte(payload), &n) != nil || n.From == s.process {
+		return
+	}
+	s.mu.Lock()
+	r := s.rooms[n.Document]
+	s.mu.Unlock()
+	if r == nil {
+		return
+	}
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if n.Version > r.version {
+		r.hurry()
+	}
+	if n.Kept != nil {
+		r.tellKept(*n.Kept)
+	}
+	if n.People != nil || n.Gone {
+		r.believe(n)
+	}
+}
+
+// hurry lets the room look for what others have added.
+func (r *room) hurry() {
+	select {
+	case r.behind <- struct{}{}:
+	default:
+	}
+}
+
+// believe takes over who is there by another process. The lock is held.
+func (r *room) believe(n note) {
+	for client, d := range r.elsewhere {
+		if d.process == n.From {
+			delete(r.elsewhere, client)
+		}
+	}
+	for _, p := range n.People {
+		r.elsewhere[p.Client] = distant{p, n.From, r.Acts.Now().Add(believed)}
+	}
+	r.tellPeople()
+}
+
+func (r *room) tellKept(k Kept) {
+	for s := range r.seats {
+		s.say(Message{Kept: &k})
+	}
+}
+
+// leave does what is due, and reports whether the room is closed.
+func (r *room) leave(ctx context.Context) bool {
+	now := r.Acts.Now()
+	r.mu.Lock()
+	for s := range r.seats {
+		if s.gone(now) {
+			r.drop(s)
+		}
+	}
+	for client, d := range r.elsewhere {
+		if d.until.Before(now) {
+			delete(r.elsewhere, client)
+			r.tellPeople()
+		}
+	}
+	renew := now.Sub(r.renewed) >= renewEvery || r.moved && len(r.elsewhere) > 0
+	r.moved = false
+	if renew {
+		r.renewed = now
+	}
+	var own []Present
+	for s := range r.seats {
+		if len(own) < noteMost {
+			own = append(own, s.present())
+		}
+	}
+	alone, emptied := len(r.elsewhere) == 0, r.emptied
+	if len(r.seats) > 0 {
+		emptied = time.Time{}
+	}
+	r.mu.Unlock()
+	if renew {
+		r.renew(ctx, own, now)
+	}
+	if emptied.IsZero() {
+		return false
+	}
+	if alone && !r.settled && now.Sub(emptied) > keepsAfter {
+		// What cannot be kept now is tried again by a duty.
+		r.settled = true
+		_ = r.Keep(ctx, r.document)
+	}
+	return now.Sub(emptied) > stays && r.close()
+}
+
+// renew tells the other processes, and the database, who is there.
+func (r *room) renew(ctx context.Context, own []Present, now time.Time) {
+	until := now
+	if len(own) > 0 {
+		until = now.Add(believed)
+	}
+	// What fails here is done again a moment later.
+	_ = noteHere(ctx, r.Acts.DB, r.document, until)
+	_ = tellOthers(ctx, r.Acts.DB, note{Document: r.document, From: r.process, People: own, Gone: len(own) == 0})
+}
+
+// close takes the room away, if nobody came meanwhile.
+func (r *room) close() bool {
+	r.Service.mu.Lock()
+	defer r.Service.mu.Unlock()
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if len(r.seats) > 0 {
+		return false
+	}
+	delete(r.rooms, r.document)
+	return true
+}

@@ -1,0 +1,278 @@
+package writing
+
+import (
+	"context"
+	"encoding/json"
+	"slices"
+	"sync"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/fault"
+	"tabularis/core/richtext"
+	"tabularis/internal/app/accounts"
+)
+
+// Message is what an open page is told: what was written, who is there, where they are, that the text
+// is to be read anew, that a version was made, or that it may not be here any more.
+type Message struct {
+	Batches []Batch
+	People  []Present
+	Caret   *Caret
+	Anew    bool
+	Mode    richtext.Mode
+	Kept    *Kept
+	Ended   error
+}
+
+// Kept is a version that was made of the text.
+type Kept struct {
+	Number int
+	At     time.Time
+	By     uuid.UUID
+}
+
+// Present is somebody who is there with an open page.
+type Present struct {
+	Client string
+	Person uuid.UUID
+	Name   string
+	Guest  bool
+	Mode   richtext.Mode
+	Since  time.Time
+	Caret  *Caret
+}
+
+// Caret is where somebody is in a version of the text.
+type Caret struct {
+	Client       string
+	Version      int
+	Anchor, Head int
+}
+
+// distant is somebody who is there by another process, as long as that says so.
+type distant struct {
+	Present
+	process string
+	until   time.Time
+}
+
+// Seat is an open page.
+type Seat struct {
+	Client string
+	room   *room
+	person accounts.Person
+	since  time.Time
+	out    chan Message
+
+	mu    sync.Mutex
+	mode  richtext.Mode
+	caret *Caret
+	ended bool
+	// until is when a page that asks again and again is taken to have gone; zero with a socket.
+	until time.Time
+}
+
+// waitingMost is how much may wait for a page before it is taken to be too slow.
+const waitingMost = 256
+
+var errSlow = fault.Declare(fault.Conflict, "text-page-slow", "the page did not keep up, and has to connect again")
+
+// Told is what the page is told; it is closed when there is nothing more.
+func (s *Seat) Told() <-chan Message { return s.out }
+
+// Mode is what may be done here now.
+func (s *Seat) Mode() richtext.Mode {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.mode
+}
+
+func (s *Seat) present() Present {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return Present{s.Client, s.person.ID, s.person.Name, !s.person.Inside(), s.mode, s.since, s.caret}
+}
+
+// asks tells a page that asks again and again from one with a socket.
+func (s *Seat) asks() bool {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return !s.until.IsZero()
+}
+
+// gone tells whether it has not asked for too long.
+func (s *Seat) gone(now time.Time) bool {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return !s.until.IsZero() && s.until.Before(now)
+}
+
+// say tells the page something. One that does not keep up is told to connect again.
+func (s *Seat) say(m Message) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.ended {
+		return
+	}
+	if len(s.out) >= waitingMost-1 {
+		m = Message{Ended: errSlow.New("too much is waiting")}
+	}
+	s.out <- m
+	if m.Ended != nil {
+		s.ended = true
+		close(s.out)
+	}
+}
+
+// Leave gives the seat up.
+func (s *Seat) Leave() {
+	s.room.mu.Lock()
+	defer s.room.mu.Unlock()
+	s.room.drop(s)
+}
+
+// drop takes a seat away, and tells the others. The lock is held.
+func (r *room) drop(s *Seat) {
+	if _, there := r.seats[s]; !there {
+		return
+	}
+	delete(r.seats, s)
+	s.mu.Lock()
+	if !s.ended {
+		s.ended = true
+		close(s.out)
+	}
+	s.mu.Unlock()
+	r.renewed = time.Time{}
+	if len(r.seats) == 0 {
+		r.emptied = r.Acts.Now()
+	}
+	r.tellPeople()
+}
+
+// tellPeople tells everybody here who is there. The lock is held.
+func (r *room) tellPeople() {
+	all := r.here()
+	for s := range r.seats {
+		s.say(Message{People: all})
+	}
+}
+
+// Send takes steps that were made on a version, and says what became of them.
+func (s *Seat) Send(ctx context.Context, version int, raw []json.RawMessage) (Taken, error) {
+	if len(raw) > MostSteps {
+		return Taken{}, errTooMany.New("at most %d steps come at once", MostSteps)
+	}
+	if s.Mode() == richtext.Look {
+		return Taken{}, richtext.Look.Allow(nil, nil, "")
+	}
+	steps := make([]richtext.Step, len(raw))
+	for i, one := range raw {
+		step, err := richtext.Written.ReadStep(one)
+		if err != nil {
+			return Taken{}, err
+		}
+		steps[i] = step
+	}
+	type outcome struct {
+		Taken
+		err error
+	}
+	done := make(chan outcome, 1)
+	t := turn{seat: s, version: version, steps: steps, answer: func(taken Taken, err error) { done <- outcome{taken, err} }}
+	select {
+	case s.room.inbox <- t:
+	case <-s.room.done:
+		return Taken{}, errSlow.New("the text is being opened anew")
+	case <-ctx.Done():
+		return Taken{}, ctx.Err()
+	}
+	select {
+	case o := <-done:
+		return o.Taken, o.err
+	case <-ctx.Done():
+		return Taken{}, ctx.Err()
+	}
+}
+
+// Move says where the person is.
+func (s *Seat) Move(c Caret) {
+	c.Client = s.Client
+	s.mu.Lock()
+	s.caret = &c
+	s.mu.Unlock()
+	r := s.room
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	r.moved = true
+	for other := range r.seats {
+		if other != s {
+			other.say(Message{Caret: &c})
+		}
+	}
+}
+
+// Check asks anew what the person may do here, and lets the page know; refused, they may be here no longer.
+func (s *Seat) Check(ctx context.Context) error {
+	at, err := s.room.allowed(ctx, s.room.document)
+	if err != nil {
+		return err
+	}
+	s.mu.Lock()
+	changed := s.mode != at.Mode
+	s.mode = at.Mode
+	s.mu.Unlock()
+	if changed {
+		s.say(Message{Mode: at.Mode})
+		s.room.mu.Lock()
+		s.room.tellPeople()
+		s.room.mu.Unlock()
+	}
+	return nil
+}
+
+// Limits of a document that is open, and of what comes at once.
+const (
+	MostSteps = 1000
+	MostHere  = 200
+	mostOwn   = 20
+)
+
+var (
+	errTooMany = fault.Declare(fault.TooLarge, "text-too-many-steps", "more steps come at once than are taken")
+	errFull    = fault.Declare(fault.RateLimited, "text-full", "as many pages have the text open as can have it open at once")
+)
+
+// sit adds a seat, or finds that of a page that asks again. The lock is held.
+func (r *room) sit(client string, person accounts.Person, mode richtext.Mode, until time.Time) (*Seat, error) {
+	own := 0
+	for s := range r.seats {
+		if s.person.ID != person.ID {
+			continue
+		}
+		own++
+		if s.Client == client {
+			if !until.IsZero() && s.asks() {
+				s.mu.Lock()
+				s.until, s.mode = until, mode
+				s.mu.Unlock()
+				return s, nil
+			}
+			r.drop(s)
+			own--
+		}
+	}
+	if own >= mostOwn || len(r.seats) >= MostHere {
+		return nil, errFull.New("%d pages have it open", len(r.seats)).Later(time.Minute)
+	}
+	s := &Seat{Client: client, room: r, person: person, since: r.Acts.Now(), out: make(chan Message, waitingMost), mode: mode, until: until}
+	if kept := slices.IndexFunc(r.here(), func(p Present) bool { return p.Client == client && p.Person != person.ID }); kept >= 0 {
+		return nil, fault.Parameter.New("that page is somebody else's")
+	}
+	r.seats[s] = struct{}{}
+	r.renewed, r.settled = time.Time{}, false
+	r.tellPeople()
+	return s, nil
+}

@@ -1,0 +1,289 @@
+// Package writing is where several people write one document at once. The text is
+// a state and the steps since, which the database holds; each process that somebody
+// writes by has the document open in a room, and tells the others of what it added.
+// A batch is acknowledged once it is durable. What was written becomes a version of
+// the document, an ordinary Markdown file, when everybody has left.
+package writing
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"path"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/core/items"
+	"tabularis/core/richtext"
+	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/accounts"
+	"tabularis/internal/app/act"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/uploads"
+	"tabularis/internal/platform/postgres"
+	"tabularis/internal/platform/secret"
+)
+
+// Service lets documents be written.
+type Service struct {
+	Acts     *act.Runner
+	Access   *guard.Guard
+	Contents *tree.Contents
+	Items    *tree.Service
+	Uploads  *uploads.Service
+	Keys     *secret.Keys
+
+	process string
+	life    context.Context
+	end     context.CancelFunc
+
+	mu    sync.Mutex
+	rooms map[uuid.UUID]*room
+}
+
+// New makes the service; Close ends its rooms.
+func New(s *Service) *Service {
+	s.process, s.rooms = uuid.NewString(), map[uuid.UUID]*room{}
+	s.life, s.end = context.WithCancel(context.Background())
+	return s
+}
+
+// Close ends all rooms. What was written is durable already.
+func (s *Service) Close() { s.end() }
+
+// MediaType is that of documents that are written.
+const MediaType = "text/markdown"
+
+// MostBytes is how large a file may be that is opened for writing.
+const MostBytes = 8 << 20
+
+var (
+	errNotWritten = fault.Declare(fault.Invalid, "not-written", "a document of this kind is not written here")
+	errTooLarge   = fault.Declare(fault.TooLarge, "text-file-too-large", "the file is too large to be written here")
+)
+
+// standing is what somebody may do with a document that is written.
+type standing struct {
+	guard.Sight
+	Mode richtext.Mode
+	// Barred is why nobody may write now, for whoever could.
+	Barred error
+}
+
+// allowed says what the acting person may do with a document's text. Whoever may only look at its pages may
+// not read it here.
+func (s *Service) allowed(ctx context.Context, document uuid.UUID) (at standing, err error) {
+	if at.Sight, err = s.Access.Kind(ctx, s.Acts.DB, document, items.Document, access.Download, s.Acts.Now()); err != nil {
+		return at, err
+	}
+	if at.Item.MediaType != MediaType {
+		return at, errNotWritten.New("it is %s", at.Item.MediaType)
+	}
+	at.Mode = modeOf(at.Caps)
+	if at.Mode != richtext.Look {
+		if at.Barred = s.Items.MayRevise(ctx, s.Acts.DB, at.Item); at.Barred != nil {
+			if fault.Of(at.Barred).Kind == fault.Internal {
+				return at, at.Barred
+			}
+			at.Mode = richtext.Look
+		}
+	}
+	return at, nil
+}
+
+func modeOf(caps access.Caps) richtext.Mode {
+	switch {
+	case caps.Has(access.Change):
+		return richtext.Write
+	case caps.Has(access.Propose):
+		return richtext.Propose
+	case caps.Has(access.Fill):
+		return richtext.Fill
+	}
+	return richtext.Look
+}
+
+// Opening is a text as somebody finds it.
+type Opening struct {
+	At      guard.Sight
+	Mode    richtext.Mode
+	Barred  error
+	Version int
+	// Doc is the whole text, unless Batches are all that was missed.
+	Doc     *richtext.Node
+	Batches []Batch
+	People  []Present
+	Base    int
+}
+
+// Join opens a document's text for a page, which may have it up to a version already. With a socket, patience
+// is zero; a page that asks again and again is taken to have gone when it has not asked for so long.
+func (s *Service) Join(ctx context.Context, document uuid.UUID, client string, since int, patience time.Duration) (*Seat, Opening, error) {
+	at, err := s.allowed(ctx, document)
+	if err != nil {
+		return nil, Opening{}, err
+	}
+	r, err := s.open(ctx, at)
+	if err != nil {
+		return nil, Opening{}, err
+	}
+	var until time.Time
+	if patience > 0 {
+		until = s.Acts.Now().Add(patience)
+	}
+	kept, err := rowOf(ctx, s.Acts.DB, document, false)
+	if err != nil {
+		return nil, Opening{}, err
+	}
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	seat, err := r.sit(client, *act.Who(ctx).Person, at.Mode, until)
+	if err != nil {
+		return nil, Opening{}, err
+	}
+	batches, anew := r.since(since)
+	o := Opening{At: at.Sight, Mode: at.Mode, Barred: at.Barred, Version: r.version, Batches: batches, People: r.here(), Base: kept.Base}
+	if anew {
+		o.Doc, o.Batches = r.doc, nil
+	}
+	return seat, o, nil
+}
+
+// open finds the room of a document, or opens it.
+func (s *Service) open(ctx context.Context, at standing) (*room, error) {
+	document := at.Item.ID
+	s.mu.Lock()
+	r := s.rooms[document]
+	s.mu.Unlock()
+	if r != nil {
+		return r, nil
+	}
+	if err := s.ready(ctx, at); err != nil {
+		return nil, err
+	}
+	fresh := &room{Service: s, document: document, inbox: make(chan turn), behind: make(chan struct{}, 1), done: make(chan struct{}),
+		seats: map[*Seat]struct{}{}, elsewhere: map[string]distant{}, emptied: s.Acts.Now()}
+	if err := fresh.load(ctx); err != nil {
+		return nil, err
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if r := s.rooms[document]; r != nil {
+		return r, nil
+	}
+	s.rooms[document] = fresh
+	go fresh.run(s.life)
+	// What others added while it was read.
+	fresh.hurry()
+	return fresh, nil
+}
+
+// ready sees to it that there is a text: that of the counting version, unless what was written is in
+// none yet.
+func (s *Service) ready(ctx context.Context, at standing) error {
+	kept, err := rowOf(ctx, s.Acts.DB, at.Item.ID, false)
+	switch {
+	case err != nil && !fault.Is(err, fault.NotFound):
+		return err
+	case err == nil && (kept.Base == at.Item.Version || !kept.clean()):
+		return nil
+	}
+	state, err := s.stateOf(ctx, at)
+	if err != nil {
+		return err
+	}
+	return s.Acts.Do(ctx, func(tx *act.Tx) error { return begin(ctx, tx, s.Keys, at.Item.ID, at.Item.Version, state) })
+}
+
+// stateOf is the text of the counting version: as it was written here, or read from its file.
+func (s *Service) stateOf(ctx context.Context, at standing) ([]byte, error) {
+	if state, err := stateBeside(ctx, s.Acts.DB, s.Keys, at.Item.ID, at.Item.Version); err != nil || state != nil {
+		return state, err
+	}
+	if at.Item.Size > MostBytes {
+		return nil, errTooLarge.New("it has %d bytes", at.Item.Size)
+	}
+	v, err := s.Access.Content(ctx, s.Acts.DB, at.Item.ID, at.Item.Version, access.Download, s.Acts.Now())
+	if err != nil {
+		return nil, err
+	}
+	return s.Contents.Reader.Writing(ctx, s.Contents.Source(ctx, v.Version(), act.Who(ctx).Person.ID.String()))
+}
+
+// Poll is what a page without a socket is told: what it missed, at once or as soon as there is something.
+func (s *Service) Poll(ctx context.Context, document uuid.UUID, client string, since int, wait time.Duration) (Opening, error) {
+	seat, o, err := s.Join(ctx, document, client, since, believed)
+	if err != nil || wait == 0 || o.Doc != nil || len(o.Batches) > 0 {
+		return o, err
+	}
+	seat.drain()
+	enough := time.NewTimer(wait)
+	defer enough.Stop()
+	select {
+	case m, ok := <-seat.out:
+		if !ok || m.Ended != nil {
+			return o, errSlow.New("the page is to connect again")
+		}
+		// What comes at the same moment comes along.
+		_, o, err = s.Join(ctx, document, client, since, believed)
+	case <-enough.C:
+	case <-ctx.Done():
+	}
+	return o, err
+}
+
+// drain forgets what a page that asks is told otherwise.
+func (s *Seat) drain() {
+	for {
+		select {
+		case _, ok := <-s.out:
+			if !ok {
+				return
+			}
+		default:
+			return
+		}
+	}
+}
+
+// Send is Seat.Send for a page without a socket.
+func (s *Service) Send(ctx context.Context, document uuid.UUID, client string, version int, steps []json.RawMessage, caret *Caret) (Taken, error) {
+	seat, _, err := s.Join(ctx, document, client, version, believed)
+	if err != nil {
+		return Taken{}, err
+	}
+	if caret != nil {
+		seat.Move(*caret)
+	}
+	if len(steps) == 0 {
+		return Taken{Version: version}, nil
+	}
+	return seat.Send(ctx, version, steps)
+}
+
+// Make makes an empty document to be written, in a folder.
+func (s *Service) Make(ctx context.Context, folder uuid.UUID, name string) (guard.Sight, error) {
+	if strings.ToLower(path.Ext(name)) != ".md" {
+		name = strings.TrimRight(name, " .") + ".md"
+	}
+	raw := []byte("\n")
+	u, err := s.Uploads.Put(ctx, uploads.Wish{Folder: folder, Name: name, Size: int64(len(raw)), Apart: true}, bytes.NewReader(raw))
+	if err != nil {
+		return guard.Sight{}, err
+	}
+	return s.Access.Item(ctx, s.Acts.DB, *u.ItemID, access.See, s.Acts.Now())
+}
+
+// personOf is whoever wrote last, for a version that is made when everybody has left.
+func personOf(ctx context.Context, q postgres.Q, r row) (*accounts.Person, error) {
+	if r.LastBy == nil {
+		return nil, fault.Missing()
+	}
+	p, err := accounts.PersonByID(ctx, q, *r.LastBy)
+	return &p, err
+}

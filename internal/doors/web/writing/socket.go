@@ -1,0 +1,199 @@
+package writing
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"strconv"
+	"time"
+
+	"github.com/coder/websocket"
+	"github.com/coder/websocket/wsjson"
+	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
+
+	"tabularis/core/fault"
+	"tabularis/internal/app/writing"
+	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/doors/web/door"
+)
+
+// What a socket may do: a message is as large as any request, so many come at once and so many a second after
+// that, and whoever neither sends nor takes anything for a while has gone.
+const (
+	messagesAtOnce    = 200
+	messagesPerSecond = 40
+	checkEvery        = 1500 * time.Millisecond
+	aliveEvery        = 20 * time.Second
+	sayWithin         = 15 * time.Second
+)
+
+// The reasons with which a socket is closed (RFC 6455, section 7.4).
+const (
+	closedFlood = websocket.StatusPolicyViolation
+	closedEnded = websocket.StatusCode(4000)
+)
+
+// socket is the live way to a text: what is sent and told by requests otherwise goes over it as messages.
+func (h *Handlers) socket(c *gin.Context) {
+	ctx, end := context.WithTimeout(c.Request.Context(), h.SessionLeft(c))
+	defer end()
+	id, err := uuid.Parse(c.Param("id"))
+	page := c.Query("page")
+	since, err2 := strconv.Atoi(c.DefaultQuery("since", "0"))
+	if err != nil || err2 != nil || len(page) < 8 || len(page) > 40 || since < 0 {
+		h.Problem(c, fault.Parameter.New("the address of a page's socket has its page and version"))
+		return
+	}
+	seat, o, err := h.Writing.Join(c, id, page, since, 0)
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	defer seat.Leave()
+	asked := c.Copy()
+	conn, err := websocket.Accept(door.Plain(c), c.Request, &websocket.AcceptOptions{CompressionMode: websocket.CompressionContextTakeover})
+	if err != nil {
+		return // It has been answered.
+	}
+	defer conn.CloseNow()
+	conn.SetReadLimit(door.MaxBody)
+	first, err := opening(o)
+	if err != nil || write(ctx, conn, first) != nil {
+		return
+	}
+	s := &socket{conn: conn, seat: seat, out: make(chan contract.WritingMessage, 16), allowed: messagesAtOnce}
+	own := ctxOf(ctx, c)
+	go func() {
+		defer end()
+		s.listen(own)
+	}()
+	s.tell(own, func() error {
+		if err := h.StillSignedIn(asked); err != nil {
+			return err
+		}
+		return seat.Check(own)
+	})
+}
+
+// ctxOf is the request's context with who asks.
+func ctxOf(ctx context.Context, c *gin.Context) context.Context { return asContext{ctx, c} }
+
+// asContext has the life of one context and the values of another.
+type asContext struct {
+	context.Context
+	values context.Context
+}
+
+func (a asContext) Value(key any) any { return a.values.Value(key) }
+
+type socket struct {
+	conn    *websocket.Conn
+	seat    *writing.Seat
+	out     chan contract.WritingMessage
+	allowed float64
+	last    time.Time
+}
+
+func write(ctx context.Context, conn *websocket.Conn, m contract.WritingMessage) error {
+	ctx, end := context.WithTimeout(ctx, sayWithin)
+	defer end()
+	return wsjson.Write(ctx, conn, m)
+}
+
+// tell passes on what happens, until the page goes, or may not be here any longer.
+func (s *socket) tell(ctx context.Context, check func() error) {
+	checks, alive := time.NewTicker(checkEvery), time.NewTicker(aliveEvery)
+	defer checks.Stop()
+	defer alive.Stop()
+	for {
+		var err error
+		select {
+		case <-ctx.Done():
+			_ = s.conn.Close(websocket.StatusGoingAway, "")
+			return
+		case m := <-s.out:
+			err = write(ctx, s.conn, m)
+		case m, ok := <-s.seat.Told():
+			if !ok {
+				return
+			}
+			var out contract.WritingMessage
+			if out, err = message(m); err == nil {
+				err = write(ctx, s.conn, out)
+			}
+		case <-checks.C:
+			if refused := check(); refused != nil && fault.Of(refused).Kind != fault.Internal {
+				code := fault.Of(refused).Code
+				_ = write(ctx, s.conn, contract.WritingMessage{Ended: &code})
+				_ = s.conn.Close(closedEnded, code)
+				return
+			}
+		case <-alive.C:
+			ping, end := context.WithTimeout(ctx, sayWithin)
+			err = s.conn.Ping(ping)
+			end()
+		}
+		if err != nil {
+			return
+		}
+	}
+}
+
+// listen takes what the page sends.
+func (s *socket) listen(ctx context.Context) {
+	for {
+		kind, raw, err := s.conn.Read(ctx)
+		if err != nil {
+			return
+		}
+		if !s.within() {
+			_ = s.conn.Close(closedFlood, "too many messages")
+			return
+		}
+		var sent contract.WritingSent
+		if kind != websocket.MessageText || json.Unmarshal(raw, &sent) != nil {
+			_ = s.conn.Close(closedFlood, "no such message")
+			return
+		}
+		if c := caretOf(sent.Caret); c != nil {
+			s.seat.Move(*c)
+		}
+		if len(sent.Steps) > 0 {
+			s.take(ctx, sent)
+		}
+	}
+}
+
+// within counts messages: so many at once, so many a second.
+func (s *socket) within() bool {
+	now := time.Now()
+	if !s.last.IsZero() {
+		s.allowed = min(messagesAtOnce, s.allowed+now.Sub(s.last).Seconds()*messagesPerSecond)
+	}
+	s.last = now
+	s.allowed--
+	return s.allowed >= 0
+}
+
+func (s *socket) take(ctx context.Context, sent contract.WritingSent) {
+	raw, err := steps(sent)
+	var taken writing.Taken
+	if err == nil {
+		taken, err = s.seat.Send(ctx, sent.Version, raw)
+	}
+	m := contract.WritingMessage{Taken: &contract.WritingTaken{Turn: sent.Turn, Count: taken.Count, Version: taken.Version}}
+	if err != nil {
+		if errors.Is(err, context.Canceled) {
+			return
+		}
+		m = contract.WritingMessage{Refused: &contract.WritingRefused{Turn: sent.Turn, Code: codeOf(err)}}
+	}
+	select {
+	case s.out <- m:
+	case <-ctx.Done():
+	}
+}
+
+// codeOf is the code of a refusal; a failure of ours is one that may be tried again.
+func codeOf(err error) string { return fault.Of(err).Code }

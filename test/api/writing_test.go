@@ -1,0 +1,389 @@
+package api_test
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/coder/websocket"
+	"github.com/coder/websocket/wsjson"
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/testkit"
+)
+
+func init() {
+	named = append(named, func(o *office) []endpoint {
+		doc := o.hanne.Upload(o.top, "", "written.md", []byte("# Letter\n")).Document.Id
+		at := "/documents/" + doc.String() + "/writing"
+		return []endpoint{
+			{"POST", "/folders/{id}/written", "/folders/" + o.yard.String() + "/written", contract.WrittenWish{Name: "a/b"}, item(access.Add)},
+			{"GET", "/documents/{id}/writing", at + "?page=" + uuid.NewString(), nil, paper(access.See | access.Download)},
+			{"POST", "/documents/{id}/writing", at + "?page=" + uuid.NewString(), contract.WritingSent{Version: 1, Steps: []map[string]any{}}, paper(access.See | access.Download)},
+			{"POST", "/documents/{id}/writing/version", at + "/version", contract.WrittenVersion{}, paper(access.See | access.Download | access.Change)},
+		}
+	})
+}
+
+// writer is an open page of somebody who writes, without a socket.
+type writer struct {
+	*testkit.Client
+	t       *testing.T
+	at      string
+	page    string
+	version int
+}
+
+func writes(t *testing.T, c *testkit.Client, doc uuid.UUID) *writer {
+	t.Helper()
+	w := &writer{Client: c, t: t, at: "/api/documents/" + doc.String() + "/writing", page: uuid.NewString()}
+	w.version = w.open().Version
+	return w
+}
+
+func (w *writer) open() contract.WritingOpening {
+	w.t.Helper()
+	return *testkit.Get[contract.WritingMessage](w.Client, w.at+"?page="+w.page).Opening
+}
+
+func (w *writer) send(steps ...map[string]any) testkit.Answer {
+	w.t.Helper()
+	return w.Do("POST", w.at+"?page="+w.page, contract.WritingSent{Turn: 1, Version: w.version, Steps: steps})
+}
+
+// writes inserts text at a place, as of the version the page has.
+func (w *writer) writes(at int, text string, marks ...any) {
+	w.t.Helper()
+	if a := w.send(inserting(at, text, marks...)); a.Status != 200 {
+		w.t.Errorf("%q: %d %s", text, a.Status, a.Body)
+	}
+}
+
+func inserting(at int, text string, marks ...any) map[string]any {
+	node := map[string]any{"type": "text", "text": text}
+	if len(marks) > 0 {
+		node["marks"] = marks
+	}
+	return map[string]any{"stepType": "replace", "from": at, "to": at, "slice": map[string]any{"content": []any{node}}}
+}
+
+// words are the text as whoever opens it anew finds it.
+func (w *writer) words() string {
+	w.t.Helper()
+	var all []string
+	var walk func(n map[string]any)
+	walk = func(n map[string]any) {
+		if text, ok := n["text"].(string); ok {
+			all = append(all, text)
+		}
+		content, _ := n["content"].([]any)
+		for _, c := range content {
+			walk(c.(map[string]any))
+		}
+	}
+	walk(*w.open().Text)
+	return strings.Join(all, "")
+}
+
+// Two write at once, each on what they saw; both stand, in a file that any program reads, as one version
+// of one sitting.
+func TestWritingTogether(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	made := testkit.Post[contract.Place](o.luca, 201, "/api/folders/"+o.reports.String()+"/written", contract.WrittenWish{Name: "Survey letter"})
+	if made.Name != "Survey letter.md" {
+		t.Errorf("it is called %q", made.Name)
+	}
+	luca, hanne := writes(t, o.luca, made.Id), writes(t, o.hanne, made.Id)
+	luca.writes(1, "We gauged the shell.")
+	hanne.writes(1, "Dear Ms Juhl, ")
+	// Hanne's came later, on the empty text, and stands behind what was there first.
+	if got := luca.words(); got != "We gauged the shell.Dear Ms Juhl, " {
+		t.Errorf("the text is %q", got)
+	}
+	missed := testkit.Get[contract.WritingMessage](o.luca, luca.at+"?page="+luca.page+"&since=1")
+	if missed.Opening.Text != nil || len(*missed.Batches) != 2 || (*missed.Batches)[0].Page != luca.page || len(*missed.People) != 2 {
+		t.Errorf("told: %+v", missed)
+	}
+	kept := testkit.Post[contract.WritingKept](o.luca, 200, luca.at+"/version", contract.WrittenVersion{})
+	if again := testkit.Post[contract.WritingKept](o.luca, 200, luca.at+"/version", contract.WrittenVersion{}); kept.Number != 2 || again.Number != 2 {
+		t.Errorf("versions %d, %d", kept.Number, again.Number)
+	}
+	if got := string(o.hanne.Want(200, "GET", "/api/documents/"+made.Id.String()+"/content", nil).Body); got != "We gauged the shell.Dear Ms Juhl,&#32;\n" {
+		t.Errorf("the file is %q", got)
+	}
+	// When everybody has left, what was written since is kept by itself, by whoever wrote last.
+	hanne.version = hanne.open().Version
+	hanne.writes(1, "!")
+	o.Later(15 * time.Minute)
+	waitFor(t, func() bool {
+		if err := o.App.Web.Writing.KeepAll(context.Background()); err != nil {
+			t.Fatal(err)
+		}
+		return strings.HasPrefix(string(o.hanne.Want(200, "GET", "/api/documents/"+made.Id.String()+"/content", nil).Body), "!")
+	})
+	var origins []string
+	for _, v := range testkit.Get[contract.Document](o.luca, "/api/documents/"+made.Id.String()).Versions {
+		origins = append(origins, v.Origin+" "+v.By.Name)
+	}
+	if got := strings.Join(origins, ", "); got != "written Hanne Solvik, written Hanne Solvik, uploaded Luca Ferrante" {
+		t.Errorf("versions: %s", got)
+	}
+}
+
+// Many write at once, by several processes: every letter stands once, and everybody who listens is told of all of it.
+func TestManyWriteAtOnce(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	doc := o.luca.Upload(o.reports, "", "many.md", []byte("start\n")).Document.Id
+	ctx, end := context.WithTimeout(t.Context(), time.Minute)
+	defer end()
+	const writersAtOnce, each = 8, 25
+	first := writes(t, o.luca, doc)
+	var all sync.WaitGroup
+	for i := range writersAtOnce {
+		all.Go(func() {
+			s := o.sits(ctx, t, []*testkit.Client{o.luca, o.hanne}[i%2], doc, 0)
+			for range each {
+				s.send(inserting(1, string(rune('A'+i))))
+			}
+			for s.taken < each && s.err == nil {
+				s.hear()
+			}
+			if s.err != nil {
+				t.Error(s.err)
+			}
+		})
+	}
+	all.Wait()
+	words := first.words()
+	for i := range writersAtOnce {
+		if n := strings.Count(words, string(rune('A'+i))); n != each {
+			t.Errorf("%c stands %d times", 'A'+i, n)
+		}
+	}
+	if !strings.HasSuffix(words, "start") || len(words) != writersAtOnce*each+5 {
+		t.Errorf("the text is %q", words)
+	}
+}
+
+// sitting is an open page with a socket. It sends on the version it was told last.
+type sitting struct {
+	t       *testing.T
+	ctx     context.Context
+	conn    *websocket.Conn
+	version int
+	turn    int
+	taken   int
+	refused []string
+	ended   string
+	people  int
+	mode    string
+	err     error
+}
+
+func (o *office) sits(ctx context.Context, t *testing.T, c *testkit.Client, doc uuid.UUID, since int) *sitting {
+	t.Helper()
+	conn, _, err := c.Socket(ctx, fmt.Sprintf("/api/documents/%s/writing/socket?page=%s&since=%d", doc, uuid.NewString(), since))
+	if err != nil {
+		t.Error(err)
+		return &sitting{err: err}
+	}
+	conn.SetReadLimit(16 << 20)
+	t.Cleanup(func() { conn.CloseNow() })
+	s := &sitting{t: t, ctx: ctx, conn: conn}
+	s.hear()
+	return s
+}
+
+func (s *sitting) send(steps ...map[string]any) {
+	s.turn++
+	if s.err == nil {
+		s.err = wsjson.Write(s.ctx, s.conn, contract.WritingSent{Turn: s.turn, Version: s.version, Steps: steps})
+	}
+}
+
+// hear takes the next message.
+func (s *sitting) hear() {
+	var m contract.WritingMessage
+	if s.err = wsjson.Read(s.ctx, s.conn, &m); s.err != nil {
+		return
+	}
+	if m.Opening != nil {
+		s.version, s.mode = m.Opening.Version, string(m.Opening.Mode)
+	}
+	if m.Batches != nil {
+		for _, b := range *m.Batches {
+			s.version = b.Version + len(b.Steps)
+		}
+	}
+	if m.People != nil {
+		s.people = len(*m.People)
+	}
+	if m.Mode != nil {
+		s.mode = string(*m.Mode)
+	}
+	if m.Taken != nil {
+		s.taken++
+	}
+	if m.Refused != nil {
+		s.refused = append(s.refused, m.Refused.Code)
+	}
+	if m.Ended != nil {
+		s.ended = *m.Ended
+	}
+}
+
+// until takes messages until something is so.
+func (s *sitting) until(what string, is func() bool) {
+	s.t.Helper()
+	for !is() {
+		if s.hear(); s.err != nil {
+			s.t.Fatalf("waiting until %s: %v", what, s.err)
+		}
+	}
+}
+
+// Who may only propose changes nothing else, who may only look nothing at all; and who may look at pages only does not
+// read the text.
+func TestLevelsHoldWhileWriting(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	doc := o.luca.Upload(o.reports, "", "levels.md", []byte("before the vessel returns\n")).Document.Id
+	o.Give("hanne", doc, "tomasz", access.LevelPropose)
+	mine := map[string]any{"type": "inserted", "attrs": map[string]any{"id": "a", "by": o.People["tomasz"].ID.String()}}
+	theirs := map[string]any{"type": "inserted", "attrs": map[string]any{"id": "b", "by": o.People["luca"].ID.String()}}
+	tomasz, priya := writes(t, o.tomasz, doc), writes(t, o.priya, doc)
+	for name, c := range map[string]struct {
+		by   *writer
+		step map[string]any
+		code string
+	}{
+		"a proposer writes":                    {tomasz, inserting(1, "x"), "more-than-allowed"},
+		"a proposer writes in another's name":  {tomasz, inserting(1, "x", theirs), "more-than-allowed"},
+		"a proposer takes text away":           {tomasz, map[string]any{"stepType": "replace", "from": 1, "to": 3}, "more-than-allowed"},
+		"a reader writes":                      {priya, inserting(1, "x"), "more-than-allowed"},
+		"a reader proposes":                    {priya, inserting(1, "x", mine), "more-than-allowed"},
+		"somebody sends what does not fit":     {tomasz, map[string]any{"stepType": "replace", "from": 1, "to": 999}, "step-invalid"},
+		"somebody sends an address that runs":  {writes(t, o.luca, doc), map[string]any{"stepType": "addMark", "from": 1, "to": 3, "mark": map[string]any{"type": "link", "attrs": map[string]any{"href": "javascript:x"}}}, "step-invalid"},
+		"somebody is on a version to come":     {&writer{o.luca, t, tomasz.at, uuid.NewString(), 50}, inserting(1, "x"), "text-went-on"},
+		"somebody sends on before the text is": {&writer{o.luca, t, tomasz.at, uuid.NewString(), 0}, inserting(1, "x"), "text-went-on"},
+	} {
+		if a := c.by.send(c.step); a.Code() != c.code {
+			t.Errorf("%s: %d %s", name, a.Status, a.Body)
+		}
+	}
+	tomasz.writes(1, "by Friday, ", mine)
+	if got := tomasz.words(); got != "by Friday, before the vessel returns" {
+		t.Errorf("the text is %q", got)
+	}
+	// What is merely proposed is in no file, and not lost.
+	kept := testkit.Post[contract.WritingKept](o.luca, 200, tomasz.at+"/version", contract.WrittenVersion{})
+	if got := string(o.luca.Want(200, "GET", "/api/documents/"+doc.String()+"/content", nil).Body); got != "before the vessel returns\n" || kept.Number != 1 {
+		t.Errorf("version %d is %q", kept.Number, got)
+	}
+	// Pages of somebody else's are not taken over, and strangers find nothing.
+	if a := o.luca.Do("GET", tomasz.at+"?page="+tomasz.page, nil); a.Status != 400 {
+		t.Errorf("another's page: %d", a.Status)
+	}
+	looks := o.luca.Upload(o.yard, "", "looks.md", []byte("text\n")).Document.Id
+	o.Give("hanne", looks, "tomasz", access.LevelLook)
+	o.tomasz.Want(403, "GET", "/api/documents/"+looks.String()+"/writing?page="+uuid.NewString(), nil)
+	o.tomasz.Want(404, "GET", "/api/documents/"+o.draft.String()+"/writing?page="+uuid.NewString(), nil)
+	if a := o.luca.Do("GET", "/api/documents/"+o.draft.String()+"/writing?page="+uuid.NewString(), nil); a.Code() != "not-written" {
+		t.Errorf("a text file: %d %s", a.Status, a.Body)
+	}
+}
+
+// Whose access ends is out within two seconds; and so is whoever signs out, floods, or sends what is no message.
+func TestSocketsEnd(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	doc := o.luca.Upload(o.reports, "", "ends.md", []byte("text\n")).Document.Id
+	ctx, end := context.WithTimeout(t.Context(), time.Minute)
+	defer end()
+	o.Give("hanne", doc, "tomasz", access.LevelPropose)
+	tomasz := o.sits(ctx, t, o.tomasz, doc, 0)
+	tomasz.send(inserting(1, "x"))
+	tomasz.until("it is refused", func() bool { return len(tomasz.refused) > 0 })
+	o.Give("hanne", doc, "tomasz", access.LevelEdit)
+	tomasz.until("the mode has changed", func() bool { return tomasz.mode == "write" })
+	luca := o.sits(ctx, t, o.luca, doc, 0)
+	luca.until("both are seen", func() bool { return luca.people == 2 })
+	began := time.Now()
+	for _, g := range o.grants(doc) {
+		if g.SubjectID == o.People["tomasz"].ID {
+			o.hanne.Want(204, "DELETE", "/api/access/"+g.ID.String(), nil)
+		}
+	}
+	tomasz.until("it ends", func() bool { return tomasz.ended != "" })
+	if took := time.Since(began); tomasz.ended != "not-found" || took > 2*time.Second+500*time.Millisecond {
+		t.Errorf("%s after %v", tomasz.ended, took)
+	}
+	luca.until("he is not seen any more", func() bool { return luca.people == 1 })
+	for name, do := range map[string]func(s *sitting) error{
+		"garbage": func(s *sitting) error { return s.conn.Write(ctx, websocket.MessageText, []byte("{")) },
+		"bytes":   func(s *sitting) error { return s.conn.Write(ctx, websocket.MessageBinary, []byte{0, 1}) },
+		"ten megabytes": func(s *sitting) error {
+			return s.conn.Write(ctx, websocket.MessageText, []byte(`{"turn":1,"version":1,"steps":[],"x":"`+strings.Repeat("x", 10<<20)+`"}`))
+		},
+		"ten thousand messages": func(s *sitting) (err error) {
+			raw, _ := json.Marshal(contract.WritingSent{Version: 1, Steps: []map[string]any{}})
+			for i := 0; i < 10000 && err == nil; i++ {
+				err = s.conn.Write(ctx, websocket.MessageText, raw)
+			}
+			return nil
+		},
+	} {
+		s := o.sits(ctx, t, o.luca, doc, 0)
+		go func() { _ = do(s) }()
+		for s.err == nil {
+			s.hear()
+		}
+		if ctx.Err() != nil {
+			t.Errorf("%s: it went on", name)
+		}
+	}
+	luca.send(inserting(1, "still "))
+	luca.until("it is taken", func() bool { return luca.taken == 1 })
+	// From another place nobody opens one with a session's cookie.
+	if _, resp, err := websocket.Dial(ctx, o.URL+"/api/documents/"+doc.String()+"/writing/socket?page="+uuid.NewString(), &websocket.DialOptions{HTTPClient: o.luca.HTTP, HTTPHeader: map[string][]string{"Origin": {"https://elsewhere.example"}}}); err == nil || resp.StatusCode != 403 {
+		t.Errorf("from elsewhere: %v", err)
+	}
+	o.luca.Want(204, "DELETE", "/api/session", nil)
+	luca.until("it ends", func() bool { return luca.ended != "" })
+}
+
+// What comes in by another way while people write stands as a version of its own, and what they write becomes the next.
+func TestAnUploadWhilePeopleWrite(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	doc := o.luca.Upload(o.reports, "", "both.md", []byte("text\n")).Document.Id
+	w := writes(t, o.luca, doc)
+	w.writes(5, " here")
+	o.hanne.Upload(o.reports, "", "both.md", []byte("from elsewhere\n"))
+	kept := testkit.Post[contract.WritingKept](o.luca, 200, w.at+"/version", contract.WrittenVersion{Title: ptr("for the yard")})
+	for n, want := range map[int]string{1: "text\n", 2: "from elsewhere\n", 3: "text here\n"} {
+		if got := string(o.luca.Want(200, "GET", fmt.Sprintf("/api/documents/%s/content?version=%d", doc, n), nil).Body); got != want {
+			t.Errorf("version %d is %q", n, got)
+		}
+	}
+	if kept.Number != 3 {
+		t.Errorf("version %d", kept.Number)
+	}
+	// A document that somebody has in hand is read meanwhile.
+	o.hanne.Want(204, "POST", "/api/checkouts", contract.CheckOut{Items: []uuid.UUID{doc}})
+	at := w.open()
+	if at.Mode != "look" || at.Barred == nil {
+		t.Errorf("in hand: %s", at.Mode)
+	}
+	if a := w.send(inserting(1, "x")); a.Code() != "more-than-allowed" {
+		t.Errorf("in hand: %d %s", a.Status, a.Body)
+	}
+}
