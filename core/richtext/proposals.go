@@ -119,6 +119,68 @@ func ProposesOnly(before, after *Node, by string) error {
 	return nil
 }
 
+// Proposals are whose each proposal in a text is, by their ids.
+func Proposals(doc *Node) map[string]string {
+	all := map[string]string{}
+	doc.proposals(all)
+	return all
+}
+
+func (n *Node) proposals(into map[string]string) {
+	note(n.Marks, into)
+	for _, c := range n.Content.Nodes {
+		c.proposals(into)
+	}
+}
+
+func note(marks []Mark, into map[string]string) {
+	for _, m := range marks {
+		if m.Type.Name == "inserted" || m.Type.Name == "deleted" {
+			id, _ := m.Attrs["id"].(string)
+			into[id], _ = m.Attrs["by"].(string)
+		}
+	}
+}
+
+// Brings are the proposals that a step would bring into a text, by their ids.
+func Brings(s Step) map[string]string {
+	all := map[string]string{}
+	brings(s, all)
+	return all
+}
+
+func brings(s Step, into map[string]string) {
+	switch s := s.(type) {
+	case replaceStep:
+		(&Node{Content: s.slice.Content}).proposals(into)
+	case replaceAroundStep:
+		(&Node{Content: s.slice.Content}).proposals(into)
+	case markStep:
+		if !s.remove {
+			note([]Mark{s.mark}, into)
+		}
+	case markSetStep:
+		for _, one := range s.steps {
+			brings(one, into)
+		}
+	case nodeStep:
+		if s.kind == "addNodeMark" {
+			note([]Mark{s.mark}, into)
+		}
+	}
+}
+
+// InOwnName refuses a step that brings proposals in another's name which were never made: known are those that were,
+// so that what was decided can be taken back.
+func InOwnName(s Step, by string, known map[string]string) error {
+	for id, whose := range Brings(s) {
+		if was, there := known[id]; whose != by && (!there || was != whose) || there && was != whose {
+			return moreThanAllowed.New("a proposal bears another's name")
+		}
+	}
+	return nil
+}
+
 // FillsOnly refuses a change that does more than give fields their values.
 func FillsOnly(before, after *Node) error {
 	if !unfilled(before).Equal(unfilled(after)) {

@@ -158,6 +158,37 @@ func TestAProposerOnlyProposes(t *testing.T) {
 	}
 }
 
+// Nobody puts a proposal in another's mouth; what somebody made may come back, when a decision is taken back.
+func TestProposalsBearTheirMakersName(t *testing.T) {
+	known := richtext.Proposals(document(t, between))
+	if len(known) != 1 || known["b"] != "priya" {
+		t.Fatalf("%v", known)
+	}
+	inserted := func(id, by string) string {
+		return `{"stepType":"replace","from":10,"to":10,"slice":{"content":[{"type":"text","text":"x","marks":[{"type":"inserted","attrs":{"id":"` + id + `","by":"` + by + `"}}]}]}}`
+	}
+	for step, may := range map[string]bool{
+		inserted("a", "odile"): true,
+		inserted("b", "priya"): true,
+		inserted("a", "priya"): false,
+		inserted("b", "odile"): false,
+		`{"stepType":"addMark","from":1,"to":3,"mark":` + theirs + `}`:                                                                                      true,
+		`{"stepType":"addMark","from":1,"to":3,"mark":{"type":"deleted","attrs":{"id":"c","by":"priya"}}}`:                                                  false,
+		`{"stepType":"addNodeMark","pos":0,"mark":{"type":"deleted","attrs":{"id":"c","by":"priya"}}}`:                                                      false,
+		`{"stepType":"markSet","steps":[{"stepType":"addMark","from":1,"to":3,"mark":{"type":"deleted","attrs":{"id":"c","by":"priya"}}}]}`:                 false,
+		`{"stepType":"removeMark","from":1,"to":3,"mark":{"type":"deleted","attrs":{"id":"c","by":"priya"}}}`:                                               true,
+		`{"stepType":"replaceAround","from":0,"to":2,"gapFrom":1,"gapTo":1,"insert":1,"slice":{"content":[{"type":"paragraph","marks":[` + theirs + `]}]}}`: true,
+	} {
+		s, err := richtext.Written.ReadStep([]byte(step))
+		if err != nil {
+			t.Fatalf("%s: %v", step, err)
+		}
+		if err := richtext.InOwnName(s, "odile", known); (err == nil) != may {
+			t.Errorf("%s: %v", step, err)
+		}
+	}
+}
+
 func TestWhoFillsOnlyFills(t *testing.T) {
 	before := document(t, `[{"type":"paragraph","content":[{"type":"text","text":"Draught: "},{"type":"field","attrs":{"id":"f","kind":"number"}}]}]`)
 	for step, may := range map[string]bool{

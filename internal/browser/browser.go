@@ -366,6 +366,18 @@ func (b *Browser) Back() error {
 	return chromedp.Do(b.ctx, chromedp.NavigateBack())
 }
 
+// Enter presses the Enter key, as one event: what a page does itself with it is not done a second time by the browser. One act.
+func (b *Browser) Enter() error {
+	b.Acts++
+	key := input.DispatchKeyEventParams{Type: input.DispatchKeyEventTypeKeyDown, Key: "Enter", Code: "Enter", WindowsVirtualKeyCode: 13, Text: "\r"}
+	if _, err := chromedp.Call(b.ctx, input.DispatchKeyEvent, key); err != nil {
+		return err
+	}
+	key.Type, key.Text = input.DispatchKeyEventTypeKeyUp, ""
+	_, err := chromedp.Call(b.ctx, input.DispatchKeyEvent, key)
+	return err
+}
+
 // Press presses a key. One act.
 func (b *Browser) Press(key string) error {
 	b.Acts++

@@ -157,6 +157,7 @@ func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock
 	l.deliveries()
 	l.decide()
 	l.sign()
+	l.together()
 	for _, s := range sendings {
 		l.send(s)
 	}

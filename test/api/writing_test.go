@@ -268,6 +268,7 @@ func TestLevelsHoldWhileWriting(t *testing.T) {
 		"a proposer writes":                    {tomasz, inserting(1, "x"), "more-than-allowed"},
 		"a proposer writes in another's name":  {tomasz, inserting(1, "x", theirs), "more-than-allowed"},
 		"a proposer takes text away":           {tomasz, map[string]any{"stepType": "replace", "from": 1, "to": 3}, "more-than-allowed"},
+		"a writer proposes in another's name":  {writes(t, o.luca, doc), inserting(1, "x", mine), "more-than-allowed"},
 		"a reader writes":                      {priya, inserting(1, "x"), "more-than-allowed"},
 		"a reader proposes":                    {priya, inserting(1, "x", mine), "more-than-allowed"},
 		"somebody sends what does not fit":     {tomasz, map[string]any{"stepType": "replace", "from": 1, "to": 999}, "step-invalid"},

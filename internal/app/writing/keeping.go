@@ -179,7 +179,7 @@ func (s *Service) written(ctx context.Context, r row) (w text, err error) {
 		return w, err
 	}
 	w.version = r.StateVersion
-	at := room{doc: doc}
+	at := room{doc: doc, proposed: map[string]string{}}
 	for _, b := range all {
 		g, err := at.grouped(b)
 		if err != nil {

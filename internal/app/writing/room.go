@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"maps"
 	"slices"
 	"strings"
 	"sync"
@@ -55,7 +56,9 @@ type room struct {
 	first   *richtext.Node
 	groups  []group
 	snapped int
-	seats   map[*Seat]struct{}
+	// proposed are whose each proposal is that was ever seen here.
+	proposed map[string]string
+	seats    map[*Seat]struct{}
 	// elsewhere are those who are there by other processes, and until when that is believed.
 	elsewhere map[string]distant
 	renewed   time.Time
@@ -90,6 +93,7 @@ func (r *room) load(ctx context.Context) error {
 	}
 	r.mu.Lock()
 	r.version, r.doc, r.began, r.first, r.groups, r.snapped = kept.StateVersion, doc, kept.StateVersion, doc, nil, kept.StateVersion
+	r.proposed = richtext.Proposals(doc)
 	r.mu.Unlock()
 	return r.follow(ctx)
 }
@@ -127,6 +131,7 @@ func (r *room) grouped(b Batch) (g group, err error) {
 			return g, err
 		}
 		g.maps = append(g.maps, step.Map())
+		maps.Copy(r.proposed, richtext.Brings(step))
 	}
 	return g, nil
 }
@@ -240,6 +245,11 @@ func (r *room) place(turns []turn) (groups []group, results []result) {
 	r.mu.Unlock()
 	for _, t := range turns {
 		g, err := placed(t, slices.Concat(before, groups), began, first, doc, version)
+		for _, step := range t.steps {
+			if err == nil {
+				err = richtext.InOwnName(step, t.seat.person.ID.String(), r.proposed)
+			}
+		}
 		if err != nil {
 			results = append(results, result{err: err})
 			continue
@@ -247,6 +257,9 @@ func (r *room) place(turns []turn) (groups []group, results []result) {
 		if len(g.Steps) > 0 {
 			g.At = r.Acts.Now()
 			groups = append(groups, g)
+			for _, step := range t.steps {
+				maps.Copy(r.proposed, richtext.Brings(step))
+			}
 			doc, version = g.after, version+len(g.Steps)
 		}
 		results = append(results, result{Taken: Taken{len(g.Steps), version}})

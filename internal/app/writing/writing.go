@@ -10,6 +10,7 @@ import (
 	"context"
 	"encoding/json"
 	"path"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -119,6 +120,8 @@ type Opening struct {
 	Batches []Batch
 	People  []Present
 	Base    int
+	// Authors are those of proposals in the text.
+	Authors []Author
 }
 
 // Join opens a document's text for a page, which may have it up to a version already. With a socket, patience
@@ -140,18 +143,88 @@ func (s *Service) Join(ctx context.Context, document uuid.UUID, client string, s
 	if err != nil {
 		return nil, Opening{}, err
 	}
+	older, err := r.before(ctx, since)
+	if err != nil {
+		return nil, Opening{}, err
+	}
+	seat, o, err := r.welcome(client, *act.Who(ctx).Person, at, until, since, older)
+	if err != nil {
+		return nil, o, err
+	}
+	o.Base = kept.Base
+	if o.Doc != nil {
+		o.Authors, err = authorsOf(ctx, s.Acts.DB, o.Doc)
+	}
+	return seat, o, err
+}
+
+// welcome gives a seat, with what is new since a version.
+func (r *room) welcome(client string, person accounts.Person, at standing, until time.Time, since int, older []Batch) (*Seat, Opening, error) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
-	seat, err := r.sit(client, *act.Who(ctx).Person, at.Mode, until)
+	seat, err := r.sit(client, person, at.Mode, until)
 	if err != nil {
 		return nil, Opening{}, err
 	}
 	batches, anew := r.since(since)
-	o := Opening{At: at.Sight, Mode: at.Mode, Barred: at.Barred, Version: r.version, Batches: batches, People: r.here(), Base: kept.Base}
+	if anew && len(older) > 0 {
+		last := older[len(older)-1]
+		batches, anew = r.since(last.Version + len(last.Steps))
+		batches = append(older, batches...)
+	}
+	o := Opening{At: at.Sight, Mode: at.Mode, Barred: at.Barred, Version: r.version, Batches: batches, People: r.here()}
 	if anew {
 		o.Doc, o.Batches = r.doc, nil
 	}
 	return seat, o, nil
+}
+
+// before are the batches since a version that lie before those which the room holds: for a page that was away for long.
+func (r *room) before(ctx context.Context, since int) ([]Batch, error) {
+	r.mu.Lock()
+	began := r.began
+	r.mu.Unlock()
+	if since < 1 || since >= began {
+		return nil, nil
+	}
+	all, err := batchesFrom(ctx, r.Acts.DB, r.Keys, r.document, since)
+	at := since
+	for i, b := range all {
+		if b.Version != at {
+			return nil, err // Some are forgotten: the text is read anew.
+		}
+		if at >= began {
+			return all[:i], err
+		}
+		at += len(b.Steps)
+	}
+	return all, err
+}
+
+// Author is somebody who proposes something in a text.
+type Author struct {
+	ID   uuid.UUID
+	Name string
+}
+
+// mostAuthors is how many of them are named.
+const mostAuthors = 200
+
+func authorsOf(ctx context.Context, q postgres.Q, doc *richtext.Node) (all []Author, err error) {
+	var ids []uuid.UUID
+	for _, by := range richtext.Proposals(doc) {
+		if id, err := uuid.Parse(by); err == nil && !slices.Contains(ids, id) && len(ids) < mostAuthors {
+			ids = append(ids, id)
+		}
+	}
+	if len(ids) == 0 {
+		return nil, nil
+	}
+	people, err := accounts.PeopleByID(ctx, q, ids)
+	for _, p := range people {
+		all = append(all, Author{p.ID, p.Name})
+	}
+	return all, err
 }
 
 // open finds the room of a document, or opens it.

@@ -7442,8 +7442,15 @@ export interface components {
             text?: {
                 [key: string]: unknown;
             };
+            /** @description Who proposes something in the text */
+            authors?: components["schemas"]["WritingAuthor"][];
             /** @description The document's version that it began with or became last */
             base: number;
+        };
+        WritingAuthor: {
+            /** Format: uuid */
+            id: string;
+            name: string;
         };
         WritingBatch: {
             /** @description The version before */

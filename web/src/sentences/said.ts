@@ -37,6 +37,11 @@ export function useSaid() {
     number: (n: number, digits = 2) => new Intl.NumberFormat(language(), { maximumFractionDigits: digits }).format(n),
     count: (n: number) => numberWord(n, language()),
     /** What a refusal means, in words. */
+    /** What a code of a refusal means, where it came without one. */
+    code: (code: string): string =>
+      te(`problem.${code}`) || te(`problem.${code}`, 'en')
+        ? t(`problem.${code}`, { seconds: 1, helper: '' })
+        : t('problem.internal', { helper: '' }),
     problem: (e: unknown): string => {
       const refusal = e instanceof Refusal ? e : new Refusal({ type: '/problems/internal', title: 'internal', status: 0 })
       const key = `problem.${refusal.code}`

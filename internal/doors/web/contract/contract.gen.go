@@ -7271,6 +7271,12 @@ type WorkingCalendar struct {
 // WorkingCalendarDaysFree defines model for WorkingCalendar.Days.Free.
 type WorkingCalendarDaysFree string
 
+// WritingAuthor defines model for WritingAuthor.
+type WritingAuthor struct {
+	Id   openapi_types.UUID `json:"id"`
+	Name string             `json:"name"`
+}
+
 // WritingBatch defines model for WritingBatch.
 type WritingBatch struct {
 	At    time.Time                `json:"at"`
@@ -7321,6 +7327,9 @@ type WritingMode string
 
 // WritingOpening defines model for WritingOpening.
 type WritingOpening struct {
+	// Authors Who proposes something in the text
+	Authors *[]WritingAuthor `json:"authors,omitempty"`
+
 	// Barred The code of why nobody may write now
 	Barred *string `json:"barred,omitempty"`
 

@@ -92,6 +92,10 @@ func opening(o writing.Opening) (m contract.WritingMessage, err error) {
 		Opening: &contract.WritingOpening{Place: present.Place(documents.Place{Item: o.At.Item, Code: o.At.Code}), Mode: contract.WritingMode(o.Mode), Version: o.Version, Base: o.Base, Text: text},
 		People:  people(o.People), Batches: batches,
 	}
+	if o.Authors != nil {
+		authors := present.Each(o.Authors, func(a writing.Author) contract.WritingAuthor { return contract.WritingAuthor{Id: a.ID, Name: a.Name} })
+		m.Opening.Authors = &authors
+	}
 	if o.Barred != nil {
 		m.Opening.Barred = present.Some(fault.Of(o.Barred).Code)
 	}

@@ -9,6 +9,7 @@ const de: typeof en = {
     origin: {
       uploaded: 'hochgeladen',
       saved: 'von einem Programm gespeichert',
+      written: 'hier geschrieben',
       'brought-back': 'zurückgeholt',
       signed: 'unterschrieben',
       copied: 'kopiert',

@@ -12,6 +12,7 @@ import Menu from '../../parts/Menu.vue'
 import { dossierKeys } from '../../queries/dossiers'
 import { useSaid } from '../../sentences/said'
 import { chosen, type Brought } from '../../uploads/dropped'
+import NewDocument from './NewDocument.vue'
 import NewFolder from './NewFolder.vue'
 
 /** A folder's heading: its name, its main acts, and in a sentence who can open it. */
@@ -32,12 +33,14 @@ const { t } = useI18n()
 const said = useSaid()
 const queries = useQueryClient()
 const naming = ref(false)
+const writing = ref(false)
 const fileField = ref<HTMLInputElement>()
 const folderField = ref<HTMLInputElement>()
 const name = computed(() => (props.here.number ? props.here.name : props.dossier.name))
 const ways = computed(() => [
   { label: t('dossier.addFiles'), do: () => fileField.value?.click() },
   { label: t('dossier.addFolder'), do: () => folderField.value?.click() },
+  { label: t('writing.begin'), do: () => void (writing.value = true) },
   { label: t('templates.begin'), do: () => emit('from') },
   { label: t('dossier.newFolder'), do: () => void (naming.value = true) },
   ...(props.mayShare
@@ -143,6 +146,7 @@ async function folderMade(made: string) {
       {{ ' ' }}
       <b v-if="!here.links && page?.linked">{{ t('dossier.linked', { n: said.count(page.linked).toLowerCase() }) }}</b>
     </p>
+    <NewDocument v-if="writing" :folder="here.id" @discard="writing = false" />
     <NewFolder v-if="naming" :parent="here.id" @made="folderMade" @discard="naming = false" />
   </div>
 </template>

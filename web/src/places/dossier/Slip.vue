@@ -52,6 +52,11 @@ const content = computed(() => `/api/documents/${props.id}/content?version=${cou
 const lookable = computed(() => doc.value && doc.value.look !== 'none')
 const may = (cap: string) => doc.value?.may.includes(cap) ?? false
 
+/** Whether its text can be written here, and what I may do to it. */
+const writes = computed(() => {
+  if (!may('download') || counting.value?.mediaType !== 'text/markdown') return undefined
+  return may('change') ? 'verb' : may('propose') ? 'proposeVerb' : 'readVerb'
+})
 const naming = ref(props.naming)
 watch(
   () => props.naming,
@@ -91,6 +96,9 @@ const signing = computed(() => doc.value?.state?.signing)
             <IconPlane class="i i-s" aria-hidden="true" />
             {{ t('dossier.giveOut') }}
           </button>
+          <RouterLink v-if="writes" class="btn btn-plain btn-small" :to="`/write/${doc.id}`" data-write>
+            {{ t(`writing.${writes}`) }}
+          </RouterLink>
           <button v-if="lookable" type="button" class="btn btn-plain btn-small" @click="emit('look', doc)">{{ t('slip.open') }}</button>
           <button
             v-if="may('change') && doc.state?.state !== 'review' && doc.state?.state !== 'parties'"

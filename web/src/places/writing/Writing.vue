@@ -1,0 +1,283 @@
+<script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
+import { undo } from 'prosemirror-history'
+import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { api, data } from '../../api/client'
+import { useAct } from '../../app/act'
+import { copyText } from '../../app/clipboard'
+import Failed from '../../app/Failed.vue'
+import { useThing } from '../../app/title'
+import { tell } from '../../app/toasts'
+import { stemOf } from '../../i18n/words'
+import { documentKeys, useDocument } from '../../queries/documents'
+import { useSaid } from '../../sentences/said'
+import Growing from './Growing.vue'
+import LookBar from './LookBar.vue'
+import Margin from './Margin.vue'
+import PensHere from './PensHere.vue'
+import { decided } from './proposals'
+import { useText } from './text'
+
+/** A document is written, by several at once: who is here, the text, what is proposed beside it, and how words look. */
+const props = defineProps<{ document: string }>()
+const { t } = useI18n()
+const said = useSaid()
+const queries = useQueryClient()
+const paper = useTemplateRef<HTMLElement>('paper')
+const text = useText(props.document, {
+  onlyText: () => tell(t('writing.onlyText')),
+  checked: (done) => t(done ? 'writing.taskDone' : 'writing.taskOpen'),
+})
+const { data: doc } = useDocument(() => props.document)
+const place = computed(() => text.opening.value?.place)
+const title = computed(() => stemOf(place.value?.name ?? ''))
+useThing(title)
+onMounted(() => void text.open(paper.value!))
+const newest = computed(() => text.kept.value?.number ?? text.opening.value?.base ?? 0)
+watch(text.kept, () => void queries.invalidateQueries({ queryKey: documentKeys.one(props.document) }))
+
+const state = computed(() => {
+  if (text.stands.value === 'ended') return said.code(text.endedBy.value)
+  if (text.stands.value === 'away') return t('writing.away')
+  if (text.mode.value === 'look') return text.opening.value?.barred ? said.code(text.opening.value.barred) : t('writing.looking')
+  if (!text.sent.value) return t('writing.sending')
+  return t(text.mode.value === 'propose' ? 'writing.proposed' : 'writing.kept')
+})
+const caution = computed(() => text.stands.value !== 'live' || !!text.opening.value?.barred)
+watch(text.refused, (code) => {
+  if (code) tell(said.code(code))
+  text.refused.value = ''
+})
+
+/** Who came and who left is said to those who do not see it. */
+const heard = ref('')
+watch(
+  () => text.pens.value.map((p) => p.name),
+  (now, before) => {
+    const came = now.filter((n) => !before.includes(n))
+    const left = before.filter((n) => !now.includes(n))
+    if (before.length && came.length) heard.value = t('writing.came', { names: said.list(came) })
+    else if (left.length) heard.value = t('writing.left', { names: said.list(left) })
+  },
+)
+watch(
+  () => text.proposals.value.length,
+  (n, before) => {
+    if (n > before && text.mode.value === 'write') heard.value = t('writing.toDecide', { n: said.count(n) }, n)
+  },
+)
+
+const nameOf = (by: string) => text.names.value[by] ?? t('common.somebody')
+
+function decide(ids: string[], accept: boolean) {
+  const view = text.view()
+  if (!view) return
+  view.dispatch(decided(view.state, ids, accept))
+  view.focus()
+  tell(t(accept ? 'writing.accepted' : 'writing.rejected', { n: said.count(ids.length) }, ids.length), {
+    label: t('common.undo'),
+    do: () => undo(view.state, view.dispatch),
+  })
+}
+const picked = ref<string>()
+/** The proposal at which the caret stands, or the next one. */
+const current = computed(() => {
+  const all = text.proposals.value
+  const at = text.look.value?.selection.head ?? 0
+  return all.find((p) => p.id === picked.value) ?? all.find((p) => p.from <= at && at <= p.to) ?? all[0]
+})
+function byKey(e: KeyboardEvent) {
+  if (!e.altKey || e.ctrlKey || e.metaKey || text.mode.value !== 'write' || !current.value) return
+  if (e.code !== 'KeyA' && e.code !== 'KeyR') return
+  e.preventDefault()
+  decide([current.value.id], e.code === 'KeyA')
+}
+
+const naming = ref(false)
+const versionName = ref('')
+const nameField = useTemplateRef<HTMLInputElement>('nameField')
+const { act, busy, wrong } = useAct()
+async function openNaming() {
+  naming.value = true
+  await nextTick()
+  nameField.value?.focus()
+}
+async function keep() {
+  let number = 0
+  const did = await act(
+    async () => {
+      const body = versionName.value.trim() ? { title: versionName.value.trim() } : {}
+      const k = await data(api.POST('/documents/{id}/writing/version', { params: { path: { id: props.document } }, body }))
+      number = k.number
+      text.kept.value = k
+    },
+    { done: () => t('writing.versionMade', { n: number }) },
+  )
+  if (did) {
+    naming.value = false
+    versionName.value = ''
+    text.view()?.focus()
+  }
+}
+async function copyLost() {
+  await copyText(text.lost.value)
+  tell(t('writing.copied'))
+}
+</script>
+
+<template>
+  <main id="content" class="written-page" :class="{ margin: text.proposals.value.length > 0 }" @keydown="byKey">
+    <Failed v-if="text.failed.value" :error="text.failed.value" @again="paper && text.open(paper)" />
+    <header v-show="place" class="top">
+      <RouterLink v-if="place" class="go small" :to="`/d/${place.ref}`">
+        ←
+        <span class="no">{{ place.ref }}</span>
+      </RouterLink>
+      <h1 id="written-title">{{ title }}</h1>
+      <p class="small state" :class="{ 't-caution': caution }" role="status">{{ state }}</p>
+      <div v-if="text.mode.value === 'write'" class="acts">
+        <form v-if="naming" class="acts" @submit.prevent="keep" @keydown.esc.stop="naming = false">
+          <input
+            ref="nameField"
+            v-model="versionName"
+            class="form-control form-control-sm"
+            maxlength="200"
+            :aria-label="t('writing.versionName')"
+            :placeholder="t('writing.versionName')"
+          />
+          <button type="submit" class="btn btn-primary btn-small" :disabled="busy">{{ t('writing.keep') }}</button>
+          <button type="button" class="btn btn-text btn-small" @click="naming = false">{{ t('common.discard') }}</button>
+          <span v-if="wrong" class="t-caution small" role="alert">{{ wrong }}</span>
+        </form>
+        <button v-else type="button" class="btn btn-plain btn-small" @click="openNaming">{{ t('writing.nameVersion') }}</button>
+      </div>
+    </header>
+    <section v-show="place" class="here" :aria-label="t('writing.whoIsHere')">
+      <PensHere :pens="text.pens.value" :me="text.me" :paragraphs="text.paragraphs.value" />
+      <Growing v-if="doc" :document="doc" :newest="newest" :grows="text.mode.value !== 'look'" />
+    </section>
+    <p v-if="text.lost.value" class="lost" role="alert">
+      {{ t('writing.lost') }}
+      <button type="button" class="btn btn-text" @click="copyLost">{{ t('writing.copyLost') }}</button>
+      <button type="button" class="btn btn-text" @click="text.lost.value = ''">{{ t('common.close') }}</button>
+    </p>
+    <div class="desk">
+      <div class="sheet-room">
+        <p v-if="!place && !text.failed.value" class="quiet">{{ t('common.loading') }}</p>
+        <article v-show="place" ref="paper" class="leaf"></article>
+      </div>
+      <Margin
+        v-if="text.proposals.value.length"
+        :proposals="text.proposals.value"
+        :current="current?.id"
+        :decides="text.mode.value === 'write'"
+        :name-of="nameOf"
+        :pens="text.pens.value"
+        :me="text.me"
+        :view="text.view()"
+        :changes="text.changes.value"
+        @decide="decide"
+        @pick="picked = $event"
+      />
+    </div>
+    <LookBar
+      v-if="text.look.value && text.mode.value === 'write' && text.stands.value !== 'ended'"
+      :view="text.view()!"
+      :state="text.look.value"
+    />
+    <p class="visually-hidden" aria-live="polite">{{ heard }}</p>
+  </main>
+</template>
+
+<style scoped>
+.written-page {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  grid-template-rows: auto auto auto minmax(0, 1fr) auto;
+  height: calc(100dvh - 52px);
+}
+.top {
+  grid-row: 1;
+  display: flex;
+  align-items: center;
+  gap: var(--tb-s4);
+  min-height: 48px;
+  padding: 6px 24px;
+}
+.top h1 {
+  font-size: var(--tb-write);
+  margin: 0;
+  min-width: 0;
+  overflow-wrap: anywhere;
+}
+.state {
+  margin: 0 0 0 auto;
+}
+.here {
+  grid-row: 2;
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: var(--tb-s4);
+  background: var(--tb-sheet);
+  border-top: 1px solid var(--tb-line);
+  border-bottom: 1px solid var(--tb-rule);
+  padding: 8px 24px;
+  min-height: 56px;
+}
+.lost {
+  grid-row: 3;
+  margin: 0;
+  padding: 8px 24px;
+  border-bottom: 1px solid var(--tb-rule);
+}
+.desk {
+  grid-row: 4;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  min-height: 0;
+  overflow: auto;
+  position: relative;
+}
+.margin .desk {
+  grid-template-columns: minmax(0, 1fr) 320px;
+}
+.sheet-room {
+  padding: 20px 16px 40px;
+}
+.leaf {
+  max-width: 720px;
+  min-height: calc(100% - 20px);
+  margin: 0 auto;
+  background: var(--tb-paper);
+  color: var(--tb-paper-ink);
+  border: 1px solid var(--tb-rule);
+  padding: 40px 64px 80px;
+}
+@media (max-width: 900px) {
+  .written-page {
+    height: calc(100dvh - 52px - 56px);
+  }
+  .top {
+    flex-wrap: wrap;
+    gap: 4px 12px;
+    padding: 6px 16px;
+  }
+  .here {
+    padding: 6px 16px;
+    min-height: 0;
+  }
+  .margin .desk {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .sheet-room {
+    padding: 0 0 16px;
+  }
+  .leaf {
+    border-width: 0 0 1px;
+    padding: 20px 16px 48px;
+  }
+}
+</style>
+<style src="./writing.css"></style>

@@ -1,0 +1,224 @@
+import { getVersion } from 'prosemirror-collab'
+import type { Node } from 'prosemirror-model'
+import type { EditorState, Transaction } from 'prosemirror-state'
+import { EditorView, type NodeView } from 'prosemirror-view'
+import { computed, onBeforeUnmount, ref, shallowRef } from 'vue'
+import { api, data, Refusal, type Schemas } from '../../api/client'
+import { useSession } from '../../app/session'
+import { caretsKey, type Others } from './carets'
+import { stateOf } from './editor'
+import { Line } from './line'
+import { pensOf } from './pens'
+import { proposalsIn, proposing } from './proposals'
+import { schema } from './schema'
+import { useEventListener } from '@vueuse/core'
+
+/** A text that is open in this page: the editor, the line to the server, and what is known of both. */
+export function useText(document: string, told: { onlyText: () => void; checked: (done: boolean) => string }) {
+  const store = useSession()
+  const me = store.session?.person.id ?? ''
+  const page = crypto.randomUUID()
+  const opening = shallowRef<Schemas['WritingOpening']>()
+  const failed = shallowRef<unknown>()
+  const people = shallowRef<Schemas['WritingPerson'][]>([])
+  const mode = ref<Schemas['WritingMode']>('look')
+  const stands = ref<'live' | 'away' | 'ended'>('live')
+  const endedBy = ref('')
+  const sent = ref(true)
+  const refused = ref('')
+  const lost = ref('')
+  const kept = shallowRef<Schemas['WritingKept']>()
+  /** Counts what changes in the editor, so that what is read from it is read anew. */
+  const changes = ref(0)
+  /** People by who they are: whoever is or was here, or proposes something. */
+  const names = ref<Record<string, string>>({})
+  const pens = computed(() => pensOf(people.value, me))
+  const places = new Map<string, Schemas['WritingCaret']>()
+  let view: EditorView | undefined
+  let line: Line | undefined
+
+  const editable = () => stands.value !== 'ended' && (mode.value === 'write' || mode.value === 'propose')
+  const proposals = computed(() => (changes.value >= 0 && view ? proposalsIn(view.state.doc) : []))
+  /** In which paragraph each of them is. */
+  const paragraphs = computed(() => {
+    const all: Record<string, number> = {}
+    if (changes.value < 0 || !view) return all
+    const doc = view.state.doc
+    for (const pen of pens.value) {
+      const at = pen.person === me ? view.state.selection.head : places.get(pen.page)?.head
+      if (at !== undefined && (pen.person !== me || view.hasFocus()))
+        all[pen.person] = doc.resolve(Math.min(at, doc.content.size)).index(0) + 1
+    }
+    return all
+  })
+  const look = computed(() => (changes.value >= 0 && view ? view.state : undefined))
+
+  function update(state: EditorState) {
+    view!.updateState(state)
+    changes.value++
+  }
+
+  function dispatch(tr: Transaction) {
+    if (!view) return
+    let change: Transaction | undefined = tr
+    if (tr.docChanged && mode.value === 'propose' && !tr.getMeta('history$')) {
+      change = proposing(tr, view.state, { me, now: () => Date.now(), fresh: () => crypto.randomUUID() })
+      if (!change) {
+        told.onlyText()
+        return
+      }
+    }
+    update(view.state.apply(change))
+    if (change.docChanged) line?.send()
+    line?.caret()
+  }
+
+  /** The others' carets, drawn anew. */
+  function draw() {
+    if (!view) return
+    const others: Others[] = pens.value.flatMap((pen) => {
+      const at = pen.person === me ? undefined : places.get(pen.page)
+      return at ? [{ pen, anchor: at.anchor, head: at.head }] : []
+    })
+    update(view.state.apply(view.state.tr.setMeta(caretsKey, others)))
+  }
+
+  function begin(o: Schemas['WritingOpening'], at: HTMLElement) {
+    const doc = schema.nodeFromJSON(o.text)
+    view = new EditorView(at, {
+      state: stateOf(doc, o.version, page, []),
+      editable,
+      dispatchTransaction: dispatch,
+      attributes: () => ({
+        'aria-multiline': 'true',
+        role: 'textbox',
+        'aria-readonly': String(!editable()),
+        'aria-labelledby': 'written-title',
+      }),
+      nodeViews: { task_item: taskItem },
+    })
+    line = new Line(document, page, {
+      state: () => view!.state,
+      apply: (tr) => update(view!.state.apply(tr)),
+      anew: (next, unsent) => {
+        if (unsent) lost.value = view!.state.doc.textBetween(0, view!.state.doc.content.size, '\n')
+        if (next.text) update(stateOf(schema.nodeFromJSON(next.text), next.version, page, []))
+        take(next)
+      },
+      people: (all) => {
+        people.value = all
+        for (const p of all) {
+          names.value[p.id] = p.name
+          if (p.caret) places.set(p.page, p.caret)
+        }
+        draw()
+      },
+      caret: (c) => {
+        if (!c.page) return
+        places.set(c.page, c)
+        draw()
+      },
+      mode: setMode,
+      kept: (k) => (kept.value = k),
+      stands: (s, code) => {
+        stands.value = s
+        endedBy.value = code ?? ''
+        if (s === 'ended') setMode('look')
+      },
+      sent: (all) => (sent.value = all),
+      refused: (code) => (refused.value = code),
+    })
+    take(o)
+    line.start()
+    changes.value++
+  }
+
+  function take(o: Schemas['WritingOpening']) {
+    opening.value = { ...o, text: undefined }
+    for (const a of o.authors ?? []) names.value[a.id] = a.name
+    setMode(o.mode)
+  }
+
+  function setMode(m: Schemas['WritingMode']) {
+    mode.value = m
+    // Whether one may write is asked for anew.
+    if (view) view.setProps({})
+    changes.value++
+  }
+
+  /** A task with a box to tick, which the keyboard reaches. */
+  function taskItem(node: Node, editor: EditorView, getPos: () => number | undefined): NodeView {
+    const dom = window.document.createElement('li')
+    const box = dom.appendChild(window.document.createElement('input'))
+    const contentDOM = dom.appendChild(window.document.createElement('div'))
+    box.type = 'checkbox'
+    box.contentEditable = 'false'
+    const show = (n: Node) => {
+      box.checked = n.attrs.done as boolean
+      box.setAttribute('aria-label', told.checked(box.checked))
+      dom.dataset.task = box.checked ? 'done' : 'open'
+    }
+    show(node)
+    box.addEventListener('change', () => {
+      const at = getPos()
+      if (at !== undefined && mode.value === 'write') editor.dispatch(editor.state.tr.setNodeAttribute(at, 'done', box.checked))
+      else box.checked = !box.checked
+    })
+    return {
+      dom,
+      contentDOM,
+      update: (n) => {
+        if (n.type !== node.type) return false
+        show(n)
+        return true
+      },
+      stopEvent: (e) => e.target === box,
+      ignoreMutation: (m) => m.target === box || (m.type !== 'selection' && !contentDOM.contains(m.target)),
+    }
+  }
+
+  async function open(at: HTMLElement) {
+    failed.value = undefined
+    try {
+      const query = { page, since: 0 }
+      const m = await data(api.GET('/documents/{id}/writing', { params: { path: { id: document }, query } }))
+      begin(m.opening!, at)
+      people.value = m.people ?? []
+    } catch (e) {
+      failed.value = e
+      if (!(e instanceof Refusal)) throw e
+    }
+  }
+
+  useEventListener(window, 'beforeunload', (e) => {
+    if (!sent.value && stands.value !== 'ended') e.preventDefault()
+  })
+  useEventListener(window, 'online', () => line?.send())
+  onBeforeUnmount(() => {
+    line?.end()
+    view?.destroy()
+    view = undefined
+  })
+
+  return {
+    open,
+    opening,
+    failed,
+    names,
+    pens,
+    me,
+    mode,
+    stands,
+    endedBy,
+    sent,
+    refused,
+    lost,
+    kept,
+    proposals,
+    paragraphs,
+    look,
+    changes,
+    version: () => (view ? getVersion(view.state) : 0),
+    view: () => view,
+  }
+}
