@@ -115,7 +115,7 @@ func TestWritingTogether(t *testing.T) {
 	if again := testkit.Post[contract.WritingKept](o.luca, 200, luca.at+"/version", contract.WrittenVersion{}); kept.Number != 2 || again.Number != 2 {
 		t.Errorf("versions %d, %d", kept.Number, again.Number)
 	}
-	if got := string(o.hanne.Want(200, "GET", "/api/documents/"+made.Id.String()+"/content", nil).Body); got != "We gauged the shell.Dear Ms Juhl,&#32;\n" {
+	if got := string(o.hanne.Want(200, "GET", "/api/documents/"+made.Id.String()+"/content", nil).Body); got != "We gauged the shell.Dear Ms Juhl,\n" {
 		t.Errorf("the file is %q", got)
 	}
 	// When everybody has left, what was written since is kept by itself, by whoever wrote last.

@@ -423,7 +423,7 @@ func escaped(text string) string {
 var (
 	blockSign = regexp.MustCompile(`^(#{1,6}( |$)|>|[-+]( |$)|=+ *$|-+ *$|:)`)
 	number    = regexp.MustCompile(`^(\d{1,9})([.)])( |$)`)
-	spaces    = regexp.MustCompile(`^ +| +$`)
+	spaces    = regexp.MustCompile(`^ +`)
 )
 
 // lineStart escapes what would make a block of another kind of a line.
@@ -441,11 +441,11 @@ func lineStart(text string) string {
 	return strings.Join(lines, "\\\n")
 }
 
-// ends keeps the space at the ends of lines, which would be lost.
+// ends keeps the space at the beginning of lines, which would be lost; nobody sees that at their ends.
 func ends(text string) string {
 	lines := strings.Split(text, "\\\n")
 	for i, line := range lines {
-		lines[i] = spaces.ReplaceAllStringFunc(line, func(s string) string { return strings.Repeat("&#32;", len(s)) })
+		lines[i] = spaces.ReplaceAllStringFunc(strings.TrimRight(line, " "), func(s string) string { return strings.Repeat("&#32;", len(s)) })
 	}
 	return strings.Join(lines, "\\\n")
 }

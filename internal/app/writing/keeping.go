@@ -151,9 +151,7 @@ func (s *Service) KeepNow(ctx context.Context, document uuid.UUID, title string)
 
 // tellKept tells those who are there by this process of a version.
 func (s *Service) tellKept(document uuid.UUID, k Kept) {
-	s.mu.Lock()
-	r := s.rooms[document]
-	s.mu.Unlock()
+	r := s.roomOf(document)
 	if r != nil {
 		r.mu.Lock()
 		defer r.mu.Unlock()

@@ -40,9 +40,7 @@ func (s *Service) Tell(payload string) {
 	if json.Unmarshal([]byte(payload), &n) != nil || n.From == s.process {
 		return
 	}
-	s.mu.Lock()
-	r := s.rooms[n.Document]
-	s.mu.Unlock()
+	r := s.roomOf(n.Document)
 	if r == nil {
 		return
 	}

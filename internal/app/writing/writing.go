@@ -28,6 +28,7 @@ import (
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/platform/postgres"
 	"tabularis/internal/platform/secret"
+	"tabularis/internal/platform/together"
 )
 
 // Service lets documents be written.
@@ -42,6 +43,8 @@ type Service struct {
 	process string
 	life    context.Context
 	end     context.CancelFunc
+
+	opening together.Group[*room]
 
 	mu    sync.Mutex
 	rooms map[uuid.UUID]*room
@@ -227,15 +230,28 @@ func authorsOf(ctx context.Context, q postgres.Q, doc *richtext.Node) (all []Aut
 	return all, err
 }
 
-// open finds the room of a document, or opens it.
+// open finds the room of a document, or opens it; whoever comes meanwhile waits for the same.
 func (s *Service) open(ctx context.Context, at standing) (*room, error) {
-	document := at.Item.ID
-	s.mu.Lock()
-	r := s.rooms[document]
-	s.mu.Unlock()
-	if r != nil {
+	if r := s.roomOf(at.Item.ID); r != nil {
 		return r, nil
 	}
+	return s.opening.Do(at.Item.ID.String(), func() (*room, error) {
+		if r := s.roomOf(at.Item.ID); r != nil {
+			return r, nil
+		}
+		return s.openAnew(context.WithoutCancel(ctx), at)
+	})
+}
+
+// roomOf is the room of a document that is open by this process; nil for others.
+func (s *Service) roomOf(document uuid.UUID) *room {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.rooms[document]
+}
+
+func (s *Service) openAnew(ctx context.Context, at standing) (*room, error) {
+	document := at.Item.ID
 	if err := s.ready(ctx, at); err != nil {
 		return nil, err
 	}
@@ -245,11 +261,8 @@ func (s *Service) open(ctx context.Context, at standing) (*room, error) {
 		return nil, err
 	}
 	s.mu.Lock()
-	defer s.mu.Unlock()
-	if r := s.rooms[document]; r != nil {
-		return r, nil
-	}
 	s.rooms[document] = fresh
+	s.mu.Unlock()
 	go fresh.run(s.life)
 	// What others added while it was read.
 	fresh.hurry()
@@ -341,6 +354,9 @@ func (s *Service) Send(ctx context.Context, document uuid.UUID, client string, v
 
 // Make makes an empty document to be written, in a folder.
 func (s *Service) Make(ctx context.Context, folder uuid.UUID, name string) (guard.Sight, error) {
+	if _, err := s.Access.Kind(ctx, s.Acts.DB, folder, items.Folder, access.Add, s.Acts.Now()); err != nil {
+		return guard.Sight{}, err
+	}
 	if strings.ToLower(path.Ext(name)) != ".md" {
 		name = strings.TrimRight(name, " .") + ".md"
 	}
@@ -349,8 +365,16 @@ func (s *Service) Make(ctx context.Context, folder uuid.UUID, name string) (guar
 	if err != nil {
 		return guard.Sight{}, err
 	}
-	return s.Access.Item(ctx, s.Acts.DB, *u.ItemID, access.See, s.Acts.Now())
+	at, err := s.Access.Item(ctx, s.Acts.DB, *u.ItemID, access.See, s.Acts.Now())
+	if err != nil {
+		return at, err
+	}
+	// Its text is known: nothing has to be read for it.
+	return at, s.Acts.Do(ctx, func(tx *act.Tx) error { return begin(ctx, tx, s.Keys, at.ID, at.Version, []byte(emptyText)) })
 }
+
+// emptyText is a text with nothing in it.
+const emptyText = `{"type":"doc","content":[{"type":"paragraph"}]}`
 
 // personOf is whoever wrote last, for a version that is made when everybody has left.
 func personOf(ctx context.Context, q postgres.Q, r row) (*accounts.Person, error) {

@@ -142,6 +142,7 @@ const words = computed(() => props.state.doc.textBetween(0, props.state.doc.cont
 .look-bar :deep(.look) {
   min-height: 28px;
   padding: 0 6px;
+  white-space: nowrap;
   border-radius: 3px;
 }
 .look-bar :deep(.look[aria-pressed='true']) {

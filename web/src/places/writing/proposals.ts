@@ -48,11 +48,11 @@ export interface Proposer {
 const ownAt = (n: Node, me: string) => n.marks.find((m) => m.type === inserted && m.attrs.by === me)
 
 /** The proposal of mine that a place touches, so that what I go on writing belongs to it. */
-function touching(doc: Node, pos: number, me: string): string | undefined {
+function touching(doc: Node, pos: number, me: string): Mark['attrs'] | undefined {
   const $pos = doc.resolve(pos)
   for (const n of [$pos.nodeBefore, $pos.nodeAfter]) {
     const own = n?.marks.find((m) => isProposal(m) && m.attrs.by === me)
-    if (own) return own.attrs.id as string
+    if (own) return own.attrs
   }
   return undefined
 }
@@ -69,8 +69,7 @@ export function proposing(tr: Transaction, state: EditorState, who: Proposer): T
     const back = tr.mapping.slice(0, i).invert()
     const from = next.mapping.map(back.map(step.from, 1), 1)
     const to = Math.max(from, next.mapping.map(back.map(step.to, -1), -1))
-    const id = touching(next.doc, from, who.me) ?? touching(next.doc, to, who.me) ?? who.fresh()
-    const attrs = { id, by: who.me, at: who.now() }
+    const attrs = touching(next.doc, from, who.me) ?? touching(next.doc, to, who.me) ?? { id: who.fresh(), by: who.me, at: who.now() }
     const backwards = state.selection.empty && state.selection.from === step.to && step.slice.size === 0
     const end = strike(next, from, to, attrs)
     caret = backwards ? from : end

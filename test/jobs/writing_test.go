@@ -1,0 +1,146 @@
+package jobs_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/internal/browser"
+	"tabularis/internal/testkit"
+)
+
+// begins makes a document and opens it to be written; it tells which one it is.
+func (p person) begins(folder uuid.UUID, name string) uuid.UUID {
+	p.t.Helper()
+	p.does(p.opens("/dossiers/MER-24/"+folder.String()), p.See(".heading h1"))
+	p.count("from a folder to writing a new document", 4, func() {
+		p.does(p.Click(".heading button::Add"), p.Click("[role=menuitem]::New document"), p.Type("form input", name), p.Enter(), p.See(".ProseMirror"))
+	})
+	at, err := browser.Eval[string](p.Browser, `location.pathname`)
+	if err != nil {
+		p.t.Fatal(err)
+	}
+	return uuid.MustParse(strings.TrimPrefix(at, "/write/"))
+}
+
+// reads waits until somebody's page shows a text.
+func (p person) reads(words string) error { return p.See(".ProseMirror::" + words) }
+
+// written is the file that the text became.
+func written(t *testing.T, c *testkit.Client, doc uuid.UUID) string {
+	t.Helper()
+	return string(c.Want(200, "GET", "/api/documents/"+doc.String()+"/content", nil).Body)
+}
+
+// Three write one letter: two at once, and a third who may only propose, whose proposal is accepted by a key. What they
+// get is a file.
+func TestThreeWriteOneLetter(t *testing.T) {
+	t.Parallel()
+	k, c, reports := practice(t)
+	k.Give("ines", reports, "luca", access.LevelEdit)
+	ines, luca, priya := sits(t, k, 1280, 800), sits(t, k, 1280, 800), sits(t, k, 390, 844)
+	ines.signsIn("Ines Okafor")
+	luca.signsIn("Luca Ferrante")
+	doc := ines.begins(reports, "Letter to the yard")
+	k.Give("ines", doc, "priya", access.LevelPropose)
+	priya.comesIn("Priya Valdane")
+	ines.does(ines.Click(".ProseMirror"), ines.Press("# Side shell"), ines.See(".ProseMirror h2::Side shell"), ines.Enter(), ines.Press("The work is to be finished soon."), ines.See(".state::All of it is kept"))
+
+	luca.does(luca.opens("/d/MER-24/4"), luca.Click(".slip a::Write"), luca.reads("finished soon"), luca.See(".pens::Ines Okafor"))
+	ines.does(ines.See(".pens::Luca Ferrante"), ines.SeeText("paragraph 2"))
+	priya.does(priya.opens("/write/"+doc.String()), priya.reads("finished soon"), priya.See(".pens::may only propose"), priya.See(".state::whoever writes decides"))
+	// Both type at the same place at once; nothing is lost, and both see the same.
+	luca.does(luca.Click(".ProseMirror p"), luca.Press("\x1b"), luca.opens("/write/"+doc.String()), luca.reads("finished soon"), luca.Click(".ProseMirror h2"))
+	for _, letter := range []string{"a", "b", "c"} {
+		luca.does(luca.Press(letter))
+		ines.does(ines.Press(strings.ToUpper(letter)))
+	}
+	ines.does(ines.reads("soon.ABC"), ines.See(".their-caret em::Luca"))
+	same := func() bool {
+		texts := map[string]bool{}
+		for _, p := range []person{ines, luca, priya} {
+			text, err := browser.Eval[string](p.Browser, `[...document.querySelectorAll('.ProseMirror > *')].map(e => { const c = e.cloneNode(true); c.querySelectorAll('.their-caret').forEach(x => x.remove()); return c.textContent }).join('|')`)
+			if err != nil {
+				t.Fatal(err)
+			}
+			texts[text] = true
+		}
+		return len(texts) == 1
+	}
+	until(t, "all three read the same", same)
+
+	// What she changes is proposed: nothing of the text goes.
+	priya.count("propose other words on a telephone", 2, func() {
+		priya.does(priya.Click(".ProseMirror p"), priya.Press(" by Friday"))
+	})
+	priya.does(priya.See(".ProseMirror ins::by Friday"), priya.See(".beside::You propose"))
+	ines.does(ines.See(".beside li::Priya Valdane"), ines.See(".beside li::2 words in"))
+	if got := testkit.Post[struct{ Number int }](c, 200, "/api/documents/"+doc.String()+"/writing/version", struct{}{}); strings.Contains(written(t, c, doc), "Friday") {
+		t.Errorf("version %d holds what is merely proposed", got.Number)
+	}
+	ines.count("accept a proposal", 1, func() {
+		_, err := browser.Eval[bool](ines.Browser, `document.querySelector('.ProseMirror').dispatchEvent(new KeyboardEvent('keydown', {altKey: true, code: 'KeyA', key: 'a', bubbles: true}))`)
+		ines.Acts++
+		ines.does(err, ines.Gone(".beside li"))
+	})
+	priya.does(priya.Gone(".ProseMirror ins"), priya.reads("by Friday"))
+	// Taken back, it is a proposal again; rejected, it has never been.
+	ines.does(ines.Click(".toast-line button::Undo"), ines.See(".beside li::2 words in"), ines.Click(".beside button::Reject"), ines.Gone(".ProseMirror ins"))
+	priya.does(priya.Gone(".ProseMirror ins"))
+
+	ines.count("name a version", 3, func() {
+		ines.does(ines.Click("button::Name this version"), ines.Type(".top input", "for the yard"), ines.Enter())
+	})
+	ines.does(ines.See(".toast-line::This is version"), ines.See(".growing::for the yard"))
+	if got := written(t, c, doc); !strings.HasPrefix(got, "# Side shell") || !strings.Contains(got, "soon.ABC") || strings.Contains(got, "Friday") {
+		t.Errorf("the file is %q", got)
+	}
+}
+
+// Who loses the line goes on writing; when it is back, both have all of it. Where no socket gets through, the page asks again
+// and again instead.
+func TestWritingWithoutALine(t *testing.T) {
+	t.Parallel()
+	k, c, reports := practice(t)
+	k.Give("ines", reports, "luca", access.LevelEdit)
+	ines, luca := sits(t, k, 1280, 800), sits(t, k, 1280, 800)
+	line := k.NewLine(t)
+	luca.url = line.URL
+	ines.signsIn("Ines Okafor")
+	luca.signsIn("Luca Ferrante")
+	doc := ines.begins(reports, "Broken line")
+	luca.does(luca.opens("/write/"+doc.String()), luca.See(".ProseMirror"), luca.Click(".ProseMirror"), luca.Press("before "))
+	ines.does(ines.reads("before "))
+	line.Break()
+	luca.does(luca.See(".state::Not connected"), luca.Press("and meanwhile"))
+	ines.does(ines.Click(".ProseMirror"), ines.Press("theirs "), ines.See(".state::All of it is kept"))
+	line.Mend()
+	for _, p := range []person{ines, luca} {
+		p.does(p.reads("and meanwhile"), p.reads("theirs"), p.See(".state::All of it is kept"))
+	}
+
+	// A proxy that lets no socket pass.
+	line.Break()
+	luca.does(luca.See(".state::Not connected"))
+	if _, err := browser.Eval[bool](luca.Browser, `(window.WebSocket = class { constructor() { setTimeout(() => this.onclose?.()) } close() {} }, true)`); err != nil {
+		t.Fatal(err)
+	}
+	line.Mend()
+	luca.does(luca.Click(".top a"), luca.See(".slip a::Write"), luca.Click(".slip a::Write"), luca.reads("theirs"), luca.Click(".ProseMirror"), luca.Press("asked "))
+	ines.does(ines.reads("asked "), ines.Click(".ProseMirror"), ines.Press("heard "))
+	luca.does(luca.reads("heard "), luca.See(".state::All of it is kept"))
+	// Both leave, and what they wrote is kept by itself.
+	ines.does(ines.opens("/today"))
+	luca.does(luca.opens("/today"))
+	k.Later(20 * time.Minute)
+	until(t, "it is kept", func() bool {
+		if err := k.App.Web.Writing.KeepAll(t.Context()); err != nil {
+			t.Fatal(err)
+		}
+		got := written(t, c, doc)
+		return strings.Contains(got, "heard") && strings.Contains(got, "and meanwhile")
+	})
+}
