@@ -6,6 +6,7 @@ import (
 	"context"
 	"flag"
 	"fmt"
+	"net/url"
 	"os"
 	"path/filepath"
 	"strings"
@@ -122,18 +123,14 @@ var shots = []shot{
 	{"signing", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(func() error { return b.Go(from + "/signing") }, func() error { return b.Click("tr[data-signing] a::Survey plan") }, func() error { return b.See("[data-verdict=valid]") })
 	}},
-	{"form", wide, high, false, false, func(b *browser.Browser, from string) error {
+	{"writing", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(
-			func() error { return b.Go(from + "/signing/forms") },
-			func() error { return b.Click("[data-use]") },
-			func() error { return b.Type(".whom input[role=combobox]", "callum.wray@aurelie.example") },
-			func() error { return b.Press("\r") },
-			func() error { return b.Type("[data-row] [data-blank=vessel]", "trawler Aurelie") },
-			func() error { return b.Type("[data-row] [data-blank=fee]", "4,850") },
-			func() error { return b.SeeText("Ready. It ends") },
-			func() error {
-				return b.Until(`window.asked === 0 && performance.now() - window.answered > 2000 && document.querySelector('.look img')?.complete`)
-			},
+			func() error { return b.Go(from + "/find?q=" + url.QueryEscape("Survey letter to the yard")) },
+			func() error { return b.Click("#content a::Survey letter to the yard") },
+			func() error { return b.Click(".slip a::Write") },
+			func() error { return b.See(".beside li::Odile Charron") },
+			func() error { return b.Click(".ProseMirror p::We attend") },
+			func() error { return b.SeeText("paragraph 6") },
 		)
 	}},
 	{"comparison", wide, high, false, false, func(b *browser.Browser, from string) error {

@@ -14,6 +14,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/core/access"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/browser"
 	"tabularis/internal/doors/web/contract"
@@ -217,6 +218,7 @@ func TestPagesAreAccessible(t *testing.T) {
 	}})
 	delivered(t, k, c)
 	views = append(views, signed(t, k, c, reports)...)
+	views = append(views, writtenView(t, k, c, reports))
 	views = append(views, view{"what came from outside", "/desk/received", func(p person, _ look) { p.does(p.See("article::Yard quotation.exe")) }},
 		view{"where it is put", "", func(p person, l look) { p.does(p.Click(l.in("button::Elsewhere")), p.See(".goals button")) }},
 		view{"an account", "/me", func(p person, _ look) { p.does(p.See("#address .url"), p.See("#mail-programs")) }},
@@ -288,6 +290,19 @@ func signed(t *testing.T, k *testkit.Kit, ines *testkit.Client, folder uuid.UUID
 		{"what was sent to many", "/signing/many/" + many, sees("[data-line]")},
 		{"checking a paper", "/check", sees("[data-check] ~ *, #content h1")},
 	}
+}
+
+// writtenView is a text that is written, with a proposal of somebody's, and what is said beside it.
+func writtenView(t *testing.T, k *testkit.Kit, ines *testkit.Client, folder uuid.UUID) view {
+	t.Helper()
+	doc := ines.Upload(folder, "", "Letter.md", []byte("# Frame 31\n\nThe work is to be finished soon.\n\n- [ ] Plate list\n\n| a | b |\n|---|---|\n| 1 | 2 |\n")).Document.Id
+	k.Give("ines", doc, "priya", access.LevelPropose)
+	by := map[string]any{"type": "inserted", "attrs": map[string]any{"id": "x", "by": k.People["priya"].ID.String(), "at": 1}}
+	at := "/api/documents/" + doc.String() + "/writing?page=" + uuid.NewString()
+	version := testkit.Get[contract.WritingMessage](k.SignIn("priya"), at).Opening.Version
+	step := map[string]any{"stepType": "replace", "from": 13, "to": 13, "slice": map[string]any{"content": []any{map[string]any{"type": "text", "text": "By Friday. ", "marks": []any{by}}}}}
+	testkit.Post[contract.WritingMessage](k.SignIn("priya"), 200, at, contract.WritingSent{Turn: 1, Version: version, Steps: []map[string]any{step}})
+	return view{"a text that is written", "/write/" + doc.String(), func(p person, _ look) { p.does(p.See(".ProseMirror h2"), p.See(".beside li::Priya")) }}
 }
 
 // delivered publishes an address of Ines's, and lets somebody send a file there.

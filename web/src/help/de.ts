@@ -96,6 +96,18 @@ const topics: HelpTopic[] = [
     ],
   },
   {
+    id: 'writing',
+    places: ['dossiers'],
+    title: 'Gemeinsam schreiben',
+    text: 'In einem Ordner gibt es unter Hinzufügen „Neues Dokument“: Nennen Sie es, und schreiben Sie. Jedes Markdown-Dokument öffnet „Schreiben“ daneben, auch für mehrere zugleich: Über dem Text steht, wer hier ist, jede mit einem Buchstaben und einer Linie, und ihre Schreibmarken haben dieselbe Linie. Alles ist gesichert, während Sie schreiben, auch ohne Verbindung. Wer nur vorschlagen darf, schlägt andere Worte vor: Was ginge, ist gestrichen, was käme, unterstrichen, und wer schreibt, nimmt es neben dem Text an oder lehnt es ab. Sind alle gegangen, ist der Text die nächste Fassung des Dokuments; „Diese Fassung benennen“ macht sofort eine. „Gespräch“ ist, was daneben gesagt wird, auch zu Worten, die Sie zuvor wählen.',
+    keys: [
+      ['Strg B, Strg I', 'stark, schräg'],
+      ['Strg Alt 1', 'eine Überschrift; mit 0 ein Absatz'],
+      ['Alt A, Alt R', 'den Vorschlag an der Schreibmarke annehmen oder ablehnen'],
+      ['Strg Z', 'zurücknehmen, was man selbst tat'],
+    ],
+  },
+  {
     id: 'routes',
     places: ['decisions'],
     title: 'Wege',

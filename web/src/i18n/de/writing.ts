@@ -13,6 +13,7 @@ const de: typeof en = {
     sending: 'Wird gesichert …',
     away: 'Keine Verbindung. Schreiben Sie weiter; bis dahin bleibt es hier.',
     looking: 'Sie lesen mit.',
+    talk: 'Gespräch',
     whoIsHere: 'Wer hier ist',
     you: '{name}, Sie',
     paragraph: 'Absatz {n}',

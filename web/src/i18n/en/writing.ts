@@ -11,6 +11,7 @@ export default {
     sending: 'Being kept …',
     away: 'Not connected. Go on writing; it is kept here until you are.',
     looking: 'You read along.',
+    talk: 'Talk',
     whoIsHere: 'Who is here',
     you: '{name}, you',
     paragraph: 'paragraph {n}',

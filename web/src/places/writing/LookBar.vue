@@ -84,7 +84,7 @@ const words = computed(() => props.state.doc.textBetween(0, props.state.doc.cont
 </script>
 
 <template>
-  <footer class="look-bar" role="toolbar" :aria-label="t('writing.bar')">
+  <div class="look-bar" role="toolbar" :aria-label="t('writing.bar')">
     <form v-if="asking" class="acts" @submit.prevent="put" @keydown.esc.stop="close">
       <input
         ref="field"
@@ -124,7 +124,7 @@ const words = computed(() => props.state.doc.textBetween(0, props.state.doc.cont
       <button type="button" class="look only-wide" @mousedown.prevent @click="ask('note')">{{ t('writing.addNote') }}</button>
       <span class="quiet small only-wide count">{{ t('writing.words', { n: words }, words) }}</span>
     </template>
-  </footer>
+  </div>
 </template>
 
 <style scoped>

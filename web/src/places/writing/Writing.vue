@@ -12,6 +12,7 @@ import { tell } from '../../app/toasts'
 import { stemOf } from '../../i18n/words'
 import { documentKeys, useDocument } from '../../queries/documents'
 import { useSaid } from '../../sentences/said'
+import Remarks from '../remarks/Remarks.vue'
 import Growing from './Growing.vue'
 import LookBar from './LookBar.vue'
 import Margin from './Margin.vue'
@@ -94,6 +95,15 @@ function byKey(e: KeyboardEvent) {
   decide([current.value.id], e.code === 'KeyA')
 }
 
+/** What is said beside the text; of the words that are chosen, where some are. */
+const talking = ref(false)
+const passage = computed(() => {
+  const state = text.look.value
+  if (!talking.value || !state || state.selection.empty) return undefined
+  const words = state.doc.textBetween(state.selection.from, state.selection.to, ' ').trim()
+  return words && words.length <= 2000 ? { kind: 'passage' as const, words } : undefined
+})
+
 const naming = ref(false)
 const versionName = ref('')
 const nameField = useTemplateRef<HTMLInputElement>('nameField')
@@ -127,7 +137,7 @@ async function copyLost() {
 </script>
 
 <template>
-  <main id="content" class="written-page" :class="{ margin: text.proposals.value.length > 0 }" @keydown="byKey">
+  <main id="content" class="written-page" :class="{ margin: text.proposals.value.length > 0, talks: talking }" @keydown="byKey">
     <Failed v-if="text.failed.value" :error="text.failed.value" @again="paper && text.open(paper)" />
     <header v-show="place" class="top">
       <RouterLink v-if="place" class="go small" :to="`/d/${place.ref}`">
@@ -136,6 +146,17 @@ async function copyLost() {
       </RouterLink>
       <h1 id="written-title">{{ title }}</h1>
       <p class="small state" :class="{ 't-caution': caution }" role="status">{{ state }}</p>
+      <button
+        v-if="place"
+        type="button"
+        class="btn btn-plain btn-small"
+        :aria-expanded="talking"
+        aria-controls="talk-beside"
+        @mousedown.prevent
+        @click="talking = !talking"
+      >
+        {{ t('writing.talk') }}
+      </button>
       <div v-if="text.mode.value === 'write'" class="acts">
         <form v-if="naming" class="acts" @submit.prevent="keep" @keydown.esc.stop="naming = false">
           <input
@@ -163,6 +184,9 @@ async function copyLost() {
       <button type="button" class="btn btn-text" @click="text.lost.value = ''">{{ t('common.close') }}</button>
     </p>
     <div class="desk">
+      <aside v-if="talking" id="talk-beside" class="talk-beside" :aria-label="t('writing.talk')">
+        <Remarks :item="document" :place="passage" :version="passage && newest" />
+      </aside>
       <div class="sheet-room">
         <p v-if="!place && !text.failed.value" class="quiet">{{ t('common.loading') }}</p>
         <article v-show="place" ref="paper" class="leaf"></article>
@@ -243,6 +267,22 @@ async function copyLost() {
 .margin .desk {
   grid-template-columns: minmax(0, 1fr) 320px;
 }
+.talks .desk {
+  grid-template-columns: 300px minmax(0, 1fr);
+}
+.talks.margin .desk {
+  grid-template-columns: 280px minmax(0, 1fr) 300px;
+}
+.talk-beside {
+  position: sticky;
+  top: 0;
+  align-self: start;
+  max-height: 100%;
+  overflow: auto;
+  padding: 12px 20px;
+  background: var(--tb-sheet);
+  border-right: 1px solid var(--tb-line);
+}
 .sheet-room {
   padding: 20px 16px 40px;
 }
@@ -268,8 +308,16 @@ async function copyLost() {
     padding: 6px 16px;
     min-height: 0;
   }
-  .margin .desk {
+  .margin .desk,
+  .talks .desk,
+  .talks.margin .desk {
     grid-template-columns: minmax(0, 1fr);
+  }
+  .talk-beside {
+    position: static;
+    max-height: none;
+    border-right: 0;
+    border-bottom: 1px solid var(--tb-rule);
   }
   .sheet-room {
     padding: 0 0 16px;
