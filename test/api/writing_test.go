@@ -26,6 +26,7 @@ func init() {
 			{"POST", "/folders/{id}/written", "/folders/" + o.yard.String() + "/written", contract.WrittenWish{Name: "a/b"}, item(access.Add)},
 			{"GET", "/documents/{id}/writing", at + "?page=" + uuid.NewString(), nil, paper(access.See | access.Download)},
 			{"POST", "/documents/{id}/writing", at + "?page=" + uuid.NewString(), contract.WritingSent{Version: 1, Steps: []map[string]any{}}, paper(access.See | access.Download)},
+			{"GET", "/documents/{id}/writing/authors", at + "/authors", nil, paper(access.See | access.Download)},
 			{"POST", "/documents/{id}/writing/version", at + "/version", contract.WrittenVersion{}, paper(access.See | access.Download | access.Change)},
 		}
 	})
@@ -110,6 +111,14 @@ func TestWritingTogether(t *testing.T) {
 	missed := testkit.Get[contract.WritingMessage](o.luca, luca.at+"?page="+luca.page+"&since=1")
 	if missed.Opening.Text != nil || len(*missed.Batches) != 2 || (*missed.Batches)[0].Page != luca.page || len(*missed.People) != 2 {
 		t.Errorf("told: %+v", missed)
+	}
+	wrote := testkit.Get[contract.WrittenParts](o.hanne, luca.at+"/authors")
+	var parts []string
+	for _, p := range wrote.Parts {
+		parts = append(parts, fmt.Sprint(p.From, "-", p.To, " ", p.By == o.People["luca"].ID))
+	}
+	if got := strings.Join(parts, ", "); got != "1-21 true, 21-35 false" || len(wrote.Authors) != 2 {
+		t.Errorf("who wrote what: %s by %+v", got, wrote.Authors)
 	}
 	kept := testkit.Post[contract.WritingKept](o.luca, 200, luca.at+"/version", contract.WrittenVersion{})
 	if again := testkit.Post[contract.WritingKept](o.luca, 200, luca.at+"/version", contract.WrittenVersion{}); kept.Number != 2 || again.Number != 2 {

@@ -42,8 +42,11 @@ func (s *Service) KeepAll(ctx context.Context) error {
 	var failed error
 	for _, id := range ids {
 		// What is barred now, since it is being decided on or signed, waits.
-		if err := s.Keep(ctx, id); err != nil && fault.Of(err).Kind == fault.Internal {
-			failed = errors.Join(failed, err)
+		if err := s.Keep(ctx, id); err != nil {
+			failed = errors.Join(failed, noteTried(ctx, s.Acts.DB, id, now))
+			if fault.Of(err).Kind == fault.Internal {
+				failed = errors.Join(failed, err)
+			}
 		}
 	}
 	return failed

@@ -33,9 +33,11 @@ type group struct {
 	after *richtext.Node
 }
 
-// remembered is how many groups a room can carry steps over; who is further behind is told what
-// they missed first, and carries their steps themselves.
-const remembered = 300
+// A room can carry steps over so many groups, and over fewer of a very long text, since each may hold
+// as much anew; who is further behind is told what they missed first, and carries their steps themselves.
+const mostRemembered, mostHeld = 300, 64 << 20
+
+func (r *room) remembered() int { return min(mostRemembered, mostHeld/max(1, r.doc.Content.Size)) }
 
 // snapshotAfter is after how many steps the text is kept whole again.
 const snapshotAfter = 400
@@ -140,7 +142,8 @@ func (r *room) grouped(b Batch) (g group, err error) {
 func (r *room) add(g group) {
 	r.groups = append(r.groups, g)
 	r.doc, r.version = g.after, g.Version+len(g.Steps)
-	if over := len(r.groups) - remembered; over > remembered/2 {
+	if most := r.remembered(); len(r.groups) > most+most/2 {
+		over := len(r.groups) - most
 		r.first, r.began = r.groups[over-1].after, r.groups[over].Version
 		r.groups = slices.Clone(r.groups[over:])
 	}

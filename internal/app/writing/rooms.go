@@ -32,7 +32,7 @@ const (
 )
 
 // noteMost is how many people fit into what one process tells the others (8,000 bytes).
-const noteMost = 20
+const noteMost = 10
 
 // Tell takes over what another process says.
 func (s *Service) Tell(payload string) {

@@ -197,8 +197,11 @@ func (s *Seat) Send(ctx context.Context, version int, raw []json.RawMessage) (Ta
 	}
 }
 
-// Move says where the person is.
+// Move says where the person is; a place that no text can have is none.
 func (s *Seat) Move(c Caret) {
+	if min(c.Anchor, c.Head, c.Version) < 0 || max(c.Anchor, c.Head) > richtext.MaxSize {
+		return
+	}
 	c.Client = s.Client
 	s.mu.Lock()
 	s.caret = &c

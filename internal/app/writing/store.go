@@ -24,6 +24,7 @@ type row struct {
 	LastBy       *uuid.UUID `db:"last_by"`
 	LastAt       *time.Time `db:"last_at"`
 	HereUntil    *time.Time `db:"here_until"`
+	TriedAt      *time.Time `db:"tried_at"`
 }
 
 // clean says that all that was written is in a version.
@@ -117,12 +118,17 @@ func noteHere(ctx context.Context, q postgres.Q, document uuid.UUID, until time.
 // unkept are documents with text that is in no version, which nobody has touched since: where nobody is there since
 // the first moment, where somebody is since the second.
 func unkept(ctx context.Context, q postgres.Q, left, rested, now time.Time) (ids []uuid.UUID, err error) {
-	return ids, q.SelectContext(ctx, &ids, `SELECT document_id FROM writings WHERE version > kept_version AND (last_at < $1 AND coalesce(here_until, $3) <= $3 OR last_at < $2) ORDER BY last_at LIMIT 50`, left, rested, now)
+	return ids, q.SelectContext(ctx, &ids, `SELECT document_id FROM writings WHERE version > kept_version AND (last_at < $1 AND coalesce(here_until, $3) <= $3 OR last_at < $2) AND (tried_at IS NULL OR tried_at < $2) ORDER BY last_at LIMIT 50`, left, rested, now)
+}
+
+// noteTried says that a version could not be made: others have their turn first.
+func noteTried(ctx context.Context, q postgres.Q, document uuid.UUID, now time.Time) error {
+	return postgres.Exec(ctx, q, `UPDATE writings SET tried_at = $2 WHERE document_id = $1`, document, now)
 }
 
 // noteKept says that the text after so many steps is a version of the document.
 func noteKept(ctx context.Context, q postgres.Q, keys *secret.Keys, document uuid.UUID, version, number int, state []byte) error {
-	if err := postgres.Exec(ctx, q, `UPDATE writings SET kept_version = $2, base = $3 WHERE document_id = $1`, document, version, number); err != nil {
+	if err := postgres.Exec(ctx, q, `UPDATE writings SET kept_version = $2, base = $3, tried_at = NULL WHERE document_id = $1`, document, version, number); err != nil {
 		return err
 	}
 	return postgres.Exec(ctx, q, `INSERT INTO written_versions (item_id, number, state) VALUES ($1, $2, $3) ON CONFLICT (item_id, number) DO UPDATE SET state = $3`, document, number, keys.Seal(state, statePurpose))

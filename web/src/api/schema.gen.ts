@@ -3980,6 +3980,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/documents/{id}/writing/authors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description Who wrote what in the text as it stands, as far as that is still known: a month after it became a version it no longer is. */
+        get: operations["listAuthors"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -7451,6 +7470,23 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
+        };
+        WrittenParts: {
+            /** @description The version of the text in which they stand */
+            version: number;
+            parts: components["schemas"]["WrittenPart"][];
+            authors: components["schemas"]["WritingAuthor"][];
+        };
+        WrittenPart: {
+            from: number;
+            to: number;
+            /** Format: uuid */
+            by: string;
+            /**
+             * Format: date-time
+             * @description When they began to write it
+             */
+            at: string;
         };
         WritingBatch: {
             /** @description The version before */
@@ -13990,6 +14026,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WritingKept"];
+                };
+            };
+        };
+    };
+    listAuthors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrittenParts"];
                 };
             };
         };

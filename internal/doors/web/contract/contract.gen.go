@@ -7384,6 +7384,24 @@ type WritingTaken struct {
 	Version int `json:"version"`
 }
 
+// WrittenPart defines model for WrittenPart.
+type WrittenPart struct {
+	// At When they began to write it
+	At   time.Time          `json:"at"`
+	By   openapi_types.UUID `json:"by"`
+	From int                `json:"from"`
+	To   int                `json:"to"`
+}
+
+// WrittenParts defines model for WrittenParts.
+type WrittenParts struct {
+	Authors []WritingAuthor `json:"authors"`
+	Parts   []WrittenPart   `json:"parts"`
+
+	// Version The version of the text in which they stand
+	Version int `json:"version"`
+}
+
 // WrittenVersion defines model for WrittenVersion.
 type WrittenVersion struct {
 	Title *string `json:"title,omitempty"`

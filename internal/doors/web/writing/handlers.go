@@ -60,6 +60,18 @@ func (h *Handlers) KeepWriting(ctx context.Context, r KeepWritingRequestObject) 
 	return KeepWriting200JSONResponse(*kept(&k)), nil
 }
 
+// ListAuthors says who wrote what.
+func (h *Handlers) ListAuthors(ctx context.Context, r ListAuthorsRequestObject) (ListAuthorsResponseObject, error) {
+	w, err := h.Writing.Wrote(ctx, r.Id)
+	return ListAuthors200JSONResponse{Version: w.Version, Authors: present.Each(w.Authors, author), Parts: present.Each(w.Parts, func(p writing.Part) contract.WrittenPart {
+		return contract.WrittenPart{From: p.From, To: p.To, By: p.By, At: p.At}
+	})}, err
+}
+
+func author(a writing.Author) contract.WritingAuthor {
+	return contract.WritingAuthor{Id: a.ID, Name: a.Name}
+}
+
 func steps(s contract.WritingSent) ([]json.RawMessage, error) {
 	out := make([]json.RawMessage, len(s.Steps))
 	for i, one := range s.Steps {
@@ -93,7 +105,7 @@ func opening(o writing.Opening) (m contract.WritingMessage, err error) {
 		People:  people(o.People), Batches: batches,
 	}
 	if o.Authors != nil {
-		authors := present.Each(o.Authors, func(a writing.Author) contract.WritingAuthor { return contract.WritingAuthor{Id: a.ID, Name: a.Name} })
+		authors := present.Each(o.Authors, author)
 		m.Opening.Authors = &authors
 	}
 	if o.Barred != nil {

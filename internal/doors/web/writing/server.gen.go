@@ -26,6 +26,9 @@ type ServerInterface interface {
 	// (POST /documents/{id}/writing)
 	SendSteps(c *gin.Context, id Id, params SendStepsParams)
 
+	// (GET /documents/{id}/writing/authors)
+	ListAuthors(c *gin.Context, id Id)
+
 	// (POST /documents/{id}/writing/version)
 	KeepWriting(c *gin.Context, id Id)
 
@@ -130,6 +133,31 @@ func (siw *ServerInterfaceWrapper) SendSteps(c *gin.Context) {
 	siw.Handler.SendSteps(c, id, params)
 }
 
+// ListAuthors operation middleware
+func (siw *ServerInterfaceWrapper) ListAuthors(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListAuthors(c, id)
+}
+
 // KeepWriting operation middleware
 func (siw *ServerInterfaceWrapper) KeepWriting(c *gin.Context) {
 
@@ -211,6 +239,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.GET(options.BaseURL+"/documents/:id/writing", wrapper.OpenWriting)
 	router.POST(options.BaseURL+"/documents/:id/writing", wrapper.SendSteps)
 	router.POST(options.BaseURL+"/documents/:id/writing/version", wrapper.KeepWriting)
+	router.GET(options.BaseURL+"/documents/:id/writing/authors", wrapper.ListAuthors)
 }
 
 type OpenWritingRequestObject struct {
@@ -249,6 +278,28 @@ type SendStepsResponseObject interface {
 type SendSteps200JSONResponse WritingMessage
 
 func (response SendSteps200JSONResponse) VisitSendStepsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListAuthorsRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ListAuthorsResponseObject interface {
+	VisitListAuthorsResponse(w http.ResponseWriter) error
+}
+
+type ListAuthors200JSONResponse WrittenParts
+
+func (response ListAuthors200JSONResponse) VisitListAuthorsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
@@ -314,6 +365,9 @@ type StrictServerInterface interface {
 
 	// (POST /documents/{id}/writing)
 	SendSteps(ctx context.Context, request SendStepsRequestObject) (SendStepsResponseObject, error)
+
+	// (GET /documents/{id}/writing/authors)
+	ListAuthors(ctx context.Context, request ListAuthorsRequestObject) (ListAuthorsResponseObject, error)
 
 	// (POST /documents/{id}/writing/version)
 	KeepWriting(ctx context.Context, request KeepWritingRequestObject) (KeepWritingResponseObject, error)
@@ -444,6 +498,32 @@ func (sh *strictHandler) SendSteps(ctx *gin.Context, id Id, params SendStepsPara
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SendStepsResponseObject); ok {
 		if err := validResponse.VisitSendStepsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListAuthors operation middleware
+func (sh *strictHandler) ListAuthors(ctx *gin.Context, id Id) {
+	var request ListAuthorsRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListAuthors(ctx, request.(ListAuthorsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListAuthors")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListAuthorsResponseObject); ok {
+		if err := validResponse.VisitListAuthorsResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -14,7 +14,9 @@ CREATE TABLE writings (
   last_by uuid REFERENCES people,
   last_at timestamptz,
   -- Until when somebody is taken to be there, unless it is said anew.
-  here_until timestamptz
+  here_until timestamptz,
+  -- When it was last tried in vain to make a version of it.
+  tried_at timestamptz
 );
 CREATE INDEX writings_unkept ON writings (last_at) WHERE version > kept_version;
 CREATE INDEX writings_last_by ON writings (last_by);

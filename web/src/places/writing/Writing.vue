@@ -17,6 +17,7 @@ import Growing from './Growing.vue'
 import LookBar from './LookBar.vue'
 import Margin from './Margin.vue'
 import PensHere from './PensHere.vue'
+import { pensBeside, type Pen } from './pens'
 import { decided } from './proposals'
 import { useText } from './text'
 
@@ -104,6 +105,31 @@ const passage = computed(() => {
   return words && words.length <= 2000 ? { kind: 'passage' as const, words } : undefined
 })
 
+/** Who wrote what: each part on its writer's line. */
+const showing = ref<{ pen: Pen; here: boolean }[]>([])
+async function showWriters() {
+  if (showing.value.length) {
+    showing.value = []
+    text.showParts([])
+    return
+  }
+  await act(async () => {
+    const w = await data(api.GET('/documents/{id}/writing/authors', { params: { path: { id: props.document } } }))
+    const pens = pensBeside(text.pens.value, w.authors)
+    const penOf = new Map(pens.map((p) => [p.person, p]))
+    showing.value = w.authors.map((a) => ({ pen: penOf.get(a.id)!, here: text.pens.value.some((p) => p.person === a.id) }))
+    text.showParts(
+      w.parts.map((p) => ({
+        from: p.from,
+        to: p.to,
+        pen: penOf.get(p.by)!,
+        words: t('writing.wrote', { name: penOf.get(p.by)!.name, when: said.when(p.at) }),
+      })),
+    )
+    if (!w.parts.length) tell(t('writing.nobodyWrote'))
+  })
+}
+
 const naming = ref(false)
 const versionName = ref('')
 const nameField = useTemplateRef<HTMLInputElement>('nameField')
@@ -176,6 +202,14 @@ async function copyLost() {
     </header>
     <section v-show="place" class="here" :aria-label="t('writing.whoIsHere')">
       <PensHere :pens="text.pens.value" :me="text.me" :paragraphs="text.paragraphs.value" />
+      <ul v-if="showing.some((s) => !s.here)" class="absent small">
+        <li v-for="s in showing.filter((x) => !x.here)" :key="s.pen.person">
+          <span :class="`pen-${s.pen.line}`">{{ s.pen.name }}</span>
+        </li>
+      </ul>
+      <button type="button" class="btn btn-text btn-small who-wrote" :aria-pressed="showing.length > 0" @click="showWriters">
+        {{ t('writing.whoWrote') }}
+      </button>
       <Growing v-if="doc" :document="doc" :newest="newest" :grows="text.mode.value !== 'look'" />
     </section>
     <p v-if="text.lost.value" class="lost" role="alert">
@@ -250,6 +284,21 @@ async function copyLost() {
   padding: 8px 24px;
   min-height: 56px;
 }
+.absent {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 20px;
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.who-wrote {
+  margin-left: auto;
+  white-space: nowrap;
+}
+.who-wrote[aria-pressed='true'] {
+  font-weight: 650;
+}
 .lost {
   grid-row: 3;
   margin: 0;
@@ -276,8 +325,7 @@ async function copyLost() {
 .talk-beside {
   position: sticky;
   top: 0;
-  align-self: start;
-  max-height: 100%;
+  height: 100%;
   overflow: auto;
   padding: 12px 20px;
   background: var(--tb-sheet);
@@ -315,7 +363,7 @@ async function copyLost() {
   }
   .talk-beside {
     position: static;
-    max-height: none;
+    height: auto;
     border-right: 0;
     border-bottom: 1px solid var(--tb-rule);
   }

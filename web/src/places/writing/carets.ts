@@ -12,7 +12,8 @@ export interface Others {
 export const caretsKey = new PluginKey<DecorationSet>('carets')
 
 function drawn(o: Others, size: number): Decoration[] {
-  const [anchor, head] = [Math.min(o.anchor, size), Math.min(o.head, size)]
+  const within = (pos: number) => Math.max(0, Math.min(pos, size))
+  const [anchor, head] = [within(o.anchor), within(o.head)]
   const caret = document.createElement('span')
   caret.className = `their-caret pen-${o.pen.line}`
   caret.setAttribute('aria-hidden', 'true')
@@ -22,6 +23,38 @@ function drawn(o: Others, size: number): Decoration[] {
   if (anchor !== head)
     all.push(Decoration.inline(Math.min(anchor, head), Math.max(anchor, head), { class: `their-choice pen-${o.pen.line}` }))
   return all
+}
+
+export const wroteKey = new PluginKey<DecorationSet>('who wrote what')
+
+/** A part that somebody wrote, with what is said of it. */
+export interface WrittenPart {
+  from: number
+  to: number
+  pen: Pen
+  words: string
+}
+
+/** Shows who wrote what, each part on its writer's line. */
+export function wrote(): Plugin<DecorationSet> {
+  return new Plugin<DecorationSet>({
+    key: wroteKey,
+    state: {
+      init: () => DecorationSet.empty,
+      apply(tr, set) {
+        const parts = tr.getMeta(wroteKey) as WrittenPart[] | undefined
+        if (!parts) return set.map(tr.mapping, tr.doc)
+        const size = tr.doc.content.size
+        return DecorationSet.create(
+          tr.doc,
+          parts
+            .filter((p) => p.from < size)
+            .map((p) => Decoration.inline(p.from, Math.min(p.to, size), { class: `wrote pen-${p.pen.line}`, title: p.words })),
+        )
+      },
+    },
+    props: { decorations: (state) => wroteKey.getState(state) },
+  })
 }
 
 /** Draws the others' carets, and lets them go along with what is written. */

@@ -9,7 +9,7 @@ import type { Node } from 'prosemirror-model'
 import { liftListItem, sinkListItem, splitListItem, wrapInList } from 'prosemirror-schema-list'
 import { EditorState, type Command, type Plugin } from 'prosemirror-state'
 import { goToNextCell, tableEditing } from 'prosemirror-tables'
-import { carets } from './carets'
+import { carets, wrote } from './carets'
 import { schema } from './schema'
 
 const n = schema.nodes
@@ -127,6 +127,7 @@ export function stateOf(doc: Node, version: number, page: string, more: Plugin[]
       tableEditing(),
       dropCursor(),
       gapCursor(),
+      wrote(),
       carets(),
     ],
   })

@@ -12,6 +12,17 @@ export interface Pen {
   guest: boolean
 }
 
+/** People who are not here, with pens after those who are. */
+export function pensBeside(pens: Pen[], authors: Schemas['WritingAuthor'][]): Pen[] {
+  const absent = authors.filter((a) => !pens.some((p) => p.person === a.id))
+  const people = [...pens.map((p) => ({ id: p.person, name: p.name })), ...absent]
+  const all = pensOf(
+    people.map((p) => ({ ...p, page: p.id, mode: 'look' as const, since: '' })),
+    pens[0]?.person ?? '',
+  )
+  return all
+}
+
 const lines = ['one', 'dash', 'dot', 'double', 'thick', 'longdash'] as const
 
 /** Everybody who is there, each once, me first; who has several pages open is there with the first. */

@@ -5,7 +5,7 @@ import { EditorView, type NodeView } from 'prosemirror-view'
 import { computed, onBeforeUnmount, ref, shallowRef } from 'vue'
 import { api, data, Refusal, type Schemas } from '../../api/client'
 import { useSession } from '../../app/session'
-import { caretsKey, type Others } from './carets'
+import { caretsKey, wroteKey, type Others, type WrittenPart } from './carets'
 import { stateOf } from './editor'
 import { Line } from './line'
 import { pensOf } from './pens'
@@ -81,6 +81,11 @@ export function useText(document: string, told: { onlyText: () => void; checked:
       return at ? [{ pen, anchor: at.anchor, head: at.head }] : []
     })
     update(view.state.apply(view.state.tr.setMeta(caretsKey, others)))
+  }
+
+  /** Who wrote what, shown or no longer. */
+  function showParts(parts: WrittenPart[]) {
+    if (view) update(view.state.apply(view.state.tr.setMeta(wroteKey, parts)))
   }
 
   function begin(o: Schemas['WritingOpening'], at: HTMLElement) {
@@ -214,6 +219,7 @@ export function useText(document: string, told: { onlyText: () => void; checked:
     refused,
     lost,
     kept,
+    showParts,
     proposals,
     paragraphs,
     look,
