@@ -193,6 +193,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	outsiders.Signs = signing.ByLink
 	written := writing.New(&writing.Service{Acts: acts, Access: keeper, Contents: contents, Items: changes, Uploads: incoming, Keys: a.Keys})
 	hub.Others[writing.Channel] = written.Tell
+	changes.Follow = append(changes.Follow, written.Follow)
 	inHand := &checkout.Service{Acts: acts, Access: keeper}
 	removed := &deletion.Service{Acts: acts, Access: keeper, Items: changes, Sharing: shares, Content: a.Content}
 	a.Access = keeper

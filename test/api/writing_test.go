@@ -370,21 +370,36 @@ func TestSocketsEnd(t *testing.T) {
 	luca.until("it ends", func() bool { return luca.ended != "" })
 }
 
-// What comes in by another way while people write stands as a version of its own, and what they write becomes the next.
+// What comes in by another way while people write is merged with what they write; where both change the same, both are
+// versions, and it is said.
 func TestAnUploadWhilePeopleWrite(t *testing.T) {
 	t.Parallel()
 	o := newOffice(t)
-	doc := o.luca.Upload(o.reports, "", "both.md", []byte("text\n")).Document.Id
+	doc := o.luca.Upload(o.reports, "", "both.md", []byte("text\n\nbelow\n")).Document.Id
 	w := writes(t, o.luca, doc)
-	w.writes(5, " here")
-	o.hanne.Upload(o.reports, "", "both.md", []byte("from elsewhere\n"))
-	kept := testkit.Post[contract.WritingKept](o.luca, 200, w.at+"/version", contract.WrittenVersion{Title: ptr("for the yard")})
-	for n, want := range map[int]string{1: "text\n", 2: "from elsewhere\n", 3: "text here\n"} {
-		if got := string(o.luca.Want(200, "GET", fmt.Sprintf("/api/documents/%s/content?version=%d", doc, n), nil).Body); got != want {
-			t.Errorf("version %d is %q", n, got)
-		}
+	version := func(n int) string {
+		return string(o.luca.Want(200, "GET", fmt.Sprintf("/api/documents/%s/content?version=%d", doc, n), nil).Body)
 	}
-	if kept.Number != 3 {
+	counts := func() int {
+		return testkit.Get[contract.Document](o.luca, "/api/documents/"+doc.String()).Versions[0].Number
+	}
+	w.writes(5, " here")
+	o.hanne.Upload(o.reports, "", "both.md", []byte("text\n\nbelow, from elsewhere\n"))
+	// Nobody has to do anything for it.
+	waitFor(t, func() bool { return counts() == 3 })
+	if version(1) != "text\n\nbelow\n" || version(2) != "text\n\nbelow, from elsewhere\n" || version(3) != "text here\n\nbelow, from elsewhere\n" {
+		t.Errorf("merged: %q", version(3))
+	}
+	waitFor(t, func() bool { return w.words() == "text herebelow, from elsewhere" })
+	w.version = w.open().Version
+	w.writes(3, "XX")
+	o.hanne.Upload(o.reports, "", "both.md", []byte("Their text here\n\nbelow, from elsewhere\n"))
+	waitFor(t, func() bool { return counts() == 5 })
+	if version(4) != "Their text here\n\nbelow, from elsewhere\n" || version(5) != "teXXxt here\n\nbelow, from elsewhere\n" {
+		t.Errorf("apart: %q, %q", version(4), version(5))
+	}
+	kept := testkit.Post[contract.WritingKept](o.luca, 200, w.at+"/version", contract.WrittenVersion{Title: ptr("for the yard")})
+	if kept.Number != 5 {
 		t.Errorf("version %d", kept.Number)
 	}
 	// A document that somebody has in hand is read meanwhile.

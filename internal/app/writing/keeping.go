@@ -62,7 +62,8 @@ type scribe struct{ tree.Hand }
 func (scribe) MayChange(context.Context, postgres.Q, items.Item) error { return nil }
 
 // Keep makes a version of what was written, if it is in none. One in which nothing differs from the last one but what
-// a file cannot hold stands beside that one.
+// a file cannot hold stands beside that one. What came in by another way meanwhile is merged with it, or stays a
+// version of its own, which is said.
 func (s *Service) Keep(ctx context.Context, document uuid.UUID) error {
 	r, err := rowOf(ctx, s.Acts.DB, document, false)
 	if err != nil || r.clean() {
@@ -70,6 +71,13 @@ func (s *Service) Keep(ctx context.Context, document uuid.UUID) error {
 	}
 	by, err := personOf(ctx, s.Acts.DB, r)
 	if err != nil {
+		return err
+	}
+	apart, err := s.merge(ctx, r)
+	if err != nil {
+		return err
+	}
+	if r, err = rowOf(ctx, s.Acts.DB, document, false); err != nil {
 		return err
 	}
 	w, err := s.written(ctx, r)
@@ -110,7 +118,7 @@ func (s *Service) Keep(ctx context.Context, document uuid.UUID) error {
 		if err != nil {
 			return err
 		}
-		kept = &Kept{v.Number, tx.Now, by.ID}
+		kept = &Kept{v.Number, tx.Now, by.ID, apart}
 		if err := noteKept(ctx, tx, s.Keys, document, w.version, v.Number, w.state); err != nil {
 			return err
 		}
@@ -165,6 +173,7 @@ func (s *Service) tellKept(document uuid.UUID, k Kept) {
 // text is what was written, up to a version.
 type text struct {
 	version int
+	doc     *richtext.Node
 	state   []byte
 	file    []byte
 }
@@ -191,6 +200,7 @@ func (s *Service) written(ctx context.Context, r row) (w text, err error) {
 	if err := at.doc.Check(); err != nil {
 		return w, err
 	}
+	w.doc = at.doc
 	if w.state, err = json.Marshal(at.doc); err != nil {
 		return w, err
 	}

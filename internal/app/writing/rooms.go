@@ -19,6 +19,8 @@ type note struct {
 	People   []Present `json:",omitempty"`
 	Gone     bool      `json:",omitempty"`
 	Kept     *Kept     `json:",omitempty"`
+	// Came says that a version came in by another way.
+	Came bool `json:",omitempty"`
 }
 
 // How often a room looks at what is due; how long others are believed to be there; how long a room
@@ -43,6 +45,10 @@ func (s *Service) Tell(payload string) {
 	r := s.roomOf(n.Document)
 	if r == nil {
 		return
+	}
+	if n.Came {
+		// It becomes one with what is written, and that a version: by the process that is first.
+		go func() { _ = s.Keep(s.life, n.Document) }()
 	}
 	r.mu.Lock()
 	defer r.mu.Unlock()

@@ -31,6 +31,8 @@ type Kept struct {
 	Number int
 	At     time.Time
 	By     uuid.UUID
+	// Apart is a version that came in meanwhile and could not be merged; it stays before this one. 0 where there is none.
+	Apart int
 }
 
 // Present is somebody who is there with an open page.

@@ -7533,6 +7533,8 @@ export interface components {
             at: string;
             /** Format: uuid */
             by?: string;
+            /** @description A version that came in meanwhile and could not be merged; it stays before this one */
+            apart?: number;
         };
         WritingSent: {
             /** @description A number by which the answer is found */

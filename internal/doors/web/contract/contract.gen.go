@@ -7298,6 +7298,8 @@ type WritingCaret struct {
 
 // WritingKept defines model for WritingKept.
 type WritingKept struct {
+	// Apart A version that came in meanwhile and could not be merged; it stays before this one
+	Apart  *int                `json:"apart,omitempty"`
 	At     time.Time           `json:"at"`
 	By     *openapi_types.UUID `json:"by,omitempty"`
 	Number int                 `json:"number"`

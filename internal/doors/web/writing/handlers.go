@@ -179,5 +179,5 @@ func caret(c writing.Caret) contract.WritingCaret {
 }
 
 func kept(k *writing.Kept) *contract.WritingKept {
-	return &contract.WritingKept{Number: k.Number, At: k.At, By: &k.By}
+	return &contract.WritingKept{Number: k.Number, At: k.At, By: &k.By, Apart: present.Some(k.Apart)}
 }

@@ -37,6 +37,7 @@ const title = computed(() => stemOf(place.value?.name ?? ''))
 useThing(title)
 onMounted(() => void text.open(paper.value!))
 const newest = computed(() => text.kept.value?.number ?? text.opening.value?.base ?? 0)
+watch(text.kept, (k) => k?.apart && tell(t('writing.apart', { n: k.apart, mine: k.number })))
 watch(text.kept, () => void queries.invalidateQueries({ queryKey: documentKeys.one(props.document) }))
 
 const state = computed(() => {
