@@ -351,10 +351,11 @@ func (n *Node) Plain() string {
 	return b.String()
 }
 
-// Bounds of a document.
+// Bounds of a document: its size, how deep it goes, and how many cells a row has.
 const (
-	MaxSize  = 4_000_000
-	MaxDepth = 60
+	MaxSize    = 4_000_000
+	MaxDepth   = 60
+	MaxColumns = 200
 )
 
 // Check compares a node, and all that it holds, with the schema.
@@ -378,6 +379,9 @@ func (n *Node) check(depth int) error {
 func (n *Node) checkSelf(depth int) error {
 	if depth > MaxDepth {
 		return refuse("it goes too deep")
+	}
+	if n.Type.Name == "table_row" && len(n.Content.Nodes) > MaxColumns {
+		return refuse("a row has more than %d cells", MaxColumns)
 	}
 	if n.IsText() && (n.Text == "" || !utf8.ValidString(n.Text)) {
 		return refuse("text is empty, or no text")

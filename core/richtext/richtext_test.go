@@ -93,6 +93,18 @@ func TestWhatGoesTooDeepOrTooFarIsRefused(t *testing.T) {
 	if fault.Of(err).Code != "step-invalid" {
 		t.Error(err)
 	}
+	wide := strings.Repeat(`{"type":"table_cell","content":[{"type":"paragraph"}]},`, 200)
+	table := `{"stepType":"replace","from":0,"to":0,"slice":{"content":[{"type":"table","content":[{"type":"table_row","content":[` + wide[:len(wide)-1] + `]}]}]}}`
+	full, err := applied(t, document(t, greeting), table)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := applied(t, full, `{"stepType":"replace","from":2,"to":2,"slice":{"content":[{"type":"table_cell","content":[{"type":"paragraph"}]}]}}`); fault.Of(err).Code != "step-invalid" {
+		t.Errorf("a cell too many: %v", err)
+	}
+	if _, err := applied(t, document(t, greeting), strings.Replace(table, `"content":[{"type":"table_cell"`, `"content":[{"type":"table_cell","content":[{"type":"paragraph"}]},{"type":"table_cell"`, 1)); fault.Of(err).Code != "step-invalid" {
+		t.Errorf("a row too wide: %v", err)
+	}
 	long := strings.Repeat("x", richtext.MaxSize)
 	if _, err := applied(t, document(t, greeting), `{"stepType":"replace","from":1,"to":1,"slice":{"content":[{"type":"text","text":"`+long+`"}]}}`); fault.Of(err).Code != "text-too-long" {
 		t.Error(err)

@@ -194,6 +194,7 @@ type sitting struct {
 	ended   string
 	people  int
 	mode    string
+	caret   *contract.WritingCaret
 	err     error
 }
 
@@ -237,6 +238,9 @@ func (s *sitting) hear() {
 	}
 	if m.Mode != nil {
 		s.mode = string(*m.Mode)
+	}
+	if m.Caret != nil {
+		s.caret = m.Caret
 	}
 	if m.Taken != nil {
 		s.taken++
@@ -410,5 +414,63 @@ func TestAnUploadWhilePeopleWrite(t *testing.T) {
 	}
 	if a := w.send(inserting(1, "x")); a.Code() != "more-than-allowed" {
 		t.Errorf("in hand: %d %s", a.Status, a.Body)
+	}
+}
+
+// What nobody's page sends: places outside of any text, more pages than one person reads, files that are too large, tables
+// that are too wide, a name of somebody who proposes nothing.
+func TestWritingRefusesWhatNoPageSends(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	doc := o.luca.Upload(o.reports, "", "odd.md", []byte("text\n")).Document.Id
+	ctx, end := context.WithTimeout(t.Context(), time.Minute)
+	defer end()
+	hanne, luca := o.sits(ctx, t, o.hanne, doc, 0), o.sits(ctx, t, o.luca, doc, 0)
+	for _, c := range []contract.WritingCaret{{Anchor: -5, Head: 1}, {Anchor: 1, Head: 1 << 40}, {Version: -1, Anchor: 1, Head: 1}, {Anchor: 2, Head: 3}} {
+		if err := wsjson.Write(ctx, luca.conn, contract.WritingSent{Steps: []map[string]any{}, Caret: &c}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	hanne.until("a place is told", func() bool { return hanne.caret != nil })
+	if c := hanne.caret; c.Anchor != 2 || c.Head != 3 {
+		t.Errorf("told of %+v", c)
+	}
+	luca.send(inserting(1, "a"), map[string]any{"stepType": "replace", "from": 1, "to": 999})
+	luca.until("it is refused", func() bool { return len(luca.refused) == 1 })
+	if got := writes(t, o.hanne, doc).words(); got != "text" {
+		t.Errorf("half a batch stands: %q", got)
+	}
+	forged := map[string]any{"type": "deleted", "attrs": map[string]any{"id": "z", "by": o.People["priya"].ID.String()}}
+	if a := writes(t, o.luca, doc).send(map[string]any{"stepType": "addMark", "from": 1, "to": 3, "mark": forged}); a.Code() != "more-than-allowed" {
+		t.Errorf("in another's name: %d %s", a.Status, a.Body)
+	}
+	var full int
+	for range 30 {
+		if a := o.priya.Do("GET", "/api/documents/"+doc.String()+"/writing?page="+uuid.NewString(), nil); a.Code() == "text-full" {
+			full++
+		}
+	}
+	if full != 10 {
+		t.Errorf("%d of 30 pages were too many", full)
+	}
+	large := o.luca.Upload(o.reports, "", "five thousand pages.md", []byte(strings.Repeat("We gauged the shell between frames 18 and 44.\n\n", 200_000))).Document.Id
+	if a := o.luca.Do("GET", "/api/documents/"+large.String()+"/writing?page="+uuid.NewString(), nil); a.Code() != "text-file-too-large" {
+		t.Errorf("five thousand pages: %d %s", a.Status, a.Body)
+	}
+	for _, bad := range []string{"?page=short", "?page=" + uuid.NewString() + "&since=-1", "", "?page=" + uuid.NewString() + "&wait=3600"} {
+		if a := o.luca.Do("GET", "/api/documents/"+doc.String()+"/writing"+bad, nil); a.Status != 400 {
+			t.Errorf("%s: %d", bad, a.Status)
+		}
+	}
+	for _, bad := range []string{"?page=short", "?page=" + uuid.NewString() + "&since=-1", "?since=x"} {
+		if _, resp, err := o.luca.Socket(ctx, "/api/documents/"+doc.String()+"/writing/socket"+bad); err == nil || resp.StatusCode != 400 {
+			t.Errorf("a socket %s: %v", bad, err)
+		}
+	}
+	if _, resp, err := o.tomasz.Socket(ctx, "/api/documents/"+doc.String()+"/writing/socket?page="+uuid.NewString()); err == nil || resp.StatusCode != 404 {
+		t.Errorf("a stranger's socket: %v", err)
+	}
+	if _, resp, err := o.Visitor().Socket(ctx, "/api/documents/"+doc.String()+"/writing/socket?page="+uuid.NewString()); err == nil || resp.StatusCode != 401 {
+		t.Errorf("nobody's socket: %v", err)
 	}
 }

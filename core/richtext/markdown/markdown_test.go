@@ -35,6 +35,7 @@ var corpus = map[string]string{
 	"setext":     "Title\n=====\n\nOther\n---\n",
 	"bad bytes":  "a\xff\xfeb\x00c\r\nd\n",
 	"danger":     "[press](javascript:alert(1)) ![x](data:text/html,1) [ok](#below)\n",
+	"wide":       strings.Repeat("| a ", 500) + "|\n" + strings.Repeat("|---", 500) + "|\n" + strings.Repeat("| b ", 500) + "|\n",
 	"tight":      "foo**bar.**baz *a*b **c**d\n",
 }
 

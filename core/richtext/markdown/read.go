@@ -94,6 +94,9 @@ func (r *reader) block(n ast.Node, depth int) []object {
 		}
 		return paragraphsOf(text)
 	case *east.Table:
+		if len(n.Alignments) > richtext.MaxColumns {
+			return []object{codeOf(r.rows(n), "")}
+		}
 		return []object{r.table(n)}
 	case *east.FootnoteList:
 		return nil
@@ -216,6 +219,19 @@ func (r *reader) table(n *east.Table) object {
 		rows = []object{{"type": "table_row", "content": []object{{"type": "table_cell", "content": []object{{"type": "paragraph"}}}}}}
 	}
 	return object{"type": "table", "content": rows}
+}
+
+// rows are a table that is too wide to be one, as its text.
+func (r *reader) rows(n *east.Table) string {
+	var lines []string
+	for at := n.FirstChild(); at != nil; at = at.NextSibling() {
+		var cells []string
+		for c := at.FirstChild(); c != nil; c = c.NextSibling() {
+			cells = append(cells, r.words(c))
+		}
+		lines = append(lines, "| "+strings.Join(cells, " | ")+" |")
+	}
+	return strings.Join(lines, "\n")
 }
 
 // broken makes paragraphs of the lines of a cell.

@@ -130,6 +130,9 @@ type Opening struct {
 // Join opens a document's text for a page, which may have it up to a version already. With a socket, patience
 // is zero; a page that asks again and again is taken to have gone when it has not asked for so long.
 func (s *Service) Join(ctx context.Context, document uuid.UUID, client string, since int, patience time.Duration) (*Seat, Opening, error) {
+	if len(client) < 8 || len(client) > 40 || since < 0 {
+		return nil, Opening{}, fault.Parameter.New("a page has a name of 8 to 40 letters, and a version of the text")
+	}
 	at, err := s.allowed(ctx, document)
 	if err != nil {
 		return nil, Opening{}, err
@@ -301,8 +304,14 @@ func (s *Service) stateOf(ctx context.Context, at standing) ([]byte, error) {
 	return s.Contents.Reader.Writing(ctx, s.Contents.Source(ctx, v.Version(), act.Who(ctx).Person.ID.String()))
 }
 
+// longestPoll is how long a page without a socket waits for something new.
+const longestPoll = 25 * time.Second
+
 // Poll is what a page without a socket is told: what it missed, at once or as soon as there is something.
 func (s *Service) Poll(ctx context.Context, document uuid.UUID, client string, since int, wait time.Duration) (Opening, error) {
+	if wait < 0 || wait > longestPoll {
+		return Opening{}, fault.Parameter.New("a page waits %v at most", longestPoll)
+	}
 	seat, o, err := s.Join(ctx, document, client, since, believed)
 	if err != nil || wait == 0 || o.Doc != nil || len(o.Batches) > 0 {
 		return o, err

@@ -41,8 +41,8 @@ func (h *Handlers) socket(c *gin.Context) {
 	id, err := uuid.Parse(c.Param("id"))
 	page := c.Query("page")
 	since, err2 := strconv.Atoi(c.DefaultQuery("since", "0"))
-	if err != nil || err2 != nil || len(page) < 8 || len(page) > 40 || since < 0 {
-		h.Problem(c, fault.Parameter.New("the address of a page's socket has its page and version"))
+	if err != nil || err2 != nil {
+		h.Problem(c, fault.Parameter.New("a socket is that of a document, from a version on"))
 		return
 	}
 	seat, o, err := h.Writing.Join(c, id, page, since, 0)

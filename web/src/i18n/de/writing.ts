@@ -14,7 +14,8 @@ const de: typeof en = {
     away: 'Keine Verbindung. Schreiben Sie weiter; bis dahin bleibt es hier.',
     looking: 'Sie lesen mit.',
     talk: 'Gespräch',
-    apart: 'Fassung {n} kam von anderswo und ändert dieselben Worte; sie bleibt, und der Text hier ist Fassung {mine}. Vergleichen Sie beide im Verlauf.',
+    apart:
+      'Fassung {n} kam von anderswo und ändert dieselben Worte; sie bleibt, und der Text hier ist Fassung {mine}. Vergleichen Sie beide im Verlauf.',
     whoWrote: 'Wer was schrieb',
     wrote: '{name}, {when}',
     nobodyWrote: 'Wer es schrieb, ist nicht mehr bekannt.',

@@ -12,7 +12,8 @@ export default {
     away: 'Not connected. Go on writing; it is kept here until you are.',
     looking: 'You read along.',
     talk: 'Talk',
-    apart: 'Version {n} came in from elsewhere and changes the same words; it stays, and the text here is version {mine}. Compare them in the history.',
+    apart:
+      'Version {n} came in from elsewhere and changes the same words; it stays, and the text here is version {mine}. Compare them in the history.',
     whoWrote: 'Who wrote what',
     wrote: '{name}, {when}',
     nobodyWrote: 'Who wrote it is not known any more.',

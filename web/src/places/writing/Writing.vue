@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
+import { watchDebounced } from '@vueuse/core'
 import { undo } from 'prosemirror-history'
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
@@ -11,6 +12,7 @@ import { useThing } from '../../app/title'
 import { tell } from '../../app/toasts'
 import { stemOf } from '../../i18n/words'
 import { documentKeys, useDocument } from '../../queries/documents'
+import { useRemarks } from '../../queries/remarks'
 import { useSaid } from '../../sentences/said'
 import Remarks from '../remarks/Remarks.vue'
 import Growing from './Growing.vue'
@@ -131,6 +133,24 @@ async function showWriters() {
   })
 }
 
+/** The threads about words of the text, marked where those stand now. */
+const { data: remarked } = useRemarks(() => props.document, ref('open'))
+const threads = computed(() =>
+  (remarked.value?.pages ?? []).flatMap((p) =>
+    p.threads.flatMap((th) => (th.place?.kind === 'passage' && th.place.words ? [{ id: th.id, words: th.place.words }] : [])),
+  ),
+)
+const numbers = ref(new Map<string, number>())
+const thread = ref<string>()
+const size = computed(() => text.look.value?.doc.content.size ?? 0)
+watchDebounced([threads, size], () => (numbers.value = text.showPassages(threads.value)), { debounce: 300, maxWait: 2000 })
+function openThread(e: MouseEvent) {
+  const id = (e.target as HTMLElement).closest<HTMLElement>('[data-thread]')?.dataset.thread
+  if (!id) return
+  thread.value = id
+  talking.value = true
+}
+
 const naming = ref(false)
 const versionName = ref('')
 const nameField = useTemplateRef<HTMLInputElement>('nameField')
@@ -220,11 +240,18 @@ async function copyLost() {
     </p>
     <div class="desk">
       <aside v-if="talking" id="talk-beside" class="talk-beside" :aria-label="t('writing.talk')">
-        <Remarks :item="document" :place="passage" :version="passage && newest" />
+        <Remarks
+          :item="document"
+          :place="passage"
+          :version="passage && newest"
+          :numbers="numbers"
+          :picked="thread"
+          @pick="thread = $event"
+        />
       </aside>
       <div class="sheet-room">
         <p v-if="!place && !text.failed.value" class="quiet">{{ t('common.loading') }}</p>
-        <article v-show="place" ref="paper" class="leaf"></article>
+        <article v-show="place" ref="paper" class="leaf" @click="openThread"></article>
       </div>
       <Margin
         v-if="text.proposals.value.length"

@@ -10,6 +10,7 @@ import { liftListItem, sinkListItem, splitListItem, wrapInList } from 'prosemirr
 import { EditorState, type Command, type Plugin } from 'prosemirror-state'
 import { goToNextCell, tableEditing } from 'prosemirror-tables'
 import { carets, wrote } from './carets'
+import { passages } from './passages'
 import { schema } from './schema'
 
 const n = schema.nodes
@@ -128,6 +129,7 @@ export function stateOf(doc: Node, version: number, page: string, more: Plugin[]
       dropCursor(),
       gapCursor(),
       wrote(),
+      passages(),
       carets(),
     ],
   })

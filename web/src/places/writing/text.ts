@@ -8,6 +8,7 @@ import { useSession } from '../../app/session'
 import { caretsKey, wroteKey, type Others, type WrittenPart } from './carets'
 import { stateOf } from './editor'
 import { Line } from './line'
+import { passagesIn, passagesKey } from './passages'
 import { pensOf } from './pens'
 import { proposalsIn, proposing } from './proposals'
 import { schema } from './schema'
@@ -86,6 +87,14 @@ export function useText(document: string, told: { onlyText: () => void; checked:
   /** Who wrote what, shown or no longer. */
   function showParts(parts: WrittenPart[]) {
     if (view) update(view.state.apply(view.state.tr.setMeta(wroteKey, parts)))
+  }
+
+  /** Marks the words that are talked about, and numbers them in their order. */
+  function showPassages(threads: { id: string; words: string }[]): Map<string, number> {
+    if (!view) return new Map()
+    const all = passagesIn(view.state.doc, threads)
+    update(view.state.apply(view.state.tr.setMeta(passagesKey, all)))
+    return new Map(all.map((p) => [p.thread, p.number]))
   }
 
   function begin(o: Schemas['WritingOpening'], at: HTMLElement) {
@@ -220,6 +229,7 @@ export function useText(document: string, told: { onlyText: () => void; checked:
     lost,
     kept,
     showParts,
+    showPassages,
     proposals,
     paragraphs,
     look,
