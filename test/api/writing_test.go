@@ -474,3 +474,28 @@ func TestWritingRefusesWhatNoPageSends(t *testing.T) {
 		t.Errorf("nobody's socket: %v", err)
 	}
 }
+
+// What is approved is read, until whoever writes on says that it is superseded; then the approval ends with the version.
+func TestWritingOnWhatIsApproved(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	doc := o.luca.Upload(o.reports, "", "approved.md", []byte("text\n")).Document.Id
+	hanne := o.People["hanne"].ID
+	asked := o.asks(o.luca, contract.AskWish{Documents: []uuid.UUID{doc}, Do: "approve", Who: []contract.Who{{Person: &hanne}}})
+	o.hanne.Want(204, "POST", "/api/decisions/"+asked.String()+"/decision", verdict(o.run(o.hanne, asked), "agrees", ""))
+	w := writes(t, o.luca, doc)
+	if at := w.open(); at.Mode != "look" || at.Barred == nil || *at.Barred != "approved-stays" {
+		t.Fatalf("%s, %v", at.Mode, at.Barred)
+	}
+	if a := w.send(inserting(1, "x")); a.Code() != "more-than-allowed" {
+		t.Errorf("%d %s", a.Status, a.Body)
+	}
+	o.luca.Want(200, "POST", w.at+"?page="+w.page, contract.WritingSent{Version: w.version, Steps: []map[string]any{inserting(1, "More ")}}, "Supersede", "approved")
+	o.Later(15 * time.Minute)
+	waitFor(t, func() bool {
+		if err := o.App.Web.Writing.KeepAll(context.Background()); err != nil {
+			t.Fatal(err)
+		}
+		return string(o.luca.Want(200, "GET", "/api/documents/"+doc.String()+"/content", nil).Body) == "More text\n"
+	})
+}

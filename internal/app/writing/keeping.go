@@ -90,6 +90,9 @@ func (s *Service) Keep(ctx context.Context, document uuid.UUID) error {
 	}
 	var kept *Kept
 	ctx = act.As(ctx, act.Actor{Person: by})
+	if r.Supersedes {
+		ctx = tree.Superseding(ctx)
+	}
 	err = s.Acts.Do(ctx, func(tx *act.Tx) error {
 		kept = nil
 		at, err := tree.PlacedByID(ctx, tx, document)

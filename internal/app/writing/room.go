@@ -31,6 +31,8 @@ type group struct {
 	Batch
 	maps  []richtext.StepMap
 	after *richtext.Node
+	// supersedes says that whoever sent it has said that what is decided on the document is superseded.
+	supersedes bool
 }
 
 // A room can carry steps over so many groups, and over fewer of a very long text, since each may hold
@@ -289,7 +291,7 @@ func placed(t turn, groups []group, began int, first, doc *richtext.Node, versio
 	for _, over := range groups[at:] {
 		steps, _ = richtext.Carry(steps, over.maps, over.after)
 	}
-	g = group{Batch: Batch{Version: version, Client: t.seat.Client, By: t.seat.person.ID}, after: doc}
+	g = group{Batch: Batch{Version: version, Client: t.seat.Client, By: t.seat.person.ID}, after: doc, supersedes: t.seat.supersedes}
 	for _, step := range steps {
 		if g.after, err = step.Apply(g.after); err != nil {
 			return g, err
@@ -306,8 +308,9 @@ func placed(t turn, groups []group, began int, first, doc *richtext.Node, versio
 // keep makes groups durable, and tells the other processes.
 func (r *room) keep(ctx context.Context, groups []group) (fresh bool, err error) {
 	var all []Batch
+	supersedes := false
 	for _, g := range groups {
-		all = append(all, g.Batch)
+		all, supersedes = append(all, g.Batch), supersedes || g.supersedes
 	}
 	last := groups[len(groups)-1]
 	end := last.Version + len(last.Steps)
@@ -318,7 +321,7 @@ func (r *room) keep(ctx context.Context, groups []group) (fresh bool, err error)
 		}
 	}
 	err = r.Acts.Do(ctx, func(tx *act.Tx) error {
-		fresh, err = addBatches(ctx, tx, r.Keys, r.document, groups[0].Version, all, state)
+		fresh, err = addBatches(ctx, tx, r.Keys, r.document, groups[0].Version, all, state, supersedes)
 		if err != nil || !fresh {
 			return err
 		}

@@ -67,6 +67,8 @@ type Seat struct {
 	person accounts.Person
 	since  time.Time
 	out    chan Message
+	// supersedes says that whoever sits there has said that what is decided on the document is superseded.
+	supersedes bool
 
 	mu    sync.Mutex
 	mode  richtext.Mode

@@ -25,6 +25,7 @@ type row struct {
 	LastAt       *time.Time `db:"last_at"`
 	HereUntil    *time.Time `db:"here_until"`
 	TriedAt      *time.Time `db:"tried_at"`
+	Supersedes   bool       `db:"supersedes"`
 }
 
 // clean says that all that was written is in a version.
@@ -82,15 +83,15 @@ func batchesFrom(ctx context.Context, q postgres.Q, keys *secret.Keys, document 
 }
 
 // addBatches adds what was written, if nobody was quicker; then fresh is false.
-func addBatches(ctx context.Context, q postgres.Q, keys *secret.Keys, document uuid.UUID, at int, all []Batch, state []byte) (fresh bool, err error) {
+func addBatches(ctx context.Context, q postgres.Q, keys *secret.Keys, document uuid.UUID, at int, all []Batch, state []byte, supersedes bool) (fresh bool, err error) {
 	last := all[len(all)-1]
 	end := last.Version + len(last.Steps)
 	var sealed []byte
 	if state != nil {
 		sealed = keys.Seal(state, statePurpose)
 	}
-	changed, err := q.ExecContext(ctx, `UPDATE writings SET version = $3, last_by = $4, last_at = $5, state = coalesce($6, state), state_version = CASE WHEN $6::bytea IS NULL THEN state_version ELSE $3 END
-		WHERE document_id = $1 AND version = $2`, document, at, end, last.By, last.At, sealed)
+	changed, err := q.ExecContext(ctx, `UPDATE writings SET version = $3, last_by = $4, last_at = $5, state = coalesce($6, state), state_version = CASE WHEN $6::bytea IS NULL THEN state_version ELSE $3 END, supersedes = supersedes OR $7
+		WHERE document_id = $1 AND version = $2`, document, at, end, last.By, last.At, sealed, supersedes)
 	if err != nil {
 		return false, err
 	}
@@ -128,7 +129,7 @@ func noteTried(ctx context.Context, q postgres.Q, document uuid.UUID, now time.T
 
 // noteKept says that the text after so many steps is a version of the document.
 func noteKept(ctx context.Context, q postgres.Q, keys *secret.Keys, document uuid.UUID, version, number int, state []byte) error {
-	if err := postgres.Exec(ctx, q, `UPDATE writings SET kept_version = $2, base = $3, tried_at = NULL WHERE document_id = $1`, document, version, number); err != nil {
+	if err := postgres.Exec(ctx, q, `UPDATE writings SET kept_version = $2, base = $3, tried_at = NULL, supersedes = false WHERE document_id = $1`, document, version, number); err != nil {
 		return err
 	}
 	return postgres.Exec(ctx, q, `INSERT INTO written_versions (item_id, number, state) VALUES ($1, $2, $3) ON CONFLICT (item_id, number) DO UPDATE SET state = $3`, document, number, keys.Seal(state, statePurpose))

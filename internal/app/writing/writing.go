@@ -75,6 +75,8 @@ var (
 type standing struct {
 	guard.Sight
 	Mode richtext.Mode
+	// supersedes says that the person has said that what is decided on it is superseded.
+	supersedes bool
 	// Barred is why nobody may write now, for whoever could.
 	Barred error
 }
@@ -88,7 +90,7 @@ func (s *Service) allowed(ctx context.Context, document uuid.UUID) (at standing,
 	if at.Item.MediaType != MediaType {
 		return at, errNotWritten.New("it is %s", at.Item.MediaType)
 	}
-	at.Mode = modeOf(at.Caps)
+	at.Mode, at.supersedes = modeOf(at.Caps), tree.Supersedes(ctx)
 	if at.Mode != richtext.Look {
 		if at.Barred = s.Items.MayRevise(ctx, s.Acts.DB, at.Item); at.Barred != nil {
 			if fault.Of(at.Barred).Kind == fault.Internal {
@@ -172,6 +174,7 @@ func (r *room) welcome(client string, person accounts.Person, at standing, until
 	if err != nil {
 		return nil, Opening{}, err
 	}
+	seat.supersedes = at.supersedes
 	batches, anew := r.since(since)
 	if anew && len(older) > 0 {
 		last := older[len(older)-1]

@@ -13,6 +13,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
+	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/writing"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/doors/web/door"
@@ -45,7 +46,12 @@ func (h *Handlers) socket(c *gin.Context) {
 		h.Problem(c, fault.Parameter.New("a socket is that of a document, from a version on"))
 		return
 	}
-	seat, o, err := h.Writing.Join(c, id, page, since, 0)
+	who := context.Context(c)
+	if c.Query("supersede") == "approved" {
+		// A page cannot send the header of that name with a socket.
+		who = tree.Superseding(who)
+	}
+	seat, o, err := h.Writing.Join(who, id, page, since, 0)
 	if err != nil {
 		h.Problem(c, err)
 		return
@@ -63,7 +69,7 @@ func (h *Handlers) socket(c *gin.Context) {
 		return
 	}
 	s := &socket{conn: conn, seat: seat, out: make(chan contract.WritingMessage, 16), allowed: messagesAtOnce}
-	own := ctxOf(ctx, c)
+	own := ctxOf(ctx, who)
 	go func() {
 		defer end()
 		s.listen(own)
@@ -77,7 +83,7 @@ func (h *Handlers) socket(c *gin.Context) {
 }
 
 // ctxOf is the request's context with who asks.
-func ctxOf(ctx context.Context, c *gin.Context) context.Context { return asContext{ctx, c} }
+func ctxOf(life, who context.Context) context.Context { return asContext{life, who} }
 
 // asContext has the life of one context and the values of another.
 type asContext struct {

@@ -16,7 +16,9 @@ CREATE TABLE writings (
   -- Until when somebody is taken to be there, unless it is said anew.
   here_until timestamptz,
   -- When it was last tried in vain to make a version of it.
-  tried_at timestamptz
+  tried_at timestamptz,
+  -- Whoever writes has said that what is decided on the document is superseded by it.
+  supersedes boolean NOT NULL DEFAULT false
 );
 CREATE INDEX writings_unkept ON writings (last_at) WHERE version > kept_version;
 CREATE INDEX writings_last_by ON writings (last_by);

@@ -13,6 +13,7 @@ const de: typeof en = {
     sending: 'Wird gesichert …',
     away: 'Keine Verbindung. Schreiben Sie weiter; bis dahin bleibt es hier.',
     looking: 'Sie lesen mit.',
+    supersede: 'Weiterschreiben; das löst es ab',
     talk: 'Gespräch',
     apart:
       'Fassung {n} kam von anderswo und ändert dieselben Worte; sie bleibt, und der Text hier ist Fassung {mine}. Vergleichen Sie beide im Verlauf.',

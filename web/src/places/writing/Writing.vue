@@ -4,6 +4,7 @@ import { watchDebounced } from '@vueuse/core'
 import { undo } from 'prosemirror-history'
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { useRoute } from 'vue-router'
 import { api, data } from '../../api/client'
 import { useAct } from '../../app/act'
 import { copyText } from '../../app/clipboard'
@@ -29,10 +30,18 @@ const { t } = useI18n()
 const said = useSaid()
 const queries = useQueryClient()
 const paper = useTemplateRef<HTMLElement>('paper')
-const text = useText(props.document, {
-  onlyText: () => tell(t('writing.onlyText')),
-  checked: (done) => t(done ? 'writing.taskDone' : 'writing.taskOpen'),
-})
+const route = useRoute()
+const supersedes = route.query.supersede === 'approved'
+const text = useText(
+  props.document,
+  {
+    onlyText: () => tell(t('writing.onlyText')),
+    checked: (done) => t(done ? 'writing.taskDone' : 'writing.taskOpen'),
+  },
+  supersedes ? { Supersede: 'approved' } : {},
+)
+/** What is decided, or signed, is written on only once one says that it is superseded. */
+const asksToSupersede = computed(() => ['approved-stays', 'signed-stays'].includes(text.opening.value?.barred ?? ''))
 const { data: doc } = useDocument(() => props.document)
 const place = computed(() => text.opening.value?.place)
 const title = computed(() => stemOf(place.value?.name ?? ''))
@@ -193,6 +202,7 @@ async function copyLost() {
       </RouterLink>
       <h1 id="written-title">{{ title }}</h1>
       <p class="small state" :class="{ 't-caution': caution }" role="status">{{ state }}</p>
+      <a v-if="asksToSupersede" class="btn btn-plain btn-small" href="?supersede=approved">{{ t('writing.supersede') }}</a>
       <button
         v-if="place"
         type="button"

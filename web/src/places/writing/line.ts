@@ -58,6 +58,8 @@ export class Line {
     private readonly document: string,
     private readonly page: string,
     private readonly ears: Ears,
+    /** That what is decided on the document is superseded by writing on, said with every request. */
+    private readonly headers: Record<string, string>,
   ) {}
 
   start() {
@@ -78,7 +80,7 @@ export class Line {
       return
     }
     const since = getVersion(this.ears.state())
-    const at = `${location.origin.replace(/^http/, 'ws')}/api/documents/${this.document}/writing/socket?page=${this.page}&since=${since}`
+    const at = `${location.origin.replace(/^http/, 'ws')}/api/documents/${this.document}/writing/socket?page=${this.page}&since=${since}${this.headers.Supersede ? `&supersede=${this.headers.Supersede}` : ''}`
     const socket = new WebSocket(at)
     this.socket = socket
     const patience = setTimeout(() => socket.close(), 10_000)
@@ -109,7 +111,7 @@ export class Line {
     while (!this.over && this.asking) {
       try {
         const query = { page: this.page, since: getVersion(this.ears.state()), wait: this.tries ? 0 : 20 }
-        const m = await data(api.GET('/documents/{id}/writing', { params: { path: { id: this.document }, query } }))
+        const m = await data(api.GET('/documents/{id}/writing', { params: { path: { id: this.document }, query }, headers: this.headers }))
         this.hear(m)
         this.tries = 0
       } catch (e) {
@@ -192,7 +194,7 @@ export class Line {
   private restart(lost: boolean) {
     this.under = undefined
     const query = { page: this.page, since: 0 }
-    data(api.GET('/documents/{id}/writing', { params: { path: { id: this.document }, query } }))
+    data(api.GET('/documents/{id}/writing', { params: { path: { id: this.document }, query }, headers: this.headers }))
       .then((m) => {
         if (m.opening) this.ears.anew(m.opening, lost && !!sendableSteps(this.ears.state()))
         if (!this.asking) this.socket?.close()
@@ -239,7 +241,9 @@ export class Line {
   private async post(body: Schemas['WritingSent']) {
     try {
       const query = { page: this.page }
-      const m = await data(api.POST('/documents/{id}/writing', { params: { path: { id: this.document }, query }, body }))
+      const m = await data(
+        api.POST('/documents/{id}/writing', { params: { path: { id: this.document }, query }, body, headers: this.headers }),
+      )
       this.hear(m)
     } catch (e) {
       if (this.under?.turn === body.turn) this.refuse(e instanceof Refusal ? e.code : 'offline')

@@ -15,7 +15,11 @@ import { schema } from './schema'
 import { useEventListener } from '@vueuse/core'
 
 /** A text that is open in this page: the editor, the line to the server, and what is known of both. */
-export function useText(document: string, told: { onlyText: () => void; checked: (done: boolean) => string }) {
+export function useText(
+  document: string,
+  told: { onlyText: () => void; checked: (done: boolean) => string },
+  headers: Record<string, string>,
+) {
   const store = useSession()
   const me = store.session?.person.id ?? ''
   const page = crypto.randomUUID()
@@ -111,37 +115,42 @@ export function useText(document: string, told: { onlyText: () => void; checked:
       }),
       nodeViews: { task_item: taskItem },
     })
-    line = new Line(document, page, {
-      state: () => view!.state,
-      apply: (tr) => update(view!.state.apply(tr)),
-      anew: (next, unsent) => {
-        if (unsent) lost.value = view!.state.doc.textBetween(0, view!.state.doc.content.size, '\n')
-        if (next.text) update(stateOf(schema.nodeFromJSON(next.text), next.version, page, []))
-        take(next)
+    line = new Line(
+      document,
+      page,
+      {
+        state: () => view!.state,
+        apply: (tr) => update(view!.state.apply(tr)),
+        anew: (next, unsent) => {
+          if (unsent) lost.value = view!.state.doc.textBetween(0, view!.state.doc.content.size, '\n')
+          if (next.text) update(stateOf(schema.nodeFromJSON(next.text), next.version, page, []))
+          take(next)
+        },
+        people: (all) => {
+          people.value = all
+          for (const p of all) {
+            names.value[p.id] = p.name
+            if (p.caret) places.set(p.page, p.caret)
+          }
+          draw()
+        },
+        caret: (c) => {
+          if (!c.page) return
+          places.set(c.page, c)
+          draw()
+        },
+        mode: setMode,
+        kept: (k) => (kept.value = k),
+        stands: (s, code) => {
+          stands.value = s
+          endedBy.value = code ?? ''
+          if (s === 'ended') setMode('look')
+        },
+        sent: (all) => (sent.value = all),
+        refused: (code) => (refused.value = code),
       },
-      people: (all) => {
-        people.value = all
-        for (const p of all) {
-          names.value[p.id] = p.name
-          if (p.caret) places.set(p.page, p.caret)
-        }
-        draw()
-      },
-      caret: (c) => {
-        if (!c.page) return
-        places.set(c.page, c)
-        draw()
-      },
-      mode: setMode,
-      kept: (k) => (kept.value = k),
-      stands: (s, code) => {
-        stands.value = s
-        endedBy.value = code ?? ''
-        if (s === 'ended') setMode('look')
-      },
-      sent: (all) => (sent.value = all),
-      refused: (code) => (refused.value = code),
-    })
+      headers,
+    )
     take(o)
     line.start()
     changes.value++
@@ -195,7 +204,7 @@ export function useText(document: string, told: { onlyText: () => void; checked:
     failed.value = undefined
     try {
       const query = { page, since: 0 }
-      const m = await data(api.GET('/documents/{id}/writing', { params: { path: { id: document }, query } }))
+      const m = await data(api.GET('/documents/{id}/writing', { params: { path: { id: document }, query }, headers }))
       begin(m.opening!, at)
       people.value = m.people ?? []
     } catch (e) {
