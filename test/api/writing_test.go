@@ -104,6 +104,10 @@ func TestWritingTogether(t *testing.T) {
 	luca, hanne := writes(t, o.luca, made.Id), writes(t, o.hanne, made.Id)
 	luca.writes(1, "We gauged the shell.")
 	hanne.writes(1, "Dear Ms Juhl, ")
+	// Sent again, over a line that broke after it had got through, it stands once.
+	if a := luca.send(inserting(1, "We gauged the shell.")); a.Code() != "text-went-on" {
+		t.Errorf("the same again: %d %s", a.Status, a.Body)
+	}
 	// Hanne's came later, on the empty text, and stands behind what was there first.
 	if got := luca.words(); got != "We gauged the shell.Dear Ms Juhl, " {
 		t.Errorf("the text is %q", got)
@@ -159,11 +163,12 @@ func TestManyWriteAtOnce(t *testing.T) {
 	for i := range writersAtOnce {
 		all.Go(func() {
 			s := o.sits(ctx, t, []*testkit.Client{o.luca, o.hanne}[i%2], doc, 0)
-			for range each {
+			for n := 1; n <= each && s.err == nil; n++ {
 				s.send(inserting(1, string(rune('A'+i))))
-			}
-			for s.taken < each && s.err == nil {
-				s.hear()
+				// A page sends on once it has been told of its own.
+				for s.err == nil && (s.taken < n || s.version < s.stands) {
+					s.hear()
+				}
 			}
 			if s.err != nil {
 				t.Error(s.err)
@@ -190,6 +195,7 @@ type sitting struct {
 	version int
 	turn    int
 	taken   int
+	stands  int
 	refused []string
 	ended   string
 	people  int
@@ -244,6 +250,7 @@ func (s *sitting) hear() {
 	}
 	if m.Taken != nil {
 		s.taken++
+		s.stands = m.Taken.Version
 	}
 	if m.Refused != nil {
 		s.refused = append(s.refused, m.Refused.Code)
@@ -405,6 +412,14 @@ func TestAnUploadWhilePeopleWrite(t *testing.T) {
 	kept := testkit.Post[contract.WritingKept](o.luca, 200, w.at+"/version", contract.WrittenVersion{Title: ptr("for the yard")})
 	if kept.Number != 5 {
 		t.Errorf("version %d", kept.Number)
+	}
+	// Where nothing is written that is in no version, what comes in is the text.
+	o.hanne.Upload(o.reports, "", "both.md", []byte("anew\n"))
+	waitFor(t, func() bool { return w.words() == "anew" })
+	w.version = w.open().Version
+	w.writes(1, "Begun ")
+	if got := w.words(); got != "Begun anew" {
+		t.Errorf("the text is %q", got)
 	}
 	// A document that somebody has in hand is read meanwhile.
 	o.hanne.Want(204, "POST", "/api/checkouts", contract.CheckOut{Items: []uuid.UUID{doc}})

@@ -41,7 +41,7 @@ func TestTermsAreTyped(t *testing.T) {
 	})
 	ines.does(ines.Click("button::Done"))
 	ines.count("named link, five downloads, an end day", 3, func() {
-		types(`"Draft for yard", five downloads, end of the month`)
+		types(`"Draft for yard", five downloads, four weeks`)
 		made("downloading at most 5 times")
 	})
 	ines.does(ines.Click("button::Done"), ines.See(".slip li[data-link='Draft for yard']"))

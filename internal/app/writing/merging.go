@@ -2,6 +2,7 @@ package writing
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"slices"
 
@@ -115,4 +116,30 @@ func (s *Service) mapsSince(ctx context.Context, r row, upto int) (maps []richte
 		}
 	}
 	return maps, err
+}
+
+// beginAnew begins the text of a document anew from the version that counts, where all that was written is in versions.
+func (s *Service) beginAnew(ctx context.Context, document uuid.UUID) error {
+	r, err := rowOf(ctx, s.Acts.DB, document, false)
+	if err != nil || !r.clean() {
+		return err
+	}
+	item, err := tree.ItemByID(ctx, s.Acts.DB, document)
+	if err != nil || item.Version == r.Base || item.MediaType != MediaType || item.Size > MostBytes {
+		return err
+	}
+	doc, err := s.textOf(ctx, item, item.Version)
+	if err != nil {
+		return err
+	}
+	state, err := json.Marshal(doc)
+	if err != nil {
+		return err
+	}
+	return s.Acts.Do(ctx, func(tx *act.Tx) error {
+		if err := begin(ctx, tx, s.Keys, document, item.Version, state); err != nil {
+			return err
+		}
+		return tellOthers(ctx, tx, note{Document: document, Anew: true})
+	})
 }

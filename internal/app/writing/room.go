@@ -68,6 +68,8 @@ type room struct {
 	renewed   time.Time
 	emptied   time.Time
 	moved     bool
+	// closed says that nobody comes in any more, stale that the text was begun anew.
+	closed, stale bool
 	// settled says that what was written has been kept since everybody left.
 	settled bool
 }
@@ -166,7 +168,7 @@ func (r *room) run(ctx context.Context) {
 		case first := <-r.inbox:
 			r.take(ctx, r.waiting(first))
 		case <-r.behind:
-			if r.follow(ctx) != nil {
+			if r.begunAnew() || r.follow(ctx) != nil {
 				_ = r.anew(ctx)
 			}
 		case <-pulse.C:
@@ -175,6 +177,13 @@ func (r *room) run(ctx context.Context) {
 			}
 		}
 	}
+}
+
+func (r *room) begunAnew() (yes bool) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	yes, r.stale = r.stale, false
+	return yes
 }
 
 // waiting are a turn and those that came meanwhile: they become durable together.
@@ -289,6 +298,10 @@ func placed(t turn, groups []group, began int, first, doc *richtext.Node, versio
 	}
 	steps := t.steps
 	for _, over := range groups[at:] {
+		if over.Client == t.seat.Client {
+			// It did not know of its own: what it sends may be the same again, over a line that broke.
+			return g, errBehind.New("what the page sent before stands already")
+		}
 		steps, _ = richtext.Carry(steps, over.maps, over.after)
 	}
 	g = group{Batch: Batch{Version: version, Client: t.seat.Client, By: t.seat.person.ID}, after: doc, supersedes: t.seat.supersedes}

@@ -3,6 +3,7 @@ package writing
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"time"
 
 	"github.com/google/uuid"
@@ -21,6 +22,8 @@ type note struct {
 	Kept     *Kept     `json:",omitempty"`
 	// Came says that a version came in by another way.
 	Came bool `json:",omitempty"`
+	// Anew says that the text was begun anew from another version.
+	Anew bool `json:",omitempty"`
 }
 
 // How often a room looks at what is due; how long others are believed to be there; how long a room
@@ -47,12 +50,14 @@ func (s *Service) Tell(payload string) {
 		return
 	}
 	if n.Came {
-		// It becomes one with what is written, and that a version: by the process that is first.
-		go func() { _ = s.Keep(s.life, n.Document) }()
+		// It becomes one with what is written, and that a version, or the text itself where nothing is: by
+		// the process that is first.
+		go func() { _ = errors.Join(s.Keep(s.life, n.Document), s.beginAnew(s.life, n.Document)) }()
 	}
 	r.mu.Lock()
 	defer r.mu.Unlock()
-	if n.Version > r.version {
+	r.stale = r.stale || n.Anew
+	if n.Version > r.version || n.Anew {
 		r.hurry()
 	}
 	if n.Kept != nil {
@@ -155,6 +160,7 @@ func (r *room) close() bool {
 	if len(r.seats) > 0 {
 		return false
 	}
+	r.closed = true
 	delete(r.rooms, r.document)
 	return true
 }

@@ -139,37 +139,53 @@ func (s *Service) Join(ctx context.Context, document uuid.UUID, client string, s
 	if err != nil {
 		return nil, Opening{}, err
 	}
-	r, err := s.open(ctx, at)
-	if err != nil {
-		return nil, Opening{}, err
-	}
 	var until time.Time
 	if patience > 0 {
 		until = s.Acts.Now().Add(patience)
 	}
+	seat, o, err := s.enter(ctx, at, client, until, since)
+	if err != nil {
+		return nil, o, err
+	}
 	kept, err := rowOf(ctx, s.Acts.DB, document, false)
 	if err != nil {
-		return nil, Opening{}, err
-	}
-	older, err := r.before(ctx, since)
-	if err != nil {
-		return nil, Opening{}, err
-	}
-	seat, o, err := r.welcome(client, *act.Who(ctx).Person, at, until, since, older)
-	if err != nil {
+		seat.Leave()
 		return nil, o, err
 	}
 	o.Base = kept.Base
 	if o.Doc != nil {
-		o.Authors, err = authorsOf(ctx, s.Acts.DB, o.Doc)
+		if o.Authors, err = authorsOf(ctx, s.Acts.DB, o.Doc); err != nil {
+			seat.Leave()
+		}
 	}
 	return seat, o, err
 }
 
-// welcome gives a seat, with what is new since a version.
+// enter takes a seat in the document's room, which may be closing just then.
+func (s *Service) enter(ctx context.Context, at standing, client string, until time.Time, since int) (seat *Seat, o Opening, err error) {
+	for range 3 {
+		r, err := s.open(ctx, at)
+		if err != nil {
+			return nil, o, err
+		}
+		older, err := r.before(ctx, since)
+		if err != nil {
+			return nil, o, err
+		}
+		if seat, o, err = r.welcome(client, *act.Who(ctx).Person, at, until, since, older); seat != nil || err != nil {
+			return seat, o, err
+		}
+	}
+	return nil, o, errSlow.New("the text is being closed")
+}
+
+// welcome gives a seat, with what is new since a version; none where the room is closed.
 func (r *room) welcome(client string, person accounts.Person, at standing, until time.Time, since int, older []Batch) (*Seat, Opening, error) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
+	if r.closed {
+		return nil, Opening{}, nil
+	}
 	seat, err := r.sit(client, person, at.Mode, until)
 	if err != nil {
 		return nil, Opening{}, err

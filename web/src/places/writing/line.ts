@@ -50,6 +50,8 @@ export class Line {
   private opened = false
   private asking = false
   private over = false
+  /** The text is being taken anew: what is told meanwhile is in it, or told again. */
+  private restarting = false
   private timer?: ReturnType<typeof setTimeout>
   private caretTimer?: ReturnType<typeof setTimeout>
   private lastCaret = ''
@@ -137,6 +139,7 @@ export class Line {
 
   private hear(m: Message) {
     if (m.opening) this.open(m)
+    if (this.restarting) return
     for (const b of m.batches ?? []) if (!this.take(b)) return
     if (m.people) this.ears.people(m.people)
     if (m.caret) this.ears.caret(m.caret)
@@ -156,7 +159,8 @@ export class Line {
     const o = m.opening!
     this.opened = true
     this.tries = 0
-    this.under = undefined
+    // Where a socket opened anew, what was under way has got through or not; what is told now says so.
+    if (!this.asking) this.under = undefined
     if (o.text) this.ears.anew(o, !!sendableSteps(this.ears.state()))
     else this.ears.mode(o.mode)
     this.ears.stands('live')
@@ -192,16 +196,20 @@ export class Line {
 
   /** The text is taken anew: what is not with the server yet is lost where it cannot be carried. */
   private restart(lost: boolean) {
+    if (this.restarting) return
+    this.restarting = true
     this.under = undefined
     const query = { page: this.page, since: 0 }
     data(api.GET('/documents/{id}/writing', { params: { path: { id: this.document }, query }, headers: this.headers }))
       .then((m) => {
+        if (this.over) return
         if (m.opening) this.ears.anew(m.opening, lost && !!sendableSteps(this.ears.state()))
         if (!this.asking) this.socket?.close()
       })
       .catch((e: unknown) => {
         if (!this.refusedForGood(e)) this.socket?.close()
       })
+      .finally(() => (this.restarting = false))
   }
 
   private refuse(code: string) {
