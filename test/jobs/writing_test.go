@@ -1,6 +1,8 @@
 package jobs_test
 
 import (
+	"maps"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -67,6 +69,9 @@ func TestThreeWriteOneLetter(t *testing.T) {
 				t.Fatal(err)
 			}
 			texts[text] = true
+		}
+		if len(texts) > 1 {
+			t.Logf("they read %q", slices.Collect(maps.Keys(texts)))
 		}
 		return len(texts) == 1
 	}

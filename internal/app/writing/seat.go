@@ -103,7 +103,7 @@ func (s *Seat) present() Present {
 func (s *Seat) asks() bool {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	return !s.until.IsZero()
+	return !s.until.IsZero() && !s.ended
 }
 
 // gone tells whether it has not asked for too long.
@@ -262,6 +262,8 @@ func (r *room) sit(client string, person accounts.Person, mode richtext.Mode, un
 		own++
 		if s.Client == client {
 			if !until.IsZero() && s.asks() {
+				// What was told before is in what it is told now; what comes from here on wakes it.
+				s.drain()
 				s.mu.Lock()
 				s.until, s.mode = until, mode
 				s.mu.Unlock()

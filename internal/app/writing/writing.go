@@ -335,7 +335,6 @@ func (s *Service) Poll(ctx context.Context, document uuid.UUID, client string, s
 	if err != nil || wait == 0 || o.Doc != nil || len(o.Batches) > 0 {
 		return o, err
 	}
-	seat.drain()
 	enough := time.NewTimer(wait)
 	defer enough.Stop()
 	select {

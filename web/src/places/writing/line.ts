@@ -48,6 +48,8 @@ export class Line {
   private under?: { turn: number; upto?: number }
   private tries = 0
   private opened = false
+  /** A socket has got through once. */
+  private passes = false
   private asking = false
   private over = false
   /** The text is being taken anew: what is told meanwhile is in it, or told again. */
@@ -88,6 +90,7 @@ export class Line {
     const patience = setTimeout(() => socket.close(), 10_000)
     socket.onmessage = (e) => {
       clearTimeout(patience)
+      this.passes = true
       this.hear(JSON.parse(e.data as string) as Message)
     }
     socket.onclose = () => {
@@ -104,7 +107,7 @@ export class Line {
     this.ears.stands('away')
     this.tries++
     // A proxy that lets no socket pass never lets one open.
-    if (!this.opened && this.tries >= 2) this.asking = true
+    if (!this.passes && this.tries >= 3) this.asking = true
     this.timer = setTimeout(() => this.connect(), Math.min(10_000, 300 * 2 ** Math.min(this.tries, 6)) * (0.7 + Math.random() * 0.6))
   }
 
