@@ -64,7 +64,7 @@ func TestThreeWriteOneLetter(t *testing.T) {
 	same := func() bool {
 		texts := map[string]bool{}
 		for _, p := range []person{ines, luca, priya} {
-			text, err := browser.Eval[string](p.Browser, `[...document.querySelectorAll('.ProseMirror > *')].map(e => { const c = e.cloneNode(true); c.querySelectorAll('.their-caret').forEach(x => x.remove()); return c.textContent }).join('|')`)
+			text, err := browser.Eval[string](p.Browser, `[...document.querySelectorAll('.ProseMirror > :not(.their-caret)')].map(e => { const c = e.cloneNode(true); c.querySelectorAll('.their-caret').forEach(x => x.remove()); return c.textContent }).join('|')`)
 			if err != nil {
 				t.Fatal(err)
 			}

@@ -268,11 +268,12 @@ export class Line {
       this.caretTimer = undefined
       const state = this.ears.state()
       const { anchor, head } = state.selection
-      const caret = { version: getVersion(state), anchor, head }
+      // The version once what is under way stands: before it, the place would be another one.
+      const caret = { version: getVersion(state) + (sendableSteps(state)?.steps.length ?? 0), anchor, head }
       const said = `${anchor} ${head}`
       if (said === this.lastCaret || this.socket?.readyState !== WebSocket.OPEN || !this.opened) return
       this.lastCaret = said
-      this.socket.send(JSON.stringify({ turn: 0, version: caret.version, steps: [], caret }))
+      this.socket.send(JSON.stringify({ turn: 0, version: getVersion(state), steps: [], caret }))
     }, 150)
   }
 }

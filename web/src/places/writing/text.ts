@@ -63,6 +63,14 @@ export function useText(
     changes.value++
   }
 
+  /** Places go along with what is written; those of a version to come are drawn once it is here. */
+  function goAlong(tr: Transaction) {
+    const version = getVersion(view!.state)
+    if (!tr.docChanged) return
+    for (const [page, c] of places)
+      if (c.version <= version) places.set(page, { ...c, anchor: tr.mapping.map(c.anchor), head: tr.mapping.map(c.head) })
+  }
+
   function dispatch(tr: Transaction) {
     if (!view) return
     let change: Transaction | undefined = tr
@@ -73,6 +81,7 @@ export function useText(
         return
       }
     }
+    goAlong(change)
     update(view.state.apply(change))
     if (change.docChanged) line?.send()
     line?.caret()
@@ -83,7 +92,7 @@ export function useText(
     if (!view) return
     const others: Others[] = pens.value.flatMap((pen) => {
       const at = pen.person === me ? undefined : places.get(pen.page)
-      return at ? [{ pen, anchor: at.anchor, head: at.head }] : []
+      return at && at.version <= getVersion(view!.state) ? [{ pen, anchor: at.anchor, head: at.head }] : []
     })
     update(view.state.apply(view.state.tr.setMeta(caretsKey, others)))
   }
@@ -120,7 +129,13 @@ export function useText(
       page,
       {
         state: () => view!.state,
-        apply: (tr) => update(view!.state.apply(tr)),
+        apply: (tr) => {
+          const before = getVersion(view!.state)
+          goAlong(tr)
+          update(view!.state.apply(tr))
+          const now = getVersion(view!.state)
+          if ([...places.values()].some((c) => c.version > before && c.version <= now)) draw()
+        },
         anew: (next, unsent) => {
           if (unsent) lost.value = view!.state.doc.textBetween(0, view!.state.doc.content.size, '\n')
           if (next.text) update(stateOf(schema.nodeFromJSON(next.text), next.version, page, []))
