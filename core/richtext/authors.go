@@ -1,5 +1,7 @@
 package richtext
 
+import "slices"
+
 // Authored is a part of a text that somebody wrote.
 type Authored struct {
 	From, To int
@@ -80,5 +82,5 @@ func insertPart(all []Authored, p Authored) []Authored {
 		all[at].From = p.From
 		return all
 	}
-	return append(all[:at], append([]Authored{p}, all[at:]...)...)
+	return slices.Insert(all, at, p)
 }

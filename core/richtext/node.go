@@ -380,9 +380,6 @@ func (n *Node) checkSelf(depth int) error {
 	if depth > MaxDepth {
 		return refuse("it goes too deep")
 	}
-	if n.Type.Name == "table_row" && len(n.Content.Nodes) > MaxColumns {
-		return refuse("a row has more than %d cells", MaxColumns)
-	}
 	if n.IsText() && (n.Text == "" || !utf8.ValidString(n.Text)) {
 		return refuse("text is empty, or no text")
 	}

@@ -165,9 +165,6 @@ func replaceAt(a, b *place, s Slice, depth int) (*Node, error) {
 // closed puts content into a node like the given one, where it may stand there.
 func closed(node *Node) func(Fragment, error) (*Node, error) {
 	return func(content Fragment, err error) (*Node, error) {
-		if err == nil && node.Type.Name == "table_row" && len(content.Nodes) > MaxColumns {
-			err = refuse("a row has more than %d cells", MaxColumns)
-		}
 		if err == nil && !node.Type.valid(content) {
 			err = refuse("a %s may not hold this", node.Type.Name)
 		}

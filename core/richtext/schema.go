@@ -309,7 +309,7 @@ func (t *NodeType) allowsAll(marks []Mark) bool {
 // valid tells whether content may stand in a node of this type.
 func (t *NodeType) valid(content Fragment) bool {
 	end := t.match.all(content.Nodes)
-	if end == nil || !end.end {
+	if end == nil || !end.end || t.Name == "table_row" && len(content.Nodes) > MaxColumns {
 		return false
 	}
 	return !slices.ContainsFunc(content.Nodes, func(n *Node) bool { return !t.allowsAll(n.Marks) })

@@ -1,7 +1,6 @@
 package demo
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
@@ -72,11 +71,11 @@ func (l *loader) together() {
 			map[string]any{"stepType": "addMark", "from": from, "to": to, "mark": mark("deleted")},
 			map[string]any{"stepType": "replace", "from": to, "to": to, "slice": map[string]any{"content": []any{map[string]any{"type": "text", "text": comes, "marks": []any{mark("inserted")}}}}},
 		} {
-			var b bytes.Buffer
-			if err := json.NewEncoder(&b).Encode(s); err != nil {
+			raw, err := json.Marshal(s)
+			if err != nil {
 				return err
 			}
-			steps = append(steps, b.Bytes())
+			steps = append(steps, raw)
 		}
 		_, err = seat.Send(ctx, o.Version, steps)
 		return err

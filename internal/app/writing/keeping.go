@@ -173,41 +173,49 @@ func (s *Service) tellKept(document uuid.UUID, k Kept) {
 	}
 }
 
-// text is what was written, up to a version.
+// text is what was written, up to a version, as its state and as a file.
 type text struct {
-	version int
-	doc     *richtext.Node
-	state   []byte
-	file    []byte
+	version     int
+	state, file []byte
 }
 
-// written is the text as the database has it, as its state and as a file.
+// written is the text as the database has it, ready to become a version.
 func (s *Service) written(ctx context.Context, r row) (w text, err error) {
-	doc, err := decoded(s.Keys, r)
+	doc, version, err := s.textNow(ctx, r)
 	if err != nil {
 		return w, err
+	}
+	w.version = version
+	if w.state, err = json.Marshal(doc); err != nil {
+		return w, err
+	}
+	file, err := markdown.Write(doc)
+	w.file = []byte(file)
+	return w, err
+}
+
+// textNow is the text as the database has it, and its version.
+func (s *Service) textNow(ctx context.Context, r row) (*richtext.Node, int, error) {
+	doc, err := decoded(s.Keys, r)
+	if err != nil {
+		return nil, 0, err
 	}
 	all, err := batchesFrom(ctx, s.Acts.DB, s.Keys, r.DocumentID, r.StateVersion)
 	if err != nil {
-		return w, err
+		return nil, 0, err
 	}
-	w.version = r.StateVersion
-	at := room{doc: doc, proposed: map[string]string{}}
+	version := r.StateVersion
 	for _, b := range all {
-		g, err := at.grouped(b)
+		steps, err := b.read()
 		if err != nil {
-			return w, err
+			return nil, 0, err
 		}
-		at.doc, w.version = g.after, w.version+len(b.Steps)
+		for _, step := range steps {
+			if doc, err = step.Apply(doc); err != nil {
+				return nil, 0, err
+			}
+		}
+		version = b.end()
 	}
-	if err := at.doc.Check(); err != nil {
-		return w, err
-	}
-	w.doc = at.doc
-	if w.state, err = json.Marshal(at.doc); err != nil {
-		return w, err
-	}
-	file, err := markdown.Write(at.doc)
-	w.file = []byte(file)
-	return w, err
+	return doc, version, doc.Check()
 }

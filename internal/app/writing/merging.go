@@ -2,13 +2,10 @@ package writing
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
-	"slices"
 
 	"github.com/google/uuid"
 
-	"tabularis/core/fault"
 	"tabularis/core/items"
 	"tabularis/core/richtext"
 	"tabularis/core/versions"
@@ -32,47 +29,43 @@ func (s *Service) merge(ctx context.Context, r row) (apart int, err error) {
 	if err != nil || item.Version == r.Base || item.MediaType != MediaType {
 		return 0, err
 	}
-	old, err := s.textOf(ctx, item, r.Base)
+	old, err := s.textOf(ctx, item.ID, r.Base)
 	if err != nil {
 		return item.Version, nil // That version is gone: there is nothing to compare with.
 	}
-	came, err := s.textOf(ctx, item, item.Version)
+	came, err := s.textOf(ctx, item.ID, item.Version)
 	if err != nil {
 		return item.Version, nil
 	}
-	now, err := s.written(ctx, r)
+	now, version, err := s.textNow(ctx, r)
 	if err != nil {
 		return 0, err
 	}
-	since, err := s.mapsSince(ctx, r, now.version)
+	since, err := s.mapsSince(ctx, r, version)
 	if err != nil {
 		return 0, err
 	}
-	steps, ok := richtext.Merged(old, came, now.doc, since)
+	steps, ok := richtext.Merged(old, came, now, since)
 	if !ok {
 		return item.Version, nil
 	}
 	if len(steps) == 0 {
 		return 0, nil
 	}
-	b := Batch{Version: now.version, Client: fmt.Sprint("version ", item.Version), By: *r.LastBy, At: s.Acts.Now()}
+	b := Batch{Version: version, Client: fmt.Sprint("version ", item.Version), By: *r.LastBy, At: s.Acts.Now()}
 	if by, err := tree.BroughtBy(ctx, s.Acts.DB, item.ID, item.Version); err == nil && by != uuid.Nil {
 		b.By = by
 	}
-	for _, step := range steps {
-		raw, err := richtext.WriteStep(step)
-		if err != nil {
-			return 0, err
-		}
-		b.Steps = append(b.Steps, raw)
+	if err := b.bear(steps); err != nil {
+		return 0, err
 	}
 	fresh := false
 	err = s.Acts.Do(ctx, func(tx *act.Tx) (err error) {
-		if fresh, err = addBatches(ctx, tx, s.Keys, r.DocumentID, now.version, []Batch{b}, nil, false); err != nil || !fresh {
+		if fresh, err = addBatches(ctx, tx, s.Keys, r.DocumentID, version, []Batch{b}, nil, false); err != nil || !fresh {
 			return err
 		}
 		// The process that adds it follows it as the others do.
-		return tellOthers(ctx, tx, note{Document: r.DocumentID, Version: b.Version + len(b.Steps)})
+		return tellOthers(ctx, tx, note{Document: r.DocumentID, Version: b.end()})
 	})
 	if err == nil && !fresh {
 		err = errBehind.New("others were quicker; it is merged when they have a moment")
@@ -80,20 +73,17 @@ func (s *Service) merge(ctx context.Context, r row) (apart int, err error) {
 	return 0, err
 }
 
-// textOf is the text of a version: as it was written here, or read from its file.
-func (s *Service) textOf(ctx context.Context, item items.Item, number int) (*richtext.Node, error) {
-	raw, err := stateBeside(ctx, s.Acts.DB, s.Keys, item.ID, number)
-	if err == nil && raw == nil {
-		var all []tree.NamedVersion
-		if all, err = tree.VersionsOf(ctx, s.Acts.DB, item.ID); err != nil {
-			return nil, err
-		}
-		at := slices.IndexFunc(all, func(v tree.NamedVersion) bool { return v.Number == number && v.SHA256 != nil })
-		if at < 0 {
-			return nil, fault.Missing()
-		}
-		raw, err = s.Contents.Reader.Writing(ctx, s.Contents.Source(ctx, all[at].Version, item.ID.String()))
+// stateOf is the text of a version, as its state: as it was written here, or read from its file.
+func (s *Service) stateOf(ctx context.Context, document uuid.UUID, number int) ([]byte, error) {
+	if state, err := stateBeside(ctx, s.Acts.DB, s.Keys, document, number); err != nil || state != nil {
+		return state, err
 	}
+	return s.fromFile(ctx, document, number, document)
+}
+
+// textOf is the text of a version.
+func (s *Service) textOf(ctx context.Context, document uuid.UUID, number int) (*richtext.Node, error) {
+	raw, err := s.stateOf(ctx, document, number)
 	if err != nil {
 		return nil, err
 	}
@@ -107,11 +97,11 @@ func (s *Service) mapsSince(ctx context.Context, r row, upto int) (maps []richte
 		if b.Version >= upto {
 			break
 		}
-		for _, raw := range b.Steps {
-			step, err := richtext.Written.ReadStep(raw)
-			if err != nil {
-				return nil, err
-			}
+		steps, err := b.read()
+		if err != nil {
+			return nil, err
+		}
+		for _, step := range steps {
 			maps = append(maps, step.Map())
 		}
 	}
@@ -128,11 +118,7 @@ func (s *Service) beginAnew(ctx context.Context, document uuid.UUID) error {
 	if err != nil || item.Version == r.Base || item.MediaType != MediaType || item.Size > MostBytes {
 		return err
 	}
-	doc, err := s.textOf(ctx, item, item.Version)
-	if err != nil {
-		return err
-	}
-	state, err := json.Marshal(doc)
+	state, err := s.stateOf(ctx, item.ID, item.Version)
 	if err != nil {
 		return err
 	}

@@ -26,6 +26,34 @@ type Batch struct {
 	Steps   []json.RawMessage
 }
 
+// end is the version after it.
+func (b Batch) end() int { return b.Version + len(b.Steps) }
+
+// read are its steps, to be applied or followed.
+func (b Batch) read() ([]richtext.Step, error) {
+	steps := make([]richtext.Step, len(b.Steps))
+	for i, raw := range b.Steps {
+		step, err := richtext.Written.ReadStep(raw)
+		if err != nil {
+			return nil, err
+		}
+		steps[i] = step
+	}
+	return steps, nil
+}
+
+// bear puts steps into the batch, as they are exchanged and kept.
+func (b *Batch) bear(steps []richtext.Step) error {
+	for _, step := range steps {
+		raw, err := richtext.WriteStep(step)
+		if err != nil {
+			return err
+		}
+		b.Steps = append(b.Steps, raw)
+	}
+	return nil
+}
+
 // group is a batch in memory: what positions go through, and the text after it.
 type group struct {
 	Batch
@@ -128,11 +156,11 @@ func (r *room) follow(ctx context.Context) error {
 // grouped applies a batch that stands.
 func (r *room) grouped(b Batch) (g group, err error) {
 	g = group{Batch: b, after: r.doc}
-	for _, raw := range b.Steps {
-		step, err := richtext.Written.ReadStep(raw)
-		if err != nil {
-			return g, err
-		}
+	steps, err := b.read()
+	if err != nil {
+		return g, err
+	}
+	for _, step := range steps {
 		if g.after, err = step.Apply(g.after); err != nil {
 			return g, err
 		}
@@ -145,7 +173,7 @@ func (r *room) grouped(b Batch) (g group, err error) {
 // add lets a group stand, and tells everybody here. The lock is held.
 func (r *room) add(g group) {
 	r.groups = append(r.groups, g)
-	r.doc, r.version = g.after, g.Version+len(g.Steps)
+	r.doc, r.version = g.after, g.end()
 	if most := r.remembered(); len(r.groups) > most+most/2 {
 		over := len(r.groups) - most
 		r.first, r.began = r.groups[over-1].after, r.groups[over].Version
@@ -274,7 +302,7 @@ func (r *room) place(turns []turn) (groups []group, results []result) {
 			for _, step := range t.steps {
 				maps.Copy(r.proposed, richtext.Brings(step))
 			}
-			doc, version = g.after, version+len(g.Steps)
+			doc, version = g.after, g.end()
 		}
 		results = append(results, result{Taken: Taken{len(g.Steps), version}})
 	}
@@ -309,11 +337,10 @@ func placed(t turn, groups []group, began int, first, doc *richtext.Node, versio
 		if g.after, err = step.Apply(g.after); err != nil {
 			return g, err
 		}
-		raw, err := richtext.WriteStep(step)
-		if err != nil {
-			return g, err
-		}
-		g.Steps, g.maps = append(g.Steps, raw), append(g.maps, step.Map())
+		g.maps = append(g.maps, step.Map())
+	}
+	if err := g.bear(steps); err != nil {
+		return g, err
 	}
 	return g, t.seat.Mode().Allow(doc, g.after, t.seat.person.ID.String())
 }
@@ -326,7 +353,7 @@ func (r *room) keep(ctx context.Context, groups []group) (fresh bool, err error)
 		all, supersedes = append(all, g.Batch), supersedes || g.supersedes
 	}
 	last := groups[len(groups)-1]
-	end := last.Version + len(last.Steps)
+	end := last.end()
 	var state []byte
 	if end-r.snapped >= snapshotAfter {
 		if state, err = json.Marshal(last.after); err != nil {

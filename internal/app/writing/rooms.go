@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"maps"
 	"time"
 
 	"github.com/google/uuid"
@@ -78,11 +79,7 @@ func (r *room) hurry() {
 
 // believe takes over who is there by another process. The lock is held.
 func (r *room) believe(n note) {
-	for client, d := range r.elsewhere {
-		if d.process == n.From {
-			delete(r.elsewhere, client)
-		}
-	}
+	maps.DeleteFunc(r.elsewhere, func(_ string, d distant) bool { return d.process == n.From })
 	for _, p := range n.People {
 		r.elsewhere[p.Client] = distant{p, n.From, r.Acts.Now().Add(believed)}
 	}
@@ -104,21 +101,20 @@ func (r *room) leave(ctx context.Context) bool {
 			r.drop(s)
 		}
 	}
-	for client, d := range r.elsewhere {
-		if d.until.Before(now) {
-			delete(r.elsewhere, client)
-			r.tellPeople()
-		}
+	believedIn := len(r.elsewhere)
+	maps.DeleteFunc(r.elsewhere, func(_ string, d distant) bool { return d.until.Before(now) })
+	if len(r.elsewhere) < believedIn {
+		r.tellPeople()
 	}
 	renew := now.Sub(r.renewed) >= renewEvery || r.moved && len(r.elsewhere) > 0
 	r.moved = false
+	var own []Present
 	if renew {
 		r.renewed = now
-	}
-	var own []Present
-	for s := range r.seats {
-		if len(own) < noteMost {
-			own = append(own, s.present())
+		for s := range r.seats {
+			if len(own) < noteMost {
+				own = append(own, s.present())
+			}
 		}
 	}
 	alone, emptied := len(r.elsewhere) == 0, r.emptied

@@ -172,13 +172,9 @@ func (s *Seat) Send(ctx context.Context, version int, raw []json.RawMessage) (Ta
 	if s.Mode() == richtext.Look {
 		return Taken{}, richtext.Look.Allow(nil, nil, "")
 	}
-	steps := make([]richtext.Step, len(raw))
-	for i, one := range raw {
-		step, err := richtext.Written.ReadStep(one)
-		if err != nil {
-			return Taken{}, err
-		}
-		steps[i] = step
+	steps, err := Batch{Steps: raw}.read()
+	if err != nil {
+		return Taken{}, err
 	}
 	type outcome struct {
 		Taken

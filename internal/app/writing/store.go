@@ -85,13 +85,12 @@ func batchesFrom(ctx context.Context, q postgres.Q, keys *secret.Keys, document 
 // addBatches adds what was written, if nobody was quicker; then fresh is false.
 func addBatches(ctx context.Context, q postgres.Q, keys *secret.Keys, document uuid.UUID, at int, all []Batch, state []byte, supersedes bool) (fresh bool, err error) {
 	last := all[len(all)-1]
-	end := last.Version + len(last.Steps)
 	var sealed []byte
 	if state != nil {
 		sealed = keys.Seal(state, statePurpose)
 	}
 	changed, err := q.ExecContext(ctx, `UPDATE writings SET version = $3, last_by = $4, last_at = $5, state = coalesce($6, state), state_version = CASE WHEN $6::bytea IS NULL THEN state_version ELSE $3 END, supersedes = supersedes OR $7
-		WHERE document_id = $1 AND version = $2`, document, at, end, last.By, last.At, sealed, supersedes)
+		WHERE document_id = $1 AND version = $2`, document, at, last.end(), last.By, last.At, sealed, supersedes)
 	if err != nil {
 		return false, err
 	}
@@ -157,7 +156,7 @@ func tellOthers(ctx context.Context, q postgres.Q, n note) error {
 	return postgres.Exec(ctx, q, `SELECT pg_notify($1, $2)`, Channel, string(raw))
 }
 
-// decoded is the text at the row's state, with the batches since.
+// decoded is the text at the row's state.
 func decoded(keys *secret.Keys, r row) (*richtext.Node, error) {
 	raw, err := keys.Open(r.State, statePurpose)
 	if err != nil {

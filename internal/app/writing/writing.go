@@ -194,7 +194,7 @@ func (r *room) welcome(client string, person accounts.Person, at standing, until
 	batches, anew := r.since(since)
 	if anew && len(older) > 0 {
 		last := older[len(older)-1]
-		batches, anew = r.since(last.Version + len(last.Steps))
+		batches, anew = r.since(last.end())
 		batches = append(older, batches...)
 	}
 	o := Opening{At: at.Sight, Mode: at.Mode, Barred: at.Barred, Version: r.version, Batches: batches, People: r.here()}
@@ -221,33 +221,7 @@ func (r *room) before(ctx context.Context, since int) ([]Batch, error) {
 		if at >= began {
 			return all[:i], err
 		}
-		at += len(b.Steps)
-	}
-	return all, err
-}
-
-// Author is somebody who proposes something in a text.
-type Author struct {
-	ID   uuid.UUID
-	Name string
-}
-
-// mostAuthors is how many of them are named.
-const mostAuthors = 200
-
-func authorsOf(ctx context.Context, q postgres.Q, doc *richtext.Node) (all []Author, err error) {
-	var ids []uuid.UUID
-	for _, by := range richtext.Proposals(doc) {
-		if id, err := uuid.Parse(by); err == nil && !slices.Contains(ids, id) && len(ids) < mostAuthors {
-			ids = append(ids, id)
-		}
-	}
-	if len(ids) == 0 {
-		return nil, nil
-	}
-	people, err := accounts.PeopleByID(ctx, q, ids)
-	for _, p := range people {
-		all = append(all, Author{p.ID, p.Name})
+		at = b.end()
 	}
 	return all, err
 }
@@ -301,26 +275,30 @@ func (s *Service) ready(ctx context.Context, at standing) error {
 	case err == nil && (kept.Base == at.Item.Version || !kept.clean()):
 		return nil
 	}
-	state, err := s.stateOf(ctx, at)
+	state, err := stateBeside(ctx, s.Acts.DB, s.Keys, at.Item.ID, at.Item.Version)
+	if err == nil && state == nil {
+		if at.Item.Size > MostBytes {
+			return errTooLarge.New("it has %d bytes", at.Item.Size)
+		}
+		state, err = s.fromFile(ctx, at.Item.ID, at.Item.Version, act.Who(ctx).Person.ID)
+	}
 	if err != nil {
 		return err
 	}
 	return s.Acts.Do(ctx, func(tx *act.Tx) error { return begin(ctx, tx, s.Keys, at.Item.ID, at.Item.Version, state) })
 }
 
-// stateOf is the text of the counting version: as it was written here, or read from its file.
-func (s *Service) stateOf(ctx context.Context, at standing) ([]byte, error) {
-	if state, err := stateBeside(ctx, s.Acts.DB, s.Keys, at.Item.ID, at.Item.Version); err != nil || state != nil {
-		return state, err
-	}
-	if at.Item.Size > MostBytes {
-		return nil, errTooLarge.New("it has %d bytes", at.Item.Size)
-	}
-	v, err := s.Access.Content(ctx, s.Acts.DB, at.Item.ID, at.Item.Version, access.Download, s.Acts.Now())
+// fromFile is the text of a version, read from its file for somebody.
+func (s *Service) fromFile(ctx context.Context, document uuid.UUID, number int, asker uuid.UUID) ([]byte, error) {
+	all, err := tree.VersionsOf(ctx, s.Acts.DB, document)
 	if err != nil {
 		return nil, err
 	}
-	return s.Contents.Reader.Writing(ctx, s.Contents.Source(ctx, v.Version(), act.Who(ctx).Person.ID.String()))
+	at := slices.IndexFunc(all, func(v tree.NamedVersion) bool { return v.Number == number && v.SHA256 != nil })
+	if at < 0 {
+		return nil, fault.Missing()
+	}
+	return s.Contents.Reader.Writing(ctx, s.Contents.Source(ctx, all[at].Version, asker.String()))
 }
 
 // longestPoll is how long a page without a socket waits for something new.

@@ -20,6 +20,10 @@ export function useSaid() {
   const store = useSession()
   const now = useClock()
   const language = () => locale.value as Language
+  function meaning(code: string, seconds = 1, helper = ''): string {
+    const key = `problem.${code}`
+    return te(key) || te(key, 'en') ? t(key, { seconds, helper }) : t('problem.internal', { helper: '' })
+  }
 
   return {
     now,
@@ -36,18 +40,12 @@ export function useSaid() {
     /** A number as it is written in the language. */
     number: (n: number, digits = 2) => new Intl.NumberFormat(language(), { maximumFractionDigits: digits }).format(n),
     count: (n: number) => numberWord(n, language()),
-    /** What a refusal means, in words. */
     /** What a code of a refusal means, where it came without one. */
-    code: (code: string): string =>
-      te(`problem.${code}`) || te(`problem.${code}`, 'en')
-        ? t(`problem.${code}`, { seconds: 1, helper: '' })
-        : t('problem.internal', { helper: '' }),
+    code: (code: string): string => meaning(code),
+    /** What a refusal means, in words. */
     problem: (e: unknown): string => {
       const refusal = e instanceof Refusal ? e : new Refusal({ type: '/problems/internal', title: 'internal', status: 0 })
-      const key = `problem.${refusal.code}`
-      return te(key) || te(key, 'en')
-        ? t(key, { seconds: refusal.problem.retryAfter ?? 1, helper: store.practice?.helper.split(',')[0] ?? '' })
-        : t('problem.internal', { helper: '' })
+      return meaning(refusal.code, refusal.problem.retryAfter ?? 1, store.practice?.helper.split(',')[0] ?? '')
     },
     /** The first name of somebody, or "somebody". */
     first: (e: Schemas['Event']) => (e.actor ? e.actor.split(' ')[0] : t('common.somebody')),

@@ -69,7 +69,7 @@ func (h *Handlers) socket(c *gin.Context) {
 		return
 	}
 	s := &socket{conn: conn, seat: seat, out: make(chan contract.WritingMessage, 16), allowed: messagesAtOnce}
-	own := ctxOf(ctx, who)
+	own := asContext{ctx, who}
 	go func() {
 		defer end()
 		s.listen(own)
@@ -81,9 +81,6 @@ func (h *Handlers) socket(c *gin.Context) {
 		return seat.Check(own)
 	})
 }
-
-// ctxOf is the request's context with who asks.
-func ctxOf(life, who context.Context) context.Context { return asContext{life, who} }
 
 // asContext has the life of one context and the values of another.
 type asContext struct {
@@ -193,13 +190,10 @@ func (s *socket) take(ctx context.Context, sent contract.WritingSent) {
 		if errors.Is(err, context.Canceled) {
 			return
 		}
-		m = contract.WritingMessage{Refused: &contract.WritingRefused{Turn: sent.Turn, Code: codeOf(err)}}
+		m = contract.WritingMessage{Refused: &contract.WritingRefused{Turn: sent.Turn, Code: fault.Of(err).Code}}
 	}
 	select {
 	case s.out <- m:
 	case <-ctx.Done():
 	}
 }
-
-// codeOf is the code of a refusal; a failure of ours is one that may be tried again.
-func codeOf(err error) string { return fault.Of(err).Code }

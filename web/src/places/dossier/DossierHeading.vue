@@ -6,14 +6,14 @@ import IconCaret from '~icons/ph/caret-down'
 import IconSeal from '~icons/ph/seal-check'
 import IconPlane from '~icons/ph/paper-plane-tilt'
 import IconUpload from '~icons/ph/upload-simple'
-import type { Schemas } from '../../api/client'
+import { useRouter } from 'vue-router'
+import { api, data, type Schemas } from '../../api/client'
 import { tell } from '../../app/toasts'
 import Menu from '../../parts/Menu.vue'
 import { dossierKeys } from '../../queries/dossiers'
 import { useSaid } from '../../sentences/said'
 import { chosen, type Brought } from '../../uploads/dropped'
-import NewDocument from './NewDocument.vue'
-import NewFolder from './NewFolder.vue'
+import NameNew from './NameNew.vue'
 
 /** A folder's heading: its name, its main acts, and in a sentence who can open it. */
 const props = defineProps<{
@@ -32,6 +32,7 @@ const emit = defineEmits<{ contents: []; bring: [files: Brought[]]; giveOut: [];
 const { t } = useI18n()
 const said = useSaid()
 const queries = useQueryClient()
+const router = useRouter()
 const naming = ref(false)
 const writing = ref(false)
 const fileField = ref<HTMLInputElement>()
@@ -71,9 +72,15 @@ function bring(e: Event) {
   if (field.files) emit('bring', chosen(field.files))
   field.value = ''
 }
-async function folderMade(made: string) {
+/** A new document is opened to be written. */
+async function makeDocument(name: string) {
+  const made = await data(api.POST('/folders/{id}/written', { params: { path: { id: props.here.id } }, body: { name } }))
+  await router.push(`/write/${made.id}`)
+}
+async function makeFolder(name: string) {
+  await api.POST('/folders/{id}/folders', { params: { path: { id: props.here.id } }, body: { name } })
   naming.value = false
-  tell(t('dossier.folderMade', { name: made }))
+  tell(t('dossier.folderMade', { name }))
   await queries.invalidateQueries({ queryKey: dossierKeys.of(props.dossier.code) })
 }
 </script>
@@ -146,8 +153,8 @@ async function folderMade(made: string) {
       {{ ' ' }}
       <b v-if="!here.links && page?.linked">{{ t('dossier.linked', { n: said.count(page.linked).toLowerCase() }) }}</b>
     </p>
-    <NewDocument v-if="writing" :folder="here.id" @discard="writing = false" />
-    <NewFolder v-if="naming" :parent="here.id" @made="folderMade" @discard="naming = false" />
+    <NameNew v-if="writing" :label="t('writing.name')" :verb="t('writing.make')" :make="makeDocument" @discard="writing = false" />
+    <NameNew v-if="naming" :label="t('dossier.folderName')" :verb="t('dossier.makeFolder')" :make="makeFolder" @discard="naming = false" />
   </div>
 </template>
 

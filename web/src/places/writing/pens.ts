@@ -16,11 +16,10 @@ export interface Pen {
 export function pensBeside(pens: Pen[], authors: Schemas['WritingAuthor'][]): Pen[] {
   const absent = authors.filter((a) => !pens.some((p) => p.person === a.id))
   const people = [...pens.map((p) => ({ id: p.person, name: p.name })), ...absent]
-  const all = pensOf(
+  return pensOf(
     people.map((p) => ({ ...p, page: p.id, mode: 'look' as const, since: '' })),
     pens[0]?.person ?? '',
   )
-  return all
 }
 
 const lines = ['one', 'dash', 'dot', 'double', 'thick', 'longdash'] as const

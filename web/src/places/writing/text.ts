@@ -258,7 +258,6 @@ export function useText(
     paragraphs,
     look,
     changes,
-    version: () => (view ? getVersion(view.state) : 0),
     view: () => view,
   }
 }
