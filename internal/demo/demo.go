@@ -158,6 +158,7 @@ func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock
 	l.decide()
 	l.sign()
 	l.together()
+	l.gauge()
 	for _, s := range sendings {
 		l.send(s)
 	}

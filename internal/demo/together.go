@@ -61,7 +61,7 @@ func (l *loader) together() {
 		}
 		defer seat.Leave()
 		const goes, comes = "before the vessel returns to service", "by Friday 18 December; the crew comes aboard on Monday 21 December"
-		from := find(o.Doc, goes)
+		from := find(o.Text(), goes)
 		if from < 0 {
 			return errors.New("the letter says something else")
 		}

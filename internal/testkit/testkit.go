@@ -526,3 +526,24 @@ func (c *Client) Upload(folder uuid.UUID, path, name string, data []byte, more .
 	}
 	return Get[contract.UploadOutcome](c, "/api/uploads/"+where[strings.LastIndex(where, "/")+1:]+"/outcome")
 }
+
+// Steps are changes of a document that is written, as they are sent.
+func Steps(all ...map[string]any) []json.RawMessage {
+	steps := make([]json.RawMessage, len(all))
+	for i, one := range all {
+		raw, err := json.Marshal(one)
+		if err != nil {
+			panic(err)
+		}
+		steps[i] = raw
+	}
+	return steps
+}
+
+// Object is the object that some JSON is.
+func Object(raw []byte) (o map[string]any) {
+	if err := json.Unmarshal(raw, &o); err != nil {
+		panic(err)
+	}
+	return o
+}

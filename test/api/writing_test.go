@@ -22,11 +22,13 @@ func init() {
 	named = append(named, func(o *office) []endpoint {
 		doc := o.hanne.Upload(o.top, "", "written.md", []byte("# Letter\n")).Document.Id
 		at := "/documents/" + doc.String() + "/writing"
+		table := "/documents/" + o.hanne.Upload(o.top, "", "gaugings.csv", []byte("Frame,Measured\n12,8.9\n")).Document.Id.String() + "/writing"
 		return []endpoint{
 			{"POST", "/folders/{id}/written", "/folders/" + o.yard.String() + "/written", contract.WrittenWish{Name: "a/b"}, item(access.Add)},
 			{"GET", "/documents/{id}/writing", at + "?page=" + uuid.NewString(), nil, paper(access.See | access.Download)},
-			{"POST", "/documents/{id}/writing", at + "?page=" + uuid.NewString(), contract.WritingSent{Version: 1, Steps: []map[string]any{}}, paper(access.See | access.Download)},
+			{"POST", "/documents/{id}/writing", at + "?page=" + uuid.NewString(), contract.WritingSent{Version: 1, Steps: testkit.Steps()}, paper(access.See | access.Download)},
 			{"GET", "/documents/{id}/writing/authors", at + "/authors", nil, paper(access.See | access.Download)},
+			{"GET", "/documents/{id}/writing/changes", table + "/changes", nil, paper(access.See | access.Download)},
 			{"POST", "/documents/{id}/writing/version", at + "/version", contract.WrittenVersion{}, paper(access.See | access.Download | access.Change)},
 		}
 	})
@@ -55,7 +57,7 @@ func (w *writer) open() contract.WritingOpening {
 
 func (w *writer) send(steps ...map[string]any) testkit.Answer {
 	w.t.Helper()
-	return w.Do("POST", w.at+"?page="+w.page, contract.WritingSent{Turn: 1, Version: w.version, Steps: steps})
+	return w.Do("POST", w.at+"?page="+w.page, contract.WritingSent{Turn: 1, Version: w.version, Steps: testkit.Steps(steps...)})
 }
 
 // writes inserts text at a place, as of the version the page has.
@@ -88,7 +90,7 @@ func (w *writer) words() string {
 			walk(c.(map[string]any))
 		}
 	}
-	walk(*w.open().Text)
+	walk(testkit.Object(*w.open().Text))
 	return strings.Join(all, "")
 }
 
@@ -221,7 +223,7 @@ func (o *office) sits(ctx context.Context, t *testing.T, c *testkit.Client, doc 
 func (s *sitting) send(steps ...map[string]any) {
 	s.turn++
 	if s.err == nil {
-		s.err = wsjson.Write(s.ctx, s.conn, contract.WritingSent{Turn: s.turn, Version: s.version, Steps: steps})
+		s.err = wsjson.Write(s.ctx, s.conn, contract.WritingSent{Turn: s.turn, Version: s.version, Steps: testkit.Steps(steps...)})
 	}
 }
 
@@ -355,7 +357,7 @@ func TestSocketsEnd(t *testing.T) {
 			return s.conn.Write(ctx, websocket.MessageText, []byte(`{"turn":1,"version":1,"steps":[],"x":"`+strings.Repeat("x", 10<<20)+`"}`))
 		},
 		"ten thousand messages": func(s *sitting) (err error) {
-			raw, _ := json.Marshal(contract.WritingSent{Version: 1, Steps: []map[string]any{}})
+			raw, _ := json.Marshal(contract.WritingSent{Version: 1, Steps: testkit.Steps()})
 			for i := 0; i < 10000 && err == nil; i++ {
 				err = s.conn.Write(ctx, websocket.MessageText, raw)
 			}
@@ -442,7 +444,7 @@ func TestWritingRefusesWhatNoPageSends(t *testing.T) {
 	defer end()
 	hanne, luca := o.sits(ctx, t, o.hanne, doc, 0), o.sits(ctx, t, o.luca, doc, 0)
 	for _, c := range []contract.WritingCaret{{Anchor: -5, Head: 1}, {Anchor: 1, Head: 1 << 40}, {Version: -1, Anchor: 1, Head: 1}, {Anchor: 2, Head: 3}} {
-		if err := wsjson.Write(ctx, luca.conn, contract.WritingSent{Steps: []map[string]any{}, Caret: &c}); err != nil {
+		if err := wsjson.Write(ctx, luca.conn, contract.WritingSent{Steps: testkit.Steps(), Caret: &c}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -505,7 +507,7 @@ func TestWritingOnWhatIsApproved(t *testing.T) {
 	if a := w.send(inserting(1, "x")); a.Code() != "more-than-allowed" {
 		t.Errorf("%d %s", a.Status, a.Body)
 	}
-	o.luca.Want(200, "POST", w.at+"?page="+w.page, contract.WritingSent{Version: w.version, Steps: []map[string]any{inserting(1, "More ")}}, "Supersede", "approved")
+	o.luca.Want(200, "POST", w.at+"?page="+w.page, contract.WritingSent{Version: w.version, Steps: testkit.Steps(inserting(1, "More "))}, "Supersede", "approved")
 	o.Later(15 * time.Minute)
 	waitFor(t, func() bool {
 		if err := o.App.Web.Writing.KeepAll(context.Background()); err != nil {

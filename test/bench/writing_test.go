@@ -111,7 +111,7 @@ func BenchmarkWriting(b *testing.B) {
 					sentAt[letter] = time.Now()
 					mu.Unlock()
 					step := map[string]any{"stepType": "replace", "from": 1, "to": 1, "slice": map[string]any{"content": []any{map[string]any{"type": "text", "text": letter}}}}
-					if err := wsjson.Write(ctx, w.conn, contract.WritingSent{Turn: n, Version: version, Steps: []map[string]any{step}}); err != nil {
+					if err := wsjson.Write(ctx, w.conn, contract.WritingSent{Turn: n, Version: version, Steps: testkit.Steps(step)}); err != nil {
 						return
 					}
 					time.Sleep(200 * time.Millisecond)
@@ -144,7 +144,7 @@ func BenchmarkWriting(b *testing.B) {
 
 // word is the text that a batch inserts.
 func word(batch contract.WritingBatch) string {
-	slice, _ := batch.Steps[0]["slice"].(map[string]any)
+	slice, _ := testkit.Object(batch.Steps[0])["slice"].(map[string]any)
 	content, _ := slice["content"].([]any)
 	if len(content) == 0 {
 		return ""

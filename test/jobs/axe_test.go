@@ -301,7 +301,7 @@ func writtenView(t *testing.T, k *testkit.Kit, ines *testkit.Client, folder uuid
 	at := "/api/documents/" + doc.String() + "/writing?page=" + uuid.NewString()
 	version := testkit.Get[contract.WritingMessage](k.SignIn("priya"), at).Opening.Version
 	step := map[string]any{"stepType": "replace", "from": 13, "to": 13, "slice": map[string]any{"content": []any{map[string]any{"type": "text", "text": "By Friday. ", "marks": []any{by}}}}}
-	testkit.Post[contract.WritingMessage](k.SignIn("priya"), 200, at, contract.WritingSent{Turn: 1, Version: version, Steps: []map[string]any{step}})
+	testkit.Post[contract.WritingMessage](k.SignIn("priya"), 200, at, contract.WritingSent{Turn: 1, Version: version, Steps: testkit.Steps(step)})
 	return view{"a text that is written", "/write/" + doc.String(), func(p person, _ look) { p.does(p.See(".ProseMirror h2"), p.See(".beside li::Priya")) }}
 }
 

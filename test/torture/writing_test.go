@@ -129,8 +129,11 @@ func (s *scribe) write(word string) bool {
 		time.Sleep(20 * time.Millisecond)
 		return false
 	}
-	step := map[string]any{"stepType": "replace", "from": 1, "to": 1, "slice": map[string]any{"content": []any{map[string]any{"type": "text", "text": word}}}}
-	status, raw, err := call(s.c, "POST", s.at, contract.WritingSent{Turn: 1, Version: s.version, Steps: []map[string]any{step}})
+	step, err := json.Marshal(map[string]any{"stepType": "replace", "from": 1, "to": 1, "slice": map[string]any{"content": []any{map[string]any{"type": "text", "text": word}}}})
+	if err != nil {
+		return false
+	}
+	status, raw, err := call(s.c, "POST", s.at, contract.WritingSent{Turn: 1, Version: s.version, Steps: []json.RawMessage{step}})
 	var m contract.WritingMessage
 	if err != nil || status != 200 || json.Unmarshal(raw, &m) != nil || m.Taken == nil || m.Taken.Count != 1 {
 		s.version = 0

@@ -8,6 +8,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/richtext"
+	"tabularis/core/table"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/platform/postgres"
 )
@@ -31,8 +32,12 @@ const onePart = 10 * time.Minute
 
 // Wrote says who wrote what, for whoever may read the text.
 func (s *Service) Wrote(ctx context.Context, document uuid.UUID) (w Wrote, err error) {
-	if _, err := s.allowed(ctx, document); err != nil {
+	at, err := s.allowed(ctx, document)
+	if err != nil {
 		return w, err
+	}
+	if at.Item.MediaType != "text/markdown" {
+		return w, errNotWritten.New("who wrote what in a table is told by its changes")
 	}
 	all, err := batchesFrom(ctx, s.Acts.DB, s.Keys, document, 0)
 	if err != nil {
@@ -45,11 +50,11 @@ func (s *Service) Wrote(ctx context.Context, document uuid.UUID) (w Wrote, err e
 		if last := len(whose) - 1; last < 0 || whose[last].By != b.By || b.At.Sub(whose[last].At) > onePart {
 			whose, steps, ids = append(whose, Part{By: b.By, At: b.At}), append(steps, nil), append(ids, b.By)
 		}
-		read, err := b.read()
+		read, err := readLines(b.Steps)
 		if err != nil {
 			return w, err
 		}
-		steps[len(steps)-1] = append(steps[len(steps)-1], read...)
+		steps[len(steps)-1] = append(steps[len(steps)-1], read.steps...)
 		w.Version = b.end()
 	}
 	for _, p := range richtext.Authors(steps) {
@@ -76,10 +81,10 @@ func authorsByID(ctx context.Context, q postgres.Q, ids []uuid.UUID) (all []Auth
 // mostAuthors is how many of those who propose are named.
 const mostAuthors = 200
 
-func authorsOf(ctx context.Context, q postgres.Q, doc *richtext.Node) ([]Author, error) {
+func authorsOf(ctx context.Context, q postgres.Q, people []string) ([]Author, error) {
 	var ids []uuid.UUID
-	for _, by := range richtext.Proposals(doc) {
-		if id, err := uuid.Parse(by); err == nil && !slices.Contains(ids, id) && len(ids) < mostAuthors {
+	for _, by := range people {
+		if id, err := uuid.Parse(by); err == nil && len(ids) < mostAuthors {
 			ids = append(ids, id)
 		}
 	}
@@ -87,4 +92,51 @@ func authorsOf(ctx context.Context, q postgres.Q, doc *richtext.Node) ([]Author,
 		return nil, nil
 	}
 	return authorsByID(ctx, q, ids)
+}
+
+// Changed is what somebody changed in a table since it became a version last.
+type Changed struct {
+	table.Change
+	At time.Time
+}
+
+// mostChanges is how many of them are told, the newest.
+const mostChanges = 100
+
+// Changes are what was changed in a table since it became a version last, the newest first, for whoever may read it.
+func (s *Service) Changes(ctx context.Context, document uuid.UUID) (all []Changed, authors []Author, err error) {
+	if _, err := s.allowed(ctx, document); err != nil {
+		return nil, nil, err
+	}
+	r, err := rowOf(ctx, s.Acts.DB, document, false)
+	if err != nil {
+		return nil, nil, err
+	}
+	if _, isTable := crafts[r.MediaType].(tables); !isTable {
+		return nil, nil, errNotWritten.New("who wrote what in a text is told by its parts")
+	}
+	batches, err := batchesFrom(ctx, s.Acts.DB, s.Keys, document, r.KeptVersion)
+	if err != nil {
+		return nil, nil, err
+	}
+	var steps []table.Step
+	var at []time.Time
+	for _, b := range batches {
+		read, err := standingSteps(b)
+		if err != nil {
+			return nil, nil, err
+		}
+		for _, step := range read {
+			steps, at = append(steps, step), append(at, b.At)
+		}
+	}
+	var people []string
+	for _, c := range table.Changes(steps, mostChanges) {
+		all = append(all, Changed{c, at[c.Step]})
+		if !slices.Contains(people, c.By) {
+			people = append(people, c.By)
+		}
+	}
+	authors, err = authorsOf(ctx, s.Acts.DB, people)
+	return all, authors, err
 }

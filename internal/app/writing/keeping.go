@@ -12,7 +12,6 @@ import (
 	"tabularis/core/fault"
 	"tabularis/core/items"
 	"tabularis/core/richtext"
-	"tabularis/core/richtext/markdown"
 	"tabularis/core/versions"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
@@ -84,7 +83,7 @@ func (s *Service) Keep(ctx context.Context, document uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	stored, err := s.Contents.Store(ctx, w.file, MediaType, s.Acts.Now())
+	stored, err := s.Contents.Store(ctx, w.file, r.MediaType, s.Acts.Now())
 	if err != nil {
 		return err
 	}
@@ -173,49 +172,22 @@ func (s *Service) tellKept(document uuid.UUID, k Kept) {
 	}
 }
 
-// text is what was written, up to a version, as its state and as a file.
-type text struct {
+// whole is what was written, up to a version, as its state and as a file.
+type whole struct {
 	version     int
 	state, file []byte
 }
 
-// written is the text as the database has it, ready to become a version.
-func (s *Service) written(ctx context.Context, r row) (w text, err error) {
-	doc, version, err := s.textNow(ctx, r)
+// written is the text or table as the database has it, ready to become a version.
+func (s *Service) written(ctx context.Context, r row) (w whole, err error) {
+	now, version, since, err := s.bodyNow(ctx, r)
 	if err != nil {
 		return w, err
 	}
 	w.version = version
-	if w.state, err = json.Marshal(doc); err != nil {
+	if w.state, err = json.Marshal(now); err != nil {
 		return w, err
 	}
-	file, err := markdown.Write(doc)
-	w.file = []byte(file)
+	w.file, err = crafts[r.MediaType].file(ctx, s, r, now, since)
 	return w, err
-}
-
-// textNow is the text as the database has it, and its version.
-func (s *Service) textNow(ctx context.Context, r row) (*richtext.Node, int, error) {
-	doc, err := decoded(s.Keys, r)
-	if err != nil {
-		return nil, 0, err
-	}
-	all, err := batchesFrom(ctx, s.Acts.DB, s.Keys, r.DocumentID, r.StateVersion)
-	if err != nil {
-		return nil, 0, err
-	}
-	version := r.StateVersion
-	for _, b := range all {
-		steps, err := b.read()
-		if err != nil {
-			return nil, 0, err
-		}
-		for _, step := range steps {
-			if doc, err = step.Apply(doc); err != nil {
-				return nil, 0, err
-			}
-		}
-		version = b.end()
-	}
-	return doc, version, doc.Check()
 }

@@ -7,7 +7,6 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/items"
-	"tabularis/core/richtext"
 	"tabularis/core/versions"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
@@ -16,7 +15,7 @@ import (
 // Follow lets a text know of a version that came in by another way while it is written: by an upload, a check-in, or
 // one that was brought back.
 func (s *Service) Follow(ctx context.Context, tx *act.Tx, c tree.Change) error {
-	if c.Operation != items.Revising || c.Version.Origin == string(versions.Written) || c.Item.MediaType != MediaType {
+	if c.Operation != items.Revising || c.Version.Origin == string(versions.Written) || crafts[c.Item.MediaType] == nil {
 		return nil
 	}
 	return tellOthers(ctx, tx, note{Document: c.Item.ID, Came: true})
@@ -26,38 +25,38 @@ func (s *Service) Follow(ctx context.Context, tx *act.Tx, c tree.Change) error {
 // in, and it answers which version stays apart.
 func (s *Service) merge(ctx context.Context, r row) (apart int, err error) {
 	item, err := tree.ItemByID(ctx, s.Acts.DB, r.DocumentID)
-	if err != nil || item.Version == r.Base || item.MediaType != MediaType {
+	if err != nil || item.Version == r.Base {
 		return 0, err
 	}
-	old, err := s.textOf(ctx, item.ID, r.Base)
+	if item.MediaType != r.MediaType {
+		return item.Version, nil // It is another kind of document now.
+	}
+	old, err := s.bodyOf(ctx, item, r.Base)
 	if err != nil {
 		return item.Version, nil // That version is gone: there is nothing to compare with.
 	}
-	came, err := s.textOf(ctx, item.ID, item.Version)
+	came, err := s.bodyOf(ctx, item, item.Version)
 	if err != nil {
 		return item.Version, nil
 	}
-	now, version, err := s.textNow(ctx, r)
+	now, version, since, err := s.bodyNow(ctx, r)
 	if err != nil {
 		return 0, err
 	}
-	since, err := s.mapsSince(ctx, r, version)
-	if err != nil {
-		return 0, err
-	}
-	steps, ok := richtext.Merged(old, came, now, since)
+	script, ok := crafts[r.MediaType].merged(old, came, now, since)
 	if !ok {
 		return item.Version, nil
+	}
+	steps, err := script.raw()
+	if err != nil {
+		return 0, err
 	}
 	if len(steps) == 0 {
 		return 0, nil
 	}
-	b := Batch{Version: version, Client: fmt.Sprint("version ", item.Version), By: *r.LastBy, At: s.Acts.Now()}
+	b := Batch{Version: version, Client: fmt.Sprint("version ", item.Version), By: *r.LastBy, At: s.Acts.Now(), Steps: steps}
 	if by, err := tree.BroughtBy(ctx, s.Acts.DB, item.ID, item.Version); err == nil && by != uuid.Nil {
 		b.By = by
-	}
-	if err := b.bear(steps); err != nil {
-		return 0, err
 	}
 	fresh := false
 	err = s.Acts.Do(ctx, func(tx *act.Tx) (err error) {
@@ -81,31 +80,19 @@ func (s *Service) stateOf(ctx context.Context, document uuid.UUID, number int) (
 	return s.fromFile(ctx, document, number, document)
 }
 
-// textOf is the text of a version.
-func (s *Service) textOf(ctx context.Context, document uuid.UUID, number int) (*richtext.Node, error) {
-	raw, err := s.stateOf(ctx, document, number)
+// bodyOf is what is written in a version. Of a table it is what its file says: what formulas come to is no change.
+func (s *Service) bodyOf(ctx context.Context, item items.Item, number int) (body, error) {
+	read := s.stateOf
+	if item.MediaType != "text/markdown" {
+		read = func(ctx context.Context, id uuid.UUID, number int) ([]byte, error) {
+			return s.fromFile(ctx, id, number, id)
+		}
+	}
+	raw, err := read(ctx, item.ID, number)
 	if err != nil {
 		return nil, err
 	}
-	return richtext.Written.Read(raw)
-}
-
-// mapsSince say how positions moved since the text became a version last.
-func (s *Service) mapsSince(ctx context.Context, r row, upto int) (maps []richtext.StepMap, err error) {
-	all, err := batchesFrom(ctx, s.Acts.DB, s.Keys, r.DocumentID, r.KeptVersion)
-	for _, b := range all {
-		if b.Version >= upto {
-			break
-		}
-		steps, err := b.read()
-		if err != nil {
-			return nil, err
-		}
-		for _, step := range steps {
-			maps = append(maps, step.Map())
-		}
-	}
-	return maps, err
+	return crafts[item.MediaType].open(raw)
 }
 
 // beginAnew begins the text of a document anew from the version that counts, where all that was written is in versions.
@@ -115,7 +102,7 @@ func (s *Service) beginAnew(ctx context.Context, document uuid.UUID) error {
 		return err
 	}
 	item, err := tree.ItemByID(ctx, s.Acts.DB, document)
-	if err != nil || item.Version == r.Base || item.MediaType != MediaType || item.Size > MostBytes {
+	if err != nil || item.Version == r.Base || crafts[item.MediaType] == nil || item.Size > MostBytes {
 		return err
 	}
 	state, err := s.stateOf(ctx, item.ID, item.Version)
@@ -123,7 +110,7 @@ func (s *Service) beginAnew(ctx context.Context, document uuid.UUID) error {
 		return err
 	}
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
-		if err := begin(ctx, tx, s.Keys, document, item.Version, state); err != nil {
+		if err := begin(ctx, tx, s.Keys, item, state); err != nil {
 			return err
 		}
 		return tellOthers(ctx, tx, note{Document: document, Anew: true})

@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"maps"
 	"slices"
 	"strings"
 	"sync"
@@ -13,7 +12,6 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
-	"tabularis/core/richtext"
 	"tabularis/internal/app/act"
 )
 
@@ -29,36 +27,12 @@ type Batch struct {
 // end is the version after it.
 func (b Batch) end() int { return b.Version + len(b.Steps) }
 
-// read are its steps, to be applied or followed.
-func (b Batch) read() ([]richtext.Step, error) {
-	steps := make([]richtext.Step, len(b.Steps))
-	for i, raw := range b.Steps {
-		step, err := richtext.Written.ReadStep(raw)
-		if err != nil {
-			return nil, err
-		}
-		steps[i] = step
-	}
-	return steps, nil
-}
-
-// bear puts steps into the batch, as they are exchanged and kept.
-func (b *Batch) bear(steps []richtext.Step) error {
-	for _, step := range steps {
-		raw, err := richtext.WriteStep(step)
-		if err != nil {
-			return err
-		}
-		b.Steps = append(b.Steps, raw)
-	}
-	return nil
-}
-
-// group is a batch in memory: what positions go through, and the text after it.
+// group is a batch in memory: its steps, by which later ones are carried, and what is written after it, as far as that
+// takes it.
 type group struct {
 	Batch
-	maps  []richtext.StepMap
-	after *richtext.Node
+	script script
+	after  body
 	// supersedes says that whoever sent it has said that what is decided on the document is superseded.
 	supersedes bool
 }
@@ -67,7 +41,7 @@ type group struct {
 // as much anew; who is further behind is told what they missed first, and carries their steps themselves.
 const mostRemembered, mostHeld = 300, 64 << 20
 
-func (r *room) remembered() int { return min(mostRemembered, mostHeld/max(1, r.doc.Content.Size)) }
+func (r *room) remembered() int { return min(mostRemembered, mostHeld/max(1, r.doc.Size())) }
 
 // snapshotAfter is after how many steps the text is kept whole again.
 const snapshotAfter = 400
@@ -83,14 +57,12 @@ type room struct {
 
 	mu      sync.Mutex
 	version int
-	doc     *richtext.Node
+	doc     body
 	began   int // the version before the first of groups
-	first   *richtext.Node
 	groups  []group
 	snapped int
-	// proposed are whose each proposal is that was ever seen here.
-	proposed map[string]string
-	seats    map[*Seat]struct{}
+	sums    sums
+	seats   map[*Seat]struct{}
 	// elsewhere are those who are there by other processes, and until when that is believed.
 	elsewhere map[string]distant
 	renewed   time.Time
@@ -106,7 +78,7 @@ type room struct {
 type turn struct {
 	seat    *Seat
 	version int
-	steps   []richtext.Step
+	script  script
 	answer  func(Taken, error)
 }
 
@@ -126,8 +98,8 @@ func (r *room) load(ctx context.Context) error {
 		return err
 	}
 	r.mu.Lock()
-	r.version, r.doc, r.began, r.first, r.groups, r.snapped = kept.StateVersion, doc, kept.StateVersion, doc, nil, kept.StateVersion
-	r.proposed = richtext.Proposals(doc)
+	r.version, r.doc, r.began, r.groups, r.snapped = kept.StateVersion, doc, kept.StateVersion, nil, kept.StateVersion
+	r.sumAnew()
 	r.mu.Unlock()
 	return r.follow(ctx)
 }
@@ -155,28 +127,20 @@ func (r *room) follow(ctx context.Context) error {
 
 // grouped applies a batch that stands.
 func (r *room) grouped(b Batch) (g group, err error) {
-	g = group{Batch: b, after: r.doc}
-	steps, err := b.read()
-	if err != nil {
-		return g, err
-	}
-	for _, step := range steps {
-		if g.after, err = step.Apply(g.after); err != nil {
-			return g, err
-		}
-		g.maps = append(g.maps, step.Map())
-		maps.Copy(r.proposed, richtext.Brings(step))
-	}
-	return g, nil
+	g.Batch = b
+	g.script, g.after, err = r.doc.follow(b)
+	return g, err
 }
 
 // add lets a group stand, and tells everybody here. The lock is held.
 func (r *room) add(g group) {
-	r.groups = append(r.groups, g)
 	r.doc, r.version = g.after, g.end()
+	r.sum(g)
+	g.after = g.after.past()
+	r.groups = append(r.groups, g)
 	if most := r.remembered(); len(r.groups) > most+most/2 {
 		over := len(r.groups) - most
-		r.first, r.began = r.groups[over-1].after, r.groups[over].Version
+		r.began = r.groups[over].Version
 		r.groups = slices.Clone(r.groups[over:])
 	}
 	for s := range r.seats {
@@ -279,19 +243,14 @@ type result struct {
 }
 
 // place carries each turn over what came in between, in the portions in which its page is told of it, and
-// applies it to the text as the ones before it leave it.
+// applies it to what is written as the ones before it leave it.
 func (r *room) place(turns []turn) (groups []group, results []result) {
 	r.mu.Lock()
 	before := slices.Clone(r.groups)
-	began, first, doc, version := r.began, r.first, r.doc, r.version
+	began, doc, version := r.began, r.doc, r.version
 	r.mu.Unlock()
 	for _, t := range turns {
-		g, err := placed(t, slices.Concat(before, groups), began, first, doc, version)
-		for _, step := range t.steps {
-			if err == nil {
-				err = richtext.InOwnName(step, t.seat.person.ID.String(), r.proposed)
-			}
-		}
+		g, err := placed(t, slices.Concat(before, groups), began, doc, version)
 		if err != nil {
 			results = append(results, result{err: err})
 			continue
@@ -299,9 +258,6 @@ func (r *room) place(turns []turn) (groups []group, results []result) {
 		if len(g.Steps) > 0 {
 			g.At = r.Acts.Now()
 			groups = append(groups, g)
-			for _, step := range t.steps {
-				maps.Copy(r.proposed, richtext.Brings(step))
-			}
 			doc, version = g.after, g.end()
 		}
 		results = append(results, result{Taken: Taken{len(g.Steps), version}})
@@ -309,7 +265,7 @@ func (r *room) place(turns []turn) (groups []group, results []result) {
 	return groups, results
 }
 
-func placed(t turn, groups []group, began int, first, doc *richtext.Node, version int) (g group, err error) {
+func placed(t turn, groups []group, began int, doc body, version int) (g group, err error) {
 	if t.version > version || t.version < 1 {
 		return g, errBehind.New("there is no such version of the text")
 	}
@@ -318,31 +274,22 @@ func placed(t turn, groups []group, began int, first, doc *richtext.Node, versio
 	}
 	at := 0
 	for upto := began; upto < t.version; at++ {
-		upto += len(groups[at].Steps)
-		first = groups[at].after
-		if upto > t.version {
+		if upto += len(groups[at].Steps); upto > t.version {
 			return g, errBehind.New("a version within a batch is nobody's")
 		}
 	}
-	steps := t.steps
 	for _, over := range groups[at:] {
 		if over.Client == t.seat.Client {
 			// It did not know of its own: what it sends may be the same again, over a line that broke.
 			return g, errBehind.New("what the page sent before stands already")
 		}
-		steps, _ = richtext.Carry(steps, over.maps, over.after)
 	}
-	g = group{Batch: Batch{Version: version, Client: t.seat.Client, By: t.seat.person.ID}, after: doc, supersedes: t.seat.supersedes}
-	for _, step := range steps {
-		if g.after, err = step.Apply(g.after); err != nil {
-			return g, err
-		}
-		g.maps = append(g.maps, step.Map())
-	}
-	if err := g.bear(steps); err != nil {
+	g = group{Batch: Batch{Version: version, Client: t.seat.Client, By: t.seat.person.ID}, supersedes: t.seat.supersedes}
+	if g.script, g.after, err = doc.stand(t.script, groups[at:], hand{t.seat.person.ID.String(), t.seat.Mode()}); err != nil {
 		return g, err
 	}
-	return g, t.seat.Mode().Allow(doc, g.after, t.seat.person.ID.String())
+	g.Steps, err = g.script.raw()
+	return g, err
 }
 
 // keep makes groups durable, and tells the other processes.

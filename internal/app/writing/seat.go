@@ -11,6 +11,7 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/core/richtext"
+	"tabularis/core/table"
 	"tabularis/internal/app/accounts"
 )
 
@@ -23,7 +24,9 @@ type Message struct {
 	Anew    bool
 	Mode    richtext.Mode
 	Kept    *Kept
-	Ended   error
+	// Sums are what formulas came to, with the version of the table that they are of.
+	Sums  []table.Reckoned
+	Ended error
 }
 
 // Kept is a version that was made of the text.
@@ -46,10 +49,12 @@ type Present struct {
 	Caret  *Caret
 }
 
-// Caret is where somebody is in a version of the text.
+// Caret is where somebody is in a version of the text; in a table, in which cells of which sheet: the place of a cell
+// is its row times table.MostColumns and its column.
 type Caret struct {
 	Client       string
 	Version      int
+	Sheet        int
 	Anchor, Head int
 }
 
@@ -74,6 +79,8 @@ type Seat struct {
 	mode  richtext.Mode
 	caret *Caret
 	ended bool
+	// told is of which reckoning a page that asks has heard.
+	told int
 	// until is when a page that asks again and again is taken to have gone; zero with a socket.
 	until time.Time
 }
@@ -172,7 +179,10 @@ func (s *Seat) Send(ctx context.Context, version int, raw []json.RawMessage) (Ta
 	if s.Mode() == richtext.Look {
 		return Taken{}, richtext.Look.Allow(nil, nil, "")
 	}
-	steps, err := Batch{Steps: raw}.read()
+	s.room.mu.Lock()
+	doc := s.room.doc
+	s.room.mu.Unlock()
+	script, err := doc.read(raw)
 	if err != nil {
 		return Taken{}, err
 	}
@@ -181,7 +191,7 @@ func (s *Seat) Send(ctx context.Context, version int, raw []json.RawMessage) (Ta
 		err error
 	}
 	done := make(chan outcome, 1)
-	t := turn{seat: s, version: version, steps: steps, answer: func(taken Taken, err error) { done <- outcome{taken, err} }}
+	t := turn{seat: s, version: version, script: script, answer: func(taken Taken, err error) { done <- outcome{taken, err} }}
 	select {
 	case s.room.inbox <- t:
 	case <-s.room.done:
@@ -199,7 +209,7 @@ func (s *Seat) Send(ctx context.Context, version int, raw []json.RawMessage) (Ta
 
 // Move says where the person is; a place that no text can have is none.
 func (s *Seat) Move(c Caret) {
-	if min(c.Anchor, c.Head, c.Version) < 0 || max(c.Anchor, c.Head) > richtext.MaxSize {
+	if min(c.Anchor, c.Head, c.Version, c.Sheet) < 0 || max(c.Anchor, c.Head) > max(richtext.MaxSize, table.MostRows*table.MostColumns) || c.Sheet > table.MostSheets {
 		return
 	}
 	c.Client = s.Client

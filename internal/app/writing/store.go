@@ -8,7 +8,7 @@ import (
 
 	"github.com/google/uuid"
 
-	"tabularis/core/richtext"
+	"tabularis/core/items"
 	"tabularis/internal/platform/postgres"
 	"tabularis/internal/platform/secret"
 )
@@ -16,6 +16,7 @@ import (
 // row is a document that is written, as it is kept.
 type row struct {
 	DocumentID   uuid.UUID  `db:"document_id"`
+	MediaType    string     `db:"media_type"`
 	Version      int        `db:"version"`
 	StateVersion int        `db:"state_version"`
 	State        []byte     `db:"state"`
@@ -42,14 +43,14 @@ func rowOf(ctx context.Context, q postgres.Q, document uuid.UUID, held bool) (r 
 	return r, postgres.Found(q.GetContext(ctx, &r, `SELECT * FROM writings WHERE document_id = $1`+lock, document))
 }
 
-// begin lets a document be written from a version on. One that is being written, or
+// begin lets a document be written from its counting version on. One that is being written, or
 // was begun from there, stays as it is.
-func begin(ctx context.Context, q postgres.Q, keys *secret.Keys, document uuid.UUID, base int, state []byte) error {
+func begin(ctx context.Context, q postgres.Q, keys *secret.Keys, item items.Item, state []byte) error {
 	return postgres.Exec(ctx, q, `WITH begun AS (
-		INSERT INTO writings AS w (document_id, version, state_version, state, base, kept_version) VALUES ($1, 1, 1, $3, $2, 1)
-		ON CONFLICT (document_id) DO UPDATE SET version = w.version + 1, state_version = w.version + 1, state = $3, base = $2, kept_version = w.version + 1
-		WHERE w.version = w.kept_version AND w.base <> $2 RETURNING document_id)
-		DELETE FROM writing_batches b USING begun WHERE b.document_id = begun.document_id`, document, base, keys.Seal(state, statePurpose))
+		INSERT INTO writings AS w (document_id, version, state_version, state, base, kept_version, media_type) VALUES ($1, 1, 1, $3, $2, 1, $4)
+		ON CONFLICT (document_id) DO UPDATE SET version = w.version + 1, state_version = w.version + 1, state = $3, base = $2, kept_version = w.version + 1, media_type = $4
+		WHERE w.version = w.kept_version AND (w.base <> $2 OR w.media_type <> $4) RETURNING document_id)
+		DELETE FROM writing_batches b USING begun WHERE b.document_id = begun.document_id`, item.ID, item.Version, keys.Seal(state, statePurpose), item.MediaType)
 }
 
 // batchRow is a batch as it is kept.
@@ -156,11 +157,15 @@ func tellOthers(ctx context.Context, q postgres.Q, n note) error {
 	return postgres.Exec(ctx, q, `SELECT pg_notify($1, $2)`, Channel, string(raw))
 }
 
-// decoded is the text at the row's state.
-func decoded(keys *secret.Keys, r row) (*richtext.Node, error) {
+// decoded is what is written at the row's state.
+func decoded(keys *secret.Keys, r row) (body, error) {
 	raw, err := keys.Open(r.State, statePurpose)
 	if err != nil {
 		return nil, fmt.Errorf("opening the text of %s: %w", r.DocumentID, err)
 	}
-	return richtext.Written.Read(raw)
+	kind, err := craftOf(r.MediaType)
+	if err != nil {
+		return nil, err
+	}
+	return kind.open(raw)
 }

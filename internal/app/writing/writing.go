@@ -21,12 +21,14 @@ import (
 	"tabularis/core/fault"
 	"tabularis/core/items"
 	"tabularis/core/richtext"
+	"tabularis/core/table"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/platform/postgres"
+	"tabularis/internal/platform/reading"
 	"tabularis/internal/platform/secret"
 	"tabularis/internal/platform/together"
 )
@@ -60,9 +62,6 @@ func New(s *Service) *Service {
 // Close ends all rooms. What was written is durable already.
 func (s *Service) Close() { s.end() }
 
-// MediaType is that of documents that are written.
-const MediaType = "text/markdown"
-
 // MostBytes is how large a file may be that is opened for writing.
 const MostBytes = 8 << 20
 
@@ -87,10 +86,14 @@ func (s *Service) allowed(ctx context.Context, document uuid.UUID) (at standing,
 	if at.Sight, err = s.Access.Kind(ctx, s.Acts.DB, document, items.Document, access.Download, s.Acts.Now()); err != nil {
 		return at, err
 	}
-	if at.Item.MediaType != MediaType {
-		return at, errNotWritten.New("it is %s", at.Item.MediaType)
+	kind, err := craftOf(at.Item.MediaType)
+	if err != nil {
+		return at, err
 	}
 	at.Mode, at.supersedes = modeOf(at.Caps), tree.Supersedes(ctx)
+	if _, isTable := kind.(tables); isTable && at.Mode != richtext.Write {
+		at.Mode = richtext.Look // Nothing is proposed in a table, and it has no fields.
+	}
 	if at.Mode != richtext.Look {
 		if at.Barred = s.Items.MayRevise(ctx, s.Acts.DB, at.Item); at.Barred != nil {
 			if fault.Of(at.Barred).Kind == fault.Internal {
@@ -120,12 +123,15 @@ type Opening struct {
 	Mode    richtext.Mode
 	Barred  error
 	Version int
-	// Doc is the whole text, unless Batches are all that was missed.
-	Doc     *richtext.Node
+	// Doc is the whole text or table, unless Batches are all that was missed.
+	Doc     json.Marshaler
+	IsTable bool
+	// Sums are what a table's formulas come to, where that is not known to the page; nil says nothing.
+	Sums    []table.Reckoned
 	Batches []Batch
 	People  []Present
 	Base    int
-	// Authors are those of proposals in the text.
+	// Authors are those of proposals in the text, or of what is in doubt in a table.
 	Authors []Author
 }
 
@@ -153,8 +159,8 @@ func (s *Service) Join(ctx context.Context, document uuid.UUID, client string, s
 		return nil, o, err
 	}
 	o.Base = kept.Base
-	if o.Doc != nil {
-		if o.Authors, err = authorsOf(ctx, s.Acts.DB, o.Doc); err != nil {
+	if b, whole := o.Doc.(body); whole {
+		if o.Authors, err = authorsOf(ctx, s.Acts.DB, b.people()); err != nil {
 			seat.Leave()
 		}
 	}
@@ -198,8 +204,12 @@ func (r *room) welcome(client string, person accounts.Person, at standing, until
 		batches = append(older, batches...)
 	}
 	o := Opening{At: at.Sight, Mode: at.Mode, Barred: at.Barred, Version: r.version, Batches: batches, People: r.here()}
+	_, o.IsTable = r.doc.(grid)
 	if anew {
 		o.Doc, o.Batches = r.doc, nil
+	}
+	if o.IsTable && (anew || seat.told != r.sums.count) {
+		seat.told, o.Sums = r.sums.count, r.sums.all()
 	}
 	return seat, o, nil
 }
@@ -272,7 +282,10 @@ func (s *Service) ready(ctx context.Context, at standing) error {
 	switch {
 	case err != nil && !fault.Is(err, fault.NotFound):
 		return err
-	case err == nil && (kept.Base == at.Item.Version || !kept.clean()):
+	case err == nil && !kept.clean() && kept.MediaType != at.Item.MediaType:
+		// It became another kind of document while it was written: what was written is a version first.
+		return s.Keep(ctx, at.Item.ID)
+	case err == nil && (kept.Base == at.Item.Version && kept.MediaType == at.Item.MediaType || !kept.clean()):
 		return nil
 	}
 	state, err := stateBeside(ctx, s.Acts.DB, s.Keys, at.Item.ID, at.Item.Version)
@@ -285,20 +298,33 @@ func (s *Service) ready(ctx context.Context, at standing) error {
 	if err != nil {
 		return err
 	}
-	return s.Acts.Do(ctx, func(tx *act.Tx) error { return begin(ctx, tx, s.Keys, at.Item.ID, at.Item.Version, state) })
+	return s.Acts.Do(ctx, func(tx *act.Tx) error { return begin(ctx, tx, s.Keys, at.Item, state) })
 }
 
-// fromFile is the text of a version, read from its file for somebody.
+// fromFile is what is kept of a version, read from its file for somebody.
 func (s *Service) fromFile(ctx context.Context, document uuid.UUID, number int, asker uuid.UUID) ([]byte, error) {
-	all, err := tree.VersionsOf(ctx, s.Acts.DB, document)
+	source, err := s.sourceOf(ctx, document, number, asker)
 	if err != nil {
 		return nil, err
 	}
+	kind, err := craftOf(source.MediaType)
+	if err != nil {
+		return nil, err
+	}
+	return kind.fromFile(ctx, s.Contents.Reader, source)
+}
+
+// sourceOf is the file of a version.
+func (s *Service) sourceOf(ctx context.Context, document uuid.UUID, number int, asker uuid.UUID) (source reading.Source, err error) {
+	all, err := tree.VersionsOf(ctx, s.Acts.DB, document)
+	if err != nil {
+		return source, err
+	}
 	at := slices.IndexFunc(all, func(v tree.NamedVersion) bool { return v.Number == number && v.SHA256 != nil })
 	if at < 0 {
-		return nil, fault.Missing()
+		return source, fault.Missing()
 	}
-	return s.Contents.Reader.Writing(ctx, s.Contents.Source(ctx, all[at].Version, asker.String()))
+	return s.Contents.Source(ctx, all[at].Version, asker.String()), nil
 }
 
 // longestPoll is how long a page without a socket waits for something new.
@@ -357,15 +383,26 @@ func (s *Service) Send(ctx context.Context, document uuid.UUID, client string, v
 	return seat.Send(ctx, version, steps)
 }
 
-// Make makes an empty document to be written, in a folder.
-func (s *Service) Make(ctx context.Context, folder uuid.UUID, name string) (guard.Sight, error) {
+// endings are those of the names of documents that are written, and what they are.
+var endings = map[string]string{
+	".md": "text/markdown", ".csv": "text/csv", ".xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+}
+
+// Make makes an empty document to be written, in a folder: a text or, as its name ends, a table. A table whose name says nothing
+// is a spreadsheet.
+func (s *Service) Make(ctx context.Context, folder uuid.UUID, name string, isTable bool) (guard.Sight, error) {
 	if _, err := s.Access.Kind(ctx, s.Acts.DB, folder, items.Folder, access.Add, s.Acts.Now()); err != nil {
 		return guard.Sight{}, err
 	}
-	if strings.ToLower(path.Ext(name)) != ".md" {
-		name = strings.TrimRight(name, " .") + ".md"
+	ending := strings.ToLower(path.Ext(name))
+	if mediaType := endings[ending]; mediaType == "" || isTable == (mediaType == "text/markdown") {
+		ending = map[bool]string{true: ".xlsx", false: ".md"}[isTable]
+		name = strings.TrimRight(name, " .") + ending
 	}
-	raw := []byte("\n")
+	raw, state, err := crafts[endings[ending]].fresh(ctx, s)
+	if err != nil {
+		return guard.Sight{}, err
+	}
 	u, err := s.Uploads.Put(ctx, uploads.Wish{Folder: folder, Name: name, Size: int64(len(raw)), Apart: true}, bytes.NewReader(raw))
 	if err != nil {
 		return guard.Sight{}, err
@@ -374,12 +411,9 @@ func (s *Service) Make(ctx context.Context, folder uuid.UUID, name string) (guar
 	if err != nil {
 		return at, err
 	}
-	// Its text is known: nothing has to be read for it.
-	return at, s.Acts.Do(ctx, func(tx *act.Tx) error { return begin(ctx, tx, s.Keys, at.ID, at.Version, []byte(emptyText)) })
+	// What is in it is known: nothing has to be read for it.
+	return at, s.Acts.Do(ctx, func(tx *act.Tx) error { return begin(ctx, tx, s.Keys, at.Item, state) })
 }
-
-// emptyText is a text with nothing in it.
-const emptyText = `{"type":"doc","content":[{"type":"paragraph"}]}`
 
 // personOf is whoever wrote last, for a version that is made when everybody has left.
 func personOf(ctx context.Context, q postgres.Q, r row) (*accounts.Person, error) {
@@ -388,4 +422,13 @@ func personOf(ctx context.Context, q postgres.Q, r row) (*accounts.Person, error
 	}
 	p, err := accounts.PersonByID(ctx, q, *r.LastBy)
 	return &p, err
+}
+
+// Text is the whole text; nil where only batches came along, or it is a table.
+func (o Opening) Text() *richtext.Node {
+	t, is := o.Doc.(text)
+	if !is {
+		return nil
+	}
+	return t.Node
 }

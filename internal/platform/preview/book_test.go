@@ -20,7 +20,7 @@ func written(t *testing.T, make func(f *excelize.File) error) Prepared {
 	if err := f.Write(&b); err != nil {
 		t.Fatal(err)
 	}
-	p, err := Prepare(spreadsheet, int64(b.Len()), &b)
+	p, err := Prepare(Spreadsheet, int64(b.Len()), &b)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -24,6 +24,9 @@ var marks = []struct {
 // old are tables of characters that instruments and old programs write by, the likeliest first.
 var old = []encoding.Encoding{charmap.Windows1252, charmap.CodePage850, charmap.Macintosh}
 
+// Decoded is a whole text whose encoding is not told.
+func Decoded(raw []byte) string { return decode(raw, false) }
+
 // decode reads text of an encoding that is not told: by its mark, as UTF-8, as UTF-16 where
 // every other byte is zero, or by the table under which its letters stand beside letters.
 func decode(raw []byte, cut bool) string {

@@ -27,7 +27,8 @@ const (
 	None  Look = "none"
 )
 
-const spreadsheet = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+// Spreadsheet is the type of spreadsheets (ECMA-376).
+const Spreadsheet = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 // byExtension refines what the bytes of a plain text cannot tell.
 var byExtension = map[string]string{
@@ -63,7 +64,7 @@ func LookOf(mediaType string) Look {
 		return PDF
 	case "image/png", "image/jpeg", "image/gif", "image/webp", "image/avif", "image/bmp", "image/svg+xml":
 		return Picture
-	case "text/csv", "text/tab-separated-values", spreadsheet:
+	case "text/csv", "text/tab-separated-values", Spreadsheet:
 		return Table
 	case "text/markdown":
 		return Markdown

@@ -51,7 +51,7 @@ func plain(reader *pdf.Reader, mediaType string, content []byte, depth int) (tex
 	case office.HasText(mediaType):
 		parts, err := office.Text(mediaType, int64(len(content)), bytes.NewReader(content))
 		return Plain{Parts: parts, Paged: len(parts) > 1}, err == nil, nil
-	case mediaType == spreadsheet:
+	case mediaType == Spreadsheet:
 		text, ok = sheets(content)
 		return text, ok, nil
 	case look == Text || look == Markdown || look == Table:

@@ -72,14 +72,14 @@ func TestSpreadsheets(t *testing.T) {
 	if err := f.Write(&b); err != nil {
 		t.Fatal(err)
 	}
-	if got := MediaType("x.xlsx", b.Bytes()); got != spreadsheet {
+	if got := MediaType("x.xlsx", b.Bytes()); got != Spreadsheet {
 		t.Errorf("type %s", got)
 	}
-	p, err := Prepare(spreadsheet, int64(b.Len()), &b)
+	p, err := Prepare(Spreadsheet, int64(b.Len()), &b)
 	if err != nil || len(p.Sheets[0].Rows) != 2 || p.Sheets[0].Rows[1][1] != "312400" {
 		t.Errorf("%v, %v", p.Sheets, err)
 	}
-	if _, err := Prepare(spreadsheet, 3, strings.NewReader("abc")); err == nil {
+	if _, err := Prepare(Spreadsheet, 3, strings.NewReader("abc")); err == nil {
 		t.Error("rubbish was read")
 	}
 	if _, err := Prepare("application/zip", 3, strings.NewReader("abc")); err == nil {
@@ -91,7 +91,7 @@ func FuzzPrepare(f *testing.F) {
 	f.Add("text/csv", []byte("a,b\n\"c"))
 	f.Add("text/markdown", []byte("# <b>x"))
 	f.Fuzz(func(t *testing.T, mediaType string, data []byte) {
-		if mediaType == spreadsheet {
+		if mediaType == Spreadsheet {
 			return
 		}
 		p, err := Prepare(mediaType, int64(len(data)), bytes.NewReader(data))

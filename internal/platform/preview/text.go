@@ -12,6 +12,7 @@ import (
 	"github.com/yuin/goldmark/extension"
 
 	"tabularis/core/fault"
+	separated "tabularis/core/table"
 )
 
 const (
@@ -57,7 +58,7 @@ func CanPrepare(mediaType string, size int64) error {
 		return errTooLargeToShow.New("what is within is too much to be shown; it can be downloaded")
 	case look != Text && look != Markdown && look != Table && look != Archive:
 		return errNoText.New("content of the type %s has no text to show", mediaType)
-	case mediaType == spreadsheet && size > maxBook:
+	case mediaType == Spreadsheet && size > maxBook:
 		return errTooLargeToShow.New("the spreadsheet is too large to be shown; it can be downloaded")
 	}
 	return nil
@@ -69,7 +70,7 @@ func Prepare(mediaType string, size int64, r io.Reader) (Prepared, error) {
 	if err := CanPrepare(mediaType, size); err != nil {
 		return p, err
 	}
-	if mediaType == spreadsheet {
+	if mediaType == Spreadsheet {
 		return book(p, size, r)
 	}
 	most := MaxText
@@ -152,27 +153,10 @@ func safeHTML(text string) (string, error) {
 	return policy.Sanitize(b.String()), nil
 }
 
-// separator finds the character that every one of the first lines has most of.
-func separator(text string) rune {
-	lines := strings.SplitN(strings.TrimSpace(text), "\n", 11)
-	lines = lines[:min(len(lines), 10)]
-	best, most := ',', 0
-	for _, c := range []rune{',', ';', '\t', '|'} {
-		least := len(text)
-		for _, line := range lines {
-			least = min(least, strings.Count(line, string(c)))
-		}
-		if least > most {
-			best, most = c, least
-		}
-	}
-	return best
-}
-
 // table reads separated rows.
 func table(text string, cut bool) ([][]string, bool) {
 	r := csv.NewReader(strings.NewReader(text))
-	r.Comma = separator(text)
+	r.Comma = separated.Separator(text)
 	r.LazyQuotes, r.FieldsPerRecord = true, -1
 	rows := [][]string{}
 	for {

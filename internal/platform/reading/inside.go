@@ -18,6 +18,7 @@ import (
 	"tabularis/internal/platform/office"
 	"tabularis/internal/platform/pdf"
 	"tabularis/internal/platform/preview"
+	"tabularis/internal/platform/sheets"
 )
 
 // inside is what a cell keeps from one job to the next.
@@ -30,7 +31,7 @@ func Enter() {
 	cell.Enter(map[string]cell.Handler{
 		opSizes: in.sizes, opDraw: in.draw, opPictureSize: in.pictureSize, opPicture: in.picture,
 		opPrepare: in.prepare, opPaper: in.paper, opText: in.text, opFind: in.find, opSound: in.sound, opBlanks: in.blanks, opFill: in.fill, opInner: in.inner, opDissect: in.dissect, opMailPart: in.mailPart,
-		opReady: in.ready, opAmend: in.amend, opInspect: in.inspect, opPlaces: in.places, opWriting: writing,
+		opReady: in.ready, opAmend: in.amend, opInspect: in.inspect, opPlaces: in.places, opWriting: writing, opTable: openTable, opReckon: reckon, opTableFile: tableFile,
 	}, func(compiled string) error {
 		in.pdf.Cache = compiled
 		return in.pdf.Start()
@@ -48,7 +49,7 @@ func send(w cell.Work, answer any) error {
 
 // unreadable tells content that is broken from failures.
 func unreadable(err error) error {
-	if errors.Is(err, pdf.ErrUnreadable) || errors.Is(err, office.ErrUnreadable) || errors.Is(err, errPicture) || errors.Is(err, amend.ErrUnreadable) {
+	if errors.Is(err, pdf.ErrUnreadable) || errors.Is(err, office.ErrUnreadable) || errors.Is(err, errPicture) || errors.Is(err, amend.ErrUnreadable) || errors.Is(err, sheets.ErrUnreadable) {
 		return errKilled
 	}
 	return err

@@ -75,6 +75,9 @@ const (
 	opInspect     = "signed.inspect"
 	opPlaces      = "signed.places"
 	opWriting     = "writing.open"
+	opTable       = "table.open"
+	opReckon      = "table.reckon"
+	opTableFile   = "table.file"
 )
 
 // limits are what each operation may take: looking at something is quick, or it
@@ -98,6 +101,9 @@ var limits = map[string]cell.Limits{
 	opInspect:     {Wall: time.Minute, CPU: 30 * time.Second, Output: 8 << 20},
 	opPlaces:      {Wall: time.Minute, CPU: 30 * time.Second, Output: 2 << 20},
 	opWriting:     {Wall: 20 * time.Second, CPU: 8 * time.Second, Output: 32 << 20},
+	opTable:       {Wall: 40 * time.Second, CPU: 15 * time.Second, Output: 64 << 20},
+	opReckon:      {Wall: 20 * time.Second, CPU: 8 * time.Second, Output: 32 << 20},
+	opTableFile:   {Wall: time.Minute, CPU: 30 * time.Second, Output: 64 << 20},
 	opSound:       {Wall: 20 * time.Second, CPU: 5 * time.Second, Output: 1 << 10},
 }
 

@@ -3933,7 +3933,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Makes an empty document, to be written here. Another one with blanks becomes one by POST /documents/{id}/made. */
+        /** @description Makes an empty document, to be written here: a text or a table. Another one with blanks becomes one by POST /documents/{id}/made. */
         post: operations["makeWritten"];
         delete?: never;
         options?: never;
@@ -3953,7 +3953,7 @@ export interface paths {
         /** @description The text of a document as it is being written, for whoever may download it. With *since*, what came after that version; with *wait*, once there is something. The same messages come by a WebSocket, GET /documents/{id}/writing/socket with the same parameters, on which what would be sent by POST is sent as well: a page uses this way where a proxy lets no socket pass. */
         get: operations["openWriting"];
         put?: never;
-        /** @description Takes steps that were made on a version: carried over what came since they stand, once they are durable. Steps and text are those of the editor's model, as JSON; core/richtext/schema.json says what may stand in a text. */
+        /** @description Takes steps that were made on a version: carried over what came since they stand, once they are durable. Steps and text are those of the editor's model, as JSON; core/richtext/schema.json says what may stand in a text; core/table says what may be done to a table. */
         post: operations["sendSteps"];
         delete?: never;
         options?: never;
@@ -3991,6 +3991,25 @@ export interface paths {
         };
         /** @description Who wrote what in the text as it stands, as far as that is still known: a month after it became a version it no longer is. */
         get: operations["listAuthors"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/writing/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description What was changed in the cells of a table since it became a version last, the newest first: at most 100. */
+        get: operations["listCellChanges"];
         put?: never;
         post?: never;
         delete?: never;
@@ -7424,8 +7443,75 @@ export interface components {
             keptBack?: number;
             language: string;
         };
+        /** @description A table; absent where batches are all that was missed */
+        WrittenTable: {
+            sheets: components["schemas"]["TableSheet"][];
+            manner?: components["schemas"]["TableManner"];
+            /** @description What else its file holds: it is neither shown nor changed here, and kept as it is */
+            stays?: ("charts" | "elsewhere" | "macros" | "pictures" | "pivots" | "remarks")[];
+        };
+        TableSheet: {
+            name: string;
+            /** @description How many rows at the top are headings */
+            head: number;
+            columns: number;
+            rows: (string | components["schemas"]["TableCell"])[][];
+        };
+        TableCell: {
+            /** @description What was written: what begins with = is a formula, what begins with an apostrophe is a text whatever it looks like */
+            t?: string;
+            /** @description How a number is shown: a number format code (ECMA-376 part 1, 18.8.31) */
+            f?: string;
+            d?: components["schemas"]["TableDoubt"];
+        };
+        /** @description Several wrote there at the same moment */
+        TableDoubt: {
+            was: string;
+            by: string;
+            others: {
+                text: string;
+                by: string;
+            }[];
+        };
+        /** @description How a file of separated values is written */
+        TableManner: {
+            comma?: string;
+            decimal?: string;
+            breaks?: boolean;
+            mark?: boolean;
+        };
+        /** @description What the formula at a place comes to: a number, a text, or an error value */
+        TableResult: {
+            sheet: number;
+            row: number;
+            column: number;
+            /** Format: double */
+            number?: number;
+            text?: string;
+            error?: string;
+        };
+        CellChanges: {
+            changes: components["schemas"]["CellChange"][];
+            authors: components["schemas"]["WritingAuthor"][];
+        };
+        CellChange: {
+            sheet: number;
+            row: number;
+            column: number;
+            was: string;
+            text: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         WrittenWish: {
             name: string;
+            /**
+             * @description A table is a spreadsheet, or separated values where its name ends with .csv
+             * @default text
+             * @enum {string}
+             */
+            kind: "text" | "table";
         };
         WrittenVersion: {
             title?: string;
@@ -7445,6 +7531,8 @@ export interface components {
             taken?: components["schemas"]["WritingTaken"];
             refused?: components["schemas"]["WritingRefused"];
             kept?: components["schemas"]["WritingKept"];
+            /** @description What formulas of a table come to now; others come to what they did */
+            results?: components["schemas"]["TableResult"][];
             /** @description The text is to be opened anew */
             anew?: boolean;
             /** @description The code of why the page may not be here any more */
@@ -7461,6 +7549,7 @@ export interface components {
             text?: {
                 [key: string]: unknown;
             };
+            table?: components["schemas"]["WrittenTable"];
             /** @description Who proposes something in the text */
             authors?: components["schemas"]["WritingAuthor"][];
             /** @description The document's version that it began with or became last */
@@ -7514,6 +7603,8 @@ export interface components {
         WritingCaret: {
             page?: string;
             version: number;
+            /** @description In a table: of which sheet. There a place is a cell: its row times 250, and its column */
+            sheet?: number;
             anchor: number;
             head: number;
         };
@@ -14050,6 +14141,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WrittenParts"];
+                };
+            };
+        };
+    };
+    listCellChanges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description They */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellChanges"];
                 };
             };
         };

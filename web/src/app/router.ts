@@ -30,6 +30,7 @@ export function makeRouter(): Router {
         props: true,
         meta: { place: 'dossiers' },
       },
+      { path: '/table/:document', component: () => import('../places/writing/table/Table.vue'), props: true, meta: { place: 'dossiers' } },
       { path: '/write/:document', component: () => import('../places/writing/Writing.vue'), props: true, meta: { place: 'dossiers' } },
       { path: '/deleted', component: () => import('../places/deletion/Deleted.vue'), meta: { place: 'desk' } },
       { path: '/desk', component: () => import('../places/desk/Desk.vue'), meta: { place: 'desk' } },

@@ -2,8 +2,8 @@
 import { ref } from 'vue'
 import MenuList, { type Entry } from './MenuList.vue'
 
-/** A button that opens a menu below it; what stands on the button comes in by the slot. */
-defineProps<{ label: string; entries: Entry[]; button: string; end?: boolean }>()
+/** A button that opens a menu below it, or above; what stands on the button comes in by the slot. */
+defineProps<{ label: string; entries: Entry[]; button: string; end?: boolean; up?: boolean }>()
 const open = ref(false)
 </script>
 
@@ -20,7 +20,7 @@ const open = ref(false)
     >
       <slot />
     </button>
-    <MenuList v-if="open" :label="label" :entries="entries" class="below" :class="{ end }" @close="open = false">
+    <MenuList v-if="open" :label="label" :entries="entries" class="below" :class="{ end, up }" @close="open = false">
       <template v-if="$slots.head" #head><slot name="head" /></template>
     </MenuList>
   </div>
@@ -33,6 +33,10 @@ const open = ref(false)
 .below {
   top: calc(100% + 4px);
   left: 0;
+}
+.below.up {
+  top: auto;
+  bottom: calc(100% + 4px);
 }
 .below.end {
   left: auto;

@@ -4,8 +4,10 @@
 package contract
 
 import (
+	"encoding/json"
 	"time"
 
+	"github.com/oapi-codegen/runtime"
 	openapi_types "github.com/oapi-codegen/runtime/types"
 )
 
@@ -2955,6 +2957,24 @@ func (e WritingMode) Valid() bool {
 	}
 }
 
+// Defines values for WrittenWishKind.
+const (
+	WrittenTableKind WrittenWishKind = "table"
+	WrittenTextKind  WrittenWishKind = "text"
+)
+
+// Valid indicates whether the value is a known member of the WrittenWishKind enum.
+func (e WrittenWishKind) Valid() bool {
+	switch e {
+	case WrittenTableKind:
+		return true
+	case WrittenTextKind:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for FindWrittenParamsOrder.
 const (
 	FoundBest   FindWrittenParamsOrder = "best"
@@ -3341,6 +3361,23 @@ type ByMail struct {
 type Calendar struct {
 	Made time.Time  `json:"made"`
 	Read *time.Time `json:"read,omitempty"`
+}
+
+// CellChange defines model for CellChange.
+type CellChange struct {
+	At     time.Time `json:"at"`
+	By     string    `json:"by"`
+	Column int       `json:"column"`
+	Row    int       `json:"row"`
+	Sheet  int       `json:"sheet"`
+	Text   string    `json:"text"`
+	Was    string    `json:"was"`
+}
+
+// CellChanges defines model for CellChanges.
+type CellChanges struct {
+	Authors []WritingAuthor `json:"authors"`
+	Changes []CellChange    `json:"changes"`
 }
 
 // CheckOut defines model for CheckOut.
@@ -6594,6 +6631,64 @@ type Superfluous struct {
 	Versions int  `json:"versions"`
 }
 
+// TableCell defines model for TableCell.
+type TableCell struct {
+	// D Several wrote there at the same moment
+	D *TableDoubt `json:"d,omitempty"`
+
+	// F How a number is shown: a number format code (ECMA-376 part 1, 18.8.31)
+	F *string `json:"f,omitempty"`
+
+	// T What was written: what begins with = is a formula, what begins with an apostrophe is a text whatever it looks like
+	T *string `json:"t,omitempty"`
+}
+
+// TableDoubt Several wrote there at the same moment
+type TableDoubt struct {
+	By     string `json:"by"`
+	Others []struct {
+		By   string `json:"by"`
+		Text string `json:"text"`
+	} `json:"others"`
+	Was string `json:"was"`
+}
+
+// TableManner How a file of separated values is written
+type TableManner struct {
+	Breaks  *bool   `json:"breaks,omitempty"`
+	Comma   *string `json:"comma,omitempty"`
+	Decimal *string `json:"decimal,omitempty"`
+	Mark    *bool   `json:"mark,omitempty"`
+}
+
+// TableResult What the formula at a place comes to: a number, a text, or an error value
+type TableResult struct {
+	Column int      `json:"column"`
+	Error  *string  `json:"error,omitempty"`
+	Number *float64 `json:"number,omitempty"`
+	Row    int      `json:"row"`
+	Sheet  int      `json:"sheet"`
+	Text   *string  `json:"text,omitempty"`
+}
+
+// TableSheet defines model for TableSheet.
+type TableSheet struct {
+	Columns int `json:"columns"`
+
+	// Head How many rows at the top are headings
+	Head int                      `json:"head"`
+	Name string                   `json:"name"`
+	Rows [][]TableSheet_Rows_Item `json:"rows"`
+}
+
+// TableSheetRows0 defines model for TableSheet.Rows.0.
+type TableSheetRows0 = string
+
+// TableSheet_Rows_Item defines model for TableSheet.rows.Item.
+type TableSheet_Rows_Item struct {
+	union json.RawMessage
+}
+
 // Tag defines model for Tag.
 type Tag struct {
 	Id   openapi_types.UUID `json:"id"`
@@ -7279,10 +7374,10 @@ type WritingAuthor struct {
 
 // WritingBatch defines model for WritingBatch.
 type WritingBatch struct {
-	At    time.Time                `json:"at"`
-	By    openapi_types.UUID       `json:"by"`
-	Page  string                   `json:"page"`
-	Steps []map[string]interface{} `json:"steps"`
+	At    time.Time          `json:"at"`
+	By    openapi_types.UUID `json:"by"`
+	Page  string             `json:"page"`
+	Steps []json.RawMessage  `json:"steps"`
 
 	// Version The version before
 	Version int `json:"version"`
@@ -7290,10 +7385,13 @@ type WritingBatch struct {
 
 // WritingCaret defines model for WritingCaret.
 type WritingCaret struct {
-	Anchor  int     `json:"anchor"`
-	Head    int     `json:"head"`
-	Page    *string `json:"page,omitempty"`
-	Version int     `json:"version"`
+	Anchor int     `json:"anchor"`
+	Head   int     `json:"head"`
+	Page   *string `json:"page,omitempty"`
+
+	// Sheet In a table: of which sheet. There a place is a cell: its row times 250, and its column
+	Sheet   *int `json:"sheet,omitempty"`
+	Version int  `json:"version"`
 }
 
 // WritingKept defines model for WritingKept.
@@ -7321,7 +7419,10 @@ type WritingMessage struct {
 	Opening *WritingOpening  `json:"opening,omitempty"`
 	People  *[]WritingPerson `json:"people,omitempty"`
 	Refused *WritingRefused  `json:"refused,omitempty"`
-	Taken   *WritingTaken    `json:"taken,omitempty"`
+
+	// Results What formulas of a table come to now; others come to what they did
+	Results *[]TableResult `json:"results,omitempty"`
+	Taken   *WritingTaken  `json:"taken,omitempty"`
 }
 
 // WritingMode What I may do to a text
@@ -7342,8 +7443,11 @@ type WritingOpening struct {
 	Mode  WritingMode `json:"mode"`
 	Place Place       `json:"place"`
 
+	// Table A table; absent where batches are all that was missed
+	Table *WrittenTable `json:"table,omitempty"`
+
 	// Text The text; absent where batches are all that was missed
-	Text *map[string]interface{} `json:"text,omitempty"`
+	Text *json.RawMessage `json:"text,omitempty"`
 
 	// Version How many steps there have been
 	Version int `json:"version"`
@@ -7370,8 +7474,8 @@ type WritingRefused struct {
 
 // WritingSent defines model for WritingSent.
 type WritingSent struct {
-	Caret *WritingCaret            `json:"caret,omitempty"`
-	Steps []map[string]interface{} `json:"steps"`
+	Caret *WritingCaret     `json:"caret,omitempty"`
+	Steps []json.RawMessage `json:"steps"`
 
 	// Turn A number by which the answer is found
 	Turn    int `json:"turn"`
@@ -7404,6 +7508,9 @@ type WrittenParts struct {
 	Version int `json:"version"`
 }
 
+// WrittenTable A table; absent where batches are all that was missed
+type WrittenTable = json.RawMessage
+
 // WrittenVersion defines model for WrittenVersion.
 type WrittenVersion struct {
 	Title *string `json:"title,omitempty"`
@@ -7411,8 +7518,13 @@ type WrittenVersion struct {
 
 // WrittenWish defines model for WrittenWish.
 type WrittenWish struct {
-	Name string `json:"name"`
+	// Kind A table is a spreadsheet, or separated values where its name ends with .csv
+	Kind *WrittenWishKind `json:"kind,omitempty"`
+	Name string           `json:"name"`
 }
+
+// WrittenWishKind A table is a spreadsheet, or separated values where its name ends with .csv
+type WrittenWishKind string
 
 // Asked defines model for asked.
 type Asked = string
@@ -8292,3 +8404,65 @@ type SayThroughLinkJSONRequestBody = VisitorRemark
 
 // HandInJSONRequestBody defines body for HandIn for application/json ContentType.
 type HandInJSONRequestBody = HandIn
+
+// AsTableSheetRows0 returns the union data inside the TableSheet_Rows_Item as a TableSheetRows0
+func (t TableSheet_Rows_Item) AsTableSheetRows0() (TableSheetRows0, error) {
+	var body TableSheetRows0
+	err := json.Unmarshal(t.union, &body)
+	return body, err
+}
+
+// FromTableSheetRows0 overwrites any union data inside the TableSheet_Rows_Item as the provided TableSheetRows0
+func (t *TableSheet_Rows_Item) FromTableSheetRows0(v TableSheetRows0) error {
+	b, err := json.Marshal(v)
+	t.union = b
+	return err
+}
+
+// MergeTableSheetRows0 performs a merge with any union data inside the TableSheet_Rows_Item, using the provided TableSheetRows0
+func (t *TableSheet_Rows_Item) MergeTableSheetRows0(v TableSheetRows0) error {
+	b, err := json.Marshal(v)
+	if err != nil {
+		return err
+	}
+
+	merged, err := runtime.JSONMerge(t.union, b)
+	t.union = merged
+	return err
+}
+
+// AsTableCell returns the union data inside the TableSheet_Rows_Item as a TableCell
+func (t TableSheet_Rows_Item) AsTableCell() (TableCell, error) {
+	var body TableCell
+	err := json.Unmarshal(t.union, &body)
+	return body, err
+}
+
+// FromTableCell overwrites any union data inside the TableSheet_Rows_Item as the provided TableCell
+func (t *TableSheet_Rows_Item) FromTableCell(v TableCell) error {
+	b, err := json.Marshal(v)
+	t.union = b
+	return err
+}
+
+// MergeTableCell performs a merge with any union data inside the TableSheet_Rows_Item, using the provided TableCell
+func (t *TableSheet_Rows_Item) MergeTableCell(v TableCell) error {
+	b, err := json.Marshal(v)
+	if err != nil {
+		return err
+	}
+
+	merged, err := runtime.JSONMerge(t.union, b)
+	t.union = merged
+	return err
+}
+
+func (t TableSheet_Rows_Item) MarshalJSON() ([]byte, error) {
+	b, err := t.union.MarshalJSON()
+	return b, err
+}
+
+func (t *TableSheet_Rows_Item) UnmarshalJSON(b []byte) error {
+	err := t.union.UnmarshalJSON(b)
+	return err
+}

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"tabularis/core/fault"
+	"tabularis/core/table"
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/writing"
 	"tabularis/internal/doors/web/contract"
@@ -21,7 +22,7 @@ type Handlers struct {
 
 // MakeWritten makes an empty document.
 func (h *Handlers) MakeWritten(ctx context.Context, r MakeWrittenRequestObject) (MakeWrittenResponseObject, error) {
-	made, err := h.Writing.Make(ctx, r.Id, r.Body.Name)
+	made, err := h.Writing.Make(ctx, r.Id, r.Body.Name, present.Or(r.Body.Kind, contract.WrittenTextKind) == contract.WrittenTableKind)
 	if err != nil {
 		return nil, err
 	}
@@ -40,11 +41,7 @@ func (h *Handlers) OpenWriting(ctx context.Context, r OpenWritingRequestObject) 
 
 // SendSteps takes steps.
 func (h *Handlers) SendSteps(ctx context.Context, r SendStepsRequestObject) (SendStepsResponseObject, error) {
-	steps, err := steps(*r.Body)
-	if err != nil {
-		return nil, err
-	}
-	taken, err := h.Writing.Send(ctx, r.Id, r.Params.Page, r.Body.Version, steps, caretOf(r.Body.Caret))
+	taken, err := h.Writing.Send(ctx, r.Id, r.Params.Page, r.Body.Version, r.Body.Steps, caretOf(r.Body.Caret))
 	if err != nil {
 		return nil, err
 	}
@@ -72,37 +69,37 @@ func author(a writing.Author) contract.WritingAuthor {
 	return contract.WritingAuthor{Id: a.ID, Name: a.Name}
 }
 
-func steps(s contract.WritingSent) ([]json.RawMessage, error) {
-	out := make([]json.RawMessage, len(s.Steps))
-	for i, one := range s.Steps {
-		raw, err := json.Marshal(one)
-		if err != nil {
-			return nil, fault.Parameter.New("%s", err)
-		}
-		out[i] = raw
-	}
-	return out, nil
+// ListCellChanges says what was changed in a table.
+func (h *Handlers) ListCellChanges(ctx context.Context, r ListCellChangesRequestObject) (ListCellChangesResponseObject, error) {
+	all, authors, err := h.Writing.Changes(ctx, r.Id)
+	return ListCellChanges200JSONResponse{Authors: present.Each(authors, author), Changes: present.Each(all, func(c writing.Changed) contract.CellChange {
+		return contract.CellChange{Sheet: c.Sheet, Row: c.Row, Column: c.Column, Was: c.Was, Text: c.Text, By: c.By, At: c.At}
+	})}, err
 }
 
 func caretOf(c *contract.WritingCaret) *writing.Caret {
 	if c == nil {
 		return nil
 	}
-	return &writing.Caret{Version: c.Version, Anchor: c.Anchor, Head: c.Head}
+	return &writing.Caret{Version: c.Version, Sheet: present.Or(c.Sheet, 0), Anchor: c.Anchor, Head: c.Head}
 }
 
 func opening(o writing.Opening) (m contract.WritingMessage, err error) {
-	text, err := object(o.Doc)
-	if err != nil {
-		return m, err
-	}
-	batches, err := batches(o.Batches)
-	if err != nil {
-		return m, err
-	}
 	m = contract.WritingMessage{
-		Opening: &contract.WritingOpening{Place: present.Place(documents.Place{Item: o.At.Item, Code: o.At.Code}), Mode: contract.WritingMode(o.Mode), Version: o.Version, Base: o.Base, Text: text},
-		People:  people(o.People), Batches: batches,
+		Opening: &contract.WritingOpening{Place: present.Place(documents.Place{Item: o.At.Item, Code: o.At.Code}), Mode: contract.WritingMode(o.Mode), Version: o.Version, Base: o.Base},
+		People:  people(o.People), Batches: batches(o.Batches), Results: results(o.Sums),
+	}
+	if o.Doc != nil {
+		raw, err := json.Marshal(o.Doc)
+		if err != nil {
+			return m, err
+		}
+		whole := json.RawMessage(raw)
+		if o.IsTable {
+			m.Opening.Table = &whole
+		} else {
+			m.Opening.Text = &whole
+		}
 	}
 	if o.Authors != nil {
 		authors := present.Each(o.Authors, author)
@@ -114,21 +111,8 @@ func opening(o writing.Opening) (m contract.WritingMessage, err error) {
 	return m, nil
 }
 
-// object is a text as its JSON.
-func object(doc any) (*map[string]any, error) {
-	raw, err := json.Marshal(doc)
-	if err != nil || string(raw) == "null" {
-		return nil, err
-	}
-	var out map[string]any
-	return &out, json.Unmarshal(raw, &out)
-}
-
-func message(m writing.Message) (out contract.WritingMessage, err error) {
-	if out.Batches, err = batches(m.Batches); err != nil {
-		return out, err
-	}
-	out.People, out.Mode, out.Anew = people(m.People), present.Some(contract.WritingMode(m.Mode)), present.Some(m.Anew)
+func message(m writing.Message) contract.WritingMessage {
+	out := contract.WritingMessage{Batches: batches(m.Batches), People: people(m.People), Results: results(m.Sums), Mode: present.Some(contract.WritingMode(m.Mode)), Anew: present.Some(m.Anew)}
 	if m.Caret != nil {
 		c := caret(*m.Caret)
 		out.Caret = &c
@@ -139,24 +123,27 @@ func message(m writing.Message) (out contract.WritingMessage, err error) {
 	if m.Ended != nil {
 		out.Ended = present.Some(fault.Of(m.Ended).Code)
 	}
-	return out, nil
+	return out
 }
 
-func batches(all []writing.Batch) (*[]contract.WritingBatch, error) {
+func batches(all []writing.Batch) *[]contract.WritingBatch {
 	if len(all) == 0 {
-		return nil, nil
+		return nil
 	}
-	out := make([]contract.WritingBatch, len(all))
-	for i, b := range all {
-		steps := make([]map[string]any, len(b.Steps))
-		for j, raw := range b.Steps {
-			if err := json.Unmarshal(raw, &steps[j]); err != nil {
-				return nil, err
-			}
-		}
-		out[i] = contract.WritingBatch{Version: b.Version, Page: b.Client, By: b.By, At: b.At, Steps: steps}
+	out := present.Each(all, func(b writing.Batch) contract.WritingBatch {
+		return contract.WritingBatch{Version: b.Version, Page: b.Client, By: b.By, At: b.At, Steps: b.Steps}
+	})
+	return &out
+}
+
+func results(all []table.Reckoned) *[]contract.TableResult {
+	if all == nil {
+		return nil
 	}
-	return &out, nil
+	out := present.Each(all, func(r table.Reckoned) contract.TableResult {
+		return contract.TableResult{Sheet: r.Sheet, Row: r.Row, Column: r.Column, Number: r.Number, Text: present.Some(r.Text), Error: present.Some(r.Error)}
+	})
+	return &out
 }
 
 func people(all []writing.Present) *[]contract.WritingPerson {
@@ -175,7 +162,7 @@ func people(all []writing.Present) *[]contract.WritingPerson {
 }
 
 func caret(c writing.Caret) contract.WritingCaret {
-	return contract.WritingCaret{Page: present.Some(c.Client), Version: c.Version, Anchor: c.Anchor, Head: c.Head}
+	return contract.WritingCaret{Page: present.Some(c.Client), Version: c.Version, Sheet: present.Some(c.Sheet), Anchor: c.Anchor, Head: c.Head}
 }
 
 func kept(k *writing.Kept) *contract.WritingKept {

@@ -29,6 +29,9 @@ type ServerInterface interface {
 	// (GET /documents/{id}/writing/authors)
 	ListAuthors(c *gin.Context, id Id)
 
+	// (GET /documents/{id}/writing/changes)
+	ListCellChanges(c *gin.Context, id Id)
+
 	// (POST /documents/{id}/writing/version)
 	KeepWriting(c *gin.Context, id Id)
 
@@ -158,6 +161,31 @@ func (siw *ServerInterfaceWrapper) ListAuthors(c *gin.Context) {
 	siw.Handler.ListAuthors(c, id)
 }
 
+// ListCellChanges operation middleware
+func (siw *ServerInterfaceWrapper) ListCellChanges(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListCellChanges(c, id)
+}
+
 // KeepWriting operation middleware
 func (siw *ServerInterfaceWrapper) KeepWriting(c *gin.Context) {
 
@@ -240,6 +268,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/documents/:id/writing", wrapper.SendSteps)
 	router.POST(options.BaseURL+"/documents/:id/writing/version", wrapper.KeepWriting)
 	router.GET(options.BaseURL+"/documents/:id/writing/authors", wrapper.ListAuthors)
+	router.GET(options.BaseURL+"/documents/:id/writing/changes", wrapper.ListCellChanges)
 }
 
 type OpenWritingRequestObject struct {
@@ -311,6 +340,28 @@ func (response ListAuthors200JSONResponse) VisitListAuthorsResponse(w http.Respo
 	return err
 }
 
+type ListCellChangesRequestObject struct {
+	Id Id `json:"id"`
+}
+
+type ListCellChangesResponseObject interface {
+	VisitListCellChangesResponse(w http.ResponseWriter) error
+}
+
+type ListCellChanges200JSONResponse CellChanges
+
+func (response ListCellChanges200JSONResponse) VisitListCellChangesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type KeepWritingRequestObject struct {
 	Id   Id `json:"id"`
 	Body *KeepWritingJSONRequestBody
@@ -368,6 +419,9 @@ type StrictServerInterface interface {
 
 	// (GET /documents/{id}/writing/authors)
 	ListAuthors(ctx context.Context, request ListAuthorsRequestObject) (ListAuthorsResponseObject, error)
+
+	// (GET /documents/{id}/writing/changes)
+	ListCellChanges(ctx context.Context, request ListCellChangesRequestObject) (ListCellChangesResponseObject, error)
 
 	// (POST /documents/{id}/writing/version)
 	KeepWriting(ctx context.Context, request KeepWritingRequestObject) (KeepWritingResponseObject, error)
@@ -524,6 +578,32 @@ func (sh *strictHandler) ListAuthors(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(ListAuthorsResponseObject); ok {
 		if err := validResponse.VisitListAuthorsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListCellChanges operation middleware
+func (sh *strictHandler) ListCellChanges(ctx *gin.Context, id Id) {
+	var request ListCellChangesRequestObject
+
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListCellChanges(ctx, request.(ListCellChangesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListCellChanges")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListCellChangesResponseObject); ok {
+		if err := validResponse.VisitListCellChangesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

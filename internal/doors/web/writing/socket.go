@@ -121,10 +121,7 @@ func (s *socket) tell(ctx context.Context, check func() error) {
 			if !ok {
 				return
 			}
-			var out contract.WritingMessage
-			if out, err = message(m); err == nil {
-				err = write(ctx, s.conn, out)
-			}
+			err = write(ctx, s.conn, message(m))
 		case <-checks.C:
 			if refused := check(); refused != nil && fault.Of(refused).Kind != fault.Internal {
 				code := fault.Of(refused).Code
@@ -180,11 +177,7 @@ func (s *socket) within() bool {
 }
 
 func (s *socket) take(ctx context.Context, sent contract.WritingSent) {
-	raw, err := steps(sent)
-	var taken writing.Taken
-	if err == nil {
-		taken, err = s.seat.Send(ctx, sent.Version, raw)
-	}
+	taken, err := s.seat.Send(ctx, sent.Version, sent.Steps)
 	m := contract.WritingMessage{Taken: &contract.WritingTaken{Turn: sent.Turn, Count: taken.Count, Version: taken.Version}}
 	if err != nil {
 		if errors.Is(err, context.Canceled) {

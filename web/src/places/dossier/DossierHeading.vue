@@ -34,14 +34,15 @@ const said = useSaid()
 const queries = useQueryClient()
 const router = useRouter()
 const naming = ref(false)
-const writing = ref(false)
+const writing = ref<'text' | 'table'>()
 const fileField = ref<HTMLInputElement>()
 const folderField = ref<HTMLInputElement>()
 const name = computed(() => (props.here.number ? props.here.name : props.dossier.name))
 const ways = computed(() => [
   { label: t('dossier.addFiles'), do: () => fileField.value?.click() },
   { label: t('dossier.addFolder'), do: () => folderField.value?.click() },
-  { label: t('writing.begin'), do: () => void (writing.value = true) },
+  { label: t('writing.begin'), do: () => void (writing.value = 'text') },
+  { label: t('writing.beginTable'), do: () => void (writing.value = 'table') },
   { label: t('templates.begin'), do: () => emit('from') },
   { label: t('dossier.newFolder'), do: () => void (naming.value = true) },
   ...(props.mayShare
@@ -74,8 +75,9 @@ function bring(e: Event) {
 }
 /** A new document is opened to be written. */
 async function makeDocument(name: string) {
-  const made = await data(api.POST('/folders/{id}/written', { params: { path: { id: props.here.id } }, body: { name } }))
-  await router.push(`/write/${made.id}`)
+  const kind = writing.value!
+  const made = await data(api.POST('/folders/{id}/written', { params: { path: { id: props.here.id } }, body: { name, kind } }))
+  await router.push(kind === 'table' ? `/table/${made.id}` : `/write/${made.id}`)
 }
 async function makeFolder(name: string) {
   await api.POST('/folders/{id}/folders', { params: { path: { id: props.here.id } }, body: { name } })
@@ -153,7 +155,14 @@ async function makeFolder(name: string) {
       {{ ' ' }}
       <b v-if="!here.links && page?.linked">{{ t('dossier.linked', { n: said.count(page.linked).toLowerCase() }) }}</b>
     </p>
-    <NameNew v-if="writing" :label="t('writing.name')" :verb="t('writing.make')" :make="makeDocument" @discard="writing = false" />
+    <NameNew
+      v-if="writing"
+      :key="writing"
+      :label="t(writing === 'table' ? 'writing.tableName' : 'writing.name')"
+      :verb="t('writing.make')"
+      :make="makeDocument"
+      @discard="writing = undefined"
+    />
     <NameNew v-if="naming" :label="t('dossier.folderName')" :verb="t('dossier.makeFolder')" :make="makeFolder" @discard="naming = false" />
   </div>
 </template>

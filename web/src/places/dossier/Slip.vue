@@ -2,6 +2,7 @@
 import { useDocument } from '../../queries/documents'
 import { computed, ref, watch } from 'vue'
 import { useSession } from '../../app/session'
+import { writtenAt } from '../../app/written'
 import { useRoute } from 'vue-router'
 import Remarks from '../remarks/Remarks.vue'
 import ParticularsOn from '../particulars/ParticularsOn.vue'
@@ -52,10 +53,11 @@ const content = computed(() => `/api/documents/${props.id}/content?version=${cou
 const lookable = computed(() => doc.value && doc.value.look !== 'none')
 const may = (cap: string) => doc.value?.may.includes(cap) ?? false
 
-/** Whether its text can be written here, and what I may do to it. */
+/** Whether it can be written here, and what I may do to it. */
+const written = computed(() => (may('download') ? writtenAt(props.id, counting.value?.mediaType) : undefined))
 const writes = computed(() => {
-  if (!may('download') || counting.value?.mediaType !== 'text/markdown') return undefined
-  return may('change') ? 'verb' : may('propose') ? 'proposeVerb' : 'readVerb'
+  if (may('change')) return 'verb'
+  return may('propose') && written.value?.startsWith('/write/') ? 'proposeVerb' : 'readVerb'
 })
 const naming = ref(props.naming)
 watch(
@@ -96,7 +98,7 @@ const signing = computed(() => doc.value?.state?.signing)
             <IconPlane class="i i-s" aria-hidden="true" />
             {{ t('dossier.giveOut') }}
           </button>
-          <RouterLink v-if="writes" class="btn btn-plain btn-small" :to="`/write/${doc.id}`" data-write>
+          <RouterLink v-if="written" class="btn btn-plain btn-small" :to="written" data-write>
             {{ t(`writing.${writes}`) }}
           </RouterLink>
           <button v-if="lookable" type="button" class="btn btn-plain btn-small" @click="emit('look', doc)">{{ t('slip.open') }}</button>

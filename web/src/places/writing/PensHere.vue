@@ -4,13 +4,13 @@ import Door from '../../parts/Door.vue'
 import type { Pen } from './pens'
 
 /** Who is here: each with a letter and the pattern of a line, by which their caret is known again. */
-const props = defineProps<{ pens: Pen[]; me: string; paragraphs: Record<string, number> }>()
+const props = defineProps<{ pens: Pen[]; me: string; places: Record<string, string> }>()
 const { t } = useI18n()
 const shown = 5
 function where(p: Pen): string {
   const parts = p.mode === 'write' ? [] : [t(`writing.mode.${p.mode}`)]
-  const n = props.paragraphs[p.person]
-  if (n) parts.push(t('writing.paragraph', { n }))
+  const place = props.places[p.person]
+  if (place) parts.push(place)
   return parts.join('; ')
 }
 </script>

@@ -1,18 +1,14 @@
 <script setup lang="ts">
-import { useQueryClient } from '@tanstack/vue-query'
 import { watchDebounced } from '@vueuse/core'
 import { undo } from 'prosemirror-history'
-import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
-import { api, data } from '../../api/client'
+import { api, data, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
 import { copyText } from '../../app/clipboard'
 import Failed from '../../app/Failed.vue'
-import { useThing } from '../../app/title'
 import { tell } from '../../app/toasts'
-import { stemOf } from '../../i18n/words'
-import { documentKeys, useDocument } from '../../queries/documents'
 import { useRemarks } from '../../queries/remarks'
 import { useSaid } from '../../sentences/said'
 import Remarks from '../remarks/Remarks.vue'
@@ -22,13 +18,14 @@ import Margin from './Margin.vue'
 import PensHere from './PensHere.vue'
 import { pensBeside, type Pen } from './pens'
 import { decided } from './proposals'
+import { useSitting } from './sitting'
 import { useText } from './text'
+import WrittenTop from './WrittenTop.vue'
 
 /** A document is written, by several at once: who is here, the text, what is proposed beside it, and how words look. */
 const props = defineProps<{ document: string }>()
 const { t } = useI18n()
 const said = useSaid()
-const queries = useQueryClient()
 const paper = useTemplateRef<HTMLElement>('paper')
 const route = useRoute()
 const supersedes = route.query.supersede === 'approved'
@@ -40,41 +37,8 @@ const text = useText(
   },
   supersedes ? { Supersede: 'approved' } : {},
 )
-/** What is decided, or signed, is written on only once one says that it is superseded. */
-const asksToSupersede = computed(() => ['approved-stays', 'signed-stays'].includes(text.opening.value?.barred ?? ''))
-const { data: doc } = useDocument(() => props.document)
-const place = computed(() => text.opening.value?.place)
-const title = computed(() => stemOf(place.value?.name ?? ''))
-useThing(title)
+const { doc, place, title, newest, state, caution, asksToSupersede, heard, nameOf } = useSitting(props.document, text)
 onMounted(() => void text.open(paper.value!))
-const newest = computed(() => text.kept.value?.number ?? text.opening.value?.base ?? 0)
-watch(text.kept, (k) => k?.apart && tell(t('writing.apart', { n: k.apart, mine: k.number })))
-watch(text.kept, () => void queries.invalidateQueries({ queryKey: documentKeys.one(props.document) }))
-
-const state = computed(() => {
-  if (text.stands.value === 'ended') return said.code(text.endedBy.value)
-  if (text.stands.value === 'away') return t('writing.away')
-  if (text.mode.value === 'look') return text.opening.value?.barred ? said.code(text.opening.value.barred) : t('writing.looking')
-  if (!text.sent.value) return t('writing.sending')
-  return t(text.mode.value === 'propose' ? 'writing.proposed' : 'writing.kept')
-})
-const caution = computed(() => text.stands.value !== 'live' || !!text.opening.value?.barred)
-watch(text.refused, (code) => {
-  if (code) tell(said.code(code))
-  text.refused.value = ''
-})
-
-/** Who came and who left is said to those who do not see it. */
-const heard = ref('')
-watch(
-  () => text.pens.value.map((p) => p.name),
-  (now, before) => {
-    const came = now.filter((n) => !before.includes(n))
-    const left = before.filter((n) => !now.includes(n))
-    if (before.length && came.length) heard.value = t('writing.came', { names: said.list(came) })
-    else if (left.length) heard.value = t('writing.left', { names: said.list(left) })
-  },
-)
 watch(
   () => text.proposals.value.length,
   (n, before) => {
@@ -82,7 +46,9 @@ watch(
   },
 )
 
-const nameOf = (by: string) => text.names.value[by] ?? t('common.somebody')
+const paragraphs = computed(() =>
+  Object.fromEntries(Object.entries(text.paragraphs.value).map(([person, n]) => [person, t('writing.paragraph', { n })])),
+)
 
 function decide(ids: string[], accept: boolean) {
   const view = text.view()
@@ -160,31 +126,10 @@ function openThread(e: MouseEvent) {
   talking.value = true
 }
 
-const naming = ref(false)
-const versionName = ref('')
-const nameField = useTemplateRef<HTMLInputElement>('nameField')
-const { act, busy, wrong } = useAct()
-async function openNaming() {
-  naming.value = true
-  await nextTick()
-  nameField.value?.focus()
-}
-async function keep() {
-  let number = 0
-  const did = await act(
-    async () => {
-      const body = versionName.value.trim() ? { title: versionName.value.trim() } : {}
-      const k = await data(api.POST('/documents/{id}/writing/version', { params: { path: { id: props.document } }, body }))
-      number = k.number
-      text.kept.value = k
-    },
-    { done: () => t('writing.versionMade', { n: number }) },
-  )
-  if (did) {
-    naming.value = false
-    versionName.value = ''
-    text.view()?.focus()
-  }
+const { act } = useAct()
+function kept(k: Schemas['WritingKept']) {
+  text.kept.value = k
+  text.view()?.focus()
 }
 async function copyLost() {
   await copyText(text.lost.value)
@@ -195,14 +140,16 @@ async function copyLost() {
 <template>
   <main id="content" class="written-page" :class="{ margin: text.proposals.value.length > 0, talks: talking }" @keydown="byKey">
     <Failed v-if="text.failed.value" :error="text.failed.value" @again="paper && text.open(paper)" />
-    <header v-show="place" class="top">
-      <RouterLink v-if="place" class="go small" :to="`/d/${place.ref}`">
-        ←
-        <span class="no">{{ place.ref }}</span>
-      </RouterLink>
-      <h1 id="written-title">{{ title }}</h1>
-      <p class="small state" :class="{ 't-caution': caution }" role="status">{{ state }}</p>
-      <a v-if="asksToSupersede" class="btn btn-plain btn-small" href="?supersede=approved">{{ t('writing.supersede') }}</a>
+    <WrittenTop
+      :document="document"
+      :place="place"
+      :title="title"
+      :state="state"
+      :caution="caution"
+      :supersede="asksToSupersede"
+      :writes="text.mode.value === 'write'"
+      @kept="kept"
+    >
       <button
         v-if="place"
         type="button"
@@ -214,25 +161,9 @@ async function copyLost() {
       >
         {{ t('writing.talk') }}
       </button>
-      <div v-if="text.mode.value === 'write'" class="acts">
-        <form v-if="naming" class="acts" @submit.prevent="keep" @keydown.esc.stop="naming = false">
-          <input
-            ref="nameField"
-            v-model="versionName"
-            class="form-control form-control-sm"
-            maxlength="200"
-            :aria-label="t('writing.versionName')"
-            :placeholder="t('writing.versionName')"
-          />
-          <button type="submit" class="btn btn-primary btn-small" :disabled="busy">{{ t('writing.keep') }}</button>
-          <button type="button" class="btn btn-text btn-small" @click="naming = false">{{ t('common.discard') }}</button>
-          <span v-if="wrong" class="t-caution small" role="alert">{{ wrong }}</span>
-        </form>
-        <button v-else type="button" class="btn btn-plain btn-small" @click="openNaming">{{ t('writing.nameVersion') }}</button>
-      </div>
-    </header>
+    </WrittenTop>
     <section v-show="place" class="here" :aria-label="t('writing.whoIsHere')">
-      <PensHere :pens="text.pens.value" :me="text.me" :paragraphs="text.paragraphs.value" />
+      <PensHere :pens="text.pens.value" :me="text.me" :places="paragraphs" />
       <ul v-if="showing.some((s) => !s.here)" class="absent small">
         <li v-for="s in showing.filter((x) => !x.here)" :key="s.pen.person">
           <span :class="`pen-${s.pen.line}`">{{ s.pen.name }}</span>
@@ -292,23 +223,6 @@ async function copyLost() {
   grid-template-columns: minmax(0, 1fr);
   grid-template-rows: auto auto auto minmax(0, 1fr) auto;
   height: calc(100dvh - 52px);
-}
-.top {
-  grid-row: 1;
-  display: flex;
-  align-items: center;
-  gap: var(--tb-s4);
-  min-height: 48px;
-  padding: 6px 24px;
-}
-.top h1 {
-  font-size: var(--tb-write);
-  margin: 0;
-  min-width: 0;
-  overflow-wrap: anywhere;
-}
-.state {
-  margin: 0 0 0 auto;
 }
 .here {
   grid-row: 2;
@@ -384,11 +298,6 @@ async function copyLost() {
 @media (max-width: 900px) {
   .written-page {
     height: calc(100dvh - 52px - 56px);
-  }
-  .top {
-    flex-wrap: wrap;
-    gap: 4px 12px;
-    padding: 6px 16px;
   }
   .here {
     padding: 6px 16px;

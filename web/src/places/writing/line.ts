@@ -1,37 +1,36 @@
-import { getVersion, receiveTransaction, sendableSteps } from 'prosemirror-collab'
-import type { EditorState, Transaction } from 'prosemirror-state'
-import { Step } from 'prosemirror-transform'
 import { api, data, Refusal, type Schemas } from '../../api/client'
-import { schema } from './schema'
 
 type Message = Schemas['WritingMessage']
 
-/** What a line tells its page, and asks it. */
+/** What is written on a page, as far as a line goes: a text or a table. */
+export interface Script {
+  /** How many steps there have been in what it has. */
+  version: () => number
+  /** What was done here and does not stand yet, made on a version: as much as may be sent at once. */
+  sendable: () => { version: number; steps: object[] } | undefined
+  /** Takes over what stands; throws where that cannot be. */
+  take: (b: Schemas['WritingBatch']) => void
+  /** What was sent was taken: so many of its steps stand. */
+  taken?: (count: number) => void
+  /** Where I am, once what is under way stands. */
+  caret: () => Omit<Schemas['WritingCaret'], 'page'> | undefined
+}
+
+/** What a line tells its page. */
 export interface Ears {
-  state: () => EditorState
-  apply: (tr: Transaction) => void
   /** The text is to be taken anew; lost says that something of one's own did not get through. */
   anew: (opening: Schemas['WritingOpening'], lost: boolean) => void
   people: (all: Schemas['WritingPerson'][]) => void
   caret: (c: Schemas['WritingCaret']) => void
   mode: (m: Schemas['WritingMode']) => void
   kept: (k: Schemas['WritingKept']) => void
+  results?: (all: Schemas['TableResult'][]) => void
   /** How it stands: with the server, on the way there, or for good apart. */
   stands: (s: 'live' | 'away' | 'ended', code?: string) => void
   /** All that was written is durable, or something is on its way. */
   sent: (all: boolean) => void
   refused: (code: string) => void
 }
-
-interface StepJSON {
-  stepType: string
-  steps?: StepJSON[]
-}
-
-/** What undoes a set of marks twice is a set within a set, which is sent flat: nobody would read it otherwise. */
-const flat = (s: StepJSON): StepJSON =>
-  s.stepType === 'markSet' ? { ...s, steps: (s.steps ?? []).flatMap((i) => flat(i).steps ?? [i]) } : s
-const asJSON = (s: Step) => flat(s.toJSON() as StepJSON)
 
 /** Codes after which a batch is simply tried again: the server, or its database, was away. */
 const again = ['internal', 'unavailable', 'offline', 'text-went-on', 'text-page-slow', 'too-many-tries']
@@ -61,6 +60,7 @@ export class Line {
   constructor(
     private readonly document: string,
     private readonly page: string,
+    private readonly script: Script,
     private readonly ears: Ears,
     /** That what is decided on the document is superseded by writing on, said with every request. */
     private readonly headers: Record<string, string>,
@@ -83,7 +83,7 @@ export class Line {
       void this.ask()
       return
     }
-    const since = getVersion(this.ears.state())
+    const since = this.script.version()
     const at = `${location.origin.replace(/^http/, 'ws')}/api/documents/${this.document}/writing/socket?page=${this.page}&since=${since}${this.headers.Supersede ? `&supersede=${this.headers.Supersede}` : ''}`
     const socket = new WebSocket(at)
     this.socket = socket
@@ -115,7 +115,7 @@ export class Line {
   private async ask() {
     while (!this.over && this.asking) {
       try {
-        const query = { page: this.page, since: getVersion(this.ears.state()), wait: this.tries ? 0 : 20 }
+        const query = { page: this.page, since: this.script.version(), wait: this.tries ? 0 : 20 }
         const m = await data(api.GET('/documents/{id}/writing', { params: { path: { id: this.document }, query }, headers: this.headers }))
         this.hear(m)
         this.tries = 0
@@ -148,7 +148,11 @@ export class Line {
     if (m.caret) this.ears.caret(m.caret)
     if (m.mode) this.ears.mode(m.mode)
     if (m.kept) this.ears.kept(m.kept)
-    if (m.taken && this.under?.turn === m.taken.turn) this.under.upto = m.taken.version
+    if (m.results) this.ears.results?.(m.results)
+    if (m.taken && this.under?.turn === m.taken.turn) {
+      this.under.upto = m.taken.version
+      this.script.taken?.(m.taken.count)
+    }
     if (m.refused && this.under?.turn === m.refused.turn) this.refuse(m.refused.code)
     if (m.anew) this.restart(false)
     if (m.ended && !again.includes(m.ended)) {
@@ -164,32 +168,18 @@ export class Line {
     this.tries = 0
     // Where a socket opened anew, what was under way has got through or not; what is told now says so.
     if (!this.asking) this.under = undefined
-    if (o.text) this.ears.anew(o, !!sendableSteps(this.ears.state()))
+    if (o.text || o.table) this.ears.anew(o, !!this.script.sendable())
     else this.ears.mode(o.mode)
     this.ears.stands('live')
   }
 
   /** Takes a batch over; false where the text has to be taken anew. */
   private take(b: Schemas['WritingBatch']): boolean {
-    const state = this.ears.state()
-    const version = getVersion(state)
+    const version = this.script.version()
     if (b.version < version) return true
     try {
       if (b.version > version) throw new Error('something was missed')
-      if (b.page === this.page) {
-        // My own come as the server carried them, which must be as I did.
-        const mine = sendableSteps(state)?.steps.slice(0, b.steps.length).map(asJSON)
-        if (!mine || !same(mine, b.steps)) throw new Error('carried otherwise')
-      }
-      const steps = b.steps.map((s) => Step.fromJSON(schema, s))
-      const tr = receiveTransaction(
-        state,
-        steps,
-        steps.map(() => b.page),
-        { mapSelectionBackward: true },
-      )
-      tr.doc.check()
-      this.ears.apply(tr)
+      this.script.take(b)
       return true
     } catch {
       this.restart(true)
@@ -206,7 +196,7 @@ export class Line {
     data(api.GET('/documents/{id}/writing', { params: { path: { id: this.document }, query }, headers: this.headers }))
       .then((m) => {
         if (this.over) return
-        if (m.opening) this.ears.anew(m.opening, lost && !!sendableSteps(this.ears.state()))
+        if (m.opening) this.ears.anew(m.opening, lost && !!this.script.sendable())
         if (!this.asking) this.socket?.close()
       })
       .catch((e: unknown) => {
@@ -228,18 +218,21 @@ export class Line {
 
   /** A batch stands once all up to it has been told; then the next one goes. */
   private settle() {
-    if (this.under?.upto !== undefined && getVersion(this.ears.state()) >= this.under.upto) this.under = undefined
+    if (this.under?.upto !== undefined && this.script.version() >= this.under.upto) this.under = undefined
     this.send()
   }
 
   /** Sends what was written, unless something is under way already. */
   send() {
-    const sendable = sendableSteps(this.ears.state())
+    if (this.under) {
+      this.ears.sent(false)
+      return
+    }
+    const sendable = this.script.sendable()
     this.ears.sent(!sendable)
-    if (!sendable || this.under || this.over) return
-    const steps = sendable.steps.slice(0, 500).map(asJSON)
+    if (!sendable || this.over) return
     const turn = ++this.turn
-    const body: Schemas['WritingSent'] = { turn, version: sendable.version, steps: steps as unknown as Record<string, unknown>[] }
+    const body: Schemas['WritingSent'] = { turn, version: sendable.version, steps: sendable.steps as Record<string, unknown>[] }
     if (this.asking) {
       this.under = { turn }
       void this.post(body)
@@ -266,23 +259,11 @@ export class Line {
     if (this.caretTimer || this.over || this.asking) return
     this.caretTimer = setTimeout(() => {
       this.caretTimer = undefined
-      const state = this.ears.state()
-      const { anchor, head } = state.selection
-      // The version once what is under way stands: before it, the place would be another one.
-      const caret = { version: getVersion(state) + (sendableSteps(state)?.steps.length ?? 0), anchor, head }
-      const said = `${anchor} ${head}`
-      if (said === this.lastCaret || this.socket?.readyState !== WebSocket.OPEN || !this.opened) return
+      const caret = this.script.caret()
+      const said = JSON.stringify({ ...caret, version: 0 })
+      if (!caret || said === this.lastCaret || this.socket?.readyState !== WebSocket.OPEN || !this.opened) return
       this.lastCaret = said
-      this.socket.send(JSON.stringify({ turn: 0, version: getVersion(state), steps: [], caret }))
+      this.socket.send(JSON.stringify({ turn: 0, version: this.script.version(), steps: [], caret }))
     }, 150)
   }
-}
-
-/** Whether steps are the same, in whatever order their parts are written. */
-function same(a: unknown, b: unknown): boolean {
-  if (a === b) return true
-  if (typeof a !== 'object' || typeof b !== 'object' || !a || !b || Array.isArray(a) !== Array.isArray(b)) return false
-  const [x, y] = [a as Record<string, unknown>, b as Record<string, unknown>]
-  const keys = Object.keys(x).filter((k) => x[k] !== undefined)
-  return keys.length === Object.keys(y).filter((k) => y[k] !== undefined).length && keys.every((k) => same(x[k], y[k]))
 }

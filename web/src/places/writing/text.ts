@@ -6,6 +6,7 @@ import { computed, onBeforeUnmount, ref, shallowRef } from 'vue'
 import { api, data, Refusal, type Schemas } from '../../api/client'
 import { useSession } from '../../app/session'
 import { caretsKey, wroteKey, type Others, type WrittenPart } from './carets'
+import { textScript } from './collab'
 import { stateOf } from './editor'
 import { Line } from './line'
 import { passagesIn, passagesKey } from './passages'
@@ -87,6 +88,15 @@ export function useText(
     line?.caret()
   }
 
+  /** Takes over what others wrote. */
+  function apply(tr: Transaction) {
+    const before = getVersion(view!.state)
+    goAlong(tr)
+    update(view!.state.apply(tr))
+    const now = getVersion(view!.state)
+    if ([...places.values()].some((c) => c.version > before && c.version <= now)) draw()
+  }
+
   /** The others' carets, drawn anew. */
   function draw() {
     if (!view) return
@@ -127,15 +137,8 @@ export function useText(
     line = new Line(
       document,
       page,
+      textScript(page, () => view!.state, apply),
       {
-        state: () => view!.state,
-        apply: (tr) => {
-          const before = getVersion(view!.state)
-          goAlong(tr)
-          update(view!.state.apply(tr))
-          const now = getVersion(view!.state)
-          if ([...places.values()].some((c) => c.version > before && c.version <= now)) draw()
-        },
         anew: (next, unsent) => {
           if (unsent) lost.value = view!.state.doc.textBetween(0, view!.state.doc.content.size, '\n')
           if (next.text) update(stateOf(schema.nodeFromJSON(next.text), next.version, page, []))

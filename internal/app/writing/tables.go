@@ -1,0 +1,171 @@
+package writing
+
+import (
+	"context"
+	"encoding/json"
+	"slices"
+
+	"tabularis/core/table"
+	"tabularis/internal/platform/reading"
+	"tabularis/internal/platform/sheets"
+)
+
+// tables is the craft of separated values, and of spreadsheets.
+type tables struct{ separated bool }
+
+// grid is a table that is written.
+type grid struct{ *table.Book }
+
+// changes are steps of a table.
+type changes []table.Step
+
+func (tables) open(state []byte) (body, error) {
+	book, err := table.ReadBook(state)
+	return grid{book}, err
+}
+
+func (g grid) past() body { return nil }
+
+func (g grid) people() (ids []string) {
+	for _, s := range g.Sheets {
+		for _, row := range s.Rows {
+			for _, c := range row {
+				if c.Doubt == nil {
+					continue
+				}
+				for _, id := range append([]string{c.Doubt.By}, table.SaidBy(c.Doubt.Others)...) {
+					if !slices.Contains(ids, id) {
+						ids = append(ids, id)
+					}
+				}
+			}
+		}
+	}
+	return ids
+}
+
+func (g grid) read(raw []json.RawMessage) (script, error) {
+	steps, err := table.Read(raw)
+	return changes(steps), err
+}
+
+func (c changes) raw() (all []json.RawMessage, err error) {
+	for _, step := range c {
+		raw, err := json.Marshal(step)
+		if err != nil {
+			return nil, err
+		}
+		all = append(all, raw)
+	}
+	return all, nil
+}
+
+// standing are the changes of a batch that stands, each with who made it.
+func standingSteps(b Batch) (changes, error) {
+	steps, err := table.ReadStanding(b.Steps)
+	for i := range steps {
+		steps[i].By = b.By.String()
+	}
+	return steps, err
+}
+
+func (g grid) follow(b Batch) (script, body, error) {
+	steps, err := standingSteps(b)
+	if err != nil {
+		return nil, nil, err
+	}
+	book := g.Book
+	for _, step := range steps {
+		if book, err = book.Apply(step); err != nil {
+			return nil, nil, err
+		}
+	}
+	return steps, grid{book}, nil
+}
+
+func (g grid) stand(s script, over []group, by hand) (script, body, error) {
+	if err := by.within(); err != nil {
+		return nil, nil, err
+	}
+	mine := slices.Clone(s.(changes))
+	for i := range mine {
+		mine[i].By = by.id
+	}
+	var theirs []table.Step
+	for _, o := range over {
+		theirs = append(theirs, o.script.(changes)...)
+	}
+	var stand changes
+	book := g.Book
+	for _, step := range table.Carry(mine, theirs, book.Names()) {
+		step = book.Noted(step)
+		after, err := book.Apply(step)
+		if err != nil {
+			return nil, nil, err
+		}
+		stand, book = append(stand, step), after
+	}
+	return stand, grid{book}, nil
+}
+
+func (tables) fromFile(ctx context.Context, r *reading.Reader, s reading.Source) ([]byte, error) {
+	return r.Table(ctx, s)
+}
+
+func (c tables) file(ctx context.Context, s *Service, r row, b body, since []Batch) ([]byte, error) {
+	book := b.(grid).Book
+	values, err := s.reckonAll(ctx, book, r.DocumentID)
+	if err != nil {
+		return nil, err
+	}
+	if c.separated {
+		file, err := book.WriteSeparated(values)
+		return []byte(file), err
+	}
+	order := sheets.Order{}
+	for p, v := range values {
+		order.Values = append(order.Values, table.Reckoned{Place: p, Result: v})
+	}
+	for _, batch := range since {
+		steps, err := standingSteps(batch)
+		if err != nil {
+			return nil, err
+		}
+		for _, step := range steps {
+			if step.Op == table.Rows || step.Op == table.Columns {
+				order.Moves = append(order.Moves, step)
+			}
+		}
+	}
+	source, err := s.sourceOf(ctx, r.DocumentID, r.Base, r.DocumentID)
+	if err != nil {
+		// What it came from is gone: it is written anew.
+		return s.Contents.Reader.TableFile(ctx, nil, book, sheets.Order{Values: order.Values}, r.DocumentID.String())
+	}
+	return s.Contents.Reader.TableFile(ctx, &source, book, order, r.DocumentID.String())
+}
+
+func (tables) merged(old, came, now body, since []Batch) (script, bool) {
+	var steps []table.Step
+	for _, b := range since {
+		read, err := standingSteps(b)
+		if err != nil {
+			return nil, false
+		}
+		steps = append(steps, read...)
+	}
+	merged, ok := table.Merged(old.(grid).Book, came.(grid).Book, now.(grid).Book, steps)
+	return changes(merged), ok
+}
+
+func (c tables) fresh(ctx context.Context, s *Service) (file, state []byte, err error) {
+	book := table.New(c.separated)
+	if state, err = json.Marshal(book); err != nil {
+		return nil, nil, err
+	}
+	if c.separated {
+		return []byte("\n"), state, nil
+	}
+	file, err = s.Contents.Reader.TableFile(ctx, nil, book, sheets.Order{}, "")
+	return file, state, err
+}

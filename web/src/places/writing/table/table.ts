@@ -1,0 +1,319 @@
+import { useDebounceFn, useEventListener } from '@vueuse/core'
+import { computed, onBeforeUnmount, ref, shallowRef, triggerRef } from 'vue'
+import { api, data, Refusal, type Schemas } from '../../../api/client'
+import { useSession } from '../../../app/session'
+import { Line } from '../line'
+import { pensOf } from '../pens'
+import { across, applied, inverse, mostColumns, placeOver, readBook, type Book, type Step } from './book'
+
+type Result = Schemas['TableResult']
+const keyOf = (sheet: number, r: number, c: number) => `${sheet}/${r}/${c}`
+
+/** How many acts can be undone. */
+const mostUndone = 100
+/** How many cells go in one step, and how many steps at once: a request holds so much. */
+const cellsAtOnce = 1500
+const stepsAtOnce = 200
+const lettersAtOnce = 250_000
+
+/** Where somebody is: from one cell to another, of a sheet. */
+export interface Chosen {
+  sheet: number
+  anchor: { r: number; c: number }
+  head: { r: number; c: number }
+}
+const placed = (p: { r: number; c: number }) => p.r * mostColumns + p.c
+const placeOf = (n: number) => ({ r: Math.floor(n / mostColumns), c: n % mostColumns })
+
+/** A table that is open in this page: what stands, what was done here since, and the line to the server. */
+export function useTable(document: string, headers: Record<string, string>) {
+  const me = useSession().session?.person.id ?? ''
+  const page = crypto.randomUUID()
+  const opening = shallowRef<Schemas['WritingOpening']>()
+  const failed = shallowRef<unknown>()
+  const people = shallowRef<Schemas['WritingPerson'][]>([])
+  const mode = ref<Schemas['WritingMode']>('look')
+  const stands = ref<'live' | 'away' | 'ended'>('live')
+  const endedBy = ref('')
+  const sent = ref(true)
+  const refused = ref('')
+  const lost = ref('')
+  const kept = shallowRef<Schemas['WritingKept']>()
+  const names = ref<Record<string, string>>({})
+  const pens = computed(() => pensOf(people.value, me))
+
+  /** What stands, and with it what was done here. */
+  let standing: Book = []
+  const book = shallowRef<Book>([])
+  const stays = ref<string[]>([])
+  const manner = shallowRef<Schemas['TableManner']>()
+  let version = 0
+  /** What is under way, and what waits for it. */
+  let flight: Step[] = []
+  let waiting: Step[] = []
+  let undoable: Step[][] = []
+  let redoable: Step[][] = []
+  const results = shallowRef(new Map<string, Result>())
+  const carets = shallowRef(new Map<string, Chosen>())
+  const changes = ref(0)
+  /** Counts what formulas came to anew. */
+  const reckoned = ref(0)
+  let where: Chosen | undefined
+  let line: Line | undefined
+
+  const sheetNames = () => standing.map((s) => s.name)
+  const writes = computed(() => stands.value !== 'ended' && mode.value === 'write')
+
+  function show() {
+    book.value = [...flight, ...waiting].reduce(applied, standing)
+    changes.value++
+  }
+
+  /** What formulas come to, and where others are, goes along with rows and columns. */
+  function goAlong(steps: Step[]) {
+    const moves = steps.filter((s) => s.op === 'rows' || s.op === 'columns')
+    for (const s of moves) {
+      const next = new Map<string, Result>()
+      for (const r of results.value.values()) {
+        const to = r.sheet === s.sheet ? placeOver({ r: r.row, c: r.column }, s) : { r: r.row, c: r.column }
+        if (to) next.set(keyOf(r.sheet, to.r, to.c), { ...r, row: to.r, column: to.c })
+      }
+      results.value = next
+      for (const [who, at] of carets.value)
+        if (at.sheet === s.sheet)
+          carets.value.set(who, { ...at, anchor: placeOver(at.anchor, s) ?? at.anchor, head: placeOver(at.head, s) ?? at.head })
+    }
+    if (moves.length) triggerRef(carets)
+  }
+
+  /** Does something: it is seen at once, and stands once the server says so. */
+  function act(steps: Step[]) {
+    if (!writes.value || !steps.length) return
+    undoable.push(perform(steps))
+    undoable = undoable.slice(-mostUndone)
+    redoable = []
+  }
+
+  /** Does steps, and gives what undoes them. */
+  function perform(steps: Step[]): Step[] {
+    const undo: Step[] = []
+    for (const s of steps) {
+      undo.unshift(...inverse(book.value, s))
+      waiting.push(...portions(s))
+      book.value = applied(book.value, s)
+      goAlong([s])
+    }
+    changes.value++
+    line?.send()
+    return undo
+  }
+
+  function back(from: Step[][], to: Step[][]) {
+    const steps = from.pop()
+    if (steps?.length && writes.value) to.push(perform(steps))
+  }
+
+  /** Takes over what others did: what was done here, and what undoes it, is carried over that. */
+  function takeOver(theirs: Step[]) {
+    const all = sheetNames()
+    for (const s of theirs) standing = applied(standing, s)
+    let rest = theirs
+    ;[flight, rest] = across(flight, rest, all)
+    ;[waiting, rest] = across(waiting, rest, all)
+    goAlong(rest)
+    const carry = (stack: Step[][]) => {
+      let over = rest
+      for (let i = stack.length - 1; i >= 0; i--) [stack[i], over] = across(stack[i]!, over, all)
+    }
+    carry(undoable)
+    carry(redoable)
+  }
+
+  const script = {
+    version: () => version,
+    sendable: () => {
+      if (!flight.length) flight = waiting.splice(0, stepsOf(waiting))
+      return flight.length ? { version, steps: flight } : undefined
+    },
+    taken: (count: number) => {
+      // Nothing was left of it.
+      if (!count) flight = []
+    },
+    take: (b: Schemas['WritingBatch']) => {
+      const steps = b.steps as unknown as Step[]
+      if (b.page === page) {
+        for (const s of steps) standing = applied(standing, s)
+        flight = []
+      } else takeOver(steps)
+      version = b.version + b.steps.length
+      show()
+    },
+    caret: () => where && { version: version + flight.length, sheet: where.sheet, anchor: placed(where.anchor), head: placed(where.head) },
+  }
+
+  function begin(o: Schemas['WritingOpening']) {
+    if (o.table) {
+      standing = readBook(o.table)
+      stays.value = o.table.stays ?? []
+      manner.value = o.table.manner
+      flight = []
+      waiting = []
+      undoable = []
+      redoable = []
+      version = o.version
+    }
+    opening.value = { ...o, table: undefined }
+    for (const a of o.authors ?? []) names.value[a.id] = a.name
+    mode.value = o.mode
+    show()
+  }
+
+  function come(all: Schemas['WritingPerson'][]) {
+    people.value = all
+    const there = new Map<string, Chosen>()
+    for (const p of all) {
+      names.value[p.id] = p.name
+      const was = carets.value.get(p.page)
+      if (p.caret) there.set(p.page, chosenOf(p.caret))
+      else if (was) there.set(p.page, was)
+    }
+    carets.value = there
+  }
+
+  function hear(all: Result[]) {
+    for (const r of all) results.value.set(keyOf(r.sheet, r.row, r.column), r)
+    triggerRef(results)
+    reckoned.value++
+  }
+
+  async function open() {
+    failed.value = undefined
+    try {
+      const query = { page, since: 0 }
+      const m = await data(api.GET('/documents/{id}/writing', { params: { path: { id: document }, query }, headers }))
+      begin(m.opening!)
+      hear(m.results ?? [])
+      line = new Line(
+        document,
+        page,
+        script,
+        {
+          anew: (next, unsent) => {
+            if (unsent)
+              lost.value = [...flight, ...waiting]
+                .flatMap((s) => (s.cells ?? []).map((e) => e.t))
+                .filter(Boolean)
+                .join('\n')
+            results.value = new Map()
+            begin(next)
+          },
+          people: come,
+          caret: (c) => {
+            if (!c.page) return
+            carets.value.set(c.page, chosenOf(c))
+            triggerRef(carets)
+          },
+          mode: (m) => (mode.value = m),
+          kept: (k) => (kept.value = k),
+          results: hear,
+          stands: (s, code) => {
+            stands.value = s
+            endedBy.value = code ?? ''
+          },
+          sent: (all) => (sent.value = all),
+          refused: (code) => (refused.value = code),
+        },
+        headers,
+      )
+      come(m.people ?? [])
+      line.start()
+    } catch (e) {
+      failed.value = e
+      if (!(e instanceof Refusal)) throw e
+    }
+  }
+
+  function move(to: Chosen) {
+    where = to
+    line?.caret()
+  }
+
+  /** What was changed since the last version, asked for some moments after something was. */
+  const changed = shallowRef<Schemas['CellChange'][]>([])
+  const askChanged = useDebounceFn(
+    async () => {
+      if (stands.value !== 'live') return
+      const all = await data(api.GET('/documents/{id}/writing/changes', { params: { path: { id: document } } }))
+      for (const a of all.authors) names.value[a.id] = a.name
+      changed.value = all.changes
+    },
+    800,
+    { maxWait: 3000 },
+  )
+
+  useEventListener(window, 'beforeunload', (e) => {
+    if (!sent.value && stands.value !== 'ended') e.preventDefault()
+  })
+  useEventListener(window, 'online', () => line?.send())
+  onBeforeUnmount(() => line?.end())
+
+  return {
+    open,
+    opening,
+    failed,
+    names,
+    pens,
+    me,
+    mode,
+    writes,
+    stands,
+    endedBy,
+    sent,
+    refused,
+    lost,
+    kept,
+    book,
+    stays,
+    manner,
+    changes,
+    reckoned,
+    carets,
+    changed,
+    askChanged,
+    resultAt: (sheet: number, r: number, c: number) => results.value.get(keyOf(sheet, r, c)),
+    act,
+    undo: () => back(undoable, redoable),
+    redo: () => back(redoable, undoable),
+    move,
+  }
+}
+
+const chosenOf = (c: Schemas['WritingCaret']): Chosen => ({ sheet: c.sheet ?? 0, anchor: placeOf(c.anchor), head: placeOf(c.head) })
+
+/** A step in portions that can be sent. */
+function portions(s: Step): Step[] {
+  if (s.op !== 'set') return [s]
+  const all: Step[] = []
+  let length = 0
+  for (const e of s.cells!) {
+    const last = all.at(-1)
+    length += e.t.length + 30
+    if (last && last.cells!.length < cellsAtOnce && length < lettersAtOnce) last.cells!.push(e)
+    else {
+      all.push({ ...s, cells: [e] })
+      length = e.t.length
+    }
+  }
+  return all
+}
+
+/** How many of the waiting steps go at once. */
+function stepsOf(waiting: Step[]): number {
+  let [n, length] = [0, 0]
+  while (n < waiting.length && n < stepsAtOnce) {
+    length += JSON.stringify(waiting[n]).length
+    if (n && length > lettersAtOnce) break
+    n++
+  }
+  return n
+}
