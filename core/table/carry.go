@@ -105,6 +105,10 @@ func cellsOver(s, other Step, names []string) []Step {
 			e.Row, e.Column = p.Row, p.Column
 		}
 		e.Text = Followed(e.Text, names, s.Sheet, other)
+		if e.Seen != nil {
+			seen := Followed(*e.Seen, names, s.Sheet, other)
+			e.Seen = &seen
+		}
 		cells = append(cells, e)
 	}
 	if len(cells) == 0 {

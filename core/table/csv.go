@@ -166,7 +166,15 @@ func (b *Book) WriteSeparated(values Values) (string, error) {
 		w.Comma = r
 	}
 	sheet := b.Sheets[0]
-	record := make([]string, sheet.Columns)
+	wide := 1
+	for _, row := range sheet.Rows {
+		for c, cell := range row {
+			if cell.Text != "" {
+				wide = max(wide, c+1)
+			}
+		}
+	}
+	record := make([]string, wide)
 	for r := range lastRow(sheet) {
 		for c := range record {
 			record[c] = b.shown(Place{0, r, c}, values)

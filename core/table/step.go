@@ -44,6 +44,8 @@ type Entry struct {
 	Row    int    `json:"r"`
 	Column int    `json:"c"`
 	Text   string `json:"t"`
+	// Seen is what whoever wrote saw there; nil says nothing. It is not kept.
+	Seen *string `json:"s,omitempty"`
 	// Was is what stood there before.
 	Was   string `json:"w,omitempty"`
 	Doubt *Doubt `json:"d,omitempty"`
@@ -252,13 +254,22 @@ func (b *Book) Names() []string {
 	return names
 }
 
-// Noted is a step that says what stood at each place before.
-func (b *Book) Noted(s Step) Step {
-	if s.Op == Setting {
-		s.Cells = slices.Clone(s.Cells)
-		for i, e := range s.Cells {
-			s.Cells[i].Was = b.Cell(Place{s.Sheet, e.Row, e.Column}).Text
+// Noted is a step that says what stood at each place before. Where that is not what its writer saw, the place is in doubt; by
+// whom it was written is asked for.
+func (b *Book) Noted(s Step, whose func(Place) string) Step {
+	if s.Op != Setting {
+		return s
+	}
+	s.Cells = slices.Clone(s.Cells)
+	for i, e := range s.Cells {
+		at := Place{s.Sheet, e.Row, e.Column}
+		is := b.Cell(at)
+		if e.Doubt == nil && e.Seen != nil && *e.Seen != is.Text && is.Text != e.Text {
+			if by := whose(at); by != s.By {
+				s.Cells[i].Doubt = &Doubt{Was: *e.Seen, By: s.By, Others: []Said{{is.Text, by}}}
+			}
 		}
+		s.Cells[i].Was, s.Cells[i].Seen = is.Text, nil
 	}
 	return s
 }

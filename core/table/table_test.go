@@ -32,6 +32,8 @@ func done(t *testing.T, b *table.Book, steps ...table.Step) *table.Book {
 	return b
 }
 
+func nobody(table.Place) string { return "" }
+
 func set(row, column int, text string) table.Step {
 	return table.Step{Op: table.Setting, Cells: []table.Entry{{Row: row, Column: column, Text: text}}}
 }
@@ -92,7 +94,7 @@ func TestValues(t *testing.T) {
 // Where two write at one place at the same moment, the later one stands and says so; whoever has seen both decides.
 func TestTwoInOneCell(t *testing.T) {
 	b := of(t, "Frame,Measured\n33,8.2\n")
-	theirs := b.Noted(table.Step{Op: table.Setting, By: "ines", Cells: []table.Entry{{Row: 1, Column: 1, Text: "7.8"}}})
+	theirs := b.Noted(table.Step{Op: table.Setting, By: "ines", Cells: []table.Entry{{Row: 1, Column: 1, Text: "7.8"}}}, nobody)
 	mine := set(1, 1, "7.9")
 	mine.By = "luca"
 	carried := table.Carry([]table.Step{mine}, []table.Step{theirs}, b.Names())
@@ -112,6 +114,28 @@ func TestTwoInOneCell(t *testing.T) {
 		if c := table.Carry([]table.Step{again}, []table.Step{theirs}, b.Names()); c[0].Cells[0].Doubt != nil {
 			t.Errorf("%s doubts", by)
 		}
+	}
+}
+
+// Who was not connected carries what they wrote themselves: what they saw says that they did not know of the other's.
+func TestWhatOneSawSaysThatItIsInDoubt(t *testing.T) {
+	b := of(t, "Frame,Measured\n33,7.8\n")
+	saw := func(text string) table.Step {
+		s := set(1, 1, "7.9")
+		s.By, s.Cells[0].Seen = "luca", &text
+		return b.Noted(s, func(p table.Place) string { return "ines" })
+	}
+	e := saw("8.2").Cells[0]
+	if e.Doubt == nil || e.Doubt.Was != "8.2" || e.Doubt.Others[0] != (table.Said{Text: "7.8", By: "ines"}) || e.Seen != nil || e.Was != "7.8" {
+		t.Errorf("what was not seen: %+v", e)
+	}
+	if e := saw("7.8").Cells[0]; e.Doubt != nil {
+		t.Errorf("what was seen is in doubt: %+v", e.Doubt)
+	}
+	formula := "=A2"
+	s := table.Carry([]table.Step{{Op: table.Setting, Cells: []table.Entry{{Row: 1, Column: 1, Text: "x", Seen: &formula}}}}, []table.Step{{Op: table.Rows, Add: 1}}, b.Names())
+	if got := *s[0].Cells[0].Seen; got != "=A3" {
+		t.Errorf("what was seen is now %q", got)
 	}
 }
 
@@ -199,7 +223,7 @@ func TestWhatComesInIsMerged(t *testing.T) {
 	if now = done(t, now, merged...); !ok || now.Cell(table.Place{Row: 3, Column: 1}).Text != "8.6" || now.Cell(table.Place{Row: 2, Column: 1}).Text != "8.8" {
 		t.Errorf("it is merged: %v, %+v", ok, merged)
 	}
-	both := []table.Step{old.Noted(set(2, 1, "8.5"))}
+	both := []table.Step{old.Noted(set(2, 1, "8.5"), nobody)}
 	both[0].By = "luca"
 	if _, ok := table.Merged(old, came, done(t, old, both...), both); ok {
 		t.Error("a place that both changed is merged")
@@ -268,7 +292,7 @@ func TestCarriedStepsAlwaysFit(t *testing.T) {
 		b := of(t, "a,b,c,d\n1,2,3,4\n5,6,7,8\n9,10,11,12\n13,14,15,16\n")
 		series := func(by string) (steps []table.Step) {
 			for at := b; len(steps) < 4; {
-				s := at.Noted(random(r, at, by))
+				s := at.Noted(random(r, at, by), nobody)
 				if after, err := at.Apply(s); err == nil {
 					at, steps = after, append(steps, s)
 				}

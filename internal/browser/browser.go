@@ -390,6 +390,12 @@ func (b *Browser) Command(key string) error {
 	return chromedp.Do(b.ctx, chromedp.KeyEvent(key, chromedp.KeyModifiers(chromedp.ModifierCtrl)))
 }
 
+// Extend presses a key together with Shift. One act.
+func (b *Browser) Extend(key string) error {
+	b.Acts++
+	return chromedp.Do(b.ctx, chromedp.KeyEvent(key, chromedp.KeyModifiers(chromedp.ModifierShift)))
+}
+
 // Choose gives files to a file field. One act, the dialog being the system's.
 func (b *Browser) Choose(what string, paths ...string) error {
 	b.Acts++

@@ -218,7 +218,7 @@ func TestPagesAreAccessible(t *testing.T) {
 	}})
 	delivered(t, k, c)
 	views = append(views, signed(t, k, c, reports)...)
-	views = append(views, writtenView(t, k, c, reports))
+	views = append(views, writtenView(t, k, c, reports), tableView(t, k, c, reports))
 	views = append(views, view{"what came from outside", "/desk/received", func(p person, _ look) { p.does(p.See("article::Yard quotation.exe")) }},
 		view{"where it is put", "", func(p person, l look) { p.does(p.Click(l.in("button::Elsewhere")), p.See(".goals button")) }},
 		view{"an account", "/me", func(p person, _ look) { p.does(p.See("#address .url"), p.See("#mail-programs")) }},
@@ -303,6 +303,22 @@ func writtenView(t *testing.T, k *testkit.Kit, ines *testkit.Client, folder uuid
 	step := map[string]any{"stepType": "replace", "from": 13, "to": 13, "slice": map[string]any{"content": []any{map[string]any{"type": "text", "text": "By Friday. ", "marks": []any{by}}}}}
 	testkit.Post[contract.WritingMessage](k.SignIn("priya"), 200, at, contract.WritingSent{Turn: 1, Version: version, Steps: testkit.Steps(step)})
 	return view{"a text that is written", "/write/" + doc.String(), func(p person, _ look) { p.does(p.See(".ProseMirror h2"), p.See(".beside li::Priya")) }}
+}
+
+// tableView is a table that is written, with what is worked out, and a cell in which two wrote at once.
+func tableView(t *testing.T, k *testkit.Kit, ines *testkit.Client, folder uuid.UUID) view {
+	t.Helper()
+	doc := ines.Upload(folder, "", "Gaugings.csv", []byte("Frame,Was,Is\n12,10,8.9\n15,10,8.7\n")).Document.Id
+	at := "/api/documents/" + doc.String() + "/writing?page="
+	version := testkit.Get[contract.WritingMessage](ines, at+uuid.NewString()).Opening.Version
+	for _, c := range []struct {
+		by   *testkit.Client
+		text string
+	}{{ines, "8.5"}, {k.SignIn("hanne"), "8.4"}} {
+		step := map[string]any{"op": "set", "sheet": 0, "cells": []any{map[string]any{"r": 1, "c": 2, "t": c.text}, map[string]any{"r": 1, "c": 3, "t": "=B2-C2"}}}
+		testkit.Post[contract.WritingMessage](c.by, 200, at+uuid.NewString(), contract.WritingSent{Turn: 1, Version: version, Steps: testkit.Steps(step)})
+	}
+	return view{"a table that is written", "/table/" + doc.String(), func(p person, _ look) { p.does(p.See("[data-doubt]"), p.holds("D2", "1.6"), p.See(".changes li")) }}
 }
 
 // delivered publishes an address of Ines's, and lets somebody send a file there.

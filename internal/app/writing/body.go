@@ -17,8 +17,9 @@ type body interface {
 	Check() error
 	// read reads steps as a page sends them.
 	read(raw []json.RawMessage) (script, error)
-	// stand carries somebody's steps over what came in between, applies them, and gives them as they stand.
-	stand(s script, over []group, by hand) (script, body, error)
+	// stand carries somebody's steps over what came in between, which is all that is remembered from one on, applies them,
+	// and gives them as they stand.
+	stand(s script, before []group, from int, by hand) (script, body, error)
 	// follow applies a batch that stands.
 	follow(b Batch) (script, body, error)
 	// past is what has to be remembered of it so that steps can be carried past it; nil where that is nothing.

@@ -285,7 +285,7 @@ func placed(t turn, groups []group, began int, doc body, version int) (g group, 
 		}
 	}
 	g = group{Batch: Batch{Version: version, Client: t.seat.Client, By: t.seat.person.ID}, supersedes: t.seat.supersedes}
-	if g.script, g.after, err = doc.stand(t.script, groups[at:], hand{t.seat.person.ID.String(), t.seat.Mode()}); err != nil {
+	if g.script, g.after, err = doc.stand(t.script, groups, at, hand{t.seat.person.ID.String(), t.seat.Mode()}); err != nil {
 		return g, err
 	}
 	g.Steps, err = g.script.raw()

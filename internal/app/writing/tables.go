@@ -83,7 +83,7 @@ func (g grid) follow(b Batch) (script, body, error) {
 	return steps, grid{book}, nil
 }
 
-func (g grid) stand(s script, over []group, by hand) (script, body, error) {
+func (g grid) stand(s script, before []group, from int, by hand) (script, body, error) {
 	if err := by.within(); err != nil {
 		return nil, nil, err
 	}
@@ -92,13 +92,13 @@ func (g grid) stand(s script, over []group, by hand) (script, body, error) {
 		mine[i].By = by.id
 	}
 	var theirs []table.Step
-	for _, o := range over {
+	for _, o := range before[from:] {
 		theirs = append(theirs, o.script.(changes)...)
 	}
 	var stand changes
 	book := g.Book
 	for _, step := range table.Carry(mine, theirs, book.Names()) {
-		step = book.Noted(step)
+		step = book.Noted(step, func(p table.Place) string { return lastAt(before, stand, p) })
 		after, err := book.Apply(step)
 		if err != nil {
 			return nil, nil, err
@@ -106,6 +106,20 @@ func (g grid) stand(s script, over []group, by hand) (script, body, error) {
 		stand, book = append(stand, step), after
 	}
 	return stand, grid{book}, nil
+}
+
+// lastAt is who wrote last at a place, as far as that is remembered.
+func lastAt(before []group, stand changes, at table.Place) string {
+	var all []table.Step
+	for _, g := range before {
+		all = append(all, g.script.(changes)...)
+	}
+	for _, c := range table.Changes(append(all, stand...), len(all)*4+100) {
+		if c.Place == at {
+			return c.By
+		}
+	}
+	return ""
 }
 
 func (tables) fromFile(ctx context.Context, r *reading.Reader, s reading.Source) ([]byte, error) {

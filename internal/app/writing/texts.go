@@ -92,10 +92,10 @@ func (t text) follow(b Batch) (script, body, error) {
 	return l, after, nil
 }
 
-func (t text) stand(s script, over []group, by hand) (script, body, error) {
+func (t text) stand(s script, before []group, from int, by hand) (script, body, error) {
 	made := s.(lines).steps
 	steps := made
-	for _, g := range over {
+	for _, g := range before[from:] {
 		steps, _ = richtext.Carry(steps, g.script.(lines).maps, g.after.(text).Node)
 	}
 	after := t

@@ -89,6 +89,15 @@ func setValue(f *excelize.File, sheet, at string, v table.Value) error {
 	return nil
 }
 
+// rounded leaves out what is beyond the fifteen digits that are certain: nobody means 10.999999999999998.
+func rounded(n float64) float64 {
+	r, err := strconv.ParseFloat(strconv.FormatFloat(n, 'g', 15, 64), 64)
+	if err != nil {
+		return n
+	}
+	return r
+}
+
 var isNumber = regexp.MustCompile(`^-?[0-9][0-9.]*(?:[eE][+-]?[0-9]+)?$`)
 
 // reckoned is what one formula comes to; what brings the engine down comes to an error as well.
@@ -108,6 +117,7 @@ func reckoned(f *excelize.File, sheet, at string) (r table.Result) {
 		return table.Result{Error: got}
 	}
 	if n, err := strconv.ParseFloat(got, 64); err == nil && isNumber.MatchString(got) && !math.IsInf(n, 0) {
+		n = rounded(n)
 		return table.Result{Number: &n}
 	}
 	return table.Result{Text: plainly(got)}

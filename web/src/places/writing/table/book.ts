@@ -38,6 +38,8 @@ interface Entry {
   r: number
   c: number
   t: string
+  /** What was seen there by whoever writes. */
+  s?: string
   w?: string
   d?: Schemas['TableDoubt']
 }
@@ -155,9 +157,10 @@ function over(s: Step, other: Step, later: boolean, names: string[]): Step[] {
   if (s.op === 'set') {
     const cells = s.cells!.flatMap((e) => {
       const t = followed(e.t, names, s.sheet, other)
-      if (s.sheet !== other.sheet) return [{ ...e, t }]
+      const seen = e.s === undefined ? {} : { s: followed(e.s, names, s.sheet, other) }
+      if (s.sheet !== other.sheet) return [{ ...e, t, ...seen }]
       const p = placeOver({ r: e.r, c: e.c }, other)
-      return p ? [{ ...e, ...p, t }] : []
+      return p ? [{ ...e, ...p, t, ...seen }] : []
     })
     return cells.length ? [{ ...s, cells }] : []
   }

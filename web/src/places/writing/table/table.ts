@@ -4,7 +4,7 @@ import { api, data, Refusal, type Schemas } from '../../../api/client'
 import { useSession } from '../../../app/session'
 import { Line } from '../line'
 import { pensOf } from '../pens'
-import { across, applied, inverse, mostColumns, placeOver, readBook, type Book, type Step } from './book'
+import { across, applied, cellAt, inverse, mostColumns, placeOver, readBook, type Book, type Step } from './book'
 
 type Result = Schemas['TableResult']
 const keyOf = (sheet: number, r: number, c: number) => `${sheet}/${r}/${c}`
@@ -97,7 +97,8 @@ export function useTable(document: string, headers: Record<string, string>) {
   /** Does steps, and gives what undoes them. */
   function perform(steps: Step[]): Step[] {
     const undo: Step[] = []
-    for (const s of steps) {
+    for (const made of steps) {
+      const s = seen(book.value, made)
       undo.unshift(...inverse(book.value, s))
       waiting.push(...portions(s))
       book.value = applied(book.value, s)
@@ -289,6 +290,11 @@ export function useTable(document: string, headers: Record<string, string>) {
 }
 
 const chosenOf = (c: Schemas['WritingCaret']): Chosen => ({ sheet: c.sheet ?? 0, anchor: placeOf(c.anchor), head: placeOf(c.head) })
+
+/** A step that says what was seen where it writes: somebody may have written something else there meanwhile. */
+function seen(book: Book, s: Step): Step {
+  return s.op === 'set' ? { ...s, cells: s.cells!.map((e) => ({ ...e, s: cellAt(book[s.sheet], e.r, e.c).t })) } : s
+}
 
 /** A step in portions that can be sent. */
 function portions(s: Step): Step[] {
