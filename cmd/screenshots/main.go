@@ -133,6 +133,17 @@ var shots = []shot{
 			func() error { return b.SeeText("paragraph 6") },
 		)
 	}},
+	{"table", wide, high, false, false, func(b *browser.Browser, from string) error {
+		return do(
+			func() error { return b.Go(from + "/find?q=" + url.QueryEscape("Gaugings, side shell port")) },
+			func() error { return b.Click("#content a::Gaugings, side shell port") },
+			func() error { return b.Click(".slip a::Write") },
+			func() error { return b.See("[data-doubt]") },
+			func() error { return b.Click("[data-at=E10]") },
+			func() error { return b.See(".drawing") },
+			func() error { return b.See(".sentence::Diminution is") },
+		)
+	}},
 	{"comparison", wide, high, false, false, func(b *browser.Browser, from string) error {
 		return do(
 			func() error { return openReports(b, from) },
@@ -176,19 +187,6 @@ var shots = []shot{
 	}},
 	{"visitor", wide, high, false, true, visitor},
 	{"visitor-390", narrow, tall, false, true, visitor},
-	{"only-view", wide, high, false, true, func(b *browser.Browser, from string) error {
-		link, err := linkAddress(b, from, "Report, to look at")
-		if err != nil {
-			return err
-		}
-		return do(
-			func() error { return b.Go(link) },
-			func() error { return b.Type("#email", "sunniva.aker@dunlin.example") },
-			func() error { return b.Click(".gate .btn-primary") },
-			func() error { return b.Click("li[data-file='Condition survey report.pdf'] .btn::View") },
-			func() error { return b.Until(`document.querySelector('.drawn img')?.complete`) },
-		)
-	}},
 }
 
 // linkAddress asks for a link's address as its sender, and signs out again.

@@ -66,17 +66,32 @@ func doubted(s, other Step) Step {
 		if !both || their.Text == e.Text {
 			continue
 		}
-		d := Doubt{Was: their.Was, By: s.By, Others: []Said{{their.Text, other.By}}}
-		if their.Doubt != nil {
-			// It was in doubt already; what stood before all of them counts.
-			d.Was, d.Others = their.Doubt.Was, append(slices.Clone(their.Doubt.Others), d.Others...)
+		d := Doubt{Was: their.Was, By: s.By}
+		var all []Said
+		// Where it was in doubt already, what stood before all of them counts.
+		for _, before := range []*Doubt{their.Doubt, e.Doubt} {
+			if before != nil {
+				d.Was, all = before.Was, append(all, before.Others...)
+			}
 		}
-		if e.Doubt != nil {
-			d.Was, d.Others = e.Doubt.Was, append(slices.Clone(e.Doubt.Others), d.Others...)
-		}
+		d.Others = latest(append(all, Said{their.Text, other.By}), s.By)
 		s.Cells[i].Doubt = &d
 	}
 	return s
+}
+
+// mostSaid is of how many people it is kept what they wrote at one place.
+const mostSaid = 8
+
+// latest is what each of the others said last.
+func latest(all []Said, except string) (kept []Said) {
+	for i, s := range all {
+		again := slices.ContainsFunc(all[i+1:], func(o Said) bool { return o.By == s.By })
+		if s.By != except && !again {
+			kept = append(kept, s)
+		}
+	}
+	return kept[max(0, len(kept)-mostSaid):]
 }
 
 // without is a set that another overrides where both write.

@@ -4,6 +4,7 @@ import (
 	"encoding/csv"
 	"errors"
 	"io"
+	"slices"
 	"strings"
 )
 
@@ -190,7 +191,7 @@ func (b *Book) WriteSeparated(values Values) (string, error) {
 // lastRow is how many rows there are up to the last one that holds something.
 func lastRow(s Sheet) int {
 	n := len(s.Rows)
-	for n > 0 && lengthOf(s.Rows[n-1]) == 0 {
+	for n > 0 && !slices.ContainsFunc(s.Rows[n-1], func(c Cell) bool { return c.Text != "" }) {
 		n--
 	}
 	return n

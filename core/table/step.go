@@ -59,6 +59,11 @@ func Read(raw []json.RawMessage) ([]Step, error) {
 			if e.Doubt != nil || e.Was != "" {
 				return nil, stepInvalid.New("what stood there before is not the page's to say")
 			}
+			if e.Seen != nil {
+				if err := checkText(*e.Seen, ""); err != nil {
+					return nil, err
+				}
+			}
 		}
 	}
 	return steps, err
@@ -89,7 +94,7 @@ func (b *Book) Apply(s Step) (*Book, error) {
 	case Setting:
 		err = after.set(sheet, s)
 	case Formated:
-		err = sheet.format(s)
+		err = after.format(sheet, s)
 	case Rows, Columns:
 		err = after.move(sheet, s)
 	default:
@@ -122,14 +127,15 @@ func (b *Book) set(sheet *Sheet, s Step) error {
 		}
 		sheet.Columns = max(sheet.Columns, e.Column+1)
 		was := sheet.at(e.Row, e.Column)
-		b.bytes += len(e.Text) - len(was.Text)
-		sheet.Rows[e.Row] = put(sheet.Rows[e.Row], e.Column, Cell{e.Text, was.Format, e.Doubt})
+		is := Cell{e.Text, was.Format, e.Doubt}
+		b.bytes += is.length() - was.length()
+		sheet.Rows[e.Row] = put(sheet.Rows[e.Row], e.Column, is)
 	}
 	return nil
 }
 
 // format gives cells a format, as far as they are there: what grew the sheet may have gone.
-func (sheet *Sheet) format(s Step) error {
+func (b *Book) format(sheet *Sheet, s Step) error {
 	if s.Area == nil || s.Area.Row < 0 || s.Area.Column < 0 || s.Area.Rows < 1 || s.Area.Columns < 1 {
 		return stepInvalid.New("a format is given to cells that are not there")
 	}
@@ -142,6 +148,7 @@ func (sheet *Sheet) format(s Step) error {
 	for r := a.Row; r < a.Row+a.Rows; r++ {
 		for c := a.Column; c < a.Column+a.Columns; c++ {
 			cell := sheet.at(r, c)
+			b.bytes += len(s.Format) - len(cell.Format)
 			cell.Format = s.Format
 			sheet.Rows[r] = put(sheet.Rows[r], c, cell)
 		}
@@ -194,7 +201,7 @@ func (b *Book) moveRows(sheet *Sheet, s Step) {
 
 func lengthOf(row []Cell) (n int) {
 	for _, c := range row {
-		n += len(c.Text)
+		n += c.length()
 	}
 	return n
 }

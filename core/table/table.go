@@ -51,6 +51,18 @@ type Said struct {
 	By   string `json:"by"`
 }
 
+// length is how much a cell holds, in bytes.
+func (c Cell) length() int {
+	n := len(c.Text) + len(c.Format)
+	if c.Doubt != nil {
+		n += len(c.Doubt.Was)
+		for _, o := range c.Doubt.Others {
+			n += len(o.Text)
+		}
+	}
+	return n
+}
+
 func (c Cell) empty() bool { return c.Text == "" && c.Format == "" && c.Doubt == nil }
 
 // Sheet is a table of its own within the document.
@@ -127,7 +139,7 @@ func (b *Book) Check() error {
 				if err := checkText(c.Text, c.Format); err != nil {
 					return err
 				}
-				b.bytes += len(c.Text)
+				b.bytes += c.length()
 			}
 		}
 	}

@@ -174,7 +174,7 @@ func TestWhatNoTableMayHold(t *testing.T) {
 			t.Errorf("%+v: %v", s, err)
 		}
 	}
-	for _, raw := range []string{`{"op":"set","cells":[{"r":0,"c":0,"t":"x","w":"was"}]}`, `{"op":"set","cells":[{"r":0,"c":0,"t":"x","d":{"was":"","by":"a","others":[]}}]}`, `{"op":"set","more":1}`, `[]`, `{`} {
+	for _, raw := range []string{`{"op":"set","cells":[{"r":0,"c":0,"t":"x","w":"was"}]}`, `{"op":"set","cells":[{"r":0,"c":0,"t":"x","d":{"was":"","by":"a","others":[]}}]}`, `{"op":"set","cells":[{"r":0,"c":0,"t":"x","s":"a\u0000"}]}`, `{"op":"set","more":1}`, `[]`, `{`} {
 		if _, err := table.Read([]json.RawMessage{json.RawMessage(raw)}); !fault.Is(err, fault.Invalid) {
 			t.Errorf("%s is taken: %v", raw, err)
 		}
@@ -335,4 +335,32 @@ func FuzzSteps(f *testing.F) {
 			t.Fatalf("%s: %v, %d bytes counted, %d there", raw, err, counted, after.Size())
 		}
 	})
+}
+
+// What several wrote at one place is kept once for each, and counts to what a table holds.
+func TestDoubtsDoNotGrow(t *testing.T) {
+	b := of(t, "a,b\n1,2\n")
+	last := b.Noted(table.Step{Op: table.Setting, By: "p0", Cells: []table.Entry{{Row: 1, Text: "0"}}}, nobody)
+	for i := range 40 {
+		s := table.Step{Op: table.Setting, By: fmt.Sprint("p", i%20), Cells: []table.Entry{{Row: 1, Text: fmt.Sprint(i, strings.Repeat("x", 100))}}}
+		s = b.Noted(table.Carry([]table.Step{s}, []table.Step{last}, b.Names())[0], nobody)
+		b, last = done(t, b, s), s
+	}
+	d := b.Cell(table.Place{Row: 1}).Doubt
+	if d == nil || len(d.Others) != 8 {
+		t.Fatalf("in doubt: %+v", d)
+	}
+	if before := b.Size(); before < 800 {
+		t.Errorf("it counts as %d", before)
+	} else if err := b.Check(); err != nil || b.Size() != before {
+		t.Errorf("it was counted as %d, and is %d: %v", before, b.Size(), err)
+	}
+	var err error
+	formatted := table.Step{Op: table.Formated, Area: &table.Area{Rows: 2, Columns: 2}, Format: "0.0"}
+	if b, err = b.Apply(formatted); err != nil {
+		t.Fatal(err)
+	}
+	if before := b.Size(); b.Check() != nil || b.Size() != before {
+		t.Errorf("formats were counted as %d, and are %d", before, b.Size())
+	}
 }

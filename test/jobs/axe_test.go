@@ -318,7 +318,7 @@ func tableView(t *testing.T, k *testkit.Kit, ines *testkit.Client, folder uuid.U
 		step := map[string]any{"op": "set", "sheet": 0, "cells": []any{map[string]any{"r": 1, "c": 2, "t": c.text}, map[string]any{"r": 1, "c": 3, "t": "=B2-C2"}}}
 		testkit.Post[contract.WritingMessage](c.by, 200, at+uuid.NewString(), contract.WritingSent{Turn: 1, Version: version, Steps: testkit.Steps(step)})
 	}
-	return view{"a table that is written", "/table/" + doc.String(), func(p person, _ look) { p.does(p.See("[data-doubt]"), p.holds("D2", "1.6"), p.See(".changes li")) }}
+	return view{"a table that is written", "/table/" + doc.String(), func(p person, _ look) { p.does(p.See("[data-doubt]"), p.See("[data-at=D2].worked.right")) }}
 }
 
 // delivered publishes an address of Ines's, and lets somebody send a file there.

@@ -149,3 +149,39 @@ func TestWritingWithoutALine(t *testing.T) {
 		return strings.Contains(got, "heard") && strings.Contains(got, "and meanwhile")
 	})
 }
+
+// In a long text one finds one's way by its headings, finds and replaces words, and goes along with somebody else.
+func TestFindingOnesWayInAText(t *testing.T) {
+	t.Parallel()
+	k, c, reports := practice(t)
+	k.Give("ines", reports, "luca", access.LevelEdit)
+	ines, luca := sits(t, k, 1280, 800), sits(t, k, 1280, 800)
+	var text strings.Builder
+	for _, part := range []string{"Shell", "Deck", "Tanks", "Rudder"} {
+		text.WriteString("## " + part + "\n\n" + strings.Repeat("The "+part+" was gauged at each frame, and the doubler was seen.\n\n", 12))
+	}
+	doc := c.Upload(reports, "", "Long.md", []byte(text.String())).Document.Id
+	ines.signsIn("Ines Okafor")
+	luca.signsIn("Luca Ferrante")
+	for _, p := range []person{ines, luca} {
+		p.does(p.opens("/write/"+doc.String()), p.reads("The Shell was gauged"))
+	}
+	ines.does(ines.See(".pens::Luca Ferrante"))
+	seen := func(heading string) string {
+		return `(h => { const r = h?.getBoundingClientRect(); return r && r.top > 100 && r.bottom < innerHeight })([...document.querySelectorAll('.ProseMirror h3')].find(h => h.firstChild?.textContent === '` + heading + `'))`
+	}
+	ines.count("go to a heading", 1, func() { ines.does(ines.Click(".outline button::Rudder"), ines.Until(seen("Rudder"))) })
+	luca.count("go along with somebody", 1, func() { luca.does(luca.Click(".pens button::Ines Okafor"), luca.See(".pens::you go along")) })
+	ines.does(ines.Click(".ProseMirror h3::Rudder"))
+	luca.does(luca.Until(seen("Rudder")))
+
+	ines.count("replace words everywhere", 4, func() {
+		ines.does(ines.Command("f"), ines.Type("[data-seek]", "the doubler"), ines.Type("[data-instead]", "the insert plate"), ines.See(".seek::1 of 48"), ines.Click(".seek button::all 48"))
+	})
+	luca.does(luca.reads("and the insert plate was seen"), luca.Until(`!document.querySelector('.ProseMirror').textContent.includes('doubler')`))
+	ines.does(ines.See(".seek::nowhere"), ines.Click(".seek button::Close"), ines.Gone(".seek"), ines.See(".state::All of it is kept"))
+	testkit.Post[struct{ Number int }](c, 200, "/api/documents/"+doc.String()+"/writing/version", struct{}{})
+	if got := written(t, c, doc); strings.Count(got, "the insert plate") != 48 || strings.Contains(got, "doubler") {
+		t.Errorf("the file is %q", got)
+	}
+}

@@ -9,6 +9,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/core/fault"
 	"tabularis/core/table"
 	"tabularis/internal/platform/reading"
 )
@@ -204,8 +205,8 @@ func (s *Service) reckoned(ctx context.Context, book *table.Book, ask []table.Pl
 				found[p], known[p] = results[i], results[i]
 			}
 			return nil
-		case !errors.Is(err, reading.ErrTooMuch):
-			return err
+		case !errors.Is(err, reading.ErrTooMuch) && !fault.Is(err, fault.Invalid):
+			return err // All cells are busy, or the process ends: it is tried again.
 		case len(ask) > 1 && tries > 0:
 			return errors.Join(halve(ask[:len(ask)/2]), halve(ask[len(ask)/2:]))
 		}

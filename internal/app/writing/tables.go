@@ -44,8 +44,20 @@ func (g grid) people() (ids []string) {
 	return ids
 }
 
+// mostMoves is how often rows or columns may come and go at once: each time all formulas follow.
+const mostMoves = 200
+
 func (g grid) read(raw []json.RawMessage) (script, error) {
 	steps, err := table.Read(raw)
+	moves := 0
+	for _, step := range steps {
+		if step.Op == table.Rows || step.Op == table.Columns {
+			moves++
+		}
+	}
+	if moves > mostMoves {
+		return nil, errTooMany.New("at most %d times rows or columns come and go at once", mostMoves)
+	}
 	return changes(steps), err
 }
 
@@ -97,29 +109,51 @@ func (g grid) stand(s script, before []group, from int, by hand) (script, body, 
 	}
 	var stand changes
 	book := g.Book
+	w := writers{before: before}
 	for _, step := range table.Carry(mine, theirs, book.Names()) {
-		step = book.Noted(step, func(p table.Place) string { return lastAt(before, stand, p) })
+		step = book.Noted(step, w.at)
 		after, err := book.Apply(step)
 		if err != nil {
 			return nil, nil, err
 		}
 		stand, book = append(stand, step), after
+		w.goOn(step)
 	}
 	return stand, grid{book}, nil
 }
 
-// lastAt is who wrote last at a place, as far as that is remembered.
-func lastAt(before []group, stand changes, at table.Place) string {
-	var all []table.Step
-	for _, g := range before {
-		all = append(all, g.script.(changes)...)
-	}
-	for _, c := range table.Changes(append(all, stand...), len(all)*4+100) {
-		if c.Place == at {
-			return c.By
+// writers say who wrote last at a place, as far as that is remembered.
+type writers struct {
+	before []group
+	since  []table.Step
+	last   map[table.Place]string
+}
+
+func (w *writers) at(p table.Place) string {
+	if w.last == nil {
+		var all []table.Step
+		for _, g := range w.before {
+			all = append(all, g.script.(changes)...)
+		}
+		w.last = map[table.Place]string{}
+		for _, c := range table.Changes(append(all, w.since...), mostWriters) {
+			if _, later := w.last[c.Place]; !later {
+				w.last[c.Place] = c.By
+			}
 		}
 	}
-	return ""
+	return w.last[p]
+}
+
+// mostWriters is how many changes are looked through for who wrote somewhere.
+const mostWriters = 100_000
+
+// goOn takes a step into account that stands now.
+func (w *writers) goOn(s table.Step) {
+	w.since = append(w.since, s)
+	if s.Op == table.Rows || s.Op == table.Columns {
+		w.last = nil
+	}
 }
 
 func (tables) fromFile(ctx context.Context, r *reading.Reader, s reading.Source) ([]byte, error) {

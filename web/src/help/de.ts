@@ -108,6 +108,18 @@ const topics: HelpTopic[] = [
     ],
   },
   {
+    id: 'tables',
+    places: ['dossiers'],
+    title: 'Tabellen gemeinsam schreiben',
+    text: 'In einem Ordner gibt es unter Hinzufügen „Neue Tabelle“: eine Arbeitsmappe, oder getrennte Werte, wenn der Name auf .csv endet. „Schreiben“ neben einem solchen Dokument öffnet es als Zellen. Tippen Sie in eine Zelle, oder klicken Sie doppelt; eine Formel beginnt mit =, nennt Zellen mit Buchstaben und Zahl und Funktionen auf Englisch, wie in =SUM(C2:C20). Schreiben zwei zugleich in eine Zelle, steht beides über der Tabelle, bis jemand wählt. Die Pfeile in den Köpfen ordnen die Zeilen, und das Feld darunter lässt nur manche stehen: nur für Sie. Daneben steht, was die gewählten Zahlen zusammen sagen, und was seit der letzten Fassung geändert wurde. Was die Datei sonst enthält, bleibt, wie es ist.',
+    keys: [
+      ['Enter, F2', 'die Zelle bearbeiten'],
+      ['Strg D', 'nach unten füllen'],
+      ['Strg C, Strg X, Strg V', 'Zellen kopieren, ausschneiden, einfügen, auch mit anderen Programmen'],
+      ['Strg Z, Strg Y', 'zurücknehmen, was man selbst tat; es wieder tun'],
+    ],
+  },
+  {
     id: 'routes',
     places: ['decisions'],
     title: 'Wege',

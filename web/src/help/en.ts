@@ -108,6 +108,18 @@ const topics: HelpTopic[] = [
     ],
   },
   {
+    id: 'tables',
+    places: ['dossiers'],
+    title: 'Write tables together',
+    text: 'In a folder, Add has “New table”: a spreadsheet, or separated values where its name ends with .csv. “Write” beside a document of these kinds opens it as a grid. Type over a cell, or double-click it; a formula begins with =, calls cells by letter and number, and functions in English, as in =SUM(C2:C20). Where two write in one cell at the same moment, both are shown above the grid until one of you chooses. The arrows in the headings order the rows, and the field below keeps only some of them: for you alone. Beside the grid stands what the chosen numbers say together, and what was changed since the last version. What the file holds besides is kept as it is.',
+    keys: [
+      ['Enter, F2', 'edit the cell'],
+      ['Ctrl D', 'fill down'],
+      ['Ctrl C, Ctrl X, Ctrl V', 'copy, cut, paste cells, also to and from other programs'],
+      ['Ctrl Z, Ctrl Y', 'take back what you did yourself; do it again'],
+    ],
+  },
+  {
     id: 'routes',
     places: ['decisions'],
     title: 'Routes',

@@ -129,7 +129,7 @@ const words = computed(() => props.state.doc.textBetween(0, props.state.doc.cont
 
 <style scoped>
 .look-bar {
-  grid-row: 5;
+  grid-row: 6;
   display: flex;
   align-items: center;
   gap: 12px;

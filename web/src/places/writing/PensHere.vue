@@ -5,12 +5,15 @@ import type { Pen } from './pens'
 
 /** Who is here: each with a letter and the pattern of a line, by which their caret is known again. */
 const props = defineProps<{ pens: Pen[]; me: string; places: Record<string, string> }>()
+/** Whom one goes along with: what they look at is looked at here. */
+const following = defineModel<string>('following')
 const { t } = useI18n()
 const shown = 5
 function where(p: Pen): string {
   const parts = p.mode === 'write' ? [] : [t(`writing.mode.${p.mode}`)]
   const place = props.places[p.person]
   if (place) parts.push(place)
+  if (following.value === p.person) parts.push(t('writing.followed'))
   return parts.join('; ')
 }
 </script>
@@ -18,11 +21,19 @@ function where(p: Pen): string {
 <template>
   <ul class="pens">
     <li v-for="p in pens.slice(0, shown)" :key="p.person">
-      <b :class="`pen-${p.line}`">
+      <component
+        :is="p.person === me ? 'b' : 'button'"
+        :type="p.person === me ? undefined : 'button'"
+        class="name"
+        :class="`pen-${p.line}`"
+        :aria-pressed="p.person === me ? undefined : following === p.person"
+        :title="p.person === me ? undefined : t(following === p.person ? 'writing.unfollow' : 'writing.follow', { name: p.name })"
+        @click="p.person !== me && (following = following === p.person ? undefined : p.person)"
+      >
         <span class="pen-letter" aria-hidden="true">{{ p.letter }}</span>
         {{ p.person === me ? t('writing.you', { name: p.name }) : p.name }}
         <Door v-if="p.guest" state="ajar" :count="1" />
-      </b>
+      </component>
       <span class="small quiet">{{ where(p) }}</span>
     </li>
     <li v-if="pens.length > shown" class="small quiet">{{ t('writing.more', { n: pens.length - shown }, pens.length - shown) }}</li>
@@ -43,12 +54,15 @@ li {
   display: flex;
   flex-direction: column;
 }
-b {
+.name {
   display: flex;
   gap: 7px;
   align-items: baseline;
   font-weight: 560;
   padding-bottom: 3px;
   white-space: nowrap;
+}
+.name[aria-pressed='true'] {
+  background: var(--tb-selection);
 }
 </style>

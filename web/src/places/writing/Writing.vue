@@ -15,9 +15,11 @@ import Remarks from '../remarks/Remarks.vue'
 import Growing from './Growing.vue'
 import LookBar from './LookBar.vue'
 import Margin from './Margin.vue'
+import Outline from './Outline.vue'
 import PensHere from './PensHere.vue'
 import { pensBeside, type Pen } from './pens'
 import { decided } from './proposals'
+import Seek from './Seek.vue'
 import { useSitting } from './sitting'
 import { useText } from './text'
 import WrittenTop from './WrittenTop.vue'
@@ -50,6 +52,11 @@ const paragraphs = computed(() =>
   Object.fromEntries(Object.entries(text.paragraphs.value).map(([person, n]) => [person, t('writing.paragraph', { n })])),
 )
 
+/** Whoever is followed is where one looks, until one writes oneself. */
+const following = ref<string>()
+watch([following, () => text.caretOf(following.value)], ([, head]) => head !== undefined && text.reveal(head))
+
+const seeks = ref(false)
 function decide(ids: string[], accept: boolean) {
   const view = text.view()
   if (!view) return
@@ -68,6 +75,12 @@ const current = computed(() => {
   return all.find((p) => p.id === picked.value) ?? all.find((p) => p.from <= at && at <= p.to) ?? all[0]
 })
 function byKey(e: KeyboardEvent) {
+  if ((e.ctrlKey || e.metaKey) && !e.altKey && !e.shiftKey && e.key.toLowerCase() === 'f' && text.view()) {
+    e.preventDefault()
+    seeks.value = true
+    return
+  }
+  if (e.key === 'Escape' || (e.key.length === 1 && !e.ctrlKey && (e.target as HTMLElement).isContentEditable)) following.value = undefined
   if (!e.altKey || e.ctrlKey || e.metaKey || text.mode.value !== 'write' || !current.value) return
   if (e.code !== 'KeyA' && e.code !== 'KeyR') return
   e.preventDefault()
@@ -163,17 +176,27 @@ async function copyLost() {
       </button>
     </WrittenTop>
     <section v-show="place" class="here" :aria-label="t('writing.whoIsHere')">
-      <PensHere :pens="text.pens.value" :me="text.me" :places="paragraphs" />
+      <PensHere v-model:following="following" :pens="text.pens.value" :me="text.me" :places="paragraphs" />
       <ul v-if="showing.some((s) => !s.here)" class="absent small">
         <li v-for="s in showing.filter((x) => !x.here)" :key="s.pen.person">
           <span :class="`pen-${s.pen.line}`">{{ s.pen.name }}</span>
         </li>
       </ul>
+      <button type="button" class="btn btn-text btn-small seek-verb" :aria-pressed="seeks" title="Ctrl F" @click="seeks = !seeks">
+        {{ t('writing.seek.verb') }}
+      </button>
       <button type="button" class="btn btn-text btn-small who-wrote" :aria-pressed="showing.length > 0" @click="showWriters">
         {{ t('writing.whoWrote') }}
       </button>
       <Growing v-if="doc" :document="doc" :newest="newest" :grows="text.mode.value !== 'look'" />
     </section>
+    <Seek
+      v-if="seeks && text.view()"
+      :view="text.view()!"
+      :changes="text.changes.value"
+      :writes="text.mode.value === 'write' || text.mode.value === 'propose'"
+      @close="seeks = false"
+    />
     <p v-if="text.lost.value" class="lost" role="alert">
       {{ t('writing.lost') }}
       <button type="button" class="btn btn-text" @click="copyLost">{{ t('writing.copyLost') }}</button>
@@ -190,6 +213,7 @@ async function copyLost() {
           @pick="thread = $event"
         />
       </aside>
+      <Outline v-if="!talking && text.view() && text.look.value" :view="text.view()!" :changes="text.changes.value" />
       <div class="sheet-room">
         <p v-if="!place && !text.failed.value" class="quiet">{{ t('common.loading') }}</p>
         <article v-show="place" ref="paper" class="leaf" @click="openThread"></article>
@@ -221,7 +245,7 @@ async function copyLost() {
 .written-page {
   display: grid;
   grid-template-columns: minmax(0, 1fr);
-  grid-template-rows: auto auto auto minmax(0, 1fr) auto;
+  grid-template-rows: auto auto auto auto minmax(0, 1fr) auto;
   height: calc(100dvh - 52px);
 }
 .here {
@@ -244,21 +268,23 @@ async function copyLost() {
   margin: 0;
   padding: 0;
 }
-.who-wrote {
+.seek-verb {
   margin-left: auto;
+}
+.who-wrote {
   white-space: nowrap;
 }
 .who-wrote[aria-pressed='true'] {
   font-weight: 650;
 }
 .lost {
-  grid-row: 3;
+  grid-row: 4;
   margin: 0;
   padding: 8px 24px;
   border-bottom: 1px solid var(--tb-rule);
 }
 .desk {
-  grid-row: 4;
+  grid-row: 5;
   display: grid;
   grid-template-columns: minmax(0, 1fr);
   min-height: 0;
@@ -267,6 +293,14 @@ async function copyLost() {
 }
 .margin .desk {
   grid-template-columns: minmax(0, 1fr) 320px;
+}
+@media (min-width: 1151px) {
+  .desk:has(> .outline) {
+    grid-template-columns: 220px minmax(0, 1fr);
+  }
+  .margin .desk:has(> .outline) {
+    grid-template-columns: 200px minmax(0, 1fr) 300px;
+  }
 }
 .talks .desk {
   grid-template-columns: 300px minmax(0, 1fr);

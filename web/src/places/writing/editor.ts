@@ -11,6 +11,7 @@ import { EditorState, type Command, type Plugin } from 'prosemirror-state'
 import { goToNextCell, tableEditing } from 'prosemirror-tables'
 import { carets, wrote } from './carets'
 import { passages } from './passages'
+import { seeking } from './seek'
 import { schema } from './schema'
 
 const n = schema.nodes
@@ -130,6 +131,7 @@ export function stateOf(doc: Node, version: number, page: string, more: Plugin[]
       gapCursor(),
       wrote(),
       passages(),
+      seeking(),
       carets(),
     ],
   })

@@ -112,6 +112,20 @@ export function useText(
     if (view) update(view.state.apply(view.state.tr.setMeta(wroteKey, parts)))
   }
 
+  /** Where somebody's caret is, of those who are here. */
+  function caretOf(person: string | undefined): number | undefined {
+    const pen = changes.value >= 0 && person ? pens.value.find((p) => p.person === person) : undefined
+    return pen && places.get(pen.page)?.head
+  }
+
+  /** Lets a place be seen. */
+  function reveal(pos: number) {
+    if (!view) return
+    const { node } = view.domAtPos(Math.min(pos, view.state.doc.content.size))
+    const dom = node instanceof HTMLElement ? node : node.parentElement
+    dom?.scrollIntoView({ block: 'center' })
+  }
+
   /** Marks the words that are talked about, and numbers them in their order. */
   function showPassages(threads: { id: string; words: string }[]): Map<string, number> {
     if (!view) return new Map()
@@ -140,6 +154,8 @@ export function useText(
       textScript(page, () => view!.state, apply),
       {
         anew: (next, unsent) => {
+          // It has become another kind of document.
+          if (next.table) return location.replace(`/table/${document}`)
           if (unsent) lost.value = view!.state.doc.textBetween(0, view!.state.doc.content.size, '\n')
           if (next.text) update(stateOf(schema.nodeFromJSON(next.text), next.version, page, []))
           take(next)
@@ -257,6 +273,8 @@ export function useText(
     kept,
     showParts,
     showPassages,
+    caretOf,
+    reveal,
     proposals,
     paragraphs,
     look,

@@ -107,6 +107,16 @@ const others = computed(() =>
     return at ? [{ pen, at }] : []
   }),
 )
+/** Whoever is followed is where one looks, until one does something oneself. */
+const following = ref<string>()
+const followed = computed(() => others.value.find((o) => o.pen.person === following.value)?.at)
+watch(followed, async (at) => {
+  if (!at) return
+  n.value = at.sheet
+  await nextTick()
+  grid.value?.reveal(seenAt(at.head.r), at.head.c)
+})
+watch(typing, (typed) => typed !== undefined && (following.value = undefined))
 /** Where each of them is: in which row, at which heading. */
 const whereabouts = computed(() => {
   const all: Record<string, string> = {}
@@ -135,6 +145,7 @@ const number = (x: number) => {
   const { r, c } = counted.value[0] ?? here.value
   return shownNumber(x, cellAt(sheet.value, r, c).f ?? '', language.value)
 }
+const plain = (x: number) => x.toLocaleString(language.value)
 const chosenRows = computed(() => box.value.bottom - box.value.top + 1)
 const chosenColumns = computed(() => box.value.right - box.value.left + 1)
 const rowActs = computed(() => [
@@ -179,7 +190,7 @@ async function copyLost() {
       @kept="table.kept.value = $event"
     />
     <section v-show="place" class="here" :aria-label="t('writing.whoIsHere')">
-      <PensHere :pens="table.pens.value" :me="table.me" :places="whereabouts" />
+      <PensHere v-model:following="following" :pens="table.pens.value" :me="table.me" :places="whereabouts" />
       <Growing v-if="doc" :document="doc" :newest="newest" :grows="table.mode.value !== 'look'" />
     </section>
     <p v-if="!place && !table.failed.value" class="quiet loading">{{ t('common.loading') }}</p>
@@ -230,6 +241,7 @@ async function copyLost() {
           :rows="rows"
           :shown="shown"
           :edited="edited"
+          :read="read"
           :writes="table.writes.value"
           :lens="lens"
           :others="others"
@@ -273,7 +285,7 @@ async function copyLost() {
           />
         </label>
         <p class="small" role="status">
-          {{ t('writing.grid.seen', { n: said.count(rows.length), all: said.count(Math.max(0, sheet.rows.length - sheet.head)) }) }}
+          {{ t('writing.grid.seen', { n: plain(rows.length), all: plain(Math.max(0, sheet.rows.length - sheet.head)) }) }}
           <template v-if="lens.by !== undefined">
             {{ t(lens.down ? 'writing.grid.downBy' : 'writing.grid.upBy', { column: heading(lens.by) }) }}
           </template>

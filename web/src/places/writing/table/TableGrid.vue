@@ -16,6 +16,7 @@ const props = defineProps<{
   rows: number[]
   shown: (r: number, c: number) => Shown
   edited: (r: number, c: number) => string
+  read: (text: string) => string
   writes: boolean
   lens: Lens
   others: { pen: Pen; at: Chosen }[]
@@ -98,10 +99,9 @@ function go(v: number, c: number, extend = false) {
   chosen.value = extend ? { ...chosen.value, head } : { anchor: head, head }
   reveal()
 }
-function reveal() {
+function reveal(v = chosen.value.head.v, c = chosen.value.head.c) {
   const el = room.value
   if (!el) return
-  const { v, c } = chosen.value.head
   const at = (v - props.sheet.head) * high
   if (v >= props.sheet.head) {
     if (at < el.scrollTop) el.scrollTop = at
@@ -111,7 +111,11 @@ function reveal() {
   if (left < el.scrollLeft + aside) el.scrollLeft = left - aside
   else if (left + widths.value[c]! > el.scrollLeft + el.clientWidth) el.scrollLeft = left + widths.value[c]! - el.clientWidth
 }
-watch(() => chosen.value.head, reveal, { flush: 'post' })
+watch(
+  () => chosen.value.head,
+  () => reveal(),
+  { flush: 'post' },
+)
 
 /** A cell is edited: with what stands there, or anew with what is typed next. */
 function edit(anew = false) {
@@ -138,7 +142,7 @@ function discard() {
   focus()
 }
 const focus = () => room.value?.focus({ preventScroll: true })
-defineExpose({ focus, go, edit, finish, discard })
+defineExpose({ focus, go, reveal, finish, discard })
 
 const page = computed(() => Math.max(1, Math.floor((height.value - top.value) / high) - 1))
 function byKey(e: KeyboardEvent) {
@@ -357,7 +361,7 @@ const fieldAt = computed(() => {
           <template v-if="cellAt(sheet, rowAt(v), c).d">
             <span v-for="(o, i) in cellAt(sheet, rowAt(v), c).d!.others" :key="i" class="said quiet">
               <b class="pen-letter">{{ penOf(o.by).letter }}</b>
-              {{ o.text }}
+              {{ read(o.text) }}
             </span>
             <b class="pen-letter">{{ penOf(cellAt(sheet, rowAt(v), c).d!.by).letter }}</b>
           </template>

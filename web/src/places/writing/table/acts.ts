@@ -14,6 +14,8 @@ export interface Box {
 }
 const mostText = 32_767
 const mostFormula = 8_192
+/** How often rows may come and go at once. */
+const mostMoves = 200
 
 /** What was copied here last, so that formulas go along. */
 let taken: { text: string; rows: number[]; left: number; cells: string[][] } | undefined
@@ -27,7 +29,7 @@ export function useActs(
   reads: ComputedRef<Reader>,
   decimal: ComputedRef<string>,
   language: ComputedRef<string>,
-  refused: (why: 'long' | 'wide' | 'high') => void,
+  refused: (why: 'long' | 'wide' | 'high' | 'many') => void,
 ) {
   const sheet = () => table.book.value[n.value]!
   const rows = () => Array.from({ length: box.value.bottom - box.value.top + 1 }, (_, i) => rowAt(box.value.top + i))
@@ -132,7 +134,9 @@ export function useActs(
   function drop(op: 'rows' | 'columns') {
     const all = op === 'rows' ? chosenRows() : columns()
     if (op === 'columns' && all.length >= sheet().columns) return clear()
-    table.act(together(all).map(([at, count]): Step => ({ op, sheet: n.value, at, drop: count })))
+    const runs = together(all)
+    if (runs.length > mostMoves) return refused('many')
+    table.act(runs.map(([at, count]): Step => ({ op, sheet: n.value, at, drop: count })))
   }
   function format(code: string) {
     table.act(

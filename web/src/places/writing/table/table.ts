@@ -200,6 +200,8 @@ export function useTable(document: string, headers: Record<string, string>) {
         script,
         {
           anew: (next, unsent) => {
+            // It has become another kind of document.
+            if (next.text) return location.replace(`/write/${document}`)
             if (unsent)
               lost.value = [...flight, ...waiting]
                 .flatMap((s) => (s.cells ?? []).map((e) => e.t))
