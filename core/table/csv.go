@@ -35,7 +35,7 @@ func (b *Book) Decimal() string { return b.Manner.point() }
 func New(separated bool) *Book {
 	b := &Book{Sheets: []Sheet{{Name: "Table", Head: 1, Columns: 6, Rows: make([][]Cell, 20)}}}
 	if separated {
-		b.Manner = Manner{Comma: ",", Decimal: "."}
+		b.Sheets[0].Name, b.Manner = "", Manner{Comma: ",", Decimal: "."}
 	}
 	return b
 }

@@ -84,6 +84,14 @@ func TestTwoWriteATable(t *testing.T) {
 	luca.does(luca.holds("B2", "10"), luca.Click("[data-at=C5]"), luca.Command("z"), luca.holds("C5", "8.4"), luca.holds("B2", "10"))
 	ines.does(ines.holds("C5", "8.4"), ines.See(".changes button::Frame 18, Is"))
 
+	// Something is said of a cell, and the other sees where.
+	ines.does(ines.Click("[data-at=C4]"), ines.Click(".top button::Talk"), ines.See(".remarks .write::row 4"))
+	ines.count("say something of a cell", 2, func() {
+		ines.does(ines.Type(".remarks > .write textarea", "Measured twice?"), ines.Click(".remarks > .write button::Say it"))
+	})
+	luca.does(luca.See("[data-at=C4] .passage-sign::1"), luca.Click("[data-at=C4] .passage-sign"), luca.See(".thread::Measured twice?"))
+	ines.does(ines.Click(".top button::Talk"))
+
 	// What does not fit is refused, and nothing is lost by it.
 	ines.does(ines.Click("[data-at=A2]"), ines.pastes(strings.Repeat("x\t", 999)+"x"), ines.See(".toast-line::250 columns"), ines.holds("A2", "9"))
 	ines.count("name a version", 3, func() {

@@ -150,6 +150,7 @@ const de: typeof en = {
       doubt: '{cell}, {column}: zugleich geschrieben: {others} und {last}; es war {was}. Bis jemand wählt, gilt {now}.',
       keepIt: '{text} behalten',
       takeIt: '{text} nehmen',
+      said: 'Anmerkung {n} zu dieser Zelle',
       showIt: 'Zelle zeigen',
       moreDoubts: 'eine weitere Zelle | {n} weitere Zellen',
       beside: 'Neben der Tabelle',

@@ -148,6 +148,7 @@ export default {
       doubt: '{cell}, {column}: {others}, and {last} at the same time; it was {was}. Until somebody chooses, {now} stands.',
       keepIt: 'Keep {text}',
       takeIt: 'Take {text}',
+      said: 'Remark {n} on this cell',
       showIt: 'Show the cell',
       moreDoubts: 'one more cell | {n} more cells',
       beside: 'Beside the table',

@@ -11,6 +11,7 @@ import Failed from '../../app/Failed.vue'
 import { tell } from '../../app/toasts'
 import { useRemarks } from '../../queries/remarks'
 import { useSaid } from '../../sentences/said'
+import { usePlaceWords } from '../remarks/acts'
 import Remarks from '../remarks/Remarks.vue'
 import Growing from './Growing.vue'
 import LookBar from './LookBar.vue'
@@ -89,6 +90,7 @@ function byKey(e: KeyboardEvent) {
 
 /** What is said beside the text; of the words that are chosen, where some are. */
 const talking = ref(false)
+const placeWords = usePlaceWords()
 const passage = computed(() => {
   const state = text.look.value
   if (!talking.value || !state || state.selection.empty) return undefined
@@ -211,7 +213,9 @@ async function copyLost() {
           :numbers="numbers"
           :picked="thread"
           @pick="thread = $event"
-        />
+        >
+          <p v-if="passage" class="small">{{ placeWords(passage) }}</p>
+        </Remarks>
       </aside>
       <Outline v-if="!talking && text.view() && text.look.value" :view="text.view()!" :changes="text.changes.value" />
       <div class="sheet-room">

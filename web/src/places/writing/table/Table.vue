@@ -7,7 +7,10 @@ import { copyText } from '../../../app/clipboard'
 import Failed from '../../../app/Failed.vue'
 import { tell } from '../../../app/toasts'
 import Menu from '../../../parts/Menu.vue'
+import { useRemarks } from '../../../queries/remarks'
 import { useSaid } from '../../../sentences/said'
+import { usePlaceWords } from '../../remarks/acts'
+import Remarks from '../../remarks/Remarks.vue'
 import Growing from '../Growing.vue'
 import { pensBeside } from '../pens'
 import PensHere from '../PensHere.vue'
@@ -94,6 +97,30 @@ async function show(to: { sheet: number; row: number; column: number }) {
 
 const doubts = computed(() => doubtsIn(table.book.value, n.value))
 const doubt = computed(() => doubts.value[0])
+/** What is said beside the table, and of the chosen cell; cells of which something is said have a number. */
+const talking = ref(false)
+const placeWords = usePlaceWords()
+const cellPlace = computed(() => {
+  const words = shown(here.value.r, here.value.c).text
+  return talking.value && words
+    ? { kind: 'cell' as const, sheet: sheet.value?.name ?? '', row: here.value.r + 1, column: here.value.c + 1, words }
+    : undefined
+})
+const { data: remarked } = useRemarks(() => props.document, ref('open'))
+const talked = computed(() =>
+  (remarked.value?.pages ?? [])
+    .flatMap((p) => p.threads)
+    .flatMap((th) => (th.place?.kind === 'cell' && (th.place.sheet ?? '') === sheet.value?.name ? [{ id: th.id, place: th.place }] : []))
+    .sort((a, b) => (a.place.row ?? 0) - (b.place.row ?? 0) || (a.place.column ?? 0) - (b.place.column ?? 0)),
+)
+const numbers = computed(() => new Map(talked.value.map((th, i) => [th.id, i + 1])))
+const signs = computed(() => new Map(talked.value.map((th) => [`${(th.place.row ?? 0) - 1}/${(th.place.column ?? 0) - 1}`, th.id])))
+const thread = ref<string>()
+function pickThread(id: string) {
+  thread.value = id
+  const at = talked.value.find((th) => th.id === id)?.place
+  if (at) void show({ sheet: n.value, row: (at.row ?? 1) - 1, column: (at.column ?? 1) - 1 })
+}
 const pens = computed(() =>
   pensBeside(
     table.pens.value,
@@ -188,7 +215,18 @@ async function copyLost() {
       :supersede="asksToSupersede"
       :writes="table.mode.value === 'write'"
       @kept="table.kept.value = $event"
-    />
+    >
+      <button
+        v-if="place"
+        type="button"
+        class="btn btn-plain btn-small"
+        :aria-expanded="talking"
+        aria-controls="talk-beside"
+        @click="talking = !talking"
+      >
+        {{ t('writing.talk') }}
+      </button>
+    </WrittenTop>
     <section v-show="place" class="here" :aria-label="t('writing.whoIsHere')">
       <PensHere v-model:following="following" :pens="table.pens.value" :me="table.me" :places="whereabouts" />
       <Growing v-if="doc" :document="doc" :newest="newest" :grows="table.mode.value !== 'look'" />
@@ -231,7 +269,19 @@ async function copyLost() {
           @show="show({ sheet: n, row: doubt.r, column: doubt.c })"
         />
       </div>
-      <div class="desk">
+      <div class="desk" :class="{ talks: talking }">
+        <aside v-if="talking" id="talk-beside" class="talk-beside" :aria-label="t('writing.talk')">
+          <Remarks
+            :item="document"
+            :place="cellPlace"
+            :version="cellPlace && newest"
+            :numbers="numbers"
+            :picked="thread"
+            @pick="pickThread"
+          >
+            <p v-if="cellPlace" class="small">{{ placeWords(cellPlace) }}</p>
+          </Remarks>
+        </aside>
         <TableGrid
           ref="grid"
           v-model:chosen="chosen"
@@ -246,6 +296,8 @@ async function copyLost() {
           :lens="lens"
           :others="others"
           :pen-of="penOf"
+          :signs="signs"
+          :numbers="numbers"
           :label="title"
           :tick="table.changes.value"
           @write="acts.write"
@@ -256,6 +308,7 @@ async function copyLost() {
           @copy="acts.copy"
           @paste="acts.paste"
           @by="by"
+          @thread="((thread = $event), (talking = true))"
         />
         <Beside
           :book="table.book.value"
@@ -342,6 +395,16 @@ async function copyLost() {
   grid-template-columns: minmax(0, 1fr) 320px;
   min-height: 0;
 }
+.desk.talks {
+  grid-template-columns: 300px minmax(0, 1fr) 280px;
+}
+.talk-beside {
+  overflow: auto;
+  padding: 12px 20px;
+  background: var(--tb-sheet);
+  border-right: 1px solid var(--tb-rule);
+  min-height: 0;
+}
 .table-foot {
   display: flex;
   align-items: center;
@@ -387,8 +450,12 @@ async function copyLost() {
     padding: 6px 16px;
     min-height: 0;
   }
-  .desk {
+  .desk,
+  .desk.talks {
     grid-template-columns: minmax(0, 1fr);
+  }
+  .desk.talks {
+    grid-template-rows: minmax(0, 1fr) minmax(0, 1fr);
   }
   .table-foot {
     padding: 6px 12px;

@@ -21,6 +21,9 @@ const props = defineProps<{
   lens: Lens
   others: { pen: Pen; at: Chosen }[]
   penOf: (by: string) => { letter: string; name: string }
+  /** Of which cells something is said, by row and column, and the numbers of those threads. */
+  signs: Map<string, string>
+  numbers: Map<string, number>
   label: string
   /** Others write as I look: cells are read anew. */
   tick: number
@@ -34,6 +37,7 @@ const emit = defineEmits<{
   copy: [e: ClipboardEvent, cut: boolean]
   paste: [e: ClipboardEvent]
   by: [c: number]
+  thread: [id: string]
 }>()
 /** Which cells are chosen, by where they are seen: the first rows are headings. */
 const chosen = defineModel<{ anchor: { v: number; c: number }; head: { v: number; c: number } }>('chosen', { required: true })
@@ -366,6 +370,16 @@ const fieldAt = computed(() => {
             <b class="pen-letter">{{ penOf(cellAt(sheet, rowAt(v), c).d!.by).letter }}</b>
           </template>
           {{ shown(rowAt(v), c).text }}
+          <button
+            v-if="signs.get(`${rowAt(v)}/${c}`)"
+            type="button"
+            tabindex="-1"
+            class="passage-sign"
+            :aria-label="t('writing.grid.said', { n: numbers.get(signs.get(`${rowAt(v)}/${c}`)!) ?? 0 })"
+            @click="emit('thread', signs.get(`${rowAt(v)}/${c}`)!)"
+          >
+            {{ numbers.get(signs.get(`${rowAt(v)}/${c}`)!) }}
+          </button>
         </span>
       </div>
       <input
