@@ -83,6 +83,23 @@ func (a area) has(p Place) bool {
 	return p.Sheet == a.sheet && p.Row >= a.top && p.Row <= a.bottom && p.Column >= a.left && p.Column <= a.right
 }
 
+// Leads are where the references of formulas lead, by where these stand.
+type Leads map[Place][]area
+
+// Leads says where the references of formulas lead. What is known of those that have not changed is taken over; rows and columns
+// that came or went change all.
+func (b *Book) Leads(formulas []Place, known Leads, changed map[Place]bool) Leads {
+	leads := make(Leads, len(formulas))
+	for _, p := range formulas {
+		at, there := known[p]
+		if !there || changed[p] {
+			at = b.areas(p)
+		}
+		leads[p] = at
+	}
+	return leads
+}
+
 // areas are where the references of a cell's formula lead; those to sheets that are not there lead nowhere.
 func (b *Book) areas(p Place) (all []area) {
 	each(b.Cell(p).Text, func(r reference) {
@@ -90,13 +107,19 @@ func (b *Book) areas(p Place) (all []area) {
 		if r.sheet != "" {
 			sheet = slices.IndexFunc(b.Sheets, func(s Sheet) bool { return strings.EqualFold(s.Name, r.sheet) })
 		}
-		if sheet < 0 {
-			return
+		if sheet >= 0 {
+			all = append(all, area{sheet, min(r.from.Row, r.to.Row), min(r.from.Column, r.to.Column), max(r.from.Row, r.to.Row), max(r.from.Column, r.to.Column)})
 		}
-		s := b.Sheets[sheet]
-		all = append(all, area{sheet, min(r.from.Row, r.to.Row), min(r.from.Column, r.to.Column),
-			min(max(r.from.Row, r.to.Row), len(s.Rows)-1), min(max(r.from.Column, r.to.Column), s.Columns-1)})
 	})
+	return all
+}
+
+// there is what of areas is there.
+func (b *Book) there(all []area) []area {
+	for i, a := range all {
+		s := b.Sheets[a.sheet]
+		all[i].bottom, all[i].right = min(a.bottom, len(s.Rows)-1), min(a.right, s.Columns-1)
+	}
 	return all
 }
 
@@ -105,19 +128,15 @@ const changedMost = 500
 
 // Touched are the formulas that come to something else once cells have changed: those that were written, and those that
 // refer to such a cell, or to such a formula, and so on. formulas are all there are.
-func (b *Book) Touched(changed map[Place]bool, formulas []Place) []Place {
+func Touched(changed map[Place]bool, formulas []Place, leads Leads) []Place {
 	if len(changed) > changedMost {
 		return formulas
-	}
-	leads := make([][]area, len(formulas))
-	for i, p := range formulas {
-		leads[i] = b.areas(p)
 	}
 	touched := make([]bool, len(formulas))
 	for fresh := maps.Clone(changed); len(fresh) > 0; {
 		next := map[Place]bool{}
 		for i, p := range formulas {
-			if !touched[i] && (fresh[p] || leadsTo(leads[i], fresh)) {
+			if !touched[i] && (fresh[p] || leadsTo(leads[p], fresh)) {
 				touched[i], next[p] = true, true
 			}
 		}
@@ -180,7 +199,7 @@ func (b *Book) Task(ask []Place, known Values) (t Task, ok bool) {
 		p := queue[0]
 		queue = queue[1:]
 		add(p, nil)
-		for _, a := range b.areas(p) {
+		for _, a := range b.there(b.areas(p)) {
 			if visited[a] {
 				continue
 			}
@@ -221,7 +240,7 @@ func (b *Book) Circular(formulas []Place) (all map[Place]bool, ok bool) {
 	}
 	waits, ahead, left := map[Place]int{}, map[Place][]Place{}, visitsMost
 	for _, p := range formulas {
-		for _, a := range b.areas(p) {
+		for _, a := range b.there(b.areas(p)) {
 			for c := a.left; c <= a.right; c++ {
 				rows := columns[[2]int{a.sheet, c}]
 				from, _ := slices.BinarySearch(rows, a.top)

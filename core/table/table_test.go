@@ -237,10 +237,18 @@ func TestOnlyWhatIsTouchedIsReckoned(t *testing.T) {
 	b := of(t, "a,b,c\n1,2,\n3,4,\n")
 	b = done(t, b, set(1, 2, "=A2+B2"), set(2, 2, "=A3+B3"), set(3, 2, "=SUM(C2:C3)"), set(4, 2, "=C4*2"))
 	all := b.Formulas()
-	touched := b.Touched(map[table.Place]bool{{Row: 1, Column: 0}: true}, all)
+	leads := b.Leads(all, nil, nil)
+	touched := table.Touched(map[table.Place]bool{{Row: 1, Column: 0}: true}, all, leads)
 	if fmt.Sprint(touched) != "[{0 1 2} {0 3 2} {0 4 2}]" {
 		t.Fatalf("touched are %v", touched)
 	}
+	// A formula that is written anew leads elsewhere; what is known of the others is taken over.
+	b = done(t, b, set(1, 2, "=A3"))
+	changed := map[table.Place]bool{{Row: 1, Column: 2}: true}
+	if leads = b.Leads(all, leads, changed); fmt.Sprint(table.Touched(map[table.Place]bool{{Row: 1, Column: 0}: true}, all, leads)) != "[]" {
+		t.Error("a formula still leads where it did")
+	}
+	b = done(t, b, set(1, 2, "=A2+B2"))
 	seven := 7.0
 	task, ok := b.Task(touched, table.Values{{Row: 2, Column: 2}: {Number: &seven}})
 	if !ok || len(task.Sheets[0].Cells) != 6 {

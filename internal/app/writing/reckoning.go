@@ -24,6 +24,8 @@ type sums struct {
 	anew    bool
 	moves   int
 	busy    bool
+	// leads are where formulas refer to, as far as that was found out since moves.
+	leads table.Leads
 	// slow are formulas that took more than they may.
 	slow map[string]bool
 	// count counts reckonings.
@@ -49,7 +51,7 @@ func (r *room) sumAnew() {
 	if _, isTable := r.doc.(grid); !isTable {
 		return
 	}
-	r.sums.anew, r.sums.moves, r.sums.values = true, r.sums.moves+1, nil
+	r.sums.anew, r.sums.moves, r.sums.values, r.sums.leads = true, r.sums.moves+1, nil, nil
 	r.reckonSoon()
 }
 
@@ -65,7 +67,7 @@ func (r *room) sum(g group) {
 	for _, s := range steps {
 		switch s.Op {
 		case table.Rows, table.Columns:
-			r.sums.values, r.sums.anew, r.sums.moves = r.sums.values.Moved(s), true, r.sums.moves+1
+			r.sums.values, r.sums.anew, r.sums.moves, r.sums.leads = r.sums.values.Moved(s), true, r.sums.moves+1, nil
 		case table.Setting:
 			for _, e := range s.Cells {
 				r.sums.changed[table.Place{Sheet: s.Sheet, Row: e.Row, Column: e.Column}] = true
@@ -94,13 +96,14 @@ func (r *room) reckon() {
 		return
 	}
 	book, changed, anew, moves := now.Book, r.sums.changed, r.sums.anew, r.sums.moves
-	known, slow := cloned(r.sums.values), cloned(r.sums.slow)
+	known, slow, leads := cloned(r.sums.values), cloned(r.sums.slow), r.sums.leads
 	r.sums.changed, r.sums.anew = nil, false
 	r.mu.Unlock()
 	formulas := book.Formulas()
 	ask := formulas
+	leads = book.Leads(formulas, leads, changed)
 	if !anew {
-		ask = book.Touched(changed, formulas)
+		ask = table.Touched(changed, formulas, leads)
 	}
 	for _, p := range ask {
 		delete(known, p)
@@ -111,8 +114,9 @@ func (r *room) reckon() {
 	r.sums.busy = false
 	if err != nil || r.sums.moves != moves {
 		// Rows went meanwhile, or all cells were busy: it is reckoned anew.
-		r.sums.anew = true
+		r.sums.anew, r.sums.leads = true, nil
 	} else {
+		r.sums.leads = leads
 		r.tellSums(formulas, found, slow)
 	}
 	if (r.sums.anew || len(r.sums.changed) > 0) && !r.closed && r.life.Err() == nil {

@@ -202,7 +202,11 @@ func (tables) merged(old, came, now body, since []Batch) (script, bool) {
 		}
 		steps = append(steps, read...)
 	}
-	merged, ok := table.Merged(old.(grid).Book, came.(grid).Book, now.(grid).Book, steps)
+	book := now.(grid).Book
+	merged, ok := table.Merged(old.(grid).Book, came.(grid).Book, book, steps)
+	for i, step := range merged {
+		merged[i] = book.Noted(step, func(table.Place) string { return "" })
+	}
 	return changes(merged), ok
 }
 

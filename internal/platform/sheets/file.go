@@ -10,6 +10,7 @@ import (
 	"regexp"
 	"slices"
 	"strconv"
+	"strings"
 
 	"github.com/xuri/excelize/v2"
 
@@ -197,8 +198,15 @@ func (w *writer) cell(sheet, at string, is, was table.Cell, value table.Result) 
 		}
 	}
 	format := is.Format
-	if v.Kind == table.Date && !isDate(format) {
+	switch {
+	case v.Kind == table.Date && !isDate(format):
 		format = "yyyy-mm-dd"
+	case format == "" && strings.HasSuffix(is.Text, "%") && v.Kind == table.Number:
+		// Written as a share, it is shown as one.
+		format = "0%"
+		if strings.Contains(is.Text, ".") {
+			format = "0.0%"
+		}
 	}
 	if format == was.Format {
 		return nil

@@ -185,6 +185,9 @@ func numbered(value, format string) string {
 			return day
 		}
 	}
+	if strings.HasSuffix(format, "%") {
+		return table.Written(rounded(n*100), ".") + "%"
+	}
 	return table.Written(n, ".")
 }
 

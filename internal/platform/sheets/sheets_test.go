@@ -73,7 +73,7 @@ func TestAFileIsWrittenBack(t *testing.T) {
 		t.Fatal(err)
 	}
 	steps := []table.Step{{Op: table.Rows, At: 1, Add: 1},
-		{Op: table.Setting, Cells: []table.Entry{{Row: 1, Column: 0, Text: "9"}, {Row: 1, Column: 4, Text: "2026-12-01"}, {Row: 2, Column: 2, Text: "8.5"}, {Row: 3, Column: 0, Text: ""}, {Row: 4, Column: 3, Text: "=SUM(D3:D4)"}}}}
+		{Op: table.Setting, Cells: []table.Entry{{Row: 1, Column: 0, Text: "9"}, {Row: 1, Column: 4, Text: "2026-12-01"}, {Row: 2, Column: 2, Text: "8.5"}, {Row: 3, Column: 0, Text: ""}, {Row: 4, Column: 3, Text: "=SUM(D3:D4)"}, {Row: 1, Column: 1, Text: "25%"}, {Row: 2, Column: 1, Text: "2.5%"}}}}
 	for _, s := range steps {
 		if b, err = b.Apply(s); err != nil {
 			t.Fatal(err)
@@ -89,7 +89,7 @@ func TestAFileIsWrittenBack(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer f.Close()
-	for at, want := range map[string]string{"A2": "9", "C3": "8.5", "A4": "", "D3": "15.0%", "E3": "30/11/2026", "E2": "2026-12-01", "F4": "12"} {
+	for at, want := range map[string]string{"A2": "9", "B2": "25%", "B3": "2.5%", "C3": "8.5", "A4": "", "D3": "15.0%", "E3": "30/11/2026", "E2": "2026-12-01", "F4": "12"} {
 		if got, err := f.GetCellValue("Sheet1", at); got != want || err != nil {
 			t.Errorf("%s is %q, not %q (%v)", at, got, want, err)
 		}

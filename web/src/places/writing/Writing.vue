@@ -206,14 +206,7 @@ async function copyLost() {
     </p>
     <div class="desk">
       <aside v-if="talking" id="talk-beside" class="talk-beside" :aria-label="t('writing.talk')">
-        <Remarks
-          :item="document"
-          :place="passage"
-          :version="passage && newest"
-          :numbers="numbers"
-          :picked="thread"
-          @pick="thread = $event"
-        >
+        <Remarks :item="document" :place="passage" :version="passage && newest" :numbers="numbers" :picked="thread" @pick="thread = $event">
           <p v-if="passage" class="small">{{ placeWords(passage) }}</p>
         </Remarks>
       </aside>

@@ -83,6 +83,7 @@ function keys(e: KeyboardEvent) {
         <select
           class="form-select form-select-sm"
           :value="chosenFormat"
+          :aria-label="t('writing.grid.shownAs')"
           data-format
           @change="emit('format', ($event.target as HTMLSelectElement).value)"
         >

@@ -279,7 +279,9 @@ const fieldAt = computed(() => {
     <div class="extent" :style="{ width: `${whole}px`, height: `${top + rows.length * high}px` }">
       <div class="pinned" :style="{ width: `${whole}px` }">
         <div class="letters" role="row" :style="{ height: `${lettersHigh}px` }">
-          <span class="corner" role="columnheader"></span>
+          <span class="corner" role="columnheader">
+            <span class="visually-hidden">{{ t('writing.grid.rows') }}</span>
+          </span>
           <span
             v-for="c in columnsSeen"
             :key="c"
