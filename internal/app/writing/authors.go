@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"tabularis/core/fault"
 	"tabularis/core/richtext"
 	"tabularis/core/table"
 	"tabularis/internal/app/accounts"
@@ -105,34 +106,38 @@ const mostChanges = 100
 
 // Changes are what was changed in a table since it became a version last, the newest first, for whoever may read it.
 func (s *Service) Changes(ctx context.Context, document uuid.UUID) (all []Changed, authors []Author, err error) {
-	if _, err := s.allowed(ctx, document); err != nil {
-		return nil, nil, err
-	}
-	r, err := rowOf(ctx, s.Acts.DB, document, false)
+	at, err := s.allowed(ctx, document)
 	if err != nil {
 		return nil, nil, err
 	}
-	if _, isTable := crafts[r.MediaType].(tables); !isTable {
+	if _, isTable := crafts[at.Item.MediaType].(tables); !isTable {
 		return nil, nil, errNotWritten.New("who wrote what in a text is told by its parts")
+	}
+	r, err := rowOf(ctx, s.Acts.DB, document, false)
+	if fault.Is(err, fault.NotFound) || err == nil && r.MediaType != at.Item.MediaType {
+		return nil, nil, nil // Nobody has written in it yet.
+	}
+	if err != nil {
+		return nil, nil, err
 	}
 	batches, err := batchesFrom(ctx, s.Acts.DB, s.Keys, document, r.KeptVersion)
 	if err != nil {
 		return nil, nil, err
 	}
 	var steps []table.Step
-	var at []time.Time
+	var when []time.Time
 	for _, b := range batches {
 		read, err := standingSteps(b)
 		if err != nil {
 			return nil, nil, err
 		}
 		for _, step := range read {
-			steps, at = append(steps, step), append(at, b.At)
+			steps, when = append(steps, step), append(when, b.At)
 		}
 	}
 	var people []string
 	for _, c := range table.Changes(steps, mostChanges) {
-		all = append(all, Changed{c, at[c.Step]})
+		all = append(all, Changed{c, when[c.Step]})
 		if !slices.Contains(people, c.By) {
 			people = append(people, c.By)
 		}

@@ -6,7 +6,6 @@ import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 import { api, data, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
-import { copyText } from '../../app/clipboard'
 import Failed from '../../app/Failed.vue'
 import { tell } from '../../app/toasts'
 import { useRemarks } from '../../queries/remarks'
@@ -15,6 +14,7 @@ import { usePlaceWords } from '../remarks/acts'
 import Remarks from '../remarks/Remarks.vue'
 import Growing from './Growing.vue'
 import LookBar from './LookBar.vue'
+import Lost from './Lost.vue'
 import Margin from './Margin.vue'
 import Outline from './Outline.vue'
 import PensHere from './PensHere.vue'
@@ -146,10 +146,6 @@ function kept(k: Schemas['WritingKept']) {
   text.kept.value = k
   text.view()?.focus()
 }
-async function copyLost() {
-  await copyText(text.lost.value)
-  tell(t('writing.copied'))
-}
 </script>
 
 <template>
@@ -199,11 +195,7 @@ async function copyLost() {
       :writes="text.mode.value === 'write' || text.mode.value === 'propose'"
       @close="seeks = false"
     />
-    <p v-if="text.lost.value" class="lost" role="alert">
-      {{ t('writing.lost') }}
-      <button type="button" class="btn btn-text" @click="copyLost">{{ t('writing.copyLost') }}</button>
-      <button type="button" class="btn btn-text" @click="text.lost.value = ''">{{ t('common.close') }}</button>
-    </p>
+    <Lost v-model="text.lost.value" />
     <div class="desk">
       <aside v-if="talking" id="talk-beside" class="talk-beside" :aria-label="t('writing.talk')">
         <Remarks :item="document" :place="passage" :version="passage && newest" :numbers="numbers" :picked="thread" @pick="thread = $event">
@@ -276,9 +268,6 @@ async function copyLost() {
 }
 .lost {
   grid-row: 4;
-  margin: 0;
-  padding: 8px 24px;
-  border-bottom: 1px solid var(--tb-rule);
 }
 .desk {
   grid-row: 5;

@@ -3,7 +3,6 @@ import { watchDebounced } from '@vueuse/core'
 import { computed, nextTick, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
-import { copyText } from '../../../app/clipboard'
 import Failed from '../../../app/Failed.vue'
 import { tell } from '../../../app/toasts'
 import Menu from '../../../parts/Menu.vue'
@@ -12,6 +11,7 @@ import { useSaid } from '../../../sentences/said'
 import { usePlaceWords } from '../../remarks/acts'
 import Remarks from '../../remarks/Remarks.vue'
 import Growing from '../Growing.vue'
+import Lost from '../Lost.vue'
 import { pensBeside } from '../pens'
 import PensHere from '../PensHere.vue'
 import { useSitting } from '../sitting'
@@ -197,10 +197,6 @@ const stays = computed(() => {
   if (what.length) return t('writing.grid.kept', { what: said.list(what) })
   return t(/\.(csv|tsv)$/.test(file) ? 'writing.grid.asValues' : 'writing.grid.asSheet')
 })
-async function copyLost() {
-  await copyText(table.lost.value)
-  tell(t('writing.copied'))
-}
 </script>
 
 <template>
@@ -233,12 +229,8 @@ async function copyLost() {
     </section>
     <p v-if="!place && !table.failed.value" class="quiet loading">{{ t('common.loading') }}</p>
     <template v-if="sheet && place">
-      <p v-if="table.lost.value" class="lost" role="alert">
-        {{ t('writing.lost') }}
-        <button type="button" class="btn btn-text" @click="copyLost">{{ t('writing.copyLost') }}</button>
-        <button type="button" class="btn btn-text" @click="table.lost.value = ''">{{ t('common.close') }}</button>
-      </p>
       <div class="lines">
+        <Lost v-model="table.lost.value" />
         <CellLine
           v-model:typing="typing"
           :cell="lettersOf(here.c) + (here.r + 1)"
@@ -384,11 +376,6 @@ async function copyLost() {
 }
 .loading {
   padding: 24px;
-}
-.lost {
-  margin: 0;
-  padding: 8px 24px;
-  border-bottom: 1px solid var(--tb-rule);
 }
 .desk {
   display: grid;

@@ -3,8 +3,9 @@ import { useElementSize, useScroll } from '@vueuse/core'
 import { computed, nextTick, ref, useId, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Pen } from '../pens'
-import { cellAt, mostColumns, mostRows, type Sheet } from './book'
+import { cellAt, mostRows, type Sheet } from './book'
 import { lettersOf } from './formula'
+import { begins, gridKey, type KeyActs } from './keys'
 import type { Lens } from './lens'
 import type { Shown } from './shown'
 import type { Chosen } from './table'
@@ -149,61 +150,21 @@ const focus = () => room.value?.focus({ preventScroll: true })
 defineExpose({ focus, go, reveal, finish, discard })
 
 const page = computed(() => Math.max(1, Math.floor((height.value - top.value) / high) - 1))
+const keyActs: KeyActs = {
+  go,
+  edit,
+  all: () => (chosen.value = { anchor: { v: 0, c: 0 }, head: { v: seen.value - 1, c: props.sheet.columns - 1 } }),
+  clear: () => emit('clear'),
+  undo: () => emit('undo'),
+  redo: () => emit('redo'),
+  fill: () => emit('fill'),
+}
 function byKey(e: KeyboardEvent) {
   if (typing.value !== undefined) return
-  const { v, c } = chosen.value.head
-  const far = e.ctrlKey || e.metaKey
-  const to = (v: number, c: number) => {
-    e.preventDefault()
-    go(v, c, e.shiftKey && e.key !== 'Tab' && e.key !== 'Enter')
-  }
-  switch (e.key) {
-    case 'ArrowUp':
-      return to(far ? props.sheet.head : v - 1, c)
-    case 'ArrowDown':
-      return to(far ? seen.value - 1 : v + 1, c)
-    case 'ArrowLeft':
-      return to(v, far ? 0 : c - 1)
-    case 'ArrowRight':
-      return to(v, far ? mostColumns : c + 1)
-    case 'PageUp':
-      return to(v - page.value, c)
-    case 'PageDown':
-      return to(v + page.value, c)
-    case 'Home':
-      return to(far ? 0 : v, 0)
-    case 'End':
-      return to(far ? seen.value - 1 : v, mostColumns)
-    case 'Tab':
-      // Beyond the first and the last column one goes on to what is around.
-      if (e.shiftKey ? c > 0 : c < props.sheet.columns - 1) to(v, c + (e.shiftKey ? -1 : 1))
-      return
-    case 'Enter':
-    case 'F2':
-      e.preventDefault()
-      return edit()
-    case 'Delete':
-    case 'Backspace':
-      e.preventDefault()
-      return emit('clear')
-    case 'Escape':
-      return to(v, c)
-  }
-  const letter = e.key.toLowerCase()
-  if (far && letter === 'z') {
-    e.preventDefault()
-    if (e.shiftKey) emit('redo')
-    else emit('undo')
-  } else if (far && letter === 'y') {
-    e.preventDefault()
-    emit('redo')
-  } else if (far && letter === 'd') {
-    e.preventDefault()
-    emit('fill')
-  } else if (far && letter === 'a') {
-    e.preventDefault()
-    chosen.value = { anchor: { v: 0, c: 0 }, head: { v: seen.value - 1, c: props.sheet.columns - 1 } }
-  } else if ((e.key.length === 1 && !far && !e.altKey) || e.key === 'Dead' || e.key === 'Process') edit(true)
+  const { head, columns } = props.sheet
+  const extent = { ...chosen.value.head, rows: seen.value, columns, head, page: page.value }
+  if (gridKey(e, extent, keyActs)) e.preventDefault()
+  else if (begins(e)) edit(true)
 }
 function inField(e: KeyboardEvent) {
   if (e.isComposing) return
