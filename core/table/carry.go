@@ -34,7 +34,7 @@ func over(s, other Step, later bool, names []string) []Step {
 		return []Step{doubted(s, other)}
 	case other.Op == Setting && s.Op == Setting && s.Sheet == other.Sheet:
 		return without(s, other)
-	case other.Op != Rows && other.Op != Columns:
+	case !other.Moves():
 		return []Step{s}
 	case s.Op == Setting:
 		return cellsOver(s, other, names)

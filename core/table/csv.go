@@ -1,6 +1,7 @@
 package table
 
 import (
+	"cmp"
 	"encoding/csv"
 	"errors"
 	"io"
@@ -20,16 +21,8 @@ type Manner struct {
 	Mark bool `json:"mark,omitempty"`
 }
 
-// point is the sign before decimals.
-func (m Manner) point() string {
-	if m.Decimal == "" {
-		return "."
-	}
-	return m.Decimal
-}
-
 // Decimal is the sign before decimals in a table's cells.
-func (b *Book) Decimal() string { return b.Manner.point() }
+func (b *Book) Decimal() string { return cmp.Or(b.Manner.Decimal, ".") }
 
 // New is an empty table, of separated values or not.
 func New(separated bool) *Book {
@@ -61,17 +54,17 @@ func ReadSeparated(text string) (*Book, error) {
 			return nil, stepInvalid.New("the file is no table of separated values")
 		}
 		if len(all) == MostRows || len(record) > MostColumns {
-			return nil, tooLong.New("a sheet has at most %d rows and %d columns", MostRows, MostColumns)
+			return nil, SheetTooLarge()
 		}
 		sheet.Columns = max(sheet.Columns, len(record))
-		all = append(all, append([]string(nil), record...))
+		all = append(all, slices.Clone(record))
 	}
 	b.Manner.Decimal = decimalOf(all, comma)
 	for _, record := range all {
 		sheet.Rows = append(sheet.Rows, cellsOf(record, b.Manner.Decimal))
 	}
 	sheet.Columns = max(sheet.Columns, 1)
-	sheet.Head = headOf(sheet.Rows, b.Manner.Decimal)
+	sheet.Head = HeadOf(sheet.Rows, b.Manner.Decimal)
 	b.Sheets = []Sheet{sheet}
 	return b, b.Check()
 }
@@ -79,28 +72,12 @@ func ReadSeparated(text string) (*Book, error) {
 func cellsOf(record []string, decimal string) []Cell {
 	row := make([]Cell, len(record))
 	for i, text := range record {
-		row[i].Text = clean(text)
+		row[i].Text = Clean(text)
 		if strings.HasPrefix(text, "=") || strings.HasPrefix(text, "'") {
 			row[i].Text = "'" + row[i].Text
 		}
 	}
-	for len(row) > 0 && row[len(row)-1].Text == "" {
-		row = row[:len(row)-1]
-	}
-	return row
-}
-
-// clean leaves out what no cell holds.
-func clean(text string) string {
-	if plain(text) {
-		return text
-	}
-	return strings.Map(func(r rune) rune {
-		if !plain(string(r)) {
-			return -1
-		}
-		return r
-	}, strings.ToValidUTF8(text, "\ufffd"))
+	return Trimmed(row)
 }
 
 // Separator is the sign that every one of the first lines has most of.
@@ -142,8 +119,8 @@ func decimalOf(all [][]string, comma rune) string {
 	return "."
 }
 
-// headOf finds out whether the first row has headings: texts, over others that hold something else as well.
-func headOf(rows [][]Cell, decimal string) int {
+// HeadOf finds out whether the first row has headings: texts, over others that hold something else as well.
+func HeadOf(rows [][]Cell, decimal string) int {
 	if len(rows) < 2 || len(rows[0]) == 0 {
 		return 0
 	}

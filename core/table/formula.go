@@ -148,7 +148,7 @@ func Letters(column int) string {
 // Followed is a formula of a sheet after rows or columns of another, or the same, were added or taken away. What it
 // referred to and is gone is "#REF!"; other texts stay.
 func Followed(text string, names []string, own int, s Step) string {
-	if !strings.HasPrefix(text, "=") || s.Op != Rows && s.Op != Columns {
+	if !strings.HasPrefix(text, "=") || !s.Moves() {
 		return text
 	}
 	var out strings.Builder

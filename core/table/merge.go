@@ -16,9 +16,9 @@ func Merged(old, came, now *Book, since []Step) (steps []Step, ok bool) {
 		set := Step{Op: Setting, Sheet: i}
 		for r := range max(len(was.Rows), len(is.Rows)) {
 			for c := range is.Columns {
-				before, after := was.at(r, c), is.at(r, c)
+				before, after := was.At(r, c), is.At(r, c)
 				if before.Text != after.Text {
-					set.Cells = append(set.Cells, Entry{Row: r, Column: c, Text: after.Text, Was: before.Text})
+					set.Cells = append(set.Cells, Entry{Row: r, Column: c, Text: after.Text})
 				}
 			}
 		}
@@ -32,14 +32,8 @@ func Merged(old, came, now *Book, since []Step) (steps []Step, ok bool) {
 	}
 	steps = Carry(steps, since, now.Names())
 	for _, s := range steps {
-		for j, e := range s.Cells {
-			if e.Doubt != nil {
-				return nil, false
-			}
-			if now.Cell(Place{s.Sheet, e.Row, e.Column}).Text == e.Text {
-				continue
-			}
-			s.Cells[j].Was = ""
+		if slices.ContainsFunc(s.Cells, func(e Entry) bool { return e.Doubt != nil }) {
+			return nil, false
 		}
 		wanted -= len(s.Cells)
 	}

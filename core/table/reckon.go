@@ -67,7 +67,7 @@ func (b *Book) Formulas() (all []Place) {
 	for i, s := range b.Sheets {
 		for r, row := range s.Rows {
 			for c, cell := range row {
-				if len(cell.Text) > 1 && cell.Text[0] == '=' {
+				if cell.IsFormula() {
 					all = append(all, Place{i, r, c})
 				}
 			}
@@ -216,7 +216,7 @@ func (b *Book) Task(ask []Place, known Values) (t Task, ok bool) {
 						continue
 					}
 					gathered[at] = true
-					if row[c].Text[0] != '=' || len(row[c].Text) == 1 {
+					if !row[c].IsFormula() {
 						add(at, nil)
 					} else if known, there := known[at]; there {
 						add(at, &known)
@@ -276,7 +276,7 @@ func (b *Book) Circular(formulas []Place) (all map[Place]bool, ok bool) {
 
 // Moved are values where their formulas stand after rows or columns came or went.
 func (v Values) Moved(s Step) Values {
-	if s.Op != Rows && s.Op != Columns {
+	if !s.Moves() {
 		return v
 	}
 	moved := make(Values, len(v))

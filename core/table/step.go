@@ -31,6 +31,9 @@ type Step struct {
 	By string `json:"-"`
 }
 
+// Moves says that rows or columns come or go.
+func (s Step) Moves() bool { return s.Op == Rows || s.Op == Columns }
+
 // Area is a rectangle of cells.
 type Area struct {
 	Row     int `json:"row"`
@@ -117,7 +120,7 @@ func (b *Book) set(sheet *Sheet, s Step) error {
 			return stepInvalid.New("a cell lies before the first one")
 		}
 		if e.Row >= MostRows || e.Column >= MostColumns {
-			return tooLong.New("a sheet has at most %d rows and %d columns", MostRows, MostColumns)
+			return SheetTooLarge()
 		}
 		if err := checkText(e.Text, ""); err != nil {
 			return err
@@ -126,7 +129,7 @@ func (b *Book) set(sheet *Sheet, s Step) error {
 			sheet.Rows = append(sheet.Rows, nil)
 		}
 		sheet.Columns = max(sheet.Columns, e.Column+1)
-		was := sheet.at(e.Row, e.Column)
+		was := sheet.At(e.Row, e.Column)
 		is := Cell{e.Text, was.Format, e.Doubt}
 		b.bytes += is.length() - was.length()
 		sheet.Rows[e.Row] = put(sheet.Rows[e.Row], e.Column, is)
@@ -147,7 +150,7 @@ func (b *Book) format(sheet *Sheet, s Step) error {
 	sheet.Rows = slices.Clone(sheet.Rows)
 	for r := a.Row; r < a.Row+a.Rows; r++ {
 		for c := a.Column; c < a.Column+a.Columns; c++ {
-			cell := sheet.at(r, c)
+			cell := sheet.At(r, c)
 			b.bytes += len(s.Format) - len(cell.Format)
 			cell.Format = s.Format
 			sheet.Rows[r] = put(sheet.Rows[r], c, cell)
@@ -166,7 +169,7 @@ func (b *Book) move(sheet *Sheet, s Step) error {
 	case s.At < 0 || s.Add < 0 || s.Drop < 0 || (s.Add > 0) == (s.Drop > 0) || s.At > most || s.Drop > most:
 		return stepInvalid.New("rows or columns are not there")
 	case s.Add > most-long:
-		return tooLong.New("a sheet has at most %d rows and %d columns", MostRows, MostColumns)
+		return SheetTooLarge()
 	}
 	s.At = min(s.At, long)
 	s.Drop = min(s.Drop, long-s.At)
@@ -217,11 +220,7 @@ func (b *Book) moveColumns(sheet *Sheet, s Step) {
 		default:
 			upto := min(len(row), s.At+s.Drop)
 			b.bytes -= lengthOf(row[s.At:upto])
-			kept := slices.Concat(row[:s.At], row[upto:])
-			for len(kept) > 0 && kept[len(kept)-1].empty() {
-				kept = kept[:len(kept)-1]
-			}
-			sheet.Rows[i] = kept
+			sheet.Rows[i] = Trimmed(slices.Concat(row[:s.At], row[upto:]))
 		}
 	}
 }
@@ -234,7 +233,7 @@ func (b *Book) follow(s Step) {
 		cloned := false
 		for r, row := range sheet.Rows {
 			for c, cell := range row {
-				if !strings.HasPrefix(cell.Text, "=") {
+				if !cell.IsFormula() {
 					continue
 				}
 				text := Followed(cell.Text, names, i, s)

@@ -63,6 +63,9 @@ func (c Cell) length() int {
 	return n
 }
 
+// IsFormula says that the cell holds a formula.
+func (c Cell) IsFormula() bool { return len(c.Text) > 1 && c.Text[0] == '=' }
+
 func (c Cell) empty() bool { return c.Text == "" && c.Format == "" && c.Doubt == nil }
 
 // Sheet is a table of its own within the document.
@@ -75,8 +78,8 @@ type Sheet struct {
 	Rows    [][]Cell
 }
 
-// at is the cell of a place; an empty one outside.
-func (s *Sheet) at(row, column int) Cell {
+// At is the cell of a place; an empty one outside.
+func (s *Sheet) At(row, column int) Cell {
 	if row < 0 || row >= len(s.Rows) || column < 0 || column >= len(s.Rows[row]) {
 		return Cell{}
 	}
@@ -101,7 +104,7 @@ func (b *Book) Cell(p Place) Cell {
 	if p.Sheet < 0 || p.Sheet >= len(b.Sheets) {
 		return Cell{}
 	}
-	return b.Sheets[p.Sheet].at(p.Row, p.Column)
+	return b.Sheets[p.Sheet].At(p.Row, p.Column)
 }
 
 // Size is roughly how many bytes it takes.
@@ -118,6 +121,11 @@ var (
 	tooLong     = fault.Declare(fault.TooLarge, "table-too-large", "the table would be larger than one that is written together may be")
 )
 
+// SheetTooLarge refuses a sheet with more rows or columns than one may have.
+func SheetTooLarge() error {
+	return tooLong.New("a sheet has at most %d rows and %d columns", MostRows, MostColumns)
+}
+
 // Check refuses what no table may be, as when it is read.
 func (b *Book) Check() error {
 	if len(b.Sheets) == 0 || len(b.Sheets) > MostSheets {
@@ -128,7 +136,7 @@ func (b *Book) Check() error {
 	for i := range b.Sheets {
 		s := &b.Sheets[i]
 		if len(s.Rows) > MostRows || s.Columns > MostColumns || s.Head < 0 {
-			return tooLong.New("a sheet has at most %d rows and %d columns", MostRows, MostColumns)
+			return SheetTooLarge()
 		}
 		cells += len(s.Rows) * s.Columns
 		for _, row := range s.Rows {
@@ -177,6 +185,19 @@ func plain(text string) bool {
 	})
 }
 
+// Clean is a text without what no cell holds.
+func Clean(text string) string {
+	if plain(text) {
+		return text
+	}
+	return strings.Map(func(r rune) rune {
+		if !plain(string(r)) {
+			return -1
+		}
+		return r
+	}, strings.ToValidUTF8(text, "\ufffd"))
+}
+
 // put gives a row with a cell in a place; cells that hold nothing do not lengthen it.
 func put(row []Cell, column int, c Cell) []Cell {
 	row = slices.Clone(row)
@@ -184,6 +205,11 @@ func put(row []Cell, column int, c Cell) []Cell {
 		row = append(row, Cell{})
 	}
 	row[column] = c
+	return Trimmed(row)
+}
+
+// Trimmed is a row up to its last cell that holds something.
+func Trimmed(row []Cell) []Cell {
 	for len(row) > 0 && row[len(row)-1].empty() {
 		row = row[:len(row)-1]
 	}

@@ -8,7 +8,6 @@ import (
 	"github.com/chromedp/chromedp/kb"
 	"github.com/google/uuid"
 
-	"tabularis/core/access"
 	"tabularis/internal/browser"
 	"tabularis/internal/testkit"
 )
@@ -34,13 +33,7 @@ func (p person) pastes(text string) error {
 // at it in their own order. What they get is a file of separated values.
 func TestTwoWriteATable(t *testing.T) {
 	t.Parallel()
-	k, c, reports := practice(t)
-	k.Give("ines", reports, "luca", access.LevelEdit)
-	ines, luca := sits(t, k, 1280, 800), sits(t, k, 1280, 800)
-	line := k.NewLine(t)
-	luca.url = line.URL
-	ines.signsIn("Ines Okafor")
-	luca.signsIn("Luca Ferrante")
+	_, c, reports, ines, luca, line := twoWriters(t)
 	ines.does(ines.opens("/dossiers/MER-24/"+reports.String()), ines.See(".heading h1"))
 	ines.count("from a folder to writing a new table", 4, func() {
 		ines.does(ines.Click(".heading button::Add"), ines.Click("[role=menuitem]::New table"), ines.Type("form input", "Gaugings.csv"), ines.Enter(), ines.See("[data-grid]"))

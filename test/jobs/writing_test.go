@@ -37,6 +37,19 @@ func written(t *testing.T, c *testkit.Client, doc uuid.UUID) string {
 	return string(c.Want(200, "GET", "/api/documents/"+doc.String()+"/content", nil).Body)
 }
 
+// twoWriters are Ines and Luca, who may both write in the reports; his line can break.
+func twoWriters(t *testing.T) (k *testkit.Kit, c *testkit.Client, reports uuid.UUID, ines, luca person, line *testkit.Line) {
+	t.Helper()
+	k, c, reports = practice(t)
+	k.Give("ines", reports, "luca", access.LevelEdit)
+	ines, luca = sits(t, k, 1280, 800), sits(t, k, 1280, 800)
+	line = k.NewLine(t)
+	luca.url = line.URL
+	ines.signsIn("Ines Okafor")
+	luca.signsIn("Luca Ferrante")
+	return k, c, reports, ines, luca, line
+}
+
 // Three write one letter: two at once, and a third who may only propose, whose proposal is accepted by a key. What they
 // get is a file.
 func TestThreeWriteOneLetter(t *testing.T) {
@@ -109,13 +122,7 @@ func TestThreeWriteOneLetter(t *testing.T) {
 // and again instead.
 func TestWritingWithoutALine(t *testing.T) {
 	t.Parallel()
-	k, c, reports := practice(t)
-	k.Give("ines", reports, "luca", access.LevelEdit)
-	ines, luca := sits(t, k, 1280, 800), sits(t, k, 1280, 800)
-	line := k.NewLine(t)
-	luca.url = line.URL
-	ines.signsIn("Ines Okafor")
-	luca.signsIn("Luca Ferrante")
+	k, c, reports, ines, luca, line := twoWriters(t)
 	doc := ines.begins(reports, "Broken line")
 	luca.does(luca.opens("/write/"+doc.String()), luca.See(".ProseMirror"), luca.Click(".ProseMirror"), luca.Press("before "))
 	ines.does(ines.reads("before "))

@@ -6,6 +6,7 @@
 import { createRequire } from 'node:module'
 import { readFileSync } from 'node:fs'
 import { resolve } from 'node:path'
+import { chances } from './random.mjs'
 
 const [modules, schemaFile, seed, wanted] = process.argv.slice(2)
 const load = createRequire(resolve(modules) + '/')
@@ -18,15 +19,7 @@ const history = load('prosemirror-history')
 const schema = new Schema(JSON.parse(readFileSync(schemaFile, 'utf8')))
 const n = schema.nodes
 
-let random = Number(seed)
-function chance() {
-  random = (random + 0x6d2b79f5) | 0
-  let t = Math.imul(random ^ (random >>> 15), 1 | random)
-  t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t
-  return ((t ^ (t >>> 14)) >>> 0) / 4294967296
-}
-const below = (k) => Math.floor(chance() * k)
-const one = (of) => of[below(of.length)]
+const { chance, below, one } = chances(seed)
 
 const words = ['plate', ' frame 31', 'ü', ' 😀', '𝒳y', ' the yard', '.', ' not', 'e\u0301', ' לוח', '\t', ' <b>&', '"\\']
 const say = (line) => process.stdout.write(JSON.stringify(line) + '\n')

@@ -3,6 +3,7 @@
 import { createRequire } from 'node:module'
 import { readFileSync } from 'node:fs'
 import { resolve } from 'node:path'
+import { chances } from '../../richtext/testdata/random.mjs'
 
 const [web, seed, cases] = process.argv.slice(2)
 const { transpileModule, ModuleKind, ScriptTarget } = createRequire(resolve(web) + '/')('typescript')
@@ -21,15 +22,7 @@ const { applied, across, inverse, readBook } = await import(address('book'))
 const { copied } = await import(address('formula'))
 const { valueOf } = await import(address('values'))
 
-let random = Number(seed)
-function chance() {
-  random = (random + 0x6d2b79f5) | 0
-  let t = Math.imul(random ^ (random >>> 15), 1 | random)
-  t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t
-  return ((t ^ (t >>> 14)) >>> 0) / 4294967296
-}
-const below = (n) => Math.floor(chance() * n)
-const one = (of) => of[below(of.length)]
+const { below, one } = chances(seed)
 
 const texts = ['8.9', '007', "'12", 'Frame', '12%', '2026-02-29', '2026-11-30', 'TRUE', '1e3', '=A1', '=SUM(A1:B3)*2', "='Year''s end'!A$2+$B2", '=SUM(B:C)', '=SUM(2:3)&"A1"', '=LOG10(A2)+Hull!B2', '=IF(A2>1,"re: A3",B4)', '=é2+A2', '=B3:A1', '-0', '1.', '']
 const start = {

@@ -37,7 +37,7 @@ func (s *Service) Wrote(ctx context.Context, document uuid.UUID) (w Wrote, err e
 	if err != nil {
 		return w, err
 	}
-	if at.Item.MediaType != "text/markdown" {
+	if at.Item.MediaType != markdownType {
 		return w, errNotWritten.New("who wrote what in a table is told by its changes")
 	}
 	all, err := batchesFrom(ctx, s.Acts.DB, s.Keys, document, 0)
@@ -127,7 +127,7 @@ func (s *Service) Changes(ctx context.Context, document uuid.UUID) (all []Change
 	var steps []table.Step
 	var when []time.Time
 	for _, b := range batches {
-		read, err := standingSteps(b)
+		read, err := changesOf(b)
 		if err != nil {
 			return nil, nil, err
 		}

@@ -6,6 +6,7 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/core/richtext"
+	"tabularis/internal/platform/preview"
 	"tabularis/internal/platform/reading"
 )
 
@@ -53,12 +54,16 @@ type craft interface {
 	fresh(ctx context.Context, s *Service) (file, state []byte, err error)
 }
 
+// The media types of what is written.
+const (
+	markdownType   = "text/markdown"
+	commasType     = "text/csv"
+	tabulatorsType = "text/tab-separated-values"
+)
+
 // crafts are those of the media types that are written.
 var crafts = map[string]craft{
-	"text/markdown":             texts{},
-	"text/csv":                  tables{separated: true},
-	"text/tab-separated-values": tables{separated: true},
-	"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": tables{},
+	markdownType: texts{}, commasType: tables{separated: true}, tabulatorsType: tables{separated: true}, preview.Spreadsheet: tables{},
 }
 
 // bodyNow is what is written as the database has it, its version, and the batches since it became a version last.

@@ -117,7 +117,7 @@ func (r *room) reckon() {
 		r.sums.anew, r.sums.leads = true, nil
 	} else {
 		r.sums.leads = leads
-		r.tellSums(formulas, found, slow)
+		r.tellSums(found, slow)
 	}
 	if (r.sums.anew || len(r.sums.changed) > 0) && !r.closed && r.life.Err() == nil {
 		r.sums.busy = true
@@ -133,19 +133,14 @@ func backoff(err error) time.Duration {
 }
 
 // tellSums takes over what was reckoned. The lock is held.
-func (r *room) tellSums(formulas []table.Place, found table.Values, slow map[string]bool) {
-	there := make(map[table.Place]bool, len(formulas))
-	for _, p := range formulas {
-		there[p] = true
-	}
+func (r *room) tellSums(found table.Values, slow map[string]bool) {
 	if r.sums.values == nil {
 		r.sums.values = table.Values{}
 	}
-	for p := range r.sums.values {
-		if !there[p] {
-			delete(r.sums.values, p)
-		}
-	}
+	maps.DeleteFunc(r.sums.values, func(p table.Place, _ table.Result) bool {
+		_, isFormula := r.sums.leads[p]
+		return !isFormula
+	})
 	var told []table.Reckoned
 	for p, v := range found {
 		if was, known := r.sums.values[p]; !known || !was.Same(v) {

@@ -51,7 +51,7 @@ func (g grid) read(raw []json.RawMessage) (script, error) {
 	steps, err := table.Read(raw)
 	moves := 0
 	for _, step := range steps {
-		if step.Op == table.Rows || step.Op == table.Columns {
+		if step.Moves() {
 			moves++
 		}
 	}
@@ -72,17 +72,23 @@ func (c changes) raw() (all []json.RawMessage, err error) {
 	return all, nil
 }
 
-// standing are the changes of a batch that stands, each with who made it.
-func standingSteps(b Batch) (changes, error) {
-	steps, err := table.ReadStanding(b.Steps)
-	for i := range steps {
-		steps[i].By = b.By.String()
+// changesOf are the changes of batches that stand, each with who made it.
+func changesOf(batches ...Batch) (all changes, err error) {
+	for _, b := range batches {
+		steps, err := table.ReadStanding(b.Steps)
+		if err != nil {
+			return nil, err
+		}
+		for _, step := range steps {
+			step.By = b.By.String()
+			all = append(all, step)
+		}
 	}
-	return steps, err
+	return all, nil
 }
 
 func (g grid) follow(b Batch) (script, body, error) {
-	steps, err := standingSteps(b)
+	steps, err := changesOf(b)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -151,7 +157,7 @@ const mostWriters = 100_000
 // goOn takes a step into account that stands now.
 func (w *writers) goOn(s table.Step) {
 	w.since = append(w.since, s)
-	if s.Op == table.Rows || s.Op == table.Columns {
+	if s.Moves() {
 		w.last = nil
 	}
 }
@@ -174,15 +180,13 @@ func (c tables) file(ctx context.Context, s *Service, r row, b body, since []Bat
 	for p, v := range values {
 		order.Values = append(order.Values, table.Reckoned{Place: p, Result: v})
 	}
-	for _, batch := range since {
-		steps, err := standingSteps(batch)
-		if err != nil {
-			return nil, err
-		}
-		for _, step := range steps {
-			if step.Op == table.Rows || step.Op == table.Columns {
-				order.Moves = append(order.Moves, step)
-			}
+	steps, err := changesOf(since...)
+	if err != nil {
+		return nil, err
+	}
+	for _, step := range steps {
+		if step.Moves() {
+			order.Moves = append(order.Moves, step)
 		}
 	}
 	source, err := s.sourceOf(ctx, r.DocumentID, r.Base, r.DocumentID)
@@ -194,13 +198,9 @@ func (c tables) file(ctx context.Context, s *Service, r row, b body, since []Bat
 }
 
 func (tables) merged(old, came, now body, since []Batch) (script, bool) {
-	var steps []table.Step
-	for _, b := range since {
-		read, err := standingSteps(b)
-		if err != nil {
-			return nil, false
-		}
-		steps = append(steps, read...)
+	steps, err := changesOf(since...)
+	if err != nil {
+		return nil, false
 	}
 	book := now.(grid).Book
 	merged, ok := table.Merged(old.(grid).Book, came.(grid).Book, book, steps)

@@ -28,6 +28,7 @@ import (
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/platform/postgres"
+	"tabularis/internal/platform/preview"
 	"tabularis/internal/platform/reading"
 	"tabularis/internal/platform/secret"
 	"tabularis/internal/platform/together"
@@ -124,8 +125,7 @@ type Opening struct {
 	Barred  error
 	Version int
 	// Doc is the whole text or table, unless Batches are all that was missed.
-	Doc     json.Marshaler
-	IsTable bool
+	Doc body
 	// Sums are what a table's formulas come to, where that is not known to the page; nil says nothing.
 	Sums    []table.Reckoned
 	Batches []Batch
@@ -159,8 +159,8 @@ func (s *Service) Join(ctx context.Context, document uuid.UUID, client string, s
 		return nil, o, err
 	}
 	o.Base = kept.Base
-	if b, whole := o.Doc.(body); whole {
-		if o.Authors, err = authorsOf(ctx, s.Acts.DB, b.people()); err != nil {
+	if o.Doc != nil {
+		if o.Authors, err = authorsOf(ctx, s.Acts.DB, o.Doc.people()); err != nil {
 			seat.Leave()
 		}
 	}
@@ -204,11 +204,10 @@ func (r *room) welcome(client string, person accounts.Person, at standing, until
 		batches = append(older, batches...)
 	}
 	o := Opening{At: at.Sight, Mode: at.Mode, Barred: at.Barred, Version: r.version, Batches: batches, People: r.here()}
-	_, o.IsTable = r.doc.(grid)
 	if anew {
 		o.Doc, o.Batches = r.doc, nil
 	}
-	if o.IsTable && (anew || seat.told != r.sums.count) {
+	if _, isTable := r.doc.(grid); isTable && (anew || seat.told != r.sums.count) {
 		seat.told, o.Sums = r.sums.count, r.sums.all()
 	}
 	return seat, o, nil
@@ -384,9 +383,7 @@ func (s *Service) Send(ctx context.Context, document uuid.UUID, client string, v
 }
 
 // endings are those of the names of documents that are written, and what they are.
-var endings = map[string]string{
-	".md": "text/markdown", ".csv": "text/csv", ".xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-}
+var endings = map[string]string{".md": markdownType, ".csv": commasType, ".xlsx": preview.Spreadsheet}
 
 // Make makes an empty document to be written, in a folder: a text or, as its name ends, a table. A table whose name says nothing
 // is a spreadsheet.
@@ -395,7 +392,7 @@ func (s *Service) Make(ctx context.Context, folder uuid.UUID, name string, isTab
 		return guard.Sight{}, err
 	}
 	ending := strings.ToLower(path.Ext(name))
-	if mediaType := endings[ending]; mediaType == "" || isTable == (mediaType == "text/markdown") {
+	if mediaType := endings[ending]; mediaType == "" || isTable == (mediaType == markdownType) {
 		ending = map[bool]string{true: ".xlsx", false: ".md"}[isTable]
 		name = strings.TrimRight(name, " .") + ending
 	}
@@ -422,6 +419,12 @@ func personOf(ctx context.Context, q postgres.Q, r row) (*accounts.Person, error
 	}
 	p, err := accounts.PersonByID(ctx, q, *r.LastBy)
 	return &p, err
+}
+
+// IsTable says that the whole of a table came along.
+func (o Opening) IsTable() bool {
+	_, is := o.Doc.(grid)
+	return is
 }
 
 // Text is the whole text; nil where only batches came along, or it is a table.

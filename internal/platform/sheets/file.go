@@ -3,7 +3,9 @@ package sheets
 import (
 	"archive/zip"
 	"bytes"
+	"cmp"
 	"encoding/xml"
+	"fmt"
 	"io"
 	"maps"
 	"path"
@@ -44,7 +46,7 @@ func File(original []byte, book *table.Book, o Order) ([]byte, error) {
 	for _, v := range o.Values {
 		values[v.Place] = v.Result
 	}
-	w := &writer{File: f, opener: opener{f, map[int]string{}, map[[2]int]string{}}, styles: map[styled]int{}, point: book.Decimal()}
+	w := &writer{File: f, opener: newOpener(f), styles: map[styled]int{}, point: book.Decimal()}
 	for i, name := range names {
 		if err := w.sheet(i, name, book.Sheets[i], values); err != nil {
 			return nil, err
@@ -66,28 +68,36 @@ func opened(original []byte, book *table.Book) (*excelize.File, error) {
 		return f, nil
 	}
 	f := excelize.NewFile()
+	names, err := addSheets(f, book.Names())
+	if err != nil {
+		return nil, err
+	}
 	for i, s := range book.Sheets {
-		name := s.Name
-		if name == "" {
-			name = "Table"
+		if s.Head > 0 {
+			at, _ := excelize.CoordinatesToCellName(1, s.Head+1)
+			if err := f.SetPanes(names[i], &excelize.Panes{Freeze: true, YSplit: s.Head, TopLeftCell: at, ActivePane: "bottomLeft"}); err != nil {
+				return nil, err
+			}
 		}
-		var err error
+	}
+	return f, nil
+}
+
+// addSheets gives a new file its sheets; one without a name gets one.
+func addSheets(f *excelize.File, wanted []string) (names []string, err error) {
+	for i, name := range wanted {
+		name = cmp.Or(name, "Table")
 		if i == 0 {
 			err = f.SetSheetName("Sheet1", name)
 		} else {
 			_, err = f.NewSheet(name)
 		}
 		if err != nil {
-			return nil, err
+			return nil, fmt.Errorf("%w: %w", ErrUnreadable, err)
 		}
-		if s.Head > 0 {
-			at, _ := excelize.CoordinatesToCellName(1, s.Head+1)
-			if err := f.SetPanes(name, &excelize.Panes{Freeze: true, YSplit: s.Head, TopLeftCell: at, ActivePane: "bottomLeft"}); err != nil {
-				return nil, err
-			}
-		}
+		names = append(names, name)
 	}
-	return f, nil
+	return names, nil
 }
 
 // moved lets rows or columns come and go in the file as they did in the table.
@@ -143,7 +153,7 @@ func (w *writer) sheet(n int, name string, s table.Sheet, values table.Values) e
 	each := func(do func(r, c int, is, was table.Cell, value table.Result) error) error {
 		for r := range max(len(s.Rows), len(had.Rows)) {
 			for c := range max(s.Columns, had.Columns) {
-				if err := do(r, c, cellAt(s, r, c), cellAt(had, r, c), values[table.Place{Sheet: n, Row: r, Column: c}]); err != nil {
+				if err := do(r, c, s.At(r, c), had.At(r, c), values[table.Place{Sheet: n, Row: r, Column: c}]); err != nil {
 					return err
 				}
 			}
@@ -152,11 +162,11 @@ func (w *writer) sheet(n int, name string, s table.Sheet, values table.Values) e
 	}
 	// Formulas can be written once for many cells: where one of a sheet changes, all are written.
 	_ = each(func(r, c int, is, was table.Cell, value table.Result) error {
-		w.anew = w.anew || is.Text != was.Text && (isFormula(is) || isFormula(was)) || isFormula(is) && !cameTo(value, came[[2]int{r, c}])
+		w.anew = w.anew || is.Text != was.Text && (is.IsFormula() || was.IsFormula()) || is.IsFormula() && !cameTo(value, came[[2]int{r, c}])
 		return nil
 	})
 	return each(func(r, c int, is, was table.Cell, value table.Result) error {
-		if is.Text == was.Text && is.Format == was.Format && (!w.anew || !isFormula(is)) {
+		if is.Text == was.Text && is.Format == was.Format && (!w.anew || !is.IsFormula()) {
 			return nil
 		}
 		at, err := excelize.CoordinatesToCellName(c+1, r+1)
@@ -165,15 +175,6 @@ func (w *writer) sheet(n int, name string, s table.Sheet, values table.Values) e
 		}
 		return w.cell(name, at, is, was, value)
 	})
-}
-
-func isFormula(c table.Cell) bool { return len(c.Text) > 1 && c.Text[0] == '=' }
-
-func cellAt(s table.Sheet, r, c int) table.Cell {
-	if r >= len(s.Rows) || c >= len(s.Rows[r]) {
-		return table.Cell{}
-	}
-	return s.Rows[r][c]
 }
 
 func (w *writer) cell(sheet, at string, is, was table.Cell, value table.Result) error {

@@ -32,7 +32,7 @@ func Open(raw []byte) (*table.Book, error) {
 		return nil, ErrUnreadable
 	}
 	defer f.Close()
-	o := opener{file: f, formats: map[int]string{}, came: map[[2]int]string{}}
+	o := newOpener(f)
 	b := &table.Book{Stays: stays}
 	for _, name := range f.GetSheetList() {
 		if len(b.Sheets) == table.MostSheets {
@@ -77,11 +77,16 @@ func held(raw []byte) (stays []string, err error) {
 	return stays, nil
 }
 
+// opener reads sheets, one after the other.
 type opener struct {
 	file    *excelize.File
 	formats map[int]string
 	// came is what formulas came to when the file was written, by row and column of the last sheet.
 	came map[[2]int]string
+}
+
+func newOpener(f *excelize.File) opener {
+	return opener{file: f, formats: map[int]string{}, came: map[[2]int]string{}}
 }
 
 func (o opener) sheet(name string) (s table.Sheet, err error) {
@@ -98,7 +103,7 @@ func (o opener) sheet(name string) (s table.Sheet, err error) {
 			return s, ErrUnreadable
 		}
 		if len(columns) > table.MostColumns || len(s.Rows) == table.MostRows {
-			return s, (&table.Book{Sheets: []table.Sheet{{Columns: table.MostColumns + 1}}}).Check()
+			return s, table.SheetTooLarge()
 		}
 		row := make([]table.Cell, len(columns))
 		for c, value := range columns {
@@ -106,9 +111,7 @@ func (o opener) sheet(name string) (s table.Sheet, err error) {
 				return s, err
 			}
 		}
-		for len(row) > 0 && row[len(row)-1] == (table.Cell{}) {
-			row = row[:len(row)-1]
-		}
+		row = table.Trimmed(row)
 		s.Rows = append(s.Rows, row)
 		s.Columns = max(s.Columns, len(row))
 	}
@@ -116,22 +119,9 @@ func (o opener) sheet(name string) (s table.Sheet, err error) {
 		s.Head = min(max(panes.YSplit, 0), len(s.Rows), 5)
 	}
 	if s.Head == 0 {
-		s.Head = headOf(s.Rows)
+		s.Head = table.HeadOf(s.Rows, ".")
 	}
 	return s, nil
-}
-
-// headOf takes a first row of texts for headings.
-func headOf(rows [][]table.Cell) int {
-	if len(rows) < 2 || len(rows[0]) == 0 {
-		return 0
-	}
-	for _, c := range rows[0] {
-		if table.ValueOf(c.Text, ".").Kind != table.Text {
-			return 0
-		}
-	}
-	return 1
 }
 
 func (o opener) cell(sheet string, column, row int, value string) (c table.Cell, err error) {
@@ -169,7 +159,7 @@ func (o opener) cell(sheet string, column, row int, value string) (c table.Cell,
 	case excelize.CellTypeUnset, excelize.CellTypeNumber, excelize.CellTypeDate:
 		c.Text = numbered(value, c.Format)
 	default:
-		c.Text = table.Quoted(plainly(value), ".")
+		c.Text = table.Quoted(table.Clean(value), ".")
 	}
 	return c, nil
 }
@@ -178,7 +168,7 @@ func (o opener) cell(sheet string, column, row int, value string) (c table.Cell,
 func numbered(value, format string) string {
 	n, err := strconv.ParseFloat(value, 64)
 	if err != nil {
-		return table.Quoted(plainly(value), ".")
+		return table.Quoted(table.Clean(value), ".")
 	}
 	if isDate(format) {
 		if day := table.DayOf(n); day != "" {
@@ -189,15 +179,6 @@ func numbered(value, format string) string {
 		return table.Written(rounded(n*100), ".") + "%"
 	}
 	return table.Written(n, ".")
-}
-
-func plainly(s string) string {
-	return strings.Map(func(r rune) rune {
-		if r < ' ' && r != '\n' && r != '\t' || r == 0x7f || r == '\ufffe' || r == '\uffff' {
-			return -1
-		}
-		return r
-	}, strings.ToValidUTF8(s, "\ufffd"))
 }
 
 // builtin are the formats that a file names by number (ECMA-376 part 1, 18.8.30), as far as they matter here.
@@ -217,7 +198,7 @@ func (o opener) format(style int) string {
 	if len(code) > 120 {
 		code = ""
 	}
-	o.formats[style] = plainly(code)
+	o.formats[style] = table.Clean(code)
 	return o.formats[style]
 }
 

@@ -1,7 +1,6 @@
 package sheets
 
 import (
-	"fmt"
 	"math"
 	"regexp"
 	"strconv"
@@ -36,26 +35,20 @@ func Reckon(t table.Task) ([]table.Result, error) {
 
 // lay puts cells where formulas find them.
 func lay(f *excelize.File, all []table.TaskSheet) (names []string, err error) {
+	var wanted []string
+	for _, s := range all {
+		wanted = append(wanted, s.Name)
+	}
+	if names, err = addSheets(f, wanted); err != nil {
+		return nil, err
+	}
 	for i, s := range all {
-		name := s.Name
-		if name == "" {
-			name = "Sheet1"
-		}
-		if i == 0 {
-			err = f.SetSheetName("Sheet1", name)
-		} else {
-			_, err = f.NewSheet(name)
-		}
-		if err != nil {
-			return nil, fmt.Errorf("%w: %w", ErrUnreadable, err)
-		}
-		names = append(names, name)
 		for _, c := range s.Cells {
 			at, err := excelize.CoordinatesToCellName(c.Column+1, c.Row+1)
 			if err != nil {
 				return nil, ErrUnreadable
 			}
-			if err := laid(f, name, at, c); err != nil {
+			if err := laid(f, names[i], at, c); err != nil {
 				return nil, err
 			}
 		}
@@ -120,5 +113,5 @@ func reckoned(f *excelize.File, sheet, at string) (r table.Result) {
 		n = rounded(n)
 		return table.Result{Number: &n}
 	}
-	return table.Result{Text: plainly(got)}
+	return table.Result{Text: table.Clean(got)}
 }

@@ -95,7 +95,7 @@ func opening(o writing.Opening) (m contract.WritingMessage, err error) {
 			return m, err
 		}
 		whole := json.RawMessage(raw)
-		if o.IsTable {
+		if o.IsTable() {
 			m.Opening.Table = &whole
 		} else {
 			m.Opening.Text = &whole
