@@ -2,18 +2,15 @@ import { getVersion } from 'prosemirror-collab'
 import type { Node } from 'prosemirror-model'
 import type { EditorState, Transaction } from 'prosemirror-state'
 import { EditorView, type NodeView } from 'prosemirror-view'
-import { computed, onBeforeUnmount, ref, shallowRef } from 'vue'
-import { api, data, Refusal, type Schemas } from '../../api/client'
-import { useSession } from '../../app/session'
+import { computed, onBeforeUnmount, ref } from 'vue'
+import type { Schemas } from '../../api/client'
 import { caretsKey, wroteKey, type Others, type WrittenPart } from './carets'
 import { textScript } from './collab'
 import { stateOf } from './editor'
-import { Line } from './line'
+import { usePage } from './page'
 import { passagesIn, passagesKey } from './passages'
-import { pensOf } from './pens'
 import { proposalsIn, proposing } from './proposals'
 import { schema } from './schema'
-import { useEventListener } from '@vueuse/core'
 
 /** A text that is open in this page: the editor, the line to the server, and what is known of both. */
 export function useText(
@@ -21,27 +18,12 @@ export function useText(
   told: { onlyText: () => void; checked: (done: boolean) => string },
   headers: Record<string, string>,
 ) {
-  const store = useSession()
-  const me = store.session?.person.id ?? ''
-  const page = crypto.randomUUID()
-  const opening = shallowRef<Schemas['WritingOpening']>()
-  const failed = shallowRef<unknown>()
-  const people = shallowRef<Schemas['WritingPerson'][]>([])
-  const mode = ref<Schemas['WritingMode']>('look')
-  const stands = ref<'live' | 'away' | 'ended'>('live')
-  const endedBy = ref('')
-  const sent = ref(true)
-  const refused = ref('')
-  const lost = ref('')
-  const kept = shallowRef<Schemas['WritingKept']>()
+  const sitting = usePage(document, headers)
+  const { me, page, mode, stands, lost, opening, pens, come, know } = sitting
   /** Counts what changes in the editor, so that what is read from it is read anew. */
   const changes = ref(0)
-  /** People by who they are: whoever is or was here, or proposes something. */
-  const names = ref<Record<string, string>>({})
-  const pens = computed(() => pensOf(people.value, me))
   const places = new Map<string, Schemas['WritingCaret']>()
   let view: EditorView | undefined
-  let line: Line | undefined
 
   const editable = () => stands.value !== 'ended' && (mode.value === 'write' || mode.value === 'propose')
   const proposals = computed(() => (changes.value >= 0 && view ? proposalsIn(view.state.doc) : []))
@@ -84,8 +66,8 @@ export function useText(
     }
     goAlong(change)
     update(view.state.apply(change))
-    if (change.docChanged) line?.send()
-    line?.caret()
+    if (change.docChanged) sitting.send()
+    sitting.tellCaret()
   }
 
   /** Takes over what others wrote. */
@@ -148,9 +130,8 @@ export function useText(
       }),
       nodeViews: { task_item: taskItem },
     })
-    line = new Line(
-      document,
-      page,
+    take(o)
+    sitting.goOn(
       textScript(page, () => view!.state, apply),
       {
         anew: (next, unsent) => {
@@ -161,11 +142,8 @@ export function useText(
           take(next)
         },
         people: (all) => {
-          people.value = all
-          for (const p of all) {
-            names.value[p.id] = p.name
-            if (p.caret) places.set(p.page, p.caret)
-          }
+          come(all)
+          for (const p of all) if (p.caret) places.set(p.page, p.caret)
           draw()
         },
         caret: (c) => {
@@ -174,25 +152,15 @@ export function useText(
           draw()
         },
         mode: setMode,
-        kept: (k) => (kept.value = k),
-        stands: (s, code) => {
-          stands.value = s
-          endedBy.value = code ?? ''
-          if (s === 'ended') setMode('look')
-        },
-        sent: (all) => (sent.value = all),
-        refused: (code) => (refused.value = code),
+        stands: (s) => s === 'ended' && setMode('look'),
       },
-      headers,
     )
-    take(o)
-    line.start()
     changes.value++
   }
 
   function take(o: Schemas['WritingOpening']) {
     opening.value = { ...o, text: undefined }
-    for (const a of o.authors ?? []) names.value[a.id] = a.name
+    know(o.authors)
     setMode(o.mode)
   }
 
@@ -234,43 +202,20 @@ export function useText(
     }
   }
 
-  async function open(at: HTMLElement) {
-    failed.value = undefined
-    try {
-      const query = { page, since: 0 }
-      const m = await data(api.GET('/documents/{id}/writing', { params: { path: { id: document }, query }, headers }))
+  const open = (at: HTMLElement) =>
+    sitting.open((m) => {
       begin(m.opening!, at)
-      people.value = m.people ?? []
-    } catch (e) {
-      failed.value = e
-      if (!(e instanceof Refusal)) throw e
-    }
-  }
+      come(m.people ?? [])
+    })
 
-  useEventListener(window, 'beforeunload', (e) => {
-    if (!sent.value && stands.value !== 'ended') e.preventDefault()
-  })
-  useEventListener(window, 'online', () => line?.send())
   onBeforeUnmount(() => {
-    line?.end()
     view?.destroy()
     view = undefined
   })
 
   return {
+    ...sitting,
     open,
-    opening,
-    failed,
-    names,
-    pens,
-    me,
-    mode,
-    stands,
-    endedBy,
-    sent,
-    refused,
-    lost,
-    kept,
     showParts,
     showPassages,
     caretOf,

@@ -5,6 +5,7 @@ import { useI18n } from 'vue-i18n'
 import type { Pen } from '../pens'
 import { cellAt, mostRows, type Sheet } from './book'
 import { lettersOf } from './formula'
+import GridLine, { type GridCell } from './GridLine.vue'
 import { begins, gridKey, type KeyActs } from './keys'
 import type { Lens } from './lens'
 import type { Shown } from './shown'
@@ -81,14 +82,10 @@ const columnsSeen = computed(() => {
     if (lefts.value[c]! + widths.value[c]! >= x.value && lefts.value[c]! <= x.value + width.value + 100) all.push(c)
   return all
 })
-const headRows = computed(() => Array.from({ length: props.sheet.head }, (_, v) => v))
-
 const box = computed(() => {
   const { anchor: a, head: h } = chosen.value
   return { top: Math.min(a.v, h.v), bottom: Math.max(a.v, h.v), left: Math.min(a.c, h.c), right: Math.max(a.c, h.c) }
 })
-const inBox = (v: number, c: number) => v >= box.value.top && v <= box.value.bottom && c >= box.value.left && c <= box.value.right
-const isHere = (v: number, c: number) => chosen.value.head.v === v && chosen.value.head.c === c
 const cellId = (v: number, c: number) => `${id}-${v}-${c}`
 
 /** Whoever else is in a cell. */
@@ -97,7 +94,40 @@ const theirs = computed(() => {
   for (const { pen, at } of props.others) if (at.sheet === props.n) all.set(`${at.head.r}/${at.head.c}`, pen)
   return all
 })
-const whoIn = (r: number, c: number) => theirs.value.get(`${r}/${c}`)
+/** What is read in the cells that are in sight, each looked at once. */
+function seenLine(v: number) {
+  const row = rowAt(v)
+  const { top, bottom, left, right } = box.value
+  const within = v >= top && v <= bottom
+  const cells = columnsSeen.value.map((c): GridCell => {
+    const thread = props.signs.get(`${row}/${c}`)
+    return {
+      c,
+      id: cellId(v, c),
+      left: lefts.value[c]!,
+      width: widths.value[c]!,
+      shown: props.shown(row, c),
+      within: within && c >= left && c <= right,
+      here: chosen.value.head.v === v && chosen.value.head.c === c,
+      doubt: cellAt(props.sheet, row, c).d,
+      pen: theirs.value.get(`${row}/${c}`),
+      thread,
+      number: thread ? props.numbers.get(thread) : undefined,
+    }
+  })
+  return { v, row, within, cells }
+}
+const headLines = computed(() => Array.from({ length: props.sheet.head }, (_, v) => seenLine(v)))
+const lines = computed(() => rowsSeen.value.map(seenLine))
+const lineOf = ({ row, within, cells }: ReturnType<typeof seenLine>) => ({ row, within, cells, read: props.read, letterOf })
+const letterOf = (by: string) => props.penOf(by).letter
+const lineActs = (v: number) => ({
+  row: (extend: boolean) => chooseRow(v, extend),
+  press: (e: PointerEvent, c: number) => press(e, v, c),
+  drag: (c: number) => drag(v, c),
+  edit: () => edit(),
+  thread: (id: string) => emit('thread', id),
+})
 
 function go(v: number, c: number, extend = false) {
   const head = { v: Math.max(0, Math.min(v, seen.value - 1)), c: Math.max(0, Math.min(c, props.sheet.columns - 1)) }
@@ -266,85 +296,23 @@ const fieldAt = computed(() => {
             </button>
           </span>
         </div>
-        <div v-for="v in headRows" :key="v" class="line heads" role="row" :aria-rowindex="v + 1" :style="{ height: `${high}px` }">
-          <span class="no aside" role="rowheader" @click="chooseRow(v, $event.shiftKey)">{{ v + 1 }}</span>
-          <span
-            v-for="c in columnsSeen"
-            :id="cellId(v, c)"
-            :key="c"
-            class="place head"
-            role="gridcell"
-            :aria-colindex="c + 1"
-            :aria-selected="inBox(v, c)"
-            :class="{ within: inBox(v, c), here: isHere(v, c), right: shown(v, c).right }"
-            :style="{ left: `${lefts[c]}px`, width: `${widths[c]}px` }"
-            :title="shown(v, c).text"
-            @pointerdown="press($event, v, c)"
-            @pointerenter="drag(v, c)"
-            @dblclick="edit()"
-          >
-            {{ shown(v, c).text }}
-          </span>
-        </div>
+        <GridLine
+          v-for="l in headLines"
+          :key="l.v"
+          class="heads"
+          head
+          v-bind="lineOf(l)"
+          :style="{ height: `${high}px` }"
+          v-on="lineActs(l.v)"
+        />
       </div>
-      <div
-        v-for="v in rowsSeen"
-        :key="v"
-        class="line"
-        role="row"
-        :aria-rowindex="rowAt(v) + 1"
-        :style="{ top: `${lettersHigh + v * high}px`, height: `${high}px`, width: `${whole}px` }"
-      >
-        <span class="no aside" role="rowheader" :class="{ within: v >= box.top && v <= box.bottom }" @click="chooseRow(v, $event.shiftKey)">
-          {{ rowAt(v) + 1 }}
-        </span>
-        <span
-          v-for="c in columnsSeen"
-          :id="cellId(v, c)"
-          :key="c"
-          class="place"
-          role="gridcell"
-          :aria-colindex="c + 1"
-          :aria-selected="inBox(v, c)"
-          :data-at="`${lettersOf(c)}${rowAt(v) + 1}`"
-          :class="[
-            {
-              within: inBox(v, c),
-              here: isHere(v, c),
-              right: shown(rowAt(v), c).right,
-              worked: shown(rowAt(v), c).worked,
-              amiss: shown(rowAt(v), c).error,
-              doubt: !!cellAt(sheet, rowAt(v), c).d,
-            },
-            whoIn(rowAt(v), c) && `their-cell cell-${whoIn(rowAt(v), c)!.line}`,
-          ]"
-          :style="{ left: `${lefts[c]}px`, width: `${widths[c]}px` }"
-          :title="shown(rowAt(v), c).text"
-          @pointerdown="press($event, v, c)"
-          @pointerenter="drag(v, c)"
-          @dblclick="edit()"
-        >
-          <em v-if="whoIn(rowAt(v), c)" class="their-name">{{ whoIn(rowAt(v), c)!.short }}</em>
-          <template v-if="cellAt(sheet, rowAt(v), c).d">
-            <span v-for="(o, i) in cellAt(sheet, rowAt(v), c).d!.others" :key="i" class="said quiet">
-              <b class="pen-letter">{{ penOf(o.by).letter }}</b>
-              {{ read(o.text) }}
-            </span>
-            <b class="pen-letter">{{ penOf(cellAt(sheet, rowAt(v), c).d!.by).letter }}</b>
-          </template>
-          {{ shown(rowAt(v), c).text }}
-          <button
-            v-if="signs.get(`${rowAt(v)}/${c}`)"
-            type="button"
-            tabindex="-1"
-            class="passage-sign"
-            :aria-label="t('writing.grid.said', { n: numbers.get(signs.get(`${rowAt(v)}/${c}`)!) ?? 0 })"
-            @click="emit('thread', signs.get(`${rowAt(v)}/${c}`)!)"
-          >
-            {{ numbers.get(signs.get(`${rowAt(v)}/${c}`)!) }}
-          </button>
-        </span>
-      </div>
+      <GridLine
+        v-for="l in lines"
+        :key="l.v"
+        v-bind="lineOf(l)"
+        :style="{ top: `${lettersHigh + l.v * high}px`, height: `${high}px`, width: `${whole}px` }"
+        v-on="lineActs(l.v)"
+      />
       <input
         ref="field"
         v-model="typing"
@@ -387,8 +355,7 @@ const fieldAt = computed(() => {
   background: var(--tb-page);
   border-bottom: 1px solid var(--tb-line);
 }
-.corner,
-.aside {
+.corner {
   position: sticky;
   left: 0;
   display: inline-block;
@@ -398,18 +365,6 @@ const fieldAt = computed(() => {
   border-right: 1px solid var(--tb-line);
   z-index: 2;
 }
-.aside {
-  text-align: right;
-  padding: 0 10px 0 0;
-  line-height: inherit;
-  color: var(--tb-quiet);
-  font-size: var(--tb-tiny);
-  display: inline-flex;
-  align-items: center;
-  justify-content: flex-end;
-  cursor: default;
-}
-.aside.within,
 .letter.within {
   color: var(--tb-ink);
   font-weight: 650;
@@ -438,80 +393,11 @@ const fieldAt = computed(() => {
 .letter .by:hover {
   opacity: 1;
 }
-.line {
-  position: absolute;
-  left: 0;
-  border-bottom: 1px solid var(--tb-line);
-}
-.heads {
+.line.heads {
   position: relative;
 }
-.place {
-  position: absolute;
-  top: 0;
-  height: 100%;
-  padding: 0 8px;
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  border-right: 1px solid var(--tb-line);
-  white-space: nowrap;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  cursor: cell;
-  user-select: none;
-}
-.place.head {
-  font-weight: 560;
-}
-.place.right {
-  justify-content: flex-end;
-}
-.place.worked {
-  background: var(--tb-page);
-}
-.place.amiss {
-  color: var(--tb-caution-text);
-}
-.place.within {
-  background: var(--tb-selection);
-}
-.place.here {
-  box-shadow: inset 0 0 0 2px var(--tb-edge);
-}
-.grid-room:focus-within .place.here {
+.grid-room:focus-within :deep(.place.here) {
   box-shadow: inset 0 0 0 2px var(--tb-action);
-}
-.place.doubt {
-  font-weight: 650;
-  box-shadow: inset 0 -3px 0 0 var(--tb-caution);
-}
-.said {
-  display: inline-flex;
-  gap: 4px;
-  font-weight: 400;
-}
-.their-cell {
-  outline: 2px solid var(--tb-ink);
-  outline-offset: -2px;
-}
-.cell-dash,
-.cell-longdash {
-  outline-style: dashed;
-}
-.cell-dot {
-  outline-style: dotted;
-}
-.cell-double {
-  outline: 4px double var(--tb-ink);
-  outline-offset: -4px;
-}
-.cell-thick {
-  outline-width: 3px;
-}
-.their-name {
-  font: 560 var(--tb-tiny) / 1 var(--bs-font-sans-serif);
-  margin-right: auto;
 }
 .cell-field {
   position: absolute;

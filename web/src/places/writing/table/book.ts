@@ -249,10 +249,3 @@ function formatsOf(sheet: Sheet, n: number, a: Area): Step[] {
     }
   return steps
 }
-
-/** The places of an area, row by row. */
-export function eachOf(a: Area): { r: number; c: number }[] {
-  const all = []
-  for (let r = a.row; r < a.row + a.rows; r++) for (let c = a.column; c < a.column + a.columns; c++) all.push({ r, c })
-  return all
-}

@@ -11,7 +11,7 @@ interface Point {
   fixedRow: string
   row: number
 }
-export interface Reference {
+interface Reference {
   /** The sheet as it is written, with its mark; '' where none is. */
   prefix: string
   kind: 'cells' | 'columns' | 'rows'
@@ -24,7 +24,7 @@ export function lettersOf(column: number): string {
   for (let n = column + 1; n > 0; n = Math.floor((n - 1) / 26)) s = String.fromCharCode(65 + ((n - 1) % 26)) + s
   return s
 }
-export function columnOf(letters: string): number {
+function columnOf(letters: string): number {
   let n = 0
   for (const l of letters.toUpperCase()) n = n * 26 + l.charCodeAt(0) - 64
   return n - 1

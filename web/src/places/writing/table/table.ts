@@ -1,9 +1,7 @@
-import { useDebounceFn, useEventListener } from '@vueuse/core'
-import { computed, onBeforeUnmount, ref, shallowRef, triggerRef } from 'vue'
-import { api, data, Refusal, type Schemas } from '../../../api/client'
-import { useSession } from '../../../app/session'
-import { Line } from '../line'
-import { pensOf } from '../pens'
+import { useDebounceFn } from '@vueuse/core'
+import { computed, ref, shallowRef, triggerRef } from 'vue'
+import { api, data, type Schemas } from '../../../api/client'
+import { usePage } from '../page'
 import { across, applied, cellAt, inverse, mostColumns, placeOver, readBook, type Book, type Step } from './book'
 
 type Result = Schemas['TableResult']
@@ -27,20 +25,8 @@ const placeOf = (n: number) => ({ r: Math.floor(n / mostColumns), c: n % mostCol
 
 /** A table that is open in this page: what stands, what was done here since, and the line to the server. */
 export function useTable(document: string, headers: Record<string, string>) {
-  const me = useSession().session?.person.id ?? ''
-  const page = crypto.randomUUID()
-  const opening = shallowRef<Schemas['WritingOpening']>()
-  const failed = shallowRef<unknown>()
-  const people = shallowRef<Schemas['WritingPerson'][]>([])
-  const mode = ref<Schemas['WritingMode']>('look')
-  const stands = ref<'live' | 'away' | 'ended'>('live')
-  const endedBy = ref('')
-  const sent = ref(true)
-  const refused = ref('')
-  const lost = ref('')
-  const kept = shallowRef<Schemas['WritingKept']>()
-  const names = ref<Record<string, string>>({})
-  const pens = computed(() => pensOf(people.value, me))
+  const sitting = usePage(document, headers)
+  const { page, mode, stands, lost, opening, come, know } = sitting
 
   /** What stands, and with it what was done here. */
   let standing: Book = []
@@ -59,7 +45,6 @@ export function useTable(document: string, headers: Record<string, string>) {
   /** Counts what formulas came to anew. */
   const reckoned = ref(0)
   let where: Chosen | undefined
-  let line: Line | undefined
 
   const sheetNames = () => standing.map((s) => s.name)
   const writes = computed(() => stands.value !== 'ended' && mode.value === 'write')
@@ -105,7 +90,7 @@ export function useTable(document: string, headers: Record<string, string>) {
       goAlong([s])
     }
     changes.value++
-    line?.send()
+    sitting.send()
     return undo
   }
 
@@ -164,16 +149,16 @@ export function useTable(document: string, headers: Record<string, string>) {
       version = o.version
     }
     opening.value = { ...o, table: undefined }
-    for (const a of o.authors ?? []) names.value[a.id] = a.name
+    know(o.authors)
     mode.value = o.mode
     show()
   }
 
-  function come(all: Schemas['WritingPerson'][]) {
-    people.value = all
+  /** Who is here, and where. */
+  function comeTo(all: Schemas['WritingPerson'][]) {
+    come(all)
     const there = new Map<string, Chosen>()
     for (const p of all) {
-      names.value[p.id] = p.name
       const was = carets.value.get(p.page)
       if (p.caret) there.set(p.page, chosenOf(p.caret))
       else if (was) there.set(p.page, was)
@@ -187,58 +172,37 @@ export function useTable(document: string, headers: Record<string, string>) {
     reckoned.value++
   }
 
-  async function open() {
-    failed.value = undefined
-    try {
-      const query = { page, since: 0 }
-      const m = await data(api.GET('/documents/{id}/writing', { params: { path: { id: document }, query }, headers }))
+  const open = () =>
+    sitting.open((m) => {
       begin(m.opening!)
       hear(m.results ?? [])
-      line = new Line(
-        document,
-        page,
-        script,
-        {
-          anew: (next, unsent) => {
-            // It has become another kind of document.
-            if (next.text) return location.replace(`/write/${document}`)
-            if (unsent)
-              lost.value = [...flight, ...waiting]
-                .flatMap((s) => (s.cells ?? []).map((e) => e.t))
-                .filter(Boolean)
-                .join('\n')
-            results.value = new Map()
-            begin(next)
-          },
-          people: come,
-          caret: (c) => {
-            if (!c.page) return
-            carets.value.set(c.page, chosenOf(c))
-            triggerRef(carets)
-          },
-          mode: (m) => (mode.value = m),
-          kept: (k) => (kept.value = k),
-          results: hear,
-          stands: (s, code) => {
-            stands.value = s
-            endedBy.value = code ?? ''
-          },
-          sent: (all) => (sent.value = all),
-          refused: (code) => (refused.value = code),
+      comeTo(m.people ?? [])
+      sitting.goOn(script, {
+        anew: (next, unsent) => {
+          // It has become another kind of document.
+          if (next.text) return location.replace(`/write/${document}`)
+          if (unsent)
+            lost.value = [...flight, ...waiting]
+              .flatMap((s) => (s.cells ?? []).map((e) => e.t))
+              .filter(Boolean)
+              .join('\n')
+          results.value = new Map()
+          begin(next)
         },
-        headers,
-      )
-      come(m.people ?? [])
-      line.start()
-    } catch (e) {
-      failed.value = e
-      if (!(e instanceof Refusal)) throw e
-    }
-  }
+        people: comeTo,
+        caret: (c) => {
+          if (!c.page) return
+          carets.value.set(c.page, chosenOf(c))
+          triggerRef(carets)
+        },
+        mode: (m) => (mode.value = m),
+        results: hear,
+      })
+    })
 
   function move(to: Chosen) {
     where = to
-    line?.caret()
+    sitting.tellCaret()
   }
 
   /** What was changed since the last version, asked for some moments after something was. */
@@ -247,34 +211,17 @@ export function useTable(document: string, headers: Record<string, string>) {
     async () => {
       if (stands.value !== 'live') return
       const all = await data(api.GET('/documents/{id}/writing/changes', { params: { path: { id: document } } }))
-      for (const a of all.authors) names.value[a.id] = a.name
+      know(all.authors)
       changed.value = all.changes
     },
     800,
     { maxWait: 3000 },
   )
 
-  useEventListener(window, 'beforeunload', (e) => {
-    if (!sent.value && stands.value !== 'ended') e.preventDefault()
-  })
-  useEventListener(window, 'online', () => line?.send())
-  onBeforeUnmount(() => line?.end())
-
   return {
+    ...sitting,
     open,
-    opening,
-    failed,
-    names,
-    pens,
-    me,
-    mode,
     writes,
-    stands,
-    endedBy,
-    sent,
-    refused,
-    lost,
-    kept,
     book,
     stays,
     manner,

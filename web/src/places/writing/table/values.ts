@@ -59,7 +59,7 @@ export function shownNumber(n: number, format: string, language: string): string
 }
 
 /** Whether a format shows a day: it has days or years outside of what is quoted. */
-export const isDay = (format: string) => /[yd]/i.test(format.replace(/"[^"]*"|\[[^\]]*\]|\\./g, ''))
+const isDay = (format: string) => /[yd]/i.test(format.replace(/"[^"]*"|\[[^\]]*\]|\\./g, ''))
 
 /** What somebody typed, as it stands in a cell: with the table's own sign before decimals, days as ISO dates. */
 export function typed(text: string, decimal: string, language: string): string {

@@ -1,0 +1,93 @@
+import { useEventListener } from '@vueuse/core'
+import { computed, onBeforeUnmount, ref, shallowRef } from 'vue'
+import { api, data, Refusal, type Schemas } from '../../api/client'
+import { useSession } from '../../app/session'
+import { Line, type Ears, type Script } from './line'
+import { pensOf } from './pens'
+
+/** An open page of a text or a table: who is there, how it stands with the server, and the line there. */
+export function usePage(document: string, headers: Record<string, string>) {
+  const me = useSession().session?.person.id ?? ''
+  const page = crypto.randomUUID()
+  const opening = shallowRef<Schemas['WritingOpening']>()
+  const failed = shallowRef<unknown>()
+  const people = shallowRef<Schemas['WritingPerson'][]>([])
+  const mode = ref<Schemas['WritingMode']>('look')
+  const stands = ref<'live' | 'away' | 'ended'>('live')
+  const endedBy = ref('')
+  const sent = ref(true)
+  const refused = ref('')
+  const lost = ref('')
+  const kept = shallowRef<Schemas['WritingKept']>()
+  /** People by who they are: whoever is or was here, proposes something, or wrote what is in doubt. */
+  const names = ref<Record<string, string>>({})
+  const pens = computed(() => pensOf(people.value, me))
+  let line: Line | undefined
+
+  /** Takes over who is here. */
+  function come(all: Schemas['WritingPerson'][]) {
+    people.value = all
+    for (const p of all) names.value[p.id] = p.name
+  }
+  function know(authors: Schemas['WritingAuthor'][] | undefined) {
+    for (const a of authors ?? []) names.value[a.id] = a.name
+  }
+
+  /** Asks for what is written, and begins with it. */
+  async function open(begin: (m: Schemas['WritingMessage']) => void) {
+    failed.value = undefined
+    try {
+      const query = { page, since: 0 }
+      begin(await data(api.GET('/documents/{id}/writing', { params: { path: { id: document }, query }, headers })))
+    } catch (e) {
+      failed.value = e
+      if (!(e instanceof Refusal)) throw e
+    }
+  }
+
+  /** Goes on over a line: what it tells beyond what every page hears goes to the ears. */
+  function goOn(script: Script, ears: Omit<Ears, 'kept' | 'stands' | 'sent' | 'refused'> & Partial<Pick<Ears, 'stands'>>) {
+    const all: Ears = {
+      kept: (k) => (kept.value = k),
+      sent: (all) => (sent.value = all),
+      refused: (code) => (refused.value = code),
+      ...ears,
+      stands: (s, code) => {
+        stands.value = s
+        endedBy.value = code ?? ''
+        ears.stands?.(s)
+      },
+    }
+    line = new Line(document, page, script, all, headers)
+    line.start()
+  }
+
+  useEventListener(window, 'beforeunload', (e) => {
+    if (!sent.value && stands.value !== 'ended') e.preventDefault()
+  })
+  useEventListener(window, 'online', () => line?.send())
+  onBeforeUnmount(() => line?.end())
+
+  return {
+    me,
+    page,
+    opening,
+    failed,
+    people,
+    mode,
+    stands,
+    endedBy,
+    sent,
+    refused,
+    lost,
+    kept,
+    names,
+    pens,
+    come,
+    know,
+    open,
+    goOn,
+    send: () => line?.send(),
+    tellCaret: () => line?.caret(),
+  }
+}
