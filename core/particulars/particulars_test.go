@@ -105,11 +105,11 @@ func FuzzNumbers(f *testing.F) {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, s string) {
-		n, err := number(s)
+		n, err := ReadNumber(s)
 		if err != nil {
 			return
 		}
-		if again, err := number(n); err != nil || again != n {
+		if again, err := ReadNumber(n); err != nil || again != n {
 			t.Errorf("%q became %q, which becomes %q, %v", s, n, again, err)
 		}
 	})

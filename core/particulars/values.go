@@ -46,7 +46,7 @@ func (d Definition) Cleared() error {
 func (d Definition) Read(written string) (v Value, err error) {
 	switch d.Kind {
 	case Number, Money:
-		v.Number, err = number(written)
+		v.Number, err = ReadNumber(written)
 		v.Text = v.Number
 		if err == nil && d.Kind == Money && len(partOf(v.Number)) > d.places() {
 			err = fmt.Errorf("%s has at most %d digits after the point", d.Unit, d.places())
@@ -95,9 +95,9 @@ func (d Definition) chosen(written string) (text, key string, err error) {
 
 var digits = regexp.MustCompile(`^-?[0-9]+(\.[0-9]+)?$`)
 
-// number reads digits with a point or a comma before the parts, and with spaces, apostrophes
+// ReadNumber reads digits with a point or a comma before the parts, and with spaces, apostrophes
 // or the other of the two between the thousands. What can be read in two ways is refused.
-func number(written string) (string, error) {
+func ReadNumber(written string) (string, error) {
 	s := strings.NewReplacer(" ", "", "\u00a0", "", "\u202f", "", "'", "", "’", "", "−", "-").Replace(strings.TrimSpace(written))
 	points, commas := strings.Count(s, "."), strings.Count(s, ",")
 	switch {

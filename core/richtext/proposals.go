@@ -1,6 +1,9 @@
 package richtext
 
-import "slices"
+import (
+	"maps"
+	"slices"
+)
 
 // Mode is what somebody may do to a document that is written.
 type Mode string
@@ -190,19 +193,25 @@ func FillsOnly(before, after *Node) error {
 }
 
 func unfilled(n *Node) *Node {
+	return n.Refilled(func(attrs Attrs) { attrs["value"] = "" })
+}
+
+// Refilled is the node with the attributes of its fields, and of all below it, changed by a function.
+func (n *Node) Refilled(change func(attrs Attrs)) *Node {
 	if n.Type.Name == "field" {
-		attrs := Attrs{}
-		for name, value := range n.Attrs {
-			attrs[name] = value
-		}
-		attrs["value"] = ""
 		c := *n
-		c.Attrs = attrs
+		c.Attrs = Attrs(maps.Clone(map[string]any(n.Attrs)))
+		change(c.Attrs)
 		return &c
 	}
 	nodes := make([]*Node, len(n.Content.Nodes))
 	for i, c := range n.Content.Nodes {
-		nodes[i] = unfilled(c)
+		nodes[i] = c.Refilled(change)
 	}
 	return n.with(Fragment{nodes, n.Content.Size})
+}
+
+// IsTextblock tells what holds a line of text from what holds blocks.
+func (n *Node) IsTextblock() bool {
+	return !n.Type.inline && n.Content.child(0) != nil && n.Content.Nodes[0].Type.inline
 }

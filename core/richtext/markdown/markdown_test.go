@@ -36,6 +36,7 @@ var corpus = map[string]string{
 	"bad bytes":  "a\xff\xfeb\x00c\r\nd\n",
 	"danger":     "[press](javascript:alert(1)) ![x](data:text/html,1) [ok](#below)\n",
 	"wide":       strings.Repeat("| a ", 500) + "|\n" + strings.Repeat("|---", 500) + "|\n" + strings.Repeat("| b ", 500) + "|\n",
+	"fields":     "# Instruction\n\nBerth: <input name=\"berth\" type=\"text\" aria-label=\"Berth or yard\" title=\"quay, berth\" required>\n\n<input name=\"afloat\" data-choices=\"afloat&#10;ashore&#10;a|b &quot;c&quot; `d`\" aria-label=\"Afloat?\" value=\"ashore\">\n\n| Length | <input name=l type=number min=3 max='60.5'> m |\n|---|---|\n| Day | <input name=\"day\" type=\"date\" min=\"+2\"><input type=checkbox name=ok checked> |\n\n- <input name=\"alone\">\n\n<input type=\"file\" name=\"x\">\n\na <input type=submit name=y> <input> b\n",
 	"tight":      "foo**bar.**baz *a*b **c**d\n",
 }
 

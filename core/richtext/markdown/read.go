@@ -92,6 +92,9 @@ func (r *reader) block(n ast.Node, depth int) []object {
 		if strings.TrimSpace(text) == nothing {
 			return nil // it stands between two lists
 		}
+		if field, is := r.field(strings.TrimSpace(text)); is {
+			return []object{{"type": "paragraph", "content": []object{field}}}
+		}
 		return paragraphsOf(text)
 	case *east.Table:
 		if len(n.Alignments) > richtext.MaxColumns {
@@ -358,7 +361,9 @@ func (r *reader) through(parent ast.Node, marks []object, out *[]object) {
 				at := n.Segments.At(i)
 				b.Write(at.Value(r.source))
 			}
-			if b.String() != nothing {
+			if field, is := r.field(b.String()); is {
+				*out = append(*out, field)
+			} else if b.String() != nothing {
 				say(b.String())
 			}
 		case *east.FootnoteLink:

@@ -1,8 +1,9 @@
 // Package markdown reads and writes written documents as Markdown (CommonMark with
 // the tables, task lists, strikethrough and footnotes of its common extensions).
 //
-// What Markdown cannot hold (proposals, remarks, merged cells, fields) is left out of
-// the file: the text is written as it stands without what is merely proposed.
+// What Markdown cannot hold (proposals, remarks, merged cells) is left out of the file:
+// the text is written as it stands without what is merely proposed. Fields to be filled in
+// are written as HTML's (see Field).
 package markdown
 
 import (
@@ -299,11 +300,7 @@ func (w *writer) piece(n *richtext.Node, cell bool) piece {
 		title, _ := n.Attrs["title"].(string)
 		return piece{text: "![" + escaped(alt) + "](" + target(src, title) + ")"}
 	case "field":
-		value, _ := n.Attrs["value"].(string)
-		if value == "" {
-			value = "______"
-		}
-		return piece{text: value, plain: true}
+		return piece{text: fieldTag(n)}
 	}
 	return piece{}
 }

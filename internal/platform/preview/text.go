@@ -10,6 +10,8 @@ import (
 	"github.com/microcosm-cc/bluemonday"
 	"github.com/yuin/goldmark"
 	"github.com/yuin/goldmark/extension"
+	"github.com/yuin/goldmark/renderer"
+	"github.com/yuin/goldmark/util"
 
 	"tabularis/core/fault"
 	separated "tabularis/core/table"
@@ -131,7 +133,7 @@ func words(mediaType string, raw []byte, cut bool) string {
 }
 
 var (
-	markdown = goldmark.New(goldmark.WithExtensions(extension.GFM))
+	commonmark = goldmark.New(goldmark.WithExtensions(extension.GFM), goldmark.WithRendererOptions(renderer.WithNodeRenderers(util.Prioritized(fields{}, 100))))
 	// policy lets through what documents need. Pictures are left out: their
 	// addresses would tell somebody elsewhere who reads this, and when.
 	policy = func() *bluemonday.Policy {
@@ -147,7 +149,7 @@ var (
 
 func safeHTML(text string) (string, error) {
 	var b bytes.Buffer
-	if err := markdown.Convert([]byte(text), &b); err != nil {
+	if err := commonmark.Convert([]byte(text), &b); err != nil {
 		return "", fmt.Errorf("reading Markdown: %w", err)
 	}
 	return policy.Sanitize(b.String()), nil

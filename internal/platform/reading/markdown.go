@@ -15,6 +15,7 @@ import (
 	"golang.org/x/image/font/gofont/gobolditalic"
 	"golang.org/x/image/font/gofont/goitalic"
 
+	"tabularis/core/richtext/markdown"
 	"tabularis/internal/platform/paper"
 )
 
@@ -68,15 +69,15 @@ func (w *typeset) block(n ast.Node) {
 		w.f.Ln(1)
 	case *ast.Blockquote:
 		w.within(func() { w.blocks(n) })
-	case *ast.FencedCodeBlock, *ast.CodeBlock, *ast.HTMLBlock:
-		w.f.SetFont("mono", "", textSize)
-		var lines strings.Builder
-		for i := range n.Lines().Len() {
-			at := n.Lines().At(i)
-			lines.Write(at.Value(w.source))
+	case *ast.HTMLBlock:
+		if tag := n.Lines().Value(w.source); w.isField(tag) {
+			w.field(tag, w.put(writtenSize))
+			w.f.Ln(writtenLine + 2)
+			return
 		}
-		w.f.MultiCell(0, lineHeight, paper.Drawable(strings.TrimRight(lines.String(), "\n")), "", "L", false)
-		w.f.Ln(2)
+		w.verbatim(n)
+	case *ast.FencedCodeBlock, *ast.CodeBlock:
+		w.verbatim(n)
 	case *tables.Table:
 		w.table(n)
 	case *ast.ThematicBreak:
@@ -132,11 +133,52 @@ func (w *typeset) line(n ast.Node, size float64, style string) {
 	w.f.Ln(size / writtenSize * writtenLine)
 }
 
-func (w *typeset) inline(parent ast.Node, size float64, style string) {
-	put := func(family, style, words string) {
+// verbatim sets lines as they stand.
+func (w *typeset) verbatim(n ast.Node) {
+	w.f.SetFont("mono", "", textSize)
+	var lines strings.Builder
+	for i := range n.Lines().Len() {
+		at := n.Lines().At(i)
+		lines.Write(at.Value(w.source))
+	}
+	w.f.MultiCell(0, lineHeight, paper.Drawable(strings.TrimRight(lines.String(), "\n")), "", "L", false)
+	w.f.Ln(2)
+}
+
+func (w *typeset) put(size float64) func(family, style, words string) {
+	return func(family, style, words string) {
 		w.f.SetFont(family, style, size)
 		w.f.Write(size/writtenSize*writtenLine, paper.Drawable(words))
 	}
+}
+
+func (w *typeset) isField(tag []byte) bool {
+	_, is := markdown.FieldOf(strings.TrimSpace(string(tag)))
+	return is
+}
+
+// field sets what stands in a field that is filled in, or a line to write on.
+func (w *typeset) field(tag []byte, put func(family, style, words string)) {
+	f, is := markdown.FieldOf(strings.TrimSpace(string(tag)))
+	switch {
+	case !is:
+		return
+	case f.Kind == "tick":
+		put("mono", "", map[bool]string{true: "[x] ", false: "[ ] "}[f.Value != ""])
+		put("plain", "", f.Label)
+		return
+	case f.Label != "":
+		put("plain", "", f.Label+": ")
+	}
+	if f.Value == "" {
+		put("plain", "", strings.Repeat("_", 24))
+		return
+	}
+	put("plain", "B", f.Value)
+}
+
+func (w *typeset) inline(parent ast.Node, size float64, style string) {
+	put := w.put(size)
 	for n := parent.FirstChild(); n != nil; n = n.NextSibling() {
 		switch n := n.(type) {
 		case *ast.Text:
@@ -167,6 +209,7 @@ func (w *typeset) inline(parent ast.Node, size float64, style string) {
 		case *tables.TaskCheckBox:
 			put("mono", "", map[bool]string{true: "[x] ", false: "[ ] "}[n.IsChecked])
 		case *ast.RawHTML:
+			w.field(n.Segments.Value(w.source), put)
 		default:
 			w.inline(n, size, style)
 		}
