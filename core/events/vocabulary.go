@@ -226,6 +226,13 @@ type (
 		Visit
 		Files int `json:"files,omitempty,string"`
 	}
+	// FillingNamed is a form that was handed in: which of its answers it is, and by whom.
+	FillingNamed struct {
+		Name   string `json:"name,omitempty"`
+		Number int    `json:"number,omitempty,string"`
+		Person string `json:"person,omitempty"`
+		SHA256 string `json:"sha256,omitempty"`
+	}
 	// HandingIn is what a visitor says at the end of handing papers in.
 	HandingIn struct {
 		Visit
@@ -383,6 +390,9 @@ var (
 	RouteSwitchedOff = declare[Routing](Kind{Name: "route.off", About: OfItem, Inside: true})
 	RouteRemoved     = declare[Routing](Kind{Name: "route.removed", About: OfItem, Inside: true})
 )
+
+// FillingHandedIn is that a form was filled in and handed in; what it became is a document of its own.
+var FillingHandedIn = declare[FillingNamed](Kind{Name: "filling.handed-in", About: OfItem, Inside: true})
 
 // Links, and what happens through them.
 var (

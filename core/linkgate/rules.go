@@ -17,16 +17,21 @@ const (
 	Intake   = "intake"
 	Transfer = "transfer"
 	Address  = "address"
+	// Fill lets outsiders fill in a form.
+	Fill = "fill"
 )
 
 // Kinds are all kinds of links.
-var Kinds = []string{HandOut, Working, Intake, Transfer, Address}
+var Kinds = []string{HandOut, Working, Intake, Fill, Transfer, Address}
 
 // Written are the kinds that somebody makes by writing a sentence about what lies there.
-var Written = []string{HandOut, Working, Intake}
+var Written = []string{HandOut, Working, Intake, Fill}
 
 // TakesIn reports whether a link takes papers in, and gives none out.
 func TakesIn(kind string) bool { return kind == Intake || kind == Address }
+
+// GivesOut reports whether visitors read what a link is about.
+func GivesOut(kind string) bool { return kind == HandOut || kind == Working || kind == Transfer }
 
 // Required is what the practice wants before anybody outside comes in.
 type Required string

@@ -94,12 +94,14 @@ func (l Link) english(v Voice) Sentence {
 	if l.Password {
 		s = append(s, Part{" ", Plain}, Part{"and the password", Password})
 	}
-	s = append(s, Part{" may ", Plain}, Part{l.may("view and download", "only view", "view, add and change papers in"), May}, Part{" ", Plain}, Part{l.what(v), What})
+	s = append(s, Part{" may ", Plain}, Part{l.may("view and download", "only view", "view, add and change papers in", "fill in"), May}, Part{" ", Plain}, Part{l.what(v), What})
 	version := pick(l.Newest, "in the newest version", "in this version")
 	if l.Folder != "" {
 		version = pick(l.Newest, "with whatever is in it", "with what is in it now")
 	}
-	s = append(s, Part{" ", Plain}, Part{version, Version})
+	if l.Kind != linkgate.Fill {
+		s = append(s, Part{" ", Plain}, Part{version, Version})
+	}
 	if l.NotBefore != nil {
 		s = append(s, Part{" from ", Plain}, Part{v.Moment(*l.NotBefore), NotBefore})
 	}
@@ -171,7 +173,9 @@ func (l Link) german(v Voice) Sentence {
 	if l.Folder != "" {
 		version = pick(l.Newest, "mit allem, was darin liegt,", "mit dem, was jetzt darin liegt,")
 	}
-	s = append(s, Part{" ", Plain}, Part{version, Version})
+	if l.Kind != linkgate.Fill {
+		s = append(s, Part{" ", Plain}, Part{version, Version})
+	}
 	if l.NotBefore != nil {
 		s = append(s, Part{" ab ", Plain}, Part{v.Moment(*l.NotBefore), NotBefore})
 	}
@@ -186,7 +190,7 @@ func (l Link) german(v Voice) Sentence {
 	if words := identifyDE[l.Identify.String()]; words != "" {
 		s = append(s, Part{" ", Plain}, Part{words, Identify})
 	}
-	s = append(s, Part{" ", Plain}, Part{l.may("ansehen und herunterladen", "nur ansehen", "ansehen, ergänzen und ändern"), May})
+	s = append(s, Part{" ", Plain}, Part{l.may("ansehen und herunterladen", "nur ansehen", "ansehen, ergänzen und ändern", "ausfüllen"), May})
 	if l.Downloads != nil {
 		s = append(s, Part{", heruntergeladen höchstens ", Plain}, Part{times(v, *l.Downloads), Downloads})
 	}
@@ -210,9 +214,9 @@ func (l Link) ForVisitor(v Voice, left *int) Sentence {
 	}
 	de := v.Language == "de"
 	var s Sentence
-	may := l.may("view and download", "only view", "view, add and change papers in")
+	may := l.may("view and download", "only view", "view, add and change papers in", "fill in")
 	if de {
-		may = l.may("ansehen und herunterladen", "nur ansehen", "ansehen, ergänzen und ändern")
+		may = l.may("ansehen und herunterladen", "nur ansehen", "ansehen, ergänzen und ändern", "ausfüllen")
 		s = Sentence{{"Sie dürfen ", Plain}, {l.these(v), What}}
 		if l.Until != nil {
 			s = append(s, Part{" bis ", Plain}, Part{v.Moment(*l.Until), Until})
@@ -248,8 +252,10 @@ func comeBack(de bool, left int) Sentence {
 }
 
 // may says what a visitor may do.
-func (l Link) may(download, view, work string) string {
+func (l Link) may(download, view, work, fill string) string {
 	switch {
+	case l.Kind == linkgate.Fill:
+		return fill
 	case l.Kind == linkgate.Working:
 		return work
 	case l.MayDownload:
@@ -260,6 +266,8 @@ func (l Link) may(download, view, work string) string {
 
 func (l Link) what(v Voice) string {
 	switch {
+	case l.Kind == linkgate.Fill:
+		return pick(v.Language == "de", "dieses Formular", "this form")
 	case l.Folder != "" && v.Language == "de":
 		return "den Ordner " + l.Folder
 	case l.Folder != "":
@@ -269,7 +277,7 @@ func (l Link) what(v Voice) string {
 }
 
 func (l Link) these(v Voice) string {
-	if l.Folder != "" {
+	if l.Folder != "" || l.Kind == linkgate.Fill {
 		return l.what(v)
 	}
 	if v.Language == "de" {

@@ -15,7 +15,7 @@ func (l Link) transfer(v Voice) Sentence {
 	if de {
 		s = append(s, Part{", darf ", Plain}, Part{"eingefrorene Kopien", Version}, Part{" von ", Plain}, Part{files(v, l.Files), What})
 	} else {
-		s = append(s, Part{" may ", Plain}, Part{l.may("fetch", "only view", ""), May}, Part{" ", Plain}, Part{"frozen copies", Version}, Part{" of ", Plain}, Part{files(v, l.Files), What})
+		s = append(s, Part{" may ", Plain}, Part{l.may("fetch", "only view", "", ""), May}, Part{" ", Plain}, Part{"frozen copies", Version}, Part{" of ", Plain}, Part{files(v, l.Files), What})
 	}
 	if l.Sealed != linkgate.Unsealed {
 		s = append(s, Part{pick(de, ", im Browser versiegelt,", ", sealed in the browser,"), Plain})
@@ -33,7 +33,7 @@ func (l Link) transfer(v Voice) Sentence {
 		s = append(s, Part{pick(de, " ", ", after "), Plain}, Part{words, Identify})
 	}
 	if de {
-		s = append(s, Part{" ", Plain}, Part{l.may("holen", "nur ansehen", ""), May})
+		s = append(s, Part{" ", Plain}, Part{l.may("holen", "nur ansehen", "", ""), May})
 	}
 	if l.Downloads != nil {
 		s = append(s, Part{pick(de, ", geholt höchstens ", ", fetching at most "), Plain}, Part{times(v, *l.Downloads), Downloads})
@@ -54,7 +54,7 @@ func (l Link) transferForVisitor(v Voice) Sentence {
 	de := v.Language == "de"
 	s := Sentence{{pick(de, "Sie dürfen ", "You may "), Plain}}
 	if !de {
-		s = append(s, Part{l.may("fetch", "only view", ""), May}, Part{" ", Plain})
+		s = append(s, Part{l.may("fetch", "only view", "", ""), May}, Part{" ", Plain})
 	}
 	switch {
 	case l.Sealed != linkgate.Unsealed:
@@ -68,7 +68,7 @@ func (l Link) transferForVisitor(v Voice) Sentence {
 		s = append(s, Part{pick(de, " bis ", " until "), Plain}, Part{v.Moment(*l.Until), Until})
 	}
 	if de {
-		s = append(s, Part{" ", Plain}, Part{l.may("holen", "nur ansehen", ""), May})
+		s = append(s, Part{" ", Plain}, Part{l.may("holen", "nur ansehen", "", ""), May})
 	}
 	return append(s, Part{pick(de, "; dann werden sie vernichtet.", "; then they are destroyed."), Plain})
 }

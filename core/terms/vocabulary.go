@@ -52,6 +52,7 @@ func phrasesOf() vocabulary {
 		{Remarks, remarks(true), `remarks|with remarks|may remark|bemerkungen|mit bemerkungen|bemerken`},
 		{Remarks, remarks(false), `no remarks|without remarks|keine bemerkungen|ohne bemerkungen`},
 		{May, kind(linkgate.Intake), `intake|deposit|deposit only|only deposit|put in|put files in|papers in|hand in|einlegen|nur einlegen|einreichen|abgeben|abgabe`},
+		{May, kind(linkgate.Fill), `fill|fill in|fill it in|filled in|ausfüllen|ausgefüllt`},
 		{May, kind(linkgate.Working), `work|working|edit|work in it|bearbeiten|arbeiten|ändern`},
 	})
 }

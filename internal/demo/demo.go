@@ -159,6 +159,7 @@ func Load(ctx context.Context, s *web.Server, passwords *secret.Passwords, clock
 	l.sign()
 	l.together()
 	l.gauge()
+	l.instruct()
 	for _, s := range sendings {
 		l.send(s)
 	}

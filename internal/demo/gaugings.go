@@ -46,7 +46,7 @@ func gaugingCells() (cells []table.Entry) {
 func (l *loader) gauge() {
 	l.plan(when(l.now, 1, "16:20"), func(ctx context.Context) error {
 		asInes := l.as(ctx, "ines")
-		made, err := l.Writing.Make(asInes, l.item("MER-24", "Reports"), "Gaugings, side shell port.xlsx", true)
+		made, err := l.Writing.Make(asInes, l.item("MER-24", "Reports"), "Gaugings, side shell port.xlsx", "table")
 		if err != nil {
 			return fmt.Errorf("beginning a table: %w", err)
 		}

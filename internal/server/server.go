@@ -25,6 +25,7 @@ import (
 	"tabularis/internal/app/decisions"
 	"tabularis/internal/app/deletion"
 	"tabularis/internal/app/deliveries"
+	"tabularis/internal/app/fillings"
 	"tabularis/internal/app/find"
 	"tabularis/internal/app/following"
 	tree "tabularis/internal/app/items"
@@ -194,13 +195,15 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	written := writing.New(&writing.Service{Acts: acts, Access: keeper, Contents: contents, Items: changes, Uploads: incoming, Keys: a.Keys})
 	hub.Others[writing.Channel] = written.Tell
 	changes.Follow = append(changes.Follow, written.Follow)
+	filledIn := &fillings.Service{Acts: acts, Access: keeper, Contents: contents, Items: changes, Visits: outsiders, Pages: drawer, Keys: a.Keys, TextOf: written.TextOf}
+	secureLinks.Asks = filledIn.Asks
 	inHand := &checkout.Service{Acts: acts, Access: keeper}
 	removed := &deletion.Service{Acts: acts, Access: keeper, Items: changes, Sharing: shares, Content: a.Content}
 	a.Access = keeper
 	a.Web = &web.Server{
 		Door: &door.Door{Acts: acts, Sessions: entrance, Log: log, BodyTime: c.BodyTime, SecureCookies: c.Secure,
 			Metrics: door.NewMetrics(func() (int32, int32) { st := db.Pool.Stat(); return st.AcquiredConns(), st.MaxConns() })},
-		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Tags: tagged, Particulars: particular, Decisions: decided, Routes: ways, Signing: signed, Templates: filling, Writing: written, Remarks: talk, Hub: hub,
+		People: accounts, Sharing: shares, Dossiers: bodies, Documents: docs, Deletion: removed, Checkout: inHand, Uploads: incoming, Links: secureLinks, Activity: stream, Following: news, Evidence: a.Evidence, Find: finder, Tags: tagged, Particulars: particular, Decisions: decided, Routes: ways, Signing: signed, Templates: filling, Writing: written, Fillings: filledIn, Remarks: talk, Hub: hub,
 		Practice: &practice.Service{Acts: acts, Confirm: entrance.Confirm, HasFactor: sessions.HasFactor},
 		Visits:   outsiders, Transfers: sending, Deliveries: sent, Mailing: mails,
 		Notices:  told,
@@ -211,7 +214,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	}
 	a.Jobs = jobs.NewRegistry(db, a.Keys, log)
 	for _, capability := range []interface{ Register(r *jobs.Registry) }{
-		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, sending, sent, mails, docs, finder, decided, ways, signed, written, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
+		a.mail, a.sensitive, secureLinks, a.Web.Visits, a.Web.Notices, a.Web.Practice, incoming, removed, inHand, a.Care, a.Chunks, a.Evidence, talk, news, sending, sent, mails, docs, finder, decided, ways, signed, written, filledIn, &versions.Service{Acts: acts, Items: changes}, entrance, shares, limits.Duty{DB: db, Clock: clock}, reading.Noted{DB: db, Clock: clock},
 	} {
 		capability.Register(a.Jobs)
 	}

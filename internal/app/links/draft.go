@@ -80,6 +80,8 @@ type plan struct {
 	name      string
 	// own is when the right of whoever gives it out ends.
 	own *time.Time
+	// fillable says that what was chosen is a form.
+	fillable bool
 	// refused is a rule of the practice, or of what was chosen, that forbids the
 	// terms as they are.
 	refused error
@@ -113,7 +115,7 @@ func (s *Service) Draft(ctx context.Context, w Wish) (Draft, error) {
 		d.Offers = append(d.Offers, "allowed")
 	}
 	d.Offers = append(d.Offers, p.intakeOffers()...)
-	if w.Downloads == nil && p.wish.MayDownload && p.wish.Kind != linkgate.Intake {
+	if w.Downloads == nil && p.wish.MayDownload && linkgate.GivesOut(p.wish.Kind) {
 		d.Offers = append(d.Offers, "downloads")
 	}
 	if !w.Remarks && p.wish.Kind == linkgate.HandOut {
@@ -245,6 +247,9 @@ func (s *Service) check(ctx context.Context, q postgres.Q, w Wish, now time.Time
 	if err := p.checkKind(); err != nil {
 		return p, err
 	}
+	if p.fillable, err = s.fillable(ctx, &p); err != nil {
+		return p, err
+	}
 	p.refused = p.checkRules(s.Pages.Can)
 	t := &p.wish.Terms
 	if !w.UntilSet {
@@ -324,6 +329,8 @@ func (s *Service) choose(ctx context.Context, q postgres.Q, p *plan, now time.Ti
 			need |= access.Add
 		case linkgate.Working:
 			need |= access.Add | access.Change
+		case linkgate.Fill:
+			need |= access.Fill
 		}
 		sight, err := s.Access.Item(ctx, q, id, need, now)
 		if err != nil {
@@ -370,6 +377,8 @@ func (s *Service) bound(ctx context.Context, q postgres.Q, p *plan, item guard.S
 		give = access.Add
 	case p.wish.Kind == linkgate.Working:
 		give |= access.Add | access.Change
+	case p.wish.Kind == linkgate.Fill:
+		give = access.Fill
 	case !p.wish.MayDownload || !have.Caps().Has(access.Download):
 		give, p.wish.MayDownload = access.See, false
 	}

@@ -21,6 +21,7 @@ var (
 	errOpeningsRange      = fault.Declare(fault.Invalid, "openings-range", "a limit is between 1 and … openings")
 	errOpeningsUsed       = fault.Declare(fault.Invalid, "openings-used", "… openings are used already")
 	errSlugTaken          = fault.Declare(fault.Conflict, "slug-taken", "this readable address is taken")
+	errFillForm           = fault.Declare(fault.Invalid, "fill-form", "one document with fields is filled in")
 	errWorkingFolder      = fault.Declare(fault.Invalid, "working-folder", "outsiders work in one folder")
 	errWorkingViewOnly    = fault.Declare(fault.Invalid, "working-view-only", "who changes papers has to get them")
 )

@@ -1,10 +1,12 @@
 package links
 
 import (
+	"context"
 	"slices"
 
 	"tabularis/core/items"
 
+	"tabularis/core/fault"
 	"tabularis/core/intake"
 	"tabularis/core/linkgate"
 )
@@ -34,6 +36,10 @@ func (p *plan) checkKind() error {
 		// What is worked on is always the newest.
 		w.Newest = true
 	}
+	if w.Kind == linkgate.Fill {
+		// What is asked is what the form asks now, and nothing of it leaves.
+		w.Newest, w.MayDownload, w.Downloads = true, true, nil
+	}
 	if w.Kind == linkgate.Transfer {
 		// What lies there is frozen; that more may come is for the sender.
 		w.Newest = true
@@ -61,10 +67,24 @@ func (p *plan) checkKind() error {
 // kinds are the kinds of link that what was chosen allows.
 func (p plan) kinds() []string {
 	kinds := slices.DeleteFunc(slices.Clone(p.practice.Outward().Kinds), func(k string) bool { return !slices.Contains(linkgate.Written, k) })
-	if len(p.items) == 1 && p.items[0].Kind == items.Folder {
-		return kinds
+	folder := len(p.items) == 1 && p.items[0].Kind == items.Folder
+	return slices.DeleteFunc(kinds, func(k string) bool {
+		return k == linkgate.Fill && !p.fillable || !folder && (k == linkgate.Working || k == linkgate.Intake)
+	})
+}
+
+// fillable says whether what was chosen is one form, and refuses to let anything else be filled in.
+func (s *Service) fillable(ctx context.Context, p *plan) (yes bool, err error) {
+	if len(p.items) == 1 && p.items[0].Kind == items.Document && (p.wish.Kind == linkgate.Fill || p.wish.Kind == linkgate.HandOut) {
+		yes, err = s.Asks(ctx, p.items[0])
+		if err != nil && p.wish.Kind != linkgate.Fill && fault.Of(err).Kind != fault.Internal {
+			err = nil // What cannot be read is given out as it is.
+		}
 	}
-	return slices.DeleteFunc(kinds, func(k string) bool { return k != linkgate.HandOut })
+	if err == nil && !yes && p.wish.Kind == linkgate.Fill {
+		err = errFillForm.In("items", "one document with fields is filled in")
+	}
+	return yes, err
 }
 
 // intakeOffers are the terms of an intake that are not set.

@@ -41,6 +41,8 @@ type Service struct {
 	Passwords *secret.Passwords
 	Sensitive *sensitive.Service
 	Pages     *pages.Maker
+	// Asks reports whether a document has fields that can be filled in.
+	Asks func(ctx context.Context, document items.Item) (bool, error)
 	// BaseURL is the address under which the practice is reached.
 	BaseURL string
 }

@@ -13,6 +13,7 @@ import (
 	"tabularis/core/events"
 	"tabularis/core/fault"
 	"tabularis/core/items"
+	"tabularis/core/names"
 	"tabularis/core/particulars"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
@@ -265,6 +266,36 @@ func (s *Service) Set(ctx context.Context, documents []uuid.UUID, settings []Set
 		}
 		return tell(ctx, tx, sights, said)
 	})
+}
+
+// Named is a value by the name of its particular.
+type Named struct{ Name, Value string }
+
+// SetNamed writes what was answered elsewhere into the particulars of a document that are named like it and can hold it; the others
+// are left alone. Whoever answers need not be able to change the document.
+func SetNamed(ctx context.Context, tx *act.Tx, document items.Item, values []Named, by uuid.UUID) error {
+	defined, err := held(ctx, tx)
+	if err != nil {
+		return err
+	}
+	kind, err := kindOf(ctx, tx, document.ID)
+	if err != nil {
+		return err
+	}
+	for _, d := range defined {
+		at := slices.IndexFunc(values, func(n Named) bool { return names.Key(n.Name) == names.Key(d.Name) && n.Value != "" })
+		if at < 0 || d.Kind == particulars.Person || !d.Applies(kind) {
+			continue
+		}
+		v, err := d.Read(values[at].Value)
+		if err != nil {
+			continue // It does not fit there, and stands in the document itself.
+		}
+		if _, err := put(ctx, tx, d.ID, []uuid.UUID{document.ID}, v, nil, by, tx.Now); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // mayChange finds documents that the acting person may change.

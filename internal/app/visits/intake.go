@@ -175,7 +175,7 @@ func (b *bringer) Into(ctx context.Context, q postgres.Q, wanted uuid.UUID) (fol
 // come finds the link and the visit, as long as papers may be brought by it.
 func (b *bringer) come(ctx context.Context, q postgres.Q) (err error) {
 	b.link, b.visit, err = b.s.visiting(ctx, q, b.visitor)
-	if err == nil && b.link.Kind == linkgate.HandOut {
+	if err == nil && !linkgate.TakesIn(b.link.Kind) && b.link.Kind != linkgate.Working {
 		err = fault.Missing()
 	}
 	return err
@@ -400,7 +400,7 @@ func (s *Service) HandIn(ctx context.Context, v Visitor, signed Signed) (in Inta
 		if len(in.Received) == 0 || l.Kind == linkgate.Address && len(off) == 0 {
 			return errNothingHandedIn.New("nothing has been handed in yet")
 		}
-		sure := visit.Known == linkgate.Confirmed.String() || visit.Known == linkgate.SignedIn.String()
+		sure := visit.Sure()
 		if visit.Email != "" {
 			// A receipt goes to whom the link knows.
 			to = visit.Email

@@ -190,7 +190,7 @@ func (s *Service) visiting(ctx context.Context, q postgres.Q, v Visitor) (links.
 // in is visiting for reading what a link gives.
 func (s *Service) in(ctx context.Context, q postgres.Q, v Visitor) (links.Link, Visit, error) {
 	l, visit, err := s.visiting(ctx, q, v)
-	if err == nil && linkgate.TakesIn(l.Kind) {
+	if err == nil && !linkgate.GivesOut(l.Kind) {
 		// What takes papers in gives none out.
 		err = fault.Missing()
 	}

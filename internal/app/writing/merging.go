@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/items"
+	"tabularis/core/richtext"
 	"tabularis/core/versions"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
@@ -115,4 +116,17 @@ func (s *Service) beginAnew(ctx context.Context, document uuid.UUID) error {
 		}
 		return tellOthers(ctx, tx, note{Document: document, Anew: true})
 	})
+}
+
+// TextOf is the text of a version of a document.
+func (s *Service) TextOf(ctx context.Context, item items.Item, number int) (*richtext.Node, error) {
+	b, err := s.bodyOf(ctx, item, number)
+	if err != nil {
+		return nil, err
+	}
+	t, is := b.(text)
+	if !is {
+		return nil, errNotWritten.New("it is %s", item.MediaType)
+	}
+	return t.Node, nil
 }

@@ -146,3 +146,20 @@ func (texts) merged(old, came, now body, since []Batch) (script, bool) {
 func (texts) fresh(context.Context, *Service) (file, state []byte, err error) {
 	return []byte("\n"), []byte(`{"type":"doc","content":[{"type":"paragraph"}]}`), nil
 }
+
+// freshForm is a text with a heading and a field that asks for nothing in particular yet.
+func freshForm(title string) (file, state []byte, err error) {
+	state, err = json.Marshal(map[string]any{"type": "doc", "content": []any{
+		map[string]any{"type": "heading", "attrs": map[string]any{"level": 1}, "content": []any{map[string]any{"type": "text", "text": title}}},
+		map[string]any{"type": "paragraph", "content": []any{map[string]any{"type": "field", "attrs": map[string]any{"id": "f1"}}}},
+	}})
+	if err != nil {
+		return nil, nil, err
+	}
+	doc, err := richtext.Written.Read(state)
+	if err != nil {
+		return nil, nil, err
+	}
+	text, err := markdown.Write(doc)
+	return []byte(text), state, err
+}

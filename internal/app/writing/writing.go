@@ -385,18 +385,21 @@ func (s *Service) Send(ctx context.Context, document uuid.UUID, client string, v
 // endings are those of the names of documents that are written, and what they are.
 var endings = map[string]string{".md": markdownType, ".csv": commasType, ".xlsx": preview.Spreadsheet}
 
-// Make makes an empty document to be written, in a folder: a text or, as its name ends, a table. A table whose name says nothing
-// is a spreadsheet.
-func (s *Service) Make(ctx context.Context, folder uuid.UUID, name string, isTable bool) (guard.Sight, error) {
+// Make makes an empty document to be written, in a folder: a "text", a "form" or, as its name ends, a "table". A table whose
+// name says nothing is a spreadsheet.
+func (s *Service) Make(ctx context.Context, folder uuid.UUID, name, kind string) (guard.Sight, error) {
 	if _, err := s.Access.Kind(ctx, s.Acts.DB, folder, items.Folder, access.Add, s.Acts.Now()); err != nil {
 		return guard.Sight{}, err
 	}
-	ending := strings.ToLower(path.Ext(name))
+	ending, isTable := strings.ToLower(path.Ext(name)), kind == "table"
 	if mediaType := endings[ending]; mediaType == "" || isTable == (mediaType == markdownType) {
 		ending = map[bool]string{true: ".xlsx", false: ".md"}[isTable]
 		name = strings.TrimRight(name, " .") + ending
 	}
 	raw, state, err := crafts[endings[ending]].fresh(ctx, s)
+	if kind == "form" {
+		raw, state, err = freshForm(strings.TrimSuffix(name, ending))
+	}
 	if err != nil {
 		return guard.Sight{}, err
 	}

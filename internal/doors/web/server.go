@@ -19,6 +19,7 @@ import (
 	"tabularis/internal/app/documents"
 	"tabularis/internal/app/dossiers"
 	"tabularis/internal/app/evidence"
+	"tabularis/internal/app/fillings"
 	"tabularis/internal/app/find"
 	"tabularis/internal/app/following"
 	"tabularis/internal/app/links"
@@ -53,6 +54,7 @@ import (
 	"tabularis/internal/doors/web/door"
 	dossiersdoor "tabularis/internal/doors/web/dossiers"
 	evidencedoor "tabularis/internal/doors/web/evidence"
+	fillingsdoor "tabularis/internal/doors/web/fillings"
 	finddoor "tabularis/internal/doors/web/find"
 	followingdoor "tabularis/internal/doors/web/following"
 	linksdoor "tabularis/internal/doors/web/links"
@@ -107,6 +109,7 @@ type Server struct {
 	Signing     *signing.Service
 	Templates   *templates.Service
 	Writing     *writing.Service
+	Fillings    *fillings.Service
 	Notices     *notices.Service
 	Practice    *practices.Service
 	Hub         *live.Hub
@@ -171,6 +174,7 @@ func (s *Server) capabilities() ([]interface{ Register(r door.Routes) }, error) 
 		&comparisondoor.Handlers{Door: s.Door, Comparison: comparison.New(s.Acts, s.Documents.Access, s.Documents.Contents, s.Documents.Pages, s.Uploads)},
 		&templatesdoor.Handlers{Door: s.Door, Templates: s.Templates},
 		&writingdoor.Handlers{Door: s.Door, Writing: s.Writing},
+		&fillingsdoor.Handlers{Door: s.Door, Fillings: s.Fillings},
 		&tagsdoor.Handlers{Door: s.Door, Tags: s.Tags},
 		&particularsdoor.Handlers{Door: s.Door, Particulars: s.Particulars},
 		&finddoor.Handlers{Door: s.Door, Find: s.Find},

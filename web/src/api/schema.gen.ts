@@ -1104,6 +1104,159 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/documents/{id}/fillable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description How a document stands as a form: without a field it is none. What was handed in is counted for whoever may change the form. */
+        get: operations["getFillable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/fillable/folder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Where what is handed in is filed: a folder of the form's dossier into which one may add; without one, beside the form. */
+        put: operations["setFillableFolder"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/filling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description A form as the acting person fills it in: nobody else sees what they write until they hand it in. */
+        get: operations["getFilling"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Keeps answers to some fields, as one goes. What does not fit is kept as well, and said. */
+        patch: operations["keepFilling"];
+        trace?: never;
+    };
+    "/documents/{id}/filling/handed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Hands it in: it becomes a paper that is filed, and a row of the form's register. Until somebody takes it up it can be handed in again, corrected. */
+        post: operations["handInFilling"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/fillings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description What was handed in with a form, the newest first, for whoever may change the form. The same as a file of separated values: GET /documents/{id}/fillings.csv. */
+        get: operations["listFillings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/documents/{id}/fillings/{filling}/taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                filling: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Says that one has begun to work on it: from then on it stays as it was handed in. */
+        post: operations["takeFillingUp"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/to-fill/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        /** @description A form as a visitor fills it in. */
+        get: operations["getFillingByLink"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["keepFillingByLink"];
+        trace?: never;
+    };
+    "/to-fill/{token}/handed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["handInByLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/found": {
         parameters: {
             query?: never;
@@ -4153,10 +4306,10 @@ export interface components {
             sealedFor?: string[];
         };
         /**
-         * @description Gives papers out, lets outsiders work in a folder, takes papers in, gives frozen copies for a while, or is where a colleague is sent files
+         * @description Gives papers out, lets outsiders work in a folder, takes papers in, lets a form be filled in, gives frozen copies for a while, or is where a colleague is sent files
          * @enum {string}
          */
-        LinkKind: "hand-out" | "working" | "intake" | "transfer" | "address";
+        LinkKind: "hand-out" | "working" | "intake" | "fill" | "transfer" | "address";
         /**
          * @description How soon the sender is told
          * @enum {string}
@@ -4389,7 +4542,7 @@ export interface components {
          * @description What can happen, as core/events declares it
          * @enum {string}
          */
-        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "decision.asked" | "decision.given" | "decision.handed-on" | "decision.question" | "decision.returned" | "decision.taken-back" | "delivery.accepted" | "delivery.refused" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.particulars" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "dossier.set-aside" | "dossier.taken-up" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.placed" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.remarked" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.particulars" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "route.off" | "route.on" | "route.removed" | "run.called-off" | "run.done" | "run.handed-in" | "run.held" | "run.lapsed" | "run.skipped" | "run.started" | "signing.called-off" | "signing.changed" | "signing.corrected" | "signing.declined" | "signing.expired" | "signing.finished" | "signing.form" | "signing.reminded" | "signing.sent" | "signing.signed" | "transfer.made" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
+        EventKind: "access.by-group" | "access.changed" | "access.closed" | "access.ended" | "access.given" | "access.handed-over" | "access.opened" | "access.viewed-as" | "account.deactivated" | "account.entered" | "account.factor-removed" | "account.factor-set" | "account.invited" | "account.joined" | "account.link-ended" | "account.link-made" | "account.password-set" | "account.reactivated" | "account.standing" | "decision.asked" | "decision.given" | "decision.handed-on" | "decision.question" | "decision.returned" | "decision.taken-back" | "delivery.accepted" | "delivery.refused" | "document.added" | "document.apart" | "document.brought-back" | "document.checked-in" | "document.checked-out" | "document.deleted" | "document.destroyed" | "document.moved" | "document.moved-away" | "document.particulars" | "document.renamed" | "document.tagged" | "document.taken-back" | "dossier.brought-back" | "dossier.changed" | "dossier.deleted" | "dossier.destroyed" | "dossier.keeping" | "dossier.made" | "dossier.set-aside" | "dossier.taken-up" | "filling.handed-in" | "folder.brought-back" | "folder.deleted" | "folder.destroyed" | "folder.made" | "folder.moved" | "folder.moved-away" | "folder.placed" | "folder.renamed" | "group.joined" | "group.left" | "group.made" | "group.removed" | "link.changed" | "link.ended" | "link.fetched" | "link.fetched-all" | "link.handed-in" | "link.made" | "link.opened" | "link.opening-granted" | "link.received" | "link.refused" | "link.remarked" | "link.reminded" | "link.reopened" | "link.revised" | "link.sent" | "link.viewed" | "link.withdrawn" | "member.added" | "practice.erased" | "practice.kept" | "practice.particulars" | "practice.removal" | "practice.rules" | "practice.witnesses" | "remark.changed" | "remark.removed" | "remark.reopened" | "remark.resolved" | "remark.written" | "route.off" | "route.on" | "route.removed" | "run.called-off" | "run.done" | "run.handed-in" | "run.held" | "run.lapsed" | "run.skipped" | "run.started" | "signing.called-off" | "signing.changed" | "signing.corrected" | "signing.declined" | "signing.expired" | "signing.finished" | "signing.form" | "signing.reminded" | "signing.sent" | "signing.signed" | "transfer.made" | "version.added" | "version.brought-back" | "version.named" | "version.noted" | "version.removed" | "version.restored" | "version.separated" | "version.thinned";
         /**
          * @default everything
          * @enum {string}
@@ -5308,6 +5461,168 @@ export interface components {
             /** @description The hashes that lead from it to the checkpoint */
             steps: string[];
             checkpoint: components["schemas"]["EvidenceCheckpoint"];
+        };
+        Fillable: {
+            /** @description How many fields it has; with none it is no form */
+            fields: number;
+            /** @description The acting person may fill it in */
+            fills: boolean;
+            /** @description They may read what was handed in */
+            reads: boolean;
+            /** @description How many were handed in, for whoever reads them */
+            handed?: number;
+            /** @description How many of these nobody has taken up */
+            fresh?: number;
+            folder?: components["schemas"]["FillingPlace"];
+        };
+        FillableFolder: {
+            /** Format: uuid */
+            folder?: string;
+        };
+        FillingPlace: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
+        /** @enum {string} */
+        FillingKind: "text" | "number" | "day" | "choice" | "tick";
+        FillingField: {
+            id: string;
+            kind: components["schemas"]["FillingKind"];
+            label: string;
+            /** @description The words of its line before it */
+            before?: string;
+            /** @description Those behind it, as a unit */
+            after?: string;
+            hint?: string;
+            /** @description It has to be answered */
+            must: boolean;
+            choices?: string[];
+            /** @description The least number */
+            least?: string;
+            most?: string;
+            /** @description The first day that can be chosen, as ISO 8601 writes it */
+            first?: string;
+            last?: string;
+            /** @description How many working days ahead the first day lies, where that is what is asked */
+            ahead?: number;
+            /** @description A number with a point, a day as ISO 8601 writes it, yes for a tick */
+            answer: string;
+        };
+        FillingSection: {
+            title: string;
+            says: string[];
+            fields: components["schemas"]["FillingField"][];
+        };
+        /** @description A field that is still to be answered, or whose answer does not fit */
+        FillingOpen: {
+            field: string;
+            /** @enum {string} */
+            reason: "missing" | "no-number" | "no-day" | "no-choice" | "too-little" | "too-much" | "too-early" | "too-late" | "too-long";
+            bound?: string;
+        };
+        FillingStanding: {
+            answered: number;
+            of: number;
+            open: components["schemas"]["FillingOpen"][];
+            /** @description The version of the form */
+            version: number;
+            /** Format: date-time */
+            keptAt?: string;
+            /** @description Which of those handed in it is */
+            number?: number;
+            /** Format: date-time */
+            handedAt?: string;
+            /** @description Of the paper that it became */
+            sha256?: string;
+            /** @description It has been changed since it was handed in */
+            changed: boolean;
+            /**
+             * Format: date-time
+             * @description When somebody began to work on it; from then on it stays as it is
+             */
+            takenAt?: string;
+        };
+        Filling: {
+            /**
+             * Format: uuid
+             * @description Absent for visitors, who know it by their link
+             */
+            document?: string;
+            name: string;
+            title: string;
+            sections: components["schemas"]["FillingSection"][];
+            standing: components["schemas"]["FillingStanding"];
+            /** @description It can be gone on with on another day */
+            resumes: boolean;
+            /** @description Who fills it in, as far as that is known */
+            by: string;
+            email: string;
+            letter?: components["schemas"]["FillingLetter"];
+        };
+        /** @description What stands beside it for visitors */
+        FillingLetter: {
+            sender: components["schemas"]["Person"];
+            message: string;
+            sentence: components["schemas"]["Part"][];
+        };
+        FillingKept: {
+            answers: {
+                [key: string]: string;
+            };
+            /** @description Begins anew, where what was handed in has been taken up */
+            again?: boolean;
+        };
+        FillingHandedIn: {
+            /** @description The version of the form that was filled in */
+            version: number;
+            /** @description Who a visitor is */
+            name?: string;
+        };
+        FillingColumn: {
+            id: string;
+            label: string;
+            kind: components["schemas"]["FillingKind"];
+            /** @description The form does not ask it any more */
+            gone: boolean;
+        };
+        FillingRow: {
+            /** Format: uuid */
+            id: string;
+            number: number;
+            name: string;
+            email: string;
+            /**
+             * @description How surely
+             * @enum {string}
+             */
+            known?: "account" | "anyone" | "stated" | "confirmed" | "signed-in";
+            /** @description The name of the link through which they came */
+            link?: string;
+            version: number;
+            /** Format: date-time */
+            handedAt: string;
+            /** Format: date-time */
+            takenAt?: string;
+            takenBy?: string;
+            paper?: components["schemas"]["Place"];
+            answers: {
+                [key: string]: string;
+            };
+        };
+        FillingBegun: {
+            name: string;
+            email: string;
+            /** Format: date-time */
+            at: string;
+        };
+        FillingRegister: {
+            place: components["schemas"]["Place"];
+            version: number;
+            columns: components["schemas"]["FillingColumn"][];
+            rows: components["schemas"]["FillingRow"][];
+            more: boolean;
+            begun: components["schemas"]["FillingBegun"][];
         };
         /** @enum {string} */
         FoundKind: "pdf" | "writing" | "table" | "slides" | "mail" | "picture" | "text" | "recording" | "other";
@@ -7507,11 +7822,11 @@ export interface components {
         WrittenWish: {
             name: string;
             /**
-             * @description A table is a spreadsheet, or separated values where its name ends with .csv
+             * @description A form is a text with a heading and a first field. A table is a spreadsheet, or separated values where its name ends with .csv
              * @default text
              * @enum {string}
              */
-            kind: "text" | "table";
+            kind: "text" | "table" | "form";
         };
         WrittenVersion: {
             title?: string;
@@ -9378,6 +9693,246 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EventProof"];
+                };
+            };
+        };
+    };
+    getFillable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fillable"];
+                };
+            };
+        };
+    };
+    setFillableFolder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillableFolder"];
+            };
+        };
+        responses: {
+            /** @description It is filed there from now on */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getFilling: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Filling"];
+                };
+            };
+        };
+    };
+    keepFilling: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillingKept"];
+            };
+        };
+        responses: {
+            /** @description How it stands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FillingStanding"];
+                };
+            };
+        };
+    };
+    handInFilling: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillingHandedIn"];
+            };
+        };
+        responses: {
+            /** @description It */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FillingStanding"];
+                };
+            };
+        };
+    };
+    listFillings: {
+        parameters: {
+            query?: {
+                /** @description Only what has a lower number */
+                below?: number;
+            };
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FillingRegister"];
+                };
+            };
+        };
+    };
+    takeFillingUp: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: components["parameters"]["id"];
+                filling: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is taken up */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    getFillingByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Filling"];
+                };
+            };
+        };
+    };
+    keepFillingByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillingKept"];
+            };
+        };
+        responses: {
+            /** @description How it stands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FillingStanding"];
+                };
+            };
+        };
+    };
+    handInByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillingHandedIn"];
+            };
+        };
+        responses: {
+            /** @description It */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FillingStanding"];
                 };
             };
         };

@@ -32,6 +32,8 @@ export function makeRouter(): Router {
       },
       { path: '/table/:document', component: () => import('../places/writing/table/Table.vue'), props: true, meta: { place: 'dossiers' } },
       { path: '/write/:document', component: () => import('../places/writing/Writing.vue'), props: true, meta: { place: 'dossiers' } },
+      { path: '/fill/:document', component: () => import('../places/fillings/Fill.vue'), props: true, meta: { place: 'dossiers' } },
+      { path: '/answers/:document', component: () => import('../places/fillings/Handed.vue'), props: true, meta: { place: 'dossiers' } },
       { path: '/deleted', component: () => import('../places/deletion/Deleted.vue'), meta: { place: 'desk' } },
       { path: '/desk', component: () => import('../places/desk/Desk.vue'), meta: { place: 'desk' } },
       { path: '/desk/received', component: () => import('../places/deliveries/Received.vue'), meta: { place: 'desk' } },

@@ -7,6 +7,7 @@ import { signingKeys } from './signing'
 import { deletionKeys } from './deletion'
 import { deliveryKeys } from './deliveries'
 import { documentKeys } from './documents'
+import { fillingKeys } from './fillings'
 import { evidenceKeys } from './evidence'
 import { dossierKeys } from './dossiers'
 import { findKeys } from './find'
@@ -57,6 +58,7 @@ const keepings: Concern = () => [keepingKeys.all]
 const inHand: Concern = () => [checkoutKeys.all]
 const talk: Concern = (n) => (n.item ? [remarkKeys.of(n.item)] : [])
 const deletions: Concern = () => [deletionKeys.all]
+const fillings: Concern = () => [fillingKeys.all]
 const received: Concern = () => [deliveryKeys.all]
 const decided: Concern = () => [decisionKeys.all]
 const signed: Concern = () => [signingKeys.all]
@@ -142,6 +144,7 @@ const concerns: Record<Kind, Concern[]> = {
   'link.withdrawn': ofVisits,
   'link.revised': ofVisits,
   'link.handed-in': ofVisits,
+  'filling.handed-in': [...ofVisits, fillings],
   'member.added': ofAccess,
   'account.invited': ofPeople,
   'account.entered': ofPeople,

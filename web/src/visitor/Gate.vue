@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { api } from '../api/client'
-import { takesIn, useThisVisit } from './visit'
+import { begins, takesIn, useThisVisit } from './visit'
 import { say } from './words'
 
 /** What is asked of a visitor before they are let in: who they are, a code, a password. */
@@ -23,7 +23,7 @@ const label = computed(() =>
     ? say('sendCode')
     : front.value?.needsPassword || asksEmail.value
       ? say('open')
-      : say(takesIn(front.value?.kind) ? 'begin' : fetches.value ? 'fetchAll' : 'show'),
+      : say(begins(front.value?.kind) ? 'begin' : fetches.value ? 'fetchAll' : 'show'),
 )
 /** Of a transfer everything can be fetched by the act that opens it. */
 const fetches = computed(
@@ -84,7 +84,11 @@ function another() {
       <input id="password" v-model="password" class="form-control" type="password" autocomplete="off" :autofocus="!asksEmail" required />
     </template>
     <p v-else-if="!asksEmail" class="terms letter">
-      {{ say(takesIn(front?.kind) ? 'frontIntake' : fetches ? 'frontSent' : 'front', { sender: front?.sender ?? '' }) }}
+      {{
+        say(front?.kind === 'fill' ? 'frontFill' : takesIn(front?.kind) ? 'frontIntake' : fetches ? 'frontSent' : 'front', {
+          sender: front?.sender ?? '',
+        })
+      }}
     </p>
     <p v-if="front?.knownAs && front.identify !== 'none'" class="quiet">{{ say('knownAs', { email: front.knownAs }) }}</p>
     <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>

@@ -5,7 +5,7 @@ import { useThisVisit } from './visit'
 import { say } from './words'
 
 /** At the left: the practice, who sends, what they say, and the terms. */
-const { front, given, sent, list, letter } = useThisVisit()
+const { front, given, sent, filling, list, letter } = useThisVisit()
 defineEmits<{ help: [] }>()
 </script>
 
@@ -37,15 +37,21 @@ defineEmits<{ help: [] }>()
       <p class="terms you"><Terms :sentence="letter.sentence" /></p>
       <p class="small quiet rest">
         {{
-          given || sent
-            ? say('sees', { sender: letter.sender.name })
-            : say(front?.kind === 'address' ? 'untilTaken' : 'onlyThey', { practice: front?.practice ?? '', sender: letter.sender.name })
+          filling
+            ? say('fillSees', { practice: front?.practice ?? '', email: filling.email })
+            : given || sent
+              ? say('sees', { sender: letter.sender.name })
+              : say(front?.kind === 'address' ? 'untilTaken' : 'onlyThey', { practice: front?.practice ?? '', sender: letter.sender.name })
         }}
       </p>
     </template>
     <div v-else class="msg">
       <h1>
-        {{ say(front?.kind === 'intake' ? 'asks' : front?.kind === 'address' ? 'sendTo' : 'gives', { sender: front?.sender ?? '' }) }}
+        {{
+          say(front?.kind === 'fill' ? 'asksFill' : front?.kind === 'intake' ? 'asks' : front?.kind === 'address' ? 'sendTo' : 'gives', {
+            sender: front?.sender ?? '',
+          })
+        }}
       </h1>
     </div>
     <p class="small">

@@ -12,6 +12,7 @@ import { say } from './words'
 const Sealed = defineAsyncComponent(() => import('./Sealed.vue'))
 const ToSign = defineAsyncComponent(() => import('./ToSign.vue'))
 const Sent = defineAsyncComponent(() => import('./Sent.vue'))
+const ToFill = defineAsyncComponent(() => import('./ToFill.vue'))
 const Intake = defineAsyncComponent(() => import('./Intake.vue'))
 const VisitorHelp = defineAsyncComponent(() => import('./VisitorHelp.vue'))
 const LookAt = defineAsyncComponent(() => import('./LookAt.vue'))
@@ -19,7 +20,7 @@ const LookAt = defineAsyncComponent(() => import('./LookAt.vue'))
 const props = defineProps<{ token: string; folder?: string; document?: string }>()
 const visit = useVisit(props.token, () => props.folder)
 provide(visitKey, visit)
-const { front, given, taking, sent, state } = visit
+const { front, given, taking, sent, filling, state } = visit
 const helping = ref(false)
 useEventListener('keydown', (e) => {
   if (e.key === '?' && !isTyping(e) && !isCommand(e)) helping.value = true
@@ -56,6 +57,7 @@ const looking = computed(() => documents.value?.find((f) => f.id === props.docum
         :practice="front?.practice ?? ''"
         @changed="taking = $event"
       />
+      <ToFill v-else-if="filling" :form="filling" />
       <Sealed v-else-if="sent?.sealed" :sent="sent" />
       <Sent v-else-if="sent" :sent="sent" />
       <Papers v-else-if="given" :given="given" :folder="folder" />

@@ -6,6 +6,8 @@ import { language, say } from './words'
 
 /** Whether one brings something by a link of a kind: asked for, or to somebody's published address. */
 export const takesIn = (kind?: Schemas['LinkKind']) => kind === 'intake' || kind === 'address'
+/** Whether one has something to do there, rather than something to read. */
+export const begins = (kind?: Schemas['LinkKind']) => takesIn(kind) || kind === 'fill'
 
 /** A visit to a link: what stands in front, what it gives in a folder or takes in once one is let in, and its end. */
 export function useVisit(token: string, folder: () => string | undefined) {
@@ -16,16 +18,22 @@ export function useVisit(token: string, folder: () => string | undefined) {
   const taking = ref<Schemas['VisitIntake']>()
   /** What a transfer gives, with what is still arriving. */
   const sent = ref<Schemas['VisitedTransfer']>()
+  /** A form that is filled in. */
+  const filling = ref<Schemas['Filling']>()
   /** The list of a sealed transfer, once it was opened here. */
   const list = ref<Manifest>()
-  const letter = computed(() => given.value ?? taking.value ?? sent.value)
+  const letter = computed(() => given.value ?? taking.value ?? sent.value ?? formLetter.value)
+  const formLetter = computed(() => {
+    const f = filling.value
+    return f?.letter && { ...f.letter, name: f.title || f.name }
+  })
   const state = ref<'loading' | 'front' | 'open' | 'gone' | 'offline'>('loading')
   const wrong = ref('')
   let live: EventSource | undefined
 
   function gone() {
     state.value = 'gone'
-    front.value = given.value = taking.value = sent.value = list.value = undefined
+    front.value = given.value = taking.value = sent.value = filling.value = list.value = undefined
     document.title = say('gone')
     live?.close()
   }
@@ -84,6 +92,7 @@ export function useVisit(token: string, folder: () => string | undefined) {
     trying(async () => {
       if (!front.value) return
       if (takesIn(front.value.kind)) taking.value = await data(api.GET('/visits/{token}/intake', { params: { path } }))
+      else if (front.value.kind === 'fill') filling.value = await data(api.GET('/to-fill/{token}', { params: { path } }))
       else if (front.value.kind === 'transfer') sent.value = await data(api.GET('/visits/{token}/transfer', { params: { path } }))
       else given.value = await data(api.GET('/visits/{token}/contents', { params: { path, query: { folder: folder() } } }))
       state.value = 'open'
@@ -126,6 +135,7 @@ export function useVisit(token: string, folder: () => string | undefined) {
     given,
     taking,
     sent,
+    filling,
     list,
     letter,
     state,

@@ -1,9 +1,12 @@
 import { computed, ref } from 'vue'
 import lookDe from '../i18n/de/viewer'
+import fillDe from '../i18n/de/fillsheet'
 import signDe from '../i18n/de/signsheet'
 import lookEn from '../i18n/en/viewer'
+import fillEn from '../i18n/en/fillsheet'
 import signEn from '../i18n/en/signsheet'
 import type { Language } from '../i18n/words'
+import type { FillWord } from '../parts/filling/word'
 import type { LookWord } from '../parts/looking/word'
 import type { SignWord } from '../parts/signing/word'
 
@@ -64,6 +67,9 @@ const en = {
   helpFrom: 'For anything else ask {sender}.',
   gives: '{sender} has papers for you',
   asks: '{sender} asks you for papers',
+  asksFill: '{sender} asks you to fill in a form',
+  frontFill: 'Press Begin to fill it in. {sender} then sees that you have begun.',
+  fillSees: '{practice} sees that you have begun, and no more until you hand in.',
   show: 'Show',
   password: 'Password',
   passwordHint: 'It came to you by another way than this link.',
@@ -239,6 +245,9 @@ const de: typeof en = {
   helpFrom: 'Bei allem anderen fragen Sie {sender}.',
   gives: '{sender} hat Papiere für Sie',
   asks: '{sender} bittet Sie um Papiere',
+  asksFill: '{sender} bittet Sie, ein Formular auszufüllen',
+  frontFill: 'Drücken Sie Beginnen, um es auszufüllen. {sender} sieht dann, dass Sie begonnen haben.',
+  fillSees: '{practice} sieht, dass Sie begonnen haben, und sonst nichts, bis Sie es abgeben.',
   show: 'Zeigen',
   password: 'Passwort',
   passwordHint: 'Es kam auf einem anderen Weg als dieser Link.',
@@ -370,13 +379,17 @@ export function say(key: keyof typeof en, fill?: Fill): string {
 export const sayLook: LookWord = (key, fill) =>
   key === 'unshowable' ? say('vUnshowable') : filled((language.value === 'de' ? lookDe : lookEn).viewer[key], fill)
 
-const signWords = () => (language.value === 'de' ? signDe : signEn)
-/** A word of signing; groups are reached by a dot. */
-export const saySign: SignWord = (key, fill) => {
-  const found = key
-    .split('.')
-    .reduce<unknown>((words, part) => (words as Record<string, unknown> | undefined)?.[part], signWords().signsheet)
+/** A word of filling in. */
+export const sayFill: FillWord = (key, fill) => grouped((language.value === 'de' ? fillDe : fillEn).fillsheet, key, fill)
+
+/** A word in groups, which are reached by a dot. */
+function grouped(words: unknown, key: string, fill?: Fill): string {
+  const found = key.split('.').reduce<unknown>((w, part) => (w as Record<string, unknown> | undefined)?.[part], words)
   return filled(typeof found === 'string' ? found : '', fill)
 }
+
+const signWords = () => (language.value === 'de' ? signDe : signEn)
+/** A word of signing. */
+export const saySign: SignWord = (key, fill) => grouped(signWords().signsheet, key, fill)
 /** What a refusal of signing means. */
 export const signProblem = (code: string) => (signWords().problem as Record<string, string>)[code]

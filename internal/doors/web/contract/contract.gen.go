@@ -592,6 +592,7 @@ const (
 	EventKindDossierMade          EventKind = "dossier.made"
 	EventKindDossierSetAside      EventKind = "dossier.set-aside"
 	EventKindDossierTakenUp       EventKind = "dossier.taken-up"
+	EventKindFillingHandedIn      EventKind = "filling.handed-in"
 	EventKindFolderBroughtBack    EventKind = "folder.brought-back"
 	EventKindFolderDeleted        EventKind = "folder.deleted"
 	EventKindFolderDestroyed      EventKind = "folder.destroyed"
@@ -763,6 +764,8 @@ func (e EventKind) Valid() bool {
 		return true
 	case EventKindDossierTakenUp:
 		return true
+	case EventKindFillingHandedIn:
+		return true
 	case EventKindFolderBroughtBack:
 		return true
 	case EventKindFolderDeleted:
@@ -902,6 +905,99 @@ func (e EventKind) Valid() bool {
 	case EventKindVersionSeparated:
 		return true
 	case EventKindVersionThinned:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for FillingKind.
+const (
+	FillingKindChoice FillingKind = "choice"
+	FillingKindDay    FillingKind = "day"
+	FillingKindNumber FillingKind = "number"
+	FillingKindText   FillingKind = "text"
+	FillingKindTick   FillingKind = "tick"
+)
+
+// Valid indicates whether the value is a known member of the FillingKind enum.
+func (e FillingKind) Valid() bool {
+	switch e {
+	case FillingKindChoice:
+		return true
+	case FillingKindDay:
+		return true
+	case FillingKindNumber:
+		return true
+	case FillingKindText:
+		return true
+	case FillingKindTick:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for FillingOpenReason.
+const (
+	Missing   FillingOpenReason = "missing"
+	NoChoice  FillingOpenReason = "no-choice"
+	NoDay     FillingOpenReason = "no-day"
+	NoNumber  FillingOpenReason = "no-number"
+	TooEarly  FillingOpenReason = "too-early"
+	TooLate   FillingOpenReason = "too-late"
+	TooLittle FillingOpenReason = "too-little"
+	TooLong   FillingOpenReason = "too-long"
+	TooMuch   FillingOpenReason = "too-much"
+)
+
+// Valid indicates whether the value is a known member of the FillingOpenReason enum.
+func (e FillingOpenReason) Valid() bool {
+	switch e {
+	case Missing:
+		return true
+	case NoChoice:
+		return true
+	case NoDay:
+		return true
+	case NoNumber:
+		return true
+	case TooEarly:
+		return true
+	case TooLate:
+		return true
+	case TooLittle:
+		return true
+	case TooLong:
+		return true
+	case TooMuch:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for FillingRowKnown.
+const (
+	FillingRowKnownAccount   FillingRowKnown = "account"
+	FillingRowKnownAnyone    FillingRowKnown = "anyone"
+	FillingRowKnownConfirmed FillingRowKnown = "confirmed"
+	FillingRowKnownSignedIn  FillingRowKnown = "signed-in"
+	FillingRowKnownStated    FillingRowKnown = "stated"
+)
+
+// Valid indicates whether the value is a known member of the FillingRowKnown enum.
+func (e FillingRowKnown) Valid() bool {
+	switch e {
+	case FillingRowKnownAccount:
+		return true
+	case FillingRowKnownAnyone:
+		return true
+	case FillingRowKnownConfirmed:
+		return true
+	case FillingRowKnownSignedIn:
+		return true
+	case FillingRowKnownStated:
 		return true
 	default:
 		return false
@@ -1274,6 +1370,7 @@ func (e LinkItemKind) Valid() bool {
 // Defines values for LinkKind.
 const (
 	LinkKindAddress  LinkKind = "address"
+	LinkKindFill     LinkKind = "fill"
 	LinkKindHandOut  LinkKind = "hand-out"
 	LinkKindIntake   LinkKind = "intake"
 	LinkKindTransfer LinkKind = "transfer"
@@ -1284,6 +1381,8 @@ const (
 func (e LinkKind) Valid() bool {
 	switch e {
 	case LinkKindAddress:
+		return true
+	case LinkKindFill:
 		return true
 	case LinkKindHandOut:
 		return true
@@ -2959,6 +3058,7 @@ func (e WritingMode) Valid() bool {
 
 // Defines values for WrittenWishKind.
 const (
+	WrittenFormKind  WrittenWishKind = "form"
 	WrittenTableKind WrittenWishKind = "table"
 	WrittenTextKind  WrittenWishKind = "text"
 )
@@ -2966,6 +3066,8 @@ const (
 // Valid indicates whether the value is a known member of the WrittenWishKind enum.
 func (e WrittenWishKind) Valid() bool {
 	switch e {
+	case WrittenFormKind:
+		return true
 	case WrittenTableKind:
 		return true
 	case WrittenTextKind:
@@ -4063,12 +4165,209 @@ type Factors struct {
 	RecoveryLeft     int  `json:"recoveryLeft"`
 }
 
+// Fillable defines model for Fillable.
+type Fillable struct {
+	// Fields How many fields it has; with none it is no form
+	Fields int `json:"fields"`
+
+	// Fills The acting person may fill it in
+	Fills  bool          `json:"fills"`
+	Folder *FillingPlace `json:"folder,omitempty"`
+
+	// Fresh How many of these nobody has taken up
+	Fresh *int `json:"fresh,omitempty"`
+
+	// Handed How many were handed in, for whoever reads them
+	Handed *int `json:"handed,omitempty"`
+
+	// Reads They may read what was handed in
+	Reads bool `json:"reads"`
+}
+
+// FillableFolder defines model for FillableFolder.
+type FillableFolder struct {
+	Folder *openapi_types.UUID `json:"folder,omitempty"`
+}
+
 // FilledPlace defines model for FilledPlace.
 type FilledPlace struct {
 	// Hand A signature or initials: drawn, typed, or a picture
 	Hand  *SigningHand `json:"hand,omitempty"`
 	Place SigningPlace `json:"place"`
 	Text  *string      `json:"text,omitempty"`
+}
+
+// Filling defines model for Filling.
+type Filling struct {
+	// By Who fills it in, as far as that is known
+	By string `json:"by"`
+
+	// Document Absent for visitors, who know it by their link
+	Document *openapi_types.UUID `json:"document,omitempty"`
+	Email    string              `json:"email"`
+
+	// Letter What stands beside it for visitors
+	Letter *FillingLetter `json:"letter,omitempty"`
+	Name   string         `json:"name"`
+
+	// Resumes It can be gone on with on another day
+	Resumes  bool             `json:"resumes"`
+	Sections []FillingSection `json:"sections"`
+	Standing FillingStanding  `json:"standing"`
+	Title    string           `json:"title"`
+}
+
+// FillingBegun defines model for FillingBegun.
+type FillingBegun struct {
+	At    time.Time `json:"at"`
+	Email string    `json:"email"`
+	Name  string    `json:"name"`
+}
+
+// FillingColumn defines model for FillingColumn.
+type FillingColumn struct {
+	// Gone The form does not ask it any more
+	Gone  bool        `json:"gone"`
+	Id    string      `json:"id"`
+	Kind  FillingKind `json:"kind"`
+	Label string      `json:"label"`
+}
+
+// FillingField defines model for FillingField.
+type FillingField struct {
+	// After Those behind it, as a unit
+	After *string `json:"after,omitempty"`
+
+	// Ahead How many working days ahead the first day lies, where that is what is asked
+	Ahead *int `json:"ahead,omitempty"`
+
+	// Answer A number with a point, a day as ISO 8601 writes it, yes for a tick
+	Answer string `json:"answer"`
+
+	// Before The words of its line before it
+	Before  *string   `json:"before,omitempty"`
+	Choices *[]string `json:"choices,omitempty"`
+
+	// First The first day that can be chosen, as ISO 8601 writes it
+	First *string     `json:"first,omitempty"`
+	Hint  *string     `json:"hint,omitempty"`
+	Id    string      `json:"id"`
+	Kind  FillingKind `json:"kind"`
+	Label string      `json:"label"`
+	Last  *string     `json:"last,omitempty"`
+
+	// Least The least number
+	Least *string `json:"least,omitempty"`
+	Most  *string `json:"most,omitempty"`
+
+	// Must It has to be answered
+	Must bool `json:"must"`
+}
+
+// FillingHandedIn defines model for FillingHandedIn.
+type FillingHandedIn struct {
+	// Name Who a visitor is
+	Name *string `json:"name,omitempty"`
+
+	// Version The version of the form that was filled in
+	Version int `json:"version"`
+}
+
+// FillingKept defines model for FillingKept.
+type FillingKept struct {
+	// Again Begins anew, where what was handed in has been taken up
+	Again   *bool             `json:"again,omitempty"`
+	Answers map[string]string `json:"answers"`
+}
+
+// FillingKind defines model for FillingKind.
+type FillingKind string
+
+// FillingLetter What stands beside it for visitors
+type FillingLetter struct {
+	Message  string `json:"message"`
+	Sender   Person `json:"sender"`
+	Sentence []Part `json:"sentence"`
+}
+
+// FillingOpen A field that is still to be answered, or whose answer does not fit
+type FillingOpen struct {
+	Bound  *string           `json:"bound,omitempty"`
+	Field  string            `json:"field"`
+	Reason FillingOpenReason `json:"reason"`
+}
+
+// FillingOpenReason defines model for FillingOpen.Reason.
+type FillingOpenReason string
+
+// FillingPlace defines model for FillingPlace.
+type FillingPlace struct {
+	Id   openapi_types.UUID `json:"id"`
+	Name string             `json:"name"`
+}
+
+// FillingRegister defines model for FillingRegister.
+type FillingRegister struct {
+	Begun   []FillingBegun  `json:"begun"`
+	Columns []FillingColumn `json:"columns"`
+	More    bool            `json:"more"`
+	Place   Place           `json:"place"`
+	Rows    []FillingRow    `json:"rows"`
+	Version int             `json:"version"`
+}
+
+// FillingRow defines model for FillingRow.
+type FillingRow struct {
+	Answers  map[string]string  `json:"answers"`
+	Email    string             `json:"email"`
+	HandedAt time.Time          `json:"handedAt"`
+	Id       openapi_types.UUID `json:"id"`
+
+	// Known How surely
+	Known *FillingRowKnown `json:"known,omitempty"`
+
+	// Link The name of the link through which they came
+	Link    *string    `json:"link,omitempty"`
+	Name    string     `json:"name"`
+	Number  int        `json:"number"`
+	Paper   *Place     `json:"paper,omitempty"`
+	TakenAt *time.Time `json:"takenAt,omitempty"`
+	TakenBy *string    `json:"takenBy,omitempty"`
+	Version int        `json:"version"`
+}
+
+// FillingRowKnown How surely
+type FillingRowKnown string
+
+// FillingSection defines model for FillingSection.
+type FillingSection struct {
+	Fields []FillingField `json:"fields"`
+	Says   []string       `json:"says"`
+	Title  string         `json:"title"`
+}
+
+// FillingStanding defines model for FillingStanding.
+type FillingStanding struct {
+	Answered int `json:"answered"`
+
+	// Changed It has been changed since it was handed in
+	Changed  bool       `json:"changed"`
+	HandedAt *time.Time `json:"handedAt,omitempty"`
+	KeptAt   *time.Time `json:"keptAt,omitempty"`
+
+	// Number Which of those handed in it is
+	Number *int          `json:"number,omitempty"`
+	Of     int           `json:"of"`
+	Open   []FillingOpen `json:"open"`
+
+	// Sha256 Of the paper that it became
+	Sha256 *string `json:"sha256,omitempty"`
+
+	// TakenAt When somebody began to work on it; from then on it stays as it is
+	TakenAt *time.Time `json:"takenAt,omitempty"`
+
+	// Version The version of the form
+	Version int `json:"version"`
 }
 
 // Folder defines model for Folder.
@@ -4618,7 +4917,7 @@ type Link struct {
 	IntakeFiles   *int       `json:"intakeFiles,omitempty"`
 	Items         []LinkItem `json:"items"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, gives frozen copies for a while, or is where a colleague is sent files
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, lets a form be filled in, gives frozen copies for a while, or is where a colleague is sent files
 	Kind LinkKind `json:"kind"`
 
 	// LastBy Who opened it last, as far as known
@@ -4797,7 +5096,7 @@ type LinkFront struct {
 	// Identify How surely a visitor is known
 	Identify Identity `json:"identify"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, gives frozen copies for a while, or is where a colleague is sent files
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, lets a form be filled in, gives frozen copies for a while, or is where a colleague is sent files
 	Kind LinkKind `json:"kind"`
 
 	// KnownAs The address of whoever is signed in
@@ -4826,7 +5125,7 @@ type LinkItem struct {
 // LinkItemKind defines model for LinkItem.Kind.
 type LinkItemKind string
 
-// LinkKind Gives papers out, lets outsiders work in a folder, takes papers in, gives frozen copies for a while, or is where a colleague is sent files
+// LinkKind Gives papers out, lets outsiders work in a folder, takes papers in, lets a form be filled in, gives frozen copies for a while, or is where a colleague is sent files
 type LinkKind string
 
 // LinkMail defines model for LinkMail.
@@ -4858,7 +5157,7 @@ type LinkTerms struct {
 	IntakeFiles   *int                 `json:"intakeFiles,omitempty"`
 	Items         []openapi_types.UUID `json:"items"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, gives frozen copies for a while, or is where a colleague is sent files
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, lets a form be filled in, gives frozen copies for a while, or is where a colleague is sent files
 	Kind     *LinkKind          `json:"kind,omitempty"`
 	Language *LinkTermsLanguage `json:"language,omitempty"`
 	Name     *string            `json:"name,omitempty"`
@@ -5578,7 +5877,7 @@ type Reach struct {
 type Recall struct {
 	Items []openapi_types.UUID `json:"items"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, gives frozen copies for a while, or is where a colleague is sent files
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, lets a form be filled in, gives frozen copies for a while, or is where a colleague is sent files
 	Kind *LinkKind `json:"kind,omitempty"`
 
 	// Language That of the sentences
@@ -5749,7 +6048,7 @@ type Remembered struct {
 	IntakeEndings *[]string `json:"intakeEndings,omitempty"`
 	IntakeFiles   *int      `json:"intakeFiles,omitempty"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, gives frozen copies for a while, or is where a colleague is sent files
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, lets a form be filled in, gives frozen copies for a while, or is where a colleague is sent files
 	Kind LinkKind `json:"kind"`
 
 	// Name What the practice calls these terms, where it gave them a name
@@ -7052,7 +7351,7 @@ type TypedTerms struct {
 	IntakeEndings *[]string `json:"intakeEndings,omitempty"`
 	IntakeFiles   *int      `json:"intakeFiles,omitempty"`
 
-	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, gives frozen copies for a while, or is where a colleague is sent files
+	// Kind Gives papers out, lets outsiders work in a folder, takes papers in, lets a form be filled in, gives frozen copies for a while, or is where a colleague is sent files
 	Kind *LinkKind `json:"kind,omitempty"`
 
 	// Level That of access
@@ -7518,12 +7817,12 @@ type WrittenVersion struct {
 
 // WrittenWish defines model for WrittenWish.
 type WrittenWish struct {
-	// Kind A table is a spreadsheet, or separated values where its name ends with .csv
+	// Kind A form is a text with a heading and a first field. A table is a spreadsheet, or separated values where its name ends with .csv
 	Kind *WrittenWishKind `json:"kind,omitempty"`
 	Name string           `json:"name"`
 }
 
-// WrittenWishKind A table is a spreadsheet, or separated values where its name ends with .csv
+// WrittenWishKind A form is a text with a heading and a first field. A table is a spreadsheet, or separated values where its name ends with .csv
 type WrittenWishKind string
 
 // Asked defines model for asked.
@@ -7671,6 +7970,12 @@ type ComparePlacesParams struct {
 
 	// Now A page of the second
 	Now int `form:"now" json:"now"`
+}
+
+// ListFillingsParams defines parameters for ListFillings.
+type ListFillingsParams struct {
+	// Below Only what has a lower number
+	Below *int `form:"below,omitempty" json:"below,omitempty"`
 }
 
 // LookIntoDocumentParams defines parameters for LookIntoDocument.
@@ -8099,6 +8404,15 @@ type AdoptDocumentJSONRequestBody = Adopt
 // BreakCheckoutJSONRequestBody defines body for BreakCheckout for application/json ContentType.
 type BreakCheckoutJSONRequestBody = BreakCheckout
 
+// SetFillableFolderJSONRequestBody defines body for SetFillableFolder for application/json ContentType.
+type SetFillableFolderJSONRequestBody = FillableFolder
+
+// KeepFillingJSONRequestBody defines body for KeepFilling for application/json ContentType.
+type KeepFillingJSONRequestBody = FillingKept
+
+// HandInFillingJSONRequestBody defines body for HandInFilling for application/json ContentType.
+type HandInFillingJSONRequestBody = FillingHandedIn
+
 // KeepInnerJSONRequestBody defines body for KeepInner for application/json ContentType.
 type KeepInnerJSONRequestBody KeepInnerJSONBody
 
@@ -8356,6 +8670,12 @@ type RenameTagJSONRequestBody = NewName
 
 // ReadTermsJSONRequestBody defines body for ReadTerms for application/json ContentType.
 type ReadTermsJSONRequestBody = TypedText
+
+// KeepFillingByLinkJSONRequestBody defines body for KeepFillingByLink for application/json ContentType.
+type KeepFillingByLinkJSONRequestBody = FillingKept
+
+// HandInByLinkJSONRequestBody defines body for HandInByLink for application/json ContentType.
+type HandInByLinkJSONRequestBody = FillingHandedIn
 
 // SignByLinkJSONRequestBody defines body for SignByLink for application/json ContentType.
 type SignByLinkJSONRequestBody = SigningAct

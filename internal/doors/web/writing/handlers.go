@@ -22,7 +22,7 @@ type Handlers struct {
 
 // MakeWritten makes an empty document.
 func (h *Handlers) MakeWritten(ctx context.Context, r MakeWrittenRequestObject) (MakeWrittenResponseObject, error) {
-	made, err := h.Writing.Make(ctx, r.Id, r.Body.Name, present.Or(r.Body.Kind, contract.WrittenTextKind) == contract.WrittenTableKind)
+	made, err := h.Writing.Make(ctx, r.Id, r.Body.Name, string(present.Or(r.Body.Kind, contract.WrittenTextKind)))
 	if err != nil {
 		return nil, err
 	}

@@ -93,6 +93,7 @@ const de: typeof en = {
       practice_kept: 'die Kanzlei bleibt',
       practice_witnesses: 'bestimmt wurde, wer Prüfpunkte bekommt',
       practice_erased: 'personenbezogene Daten wurden gelöscht',
+      'filling_handed-in': 'etwas wurde ausgefüllt',
       signing_sent: 'etwas wurde zum Unterschreiben versandt',
       signing_signed: 'jemand unterschrieb',
       signing_declined: 'jemand lehnte ab zu unterschreiben',

@@ -14,6 +14,7 @@ const de: typeof en = {
       'hand-out': 'Papiere hinausgeben',
       working: 'Auswärtige in einem Ordner arbeiten lassen',
       intake: 'Papiere annehmen',
+      fill: 'außen ein Formular ausfüllen lassen',
       transfer: 'eingefrorene Kopien senden',
       address: 'Dateien für jemanden im Büro an einer veröffentlichten Adresse annehmen',
     },

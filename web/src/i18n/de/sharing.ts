@@ -132,7 +132,7 @@ const de: typeof en = {
     whomLabel: 'An wen',
     anyone: 'an irgendwen',
     toName: 'an {name}',
-    link: { 'hand-out': 'Link zum Herausgeben', working: 'Link zum Arbeiten', intake: 'Link zum Annehmen' },
+    link: { 'hand-out': 'Link zum Herausgeben', working: 'Link zum Arbeiten', intake: 'Link zum Annehmen', fill: 'Link zum Ausfüllen' },
     whoever: 'Wer den Link hat',
     title: 'Schreibtisch',
     papers: 'Meine Papiere',

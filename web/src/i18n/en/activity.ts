@@ -91,6 +91,7 @@ export default {
       practice_kept: 'the practice stays',
       practice_witnesses: 'it was said whom checkpoints are sent',
       practice_erased: 'personal data were erased',
+      'filling_handed-in': 'something was filled in',
       signing_sent: 'something was sent for signing',
       signing_signed: 'somebody signed',
       signing_declined: 'somebody declined to sign',

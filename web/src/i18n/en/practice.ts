@@ -7,6 +7,7 @@ export default {
       'hand-out': 'give papers out',
       working: 'let outsiders work in a folder',
       intake: 'take papers in',
+      fill: 'let outsiders fill in a form',
       transfer: 'send frozen copies',
       address: 'take files for a colleague at a published address',
     },

@@ -129,7 +129,7 @@ export default {
     whomLabel: 'To whom',
     anyone: 'to anyone',
     toName: 'to {name}',
-    link: { 'hand-out': 'hand-out link', working: 'working link', intake: 'intake link' },
+    link: { 'hand-out': 'hand-out link', working: 'working link', intake: 'intake link', fill: 'link to fill in' },
     whoever: 'Whoever has the link',
     title: 'Desk',
     papers: 'My papers',

@@ -34,7 +34,7 @@ const said = useSaid()
 const queries = useQueryClient()
 const router = useRouter()
 const naming = ref(false)
-const writing = ref<'text' | 'table'>()
+const writing = ref<'text' | 'table' | 'form'>()
 const fileField = ref<HTMLInputElement>()
 const folderField = ref<HTMLInputElement>()
 const name = computed(() => (props.here.number ? props.here.name : props.dossier.name))
@@ -42,6 +42,7 @@ const ways = computed(() => [
   { label: t('dossier.addFiles'), do: () => fileField.value?.click() },
   { label: t('dossier.addFolder'), do: () => folderField.value?.click() },
   { label: t('writing.begin'), do: () => void (writing.value = 'text') },
+  { label: t('fillings.begin'), do: () => void (writing.value = 'form') },
   { label: t('writing.beginTable'), do: () => void (writing.value = 'table') },
   { label: t('templates.begin'), do: () => emit('from') },
   { label: t('dossier.newFolder'), do: () => void (naming.value = true) },
@@ -158,7 +159,7 @@ async function makeFolder(name: string) {
     <NameNew
       v-if="writing"
       :key="writing"
-      :label="t(writing === 'table' ? 'writing.tableName' : 'writing.name')"
+      :label="t(writing === 'table' ? 'writing.tableName' : writing === 'form' ? 'fillings.name' : 'writing.name')"
       :verb="t('writing.make')"
       :make="makeDocument"
       @discard="writing = undefined"

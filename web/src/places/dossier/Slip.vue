@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useFillable } from '../../queries/fillings'
 import { useDocument } from '../../queries/documents'
 import { computed, ref, watch } from 'vue'
 import { useSession } from '../../app/session'
@@ -59,6 +60,11 @@ const writes = computed(() => {
   if (may('change')) return 'verb'
   return may('propose') && written.value?.startsWith('/write/') ? 'proposeVerb' : 'readVerb'
 })
+/** Whether it asks something, and what was handed in. */
+const { data: form } = useFillable(
+  () => props.id,
+  () => counting.value?.mediaType === 'text/markdown',
+)
 const naming = ref(props.naming)
 watch(
   () => props.naming,
@@ -100,6 +106,17 @@ const signing = computed(() => doc.value?.state?.signing)
           </button>
           <RouterLink v-if="written" class="btn btn-plain btn-small" :to="written" data-write>
             {{ t(`writing.${writes}`) }}
+          </RouterLink>
+          <RouterLink v-if="form?.fills" class="btn btn-plain btn-small" :to="`/fill/${doc.id}`" data-fill>
+            {{ t('fillings.verb') }}
+          </RouterLink>
+          <RouterLink
+            v-if="form?.reads && (form.fields || form.handed)"
+            class="btn btn-plain btn-small"
+            :to="`/answers/${doc.id}`"
+            data-answers
+          >
+            {{ form.handed ? t('fillings.answersN', { n: form.handed }) : t('fillings.answers') }}
           </RouterLink>
           <button v-if="lookable" type="button" class="btn btn-plain btn-small" @click="emit('look', doc)">{{ t('slip.open') }}</button>
           <button

@@ -15,10 +15,10 @@ const { t } = useI18n()
 const { terms, opened, draft, isFolder, drop, offerPassword, link } = props.writing
 
 /** What a visitor may do: one of the kinds, and what belongs to it. */
-type Way = 'download' | 'view' | 'working' | 'intake'
-const kindOf = (w: Way) => (w === 'intake' || w === 'working' ? w : terms.kind === 'transfer' ? 'transfer' : 'hand-out')
+type Way = 'download' | 'view' | 'working' | 'intake' | 'fill'
+const kindOf = (w: Way) => (w === 'intake' || w === 'working' || w === 'fill' ? w : terms.kind === 'transfer' ? 'transfer' : 'hand-out')
 const ways = computed(() =>
-  (['download', 'view', 'working', 'intake'] as const)
+  (['download', 'view', 'working', 'intake', 'fill'] as const)
     .filter((w) =>
       terms.kind === 'transfer' ? kindOf(w) === 'transfer' : (draft.value?.kinds.includes(kindOf(w)) ?? kindOf(w) === 'hand-out'),
     )
@@ -29,7 +29,9 @@ const ways = computed(() =>
       disabled: !!link && kindOf(w) !== link.kind,
     })),
 )
-const way = computed<Way>(() => (terms.kind === 'intake' || terms.kind === 'working' ? terms.kind : terms.viewOnly ? 'view' : 'download'))
+const way = computed<Way>(() =>
+  terms.kind === 'intake' || terms.kind === 'working' || terms.kind === 'fill' ? terms.kind : terms.viewOnly ? 'view' : 'download',
+)
 function setWay(w: Way) {
   terms.kind = kindOf(w)
   terms.viewOnly = w === 'view'

@@ -86,7 +86,7 @@ export function useWriting(
   const opened = ref<Term>()
 
   /** It gives papers out; otherwise it takes some in. */
-  const gives = computed(() => terms.kind !== 'intake')
+  const gives = computed(() => terms.kind !== 'intake' && terms.kind !== 'fill')
   /** For whom alone it is; an entry that is still being typed is not yet one. */
   const allowed = computed(() => listed(terms.allowed).filter((a) => a.includes('.')))
   /** The password of a link that is out stays, but is not known here. */
@@ -106,7 +106,7 @@ export function useWriting(
     kind: terms.kind,
     slug: terms.slug || undefined,
     tell: terms.tell,
-    expected: gives.value ? undefined : terms.expected.split('\n').filter((p) => p.trim()),
+    expected: terms.kind !== 'intake' ? undefined : terms.expected.split('\n').filter((p) => p.trim()),
     intakeFiles: terms.intakeFiles,
     intakeBytes: terms.intakeBytes,
     intakeEndings: listed(terms.intakeEndings),
@@ -129,7 +129,7 @@ export function useWriting(
   const controls = computed<Term[]>(() => [
     'may',
     'until',
-    ...(link || terms.kind === 'working' || terms.kind === 'transfer' ? [] : (['version'] as Term[])),
+    ...(link || terms.kind === 'working' || terms.kind === 'fill' || terms.kind === 'transfer' ? [] : (['version'] as Term[])),
     ...((link ? terms.password || kept.value : terms.password !== undefined) ? (['password'] as Term[]) : []),
     ...(['openings', 'downloads', 'notBefore', 'remarks', 'sealed', 'intakeFiles', 'intakeBytes', 'intakeEndings'] as const).filter(
       (k) => terms[k] !== undefined,

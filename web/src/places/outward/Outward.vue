@@ -70,7 +70,7 @@ const words = computed(() => ({
   ],
   kinds: [
     { value: '' as const, words: t('outward.anyKind') },
-    ...(['hand-out', 'working', 'intake'] as const).map((k) => ({ value: k, words: t(`outward.kinds.${k}`) })),
+    ...(['hand-out', 'working', 'intake', 'fill'] as const).map((k) => ({ value: k, words: t(`outward.kinds.${k}`) })),
   ],
   types: [
     { value: '' as const, words: t('outward.anyPaper') },

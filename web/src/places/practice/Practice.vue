@@ -51,7 +51,7 @@ const ofAccounts = [
   ['code', 'guestsByCode'],
   ['factor', 'secondFactorRequired'],
 ] as const
-const linkKinds = ['hand-out', 'working', 'intake', 'transfer', 'address'] as const
+const linkKinds = ['hand-out', 'working', 'intake', 'fill', 'transfer', 'address'] as const
 const yesNo = (key: string) => [true, false].map((value) => ({ value, words: t(`practice.${key}.${value ? 'yes' : 'no'}`) }))
 const words = computed(() => ({
   demand: (['nothing', 'either', 'password', 'identity'] as const).map((value) => ({ value, words: t(`practice.demand.${value}`) })),

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import type { EditorState } from 'prosemirror-state'
+import { NodeSelection, type EditorState } from 'prosemirror-state'
 import { isInTable, addColumnAfter, addRowAfter, deleteColumn, deleteRow, deleteTable } from 'prosemirror-tables'
 import type { EditorView } from 'prosemirror-view'
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import Menu from '../../parts/Menu.vue'
-import { kindAt, kinds, looks, setKind, table } from './editor'
+import FieldBar from './FieldBar.vue'
+import { addField, kindAt, kinds, looks, setKind, table } from './editor'
 import { leads, schema } from './schema'
 
 /** How the chosen words look, what the paragraph is, and what can be put in: below the text, in words. */
@@ -80,6 +81,11 @@ const tableEntries = computed(() => [
   { label: t('writing.columnAway'), do: () => run(deleteColumn) },
   { label: t('writing.tableAway'), do: () => run(deleteTable) },
 ])
+/** The field that is chosen, which is said in place of the bar. */
+const chosenField = computed(() => {
+  const { selection: s } = props.state
+  return s instanceof NodeSelection && s.node.type === schema.nodes.field ? { at: s.from, node: s.node } : undefined
+})
 const words = computed(() => props.state.doc.textBetween(0, props.state.doc.content.size, ' ').split(/\s+/).filter(Boolean).length)
 </script>
 
@@ -99,6 +105,7 @@ const words = computed(() => props.state.doc.textBetween(0, props.state.doc.cont
       <button type="button" class="btn btn-text btn-small" @click="close">{{ t('common.discard') }}</button>
       <span v-if="linkWrong" class="t-caution small" role="alert">{{ t('writing.linkWrong') }}</span>
     </form>
+    <FieldBar v-else-if="chosenField" :key="chosenField.at" :view="view" :at="chosenField.at" :node="chosenField.node" />
     <template v-else>
       <span class="quiet small only-wide">{{ t('writing.chosenWords') }}</span>
       <button
@@ -121,6 +128,7 @@ const words = computed(() => props.state.doc.textBetween(0, props.state.doc.cont
       <span class="rule only-wide" aria-hidden="true"></span>
       <Menu v-if="inTable" class="up" :label="t('writing.table')" :entries="tableEntries" button="look">{{ t('writing.table') }}</Menu>
       <button v-else type="button" class="look only-wide" @mousedown.prevent @click="run(table(3, 3))">{{ t('writing.addTable') }}</button>
+      <button type="button" class="look" data-field-verb @mousedown.prevent @click="run(addField)">{{ t('fillings.field') }}</button>
       <button type="button" class="look only-wide" @mousedown.prevent @click="ask('note')">{{ t('writing.addNote') }}</button>
       <span class="quiet small only-wide count">{{ t('writing.words', { n: words }, words) }}</span>
     </template>

@@ -7,12 +7,12 @@ import { inputRules, textblockTypeInputRule, wrappingInputRule } from 'prosemirr
 import { keymap } from 'prosemirror-keymap'
 import type { Node } from 'prosemirror-model'
 import { liftListItem, sinkListItem, splitListItem, wrapInList } from 'prosemirror-schema-list'
-import { EditorState, type Command, type Plugin } from 'prosemirror-state'
+import { EditorState, NodeSelection, type Command, type Plugin } from 'prosemirror-state'
 import { goToNextCell, tableEditing } from 'prosemirror-tables'
 import { carets, wrote } from './carets'
 import { passages } from './passages'
 import { seeking } from './seek'
-import { schema } from './schema'
+import { fieldId, schema } from './schema'
 
 const n = schema.nodes
 const m = schema.marks
@@ -84,6 +84,17 @@ export function table(rows: number, columns: number): Command {
     dispatch?.(state.tr.replaceSelectionWith(n.table!.create(null, all)).scrollIntoView())
     return true
   }
+}
+
+/** A field to be filled in; it is chosen, so that what it asks can be said. */
+export const addField: Command = (state, dispatch) => {
+  const field = n.field!.create({ id: fieldId() })
+  const { $from } = state.selection
+  if (!$from.parent.inlineContent || $from.parent.type === n.code_block) return false
+  const tr = state.tr.replaceSelectionWith(field, false)
+  const at = tr.mapping.map(state.selection.from, -1)
+  dispatch?.(tr.setSelection(NodeSelection.create(tr.doc, at)).scrollIntoView())
+  return true
 }
 
 const rules = inputRules({

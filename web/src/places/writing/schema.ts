@@ -73,10 +73,35 @@ const looks: Record<string, Look> = {
   field: {
     toDOM: (n) => [
       'span',
-      { class: 'field', 'data-field': n.attrs.id as string },
-      text(n.attrs.value as string) || text(n.attrs.label as string),
+      {
+        class: 'field-asked',
+        'data-field': n.attrs.id as string,
+        'data-kind': n.attrs.kind as string,
+        'data-said': JSON.stringify(n.attrs),
+        title: text(n.attrs.hint as string) || null,
+        ...(n.attrs.must ? { 'data-must': '' } : {}),
+      },
+      text(n.attrs.value as string) || text(n.attrs.label as string) || '\u2003\u2003',
     ],
+    // What is pasted asks something of its own.
+    parseDOM: [{ tag: 'span[data-field][data-said]', getAttrs: (dom) => ({ ...fieldSaid(dom.getAttribute('data-said')), id: fieldId() }) }],
   },
+}
+
+/** A name for a field that no other has. */
+export const fieldId = () => `f${Array.from(crypto.getRandomValues(new Uint8Array(6)), (b) => b.toString(36)).join('')}`
+
+const fieldText = { kind: 10, label: 200, choices: 4000, hint: 200, least: 20, most: 20 }
+function fieldSaid(raw: string | null): Record<string, unknown> {
+  try {
+    const said = JSON.parse(raw ?? '') as Record<string, unknown>
+    const texts = Object.entries(fieldText).flatMap(([k, most]) => (typeof said[k] === 'string' ? [[k, said[k].slice(0, most)]] : []))
+    const all = Object.fromEntries(texts) as Record<string, unknown>
+    if (!['text', 'number', 'day', 'choice', 'tick'].includes(all.kind as string)) all.kind = 'text'
+    return { ...all, must: said.must === true }
+  } catch {
+    return {}
+  }
 }
 
 /** Addresses a link may lead to; the server refuses others. */

@@ -1,8 +1,8 @@
-// Package forms says what a form asks, what an answer to it may be, and what is still to be answered.
+// Package fillings says what a form asks, what an answer to it may be, and what is still to be answered.
 //
 // A form is a written document with fields in it. Whoever fills it in answers on their own: nobody
 // sees another's answers, and the document stays as it is.
-package forms
+package fillings
 
 import (
 	"strconv"

@@ -1,4 +1,4 @@
-package forms
+package fillings
 
 import (
 	"math/big"
@@ -109,6 +109,12 @@ func (a Answers) Answer(f Field) string {
 		return value
 	}
 	return f.normal(f.Usual)
+}
+
+// has reports whether something was said to a field, if only that it is not so.
+func (a Answers) has(f Field) bool {
+	_, answered := a[f.ID]
+	return answered
 }
 
 // Problems are the answers that do not stand, in the order of the fields.
@@ -223,7 +229,7 @@ func (f Form) Standing(a Answers, c Clock) (s Standing) {
 		switch {
 		case wrong:
 			s.Open = append(s.Open, p)
-		case a.Answer(field) != "" || field.Kind == Tick && !field.Must:
+		case a.Answer(field) != "" || field.Kind == Tick && a.has(field):
 			s.Answered++
 		}
 	}
@@ -243,4 +249,20 @@ func (f Form) HandIn(a Answers, c Clock) (Answers, error) {
 		out[field.ID] = a.Answer(field)
 	}
 	return out, nil
+}
+
+// Answered is an answer with what was asked, as it was handed in.
+type Answered struct {
+	ID    string `json:"id"`
+	Label string `json:"label"`
+	Kind  Kind   `json:"kind"`
+	Value string `json:"value"`
+}
+
+// Answered are all answers with what was asked, in the order of the fields.
+func (f Form) Answered(a Answers) (all []Answered) {
+	for _, field := range f.Fields() {
+		all = append(all, Answered{field.ID, field.Label, field.Kind, a[field.ID]})
+	}
+	return all
 }
