@@ -219,6 +219,7 @@ func TestPagesAreAccessible(t *testing.T) {
 	delivered(t, k, c)
 	views = append(views, signed(t, k, c, reports)...)
 	views = append(views, writtenView(t, k, c, reports), tableView(t, k, c, reports))
+	views = append(views, filledViews(t, k, c, reports)...)
 	views = append(views, view{"what came from outside", "/desk/received", func(p person, _ look) { p.does(p.See("article::Yard quotation.exe")) }},
 		view{"where it is put", "", func(p person, l look) { p.does(p.Click(l.in("button::Elsewhere")), p.See(".goals button")) }},
 		view{"an account", "/me", func(p person, _ look) { p.does(p.See("#address .url"), p.See("#mail-programs")) }},
@@ -319,6 +320,27 @@ func tableView(t *testing.T, k *testkit.Kit, ines *testkit.Client, folder uuid.U
 		testkit.Post[contract.WritingMessage](c.by, 200, at+uuid.NewString(), contract.WritingSent{Turn: 1, Version: version, Steps: testkit.Steps(step)})
 	}
 	return view{"a table that is written", "/table/" + doc.String(), func(p person, _ look) { p.does(p.See("[data-doubt]"), p.See("[data-at=D2].worked.right")) }}
+}
+
+// filledViews are a form that is filled in, what was handed in with it, and the form as a visitor finds it.
+func filledViews(t *testing.T, k *testkit.Kit, ines *testkit.Client, folder uuid.UUID) []view {
+	t.Helper()
+	form := "# Instruction\n\n## The vessel\n\nName: <input name=\"name\" required> Length <input name=\"length\" type=\"number\" min=\"3\"> m\n\nKind: <input name=\"kind\" data-choices=\"trawler&#10;tug\" required>\n\n## When\n\nFirst day: <input name=\"day\" type=\"date\" min=\"+2\">\n\n<input name=\"insured\" type=\"checkbox\" aria-label=\"She is insured\">\n"
+	doc := ines.Upload(folder, "", "Instruction.md", []byte(form)).Document.Id
+	at := "/api/documents/" + doc.String() + "/filling"
+	hanne := k.SignIn("hanne")
+	hanne.Want(200, "PATCH", at, contract.FillingKept{Answers: map[string]string{"name": "Aurelie", "kind": "tug", "length": "24.6"}})
+	hanne.Want(200, "POST", at+"/handed", contract.FillingHandedIn{Version: 1})
+	kind := contract.LinkKindFill
+	link := testkit.Post[contract.Link](ines, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{doc}, Kind: &kind, Openings: ptr(90)})
+	sees := func(what string) func(person, look) { return func(p person, _ look) { p.does(p.See(what)) } }
+	return []view{
+		{"a form that is filled in", "/fill/" + doc.String(), sees("#asked-name")},
+		{"its other part", "", func(p person, _ look) { p.does(p.Click(".part:nth-of-type(2) .part-name"), p.See(".ruler button")) }},
+		{"what was handed in", "/answers/" + doc.String(), sees("tr::Hanne")},
+		{"a field that is written", "/write/" + doc.String(), func(p person, _ look) { p.does(p.Click(".field-asked"), p.See(".field-bar")) }},
+		{"a form that a visitor fills in", strings.TrimPrefix(*link.Address, k.URL), func(p person, _ look) { p.does(p.Click(".gate button"), p.See("#asked-name")) }},
+	}
 }
 
 // delivered publishes an address of Ines's, and lets somebody send a file there.

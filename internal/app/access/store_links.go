@@ -22,7 +22,7 @@ func Living(l, now string) string {
 // Giving is living for links that give something out: what only takes papers in
 // opens nothing.
 func Giving(l, now string) string {
-	return fmt.Sprintf("(%s AND %s.kind NOT IN ('intake', 'address', 'fill'))", Living(l, now), l)
+	return fmt.Sprintf("(%s AND %s.kind NOT IN ('intake', 'address'))", Living(l, now), l)
 }
 
 // LinkItem is an item that was chosen in a link.

@@ -120,6 +120,13 @@ const topics: HelpTopic[] = [
     ],
   },
   {
+    id: 'fillings',
+    places: ['dossiers'],
+    title: 'Formulare, die ausgefüllt werden',
+    text: 'In einem Ordner hat Hinzufügen „Neues Formular“; jeder Text wird durch ein Feld zu einem. „+ Feld“ unter dem Text setzt eines dorthin, wo Sie schreiben: Es heißt wie die Worte davor, wenn Sie es nicht anders nennen; drücken Sie auf ein Feld, um zu sagen, wonach es fragt (einem Text, einer Zahl, einem Tag, einer Wahl, einem Haken), ob es beantwortet sein muss und in welchen Grenzen. Alle mit der Stufe „ausfüllen“ antworten für sich, und ebenso, wer einen Link zum Ausfüllen hat. Niemand sieht, was sie schreiben, bis sie es abgeben; dann ist es ein Papier im Ordner, den Sie nennen, und eine Zeile unter „Abgegeben“, mit einer Spalte je Feld, auch als Datei. Bis Sie „Aufnehmen“ drücken, kann es berichtigen, wer es abgab. Antworten, die wie eine Angabe heißen, stehen in den Angaben des Papiers.',
+    keys: [],
+  },
+  {
     id: 'routes',
     places: ['decisions'],
     title: 'Wege',

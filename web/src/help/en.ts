@@ -120,6 +120,13 @@ const topics: HelpTopic[] = [
     ],
   },
   {
+    id: 'fillings',
+    places: ['dossiers'],
+    title: 'Forms that are filled in',
+    text: 'In a folder, Add has “New form”; any text becomes one by a field. “+ field” below the text puts one in where you write: the words before it are what it is called, unless you call it otherwise; press a field to say what it asks for (a text, a number, a day, a choice, a tick), whether it must be answered, and within which bounds. Everybody with the level “fill in” answers on their own, and so does whoever has a link by which it may be filled in. Nobody sees what they write until they hand it in; then it is a paper in the folder that you name, and a row under “Handed in”, with a column for each field, also as a file. Until you press “Take it up” it can be corrected by whoever handed it in. Answers named like a particular are set in the paper’s particulars.',
+    keys: [],
+  },
+  {
     id: 'routes',
     places: ['decisions'],
     title: 'Routes',

@@ -41,6 +41,13 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'fill',
+    places: [],
+    title: 'Ein Formular ausfüllen',
+    text: 'Drücken Sie Beginnen und antworten Sie; was Sie schreiben, wird laufend behalten. Ein dicker Rand zeigt, was beantwortet sein muss, und „Zum Nächsten“ führt dorthin. Ist nichts mehr offen, geben Sie Ihren Namen an und geben es ab: Sie bekommen eine Quittung, und nur das Büro sieht Ihre Antworten. Bis dort jemand damit zu arbeiten beginnt, können Sie es durch denselben Link berichtigen. Haben Sie Ihre Adresse bestätigt oder kam der Link mit der Post zu Ihnen, können Sie aufhören und an einem anderen Tag wiederkommen.',
+    keys: [],
+  },
+  {
     id: 'sealed',
     places: [],
     title: 'Eine versiegelte Sendung',

@@ -41,6 +41,13 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'fill',
+    places: [],
+    title: 'Fill in a form',
+    text: 'Press Begin and answer; what you write is kept as you go. A thick edge marks what must be answered, and “Next to answer” leads there. When nothing is left, give your name and hand it in: you get a receipt, and nobody but the practice sees your answers. Until somebody there begins to work on it, you can correct it by the same link. If you confirmed your address, or the link came to you by mail, you can stop and come back on another day.',
+    keys: [],
+  },
+  {
     id: 'sealed',
     places: [],
     title: 'A sealed transfer',

@@ -28,8 +28,8 @@ const at = (iso: string, how: Intl.DateTimeFormatOptions) => new Date(iso).toLoc
     :word="sayFill"
     :voice="{
       language,
-      moment: (iso) => at(iso, { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' }),
-      clock: (iso) => at(iso, { hour: '2-digit', minute: '2-digit' }),
+      moment: (iso) => at(iso, { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', hour12: false }),
+      clock: (iso) => at(iso, { hour: '2-digit', minute: '2-digit', hour12: false }),
     }"
   />
 </template>

@@ -15,6 +15,7 @@ const de: typeof en = {
     picture: 'QR-Code',
     pictureOf: 'Der Link „{name}“ als QR-Code',
     device: 'Mit diesem Gerät senden',
+    titleFill: 'Link zum Ausfüllen von {what}',
     titleIntake: 'Abgabelink in {what}',
     changeTitle: 'Bedingungen von {what}',
     change: 'Bedingungen ändern',

@@ -13,6 +13,7 @@ export default {
     picture: 'QR code',
     pictureOf: 'The link “{name}” as a QR code',
     device: 'Send with this device',
+    titleFill: 'Link to fill in {what}',
     titleIntake: 'Intake link into {what}',
     changeTitle: 'Terms of {what}',
     change: 'Change terms',

@@ -21,7 +21,7 @@ export interface FillVoice {
 
 /** A day as it is said: Wed 25 Nov 2026. */
 export const dayWords = (iso: string, language: string) =>
-  new Date(`${iso}T12:00:00Z`).toLocaleDateString(language, {
+  new Date(`${iso}T12:00:00Z`).toLocaleDateString(language === 'en' ? 'en-GB' : language, {
     weekday: 'short',
     day: 'numeric',
     month: 'short',

@@ -82,7 +82,7 @@ const picked = ref<string>()
       </header>
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
       <p v-if="first.begun.length" class="small">
-        {{ t('fillings.begun', { n: first.begun.length }, first.begun.length) }}
+        {{ t('fillings.begun', { n: said.count(first.begun.length) }, first.begun.length) }}
         <span v-for="(b, i) in first.begun" :key="i" class="quiet">
           {{ `${b.name || b.email || t('fillings.somebody')}, ${said.when(b.at)}${i < first.begun.length - 1 ? '; ' : '.'}` }}
         </span>

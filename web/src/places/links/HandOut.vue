@@ -35,9 +35,18 @@ const copied = ref(false)
 const mainButton = ref<HTMLButtonElement>()
 const allowedField = ref<InstanceType<typeof AllowedField>>()
 const title = computed(() =>
-  t(props.link ? 'handout.changeTitle' : gives.value ? 'handout.title' : 'handout.titleIntake', {
-    what: props.link?.name ?? draft.value?.title ?? '…',
-  }),
+  t(
+    props.link
+      ? 'handout.changeTitle'
+      : terms.kind === 'fill'
+        ? 'handout.titleFill'
+        : gives.value
+          ? 'handout.title'
+          : 'handout.titleIntake',
+    {
+      what: props.link?.name ?? draft.value?.title ?? '…',
+    },
+  ),
 )
 
 function toggle(term: Term) {
@@ -125,7 +134,7 @@ onMounted(() => {
           :take="writing.type"
           @enter="link ? change() : make()"
         />
-        <div v-if="!gives && !link" class="expects">
+        <div v-if="terms.kind === 'intake' && !link" class="expects">
           <label for="expected" class="small quiet">{{ t('handout.expected') }}</label>
           <textarea
             id="expected"

@@ -86,7 +86,7 @@ export function useWriting(
   const opened = ref<Term>()
 
   /** It gives papers out; otherwise it takes some in. */
-  const gives = computed(() => terms.kind !== 'intake' && terms.kind !== 'fill')
+  const gives = computed(() => terms.kind !== 'intake')
   /** For whom alone it is; an entry that is still being typed is not yet one. */
   const allowed = computed(() => listed(terms.allowed).filter((a) => a.includes('.')))
   /** The password of a link that is out stays, but is not known here. */
@@ -102,7 +102,7 @@ export function useWriting(
     remarks: (terms.kind === 'hand-out' && terms.remarks) || undefined,
     identify: terms.identify,
     allowed: allowed.value,
-    downloads: gives.value && !terms.viewOnly ? terms.downloads : undefined,
+    downloads: gives.value && terms.kind !== 'fill' && !terms.viewOnly ? terms.downloads : undefined,
     kind: terms.kind,
     slug: terms.slug || undefined,
     tell: terms.tell,

@@ -2,7 +2,7 @@
 import type { Node } from 'prosemirror-model'
 import { NodeSelection, Selection } from 'prosemirror-state'
 import type { EditorView } from 'prosemirror-view'
-import { computed, nextTick, onMounted, useTemplateRef } from 'vue'
+import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
 
@@ -17,18 +17,16 @@ function set(name: string, value: unknown) {
   const tr = state.tr.setNodeAttribute(props.at, name, value)
   props.view.dispatch(tr.setSelection(NodeSelection.create(tr.doc, props.at)))
 }
-const typed = (name: string) => (e: Event) => set(name, (e.target as HTMLInputElement).value.trim())
+const typed = (name: string) => (e: Event) => set(name, (e.target as HTMLInputElement).value)
 const kind = computed({ get: () => said('kind'), set: (k) => set('kind', k) })
 const must = computed({ get: () => (props.node.attrs.must ? 'yes' : 'no'), set: (m) => set('must', m === 'yes') })
-const choices = (e: Event) =>
-  set(
-    'choices',
-    (e.target as HTMLInputElement).value
-      .split(',')
-      .map((c) => c.trim())
-      .filter(Boolean)
-      .join('\n'),
-  )
+/** As they are typed: a comma that ends a word is not lost. */
+const listed = ref(said('choices').split('\n').join(', '))
+function choices(e: Event) {
+  listed.value = (e.target as HTMLInputElement).value
+  const words = listed.value.split(',').map((c) => c.trim())
+  set('choices', words.filter(Boolean).join('\n'))
+}
 const kinds = computed(() =>
   (['text', 'number', 'day', 'choice', 'tick'] as const).map((k) => ({ value: k as string, words: t(`fillings.kind.${k}`) })),
 )
@@ -43,11 +41,16 @@ function back() {
   props.view.dispatch(tr.setSelection(Selection.near(doc.resolve(Math.min(props.at + 1, doc.content.size)))))
   props.view.focus()
 }
+/** What was typed holds, and one goes on writing. */
+function entered(e: KeyboardEvent) {
+  ;(e.target as HTMLElement).blur()
+  back()
+}
 onMounted(() => nextTick(() => !said('label') && label.value?.focus()))
 </script>
 
 <template>
-  <form class="field-bar" :aria-label="t('fillings.bar')" @submit.prevent="back" @keydown.esc.stop="back">
+  <form class="field-bar" :aria-label="t('fillings.bar')" @submit.prevent @keydown.enter.prevent="entered" @keydown.esc.stop="back">
     <span class="quiet">{{ t('fillings.asks') }}</span>
     <SentenceSelect v-model="kind" :label="t('fillings.asks')" :options="kinds" />
     <label>
@@ -58,33 +61,33 @@ onMounted(() => nextTick(() => !said('label') && label.value?.focus()))
         :value="said('label')"
         maxlength="200"
         :placeholder="t('fillings.calledHint')"
-        @change="typed('label')($event)"
+        @input="typed('label')($event)"
       />
     </label>
     <label v-if="kind === 'choice'">
       <span>{{ t('fillings.choices') }}</span>
       <input
         class="form-control form-control-sm wide"
-        :value="said('choices').split('\n').join(', ')"
+        :value="listed"
         maxlength="4000"
         :placeholder="t('fillings.choicesHint')"
-        @change="choices"
+        @input="choices"
       />
     </label>
     <template v-if="kind === 'number' || kind === 'day'">
       <label :title="kind === 'day' ? t('fillings.aheadHint') : undefined">
         <span>{{ t('fillings.least') }}</span>
-        <input class="form-control form-control-sm short" :value="said('least')" maxlength="20" @change="typed('least')($event)" />
+        <input class="form-control form-control-sm short" :value="said('least')" maxlength="20" @input="typed('least')($event)" />
       </label>
       <label :title="kind === 'day' ? t('fillings.aheadHint') : undefined">
         <span>{{ t('fillings.most') }}</span>
-        <input class="form-control form-control-sm short" :value="said('most')" maxlength="20" @change="typed('most')($event)" />
+        <input class="form-control form-control-sm short" :value="said('most')" maxlength="20" @input="typed('most')($event)" />
       </label>
     </template>
     <SentenceSelect v-model="must" :label="t('fillings.bar')" :options="musts" />
     <label>
       <span>{{ t('fillings.hint') }}</span>
-      <input class="form-control form-control-sm" :value="said('hint')" maxlength="200" @change="typed('hint')($event)" />
+      <input class="form-control form-control-sm" :value="said('hint')" maxlength="200" @input="typed('hint')($event)" />
     </label>
     <button type="button" class="btn btn-text btn-small" @click="away">{{ t('fillings.away') }}</button>
   </form>
