@@ -34,6 +34,7 @@ CREATE TABLE fillings (
   taken_by      uuid REFERENCES people
 );
 CREATE UNIQUE INDEX fillings_open ON fillings (document_id, who) WHERE taken_at IS NULL;
+CREATE INDEX fillings_who ON fillings (document_id, who, begun_at);
 CREATE UNIQUE INDEX fillings_number ON fillings (document_id, number) WHERE number IS NOT NULL;
 CREATE INDEX fillings_paper ON fillings (paper_id) WHERE paper_id IS NOT NULL;
 CREATE INDEX fillings_begun ON fillings (kept_at) WHERE number IS NULL;

@@ -1,5 +1,6 @@
 export default {
   signforms: {
+    look: 'Wie es aussehen wird',
     title: 'Formulare',
     hint: 'Papiere, die immer wieder unterschrieben werden: Parteien und Stellen werden einmal gesetzt, und wer es bekommt, bekommt ein eigenes.',
     chooseFor: 'Welches Formular wird versandt? Seine Papiere kommen nach {folder}.',

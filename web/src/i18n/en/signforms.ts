@@ -1,5 +1,6 @@
 export default {
   signforms: {
+    look: 'How it will look',
     title: 'Forms',
     hint: 'Papers that are signed again and again: their parties and places are set once, and whoever they are sent to gets one of their own.',
     chooseFor: 'Which form is sent? Its papers come into {folder}.',

@@ -287,7 +287,13 @@ watch(
           <RegisterColumns v-if="!pictures" v-model="chosenColumns" :defined="defined ?? []" :may-take="mayMove" @take="taking = true" />
         </template>
         {{ ' ' }}
-        <a v-if="rows.length && !as" class="go small" :href="`/api/folders/${folder}/register.csv`" :title="t('dossier.asTable')" download>
+        <a
+          v-if="rows.length && !as"
+          class="go small as-table"
+          :href="`/api/folders/${folder}/register.csv`"
+          :title="t('dossier.asTable')"
+          download
+        >
           CSV
         </a>
       </span>
@@ -384,6 +390,13 @@ watch(
 </template>
 
 <style scoped>
+.as-table {
+  display: inline-block;
+  min-width: 24px;
+  min-height: 24px;
+  line-height: 24px;
+  text-align: center;
+}
 .pane {
   overflow: auto;
   min-height: 0;

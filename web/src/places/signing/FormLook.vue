@@ -55,7 +55,7 @@ onUnmounted(() => {
 </script>
 
 <template>
-  <div class="look">
+  <div class="look" tabindex="0" role="region" :aria-label="t('signforms.look')">
     <p v-if="error" class="t-caution" role="alert">{{ said.problem(error) }}</p>
     <p v-else-if="!data" class="quiet">{{ t('common.loading') }}</p>
     <div v-for="(size, i) in data?.pages ?? []" :key="i" class="drawn" :style="{ aspectRatio: `${size.width} / ${size.height}` }">

@@ -120,7 +120,7 @@ const nameOf = (p: Schemas['SigningParty']) => names.get(p.email) || p.name
   <PaperFrame v-else :caution="!!says && to.length > 0">
     <template #head>
       <RouterLink v-if="doc" class="go small" :to="`/d/${doc.ref}`">← {{ doc.ref }}</RouterLink>
-      <h1>{{ doc?.name.replace(/\.\w+$/, '') }}</h1>
+      <h1 v-if="doc">{{ doc.name.replace(/\.\w+$/, '') }}</h1>
       <div class="sentence">
         <p class="terms lead">{{ t('signing.whoSigns') }}</p>
         <PeopleField v-model="to" v-model:rest="rest" :items="[document]" :hint="t('signing.whoHint')" />
