@@ -314,6 +314,11 @@ func TestWhereWhatIsHandedInGoes(t *testing.T) {
 			t.Errorf("%s: %d %s", want, a.Status, a.Body)
 		}
 	}
+	// Whoever may fill in and sees the folder would see what others hand in: it is said.
+	o.give(o.hanne, wish(contract.Level(access.LevelFill), []uuid.UUID{o.top}, to(o.People["tomasz"].ID)))
+	if f := testkit.Get[contract.Fillable](o.luca, at+"/fillable"); f.Onlookers == nil || *f.Onlookers != 1 {
+		t.Errorf("who sees the folder: %+v", f)
+	}
 	o.luca.Want(204, "PUT", at+"/fillable/folder", contract.FillableFolder{Folder: &o.yard})
 	s := kept(t, o.luca, at+"/filling", complete)
 	o.luca.Want(200, "POST", at+"/filling/handed", contract.FillingHandedIn{Version: s.Version})
@@ -389,4 +394,25 @@ func TestOddAnswersAreRefused(t *testing.T) {
 	if f := testkit.Get[contract.Filling](w.luca, at+"/filling"); f.Sections[1].Fields[0].Answer != "Fish quay" {
 		t.Errorf("what was kept before: %+v", f.Sections[1].Fields[0])
 	}
+}
+
+// A text is a PDF document on the practice's letterhead, for whoever may download it; what is one already, or a picture, is not.
+func TestAPaperOnTheLetterhead(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
+	w := newWorld(t)
+	at := func(name, text string) string {
+		return "/api/documents/" + w.paper(name, text).String() + "/paper.pdf"
+	}
+	letter := at("Letter.md", "# Letter\n\nTo the yard.\n")
+	a := w.luca.Want(200, "GET", letter, nil)
+	if !bytes.HasPrefix(a.Body, []byte("%PDF")) || !strings.Contains(a.Header.Get("Content-Disposition"), "Letter.pdf") {
+		t.Errorf("%.20q %v", a.Body, a.Header)
+	}
+	for path, want := range map[string]string{at("paper.pdf", "%PDF-1.4\n"): "unshowable", letter + "?version=7": "not-found", letter + "?version=x": "parameter"} {
+		if a := w.luca.Do("GET", path, nil); a.Code() != want {
+			t.Errorf("%s: %d %s, want %s", path, a.Status, a.Body, want)
+		}
+	}
+	w.tomasz.Want(404, "GET", letter, nil)
 }

@@ -226,6 +226,7 @@ func (o *office) endpoints(link uuid.UUID, token string) []endpoint {
 		{"GET", "/visits/{token}/documents/{id}/pages", inDoc("/visits/" + token + "/documents/{id}/pages"), nil, open},
 		{"POST", "/visits/{token}/documents/{id}/looks", inDoc("/visits/" + token + "/documents/{id}/looks"), contract.Looked{Pages: []int{1}}, open},
 		{"GET", "/documents/{id}/content", inDoc("/documents/{id}/content"), nil, paper(access.Download)},
+		{"GET", "/documents/{id}/paper.pdf", inDoc("/documents/{id}/paper.pdf"), nil, paper(access.Download)},
 		{"GET", "/archive", "/archive?item=" + o.plan.String(), nil, paper(access.Download)},
 		{"POST", "/uploads", "", nil, self},
 	}

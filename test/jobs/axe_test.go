@@ -336,7 +336,7 @@ func filledViews(t *testing.T, k *testkit.Kit, ines *testkit.Client, folder uuid
 	sees := func(what string) func(person, look) { return func(p person, _ look) { p.does(p.See(what)) } }
 	return []view{
 		{"a form that is filled in", "/fill/" + doc.String(), sees("#asked-name")},
-		{"its other part", "", func(p person, _ look) { p.does(p.Click(".part:nth-of-type(2) .part-name"), p.See(".ruler button")) }},
+		{"its other part", "", func(p person, _ look) { p.does(p.Click(".part:nth-of-type(2) .part-name"), p.See(".day-row button")) }},
 		{"what was handed in", "/answers/" + doc.String(), sees("tr::Hanne")},
 		{"a field that is written", "/write/" + doc.String(), func(p person, _ look) { p.does(p.Click(".field-asked"), p.See(".field-bar")) }},
 		{"a form that a visitor fills in", strings.TrimPrefix(*link.Address, k.URL), func(p person, _ look) { p.does(p.Click(".gate button"), p.See("#asked-name")) }},

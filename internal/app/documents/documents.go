@@ -299,6 +299,21 @@ func (s *Service) File(ctx context.Context, id uuid.UUID, number int) (tree.File
 	return s.opened(ctx, sighted)
 }
 
+// Paper sets a version on pages with the practice's letterhead, as a PDF document.
+func (s *Service) Paper(ctx context.Context, id uuid.UUID, number int) (raw []byte, name string, err error) {
+	sighted, err := s.Access.Content(ctx, s.Acts.DB, id, number, access.Download, s.Acts.Now())
+	if err != nil {
+		return nil, "", err
+	}
+	source := s.Contents.Source(ctx, sighted.Version(), act.Who(ctx).Person.ID.String())
+	if source.Head, err = practice.Letterhead(ctx, s.Acts.DB, fmt.Sprintf("%s  %s, v. %d", sighted.Ref(), sighted.Item.Name, sighted.Version().Number)); err != nil {
+		return nil, "", err
+	}
+	name, _ = names.Split(sighted.Item.Name)
+	raw, err = s.Pages.Paper(ctx, source)
+	return raw, name, err
+}
+
 // FileBySession is File for whoever is signed in by the token of a session; see
 // access.Guard.ContentBySession.
 func (s *Service) FileBySession(ctx context.Context, token string, id uuid.UUID, number int) (tree.File, error) {

@@ -102,6 +102,8 @@ type Fillable struct {
 	// Handed counts what was handed in, Fresh what nobody has taken up of it; only for who reads it.
 	Handed, Fresh int
 	Folder        *items.Item
+	// Onlookers are how many may fill it in, may not change it, and see nevertheless what is filed in the folder.
+	Onlookers int
 }
 
 // Of says how a document stands as a form; without a field it is none.
@@ -124,9 +126,30 @@ func (s *Service) Of(ctx context.Context, document uuid.UUID) (out Fillable, err
 	if folder, err := s.folder(ctx, s.Acts.DB, at.Item, f); err == nil {
 		if seen, err := s.Access.Kind(ctx, s.Acts.DB, folder.ID, items.Folder, access.See, s.Acts.Now()); err == nil {
 			out.Folder = &seen.Item
+			out.Onlookers, err = s.onlookers(ctx, at, seen)
+			return out, err
 		}
 	}
 	return out, nil
+}
+
+// onlookers counts who may only fill a form in, and would see in a folder what others hand in.
+func (s *Service) onlookers(ctx context.Context, form, folder guard.Sight) (n int, err error) {
+	now := s.Acts.Now()
+	people, err := s.Access.Seers(ctx, s.Acts.DB, folder.Located, now)
+	if err != nil {
+		return 0, err
+	}
+	for _, person := range people {
+		held, err := s.Access.Held(ctx, s.Acts.DB, form, person, now)
+		if err != nil {
+			return 0, err
+		}
+		if caps := held.Caps(); caps.Has(access.Fill) && !caps.Has(access.Change) {
+			n++
+		}
+	}
+	return n, nil
 }
 
 // folder is where what is handed in is filed.

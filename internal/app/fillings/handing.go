@@ -107,21 +107,24 @@ func (h *handing) prepare(ctx context.Context) error {
 	if doc, err = richtext.Without(doc, ""); err != nil {
 		return err
 	}
-	p, zone, err := practice.PracticeZone(ctx, h.Acts.DB)
+	_, zone, err := practice.PracticeZone(ctx, h.Acts.DB)
 	if err != nil {
 		return err
 	}
-	head := fmt.Sprintf("%s · %s", p.Name, h.name)
+	head := h.name
 	if h.email != "" {
 		head += " · " + h.email
 	}
-	head += " · " + clock.Now.In(zone).Format("2006-01-02 15:04 MST") + fmt.Sprintf(" · %s, v. %d", h.item.Name, h.version)
+	head += " · " + clock.Now.In(zone).Format("2006-01-02 15:04 MST")
 	raw, err := headed(fillings.Filled(doc, h.answers), head)
 	if err != nil {
 		return err
 	}
 	source := reading.FromMemory(raw, reading.Source{For: h.key})
 	source.MediaType = writtenType
+	if source.Head, err = practice.Letterhead(ctx, h.Acts.DB, fmt.Sprintf("%s, v. %d", stem(h.item.Name), h.version)); err != nil {
+		return err
+	}
 	h.paper, err = h.Pages.Paper(ctx, source)
 	return err
 }
@@ -226,12 +229,16 @@ func (h *handing) place(ctx context.Context, tx *act.Tx, r row, known fillable, 
 			return paper, err
 		}
 	}
-	stem, _ := names.Split(h.item.Name)
-	name, err := names.Check("name", fmt.Sprintf("%s, %s.pdf", stem, h.name))
+	name, err := names.Check("name", fmt.Sprintf("%s, %s.pdf", stem(h.item.Name), h.name))
 	if err != nil {
-		name = fmt.Sprintf("%s.pdf", stem)
+		name = stem(h.item.Name) + ".pdf"
 	}
 	return h.Items.AddDocument(ctx, tx, by, folder, tree.Arrival{Name: name, Content: v, Origin: versions.Uploaded, Hidden: true})
+}
+
+func stem(name string) string {
+	name, _ = names.Split(name)
+	return name
 }
 
 // hand is by whom it is filed: by whoever fills in, into a folder that others chose.

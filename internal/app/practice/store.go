@@ -16,6 +16,7 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/platform/postgres"
+	"tabularis/internal/platform/reading"
 )
 
 // Practice is the one practice that the installation serves.
@@ -112,6 +113,12 @@ func (p Practice) OwnTerms() (own []terms.Own, err error) {
 func ThePractice(ctx context.Context, q postgres.Q) (p Practice, err error) {
 	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT name, tagline, timezone, helper, longest_link_days, colleagues_make_dossiers, guests_by_code, second_factor_required, storage_bytes, dossier_bytes, person_bytes, removal_at, sensitive, patterns, patterns_number, outward_required, outward_kinds, outward_shut, outward_only, transfer_days, transfer_bytes, deliveries_bytes, seals_forbidden, outward_sealed_for, named_terms, keeping_days, sitting_minutes, calendar, decides_by_mail, signing_consent
 		FROM practice`))
+}
+
+// Letterhead is what stands in the margins of the practice's papers, with a line of what each is.
+func Letterhead(ctx context.Context, q postgres.Q, line string) (*reading.Letterhead, error) {
+	p, err := ThePractice(ctx, q)
+	return &reading.Letterhead{House: p.Name, Tagline: p.Tagline, Line: line}, err
 }
 
 // PracticeZone returns the practice and its time zone.

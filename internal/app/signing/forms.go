@@ -274,7 +274,11 @@ func (s *Service) OneForm(ctx context.Context, id uuid.UUID) (out ShownForm, err
 
 // readForm reads the paper on which a form stands, and says what of the form does not hold.
 func (s *Service) readForm(ctx context.Context, out *ShownForm) (err error) {
-	p := paper{Service: s, form: out.Form.Form, source: s.Contents.Source(ctx, versionOf(out.At.Item), act.Who(ctx).From())}
+	source, err := s.onLetterhead(ctx, s.Acts.DB, out.At.Item, versionOf(out.At.Item))
+	if err != nil {
+		return err
+	}
+	p := paper{Service: s, form: out.Form.Form, source: source}
 	if err := p.read(ctx); err != nil {
 		return err
 	}
@@ -345,7 +349,11 @@ func (s *Service) PlacesIn(ctx context.Context, document uuid.UUID) ([]signing.P
 	if err != nil {
 		return nil, err
 	}
-	p := paper{Service: s, source: s.Contents.Source(ctx, versionOf(sight.Item), act.Who(ctx).From())}
+	source, err := s.onLetterhead(ctx, s.Acts.DB, sight.Item, versionOf(sight.Item))
+	if err != nil {
+		return nil, err
+	}
+	p := paper{Service: s, source: source}
 	if !s.Pages.Can(sight.MediaType) {
 		return nil, errPaper.In("document", "only what can be set on pages is signed")
 	}

@@ -198,6 +198,13 @@ func (s *Service) outline(ctx context.Context, source reading.Source) ([]reading
 
 const pdfType = "application/pdf"
 
+// onLetterhead is a paper as it is read, and set on the practice's pages where it is not on pages already.
+func (s *Service) onLetterhead(ctx context.Context, q postgres.Q, i items.Item, v items.Version) (source reading.Source, err error) {
+	source = s.Contents.Source(ctx, v, act.Who(ctx).From())
+	source.Head, err = practice.Letterhead(ctx, q, stem(i.Name))
+	return source, err
+}
+
 func versionOf(i items.Item) items.Version {
 	return items.Version{ItemID: i.ID, Number: i.Version, SHA256: i.SHA256, Size: i.Size, MediaType: i.MediaType}
 }
@@ -385,7 +392,11 @@ func (s *Service) onPages(ctx context.Context, w Wish) (Wish, error) {
 	if err := s.refused(ctx, s.Acts.DB, looked); err != nil {
 		return w, err
 	}
-	raw, err := s.Pages.Paper(ctx, s.Contents.Source(ctx, versionOf(sight.Item), act.Who(ctx).From()))
+	source, err := s.onLetterhead(ctx, s.Acts.DB, sight.Item, versionOf(sight.Item))
+	if err != nil {
+		return w, err
+	}
+	raw, err := s.Pages.Paper(ctx, source)
 	if err != nil {
 		return w, err
 	}

@@ -92,7 +92,9 @@ func (s *Service) use(ctx context.Context, form, folder uuid.UUID, edition int, 
 		return u, err
 	}
 	u.Service, u.terms = s, terms
-	u.source = s.Contents.Source(ctx, u.from.Version(), act.Who(ctx).From())
+	if u.source, err = s.onLetterhead(ctx, q, u.from.Item, u.from.Version()); err != nil {
+		return u, err
+	}
 	if err := u.read(ctx); err != nil {
 		return u, err
 	}

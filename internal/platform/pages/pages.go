@@ -259,6 +259,9 @@ func (m *Maker) document(ctx context.Context, s Source) (doc Source, cut bool, e
 // paper sets each document on paper once, however many ask for it at once.
 func (m *Maker) paper(ctx context.Context, s Source) (paper, error) {
 	name := "paper " + string(s.SHA256) + s.MediaType
+	if s.Head != nil {
+		name += fmt.Sprintf(" %q", *s.Head)
+	}
 	made, err := m.shared(ctx, name, func(ctx context.Context) (any, error) {
 		m.mu.Lock()
 		p, ok := m.papers.Get(name)
@@ -286,7 +289,7 @@ func (m *Maker) paper(ctx context.Context, s Source) (paper, error) {
 // Paper sets a document on pages, as a PDF document of its own. One of which only the beginning would be on
 // them is unshowable, as are pictures.
 func (m *Maker) Paper(ctx context.Context, s Source) ([]byte, error) {
-	if !m.Can(s.MediaType) || reading.IsPicture(s.MediaType) {
+	if !m.Can(s.MediaType) || reading.IsPicture(s.MediaType) || s.MediaType == "application/pdf" {
 		return nil, reading.Unshowable()
 	}
 	p, err := m.paper(ctx, s)

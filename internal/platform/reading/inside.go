@@ -121,11 +121,11 @@ func (in inside) prepare(_ context.Context, w cell.Work) error {
 }
 
 func (in inside) paper(_ context.Context, w cell.Work) error {
-	var mediaType string
-	if err := w.Args(&mediaType); err != nil {
+	var args sheetArgs
+	if err := w.Args(&args); err != nil {
 		return err
 	}
-	raw, cut, err := setOnPaper(mediaType, w.Content)
+	raw, cut, err := setOnPaper(args, w.Content)
 	if err != nil {
 		return err
 	}

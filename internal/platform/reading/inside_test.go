@@ -67,7 +67,7 @@ func FuzzPaper(f *testing.F) {
 		if isTable {
 			mediaType = "text/csv"
 		}
-		out, _, err := setOnPaper(mediaType, raw)
+		out, _, err := setOnPaper(sheetArgs{MediaType: mediaType}, raw)
 		if err != nil {
 			return
 		}

@@ -26,9 +26,16 @@ const (
 	maxLines = 24
 )
 
+// sheetArgs are of what kind that is which is set on paper, and what stands in its margins.
+type sheetArgs struct {
+	MediaType string
+	Head      *Letterhead
+}
+
 // setOnPaper sets a text or a table on pages, as a PDF document. cut says that
 // only the beginning is on it.
-func setOnPaper(mediaType string, content []byte) (raw []byte, cut bool, err error) {
+func setOnPaper(args sheetArgs, content []byte) (raw []byte, cut bool, err error) {
+	mediaType := args.MediaType
 	isWritten := preview.LookOf(mediaType) == preview.Markdown
 	if isWritten {
 		mediaType = "text/plain"
@@ -46,6 +53,9 @@ func setOnPaper(mediaType string, content []byte) (raw []byte, cut bool, err err
 	f.AddUTF8FontFromBytes("plain", "", goregular.TTF)
 	f.SetMargins(margin, margin, margin)
 	f.SetAutoPageBreak(true, margin)
+	if args.Head != nil {
+		args.Head.stand(f, isWritten)
+	}
 	f.AddPage()
 	switch {
 	case p.Sheets != nil:
@@ -61,6 +71,46 @@ func setOnPaper(mediaType string, content []byte) (raw []byte, cut bool, err err
 		return nil, false, fmt.Errorf("setting text on paper: %w", err)
 	}
 	return out.Bytes(), p.Cut, nil
+}
+
+// Where a letterhead stands, in millimetres from the edges, and how large its letters are, in points.
+const (
+	headAt, footAt       = 7.0, 11.0
+	houseSize, smallSize = 9.0, 7.5
+	allPages             = "{pages}"
+)
+
+// stand lets the letterhead stand on every page, within the margins: the text lies where it does without one.
+func (h *Letterhead) stand(f *fpdf.Fpdf, isWritten bool) {
+	side := margin
+	if isWritten {
+		side = writtenMargin
+	}
+	f.AliasNbPages(allPages)
+	f.SetHeaderFunc(func() {
+		width, _ := f.GetPageSize()
+		f.SetTextColor(40, 52, 54)
+		f.SetXY(side, headAt-3)
+		f.SetFont("plain", "", houseSize)
+		f.CellFormat(f.GetStringWidth(paper.Drawable(h.House))+3, 4, paper.Drawable(h.House), "", 0, "L", false, 0, "")
+		f.SetFont("plain", "", smallSize)
+		f.CellFormat(0, 4, paper.Drawable(h.Tagline), "", 0, "L", false, 0, "")
+		f.SetDrawColor(120, 130, 130)
+		f.Line(side, headAt+2.4, width-side, headAt+2.4)
+		f.SetTextColor(0, 0, 0)
+		left, top, _, _ := f.GetMargins()
+		f.SetXY(left, top)
+	})
+	f.SetFooterFunc(func() {
+		f.SetTextColor(80, 92, 94)
+		f.SetFont("plain", "", smallSize)
+		f.SetXY(side, -footAt)
+		f.CellFormat(0, 4, paper.Drawable(h.Line), "", 0, "L", false, 0, "")
+		width, _ := f.GetPageSize()
+		f.SetXY(width-side-30, -footAt)
+		f.CellFormat(30, 4, fmt.Sprintf("%d / %s", f.PageNo(), allPages), "", 0, "R", false, 0, "")
+		f.SetTextColor(0, 0, 0)
+	})
 }
 
 // setSheets sets a table's parts that are meant to be seen one after the other, each

@@ -33,7 +33,12 @@ type Source struct {
 	Open      func() (io.ReadCloser, error)
 	// For is whom it is read for; nobody keeps everybody else waiting.
 	For string
+	// Head is what stands above and below its text when it is set on pages; nil sets the text alone.
+	Head *Letterhead
 }
+
+// Letterhead is what stands in the margins of pages: whose they are above, and what they are below, with their numbers.
+type Letterhead struct{ House, Tagline, Line string }
 
 // Size is the size of a page in points, or of a picture in pixels.
 type Size = pdf.Size
@@ -231,7 +236,7 @@ func (r *Reader) Prepare(ctx context.Context, s Source) (p preview.Prepared, err
 // Paper sets a text, table or spreadsheet on pages, as a PDF document. cut says
 // that only the beginning is on them.
 func (r *Reader) Paper(ctx context.Context, s Source) (raw []byte, cut bool, err error) {
-	return raw, cut, r.do(ctx, s, opPaper, "", s.MediaType, func(header json.RawMessage, body []byte) error {
+	return raw, cut, r.do(ctx, s, opPaper, "", sheetArgs{s.MediaType, s.Head}, func(header json.RawMessage, body []byte) error {
 		raw = body
 		return json.Unmarshal(header, &cut)
 	})

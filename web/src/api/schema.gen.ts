@@ -5474,6 +5474,8 @@ export interface components {
             /** @description How many of these nobody has taken up */
             fresh?: number;
             folder?: components["schemas"]["FillingPlace"];
+            /** @description How many may only fill it in, and see nevertheless what others hand in, since they see that folder */
+            onlookers?: number;
         };
         FillableFolder: {
             /** Format: uuid */

@@ -4180,6 +4180,9 @@ type Fillable struct {
 	// Handed How many were handed in, for whoever reads them
 	Handed *int `json:"handed,omitempty"`
 
+	// Onlookers How many may only fill it in, and see nevertheless what others hand in, since they see that folder
+	Onlookers *int `json:"onlookers,omitempty"`
+
 	// Reads They may read what was handed in
 	Reads bool `json:"reads"`
 }

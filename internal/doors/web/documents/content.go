@@ -3,6 +3,7 @@ package documents
 import (
 	"context"
 	"io"
+	"net/http"
 	"strconv"
 
 	"github.com/gin-gonic/gin"
@@ -57,6 +58,22 @@ func (h *Handlers) content(c *gin.Context) {
 		return
 	}
 	h.SendTo(h.whilePermitted(c, id), c, f, c.Request.URL.Query().Has("download"))
+}
+
+// paper serves a version set on pages, as a PDF document.
+func (h *Handlers) paper(c *gin.Context) {
+	id, number, err := contentOf(c)
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	raw, name, err := h.Documents.Paper(c.Request.Context(), id, number)
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	c.Header("Content-Disposition", door.Disposition("attachment", name+".pdf"))
+	c.Data(http.StatusOK, "application/pdf", raw)
 }
 
 // page serves a page of a version as a picture: ?width= in pixels.

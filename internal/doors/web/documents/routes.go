@@ -11,6 +11,7 @@ import (
 func (h *Handlers) Register(r door.Routes) {
 	r.Bare.GET("/documents/:id/content", h.quickContent, h.Identify, door.RequireSession, h.Long, h.content)
 	r.SignedIn.GET("/documents/:id/inner/:way/content", h.Long, h.inner)
+	r.SignedIn.GET("/documents/:id/paper.pdf", h.Long, h.paper)
 	r.SignedIn.GET("/documents/:id/pages/:page", h.page)
 	r.SignedIn.GET("/archive", h.Long, h.together(h.Documents.Choose))
 	r.SignedIn.GET("/bag", h.Long, h.together(h.Documents.Bag))

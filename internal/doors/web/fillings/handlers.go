@@ -30,7 +30,7 @@ func (h *Handlers) GetFillable(ctx context.Context, r GetFillableRequestObject) 
 	if f.Reads {
 		out.Handed, out.Fresh = &f.Handed, &f.Fresh
 	}
-	out.Folder = place(f.Folder)
+	out.Folder, out.Onlookers = place(f.Folder), present.Some(f.Onlookers)
 	return out, err
 }
 

@@ -11,6 +11,8 @@ export default {
     somebody: 'jemand',
     filed: 'Was abgegeben wird, kommt',
     filedHere: 'neben das Formular',
+    onlookers:
+      'Eine Person, die es nur ausfüllen darf, sieht, was in jenem Ordner liegt. | {n}, die es nur ausfüllen dürfen, sehen, was in jenem Ordner liegt.',
     none: 'Noch nichts wurde abgegeben',
     noneHint: 'Geben Sie das Formular durch einen Link hinaus, oder lassen Sie es von Leuten mit Zugang ausfüllen: „Hinausgeben“ daneben.',
     noForm: 'Dieses Dokument fragt nichts: Es hat kein Feld. Öffnen Sie es zum Schreiben und drücken Sie „+ Feld“.',

@@ -16,6 +16,7 @@ const de: typeof en = {
     away: 'Keine Verbindung. Schreiben Sie weiter; bis dahin bleibt es hier.',
     looking: 'Sie lesen mit.',
     supersede: 'Weiterschreiben; das löst es ab',
+    paper: 'Als PDF',
     talk: 'Gespräch',
     apart:
       'Fassung {n} kam von anderswo und ändert dieselben Worte; sie bleibt, und der Text hier ist Fassung {mine}. Vergleichen Sie beide im Verlauf.',

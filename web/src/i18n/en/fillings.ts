@@ -11,6 +11,8 @@ export default {
     somebody: 'somebody',
     filed: 'What is handed in is filed in',
     filedHere: 'beside the form',
+    onlookers:
+      'One who may only fill it in sees what is filed in that folder. | {n} who may only fill it in see what is filed in that folder.',
     none: 'Nothing was handed in yet',
     noneHint: 'Give the form out by a link, or let people fill it in who have access to it: press “Give out” beside it.',
     noForm: 'This document asks nothing: it has no field. Open it for writing and press “+ field”.',

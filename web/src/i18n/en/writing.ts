@@ -14,6 +14,7 @@ export default {
     away: 'Not connected. Go on writing; it is kept here until you are.',
     looking: 'You read along.',
     supersede: 'Write on; that supersedes it',
+    paper: 'As PDF',
     talk: 'Talk',
     apart:
       'Version {n} came in from elsewhere and changes the same words; it stays, and the text here is version {mine}. Compare them in the history.',

@@ -20,7 +20,7 @@ const wrong = computed(() => {
 const hint = computed(() => {
   const f = props.field
   const says = [f.hint]
-  if (f.ahead) says.push(props.word('ahead', { n: f.ahead }))
+  if (f.ahead && !f.hint) says.push(props.word('ahead', { n: f.ahead }))
   if (f.least && f.most) says.push(props.word('between', { least: f.least, most: f.most }))
   else if (f.least) says.push(props.word('from', { least: f.least }))
   else if (f.most) says.push(props.word('upTo', { most: f.most }))
@@ -225,8 +225,13 @@ textarea {
   max-width: 100%;
 }
 /* What is still to be answered has a thick edge: told without colour. */
-.missing :is(.form-control, .few) {
+.missing .form-control,
+.missing .few,
+.missing :deep(.day-row) {
   border-left: 4px solid var(--tb-ink);
+}
+.missing :deep(.other .form-control) {
+  border-left-width: 1px;
 }
 .tick {
   display: flex;

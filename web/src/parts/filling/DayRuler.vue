@@ -39,7 +39,7 @@ const onRuler = computed(() => free.value.some((d) => d.iso === props.day))
 
 <template>
   <div class="days">
-    <div role="radiogroup" class="ruler" :aria-label="label" :aria-describedby="described" @keydown="onArrows">
+    <div role="radiogroup" class="day-row" :aria-label="label" :aria-describedby="described" @keydown="onArrows">
       <span v-for="d in days" :key="d.iso" class="cell" :class="{ off: d.off }">
         <span class="month" aria-hidden="true">{{ d.month }}</span>
         <button
@@ -77,10 +77,13 @@ const onRuler = computed(() => free.value.some((d) => d.iso === props.day))
   align-items: end;
   gap: 8px 20px;
 }
-.ruler {
+.day-row {
   display: grid;
   grid-template-columns: repeat(21, minmax(24px, 28px));
-  padding: 4px 6px 6px;
+  padding: 4px 8px 6px;
+  border: 1px solid var(--tb-edge);
+  border-radius: 3px;
+  background: var(--tb-sheet);
 }
 .cell {
   display: grid;
@@ -123,7 +126,7 @@ const onRuler = computed(() => free.value.some((d) => d.iso === props.day))
   width: auto;
 }
 @media (max-width: 1100px) {
-  .ruler {
+  .day-row {
     grid-template-columns: repeat(7, minmax(32px, 1fr));
     width: 100%;
     max-width: 420px;

@@ -257,6 +257,10 @@ footer p {
   margin: 0;
   flex: 1;
 }
+/* What one comes to by key is not behind the line at the bottom. */
+.fill :deep(:is(input, textarea, select, button)) {
+  scroll-margin-block: 80px 150px;
+}
 .hand-in:disabled {
   border-style: dashed;
 }
@@ -276,6 +280,11 @@ footer p {
 }
 .sha {
   overflow-wrap: anywhere;
+}
+@media (max-width: 900px) {
+  .fill:not(.outside) > footer {
+    bottom: 56px;
+  }
 }
 @media (max-width: 800px) {
   .fields {

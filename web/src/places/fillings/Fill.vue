@@ -57,7 +57,7 @@ void load()
         :form="form"
         :ways="ways"
         :word="word"
-        :voice="{ language: locale, moment: (iso) => said.exact(iso), clock: (iso) => said.exact(iso) }"
+        :voice="{ language: locale, moment: (iso) => said.exact(iso), clock: (iso) => said.when(iso) }"
       />
     </template>
   </main>

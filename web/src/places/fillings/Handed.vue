@@ -80,6 +80,7 @@ const picked = ref<string>()
           <RouterLink class="btn btn-plain" :to="`/d/${place!.ref}`">{{ t('fillings.toForm') }}</RouterLink>
         </div>
       </header>
+      <p v-if="form?.onlookers" class="t-caution small">{{ t('fillings.onlookers', { n: said.count(form.onlookers) }, form.onlookers) }}</p>
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
       <p v-if="first.begun.length" class="small">
         {{ t('fillings.begun', { n: said.count(first.begun.length) }, first.begun.length) }}

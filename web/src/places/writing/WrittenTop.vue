@@ -25,6 +25,19 @@ async function openNaming() {
   await nextTick()
   nameField.value?.focus()
 }
+/** As it stands now, on the practice's pages: what was written becomes a version before. */
+const asPaper = () =>
+  act(
+    async () => {
+      if (props.writes)
+        emit('kept', await data(api.POST('/documents/{id}/writing/version', { params: { path: { id: props.document } }, body: {} })))
+      const link = document.createElement('a')
+      link.href = `/api/documents/${props.document}/paper.pdf`
+      link.download = ''
+      link.click()
+    },
+    { aloud: true },
+  )
 async function keep() {
   let number = 0
   const did = await act(
@@ -53,6 +66,9 @@ async function keep() {
     <p class="small state" :class="{ 't-caution': caution }" role="status">{{ state }}</p>
     <a v-if="supersede" class="btn btn-plain btn-small" href="?supersede=approved">{{ t('writing.supersede') }}</a>
     <slot></slot>
+    <button v-if="place" type="button" class="btn btn-plain btn-small" data-paper :disabled="busy" @click="asPaper">
+      {{ t('writing.paper') }}
+    </button>
     <div v-if="writes" class="acts">
       <form v-if="naming" class="acts" @submit.prevent="keep" @keydown.esc.stop="naming = false">
         <input
