@@ -186,7 +186,22 @@ var shots = []shot{
 		return do(func() error { return b.Go(from + "/activity") }, func() error { return b.See(".e") })
 	}},
 	{"visitor", wide, high, false, true, visitor},
-	{"visitor-390", narrow, tall, false, true, visitor},
+	{"fill-390", narrow, tall, false, true, func(b *browser.Browser, from string) error {
+		link, err := linkAddress(b, from, "Survey instruction")
+		if err != nil {
+			return err
+		}
+		return do(
+			func() error { return b.Go(link) },
+			func() error { return b.Type("#email", "callum.wray@aurelie.example") },
+			func() error { return b.Click(".gate button") },
+			func() error { return b.Type("#asked-vessel", "Aurelie") },
+			func() error { return b.Click(".part:nth-of-type(3) .part-name") },
+			func() error { return b.See(".fill header::1 of 14") },
+			func() error { return b.Click(".day-row button:not([disabled])") },
+			func() error { return b.See(".fill header::2 of 14") },
+		)
+	}},
 }
 
 // linkAddress asks for a link's address as its sender, and signs out again.

@@ -1,9 +1,13 @@
 package api_test
 
 import (
+	"bytes"
 	"context"
+	"encoding/base64"
 	"encoding/json"
 	"fmt"
+	"net/url"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -22,11 +26,14 @@ func init() {
 	named = append(named, func(o *office) []endpoint {
 		doc := o.hanne.Upload(o.top, "", "written.md", []byte("# Letter\n")).Document.Id
 		at := "/documents/" + doc.String() + "/writing"
+		o.hanne.Upload(o.top, "", "frame.png", onePixel)
 		table := "/documents/" + o.hanne.Upload(o.top, "", "gaugings.csv", []byte("Frame,Measured\n12,8.9\n")).Document.Id.String() + "/writing"
 		return []endpoint{
 			{"POST", "/folders/{id}/written", "/folders/" + o.yard.String() + "/written", contract.WrittenWish{Name: "a/b"}, item(access.Add)},
 			{"GET", "/documents/{id}/writing", at + "?page=" + uuid.NewString(), nil, paper(access.See | access.Download)},
 			{"POST", "/documents/{id}/writing", at + "?page=" + uuid.NewString(), contract.WritingSent{Version: 1, Steps: testkit.Steps()}, paper(access.See | access.Download)},
+			{"POST", "/documents/{id}/writing/pictures", at + "/pictures?name=x.png", nil, paper(access.See | access.Download | access.Propose)},
+			{"GET", "/documents/{id}/writing/pictures/{name}", at + "/pictures/frame.png", nil, paper(access.See | access.Download)},
 			{"GET", "/documents/{id}/writing/authors", at + "/authors", nil, paper(access.See | access.Download)},
 			{"GET", "/documents/{id}/writing/changes", table + "/changes", nil, paper(access.See | access.Download)},
 			{"POST", "/documents/{id}/writing/version", at + "/version", contract.WrittenVersion{}, paper(access.See | access.Download | access.Change)},
@@ -515,4 +522,52 @@ func TestWritingOnWhatIsApproved(t *testing.T) {
 		}
 		return string(o.luca.Want(200, "GET", "/api/documents/"+doc.String()+"/content", nil).Body) == "More text\n"
 	})
+}
+
+// onePixel is a picture (PNG, ISO/IEC 15948).
+var onePixel, _ = base64.StdEncoding.DecodeString("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==")
+
+// Pictures lie beside a text as documents of their own; what is none is refused, and nobody reads by a text what they do not see.
+func TestPicturesLieBesideATextThatIsWritten(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
+	o := newOffice(t)
+	doc := o.luca.Upload(o.reports, "", "Letter.md", []byte("# Letter\n")).Document.Id
+	at := "/api/documents/" + doc.String() + "/writing/pictures"
+	putting := func(c *testkit.Client, name string, raw []byte) testkit.Answer {
+		return c.Do("POST", at+"?name="+url.QueryEscape(name), bytes.NewReader(raw))
+	}
+	for _, want := range []string{"Frame 31.png", "Frame 31 (2).png"} {
+		a := putting(o.luca, "C:/photographs/Frame 31.jpeg", onePixel)
+		if got := read[contract.NewName](t, a).Name; a.Status != 201 || got != want {
+			t.Errorf("laid as %q, want %q: %d", got, want, a.Status)
+		}
+	}
+	a := o.luca.Want(200, "GET", at+"/Frame%2031.png", nil)
+	if !bytes.Equal(a.Body, onePixel) || a.Header.Get("Content-Type") != "image/png" || !strings.Contains(a.Header.Get("Content-Security-Policy"), "sandbox") {
+		t.Errorf("%d bytes, %v", len(a.Body), a.Header)
+	}
+	o.priya.Want(200, "GET", at+"/Frame%2031.png", nil)
+	for name, raw := range map[string][]byte{"html": []byte("<html><script>alert(1)</script>"), "svg": []byte("<svg xmlns=\"http://www.w3.org/2000/svg\" onload=\"x()\"/>"), "empty": nil, "text.png": []byte("no picture"), "pdf": []byte("%PDF-1.4")} {
+		if a := putting(o.luca, name, raw); a.Code() != "no-picture" {
+			t.Errorf("%s: %d %s", name, a.Status, a.Body)
+		}
+	}
+	if a := putting(o.luca, "large.png", append(slices.Clone(onePixel), make([]byte, 20<<20)...)); a.Status != 413 {
+		t.Errorf("too large: %d", a.Status)
+	}
+	if a := putting(o.priya, "x.png", onePixel); a.Status != 403 {
+		t.Errorf("who only reads: %d", a.Status)
+	}
+	if a := putting(o.tomasz, "x.png", onePixel); a.Status != 404 {
+		t.Errorf("a stranger: %d", a.Status)
+	}
+	// Neither other documents nor other folders are read by it, nor what somebody does not see.
+	for _, name := range []string{"Letter.md", "draft.txt", "..%2Fdraft.txt", "%2e%2e", "nothing.png"} {
+		if a := o.luca.Do("GET", at+"/"+name, nil); a.Status != 404 {
+			t.Errorf("%s: %d", name, a.Status)
+		}
+	}
+	o.give(o.hanne, wish(contract.Level(access.LevelView), []uuid.UUID{doc}, to(o.People["tomasz"].ID)))
+	o.tomasz.Want(404, "GET", at+"/Frame%2031.png", nil)
 }

@@ -192,3 +192,23 @@ func TestFindingOnesWayInAText(t *testing.T) {
 		t.Errorf("the file is %q", got)
 	}
 }
+
+// A picture that is pasted lies beside the text, and is seen by whoever reads it; what is none is told of.
+func TestAPictureIsPastedIntoAText(t *testing.T) {
+	t.Parallel()
+	_, c, reports, ines, luca, _ := twoWriters(t)
+	doc := c.Upload(reports, "", "Letter.md", []byte("# Frame 31\n\nAs seen here:\n")).Document.Id
+	luca.does(luca.opens("/write/"+doc.String()), luca.See(".ProseMirror h2"))
+	ines.does(ines.opens("/write/"+doc.String()), ines.Click(".ProseMirror p"))
+	paste := func(content, name, kind string) {
+		_, err := browser.Eval[bool](ines.Browser, `(() => { const d = new DataTransfer(); d.items.add(new File([`+content+`], '`+name+`', {type: '`+kind+`'})); return document.querySelector('.ProseMirror').dispatchEvent(new ClipboardEvent('paste', {clipboardData: d, bubbles: true, cancelable: true})) })()`)
+		ines.does(err)
+	}
+	paste(`Uint8Array.from(atob('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg=='), c => c.charCodeAt(0))`, "frame 31.png", "image/png")
+	for _, p := range []person{ines, luca} {
+		p.does(p.Until(`[...document.querySelectorAll('.ProseMirror img.picture')].some(e => e.naturalWidth === 1 && e.alt === 'frame 31')`))
+	}
+	paste(`'<svg></svg>'`, "drawing.svg", "image/svg+xml")
+	ines.does(ines.SeeText("This is no picture in PNG"))
+	ines.does(ines.opens("/dossiers/MER-24/"+reports.String()), ines.See("tr[data-ref]::frame 31"))
+}

@@ -4103,7 +4103,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** @description The text of a document as it is being written, for whoever may download it. With *since*, what came after that version; with *wait*, once there is something. The same messages come by a WebSocket, GET /documents/{id}/writing/socket with the same parameters, on which what would be sent by POST is sent as well: a page uses this way where a proxy lets no socket pass. */
+        /** @description The text of a document as it is being written, for whoever may download it. With *since*, what came after that version; with *wait*, once there is something. The same messages come by a WebSocket, GET /documents/{id}/writing/socket with the same parameters, on which what would be sent by POST is sent as well: a page uses this way where a proxy lets no socket pass. A picture is laid beside the text, in its folder, by POST /documents/{id}/writing/pictures?name= (the body is the picture, the answer its name there), and is read by GET /documents/{id}/writing/pictures/{name}. */
         get: operations["openWriting"];
         put?: never;
         /** @description Takes steps that were made on a version: carried over what came since they stand, once they are durable. Steps and text are those of the editor's model, as JSON; core/richtext/schema.json says what may stand in a text; core/table says what may be done to a table. */

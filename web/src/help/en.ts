@@ -99,7 +99,7 @@ const topics: HelpTopic[] = [
     id: 'writing',
     places: ['dossiers'],
     title: 'Write together',
-    text: 'In a folder, Add has “New document”: name it, and write. Any Markdown document is opened by “Write” beside it, by several people at once: above the text stands who is here, each with a letter and a line, and their carets have the same line. All is kept as you write, also while you are not connected. Whoever may only propose changes other words: what would go is struck, what would come is underlined, and whoever writes accepts or rejects it beside the text. When everybody has left, the text is the next version of the document; “Name this version” makes one at once. “Talk” is what is said beside it, also about words that you choose first.',
+    text: 'In a folder, Add has “New document”: name it, and write. Any Markdown document is opened by “Write” beside it, by several people at once: above the text stands who is here, each with a letter and a line, and their carets have the same line. All is kept as you write, also while you are not connected. Whoever may only propose changes other words: what would go is struck, what would come is underlined, and whoever writes accepts or rejects it beside the text. When everybody has left, the text is the next version of the document; “Name this version” makes one at once. “Talk” is what is said beside it, also about words that you choose first. Pictures are pasted or dropped: they lie beside the text in its folder. “As PDF” gives the text on the practice’s letterhead.',
     keys: [
       ['Ctrl B, Ctrl I', 'strong, slanted'],
       ['Ctrl Alt 1', 'a heading; with 0 a paragraph'],

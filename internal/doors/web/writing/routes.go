@@ -10,6 +10,8 @@ import (
 // Register adds the routes of writing.
 func (h *Handlers) Register(r door.Routes) {
 	r.SignedIn.GET("/documents/:id/writing/socket", h.Long, h.socket)
+	r.SignedIn.POST("/documents/:id/writing/pictures", h.Long, h.putPicture)
+	r.SignedIn.GET("/documents/:id/writing/pictures/:name", h.Long, h.picture)
 	strict := NewStrictHandlerWithOptions(h, []StrictMiddlewareFunc{door.OwnContext[StrictHandlerFunc]}, StrictGinServerOptions{
 		RequestErrorHandlerFunc: h.BadBody, HandlerErrorFunc: h.Problem, ResponseErrorHandlerFunc: h.Problem,
 	})

@@ -179,6 +179,7 @@ const de: typeof en = {
     },
   },
   problem: {
+    'no-picture': 'Das ist kein Bild in PNG, JPEG, GIF oder WebP.',
     'change-invalid': 'Diese Änderung passt nicht mehr zur Tabelle; die Tabelle wurde neu geholt.',
     'table-too-large': 'Die Tabelle würde größer, als eine gemeinsam geschriebene sein darf: 50.000 Zeilen, 250 Spalten, 8 MB.',
     'step-invalid': 'Diese Änderung passt nicht mehr zum Text; der Text wurde neu geholt.',

@@ -177,6 +177,7 @@ export default {
     },
   },
   problem: {
+    'no-picture': 'This is no picture in PNG, JPEG, GIF or WebP.',
     'change-invalid': 'That change does not fit the table any more; the table was taken anew.',
     'table-too-large': 'The table would be larger than one that is written together may be: 50,000 rows, 250 columns, 8 MB.',
     'step-invalid': 'That change does not fit the text any more; the text was taken anew.',

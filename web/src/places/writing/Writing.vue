@@ -19,6 +19,7 @@ import Margin from './Margin.vue'
 import Outline from './Outline.vue'
 import PensHere from './PensHere.vue'
 import { pensBeside, type Pen } from './pens'
+import { putPicture } from './pictures'
 import { decided } from './proposals'
 import Seek from './Seek.vue'
 import { useSitting } from './sitting'
@@ -37,6 +38,7 @@ const text = useText(
   {
     onlyText: () => tell(t('writing.onlyText')),
     checked: (done) => t(done ? 'writing.taskDone' : 'writing.taskOpen'),
+    brings: (file) => putPicture(props.document, file).catch((e: unknown) => (tell(said.problem(e)), undefined)),
   },
   supersedes ? { Supersede: 'approved' } : {},
 )

@@ -8,6 +8,7 @@ import { caretsKey, wroteKey, type Others, type WrittenPart } from './carets'
 import { textScript } from './collab'
 import { stateOf } from './editor'
 import { usePage } from './page'
+import { pictureBeside } from './pictures'
 import { passagesIn, passagesKey } from './passages'
 import { proposalsIn, proposing } from './proposals'
 import { schema } from './schema'
@@ -15,7 +16,7 @@ import { schema } from './schema'
 /** A text that is open in this page: the editor, the line to the server, and what is known of both. */
 export function useText(
   document: string,
-  told: { onlyText: () => void; checked: (done: boolean) => string },
+  told: { onlyText: () => void; checked: (done: boolean) => string; brings: (file: File) => Promise<string | undefined> },
   headers: Record<string, string>,
 ) {
   const sitting = usePage(document, headers)
@@ -128,7 +129,9 @@ export function useText(
         'aria-readonly': String(!editable()),
         'aria-labelledby': 'written-title',
       }),
-      nodeViews: { task_item: taskItem },
+      nodeViews: { task_item: taskItem, picture: (node) => pictureBeside(document, node) },
+      handlePaste: (_, e) => bringPictures([...(e.clipboardData?.files ?? [])]),
+      handleDrop: (v, e) => bringPictures([...(e.dataTransfer?.files ?? [])], v.posAtCoords({ left: e.clientX, top: e.clientY })?.pos),
     })
     take(o)
     sitting.goOn(
@@ -169,6 +172,22 @@ export function useText(
     // Whether one may write is asked for anew.
     if (view) view.setProps({})
     changes.value++
+  }
+
+  /** Lays pictures beside the text, and puts them where they were pasted or dropped; false for anything else. */
+  function bringPictures(files: File[], at?: number): boolean {
+    const pictures = files.filter((f) => f.type.startsWith('image/'))
+    if (!pictures.length || !editable()) return false
+    void (async () => {
+      for (const file of pictures) {
+        const name = await told.brings(file)
+        if (!name || !view) continue
+        const node = schema.nodes.picture!.create({ src: encodeURIComponent(name), alt: name.replace(/\.\w+$/, '') })
+        const { tr } = view.state
+        dispatch(at === undefined ? tr.replaceSelectionWith(node, false) : tr.insert(Math.min(at, tr.doc.content.size), node))
+      }
+    })()
+    return true
   }
 
   /** A task with a box to tick, which the keyboard reaches. */

@@ -1,0 +1,90 @@
+package writing
+
+import (
+	"bytes"
+	"context"
+	"path"
+	"strings"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/core/items"
+	"tabularis/core/names"
+	"tabularis/core/richtext"
+	guard "tabularis/internal/app/access"
+	tree "tabularis/internal/app/items"
+	"tabularis/internal/app/uploads"
+)
+
+// MostPicture is how large a picture may be that is put into a text, in bytes.
+const MostPicture = 20 << 20
+
+// pictureEndings are those of the pictures that stand in texts, by their media type.
+var pictureEndings = map[string]string{"image/png": ".png", "image/jpeg": ".jpg", "image/gif": ".gif", "image/webp": ".webp"}
+
+// ErrPicture is refused where something is no picture that a text can hold.
+var ErrPicture = fault.Declare(fault.Invalid, "no-picture", "this is no picture in PNG, JPEG, GIF or WebP")
+
+// PutPicture lays a picture beside a text, as a document of its own in the text's folder, and says under which name.
+func (s *Service) PutPicture(ctx context.Context, document uuid.UUID, name, mediaType string, raw []byte) (string, error) {
+	at, err := s.allowed(ctx, document)
+	switch {
+	case err != nil:
+		return "", err
+	case at.Barred != nil:
+		return "", at.Barred
+	case at.Mode != richtext.Write && at.Mode != richtext.Propose:
+		return "", fault.Refused("put pictures into this")
+	case at.Item.MediaType != markdownType:
+		return "", errNotWritten.New("pictures stand in texts")
+	}
+	ending, known := pictureEndings[mediaType]
+	if !known {
+		return "", ErrPicture.New("it is %.60s", mediaType)
+	}
+	stem, _ := names.Split(path.Base(name))
+	if stem = strings.TrimSpace(stem); stem == "" || stem == "." || stem == "image" {
+		stem, _ = names.Split(at.Item.Name)
+	}
+	u, err := s.Uploads.Put(ctx, uploads.Wish{Folder: *at.Item.ParentID, Name: stem + ending, Size: int64(len(raw)), Apart: true}, bytes.NewReader(raw))
+	if err != nil {
+		return "", err
+	}
+	made, err := tree.ItemByID(ctx, s.Acts.DB, *u.ItemID)
+	return made.Name, err
+}
+
+// Picture opens a picture that lies beside a text, by its name. What is none, or is not seen, is not there.
+func (s *Service) Picture(ctx context.Context, document uuid.UUID, name string) (f tree.File, err error) {
+	now := s.Acts.Now()
+	at, err := s.Access.Kind(ctx, s.Acts.DB, document, items.Document, access.Download, now)
+	if err != nil {
+		return f, err
+	}
+	there, _, err := s.Access.Sees(now).Named(ctx, s.Acts.DB, *at.Item.ParentID, name)
+	if err != nil || there == nil {
+		return f, orMissing(err)
+	}
+	if _, known := pictureEndings[there.MediaType]; !known {
+		return f, fault.Missing()
+	}
+	sighted, err := s.Access.Content(ctx, s.Acts.DB, there.ID, 0, access.Download, now)
+	if err != nil {
+		return f, err
+	}
+	return s.opened(ctx, sighted)
+}
+
+func (s *Service) opened(ctx context.Context, sighted guard.ContentSight) (tree.File, error) {
+	r, err := s.Contents.Read(ctx, sighted.Blob())
+	return tree.File{Item: sighted.Item, Version: sighted.Version(), ReadSeekCloser: r}, err
+}
+
+func orMissing(err error) error {
+	if err == nil {
+		err = fault.Missing()
+	}
+	return err
+}

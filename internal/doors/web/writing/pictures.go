@@ -1,0 +1,50 @@
+package writing
+
+import (
+	"io"
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"tabularis/core/fault"
+	"tabularis/internal/app/writing"
+	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/doors/web/door"
+)
+
+// putPicture lays the picture that is the request's body beside a text.
+func (h *Handlers) putPicture(c *gin.Context) {
+	id, err := door.PathID(c)
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	raw, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, writing.MostPicture))
+	if err != nil {
+		h.Problem(c, fault.TooLargeFile.As(fault.TooLarge).New("a picture has at most %d bytes", writing.MostPicture))
+		return
+	}
+	kind, _, _ := strings.Cut(http.DetectContentType(raw), ";")
+	name, err := h.Writing.PutPicture(c.Request.Context(), id, c.Query("name"), kind, raw)
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	c.JSON(http.StatusCreated, contract.NewName{Name: name})
+}
+
+// picture gives a picture that lies beside a text.
+func (h *Handlers) picture(c *gin.Context) {
+	id, err := door.PathID(c)
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	f, err := h.Writing.Picture(c.Request.Context(), id, c.Param("name"))
+	if err != nil {
+		h.Problem(c, err)
+		return
+	}
+	h.SendTo(door.Watching(c, func() error { return nil }), c, f, false)
+}

@@ -1,0 +1,35 @@
+import type { Node } from 'prosemirror-model'
+import type { NodeView } from 'prosemirror-view'
+import { Refusal } from '../../api/client'
+
+/** Lays a picture beside a text, in its folder; answers under which name. */
+export async function putPicture(document: string, file: File): Promise<string> {
+  const answer = await fetch(`/api/documents/${document}/writing/pictures?name=${encodeURIComponent(file.name)}`, {
+    method: 'POST',
+    body: file,
+  })
+  const said: unknown = await answer.json()
+  if (!answer.ok) throw new Refusal(said as ConstructorParameters<typeof Refusal>[0])
+  return (said as { name: string }).name
+}
+
+/** A picture that lies beside the text is shown; one that lies elsewhere is named, and not fetched. */
+export function pictureBeside(document: string, node: Node): NodeView {
+  const src = node.attrs.src as string
+  const alt = (node.attrs.alt as string) || src
+  if (/^[a-z][a-z0-9+.-]*:|^\/|\//i.test(src)) return named(alt, src)
+  const dom = window.document.createElement('img')
+  dom.className = 'picture'
+  dom.alt = alt
+  dom.src = `/api/documents/${document}/writing/pictures/${src}`
+  dom.addEventListener('error', () => dom.replaceWith(named(alt, src).dom))
+  return { dom }
+}
+
+function named(alt: string, src: string): { dom: HTMLElement } {
+  const dom = window.document.createElement('span')
+  dom.className = 'elsewhere'
+  dom.title = src
+  dom.textContent = `▧ ${alt}`
+  return { dom }
+}
