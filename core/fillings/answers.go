@@ -212,7 +212,9 @@ func dayBound(bound string, c Clock) string {
 	case n == 0:
 		return c.Calendar.Date(c.Now)
 	}
-	return c.Calendar.Date(c.Calendar.Add(c.Now, working.Span{N: n, Unit: working.InDays}))
+	// Whatever the hour, the first of them is the day after.
+	tomorrow, _ := c.Calendar.Begins(c.Calendar.Date(c.Now), 1)
+	return c.Calendar.Date(c.Calendar.Add(tomorrow, working.Span{N: n, Unit: working.InDays}))
 }
 
 // Standing is how far a form is answered: how many fields are, of how many, and which that must be are not, or do not fit.

@@ -96,8 +96,11 @@ func TestAnswersStandOrSayWhyNot(t *testing.T) {
 // Two working days from a Thursday lie behind the weekend.
 func TestDaysAreCountedInWorkingDays(t *testing.T) {
 	thursday := Clock{Now: time.Date(2026, 12, 3, 15, 0, 0, 0, time.UTC), Calendar: monday.Calendar}
-	if first, last := (Field{Least: "+2", Most: "+5"}).Days(thursday); first != "2026-12-07" || last != "2026-12-10" {
-		t.Errorf("from %s to %s", first, last)
+	for _, hour := range []int{0, 1, 8, 15, 23} {
+		thursday.Now = time.Date(2026, 12, 3, hour, 21, 0, 0, time.UTC)
+		if first, last := (Field{Least: "+2", Most: "+5"}).Days(thursday); first != "2026-12-07" || last != "2026-12-10" {
+			t.Errorf("at %d: from %s to %s", hour, first, last)
+		}
 	}
 }
 

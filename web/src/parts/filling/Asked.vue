@@ -96,7 +96,7 @@ const typed = (e: Event) => (e.target as HTMLInputElement).value
       <select
         v-else-if="field.choices"
         :id="id"
-        class="form-control listed"
+        class="form-control one-of"
         :value="value"
         :aria-labelledby="`${id}-label`"
         :aria-describedby="described"
@@ -219,7 +219,7 @@ textarea {
   box-shadow: inset 0 0 0 2px var(--tb-action);
   font-weight: 600;
 }
-.listed {
+.one-of {
   width: auto;
   min-width: 180px;
   max-width: 100%;

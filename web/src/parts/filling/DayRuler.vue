@@ -38,10 +38,10 @@ const onRuler = computed(() => free.value.some((d) => d.iso === props.day))
 </script>
 
 <template>
-  <div class="days">
+  <div class="which-day">
     <div role="radiogroup" class="day-row" :aria-label="label" :aria-describedby="described" @keydown="onArrows">
-      <span v-for="d in days" :key="d.iso" class="cell" :class="{ off: d.off }">
-        <span class="month" aria-hidden="true">{{ d.month }}</span>
+      <span v-for="d in days" :key="d.iso" class="one-day" :class="{ off: d.off }">
+        <span class="its-month" aria-hidden="true">{{ d.month }}</span>
         <button
           type="button"
           role="radio"
@@ -71,7 +71,7 @@ const onRuler = computed(() => free.value.some((d) => d.iso === props.day))
 </template>
 
 <style scoped>
-.days {
+.which-day {
   display: flex;
   flex-wrap: wrap;
   align-items: end;
@@ -85,32 +85,32 @@ const onRuler = computed(() => free.value.some((d) => d.iso === props.day))
   border-radius: 3px;
   background: var(--tb-sheet);
 }
-.cell {
+.one-day {
   display: grid;
   grid-template-rows: 16px 32px;
 }
-.month {
+.its-month {
   font-size: var(--tb-small);
   line-height: 16px;
   white-space: nowrap;
   width: 0;
   overflow: visible;
 }
-.cell button {
+.one-day button {
   border: 1px solid transparent;
   border-top-color: var(--tb-edge);
   font-variant-numeric: tabular-nums;
   min-height: 28px;
 }
-.cell.off button {
+.one-day.off button {
   border-top-style: dashed;
   color: var(--tb-quiet);
 }
-.cell button:disabled {
+.one-day button:disabled {
   color: var(--tb-quiet);
   text-decoration: line-through;
 }
-.cell button[aria-checked='true'] {
+.one-day button[aria-checked='true'] {
   border: 2px solid var(--tb-action);
   border-radius: 3px;
   background: var(--tb-sheet);
@@ -131,10 +131,10 @@ const onRuler = computed(() => free.value.some((d) => d.iso === props.day))
     width: 100%;
     max-width: 420px;
   }
-  .cell {
+  .one-day {
     grid-template-rows: 14px 40px;
   }
-  .cell button {
+  .one-day button {
     min-height: 40px;
   }
 }

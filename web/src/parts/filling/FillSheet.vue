@@ -114,7 +114,7 @@ const heard = computed(() =>
         <p v-for="(line, n) in s.says" :key="n">{{ line }}</p>
       </section>
       <section v-else class="part" :class="{ opened: at === numberOf(s) || parts.length === 1 }">
-        <span v-if="parts.length > 1" class="mark" :class="{ all: !isOpen(s) }" aria-hidden="true">
+        <span v-if="parts.length > 1" class="numbered" :class="{ all: !isOpen(s) }" aria-hidden="true">
           <svg v-if="!isOpen(s)" viewBox="0 0 16 16"><path d="m3 8.5 3.5 3.5L13 5" /></svg>
           <template v-else>{{ numberOf(s) + 1 }}</template>
         </span>
@@ -192,7 +192,7 @@ const heard = computed(() =>
 .part.opened {
   padding-bottom: 20px;
 }
-.mark {
+.numbered {
   width: 24px;
   height: 24px;
   display: grid;
@@ -202,11 +202,11 @@ const heard = computed(() =>
   font-size: var(--tb-small);
   font-weight: 650;
 }
-.mark.all {
+.numbered.all {
   background: var(--tb-done);
   border-color: var(--tb-done);
 }
-.mark svg {
+.numbered svg {
   width: 16px;
   fill: none;
   stroke: var(--tb-on-action);
