@@ -237,6 +237,12 @@ func TestAFormIsFilledInByLink(t *testing.T) {
 	if !strings.Contains(kinds, "filling.handed-in") {
 		t.Errorf("what is known of the link: %s", kinds)
 	}
+	// By the mail it is asked for as what it is; whoever comes by their own copy comes back to what they wrote.
+	w.luca.Want(202, "POST", "/api/links/"+l.Id.String()+"/mail", contract.LinkMail{To: []string{"isa.breck@corran.example"}})
+	waitFor(t, func() bool { return len(w.Mail.Messages("isa.breck@corran.example")) == 1 })
+	if text := w.Mail.Messages("isa.breck@corran.example")[0].Text; !strings.Contains(text, "asks you to fill in “Survey instruction”") || strings.Contains(text, "download") {
+		t.Errorf("the letter: %s", text)
+	}
 	w.luca.Want(204, "POST", "/api/links/"+l.Id.String()+"/end", nil)
 	for _, a := range []testkit.Answer{callum.Do("GET", fill, nil), callum.Do("PATCH", fill, complete), callum.Do("POST", fill+"/handed", contract.FillingHandedIn{Version: 1, Name: &name})} {
 		if a.Status != 410 {
@@ -415,4 +421,22 @@ func TestAPaperOnTheLetterhead(t *testing.T) {
 		}
 	}
 	w.tomasz.Want(404, "GET", letter, nil)
+}
+
+// A form goes with its folder: deleted, or where what it holds must not leave, there is nothing to fill in.
+func TestAFormThatIsGoneIsNotFilledIn(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
+	o := newOffice(t)
+	id := o.luca.Upload(o.yard, "", "Survey instruction.md", []byte(instructionForm)).Document.Id
+	kind := contract.LinkKindFill
+	_, token := o.link(contract.LinkTerms{Items: []uuid.UUID{id}, Kind: &kind})
+	v := o.enter(token, contract.OpenLink{})
+	kept(t, v, "/api/to-fill/"+token, complete)
+	o.hanne.Want(200, "POST", "/api/deletions", contract.Delete{Items: []uuid.UUID{o.yard}})
+	for _, a := range []testkit.Answer{v.Do("GET", "/api/to-fill/"+token, nil), v.Do("PATCH", "/api/to-fill/"+token, complete), v.Do("POST", "/api/to-fill/"+token+"/handed", contract.FillingHandedIn{Version: 1, Name: ptr("Callum Wray")})} {
+		if a.Status != 404 && a.Status != 410 {
+			t.Errorf("%d %s", a.Status, a.Body)
+		}
+	}
 }

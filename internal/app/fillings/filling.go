@@ -8,11 +8,11 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
+	"tabularis/core/address"
 	"tabularis/core/fault"
 	"tabularis/core/fillings"
 	"tabularis/core/items"
 	"tabularis/core/terms"
-	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/links"
@@ -55,25 +55,18 @@ func (s *Service) find(ctx context.Context, q postgres.Q, w Who) (f filler, err 
 }
 
 func (s *Service) findVisitor(ctx context.Context, q postgres.Q, v visits.Visitor) (f filler, err error) {
-	l, visit, err := s.Visits.Filling(ctx, q, v)
+	l, visit, form, err := s.Visits.Filling(ctx, q, v)
 	if err != nil {
 		return f, err
 	}
-	given, err := guard.LinkItems(ctx, q, []uuid.UUID{l.ID})
-	if err != nil {
-		return f, err
-	}
-	if len(given) != 1 {
-		return f, fault.Missing()
-	}
-	f = filler{item: given[0].Item, link: &l, visitor: v, visit: visit, name: visit.Name, email: visit.Email, known: visit.Known}
+	f = filler{item: form, link: &l, visitor: v, visit: visit, name: visit.Name, email: visit.Email, known: visit.Known}
 	key := "link:" + l.ID.String() + " "
 	// An address that was merely stated is anybody's.
 	switch {
 	case visit.Sure():
-		f.key, f.resumes = key+"mail:"+addressKey(visit.Email), true
+		f.key, f.resumes = key+"mail:"+address.Key(visit.Email), true
 	case visit.SentTo != "":
-		f.key, f.resumes = key+"copy:"+addressKey(visit.SentTo), true
+		f.key, f.resumes = key+"copy:"+address.Key(visit.SentTo), true
 	default:
 		f.key = key + "visit:" + visit.ID.String()
 	}

@@ -9,7 +9,6 @@ import (
 
 	"github.com/google/uuid"
 
-	"tabularis/core/address"
 	"tabularis/core/events"
 	"tabularis/core/fault"
 	"tabularis/core/fillings"
@@ -29,8 +28,6 @@ import (
 	"tabularis/internal/platform/postgres"
 	"tabularis/internal/platform/reading"
 )
-
-func addressKey(email string) string { return address.Key(email) }
 
 var errWentOn = fault.Declare(fault.Conflict, "form-went-on", "the form has been changed meanwhile; look at it again before you hand it in")
 
@@ -154,7 +151,8 @@ func (h *handing) file(ctx context.Context, tx *act.Tx, stored *tree.Stored) err
 		return err
 	}
 	// What may be done can have ended since.
-	if _, err := h.find(ctx, tx, h.asked()); err != nil {
+	now, err := h.find(ctx, tx, h.asked())
+	if err != nil {
 		return err
 	}
 	r, err := open(ctx, tx, h.item.ID, h.key)
@@ -168,7 +166,7 @@ func (h *handing) file(ctx context.Context, tx *act.Tx, stored *tree.Stored) err
 	if err != nil {
 		return err
 	}
-	if known.Version != h.version || !r.KeptAt.Equal(h.seen.KeptAt) {
+	if now.item.Version != h.version || !r.KeptAt.Equal(h.seen.KeptAt) {
 		return errWentOn.New("something was changed meanwhile")
 	}
 	if err := stored.Keep(ctx, tx); err != nil {

@@ -41,6 +41,7 @@ type Row struct {
 	// Paper is what was filed, as far as it is seen.
 	Paper   *guard.Sight
 	Answers fillings.Answers
+	paper   *uuid.UUID
 }
 
 // Begun is somebody who has not handed in yet: that they have begun is all that is known.
@@ -69,7 +70,13 @@ const (
 
 // Handed is what was handed in, below a number where one is given. Only whoever may change the form reads it.
 func (s *Service) Handed(ctx context.Context, document uuid.UUID, below int) (Register, error) {
-	return s.handed(ctx, document, below, MostRows)
+	out, err := s.handed(ctx, document, below, MostRows)
+	for i := range out.Rows {
+		if err == nil {
+			err = s.findPaper(ctx, &out.Rows[i])
+		}
+	}
+	return out, err
 }
 
 func (s *Service) handed(ctx context.Context, document uuid.UUID, below, most int) (out Register, err error) {
@@ -95,7 +102,7 @@ func (s *Service) handed(ctx context.Context, document uuid.UUID, below, most in
 		rows = rows[:most]
 	}
 	for _, r := range rows {
-		if err := s.row(ctx, &out, r); err != nil {
+		if err := s.row(&out, r); err != nil {
 			return out, err
 		}
 	}
@@ -111,12 +118,12 @@ func (s *Service) handed(ctx context.Context, document uuid.UUID, below, most in
 	return out, nil
 }
 
-func (s *Service) row(ctx context.Context, out *Register, r shown) error {
+func (s *Service) row(out *Register, r shown) error {
 	var answered []fillings.Answered
 	if err := unsealed(s.Keys, r.Handed, answersPurpose, &answered); err != nil {
 		return err
 	}
-	made := Row{ID: r.ID, Number: *r.Number, Name: r.Name, Email: r.Email, Known: r.Known, Version: *r.Version, HandedAt: *r.HandedAt, TakenAt: r.TakenAt, Answers: fillings.Answers{}}
+	made := Row{ID: r.ID, Number: *r.Number, Name: r.Name, Email: r.Email, Known: r.Known, Version: *r.Version, HandedAt: *r.HandedAt, TakenAt: r.TakenAt, Answers: fillings.Answers{}, paper: r.PaperID}
 	if r.TakenName != nil {
 		made.TakenBy = *r.TakenName
 	}
@@ -129,17 +136,21 @@ func (s *Service) row(ctx context.Context, out *Register, r shown) error {
 		}
 		made.Answers[a.ID] = a.Value
 	}
-	if r.PaperID != nil {
-		paper, err := s.Access.Kind(ctx, s.Acts.DB, *r.PaperID, items.Document, access.See, s.Acts.Now())
-		switch {
-		case err == nil:
-			made.Paper = &paper
-		case !fault.Is(err, fault.NotFound):
-			return err
-		}
-	}
 	out.Rows = append(out.Rows, made)
 	return nil
+}
+
+// findPaper finds the paper of a row, as far as the acting person sees it.
+func (s *Service) findPaper(ctx context.Context, r *Row) error {
+	if r.paper == nil {
+		return nil
+	}
+	at, err := s.Access.Kind(ctx, s.Acts.DB, *r.paper, items.Document, access.See, s.Acts.Now())
+	if fault.Is(err, fault.NotFound) {
+		return nil
+	}
+	r.Paper = &at
+	return err
 }
 
 // Table is the register as rows of cells, safe to be opened by a spreadsheet program.

@@ -66,7 +66,7 @@ func (s *Service) send(ctx context.Context, tx *act.Tx, l Link, items []items.It
 	if err != nil {
 		return err
 	}
-	letter := letters.Link{Sender: signed(*tx.Actor.Person), Message: strings.TrimSpace(message), Password: l.PasswordHash != "", Sealed: string(l.Sealed), Name: l.Name, Again: again,
+	letter := letters.Link{Sender: signed(*tx.Actor.Person), Message: strings.TrimSpace(message), Password: l.PasswordHash != "", Sealed: string(l.Sealed), Name: l.Name, Again: again, Asks: l.Kind == linkgate.Fill,
 		Terms: terms.Link{Files: files, Folder: onlyFolder(items), Terms: l.Terms}.ForVisitor(terms.Voice{Language: l.Language, Zone: zone, Now: tx.Now}, nil).String()}
 	for _, a := range addresses {
 		if !practice.Outward().Reaches(a.Address) {

@@ -14,6 +14,8 @@ type Link struct {
 	Sealed string
 	// Again says that it is not the first word about it: something has not been fetched yet.
 	Again bool
+	// Asks says that it is a form that is to be filled in.
+	Asks bool
 }
 
 // Request asks for papers, or reminds of them.

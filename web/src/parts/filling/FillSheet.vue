@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, toRef } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import { numberWord, type Language } from '../../i18n/words'
 import Asked from './Asked.vue'
 import { useFilling, type Ways } from './filling'
@@ -7,7 +7,7 @@ import { answerWords, type Field, type Filling, type FillVoice, type FillWord, t
 
 /** A form as it is filled in: what is left, part by part, kept as one goes, and handed in. */
 const props = defineProps<{ form: Filling; ways: Ways; word: FillWord; voice: FillVoice; visitor?: boolean }>()
-const shown = ref(toRef(props, 'form').value)
+const shown = ref(props.form)
 const filler = useFilling(shown, props.ways)
 const { standing, state, wrong, busy } = filler
 const name = ref(props.form.by)
