@@ -139,6 +139,8 @@ func TestAFormIsFilledInByOneself(t *testing.T) {
 			t.Errorf("%s: %d", path, a.Status)
 		}
 	}
+	// A further correction that was only begun counts for nothing once it is taken up.
+	kept(t, o.tomasz, at+"/filling", answers("berth", "Never handed in"))
 	taken := at + "/fillings/" + r.Rows[0].Id.String() + "/taken"
 	for c, want := range map[*testkit.Client]int{o.tomasz: 403, o.priya: 403, o.luca: 204} {
 		c.Want(want, "POST", taken, nil)
@@ -148,6 +150,9 @@ func TestAFormIsFilledInByOneself(t *testing.T) {
 		if a.Status != 409 || a.Code() != "filling-taken" {
 			t.Errorf("after it was taken up: %d %s", a.Status, a.Body)
 		}
+	}
+	if f := testkit.Get[contract.Filling](o.tomasz, at+"/filling"); f.Standing.TakenAt == nil || f.Sections[1].Fields[0].Answer != "Yard of Corran" {
+		t.Errorf("what counts: %+v", f.Sections[1].Fields[0])
 	}
 	again := answers("berth", "Anew")
 	again.Again = ptr(true)

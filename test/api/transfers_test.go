@@ -566,3 +566,18 @@ func TestATransferOfSeveralDossiers(t *testing.T) {
 		t.Errorf("luca sends what he does not see: %d %s", a.Status, a.Body)
 	}
 }
+
+// What gives copies takes nothing in: whoever fetches brings nothing by the same link.
+func TestATransferTakesNothingIn(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
+	o := newOffice(t)
+	sent := o.sends(o.luca, contract.TransferWish{Name: ptr("Drawings")}, contract.AnnouncedFile{Name: "a.dwg", Size: 3})
+	v, at := o.comes(*sent.Address)
+	if a := put(v, path.Base(at), "x.pdf", []byte("x")); a.Status != 404 {
+		t.Errorf("a visitor brought something: %d %s", a.Status, a.Body)
+	}
+	if n := len(o.transfer(o.luca, sent.Id).Files); n != 1 {
+		t.Errorf("%d files are in it", n)
+	}
+}

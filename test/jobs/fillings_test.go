@@ -53,10 +53,13 @@ func TestAFormIsWrittenAndFilledIn(t *testing.T) {
 		owner.does(owner.Type("footer input", "Callum Wray"), owner.Click("button.hand-in"), owner.See(".receipt h2::Handed in"))
 	})
 	owner.does(owner.Click("button::Correct it"), owner.See(".correcting"), owner.Type("#asked-f1", "Berth 7"), owner.See(".fill header::Kept"), owner.Click("button.hand-in"), owner.See(".receipt h2::The correction"))
+	owner.does(owner.Click("button::Correct it"), owner.See(".correcting"))
 
 	ines.does(ines.opens("/answers/"+doc.String()), ines.See("tr::Callum Wray"), ines.See("td::Berth 7"), ines.See("td::24.6"))
 	ines.does(ines.Click("button::Take it up"), ines.See(".state::Ines Okafor"))
-	owner.does(owner.Go(address), owner.See(".receipt::it stays as you handed it in"))
+	owner.does(owner.Type("#asked-f1", "Berth 8"))
+	// Who had begun another correction meanwhile is told, and shown what counts.
+	owner.does(owner.See(".receipt::it stays as you handed it in"), owner.Go(address), owner.See(".receipt::it stays as you handed it in"))
 	ines.does(ines.opens("/activity"), ines.See(".e::filled in"))
 	ines.does(ines.opens("/answers/"+doc.String()), ines.Click("th a::Callum Wray"), ines.See(".slip h2::Survey instruction, Callum Wray"))
 	r := testkit.Get[contract.FillingRegister](c, "/api/documents/"+doc.String()+"/fillings")

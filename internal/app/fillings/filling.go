@@ -144,14 +144,27 @@ func (s *Service) filling(ctx context.Context, f filler) (out Filling, err error
 		if out.Answers, err = s.answersOf(r); err != nil {
 			return out, err
 		}
-		out.Changed = r.HandedAt != nil && r.KeptAt.After(*r.HandedAt)
+		out.Changed = r.HandedAt != nil && r.TakenAt == nil && r.KeptAt.After(*r.HandedAt)
 	}
 	out.Standing = form.Standing(out.Answers, out.Clock)
 	return out, nil
 }
 
+// answersOf are what somebody answers now; once it was taken up, what they handed in.
 func (s *Service) answersOf(r row) (a fillings.Answers, err error) {
-	return a, unsealed(s.Keys, r.Answers, answersPurpose, &a)
+	if r.TakenAt == nil {
+		return a, unsealed(s.Keys, r.Answers, answersPurpose, &a)
+	}
+	handed, err := s.handedOf(r)
+	a = fillings.Answers{}
+	for _, one := range handed {
+		a[one.ID] = one.Value
+	}
+	return a, err
+}
+
+func (s *Service) handedOf(r row) (all []fillings.Answered, err error) {
+	return all, unsealed(s.Keys, r.Handed, answersPurpose, &all)
 }
 
 // Limits of what is kept before it is handed in.

@@ -119,8 +119,8 @@ func (s *Service) handed(ctx context.Context, document uuid.UUID, below, most in
 }
 
 func (s *Service) row(out *Register, r shown) error {
-	var answered []fillings.Answered
-	if err := unsealed(s.Keys, r.Handed, answersPurpose, &answered); err != nil {
+	answered, err := s.handedOf(r.row)
+	if err != nil {
 		return err
 	}
 	made := Row{ID: r.ID, Number: *r.Number, Name: r.Name, Email: r.Email, Known: r.Known, Version: *r.Version, HandedAt: *r.HandedAt, TakenAt: r.TakenAt, Answers: fillings.Answers{}, paper: r.PaperID}

@@ -24,7 +24,8 @@ const readBack = (s: Section) =>
     .map((f) => answerWords(f, filler.answers[f.id] ?? '', props.voice.language))
     .filter(Boolean)
     .join(', ')
-const done = computed(() => !!standing.value.handedAt && !correcting.value)
+/** What was taken up stays, whatever was begun to be corrected. */
+const done = computed(() => !!standing.value.handedAt && (!correcting.value || !!standing.value.takenAt))
 const numberOf = (s: Section) => parts.value.indexOf(s)
 
 async function go(f: Field) {

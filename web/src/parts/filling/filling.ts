@@ -73,6 +73,7 @@ export function useFilling(form: Ref<Filling>, ways: Ways) {
       waiting = { ...sent, ...waiting }
       state.value = 'failed'
       if (e instanceof Refusal && e.code === 'field-unknown') await anew()
+      else if (e instanceof Refusal && e.code === 'filling-taken') await over()
       else if (e instanceof Refusal && e.problem.status !== 429) refused(e)
       else again.start()
     }
@@ -85,6 +86,12 @@ export function useFilling(form: Ref<Filling>, ways: Ways) {
     take(fresh)
     wrong.value = 'wentOn'
     if (Object.keys(waiting).length) later.start()
+  }
+  /** Somebody works on it: it is shown as it was handed in. */
+  async function over() {
+    waiting = {}
+    take(await ways.load())
+    state.value = 'kept'
   }
   function refused(e: Refusal) {
     wrong.value = `problem.${e.code}`
@@ -100,6 +107,7 @@ export function useFilling(form: Ref<Filling>, ways: Ways) {
       return true
     } catch (e) {
       if (e instanceof Refusal && e.code === 'form-went-on') await anew()
+      else if (e instanceof Refusal && e.code === 'filling-taken') await over()
       else if (e instanceof Refusal) refused(e)
       else wrong.value = 'notKept'
       return false
