@@ -11,6 +11,7 @@ import (
 	"tabularis/core/fault"
 	"tabularis/core/names"
 	"tabularis/core/particulars"
+	"tabularis/core/richtext"
 	"tabularis/core/working"
 )
 
@@ -18,7 +19,7 @@ import (
 type Answers map[string]string
 
 // Ticked is the answer of a tick that is set.
-const Ticked = "yes"
+const Ticked = richtext.Ticked
 
 // LongestAnswer bounds one, in characters.
 const LongestAnswer = 4000

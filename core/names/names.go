@@ -124,6 +124,12 @@ func Split(name string) (stem, ext string) {
 	return name[:len(name)-len(ext)], ext
 }
 
+// Stem is a name without its extension.
+func Stem(name string) string {
+	stem, _ := Split(name)
+	return stem
+}
+
 // Apart returns the first of name, "stem (2).ext", "stem (3).ext" … that is not
 // taken. The stem gives way where the whole would be too long.
 func Apart(name string, taken func(string) bool) string {

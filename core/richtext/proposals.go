@@ -192,6 +192,9 @@ func FillsOnly(before, after *Node) error {
 	return nil
 }
 
+// Ticked is the value of a field that is a tick, and set.
+const Ticked = "yes"
+
 func unfilled(n *Node) *Node {
 	return n.Refilled(func(attrs Attrs) { attrs["value"] = "" })
 }

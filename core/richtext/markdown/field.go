@@ -29,9 +29,6 @@ var (
 	inputAttr = regexp.MustCompile(`([a-zA-Z-]+)(?:\s*=\s*("[^"]*"|'[^']*'|[^\s"'=<>` + "`" + `]+))?`)
 )
 
-// Ticked is the value of a tick that is set.
-const Ticked = "yes"
-
 // FieldOf reads a field from the tag of an input element; any other tag is none.
 func FieldOf(tag string) (f Field, is bool) {
 	found := inputTag.FindStringSubmatch(tag)
@@ -69,7 +66,7 @@ func FieldOf(tag string) (f Field, is bool) {
 	}
 	switch {
 	case f.Kind == "tick":
-		f.Value = map[bool]string{true: Ticked}[checked]
+		f.Value = map[bool]string{true: richtext.Ticked}[checked]
 	case f.Kind == "text" && f.Choices != "":
 		f.Kind = "choice"
 	}

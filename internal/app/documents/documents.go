@@ -309,9 +309,8 @@ func (s *Service) Paper(ctx context.Context, id uuid.UUID, number int) (raw []by
 	if source.Head, err = practice.Letterhead(ctx, s.Acts.DB, fmt.Sprintf("%s  %s, v. %d", sighted.Ref(), sighted.Item.Name, sighted.Version().Number)); err != nil {
 		return nil, "", err
 	}
-	name, _ = names.Split(sighted.Item.Name)
 	raw, err = s.Pages.Paper(ctx, source)
-	return raw, name, err
+	return raw, names.Stem(sighted.Item.Name), err
 }
 
 // FileBySession is File for whoever is signed in by the token of a session; see

@@ -119,7 +119,7 @@ func (h *handing) prepare(ctx context.Context) error {
 	}
 	source := reading.FromMemory(raw, reading.Source{For: h.key})
 	source.MediaType = writtenType
-	if source.Head, err = practice.Letterhead(ctx, h.Acts.DB, fmt.Sprintf("%s, v. %d", stem(h.item.Name), h.version)); err != nil {
+	if source.Head, err = practice.Letterhead(ctx, h.Acts.DB, fmt.Sprintf("%s, v. %d", names.Stem(h.item.Name), h.version)); err != nil {
 		return err
 	}
 	h.paper, err = h.Pages.Paper(ctx, source)
@@ -227,16 +227,11 @@ func (h *handing) place(ctx context.Context, tx *act.Tx, r row, known fillable, 
 			return paper, err
 		}
 	}
-	name, err := names.Check("name", fmt.Sprintf("%s, %s.pdf", stem(h.item.Name), h.name))
+	name, err := names.Check("name", fmt.Sprintf("%s, %s.pdf", names.Stem(h.item.Name), h.name))
 	if err != nil {
-		name = stem(h.item.Name) + ".pdf"
+		name = names.Stem(h.item.Name) + ".pdf"
 	}
 	return h.Items.AddDocument(ctx, tx, by, folder, tree.Arrival{Name: name, Content: v, Origin: versions.Uploaded, Hidden: true})
-}
-
-func stem(name string) string {
-	name, _ = names.Split(name)
-	return name
 }
 
 // hand is by whom it is filed: by whoever fills in, into a folder that others chose.

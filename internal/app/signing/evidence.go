@@ -8,6 +8,7 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/core/looks"
+	"tabularis/core/names"
 	"tabularis/core/signing"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/practice"
@@ -40,7 +41,7 @@ func (s *Service) Evidence(ctx context.Context, id uuid.UUID) (raw []byte, name 
 	sheets := ink.New()
 	sheets.Evidence(title, head, max(1, len(p.acts)), p.entries())
 	raw, err = sheets.Bytes()
-	return raw, stem(l.At.Name) + ", evidence.pdf", err
+	return raw, names.Stem(l.At.Name) + ", evidence.pdf", err
 }
 
 // heading is what stands on top of evidence pages.

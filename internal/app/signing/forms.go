@@ -153,7 +153,7 @@ func (s *Service) MakeForm(ctx context.Context, document uuid.UUID, name string,
 		if !s.Pages.Can(at.MediaType) {
 			return errPaper.In("document", "only what can be set on pages is signed")
 		}
-		if name, err = names.Line("name", cmp.Or(strings.TrimSpace(name), stem(at.Name)), signing.MostName); err != nil {
+		if name, err = names.Line("name", cmp.Or(strings.TrimSpace(name), names.Stem(at.Name)), signing.MostName); err != nil {
 			return err
 		}
 		id = uuid.Must(uuid.NewV7())

@@ -8,7 +8,6 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/core/items"
-	"tabularis/core/names"
 	"tabularis/core/signing"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
@@ -17,11 +16,6 @@ import (
 	"tabularis/internal/platform/jobs"
 	"tabularis/internal/platform/postgres"
 )
-
-func stem(name string) string {
-	s, _ := names.Split(name)
-	return s
-}
 
 // short is a name as long as a link's may be.
 func short(s string) string {

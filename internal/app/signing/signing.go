@@ -201,7 +201,7 @@ const pdfType = "application/pdf"
 // onLetterhead is a paper as it is read, and set on the practice's pages where it is not on pages already.
 func (s *Service) onLetterhead(ctx context.Context, q postgres.Q, i items.Item, v items.Version) (source reading.Source, err error) {
 	source = s.Contents.Source(ctx, v, act.Who(ctx).From())
-	source.Head, err = practice.Letterhead(ctx, q, stem(i.Name))
+	source.Head, err = practice.Letterhead(ctx, q, names.Stem(i.Name))
 	return source, err
 }
 
@@ -400,7 +400,7 @@ func (s *Service) onPages(ctx context.Context, w Wish) (Wish, error) {
 	if err != nil {
 		return w, err
 	}
-	w.Document, err = s.Uploads.PutDocument(ctx, *sight.ParentID, stem(sight.Name)+".pdf", int64(len(raw)), strings.NewReader(string(raw)))
+	w.Document, err = s.Uploads.PutDocument(ctx, *sight.ParentID, names.Stem(sight.Name)+".pdf", int64(len(raw)), strings.NewReader(string(raw)))
 	return w, err
 }
 

@@ -13,7 +13,6 @@ import (
 	"tabularis/core/items"
 	"tabularis/core/names"
 	"tabularis/core/richtext"
-	guard "tabularis/internal/app/access"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/uploads"
 )
@@ -44,9 +43,9 @@ func (s *Service) PutPicture(ctx context.Context, document uuid.UUID, name, medi
 	if !known {
 		return "", ErrPicture.New("it is %.60s", mediaType)
 	}
-	stem, _ := names.Split(path.Base(name))
-	if stem = strings.TrimSpace(stem); stem == "" || stem == "." || stem == "image" {
-		stem, _ = names.Split(at.Item.Name)
+	stem := strings.TrimSpace(names.Stem(path.Base(name)))
+	if stem == "" || stem == "." || stem == "image" {
+		stem = names.Stem(at.Item.Name)
 	}
 	u, err := s.Uploads.Put(ctx, uploads.Wish{Folder: *at.Item.ParentID, Name: stem + ending, Size: int64(len(raw)), Apart: true}, bytes.NewReader(raw))
 	if err != nil {
@@ -64,27 +63,15 @@ func (s *Service) Picture(ctx context.Context, document uuid.UUID, name string) 
 		return f, err
 	}
 	there, _, err := s.Access.Sees(now).Named(ctx, s.Acts.DB, *at.Item.ParentID, name)
-	if err != nil || there == nil {
-		return f, orMissing(err)
+	if err != nil {
+		return f, err
 	}
-	if _, known := pictureEndings[there.MediaType]; !known {
+	if there == nil || pictureEndings[there.MediaType] == "" {
 		return f, fault.Missing()
 	}
 	sighted, err := s.Access.Content(ctx, s.Acts.DB, there.ID, 0, access.Download, now)
 	if err != nil {
 		return f, err
 	}
-	return s.opened(ctx, sighted)
-}
-
-func (s *Service) opened(ctx context.Context, sighted guard.ContentSight) (tree.File, error) {
-	r, err := s.Contents.Read(ctx, sighted.Blob())
-	return tree.File{Item: sighted.Item, Version: sighted.Version(), ReadSeekCloser: r}, err
-}
-
-func orMissing(err error) error {
-	if err == nil {
-		err = fault.Missing()
-	}
-	return err
+	return s.Contents.FileOf(ctx, sighted.Item, sighted.Version())
 }

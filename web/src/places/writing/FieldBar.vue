@@ -5,6 +5,7 @@ import type { EditorView } from 'prosemirror-view'
 import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
+import { fieldKinds } from './schema'
 
 /** What a field asks, as a sentence: in place of the bar while it is chosen. */
 const props = defineProps<{ view: EditorView; at: number; node: Node }>()
@@ -27,9 +28,7 @@ function choices(e: Event) {
   const words = listed.value.split(',').map((c) => c.trim())
   set('choices', words.filter(Boolean).join('\n'))
 }
-const kinds = computed(() =>
-  (['text', 'number', 'day', 'choice', 'tick'] as const).map((k) => ({ value: k as string, words: t(`fillings.kind.${k}`) })),
-)
+const kinds = computed(() => fieldKinds.map((k) => ({ value: k, words: t(`fillings.kind.${k}`) })))
 const musts = computed(() => (['yes', 'no'] as const).map((k) => ({ value: k as string, words: t(`fillings.must.${k}`) })))
 function away() {
   props.view.dispatch(props.view.state.tr.delete(props.at, props.at + 1))

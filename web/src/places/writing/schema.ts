@@ -91,14 +91,20 @@ const looks: Record<string, Look> = {
 /** A name for a field that no other has. */
 export const fieldId = () => `f${Array.from(crypto.getRandomValues(new Uint8Array(6)), (b) => b.toString(36)).join('')}`
 
-const fieldText = { kind: 10, label: 200, choices: 4000, hint: 200, least: 20, most: 20 }
+/** What a field can say, as the schema has it: texts of at most so many letters, some of them one of several words. */
+const fieldAttrs: Record<string, { validate: string; atMost?: number; among?: string[]; default?: unknown }> = kinds.nodes.field.attrs
+/** The kinds of fields. */
+export const fieldKinds = kinds.nodes.field.attrs.kind.among
 function fieldSaid(raw: string | null): Record<string, unknown> {
   try {
     const said = JSON.parse(raw ?? '') as Record<string, unknown>
-    const texts = Object.entries(fieldText).flatMap(([k, most]) => (typeof said[k] === 'string' ? [[k, said[k].slice(0, most)]] : []))
-    const all = Object.fromEntries(texts) as Record<string, unknown>
-    if (!['text', 'number', 'day', 'choice', 'tick'].includes(all.kind as string)) all.kind = 'text'
-    return { ...all, must: said.must === true }
+    return Object.fromEntries(
+      Object.entries(fieldAttrs).flatMap(([name, { validate, atMost, among }]) => {
+        const value = name === 'value' ? undefined : said[name]
+        if (typeof value !== validate || (among && !among.includes(value as string))) return []
+        return [[name, atMost ? (value as string).slice(0, atMost) : value]]
+      }),
+    )
   } catch {
     return {}
   }
