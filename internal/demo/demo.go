@@ -409,6 +409,8 @@ func (l *loader) bytes(p paper, version int) []byte {
 	case "mail":
 		attached := maker.letter("Halyard & Rook\nTessaly", "Confirmation of docking", mailText, "Odile Charron\nfleet manager", at)
 		return maker.email("Odile Charron <odile.charron@brackwater.example>", author.name+" <"+author.email+">", title, mailText, "Confirmation of docking.pdf", attached, at)
+	case "agreement":
+		return agreement(version)
 	case "form":
 		return []byte(formText + strings.Repeat(formMore, version) + formEnd)
 	case "note":

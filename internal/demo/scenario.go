@@ -153,6 +153,7 @@ func papersOf() []paper {
 		one("MER-24", "Correspondence/Brackwater", "Schreiben an das Hafenamt, Liegeplatz.pdf", "german", "hanne", 27, 25),
 		one("MER-24", "Correspondence/Brackwater", "Docking confirmed, mail of Odile Charron.eml", "mail", "ines", 17),
 		one("DUN-07", "Instruction", "Standing instruction.pdf", "letter", "ines", 50),
+		one("DUN-07", "Instruction", "Framework agreement 2027, draft.docx", "agreement", "ines", 13, 8),
 		one("DUN-07", "Advice", "Advice on fender loads.pdf", "report", "priya", 30, 21),
 		one("DUN-07", "Advice", "Advice on mooring lines.pdf", "report", "priya", 16),
 		one("DUN-07", "Correspondence", "Letter to Sunniva Aker, reserves.pdf", "letter", "ines", 9),

@@ -66,14 +66,15 @@ func TestForeignContentIsParsedInCellsOnly(t *testing.T) {
 		"github.com/klippa-app/go-pdfium":    {"internal/platform/pdf"},
 		"github.com/yuin/goldmark":           {"internal/platform/preview", "internal/platform/reading", "core/richtext/markdown"},
 		"github.com/xuri/excelize/v2":        {"internal/platform/preview", "internal/platform/sheets", "internal/demo"},
-		"encoding/xml":                       {"internal/platform/office", "internal/platform/sheets"},
-		"archive/zip":                        {"internal/platform/office", "internal/platform/sheets", "internal/platform/archive", "internal/platform/preview", "internal/demo", "cmd/tabularis"},
+		"encoding/xml":                       {"internal/platform/office", "internal/platform/sheets", "internal/platform/docx"},
+		"archive/zip":                        {"internal/platform/office", "internal/platform/sheets", "internal/platform/docx", "internal/platform/archive", "internal/platform/preview", "internal/demo", "cmd/tabularis"},
 		"image/gif":                          {"internal/platform/reading"},
 		"golang.org/x/image/webp":            {"internal/platform/reading"},
 		"golang.org/x/image/bmp":             {"internal/platform/reading"},
 		module + "internal/platform/pdf":     {"internal/platform/preview", "internal/platform/reading"},
 		module + "internal/platform/message": {"internal/platform/reading"},
 		module + "internal/platform/sheets":  {"internal/platform/reading", "internal/app/writing"},
+		module + "internal/platform/docx":    {"internal/platform/reading"},
 		"encoding/csv":                       {"core/table", "internal/platform/preview", "internal/platform/archive", "internal/doors/web/door", "internal/demo"},
 		"github.com/richardlehane/mscfb":     {"internal/platform/preview"},
 		"github.com/microcosm-cc/bluemonday": {"internal/platform/preview"},
@@ -92,7 +93,7 @@ func TestForeignContentIsParsedInCellsOnly(t *testing.T) {
 		"encoding/csv":                       {"NewReader"},
 	}
 	// The command that checks evidence confines itself before it reads.
-	inCells := []string{"internal/platform/reading", "internal/platform/preview", "internal/platform/office", "internal/platform/pdf", "internal/platform/sheets", "core/table", "cmd/tabularis"}
+	inCells := []string{"internal/platform/reading", "internal/platform/preview", "internal/platform/office", "internal/platform/pdf", "internal/platform/sheets", "internal/platform/docx", "core/table", "cmd/tabularis"}
 	for _, s := range sources(t) {
 		for at := range s.imports {
 			for parser, allowed := range parsers {

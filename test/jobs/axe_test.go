@@ -220,6 +220,8 @@ func TestPagesAreAccessible(t *testing.T) {
 	views = append(views, signed(t, k, c, reports)...)
 	views = append(views, writtenView(t, k, c, reports), tableView(t, k, c, reports))
 	views = append(views, filledViews(t, k, c, reports)...)
+	agreed := c.Upload(reports, "", "Agreement.docx", agreement(t)).Document.Id
+	views = append(views, view{"a word document that is written", "/write/" + agreed.String(), func(p person, _ look) { p.does(p.See(".kept-parts"), p.See(".ProseMirror .kept")) }})
 	views = append(views, view{"what came from outside", "/desk/received", func(p person, _ look) { p.does(p.See("article::Yard quotation.exe")) }},
 		view{"where it is put", "", func(p person, l look) { p.does(p.Click(l.in("button::Elsewhere")), p.See(".goals button")) }},
 		view{"an account", "/me", func(p person, _ look) { p.does(p.See("#address .url"), p.See("#mail-programs")) }},

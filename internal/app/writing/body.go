@@ -6,6 +6,7 @@ import (
 
 	"tabularis/core/fault"
 	"tabularis/core/richtext"
+	"tabularis/internal/platform/office"
 	"tabularis/internal/platform/preview"
 	"tabularis/internal/platform/reading"
 )
@@ -63,7 +64,7 @@ const (
 
 // crafts are those of the media types that are written.
 var crafts = map[string]craft{
-	markdownType: texts{}, commasType: tables{separated: true}, tabulatorsType: tables{separated: true}, preview.Spreadsheet: tables{},
+	markdownType: texts{}, office.Word: texts{inWord: true}, commasType: tables{separated: true}, tabulatorsType: tables{separated: true}, preview.Spreadsheet: tables{},
 }
 
 // bodyNow is what is written as the database has it, its version, and the batches since it became a version last.

@@ -84,7 +84,7 @@ func (s *Service) stateOf(ctx context.Context, document uuid.UUID, number int) (
 // bodyOf is what is written in a version. Of a table it is what its file says: what formulas come to is no change.
 func (s *Service) bodyOf(ctx context.Context, item items.Item, number int) (body, error) {
 	read := s.stateOf
-	if item.MediaType != markdownType {
+	if _, isTable := crafts[item.MediaType].(tables); isTable {
 		read = func(ctx context.Context, id uuid.UUID, number int) ([]byte, error) {
 			return s.fromFile(ctx, id, number, id)
 		}

@@ -11,8 +11,8 @@ import (
 	"tabularis/internal/platform/reading"
 )
 
-// texts is the craft of Markdown.
-type texts struct{}
+// texts is the craft of Markdown, and of word-processing documents.
+type texts struct{ inWord bool }
 
 // text is one that is written.
 type text struct {
@@ -125,9 +125,26 @@ func (texts) fromFile(ctx context.Context, r *reading.Reader, s reading.Source) 
 	return r.Writing(ctx, s)
 }
 
-func (texts) file(_ context.Context, _ *Service, _ row, b body, _ []Batch) ([]byte, error) {
-	file, err := markdown.Write(b.(text).Node)
-	return []byte(file), err
+func (c texts) file(ctx context.Context, s *Service, r row, b body, _ []Batch) ([]byte, error) {
+	doc := b.(text).Node
+	if !c.inWord {
+		file, err := markdown.Write(doc)
+		return []byte(file), err
+	}
+	authors, err := authorsOf(ctx, s.Acts.DB, b.people())
+	if err != nil {
+		return nil, err
+	}
+	names := map[string]string{}
+	for _, a := range authors {
+		names[a.ID.String()] = a.Name
+	}
+	source, err := s.sourceOf(ctx, r.DocumentID, r.Base, r.DocumentID)
+	if err != nil {
+		// What it came from is gone: it is written anew.
+		return s.Contents.Reader.TextFile(ctx, nil, doc, names, r.DocumentID.String())
+	}
+	return s.Contents.Reader.TextFile(ctx, &source, doc, names, r.DocumentID.String())
 }
 
 func (texts) merged(old, came, now body, since []Batch) (script, bool) {
@@ -143,8 +160,17 @@ func (texts) merged(old, came, now body, since []Batch) (script, bool) {
 	return lines{steps: steps}, ok
 }
 
-func (texts) fresh(context.Context, *Service) (file, state []byte, err error) {
-	return []byte("\n"), []byte(`{"type":"doc","content":[{"type":"paragraph"}]}`), nil
+func (c texts) fresh(ctx context.Context, s *Service) (file, state []byte, err error) {
+	state = []byte(`{"type":"doc","content":[{"type":"paragraph"}]}`)
+	if !c.inWord {
+		return []byte("\n"), state, nil
+	}
+	doc, err := richtext.Written.Read(state)
+	if err != nil {
+		return nil, nil, err
+	}
+	file, err = s.Contents.Reader.TextFile(ctx, nil, doc, nil, "")
+	return file, state, err
 }
 
 // freshForm is a text with a heading and a field that asks for nothing in particular yet.

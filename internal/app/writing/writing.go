@@ -2,7 +2,7 @@
 // a state and the steps since, which the database holds; each process that somebody
 // writes by has the document open in a room, and tells the others of what it added.
 // A batch is acknowledged once it is durable. What was written becomes a version of
-// the document, an ordinary Markdown file, when everybody has left.
+// the document, an ordinary file of its kind, when everybody has left.
 package writing
 
 import (
@@ -27,6 +27,7 @@ import (
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/uploads"
+	"tabularis/internal/platform/office"
 	"tabularis/internal/platform/postgres"
 	"tabularis/internal/platform/preview"
 	"tabularis/internal/platform/reading"
@@ -383,16 +384,16 @@ func (s *Service) Send(ctx context.Context, document uuid.UUID, client string, v
 }
 
 // endings are those of the names of documents that are written, and what they are.
-var endings = map[string]string{".md": markdownType, ".csv": commasType, ".xlsx": preview.Spreadsheet}
+var endings = map[string]string{".md": markdownType, ".docx": office.Word, ".csv": commasType, ".xlsx": preview.Spreadsheet}
 
-// Make makes an empty document to be written, in a folder: a "text", a "form" or, as its name ends, a "table". A table whose
-// name says nothing is a spreadsheet.
+// Make makes an empty document to be written, in a folder: a "text" or a "table" as its name ends, or a
+// "form". A text whose name says nothing is Markdown, a table whose name says nothing a spreadsheet.
 func (s *Service) Make(ctx context.Context, folder uuid.UUID, name, kind string) (guard.Sight, error) {
 	if _, err := s.Access.Kind(ctx, s.Acts.DB, folder, items.Folder, access.Add, s.Acts.Now()); err != nil {
 		return guard.Sight{}, err
 	}
 	ending, isTable := strings.ToLower(path.Ext(name)), kind == "table"
-	if mediaType := endings[ending]; mediaType == "" || isTable == (mediaType == markdownType) {
+	if _, table := crafts[endings[ending]].(tables); endings[ending] == "" || isTable != table || kind == "form" && ending != ".md" {
 		ending = map[bool]string{true: ".xlsx", false: ".md"}[isTable]
 		name = strings.TrimRight(name, " .") + ending
 	}

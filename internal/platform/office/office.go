@@ -14,8 +14,11 @@ import (
 	"strings"
 )
 
+// Word is the type of word-processing documents (ISO/IEC 29500-1).
+const Word = "application/vnd.openxmlformats-officedocument.wordprocessingml.document"
+
 const (
-	word         = "application/vnd.openxmlformats-officedocument.wordprocessingml.document"
+	word         = Word
 	presentation = "application/vnd.openxmlformats-officedocument.presentationml.presentation"
 	openText     = "application/vnd.oasis.opendocument.text"
 	openSlides   = "application/vnd.oasis.opendocument.presentation"

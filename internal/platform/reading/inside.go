@@ -8,12 +8,12 @@ import (
 	"image"
 
 	"tabularis/core/mailing"
-	"tabularis/core/richtext/markdown"
 	"tabularis/core/scan"
 	"tabularis/core/signing"
 	"tabularis/core/templates"
 	"tabularis/internal/platform/amend"
 	"tabularis/internal/platform/cell"
+	"tabularis/internal/platform/docx"
 	"tabularis/internal/platform/message"
 	"tabularis/internal/platform/office"
 	"tabularis/internal/platform/pdf"
@@ -31,7 +31,7 @@ func Enter() {
 	cell.Enter(map[string]cell.Handler{
 		opSizes: in.sizes, opDraw: in.draw, opPictureSize: in.pictureSize, opPicture: in.picture,
 		opPrepare: in.prepare, opPaper: in.paper, opText: in.text, opFind: in.find, opSound: in.sound, opBlanks: in.blanks, opFill: in.fill, opInner: in.inner, opDissect: in.dissect, opMailPart: in.mailPart,
-		opReady: in.ready, opAmend: in.amend, opInspect: in.inspect, opPlaces: in.places, opWriting: writing, opTable: openTable, opReckon: reckon, opTableFile: tableFile,
+		opReady: in.ready, opAmend: in.amend, opInspect: in.inspect, opPlaces: in.places, opWriting: openText, opWritten: textFile, opTable: openTable, opReckon: reckon, opTableFile: tableFile,
 	}, func(compiled string) error {
 		in.pdf.Cache = compiled
 		return in.pdf.Start()
@@ -49,7 +49,7 @@ func send(w cell.Work, answer any) error {
 
 // unreadable tells content that is broken from failures.
 func unreadable(err error) error {
-	if errors.Is(err, pdf.ErrUnreadable) || errors.Is(err, office.ErrUnreadable) || errors.Is(err, errPicture) || errors.Is(err, amend.ErrUnreadable) || errors.Is(err, sheets.ErrUnreadable) {
+	if errors.Is(err, pdf.ErrUnreadable) || errors.Is(err, office.ErrUnreadable) || errors.Is(err, errPicture) || errors.Is(err, amend.ErrUnreadable) || errors.Is(err, sheets.ErrUnreadable) || errors.Is(err, docx.ErrUnreadable) {
 		return errKilled
 	}
 	return err
@@ -62,18 +62,6 @@ func (in inside) sizes(_ context.Context, w cell.Work) error {
 		return unreadable(err)
 	}
 	return send(w, got)
-}
-
-func writing(_ context.Context, w cell.Work) error {
-	doc, err := markdown.Read(w.Content)
-	if err != nil {
-		return errKilled
-	}
-	raw, err := json.Marshal(doc)
-	if err != nil {
-		return err
-	}
-	return w.Send(nil, raw)
 }
 
 func (in inside) draw(_ context.Context, w cell.Work) error {

@@ -80,6 +80,7 @@ const (
 	opInspect     = "signed.inspect"
 	opPlaces      = "signed.places"
 	opWriting     = "writing.open"
+	opWritten     = "writing.file"
 	opTable       = "table.open"
 	opReckon      = "table.reckon"
 	opTableFile   = "table.file"
@@ -106,6 +107,7 @@ var limits = map[string]cell.Limits{
 	opInspect:     {Wall: time.Minute, CPU: 30 * time.Second, Output: 8 << 20},
 	opPlaces:      {Wall: time.Minute, CPU: 30 * time.Second, Output: 2 << 20},
 	opWriting:     {Wall: 20 * time.Second, CPU: 8 * time.Second, Output: 32 << 20},
+	opWritten:     {Wall: time.Minute, CPU: 20 * time.Second, Output: 64 << 20},
 	opTable:       {Wall: 40 * time.Second, CPU: 15 * time.Second, Output: 64 << 20},
 	opReckon:      {Wall: 20 * time.Second, CPU: 8 * time.Second, Output: 32 << 20},
 	opTableFile:   {Wall: time.Minute, CPU: 30 * time.Second, Output: 64 << 20},
@@ -277,17 +279,6 @@ func (r *Reader) Blanks(ctx context.Context, s Source) (all []templates.Blank, c
 		return nil, false, nil
 	}
 	return got.Blanks, got.Can, err
-}
-
-// Writing opens Markdown as a document that is written, as its JSON.
-func (r *Reader) Writing(ctx context.Context, s Source) (raw []byte, err error) {
-	err = turns.Await(ctx, Patience, func(ctx context.Context) error {
-		return r.do(ctx, s, opWriting, "", nil, func(_ json.RawMessage, body []byte) error {
-			raw = body
-			return nil
-		})
-	})
-	return raw, err
 }
 
 // filling is what a document's blanks are filled with.

@@ -58,12 +58,17 @@ func opened(raw []byte) func() (io.ReadCloser, error) {
 
 // TableFile writes a table into the spreadsheet that it came from, or into a new one where there is none.
 func (r *Reader) TableFile(ctx context.Context, original *Source, book *table.Book, o sheets.Order, asker string) (raw []byte, err error) {
-	state, err := json.Marshal(book)
+	return r.fileOf(ctx, opTableFile, o, book, original, asker)
+}
+
+// fileOf writes what was written into the file that it came from, or into a new one where there is none.
+func (r *Reader) fileOf(ctx context.Context, op string, args, written any, original *Source, asker string) (raw []byte, err error) {
+	state, err := json.Marshal(written)
 	if err != nil {
 		return nil, err
 	}
 	head := append(binary.BigEndian.AppendUint64(nil, uint64(len(state))), state...)
-	j := cell.Job{Op: opTableFile, Args: o, Size: int64(len(head)), Open: opened(head), For: asker, Limits: limits[opTableFile], Take: whole(&raw)}
+	j := cell.Job{Op: op, Args: args, Size: int64(len(head)), Open: opened(head), For: asker, Limits: limits[op], Take: whole(&raw)}
 	if original != nil {
 		j.Size += original.Size
 		j.Open = func() (io.ReadCloser, error) {
@@ -81,6 +86,18 @@ func (r *Reader) TableFile(ctx context.Context, original *Source, book *table.Bo
 type both struct {
 	io.Reader
 	io.Closer
+}
+
+// halves are what was written, and the file that it came from.
+func halves(content []byte) (written, original []byte, err error) {
+	if len(content) < 8 {
+		return nil, nil, errKilled
+	}
+	long := binary.BigEndian.Uint64(content)
+	if content = content[8:]; long > uint64(len(content)) {
+		return nil, nil, errKilled
+	}
+	return content[:long], content[long:], nil
 }
 
 func openTable(_ context.Context, w cell.Work) error {
@@ -123,19 +140,15 @@ func tableFile(_ context.Context, w cell.Work) error {
 	if err := w.Args(&o); err != nil {
 		return err
 	}
-	if len(w.Content) < 8 {
-		return errKilled
-	}
-	long := binary.BigEndian.Uint64(w.Content)
-	rest := w.Content[8:]
-	if long > uint64(len(rest)) {
-		return errKilled
-	}
-	book, err := table.ReadBook(rest[:long])
+	state, original, err := halves(w.Content)
 	if err != nil {
 		return err
 	}
-	raw, err := sheets.File(rest[long:], book, o)
+	book, err := table.ReadBook(state)
+	if err != nil {
+		return err
+	}
+	raw, err := sheets.File(original, book, o)
 	if err != nil {
 		return unreadable(err)
 	}

@@ -4086,7 +4086,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Makes an empty document, to be written here: a text or a table. Another one with blanks becomes one by POST /documents/{id}/made. */
+        /** @description Makes an empty document, to be written here: a text or a table. As its name ends, a text is Markdown (.md, and without an ending) or a word-processing document (.docx), a table separated values (.csv) or a spreadsheet. Another one with blanks becomes one by POST /documents/{id}/made. */
         post: operations["makeWritten"];
         delete?: never;
         options?: never;
@@ -7857,6 +7857,7 @@ export interface components {
         };
         WritingOpening: {
             place: components["schemas"]["Place"];
+            mediaType: string;
             mode: components["schemas"]["WritingMode"];
             /** @description The code of why nobody may write now */
             barred?: string;

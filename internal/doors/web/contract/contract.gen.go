@@ -7739,7 +7739,8 @@ type WritingOpening struct {
 	Barred *string `json:"barred,omitempty"`
 
 	// Base The document's version that it began with or became last
-	Base int `json:"base"`
+	Base      int    `json:"base"`
+	MediaType string `json:"mediaType"`
 
 	// Mode What I may do to a text
 	Mode  WritingMode `json:"mode"`

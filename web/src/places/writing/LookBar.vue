@@ -10,7 +10,12 @@ import { addField, kindAt, kinds, looks, setKind, table } from './editor'
 import { leads, schema } from './schema'
 
 /** How the chosen words look, what the paragraph is, and what can be put in: below the text, in words. */
-const props = defineProps<{ view: EditorView; state: EditorState }>()
+const props = defineProps<{
+  view: EditorView
+  state: EditorState
+  /** Only what a word-processing document has as well. */
+  plain?: boolean
+}>()
 const { t } = useI18n()
 const kind = computed(() => kindAt(props.state))
 /** What is asked for in place of the bar: where a link leads, or what a note says. */
@@ -72,7 +77,11 @@ function setLink() {
   props.view.dispatch(tr)
   close()
 }
-const kindEntries = computed(() => Object.keys(kinds).map((k) => ({ label: t(`writing.kind.${k}`), do: () => run(setKind(k)) })))
+const kindEntries = computed(() =>
+  Object.keys(kinds)
+    .filter((k) => !props.plain || !['tasks', 'code'].includes(k))
+    .map((k) => ({ label: t(`writing.kind.${k}`), do: () => run(setKind(k)) })),
+)
 const inTable = computed(() => isInTable(props.state))
 const tableEntries = computed(() => [
   { label: t('writing.rowAfter'), do: () => run(addRowAfter) },
@@ -128,8 +137,10 @@ const words = computed(() => props.state.doc.textBetween(0, props.state.doc.cont
       <span class="rule only-wide" aria-hidden="true"></span>
       <Menu v-if="inTable" class="up" :label="t('writing.table')" :entries="tableEntries" button="look">{{ t('writing.table') }}</Menu>
       <button v-else type="button" class="look only-wide" @mousedown.prevent @click="run(table(3, 3))">{{ t('writing.addTable') }}</button>
-      <button type="button" class="look" data-field-verb @mousedown.prevent @click="run(addField)">{{ t('fillings.field') }}</button>
-      <button type="button" class="look only-wide" @mousedown.prevent @click="ask('note')">{{ t('writing.addNote') }}</button>
+      <button v-if="!plain" type="button" class="look" data-field-verb @mousedown.prevent @click="run(addField)">
+        {{ t('fillings.field') }}
+      </button>
+      <button v-if="!plain" type="button" class="look only-wide" @mousedown.prevent @click="ask('note')">{{ t('writing.addNote') }}</button>
       <span class="quiet small only-wide count">{{ t('writing.words', { n: words }, words) }}</span>
     </template>
   </div>
@@ -137,7 +148,7 @@ const words = computed(() => props.state.doc.textBetween(0, props.state.doc.cont
 
 <style scoped>
 .look-bar {
-  grid-row: 6;
+  grid-row: 7;
   display: flex;
   align-items: center;
   gap: 12px;

@@ -8,11 +8,13 @@ import { api, data, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
 import Failed from '../../app/Failed.vue'
 import { tell } from '../../app/toasts'
+import { word } from '../../app/written'
 import { useRemarks } from '../../queries/remarks'
 import { useSaid } from '../../sentences/said'
 import { usePlaceWords } from '../remarks/acts'
 import Remarks from '../remarks/Remarks.vue'
 import Growing from './Growing.vue'
+import KeptParts from './KeptParts.vue'
 import LookBar from './LookBar.vue'
 import Lost from './Lost.vue'
 import Margin from './Margin.vue'
@@ -38,12 +40,15 @@ const text = useText(
   {
     onlyText: () => tell(t('writing.onlyText')),
     checked: (done) => t(done ? 'writing.taskDone' : 'writing.taskOpen'),
+    keeps: (kind) => t(`writing.kept.is.${kind}`),
     brings: (file) => putPicture(props.document, file).catch((e: unknown) => (tell(said.problem(e)), undefined)),
   },
   supersedes ? { Supersede: 'approved' } : {},
 )
 const { doc, place, title, newest, state, caution, asksToSupersede, heard, nameOf } = useSitting(props.document, text)
 onMounted(() => void text.open(paper.value!))
+/** A document that programs write as well: how it looks, and what they put into it, stays as it is. */
+const isWord = computed(() => text.opening.value?.mediaType === word)
 watch(
   () => text.proposals.value.length,
   (n, before) => {
@@ -161,6 +166,7 @@ function kept(k: Schemas['WritingKept']) {
       :caution="caution"
       :supersede="asksToSupersede"
       :writes="text.mode.value === 'write'"
+      :typeset="!isWord"
       @kept="kept"
     >
       <button
@@ -190,6 +196,12 @@ function kept(k: Schemas['WritingKept']) {
       </button>
       <Growing v-if="doc" :document="doc" :newest="newest" :grows="text.mode.value !== 'look'" />
     </section>
+    <KeptParts
+      v-if="isWord && place && text.look.value && text.mode.value !== 'look'"
+      :doc="text.look.value.doc"
+      :reference="place.ref"
+      :changes="text.changes.value"
+    />
     <Seek
       v-if="seeks && text.view()"
       :view="text.view()!"
@@ -227,6 +239,7 @@ function kept(k: Schemas['WritingKept']) {
       v-if="text.look.value && text.mode.value === 'write' && text.stands.value !== 'ended'"
       :view="text.view()!"
       :state="text.look.value"
+      :plain="isWord"
     />
     <p class="visually-hidden" aria-live="polite">{{ heard }}</p>
   </main>
@@ -236,7 +249,7 @@ function kept(k: Schemas['WritingKept']) {
 .written-page {
   display: grid;
   grid-template-columns: minmax(0, 1fr);
-  grid-template-rows: auto auto auto auto minmax(0, 1fr) auto;
+  grid-template-rows: auto auto auto auto auto minmax(0, 1fr) auto;
   height: calc(100dvh - 52px);
 }
 .here {
@@ -269,10 +282,10 @@ function kept(k: Schemas['WritingKept']) {
   font-weight: 650;
 }
 .lost {
-  grid-row: 4;
+  grid-row: 5;
 }
 .desk {
-  grid-row: 5;
+  grid-row: 6;
   display: grid;
   grid-template-columns: minmax(0, 1fr);
   min-height: 0;

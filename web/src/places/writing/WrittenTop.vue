@@ -13,6 +13,8 @@ const props = defineProps<{
   caution: boolean
   supersede: boolean
   writes: boolean
+  /** Whether it is set on the practice's pages: what a program laid out has pages of its own. */
+  typeset?: boolean
 }>()
 const emit = defineEmits<{ kept: [k: Schemas['WritingKept']] }>()
 const { t } = useI18n()
@@ -66,7 +68,7 @@ async function keep() {
     <p class="small state" :class="{ 't-caution': caution }" role="status">{{ state }}</p>
     <a v-if="supersede" class="btn btn-plain btn-small" href="?supersede=approved">{{ t('writing.supersede') }}</a>
     <slot></slot>
-    <button v-if="place" type="button" class="btn btn-plain btn-small" data-paper :disabled="busy" @click="asPaper">
+    <button v-if="place && typeset" type="button" class="btn btn-plain btn-small" data-paper :disabled="busy" @click="asPaper">
       {{ t('writing.paper') }}
     </button>
     <div v-if="writes" class="acts">

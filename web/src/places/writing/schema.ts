@@ -20,6 +20,16 @@ const cellDOM = (n: Node) => ({
   ...(n.attrs.align ? { style: `text-align: ${n.attrs.align as string}` } : {}),
 })
 
+/** What a program put into a document: known again by its name, which says what it is. */
+const keptDOM = (n: Node) => ({ class: 'kept', 'data-kept': n.attrs.id as string, 'data-kind': n.attrs.kind as string })
+const keptAttrs = (dom: HTMLElement) => {
+  const kind = text(dom.getAttribute('data-kind'))
+  const id = text(dom.getAttribute('data-kept'))
+  return /^[0-9a-f]{1,40}$/.test(id) && kinds.nodes.kept.attrs.kind.among.includes(kind)
+    ? { id, kind, label: (dom.textContent ?? '').slice(0, 100) }
+    : false
+}
+
 const looks: Record<string, Look> = {
   paragraph: { parseDOM: [{ tag: 'p' }], toDOM: () => ['p', 0] },
   heading: {
@@ -39,8 +49,23 @@ const looks: Record<string, Look> = {
   task_list: { parseDOM: [{ tag: 'ul[data-tasks]', priority: 60 }], toDOM: () => ['ul', { 'data-tasks': '' }, 0] },
   bullet_list: { parseDOM: [{ tag: 'ul' }], toDOM: () => ['ul', 0] },
   ordered_list: {
-    parseDOM: [{ tag: 'ol', getAttrs: (dom) => ({ start: Math.max(0, Number(dom.getAttribute('start') ?? 1) || 1) }) }],
-    toDOM: (n) => (n.attrs.start === 1 ? ['ol', 0] : ['ol', { start: String(n.attrs.start) }, 0]),
+    parseDOM: [
+      {
+        tag: 'ol',
+        getAttrs: (dom) => ({
+          start: Math.max(0, Number(dom.getAttribute('start') ?? 1) || 1),
+          count: /^[1aAiI]$/.exec(text(dom.getAttribute('type')))?.[0] ?? '1',
+        }),
+      },
+    ],
+    toDOM: (n) => [
+      'ol',
+      {
+        ...(n.attrs.start === 1 ? {} : { start: String(n.attrs.start) }),
+        ...(n.attrs.count === '1' ? {} : { type: n.attrs.count as string }),
+      },
+      0,
+    ],
   },
   task_item: {
     parseDOM: [{ tag: 'li[data-task]', priority: 60, getAttrs: (dom) => ({ done: dom.getAttribute('data-task') === 'done' }) }],
@@ -69,6 +94,11 @@ const looks: Record<string, Look> = {
   note: {
     parseDOM: [{ tag: 'span[data-note]', getAttrs: (dom) => ({ text: text(dom.getAttribute('data-note')).slice(0, 5000) }) }],
     toDOM: (n) => ['span', { class: 'note', 'data-note': n.attrs.text as string, title: n.attrs.text as string }, '※'],
+  },
+  kept: { toDOM: (n) => ['span', keptDOM(n), text(n.attrs.label as string)], parseDOM: [{ tag: 'span[data-kept]', getAttrs: keptAttrs }] },
+  kept_block: {
+    toDOM: (n) => ['div', keptDOM(n), text(n.attrs.label as string)],
+    parseDOM: [{ tag: 'div[data-kept]', getAttrs: keptAttrs }],
   },
   field: {
     toDOM: (n) => [

@@ -45,7 +45,7 @@ export function useSitting(document: string, open: Open) {
     if (open.stands.value === 'away') return t('writing.away')
     if (open.mode.value === 'look') return open.opening.value?.barred ? said.code(open.opening.value.barred) : t('writing.looking')
     if (!open.sent.value) return t('writing.sending')
-    return t(open.mode.value === 'propose' ? 'writing.proposed' : 'writing.kept')
+    return t(open.mode.value === 'propose' ? 'writing.proposed' : 'writing.allKept')
   })
   const caution = computed(() => open.stands.value !== 'live' || !!open.opening.value?.barred)
   /** What is decided, or signed, is written on only once one says that it is superseded. */
@@ -61,6 +61,7 @@ export function useSitting(document: string, open: Open) {
       else if (left.length) heard.value = t('writing.left', { names: said.list(left) })
     },
   )
-  const nameOf = (by: string) => open.names.value[by] ?? t('common.somebody')
+  // Whoever proposed it in a program is named by it, and nobody who is known here.
+  const nameOf = (by: string) => open.names.value[by] ?? /^name:(.+)/.exec(by)?.[1] ?? t('common.somebody')
   return { doc, place, title, newest, state, caution, asksToSupersede, heard, nameOf }
 }

@@ -7,6 +7,7 @@ import type { Schemas } from '../../api/client'
 import { caretsKey, wroteKey, type Others, type WrittenPart } from './carets'
 import { textScript } from './collab'
 import { stateOf } from './editor'
+import { keptView } from './kept'
 import { usePage } from './page'
 import { pictureBeside } from './pictures'
 import { passagesIn, passagesKey } from './passages'
@@ -16,7 +17,12 @@ import { schema } from './schema'
 /** A text that is open in this page: the editor, the line to the server, and what is known of both. */
 export function useText(
   document: string,
-  told: { onlyText: () => void; checked: (done: boolean) => string; brings: (file: File) => Promise<string | undefined> },
+  told: {
+    onlyText: () => void
+    checked: (done: boolean) => string
+    brings: (file: File) => Promise<string | undefined>
+    keeps: (kind: string) => string
+  },
   headers: Record<string, string>,
 ) {
   const sitting = usePage(document, headers)
@@ -129,7 +135,12 @@ export function useText(
         'aria-readonly': String(!editable()),
         'aria-labelledby': 'written-title',
       }),
-      nodeViews: { task_item: taskItem, picture: (node) => pictureBeside(document, node) },
+      nodeViews: {
+        task_item: taskItem,
+        picture: (node) => pictureBeside(document, node),
+        kept: (node) => keptView(node, told.keeps),
+        kept_block: (node) => keptView(node, told.keeps),
+      },
       handlePaste: (_, e) => bringPictures([...(e.clipboardData?.files ?? [])]),
       handleDrop: (v, e) => bringPictures([...(e.dataTransfer?.files ?? [])], v.posAtCoords({ left: e.clientX, top: e.clientY })?.pos),
     })

@@ -1,0 +1,74 @@
+package reading
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+
+	"tabularis/core/fault"
+	"tabularis/core/richtext"
+	"tabularis/core/richtext/markdown"
+	"tabularis/internal/platform/cell"
+	"tabularis/internal/platform/docx"
+	"tabularis/internal/platform/office"
+	"tabularis/internal/platform/turns"
+)
+
+var errProtected = fault.Declare(fault.Invalid, "text-protected", "the document is signed or locked by its makers: writing in it would break that")
+
+// Writing opens Markdown or a word-processing document as a text that is written, as its JSON.
+func (r *Reader) Writing(ctx context.Context, s Source) (raw []byte, err error) {
+	err = turns.Await(ctx, Patience, func(ctx context.Context) error {
+		return r.do(ctx, s, opWriting, "", s.MediaType, whole(&raw))
+	})
+	return raw, err
+}
+
+// TextFile writes a text into the word-processing document that it came from, or into a new one where there is none.
+// Names are those of whoever proposes something, by their ids.
+func (r *Reader) TextFile(ctx context.Context, original *Source, doc *richtext.Node, names map[string]string, asker string) ([]byte, error) {
+	return r.fileOf(ctx, opWritten, names, doc, original, asker)
+}
+
+func openText(_ context.Context, w cell.Work) error {
+	var mediaType string
+	if err := w.Args(&mediaType); err != nil {
+		return err
+	}
+	read := markdown.Read
+	if mediaType == office.Word {
+		read = docx.Read
+	}
+	doc, err := read(w.Content)
+	if errors.Is(err, docx.ErrProtected) {
+		return errProtected.New("it cannot be changed here")
+	}
+	if err != nil {
+		return errKilled
+	}
+	raw, err := json.Marshal(doc)
+	if err != nil {
+		return err
+	}
+	return w.Send(nil, raw)
+}
+
+func textFile(_ context.Context, w cell.Work) error {
+	var names map[string]string
+	if err := w.Args(&names); err != nil {
+		return err
+	}
+	state, original, err := halves(w.Content)
+	if err != nil {
+		return err
+	}
+	doc, err := richtext.Written.Read(state)
+	if err != nil {
+		return err
+	}
+	raw, err := docx.Write(original, doc, names)
+	if err != nil {
+		return unreadable(err)
+	}
+	return w.Send(nil, raw)
+}

@@ -1,0 +1,116 @@
+package api_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+
+	"tabularis/core/access"
+	"tabularis/internal/doors/web/contract"
+	"tabularis/internal/testkit"
+)
+
+const wordSpace = `xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"`
+
+// agreed is a word-processing document of paragraphs as a program wrote them.
+func agreed(t *testing.T, paragraphs string, more map[string]string) []byte {
+	t.Helper()
+	files := map[string]string{
+		"[Content_Types].xml": `<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="xml" ContentType="application/xml"/></Types>`,
+		"word/document.xml":   `<w:document ` + wordSpace + `><w:body>` + paragraphs + `<w:sectPr><w:pgSz w:w="11906" w:h="16838"/></w:sectPr></w:body></w:document>`,
+	}
+	for name, text := range more {
+		files[name] = text
+	}
+	return archived(t, files)
+}
+
+func (w *writer) file() []byte {
+	w.t.Helper()
+	testkit.Post[contract.WritingKept](w.Client, 200, w.at+"/version", contract.WrittenVersion{})
+	return w.Want(200, "GET", strings.TrimSuffix(w.at, "/writing")+"/content", nil).Body
+}
+
+// A word-processing document is written by several at once, and stays the file that it was, but for what was written. What
+// is proposed stands in it as a change by its author, and is found again by whoever opens it.
+func TestWordDocumentsAreWrittenTogether(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	before := `<w:p><w:pPr><w:jc w:val="center"/></w:pPr><w:r><w:rPr><w:color w:val="AA0000"/></w:rPr><w:t>Agreement</w:t></w:r></w:p>`
+	raw := agreed(t, before+`<w:p><w:r><w:t>Paid in 30 days.</w:t></w:r></w:p>`, map[string]string{"word/header1.xml": "<a>kept</a>"})
+	doc := o.luca.Upload(o.reports, "", "Agreement.docx", raw).Document.Id
+	o.Give("hanne", doc, "tomasz", access.LevelPropose)
+	luca, tomasz := writes(t, o.luca, doc), writes(t, o.tomasz, doc)
+	if at := luca.open(); at.MediaType != "application/vnd.openxmlformats-officedocument.wordprocessingml.document" || at.Mode != "write" {
+		t.Errorf("it is opened as %s to %s", at.MediaType, at.Mode)
+	}
+	luca.writes(12, "To be ")
+	if a := tomasz.send(inserting(12, "x")); a.Code() != "more-than-allowed" {
+		t.Errorf("a proposer writes: %d %s", a.Status, a.Body)
+	}
+	tomasz.version = tomasz.open().Version
+	tomasz.writes(26, "working ", map[string]any{"type": "inserted", "attrs": map[string]any{"id": "a", "by": o.People["tomasz"].ID.String(), "at": 1764500000000}})
+	file := luca.file()
+	text := partOf(t, file, "word/document.xml")
+	for _, want := range []string{before, `w:author="Tomasz`, `>working </w:t></w:r></w:ins>`, `To be Paid`} {
+		if !strings.Contains(text, want) {
+			t.Errorf("%s is not in %s", want, text)
+		}
+	}
+	if partOf(t, file, "word/header1.xml") != "<a>kept</a>" {
+		t.Error("the header is another")
+	}
+	// Brought in elsewhere, it is opened with what was proposed in it, by a name.
+	again := writes(t, o.luca, o.luca.Upload(o.reports, "", "Came back.docx", file).Document.Id)
+	if got := string(*again.open().Text); !strings.Contains(got, `"by":"name:Tomasz`) || again.words() != "AgreementTo be Paid in working 30 days." {
+		t.Errorf("it is read as %s", got)
+	}
+	// What comes in by another way meanwhile is merged.
+	luca.version = luca.open().Version
+	luca.writes(1, "Frame ")
+	o.hanne.Upload(o.reports, "", "Agreement.docx", agreed(t, before+`<w:p><w:r><w:t>Paid in 30 days.</w:t></w:r></w:p><w:p><w:r><w:t>Signed.</w:t></w:r></w:p>`, nil))
+	waitFor(t, func() bool {
+		return strings.HasPrefix(luca.words(), "Frame Agreement") && strings.Contains(luca.words(), "Signed.")
+	})
+}
+
+func TestANewWordDocument(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	made := testkit.Post[contract.Place](o.luca, 201, "/api/folders/"+o.reports.String()+"/written", contract.WrittenWish{Name: "Minutes.docx"})
+	if made.Name != "Minutes.docx" {
+		t.Errorf("it is called %q", made.Name)
+	}
+	w := writes(t, o.luca, made.Id)
+	w.writes(1, "Present: all")
+	if text := partOf(t, w.file(), "word/document.xml"); !strings.Contains(text, "Present: all") {
+		t.Errorf("it says %s", text)
+	}
+	form := contract.WrittenFormKind
+	asked := testkit.Post[contract.Place](o.luca, 201, "/api/folders/"+o.reports.String()+"/written", contract.WrittenWish{Name: "Asked.docx", Kind: &form})
+	if asked.Name != "Asked.docx.md" {
+		t.Errorf("a form is called %q", asked.Name)
+	}
+}
+
+// What is signed or locked, broken, or not what it says it is, is not opened for writing.
+func TestWordDocumentsThatAreNotWritten(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	bomb := agreed(t, strings.Repeat(`<w:p><w:r><w:t>`+strings.Repeat(" ", 1000)+`</w:t></w:r></w:p>`, 40_000), nil)
+	for name, c := range map[string]struct {
+		raw  []byte
+		code string
+	}{
+		"signed":   {agreed(t, `<w:p/>`, map[string]string{"_xmlsignatures/sig1.xml": "<a/>"}), "text-protected"},
+		"broken":   {agreed(t, `<w:p>`, nil), "unreadable"},
+		"a bomb":   {bomb, "unreadable"},
+		"entities": {archived(t, map[string]string{"[Content_Types].xml": "<Types/>", "word/document.xml": `<!DOCTYPE a [<!ENTITY b "c">]><w:document ` + wordSpace + `><w:body><w:p/></w:body></w:document>`}), "unreadable"},
+	} {
+		doc := o.luca.Upload(o.reports, "", name+".docx", c.raw).Document.Id
+		if a := o.luca.Do("GET", "/api/documents/"+doc.String()+"/writing?page="+uuid.NewString(), nil); a.Code() != c.code {
+			t.Errorf("%s: %d %s", name, a.Status, a.Body)
+		}
+	}
+}
