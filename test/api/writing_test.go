@@ -28,6 +28,9 @@ func init() {
 		at := "/documents/" + doc.String() + "/writing"
 		o.hanne.Upload(o.top, "", "frame.png", onePixel)
 		table := "/documents/" + o.hanne.Upload(o.top, "", "gaugings.csv", []byte("Frame,Measured\n12,8.9\n")).Document.Id.String() + "/writing"
+		for _, way := range []string{"POST /visits/{token}/name", "GET /visits/{token}/documents/{id}/writing", "POST /visits/{token}/documents/{id}/writing"} {
+			apart[way] = "by a working link: TestVisitorsWriteThroughWorkingLinks, TestOtherLinksLetNobodyWrite"
+		}
 		return []endpoint{
 			{"POST", "/folders/{id}/written", "/folders/" + o.yard.String() + "/written", contract.WrittenWish{Name: "a/b"}, item(access.Add)},
 			{"GET", "/documents/{id}/writing", at + "?page=" + uuid.NewString(), nil, paper(access.See | access.Download)},

@@ -75,6 +75,16 @@ func VisitByToken(ctx context.Context, q postgres.Q, link uuid.UUID, tokenSHA256
 	return v, postgres.Found(q.GetContext(ctx, &v, `SELECT * FROM visits WHERE link_id = $1 AND token_sha256 = $2 AND opened_at > $3`, link, tokenSHA256, since))
 }
 
+// VisitByID finds a visit, also one that is over (fault.NotFound).
+func VisitByID(ctx context.Context, q postgres.Q, id uuid.UUID) (v Visit, err error) {
+	return v, postgres.Found(q.GetContext(ctx, &v, `SELECT * FROM visits WHERE id = $1`, id))
+}
+
+// CallVisit notes by what name a visitor goes.
+func CallVisit(ctx context.Context, q postgres.Q, visit uuid.UUID, name string) error {
+	return postgres.ExecOne(ctx, q, `UPDATE visits SET name = $2 WHERE id = $1`, visit, name)
+}
+
 // Letterhead is who stands above a link: the practice and whoever gives it out.
 type Letterhead struct {
 	Practice string `db:"practice"`

@@ -61,17 +61,21 @@ func (s *Service) Wrote(ctx context.Context, document uuid.UUID) (w Wrote, err e
 	for _, p := range richtext.Authors(steps) {
 		w.Parts = append(w.Parts, Part{p.From, p.To, whose[p.By].By, whose[p.By].At})
 	}
-	w.Authors, err = authorsByID(ctx, s.Acts.DB, ids)
+	w.Authors, err = authorsByID(ctx, s.Acts.DB, document, ids)
 	return w, err
 }
 
 // Author is somebody who wrote or proposes something in a text.
 type Author struct {
-	ID   uuid.UUID
-	Name string
+	ID   uuid.UUID `db:"id"`
+	Name string    `db:"name"`
 }
 
-func authorsByID(ctx context.Context, q postgres.Q, ids []uuid.UUID) (all []Author, err error) {
+func authorsByID(ctx context.Context, q postgres.Q, document uuid.UUID, ids []uuid.UUID) ([]Author, error) {
+	all, err := outsidersOf(ctx, q, document, ids)
+	if err != nil {
+		return nil, err
+	}
 	people, err := accounts.PeopleByID(ctx, q, ids)
 	for _, p := range people {
 		all = append(all, Author{p.ID, p.Name})
@@ -82,7 +86,7 @@ func authorsByID(ctx context.Context, q postgres.Q, ids []uuid.UUID) (all []Auth
 // mostAuthors is how many of those who propose are named.
 const mostAuthors = 200
 
-func authorsOf(ctx context.Context, q postgres.Q, people []string) ([]Author, error) {
+func authorsOf(ctx context.Context, q postgres.Q, document uuid.UUID, people []string) ([]Author, error) {
 	var ids []uuid.UUID
 	for _, by := range people {
 		if id, err := uuid.Parse(by); err == nil && len(ids) < mostAuthors {
@@ -92,7 +96,7 @@ func authorsOf(ctx context.Context, q postgres.Q, people []string) ([]Author, er
 	if len(ids) == 0 {
 		return nil, nil
 	}
-	return authorsByID(ctx, q, ids)
+	return authorsByID(ctx, q, document, ids)
 }
 
 // Changed is what somebody changed in a table since it became a version last.
@@ -142,6 +146,6 @@ func (s *Service) Changes(ctx context.Context, document uuid.UUID) (all []Change
 			people = append(people, c.By)
 		}
 	}
-	authors, err = authorsOf(ctx, s.Acts.DB, people)
+	authors, err = authorsOf(ctx, s.Acts.DB, document, people)
 	return all, authors, err
 }

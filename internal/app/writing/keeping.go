@@ -68,7 +68,7 @@ func (s *Service) Keep(ctx context.Context, document uuid.UUID) error {
 	if err != nil || r.clean() {
 		return err
 	}
-	by, err := personOf(ctx, s.Acts.DB, r)
+	by, err := s.authorOf(ctx, s.Acts.DB, r)
 	if err != nil {
 		return err
 	}
@@ -88,7 +88,7 @@ func (s *Service) Keep(ctx context.Context, document uuid.UUID) error {
 		return err
 	}
 	var kept *Kept
-	ctx = act.As(ctx, act.Actor{Person: by})
+	ctx = act.As(ctx, act.Actor{Person: by.person})
 	if r.Supersedes {
 		ctx = tree.Superseding(ctx)
 	}
@@ -115,12 +115,11 @@ func (s *Service) Keep(ctx context.Context, document uuid.UUID) error {
 		if err := stored.Keep(ctx, tx); err != nil {
 			return err
 		}
-		hand := scribe{tree.Person(s.Access, func() time.Time { return tx.Now }, by.ID)}
-		v, err := s.Items.Revise(ctx, tx, hand, item, stored.Version, versions.Written)
+		v, err := s.Items.Revise(ctx, tx, by.hand(s.Access, tx), item, stored.Version, versions.Written)
 		if err != nil {
 			return err
 		}
-		kept = &Kept{v.Number, tx.Now, by.ID, apart}
+		kept = &Kept{v.Number, tx.Now, by.id, apart}
 		if err := noteKept(ctx, tx, s.Keys, document, w.version, v.Number, w.state); err != nil {
 			return err
 		}

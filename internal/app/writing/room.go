@@ -33,6 +33,7 @@ type group struct {
 	Batch
 	script script
 	after  body
+	pen    pen
 	// supersedes says that whoever sent it has said that what is decided on the document is superseded.
 	supersedes bool
 }
@@ -284,8 +285,8 @@ func placed(t turn, groups []group, began int, doc body, version int) (g group, 
 			return g, errBehind.New("what the page sent before stands already")
 		}
 	}
-	g = group{Batch: Batch{Version: version, Client: t.seat.Client, By: t.seat.person.ID}, supersedes: t.seat.supersedes}
-	if g.script, g.after, err = doc.stand(t.script, groups, at, hand{t.seat.person.ID.String(), t.seat.Mode()}); err != nil {
+	g = group{Batch: Batch{Version: version, Client: t.seat.Client, By: t.seat.pen.id}, pen: t.seat.pen, supersedes: t.seat.supersedes}
+	if g.script, g.after, err = doc.stand(t.script, groups, at, hand{t.seat.pen.id.String(), t.seat.Mode()}); err != nil {
 		return g, err
 	}
 	g.Steps, err = g.script.raw()
@@ -309,6 +310,9 @@ func (r *room) keep(ctx context.Context, groups []group) (fresh bool, err error)
 	}
 	err = r.Acts.Do(ctx, func(tx *act.Tx) error {
 		fresh, err = addBatches(ctx, tx, r.Keys, r.document, groups[0].Version, all, state, supersedes)
+		if err == nil && fresh {
+			err = noteOutsiders(ctx, tx, r.document, groups, tx.Now)
+		}
 		if err != nil || !fresh {
 			return err
 		}

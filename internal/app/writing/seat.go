@@ -12,7 +12,6 @@ import (
 	"tabularis/core/fault"
 	"tabularis/core/richtext"
 	"tabularis/core/table"
-	"tabularis/internal/app/accounts"
 )
 
 // Message is what an open page is told: what was written, who is there, where they are, that the text
@@ -69,7 +68,7 @@ type distant struct {
 type Seat struct {
 	Client string
 	room   *room
-	person accounts.Person
+	pen    pen
 	since  time.Time
 	out    chan Message
 	// supersedes says that whoever sits there has said that what is decided on the document is superseded.
@@ -103,7 +102,7 @@ func (s *Seat) Mode() richtext.Mode {
 func (s *Seat) present() Present {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	return Present{s.Client, s.person.ID, s.person.Name, !s.person.Inside(), s.mode, s.since, s.caret}
+	return Present{s.Client, s.pen.id, s.pen.name, s.pen.guest, s.mode, s.since, s.caret}
 }
 
 // asks tells a page that asks again and again from one with a socket.
@@ -251,6 +250,8 @@ const (
 	MostSteps = 1000
 	MostHere  = 200
 	mostOwn   = 20
+	// mostOutside is how many visitors' pages there are, so that they keep nobody else out.
+	mostOutside = 60
 )
 
 var (
@@ -259,10 +260,13 @@ var (
 )
 
 // sit adds a seat, or finds that of a page that asks again. The lock is held.
-func (r *room) sit(client string, person accounts.Person, mode richtext.Mode, until time.Time) (*Seat, error) {
-	own := 0
+func (r *room) sit(client string, p pen, mode richtext.Mode, until time.Time) (*Seat, error) {
+	own, outside := 0, 0
 	for s := range r.seats {
-		if s.person.ID != person.ID {
+		if s.pen.link != nil {
+			outside++
+		}
+		if s.pen.id != p.id {
 			continue
 		}
 		own++
@@ -279,11 +283,11 @@ func (r *room) sit(client string, person accounts.Person, mode richtext.Mode, un
 			own--
 		}
 	}
-	if own >= mostOwn || len(r.seats) >= MostHere {
+	if own >= mostOwn || len(r.seats) >= MostHere || p.link != nil && outside >= mostOutside {
 		return nil, errFull.New("%d pages have it open", len(r.seats)).Later(time.Minute)
 	}
-	s := &Seat{Client: client, room: r, person: person, since: r.Acts.Now(), out: make(chan Message, waitingMost), mode: mode, until: until}
-	if kept := slices.IndexFunc(r.here(), func(p Present) bool { return p.Client == client && p.Person != person.ID }); kept >= 0 {
+	s := &Seat{Client: client, room: r, pen: p, since: r.Acts.Now(), out: make(chan Message, waitingMost), mode: mode, until: until}
+	if kept := slices.IndexFunc(r.here(), func(o Present) bool { return o.Client == client && o.Person != p.id }); kept >= 0 {
 		return nil, fault.Parameter.New("that page is somebody else's")
 	}
 	r.seats[s] = struct{}{}

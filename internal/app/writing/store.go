@@ -169,3 +169,36 @@ func decoded(keys *secret.Keys, r row) (body, error) {
 	}
 	return kind.open(raw)
 }
+
+// outsiderRow is a visitor who wrote.
+type outsiderRow struct {
+	DocumentID uuid.UUID `db:"document_id"`
+	VisitID    uuid.UUID `db:"visit_id"`
+	LinkID     uuid.UUID `db:"link_id"`
+	Name       string    `db:"name"`
+	Since      time.Time `db:"since"`
+}
+
+// noteOutsiders notes the visitors among those who wrote, by the names they go by now.
+func noteOutsiders(ctx context.Context, q postgres.Q, document uuid.UUID, groups []group, now time.Time) error {
+	for _, g := range groups {
+		if g.pen.link == nil {
+			continue
+		}
+		if err := postgres.Exec(ctx, q, `INSERT INTO writing_outsiders AS o (document_id, visit_id, link_id, name, since) VALUES ($1, $2, $3, $4, $5)
+			ON CONFLICT (document_id, visit_id) DO UPDATE SET name = $4 WHERE o.name <> $4`, document, g.pen.id, *g.pen.link, g.pen.name, now); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// outsiderByID finds a visitor who wrote in a document (fault.NotFound).
+func outsiderByID(ctx context.Context, q postgres.Q, document, visit uuid.UUID) (o outsiderRow, err error) {
+	return o, postgres.Found(q.GetContext(ctx, &o, `SELECT * FROM writing_outsiders WHERE document_id = $1 AND visit_id = $2`, document, visit))
+}
+
+// outsidersOf are the visitors among those who wrote in a document.
+func outsidersOf(ctx context.Context, q postgres.Q, document uuid.UUID, ids []uuid.UUID) (all []Author, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT visit_id AS id, name FROM writing_outsiders WHERE document_id = $1 AND visit_id = ANY($2)`, document, ids)
+}

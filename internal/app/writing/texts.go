@@ -131,7 +131,7 @@ func (c texts) file(ctx context.Context, s *Service, r row, b body, _ []Batch) (
 		file, err := markdown.Write(doc)
 		return []byte(file), err
 	}
-	authors, err := authorsOf(ctx, s.Acts.DB, b.people())
+	authors, err := authorsOf(ctx, s.Acts.DB, r.DocumentID, b.people())
 	if err != nil {
 		return nil, err
 	}

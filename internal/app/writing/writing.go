@@ -23,12 +23,11 @@ import (
 	"tabularis/core/richtext"
 	"tabularis/core/table"
 	guard "tabularis/internal/app/access"
-	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/uploads"
+	"tabularis/internal/app/visits"
 	"tabularis/internal/platform/office"
-	"tabularis/internal/platform/postgres"
 	"tabularis/internal/platform/preview"
 	"tabularis/internal/platform/reading"
 	"tabularis/internal/platform/secret"
@@ -43,6 +42,7 @@ type Service struct {
 	Items    *tree.Service
 	Uploads  *uploads.Service
 	Keys     *secret.Keys
+	Visits   *visits.Service
 
 	process string
 	life    context.Context
@@ -75,6 +75,7 @@ var (
 // standing is what somebody may do with a document that is written.
 type standing struct {
 	guard.Sight
+	pen  pen
 	Mode richtext.Mode
 	// supersedes says that the person has said that what is decided on it is superseded.
 	supersedes bool
@@ -82,29 +83,12 @@ type standing struct {
 	Barred error
 }
 
-// allowed says what the acting person may do with a document's text. Whoever may only look at its pages may
-// not read it here.
-func (s *Service) allowed(ctx context.Context, document uuid.UUID) (at standing, err error) {
-	if at.Sight, err = s.Access.Kind(ctx, s.Acts.DB, document, items.Document, access.Download, s.Acts.Now()); err != nil {
-		return at, err
+// allowed says what whoever asks may do with a document's text.
+func (s *Service) allowed(ctx context.Context, document uuid.UUID) (standing, error) {
+	if v, is := visitorOf(ctx); is {
+		return s.visiting(ctx, v, document)
 	}
-	kind, err := craftOf(at.Item.MediaType)
-	if err != nil {
-		return at, err
-	}
-	at.Mode, at.supersedes = modeOf(at.Caps), tree.Supersedes(ctx)
-	if _, isTable := kind.(tables); isTable && at.Mode != richtext.Write {
-		at.Mode = richtext.Look // Nothing is proposed in a table, and it has no fields.
-	}
-	if at.Mode != richtext.Look {
-		if at.Barred = s.Items.MayRevise(ctx, s.Acts.DB, at.Item); at.Barred != nil {
-			if fault.Of(at.Barred).Kind == fault.Internal {
-				return at, at.Barred
-			}
-			at.Mode = richtext.Look
-		}
-	}
-	return at, nil
+	return s.account(ctx, document)
 }
 
 func modeOf(caps access.Caps) richtext.Mode {
@@ -122,6 +106,8 @@ func modeOf(caps access.Caps) richtext.Mode {
 // Opening is a text as somebody finds it.
 type Opening struct {
 	At      guard.Sight
+	// Outside says that a visitor opened it, who knows of no dossier.
+	Outside bool
 	Mode    richtext.Mode
 	Barred  error
 	Version int
@@ -146,6 +132,12 @@ func (s *Service) Join(ctx context.Context, document uuid.UUID, client string, s
 	if err != nil {
 		return nil, Opening{}, err
 	}
+	if v, visits := visitorOf(ctx); visits && !s.sits(document, client) {
+		// That they read it is recorded before they do.
+		if err := s.Visits.Begin(ctx, v, document); err != nil {
+			return nil, Opening{}, err
+		}
+	}
 	var until time.Time
 	if patience > 0 {
 		until = s.Acts.Now().Add(patience)
@@ -161,7 +153,7 @@ func (s *Service) Join(ctx context.Context, document uuid.UUID, client string, s
 	}
 	o.Base = kept.Base
 	if o.Doc != nil {
-		if o.Authors, err = authorsOf(ctx, s.Acts.DB, o.Doc.people()); err != nil {
+		if o.Authors, err = authorsOf(ctx, s.Acts.DB, document, o.Doc.people()); err != nil {
 			seat.Leave()
 		}
 	}
@@ -179,7 +171,7 @@ func (s *Service) enter(ctx context.Context, at standing, client string, until t
 		if err != nil {
 			return nil, o, err
 		}
-		if seat, o, err = r.welcome(client, *act.Who(ctx).Person, at, until, since, older); seat != nil || err != nil {
+		if seat, o, err = r.welcome(client, at, until, since, older); seat != nil || err != nil {
 			return seat, o, err
 		}
 	}
@@ -187,13 +179,13 @@ func (s *Service) enter(ctx context.Context, at standing, client string, until t
 }
 
 // welcome gives a seat, with what is new since a version; none where the room is closed.
-func (r *room) welcome(client string, person accounts.Person, at standing, until time.Time, since int, older []Batch) (*Seat, Opening, error) {
+func (r *room) welcome(client string, at standing, until time.Time, since int, older []Batch) (*Seat, Opening, error) {
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	if r.closed {
 		return nil, Opening{}, nil
 	}
-	seat, err := r.sit(client, person, at.Mode, until)
+	seat, err := r.sit(client, at.pen, at.Mode, until)
 	if err != nil {
 		return nil, Opening{}, err
 	}
@@ -204,7 +196,7 @@ func (r *room) welcome(client string, person accounts.Person, at standing, until
 		batches, anew = r.since(last.end())
 		batches = append(older, batches...)
 	}
-	o := Opening{At: at.Sight, Mode: at.Mode, Barred: at.Barred, Version: r.version, Batches: batches, People: r.here()}
+	o := Opening{At: at.Sight, Outside: at.pen.link != nil, Mode: at.Mode, Barred: at.Barred, Version: r.version, Batches: batches, People: r.here()}
 	if anew {
 		o.Doc, o.Batches = r.doc, nil
 	}
@@ -256,6 +248,22 @@ func (s *Service) roomOf(document uuid.UUID) *room {
 	return s.rooms[document]
 }
 
+// sits says that a page is there already.
+func (s *Service) sits(document uuid.UUID, client string) bool {
+	r := s.roomOf(document)
+	if r == nil {
+		return false
+	}
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	for seat := range r.seats {
+		if seat.Client == client {
+			return true
+		}
+	}
+	return false
+}
+
 func (s *Service) openAnew(ctx context.Context, at standing) (*room, error) {
 	document := at.Item.ID
 	if err := s.ready(ctx, at); err != nil {
@@ -293,7 +301,7 @@ func (s *Service) ready(ctx context.Context, at standing) error {
 		if at.Item.Size > MostBytes {
 			return errTooLarge.New("it has %d bytes", at.Item.Size)
 		}
-		state, err = s.fromFile(ctx, at.Item.ID, at.Item.Version, act.Who(ctx).Person.ID)
+		state, err = s.fromFile(ctx, at.Item.ID, at.Item.Version, at.pen.id)
 	}
 	if err != nil {
 		return err
@@ -414,15 +422,6 @@ func (s *Service) Make(ctx context.Context, folder uuid.UUID, name, kind string)
 	}
 	// What is in it is known: nothing has to be read for it.
 	return at, s.Acts.Do(ctx, func(tx *act.Tx) error { return begin(ctx, tx, s.Keys, at.Item, state) })
-}
-
-// personOf is whoever wrote last, for a version that is made when everybody has left.
-func personOf(ctx context.Context, q postgres.Q, r row) (*accounts.Person, error) {
-	if r.LastBy == nil {
-		return nil, fault.Missing()
-	}
-	p, err := accounts.PersonByID(ctx, q, *r.LastBy)
-	return &p, err
 }
 
 // IsTable says that the whole of a table came along.

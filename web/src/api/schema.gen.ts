@@ -4171,6 +4171,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/visits/{token}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description By what name others know a visitor who writes with them: at most 80 letters, and no address. */
+        post: operations["callVisitor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/visits/{token}/documents/{id}/writing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description GET /documents/{id}/writing for a visitor, of a text in the folder of a working link; they say a name before, if the link knows none. The socket is /visits/{token}/documents/{id}/writing/socket. */
+        get: operations["openVisitorWriting"];
+        put?: never;
+        post: operations["sendVisitorSteps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -7856,7 +7895,8 @@ export interface components {
             ended?: string;
         };
         WritingOpening: {
-            place: components["schemas"]["Place"];
+            name: string;
+            place?: components["schemas"]["Place"];
             mediaType: string;
             mode: components["schemas"]["WritingMode"];
             /** @description The code of why nobody may write now */
@@ -14721,6 +14761,86 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CellChanges"];
+                };
+            };
+        };
+    };
+    callVisitor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewName"];
+            };
+        };
+        responses: {
+            /** @description It is known */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    openVisitorWriting: {
+        parameters: {
+            query: {
+                page: string;
+                since?: number;
+                wait?: number;
+            };
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WritingMessage"];
+                };
+            };
+        };
+    };
+    sendVisitorSteps: {
+        parameters: {
+            query: {
+                page: string;
+            };
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WritingSent"];
+            };
+        };
+        responses: {
+            /** @description What became of them */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WritingMessage"];
                 };
             };
         };

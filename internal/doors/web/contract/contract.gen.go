@@ -7744,7 +7744,8 @@ type WritingOpening struct {
 
 	// Mode What I may do to a text
 	Mode  WritingMode `json:"mode"`
-	Place Place       `json:"place"`
+	Name  string      `json:"name"`
+	Place *Place      `json:"place,omitempty"`
 
 	// Table A table; absent where batches are all that was missed
 	Table *WrittenTable `json:"table,omitempty"`
@@ -8339,6 +8340,18 @@ type GetLinkContentsParams struct {
 	Folder *openapi_types.UUID `form:"folder,omitempty" json:"folder,omitempty"`
 }
 
+// OpenVisitorWritingParams defines parameters for OpenVisitorWriting.
+type OpenVisitorWritingParams struct {
+	Page  string `form:"page" json:"page"`
+	Since *int   `form:"since,omitempty" json:"since,omitempty"`
+	Wait  *int   `form:"wait,omitempty" json:"wait,omitempty"`
+}
+
+// SendVisitorStepsParams defines parameters for SendVisitorSteps.
+type SendVisitorStepsParams struct {
+	Page string `form:"page" json:"page"`
+}
+
 // GiveAccessJSONRequestBody defines body for GiveAccess for application/json ContentType.
 type GiveAccessJSONRequestBody = AccessWish
 
@@ -8726,8 +8739,14 @@ type NoteLookJSONRequestBody = Looked
 // SayThroughLinkJSONRequestBody defines body for SayThroughLink for application/json ContentType.
 type SayThroughLinkJSONRequestBody = VisitorRemark
 
+// SendVisitorStepsJSONRequestBody defines body for SendVisitorSteps for application/json ContentType.
+type SendVisitorStepsJSONRequestBody = WritingSent
+
 // HandInJSONRequestBody defines body for HandIn for application/json ContentType.
 type HandInJSONRequestBody = HandIn
+
+// CallVisitorJSONRequestBody defines body for CallVisitor for application/json ContentType.
+type CallVisitorJSONRequestBody = NewName
 
 // AsTableSheetRows0 returns the union data inside the TableSheet_Rows_Item as a TableSheetRows0
 func (t TableSheet_Rows_Item) AsTableSheetRows0() (TableSheetRows0, error) {

@@ -86,8 +86,12 @@ func caretOf(c *contract.WritingCaret) *writing.Caret {
 
 func opening(o writing.Opening) (m contract.WritingMessage, err error) {
 	m = contract.WritingMessage{
-		Opening: &contract.WritingOpening{Place: present.Place(documents.Place{Item: o.At.Item, Code: o.At.Code}), MediaType: o.At.Item.MediaType, Mode: contract.WritingMode(o.Mode), Version: o.Version, Base: o.Base},
+		Opening: &contract.WritingOpening{Name: o.At.Item.Name, MediaType: o.At.Item.MediaType, Mode: contract.WritingMode(o.Mode), Version: o.Version, Base: o.Base},
 		People:  people(o.People), Batches: batches(o.Batches), Results: results(o.Sums),
+	}
+	if !o.Outside {
+		place := present.Place(documents.Place{Item: o.At.Item, Code: o.At.Code})
+		m.Opening.Place = &place
 	}
 	if o.Doc != nil {
 		raw, err := json.Marshal(o.Doc)

@@ -37,6 +37,15 @@ type ServerInterface interface {
 
 	// (POST /folders/{id}/written)
 	MakeWritten(c *gin.Context, id Id)
+
+	// (GET /visits/{token}/documents/{id}/writing)
+	OpenVisitorWriting(c *gin.Context, token Token, id Id, params OpenVisitorWritingParams)
+
+	// (POST /visits/{token}/documents/{id}/writing)
+	SendVisitorSteps(c *gin.Context, token Token, id Id, params SendVisitorStepsParams)
+
+	// (POST /visits/{token}/name)
+	CallVisitor(c *gin.Context, token Token)
 }
 
 // ServerInterfaceWrapper converts contexts to parameters.
@@ -236,6 +245,137 @@ func (siw *ServerInterfaceWrapper) MakeWritten(c *gin.Context) {
 	siw.Handler.MakeWritten(c, id)
 }
 
+// OpenVisitorWriting operation middleware
+func (siw *ServerInterfaceWrapper) OpenVisitorWriting(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params OpenVisitorWritingParams
+
+	// ------------- Required query parameter "page" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "page", c.Request.URL.Query(), &params.Page, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter page: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "since" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "since", c.Request.URL.Query(), &params.Since, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter since: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "wait" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "wait", c.Request.URL.Query(), &params.Wait, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter wait: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.OpenVisitorWriting(c, token, id, params)
+}
+
+// SendVisitorSteps operation middleware
+func (siw *ServerInterfaceWrapper) SendVisitorSteps(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params SendVisitorStepsParams
+
+	// ------------- Required query parameter "page" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "page", c.Request.URL.Query(), &params.Page, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter page: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.SendVisitorSteps(c, token, id, params)
+}
+
+// CallVisitor operation middleware
+func (siw *ServerInterfaceWrapper) CallVisitor(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.CallVisitor(c, token)
+}
+
 // GinServerOptions provides options for the Gin server.
 type GinServerOptions struct {
 	BaseURL      string
@@ -269,6 +409,9 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/documents/:id/writing/version", wrapper.KeepWriting)
 	router.GET(options.BaseURL+"/documents/:id/writing/authors", wrapper.ListAuthors)
 	router.GET(options.BaseURL+"/documents/:id/writing/changes", wrapper.ListCellChanges)
+	router.POST(options.BaseURL+"/visits/:token/name", wrapper.CallVisitor)
+	router.GET(options.BaseURL+"/visits/:token/documents/:id/writing", wrapper.OpenVisitorWriting)
+	router.POST(options.BaseURL+"/visits/:token/documents/:id/writing", wrapper.SendVisitorSteps)
 }
 
 type OpenWritingRequestObject struct {
@@ -408,6 +551,72 @@ func (response MakeWritten201JSONResponse) VisitMakeWrittenResponse(w http.Respo
 	return err
 }
 
+type OpenVisitorWritingRequestObject struct {
+	Token  Token `json:"token"`
+	Id     Id    `json:"id"`
+	Params OpenVisitorWritingParams
+}
+
+type OpenVisitorWritingResponseObject interface {
+	VisitOpenVisitorWritingResponse(w http.ResponseWriter) error
+}
+
+type OpenVisitorWriting200JSONResponse WritingMessage
+
+func (response OpenVisitorWriting200JSONResponse) VisitOpenVisitorWritingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SendVisitorStepsRequestObject struct {
+	Token  Token `json:"token"`
+	Id     Id    `json:"id"`
+	Params SendVisitorStepsParams
+	Body   *SendVisitorStepsJSONRequestBody
+}
+
+type SendVisitorStepsResponseObject interface {
+	VisitSendVisitorStepsResponse(w http.ResponseWriter) error
+}
+
+type SendVisitorSteps200JSONResponse WritingMessage
+
+func (response SendVisitorSteps200JSONResponse) VisitSendVisitorStepsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CallVisitorRequestObject struct {
+	Token Token `json:"token"`
+	Body  *CallVisitorJSONRequestBody
+}
+
+type CallVisitorResponseObject interface {
+	VisitCallVisitorResponse(w http.ResponseWriter) error
+}
+
+type CallVisitor204Response struct {
+}
+
+func (response CallVisitor204Response) VisitCallVisitorResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -428,6 +637,15 @@ type StrictServerInterface interface {
 
 	// (POST /folders/{id}/written)
 	MakeWritten(ctx context.Context, request MakeWrittenRequestObject) (MakeWrittenResponseObject, error)
+
+	// (GET /visits/{token}/documents/{id}/writing)
+	OpenVisitorWriting(ctx context.Context, request OpenVisitorWritingRequestObject) (OpenVisitorWritingResponseObject, error)
+
+	// (POST /visits/{token}/documents/{id}/writing)
+	SendVisitorSteps(ctx context.Context, request SendVisitorStepsRequestObject) (SendVisitorStepsResponseObject, error)
+
+	// (POST /visits/{token}/name)
+	CallVisitor(ctx context.Context, request CallVisitorRequestObject) (CallVisitorResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *gin.Context, request any) (any, error)
@@ -692,6 +910,124 @@ func (sh *strictHandler) MakeWritten(ctx *gin.Context, id Id) {
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(MakeWrittenResponseObject); ok {
 		if err := validResponse.VisitMakeWrittenResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// OpenVisitorWriting operation middleware
+func (sh *strictHandler) OpenVisitorWriting(ctx *gin.Context, token Token, id Id, params OpenVisitorWritingParams) {
+	var request OpenVisitorWritingRequestObject
+
+	request.Token = token
+	request.Id = id
+	request.Params = params
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OpenVisitorWriting(ctx, request.(OpenVisitorWritingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OpenVisitorWriting")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(OpenVisitorWritingResponseObject); ok {
+		if err := validResponse.VisitOpenVisitorWritingResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// SendVisitorSteps operation middleware
+func (sh *strictHandler) SendVisitorSteps(ctx *gin.Context, token Token, id Id, params SendVisitorStepsParams) {
+	var request SendVisitorStepsRequestObject
+
+	request.Token = token
+	request.Id = id
+	request.Params = params
+
+	var body SendVisitorStepsJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SendVisitorSteps(ctx, request.(SendVisitorStepsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SendVisitorSteps")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(SendVisitorStepsResponseObject); ok {
+		if err := validResponse.VisitSendVisitorStepsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// CallVisitor operation middleware
+func (sh *strictHandler) CallVisitor(ctx *gin.Context, token Token) {
+	var request CallVisitorRequestObject
+
+	request.Token = token
+
+	var body CallVisitorJSONRequestBody
+	var err error
+	// A request validator built on kin-openapi's openapi3filter with
+	// KeepValidatedValue leaves the value it validated on the body. Bind
+	// that value, matching member names exactly, so the handler receives
+	// what was validated instead of a second, case-insensitive decode.
+	if vb, ok := ctx.Request.Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+		err = ctx.ShouldBindJSON(&body)
+	} else if binding.Validator != nil {
+		// ShouldBindJSON runs the struct validator after decoding; keep that.
+		err = binding.Validator.ValidateStruct(&body)
+	}
+	if err != nil {
+		sh.options.RequestErrorHandlerFunc(ctx, err)
+		return
+	}
+	request.Body = &body
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CallVisitor(ctx, request.(CallVisitorRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CallVisitor")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(CallVisitorResponseObject); ok {
+		if err := validResponse.VisitCallVisitorResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -13,6 +13,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
+	"tabularis/core/linkgate"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/writing"
 	"tabularis/internal/doors/web/contract"
@@ -37,7 +38,24 @@ const (
 
 // socket is the live way to a text: what is sent and told by requests otherwise goes over it as messages.
 func (h *Handlers) socket(c *gin.Context) {
-	ctx, end := context.WithTimeout(c.Request.Context(), h.SessionLeft(c))
+	who := context.Context(c)
+	if c.Query("supersede") == "approved" {
+		// A page cannot send the header of that name with a socket.
+		who = tree.Superseding(who)
+	}
+	asked := c.Copy()
+	h.sit(c, who, h.SessionLeft(c), func() error { return h.StillSignedIn(asked) })
+}
+
+// visitorSocket is the same way for a visitor.
+func (h *Handlers) visitorSocket(c *gin.Context) {
+	h.sit(c, by(c, c.Param("token")), linkgate.VisitLength, func() error { return nil })
+}
+
+// sit joins whoever asks, for so long at most; check refuses when they may not be there any longer, beside what the text
+// itself asks.
+func (h *Handlers) sit(c *gin.Context, who context.Context, longest time.Duration, check func() error) {
+	ctx, end := context.WithTimeout(c.Request.Context(), longest)
 	defer end()
 	id, err := uuid.Parse(c.Param("id"))
 	page := c.Query("page")
@@ -46,18 +64,12 @@ func (h *Handlers) socket(c *gin.Context) {
 		h.Problem(c, fault.Parameter.New("a socket is that of a document, from a version on"))
 		return
 	}
-	who := context.Context(c)
-	if c.Query("supersede") == "approved" {
-		// A page cannot send the header of that name with a socket.
-		who = tree.Superseding(who)
-	}
 	seat, o, err := h.Writing.Join(who, id, page, since, 0)
 	if err != nil {
 		h.Problem(c, err)
 		return
 	}
 	defer seat.Leave()
-	asked := c.Copy()
 	conn, err := websocket.Accept(door.Plain(c), c.Request, &websocket.AcceptOptions{CompressionMode: websocket.CompressionContextTakeover})
 	if err != nil {
 		return // It has been answered.
@@ -75,7 +87,7 @@ func (h *Handlers) socket(c *gin.Context) {
 		s.listen(own)
 	}()
 	s.tell(own, func() error {
-		if err := h.StillSignedIn(asked); err != nil {
+		if err := check(); err != nil {
 			return err
 		}
 		return seat.Check(own)

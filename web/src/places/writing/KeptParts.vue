@@ -11,9 +11,7 @@ const props = defineProps<{ doc: Node; reference: string; changes: number }>()
 const { t } = useI18n()
 const said = useSaid()
 const known = useLocalStorage<string[]>('kept-parts-known', [])
-const parts = computed(() =>
-  props.changes < 0 ? [] : keptIn(props.doc).map(([kind, n]) => t(`writing.kept.count.${kind}`, { n }, n)),
-)
+const parts = computed(() => (props.changes < 0 ? [] : keptIn(props.doc).map(([kind, n]) => t(`writing.kept.count.${kind}`, { n }, n))))
 </script>
 
 <template>
