@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"path"
 	"strings"
 	"sync"
 	"testing"
@@ -220,6 +221,13 @@ func TestPagesAreAccessible(t *testing.T) {
 	views = append(views, signed(t, k, c, reports)...)
 	views = append(views, writtenView(t, k, c, reports), tableView(t, k, c, reports))
 	views = append(views, filledViews(t, k, c, reports)...)
+	yard := testkit.Post[contract.Folder](c, 201, "/api/folders/"+reports.String()+"/folders", contract.NewName{Name: "The yard"}).Id
+	c.Upload(yard, "", "Agreement.docx", agreement(t))
+	works := contract.LinkKindWorking
+	working := testkit.Post[contract.Link](c, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{yard}, Kind: &works, Openings: ptr(90)})
+	views = append(views, view{"a text that a visitor writes", "/l/" + path.Base(*working.Address), func(p person, _ look) {
+		p.does(p.Click(".gate button"), p.Click("li a[href*='/write/']"), p.See(".ProseMirror .kept"))
+	}})
 	agreed := c.Upload(reports, "", "Agreement.docx", agreement(t)).Document.Id
 	views = append(views, view{"a word document that is written", "/write/" + agreed.String(), func(p person, _ look) { p.does(p.See(".kept-parts"), p.See(".ProseMirror .kept")) }})
 	views = append(views, view{"what came from outside", "/desk/received", func(p person, _ look) { p.does(p.See("article::Yard quotation.exe")) }},

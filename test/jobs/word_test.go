@@ -4,12 +4,14 @@ import (
 	"archive/zip"
 	"bytes"
 	"io"
+	"path"
 	"strings"
 	"testing"
 
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
 )
 
@@ -87,4 +89,33 @@ func TestAWordDocumentIsWritten(t *testing.T) {
 			t.Errorf("%s is not in %s", want, text)
 		}
 	}
+}
+
+// A client writes an agreement with the surveyor through a link, on a telephone and without an account: each sees the other
+// write, and what comes of it is a version by the client, which the surveyor finds in the activity. When the link ends she
+// is out.
+func TestAClientWritesThroughALink(t *testing.T) {
+	t.Parallel()
+	k, c, reports := practice(t)
+	yard := testkit.Post[contract.Folder](c, 201, "/api/folders/"+reports.String()+"/folders", contract.NewName{Name: "The yard"}).Id
+	doc := c.Upload(yard, "", "Agreement.docx", agreement(t)).Document
+	kind := contract.LinkKindWorking
+	link := testkit.Post[contract.Link](c, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{yard}, Kind: &kind})
+	ines, isa := sits(t, k, 1280, 800), sits(t, k, 390, 844)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.opens("/write/"+doc.Id.String()), ines.reads("Paid within"))
+	isa.does(isa.opens("/l/" + path.Base(*link.Address)))
+	isa.count("from a link to a text that is open for writing", 4, func() {
+		isa.does(isa.Click("button::Show"), isa.Click("li a::Write"), isa.Type("#my-name", "Isa Breck"), isa.Enter(), isa.reads("Paid within"))
+	})
+	ines.does(ines.See(".pens::Isa Breck"))
+	isa.does(isa.See(".pens::Ines Okafor"), isa.Click(".ProseMirror h2"), isa.Press(" for 2027"), isa.See(".state::All of it is kept"))
+	ines.does(ines.reads("Agreement for 2027"), ines.See(".their-caret em::Isa"))
+	ines.does(ines.Click("button::Name this version"), ines.Enter(), ines.See(".toast-line::This is version 2"))
+	if text := wordText(t, c, doc.Id); !strings.Contains(text, " for 2027") {
+		t.Errorf("it says %s", text)
+	}
+	ines.does(ines.opens("/activity"), ines.See("main::was changed through the link"))
+	c.Want(204, "POST", "/api/links/"+link.Id.String()+"/end", nil)
+	isa.does(isa.See(".gone h1"))
 }

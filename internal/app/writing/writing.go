@@ -106,6 +106,8 @@ func modeOf(caps access.Caps) richtext.Mode {
 // Opening is a text as somebody finds it.
 type Opening struct {
 	At      guard.Sight
+	// Me is by what whoever opened it is known there.
+	Me uuid.UUID
 	// Outside says that a visitor opened it, who knows of no dossier.
 	Outside bool
 	Mode    richtext.Mode
@@ -196,7 +198,7 @@ func (r *room) welcome(client string, at standing, until time.Time, since int, o
 		batches, anew = r.since(last.end())
 		batches = append(older, batches...)
 	}
-	o := Opening{At: at.Sight, Outside: at.pen.link != nil, Mode: at.Mode, Barred: at.Barred, Version: r.version, Batches: batches, People: r.here()}
+	o := Opening{At: at.Sight, Me: at.pen.id, Outside: at.pen.link != nil, Mode: at.Mode, Barred: at.Barred, Version: r.version, Batches: batches, People: r.here()}
 	if anew {
 		o.Doc, o.Batches = r.doc, nil
 	}

@@ -7895,6 +7895,11 @@ export interface components {
             ended?: string;
         };
         WritingOpening: {
+            /**
+             * Format: uuid
+             * @description By what I am known among those who write
+             */
+            me: string;
             name: string;
             place?: components["schemas"]["Place"];
             mediaType: string;

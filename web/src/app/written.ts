@@ -1,10 +1,9 @@
-const tables = ['text/csv', 'text/tab-separated-values', 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet']
+import { isText } from '../parts/writing/kinds'
 
-/** Word-processing documents (ISO/IEC 29500-1). */
-export const word = 'application/vnd.openxmlformats-officedocument.wordprocessingml.document'
+const tables = ['text/csv', 'text/tab-separated-values', 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet']
 
 /** Where a document is written together, if it is of a kind that is: a text, or a table. */
 export function writtenAt(id: string, mediaType: string | undefined): string | undefined {
-  if (mediaType === 'text/markdown' || mediaType === word) return `/write/${id}`
+  if (isText(mediaType)) return `/write/${id}`
   return mediaType && tables.includes(mediaType) ? `/table/${id}` : undefined
 }

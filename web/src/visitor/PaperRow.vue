@@ -1,15 +1,17 @@
 <script setup lang="ts">
 import IconDownload from '~icons/ph/download-simple'
 import IconEye from '~icons/ph/eye'
+import IconPen from '~icons/ph/pencil-simple'
 import type { Schemas } from '../api/client'
 import { fullMoment, momentWords, sizeWords, stemOf } from '../i18n/words'
+import { isText } from '../parts/writing/kinds'
 import { kindOf } from './kinds'
 import Thumb from './Thumb.vue'
 import { useThisVisit } from './visit'
 import { language, say } from './words'
 
 /** One of the papers that are enclosed. */
-defineProps<{ file: Schemas['LinkFile']; folder?: string; viewOnly: boolean; choosing: boolean }>()
+defineProps<{ file: Schemas['LinkFile']; folder?: string; viewOnly: boolean; mayAdd?: boolean; choosing: boolean }>()
 const chosen = defineModel<string[]>('chosen', { required: true })
 const { token, base } = useThisVisit()
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
@@ -36,6 +38,14 @@ const when = (at: string) => momentWords(new Date(at), new Date(), language.valu
       </div>
     </div>
     <span class="acts">
+      <RouterLink
+        v-if="mayAdd && !file.inHand && isText(file.mediaType)"
+        class="btn btn-plain"
+        :to="{ path: `/${token}/write/${file.id}`, query: { in: folder } }"
+      >
+        <IconPen aria-hidden="true" />
+        {{ say('write') }}
+      </RouterLink>
       <RouterLink v-if="file.look !== 'none'" class="btn btn-plain" :to="{ path: `/${token}/look/${file.id}`, query: { in: folder } }">
         <IconEye aria-hidden="true" />
         {{ say('view') }}

@@ -66,6 +66,7 @@ const take = computed(() => {
       :file="f"
       :folder="folder"
       :view-only="!!given.viewOnly"
+      :may-add="given.mayAdd"
       :choosing="!given.viewOnly && given.files.length > 2"
     />
   </ul>

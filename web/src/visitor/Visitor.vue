@@ -14,10 +14,11 @@ const ToSign = defineAsyncComponent(() => import('./ToSign.vue'))
 const Sent = defineAsyncComponent(() => import('./Sent.vue'))
 const ToFill = defineAsyncComponent(() => import('./ToFill.vue'))
 const Intake = defineAsyncComponent(() => import('./Intake.vue'))
+const ToWrite = defineAsyncComponent(() => import('./ToWrite.vue'))
 const VisitorHelp = defineAsyncComponent(() => import('./VisitorHelp.vue'))
 const LookAt = defineAsyncComponent(() => import('./LookAt.vue'))
 /** What an outsider sees: who gives, under which terms, and the papers. No account, no chrome. */
-const props = defineProps<{ token: string; folder?: string; document?: string }>()
+const props = defineProps<{ token: string; folder?: string; document?: string; writes?: boolean }>()
 const visit = useVisit(props.token, () => props.folder)
 provide(visitKey, visit)
 const { front, given, taking, sent, filling, state } = visit
@@ -62,8 +63,9 @@ const looking = computed(() => documents.value?.find((f) => f.id === props.docum
       <Sent v-else-if="sent" :sent="sent" />
       <Papers v-else-if="given" :given="given" :folder="folder" />
     </main>
+    <ToWrite v-if="looking && writes && given?.mayAdd" :key="looking.id" :file="looking" :folder="folder" />
     <LookAt
-      v-if="looking"
+      v-else-if="looking"
       :key="looking.id"
       :file="looking"
       :folder="folder"

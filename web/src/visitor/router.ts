@@ -8,6 +8,11 @@ export const router = createRouter({
     { path: '/:token', component: Visitor, props: true },
     { path: '/:token/in/:folder', component: Visitor, props: true },
     {
+      path: '/:token/write/:document',
+      component: Visitor,
+      props: ({ params, query }) => ({ token: params.token, document: params.document, folder: query.in, writes: true }),
+    },
+    {
       path: '/:token/look/:document',
       component: Visitor,
       props: ({ params, query }) => ({ token: params.token, document: params.document, folder: query.in }),

@@ -84,6 +84,10 @@ const en = {
   files: '{n} files',
   together: '{size} together',
   view: 'View',
+  write: 'Write',
+  writeName: 'By what name do the others know you? {sender} and whoever else writes reads it beside your words.',
+  writeBegin: 'Begin to write',
+  writeSomebody: 'Somebody',
   download: 'Download',
   all: 'Download all, {size}',
   both: 'Download both, {size}',
@@ -262,6 +266,10 @@ const de: typeof en = {
   files: '{n} Dateien',
   together: 'zusammen {size}',
   view: 'Ansehen',
+  write: 'Schreiben',
+  writeName: 'Unter welchem Namen kennen die anderen Sie? {sender} und wer sonst mitschreibt, liest ihn neben Ihren Worten.',
+  writeBegin: 'Anfangen zu schreiben',
+  writeSomebody: 'Jemand',
   download: 'Herunterladen',
   all: 'Alles herunterladen, {size}',
   both: 'Beide herunterladen, {size}',
@@ -369,7 +377,7 @@ export const language = ref<Language>('en')
 const words = computed(() => (language.value === 'de' ? de : en))
 
 type Fill = Record<string, string | number>
-const filled = (text: string, fill: Fill = {}) => text.replace(/\{(\w+)\}/g, (_, k: string) => String(fill[k] ?? ''))
+export const filled = (text: string, fill: Fill = {}) => text.replace(/\{(\w+)\}/g, (_, k: string) => String(fill[k] ?? ''))
 
 /** A word with its places filled. */
 export function say(key: keyof typeof en, fill?: Fill): string {

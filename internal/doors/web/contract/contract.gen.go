@@ -7739,8 +7739,11 @@ type WritingOpening struct {
 	Barred *string `json:"barred,omitempty"`
 
 	// Base The document's version that it began with or became last
-	Base      int    `json:"base"`
-	MediaType string `json:"mediaType"`
+	Base int `json:"base"`
+
+	// Me By what I am known among those who write
+	Me        openapi_types.UUID `json:"me"`
+	MediaType string             `json:"mediaType"`
 
 	// Mode What I may do to a text
 	Mode  WritingMode `json:"mode"`

@@ -86,7 +86,7 @@ func caretOf(c *contract.WritingCaret) *writing.Caret {
 
 func opening(o writing.Opening) (m contract.WritingMessage, err error) {
 	m = contract.WritingMessage{
-		Opening: &contract.WritingOpening{Name: o.At.Item.Name, MediaType: o.At.Item.MediaType, Mode: contract.WritingMode(o.Mode), Version: o.Version, Base: o.Base},
+		Opening: &contract.WritingOpening{Me: o.Me, Name: o.At.Item.Name, MediaType: o.At.Item.MediaType, Mode: contract.WritingMode(o.Mode), Version: o.Version, Base: o.Base},
 		People:  people(o.People), Batches: batches(o.Batches), Results: results(o.Sums),
 	}
 	if !o.Outside {

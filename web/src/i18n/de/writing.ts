@@ -221,6 +221,7 @@ const de: typeof en = {
     'text-too-many-steps': 'Das ist mehr auf einmal, als angenommen wird.',
     'text-protected':
       'Das Dokument ist unterschrieben oder von seinen Verfassern gesperrt: Darin zu schreiben würde das brechen. Arbeiten Sie an einer Kopie, oder checken Sie es aus.',
+    'name-wanted': 'Sagen Sie, unter welchem Namen die anderen Sie kennen: höchstens 80 Zeichen, und keine Adresse.',
     'text-full': 'So viele haben den Text offen, wie es zugleich geht. Versuchen Sie es in einer Minute wieder.',
     'text-page-slow': 'Die Seite kam mit dem Text nicht mit und verbindet sich neu.',
     'not-written': 'Ein Dokument dieser Art wird hier nicht geschrieben.',

@@ -218,6 +218,7 @@ export default {
     'text-went-on': 'The text has gone on meanwhile.',
     'text-too-many-steps': 'That is more at once than can be taken.',
     'text-protected': 'The document is signed, or locked by its makers: writing in it would break that. Work on a copy, or check it out.',
+    'name-wanted': 'Say by what name the others know you: at most 80 letters, and no address.',
     'text-full': 'As many have the text open as can at once. Try again in a minute.',
     'text-page-slow': 'The page did not keep up with the text, and connects again.',
     'not-written': 'A document of this kind is not written here.',

@@ -5,7 +5,7 @@ import type { EditorView } from 'prosemirror-view'
 import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
-import { fieldKinds } from './schema'
+import { fieldKinds } from '../../parts/writing/schema'
 
 /** What a field asks, as a sentence: in place of the bar while it is chosen. */
 const props = defineProps<{ view: EditorView; at: number; node: Node }>()

@@ -4,7 +4,7 @@ import type { Node } from 'prosemirror-model'
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useSaid } from '../../sentences/said'
-import { keptIn } from './kept'
+import { keptIn } from '../../parts/writing/kept'
 
 /** What is said before the first change of a document that a program made: what stays as it is, and is not changed here. */
 const props = defineProps<{ doc: Node; reference: string; changes: number }>()
@@ -39,6 +39,9 @@ const parts = computed(() => (props.changes < 0 ? [] : keptIn(props.doc).map(([k
   padding: 6px 24px;
   background: var(--tb-sheet);
   border-bottom: 1px solid var(--tb-rule);
+}
+.kept-parts a {
+  text-decoration: underline;
 }
 @media (max-width: 900px) {
   .kept-parts {

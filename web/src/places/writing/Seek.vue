@@ -3,7 +3,7 @@ import { TextSelection } from 'prosemirror-state'
 import type { EditorView } from 'prosemirror-view'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { placesOf, seekKey } from './seek'
+import { placesOf, seekKey } from '../../parts/writing/seek'
 
 /** Words are looked for in the text, and replaced. */
 const props = defineProps<{ view: EditorView; changes: number; writes: boolean }>()

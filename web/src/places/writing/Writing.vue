@@ -7,25 +7,30 @@ import { useRoute } from 'vue-router'
 import { api, data, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
 import Failed from '../../app/Failed.vue'
+import { useSession } from '../../app/session'
 import { tell } from '../../app/toasts'
-import { word } from '../../app/written'
 import { useRemarks } from '../../queries/remarks'
 import { useSaid } from '../../sentences/said'
 import { usePlaceWords } from '../remarks/acts'
 import Remarks from '../remarks/Remarks.vue'
+import FieldBar from './FieldBar.vue'
 import Growing from './Growing.vue'
 import KeptParts from './KeptParts.vue'
-import LookBar from './LookBar.vue'
+import Door from '../../parts/Door.vue'
+import LookBar from '../../parts/writing/LookBar.vue'
 import Lost from './Lost.vue'
-import Margin from './Margin.vue'
+import Margin from '../../parts/writing/Margin.vue'
 import Outline from './Outline.vue'
-import PensHere from './PensHere.vue'
-import { pensBeside, type Pen } from './pens'
-import { putPicture } from './pictures'
-import { decided } from './proposals'
+import PensHere from '../../parts/writing/PensHere.vue'
+import { word } from '../../parts/writing/kinds'
+import { pensBeside, type Pen } from '../../parts/writing/pens'
+import { putPicture } from '../../parts/writing/pictures'
+import { decided } from '../../parts/writing/proposals'
 import Seek from './Seek.vue'
 import { useSitting } from './sitting'
-import { useText } from './text'
+import { useText } from '../../parts/writing/text'
+import { waysTo } from '../../parts/writing/ways'
+import { useVoiceHere } from './voice'
 import WrittenTop from './WrittenTop.vue'
 
 /** A document is written, by several at once: who is here, the text, what is proposed beside it, and how words look. */
@@ -35,16 +40,14 @@ const said = useSaid()
 const paper = useTemplateRef<HTMLElement>('paper')
 const route = useRoute()
 const supersedes = route.query.supersede === 'approved'
-const text = useText(
-  props.document,
-  {
-    onlyText: () => tell(t('writing.onlyText')),
-    checked: (done) => t(done ? 'writing.taskDone' : 'writing.taskOpen'),
-    keeps: (kind) => t(`writing.kept.is.${kind}`),
-    brings: (file) => putPicture(props.document, file).catch((e: unknown) => (tell(said.problem(e)), undefined)),
-  },
-  supersedes ? { Supersede: 'approved' } : {},
-)
+useVoiceHere()
+const text = useText(waysTo(props.document, supersedes ? { Supersede: 'approved' } : {}), useSession().session?.person.id ?? '', {
+  onlyText: () => tell(t('writing.onlyText')),
+  checked: (done) => t(done ? 'writing.taskDone' : 'writing.taskOpen'),
+  becameTable: () => location.replace(`/table/${props.document}`),
+  keeps: (kind) => t(`writing.kept.is.${kind}`),
+  brings: (file) => putPicture(props.document, file).catch((e: unknown) => (tell(said.problem(e)), undefined)),
+})
 const { doc, place, title, newest, state, caution, asksToSupersede, heard, nameOf } = useSitting(props.document, text)
 onMounted(() => void text.open(paper.value!))
 /** A document that programs write as well: how it looks, and what they put into it, stays as it is. */
@@ -182,7 +185,9 @@ function kept(k: Schemas['WritingKept']) {
       </button>
     </WrittenTop>
     <section v-show="place" class="here" :aria-label="t('writing.whoIsHere')">
-      <PensHere v-model:following="following" :pens="text.pens.value" :me="text.me" :places="paragraphs" />
+      <PensHere v-model:following="following" :pens="text.pens.value" :me="text.me" :places="paragraphs">
+        <template #guest><Door state="ajar" :count="1" /></template>
+      </PensHere>
       <ul v-if="showing.some((s) => !s.here)" class="absent small">
         <li v-for="s in showing.filter((x) => !x.here)" :key="s.pen.person">
           <span :class="`pen-${s.pen.line}`">{{ s.pen.name }}</span>
@@ -240,7 +245,11 @@ function kept(k: Schemas['WritingKept']) {
       :view="text.view()!"
       :state="text.look.value"
       :plain="isWord"
-    />
+    >
+      <template #field="{ at, node }">
+        <FieldBar :key="at" :view="text.view()!" :at="at" :node="node" />
+      </template>
+    </LookBar>
     <p class="visually-hidden" aria-live="polite">{{ heard }}</p>
   </main>
 </template>
@@ -358,4 +367,4 @@ function kept(k: Schemas['WritingKept']) {
   }
 }
 </style>
-<style src="./writing.css"></style>
+<style src="../../parts/writing/writing.css"></style>

@@ -7,7 +7,7 @@ import { tell } from '../../app/toasts'
 import { stemOf } from '../../i18n/words'
 import { documentKeys, useDocument } from '../../queries/documents'
 import { useSaid } from '../../sentences/said'
-import type { Pen } from './pens'
+import type { Pen } from '../../parts/writing/pens'
 
 /** What a page says of an open text or table. */
 interface Open {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../../../api/client'
-import type { Pen } from '../pens'
+import type { Pen } from '../../../parts/writing/pens'
 import { lettersOf } from './formula'
 import type { Shown } from './shown'
 

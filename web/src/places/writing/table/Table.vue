@@ -12,8 +12,9 @@ import { usePlaceWords } from '../../remarks/acts'
 import Remarks from '../../remarks/Remarks.vue'
 import Growing from '../Growing.vue'
 import Lost from '../Lost.vue'
-import { pensBeside } from '../pens'
-import PensHere from '../PensHere.vue'
+import { pensBeside } from '../../../parts/writing/pens'
+import Door from '../../../parts/Door.vue'
+import PensHere from '../../../parts/writing/PensHere.vue'
 import { useSitting } from '../sitting'
 import WrittenTop from '../WrittenTop.vue'
 import { doubtsIn, useActs } from './acts'
@@ -24,6 +25,7 @@ import Doubt from './Doubt.vue'
 import { lettersOf } from './formula'
 import { headingOf, rowsThrough, type Lens } from './lens'
 import { reader, type Shown } from './shown'
+import { useVoiceHere } from '../voice'
 import { useTable } from './table'
 import TableGrid from './TableGrid.vue'
 import { shownNumber } from './values'
@@ -31,6 +33,7 @@ import { shownNumber } from './values'
 /** A table is written, by several at once: who is here, its cells, what is in doubt, what was changed. */
 const props = defineProps<{ document: string }>()
 const { t, locale } = useI18n()
+useVoiceHere()
 const said = useSaid()
 const table = useTable(props.document, useRoute().query.supersede === 'approved' ? { Supersede: 'approved' } : {})
 const { doc, place, title, newest, state, caution, asksToSupersede, heard, nameOf } = useSitting(props.document, table)
@@ -224,7 +227,9 @@ const stays = computed(() => {
       </button>
     </WrittenTop>
     <section v-show="place" class="here" :aria-label="t('writing.whoIsHere')">
-      <PensHere v-model:following="following" :pens="table.pens.value" :me="table.me" :places="whereabouts" />
+      <PensHere v-model:following="following" :pens="table.pens.value" :me="table.me" :places="whereabouts">
+        <template #guest><Door state="ajar" :count="1" /></template>
+      </PensHere>
       <Growing v-if="doc" :document="doc" :newest="newest" :grows="table.mode.value !== 'look'" />
     </section>
     <p v-if="!place && !table.failed.value" class="quiet loading">{{ t('common.loading') }}</p>
@@ -452,4 +457,4 @@ const stays = computed(() => {
   }
 }
 </style>
-<style src="../writing.css"></style>
+<style src="../../../parts/writing/writing.css"></style>

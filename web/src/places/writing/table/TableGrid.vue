@@ -2,7 +2,7 @@
 import { useElementSize, useScroll } from '@vueuse/core'
 import { computed, nextTick, ref, useId, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import type { Pen } from '../pens'
+import type { Pen } from '../../../parts/writing/pens'
 import { cellAt, mostRows, type Sheet } from './book'
 import { lettersOf } from './formula'
 import GridLine, { type GridCell } from './GridLine.vue'

@@ -1,7 +1,9 @@
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, shallowRef, triggerRef } from 'vue'
 import { api, data, type Schemas } from '../../../api/client'
-import { usePage } from '../page'
+import { useSession } from '../../../app/session'
+import { usePage } from '../../../parts/writing/page'
+import { waysTo } from '../../../parts/writing/ways'
 import { across, applied, cellAt, inverse, mostColumns, placeOver, readBook, type Book, type Step } from './book'
 
 type Result = Schemas['TableResult']
@@ -25,7 +27,7 @@ const placeOf = (n: number) => ({ r: Math.floor(n / mostColumns), c: n % mostCol
 
 /** A table that is open in this page: what stands, what was done here since, and the line to the server. */
 export function useTable(document: string, headers: Record<string, string>) {
-  const sitting = usePage(document, headers)
+  const sitting = usePage(waysTo(document, headers), useSession().session?.person.id ?? '')
   const { page, mode, stands, lost, opening, come, know } = sitting
 
   /** What stands, and with it what was done here. */

@@ -3,11 +3,10 @@ import { NodeSelection, type EditorState } from 'prosemirror-state'
 import { isInTable, addColumnAfter, addRowAfter, deleteColumn, deleteRow, deleteTable } from 'prosemirror-tables'
 import type { EditorView } from 'prosemirror-view'
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
-import { useI18n } from 'vue-i18n'
-import Menu from '../../parts/Menu.vue'
-import FieldBar from './FieldBar.vue'
+import Menu from '../Menu.vue'
 import { addField, kindAt, kinds, looks, setKind, table } from './editor'
 import { leads, schema } from './schema'
+import { useVoice } from './voice'
 
 /** How the chosen words look, what the paragraph is, and what can be put in: below the text, in words. */
 const props = defineProps<{
@@ -16,7 +15,7 @@ const props = defineProps<{
   /** Only what a word-processing document has as well. */
   plain?: boolean
 }>()
-const { t } = useI18n()
+const { t } = useVoice()
 const kind = computed(() => kindAt(props.state))
 /** What is asked for in place of the bar: where a link leads, or what a note says. */
 const asking = ref<'link' | 'note'>()
@@ -114,7 +113,7 @@ const words = computed(() => props.state.doc.textBetween(0, props.state.doc.cont
       <button type="button" class="btn btn-text btn-small" @click="close">{{ t('common.discard') }}</button>
       <span v-if="linkWrong" class="t-caution small" role="alert">{{ t('writing.linkWrong') }}</span>
     </form>
-    <FieldBar v-else-if="chosenField" :key="chosenField.at" :view="view" :at="chosenField.at" :node="chosenField.node" />
+    <slot v-else-if="chosenField && $slots.field" name="field" v-bind="chosenField"></slot>
     <template v-else>
       <span class="quiet small only-wide">{{ t('writing.chosenWords') }}</span>
       <button
@@ -204,6 +203,11 @@ const words = computed(() => props.state.doc.textBetween(0, props.state.doc.cont
     gap: 6px;
     padding: 4px 12px;
     overflow-x: auto;
+  }
+}
+@media (max-width: 900px) {
+  .only-wide {
+    display: none;
   }
 }
 </style>

@@ -1,14 +1,12 @@
 import { useEventListener } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, shallowRef } from 'vue'
-import { api, data, Refusal, type Schemas } from '../../api/client'
-import { useSession } from '../../app/session'
+import { Refusal, type Schemas } from '../../api/client'
 import { Line, type Ears, type Script } from './line'
 import { pensOf } from './pens'
+import type { Ways } from './ways'
 
 /** An open page of a text or a table: who is there, how it stands with the server, and the line there. */
-export function usePage(document: string, headers: Record<string, string>) {
-  const me = useSession().session?.person.id ?? ''
-  const page = crypto.randomUUID()
+export function usePage(ways: Ways, me: string, page: string = crypto.randomUUID()) {
   const opening = shallowRef<Schemas['WritingOpening']>()
   const failed = shallowRef<unknown>()
   const people = shallowRef<Schemas['WritingPerson'][]>([])
@@ -37,8 +35,7 @@ export function usePage(document: string, headers: Record<string, string>) {
   async function open(begin: (m: Schemas['WritingMessage']) => void) {
     failed.value = undefined
     try {
-      const query = { page, since: 0 }
-      begin(await data(api.GET('/documents/{id}/writing', { params: { path: { id: document }, query }, headers })))
+      begin(await ways.open({ page, since: 0 }))
     } catch (e) {
       failed.value = e
       if (!(e instanceof Refusal)) throw e
@@ -58,7 +55,7 @@ export function usePage(document: string, headers: Record<string, string>) {
         ears.stands?.(s)
       },
     }
-    line = new Line(document, page, script, all, headers)
+    line = new Line(ways, page, script, all)
     line.start()
   }
 

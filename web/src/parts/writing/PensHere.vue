@@ -1,13 +1,12 @@
 <script setup lang="ts">
-import { useI18n } from 'vue-i18n'
-import Door from '../../parts/Door.vue'
 import type { Pen } from './pens'
+import { useVoice } from './voice'
 
 /** Who is here: each with a letter and the pattern of a line, by which their caret is known again. */
 const props = defineProps<{ pens: Pen[]; me: string; places: Record<string, string> }>()
 /** Whom one goes along with: what they look at is looked at here. */
 const following = defineModel<string>('following')
-const { t } = useI18n()
+const { t } = useVoice()
 const shown = 5
 function where(p: Pen): string {
   const parts = p.mode === 'write' ? [] : [t(`writing.mode.${p.mode}`)]
@@ -32,7 +31,7 @@ function where(p: Pen): string {
       >
         <span class="pen-letter" aria-hidden="true">{{ p.letter }}</span>
         {{ p.person === me ? t('writing.you', { name: p.name }) : p.name }}
-        <Door v-if="p.guest" state="ajar" :count="1" />
+        <slot v-if="p.guest" name="guest"></slot>
       </component>
       <span class="small quiet">{{ where(p) }}</span>
     </li>

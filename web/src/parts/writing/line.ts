@@ -1,4 +1,5 @@
-import { api, data, Refusal, type Schemas } from '../../api/client'
+import { Refusal, type Schemas } from '../../api/client'
+import type { Ways } from './ways'
 
 type Message = Schemas['WritingMessage']
 
@@ -58,12 +59,10 @@ export class Line {
   private lastCaret = ''
 
   constructor(
-    private readonly document: string,
+    private readonly ways: Ways,
     private readonly page: string,
     private readonly script: Script,
     private readonly ears: Ears,
-    /** That what is decided on the document is superseded by writing on, said with every request. */
-    private readonly headers: Record<string, string>,
   ) {}
 
   start() {
@@ -84,7 +83,7 @@ export class Line {
       return
     }
     const since = this.script.version()
-    const at = `${location.origin.replace(/^http/, 'ws')}/api/documents/${this.document}/writing/socket?page=${this.page}&since=${since}${this.headers.Supersede ? `&supersede=${this.headers.Supersede}` : ''}`
+    const at = `${location.origin.replace(/^http/, 'ws')}${this.ways.socket}page=${this.page}&since=${since}`
     const socket = new WebSocket(at)
     this.socket = socket
     const patience = setTimeout(() => socket.close(), 10_000)
@@ -116,8 +115,7 @@ export class Line {
     while (!this.over && this.asking) {
       try {
         const query = { page: this.page, since: this.script.version(), wait: this.tries ? 0 : 20 }
-        const m = await data(api.GET('/documents/{id}/writing', { params: { path: { id: this.document }, query }, headers: this.headers }))
-        this.hear(m)
+        this.hear(await this.ways.open(query))
         this.tries = 0
       } catch (e) {
         if (this.refusedForGood(e)) return
@@ -193,7 +191,8 @@ export class Line {
     this.restarting = true
     this.under = undefined
     const query = { page: this.page, since: 0 }
-    data(api.GET('/documents/{id}/writing', { params: { path: { id: this.document }, query }, headers: this.headers }))
+    this.ways
+      .open(query)
       .then((m) => {
         if (this.over) return
         if (m.opening) this.ears.anew(m.opening, lost && !!this.script.sendable())
@@ -244,10 +243,7 @@ export class Line {
 
   private async post(body: Schemas['WritingSent']) {
     try {
-      const query = { page: this.page }
-      const m = await data(
-        api.POST('/documents/{id}/writing', { params: { path: { id: this.document }, query }, body, headers: this.headers }),
-      )
+      const m = await this.ways.send(this.page, body)
       this.hear(m)
     } catch (e) {
       if (this.under?.turn === body.turn) this.refuse(e instanceof Refusal ? e.code : 'offline')

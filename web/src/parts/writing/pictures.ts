@@ -14,20 +14,20 @@ export async function putPicture(document: string, file: File): Promise<string> 
 }
 
 /** A picture that lies beside the text is shown; one that lies elsewhere is named, and not fetched. */
-export function pictureBeside(document: string, node: Node): NodeView {
+export function pictureBeside(beside: string | undefined, node: Node): NodeView {
   const src = node.attrs.src as string
   const alt = (node.attrs.alt as string) || src
-  if (/^[a-z][a-z0-9+.-]*:|^\/|\//i.test(src)) return named(alt, src)
-  const dom = window.document.createElement('img')
+  if (!beside || /^[a-z][a-z0-9+.-]*:|^\/|\//i.test(src)) return named(alt, src)
+  const dom = document.createElement('img')
   dom.className = 'picture'
   dom.alt = alt
-  dom.src = `/api/documents/${document}/writing/pictures/${src}`
+  dom.src = `${beside}/${src}`
   dom.addEventListener('error', () => dom.replaceWith(named(alt, src).dom))
   return { dom }
 }
 
 function named(alt: string, src: string): { dom: HTMLElement } {
-  const dom = window.document.createElement('span')
+  const dom = document.createElement('span')
   dom.className = 'elsewhere'
   dom.title = src
   dom.textContent = `▧ ${alt}`

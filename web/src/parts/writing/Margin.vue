@@ -1,10 +1,9 @@
 <script setup lang="ts">
 import type { EditorView } from 'prosemirror-view'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
-import { useI18n } from 'vue-i18n'
-import { useSaid } from '../../sentences/said'
 import type { Pen } from './pens'
 import { wordsIn, type Proposal } from './proposals'
+import { useVoice } from './voice'
 
 /** What is proposed, beside the words it is about: who, what goes and what comes, and the decision. */
 const props = defineProps<{
@@ -18,8 +17,7 @@ const props = defineProps<{
   changes: number
 }>()
 const emit = defineEmits<{ decide: [ids: string[], accept: boolean]; pick: [id: string] }>()
-const { t } = useI18n()
-const said = useSaid()
+const { t, when, count } = useVoice()
 const list = useTemplateRef<HTMLElement>('list')
 const tops = ref<Record<string, number>>({})
 
@@ -69,7 +67,7 @@ function pick(p: Proposal) {
 <template>
   <aside ref="list" class="beside" :aria-label="t('writing.margin')">
     <p class="small sum">
-      <b>{{ t('writing.toDecide', { n: said.count(proposals.length) }, proposals.length) }}</b>
+      <b>{{ t('writing.toDecide', { n: count(proposals.length) }, proposals.length) }}</b>
       <template v-if="decides && several.length">
         <span v-for="[by, ids] in several" :key="by" class="all">
           <button type="button" class="btn-line" @click="emit('decide', ids, true)">
@@ -91,7 +89,7 @@ function pick(p: Proposal) {
         <div>
           <button type="button" class="go-there" @click="pick(p)">
             <b>{{ p.by === me ? t('writing.youPropose') : nameOf(p.by) }}</b>
-            <span v-if="p.at" class="quiet small">{{ said.when(new Date(p.at).toISOString()) }}</span>
+            <span v-if="p.at" class="quiet small">{{ when(new Date(p.at).toISOString()) }}</span>
           </button>
           <p>{{ words(p) }}</p>
           <p v-if="p.out" class="small">

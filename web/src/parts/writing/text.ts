@@ -13,20 +13,23 @@ import { pictureBeside } from './pictures'
 import { passagesIn, passagesKey } from './passages'
 import { proposalsIn, proposing } from './proposals'
 import { schema } from './schema'
+import type { Ways } from './ways'
 
 /** A text that is open in this page: the editor, the line to the server, and what is known of both. */
 export function useText(
-  document: string,
+  ways: Ways,
+  me: string,
   told: {
     onlyText: () => void
     checked: (done: boolean) => string
     brings: (file: File) => Promise<string | undefined>
+    becameTable: () => void
     keeps: (kind: string) => string
   },
-  headers: Record<string, string>,
+  itself?: string,
 ) {
-  const sitting = usePage(document, headers)
-  const { me, page, mode, stands, lost, opening, pens, come, know } = sitting
+  const sitting = usePage(ways, me, itself)
+  const { page, mode, stands, lost, opening, pens, come, know } = sitting
   /** Counts what changes in the editor, so that what is read from it is read anew. */
   const changes = ref(0)
   const places = new Map<string, Schemas['WritingCaret']>()
@@ -137,7 +140,7 @@ export function useText(
       }),
       nodeViews: {
         task_item: taskItem,
-        picture: (node) => pictureBeside(document, node),
+        picture: (node) => pictureBeside(ways.pictures, node),
         kept: (node) => keptView(node, told.keeps),
         kept_block: (node) => keptView(node, told.keeps),
       },
@@ -150,7 +153,7 @@ export function useText(
       {
         anew: (next, unsent) => {
           // It has become another kind of document.
-          if (next.table) return location.replace(`/table/${document}`)
+          if (next.table) return told.becameTable()
           if (unsent) lost.value = view!.state.doc.textBetween(0, view!.state.doc.content.size, '\n')
           if (next.text) update(stateOf(schema.nodeFromJSON(next.text), next.version, page, []))
           take(next)
