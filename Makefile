@@ -77,6 +77,7 @@ bench: need-test build
 torture: need-test build
 	TORTURE_ROUNDS=200 go test -count=1 -v -timeout 60m ./test/torture
 	TORTURE_ROUNDS=200 go test -count=1 -v -timeout 20m -run 'TestThousandsOfFilesInOneDrop|TestManyRemarks|TestARandomWalk$$' ./test/api
+	TORTURE_ROUNDS=200 go test -count=1 -v -timeout 10m -run 'TestSixInACall' ./test/jobs
 
 sweep: need-test build
 	SWEEP=all go test -count=1 -timeout 60m -run TestPagesAreAccessible ./test/jobs

@@ -56,7 +56,9 @@ func Start(ctx context.Context) (*Chromium, func(), error) {
 	}
 	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.ExecPath(path), chromedp.NoSandbox, chromedp.DisableGPU,
 		chromedp.Flag("disable-quic", true), chromedp.Flag("no-first-run", true), chromedp.Flag("disable-background-networking", true),
-		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true), chromedp.Flag("lang", "en"), chromedp.Flag("disable-features", unused))
+		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true), chromedp.Flag("lang", "en"), chromedp.Flag("disable-features", unused),
+		// Calls: devices that are none, given without asking, and ways over the loopback alone.
+		chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("use-fake-ui-for-media-stream", true), chromedp.Flag("allow-loopback-in-peer-connection", true))
 	alloc, endAlloc := chromedp.NewExecAllocator(ctx, opts...)
 	first, endFirst := chromedp.NewContext(alloc)
 	end := func() {

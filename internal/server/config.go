@@ -8,10 +8,12 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
 
+	"tabularis/internal/app/writing"
 	"tabularis/internal/platform/cell"
 	"tabularis/internal/platform/mail"
 )
@@ -48,6 +50,8 @@ type Config struct {
 	MemoryLimit int64
 	Submission  Submission
 	Signing     Signing
+	// Relay is by which servers the pages of a call find each other.
+	Relay writing.Relay
 }
 
 // Submission is where mail programs hand mails over; without Listen nowhere. The certificate is read from
@@ -130,11 +134,27 @@ func Settings() []Setting {
 		{"signing-chain", "", "file with its certificate and those above it, in PEM", false, text(func(c *Config) *string { return &c.Signing.Chain })},
 		{"signing-stamp", "", "address of the authority that stamps with the time (RFC 3161)", false, text(func(c *Config) *string { return &c.Signing.Stamp })},
 		{"signing-trusted", "", "file with the root certificates that are trusted when signed papers are checked, in PEM", false, text(func(c *Config) *string { return &c.Signing.Trusted })},
+		{"relay-addresses", "", "stun: and turn: addresses by which the pages of a call find each other, separated by commas; empty: pages in one network do", false, relays},
+		{"relay-secret", "", "the secret shared with the turn server, by which each page gets a name and a password for twelve hours", false, text(func(c *Config) *string { return &c.Relay.Secret })},
 		{"max-upload", "107374182400", "the largest document, in bytes", false, func(c *Config, v string) (err error) { c.MaxUpload, err = positive(v); return err }},
 		{"trusted-proxies", "", "addresses or networks of reverse proxies whose X-Forwarded-For is believed, separated by commas", false, proxies},
 		{"memory-limit", "268435456", "how much memory the server's own process keeps to, in bytes, as far as it can; what reads documents has its own limits", false, func(c *Config, v string) (err error) { c.MemoryLimit, err = positive(v); return err }},
 		{"log-level", "info", "debug, info, warn or error", false, text(func(c *Config) *string { return &c.LogLevel })},
 	}
+}
+
+func relays(c *Config, v string) error {
+	for a := range strings.SplitSeq(v, ",") {
+		if a = strings.TrimSpace(a); a == "" {
+			continue
+		}
+		scheme, rest, _ := strings.Cut(a, ":")
+		if !slices.Contains([]string{"stun", "stuns", "turn", "turns"}, scheme) || rest == "" || strings.ContainsAny(rest, " /") {
+			return fmt.Errorf("%q is no address like turn:relay.practice.example:3478", a)
+		}
+		c.Relay.Addresses = append(c.Relay.Addresses, a)
+	}
+	return nil
 }
 
 func baseURL(c *Config, v string) error {

@@ -213,19 +213,25 @@ type sitting struct {
 	people  int
 	mode    string
 	caret   *contract.WritingCaret
+	page    string
+	// calling are the pages in the call, signals what was said to this one, ways by what it is connected.
+	calling []string
+	signals []string
+	ways    *contract.CallWays
 	err     error
 }
 
 func (o *office) sits(ctx context.Context, t *testing.T, c *testkit.Client, doc uuid.UUID, since int) *sitting {
 	t.Helper()
-	conn, _, err := c.Socket(ctx, fmt.Sprintf("/api/documents/%s/writing/socket?page=%s&since=%d", doc, uuid.NewString(), since))
+	page := uuid.NewString()
+	conn, _, err := c.Socket(ctx, fmt.Sprintf("/api/documents/%s/writing/socket?page=%s&since=%d", doc, page, since))
 	if err != nil {
 		t.Error(err)
 		return &sitting{err: err}
 	}
 	conn.SetReadLimit(16 << 20)
 	t.Cleanup(func() { conn.CloseNow() })
-	s := &sitting{t: t, ctx: ctx, conn: conn}
+	s := &sitting{t: t, ctx: ctx, conn: conn, page: page}
 	s.hear()
 	return s
 }
@@ -244,7 +250,7 @@ func (s *sitting) hear() {
 		return
 	}
 	if m.Opening != nil {
-		s.version, s.mode = m.Opening.Version, string(m.Opening.Mode)
+		s.version, s.mode, s.ways = m.Opening.Version, string(m.Opening.Mode), m.Opening.Call
 	}
 	if m.Batches != nil {
 		for _, b := range *m.Batches {
@@ -252,10 +258,18 @@ func (s *sitting) hear() {
 		}
 	}
 	if m.People != nil {
-		s.people = len(*m.People)
+		s.people, s.calling = len(*m.People), nil
+		for _, p := range *m.People {
+			if p.Call != nil {
+				s.calling = append(s.calling, p.Page)
+			}
+		}
 	}
 	if m.Mode != nil {
 		s.mode = string(*m.Mode)
+	}
+	if m.Signal != nil {
+		s.signals = append(s.signals, m.Signal.From+" "+m.Signal.Data)
 	}
 	if m.Caret != nil {
 		s.caret = m.Caret

@@ -48,7 +48,7 @@ func (s *Service) visiting(ctx context.Context, v visits.Visitor, document uuid.
 	if _, isText := crafts[given.MediaType].(texts); !isText {
 		return at, errNotWritten.New("it is %s", given.MediaType)
 	}
-	at.Item, at.Mode = given.Item, richtext.Write
+	at.Item, at.Mode, at.speaks = given.Item, richtext.Write, true
 	at.pen = pen{id: visit.ID, name: visit.Called(), guest: true, link: &visit.LinkID}
 	if at.Barred = s.Items.MayRevise(ctx, s.Acts.DB, at.Item); at.Barred == nil && given.InHand {
 		at.Barred = fault.Refused("write in this")
@@ -69,7 +69,7 @@ func (s *Service) account(ctx context.Context, document uuid.UUID) (at standing,
 	if err != nil {
 		return at, err
 	}
-	at.Mode, at.supersedes = modeOf(at.Caps), tree.Supersedes(ctx)
+	at.Mode, at.supersedes, at.speaks = modeOf(at.Caps), tree.Supersedes(ctx), at.Caps.Has(access.Remark)
 	if _, isTable := kind.(tables); isTable && at.Mode != richtext.Write {
 		at.Mode = richtext.Look // Nothing is proposed in a table, and it has no fields.
 	}

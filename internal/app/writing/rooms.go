@@ -25,6 +25,8 @@ type note struct {
 	Came bool `json:",omitempty"`
 	// Anew says that the text was begun anew from another version.
 	Anew bool `json:",omitempty"`
+	// Signal is what a page of the call has to say to one of another process.
+	Signal *Signal `json:",omitempty"`
 }
 
 // How often a room looks at what is due; how long others are believed to be there; how long a room
@@ -63,6 +65,9 @@ func (s *Service) Tell(payload string) {
 	}
 	if n.Kept != nil {
 		r.tellKept(*n.Kept)
+	}
+	if n.Signal != nil {
+		r.hear(*n.Signal)
 	}
 	if n.People != nil || n.Gone {
 		r.believe(n)

@@ -23,6 +23,8 @@ type Message struct {
 	Anew    bool
 	Mode    richtext.Mode
 	Kept    *Kept
+	// Signal is what another page of the call has to say to this one.
+	Signal *Signal
 	// Sums are what formulas came to, with the version of the table that they are of.
 	Sums  []table.Reckoned
 	Ended error
@@ -46,6 +48,8 @@ type Present struct {
 	Mode   richtext.Mode
 	Since  time.Time
 	Caret  *Caret
+	// Call is how they take part in the call; nil for those who do not.
+	Call *Calling `json:",omitempty"`
 }
 
 // Caret is where somebody is in a version of the text; in a table, in which cells of which sheet: the place of a cell
@@ -78,6 +82,9 @@ type Seat struct {
 	mode  richtext.Mode
 	caret *Caret
 	ended bool
+	// speaks says that they may take part in the call, call that they do.
+	speaks bool
+	call   *Calling
 	// told is of which reckoning a page that asks has heard.
 	told int
 	// until is when a page that asks again and again is taken to have gone; zero with a socket.
@@ -102,7 +109,7 @@ func (s *Seat) Mode() richtext.Mode {
 func (s *Seat) present() Present {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	return Present{s.Client, s.pen.id, s.pen.name, s.pen.guest, s.mode, s.since, s.caret}
+	return Present{s.Client, s.pen.id, s.pen.name, s.pen.guest, s.mode, s.since, s.caret, s.call}
 }
 
 // asks tells a page that asks again and again from one with a socket.
@@ -234,8 +241,11 @@ func (s *Seat) Check(ctx context.Context) error {
 	}
 	s.mu.Lock()
 	changed := s.mode != at.Mode
-	s.mode = at.Mode
+	s.mode, s.speaks = at.Mode, at.speaks
 	s.mu.Unlock()
+	if !at.speaks {
+		s.HangUp()
+	}
 	if changed {
 		s.say(Message{Mode: at.Mode})
 		s.room.mu.Lock()
@@ -260,13 +270,13 @@ var (
 )
 
 // sit adds a seat, or finds that of a page that asks again. The lock is held.
-func (r *room) sit(client string, p pen, mode richtext.Mode, until time.Time) (*Seat, error) {
+func (r *room) sit(client string, at standing, until time.Time) (*Seat, error) {
 	own, outside := 0, 0
 	for s := range r.seats {
 		if s.pen.link != nil {
 			outside++
 		}
-		if s.pen.id != p.id {
+		if s.pen.id != at.pen.id {
 			continue
 		}
 		own++
@@ -275,7 +285,7 @@ func (r *room) sit(client string, p pen, mode richtext.Mode, until time.Time) (*
 				// What was told before is in what it is told now; what comes from here on wakes it.
 				s.drain()
 				s.mu.Lock()
-				s.until, s.mode = until, mode
+				s.until, s.mode = until, at.Mode
 				s.mu.Unlock()
 				return s, nil
 			}
@@ -283,11 +293,11 @@ func (r *room) sit(client string, p pen, mode richtext.Mode, until time.Time) (*
 			own--
 		}
 	}
-	if own >= mostOwn || len(r.seats) >= MostHere || p.link != nil && outside >= mostOutside {
+	if own >= mostOwn || len(r.seats) >= MostHere || at.pen.link != nil && outside >= mostOutside {
 		return nil, errFull.New("%d pages have it open", len(r.seats)).Later(time.Minute)
 	}
-	s := &Seat{Client: client, room: r, pen: p, since: r.Acts.Now(), out: make(chan Message, waitingMost), mode: mode, until: until}
-	if kept := slices.IndexFunc(r.here(), func(o Present) bool { return o.Client == client && o.Person != p.id }); kept >= 0 {
+	s := &Seat{Client: client, room: r, pen: at.pen, since: r.Acts.Now(), out: make(chan Message, waitingMost), mode: at.Mode, speaks: at.speaks, until: until}
+	if kept := slices.IndexFunc(r.here(), func(o Present) bool { return o.Client == client && o.Person != at.pen.id }); kept >= 0 {
 		return nil, fault.Parameter.New("that page is somebody else's")
 	}
 	r.seats[s] = struct{}{}

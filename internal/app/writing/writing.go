@@ -43,6 +43,8 @@ type Service struct {
 	Uploads  *uploads.Service
 	Keys     *secret.Keys
 	Visits   *visits.Service
+	// Relay is by which servers the pages of a call find each other.
+	Relay Relay
 
 	process string
 	life    context.Context
@@ -81,6 +83,8 @@ type standing struct {
 	supersedes bool
 	// Barred is why nobody may write now, for whoever could.
 	Barred error
+	// speaks says that they may take part in the call beside it.
+	speaks bool
 }
 
 // allowed says what whoever asks may do with a document's text.
@@ -105,7 +109,7 @@ func modeOf(caps access.Caps) richtext.Mode {
 
 // Opening is a text as somebody finds it.
 type Opening struct {
-	At      guard.Sight
+	At guard.Sight
 	// Me is by what whoever opened it is known there.
 	Me uuid.UUID
 	// Outside says that a visitor opened it, who knows of no dossier.
@@ -120,6 +124,8 @@ type Opening struct {
 	Batches []Batch
 	People  []Present
 	Base    int
+	// Ice is by which servers a call finds its pages; nil for those who may not take part in one.
+	Ice *Ice
 	// Authors are those of proposals in the text, or of what is in doubt in a table.
 	Authors []Author
 }
@@ -187,7 +193,7 @@ func (r *room) welcome(client string, at standing, until time.Time, since int, o
 	if r.closed {
 		return nil, Opening{}, nil
 	}
-	seat, err := r.sit(client, at.pen, at.Mode, until)
+	seat, err := r.sit(client, at, until)
 	if err != nil {
 		return nil, Opening{}, err
 	}
@@ -199,6 +205,9 @@ func (r *room) welcome(client string, at standing, until time.Time, since int, o
 		batches = append(older, batches...)
 	}
 	o := Opening{At: at.Sight, Me: at.pen.id, Outside: at.pen.link != nil, Mode: at.Mode, Barred: at.Barred, Version: r.version, Batches: batches, People: r.here()}
+	if at.speaks {
+		o.Ice = r.Relay.ice(at.pen.id, r.Acts.Now())
+	}
 	if anew {
 		o.Doc, o.Batches = r.doc, nil
 	}

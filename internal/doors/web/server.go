@@ -213,5 +213,5 @@ func securityHeaders(c *gin.Context) {
 	h.Set("Referrer-Policy", "no-referrer")
 	h.Set("Cross-Origin-Opener-Policy", "same-origin")
 	h.Set("Cross-Origin-Resource-Policy", "same-origin")
-	h.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
+	h.Set("Permissions-Policy", "camera=(self), microphone=(self), geolocation=()")
 }

@@ -7887,6 +7887,7 @@ export interface components {
             taken?: components["schemas"]["WritingTaken"];
             refused?: components["schemas"]["WritingRefused"];
             kept?: components["schemas"]["WritingKept"];
+            signal?: components["schemas"]["CallSignalled"];
             /** @description What formulas of a table come to now; others come to what they did */
             results?: components["schemas"]["TableResult"][];
             /** @description The text is to be opened anew */
@@ -7915,6 +7916,7 @@ export interface components {
             table?: components["schemas"]["WrittenTable"];
             /** @description Who proposes something in the text */
             authors?: components["schemas"]["WritingAuthor"][];
+            call?: components["schemas"]["CallWays"];
             /** @description The document's version that it began with or became last */
             base: number;
         };
@@ -7962,6 +7964,36 @@ export interface components {
             /** Format: date-time */
             since: string;
             caret?: components["schemas"]["WritingCaret"];
+            call?: components["schemas"]["Calling"];
+        };
+        /** @description How somebody takes part in the call beside a text */
+        Calling: {
+            /** Format: date-time */
+            since: string;
+            /** @description They can be heard */
+            mic: boolean;
+            /** @description They can be seen */
+            camera: boolean;
+        };
+        /** @description By which servers the pages of a call find each other (RFC 7064, RFC 7065); absent for those who may take part in none */
+        CallWays: {
+            addresses: string[];
+            name?: string;
+            password?: string;
+        };
+        CallSignalled: {
+            /** @description The page that says it */
+            from: string;
+            data: string;
+        };
+        /** @description What a page says of the call beside a text, over its socket alone. It joins, or says anew what of it can be heard and seen; it leaves; or it says something to another page of the call, at most 32 kB, which is passed on as it is. At most eight take part. */
+        CallSent: {
+            /** @enum {string} */
+            act: "join" | "leave" | "signal";
+            mic?: boolean;
+            camera?: boolean;
+            to?: string;
+            data?: string;
         };
         WritingCaret: {
             page?: string;
@@ -7998,6 +8030,7 @@ export interface components {
                 [key: string]: unknown;
             }[];
             caret?: components["schemas"]["WritingCaret"];
+            call?: components["schemas"]["CallSent"];
         };
     };
     responses: never;

@@ -3,6 +3,8 @@ import { useEventListener } from '@vueuse/core'
 import { computed, onMounted, provide, ref, useTemplateRef, watch } from 'vue'
 import type { Schemas } from '../api/client'
 import { stemOf } from '../i18n/words'
+import { useCall } from '../parts/writing/call'
+import CallStrip from '../parts/writing/CallStrip.vue'
 import { word } from '../parts/writing/kinds'
 import LookBar from '../parts/writing/LookBar.vue'
 import Margin from '../parts/writing/Margin.vue'
@@ -35,6 +37,7 @@ const text = useText(
   },
   props.page,
 )
+const call = useCall(text)
 onMounted(() => void text.open(paper.value!))
 watch(text.refused, (code) => {
   if (code) heard.value = problemOf(code) ?? say('offline')
@@ -79,7 +82,16 @@ useEventListener('keydown', (e) => {
     </header>
     <section class="here" :aria-label="t('writing.whoIsHere')">
       <PensHere v-model:following="following" :pens="text.pens.value" :me="me" :places="paragraphs" />
+      <button
+        v-if="call.can.value && !call.inIt.value && !call.others.value.length"
+        type="button"
+        class="btn btn-text btn-small call-verb"
+        @click="call.join()"
+      >
+        {{ t('writing.call.verb') }}
+      </button>
     </section>
+    <CallStrip :call="call" :list="(names) => names.join(', ')" />
     <div class="desk">
       <div class="sheet-room">
         <article ref="paper" class="leaf"></article>
@@ -112,7 +124,7 @@ useEventListener('keydown', (e) => {
 .room {
   display: grid;
   grid-template-columns: minmax(0, 1fr);
-  grid-template-rows: auto auto minmax(0, 1fr) auto;
+  grid-template-rows: auto auto auto minmax(0, 1fr) auto;
   height: 100%;
   min-height: 0;
 }
@@ -135,10 +147,14 @@ useEventListener('keydown', (e) => {
   margin: 0 0 0 auto;
 }
 .here {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
   padding: 8px 24px;
   border-bottom: 1px solid var(--tb-rule);
 }
 .desk {
+  grid-row: 4;
   display: grid;
   grid-template-columns: minmax(0, 1fr);
   min-height: 0;

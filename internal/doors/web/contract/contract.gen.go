@@ -254,6 +254,27 @@ func (e BroughtBackKind) Valid() bool {
 	}
 }
 
+// Defines values for CallSentAct.
+const (
+	CallJoin   CallSentAct = "join"
+	CallLeave  CallSentAct = "leave"
+	CallSignal CallSentAct = "signal"
+)
+
+// Valid indicates whether the value is a known member of the CallSentAct enum.
+func (e CallSentAct) Valid() bool {
+	switch e {
+	case CallJoin:
+		return true
+	case CallLeave:
+		return true
+	case CallSignal:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ComparedColumnChange.
 const (
 	ComparedColumnChangeAdded   ComparedColumnChange = "added"
@@ -3463,6 +3484,43 @@ type ByMail struct {
 type Calendar struct {
 	Made time.Time  `json:"made"`
 	Read *time.Time `json:"read,omitempty"`
+}
+
+// CallSent What a page says of the call beside a text, over its socket alone. It joins, or says anew what of it can be heard and seen; it leaves; or it says something to another page of the call, at most 32 kB, which is passed on as it is. At most eight take part.
+type CallSent struct {
+	Act    CallSentAct `json:"act"`
+	Camera *bool       `json:"camera,omitempty"`
+	Data   *string     `json:"data,omitempty"`
+	Mic    *bool       `json:"mic,omitempty"`
+	To     *string     `json:"to,omitempty"`
+}
+
+// CallSentAct defines model for CallSent.Act.
+type CallSentAct string
+
+// CallSignalled defines model for CallSignalled.
+type CallSignalled struct {
+	Data string `json:"data"`
+
+	// From The page that says it
+	From string `json:"from"`
+}
+
+// CallWays By which servers the pages of a call find each other (RFC 7064, RFC 7065); absent for those who may take part in none
+type CallWays struct {
+	Addresses []string `json:"addresses"`
+	Name      *string  `json:"name,omitempty"`
+	Password  *string  `json:"password,omitempty"`
+}
+
+// Calling How somebody takes part in the call beside a text
+type Calling struct {
+	// Camera They can be seen
+	Camera bool `json:"camera"`
+
+	// Mic They can be heard
+	Mic   bool      `json:"mic"`
+	Since time.Time `json:"since"`
 }
 
 // CellChange defines model for CellChange.
@@ -7724,6 +7782,7 @@ type WritingMessage struct {
 
 	// Results What formulas of a table come to now; others come to what they did
 	Results *[]TableResult `json:"results,omitempty"`
+	Signal  *CallSignalled `json:"signal,omitempty"`
 	Taken   *WritingTaken  `json:"taken,omitempty"`
 }
 
@@ -7740,6 +7799,9 @@ type WritingOpening struct {
 
 	// Base The document's version that it began with or became last
 	Base int `json:"base"`
+
+	// Call By which servers the pages of a call find each other (RFC 7064, RFC 7065); absent for those who may take part in none
+	Call *CallWays `json:"call,omitempty"`
 
 	// Me By what I am known among those who write
 	Me        openapi_types.UUID `json:"me"`
@@ -7762,6 +7824,8 @@ type WritingOpening struct {
 
 // WritingPerson defines model for WritingPerson.
 type WritingPerson struct {
+	// Call How somebody takes part in the call beside a text
+	Call  *Calling           `json:"call,omitempty"`
 	Caret *WritingCaret      `json:"caret,omitempty"`
 	Guest *bool              `json:"guest,omitempty"`
 	Id    openapi_types.UUID `json:"id"`
@@ -7781,6 +7845,8 @@ type WritingRefused struct {
 
 // WritingSent defines model for WritingSent.
 type WritingSent struct {
+	// Call What a page says of the call beside a text, over its socket alone. It joins, or says anew what of it can be heard and seen; it leaves; or it says something to another page of the call, at most 32 kB, which is passed on as it is. At most eight take part.
+	Call  *CallSent         `json:"call,omitempty"`
 	Caret *WritingCaret     `json:"caret,omitempty"`
 	Steps []json.RawMessage `json:"steps"`
 

@@ -109,6 +109,9 @@ func opening(o writing.Opening) (m contract.WritingMessage, err error) {
 		authors := present.Each(o.Authors, author)
 		m.Opening.Authors = &authors
 	}
+	if o.Ice != nil {
+		m.Opening.Call = &contract.CallWays{Addresses: present.List(o.Ice.Addresses), Name: present.Some(o.Ice.Name), Password: present.Some(o.Ice.Password)}
+	}
 	if o.Barred != nil {
 		m.Opening.Barred = present.Some(fault.Of(o.Barred).Code)
 	}
@@ -120,6 +123,9 @@ func message(m writing.Message) contract.WritingMessage {
 	if m.Caret != nil {
 		c := caret(*m.Caret)
 		out.Caret = &c
+	}
+	if m.Signal != nil {
+		out.Signal = &contract.CallSignalled{From: m.Signal.From, Data: m.Signal.Data}
 	}
 	if m.Kept != nil {
 		out.Kept = kept(m.Kept)
@@ -159,6 +165,9 @@ func people(all []writing.Present) *[]contract.WritingPerson {
 		if p.Caret != nil {
 			c := caret(*p.Caret)
 			w.Caret = &c
+		}
+		if p.Call != nil {
+			w.Call = &contract.Calling{Since: p.Call.Since, Mic: p.Call.Mic, Camera: p.Call.Camera}
 		}
 		return w
 	})

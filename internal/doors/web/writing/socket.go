@@ -18,6 +18,7 @@ import (
 	"tabularis/internal/app/writing"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/doors/web/door"
+	"tabularis/internal/doors/web/present"
 )
 
 // What a socket may do: a message is as large as any request, so many come at once and so many a second after
@@ -171,6 +172,9 @@ func (s *socket) listen(ctx context.Context) {
 		if c := caretOf(sent.Caret); c != nil {
 			s.seat.Move(*c)
 		}
+		if sent.Call != nil {
+			s.call(ctx, sent)
+		}
 		if len(sent.Steps) > 0 {
 			s.take(ctx, sent)
 		}
@@ -188,6 +192,24 @@ func (s *socket) within() bool {
 	return s.allowed >= 0
 }
 
+// call takes part in the call, leaves it, or passes something on to another page of it.
+func (s *socket) call(ctx context.Context, sent contract.WritingSent) {
+	var err error
+	switch c := sent.Call; c.Act {
+	case contract.CallJoin:
+		err = s.seat.Call(present.Or(c.Mic, false), present.Or(c.Camera, false))
+	case contract.CallLeave:
+		s.seat.HangUp()
+	case contract.CallSignal:
+		err = s.seat.Signal(ctx, present.Or(c.To, ""), present.Or(c.Data, ""))
+	default:
+		err = fault.Parameter.New("there is no such act of a call")
+	}
+	if err != nil {
+		s.answer(ctx, contract.WritingMessage{Refused: &contract.WritingRefused{Turn: sent.Turn, Code: fault.Of(err).Code}})
+	}
+}
+
 func (s *socket) take(ctx context.Context, sent contract.WritingSent) {
 	taken, err := s.seat.Send(ctx, sent.Version, sent.Steps)
 	m := contract.WritingMessage{Taken: &contract.WritingTaken{Turn: sent.Turn, Count: taken.Count, Version: taken.Version}}
@@ -197,6 +219,10 @@ func (s *socket) take(ctx context.Context, sent contract.WritingSent) {
 		}
 		m = contract.WritingMessage{Refused: &contract.WritingRefused{Turn: sent.Turn, Code: fault.Of(err).Code}}
 	}
+	s.answer(ctx, m)
+}
+
+func (s *socket) answer(ctx context.Context, m contract.WritingMessage) {
 	select {
 	case s.out <- m:
 	case <-ctx.Done():

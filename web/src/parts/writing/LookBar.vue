@@ -147,7 +147,7 @@ const words = computed(() => props.state.doc.textBetween(0, props.state.doc.cont
 
 <style scoped>
 .look-bar {
-  grid-row: 7;
+  grid-row: 8;
   display: flex;
   align-items: center;
   gap: 12px;

@@ -25,6 +25,7 @@ export interface Ears {
   caret: (c: Schemas['WritingCaret']) => void
   mode: (m: Schemas['WritingMode']) => void
   kept: (k: Schemas['WritingKept']) => void
+  signal?: (s: Schemas['CallSignalled']) => void
   results?: (all: Schemas['TableResult'][]) => void
   /** How it stands: with the server, on the way there, or for good apart. */
   stands: (s: 'live' | 'away' | 'ended', code?: string) => void
@@ -146,12 +147,14 @@ export class Line {
     if (m.caret) this.ears.caret(m.caret)
     if (m.mode) this.ears.mode(m.mode)
     if (m.kept) this.ears.kept(m.kept)
+    if (m.signal) this.ears.signal?.(m.signal)
     if (m.results) this.ears.results?.(m.results)
     if (m.taken && this.under?.turn === m.taken.turn) {
       this.under.upto = m.taken.version
       this.script.taken?.(m.taken.count)
     }
     if (m.refused && this.under?.turn === m.refused.turn) this.refuse(m.refused.code)
+    else if (m.refused?.turn === 0) this.ears.refused(m.refused.code)
     if (m.anew) this.restart(false)
     if (m.ended && !again.includes(m.ended)) {
       this.stop(m.ended)
@@ -248,6 +251,13 @@ export class Line {
     } catch (e) {
       if (this.under?.turn === body.turn) this.refuse(e instanceof Refusal ? e.code : 'offline')
     }
+  }
+
+  /** Says something of the call; false where there is no live line. */
+  ring(call: Schemas['CallSent']): boolean {
+    if (this.over || this.socket?.readyState !== WebSocket.OPEN || !this.opened) return false
+    this.socket.send(JSON.stringify({ turn: 0, version: this.script.version(), steps: [], call } satisfies Schemas['WritingSent']))
+    return true
   }
 
   /** Says where I am, a few times a second at most. */

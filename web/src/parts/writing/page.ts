@@ -21,6 +21,7 @@ export function usePage(ways: Ways, me: string, page: string = crypto.randomUUID
   const names = ref<Record<string, string>>({})
   const pens = computed(() => pensOf(people.value, me))
   let line: Line | undefined
+  let heard: ((s: Schemas['CallSignalled']) => void) | undefined
 
   /** Takes over who is here. */
   function come(all: Schemas['WritingPerson'][]) {
@@ -48,6 +49,7 @@ export function usePage(ways: Ways, me: string, page: string = crypto.randomUUID
       kept: (k) => (kept.value = k),
       sent: (all) => (sent.value = all),
       refused: (code) => (refused.value = code),
+      signal: (s) => heard?.(s),
       ...ears,
       stands: (s, code) => {
         stands.value = s
@@ -85,6 +87,12 @@ export function usePage(ways: Ways, me: string, page: string = crypto.randomUUID
     open,
     goOn,
     send: () => line?.send(),
+    /** Says something of the call; false where there is no live line. */
+    ring: (c: Schemas['CallSent']) => line?.ring(c) ?? false,
+    /** What other pages of the call say to this one. */
+    hears: (fn: (s: Schemas['CallSignalled']) => void) => (heard = fn),
     tellCaret: () => line?.caret(),
   }
 }
+
+export type Page = Omit<ReturnType<typeof usePage>, 'open' | 'goOn'>

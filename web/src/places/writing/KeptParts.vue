@@ -30,7 +30,6 @@ const parts = computed(() => (props.changes < 0 ? [] : keptIn(props.doc).map(([k
 
 <style scoped>
 .kept-parts {
-  grid-row: 3;
   display: flex;
   align-items: baseline;
   justify-content: space-between;

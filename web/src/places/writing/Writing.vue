@@ -16,6 +16,8 @@ import Remarks from '../remarks/Remarks.vue'
 import FieldBar from './FieldBar.vue'
 import Growing from './Growing.vue'
 import KeptParts from './KeptParts.vue'
+import { useCall } from '../../parts/writing/call'
+import CallStrip from '../../parts/writing/CallStrip.vue'
 import Door from '../../parts/Door.vue'
 import LookBar from '../../parts/writing/LookBar.vue'
 import Lost from './Lost.vue'
@@ -49,6 +51,7 @@ const text = useText(waysTo(props.document, supersedes ? { Supersede: 'approved'
   brings: (file) => putPicture(props.document, file).catch((e: unknown) => (tell(said.problem(e)), undefined)),
 })
 const { doc, place, title, newest, state, caution, asksToSupersede, heard, nameOf } = useSitting(props.document, text)
+const call = useCall(text)
 onMounted(() => void text.open(paper.value!))
 /** A document that programs write as well: how it looks, and what they put into it, stays as it is. */
 const isWord = computed(() => text.opening.value?.mediaType === word)
@@ -193,6 +196,14 @@ function kept(k: Schemas['WritingKept']) {
           <span :class="`pen-${s.pen.line}`">{{ s.pen.name }}</span>
         </li>
       </ul>
+      <button
+        v-if="call.can.value && !call.inIt.value && !call.others.value.length"
+        type="button"
+        class="btn btn-text btn-small call-verb"
+        @click="call.join()"
+      >
+        {{ t('writing.call.verb') }}
+      </button>
       <button type="button" class="btn btn-text btn-small seek-verb" :aria-pressed="seeks" title="Ctrl F" @click="seeks = !seeks">
         {{ t('writing.seek.verb') }}
       </button>
@@ -201,6 +212,7 @@ function kept(k: Schemas['WritingKept']) {
       </button>
       <Growing v-if="doc" :document="doc" :newest="newest" :grows="text.mode.value !== 'look'" />
     </section>
+    <CallStrip :call="call" :list="said.list" />
     <KeptParts
       v-if="isWord && place && text.look.value && text.mode.value !== 'look'"
       :doc="text.look.value.doc"
@@ -258,7 +270,7 @@ function kept(k: Schemas['WritingKept']) {
 .written-page {
   display: grid;
   grid-template-columns: minmax(0, 1fr);
-  grid-template-rows: auto auto auto auto auto minmax(0, 1fr) auto;
+  grid-template-rows: auto auto auto auto auto auto minmax(0, 1fr) auto;
   height: calc(100dvh - 52px);
 }
 .here {
@@ -281,8 +293,12 @@ function kept(k: Schemas['WritingKept']) {
   margin: 0;
   padding: 0;
 }
-.seek-verb {
+.seek-verb,
+.call-verb {
   margin-left: auto;
+}
+.call-verb + .seek-verb {
+  margin-left: 0;
 }
 .who-wrote {
   white-space: nowrap;
@@ -290,11 +306,20 @@ function kept(k: Schemas['WritingKept']) {
 .who-wrote[aria-pressed='true'] {
   font-weight: 650;
 }
-.lost {
+.call {
+  grid-row: 3;
+}
+.kept-parts {
+  grid-row: 4;
+}
+.seek {
   grid-row: 5;
 }
-.desk {
+.lost {
   grid-row: 6;
+}
+.desk {
+  grid-row: 7;
   display: grid;
   grid-template-columns: minmax(0, 1fr);
   min-height: 0;
