@@ -114,3 +114,35 @@ func TestWordDocumentsThatAreNotWritten(t *testing.T) {
 		}
 	}
 }
+
+// A picture that stands in a word document is shown to whoever reads the text; what is none of those that are shown, or
+// stands in none, is not there.
+func TestPicturesInWordDocuments(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	const rel = "http://schemas.openxmlformats.org/officeDocument/2006/relationships"
+	shows := func(ref string) string {
+		return `<w:p><w:r><w:drawing><blip xmlns:r="` + rel + `" r:embed="` + ref + `"/></w:drawing></w:r></w:p>`
+	}
+	doc := o.luca.Upload(o.yard, "", "Pictures.docx", agreed(t, shows("a")+shows("b"), map[string]string{
+		"word/_rels/document.xml.rels": `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="a" Type="` + rel + `/image" Target="media/a.png"/><Relationship Id="b" Type="` + rel + `/image" Target="media/b.svg"/></Relationships>`,
+		"word/media/a.png":             string(onePixel), "word/media/b.svg": `<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>`,
+	})).Document.Id
+	w := writes(t, o.luca, doc)
+	var known []string
+	for _, piece := range strings.Split(string(*w.open().Text), `"id":"`)[1:] {
+		known = append(known, piece[:strings.Index(piece, `"`)])
+	}
+	if len(known) != 2 {
+		t.Fatalf("%d pictures", len(known))
+	}
+	a := o.luca.Want(200, "GET", w.at+"/pictures/"+known[0], nil)
+	if string(a.Body) != string(onePixel) || a.Header.Get("Content-Type") != "image/png" || !strings.Contains(a.Header.Get("Content-Security-Policy"), "sandbox") {
+		t.Errorf("%s, %d bytes", a.Header.Get("Content-Type"), len(a.Body))
+	}
+	for _, none := range []string{known[1], "ffff", "a.png", "..%2fa.png"} {
+		o.luca.Want(404, "GET", w.at+"/pictures/"+none, nil)
+	}
+	o.Visitor().Want(401, "GET", w.at+"/pictures/"+known[0], nil)
+	o.tomasz.Want(404, "GET", w.at+"/pictures/"+known[0], nil)
+}

@@ -21,4 +21,8 @@ func TestMakingFromADocument(t *testing.T) {
 		ines.does(ines.Click(".heading button::Add"), ines.Click("button::From a document"), ines.Type(".make-from input", "anybody"), ines.Click(".make-from .found button::Letter to anybody"))
 		ines.does(ines.See(".make-from label::salutation"), ines.Press("\x1b"), ines.Gone(".make-from"))
 	})
+	ines.does(ines.RightClick("tr[data-ref]::Letter to anybody"), ines.Click(".row-menu button::New from this"), ines.See(".make-from label::salutation"), ines.Type(".make-from label:has(span):nth-of-type(2) input", "Ms Juhl"))
+	ines.count("… and written on", 1, func() {
+		ines.does(ines.Click(".make-from button::Make it and write on"), ines.See(".ProseMirror::Dear Ms Juhl"))
+	})
 }

@@ -3,6 +3,7 @@ package writing
 import (
 	"bytes"
 	"context"
+	"crypto/sha256"
 	"path"
 	"strings"
 
@@ -15,6 +16,7 @@ import (
 	"tabularis/core/richtext"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/uploads"
+	"tabularis/internal/platform/office"
 )
 
 // MostPicture is how large a picture may be that is put into a text, in bytes.
@@ -55,14 +57,53 @@ func (s *Service) PutPicture(ctx context.Context, document uuid.UUID, name, medi
 	return made.Name, err
 }
 
-// Picture opens a picture that lies beside a text, by its name. What is none, or is not seen, is not there.
+// Picture opens a picture that lies beside a text, by its name, or stands in a word-processing document, by what it is
+// known as there. What is none, or is not seen, is not there.
 func (s *Service) Picture(ctx context.Context, document uuid.UUID, name string) (f tree.File, err error) {
-	now := s.Acts.Now()
-	at, err := s.Access.Kind(ctx, s.Acts.DB, document, items.Document, access.Download, now)
+	at, err := s.allowed(ctx, document)
 	if err != nil {
 		return f, err
 	}
-	there, _, err := s.Access.Sees(now).Named(ctx, s.Acts.DB, *at.Item.ParentID, name)
+	if at.Item.MediaType == office.Word {
+		return s.pictured(ctx, at, name)
+	}
+	if at.pen.link != nil {
+		return f, fault.Missing() // What lies beside a text is the folder's, and looked at there.
+	}
+	return s.beside(ctx, at.Item, name)
+}
+
+// inMemory is a file that is held whole.
+type inMemory struct{ *bytes.Reader }
+
+func (inMemory) Close() error { return nil }
+
+// pictured is a picture that stands in the version with which the text began.
+func (s *Service) pictured(ctx context.Context, at standing, known string) (f tree.File, err error) {
+	number := at.Item.Version
+	if kept, err := rowOf(ctx, s.Acts.DB, at.Item.ID, false); err == nil {
+		number = kept.Base
+	}
+	source, err := s.sourceOf(ctx, at.Item.ID, number, at.pen.id)
+	if err != nil {
+		return f, err
+	}
+	mediaType, raw, err := s.Contents.Reader.Pictured(ctx, source, known)
+	if err != nil {
+		return f, err
+	}
+	if pictureEndings[mediaType] == "" {
+		return f, fault.Missing()
+	}
+	sum := sha256.Sum256(raw)
+	v := items.Version{MediaType: mediaType, SHA256: sum[:], Size: int64(len(raw)), CreatedAt: s.Acts.Now()}
+	return tree.File{Item: items.Item{Name: known + pictureEndings[mediaType]}, Version: v, ReadSeekCloser: inMemory{bytes.NewReader(raw)}}, nil
+}
+
+// beside is a picture that lies in the folder of a text.
+func (s *Service) beside(ctx context.Context, of items.Item, name string) (f tree.File, err error) {
+	now := s.Acts.Now()
+	there, _, err := s.Access.Sees(now).Named(ctx, s.Acts.DB, *of.ParentID, name)
 	if err != nil {
 		return f, err
 	}

@@ -365,3 +365,28 @@ func FuzzDocument(f *testing.F) {
 		}
 	})
 }
+
+func TestPicturesOfADocument(t *testing.T) {
+	rels := `<Relationships xmlns="` + packaged + `"><Relationship Id="rId8" Type="` + relationships + `/image" Target="media/image1.png"/><Relationship Id="rId9" Type="` + relationships + `/image" Target="https://elsewhere.example/x.png" TargetMode="External"/></Relationships>`
+	elsewhere := `<w:p><w:r><w:drawing><a:blip xmlns:a="urn:a" r:embed="rId9"/></w:drawing></w:r></w:p>`
+	raw := packed(t, letter+elsewhere, map[string]string{"word/_rels/document.xml.rels": rels, "word/media/image1.png": "\x89PNG\r\n\x1a\n and so on"})
+	var known []string
+	read(t, raw).Walk(func(n *richtext.Node, _ int) bool {
+		if n.Attrs["kind"] == "picture" {
+			known = append(known, n.Attrs["id"].(string))
+		}
+		return true
+	})
+	if len(known) != 2 {
+		t.Fatalf("%d pictures", len(known))
+	}
+	if name, got, err := Picture(raw, known[0]); name != "image1.png" || !strings.HasPrefix(string(got), "\x89PNG") || err != nil {
+		t.Errorf("%s %q %v", name, got, err)
+	}
+	// What lies elsewhere is not fetched, and what is none is not there.
+	for _, none := range []string{known[1], "", "ffff", "word/styles.xml"} {
+		if name, got, err := Picture(raw, none); name != "" || got != nil || err != nil {
+			t.Errorf("%s: %s %q %v", none, name, got, err)
+		}
+	}
+}

@@ -81,6 +81,7 @@ const (
 	opPlaces      = "signed.places"
 	opWriting     = "writing.open"
 	opWritten     = "writing.file"
+	opPictured    = "writing.picture"
 	opTable       = "table.open"
 	opReckon      = "table.reckon"
 	opTableFile   = "table.file"
@@ -108,6 +109,7 @@ var limits = map[string]cell.Limits{
 	opPlaces:      {Wall: time.Minute, CPU: 30 * time.Second, Output: 2 << 20},
 	opWriting:     {Wall: 20 * time.Second, CPU: 8 * time.Second, Output: 32 << 20},
 	opWritten:     {Wall: time.Minute, CPU: 20 * time.Second, Output: 64 << 20},
+	opPictured:    {Wall: 20 * time.Second, CPU: 5 * time.Second, Output: 25 << 20},
 	opTable:       {Wall: 40 * time.Second, CPU: 15 * time.Second, Output: 64 << 20},
 	opReckon:      {Wall: 20 * time.Second, CPU: 8 * time.Second, Output: 32 << 20},
 	opTableFile:   {Wall: time.Minute, CPU: 30 * time.Second, Output: 64 << 20},

@@ -11,6 +11,7 @@ import (
 	"tabularis/internal/platform/cell"
 	"tabularis/internal/platform/docx"
 	"tabularis/internal/platform/office"
+	"tabularis/internal/platform/preview"
 	"tabularis/internal/platform/turns"
 )
 
@@ -71,4 +72,32 @@ func textFile(_ context.Context, w cell.Work) error {
 		return unreadable(err)
 	}
 	return w.Send(nil, raw)
+}
+
+// Pictured is a picture that stands in a word-processing document, by what it is known as in its text. What is none, or
+// none that is shown, is not there.
+func (r *Reader) Pictured(ctx context.Context, s Source, known string) (mediaType string, raw []byte, err error) {
+	var name string
+	err = turns.Await(ctx, Patience, func(ctx context.Context) error {
+		return r.do(ctx, s, opPictured, "", known, func(header json.RawMessage, body []byte) error {
+			raw = body
+			return json.Unmarshal(header, &name)
+		})
+	})
+	if err == nil && len(raw) == 0 {
+		err = fault.Missing()
+	}
+	return preview.MediaType(name, raw), raw, err
+}
+
+func pictured(_ context.Context, w cell.Work) error {
+	var known string
+	if err := w.Args(&known); err != nil {
+		return err
+	}
+	name, raw, err := docx.Picture(w.Content, known)
+	if err != nil {
+		return unreadable(err)
+	}
+	return w.Send(name, raw)
 }

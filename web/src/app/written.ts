@@ -1,4 +1,4 @@
-import { isText } from '../parts/writing/kinds'
+import { isText, word } from '../parts/writing/kinds'
 
 const tables = ['text/csv', 'text/tab-separated-values', 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet']
 
@@ -7,3 +7,9 @@ export function writtenAt(id: string, mediaType: string | undefined): string | u
   if (isText(mediaType)) return `/write/${id}`
   return mediaType && tables.includes(mediaType) ? `/table/${id}` : undefined
 }
+
+/** The kinds of documents that are written, by the endings of their names. */
+const kinds: Record<string, string> = { md: 'text/markdown', docx: word, csv: 'text/csv', tsv: tables[1]!, xlsx: tables[2]! }
+
+/** Where a document of a name is written together, if its ending says that it is of a kind that is. */
+export const writtenAs = (id: string, name: string) => writtenAt(id, kinds[name.split('.').at(-1)!.toLowerCase()])

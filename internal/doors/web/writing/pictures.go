@@ -1,6 +1,7 @@
 package writing
 
 import (
+	"context"
 	"io"
 	"net/http"
 	"strings"
@@ -35,13 +36,18 @@ func (h *Handlers) putPicture(c *gin.Context) {
 }
 
 // picture gives a picture that lies beside a text.
-func (h *Handlers) picture(c *gin.Context) {
+func (h *Handlers) picture(c *gin.Context) { h.pictureFor(c, c.Request.Context()) }
+
+// visitorPicture gives a visitor a picture that stands in a text.
+func (h *Handlers) visitorPicture(c *gin.Context) { h.pictureFor(c, by(c, c.Param("token"))) }
+
+func (h *Handlers) pictureFor(c *gin.Context, who context.Context) {
 	id, err := door.PathID(c)
 	if err != nil {
 		h.Problem(c, err)
 		return
 	}
-	f, err := h.Writing.Picture(c.Request.Context(), id, c.Param("name"))
+	f, err := h.Writing.Picture(who, id, c.Param("name"))
 	if err != nil {
 		h.Problem(c, err)
 		return

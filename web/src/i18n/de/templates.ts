@@ -8,6 +8,7 @@ export default {
     name: 'Name',
     known: 'hier bekannt',
     without: 'Es ist nichts auszufüllen. Wörter in doppelten Klammern, wie [[Mandant]], wären es.',
+    makeAndWrite: 'Anlegen und weiterschreiben',
     make: 'Dokument anlegen',
     made: '{ref} {name} ist angelegt.',
   },

@@ -8,6 +8,7 @@ export default {
     name: 'Name',
     known: 'known here',
     without: 'Nothing is to be filled in. Words in double brackets, as [[client]], would be.',
+    makeAndWrite: 'Make it and write on',
     make: 'Make document',
     made: '{ref} {name} is made.',
   },

@@ -11,8 +11,18 @@ export function keptIn(doc: Node): [kind: string, count: number][] {
 }
 
 /** Something that a program put into a document: it stands where it stood, is named, and is not changed here. */
-export function keptView(node: Node, named: (kind: string) => string): NodeView {
-  const { kind, label } = node.attrs as { kind: string; label: string }
+export function keptView(node: Node, named: (kind: string) => string, pictures?: string): NodeView {
+  const { id, kind, label } = node.attrs as { id: string; kind: string; label: string }
+  if (kind === 'picture' && pictures) {
+    // The picture itself, where it is of a kind that is shown.
+    const dom = document.createElement('img')
+    dom.className = 'picture'
+    dom.alt = label || named(kind)
+    dom.title = dom.alt
+    dom.src = `${pictures}/${id}`
+    dom.addEventListener('error', () => dom.replaceWith(keptView(node, named).dom))
+    return { dom }
+  }
   const dom = document.createElement(node.isBlock ? 'div' : 'span')
   dom.className = `kept kept-${kind}`
   // A page number or a date of the program's is read as the words that it came to.

@@ -141,7 +141,7 @@ export function useText(
       nodeViews: {
         task_item: taskItem,
         picture: (node) => pictureBeside(ways.pictures, node),
-        kept: (node) => keptView(node, told.keeps),
+        kept: (node) => keptView(node, told.keeps, ways.pictures),
         kept_block: (node) => keptView(node, told.keeps),
       },
       handlePaste: (_, e) => bringPictures([...(e.clipboardData?.files ?? [])]),

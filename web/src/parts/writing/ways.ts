@@ -28,6 +28,7 @@ export const waysTo = (id: string, headers: Record<string, string>): Ways => ({
 /** The ways of a visitor by a working link. */
 export const visitorsWays = (token: string, id: string): Ways => ({
   socket: `/api/visits/${token}/documents/${id}/writing/socket?`,
+  pictures: `/api/visits/${token}/documents/${id}/writing/pictures`,
   open: (query) => data(api.GET('/visits/{token}/documents/{id}/writing', { params: { path: { token, id }, query } })),
   send: (page, body) =>
     data(api.POST('/visits/{token}/documents/{id}/writing', { params: { path: { token, id }, query: { page } }, body })),

@@ -3,8 +3,10 @@ import { useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { useRouter } from 'vue-router'
 import { api, data, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
+import { writtenAs } from '../../app/written'
 import { extensionOf, stemOf } from '../../i18n/words'
 import { useSaid } from '../../sentences/said'
 
@@ -40,7 +42,11 @@ watch(blanks, (all) => (values.value = Object.fromEntries((all ?? []).map((b) =>
 const choose = (o: Schemas['Place']) => (template.value = { id: o.id, name: o.name })
 const ending = computed(() => extensionOf(template.value?.name ?? ''))
 
-async function make() {
+const router = useRouter()
+/** Where what is made would be written on, if it is of a kind that is. */
+const writes = computed(() => !!template.value && !!writtenAs('', template.value.name))
+/** Makes it, and opens it for writing where that is wanted. */
+async function make(open = false) {
   let made: Schemas['Place'] | undefined
   const did = await act(
     async () => {
@@ -49,12 +55,14 @@ async function make() {
     },
     { done: () => t('templates.made', { ref: made?.ref, name: stemOf(made?.name ?? '') }) },
   )
-  if (did && made) emit('made', made.id)
+  const at = open && made ? writtenAs(made.id, made.name) : undefined
+  if (did && at) void router.push(at)
+  else if (did && made) emit('made', made.id)
 }
 </script>
 
 <template>
-  <form class="make-from" @submit.prevent="make" @keydown.esc.stop="$emit('discard')">
+  <form class="make-from" @submit.prevent="make()" @keydown.esc.stop="$emit('discard')">
     <div v-if="!template" class="which">
       <input
         ref="first"
@@ -94,6 +102,9 @@ async function make() {
       </template>
       <div class="acts">
         <button type="submit" class="btn btn-primary" :disabled="busy || !blanks">{{ t('templates.make') }}</button>
+        <button v-if="writes" type="button" class="btn btn-plain" :disabled="busy || !blanks" @click="make(true)">
+          {{ t('templates.makeAndWrite') }}
+        </button>
         <button type="button" class="btn btn-text" @click="$emit('discard')">{{ t('common.discard') }}</button>
         <span v-if="wrong" class="t-caution small" role="alert">{{ wrong }}</span>
       </div>
