@@ -1,8 +1,11 @@
 package bench_test
 
 import (
+	"archive/zip"
+	"bytes"
 	"context"
 	"fmt"
+	"io"
 	"runtime"
 	"slices"
 	"strings"
@@ -200,4 +203,45 @@ func (p practice) openTexts(b *testing.B) {
 	_, again := percentile(b, 40, func() error { return open(hundred) })
 	row("a text of 100 pages, opened first | a second", ms(first), "1000.00 ms", first.Seconds(), "at most 1")
 	row("the same, open already (p95) | 50 ms", ms(again), "50.00 ms", again.Seconds()/0.05, "at most 1")
+	p.wordDocument(b)
+}
+
+// wordDocument measures a word-processing document of 100 pages: until it is open, and until a version of it is made in
+// which a word is another.
+func (p practice) wordDocument(b *testing.B) {
+	b.Helper()
+	var raw bytes.Buffer
+	z := zip.NewWriter(&raw)
+	paragraph := `<w:p><w:pPr><w:jc w:val="both"/></w:pPr><w:r><w:rPr><w:rFonts w:ascii="Georgia"/></w:rPr><w:t xml:space="preserve">` + strings.Repeat("The plating between the frames was gauged on both sides. ", 6) + `</w:t></w:r></w:p>`
+	for _, f := range [][2]string{
+		{"[Content_Types].xml", `<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="xml" ContentType="application/xml"/></Types>`},
+		{"word/document.xml", `<w:document xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"><w:body>` + strings.Repeat(paragraph, 1200) + `</w:body></w:document>`},
+	} {
+		w, err := z.Create(f[0])
+		if err == nil {
+			_, err = io.WriteString(w, f[1])
+		}
+		if err != nil {
+			b.Fatal(err)
+		}
+	}
+	if err := z.Close(); err != nil {
+		b.Fatal(err)
+	}
+	ctx, doc := p.As("ines"), p.c.Upload(p.top, "", "Hundred pages.docx", raw.Bytes()).Document.Id
+	began := time.Now()
+	seat, o, err := p.App.Web.Writing.Join(ctx, doc, uuid.NewString(), 0, 0)
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer seat.Leave()
+	row("a word document of 100 pages, opened first | a second", ms(time.Since(began)), "1000.00 ms", time.Since(began).Seconds(), "at most 1")
+	if _, err := seat.Send(ctx, o.Version, testkit.Steps(map[string]any{"stepType": "replace", "from": 1, "to": 4, "slice": map[string]any{"content": []any{map[string]any{"type": "text", "text": "All"}}}})); err != nil {
+		b.Fatal(err)
+	}
+	began = time.Now()
+	if _, err := p.App.Web.Writing.KeepNow(ctx, doc, ""); err != nil {
+		b.Fatal(err)
+	}
+	row("a version of it, in which a word is another | a second", ms(time.Since(began)), "1000.00 ms", time.Since(began).Seconds(), "at most 1")
 }

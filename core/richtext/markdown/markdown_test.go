@@ -52,6 +52,18 @@ func opened(t *testing.T, source string) *richtext.Node {
 	return doc
 }
 
+// What a program put into a word document, and was pasted from there, is named.
+func TestWhatIsKeptIsNamed(t *testing.T) {
+	doc, err := richtext.Written.Read([]byte(`{"type":"doc","content":[{"type":"paragraph","content":[{"type":"text","text":"page "},{"type":"kept","attrs":{"id":"a","kind":"field","label":"4 *of* 9"}},{"type":"kept","attrs":{"id":"b","kind":"picture"}}]},{"type":"kept_block","attrs":{"id":"c","kind":"contents","label":"# 1 Services"}}]}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	text, err := Write(doc)
+	if want := "page 4 \\*of\\* 9…\n\n\\# 1 Services\n"; err != nil || text != want {
+		t.Errorf("%q, %v; wanted %q", text, err, want)
+	}
+}
+
 func TestFilesMeanTheSameAfterWriting(t *testing.T) {
 	for name, source := range corpus {
 		t.Run(name, func(t *testing.T) {

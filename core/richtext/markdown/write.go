@@ -7,6 +7,7 @@
 package markdown
 
 import (
+	"cmp"
 	"fmt"
 	"regexp"
 	"slices"
@@ -67,6 +68,8 @@ func (w *writer) block(n *richtext.Node) string {
 		return w.list(n)
 	case "table":
 		return w.table(n)
+	case "kept_block":
+		return put([]piece{{text: label(n), plain: true}}) + "\n"
 	}
 	text := w.inline(n, false)
 	if text == "" {
@@ -301,8 +304,17 @@ func (w *writer) piece(n *richtext.Node, cell bool) piece {
 		return piece{text: "![" + escaped(alt) + "](" + target(src, title) + ")"}
 	case "field":
 		return piece{text: fieldTag(n)}
+	case "kept":
+		// What a program put into another document is named here.
+		return piece{text: label(n), plain: true}
 	}
 	return piece{}
+}
+
+// label is what stands for something that is kept as it is.
+func label(n *richtext.Node) string {
+	text, _ := n.Attrs["label"].(string)
+	return cmp.Or(strings.Join(strings.Fields(text), " "), "…")
 }
 
 func codeSpan(text string, cell bool) string {

@@ -34,6 +34,8 @@ type Signal struct {
 const (
 	MostCalling = 8
 	mostSignal  = 32 << 10
+	// signalsAtOnce come one after the other, signalsPerSecond after that: a page that joins says some dozen to each other one.
+	signalsAtOnce, signalsPerSecond = 400, 10
 	// mostNoted is how long a signal may be that goes by another process, packed (pg_notify takes 8,000 bytes in all).
 	mostNoted = 7500
 )
@@ -128,6 +130,9 @@ func (s *Seat) Signal(ctx context.Context, to, data string) error {
 	if len(data) > mostSignal {
 		return errSignalBig.New("%d bytes, at most %d", len(data), mostSignal)
 	}
+	if !s.within() {
+		return nil // Pages agree in a few words; who goes on and on is not passed on.
+	}
 	r, signal := s.room, Signal{s.Client, to, data}
 	r.mu.Lock()
 	in := s.present().Call != nil
@@ -145,6 +150,21 @@ func (s *Seat) Signal(ctx context.Context, to, data string) error {
 	}
 	signal.Data = packed
 	return tellOthers(ctx, r.Acts.DB, note{Document: r.document, From: r.process, Signal: &signal})
+}
+
+// within counts signals.
+func (s *Seat) within() bool {
+	now := s.room.Acts.Now()
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.signalled.IsZero() {
+		s.signals = signalsAtOnce
+	} else {
+		s.signals = min(signalsAtOnce, s.signals+now.Sub(s.signalled).Seconds()*signalsPerSecond)
+	}
+	s.signalled = now
+	s.signals--
+	return s.signals >= 0
 }
 
 // pass gives a signal to a page that is here, and in the call. The lock is held.

@@ -85,6 +85,9 @@ type Seat struct {
 	// speaks says that they may take part in the call, call that they do.
 	speaks bool
 	call   *Calling
+	// signals are how many may still be said, as of a moment.
+	signals   float64
+	signalled time.Time
 	// told is of which reckoning a page that asks has heard.
 	told int
 	// until is when a page that asks again and again is taken to have gone; zero with a socket.

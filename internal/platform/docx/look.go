@@ -79,22 +79,22 @@ func (f *file) around(name string, all []child) string {
 }
 
 // usual is how most of a line looks: its first letter.
-func (l *line) usual() look {
+func (l *line) usual() *look {
 	if l == nil {
-		return look{}
+		return plain
 	}
 	for _, u := range l.units {
 		if u.isLetter() {
 			return u.look
 		}
 	}
-	return look{}
+	return plain
 }
 
 func (u unit) isLetter() bool { return u.is != "" && u.is[0] != 0 && u.is != "\n" && u.is != "\t" }
 
 // bearing is the look with what is wanted: as it was where that is the same.
-func (w *writer) bearing(l look, m marks) []child {
+func (w *writer) bearing(l *look, m marks) []child {
 	had := l.marks
 	if had.strong == m.strong && had.em == m.em && had.struck == m.struck && had.code == m.code && (had.href == "") == (m.href == "") {
 		return l.props
@@ -131,6 +131,6 @@ func (w *writer) bearing(l look, m marks) []child {
 }
 
 // emphasised says that words look so since their style says it.
-func (w *writer) emphasised(l look) bool {
+func (w *writer) emphasised(l *look) bool {
 	return slices.ContainsFunc(l.props, func(c child) bool { return c.name == "w:rStyle" })
 }

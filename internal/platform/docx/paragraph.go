@@ -17,7 +17,7 @@ func (w *writer) block(b block, was *line, had block) {
 			return
 		}
 		label, _ := b.node.Attrs["label"].(string)
-		w.paragraph(b, []unit{{is: "\x00" + id, label: label}}, nil, had)
+		w.paragraph(b, []unit{{is: "\x00" + id, thing: &thing{label: label}, look: plain, marks: bare}}, nil, had)
 	case "table":
 		w.table(b.node, was, had.node)
 	default:
@@ -27,16 +27,17 @@ func (w *writer) block(b block, was *line, had block) {
 
 // wanted are the units of a line.
 func (w *writer) wanted(b block) (all []unit) {
-	letters := func(text string, m marks) {
+	letters := func(text string, m *marks) {
 		for _, c := range text {
 			all = append(all, unit{is: string(c), marks: m})
 		}
 	}
 	if b.list == "task_list" {
-		letters(map[bool]string{true: "☑ ", false: "☐ "}[b.done], marks{})
+		letters(map[bool]string{true: "☑ ", false: "☐ "}[b.done], bare)
 	}
 	for _, n := range b.node.Content.Nodes {
-		m := marksOf(n)
+		bears := marksOf(n)
+		m := &bears
 		m.code = m.code || b.node.Type.Name == "code_block"
 		said := func(name string) string { text, _ := n.Attrs[name].(string); return text }
 		switch n.Type.Name {
@@ -45,7 +46,7 @@ func (w *writer) wanted(b block) (all []unit) {
 		case "hard_break":
 			all = append(all, unit{is: "\n", marks: m})
 		case "kept":
-			all = append(all, unit{is: "\x00" + said("id"), kind: said("kind"), label: said("label"), marks: m})
+			all = append(all, unit{is: "\x00" + said("id"), thing: &thing{said("kind"), said("label")}, marks: m})
 		case "note":
 			letters(" ["+said("text")+"]", m)
 		case "picture":
@@ -105,7 +106,7 @@ func (w *writer) paragraph(b block, wanted []unit, was *line, had block) {
 }
 
 // merged are the wanted units, with how those that stood there are written, and what took no room where it was.
-func (w *writer) merged(had, wanted []unit, usual look) (all []unit) {
+func (w *writer) merged(had, wanted []unit, usual *look) (all []unit) {
 	var shown []unit
 	var before [][]unit // what takes no room before each
 	var hidden []unit
@@ -124,7 +125,7 @@ func (w *writer) merged(had, wanted []unit, usual look) (all []unit) {
 			break
 		}
 	}
-	for _, e := range compared(isOf(shown), isOf(wanted)) {
+	for _, e := range compared(isOf(shown), isOf(wanted), mostLetterEdits) {
 		for i := e.A0; i < e.A1; i++ {
 			all = append(all, before[i]...)
 			if e.Kind != diff.Same {
@@ -134,15 +135,17 @@ func (w *writer) merged(had, wanted []unit, usual look) (all []unit) {
 			if u.isLetter() {
 				as = u.look
 			}
-			want.raw, want.whole, want.look = u.raw, u.whole, look{w.bearing(u.look, want.marks), want.marks}
-			if want.marks.href == u.marks.href {
-				want.marks.link = u.marks.link
+			want.raw, want.whole, want.look = u.raw, u.whole, w.borne(u.look, want.marks)
+			if want.marks.href == u.marks.href && u.marks.link != "" {
+				m := *want.marks
+				m.link = u.marks.link
+				want.marks = &m
 			}
 			all = append(all, want)
 		}
 		if e.Kind == diff.Added {
 			for _, want := range wanted[e.B0:e.B1] {
-				want.look = look{w.bearing(as, want.marks), want.marks}
+				want.look = w.borne(as, want.marks)
 				all = append(all, w.fetched(want)...)
 			}
 		}
@@ -157,33 +160,40 @@ func isOf(units []unit) (all []string) {
 	return all
 }
 
+// borne is a look with what is wanted; the same one where nothing differs.
+func (w *writer) borne(l *look, m *marks) *look {
+	if l.marks == *m {
+		return l
+	}
+	return &look{w.bearing(l, *m), *m}
+}
+
 // fetched is a thing that came from elsewhere in the document; one that is not there is named.
 func (w *writer) fetched(want unit) []unit {
 	if want.is[0] != 0 {
 		return []unit{want}
 	}
-	thing, there := w.things[want.is]
-	once := thing.kind == "note" || thing.kind == "remark"
+	known, there := w.things[want.is]
+	once := there && (known.thing.kind == "note" || known.thing.kind == "remark")
 	switch {
 	case there && once && w.used[want.is]:
 		return nil // Nothing may be referred to twice.
 	case there:
 		w.used[want.is] = true
-		want.raw, want.whole = thing.raw, thing.whole
-		want.look.props = thing.look.props
+		want.raw, want.whole, want.look = known.raw, known.whole, known.look
 		return []unit{want}
 	}
 	var all []unit
-	for _, c := range want.label {
+	for _, c := range want.thing.label {
 		all = append(all, unit{is: string(c), look: want.look, marks: want.marks})
 	}
 	return all
 }
 
 // props are the properties of a paragraph, and how its words look where none stays.
-func (w *writer) props(b block, was *line, had block) ([]child, look) {
+func (w *writer) props(b block, was *line, had block) ([]child, *look) {
 	var props []child
-	var as look
+	as := plain
 	list, open := w.lists[b.depth]
 	switch {
 	case was != nil && had.like(b):
@@ -195,9 +205,7 @@ func (w *writer) props(b block, was *line, had block) ([]child, look) {
 	default:
 		props = w.styled(b)
 	}
-	if as.marks != (marks{}) {
-		as = look{w.bearing(as, marks{}), marks{}}
-	}
+	as = w.borne(as, bare)
 	if b.list != "" {
 		w.lists[b.depth] = listed{b.list, props, as}
 	}
@@ -297,6 +305,7 @@ type running struct {
 	out  strings.Builder
 	in   marks
 	look string
+	as   *look
 	// open says that a run is, text that a text in it is.
 	open, text bool
 }
@@ -308,17 +317,20 @@ func (r *running) put(u unit) {
 		return
 	}
 	if u.is != "" {
-		r.enter(u.marks)
+		r.enter(*u.marks)
 	}
 	if u.whole {
 		r.end()
 		r.out.WriteString(u.raw)
 		return
 	}
-	if look := r.around("rPr", u.look.props); !r.open || look != r.look {
-		r.end()
-		r.out.WriteString("<" + r.w + ":r>" + look)
-		r.open, r.look = true, look
+	if !r.open || u.look != r.as {
+		if look := r.around("rPr", u.look.props); !r.open || look != r.look {
+			r.end()
+			r.out.WriteString("<" + r.w + ":r>" + look)
+			r.open, r.look = true, look
+		}
+		r.as = u.look
 	}
 	switch {
 	case u.raw != "":

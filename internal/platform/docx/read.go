@@ -209,19 +209,20 @@ func inline(units []unit) (all []object) {
 		}
 	}
 	for _, u := range units {
-		u.marks.link = ""
+		m := *u.marks
+		m.link = ""
 		switch {
 		case u.is == "":
 		case u.is == "\n":
 			flush()
-			all = append(all, marked(object{"type": "hard_break"}, u.marks))
+			all = append(all, marked(object{"type": "hard_break"}, m))
 		case u.is[0] == 0:
 			flush()
-			all = append(all, marked(object{"type": "kept", "attrs": object{"id": u.is[1:], "kind": u.kind, "label": u.label}}, u.marks))
+			all = append(all, marked(object{"type": "kept", "attrs": object{"id": u.is[1:], "kind": u.thing.kind, "label": u.thing.label}}, m))
 		default:
-			if u.marks != bears {
+			if m != bears {
 				flush()
-				bears = u.marks
+				bears = m
 			}
 			text = append(text, []rune(u.is)...)
 		}

@@ -73,7 +73,7 @@ func (w *writer) table(node *richtext.Node, was *line, had *richtext.Node) {
 		if kept := was.at.kid("w:tblPr"); kept != nil {
 			props = string(w.of(kept))
 		}
-		edits = compared(rowKeys(had), rowKeys(node))
+		edits = compared(rowKeys(had), rowKeys(node), mostEdits)
 	} else {
 		edits = []diff.Edit{{Kind: diff.Added, B1: len(slots)}}
 	}
@@ -191,7 +191,7 @@ func pairedCells(old, slots []slot) []int {
 	if len(old) == len(slots) {
 		return pairs
 	}
-	for _, e := range compared(keys(old), keys(slots)) {
+	for _, e := range compared(keys(old), keys(slots), mostEdits) {
 		for k := e.A0; e.Kind == diff.Same && k < e.A1; k++ {
 			pairs[e.B0+k-e.A0] = k
 		}

@@ -13,14 +13,21 @@ import (
 type unit struct {
 	// is is the letter, "\n" for a break of the line, or "\x00" and the id of a thing; "" for marks.
 	is string
-	// kind and label say what a thing is.
-	kind, label string
+	// thing is what a thing is; nil for others.
+	thing *thing
 	// raw is how it is written, where it is no letter of a text; whole says that it stands beside runs, not in one.
 	raw   string
 	whole bool
-	look  look
-	marks marks
+	look  *look
+	// marks are shared by all that stand in one run: there are as many units as letters.
+	marks *marks
 }
+
+// thing is what stands in a text and is not changed here: what it is, and by what words it is known.
+type thing struct{ kind, label string }
+
+// bare is what bears nothing and looks like nothing in particular.
+var bare, plain = &marks{}, &look{}
 
 // marks are what words bear that the text knows of.
 type marks struct {
@@ -72,13 +79,13 @@ func (r *inParagraph) field(k *element, m marks) bool {
 		return false
 	case before <= 0:
 		r.fieldFrom, r.runs = k.from, len(r.units)
-		r.units = append(r.units, unit{label: k.words(100)})
+		r.units = append(r.units, unit{thing: &thing{"field", k.words(100)}, look: plain, marks: bare})
 	default:
 		last := &r.units[r.runs]
-		last.label = cut(strings.TrimSpace(last.label+" "+k.words(100)), 100)
+		last.thing.label = cut(strings.TrimSpace(last.thing.label+" "+k.words(100)), 100)
 		if r.open <= 0 {
 			raw := r.raw[r.fieldFrom:k.to]
-			*last = unit{is: "\x00" + id(raw), kind: "field", label: last.label, raw: string(raw), whole: true, marks: m}
+			*last = unit{is: "\x00" + id(raw), thing: last.thing, raw: string(raw), whole: true, look: plain, marks: &m}
 		}
 	}
 	return true
@@ -135,14 +142,14 @@ func (r *inParagraph) piece(k *element, m marks) {
 			r.thing(k.from, k.to, "other", words, m)
 			return
 		}
-		r.units = append(r.units, unit{raw: string(r.of(k)), whole: true})
+		r.units = append(r.units, unit{raw: string(r.of(k)), whole: true, look: plain, marks: bare})
 	}
 }
 
 // thing is something that stands in the text and is not changed here.
 func (r *inParagraph) thing(from, to int, kind, label string, m marks) {
 	raw := r.raw[from:to]
-	r.units = append(r.units, unit{is: "\x00" + id(raw), kind: kind, label: label, raw: string(raw), whole: true, marks: m})
+	r.units = append(r.units, unit{is: "\x00" + id(raw), thing: &thing{kind, label}, raw: string(raw), whole: true, look: plain, marks: &m})
 }
 
 // leadsTo is where a link leads; "" where that may not stand in a text.
@@ -207,13 +214,13 @@ func (r *inParagraph) breaksOn(m marks) {
 func (r *inParagraph) run(k *element, m marks) {
 	m = r.styled(k.kid("w:rPr"), m)
 	r.breaksOn(m)
-	as := look{r.childrenOf(k.kid("w:rPr")), m}
+	as, bears := &look{r.childrenOf(k.kid("w:rPr")), m}, &m
 	put := func(u unit) {
-		u.marks, u.look = m, as
+		u.marks, u.look = bears, as
 		r.units = append(r.units, u)
 	}
-	thing := func(e *element, kind, label string) {
-		put(unit{is: "\x00" + id(r.of(e)), kind: kind, label: label, raw: string(r.of(e))})
+	kept := func(e *element, kind, label string) {
+		put(unit{is: "\x00" + id(r.of(e)), thing: &thing{kind, label}, raw: string(r.of(e))})
 	}
 	for _, e := range k.kids {
 		switch e.name {
@@ -228,7 +235,7 @@ func (r *inParagraph) run(k *element, m marks) {
 			put(unit{is: "\n"})
 		case "w:br":
 			if t := e.attr("w:type"); t == "page" || t == "column" {
-				thing(e, "break", "")
+				kept(e, "break", "")
 			} else {
 				put(unit{is: "\n", raw: string(r.of(e))})
 			}
@@ -237,16 +244,16 @@ func (r *inParagraph) run(k *element, m marks) {
 		case "w:softHyphen":
 			put(unit{is: "\u00ad", raw: string(r.of(e))})
 		case "w:footnoteReference":
-			thing(e, "note", r.beside["footnotes"][e.attr("w:id")])
+			kept(e, "note", r.beside["footnotes"][e.attr("w:id")])
 		case "w:endnoteReference":
-			thing(e, "note", r.beside["endnotes"][e.attr("w:id")])
+			kept(e, "note", r.beside["endnotes"][e.attr("w:id")])
 		case "w:commentReference":
-			thing(e, "remark", r.beside["comments"][e.attr("w:id")])
+			kept(e, "remark", r.beside["comments"][e.attr("w:id")])
 		case "w:drawing", "w:pict", "w:object", "mc:AlternateContent":
 			kind, label := r.shape(e)
-			thing(e, kind, label)
+			kept(e, kind, label)
 		case "w:sym":
-			thing(e, "other", "")
+			kept(e, "other", "")
 		default:
 			put(unit{raw: string(r.of(e))})
 		}

@@ -66,7 +66,7 @@ type writer struct {
 type listed struct {
 	kind  string
 	props []child
-	look  look
+	look  *look
 }
 
 // know notes what stands in lines, and the cells of tables.
@@ -84,17 +84,17 @@ func (w *writer) know(lines []line) {
 		}
 		if l.kind == "kept_block" {
 			id, _ := l.node["attrs"].(object)["id"].(string)
-			w.things["\x00"+id] = unit{raw: string(w.raw[l.from:l.to]), whole: true}
+			w.things["\x00"+id] = unit{raw: string(w.raw[l.from:l.to]), whole: true, thing: &thing{}, look: plain, marks: bare}
 		}
 	}
 }
 
-// mostEdits is after how many differences what differs is taken as replaced.
-const mostEdits = 4000
+// mostEdits is after how many differences what differs is taken as replaced: of lines, and of the letters of one.
+const mostEdits, mostLetterEdits = 3000, 400
 
 // lines writes wanted lines, where there were others.
 func (w *writer) lines(lines []line, had, wanted []block) {
-	edits := compared(keysOf(had), keysOf(wanted))
+	edits := compared(keysOf(had), keysOf(wanted), mostEdits)
 	t := &turned{writer: w, lines: lines, had: had, moved: movedBy(edits, had, wanted)}
 	for _, e := range edits {
 		if e.Kind == diff.Same {
@@ -158,7 +158,7 @@ func keysOf(all []block) (keys []string) {
 }
 
 // compared are the edits between two rows of words.
-func compared(a, b []string) []diff.Edit {
+func compared(a, b []string, most int) []diff.Edit {
 	known := map[string]int32{}
 	number := func(all []string) (out []int32) {
 		for _, s := range all {
@@ -171,7 +171,7 @@ func compared(a, b []string) []diff.Edit {
 		}
 		return out
 	}
-	edits, _ := diff.Sequences(number(a), number(b), mostEdits)
+	edits, _ := diff.Sequences(number(a), number(b), most)
 	return edits
 }
 
