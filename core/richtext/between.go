@@ -104,7 +104,7 @@ func common(x, y []*Node) (pairs [][2]int) {
 // changed the same.
 func Merged(old, came, now *Node, since []StepMap) (steps []Step, ok bool) {
 	over := Over(since...)
-	doc := now
+	doc, old := now, old.Unremarked()
 	// From the end on, so that what comes first stays where it is.
 	for _, h := range slices.Backward(Between(old, came)) {
 		from, to := over.Map(h.From, 1), over.Map(h.To, -1)
@@ -116,7 +116,7 @@ func Merged(old, came, now *Node, since []StepMap) (steps []Step, ok bool) {
 			return nil, false
 		}
 		is, err := now.slice(from, to)
-		if err != nil || !slices.EqualFunc(was.Content.Nodes, is.Content.Nodes, (*Node).Equal) {
+		if err != nil || !slices.EqualFunc(was.Content.Nodes, unremarkedAll(is.Content.Nodes), (*Node).Equal) {
 			return nil, false
 		}
 		step := replaceStep{from: from, to: to, slice: h.slice}

@@ -14,6 +14,8 @@ const (
 	Propose Mode = "propose"
 	Fill    Mode = "fill"
 	Look    Mode = "look"
+	// Remark lets remarks hold on to words.
+	Remark Mode = "remark"
 )
 
 // Allow refuses a change that does more than its writer may. Writers bear their own
@@ -26,6 +28,8 @@ func (m Mode) Allow(before, after *Node, by string) error {
 		return ProposesOnly(before, after, by)
 	case Fill:
 		return FillsOnly(before, after)
+	case Remark:
+		return RemarksOnly(before, after)
 	}
 	return moreThanAllowed.New("the text may only be read")
 }
@@ -112,7 +116,7 @@ func ProposesOnly(before, after *Node, by string) error {
 	if err != nil {
 		return err
 	}
-	is, err := Without(after, by)
+	is, err := Without(withoutFresh(after, before), by)
 	if err != nil {
 		return err
 	}

@@ -129,6 +129,7 @@ const (
 	theirs  = `{"type":"inserted","attrs":{"id":"b","by":"priya"}}`
 	myEnd   = `{"type":"deleted","attrs":{"id":"a","by":"odile"}}`
 	begins  = `[{"type":"paragraph","content":[{"type":"text","text":"finished before the vessel returns"}]}]`
+	held    = `[{"type":"paragraph","content":[{"type":"text","text":"finished "},{"type":"text","text":"soon","marks":[{"type":"remark","attrs":{"id":"r"}}]},{"type":"text","text":" before"}]}]`
 	between = `[{"type":"paragraph","content":[{"type":"text","text":"finished "},{"type":"text","text":"soon","marks":[` + theirs + `]},{"type":"text","text":"before"}]}]`
 )
 
@@ -155,7 +156,9 @@ func TestAProposerOnlyProposes(t *testing.T) {
 		"breaks it into something else":      {begins, `{"stepType":"replace","from":10,"to":10,"slice":{"content":[{"type":"paragraph"},{"type":"rule","marks":[` + mine + `]},{"type":"paragraph"}],"openStart":1,"openEnd":1}}`, false},
 		"puts a paragraph of their own":      {begins, `{"stepType":"replace","from":36,"to":36,"slice":{"content":[{"type":"paragraph","marks":[` + mine + `],"content":[{"type":"text","text":"x","marks":[` + mine + `]}]}]}}`, true},
 		"a paragraph of theirs, text not so": {begins, `{"stepType":"replace","from":36,"to":36,"slice":{"content":[{"type":"paragraph","marks":[` + mine + `],"content":[{"type":"text","text":"x"}]}]}}`, false},
-		"remarks":                            {begins, `{"stepType":"addMark","from":10,"to":16,"mark":{"type":"remark","attrs":{"id":"r"}}}`, false},
+		"lets a remark hold on to words":     {begins, `{"stepType":"addMark","from":10,"to":16,"mark":{"type":"remark","attrs":{"id":"r"}}}`, true},
+		"lets another's remark go":           {held, `{"stepType":"removeMark","from":10,"to":14,"mark":{"type":"remark","attrs":{"id":"r"}}}`, false},
+		"lets another's remark hold on more": {held, `{"stepType":"addMark","from":1,"to":14,"mark":{"type":"remark","attrs":{"id":"r"}}}`, false},
 	} {
 		t.Run(name, func(t *testing.T) {
 			before := document(t, c.doc)
@@ -165,6 +168,37 @@ func TestAProposerOnlyProposes(t *testing.T) {
 			}
 			if err := richtext.ProposesOnly(before, after, "odile"); (err == nil) != c.may {
 				t.Errorf("%v", err)
+			}
+		})
+	}
+}
+
+// Who may only say something lets remarks hold on to words, and changes nothing else.
+func TestARemarkerOnlyRemarks(t *testing.T) {
+	for name, c := range map[string]struct {
+		doc, step string
+		may       bool
+	}{
+		"a remark holds on to words": {begins, `{"stepType":"addMark","from":10,"to":16,"mark":{"type":"remark","attrs":{"id":"r"}}}`, true},
+		"another one beside it":      {held, `{"stepType":"addMark","from":1,"to":12,"mark":{"type":"remark","attrs":{"id":"s"}}}`, true},
+		"one lets go":                {held, `{"stepType":"removeMark","from":10,"to":14,"mark":{"type":"remark","attrs":{"id":"r"}}}`, false},
+		"words come":                 {begins, `{"stepType":"replace","from":10,"to":10,"slice":{"content":[{"type":"text","text":"x"}]}}`, false},
+		"words come in a remark":     {begins, `{"stepType":"replace","from":10,"to":10,"slice":{"content":[{"type":"text","text":"x","marks":[{"type":"remark","attrs":{"id":"r"}}]}]}}`, false},
+		"words go":                   {begins, `{"stepType":"replace","from":10,"to":16}`, false},
+		"a proposal":                 {begins, `{"stepType":"addMark","from":10,"to":16,"mark":` + myEnd + `}`, false},
+		"strong":                     {begins, `{"stepType":"addMark","from":10,"to":16,"mark":{"type":"strong"}}`, false},
+	} {
+		t.Run(name, func(t *testing.T) {
+			before := document(t, c.doc)
+			after, err := applied(t, before, c.step)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if err := richtext.Remark.Allow(before, after, "odile"); (err == nil) != c.may {
+				t.Errorf("%v", err)
+			}
+			if c.may && !before.Unremarked().Equal(after.Unremarked()) {
+				t.Error("the words are not what they were")
 			}
 		})
 	}

@@ -588,3 +588,49 @@ func TestPicturesLieBesideATextThatIsWritten(t *testing.T) {
 	o.give(o.hanne, wish(contract.Level(access.LevelView), []uuid.UUID{doc}, to(o.People["tomasz"].ID)))
 	o.tomasz.Want(404, "GET", at+"/Frame%2031.png", nil)
 }
+
+// Who may remark lets remarks hold on to words, and is no writer of them: nothing becomes a version by it, and what comes in
+// by another way meanwhile is merged as if there were none.
+func TestRemarksHoldOnToTheirWords(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	doc := o.luca.Upload(o.reports, "", "held.md", []byte("before the vessel returns\n\nbelow\n")).Document.Id
+	o.Give("hanne", doc, "tomasz", access.LevelRemark)
+	o.Give("hanne", doc, "priya", access.LevelView)
+	tomasz, luca, priya := writes(t, o.tomasz, doc), writes(t, o.luca, doc), writes(t, o.priya, doc)
+	holds := map[string]any{"stepType": "addMark", "from": 8, "to": 18, "mark": map[string]any{"type": "remark", "attrs": map[string]any{"id": "r"}}}
+	if mode := tomasz.open().Mode; mode != "remark" {
+		t.Errorf("he may %s", mode)
+	}
+	if a := priya.send(holds); a.Code() != "more-than-allowed" {
+		t.Errorf("who looks: %d %s", a.Status, a.Body)
+	}
+	if a := tomasz.send(inserting(1, "x")); a.Code() != "more-than-allowed" {
+		t.Errorf("he writes: %d %s", a.Status, a.Body)
+	}
+	if a := tomasz.send(holds); a.Status != 200 {
+		t.Errorf("a remark: %d %s", a.Status, a.Body)
+	}
+	if k := testkit.Post[contract.WritingKept](o.luca, 200, luca.at+"/version", contract.WrittenVersion{}); k.Number != 1 {
+		t.Errorf("it became version %d", k.Number)
+	}
+	luca.version = luca.open().Version
+	luca.writes(12, "whole ")
+	if text := string(*luca.open().Text); !strings.Contains(text, `"marks":[{"type":"remark","attrs":{"id":"r"}}],"text":"vessel"`) {
+		t.Errorf("it holds on to %s", text)
+	}
+	tomasz.version = tomasz.open().Version
+	if a := tomasz.send(map[string]any{"stepType": "addMark", "from": 1, "to": 4, "mark": map[string]any{"type": "remark", "attrs": map[string]any{"id": "s"}}}); a.Status != 200 {
+		t.Errorf("another remark: %d %s", a.Status, a.Body)
+	}
+	o.hanne.Upload(o.reports, "", "held.md", []byte("before the vessel returns\n\nbelow, from elsewhere\n"))
+	waitFor(t, func() bool { return strings.HasSuffix(luca.words(), "below, from elsewhere") })
+	for _, v := range testkit.Get[contract.Document](o.luca, "/api/documents/"+doc.String()).Versions {
+		if v.By.Name == "Tomasz Rehn" {
+			t.Errorf("version %d is said to be his", v.Number)
+		}
+	}
+	if text := string(*luca.open().Text); !strings.Contains(text, `{"id":"r"}`) || luca.words() != "before the whole vessel returnsbelow, from elsewhere" {
+		t.Errorf("after that it holds on to %s", text)
+	}
+}

@@ -1,6 +1,7 @@
 package jobs_test
 
 import (
+	"fmt"
 	"maps"
 	"slices"
 	"strings"
@@ -211,4 +212,30 @@ func TestAPictureIsPastedIntoAText(t *testing.T) {
 	paste(`'<svg></svg>'`, "drawing.svg", "image/svg+xml")
 	ines.does(ines.SeeText("This is no picture in PNG"))
 	ines.does(ines.opens("/dossiers/MER-24/"+reports.String()), ines.See("tr[data-ref]::frame 31"))
+}
+
+// What is said about words stays with them, whatever becomes of them.
+func TestARemarkStaysWithItsWords(t *testing.T) {
+	t.Parallel()
+	k, c, reports := practice(t)
+	doc := c.Upload(reports, "", "Letter.md", []byte("Finished before the vessel returns.\n")).Document.Id
+	k.Give("ines", doc, "luca", access.LevelRemark)
+	ines, luca := sits(t, k, 1280, 800), sits(t, k, 1280, 800)
+	ines.signsIn("Ines Okafor")
+	luca.signsIn("Luca Ferrante")
+	ines.does(ines.opens("/write/"+doc.String()), ines.reads("Finished before"))
+	luca.does(luca.opens("/write/"+doc.String()), luca.reads("Finished before"), luca.See(".state::may say something"))
+	choose := func(p person, of string, from, to int) error {
+		_, err := browser.Eval[bool](p.Browser, fmt.Sprintf(`(() => { const walker = document.createTreeWalker(document.querySelector('%s'), NodeFilter.SHOW_TEXT), p = walker.nextNode(); document.querySelector('.ProseMirror').focus(); getSelection().setBaseAndExtent(p, %d, p, %d); return true })()`, of, from, to))
+		return err
+	}
+	luca.does(luca.Click("button::Talk"), luca.See(".talk-beside"), choose(luca, ".ProseMirror p", 20, 26), luca.See(".talk-beside::vessel"))
+	luca.count("say something about chosen words", 2, func() {
+		luca.does(luca.Type(".remarks > .write textarea", "Which one?"), luca.Click(".remarks > .write button::Say it"), luca.See(".passage::vessel"))
+	})
+	ines.does(ines.See(".passage::vessel"), choose(ines, ".passage", 0, 1), ines.Press("yacht, or v"))
+	for _, p := range []person{ines, luca} {
+		p.does(p.reads("yacht, or vessel"), p.Until(`[...document.querySelectorAll('.passage')].map(e => e.textContent).join('').includes('essel')`), p.See(".passage-sign::1"))
+	}
+	ines.does(ines.opens("/write/"+doc.String()), ines.See(".passage-sign::1"))
 }

@@ -61,7 +61,7 @@ func (s *Service) merge(ctx context.Context, r row) (apart int, err error) {
 	}
 	fresh := false
 	err = s.Acts.Do(ctx, func(tx *act.Tx) (err error) {
-		if fresh, err = addBatches(ctx, tx, s.Keys, r.DocumentID, version, []Batch{b}, nil, false); err != nil || !fresh {
+		if fresh, err = addBatches(ctx, tx, s.Keys, r.DocumentID, version, []Batch{b}, nil, false, b.By); err != nil || !fresh {
 			return err
 		}
 		// The process that adds it follows it as the others do.

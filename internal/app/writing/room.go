@@ -12,6 +12,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/fault"
+	"tabularis/core/richtext"
 	"tabularis/internal/app/act"
 )
 
@@ -34,6 +35,7 @@ type group struct {
 	script script
 	after  body
 	pen    pen
+	mode   richtext.Mode
 	// supersedes says that whoever sent it has said that what is decided on the document is superseded.
 	supersedes bool
 }
@@ -285,8 +287,8 @@ func placed(t turn, groups []group, began int, doc body, version int) (g group, 
 			return g, errBehind.New("what the page sent before stands already")
 		}
 	}
-	g = group{Batch: Batch{Version: version, Client: t.seat.Client, By: t.seat.pen.id}, pen: t.seat.pen, supersedes: t.seat.supersedes}
-	if g.script, g.after, err = doc.stand(t.script, groups, at, hand{t.seat.pen.id.String(), t.seat.Mode()}); err != nil {
+	g = group{Batch: Batch{Version: version, Client: t.seat.Client, By: t.seat.pen.id}, pen: t.seat.pen, mode: t.seat.Mode(), supersedes: t.seat.supersedes}
+	if g.script, g.after, err = doc.stand(t.script, groups, at, hand{t.seat.pen.id.String(), g.mode}); err != nil {
 		return g, err
 	}
 	g.Steps, err = g.script.raw()
@@ -296,8 +298,11 @@ func placed(t turn, groups []group, began int, doc body, version int) (g group, 
 // keep makes groups durable, and tells the other processes.
 func (r *room) keep(ctx context.Context, groups []group) (fresh bool, err error) {
 	var all []Batch
-	supersedes := false
+	supersedes, wrote := false, uuid.Nil
 	for _, g := range groups {
+		if g.mode != richtext.Remark {
+			wrote = g.By // Who only says something about the text has written nothing.
+		}
 		all, supersedes = append(all, g.Batch), supersedes || g.supersedes
 	}
 	last := groups[len(groups)-1]
@@ -309,7 +314,7 @@ func (r *room) keep(ctx context.Context, groups []group) (fresh bool, err error)
 		}
 	}
 	err = r.Acts.Do(ctx, func(tx *act.Tx) error {
-		fresh, err = addBatches(ctx, tx, r.Keys, r.document, groups[0].Version, all, state, supersedes)
+		fresh, err = addBatches(ctx, tx, r.Keys, r.document, groups[0].Version, all, state, supersedes, wrote)
 		if err == nil && fresh {
 			err = noteOutsiders(ctx, tx, r.document, groups, tx.Now)
 		}

@@ -83,15 +83,16 @@ func batchesFrom(ctx context.Context, q postgres.Q, keys *secret.Keys, document 
 	return all, nil
 }
 
-// addBatches adds what was written, if nobody was quicker; then fresh is false.
-func addBatches(ctx context.Context, q postgres.Q, keys *secret.Keys, document uuid.UUID, at int, all []Batch, state []byte, supersedes bool) (fresh bool, err error) {
+// addBatches adds what was written, if nobody was quicker; then fresh is false. Wrote is who wrote last, uuid.Nil where
+// nobody did more than say something about it.
+func addBatches(ctx context.Context, q postgres.Q, keys *secret.Keys, document uuid.UUID, at int, all []Batch, state []byte, supersedes bool, wrote uuid.UUID) (fresh bool, err error) {
 	last := all[len(all)-1]
 	var sealed []byte
 	if state != nil {
 		sealed = keys.Seal(state, statePurpose)
 	}
-	changed, err := q.ExecContext(ctx, `UPDATE writings SET version = $3, last_by = $4, last_at = $5, state = coalesce($6, state), state_version = CASE WHEN $6::bytea IS NULL THEN state_version ELSE $3 END, supersedes = supersedes OR $7
-		WHERE document_id = $1 AND version = $2`, document, at, last.end(), last.By, last.At, sealed, supersedes)
+	changed, err := q.ExecContext(ctx, `UPDATE writings SET version = $3, last_by = CASE WHEN $8 THEN $9 ELSE coalesce(last_by, $4) END, last_at = $5, state = coalesce($6, state), state_version = CASE WHEN $6::bytea IS NULL THEN state_version ELSE $3 END, supersedes = supersedes OR $7
+		WHERE document_id = $1 AND version = $2`, document, at, last.end(), last.By, last.At, sealed, supersedes, wrote != uuid.Nil, wrote)
 	if err != nil {
 		return false, err
 	}

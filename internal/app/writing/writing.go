@@ -103,6 +103,8 @@ func modeOf(caps access.Caps) richtext.Mode {
 		return richtext.Propose
 	case caps.Has(access.Fill):
 		return richtext.Fill
+	case caps.Has(access.Remark):
+		return richtext.Remark
 	}
 	return richtext.Look
 }

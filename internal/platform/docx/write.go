@@ -39,7 +39,7 @@ func Write(original []byte, doc *richtext.Node, names map[string]string) ([]byte
 	}
 	w := &writer{file: f, names: names, things: map[string]unit{}, used: map[string]bool{}, added: map[string]string{}, lists: map[int]listed{}}
 	w.know(lines)
-	w.lines(lines, had, flat(doc))
+	w.lines(lines, had, flat(doc.Unremarked()))
 	return w.finish()
 }
 

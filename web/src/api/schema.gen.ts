@@ -7873,10 +7873,10 @@ export interface components {
             title?: string;
         };
         /**
-         * @description What I may do to a text
+         * @description What I may do to a text; who may remark lets remarks hold on to words, by the mark of that name with the thread's id, and changes nothing else
          * @enum {string}
          */
-        WritingMode: "write" | "propose" | "fill" | "look";
+        WritingMode: "write" | "propose" | "fill" | "remark" | "look";
         /** @description What an open page is told. What is not there has not changed. */
         WritingMessage: {
             opening?: components["schemas"]["WritingOpening"];

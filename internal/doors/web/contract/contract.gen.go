@@ -3058,6 +3058,7 @@ const (
 	WritingFill    WritingMode = "fill"
 	WritingLook    WritingMode = "look"
 	WritingPropose WritingMode = "propose"
+	WritingRemark  WritingMode = "remark"
 	WritingWrite   WritingMode = "write"
 )
 
@@ -3069,6 +3070,8 @@ func (e WritingMode) Valid() bool {
 	case WritingLook:
 		return true
 	case WritingPropose:
+		return true
+	case WritingRemark:
 		return true
 	case WritingWrite:
 		return true
@@ -7774,7 +7777,7 @@ type WritingMessage struct {
 	Ended *string      `json:"ended,omitempty"`
 	Kept  *WritingKept `json:"kept,omitempty"`
 
-	// Mode What I may do to a text
+	// Mode What I may do to a text; who may remark lets remarks hold on to words, by the mark of that name with the thread's id, and changes nothing else
 	Mode    *WritingMode     `json:"mode,omitempty"`
 	Opening *WritingOpening  `json:"opening,omitempty"`
 	People  *[]WritingPerson `json:"people,omitempty"`
@@ -7786,7 +7789,7 @@ type WritingMessage struct {
 	Taken   *WritingTaken  `json:"taken,omitempty"`
 }
 
-// WritingMode What I may do to a text
+// WritingMode What I may do to a text; who may remark lets remarks hold on to words, by the mark of that name with the thread's id, and changes nothing else
 type WritingMode string
 
 // WritingOpening defines model for WritingOpening.
@@ -7807,7 +7810,7 @@ type WritingOpening struct {
 	Me        openapi_types.UUID `json:"me"`
 	MediaType string             `json:"mediaType"`
 
-	// Mode What I may do to a text
+	// Mode What I may do to a text; who may remark lets remarks hold on to words, by the mark of that name with the thread's id, and changes nothing else
 	Mode  WritingMode `json:"mode"`
 	Name  string      `json:"name"`
 	Place *Place      `json:"place,omitempty"`
@@ -7830,7 +7833,7 @@ type WritingPerson struct {
 	Guest *bool              `json:"guest,omitempty"`
 	Id    openapi_types.UUID `json:"id"`
 
-	// Mode What I may do to a text
+	// Mode What I may do to a text; who may remark lets remarks hold on to words, by the mark of that name with the thread's id, and changes nothing else
 	Mode  WritingMode `json:"mode"`
 	Name  string      `json:"name"`
 	Page  string      `json:"page"`

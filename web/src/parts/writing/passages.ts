@@ -15,6 +15,16 @@ export const passagesKey = new PluginKey<DecorationSet>('passages')
 /** Where the words of threads stand, in their order; what is not found any more has no place. */
 export function passagesIn(doc: Node, threads: { id: string; words: string }[]): Passage[] {
   const found: Passage[] = []
+  const wanted = new Set(threads.map((t) => t.id))
+  // A remark holds on to its words by a mark, whatever became of them.
+  doc.descendants((n, pos) => {
+    for (const m of n.marks) {
+      if (m.type.name !== 'remark' || !wanted.has(m.attrs.id as string)) continue
+      const known = found.find((f) => f.thread === m.attrs.id)
+      if (known) known.to = pos + n.nodeSize
+      else found.push({ thread: m.attrs.id as string, from: pos, to: pos + n.nodeSize, number: 0 })
+    }
+  })
   doc.descendants((n, pos) => {
     if (!n.isTextblock) return true
     const text = n.textBetween(0, n.content.size, ' ', ' ')

@@ -34,6 +34,7 @@ export function useText(
   const changes = ref(0)
   const places = new Map<string, Schemas['WritingCaret']>()
   let view: EditorView | undefined
+  let lastThreads: { id: string; words: string }[] = []
 
   const editable = () => stands.value !== 'ended' && (mode.value === 'write' || mode.value === 'propose')
   const proposals = computed(() => (changes.value >= 0 && view ? proposalsIn(view.state.doc) : []))
@@ -121,9 +122,30 @@ export function useText(
   /** Marks the words that are talked about, and numbers them in their order. */
   function showPassages(threads: { id: string; words: string }[]): Map<string, number> {
     if (!view) return new Map()
+    lastThreads = threads
     const all = passagesIn(view.state.doc, threads)
     update(view.state.apply(view.state.tr.setMeta(passagesKey, all)))
     return new Map(all.map((p) => [p.thread, p.number]))
+  }
+
+  /** Lets a remark hold on to the words it is about, wherever they go. */
+  function holdOn(thread: string) {
+    if (!view || stands.value === 'ended' || mode.value === 'look' || mode.value === 'fill') return
+    const held = schema.marks.remark!.create({ id: thread })
+    const at = passagesIn(view.state.doc, lastThreads).find((p) => p.thread === thread)
+    if (!at || marked(thread)) return
+    const tr = view.state.tr.addMark(at.from, at.to, held).setMeta('addToHistory', false)
+    goAlong(tr)
+    update(view.state.apply(tr))
+    sitting.send()
+  }
+  function marked(thread: string): boolean {
+    let yes = false
+    view?.state.doc.descendants((n) => {
+      yes ||= n.marks.some((m) => m.type.name === 'remark' && m.attrs.id === thread)
+      return !yes
+    })
+    return yes
   }
 
   function begin(o: Schemas['WritingOpening'], at: HTMLElement) {
@@ -251,6 +273,7 @@ export function useText(
     open,
     showParts,
     showPassages,
+    holdOn,
     caretOf,
     reveal,
     proposals,

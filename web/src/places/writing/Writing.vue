@@ -140,13 +140,23 @@ async function showWriters() {
 const { data: remarked } = useRemarks(() => props.document, ref('open'))
 const threads = computed(() =>
   (remarked.value?.pages ?? []).flatMap((p) =>
-    p.threads.flatMap((th) => (th.place?.kind === 'passage' && th.place.words ? [{ id: th.id, words: th.place.words }] : [])),
+    p.threads.flatMap((th) =>
+      th.place?.kind === 'passage' && th.place.words ? [{ id: th.id, words: th.place.words, mine: th.remarks[0]?.mine }] : [],
+    ),
   ),
 )
 const numbers = ref(new Map<string, number>())
 const thread = ref<string>()
 const size = computed(() => text.look.value?.doc.content.size ?? 0)
-watchDebounced([threads, size], () => (numbers.value = text.showPassages(threads.value)), { debounce: 300, maxWait: 2000 })
+watchDebounced(
+  [threads, size],
+  () => {
+    numbers.value = text.showPassages(threads.value)
+    // What I said holds on to its words from now on, whatever becomes of them.
+    for (const th of threads.value) if (th.mine) text.holdOn(th.id)
+  },
+  { debounce: 300, maxWait: 2000 },
+)
 function openThread(e: MouseEvent) {
   const id = (e.target as HTMLElement).closest<HTMLElement>('[data-thread]')?.dataset.thread
   if (!id) return
@@ -210,11 +220,11 @@ function kept(k: Schemas['WritingKept']) {
       <button type="button" class="btn btn-text btn-small who-wrote" :aria-pressed="showing.length > 0" @click="showWriters">
         {{ t('writing.whoWrote') }}
       </button>
-      <Growing v-if="doc" :document="doc" :newest="newest" :grows="text.mode.value !== 'look'" />
+      <Growing v-if="doc" :document="doc" :newest="newest" :grows="text.mode.value !== 'look' && text.mode.value !== 'remark'" />
     </section>
     <CallStrip :call="call" :list="said.list" />
     <KeptParts
-      v-if="isWord && place && text.look.value && text.mode.value !== 'look'"
+      v-if="isWord && place && text.look.value && ['write', 'propose'].includes(text.mode.value)"
       :doc="text.look.value.doc"
       :reference="place.ref"
       :changes="text.changes.value"

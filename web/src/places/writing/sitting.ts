@@ -44,6 +44,7 @@ export function useSitting(document: string, open: Open) {
     if (open.stands.value === 'ended') return said.code(open.endedBy.value)
     if (open.stands.value === 'away') return t('writing.away')
     if (open.mode.value === 'look') return open.opening.value?.barred ? said.code(open.opening.value.barred) : t('writing.looking')
+    if (open.mode.value === 'remark') return t('writing.remarking')
     if (!open.sent.value) return t('writing.sending')
     return t(open.mode.value === 'propose' ? 'writing.proposed' : 'writing.allKept')
   })
