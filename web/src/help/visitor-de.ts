@@ -41,6 +41,13 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'write',
+    places: [],
+    title: 'Mit anderen schreiben',
+    text: 'Wo ein Link Papiere ändern lässt, steht bei Texten „Schreiben“: Sagen Sie, unter welchem Namen die anderen Sie kennen, und schreiben Sie. Sie sehen, wer noch da ist, und alle sehen, was Sie schreiben, während Sie es tun; es wird von selbst gesichert. „Anrufen“ beginnt einen kleinen Anruf neben dem Text oder bringt Sie zu einem.',
+    keys: [],
+  },
+  {
     id: 'fill',
     places: [],
     title: 'Ein Formular ausfüllen',

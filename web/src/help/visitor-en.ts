@@ -41,6 +41,13 @@ const topics: HelpTopic[] = [
     keys: [],
   },
   {
+    id: 'write',
+    places: [],
+    title: 'Write with others',
+    text: 'Where a link lets you change papers, texts have “Write”: say by what name the others know you, and write. You see who else is there, and everybody sees what you write as you write it; it is kept by itself. “Call” begins a small call beside the text, or brings you to one.',
+    keys: [],
+  },
+  {
     id: 'fill',
     places: [],
     title: 'Fill in a form',
