@@ -66,13 +66,16 @@ func TestWordDocumentsAreWrittenTogether(t *testing.T) {
 	if got := string(*again.open().Text); !strings.Contains(got, `"by":"name:Tomasz`) || again.words() != "AgreementTo be Paid in working 30 days." {
 		t.Errorf("it is read as %s", got)
 	}
-	// What comes in by another way meanwhile is merged.
+	// What comes in by another way meanwhile is merged, with all that its file holds.
 	luca.version = luca.open().Version
 	luca.writes(1, "Frame ")
-	o.hanne.Upload(o.reports, "", "Agreement.docx", agreed(t, before+`<w:p><w:r><w:t>Paid in 30 days.</w:t></w:r></w:p><w:p><w:r><w:t>Signed.</w:t></w:r></w:p>`, nil))
+	o.hanne.Upload(o.reports, "", "Agreement.docx", agreed(t, before+`<w:p><w:r><w:t>Paid in 30 days.</w:t></w:r></w:p><w:p><w:r><w:t>Signed.</w:t></w:r></w:p>`, map[string]string{"word/header1.xml": "<a>another</a>"}))
 	waitFor(t, func() bool {
 		return strings.HasPrefix(luca.words(), "Frame Agreement") && strings.Contains(luca.words(), "Signed.")
 	})
+	if file := luca.file(); partOf(t, file, "word/header1.xml") != "<a>another</a>" || !strings.Contains(partOf(t, file, "word/document.xml"), "Frame ") {
+		t.Error("it is not written into what came in")
+	}
 }
 
 func TestANewWordDocument(t *testing.T) {

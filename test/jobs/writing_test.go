@@ -235,7 +235,9 @@ func TestARemarkStaysWithItsWords(t *testing.T) {
 	})
 	ines.does(ines.See(".passage::vessel"), choose(ines, ".passage", 0, 1), ines.Press("yacht, or v"))
 	for _, p := range []person{ines, luca} {
-		p.does(p.reads("yacht, or vessel"), p.Until(`[...document.querySelectorAll('.passage')].map(e => e.textContent).join('').includes('essel')`), p.See(".passage-sign::1"))
+		// The other's caret stands among the words, and is none of them.
+		p.does(p.Until(`(() => { const e = document.querySelector('.ProseMirror p').cloneNode(true); e.querySelectorAll('.their-caret, .passage-sign').forEach(x => x.remove()); return e.textContent })().includes('yacht, or vessel')`))
+		p.does(p.Until(`[...document.querySelectorAll('.passage')].map(e => e.textContent).join('').includes('essel')`), p.See(".passage-sign::1"))
 	}
 	ines.does(ines.opens("/write/"+doc.String()), ines.See(".passage-sign::1"))
 }

@@ -72,13 +72,14 @@ func (s *Service) Keep(ctx context.Context, document uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	apart, err := s.merge(ctx, r)
+	apart, into, err := s.merge(ctx, r)
 	if err != nil {
 		return err
 	}
 	if r, err = rowOf(ctx, s.Acts.DB, document, false); err != nil {
 		return err
 	}
+	r.into = into
 	w, err := s.written(ctx, r)
 	if err != nil {
 		return err

@@ -22,38 +22,38 @@ func (s *Service) Follow(ctx context.Context, tx *act.Tx, c tree.Change) error {
 	return tellOthers(ctx, tx, note{Document: c.Item.ID, Came: true})
 }
 
-// merge puts what came in by another way into the text that is written. Where both changed the same, nothing is put
-// in, and it answers which version stays apart.
-func (s *Service) merge(ctx context.Context, r row) (apart int, err error) {
+// merge puts what came in by another way into the text that is written, and says into the file of which version that is
+// to be written. Where both changed the same, nothing is put in, and it answers which version stays apart.
+func (s *Service) merge(ctx context.Context, r row) (apart, into int, err error) {
 	item, err := tree.ItemByID(ctx, s.Acts.DB, r.DocumentID)
 	if err != nil || item.Version == r.Base {
-		return 0, err
+		return 0, r.Base, err
 	}
 	if item.MediaType != r.MediaType {
-		return item.Version, nil // It is another kind of document now.
+		return item.Version, r.Base, nil // It is another kind of document now.
 	}
 	old, err := s.bodyOf(ctx, item, r.Base)
 	if err != nil {
-		return item.Version, nil // That version is gone: there is nothing to compare with.
+		return item.Version, r.Base, nil // That version is gone: there is nothing to compare with.
 	}
 	came, err := s.bodyOf(ctx, item, item.Version)
 	if err != nil {
-		return item.Version, nil
+		return item.Version, r.Base, nil
 	}
 	now, version, since, err := s.bodyNow(ctx, r)
 	if err != nil {
-		return 0, err
+		return 0, 0, err
 	}
 	script, ok := crafts[r.MediaType].merged(old, came, now, since)
 	if !ok {
-		return item.Version, nil
+		return item.Version, r.Base, nil
 	}
 	steps, err := script.raw()
 	if err != nil {
-		return 0, err
+		return 0, 0, err
 	}
 	if len(steps) == 0 {
-		return 0, nil
+		return 0, item.Version, nil
 	}
 	b := Batch{Version: version, Client: fmt.Sprint("version ", item.Version), By: *r.LastBy, At: s.Acts.Now(), Steps: steps}
 	if by, err := tree.BroughtBy(ctx, s.Acts.DB, item.ID, item.Version); err == nil && by != uuid.Nil {
@@ -70,7 +70,7 @@ func (s *Service) merge(ctx context.Context, r row) (apart int, err error) {
 	if err == nil && !fresh {
 		err = errBehind.New("others were quicker; it is merged when they have a moment")
 	}
-	return 0, err
+	return 0, item.Version, err
 }
 
 // stateOf is the text of a version, as its state: as it was written here, or read from its file.

@@ -27,6 +27,8 @@ type row struct {
 	HereUntil    *time.Time `db:"here_until"`
 	TriedAt      *time.Time `db:"tried_at"`
 	Supersedes   bool       `db:"supersedes"`
+	// into is the version in whose file it is written: the one it began with, or one that came in and was merged.
+	into int
 }
 
 // clean says that all that was written is in a version.

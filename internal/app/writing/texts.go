@@ -139,7 +139,7 @@ func (c texts) file(ctx context.Context, s *Service, r row, b body, _ []Batch) (
 	for _, a := range authors {
 		names[a.ID.String()] = a.Name
 	}
-	source, err := s.sourceOf(ctx, r.DocumentID, r.Base, r.DocumentID)
+	source, err := s.sourceOf(ctx, r.DocumentID, r.into, r.DocumentID)
 	if err != nil {
 		// What it came from is gone: it is written anew.
 		return s.Contents.Reader.TextFile(ctx, nil, doc, names, r.DocumentID.String())

@@ -164,30 +164,13 @@ useEventListener('keydown', (e) => {
 .margin .desk {
   grid-template-columns: minmax(0, 1fr) 320px;
 }
-.sheet-room {
-  padding: 20px 16px 40px;
-}
-.leaf {
-  max-width: 720px;
-  margin: 0 auto;
-  background: var(--tb-paper);
-  color: var(--tb-paper-ink);
-  border: 1px solid var(--tb-rule);
-  padding: 40px 64px 80px;
-}
 @media (max-width: 900px) {
   .here {
+    flex-wrap: wrap;
     padding: 6px 16px;
   }
   .margin .desk {
     grid-template-columns: minmax(0, 1fr);
-  }
-  .sheet-room {
-    padding: 0;
-  }
-  .leaf {
-    border-width: 0 0 1px;
-    padding: 20px 16px 48px;
   }
 }
 </style>

@@ -31,6 +31,9 @@ export function useArrangement(
   const { data: defined } = useParticulars()
   const queries = useQueryClient()
   const now = ref<Kept>({})
+  /** What is being kept, and what waits for that. */
+  let keeping: Promise<unknown> = Promise.resolve()
+  let waiting: { id: string; body: Kept } | undefined
   watch(
     () => toValue(folder).id,
     () => (now.value = toValue(folder).kept ?? {}),
@@ -40,10 +43,19 @@ export function useArrangement(
     now.value = { ...now.value, ...more }
     if (toValue(still)) return
     const { id, code } = toValue(folder)
-    void api.PUT('/folders/{id}/arrangement', { params: { path: { id } }, body: now.value }).then(() =>
-      // Whoever comes back to the folder finds it so.
-      queries.invalidateQueries({ queryKey: [...dossierKeys.of(code), 'contents'] }),
-    )
+    if (waiting?.id === id) waiting.body = now.value
+    else {
+      const mine = (waiting = { id, body: now.value })
+      // One after the other: what was chosen last is what is kept.
+      keeping = keeping
+        .catch(() => undefined)
+        .then(() => {
+          if (waiting === mine) waiting = undefined
+          return api.PUT('/folders/{id}/arrangement', { params: { path: { id } }, body: mine.body })
+        })
+        // Whoever comes back to the folder finds it so.
+        .then(() => queries.invalidateQueries({ queryKey: [...dossierKeys.of(code), 'contents'] }))
+    }
   }
   const isDefined = (id: string) => !defined.value || defined.value.some((p) => p.id === id)
   const order = computed<RegisterOrder>({

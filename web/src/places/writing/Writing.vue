@@ -362,23 +362,13 @@ function kept(k: Schemas['WritingKept']) {
   background: var(--tb-sheet);
   border-right: 1px solid var(--tb-line);
 }
-.sheet-room {
-  padding: 20px 16px 40px;
-}
-.leaf {
-  max-width: 720px;
-  min-height: calc(100% - 20px);
-  margin: 0 auto;
-  background: var(--tb-paper);
-  color: var(--tb-paper-ink);
-  border: 1px solid var(--tb-rule);
-  padding: 40px 64px 80px;
-}
 @media (max-width: 900px) {
   .written-page {
     height: calc(100dvh - 52px - 56px);
   }
   .here {
+    flex-wrap: wrap;
+    gap: 0 var(--tb-s4);
     padding: 6px 16px;
     min-height: 0;
   }
@@ -392,13 +382,6 @@ function kept(k: Schemas['WritingKept']) {
     height: auto;
     border-right: 0;
     border-bottom: 1px solid var(--tb-rule);
-  }
-  .sheet-room {
-    padding: 0 0 16px;
-  }
-  .leaf {
-    border-width: 0 0 1px;
-    padding: 20px 16px 48px;
   }
 }
 </style>
