@@ -292,7 +292,9 @@ func signed(t *testing.T, k *testkit.Kit, ines *testkit.Client, folder uuid.UUID
 		{"signing requests", "/signing", sees("tr[data-signing]")},
 		{"a request", "", func(p person, _ look) { p.does(p.Click("tr[data-signing] a::Callum"), p.See(".one h2")) }},
 		{"what is signed", "/signing/" + state.Lines[0].Signing.String() + "/sign", sees(".stops li")},
-		{"have it signed", "/signing/new/" + doc.Id.String(), sees(".drawn")},
+		{"have it signed", "/signing/new/" + doc.Id.String(), func(p person, _ look) {
+			p.does(p.See(".drawn"), p.Until(`document.querySelector('h1') !== null`))
+		}},
 		{"forms", "/signing/forms", sees("[data-form]")},
 		{"a form that is written", "", func(p person, _ look) { p.does(p.Click("[data-form] a.name"), p.See(".drawn .marked")) }},
 		{"a form that is sent", strings.Replace(form, "/api/signing-forms", "/signing/forms", 1) + "/send", func(p person, _ look) {
