@@ -1,6 +1,9 @@
 package richtext
 
-import "slices"
+import (
+	"maps"
+	"slices"
+)
 
 // Remarks hold on to their words by a mark with the thread's id, which goes along with what is written. Whoever may say
 // something may put such marks; nobody but writers takes them away.
@@ -41,7 +44,11 @@ func remarked(doc *Node) map[string]bool {
 
 // withoutFresh is a text without the marks of remarks that another one has none of.
 func withoutFresh(after, before *Node) *Node {
-	known := remarked(before)
+	known, fresh := remarked(before), remarked(after)
+	maps.DeleteFunc(fresh, func(id string, _ bool) bool { return known[id] })
+	if len(fresh) == 0 {
+		return after
+	}
 	return after.unremarked(func(id string) bool { return !known[id] })
 }
 

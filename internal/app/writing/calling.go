@@ -154,17 +154,9 @@ func (s *Seat) Signal(ctx context.Context, to, data string) error {
 
 // within counts signals.
 func (s *Seat) within() bool {
-	now := s.room.Acts.Now()
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if s.signalled.IsZero() {
-		s.signals = signalsAtOnce
-	} else {
-		s.signals = min(signalsAtOnce, s.signals+now.Sub(s.signalled).Seconds()*signalsPerSecond)
-	}
-	s.signalled = now
-	s.signals--
-	return s.signals >= 0
+	return s.signals.Take(s.room.Acts.Now())
 }
 
 // pass gives a signal to a page that is here, and in the call. The lock is held.

@@ -53,7 +53,7 @@ func (s *Service) visiting(ctx context.Context, v visits.Visitor, document uuid.
 	if at.Barred = s.Items.MayRevise(ctx, s.Acts.DB, at.Item); at.Barred == nil && given.InHand {
 		at.Barred = fault.Refused("write in this")
 	}
-	err = s.bar(&at)
+	err = at.bar()
 	return at, err
 }
 
@@ -76,12 +76,12 @@ func (s *Service) account(ctx context.Context, document uuid.UUID) (at standing,
 	if at.Mode != richtext.Look {
 		at.Barred = s.Items.MayRevise(ctx, s.Acts.DB, at.Item)
 	}
-	err = s.bar(&at)
+	err = at.bar()
 	return at, err
 }
 
 // bar lets nobody write where nobody may now; what went wrong while that was asked is an error.
-func (s *Service) bar(at *standing) error {
+func (at *standing) bar() error {
 	if at.Barred == nil {
 		return nil
 	}
@@ -94,7 +94,7 @@ func (s *Service) bar(at *standing) error {
 
 // author is whoever wrote last: in whose name a version is made.
 type author struct {
-	pen
+	id     uuid.UUID
 	person *accounts.Person
 	visit  tree.Hand
 }
@@ -106,7 +106,7 @@ func (s *Service) authorOf(ctx context.Context, q postgres.Q, r row) (a author, 
 	}
 	p, err := accounts.PersonByID(ctx, q, *r.LastBy)
 	if err == nil {
-		return author{pen: pen{id: p.ID, name: p.Name}, person: &p}, nil
+		return author{id: p.ID, person: &p}, nil
 	}
 	if !fault.Is(err, fault.NotFound) {
 		return a, err
@@ -115,7 +115,7 @@ func (s *Service) authorOf(ctx context.Context, q postgres.Q, r row) (a author, 
 	if err != nil {
 		return a, err
 	}
-	a.pen = pen{id: out.VisitID, name: out.Name, guest: true, link: &out.LinkID}
+	a.id = out.VisitID
 	a.visit, err = s.Visits.HandOf(ctx, q, out.LinkID, out.VisitID)
 	return a, err
 }

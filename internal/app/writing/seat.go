@@ -83,11 +83,9 @@ type Seat struct {
 	caret *Caret
 	ended bool
 	// speaks says that they may take part in the call, call that they do.
-	speaks bool
-	call   *Calling
-	// signals are how many may still be said, as of a moment.
-	signals   float64
-	signalled time.Time
+	speaks  bool
+	call    *Calling
+	signals Budget
 	// told is of which reckoning a page that asks has heard.
 	told int
 	// until is when a page that asks again and again is taken to have gone; zero with a socket.
@@ -299,7 +297,7 @@ func (r *room) sit(client string, at standing, until time.Time) (*Seat, error) {
 	if own >= mostOwn || len(r.seats) >= MostHere || at.pen.link != nil && outside >= mostOutside {
 		return nil, errFull.New("%d pages have it open", len(r.seats)).Later(time.Minute)
 	}
-	s := &Seat{Client: client, room: r, pen: at.pen, since: r.Acts.Now(), out: make(chan Message, waitingMost), mode: at.Mode, speaks: at.speaks, until: until}
+	s := &Seat{Client: client, room: r, pen: at.pen, since: r.Acts.Now(), out: make(chan Message, waitingMost), mode: at.Mode, speaks: at.speaks, until: until, signals: Budget{AtOnce: signalsAtOnce, PerSecond: signalsPerSecond}}
 	if kept := slices.IndexFunc(r.here(), func(o Present) bool { return o.Client == client && o.Person != at.pen.id }); kept >= 0 {
 		return nil, fault.Parameter.New("that page is somebody else's")
 	}

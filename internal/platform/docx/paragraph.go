@@ -1,6 +1,7 @@
 package docx
 
 import (
+	"cmp"
 	"strings"
 
 	"tabularis/core/diff"
@@ -52,19 +53,10 @@ func (w *writer) wanted(b block) (all []unit) {
 		case "picture":
 			letters("["+said("alt")+"]", m)
 		case "field":
-			letters(firstOf(said("value"), said("label"), "____"), m)
+			letters(cmp.Or(said("value"), said("label"), "____"), m)
 		}
 	}
 	return all
-}
-
-func firstOf(all ...string) string {
-	for _, s := range all {
-		if s != "" {
-			return s
-		}
-	}
-	return ""
 }
 
 func marksOf(n *richtext.Node) (m marks) {
@@ -228,22 +220,13 @@ func (w *writer) ended(props []child, b block) []child {
 		}
 	}
 	mark = without(mark, "w:ins", "w:del", "w:moveFrom", "w:moveTo")
-	var ends marks
-	for _, m := range b.ends {
-		set := marksOf(&richtext.Node{Marks: []richtext.Mark{m}})
-		if set.inserted.id != "" {
-			ends.inserted = set.inserted
-		}
-		if set.deleted.id != "" {
-			ends.deleted = set.deleted
-		}
-	}
+	ends := marksOf(&richtext.Node{Marks: b.ends})
 	var first []child
 	if ends.inserted.id != "" {
-		first = append(first, child{"w:ins", w.change("ins", ends.inserted, true)})
+		first = append(first, w.change("ins", ends.inserted))
 	}
 	if ends.deleted.id != "" {
-		first = append(first, child{"w:del", w.change("del", ends.deleted, true)})
+		first = append(first, w.change("del", ends.deleted))
 	}
 	props = without(props, "w:rPr")
 	if mark = append(first, mark...); len(mark) > 0 {
@@ -267,11 +250,11 @@ func (w *writer) inner(raw string) (all []child) {
 
 // opened opens an element in which a piece of the part can be read.
 func (w *writer) opened() string {
-	return "<x xmlns:" + w.w + `="http://schemas.openxmlformats.org/wordprocessingml/2006/main">`
+	return "<x xmlns:" + w.w + `="` + words + `">`
 }
 
-// change opens, or is, an element that says what is proposed.
-func (w *writer) change(name string, p proposed, closed bool) string {
+// change is an element that says what is proposed.
+func (w *writer) change(name string, p proposed) child {
 	w.highest++
 	by, known := w.names[p.by]
 	if !known {
@@ -281,12 +264,11 @@ func (w *writer) change(name string, p proposed, closed bool) string {
 	if p.at != "" {
 		attrs = append(attrs, "date", p.at)
 	}
-	raw := w.tag(name, attrs...).raw
-	if !closed {
-		raw = strings.TrimSuffix(raw, "/>") + ">"
-	}
-	return raw
+	return w.tag(name, attrs...)
 }
+
+// opening is an element as it begins around others.
+func (c child) opening() string { return strings.TrimSuffix(c.raw, "/>") + ">" }
 
 // runs writes units as runs, in links and changes where they bear such.
 func (w *writer) runs(units []unit) string {
@@ -311,11 +293,6 @@ type running struct {
 }
 
 func (r *running) put(u unit) {
-	if u.is == "" && u.whole {
-		r.end()
-		r.out.WriteString(u.raw)
-		return
-	}
 	if u.is != "" {
 		r.enter(*u.marks)
 	}
@@ -394,10 +371,10 @@ func (r *running) enter(m marks) {
 		}
 	}
 	if m.inserted.id != "" {
-		r.out.WriteString(r.change("ins", m.inserted, false))
+		r.out.WriteString(r.change("ins", m.inserted).opening())
 	}
 	if m.deleted.id != "" {
-		r.out.WriteString(r.change("del", m.deleted, false))
+		r.out.WriteString(r.change("del", m.deleted).opening())
 	}
 	r.in = m
 }
@@ -408,7 +385,7 @@ func (r *running) linkTo(m marks) string {
 		return m.link
 	}
 	if at, own := strings.CutPrefix(m.href, "#"); own {
-		return strings.TrimSuffix(r.tag("hyperlink", "anchor", at).raw, "/>") + ">"
+		return r.tag("hyperlink", "anchor", at).opening()
 	}
 	id := r.added[m.href]
 	if id == "" {

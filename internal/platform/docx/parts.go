@@ -2,7 +2,9 @@ package docx
 
 import (
 	"bytes"
+	"maps"
 	"path"
+	"slices"
 	"strconv"
 	"strings"
 )
@@ -69,14 +71,11 @@ func (w *writer) styled(b block) (props []child) {
 	return props
 }
 
-// numbered puts a paragraph in a list: that which is being written around it, or a new one.
+// numbered puts a paragraph in a new list.
 func (w *writer) numbered(b block) child {
-	at := func(num string) child {
-		return child{"w:numPr", w.around("numPr", []child{w.tag("ilvl", "val", itoa(min(b.depth, 8))), w.tag("numId", "val", num)})}
-	}
 	num := itoa(w.file.lists.highestNum + len(w.newLists) + 1)
 	w.newLists = append(w.newLists, newList{num, b.counts, min(b.depth, 8), b.number})
-	return at(num)
+	return child{"w:numPr", w.around("numPr", []child{w.tag("ilvl", "val", itoa(min(b.depth, 8))), w.tag("numId", "val", num)})}
 }
 
 // style is the id of a style by its name; a new one where the document has none but other styles.
@@ -215,7 +214,7 @@ func (w *writer) addRef(kind, target string) {
 // growRefs adds what the text refers to now.
 func (w *writer) growRefs(changed map[string][]byte) error {
 	ids := w.newRefs
-	for _, href := range sorted(w.added) {
+	for _, href := range slices.Sorted(maps.Keys(w.added)) {
 		ids = append(ids, w.added[href])
 	}
 	if len(ids) == 0 {

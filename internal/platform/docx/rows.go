@@ -3,7 +3,6 @@ package docx
 import (
 	"encoding/json"
 	"slices"
-	"strings"
 
 	"tabularis/core/diff"
 	"tabularis/core/richtext"
@@ -78,25 +77,13 @@ func (w *writer) table(node *richtext.Node, was *line, had *richtext.Node) {
 		edits = []diff.Edit{{Kind: diff.Added, B1: len(slots)}}
 	}
 	w.out.WriteString("<" + w.w + ":tbl>" + props + t.gridOf())
-	for i := 0; i < len(edits); i++ {
-		e := edits[i]
-		if e.Kind == diff.Same {
-			for k := e.A0; k < e.A1; k++ {
-				t.row(k, e.B0+k-e.A0, true)
+	for _, e := range gaps(edits) {
+		for j := e.B0; j < e.B1; j++ {
+			from := e.A0 + j - e.B0
+			if from >= e.A1 {
+				from = -1
 			}
-			continue
-		}
-		a0, a1, b0, b1 := e.A0, e.A1, e.B0, e.B1
-		for i+1 < len(edits) && edits[i+1].Kind != diff.Same {
-			i++
-			a1, b1 = max(a1, edits[i].A1), max(b1, edits[i].B1)
-		}
-		for j := b0; j < b1; j++ {
-			from := -1
-			if a0+j-b0 < a1 {
-				from = a0 + j - b0
-			}
-			t.row(from, j, false)
+			t.row(from, j, e.Kind == diff.Same)
 		}
 	}
 	w.out.WriteString("</" + w.w + ":tbl>")
@@ -226,13 +213,4 @@ func (t *tableAt) cell(s slot, was *cell, had *richtext.Node) {
 		t.lines(was.lines, flat(had), flat(s.node))
 	}
 	t.out.WriteString("</" + t.w + ":tc>")
-}
-
-// sorted are the keys of a map in their order.
-func sorted(m map[string]string) (keys []string) {
-	for k := range m {
-		keys = append(keys, k)
-	}
-	slices.SortFunc(keys, strings.Compare)
-	return keys
 }

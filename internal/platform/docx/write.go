@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"bytes"
 	"errors"
+	"maps"
 	"slices"
 	"strings"
 
@@ -105,21 +106,28 @@ func (w *writer) lines(lines []line, had, wanted []block) {
 			}
 		}
 	}
-	for i := 0; i < len(edits); i++ {
-		e := edits[i]
-		if e.Kind == diff.Same {
-			for k := e.A0; k < e.A1; k++ {
-				w.out.WriteString(lines[k].before)
-				w.copy(&lines[k], had[k])
-			}
+	for _, e := range gaps(edits) {
+		if e.Kind != diff.Same {
+			t.gap(wanted, e)
 			continue
 		}
-		for i+1 < len(edits) && edits[i+1].Kind != diff.Same {
-			i++
-			e.A1, e.B1 = max(e.A1, edits[i].A1), max(e.B1, edits[i].B1)
+		for k := e.A0; k < e.A1; k++ {
+			w.out.WriteString(lines[k].before)
+			w.copy(&lines[k], had[k])
 		}
-		t.gap(wanted, e)
 	}
+}
+
+// gaps are edits with what differs between two that are the same as one.
+func gaps(edits []diff.Edit) (all []diff.Edit) {
+	for _, e := range edits {
+		if last := len(all) - 1; last >= 0 && e.Kind != diff.Same && all[last].Kind != diff.Same {
+			all[last].A1, all[last].B1 = max(all[last].A1, e.A1), max(all[last].B1, e.B1)
+			continue
+		}
+		all = append(all, e)
+	}
+	return all
 }
 
 // turned is what lines become.
@@ -260,11 +268,12 @@ const mostPairs = 40_000
 
 // paired says for each wanted line which one it was; -1 for new ones. They stay in order.
 func paired(had, wanted []block, may func(i, j int) bool) []int {
+	was, is := textsOf(had), textsOf(wanted)
 	likeness := func(i, j int) float64 {
 		if !may(i, j) {
 			return 0
 		}
-		return likeness(had[i], wanted[j])
+		return likeness(had[i], wanted[j], was[i], is[j])
 	}
 	pairs := make([]int, len(wanted))
 	for j := range pairs {
@@ -302,12 +311,19 @@ func paired(had, wanted []block, may func(i, j int) bool) []int {
 	return pairs
 }
 
-// likeness says how much of one line is in another; 0 where the one cannot have become the other.
-func likeness(a, b block) float64 {
+// textsOf is what lines say.
+func textsOf(all []block) (texts []string) {
+	for _, b := range all {
+		texts = append(texts, b.node.Plain())
+	}
+	return texts
+}
+
+// likeness says how much of what one line says is in another; 0 where the one cannot have become the other.
+func likeness(a, b block, x, y string) float64 {
 	if a.node.Type.Name == "kept_block" || b.node.Type.Name == "kept_block" || (a.node.Type.Name == "table") != (b.node.Type.Name == "table") {
 		return 0
 	}
-	x, y := a.node.Plain(), b.node.Plain()
 	same := 0
 	for same < len(x) && same < len(y) && x[same] == y[same] {
 		same++
@@ -346,12 +362,7 @@ func (w *writer) finish() ([]byte, error) {
 			return nil, err
 		}
 	}
-	var left []string
-	for name := range changed {
-		left = append(left, name)
-	}
-	slices.Sort(left)
-	for _, name := range left {
+	for _, name := range slices.Sorted(maps.Keys(changed)) {
 		if err := put(z, name, changed[name]); err != nil {
 			return nil, err
 		}

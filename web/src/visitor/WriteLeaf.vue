@@ -5,11 +5,12 @@ import type { Schemas } from '../api/client'
 import { stemOf } from '../i18n/words'
 import { useCall } from '../parts/writing/call'
 import CallStrip from '../parts/writing/CallStrip.vue'
+import CallVerb from '../parts/writing/CallVerb.vue'
 import { word } from '../parts/writing/kinds'
 import LookBar from '../parts/writing/LookBar.vue'
 import Margin from '../parts/writing/Margin.vue'
 import PensHere from '../parts/writing/PensHere.vue'
-import { decided } from '../parts/writing/proposals'
+import { useRoom } from '../parts/writing/room'
 import { useText } from '../parts/writing/text'
 import { voiceKey } from '../parts/writing/voice'
 import type { Ways } from '../parts/writing/ways'
@@ -51,26 +52,9 @@ const state = computed(() => {
   if (text.mode.value === 'look') return (text.opening.value?.barred && problemOf(text.opening.value.barred)) || t('writing.looking')
   return t(text.sent.value ? 'writing.allKept' : 'writing.sending')
 })
-const paragraphs = computed(() =>
-  Object.fromEntries(Object.entries(text.paragraphs.value).map(([person, n]) => [person, t('writing.paragraph', { n })])),
-)
-const following = ref<string>()
-watch([following, () => text.caretOf(following.value)], ([, head]) => head !== undefined && text.reveal(head))
 const nameOf = (by: string) => text.names.value[by] ?? /^name:(.+)/.exec(by)?.[1] ?? say('writeSomebody')
-const picked = ref<string>()
-const current = computed(() => text.proposals.value.find((p) => p.id === picked.value) ?? text.proposals.value[0])
-function decide(ids: string[], accept: boolean) {
-  const view = text.view()
-  if (!view) return
-  view.dispatch(decided(view.state, ids, accept))
-  view.focus()
-}
-useEventListener('keydown', (e) => {
-  if (!e.altKey || e.ctrlKey || e.metaKey || text.mode.value !== 'write' || !current.value) return
-  if (e.code !== 'KeyA' && e.code !== 'KeyR') return
-  e.preventDefault()
-  decide([current.value.id], e.code === 'KeyA')
-})
+const { places, following, picked, current, decide, byKey } = useRoom(text, t)
+useEventListener('keydown', byKey)
 </script>
 
 <template>
@@ -81,15 +65,8 @@ useEventListener('keydown', (e) => {
       <button type="button" class="btn btn-plain" @click="emit('close')">{{ say('close') }}</button>
     </header>
     <section class="here" :aria-label="t('writing.whoIsHere')">
-      <PensHere v-model:following="following" :pens="text.pens.value" :me="me" :places="paragraphs" />
-      <button
-        v-if="call.can.value && !call.inIt.value && !call.others.value.length"
-        type="button"
-        class="btn btn-text btn-small call-verb"
-        @click="call.join()"
-      >
-        {{ t('writing.call.verb') }}
-      </button>
+      <PensHere v-model:following="following" :pens="text.pens.value" :me="me" :places="places" />
+      <CallVerb :call="call" />
     </section>
     <CallStrip :call="call" :list="(names) => names.join(', ')" />
     <div class="desk">

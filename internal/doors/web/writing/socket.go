@@ -81,7 +81,7 @@ func (h *Handlers) sit(c *gin.Context, who context.Context, longest time.Duratio
 	if err != nil || write(ctx, conn, first) != nil {
 		return
 	}
-	s := &socket{conn: conn, seat: seat, out: make(chan contract.WritingMessage, 16), allowed: messagesAtOnce}
+	s := &socket{conn: conn, seat: seat, out: make(chan contract.WritingMessage, 16), messages: writing.Budget{AtOnce: messagesAtOnce, PerSecond: messagesPerSecond}}
 	own := asContext{ctx, who}
 	go func() {
 		defer end()
@@ -104,11 +104,10 @@ type asContext struct {
 func (a asContext) Value(key any) any { return a.values.Value(key) }
 
 type socket struct {
-	conn    *websocket.Conn
-	seat    *writing.Seat
-	out     chan contract.WritingMessage
-	allowed float64
-	last    time.Time
+	conn     *websocket.Conn
+	seat     *writing.Seat
+	out      chan contract.WritingMessage
+	messages writing.Budget
 }
 
 func write(ctx context.Context, conn *websocket.Conn, m contract.WritingMessage) error {
@@ -160,7 +159,7 @@ func (s *socket) listen(ctx context.Context) {
 		if err != nil {
 			return
 		}
-		if !s.within() {
+		if !s.messages.Take(time.Now()) {
 			_ = s.conn.Close(closedFlood, "too many messages")
 			return
 		}
@@ -179,17 +178,6 @@ func (s *socket) listen(ctx context.Context) {
 			s.take(ctx, sent)
 		}
 	}
-}
-
-// within counts messages: so many at once, so many a second.
-func (s *socket) within() bool {
-	now := time.Now()
-	if !s.last.IsZero() {
-		s.allowed = min(messagesAtOnce, s.allowed+now.Sub(s.last).Seconds()*messagesPerSecond)
-	}
-	s.last = now
-	s.allowed--
-	return s.allowed >= 0
 }
 
 // call takes part in the call, leaves it, or passes something on to another page of it.

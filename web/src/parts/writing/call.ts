@@ -3,7 +3,7 @@ import type { Schemas } from '../../api/client'
 import type { Page } from './page'
 
 /** Somebody else in the call: what is heard and seen of them, once their page is connected with this one. */
-export interface Voice {
+export interface Caller {
   page: string
   person: string
   name: string
@@ -101,7 +101,7 @@ export function useCall(page: Page) {
   const changes = ref(0)
   const can = computed(() => !!page.opening.value?.call && 'RTCPeerConnection' in window && page.stands.value !== 'ended')
   const others = computed(() => page.people.value.filter((p) => p.call && p.page !== page.page))
-  const voices = computed<Voice[]>(() =>
+  const voices = computed<Caller[]>(() =>
     changes.value < 0
       ? []
       : others.value.map((p) => {

@@ -18,11 +18,16 @@ export function pictureBeside(beside: string | undefined, node: Node): NodeView 
   const src = node.attrs.src as string
   const alt = (node.attrs.alt as string) || src
   if (!beside || /^[a-z][a-z0-9+.-]*:|^\/|\//i.test(src)) return named(alt, src)
+  return pictureAt(`${beside}/${src}`, alt, () => named(alt, src).dom)
+}
+
+/** A picture in a text; something else where it cannot be shown. */
+export function pictureAt(src: string, alt: string, otherwise: () => HTMLElement): { dom: HTMLImageElement } {
   const dom = document.createElement('img')
   dom.className = 'picture'
   dom.alt = alt
-  dom.src = `${beside}/${src}`
-  dom.addEventListener('error', () => dom.replaceWith(named(alt, src).dom))
+  dom.src = src
+  dom.addEventListener('error', () => dom.replaceWith(otherwise()))
   return { dom }
 }
 

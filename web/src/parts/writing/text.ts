@@ -283,3 +283,5 @@ export function useText(
     view: () => view,
   }
 }
+
+export type Text = ReturnType<typeof useText>

@@ -18,6 +18,7 @@ import Growing from './Growing.vue'
 import KeptParts from './KeptParts.vue'
 import { useCall } from '../../parts/writing/call'
 import CallStrip from '../../parts/writing/CallStrip.vue'
+import CallVerb from '../../parts/writing/CallVerb.vue'
 import Door from '../../parts/Door.vue'
 import LookBar from '../../parts/writing/LookBar.vue'
 import Lost from './Lost.vue'
@@ -27,7 +28,7 @@ import PensHere from '../../parts/writing/PensHere.vue'
 import { word } from '../../parts/writing/kinds'
 import { pensBeside, type Pen } from '../../parts/writing/pens'
 import { putPicture } from '../../parts/writing/pictures'
-import { decided } from '../../parts/writing/proposals'
+import { useRoom } from '../../parts/writing/room'
 import Seek from './Seek.vue'
 import { useSitting } from './sitting'
 import { useText } from '../../parts/writing/text'
@@ -42,7 +43,7 @@ const said = useSaid()
 const paper = useTemplateRef<HTMLElement>('paper')
 const route = useRoute()
 const supersedes = route.query.supersede === 'approved'
-useVoiceHere()
+const voice = useVoiceHere()
 const text = useText(waysTo(props.document, supersedes ? { Supersede: 'approved' } : {}), useSession().session?.person.id ?? '', {
   onlyText: () => tell(t('writing.onlyText')),
   checked: (done) => t(done ? 'writing.taskDone' : 'writing.taskOpen'),
@@ -62,31 +63,20 @@ watch(
   },
 )
 
-const paragraphs = computed(() =>
-  Object.fromEntries(Object.entries(text.paragraphs.value).map(([person, n]) => [person, t('writing.paragraph', { n })])),
-)
-
-/** Whoever is followed is where one looks, until one writes oneself. */
-const following = ref<string>()
-watch([following, () => text.caretOf(following.value)], ([, head]) => head !== undefined && text.reveal(head))
-
 const seeks = ref(false)
-function decide(ids: string[], accept: boolean) {
-  const view = text.view()
-  if (!view) return
-  view.dispatch(decided(view.state, ids, accept))
-  view.focus()
-  tell(t(accept ? 'writing.accepted' : 'writing.rejected', { n: said.count(ids.length) }, ids.length), {
+const {
+  places,
+  following,
+  picked,
+  current,
+  decide,
+  byKey: roomByKey,
+} = useRoom(text, voice.t, (n, accepted) => {
+  const view = text.view()!
+  tell(t(accepted ? 'writing.accepted' : 'writing.rejected', { n: said.count(n) }, n), {
     label: t('common.undo'),
     do: () => undo(view.state, view.dispatch),
   })
-}
-const picked = ref<string>()
-/** The proposal at which the caret stands, or the next one. */
-const current = computed(() => {
-  const all = text.proposals.value
-  const at = text.look.value?.selection.head ?? 0
-  return all.find((p) => p.id === picked.value) ?? all.find((p) => p.from <= at && at <= p.to) ?? all[0]
 })
 function byKey(e: KeyboardEvent) {
   if ((e.ctrlKey || e.metaKey) && !e.altKey && !e.shiftKey && e.key.toLowerCase() === 'f' && text.view()) {
@@ -94,11 +84,7 @@ function byKey(e: KeyboardEvent) {
     seeks.value = true
     return
   }
-  if (e.key === 'Escape' || (e.key.length === 1 && !e.ctrlKey && (e.target as HTMLElement).isContentEditable)) following.value = undefined
-  if (!e.altKey || e.ctrlKey || e.metaKey || text.mode.value !== 'write' || !current.value) return
-  if (e.code !== 'KeyA' && e.code !== 'KeyR') return
-  e.preventDefault()
-  decide([current.value.id], e.code === 'KeyA')
+  roomByKey(e)
 }
 
 /** What is said beside the text; of the words that are chosen, where some are. */
@@ -198,7 +184,7 @@ function kept(k: Schemas['WritingKept']) {
       </button>
     </WrittenTop>
     <section v-show="place" class="here" :aria-label="t('writing.whoIsHere')">
-      <PensHere v-model:following="following" :pens="text.pens.value" :me="text.me" :places="paragraphs">
+      <PensHere v-model:following="following" :pens="text.pens.value" :me="text.me" :places="places">
         <template #guest><Door state="ajar" :count="1" /></template>
       </PensHere>
       <ul v-if="showing.some((s) => !s.here)" class="absent small">
@@ -206,14 +192,7 @@ function kept(k: Schemas['WritingKept']) {
           <span :class="`pen-${s.pen.line}`">{{ s.pen.name }}</span>
         </li>
       </ul>
-      <button
-        v-if="call.can.value && !call.inIt.value && !call.others.value.length"
-        type="button"
-        class="btn btn-text btn-small call-verb"
-        @click="call.join()"
-      >
-        {{ t('writing.call.verb') }}
-      </button>
+      <CallVerb class="call-verb" :call="call" />
       <button type="button" class="btn btn-text btn-small seek-verb" :aria-pressed="seeks" title="Ctrl F" @click="seeks = !seeks">
         {{ t('writing.seek.verb') }}
       </button>
