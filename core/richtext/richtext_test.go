@@ -290,3 +290,28 @@ func FuzzSteps(f *testing.F) {
 		_ = richtext.FillsOnly(doc, after)
 	})
 }
+
+func TestWhatRemarksHoldOnTo(t *testing.T) {
+	on := func(id, text string) string {
+		return `{"type":"text","text":"` + text + `","marks":[{"type":"remark","attrs":{"id":"` + id + `"}}]}`
+	}
+	plain := func(text string) string { return `{"type":"text","text":"` + text + `"}` }
+	held := richtext.HeldBy(document(t, `[{"type":"heading","attrs":{"level":1},"content":[`+plain("30 days, or  30")+`]},
+		{"type":"paragraph","content":[`+plain("30 30 ")+`,`+on("a", "30 ")+`,`+plain("in ")+`,`+on("b", "all ")+`,{"type":"hard_break","marks":[{"type":"remark","attrs":{"id":"b"}}]},`+on("b", "of")+`]},
+		{"type":"paragraph","content":[`+on("b", "it")+`,`+on("c", " ")+`]}]`))
+	want := map[string]richtext.Held{"a": {Words: "30", Nth: 4}, "b": {Words: "all of it", Nth: 0}}
+	if len(held) != len(want) || held["a"] != want["a"] || held["b"] != want["b"] {
+		t.Errorf("%v", held)
+	}
+	var s richtext.Spaced
+	s.Add(" aaa\n")
+	s.Add("\t b")
+	for at, nth := range []int{0, 1, 2} {
+		if got := s.Find("a", nth); got != at {
+			t.Errorf("the %d. is at %d", nth, got)
+		}
+	}
+	if s.String() != "aaa b" || s.Find("a b", 0) != 2 || s.Find("a", 3) != -1 || s.Find("", 0) != -1 {
+		t.Errorf("%q", s.String())
+	}
+}

@@ -149,3 +149,55 @@ func TestPicturesInWordDocuments(t *testing.T) {
 	o.Visitor().Want(401, "GET", w.at+"/pictures/"+known[0], nil)
 	o.tomasz.Want(404, "GET", w.at+"/pictures/"+known[0], nil)
 }
+
+// A document can be had with the open remarks about it, as its format has them: where they hold on to words as they stand
+// now, and for nobody who may not have the document.
+func TestAWordDocumentWithRemarks(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	doc := o.luca.Upload(o.reports, "", "Agreement.docx", agreed(t, `<w:p><w:r><w:t>Due in 30 days.</w:t></w:r></w:p><w:p><w:r><w:t>Paid in 30 days.</w:t></w:r></w:p>`, nil)).Document.Id
+	about := func(words string) uuid.UUID {
+		return o.says(o.hanne, doc, contract.NewRemark{Text: "About " + words, Place: &contract.RemarkPlace{Kind: "passage", Words: &words}})
+	}
+	days, done := about("30 days"), about("Due")
+	about("nowhere")
+	testkit.Post[contract.RemarkMade](o.luca, 201, "/api/items/"+doc.String()+"/remarks", contract.NewRemark{Text: "Yes & no", Thread: &days})
+	o.luca.Want(204, "PUT", "/api/remarks/"+done.String()+"/resolution", nil)
+	luca := writes(t, o.luca, doc)
+	luca.open()
+	if a := luca.send(map[string]any{"stepType": "addMark", "from": 26, "to": 33, "mark": map[string]any{"type": "remark", "attrs": map[string]any{"id": days}}}); a.Status != 200 {
+		t.Fatalf("%d %s", a.Status, a.Body)
+	}
+	at := "/api/items/" + doc.String() + "/remarks.docx"
+	raw := o.luca.Want(200, "GET", at, nil).Body
+	text, comments := partOf(t, raw, "word/document.xml"), partOf(t, raw, "word/comments.xml")
+	if _, after, found := strings.Cut(text, `Paid in </w:t></w:r>`); !found || !strings.HasPrefix(after, `<w:commentRangeStart `) {
+		t.Errorf("what holds on to the second 30 days stands elsewhere: %s", text)
+	}
+	if strings.Count(comments, "<w:comment ") != 3 || !strings.Contains(comments, ">Yes &amp; no<") || !strings.Contains(comments, ">About nowhere<") || strings.Contains(comments, "About Due") {
+		t.Errorf("they say %s", comments)
+	}
+	if page := testkit.Get[contract.RemarkPage](o.luca, "/api/items/"+doc.String()+"/remarks"); !page.InWord || len(page.Threads) != 3 {
+		t.Errorf("the page says %+v", page)
+	}
+	// The document itself stays without them.
+	if file := luca.file(); strings.Contains(partOf(t, file, "word/document.xml"), "comment") {
+		t.Error("they are in the document")
+	}
+	o.tomasz.Want(404, "GET", at, nil)
+	o.Give("hanne", doc, "tomasz", access.LevelLook)
+	if a := o.tomasz.Do("GET", at, nil); a.Status != 403 {
+		t.Errorf("who may only look at it has it: %d", a.Status)
+	}
+	if page := testkit.Get[contract.RemarkPage](o.tomasz, "/api/items/"+doc.String()+"/remarks"); page.InWord {
+		t.Error("it is offered to who may only look")
+	}
+	for _, none := range []string{o.plan.String(), o.reports.String(), uuid.NewString()} {
+		o.luca.Want(404, "GET", "/api/items/"+none+"/remarks.docx", nil)
+	}
+	locked := o.luca.Upload(o.reports, "", "Signed.docx", agreed(t, `<w:p/>`, map[string]string{"_xmlsignatures/sig1.xml": "<a/>"})).Document.Id
+	o.says(o.luca, locked, contract.NewRemark{Text: "x"})
+	if a := o.luca.Do("GET", "/api/items/"+locked.String()+"/remarks.docx", nil); a.Code() != "text-protected" {
+		t.Errorf("a signed one: %d %s", a.Status, a.Body)
+	}
+}

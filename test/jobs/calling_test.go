@@ -62,6 +62,22 @@ func TestACallBesideAText(t *testing.T) {
 	isa.does(isa.See(".gone h1"))
 }
 
+// A table has a call beside it as a text has.
+func TestACallBesideATable(t *testing.T) {
+	t.Parallel()
+	k, c, reports := practice(t)
+	doc := c.Upload(reports, "", "Readings.csv", []byte("Frame,mm\n31,8.4\n")).Document
+	k.Give("ines", doc.Id, "luca", access.LevelRemark)
+	ines, luca := sits(t, k, 1280, 800), sits(t, k, 390, 844)
+	ines.signsIn("Ines Okafor")
+	luca.signsIn("Luca Ferrante")
+	at := "/table/" + doc.Id.String()
+	ines.does(ines.opens(at), ines.holds("B2", "8.4"), ines.Click("button::Call"), ines.See("button::Leave the call"))
+	luca.does(luca.opens(at), luca.See(".call::Ines Okafor: in a call"), luca.Click("button::Join the call"), luca.Until(connected(1, 0)))
+	ines.does(ines.Until(connected(1, 0)), ines.Click("button::Leave the call"), ines.See("button::Join the call"))
+	luca.does(luca.Gone(".face[data-stands]"))
+}
+
 // Six see and hear each other. It takes a processor of its own for a while: make torture does it.
 func TestSixInACall(t *testing.T) {
 	if testkit.Soaking(0, 1) == 0 {

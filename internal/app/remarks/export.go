@@ -11,8 +11,14 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/core/access"
+	"tabularis/core/fault"
+	"tabularis/core/names"
 	"tabularis/core/remarks"
+	"tabularis/core/richtext"
+	"tabularis/internal/app/act"
 	"tabularis/internal/app/practice"
+	"tabularis/internal/platform/docx"
+	"tabularis/internal/platform/office"
 	"tabularis/internal/platform/paper"
 )
 
@@ -68,6 +74,62 @@ func placeWords(raw []byte) string {
 		words = append(words, "“"+p.Words+"”")
 	}
 	return strings.Join(words, ", ")
+}
+
+// Word is the version of a word-processing document that counts, with the open remarks about it as its format has them. They
+// leave with its content: whoever may not have that is refused.
+func (s *Service) Word(ctx context.Context, item uuid.UUID) (raw []byte, name string, err error) {
+	sighted, err := s.Access.Content(ctx, s.Acts.DB, item, 0, access.Download, s.Acts.Now())
+	if err != nil {
+		return nil, "", err
+	}
+	if sighted.Version().MediaType != office.Word {
+		return nil, "", fault.Missing()
+	}
+	said, name, err := s.everything(ctx, item)
+	if err != nil {
+		return nil, "", err
+	}
+	held, err := s.Held(ctx, item)
+	if err != nil {
+		return nil, "", err
+	}
+	raw, err = s.Contents.Reader.Remarked(ctx, s.Contents.Source(ctx, sighted.Version(), act.Who(ctx).Person.ID.String()), open(said, held))
+	return raw, names.Stem(name), err
+}
+
+// open are the threads that nobody resolved, with the words that they hold on to.
+func open(said []Remark, held map[string]richtext.Held) (all []docx.Remark) {
+	at := map[uuid.UUID]int{}
+	for _, r := range said {
+		i, begun := at[r.ThreadID]
+		if !begun {
+			i = len(all)
+			if r.ID == r.ThreadID && r.ResolvedAt != nil {
+				i = -1
+			}
+			at[r.ThreadID] = i
+			if i >= 0 {
+				all = append(all, docx.Remark{Held: heldBy(r, held)})
+			}
+		}
+		if i >= 0 {
+			all[i].Said = append(all[i].Said, docx.Said{By: r.By, At: r.At, Text: r.Said})
+		}
+	}
+	return all
+}
+
+// heldBy are the words that a thread stands at: those that it holds on to, or those where it was said.
+func heldBy(r Remark, held map[string]richtext.Held) richtext.Held {
+	if h, holds := held[r.ThreadID.String()]; holds {
+		return h
+	}
+	var p remarks.Place
+	if r.Place == nil || json.Unmarshal(r.Place, &p) != nil {
+		return richtext.Held{}
+	}
+	return richtext.Held{Words: p.Words}
 }
 
 // Paper writes all that was said about an item on pages.

@@ -13,6 +13,7 @@ import (
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/listing"
+	"tabularis/internal/platform/office"
 )
 
 // Filter narrows what is listed: everything, the open threads, those that one takes part
@@ -53,7 +54,9 @@ type Page struct {
 	Tally     Tally
 	MayRemark bool
 	MayShare  bool
-	Next      *listing.Mark
+	// InWord says that it is a word-processing document, which can be had with them.
+	InWord bool
+	Next   *listing.Mark
 }
 
 // List shows what was said about an item.
@@ -71,6 +74,7 @@ func (s *Service) List(ctx context.Context, item uuid.UUID, f Filter, before *li
 		return p, err
 	}
 	p.MayRemark, p.MayShare = sight.Caps.Has(access.Remark), sight.Caps.Has(access.Share)
+	p.InWord = sight.MediaType == office.Word && sight.Caps.Has(access.Download)
 	firsts, err := threads(ctx, q, sought{Item: item, Person: me.ID, Open: f == Open, Mine: f == Mine, Unread: f == Unread, Since: since, Before: before, Limit: atOnce + 1})
 	if err != nil {
 		return p, err

@@ -16,6 +16,7 @@ import (
 	"tabularis/core/fault"
 	"tabularis/core/items"
 	"tabularis/core/remarks"
+	"tabularis/core/richtext"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/accounts"
 	"tabularis/internal/app/act"
@@ -33,6 +34,8 @@ type Service struct {
 	BaseURL  string
 	// Known lists the people whom the acting person may know.
 	Known func(ctx context.Context) ([]accounts.Person, error)
+	// Held are the words that threads hold on to in a document that is written; none where it is not.
+	Held func(ctx context.Context, document uuid.UUID) (map[string]richtext.Held, error)
 }
 
 const (

@@ -149,3 +149,23 @@ func (s *Service) Changes(ctx context.Context, document uuid.UUID) (all []Change
 	authors, err = authorsOf(ctx, s.Acts.DB, document, people)
 	return all, authors, err
 }
+
+// Held are the words that remarks hold on to in a text that is written, by their threads; none where it is not written.
+func (s *Service) Held(ctx context.Context, document uuid.UUID) (map[string]richtext.Held, error) {
+	r, err := rowOf(ctx, s.Acts.DB, document, false)
+	if fault.Is(err, fault.NotFound) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	b, _, _, err := s.bodyNow(ctx, r)
+	if err != nil {
+		return nil, err
+	}
+	t, is := b.(text)
+	if !is {
+		return nil, nil
+	}
+	return richtext.HeldBy(t.Node), nil
+}

@@ -41,7 +41,7 @@ const (
 )
 
 var (
-	errNoCall    = fault.Declare(fault.Forbidden, "call-not-allowed", "who only reads the text takes no part in its call")
+	errNoCall    = fault.Declare(fault.Forbidden, "call-not-allowed", "who only reads takes no part in the call")
 	errCallFull  = fault.Declare(fault.RateLimited, "call-full", "as many are in the call as can be")
 	errSignalBig = fault.Declare(fault.TooLarge, "call-signal-large", "pages say more to each other than is passed on")
 )

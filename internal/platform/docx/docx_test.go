@@ -267,6 +267,17 @@ func TestOfficesOpenWhatIsWritten(t *testing.T) {
 // opened lets an office program read a document, where there is one.
 func opened(t *testing.T, raw []byte, words ...string) {
 	t.Helper()
+	text := converted(t, raw, "txt:Text (encoded):UTF8", "a.txt")
+	for _, w := range words {
+		if !strings.Contains(text, w) {
+			t.Errorf("%q is not in %s", w, text)
+		}
+	}
+}
+
+// converted is a document as an office program writes it in another format.
+func converted(t *testing.T, raw []byte, format, name string) string {
+	t.Helper()
 	program, err := exec.LookPath("soffice")
 	if err != nil {
 		t.Skip("no office program is installed")
@@ -275,19 +286,15 @@ func opened(t *testing.T, raw []byte, words ...string) {
 	if err := os.WriteFile(filepath.Join(dir, "a.docx"), raw, 0o600); err != nil {
 		t.Fatal(err)
 	}
-	c := exec.Command(program, "-env:UserInstallation=file://"+dir+"/home", "--headless", "--convert-to", "txt:Text (encoded):UTF8", "--outdir", dir, filepath.Join(dir, "a.docx"))
+	c := exec.Command(program, "-env:UserInstallation=file://"+dir+"/home", "--headless", "--convert-to", format, "--outdir", dir, filepath.Join(dir, "a.docx"))
 	if out, err := c.CombinedOutput(); err != nil {
 		t.Fatal(err, string(out))
 	}
-	text, err := os.ReadFile(filepath.Join(dir, "a.txt"))
+	text, err := os.ReadFile(filepath.Join(dir, name))
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, w := range words {
-		if !strings.Contains(string(text), w) {
-			t.Errorf("%q is not in %s", w, text)
-		}
-	}
+	return string(text)
 }
 
 func TestWhatIsNoSuchDocumentIsRefused(t *testing.T) {

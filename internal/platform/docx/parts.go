@@ -176,14 +176,19 @@ func (w *writer) growLists(changed map[string][]byte) error {
 	if name := w.partOf("numbering"); name != "" {
 		return w.grow(changed, name, kinds.String(), nums.String(), "w:num")
 	}
-	name := path.Join(path.Dir(w.main), "numbering.xml")
+	return w.begin(changed, "numbering", `<w:numbering xmlns:w="`+words+`">`+kinds.String()+nums.String()+`</w:numbering>`)
+}
+
+// begin makes a part of a kind that the document does not have.
+func (w *writer) begin(changed map[string][]byte, kind, raw string) error {
+	name := path.Join(path.Dir(w.main), kind+".xml")
 	if _, err := w.part(name); err == nil {
 		return ErrUnreadable // It is there, and nothing refers to it.
 	}
-	changed[name] = []byte(declared + `<w:numbering xmlns:w="` + words + `">` + kinds.String() + nums.String() + `</w:numbering>`)
-	w.addRef("numbering", "numbering.xml")
+	changed[name] = []byte(declared + raw)
+	w.addRef(kind, kind+".xml")
 	return w.grow(changed, "[Content_Types].xml", "", `<Override xmlns="http://schemas.openxmlformats.org/package/2006/content-types" PartName="/`+escaped(name)+
-		`" ContentType="application/vnd.openxmlformats-officedocument.wordprocessingml.numbering+xml"/>`)
+		`" ContentType="application/vnd.openxmlformats-officedocument.wordprocessingml.`+kind+`+xml"/>`)
 }
 
 const declared = `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>` + "\n"

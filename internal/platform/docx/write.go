@@ -347,18 +347,23 @@ func (w *writer) finish() ([]byte, error) {
 	if err := w.asides(changed); err != nil {
 		return nil, err
 	}
+	return w.packed(changed)
+}
+
+// packed is the document with parts changed, and new ones.
+func (f *file) packed(changed map[string][]byte) ([]byte, error) {
 	var out bytes.Buffer
 	z := zip.NewWriter(&out)
-	for _, f := range w.zip.File {
-		raw, isNew := changed[f.Name]
+	for _, p := range f.zip.File {
+		raw, isNew := changed[p.Name]
 		if !isNew {
-			if err := z.Copy(f); err != nil {
+			if err := z.Copy(p); err != nil {
 				return nil, broken(err)
 			}
 			continue
 		}
-		delete(changed, f.Name)
-		if err := put(z, f.Name, raw); err != nil {
+		delete(changed, p.Name)
+		if err := put(z, p.Name, raw); err != nil {
 			return nil, err
 		}
 	}

@@ -31,7 +31,7 @@ func Enter() {
 	cell.Enter(map[string]cell.Handler{
 		opSizes: in.sizes, opDraw: in.draw, opPictureSize: in.pictureSize, opPicture: in.picture,
 		opPrepare: in.prepare, opPaper: in.paper, opText: in.text, opFind: in.find, opSound: in.sound, opBlanks: in.blanks, opFill: in.fill, opInner: in.inner, opDissect: in.dissect, opMailPart: in.mailPart,
-		opReady: in.ready, opAmend: in.amend, opInspect: in.inspect, opPlaces: in.places, opWriting: openText, opWritten: textFile, opPictured: pictured, opTable: openTable, opReckon: reckon, opTableFile: tableFile,
+		opReady: in.ready, opAmend: in.amend, opInspect: in.inspect, opPlaces: in.places, opWriting: openText, opWritten: textFile, opPictured: pictured, opRemarked: remarked, opTable: openTable, opReckon: reckon, opTableFile: tableFile,
 	}, func(compiled string) error {
 		in.pdf.Cache = compiled
 		return in.pdf.Start()

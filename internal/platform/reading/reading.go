@@ -82,6 +82,7 @@ const (
 	opWriting     = "writing.open"
 	opWritten     = "writing.file"
 	opPictured    = "writing.picture"
+	opRemarked    = "writing.remarks"
 	opTable       = "table.open"
 	opReckon      = "table.reckon"
 	opTableFile   = "table.file"
@@ -110,6 +111,7 @@ var limits = map[string]cell.Limits{
 	opWriting:     {Wall: 20 * time.Second, CPU: 8 * time.Second, Output: 32 << 20},
 	opWritten:     {Wall: time.Minute, CPU: 20 * time.Second, Output: 64 << 20},
 	opPictured:    {Wall: 20 * time.Second, CPU: 5 * time.Second, Output: 25 << 20},
+	opRemarked:    {Wall: time.Minute, CPU: 20 * time.Second, Output: 64 << 20},
 	opTable:       {Wall: 40 * time.Second, CPU: 15 * time.Second, Output: 64 << 20},
 	opReckon:      {Wall: 20 * time.Second, CPU: 8 * time.Second, Output: 32 << 20},
 	opTableFile:   {Wall: time.Minute, CPU: 30 * time.Second, Output: 64 << 20},

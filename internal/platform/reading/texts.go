@@ -101,3 +101,27 @@ func pictured(_ context.Context, w cell.Work) error {
 	}
 	return w.Send(name, raw)
 }
+
+// Remarked is a word-processing document with remarks in it, as the format has them.
+func (r *Reader) Remarked(ctx context.Context, s Source, all []docx.Remark) ([]byte, error) {
+	return r.fileOf(ctx, opRemarked, nil, all, &s, s.For)
+}
+
+func remarked(_ context.Context, w cell.Work) error {
+	state, original, err := halves(w.Content)
+	if err != nil {
+		return err
+	}
+	var all []docx.Remark
+	if err := json.Unmarshal(state, &all); err != nil {
+		return err
+	}
+	raw, err := docx.WithRemarks(original, all)
+	if errors.Is(err, docx.ErrProtected) {
+		return errProtected.New("remarks cannot be put into it")
+	}
+	if err != nil {
+		return unreadable(err)
+	}
+	return w.Send(nil, raw)
+}

@@ -2087,7 +2087,7 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** @description What was said, in threads, the newest thread first. All of it, as CSV or on paper: /items/{id}/remarks.csv and /items/{id}/remarks.pdf */
+        /** @description What was said, in threads, the newest thread first. All of it, as CSV or on paper: /items/{id}/remarks.csv and /items/{id}/remarks.pdf; a word-processing document with them, as /items/{id}/remarks.docx */
         get: operations["listRemarks"];
         put?: never;
         /** @description Says something about a folder or document, as a whole or at a place of a version, or answers. Whoever is named is told. */
@@ -6283,6 +6283,8 @@ export interface components {
             mayRemark: boolean;
             /** @description I can let in whom I want to name */
             mayShare: boolean;
+            /** @description It is a word-processing document, which I can have with its open remarks: /items/{id}/remarks.docx */
+            inWord: boolean;
             next?: string;
         };
         Recall: {

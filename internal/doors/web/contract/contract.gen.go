@@ -6045,6 +6045,8 @@ type RemarkMade struct {
 
 // RemarkPage defines model for RemarkPage.
 type RemarkPage struct {
+	// InWord It is a word-processing document, which I can have with its open remarks: /items/{id}/remarks.docx
+	InWord    bool `json:"inWord"`
 	MayRemark bool `json:"mayRemark"`
 
 	// MayShare I can let in whom I want to name

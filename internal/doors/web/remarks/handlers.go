@@ -13,6 +13,7 @@ import (
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/doors/web/door"
 	"tabularis/internal/doors/web/present"
+	"tabularis/internal/platform/office"
 )
 
 // Handlers serve the operations of remarks.
@@ -30,7 +31,7 @@ func (h *Handlers) ListRemarks(ctx context.Context, r ListRemarksRequestObject) 
 	p, err := h.Remarks.List(ctx, r.Id, remarks.Filter(present.Or(r.Params.Show, "all")), before)
 	return ListRemarks200JSONResponse{
 		Threads: present.Each(p.Threads, thread), Total: p.Tally.Threads, Resolved: p.Tally.Resolved, Unread: p.Tally.Unread, Named: p.Tally.Named,
-		MayRemark: p.MayRemark, MayShare: p.MayShare, Next: present.Some(p.Next.String()),
+		MayRemark: p.MayRemark, MayShare: p.MayShare, InWord: p.InWord, Next: present.Some(p.Next.String()),
 	}, err
 }
 
@@ -137,6 +138,18 @@ func (h *Handlers) paper(c *gin.Context) {
 		if err == nil {
 			c.Header("Content-Disposition", door.Disposition("attachment", name+".pdf"))
 			c.Data(http.StatusOK, "application/pdf", raw)
+		}
+		return err
+	})
+}
+
+// word gives the document out with them.
+func (h *Handlers) word(c *gin.Context) {
+	h.exported(c, func(id uuid.UUID) error {
+		raw, name, err := h.Remarks.Word(c.Request.Context(), id)
+		if err == nil {
+			c.Header("Content-Disposition", door.Disposition("attachment", name+".docx"))
+			c.Data(http.StatusOK, office.Word, raw)
 		}
 		return err
 	})

@@ -11,6 +11,7 @@ import (
 func (h *Handlers) Register(r door.Routes) {
 	r.SignedIn.GET("/items/:id/remarks.csv", h.table)
 	r.SignedIn.GET("/items/:id/remarks.pdf", h.paper)
+	r.SignedIn.GET("/items/:id/remarks.docx", h.word)
 	strict := NewStrictHandlerWithOptions(h, []StrictMiddlewareFunc{door.OwnContext[StrictHandlerFunc]}, StrictGinServerOptions{
 		RequestErrorHandlerFunc: h.BadBody, HandlerErrorFunc: h.Problem, ResponseErrorHandlerFunc: h.Problem,
 	})

@@ -24,6 +24,7 @@ const de: typeof en = {
     letIn: '{who} darf ansehen und anmerken.',
     guest: 'Gast',
     onlyRead: 'Sie dürfen lesen, was hier gesagt wird, aber selbst nichts sagen.',
+    inWord: 'Dokument mit offenen Bemerkungen',
     edited: 'geändert',
     new: 'neu',
     change: 'Ändern',

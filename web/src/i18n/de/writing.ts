@@ -243,7 +243,7 @@ const de: typeof en = {
       'Das Dokument ist unterschrieben oder von seinen Verfassern gesperrt: Darin zu schreiben würde das brechen. Arbeiten Sie an einer Kopie, oder checken Sie es aus.',
     'name-wanted': 'Sagen Sie, unter welchem Namen die anderen Sie kennen: höchstens 80 Zeichen, und keine Adresse.',
     'call-full': 'Im Anruf sind acht; mehr können es nicht sein.',
-    'call-not-allowed': 'Wer den Text nur liest, nimmt am Anruf nicht teil.',
+    'call-not-allowed': 'Wer nur liest, nimmt am Anruf nicht teil.',
     'call-signal-large': 'Die Seiten des Anrufs sagen einander mehr, als weitergegeben wird. Versuchen Sie es ohne Kamera wieder.',
     'text-full': 'So viele haben den Text offen, wie es zugleich geht. Versuchen Sie es in einer Minute wieder.',
     'text-page-slow': 'Die Seite kam mit dem Text nicht mit und verbindet sich neu.',

@@ -22,6 +22,7 @@ export default {
     letIn: '{who} may view and remark.',
     guest: 'guest',
     onlyRead: 'You may read what is said here, not say something yourself.',
+    inWord: 'Document with open remarks',
     edited: 'changed',
     new: 'new',
     change: 'Change',

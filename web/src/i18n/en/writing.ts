@@ -240,7 +240,7 @@ export default {
     'text-protected': 'The document is signed, or locked by its makers: writing in it would break that. Work on a copy, or check it out.',
     'name-wanted': 'Say by what name the others know you: at most 80 letters, and no address.',
     'call-full': 'Eight are in the call; that is as many as can be.',
-    'call-not-allowed': 'Who only reads the text takes no part in its call.',
+    'call-not-allowed': 'Who only reads takes no part in the call.',
     'call-signal-large': 'The pages of the call say more to each other than is passed on. Try again without the camera.',
     'text-full': 'As many have the text open as can at once. Try again in a minute.',
     'text-page-slow': 'The page did not keep up with the text, and connects again.',

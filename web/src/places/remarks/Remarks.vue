@@ -93,6 +93,9 @@ async function write(text: string, mentions: string[]) {
     <p v-if="first?.total" class="small acts">
       <a class="go" :href="`/api/items/${item}/remarks.csv`" download>CSV</a>
       <a class="go" :href="`/api/items/${item}/remarks.pdf`" download>PDF</a>
+      <a v-if="first.inWord && first.total > first.resolved" class="go" :href="`/api/items/${item}/remarks.docx`" download>
+        {{ t('remarks.inWord') }}
+      </a>
     </p>
   </div>
 </template>

@@ -12,6 +12,9 @@ import { usePlaceWords } from '../../remarks/acts'
 import Remarks from '../../remarks/Remarks.vue'
 import Growing from '../Growing.vue'
 import Lost from '../Lost.vue'
+import { useCall } from '../../../parts/writing/call'
+import CallStrip from '../../../parts/writing/CallStrip.vue'
+import CallVerb from '../../../parts/writing/CallVerb.vue'
 import { pensBeside } from '../../../parts/writing/pens'
 import Door from '../../../parts/Door.vue'
 import PensHere from '../../../parts/writing/PensHere.vue'
@@ -37,6 +40,7 @@ useVoiceHere()
 const said = useSaid()
 const table = useTable(props.document, useRoute().query.supersede === 'approved' ? { Supersede: 'approved' } : {})
 const { doc, place, title, newest, state, caution, asksToSupersede, heard, nameOf } = useSitting(props.document, table)
+const call = useCall(table)
 const grid = useTemplateRef<InstanceType<typeof TableGrid>>('grid')
 onMounted(() => void table.open())
 
@@ -230,11 +234,13 @@ const stays = computed(() => {
       <PensHere v-model:following="following" :pens="table.pens.value" :me="table.me" :places="whereabouts">
         <template #guest><Door state="ajar" :count="1" /></template>
       </PensHere>
+      <CallVerb class="call-verb" :call="call" />
       <Growing v-if="doc" :document="doc" :newest="newest" :grows="table.mode.value !== 'look'" />
     </section>
     <p v-if="!place && !table.failed.value" class="quiet loading">{{ t('common.loading') }}</p>
     <template v-if="sheet && place">
       <div class="lines">
+        <CallStrip :call="call" :list="said.list" />
         <Lost v-model="table.lost.value" />
         <CellLine
           v-model:typing="typing"
@@ -378,6 +384,9 @@ const stays = computed(() => {
   border-bottom: 1px solid var(--tb-rule);
   padding: 8px 24px;
   min-height: 56px;
+}
+.call-verb {
+  margin-left: auto;
 }
 .loading {
   padding: 24px;
