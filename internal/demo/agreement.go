@@ -24,7 +24,7 @@ func agreement(version int) []byte {
 			`<w:style w:type="paragraph" w:styleId="Clause"><w:name w:val="heading 2"/><w:basedOn w:val="Normal"/><w:pPr><w:keepNext/><w:spacing w:before="240"/><w:outlineLvl w:val="1"/></w:pPr><w:rPr><w:b/></w:rPr></w:style></w:styles>`},
 		{"word/numbering.xml", `<w:numbering ` + wordSpace + `><w:abstractNum w:abstractNumId="1"><w:lvl w:ilvl="0"><w:start w:val="1"/><w:numFmt w:val="lowerLetter"/><w:lvlText w:val="%1)"/><w:pPr><w:ind w:left="567" w:hanging="425"/></w:pPr></w:lvl></w:abstractNum><w:num w:numId="1"><w:abstractNumId w:val="1"/></w:num></w:numbering>`},
 		{"word/footnotes.xml", `<w:footnotes ` + wordSpace + `><w:footnote w:id="1"><w:p><w:r><w:t>Travel outside Tessaly by the scale of fees, as amended from time to time.</w:t></w:r></w:p></w:footnote></w:footnotes>`},
-		{"word/header1.xml", `<w:hdr ` + wordSpace + `><w:p><w:r><w:t>Halyard Rook · DUN-07 · without prejudice</w:t></w:r></w:p></w:hdr>`},
+		{"word/header1.xml", `<w:hdr ` + wordSpace + `><w:p><w:r><w:t>Halyard &amp; Rook · DUN-07 · without prejudice</w:t></w:r></w:p></w:hdr>`},
 		{"word/document.xml", `<w:document ` + wordSpace + ` xmlns:r="` + strings.TrimSuffix(relsOf, "/") + `"><w:body>` + agreementText(version) +
 			`<w:sectPr><w:headerReference w:type="default" r:id="rId4"/><w:pgSz w:w="11906" w:h="16838"/><w:pgMar w:top="1418" w:right="1418" w:bottom="1134" w:left="1418" w:header="709" w:footer="709" w:gutter="0"/></w:sectPr></w:body></w:document>`},
 	} {
@@ -63,7 +63,7 @@ func agreementText(version int) string {
 		line(`<w:pPr><w:numPr><w:ilvl w:val="0"/><w:numId w:val="1"/></w:numPr></w:pPr>`, text)
 	}
 	line(`<w:pPr><w:pStyle w:val="Title"/></w:pPr>`, "Framework agreement 2027")
-	plain("between Dunlin Mutual, the insurer, and Halyard Rook, the surveyors. It takes the place of the standing instruction.")
+	plain("between Dunlin Mutual, the insurer, and Halyard &amp; Rook, the surveyors. It takes the place of the standing instruction.")
 	clause("1 What is done")
 	plain("On each instruction in writing the surveyors")
 	item("attend the vessel within [two]{one} working day[s] of notice,")

@@ -1,7 +1,16 @@
 package api_test
 
 import (
+	"bytes"
+	"image"
+	"image/jpeg"
+	"image/png"
+	"math/rand/v2"
+	"net/url"
+	"slices"
 	"strings"
+	"sync"
+	"sync/atomic"
 	"testing"
 
 	"github.com/google/uuid"
@@ -200,4 +209,131 @@ func TestAWordDocumentWithRemarks(t *testing.T) {
 	if a := o.luca.Do("GET", "/api/items/"+locked.String()+"/remarks.docx", nil); a.Code() != "text-protected" {
 		t.Errorf("a signed one: %d %s", a.Status, a.Body)
 	}
+}
+
+// speckled is a picture that cannot be packed, so many pixels each way.
+func speckled(t *testing.T, side int) []byte {
+	t.Helper()
+	at := image.NewRGBA(image.Rect(0, 0, side, side))
+	r := rand.New(rand.NewPCG(3, uint64(side)))
+	for i := range at.Pix {
+		at.Pix[i] = byte(r.Uint32())
+	}
+	var b bytes.Buffer
+	if err := png.Encode(&b, at); err != nil {
+		t.Fatal(err)
+	}
+	return b.Bytes()
+}
+
+// A picture that somebody puts into a word document, also by a link, is in its file; it is shown to whoever reads the text,
+// and to nobody else.
+func TestPicturesArePutIntoWordDocuments(t *testing.T) {
+	t.Parallel()
+	o := newOffice(t)
+	doc := o.luca.Upload(o.yard, "", "Pictures.docx", agreed(t, `<w:p><w:r><w:t>Frames</w:t></w:r></w:p>`, nil)).Document.Id
+	at := "/api/documents/" + doc.String() + "/writing/pictures"
+	putting := func(c *testkit.Client, at string, raw []byte) testkit.Answer {
+		return c.Do("POST", at+"?name="+url.QueryEscape("../Frame 31.png"), bytes.NewReader(raw))
+	}
+	name := read[contract.NewName](t, putting(o.luca, at, onePixel)).Name
+	if again := read[contract.NewName](t, putting(o.luca, at, onePixel)).Name; again != name || !strings.HasPrefix(name, "put-") || !strings.HasSuffix(name, ".png") {
+		t.Errorf("it is put in as %q, and again as %q", name, again)
+	}
+	if a := o.luca.Want(200, "GET", at+"/"+name, nil); !bytes.Equal(a.Body, onePixel) || !strings.Contains(a.Header.Get("Content-Security-Policy"), "sandbox") {
+		t.Errorf("%d bytes, %v", len(a.Body), a.Header)
+	}
+	large := speckled(t, 1000)
+	for what, c := range map[string]struct {
+		who  *testkit.Client
+		raw  []byte
+		code string
+	}{
+		"svg":        {o.luca, []byte(`<svg xmlns="http://www.w3.org/2000/svg" onload="x()"/>`), "no-picture"},
+		"nothing":    {o.luca, nil, "no-picture"},
+		"half a one": {o.luca, onePixel[:20], "no-picture"},
+		"webp":       {o.luca, append([]byte("RIFF\x10\x00\x00\x00WEBPVP8 "), make([]byte, 20)...), "no-picture"},
+		"too large":  {o.luca, speckled(t, 1300), "pictures-put-in-large"},
+		"a stranger": {o.tomasz, onePixel, "not-found"},
+	} {
+		if a := putting(c.who, at, c.raw); a.Code() != c.code {
+			t.Errorf("%s: %d %s", what, a.Status, a.Body)
+		}
+	}
+	// Eight ask at once for more room than there is.
+	var at24 atomic.Int32
+	var all sync.WaitGroup
+	for i := range 8 {
+		all.Go(func() {
+			raw := append(slices.Clone(large), byte(i)) // What follows a picture's end is no part of it.
+			if a := putting(o.luca, at, raw); a.Status == 201 {
+				at24.Add(1)
+			} else if a.Code() != "pictures-put-in-large" {
+				t.Errorf("%d %s", a.Status, a.Body)
+			}
+		})
+	}
+	all.Wait()
+	if n := int(at24.Load()); n*len(large) > 24<<20 || (n+1)*len(large) <= 24<<20 {
+		t.Errorf("%d of %d bytes found room", n, len(large))
+	}
+
+	kind := contract.LinkKindWorking
+	link, token := o.link(contract.LinkTerms{Items: []uuid.UUID{o.yard}, Kind: &kind})
+	visit := "/api/visits/" + token + "/documents/" + doc.String() + "/writing"
+	o.Visitor().Want(401, "POST", visit+"/pictures?name=x.png", bytes.NewReader(onePixel))
+	isa := o.enter(token, contract.OpenLink{})
+	isa.Want(204, "POST", "/api/visits/"+token+"/name", contract.NewName{Name: "Isa Breck"})
+	jpegs := jpegOf(t, 9)
+	mine := read[contract.NewName](t, putting(isa, visit+"/pictures", jpegs)).Name
+	for _, who := range []testkit.Answer{isa.Do("GET", visit+"/pictures/"+mine, nil), isa.Do("GET", visit+"/pictures/"+name, nil), o.luca.Do("GET", at+"/"+mine, nil)} {
+		if who.Status != 200 {
+			t.Errorf("%d %s", who.Status, who.Body)
+		}
+	}
+	beside := o.luca.Upload(o.yard, "", "Beside.md", []byte("# Beside\n")).Document.Id
+	for _, other := range []string{beside.String(), o.plan.String()} {
+		if a := putting(isa, "/api/visits/"+token+"/documents/"+other+"/writing/pictures", onePixel); a.Status == 201 || a.Status >= 500 {
+			t.Errorf("a visitor puts a picture beside a text: %d", a.Status)
+		}
+	}
+	another := o.luca.Upload(o.yard, "", "Another.docx", agreed(t, `<w:p/>`, nil)).Document.Id
+	o.luca.Want(404, "GET", "/api/documents/"+another.String()+"/writing/pictures/"+name, nil)
+	o.tomasz.Want(404, "GET", at+"/"+name, nil)
+
+	w := writes(t, o.luca, doc)
+	w.open()
+	for _, src := range []string{name, mine, "put-of-another.png"} {
+		if a := w.send(map[string]any{"stepType": "replace", "from": 7, "to": 7, "slice": map[string]any{"content": []any{map[string]any{"type": "picture", "attrs": map[string]any{"src": src, "alt": "Frame 31"}}}}}); a.Status != 200 {
+			t.Fatalf("%d %s", a.Status, a.Body)
+		}
+		w.version++
+	}
+	file := w.file()
+	text := partOf(t, file, "word/document.xml")
+	if strings.Count(text, "<w:drawing>") != 2 || !strings.Contains(text, "[Frame 31]") {
+		t.Errorf("it says %s", text)
+	}
+	rels := partOf(t, file, "word/_rels/document.xml.rels")
+	if strings.Count(rels, "media/") != 2 {
+		t.Errorf("it refers to %s", rels)
+	}
+	// Brought in elsewhere, it shows them.
+	copied := writes(t, o.luca, o.luca.Upload(o.reports, "", "Copied.docx", file).Document.Id)
+	if text := string(*copied.open().Text); strings.Count(text, `"kind":"picture"`) != 2 {
+		t.Errorf("it is read as %s", text)
+	}
+	o.luca.Want(204, "POST", "/api/links/"+link.Id.String()+"/end", nil)
+	if a := isa.Do("GET", visit+"/pictures/"+mine, nil); a.Status < 400 {
+		t.Errorf("by a link that ended: %d", a.Status)
+	}
+}
+
+func jpegOf(t *testing.T, side int) []byte {
+	t.Helper()
+	var b bytes.Buffer
+	if err := jpeg.Encode(&b, image.NewGray(image.Rect(0, 0, side, side)), nil); err != nil {
+		t.Fatal(err)
+	}
+	return b.Bytes()
 }

@@ -3,8 +3,12 @@ package jobs_test
 import (
 	"archive/zip"
 	"bytes"
+	"image"
+	"image/png"
 	"io"
+	"os"
 	"path"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -111,8 +115,19 @@ func TestAClientWritesThroughALink(t *testing.T) {
 	ines.does(ines.See(".pens::Isa Breck"))
 	isa.does(isa.See(".pens::Ines Okafor"), isa.Click(".ProseMirror h2"), isa.Press(" for 2027"), isa.See(".state::All of it is kept"))
 	ines.does(ines.reads("Agreement for 2027"), ines.See(".their-caret em::Isa"))
+	// She shows what she means by a picture, which the surveyor sees where she put it.
+	picture := filepath.Join(t.TempDir(), "Frame 31.png")
+	var drawn bytes.Buffer
+	if err := png.Encode(&drawn, image.NewGray(image.Rect(0, 0, 400, 120))); err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(picture, drawn.Bytes(), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	isa.does(isa.Choose("[data-picture]", picture), isa.See(".state::All of it is kept"))
+	ines.does(ines.Until("document.querySelector('.ProseMirror img.picture')?.naturalWidth === 400"))
 	ines.does(ines.Click("button::Name this version"), ines.Enter(), ines.See(".toast-line::This is version 2"))
-	if text := wordText(t, c, doc.Id); !strings.Contains(text, " for 2027") {
+	if text := wordText(t, c, doc.Id); !strings.Contains(text, " for 2027") || !strings.Contains(text, `descr="Frame 31"`) {
 		t.Errorf("it says %s", text)
 	}
 	ines.does(ines.opens("/activity"), ines.See("main::was changed through the link"))

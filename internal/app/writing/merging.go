@@ -103,7 +103,7 @@ func (s *Service) beginAnew(ctx context.Context, document uuid.UUID) error {
 		return err
 	}
 	item, err := tree.ItemByID(ctx, s.Acts.DB, document)
-	if err != nil || item.Version == r.Base || crafts[item.MediaType] == nil || item.Size > MostBytes {
+	if err != nil || item.Version == r.Base || crafts[item.MediaType] == nil || item.Size > mostBytes(item.MediaType) {
 		return err
 	}
 	state, err := s.stateOf(ctx, item.ID, item.Version)

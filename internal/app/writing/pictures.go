@@ -4,8 +4,11 @@ import (
 	"bytes"
 	"context"
 	"crypto/sha256"
+	"encoding/hex"
+	"io"
 	"path"
 	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -14,9 +17,12 @@ import (
 	"tabularis/core/items"
 	"tabularis/core/names"
 	"tabularis/core/richtext"
+	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/uploads"
+	"tabularis/internal/platform/docx"
 	"tabularis/internal/platform/office"
+	"tabularis/internal/platform/reading"
 )
 
 // MostPicture is how large a picture may be that is put into a text, in bytes.
@@ -28,7 +34,13 @@ var pictureEndings = map[string]string{"image/png": ".png", "image/jpeg": ".jpg"
 // ErrPicture is refused where something is no picture that a text can hold.
 var ErrPicture = fault.Declare(fault.Invalid, "no-picture", "this is no picture in PNG, JPEG, GIF or WebP")
 
-// PutPicture lays a picture beside a text, as a document of its own in the text's folder, and says under which name.
+// The pictures that are put into a word-processing document may be so large, each and together.
+const mostPutIn, mostPutInAll = 5 << 20, 24 << 20
+
+var errPutInLarge = fault.Declare(fault.TooLarge, "pictures-put-in-large", "pictures put into a document have at most 5 MB each, and 24 MB together")
+
+// PutPicture lays a picture beside a text, as a document of its own in the text's folder, or puts it into a
+// word-processing document, and says under which name.
 func (s *Service) PutPicture(ctx context.Context, document uuid.UUID, name, mediaType string, raw []byte) (string, error) {
 	at, err := s.allowed(ctx, document)
 	switch {
@@ -38,11 +50,14 @@ func (s *Service) PutPicture(ctx context.Context, document uuid.UUID, name, medi
 		return "", at.Barred
 	case at.Mode != richtext.Write && at.Mode != richtext.Propose:
 		return "", fault.Refused("put pictures into this")
-	case at.Item.MediaType != markdownType:
-		return "", errNotWritten.New("pictures stand in texts")
 	}
 	ending, known := pictureEndings[mediaType]
-	if !known {
+	switch {
+	case at.Item.MediaType == office.Word && known && mediaType != "image/webp":
+		return s.putIn(ctx, at, mediaType, ending, raw)
+	case at.Item.MediaType != markdownType && at.Item.MediaType != office.Word || at.pen.link != nil:
+		return "", errNotWritten.New("pictures stand in texts")
+	case !known || at.Item.MediaType == office.Word:
 		return "", ErrPicture.New("it is %.60s", mediaType)
 	}
 	stem := strings.TrimSpace(names.Stem(path.Base(name)))
@@ -55,6 +70,47 @@ func (s *Service) PutPicture(ctx context.Context, document uuid.UUID, name, medi
 	}
 	made, err := tree.ItemByID(ctx, s.Acts.DB, *u.ItemID)
 	return made.Name, err
+}
+
+// putIn puts a picture into a document whose file will hold it.
+func (s *Service) putIn(ctx context.Context, at standing, mediaType, ending string, raw []byte) (name string, err error) {
+	if len(raw) > mostPutIn {
+		return "", errPutInLarge.New("it has %d bytes", len(raw))
+	}
+	sum := sha256.Sum256(raw)
+	source := reading.Source{SHA256: sum[:], MediaType: mediaType, Size: int64(len(raw)), For: at.pen.id.String(), Open: func() (io.ReadCloser, error) { return inMemory{bytes.NewReader(raw)}, nil }}
+	if _, err := s.Contents.Reader.PictureSize(ctx, source); err != nil {
+		return "", ErrPicture.New("it cannot be read")
+	}
+	if err := s.ready(ctx, at); err != nil {
+		return "", err
+	}
+	name = "put-" + hex.EncodeToString(sum[:10]) + ending
+	return name, s.Acts.Do(ctx, func(tx *act.Tx) error {
+		return addPicture(ctx, tx, s.Keys, pictureRow{DocumentID: at.Item.ID, Name: name, MediaType: mediaType, Size: len(raw), PutAt: tx.Now}, raw)
+	})
+}
+
+// putInto are the pictures that were put into a document and stand in its text.
+func (s *Service) putInto(ctx context.Context, document uuid.UUID, doc *richtext.Node) (docx.Pictures, error) {
+	var names []string
+	doc.Walk(func(n *richtext.Node, _ int) bool {
+		if src, is := n.Attrs["src"].(string); is && n.Type.Name == "picture" {
+			names = append(names, src)
+		}
+		return true
+	})
+	if len(names) == 0 {
+		return nil, nil
+	}
+	rows, err := picturesNamed(ctx, s.Acts.DB, document, names)
+	put := docx.Pictures{}
+	for _, r := range rows {
+		if put[r.Name], err = s.Keys.Open(r.Picture, picturePurpose); err != nil {
+			return nil, err
+		}
+	}
+	return put, err
 }
 
 // Picture opens a picture that lies beside a text, by its name, or stands in a word-processing document, by what it is
@@ -78,8 +134,16 @@ type inMemory struct{ *bytes.Reader }
 
 func (inMemory) Close() error { return nil }
 
-// pictured is a picture that stands in the version with which the text began.
+// pictured is a picture that was put into a document, or stands in the version with which its text began.
 func (s *Service) pictured(ctx context.Context, at standing, known string) (f tree.File, err error) {
+	put, err := picturesNamed(ctx, s.Acts.DB, at.Item.ID, []string{known})
+	if err != nil {
+		return f, err
+	}
+	if len(put) > 0 {
+		raw, err := s.Keys.Open(put[0].Picture, picturePurpose)
+		return shown(known, put[0].MediaType, raw, put[0].PutAt), err
+	}
 	number := at.Item.Version
 	if kept, err := rowOf(ctx, s.Acts.DB, at.Item.ID, false); err == nil {
 		number = kept.Base
@@ -95,9 +159,14 @@ func (s *Service) pictured(ctx context.Context, at standing, known string) (f tr
 	if pictureEndings[mediaType] == "" {
 		return f, fault.Missing()
 	}
+	return shown(known+pictureEndings[mediaType], mediaType, raw, s.Acts.Now()), nil
+}
+
+// shown is a picture as a file.
+func shown(name, mediaType string, raw []byte, at time.Time) tree.File {
 	sum := sha256.Sum256(raw)
-	v := items.Version{MediaType: mediaType, SHA256: sum[:], Size: int64(len(raw)), CreatedAt: s.Acts.Now()}
-	return tree.File{Item: items.Item{Name: known + pictureEndings[mediaType]}, Version: v, ReadSeekCloser: inMemory{bytes.NewReader(raw)}}, nil
+	v := items.Version{MediaType: mediaType, SHA256: sum[:], Size: int64(len(raw)), CreatedAt: at}
+	return tree.File{Item: items.Item{Name: name}, Version: v, ReadSeekCloser: inMemory{bytes.NewReader(raw)}}
 }
 
 // beside is a picture that lies in the folder of a text.

@@ -173,6 +173,38 @@ func decoded(keys *secret.Keys, r row) (body, error) {
 	return kind.open(raw)
 }
 
+// pictureRow is a picture that was put into a document.
+type pictureRow struct {
+	DocumentID uuid.UUID `db:"document_id"`
+	Name       string    `db:"name"`
+	MediaType  string    `db:"media_type"`
+	Size       int       `db:"size"`
+	Picture    []byte    `db:"picture"`
+	PutAt      time.Time `db:"put_at"`
+}
+
+const picturePurpose = "picture put into a text"
+
+// addPicture keeps a picture, unless it is there already, as far as there is room for all of them.
+func addPicture(ctx context.Context, q postgres.Q, keys *secret.Keys, p pictureRow, raw []byte) error {
+	if _, err := rowOf(ctx, q, p.DocumentID, true); err != nil {
+		return err
+	}
+	var had int
+	if err := q.GetContext(ctx, &had, `SELECT coalesce(sum(size), 0) FROM writing_pictures WHERE document_id = $1 AND name <> $2`, p.DocumentID, p.Name); err != nil {
+		return err
+	}
+	if had+p.Size > mostPutInAll {
+		return errPutInLarge.New("there are %d bytes of them", had)
+	}
+	return postgres.Exec(ctx, q, `INSERT INTO writing_pictures (document_id, name, media_type, size, picture, put_at) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING`,
+		p.DocumentID, p.Name, p.MediaType, p.Size, keys.Seal(raw, picturePurpose), p.PutAt)
+}
+
+func picturesNamed(ctx context.Context, q postgres.Q, document uuid.UUID, names []string) (all []pictureRow, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM writing_pictures WHERE document_id = $1 AND name = ANY($2::text[])`, document, names)
+}
+
 // outsiderRow is a visitor who wrote.
 type outsiderRow struct {
 	DocumentID uuid.UUID `db:"document_id"`

@@ -139,12 +139,16 @@ func (c texts) file(ctx context.Context, s *Service, r row, b body, _ []Batch) (
 	for _, a := range authors {
 		names[a.ID.String()] = a.Name
 	}
+	put, err := s.putInto(ctx, r.DocumentID, doc)
+	if err != nil {
+		return nil, err
+	}
 	source, err := s.sourceOf(ctx, r.DocumentID, r.into, r.DocumentID)
 	if err != nil {
 		// What it came from is gone: it is written anew.
-		return s.Contents.Reader.TextFile(ctx, nil, doc, names, r.DocumentID.String())
+		return s.Contents.Reader.TextFile(ctx, nil, doc, names, put, r.DocumentID.String())
 	}
-	return s.Contents.Reader.TextFile(ctx, &source, doc, names, r.DocumentID.String())
+	return s.Contents.Reader.TextFile(ctx, &source, doc, names, put, r.DocumentID.String())
 }
 
 func (texts) merged(old, came, now body, since []Batch) (script, bool) {
@@ -169,7 +173,7 @@ func (c texts) fresh(ctx context.Context, s *Service) (file, state []byte, err e
 	if err != nil {
 		return nil, nil, err
 	}
-	file, err = s.Contents.Reader.TextFile(ctx, nil, doc, nil, "")
+	file, err = s.Contents.Reader.TextFile(ctx, nil, doc, nil, nil, "")
 	return file, state, err
 }
 

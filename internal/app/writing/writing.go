@@ -66,8 +66,13 @@ func New(s *Service) *Service {
 // Close ends all rooms. What was written is durable already.
 func (s *Service) Close() { s.end() }
 
-// MostBytes is how large a file may be that is opened for writing.
-const MostBytes = 8 << 20
+// mostBytes is how large a file may be that is opened for writing: pictures need room that texts do not.
+func mostBytes(mediaType string) int64 {
+	if mediaType == office.Word {
+		return 40 << 20
+	}
+	return 8 << 20
+}
 
 var (
 	errNotWritten = fault.Declare(fault.Invalid, "not-written", "a document of this kind is not written here")
@@ -311,7 +316,7 @@ func (s *Service) ready(ctx context.Context, at standing) error {
 	}
 	state, err := stateBeside(ctx, s.Acts.DB, s.Keys, at.Item.ID, at.Item.Version)
 	if err == nil && state == nil {
-		if at.Item.Size > MostBytes {
+		if at.Item.Size > mostBytes(at.Item.MediaType) {
 			return errTooLarge.New("it has %d bytes", at.Item.Size)
 		}
 		state, err = s.fromFile(ctx, at.Item.ID, at.Item.Version, at.pen.id)

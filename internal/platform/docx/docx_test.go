@@ -118,7 +118,7 @@ func changed(t testing.TB, doc *richtext.Node, old, by string) *richtext.Node {
 
 func written(t testing.TB, original []byte, doc *richtext.Node) []byte {
 	t.Helper()
-	raw, err := Write(original, doc, map[string]string{"p1": "Ines Marín"})
+	raw, err := Write(original, doc, map[string]string{"p1": "Ines Marín"}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -363,7 +363,7 @@ func FuzzDocument(f *testing.F) {
 		if err != nil {
 			return
 		}
-		after, err := Write(raw, less, nil)
+		after, err := Write(raw, less, nil, nil)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -51,7 +51,11 @@ func (w *writer) wanted(b block) (all []unit) {
 		case "note":
 			letters(" ["+said("text")+"]", m)
 		case "picture":
-			letters("["+said("alt")+"]", m)
+			if is, there := w.put[said("src")]; there {
+				all = append(all, unit{is: is, thing: w.things[is].thing, marks: m})
+			} else {
+				letters("["+said("alt")+"]", m)
+			}
 		case "field":
 			letters(cmp.Or(said("value"), said("label"), "____"), m)
 		}

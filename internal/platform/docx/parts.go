@@ -130,14 +130,20 @@ func (w *writer) asides(changed map[string][]byte) error {
 	if err := w.growLists(changed); err != nil {
 		return err
 	}
+	if err := w.growMedia(changed); err != nil {
+		return err
+	}
 	return w.growRefs(changed)
 }
 
 // grow puts more into a part: before the first of a name and at its end.
 func (w *writer) grow(changed map[string][]byte, name, first, more string, before ...string) error {
-	raw, err := w.part(name)
-	if err != nil {
-		return err
+	raw, grown := changed[name]
+	if !grown {
+		var err error
+		if raw, err = w.part(name); err != nil {
+			return err
+		}
 	}
 	root, err := parse(raw)
 	if err != nil {
@@ -187,8 +193,12 @@ func (w *writer) begin(changed map[string][]byte, kind, raw string) error {
 	}
 	changed[name] = []byte(declared + raw)
 	w.addRef(kind, kind+".xml")
-	return w.grow(changed, "[Content_Types].xml", "", `<Override xmlns="http://schemas.openxmlformats.org/package/2006/content-types" PartName="/`+escaped(name)+
-		`" ContentType="application/vnd.openxmlformats-officedocument.wordprocessingml.`+kind+`+xml"/>`)
+	return w.contentType(changed, name, "application/vnd.openxmlformats-officedocument.wordprocessingml."+kind+"+xml")
+}
+
+// contentType says of what kind a new part is.
+func (w *writer) contentType(changed map[string][]byte, name, kind string) error {
+	return w.grow(changed, "[Content_Types].xml", "", `<Override xmlns="http://schemas.openxmlformats.org/package/2006/content-types" PartName="/`+escaped(name)+`" ContentType="`+kind+`"/>`)
 }
 
 const declared = `<?xml version="1.0" encoding="UTF-8" standalone="yes"?>` + "\n"
@@ -209,11 +219,12 @@ func kindOfList(id int, kind string) string {
 	return b.String()
 }
 
-// addRef lets the text refer to another part.
-func (w *writer) addRef(kind, target string) {
+// addRef lets the text refer to another part, by an id.
+func (w *writer) addRef(kind, target string) string {
 	id := w.freeRef("Part")
 	w.refs[id] = reference{kind, target, false}
 	w.newRefs = append(w.newRefs, id)
+	return id
 }
 
 // growRefs adds what the text refers to now.

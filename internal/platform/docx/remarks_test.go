@@ -130,7 +130,7 @@ func TestAThreadIsARowOfRemarks(t *testing.T) {
 }
 
 func TestRemarksInDocumentsWithout(t *testing.T) {
-	fresh, err := Write(nil, read(t, packed(t, `<w:p><w:r><w:t>Minutes</w:t></w:r></w:p>`, nil)), nil)
+	fresh, err := Write(nil, read(t, packed(t, `<w:p><w:r><w:t>Minutes</w:t></w:r></w:p>`, nil)), nil, nil)
 	if err != nil {
 		t.Fatal(err)
 	}

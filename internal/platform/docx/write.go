@@ -14,8 +14,9 @@ import (
 
 // Write writes a text into the document that it came from; without one, into a new one. Names are those of whoever
 // proposes something, by their ids. A paragraph that stands there as it is wanted is copied; of one that changed, every
-// letter that stays keeps its look.
-func Write(original []byte, doc *richtext.Node, names map[string]string) ([]byte, error) {
+// letter that stays keeps its look. Pictures are those that somebody put into the text; of others only their words are
+// written.
+func Write(original []byte, doc *richtext.Node, names map[string]string, put Pictures) ([]byte, error) {
 	if len(original) == 0 {
 		var err error
 		if original, err = empty(); err != nil {
@@ -40,6 +41,7 @@ func Write(original []byte, doc *richtext.Node, names map[string]string) ([]byte
 	}
 	w := &writer{file: f, names: names, things: map[string]unit{}, used: map[string]bool{}, added: map[string]string{}, lists: map[int]listed{}}
 	w.know(lines)
+	w.draw(doc, put)
 	w.lines(lines, had, flat(doc.Unremarked()))
 	return w.finish()
 }
@@ -59,6 +61,9 @@ type writer struct {
 	newStyles []string
 	newLists  []newList
 	newRefs   []string
+	// put are as what the pictures that somebody put in stand among units, by what the text calls them; media are their parts.
+	put   map[string]string
+	media map[string][]byte
 	// model is a line that looks as a new one would where it is written.
 	model *line
 }

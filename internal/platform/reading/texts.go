@@ -26,9 +26,15 @@ func (r *Reader) Writing(ctx context.Context, s Source) (raw []byte, err error) 
 }
 
 // TextFile writes a text into the word-processing document that it came from, or into a new one where there is none.
-// Names are those of whoever proposes something, by their ids.
-func (r *Reader) TextFile(ctx context.Context, original *Source, doc *richtext.Node, names map[string]string, asker string) ([]byte, error) {
-	return r.fileOf(ctx, opWritten, names, doc, original, asker)
+// Names are those of whoever proposes something, by their ids, put the pictures that somebody put into it.
+func (r *Reader) TextFile(ctx context.Context, original *Source, doc *richtext.Node, names map[string]string, put docx.Pictures, asker string) ([]byte, error) {
+	return r.fileOf(ctx, opWritten, names, illustrated{doc, put}, original, asker)
+}
+
+// illustrated is a text with the pictures that were put into it.
+type illustrated struct {
+	Doc *richtext.Node
+	Put docx.Pictures `json:",omitempty"`
 }
 
 func openText(_ context.Context, w cell.Work) error {
@@ -63,11 +69,18 @@ func textFile(_ context.Context, w cell.Work) error {
 	if err != nil {
 		return err
 	}
-	doc, err := richtext.Written.Read(state)
+	var written struct {
+		Doc json.RawMessage
+		Put docx.Pictures
+	}
+	if err := json.Unmarshal(state, &written); err != nil {
+		return err
+	}
+	doc, err := richtext.Written.Read(written.Doc)
 	if err != nil {
 		return err
 	}
-	raw, err := docx.Write(original, doc, names)
+	raw, err := docx.Write(original, doc, names, written.Put)
 	if err != nil {
 		return unreadable(err)
 	}

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
 import { computed, onMounted, provide, ref, useTemplateRef, watch } from 'vue'
-import type { Schemas } from '../api/client'
+import { Refusal, type Schemas } from '../api/client'
 import { stemOf } from '../i18n/words'
 import { useCall } from '../parts/writing/call'
 import CallStrip from '../parts/writing/CallStrip.vue'
@@ -10,6 +10,7 @@ import { word } from '../parts/writing/kinds'
 import LookBar from '../parts/writing/LookBar.vue'
 import Margin from '../parts/writing/Margin.vue'
 import PensHere from '../parts/writing/PensHere.vue'
+import { putPicture } from '../parts/writing/pictures'
 import { useRoom } from '../parts/writing/room'
 import { useText } from '../parts/writing/text'
 import { voiceKey } from '../parts/writing/voice'
@@ -26,13 +27,22 @@ const { t } = voice
 const { arrive } = useThisVisit()
 const paper = useTemplateRef<HTMLElement>('paper')
 const heard = ref('')
+/** What was refused last, until something else happens. */
+const wrong = ref('')
+const isWord = props.file.mediaType === word
 const text = useText(
   props.ways,
   props.me,
   {
     onlyText: () => (heard.value = t('writing.onlyText')),
     checked: (done) => t(done ? 'writing.taskDone' : 'writing.taskOpen'),
-    brings: () => Promise.resolve(undefined),
+    // What lies beside a text of another kind is the folder's.
+    brings: (file) =>
+      isWord && props.ways.pictures
+        ? putPicture(props.ways.pictures, file, true).catch(
+            (e: unknown) => ((wrong.value = (e instanceof Refusal && problemOf(e.code)) || say('offline')), undefined),
+          )
+        : Promise.resolve(undefined),
     becameTable: () => emit('close'),
     keeps: (kind) => t(`writing.kept.is.${kind}`),
   },
@@ -41,13 +51,15 @@ const text = useText(
 const call = useCall(text)
 onMounted(() => void text.open(paper.value!))
 watch(text.refused, (code) => {
-  if (code) heard.value = problemOf(code) ?? say('offline')
+  if (code) wrong.value = problemOf(code) ?? say('offline')
   text.refused.value = ''
 })
+watch(text.changes, () => (wrong.value = ''))
 // Where the link has ended its page says so.
 watch(text.stands, (s) => s === 'ended' && void arrive())
 const state = computed(() => {
   if (text.stands.value === 'ended') return problemOf(text.endedBy.value) ?? say('offline')
+  if (wrong.value) return wrong.value
   if (text.stands.value === 'away') return t('writing.away')
   if (text.mode.value === 'look') return (text.opening.value?.barred && problemOf(text.opening.value.barred)) || t('writing.looking')
   return t(text.sent.value ? 'writing.allKept' : 'writing.sending')
@@ -91,7 +103,9 @@ useEventListener('keydown', byKey)
       v-if="text.look.value && text.mode.value === 'write' && text.stands.value !== 'ended'"
       :view="text.view()!"
       :state="text.look.value"
-      :plain="file.mediaType === word"
+      :plain="isWord"
+      :pictures="isWord"
+      @picture="text.bring($event)"
     />
     <p class="visually-hidden" aria-live="polite">{{ heard }}</p>
   </div>

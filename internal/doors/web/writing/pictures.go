@@ -14,8 +14,13 @@ import (
 	"tabularis/internal/doors/web/door"
 )
 
-// putPicture lays the picture that is the request's body beside a text.
-func (h *Handlers) putPicture(c *gin.Context) {
+// putPicture lays the picture that is the request's body beside a text, or puts it into the document.
+func (h *Handlers) putPicture(c *gin.Context) { h.putPictureBy(c, c.Request.Context()) }
+
+// visitorPutPicture lets a visitor put one into a document.
+func (h *Handlers) visitorPutPicture(c *gin.Context) { h.putPictureBy(c, by(c, c.Param("token"))) }
+
+func (h *Handlers) putPictureBy(c *gin.Context, who context.Context) {
 	id, err := door.PathID(c)
 	if err != nil {
 		h.Problem(c, err)
@@ -27,7 +32,7 @@ func (h *Handlers) putPicture(c *gin.Context) {
 		return
 	}
 	kind, _, _ := strings.Cut(http.DetectContentType(raw), ";")
-	name, err := h.Writing.PutPicture(c.Request.Context(), id, c.Query("name"), kind, raw)
+	name, err := h.Writing.PutPicture(who, id, c.Query("name"), kind, raw)
 	if err != nil {
 		h.Problem(c, err)
 		return

@@ -13,6 +13,7 @@ func (h *Handlers) Register(r door.Routes) {
 	r.SignedIn.POST("/documents/:id/writing/pictures", h.Long, h.putPicture)
 	r.SignedIn.GET("/documents/:id/writing/pictures/:name", h.Long, h.picture)
 	r.Open.GET("/visits/:token/documents/:id/writing/socket", h.Long, h.visitorSocket)
+	r.Open.POST("/visits/:token/documents/:id/writing/pictures", h.Long, h.visitorPutPicture)
 	r.Open.GET("/visits/:token/documents/:id/writing/pictures/:name", h.Long, h.visitorPicture)
 	strict := NewStrictHandlerWithOptions(h, []StrictMiddlewareFunc{door.OwnContext[StrictHandlerFunc]}, StrictGinServerOptions{
 		RequestErrorHandlerFunc: h.BadBody, HandlerErrorFunc: h.Problem, ResponseErrorHandlerFunc: h.Problem,

@@ -130,6 +130,7 @@ const de: typeof en = {
     table: 'Tabelle',
     addTable: '+ Tabelle',
     addNote: '+ Anmerkung',
+    addPicture: '+ Bild',
     rowAfter: 'Eine Zeile darunter',
     columnAfter: 'Eine Spalte daneben',
     rowAway: 'Diese Zeile wegnehmen',
@@ -231,6 +232,7 @@ const de: typeof en = {
     },
   },
   problem: {
+    'pictures-put-in-large': 'Bilder in einem Dokument haben je höchstens 5 MB, zusammen 24 MB.',
     'no-picture': 'Das ist kein Bild in PNG, JPEG, GIF oder WebP.',
     'change-invalid': 'Diese Änderung passt nicht mehr zur Tabelle; die Tabelle wurde neu geholt.',
     'table-too-large': 'Die Tabelle würde größer, als eine gemeinsam geschriebene sein darf: 50.000 Zeilen, 250 Spalten, 8 MB.',

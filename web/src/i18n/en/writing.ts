@@ -128,6 +128,7 @@ export default {
     table: 'table',
     addTable: '+ table',
     addNote: '+ note',
+    addPicture: '+ picture',
     rowAfter: 'A row below',
     columnAfter: 'A column beside',
     rowAway: 'Take this row away',
@@ -229,6 +230,7 @@ export default {
     },
   },
   problem: {
+    'pictures-put-in-large': 'Pictures put into a document have at most 5 MB each, and 24 MB together.',
     'no-picture': 'This is no picture in PNG, JPEG, GIF or WebP.',
     'change-invalid': 'That change does not fit the table any more; the table was taken anew.',
     'table-too-large': 'The table would be larger than one that is written together may be: 50,000 rows, 250 columns, 8 MB.',

@@ -28,7 +28,7 @@ watch(
     <ul v-if="call.inIt.value" class="faces">
       <li class="face">
         <video v-show="call.camera.value" :srcObject="call.own.value" autoplay muted playsinline></video>
-        <span v-if="!call.camera.value" class="letter" aria-hidden="true">{{ letter(t('writing.call.you')) }}</span>
+        <span v-if="!call.camera.value" class="letter" aria-hidden="true">{{ letter(call.called.value) }}</span>
         <span class="small">{{ named(t('writing.call.you'), !call.mic.value) }}</span>
       </li>
       <li v-for="v in call.voices.value" :key="v.page" class="face" :data-stands="v.stands">

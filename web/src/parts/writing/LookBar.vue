@@ -14,7 +14,10 @@ const props = defineProps<{
   state: EditorState
   /** Only what a word-processing document has as well. */
   plain?: boolean
+  /** Pictures can be put in. */
+  pictures?: boolean
 }>()
+const emit = defineEmits<{ picture: [file: File] }>()
 const { t } = useVoice()
 const kind = computed(() => kindAt(props.state))
 /** What is asked for in place of the bar: where a link leads, or what a note says. */
@@ -81,6 +84,12 @@ const kindEntries = computed(() =>
     .filter((k) => !props.plain || !['tasks', 'code'].includes(k))
     .map((k) => ({ label: t(`writing.kind.${k}`), do: () => run(setKind(k)) })),
 )
+const chooser = useTemplateRef<HTMLInputElement>('chooser')
+function bring() {
+  const file = chooser.value?.files?.[0]
+  if (file) emit('picture', file)
+  if (chooser.value) chooser.value.value = ''
+}
 const inTable = computed(() => isInTable(props.state))
 const tableEntries = computed(() => [
   { label: t('writing.rowAfter'), do: () => run(addRowAfter) },
@@ -136,6 +145,16 @@ const words = computed(() => props.state.doc.textBetween(0, props.state.doc.cont
       <span class="rule only-wide" aria-hidden="true"></span>
       <Menu v-if="inTable" class="up" :label="t('writing.table')" :entries="tableEntries" button="look">{{ t('writing.table') }}</Menu>
       <button v-else type="button" class="look only-wide" @mousedown.prevent @click="run(table(3, 3))">{{ t('writing.addTable') }}</button>
+      <button v-if="pictures" type="button" class="look" @mousedown.prevent @click="chooser?.click()">{{ t('writing.addPicture') }}</button>
+      <input
+        v-if="pictures"
+        ref="chooser"
+        type="file"
+        accept="image/png,image/jpeg,image/gif,image/webp"
+        hidden
+        data-picture
+        @change="bring"
+      />
       <button v-if="!plain" type="button" class="look" data-field-verb @mousedown.prevent @click="run(addField)">
         {{ t('fillings.field') }}
       </button>

@@ -101,6 +101,8 @@ export function useCall(page: Page) {
   const changes = ref(0)
   const can = computed(() => !!page.opening.value?.call && 'RTCPeerConnection' in window && page.stands.value !== 'ended')
   const others = computed(() => page.people.value.filter((p) => p.call && p.page !== page.page))
+  /** By which name one is known here. */
+  const called = computed(() => page.people.value.find((p) => p.page === page.page)?.name ?? '')
   const voices = computed<Caller[]>(() =>
     changes.value < 0
       ? []
@@ -228,7 +230,7 @@ export function useCall(page: Page) {
   }
   onBeforeUnmount(end)
 
-  return { can, inIt, mic, camera, wrong, own, others, voices, join, leave, mute, show }
+  return { can, inIt, mic, camera, wrong, own, called, others, voices, join, leave, mute, show }
 }
 
 export type Call = ReturnType<typeof useCall>

@@ -2,15 +2,30 @@ import type { Node } from 'prosemirror-model'
 import type { NodeView } from 'prosemirror-view'
 import { Refusal } from '../../api/client'
 
-/** Lays a picture beside a text, in its folder; answers under which name. */
-export async function putPicture(document: string, file: File): Promise<string> {
-  const answer = await fetch(`/api/documents/${document}/writing/pictures?name=${encodeURIComponent(file.name)}`, {
-    method: 'POST',
-    body: file,
-  })
+/** Lays a picture beside a text, in its folder, or puts it into its document; answers under which name. */
+export async function putPicture(pictures: string, file: File, inWord: boolean): Promise<string> {
+  const body = inWord ? await asDocumentsHold(file) : file
+  const answer = await fetch(`${pictures}?name=${encodeURIComponent(file.name)}`, { method: 'POST', body })
   const said: unknown = await answer.json()
   if (!answer.ok) throw new Refusal(said as ConstructorParameters<typeof Refusal>[0])
   return (said as { name: string }).name
+}
+
+/** How large a picture may be that is put into a document as it is, and how long its longer side becomes otherwise. */
+const [mostBytes, longSide] = [2_000_000, 2400]
+
+/** A picture in a form that every program for documents shows, and not larger than a page needs. */
+async function asDocumentsHold(file: File): Promise<Blob> {
+  if (file.size <= mostBytes && ['image/png', 'image/jpeg', 'image/gif'].includes(file.type)) return file
+  try {
+    const picture = await createImageBitmap(file)
+    const by = Math.min(1, longSide / Math.max(picture.width, picture.height))
+    const canvas = new OffscreenCanvas(Math.max(1, picture.width * by), Math.max(1, picture.height * by))
+    canvas.getContext('2d')?.drawImage(picture, 0, 0, canvas.width, canvas.height)
+    return await canvas.convertToBlob(file.type === 'image/jpeg' ? { type: 'image/jpeg', quality: 0.9 } : { type: 'image/png' })
+  } catch {
+    return file // The server says what is wrong with it.
+  }
 }
 
 /** A picture that lies beside the text is shown; one that lies elsewhere is named, and not fetched. */

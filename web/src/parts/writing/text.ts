@@ -9,6 +9,7 @@ import { textScript } from './collab'
 import { stateOf } from './editor'
 import { keptView } from './kept'
 import { usePage } from './page'
+import { stemOf } from '../../i18n/words'
 import { pictureBeside } from './pictures'
 import { passagesIn, passagesKey } from './passages'
 import { proposalsIn, proposing } from './proposals'
@@ -218,13 +219,19 @@ export function useText(
       for (const file of pictures) {
         const name = await told.brings(file)
         if (!name || !view) continue
-        const node = schema.nodes.picture!.create({ src: encodeURIComponent(name), alt: name.replace(/\.\w+$/, '') })
+        const node = schema.nodes.picture!.create({
+          src: encodeURIComponent(name),
+          alt: stemOf(name.startsWith('put-') ? file.name : name),
+        })
         const { tr } = view.state
         dispatch(at === undefined ? tr.replaceSelectionWith(node, false) : tr.insert(Math.min(at, tr.doc.content.size), node))
       }
     })()
     return true
   }
+
+  /** Puts a picture where the caret is. */
+  const bring = (file: File) => bringPictures([file])
 
   /** A task with a box to tick, which the keyboard reaches. */
   function taskItem(node: Node, editor: EditorView, getPos: () => number | undefined): NodeView {
@@ -274,6 +281,7 @@ export function useText(
     showParts,
     showPassages,
     holdOn,
+    bring,
     caretOf,
     reveal,
     proposals,

@@ -49,7 +49,10 @@ const text = useText(waysTo(props.document, supersedes ? { Supersede: 'approved'
   checked: (done) => t(done ? 'writing.taskDone' : 'writing.taskOpen'),
   becameTable: () => location.replace(`/table/${props.document}`),
   keeps: (kind) => t(`writing.kept.is.${kind}`),
-  brings: (file) => putPicture(props.document, file).catch((e: unknown) => (tell(said.problem(e)), undefined)),
+  brings: (file) =>
+    putPicture(`/api/documents/${props.document}/writing/pictures`, file, isWord.value).catch(
+      (e: unknown) => (tell(said.problem(e)), undefined),
+    ),
 })
 const { doc, place, title, newest, state, caution, asksToSupersede, heard, nameOf } = useSitting(props.document, text)
 const call = useCall(text)
@@ -246,6 +249,8 @@ function kept(k: Schemas['WritingKept']) {
       :view="text.view()!"
       :state="text.look.value"
       :plain="isWord"
+      pictures
+      @picture="text.bring($event)"
     >
       <template #field="{ at, node }">
         <FieldBar :key="at" :view="text.view()!" :at="at" :node="node" />
