@@ -299,6 +299,28 @@ func Leads(address string, picture bool) bool {
 	return false
 }
 
+// Beside is the name of the file that lies beside a text and is the picture at an address; "" where that lies elsewhere.
+func Beside(address string) string {
+	u, err := url.Parse(address)
+	if err != nil || !Leads(address, true) || u.Scheme != "" || u.RawQuery != "" || u.Fragment != "" || strings.Contains(u.Path, "/") {
+		return ""
+	}
+	return u.Path
+}
+
+// PicturesBeside are the names of the pictures that lie beside a text and stand in it, in the order in which they do.
+func PicturesBeside(doc *Node) (names []string) {
+	doc.Walk(func(n *Node, _ int) bool {
+		if src, is := n.Attrs["src"].(string); is && n.Type.Name == "picture" {
+			if name := Beside(src); name != "" && !slices.Contains(names, name) {
+				names = append(names, name)
+			}
+		}
+		return true
+	})
+	return names
+}
+
 // allows tells whether content of this type may bear a mark.
 func (t *NodeType) allows(m *MarkType) bool { return t.anyMark || slices.Contains(t.marks, m) }
 

@@ -193,7 +193,7 @@ func New(ctx context.Context, c Config, front fs.FS, clock act.Clock, passwords 
 	signed := &signing.Service{Acts: acts, Access: keeper, Contents: contents, Items: changes, Links: secureLinks, Visits: outsiders, Sharing: shares, Uploads: incoming, Templates: filling, Pages: drawer, Keys: a.Keys, Known: accounts.Known, BaseURL: c.BaseURL, Sealing: seal}
 	outsiders.Signs = signing.ByLink
 	written := writing.New(&writing.Service{Acts: acts, Access: keeper, Contents: contents, Items: changes, Uploads: incoming, Keys: a.Keys, Visits: outsiders, Relay: c.Relay})
-	talk.Held = written.Held
+	talk.Held, docs.Beside, signed.Beside = written.Held, written.Beside, written.Beside
 	hub.Others[writing.Channel] = written.Tell
 	changes.Follow = append(changes.Follow, written.Follow)
 	filledIn := &fillings.Service{Acts: acts, Access: keeper, Contents: contents, Items: changes, Visits: outsiders, Pages: drawer, Keys: a.Keys, TextOf: written.TextOf}

@@ -587,6 +587,14 @@ func TestPicturesLieBesideATextThatIsWritten(t *testing.T) {
 	}
 	o.give(o.hanne, wish(contract.Level(access.LevelView), []uuid.UUID{doc}, to(o.People["tomasz"].ID)))
 	o.tomasz.Want(404, "GET", at+"/Frame%2031.png", nil)
+	// On paper it stands for whoever sees it, and is named for others.
+	o.luca.Upload(o.reports, "", "Letter.md", []byte("# Letter\n\n![the frame](Frame%2031.png) ![another](draft.txt) ![folder](../plan.png)\n"))
+	for who, want := range map[*testkit.Client]int{o.luca: 1, o.tomasz: 0, o.priya: 1} {
+		paper := who.Want(200, "GET", "/api/documents/"+doc.String()+"/paper.pdf", nil).Body
+		if n := bytes.Count(paper, []byte("/Subtype /Image")); n != want {
+			t.Errorf("%d pictures are on paper, want %d", n, want)
+		}
+	}
 }
 
 // Who may remark lets remarks hold on to words, and is no writer of them: nothing becomes a version by it, and what comes in

@@ -409,6 +409,12 @@ func addressOf(destination, title []byte, picture bool) (string, string, bool) {
 	return href, words, ok
 }
 
+// Beside is the name of the file beside a text that is the picture of an image; "" where that lies elsewhere.
+func Beside(n *ast.Image) string {
+	src, _, _ := addressOf(n.Destination, n.Title, true)
+	return richtext.Beside(src)
+}
+
 // words are the text below a node, without its marks.
 func (r *reader) words(n ast.Node) string {
 	var b strings.Builder

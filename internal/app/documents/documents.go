@@ -21,6 +21,7 @@ import (
 	"tabularis/internal/app/practice"
 	history "tabularis/internal/app/versions"
 	"tabularis/internal/platform/postgres"
+	"tabularis/internal/platform/reading"
 
 	"github.com/google/uuid"
 
@@ -46,6 +47,8 @@ type Service struct {
 	Dossiers *dossiers.Service
 	Contents *tree.Contents
 	Pages    *pages.Maker
+	// Beside are the pictures that stand in a text, for whoever asks.
+	Beside func(ctx context.Context, of items.Item, text reading.Source) ([]reading.Beside, error)
 	// Put brings content in as a document of a folder, as an upload does.
 	Put func(ctx context.Context, folder uuid.UUID, name string, size int64, r io.Reader) (uuid.UUID, error)
 	// EventsOf is what happened to documents, as far as the acting person may know it, as files of a bag.
@@ -307,6 +310,9 @@ func (s *Service) Paper(ctx context.Context, id uuid.UUID, number int) (raw []by
 	}
 	source := s.Contents.Source(ctx, sighted.Version(), act.Who(ctx).Person.ID.String())
 	if source.Head, err = practice.Letterhead(ctx, s.Acts.DB, fmt.Sprintf("%s  %s, v. %d", sighted.Ref(), sighted.Item.Name, sighted.Version().Number)); err != nil {
+		return nil, "", err
+	}
+	if source.Beside, err = s.Beside(ctx, sighted.Item, source); err != nil {
 		return nil, "", err
 	}
 	raw, err = s.Pages.Paper(ctx, source)

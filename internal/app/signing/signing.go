@@ -51,7 +51,9 @@ type Service struct {
 	// Templates knows what dossiers and days fill in.
 	Templates *templates.Service
 	Pages     *pages.Maker
-	Keys      *secret.Keys
+	// Beside are the pictures that stand in a text, for whoever asks.
+	Beside func(ctx context.Context, of items.Item, text reading.Source) ([]reading.Beside, error)
+	Keys   *secret.Keys
 	// Known are the people whom somebody may name.
 	Known   func(ctx context.Context) ([]accounts.Person, error)
 	BaseURL string
@@ -201,7 +203,10 @@ const pdfType = "application/pdf"
 // onLetterhead is a paper as it is read, and set on the practice's pages where it is not on pages already.
 func (s *Service) onLetterhead(ctx context.Context, q postgres.Q, i items.Item, v items.Version) (source reading.Source, err error) {
 	source = s.Contents.Source(ctx, v, act.Who(ctx).From())
-	source.Head, err = practice.Letterhead(ctx, q, names.Stem(i.Name))
+	if source.Head, err = practice.Letterhead(ctx, q, names.Stem(i.Name)); err != nil {
+		return source, err
+	}
+	source.Beside, err = s.Beside(ctx, i, source)
 	return source, err
 }
 

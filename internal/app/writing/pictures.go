@@ -17,6 +17,7 @@ import (
 	"tabularis/core/items"
 	"tabularis/core/names"
 	"tabularis/core/richtext"
+	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/uploads"
@@ -169,19 +170,57 @@ func shown(name, mediaType string, raw []byte, at time.Time) tree.File {
 	return tree.File{Item: items.Item{Name: name}, Version: v, ReadSeekCloser: inMemory{bytes.NewReader(raw)}}
 }
 
+// mostBeside is how many pictures are set on pages with a text.
+const mostBeside = 200
+
+// Beside are the pictures that lie beside a text and stand in it, as far as whoever asks may have them; none for a document
+// of another kind. Callers have checked that they may have the text.
+func (s *Service) Beside(ctx context.Context, of items.Item, text reading.Source) (all []reading.Beside, err error) {
+	if of.MediaType != markdownType || of.Size > mostBytes(markdownType) || of.ParentID == nil || act.Who(ctx).Person == nil {
+		return nil, nil
+	}
+	raw, err := s.Contents.Reader.Writing(ctx, text)
+	if err != nil {
+		return nil, nil // What cannot be read has none.
+	}
+	doc, err := richtext.Written.Read(raw)
+	if err != nil {
+		return nil, nil
+	}
+	for _, name := range richtext.PicturesBeside(doc) {
+		at, err := s.sightedBeside(ctx, of, name)
+		if fault.Is(err, fault.NotFound) || fault.Is(err, fault.Forbidden) {
+			continue
+		}
+		if err != nil {
+			return nil, err
+		}
+		source := s.Contents.Source(ctx, at.Version(), text.For)
+		if all = append(all, reading.Beside{Name: name, SHA256: source.SHA256, Size: source.Size, Open: source.Open}); len(all) == mostBeside {
+			break
+		}
+	}
+	return all, nil
+}
+
 // beside is a picture that lies in the folder of a text.
 func (s *Service) beside(ctx context.Context, of items.Item, name string) (f tree.File, err error) {
-	now := s.Acts.Now()
-	there, _, err := s.Access.Sees(now).Named(ctx, s.Acts.DB, *of.ParentID, name)
-	if err != nil {
-		return f, err
-	}
-	if there == nil || pictureEndings[there.MediaType] == "" {
-		return f, fault.Missing()
-	}
-	sighted, err := s.Access.Content(ctx, s.Acts.DB, there.ID, 0, access.Download, now)
+	sighted, err := s.sightedBeside(ctx, of, name)
 	if err != nil {
 		return f, err
 	}
 	return s.Contents.FileOf(ctx, sighted.Item, sighted.Version())
+}
+
+// sightedBeside is a picture that lies in the folder of a text, for whoever may have it.
+func (s *Service) sightedBeside(ctx context.Context, of items.Item, name string) (at guard.ContentSight, err error) {
+	now := s.Acts.Now()
+	there, _, err := s.Access.Sees(now).Named(ctx, s.Acts.DB, *of.ParentID, name)
+	if err != nil {
+		return at, err
+	}
+	if there == nil || pictureEndings[there.MediaType] == "" {
+		return at, fault.Missing()
+	}
+	return s.Access.Content(ctx, s.Acts.DB, there.ID, 0, access.Download, now)
 }

@@ -259,6 +259,9 @@ func (m *Maker) document(ctx context.Context, s Source) (doc Source, cut bool, e
 // paper sets each document on paper once, however many ask for it at once.
 func (m *Maker) paper(ctx context.Context, s Source) (paper, error) {
 	name := "paper " + string(s.SHA256) + s.MediaType
+	if len(s.Beside) > 0 {
+		name += s.BesideKey()
+	}
 	if s.Head != nil {
 		name += fmt.Sprintf(" %q", *s.Head)
 	}

@@ -2,6 +2,7 @@ package reading
 
 import (
 	"fmt"
+	"image"
 	"strings"
 
 	"codeberg.org/go-pdf/fpdf"
@@ -38,16 +39,19 @@ type typeset struct {
 	source []byte
 	// deep is within how many lists and quotations it stands.
 	deep int
+	// beside are the pictures that stand in it, drawn the sizes of those that are on paper already.
+	beside map[string][]byte
+	drawn  map[string]image.Point
 }
 
-func setWritten(f *fpdf.Fpdf, source string) {
+func setWritten(f *fpdf.Fpdf, source string, beside map[string][]byte) {
 	f.AddUTF8FontFromBytes("plain", "B", gobold.TTF)
 	f.AddUTF8FontFromBytes("plain", "I", goitalic.TTF)
 	f.AddUTF8FontFromBytes("plain", "BI", gobolditalic.TTF)
 	f.SetMargins(writtenMargin, writtenMargin, writtenMargin)
 	f.SetAutoPageBreak(true, writtenMargin)
 	f.SetXY(writtenMargin, writtenMargin)
-	w := &typeset{f: f, source: []byte(source)}
+	w := &typeset{f: f, source: []byte(source), beside: beside, drawn: map[string]image.Point{}}
 	w.blocks(goldmark.New(goldmark.WithExtensions(extension.GFM)).Parser().Parse(text.NewReader(w.source)))
 }
 
@@ -205,6 +209,10 @@ func (w *typeset) inline(parent ast.Node, size float64, style string) {
 			w.inline(n, size, style)
 			if to := string(n.Destination); to != "" {
 				put("plain", style, " ("+to+")")
+			}
+		case *ast.Image:
+			if !w.picture(markdown.Beside(n)) {
+				w.inline(n, size, style)
 			}
 		case *tables.TaskCheckBox:
 			put("mono", "", map[bool]string{true: "[x] ", false: "[ ] "}[n.IsChecked])

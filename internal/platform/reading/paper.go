@@ -2,6 +2,7 @@ package reading
 
 import (
 	"bytes"
+	"encoding/json"
 	"fmt"
 
 	"codeberg.org/go-pdf/fpdf"
@@ -30,6 +31,8 @@ const (
 type sheetArgs struct {
 	MediaType string
 	Head      *Letterhead
+	// Pictured says that the pictures that stand in it come before it.
+	Pictured bool
 }
 
 // setOnPaper sets a text or a table on pages, as a PDF document. cut says that
@@ -37,6 +40,16 @@ type sheetArgs struct {
 func setOnPaper(args sheetArgs, content []byte) (raw []byte, cut bool, err error) {
 	mediaType := args.MediaType
 	isWritten := preview.LookOf(mediaType) == preview.Markdown
+	var beside map[string][]byte
+	if args.Pictured {
+		var pictures []byte
+		if pictures, content, err = halves(content); err != nil {
+			return nil, false, err
+		}
+		if err := json.Unmarshal(pictures, &beside); err != nil {
+			return nil, false, err
+		}
+	}
 	if isWritten {
 		mediaType = "text/plain"
 	}
@@ -61,7 +74,7 @@ func setOnPaper(args sheetArgs, content []byte) (raw []byte, cut bool, err error
 	case p.Sheets != nil:
 		p.Cut = setSheets(f, p.Sheets) || p.Cut
 	case isWritten:
-		setWritten(f, p.Text)
+		setWritten(f, p.Text, beside)
 	default:
 		f.SetFont("mono", "", textSize)
 		f.MultiCell(0, lineHeight, paper.Drawable(p.Text), "", "L", false)

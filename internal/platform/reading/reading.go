@@ -35,6 +35,8 @@ type Source struct {
 	For string
 	// Head is what stands above and below its text when it is set on pages; nil sets the text alone.
 	Head *Letterhead
+	// Beside are the pictures that stand in its text when it is set on pages; others are named.
+	Beside []Beside
 }
 
 // Letterhead is what stands in the margins of pages: whose they are above, and what they are below, with their numbers.
@@ -96,7 +98,7 @@ var limits = map[string]cell.Limits{
 	opPictureSize: {Wall: 20 * time.Second, CPU: 5 * time.Second, Output: 1 << 10},
 	opPicture:     {Wall: 40 * time.Second, CPU: 15 * time.Second, Output: maxDrawn + 1<<20},
 	opPrepare:     {Wall: 20 * time.Second, CPU: 4 * time.Second, Output: 16 << 20},
-	opPaper:       {Wall: 40 * time.Second, CPU: 10 * time.Second, Output: pdf.MaxBytes},
+	opPaper:       {Wall: time.Minute, CPU: 30 * time.Second, Output: pdf.MaxBytes},
 	opText:        {Wall: 60 * time.Second, CPU: 20 * time.Second, Output: 64 << 20},
 	opFind:        {Wall: 3 * time.Minute, CPU: time.Minute, Output: 4 << 20},
 	opBlanks:      {Wall: 20 * time.Second, CPU: 5 * time.Second, Output: 1 << 20},
@@ -242,7 +244,18 @@ func (r *Reader) Prepare(ctx context.Context, s Source) (p preview.Prepared, err
 // Paper sets a text, table or spreadsheet on pages, as a PDF document. cut says
 // that only the beginning is on them.
 func (r *Reader) Paper(ctx context.Context, s Source) (raw []byte, cut bool, err error) {
-	return raw, cut, r.do(ctx, s, opPaper, "", sheetArgs{s.MediaType, s.Head}, func(header json.RawMessage, body []byte) error {
+	args, edition := sheetArgs{s.MediaType, s.Head, len(s.Beside) > 0}, ""
+	if args.Pictured {
+		pictures, err := s.besides()
+		if err != nil {
+			return nil, false, err
+		}
+		edition = s.BesideKey()
+		if s, err = s.after(pictures); err != nil {
+			return nil, false, err
+		}
+	}
+	return raw, cut, r.do(ctx, s, opPaper, edition, args, func(header json.RawMessage, body []byte) error {
 		raw = body
 		return json.Unmarshal(header, &cut)
 	})

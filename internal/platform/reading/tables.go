@@ -63,19 +63,14 @@ func (r *Reader) TableFile(ctx context.Context, original *Source, book *table.Bo
 
 // fileOf writes what was written into the file that it came from, or into a new one where there is none.
 func (r *Reader) fileOf(ctx context.Context, op string, args, written any, original *Source, asker string) (raw []byte, err error) {
-	state, err := json.Marshal(written)
-	if err != nil {
+	var s Source
+	if original != nil {
+		s = *original
+	}
+	if s, err = s.after(written); err != nil {
 		return nil, err
 	}
-	head := append(binary.BigEndian.AppendUint64(nil, uint64(len(state))), state...)
-	j := cell.Job{Op: op, Args: args, Size: int64(len(head)), Open: opened(head), For: asker, Limits: limits[op], Take: whole(&raw)}
-	if original != nil {
-		j.Size += original.Size
-		j.Open = func() (io.ReadCloser, error) {
-			rest, err := original.Open()
-			return both{io.MultiReader(bytes.NewReader(head), rest), rest}, err
-		}
-	}
+	j := cell.Job{Op: op, Args: args, Size: s.Size, Open: s.Open, For: asker, Limits: limits[op], Take: whole(&raw)}
 	err = turns.Await(ctx, Patience, func(ctx context.Context) error { return r.Cells.Do(ctx, j) })
 	if errors.Is(err, cell.ErrKilled) {
 		err = errKilled
