@@ -28,7 +28,7 @@ func TestVisitorsWriteThroughWorkingLinks(t *testing.T) {
 	yard := testkit.Post[contract.Folder](w.luca, 201, fmt.Sprintf("/api/folders/%s/folders", w.top), contract.NewName{Name: "The yard"}).Id
 	doc := w.luca.Upload(yard, "", "Terms.md", []byte("Paid in 30 days.\n")).Document.Id
 	elsewhere := w.luca.Upload(w.top, "", "Ours.md", []byte("ours\n")).Document.Id
-	table := w.luca.Upload(yard, "", "sums.csv", []byte("a,b\n")).Document.Id
+	note := w.luca.Upload(yard, "", "note.txt", []byte("a\n")).Document.Id
 	kind := contract.LinkKindWorking
 	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{yard}, Kind: &kind, Name: ptr("Yard papers")})
 	visit := "/api/visits/" + token
@@ -52,8 +52,8 @@ func TestVisitorsWriteThroughWorkingLinks(t *testing.T) {
 			t.Errorf("%s: %d %s", what, a.Status, a.Body)
 		}
 	}
-	if a := v.Do("GET", at(table), nil); a.Code() != "not-written" {
-		t.Errorf("a table: %d %s", a.Status, a.Body)
+	if a := v.Do("GET", at(note), nil); a.Code() != "not-written" {
+		t.Errorf("plain text: %d %s", a.Status, a.Body)
 	}
 	isa, luca := outside(t, v, token, doc), writes(t, w.luca, doc)
 	if o := isa.open(); o.Place != nil || o.Name != "Terms.md" || o.Mode != "write" {
@@ -143,5 +143,88 @@ func TestOtherLinksLetNobodyWrite(t *testing.T) {
 	w.Give("hanne", inside, "tomasz", access.LevelView)
 	if got := writes(t, w.tomasz, inside).words(); got != "B: Paid in 30 days." {
 		t.Errorf("who looks reads %q", got)
+	}
+}
+
+// A visitor writes a table with the colleagues as they would, sees who changed what since the last version, and is in its
+// record; what is not in the folder, or not theirs any more, they neither write nor see.
+func TestVisitorsWriteTables(t *testing.T) {
+	t.Parallel()
+	w := newWorld(t)
+	yard := testkit.Post[contract.Folder](w.luca, 201, fmt.Sprintf("/api/folders/%s/folders", w.top), contract.NewName{Name: "The yard"}).Id
+	doc := w.luca.Upload(yard, "", "Gaugings.csv", []byte("Frame,Is,Twice\n12,8.9,\n15,8.7,\n")).Document.Id
+	elsewhere := w.luca.Upload(w.top, "", "Ours.csv", []byte("a,b\n")).Document.Id
+	kind := contract.LinkKindWorking
+	l, token := w.link(contract.LinkTerms{Items: []uuid.UUID{yard}, Kind: &kind})
+	v := w.enter(token, contract.OpenLink{})
+	at := func(doc uuid.UUID) string {
+		return "/api/visits/" + token + "/documents/" + doc.String() + "/writing"
+	}
+	if a := v.Do("GET", at(doc)+"/changes", nil); a.Code() != "name-wanted" {
+		t.Errorf("without a name: %d %s", a.Status, a.Body)
+	}
+	v.Want(204, "POST", "/api/visits/"+token+"/name", contract.NewName{Name: "Isa Breck"})
+	isa, luca := outside(t, v, token, doc), writes(t, w.luca, doc)
+	if o := isa.open(); o.Table == nil || o.Place != nil || o.Mode != "write" {
+		t.Errorf("she finds %+v", o)
+	}
+	if a := isa.send(puts("B2", "8.8", "C2", "=B2*2")); a.Status != 200 {
+		t.Fatalf("%d %s", a.Status, a.Body)
+	}
+	if got := luca.results(func(r map[string]string) bool { return r["C2"] != "" })["C2"]; got != "17.6" {
+		t.Errorf("it comes to %q", got)
+	}
+	luca.version = luca.open().Version
+	if a := luca.send(puts("B3", "8.6")); a.Status != 200 {
+		t.Fatalf("%d %s", a.Status, a.Body)
+	}
+	said := fmt.Sprint(testkit.Get[contract.CellChanges](v, at(doc)+"/changes"))
+	for _, want := range []string{"Isa Breck", "Luca", "8.8", "8.6"} {
+		if !strings.Contains(said, want) {
+			t.Errorf("%s is not in %s", want, said)
+		}
+	}
+	for what, other := range map[string]uuid.UUID{"outside the folder": elsewhere, "nowhere": uuid.New()} {
+		v.Want(404, "GET", at(other)+"/changes", nil)
+		if a := v.Do("POST", at(other)+"?page="+uuid.NewString(), contract.WritingSent{Version: 1, Steps: testkit.Steps(puts("A1", "x"))}); a.Status != 404 {
+			t.Errorf("%s: %d %s", what, a.Status, a.Body)
+		}
+	}
+	if got := string(luca.file()); got != "Frame,Is,Twice\n12,8.8,17.6\n15,8.6,\n" {
+		t.Errorf("the file says %q", got)
+	}
+	w.luca.Want(204, "POST", "/api/links/"+l.Id.String()+"/end", nil)
+	for _, a := range []testkit.Answer{v.Do("GET", at(doc)+"/changes", nil), isa.send(puts("B2", "9"))} {
+		if a.Status != 410 {
+			t.Errorf("after the end: %d %s", a.Status, a.Body)
+		}
+	}
+}
+
+// What lies beside a text in the folder of a link is shown in it, once it is recorded; what lies elsewhere is not.
+func TestVisitorsSeePicturesBesideTexts(t *testing.T) {
+	t.Parallel()
+	w := newWorld(t)
+	yard := testkit.Post[contract.Folder](w.luca, 201, fmt.Sprintf("/api/folders/%s/folders", w.top), contract.NewName{Name: "The yard"}).Id
+	doc := w.luca.Upload(yard, "", "Terms.md", []byte("![a](Frame.png)\n")).Document.Id
+	w.luca.Upload(yard, "", "Frame.png", onePixel)
+	w.luca.Upload(w.top, "", "Ours.png", onePixel)
+	kind := contract.LinkKindWorking
+	_, token := w.link(contract.LinkTerms{Items: []uuid.UUID{yard}, Kind: &kind})
+	v := w.enter(token, contract.OpenLink{})
+	at := "/api/visits/" + token + "/documents/" + doc.String() + "/writing/pictures/"
+	if a := v.Do("GET", at+"Frame.png", nil); a.Code() != "name-wanted" {
+		t.Errorf("without a name: %d", a.Status)
+	}
+	v.Want(204, "POST", "/api/visits/"+token+"/name", contract.NewName{Name: "Isa Breck"})
+	if a := v.Want(200, "GET", at+"Frame.png", nil); string(a.Body) != string(onePixel) {
+		t.Errorf("%d bytes", len(a.Body))
+	}
+	for _, none := range []string{"Ours.png", "Terms.md", "..%2FOurs.png", "nothing.png"} {
+		v.Want(404, "GET", at+none, nil)
+	}
+	record := string(w.luca.Want(200, "GET", "/api/activity?dossier=MER-24", nil).Body)
+	if !strings.Contains(record, "Frame.png") {
+		t.Errorf("it is not in the record: %s", record)
 	}
 }

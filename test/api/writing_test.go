@@ -28,7 +28,7 @@ func init() {
 		at := "/documents/" + doc.String() + "/writing"
 		o.hanne.Upload(o.top, "", "frame.png", onePixel)
 		table := "/documents/" + o.hanne.Upload(o.top, "", "gaugings.csv", []byte("Frame,Measured\n12,8.9\n")).Document.Id.String() + "/writing"
-		for _, way := range []string{"POST /visits/{token}/name", "GET /visits/{token}/documents/{id}/writing", "POST /visits/{token}/documents/{id}/writing"} {
+		for _, way := range []string{"POST /visits/{token}/name", "GET /visits/{token}/documents/{id}/writing", "POST /visits/{token}/documents/{id}/writing", "GET /visits/{token}/documents/{id}/writing/changes"} {
 			apart[way] = "by a working link: TestVisitorsWriteThroughWorkingLinks, TestOtherLinksLetNobodyWrite"
 		}
 		return []endpoint{

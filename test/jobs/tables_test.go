@@ -2,6 +2,7 @@ package jobs_test
 
 import (
 	"fmt"
+	"path"
 	"strings"
 	"testing"
 
@@ -9,6 +10,7 @@ import (
 	"github.com/google/uuid"
 
 	"tabularis/internal/browser"
+	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/testkit"
 )
 
@@ -118,4 +120,31 @@ func TestATableByKeyboard(t *testing.T) {
 	if got := written(t, c, doc); got != "Spant;Maß;Tag\r\n12;8,5;2026-12-03\r\n15;8,7;2026-11-10\r\n" {
 		t.Errorf("the file is %q", got)
 	}
+}
+
+// A client measures with the surveyor in one table through a link, on a telephone: each sees what the other puts, and what
+// it comes to.
+func TestAClientWritesATableThroughALink(t *testing.T) {
+	t.Parallel()
+	k, c, reports := practice(t)
+	yard := testkit.Post[contract.Folder](c, 201, "/api/folders/"+reports.String()+"/folders", contract.NewName{Name: "The yard"}).Id
+	doc := c.Upload(yard, "", "Gaugings.csv", []byte("Frame,Was,Is,Loss\n12,10,8.9,\n15,10,8.7,\n")).Document
+	kind := contract.LinkKindWorking
+	link := testkit.Post[contract.Link](c, 201, "/api/links", contract.LinkTerms{Items: []uuid.UUID{yard}, Kind: &kind})
+	ines, isa := sits(t, k, 1280, 800), sits(t, k, 390, 844)
+	ines.signsIn("Ines Okafor")
+	ines.does(ines.opens("/table/"+doc.Id.String()), ines.holds("C2", "8.9"))
+	isa.does(isa.opens("/l/" + path.Base(*link.Address)))
+	isa.count("from a link to a table that is open for writing", 4, func() {
+		isa.does(isa.Click("button::Show"), isa.Click("li a::Write"), isa.Type("#my-name", "Isa Breck"), isa.Enter(), isa.holds("C2", "8.9"))
+	})
+	ines.does(ines.See(".pens::Isa Breck"))
+	isa.does(isa.See(".pens::Ines Okafor"), isa.Click("[data-at=C3]"))
+	isa.puts("C3", "8.5")
+	isa.does(isa.See(".state::All of it is kept"))
+	ines.does(ines.holds("C3", "8.5"), ines.See(".their-cell .their-name::Isa"), ines.Click("[data-at=D3]"))
+	ines.puts("D3", "=B3-C3")
+	isa.does(isa.holds("D3", "1.5"))
+	c.Want(204, "POST", "/api/links/"+link.Id.String()+"/end", nil)
+	isa.does(isa.See(".gone h1"))
 }

@@ -11,7 +11,7 @@ const modules = new Map()
 /** A module of the page, with those that it imports. */
 function address(name) {
   if (!modules.has(name)) {
-    const source = readFileSync(resolve(web, 'src/places/writing/table', name + '.ts'), 'utf8')
+    const source = readFileSync(resolve(web, 'src/parts/writing/table', name + '.ts'), 'utf8')
     const { outputText } = transpileModule(source, { compilerOptions: { module: ModuleKind.ES2022, target: ScriptTarget.ES2022 } })
     const whole = outputText.replace(/from '\.\/(\w+)'/g, (_, other) => `from '${address(other)}'`)
     modules.set(name, 'data:text/javascript;base64,' + Buffer.from(whole).toString('base64'))

@@ -45,8 +45,8 @@ func (s *Service) visiting(ctx context.Context, v visits.Visitor, document uuid.
 	if err != nil {
 		return at, err
 	}
-	if _, isText := crafts[given.MediaType].(texts); !isText {
-		return at, errNotWritten.New("it is %s", given.MediaType)
+	if _, err := craftOf(given.MediaType); err != nil {
+		return at, err
 	}
 	at.Item, at.Mode, at.speaks = given.Item, richtext.Write, true
 	at.pen = pen{id: visit.ID, name: visit.Called(), guest: true, link: &visit.LinkID}

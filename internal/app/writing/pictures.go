@@ -21,8 +21,10 @@ import (
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/uploads"
+	"tabularis/internal/app/visits"
 	"tabularis/internal/platform/docx"
 	"tabularis/internal/platform/office"
+	"tabularis/internal/platform/postgres"
 	"tabularis/internal/platform/reading"
 )
 
@@ -124,8 +126,8 @@ func (s *Service) Picture(ctx context.Context, document uuid.UUID, name string) 
 	if at.Item.MediaType == office.Word {
 		return s.pictured(ctx, at, name)
 	}
-	if at.pen.link != nil {
-		return f, fault.Missing() // What lies beside a text is the folder's, and looked at there.
+	if v, visits := visitorOf(ctx); visits {
+		return s.besideFor(ctx, v, at.Item, name)
 	}
 	return s.beside(ctx, at.Item, name)
 }
@@ -210,6 +212,25 @@ func (s *Service) beside(ctx context.Context, of items.Item, name string) (f tre
 		return f, err
 	}
 	return s.Contents.FileOf(ctx, sighted.Item, sighted.Version())
+}
+
+// besideFor is a picture that lies beside a text and is given by the visitor's link, as if they looked at it there.
+func (s *Service) besideFor(ctx context.Context, v visits.Visitor, of items.Item, name string) (f tree.File, err error) {
+	given := guard.Seer(func(ctx context.Context, q postgres.Q, i items.Item) (bool, error) {
+		_, _, _, err := s.Visits.Writing(ctx, q, v, i.ID)
+		if fault.Is(err, fault.NotFound) {
+			return false, nil
+		}
+		return err == nil, err
+	})
+	there, _, err := given.Named(ctx, s.Acts.DB, *of.ParentID, name)
+	if err != nil {
+		return f, err
+	}
+	if there == nil || pictureEndings[there.MediaType] == "" {
+		return f, fault.Missing()
+	}
+	return s.Visits.File(ctx, v, there.ID, false)
 }
 
 // sightedBeside is a picture that lies in the folder of a text, for whoever may have it.

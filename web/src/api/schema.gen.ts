@@ -4200,10 +4200,30 @@ export interface paths {
             };
             cookie?: never;
         };
-        /** @description GET /documents/{id}/writing for a visitor, of a text in the folder of a working link; they say a name before, if the link knows none. The socket is /visits/{token}/documents/{id}/writing/socket. */
+        /** @description GET /documents/{id}/writing for a visitor, of a text or table in the folder of a working link; they say a name before, if the link knows none. The socket is /visits/{token}/documents/{id}/writing/socket. */
         get: operations["openVisitorWriting"];
         put?: never;
         post: operations["sendVisitorSteps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/visits/{token}/documents/{id}/writing/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        /** @description GET /documents/{id}/writing/changes for a visitor. */
+        get: operations["listVisitorCellChanges"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -14881,6 +14901,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WritingMessage"];
+                };
+            };
+        };
+    };
+    listVisitorCellChanges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: components["parameters"]["token"];
+                id: components["parameters"]["id"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description They */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellChanges"];
                 };
             };
         };

@@ -30,7 +30,7 @@ export function makeRouter(): Router {
         props: true,
         meta: { place: 'dossiers' },
       },
-      { path: '/table/:document', component: () => import('../places/writing/table/Table.vue'), props: true, meta: { place: 'dossiers' } },
+      { path: '/table/:document', component: () => import('../places/writing/Table.vue'), props: true, meta: { place: 'dossiers' } },
       { path: '/write/:document', component: () => import('../places/writing/Writing.vue'), props: true, meta: { place: 'dossiers' } },
       { path: '/fill/:document', component: () => import('../places/fillings/Fill.vue'), props: true, meta: { place: 'dossiers' } },
       { path: '/answers/:document', component: () => import('../places/fillings/Handed.vue'), props: true, meta: { place: 'dossiers' } },

@@ -1,11 +1,9 @@
-import { isText, word } from '../parts/writing/kinds'
-
-const tables = ['text/csv', 'text/tab-separated-values', 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet']
+import { isText, isWritten, tables, word } from '../parts/writing/kinds'
 
 /** Where a document is written together, if it is of a kind that is: a text, or a table. */
 export function writtenAt(id: string, mediaType: string | undefined): string | undefined {
   if (isText(mediaType)) return `/write/${id}`
-  return mediaType && tables.includes(mediaType) ? `/table/${id}` : undefined
+  return isWritten(mediaType) ? `/table/${id}` : undefined
 }
 
 /** The kinds of documents that are written, by the endings of their names. */

@@ -4,7 +4,7 @@ import IconEye from '~icons/ph/eye'
 import IconPen from '~icons/ph/pencil-simple'
 import type { Schemas } from '../api/client'
 import { fullMoment, momentWords, sizeWords, stemOf } from '../i18n/words'
-import { isText } from '../parts/writing/kinds'
+import { isWritten } from '../parts/writing/kinds'
 import { kindOf } from './kinds'
 import Thumb from './Thumb.vue'
 import { useThisVisit } from './visit'
@@ -39,7 +39,7 @@ const when = (at: string) => momentWords(new Date(at), new Date(), language.valu
     </div>
     <span class="acts">
       <RouterLink
-        v-if="mayAdd && !file.inHand && isText(file.mediaType)"
+        v-if="mayAdd && !file.inHand && isWritten(file.mediaType)"
         class="btn btn-plain"
         :to="{ path: `/${token}/write/${file.id}`, query: { in: folder } }"
       >

@@ -1,17 +1,20 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { defineAsyncComponent, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, Refusal, type Schemas } from '../api/client'
 import { stemOf } from '../i18n/words'
 import Over from '../parts/Over.vue'
+import { isText } from '../parts/writing/kinds'
 import { visitorsWays } from '../parts/writing/ways'
 import { placeOf } from './router'
 import { useThisVisit } from './visit'
 import { say } from './words'
-import WriteLeaf from './WriteLeaf.vue'
 import { problemOf } from './writing'
 
-/** A visitor writes a text with those who gave it: by what name is asked first, where the link knows none. */
+const WriteLeaf = defineAsyncComponent(() => import('./WriteLeaf.vue'))
+const WriteTable = defineAsyncComponent(() => import('./WriteTable.vue'))
+
+/** A visitor writes a text or table with those who gave it: by what name is asked first, where the link knows none. */
 const props = defineProps<{ file: Schemas['LinkFile']; folder?: string }>()
 const { token, failed, front } = useThisVisit()
 const router = useRouter()
@@ -54,7 +57,15 @@ void begin()
 
 <template>
   <Over :label="file.name" class="view" @close="close">
-    <WriteLeaf v-if="me" :me="me" :page="page" :ways="ways" :file="file" @close="close" />
+    <component
+      :is="isText(file.mediaType) ? WriteLeaf : WriteTable"
+      v-if="me"
+      :me="me"
+      :page="page"
+      :ways="ways"
+      :file="file"
+      @close="close"
+    />
     <template v-else>
       <header role="presentation">
         <h2>{{ stemOf(file.name) }}</h2>

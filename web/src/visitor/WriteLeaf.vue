@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useEventListener } from '@vueuse/core'
-import { computed, onMounted, provide, ref, useTemplateRef, watch } from 'vue'
+import { onMounted, provide, ref, useTemplateRef } from 'vue'
 import { Refusal, type Schemas } from '../api/client'
 import { stemOf } from '../i18n/words'
 import { useCall } from '../parts/writing/call'
@@ -15,8 +15,9 @@ import { useRoom } from '../parts/writing/room'
 import { useText } from '../parts/writing/text'
 import { voiceKey } from '../parts/writing/voice'
 import type { Ways } from '../parts/writing/ways'
-import { useThisVisit } from './visit'
 import { say } from './words'
+import { useWritten } from './written'
+import WriteHead from './WriteHead.vue'
 import { problemOf, voice } from './writing'
 
 /** A text that a visitor writes with others: who is here, the text, and what is proposed in it. */
@@ -24,11 +25,8 @@ const props = defineProps<{ me: string; page: string; ways: Ways; file: Schemas[
 const emit = defineEmits<{ close: [] }>()
 provide(voiceKey, voice)
 const { t } = voice
-const { arrive } = useThisVisit()
 const paper = useTemplateRef<HTMLElement>('paper')
 const heard = ref('')
-/** What was refused last, until something else happens. */
-const wrong = ref('')
 const isWord = props.file.mediaType === word
 const text = useText(
   props.ways,
@@ -50,32 +48,14 @@ const text = useText(
 )
 const call = useCall(text)
 onMounted(() => void text.open(paper.value!))
-watch(text.refused, (code) => {
-  if (code) wrong.value = problemOf(code) ?? say('offline')
-  text.refused.value = ''
-})
-watch(text.changes, () => (wrong.value = ''))
-// Where the link has ended its page says so.
-watch(text.stands, (s) => s === 'ended' && void arrive())
-const state = computed(() => {
-  if (text.stands.value === 'ended') return problemOf(text.endedBy.value) ?? say('offline')
-  if (wrong.value) return wrong.value
-  if (text.stands.value === 'away') return t('writing.away')
-  if (text.mode.value === 'look') return (text.opening.value?.barred && problemOf(text.opening.value.barred)) || t('writing.looking')
-  return t(text.sent.value ? 'writing.allKept' : 'writing.sending')
-})
-const nameOf = (by: string) => text.names.value[by] ?? /^name:(.+)/.exec(by)?.[1] ?? say('writeSomebody')
+const { wrong, state, nameOf } = useWritten(text)
 const { places, following, picked, current, decide, byKey } = useRoom(text, t)
 useEventListener('keydown', byKey)
 </script>
 
 <template>
   <div class="room" :class="{ margin: text.proposals.value.length > 0 }">
-    <header role="presentation" class="written-head">
-      <h2 id="written-title">{{ stemOf(file.name) }}</h2>
-      <p class="small state" role="status">{{ state }}</p>
-      <button type="button" class="btn btn-plain" @click="emit('close')">{{ say('close') }}</button>
-    </header>
+    <WriteHead :title="stemOf(file.name)" :state="state" @close="emit('close')" />
     <section class="here" :aria-label="t('writing.whoIsHere')">
       <PensHere v-model:following="following" :pens="text.pens.value" :me="me" :places="places" />
       <CallVerb :call="call" />
@@ -118,24 +98,6 @@ useEventListener('keydown', byKey)
   grid-template-rows: auto auto auto minmax(0, 1fr) auto;
   height: 100%;
   min-height: 0;
-}
-.written-head {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 4px var(--tb-s4);
-  min-height: 52px;
-  padding: 8px 20px;
-  background: var(--tb-sheet);
-  border-bottom: 1px solid var(--tb-line);
-}
-.written-head h2 {
-  font-size: var(--tb-write);
-  margin: 0;
-  overflow-wrap: anywhere;
-}
-.state {
-  margin: 0 0 0 auto;
 }
 .here {
   display: flex;

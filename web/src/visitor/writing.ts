@@ -1,3 +1,4 @@
+import { computed } from 'vue'
 import de from '../i18n/de/writing'
 import en from '../i18n/en/writing'
 import { momentWords, numberWord } from '../i18n/words'
@@ -23,4 +24,6 @@ export const voice: Voice = {
   t: word,
   when: (iso) => momentWords(new Date(iso), new Date(), language.value, Intl.DateTimeFormat().resolvedOptions().timeZone),
   count: (n) => numberWord(n, language.value),
+  list: (all) => new Intl.ListFormat(language.value).format(all),
+  language: computed(() => (language.value === 'en' ? 'en-GB' : 'de-DE')),
 }

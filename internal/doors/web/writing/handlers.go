@@ -5,6 +5,8 @@ import (
 	"encoding/json"
 	"time"
 
+	"github.com/google/uuid"
+
 	"tabularis/core/fault"
 	"tabularis/core/table"
 	"tabularis/internal/app/documents"
@@ -71,8 +73,13 @@ func author(a writing.Author) contract.WritingAuthor {
 
 // ListCellChanges says what was changed in a table.
 func (h *Handlers) ListCellChanges(ctx context.Context, r ListCellChangesRequestObject) (ListCellChangesResponseObject, error) {
-	all, authors, err := h.Writing.Changes(ctx, r.Id)
-	return ListCellChanges200JSONResponse{Authors: present.Each(authors, author), Changes: present.Each(all, func(c writing.Changed) contract.CellChange {
+	all, err := h.cellChanges(ctx, r.Id)
+	return ListCellChanges200JSONResponse(all), err
+}
+
+func (h *Handlers) cellChanges(ctx context.Context, document uuid.UUID) (contract.CellChanges, error) {
+	all, authors, err := h.Writing.Changes(ctx, document)
+	return contract.CellChanges{Authors: present.Each(authors, author), Changes: present.Each(all, func(c writing.Changed) contract.CellChange {
 		return contract.CellChange{Sheet: c.Sheet, Row: c.Row, Column: c.Column, Was: c.Was, Text: c.Text, By: c.By, At: c.At}
 	})}, err
 }

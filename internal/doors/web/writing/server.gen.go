@@ -44,6 +44,9 @@ type ServerInterface interface {
 	// (POST /visits/{token}/documents/{id}/writing)
 	SendVisitorSteps(c *gin.Context, token Token, id Id, params SendVisitorStepsParams)
 
+	// (GET /visits/{token}/documents/{id}/writing/changes)
+	ListVisitorCellChanges(c *gin.Context, token Token, id Id)
+
 	// (POST /visits/{token}/name)
 	CallVisitor(c *gin.Context, token Token)
 }
@@ -351,6 +354,40 @@ func (siw *ServerInterfaceWrapper) SendVisitorSteps(c *gin.Context) {
 	siw.Handler.SendVisitorSteps(c, token, id, params)
 }
 
+// ListVisitorCellChanges operation middleware
+func (siw *ServerInterfaceWrapper) ListVisitorCellChanges(c *gin.Context) {
+
+	var err error
+	_ = err
+
+	// ------------- Path parameter "token" -------------
+	var token Token
+
+	err = runtime.BindStyledParameterWithOptions("simple", "token", c.Param("token"), &token, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter token: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Path parameter "id" -------------
+	var id Id
+
+	err = runtime.BindStyledParameterWithOptions("simple", "id", c.Param("id"), &id, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: true})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter id: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	for _, middleware := range siw.HandlerMiddlewares {
+		middleware(c)
+		if c.IsAborted() {
+			return
+		}
+	}
+
+	siw.Handler.ListVisitorCellChanges(c, token, id)
+}
+
 // CallVisitor operation middleware
 func (siw *ServerInterfaceWrapper) CallVisitor(c *gin.Context) {
 
@@ -412,6 +449,7 @@ func RegisterHandlersWithOptions(router gin.IRouter, si ServerInterface, options
 	router.POST(options.BaseURL+"/visits/:token/name", wrapper.CallVisitor)
 	router.GET(options.BaseURL+"/visits/:token/documents/:id/writing", wrapper.OpenVisitorWriting)
 	router.POST(options.BaseURL+"/visits/:token/documents/:id/writing", wrapper.SendVisitorSteps)
+	router.GET(options.BaseURL+"/visits/:token/documents/:id/writing/changes", wrapper.ListVisitorCellChanges)
 }
 
 type OpenWritingRequestObject struct {
@@ -600,6 +638,29 @@ func (response SendVisitorSteps200JSONResponse) VisitSendVisitorStepsResponse(w 
 	return err
 }
 
+type ListVisitorCellChangesRequestObject struct {
+	Token Token `json:"token"`
+	Id    Id    `json:"id"`
+}
+
+type ListVisitorCellChangesResponseObject interface {
+	VisitListVisitorCellChangesResponse(w http.ResponseWriter) error
+}
+
+type ListVisitorCellChanges200JSONResponse CellChanges
+
+func (response ListVisitorCellChanges200JSONResponse) VisitListVisitorCellChangesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type CallVisitorRequestObject struct {
 	Token Token `json:"token"`
 	Body  *CallVisitorJSONRequestBody
@@ -643,6 +704,9 @@ type StrictServerInterface interface {
 
 	// (POST /visits/{token}/documents/{id}/writing)
 	SendVisitorSteps(ctx context.Context, request SendVisitorStepsRequestObject) (SendVisitorStepsResponseObject, error)
+
+	// (GET /visits/{token}/documents/{id}/writing/changes)
+	ListVisitorCellChanges(ctx context.Context, request ListVisitorCellChangesRequestObject) (ListVisitorCellChangesResponseObject, error)
 
 	// (POST /visits/{token}/name)
 	CallVisitor(ctx context.Context, request CallVisitorRequestObject) (CallVisitorResponseObject, error)
@@ -984,6 +1048,33 @@ func (sh *strictHandler) SendVisitorSteps(ctx *gin.Context, token Token, id Id, 
 		sh.options.HandlerErrorFunc(ctx, err)
 	} else if validResponse, ok := response.(SendVisitorStepsResponseObject); ok {
 		if err := validResponse.VisitSendVisitorStepsResponse(ctx.Writer); err != nil {
+			sh.options.ResponseErrorHandlerFunc(ctx, err)
+		}
+	} else if response != nil {
+		sh.options.ResponseErrorHandlerFunc(ctx, fmt.Errorf("unexpected response type: %T", response))
+	}
+}
+
+// ListVisitorCellChanges operation middleware
+func (sh *strictHandler) ListVisitorCellChanges(ctx *gin.Context, token Token, id Id) {
+	var request ListVisitorCellChangesRequestObject
+
+	request.Token = token
+	request.Id = id
+
+	handler := func(ctx *gin.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListVisitorCellChanges(ctx, request.(ListVisitorCellChangesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListVisitorCellChanges")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		sh.options.HandlerErrorFunc(ctx, err)
+	} else if validResponse, ok := response.(ListVisitorCellChangesResponseObject); ok {
+		if err := validResponse.VisitListVisitorCellChangesResponse(ctx.Writer); err != nil {
 			sh.options.ResponseErrorHandlerFunc(ctx, err)
 		}
 	} else if response != nil {

@@ -40,3 +40,9 @@ func (h *Handlers) SendVisitorSteps(ctx context.Context, r SendVisitorStepsReque
 	}
 	return SendVisitorSteps200JSONResponse{Taken: &contract.WritingTaken{Turn: r.Body.Turn, Count: taken.Count, Version: taken.Version}}, nil
 }
+
+// ListVisitorCellChanges says to a visitor what was changed in a table.
+func (h *Handlers) ListVisitorCellChanges(ctx context.Context, r ListVisitorCellChangesRequestObject) (ListVisitorCellChangesResponseObject, error) {
+	all, err := h.cellChanges(by(ctx, r.Token), r.Id)
+	return ListVisitorCellChanges200JSONResponse(all), err
+}

@@ -1,4 +1,4 @@
-import { inject, type InjectionKey } from 'vue'
+import { inject, type ComputedRef, type InjectionKey } from 'vue'
 
 /** In which words the parts of a page speak on which something is written: the application has its own, visitors have theirs. */
 export interface Voice {
@@ -7,6 +7,10 @@ export interface Voice {
   when: (iso: string) => string
   /** A number at the beginning of a sentence. */
   count: (n: number) => string
+  /** Several, as a list in a sentence. */
+  list: (all: string[]) => string
+  /** In which language numbers and days are written (BCP 47). */
+  language: ComputedRef<string>
 }
 
 export const voiceKey: InjectionKey<Voice> = Symbol('voice')

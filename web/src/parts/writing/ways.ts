@@ -15,6 +15,8 @@ export interface Ways {
   pictures?: string
   open: (asked: Asked) => Promise<Schemas['WritingMessage']>
   send: (page: string, body: Schemas['WritingSent']) => Promise<Schemas['WritingMessage']>
+  /** What was changed in a table since its last version. */
+  changes: () => Promise<Schemas['CellChanges']>
 }
 
 /** The ways of somebody with an account. Headers say that what is decided on the document is superseded by writing on. */
@@ -23,6 +25,7 @@ export const waysTo = (id: string, headers: Record<string, string>): Ways => ({
   pictures: `/api/documents/${id}/writing/pictures`,
   open: (query) => data(api.GET('/documents/{id}/writing', { params: { path: { id }, query }, headers })),
   send: (page, body) => data(api.POST('/documents/{id}/writing', { params: { path: { id }, query: { page } }, body, headers })),
+  changes: () => data(api.GET('/documents/{id}/writing/changes', { params: { path: { id } } })),
 })
 
 /** The ways of a visitor by a working link. */
@@ -32,4 +35,5 @@ export const visitorsWays = (token: string, id: string): Ways => ({
   open: (query) => data(api.GET('/visits/{token}/documents/{id}/writing', { params: { path: { token, id }, query } })),
   send: (page, body) =>
     data(api.POST('/visits/{token}/documents/{id}/writing', { params: { path: { token, id }, query: { page } }, body })),
+  changes: () => data(api.GET('/visits/{token}/documents/{id}/writing/changes', { params: { path: { token, id } } })),
 })

@@ -1,9 +1,8 @@
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, shallowRef, triggerRef } from 'vue'
-import { api, data, type Schemas } from '../../../api/client'
-import { useSession } from '../../../app/session'
-import { usePage } from '../../../parts/writing/page'
-import { waysTo } from '../../../parts/writing/ways'
+import type { Schemas } from '../../../api/client'
+import { usePage } from '../page'
+import type { Ways } from '../ways'
 import { across, applied, cellAt, inverse, mostColumns, placeOver, readBook, type Book, type Step } from './book'
 
 type Result = Schemas['TableResult']
@@ -26,8 +25,8 @@ const placed = (p: { r: number; c: number }) => p.r * mostColumns + p.c
 const placeOf = (n: number) => ({ r: Math.floor(n / mostColumns), c: n % mostColumns })
 
 /** A table that is open in this page: what stands, what was done here since, and the line to the server. */
-export function useTable(document: string, headers: Record<string, string>) {
-  const sitting = usePage(waysTo(document, headers), useSession().session?.person.id ?? '')
+export function useTable(ways: Ways, me: string, told: { becameText: () => void }, asPage?: string) {
+  const sitting = usePage(ways, me, asPage)
   const { page, mode, stands, lost, opening, come, know } = sitting
 
   /** What stands, and with it what was done here. */
@@ -182,7 +181,7 @@ export function useTable(document: string, headers: Record<string, string>) {
       sitting.goOn(script, {
         anew: (next, unsent) => {
           // It has become another kind of document.
-          if (next.text) return location.replace(`/write/${document}`)
+          if (next.text) return told.becameText()
           if (unsent)
             lost.value = [...flight, ...waiting]
               .flatMap((s) => (s.cells ?? []).map((e) => e.t))
@@ -212,7 +211,7 @@ export function useTable(document: string, headers: Record<string, string>) {
   const askChanged = useDebounceFn(
     async () => {
       if (stands.value !== 'live') return
-      const all = await data(api.GET('/documents/{id}/writing/changes', { params: { path: { id: document } } }))
+      const all = await ways.changes()
       know(all.authors)
       changed.value = all.changes
     },
@@ -239,6 +238,8 @@ export function useTable(document: string, headers: Record<string, string>) {
     move,
   }
 }
+
+export type Table = ReturnType<typeof useTable>
 
 const chosenOf = (c: Schemas['WritingCaret']): Chosen => ({ sheet: c.sheet ?? 0, anchor: placeOf(c.anchor), head: placeOf(c.head) })
 

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useI18n } from 'vue-i18n'
-import { useSaid } from '../../../sentences/said'
+import { useVoice } from '../voice'
 import { cellAt, type Sheet } from './book'
 import { lettersOf } from './formula'
 
@@ -17,8 +16,8 @@ const props = defineProps<{
   read: (text: string) => string
 }>()
 const emit = defineEmits<{ take: [text: string]; show: [] }>()
-const { t } = useI18n()
-const said = useSaid()
+const voice = useVoice()
+const { t } = voice
 const cell = computed(() => cellAt(props.sheet, props.at.r, props.at.c))
 const who = (by: string) => (by === props.me ? t('writing.grid.youLower') : props.nameOf(by))
 /** A text as a word of a sentence. */
@@ -28,7 +27,7 @@ const words = computed(() =>
   t('writing.grid.doubt', {
     cell: lettersOf(props.at.c) + String(props.at.r + 1),
     column: props.column,
-    others: said.list(others.value.map((o) => t('writing.grid.wrote', { name: who(o.by), text: asWord(o.text) }))),
+    others: voice.list(others.value.map((o) => t('writing.grid.wrote', { name: who(o.by), text: asWord(o.text) }))),
     last: t('writing.grid.wrote', { name: who(cell.value.d?.by ?? ''), text: asWord(cell.value.t) }),
     was: asWord(cell.value.d?.was ?? ''),
     now: asWord(cell.value.t),

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
-import { useI18n } from 'vue-i18n'
+import { useVoice } from '../voice'
 import { replaced, written } from './formula'
 import type { Shown } from './shown'
 import { formats } from './values'
@@ -18,7 +18,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ begin: []; done: []; discard: []; format: [code: string]; fill: [] }>()
 const typing = defineModel<string | undefined>('typing', { required: true })
-const { t } = useI18n()
+const { t } = useVoice()
 const field = useTemplateRef<HTMLInputElement>('field')
 const value = computed({
   get: () => typing.value ?? props.text,

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { useI18n } from 'vue-i18n'
+import { useVoice } from '../voice'
 import type { Schemas } from '../../../api/client'
-import type { Pen } from '../../../parts/writing/pens'
+import type { Pen } from '../pens'
 import { lettersOf } from './formula'
 import type { Shown } from './shown'
 
@@ -38,7 +38,7 @@ const emit = defineEmits<{
   edit: []
   thread: [id: string]
 }>()
-const { t } = useI18n()
+const { t } = useVoice()
 </script>
 
 <template>

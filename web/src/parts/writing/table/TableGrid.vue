@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { useElementSize, useScroll } from '@vueuse/core'
 import { computed, nextTick, ref, useId, useTemplateRef, watch } from 'vue'
-import { useI18n } from 'vue-i18n'
-import type { Pen } from '../../../parts/writing/pens'
+import { useVoice } from '../voice'
+import type { Pen } from '../pens'
 import { cellAt, mostRows, type Sheet } from './book'
 import { lettersOf } from './formula'
 import GridLine, { type GridCell } from './GridLine.vue'
@@ -45,7 +45,7 @@ const emit = defineEmits<{
 const chosen = defineModel<{ anchor: { v: number; c: number }; head: { v: number; c: number } }>('chosen', { required: true })
 /** What is being typed into the cell; undefined while nothing is. */
 const typing = defineModel<string | undefined>('typing', { required: true })
-const { t } = useI18n()
+const { t } = useVoice()
 const id = useId()
 const room = useTemplateRef<HTMLElement>('room')
 const field = useTemplateRef<HTMLInputElement>('field')

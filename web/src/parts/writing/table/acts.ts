@@ -2,7 +2,7 @@ import type { ComputedRef, Ref } from 'vue'
 import { cellAt, mostColumns, mostRows, type Book, type Step } from './book'
 import { copied } from './formula'
 import { cellsFrom, textFrom, type Reader } from './shown'
-import type { useTable } from './table'
+import type { Table } from './table'
 import { typed } from './values'
 
 /** Which cells are chosen, by where they are seen. */
@@ -22,7 +22,7 @@ let taken: { text: string; rows: number[]; left: number; cells: string[][] } | u
 
 /** What can be done with the chosen cells. Refused says why something is not done. */
 export function useActs(
-  table: ReturnType<typeof useTable>,
+  table: Table,
   n: Ref<number>,
   rowAt: (v: number) => number,
   box: ComputedRef<Box>,

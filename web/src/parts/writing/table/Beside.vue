@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useI18n } from 'vue-i18n'
+import { useVoice } from '../voice'
 import type { Schemas } from '../../../api/client'
-import { useSaid } from '../../../sentences/said'
-import type { Pen } from '../../../parts/writing/pens'
+import type { Pen } from '../pens'
 import type { Book } from './book'
 import { lettersOf } from './formula'
 import { headingOf } from './lens'
@@ -20,13 +19,13 @@ const props = defineProps<{
   number: (n: number) => string
 }>()
 const emit = defineEmits<{ show: [c: { sheet: number; row: number; column: number }] }>()
-const { t } = useI18n()
-const said = useSaid()
+const voice = useVoice()
+const { t } = voice
 const numbers = computed(() => props.chosen.flatMap((c) => (c.shown.number === undefined ? [] : [{ ...c, number: c.shown.number }])))
 const filled = computed(() => props.chosen.filter((c) => c.shown.text).length)
 const words = computed(() => {
   const all = numbers.value.map((x) => x.number)
-  if (all.length < 2) return t('writing.grid.filled', { n: said.count(filled.value) }, filled.value)
+  if (all.length < 2) return t('writing.grid.filled', { n: voice.count(filled.value) }, filled.value)
   let [least, most, sum] = [all[0]!, all[0]!, 0]
   for (const x of all) {
     least = Math.min(least, x)
@@ -34,7 +33,7 @@ const words = computed(() => {
     sum += x
   }
   return t('writing.grid.numbers', {
-    n: said.count(all.length),
+    n: voice.count(all.length),
     least: props.number(least),
     most: props.number(most),
     sum: props.number(Number(sum.toPrecision(12))),
@@ -96,7 +95,7 @@ const whatOf = (c: Schemas['CellChange']) => {
     <ol v-else class="changes">
       <li v-for="(c, i) in changed.slice(0, 40)" :key="i">
         <button type="button" @click="emit('show', c)">
-          <span class="small quiet when">{{ said.when(c.at) }}</span>
+          <span class="small quiet when">{{ voice.when(c.at) }}</span>
           <span class="pen-letter" :title="penOf(c.by).name">{{ penOf(c.by).letter }}</span>
           <span class="visually-hidden">{{ penOf(c.by).name }}</span>
           <span class="what">{{ whatOf(c) }}</span>
