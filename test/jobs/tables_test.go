@@ -145,6 +145,8 @@ func TestAClientWritesATableThroughALink(t *testing.T) {
 	ines.does(ines.holds("C3", "8.5"), ines.See(".their-cell .their-name::Isa"), ines.Click("[data-at=D3]"))
 	ines.puts("D3", "=B3-C3")
 	isa.does(isa.holds("D3", "1.5"))
+	// She comes back to it where she was.
+	isa.does(isa.opens("/l/"+path.Base(*link.Address)+"/write/"+doc.Id.String()), isa.holds("D3", "1.5"))
 	c.Want(204, "POST", "/api/links/"+link.Id.String()+"/end", nil)
 	isa.does(isa.See(".gone h1"))
 }

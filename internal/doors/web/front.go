@@ -40,7 +40,7 @@ func (s *Server) frontEnd(engine *gin.Engine) error {
 			c.Data(http.StatusOK, "text/html; charset=utf-8", pages[name])
 		}
 	}
-	for _, place := range []string{"/l/:token", "/l/:token/in/:folder", "/l/:token/look/:document"} {
+	for _, place := range []string{"/l/:token", "/l/:token/in/:folder", "/l/:token/look/:document", "/l/:token/write/:document"} {
 		engine.GET(place, show("visitor.html"))
 		engine.HEAD(place, show("visitor.html"))
 	}
