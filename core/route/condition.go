@@ -72,6 +72,9 @@ type Facts struct {
 	Circles []uuid.UUID `json:"circles,omitempty"`
 	Dossier string      `json:"dossier"`
 	Reach   string      `json:"reach"`
+	// Sealed says that the content that counts is what was there before, with signatures; Signed that it bears all of them.
+	Sealed bool `json:"sealed,omitempty"`
+	Signed bool `json:"signed,omitempty"`
 }
 
 // Holds reports whether a condition holds; none always does.

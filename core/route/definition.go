@@ -51,11 +51,12 @@ const (
 	Tagged     Trigger = "tag"
 	Set        Trigger = "particular"
 	Decided    Trigger = "decided"
+	SigningEnd Trigger = "signed"
 	OnDate     Trigger = "date"
 	ByHand     Trigger = "hand"
 )
 
-var triggers = []Trigger{Arrives, MovedIn, NewVersion, Renamed, Deleted, FolderMade, Shared, Resolved, Tagged, Set, Decided, OnDate, ByHand}
+var triggers = []Trigger{Arrives, MovedIn, NewVersion, Renamed, Deleted, FolderMade, Shared, Resolved, Tagged, Set, Decided, SigningEnd, OnDate, ByHand}
 
 // Start is one of the events that start a run, in a folder and what lies below it.
 type Start struct {
@@ -96,6 +97,8 @@ const (
 	// Work is to do something without the document changing.
 	Work Doing = "work"
 	Fill Doing = "fill"
+	// Sign is to have the document signed: it is left once it bears all signatures, or somebody says how else it was signed.
+	Sign Doing = "sign"
 	// Hold waits until the data of the document fit another case, and asks for them.
 	Hold Doing = "hold"
 
@@ -114,7 +117,7 @@ const (
 )
 
 var (
-	people    = []Doing{Review, Approve, Work, Fill, Hold}
+	people    = []Doing{Review, Approve, Work, Fill, Sign, Hold}
 	automatic = []Doing{SetParticular, PutTag, TakeTag, Move, Copy, Tell, GiveOut, StartRoute}
 	silent    = []Doing{Wait, Pass, End}
 )

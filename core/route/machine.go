@@ -86,7 +86,7 @@ func (s Stop) fits(f Facts) int {
 func (m *Machine) arrive(at Place) bool {
 	a := m.Definition.action(at)
 	switch {
-	case a.Do == Fill && m.filled(a):
+	case m.provided(a):
 		m.emit(Event{Kind: EvLeft, Place: &at, How: PassedBy})
 		return true
 	case a.AsksPeople():
@@ -111,9 +111,16 @@ func (m *Machine) arrive(at Place) bool {
 	return true
 }
 
-func (m *Machine) filled(a Action) bool {
-	_, set := m.World.Facts.Particulars[*a.Particular]
-	return set
+// provided reports whether what is asked for is there already: the data, or all signatures.
+func (m *Machine) provided(a Action) bool {
+	switch a.Do {
+	case Fill:
+		_, set := m.World.Facts.Particulars[*a.Particular]
+		return set
+	case Sign:
+		return m.World.Facts.Signed
+	}
+	return false
 }
 
 // wait reports whether the time that is waited for has gone by already.
@@ -278,10 +285,12 @@ func (m *Machine) Decide(s Said, again Again) (err error) {
 	switch {
 	case s.Content.SHA256 != m.Run.Content.SHA256 || s.Content.Version != m.Run.Content.Version:
 		return ErrContent.New("version %d counts now", m.Run.Content.Version)
-	case a.Do == Hold, a.Do == Fill && s.Verdict == Agrees && !m.filled(a):
+	case a.Do == Hold, a.Do == Fill && s.Verdict == Agrees && !m.provided(a):
 		return ErrFill.New("what is asked for is not set yet")
 	case s.Verdict == Returns && s.Note == "":
 		return ErrReason.In("note", "say what is missing")
+	case a.Do == Sign && s.Note == "" && !m.provided(a):
+		return ErrReason.In("note", "say how it was signed")
 	}
 	s.At, s.For = m.World.Now, m.Run.Asked[i].For
 	m.emit(Event{Kind: EvSaid, By: &s.Person, Said: &s})
@@ -482,7 +491,8 @@ func (m *Machine) NewContent(c Content, author uuid.UUID) {
 	same := c.SHA256 == m.Run.Content.SHA256
 	m.emit(Event{Kind: EvContent, Content: &c, Author: &author})
 	switch {
-	case same:
+	case same, m.World.Facts.Sealed:
+		// Signatures change nothing of what was decided on.
 	case m.Run.Back != nil:
 		// It is what the return asked for.
 		m.resume(&author, "")
@@ -524,7 +534,7 @@ func (m *Machine) Look() {
 		}
 	}
 	a := m.Definition.action(m.Run.At)
-	if a.Do == Fill && m.filled(a) {
+	if m.provided(a) {
 		m.leave(Through, "")
 		return
 	}

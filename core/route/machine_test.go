@@ -517,3 +517,64 @@ func BenchmarkConditions(b *testing.B) {
 		d.Stops[1].fits(f)
 	}
 }
+
+// signs is a route that has a document approved, signed, and then somebody told that it is ready to leave.
+func signs() Definition {
+	return Definition{Name: "Sign", Stops: []Stop{
+		{Cases: []Case{{Action: Action{Do: Approve, Who: []Who{{Person: ref(ines)}}}}}},
+		{Cases: []Case{{Action: Action{Do: Sign, Who: []Who{{Person: ref(priya)}}}}}},
+		{Cases: []Case{{Action: Action{Do: Work, Who: []Who{{Person: ref(luca)}}}}}},
+	}}
+}
+
+// A document stands at its signing until it bears all signatures. That each party's is a version of its own asks nobody to
+// decide again.
+func TestSigningIsAStop(t *testing.T) {
+	m := began(signs(), world())
+	agrees(t, m, ines)
+	stands(t, m, "to be signed", Going, 1, priya)
+	refused(t, "not signed, and not said how", "reason-missing-for-run", m.Decide(Said{Person: id(priya), Verdict: Agrees, Content: third, Note: " "}, ""))
+	m.World.Facts.Sealed = true
+	m.NewContent(Content{4, "aa01"}, id(priya))
+	m.Look()
+	stands(t, m, "one party has signed", Going, 1, priya)
+	m.World.Facts.Signed = true
+	m.NewContent(Content{5, "aa02"}, id(priya))
+	m.Look()
+	stands(t, m, "all have signed", Going, 2, luca)
+	agrees(t, m, luca)
+	stands(t, m, "through", Done, 2)
+	if replayed := Replay(m.Events); !reflect.DeepEqual(replayed, m.Run) {
+		t.Errorf("replayed it is %+v, want %+v", replayed, m.Run)
+	}
+
+	elsewhere := began(signs(), world())
+	agrees(t, elsewhere, ines)
+	if err := elsewhere.Decide(Said{Person: id(priya), Verdict: Agrees, Content: third, Note: "On paper, filed as 031."}, ""); err != nil {
+		t.Fatal(err)
+	}
+	stands(t, elsewhere, "signed on paper", Going, 2, luca)
+
+	back := began(signs(), world())
+	agrees(t, back, ines)
+	returns(t, back, priya)
+	back.NewContent(Content{4, "bb01"}, id(luca))
+	stands(t, back, "brought again", Going, 0, ines)
+
+	before := world()
+	before.Facts.Signed, before.Facts.Sealed = true, true
+	m = began(signs(), before)
+	agrees(t, m, ines)
+	stands(t, m, "signed before it came there", Going, 2, luca)
+
+	// Other content is decided on anew, whether it stood at its signing or not.
+	m = began(signs(), world())
+	agrees(t, m, ines)
+	m.NewContent(Content{4, "cc01"}, id(luca))
+	stands(t, m, "other content", Going, 0, ines)
+
+	o := Simulate(signs(), world(), third, id(luca))
+	if o.Status != Done || len(o.Steps) != 3 {
+		t.Errorf("tried on the past it is %+v", o)
+	}
+}

@@ -72,5 +72,9 @@ func (m *Machine) onward(c Content) bool {
 	if a.Do == Hold || a.Do == Fill {
 		return false
 	}
-	return m.Decide(Said{Person: waiting[0].Person, Verdict: Agrees, Content: c}, "") == nil
+	said := Said{Person: waiting[0].Person, Verdict: Agrees, Content: c}
+	if a.Do == Sign {
+		said.Note = string(Sign)
+	}
+	return m.Decide(said, "") == nil
 }

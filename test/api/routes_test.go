@@ -465,3 +465,62 @@ func TestDecisionsThatAreDue(t *testing.T) {
 		t.Errorf("%+v", p.Line)
 	}
 }
+
+// A route has a document approved and then signed: it waits until all have signed, whose signatures ask nobody to decide
+// again, and another route begins with that. One that is signed on paper goes on by what is said of it.
+func TestARouteHasADocumentSigned(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
+	o := newOffice(t)
+	var d, after contract.RouteDefinition
+	toRoute(`{"name":"Engagement","starts":[{"on":"hand"}],"stops":[{"cases":[{"do":"approve","who":[{"person":"`+o.People["luca"].ID.String()+`"}]}]},{"cases":[{"do":"sign","who":[{"person":"`+o.People["hanne"].ID.String()+`"}]}]}]}`, &d)
+	toRoute(`{"name":"Filed","starts":[{"on":"signed"}],"stops":[{"cases":[{"do":"work","who":[{"person":"`+o.People["luca"].ID.String()+`"}]}]}]}`, &after)
+	id := o.placed(o.hanne, o.reports, d)
+	o.placed(o.hanne, o.reports, after)
+	decides := func(c *testkit.Client, run uuid.UUID, note string) testkit.Answer { return o.decides(c, run, "agrees", note) }
+	begins := func(doc uuid.UUID) uuid.UUID {
+		o.hanne.Want(204, "POST", "/api/routes/"+id.String()+"/runs", map[string]any{"documents": []uuid.UUID{doc}})
+		return o.oneRun(doc)
+	}
+	doc := o.letter()
+	run := begins(doc)
+	if a := decides(o.luca, run, ""); a.Status >= 300 {
+		t.Fatalf("%d %s", a.Status, a.Body)
+	}
+	if a := decides(o.hanne, run, ""); a.Code() != "reason-missing-for-run" {
+		t.Errorf("it is said to be signed, and not how: %d %s", a.Status, a.Body)
+	}
+	line, token := o.sent(contract.SigningWish{Document: doc, Plan: o.aPlan(contract.KnownByLink)})
+	if page := testkit.Get[contract.RunPage](o.hanne, "/api/decisions/"+run.String()); page.Signing == nil || *page.Signing != line.Id {
+		t.Errorf("the run knows of no request: %+v", page.Signing)
+	}
+	client := o.Visitor()
+	client.Want(204, "POST", "/api/visits/"+token, contract.OpenLink{})
+	client.Want(204, "POST", "/api/to-sign/"+token, clientActs())
+	waitFor(t, func() bool {
+		return o.priya.Do("GET", "/api/signings/"+line.Id.String()+"/sheet", nil).Status == 200
+	})
+	if l := o.runsOf(doc)[0]; l.At != 2 || l.Status != contract.RunIsGoing || len(l.WaitsFor) != 1 {
+		t.Errorf("after the first signature it stands as %+v", l)
+	}
+	o.priya.Want(204, "POST", "/api/signings/"+line.Id.String()+"/sheet", contract.SigningAct{Values: []contract.SigningValue{typed(4, "Priya Valdane")}, Pages: []int{1}, Agrees: true})
+	o.finished(line.Id)
+	waitFor(t, func() bool {
+		all := o.runsOf(doc)
+		return len(all) == 2 && slices.ContainsFunc(all, func(l contract.RunLine) bool { return l.Id == run && l.Status == contract.RunIsDone }) &&
+			slices.ContainsFunc(all, func(l contract.RunLine) bool { return l.Id != run && l.Status == contract.RunIsGoing })
+	})
+
+	paper := o.hanne.Upload(o.reports, "", "terms.pdf", pdfOf(t, "Terms")).Document.Id
+	run = begins(paper)
+	decides(o.luca, run, "")
+	if a := decides(o.hanne, run, "On paper, filed as 031."); a.Status >= 300 {
+		t.Errorf("%d %s", a.Status, a.Body)
+	}
+	if l := o.runsOf(paper)[0]; l.Status != contract.RunIsDone {
+		t.Errorf("signed on paper it stands as %+v", l)
+	}
+	if trail := string(o.hanne.Want(200, "GET", "/api/decisions/"+run.String()+"/trail.csv", nil).Body); !strings.Contains(trail, "On paper, filed as 031.") {
+		t.Errorf("the trail says %s", trail)
+	}
+}

@@ -25,7 +25,7 @@ var heeded = map[string]bool{
 	events.VersionRemoved.Name: true, events.VersionRestored.Name: true, events.VersionSeparated.Name: true, events.FolderMade.Name: true, events.FolderDeleted.Name: true,
 	events.FolderBroughtBack.Name: true, events.FolderMoved.Name: true, events.DossierDeleted.Name: true, events.DossierBroughtBack.Name: true, events.AccessGiven.Name: true,
 	events.AccessEnded.Name: true, events.AccessChanged.Name: true, events.RemarkResolved.Name: true, events.LinkReceived.Name: true, events.LinkRevised.Name: true,
-	events.DecisionGiven.Name: true, events.RunDone.Name: true,
+	events.DecisionGiven.Name: true, events.RunDone.Name: true, events.SigningFinished.Name: true,
 }
 
 // Heed lets follow what an event starts, and what it means for runs under way; it is told of every event

@@ -226,6 +226,8 @@ type Shown struct {
 	May    May
 	// Since is the version that the acting person decided on last, or that was decided on before.
 	Since int
+	// Signing is the request for signatures of the document that is under way; uuid.Nil where none is.
+	Signing uuid.UUID
 }
 
 // One shows a run.
@@ -259,6 +261,15 @@ func (s *Service) one(ctx context.Context, tx *act.Tx, id uuid.UUID) (out Shown,
 	}
 	m.Run = out.Run
 	out.May, out.Since = s.may(tx, out, m), out.seenBefore(tx.Actor.Person.ID)
+	with, err := signings(ctx, tx, []uuid.UUID{r.ItemID})
+	for _, one := range with {
+		if one.Open && tx.Actor.Person.Inside() {
+			out.Signing = one.Signing
+		}
+	}
+	if err != nil {
+		return out, err
+	}
 	return out, nil
 }
 

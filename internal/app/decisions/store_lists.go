@@ -135,6 +135,19 @@ type signed struct {
 	Names   json.RawMessage `db:"names"`
 }
 
+// bearing says whether a version of a document is the one before it with signatures, and whether it bears all that were
+// asked for.
+func bearing(ctx context.Context, q postgres.Q, document uuid.UUID, number int) (sealed, signed bool, err error) {
+	var is struct {
+		Sealed bool `db:"sealed"`
+		Signed bool `db:"signed"`
+	}
+	err = q.GetContext(ctx, &is, `SELECT coalesce(bool_or(v.origin = 'signed'), false) AS sealed,
+			coalesce(bool_or(EXISTS (SELECT 1 FROM signings s WHERE s.item_id = v.item_id AND s.status = 'finished' AND s.sealed_sha256 = v.sha256)), false) AS signed
+		FROM versions v WHERE v.item_id = $1 AND v.number = $2`, document, number)
+	return is.Sealed, is.Signed, err
+}
+
 func signings(ctx context.Context, q postgres.Q, documents []uuid.UUID) (all []signed, err error) {
 	return all, q.SelectContext(ctx, &all, `SELECT DISTINCT ON (s.item_id) s.item_id, s.id, s.ended_at IS NULL AS open, s.trouble <> '' AS held, s.sealed_sha256, s.until,
 			coalesce((SELECT jsonb_agg(p.name ORDER BY p.party) FROM signing_parties p WHERE p.signing_id = s.id AND p.waits), '[]') AS names

@@ -135,6 +135,9 @@ func (s *Service) facts(ctx context.Context, q postgres.Q, at guard.Located, cir
 			f.Circles = append(f.Circles, uuid.UUID(subject.ID))
 		}
 	}
+	if f.Sealed, f.Signed, err = bearing(ctx, q, at.ID, at.Version); err != nil {
+		return f, err
+	}
 	d, err := tree.DossierByID(ctx, q, at.DossierID)
 	if err != nil {
 		return f, err

@@ -34,7 +34,7 @@ var triggers = map[string][]route.Trigger{
 	events.DocumentMoved.Name: {route.Arrives, route.MovedIn}, events.VersionAdded.Name: {route.NewVersion}, events.VersionBroughtBack.Name: {route.NewVersion},
 	events.LinkRevised.Name: {route.NewVersion}, events.DocumentRenamed.Name: {route.Renamed}, events.DocumentDeleted.Name: {route.Deleted}, events.FolderMade.Name: {route.FolderMade},
 	events.AccessGiven.Name: {route.Shared}, events.RemarkResolved.Name: {route.Resolved}, events.DocumentTagged.Name: {route.Tagged}, events.DocumentParticulars.Name: {route.Set},
-	events.RunDone.Name: {route.Decided},
+	events.RunDone.Name: {route.Decided}, events.SigningFinished.Name: {route.SigningEnd},
 }
 
 // StartBy starts the routes that an event starts, each in an act of its own.

@@ -4782,7 +4782,7 @@ export interface components {
         /** @enum {string} */
         HeldReason: "nobody" | "no-case" | "no-date" | "failed" | "unplaced" | "gone" | "not-to-see";
         /** @enum {string} */
-        Doing: "review" | "approve" | "work" | "fill" | "hold" | "set" | "tag" | "untag" | "move" | "copy" | "tell" | "give" | "wait" | "start" | "pass" | "end";
+        Doing: "review" | "approve" | "work" | "fill" | "sign" | "hold" | "set" | "tag" | "untag" | "move" | "copy" | "tell" | "give" | "wait" | "start" | "pass" | "end";
         /** @enum {string} */
         AskRule: "any" | "all" | "turn" | "some";
         Span: {
@@ -4942,6 +4942,11 @@ export interface components {
             seenVersion?: number;
             /** @description What is said to whoever is asked now */
             instructions?: string;
+            /**
+             * Format: uuid
+             * @description The request for signatures of the document that is under way
+             */
+            signing?: string;
         };
         TrailEntry: {
             /** @enum {string} */
@@ -6335,7 +6340,7 @@ export interface components {
             times?: number;
         };
         /** @enum {string} */
-        Trigger: "arrives" | "moved" | "version" | "renamed" | "deleted" | "folder" | "shared" | "resolved" | "tag" | "particular" | "decided" | "date" | "hand";
+        Trigger: "arrives" | "moved" | "version" | "renamed" | "deleted" | "folder" | "shared" | "resolved" | "tag" | "particular" | "decided" | "signed" | "date" | "hand";
         /** @description A route as it is written; docs/formats.md says what its words mean */
         RouteDefinition: {
             name: string;

@@ -437,6 +437,7 @@ const (
 	DoingPass    Doing = "pass"
 	DoingReview  Doing = "review"
 	DoingSet     Doing = "set"
+	DoingSign    Doing = "sign"
 	DoingStart   Doing = "start"
 	DoingTag     Doing = "tag"
 	DoingTell    Doing = "tell"
@@ -467,6 +468,8 @@ func (e Doing) Valid() bool {
 	case DoingReview:
 		return true
 	case DoingSet:
+		return true
+	case DoingSign:
 		return true
 	case DoingStart:
 		return true
@@ -2853,6 +2856,7 @@ const (
 	TriggerRenamed    Trigger = "renamed"
 	TriggerResolved   Trigger = "resolved"
 	TriggerShared     Trigger = "shared"
+	TriggerSigned     Trigger = "signed"
 	TriggerTag        Trigger = "tag"
 	TriggerVersion    Trigger = "version"
 )
@@ -2881,6 +2885,8 @@ func (e Trigger) Valid() bool {
 	case TriggerResolved:
 		return true
 	case TriggerShared:
+		return true
+	case TriggerSigned:
 		return true
 	case TriggerTag:
 		return true
@@ -6468,8 +6474,11 @@ type RunPage struct {
 	Names        []NamedId    `json:"names"`
 
 	// SeenVersion The version on which I decided before, if another one counts now
-	SeenVersion *int         `json:"seenVersion,omitempty"`
-	Trail       []TrailEntry `json:"trail"`
+	SeenVersion *int `json:"seenVersion,omitempty"`
+
+	// Signing The request for signatures of the document that is under way
+	Signing *openapi_types.UUID `json:"signing,omitempty"`
+	Trail   []TrailEntry        `json:"trail"`
 }
 
 // RunPageMay defines model for RunPage.May.

@@ -107,7 +107,7 @@ func (h *Handlers) GetRun(ctx context.Context, r GetRunRequestObject) (GetRunRes
 	if err != nil {
 		return nil, err
 	}
-	out := contract.RunPage{Line: present.Run(s.Line), Names: present.NamedIds(s.Names), Folders: []contract.NamedId{}, Trail: present.Each(s.Trail(), present.Trail), May: may(s.May), SeenVersion: present.Some(s.Since), Instructions: present.Some(s.Instructions())}
+	out := contract.RunPage{Line: present.Run(s.Line), Names: present.NamedIds(s.Names), Folders: []contract.NamedId{}, Trail: present.Each(s.Trail(), present.Trail), May: may(s.May), SeenVersion: present.Some(s.Since), Instructions: present.Some(s.Instructions()), Signing: present.Some(s.Signing)}
 	if out.Definition, err = present.Through[contract.RouteDefinition](s.Definition); err != nil {
 		return nil, err
 	}

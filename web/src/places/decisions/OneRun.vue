@@ -33,14 +33,22 @@ const names = computed(() => ({ people: page.value?.names ?? [], folders: page.v
 const stop = computed(() => line.value?.stops[line.value.at - 1])
 const ahead = computed(() => (line.value ? line.value.stops.length - line.value.at : 0))
 const path = computed(() => `/d/${line.value?.ref}`)
-const writing = ref<'' | 'return' | 'ask' | 'hand' | 'replace' | 'off' | 'skip' | 'in'>('')
+const writing = ref<'' | 'return' | 'ask' | 'hand' | 'replace' | 'off' | 'skip' | 'in' | 'signed'>('')
 const again = ref<'start' | 'here'>('start')
 const { decide, takeBack, ask, handIn, handOn, repeat, skip, callOff, busy, wrong } = useRunActs()
 const spoken = computed(() => page.value?.trail.filter((e) => told.includes(e.kind) || e.how === 'skipped') ?? [])
 const told = ['started', 'said', 'took-back', 'question', 'handed', 'resumed', 'content', 'late', 'held', 'end']
 
-async function agree() {
-  if (line.value && (await decide(line.value, 'agrees'))) emit('decided')
+/** What is signed another way is said in words. */
+const signs = computed(() => stop.value?.do === 'sign')
+async function agree(note?: string) {
+  if (signs.value && note === undefined) {
+    writing.value = 'signed'
+    return
+  }
+  if (!line.value || !(await decide(line.value, 'agrees', { note }))) return
+  writing.value = ''
+  emit('decided')
 }
 async function give(note: string) {
   if (line.value && (await decide(line.value, 'returns', { note, again: again.value }))) writing.value = ''
@@ -149,8 +157,25 @@ useEventListener(document, 'keydown', (e: KeyboardEvent) => {
                 />
               </p>
             </WriteHere>
+            <WriteHere
+              v-else-if="writing === 'signed'"
+              :label="t('decisions.signedHow')"
+              :act="t('decisions.agree.sign')"
+              needed
+              :busy="busy"
+              :wrong="wrong"
+              @do="agree"
+              @close="writing = ''"
+            />
             <div v-else class="acts">
-              <button type="button" class="btn btn-primary" :disabled="busy" @click="agree">
+              <template v-if="signs">
+                <RouterLink v-if="!page.signing" class="btn btn-primary" :to="`/signing/new/${line.itemId}`">
+                  {{ t('decisions.sendForSigning') }}
+                </RouterLink>
+                <RouterLink v-else class="btn btn-primary" :to="`/signing/${page.signing}`">{{ t('decisions.atSigning') }}</RouterLink>
+                <button type="button" class="btn btn-plain" @click="writing = 'signed'">{{ t('decisions.signedElsewhere') }}</button>
+              </template>
+              <button v-else type="button" class="btn btn-primary" :disabled="busy" @click="agree()">
                 <IconSeal aria-hidden="true" />
                 {{ t(`decisions.agree.${stop.do}`, { n: line.version }) }}
               </button>

@@ -18,12 +18,14 @@ const props = defineProps<{
 }>()
 const { t } = useI18n()
 const set = (change: Partial<Case>) => (one.value = { ...one.value, ...change })
-const asks = computed(() => ['review', 'approve', 'work', 'fill', 'hold'].includes(one.value.do))
+const people = ['review', 'approve', 'work', 'fill', 'sign', 'hold']
+const asks = computed(() => people.includes(one.value.do))
 const doings = [
   'approve',
   'review',
   'work',
   'fill',
+  'sign',
   'hold',
   'set',
   'tag',
@@ -41,7 +43,6 @@ const days = ['1', '2', '3', '5', '10', '20']
 /** What is said of one kind of deed does not hold of another. */
 function become(to: Case['do']) {
   const kept = one.value
-  const people = ['review', 'approve', 'work', 'fill', 'hold']
   one.value =
     people.includes(to) && people.includes(kept.do)
       ? { ...kept, do: to }

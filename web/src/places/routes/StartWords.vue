@@ -29,6 +29,7 @@ const triggers = [
   'tag',
   'particular',
   'decided',
+  'signed',
   'date',
   'hand',
 ] as const
