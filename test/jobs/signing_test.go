@@ -79,3 +79,38 @@ func TestAPartyDeclines(t *testing.T) {
 	sender.does(sender.opens("/signing"), sender.See("tr[data-signing]::Clause 4 is not what we said."))
 	sender.does(sender.opens("/d/"+doc.Ref), sender.Click("[data-sign]"), sender.See(".drawn"))
 }
+
+// A place that was forgotten is put right after the paper was sent, as long as nobody has signed.
+func TestPlacesArePutRight(t *testing.T) {
+	t.Parallel()
+	k, _, reports := practice(t)
+	hanne := k.SignIn("hanne")
+	doc := hanne.Upload(reports, "", "Engagement.pdf", pdf(1)).Document
+	plan := contract.SigningPlan{Parties: []contract.SigningParty{{Turn: 1, Name: "Callum Wray", Email: "callum@wray.example", Known: contract.KnownByLink, Signs: true}},
+		Places: []contract.SigningPlace{{Id: 1, Page: 1, Kind: contract.PlaceSignature, Must: true, Box: contract.SigningBox{X: 0.1, Y: 0.7, W: 0.3, H: 0.05}}}}
+	line := testkit.Post[contract.SigningLine](hanne, 201, "/api/signings", contract.SigningWish{Document: doc.Id, Plan: plan})
+	way := mailed(t, k, "callum@wray.example", k.URL+"/l/")
+	sender := sits(t, k, 1280, 800)
+	sender.signsIn("Hanne Solvik")
+	sender.does(sender.opens("/signing/" + line.Id.String()))
+	sender.count("put a place right", 4, func() {
+		sender.does(sender.Click(".one a::Put places right"), sender.See(".drawn .box"), sender.See(".bar::Nothing has changed yet"), sender.Click(".drawn"), sender.See(".bar::The parties are told"), sender.Click("[data-correct]"), sender.See(".one summary"))
+	})
+	places := testkit.Get[contract.SigningPage](hanne, "/api/signings/"+line.Id.String()).Places
+	if len(places) != 2 {
+		t.Fatalf("%d places", len(places))
+	}
+	callum := sits(t, k, 390, 844)
+	callum.does(callum.Go(way), callum.Click("button::Show"), callum.See(".signing h1::Engagement"), callum.SeeText("2"))
+	var values []contract.SigningValue
+	name := "Callum Wray"
+	for _, p := range places {
+		values = append(values, contract.SigningValue{Place: p.Id, Hand: &contract.SigningHand{Typed: &name}})
+	}
+	token := way[strings.LastIndex(way, "/")+1:]
+	outside := k.Visitor()
+	outside.Want(204, "POST", "/api/visits/"+token, contract.OpenLink{})
+	outside.Want(204, "POST", "/api/to-sign/"+token, contract.SigningAct{Values: values, Pages: []int{1}, Agrees: true})
+	sender.does(sender.See("tr[data-signing]::all have signed"), sender.Gone(".one a::Put places right"))
+	sender.does(sender.opens("/signing/"+line.Id.String()+"/places"), sender.See(".bar::Somebody has signed"))
+}

@@ -80,6 +80,12 @@ export function makeRouter(): Router {
       { path: '/signing/forms/:id', component: () => import('../places/signing/WriteForm.vue'), props: true, meta: { place: 'decisions' } },
       { path: '/signing/forms', component: () => import('../places/signing/Forms.vue'), meta: { place: 'decisions' } },
       { path: '/signing/many/:id', component: () => import('../places/signing/SentToMany.vue'), props: true, meta: { place: 'decisions' } },
+      {
+        path: '/signing/:id/places',
+        component: () => import('../places/signing/CorrectPaper.vue'),
+        props: true,
+        meta: { place: 'decisions' },
+      },
       { path: '/signing/:id/sign', component: () => import('../places/signing/SignHere.vue'), props: true, meta: { place: 'decisions' } },
       { path: '/signing/:id?', component: () => import('../places/signing/Signings.vue'), props: true, meta: { place: 'decisions' } },
       { path: '/check', component: () => import('../places/signing/CheckPaper.vue'), meta: { open: true } },

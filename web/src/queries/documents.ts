@@ -16,6 +16,16 @@ export function useDocument(id: MaybeRefOrGetter<string>) {
   })
 }
 
+/** Which pages a version of a document has. */
+export function useOutline(id: MaybeRefOrGetter<string | undefined>, version: MaybeRefOrGetter<number | undefined>) {
+  const of = computed(() => toValue(id) ?? '')
+  return useQuery({
+    queryKey: computed(() => [...documentKeys.one(of.value), 'pages', toValue(version)]),
+    queryFn: () => data(api.GET('/documents/{id}/pages', { params: { path: { id: of.value }, query: { version: toValue(version) } } })),
+    enabled: computed(() => !!of.value),
+  })
+}
+
 /** Dossiers and documents by number or by words of their names. */
 export function useFound(words: MaybeRefOrGetter<string>, open: MaybeRefOrGetter<string>) {
   const asked = computed(() => toValue(words).trim())

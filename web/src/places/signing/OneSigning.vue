@@ -138,6 +138,9 @@ function begin(i: number) {
             {{ t('signing.remind') }}
           </button>
           <button type="button" class="btn btn-plain btn-small" @click="writing = 'until'">{{ t('signing.prolong') }}</button>
+          <RouterLink v-if="line.parties.every((p) => !p.signedAt)" class="btn btn-plain btn-small" :to="`/signing/${id}/places`">
+            {{ t('signing.correct') }}
+          </RouterLink>
           <button type="button" class="btn btn-plain btn-small" data-off @click="writing = 'off'">{{ t('signing.callOff') }}</button>
         </p>
         <form v-if="writing === 'off'" class="write" @submit.prevent="off">
