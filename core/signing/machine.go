@@ -74,6 +74,17 @@ func (m *Machine) Open(party int) error {
 	return nil
 }
 
+// Brings refuses a file from whoever may not act, or is asked for none at a place.
+func (m *Machine) Brings(party, place int) error {
+	if err := m.may(party); err != nil {
+		return err
+	}
+	if !slices.ContainsFunc(m.Request.Plan.Of(party), func(p Place) bool { return p.ID == place && p.Kind == Paper }) {
+		return errPlace.In("place", "no file is asked for at place %d", place)
+	}
+	return nil
+}
+
 // Values are what a party gives, checked against their places; all that must be filled in is there.
 func (m *Machine) Values(party int, given []Value) (all []Value, err error) {
 	by := map[int]Value{}

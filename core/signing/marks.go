@@ -23,6 +23,7 @@ var does = map[string]Kind{
 	"number": Number, "zahl": Number,
 	"choice": Choice, "auswahl": Choice,
 	"tick": Tick, "haken": Tick,
+	"paper": Paper, "beilage": Paper,
 }
 
 // Mark is a place that is marked in a text, from one byte to another. Page, box and number of the place are not known to it.

@@ -67,12 +67,14 @@ const (
 	Number    Kind = "number"
 	Choice    Kind = "choice"
 	Tick      Kind = "tick"
+	// Paper is a file that is brought: its name stands there.
+	Paper Kind = "paper"
 	// Fixed is filled in beforehand, and the same for all.
 	Fixed Kind = "fixed"
 )
 
 // Kinds are all kinds of places.
-var Kinds = []Kind{Signature, Initials, SignedOn, Date, Text, Number, Choice, Tick, Fixed}
+var Kinds = []Kind{Signature, Initials, SignedOn, Date, Text, Number, Choice, Tick, Paper, Fixed}
 
 // Hand says that something is drawn, typed or pictured there.
 func (k Kind) Hand() bool { return k == Signature || k == Initials }

@@ -334,3 +334,56 @@ func FuzzValue(f *testing.F) {
 		p.Words(v, noon, time.UTC, "de")
 	})
 }
+
+// A paper that is asked for is a file by its name and its hash; whose turn it is not, and at other places, nothing is brought.
+func TestPapersAreBrought(t *testing.T) {
+	sum := strings.Repeat("0a", 32)
+	for text, c := range map[string]struct{ sum, code string }{
+		"Insurance.pdf":          {sum, ""},
+		"Insurance":              {"", "value-wrong"},
+		"Insurance.png":          {sum[:62], "value-wrong"},
+		"Insurance.txt":          {sum[:62] + "zz", "value-wrong"},
+		strings.Repeat("ä", 201): {sum, "value-wrong"},
+		"two\nlines.pdf":         {sum, "value-wrong"},
+	} {
+		if _, err := (Place{ID: 1, Kind: Paper}).Check(Value{Place: 1, Text: text, SHA256: c.sum}); code(err) != c.code {
+			t.Errorf("%q: %v", text, err)
+		}
+	}
+	if v, err := (Place{ID: 1, Kind: Text}).Check(Value{Place: 1, Text: "x", SHA256: sum}); err != nil || v.SHA256 != "" {
+		t.Errorf("words bear a hash: %+v %v", v, err)
+	}
+	m := &Machine{Now: noon}
+	p := plan()
+	p.Places = append(p.Places, Place{ID: 90, Party: 1, Page: 1, Kind: Paper, Must: true, Box: Box{X: 0.1, Y: 0.1, W: 0.3, H: 0.05}})
+	m.Send(p, noon.Add(72*time.Hour), uuid.New())
+	if err := m.Brings(1, 90); err != nil {
+		t.Error(err)
+	}
+	for what, c := range map[string]struct {
+		party, place int
+		code         string
+	}{"another place": {1, p.Of(1)[len(p.Of(1))-1].ID, "place-unknown"}, "no place": {1, 91, "place-unknown"}, "another's": {0, 90, "not-your-turn"}} {
+		if err := m.Brings(c.party, c.place); code(err) != c.code {
+			t.Errorf("%s: %v", what, err)
+		}
+	}
+	s := full(m, 1)
+	for i := range s.Values {
+		if s.Values[i].Place == 90 {
+			s.Values[i].Text, s.Values[i].SHA256 = "Insurance.pdf", sum
+		}
+	}
+	if err := m.Sign(1, 2, s); err != nil {
+		t.Fatal(err)
+	}
+	if err := m.Brings(1, 90); code(err) != "signed-already" {
+		t.Errorf("after signing: %v", err)
+	}
+	room := func(n int) func(string) bool { return func(words string) bool { return len([]rune(words)) <= n } }
+	for n, want := range map[int]string{20: "Insurance.pdf", 13: "Insurance.pdf", 9: "Insu….pdf", 3: "I…f", 0: "…"} {
+		if got := Shortened("Insurance.pdf", room(n)); got != want {
+			t.Errorf("with room for %d: %q, want %q", n, got, want)
+		}
+	}
+}

@@ -1,6 +1,7 @@
 package signing
 
 import (
+	"encoding/hex"
 	"math"
 	"math/big"
 	"slices"
@@ -17,6 +18,8 @@ type Value struct {
 	Text string `json:"text,omitempty"`
 	// Hand is what was written by hand.
 	Hand *Hand `json:"hand,omitempty"`
+	// SHA256 is that of a file that was brought, in hexadecimal; its name is the text.
+	SHA256 string `json:"sha256,omitempty"`
 }
 
 // Hand is a signature or initials: drawn, typed, or a picture.
@@ -90,6 +93,9 @@ func (h *Hand) drawn() error {
 // Check refuses what does not belong into a place, and returns it as it is kept.
 func (p Place) Check(v Value) (Value, error) {
 	v.Text = strings.TrimSpace(v.Text)
+	if p.Kind != Paper {
+		v.SHA256 = ""
+	}
 	if p.Kind.Hand() {
 		v.Text = ""
 		return v, v.Hand.Check()
@@ -114,6 +120,8 @@ func (p Place) Check(v Value) (Value, error) {
 		bad = !slices.Contains(p.Choices, v.Text)
 	case Tick:
 		bad = v.Text != "yes"
+	case Paper:
+		bad = !isSHA256(v.SHA256) || utf8.RuneCountInString(v.Text) > MostLabel || strings.ContainsRune(v.Text, '\n')
 	default:
 		if utf8.RuneCountInString(v.Text) > limit(p.Most) {
 			return v, errLongText.In("values", "at most %d letters can be written at place %d", limit(p.Most), p.ID)
@@ -123,6 +131,26 @@ func (p Place) Check(v Value) (Value, error) {
 		return v, errValue.In("values", "%q cannot be given at place %d", short(v.Text), p.ID)
 	}
 	return v, nil
+}
+
+func isSHA256(hexadecimal string) bool {
+	sum, err := hex.DecodeString(hexadecimal)
+	return err == nil && len(sum) == 32
+}
+
+// Shortened is a name as far as it has room: what is taken out in its middle is dots.
+func Shortened(name string, fits func(words string) bool) string {
+	letters := []rune(name)
+	for n := len(letters); n > 1; n-- {
+		words := name
+		if n < len(letters) {
+			words = string(letters[:(n+1)/2]) + "…" + string(letters[len(letters)-n/2:])
+		}
+		if fits(words) {
+			return words
+		}
+	}
+	return "…"
 }
 
 func limit(most int) int {

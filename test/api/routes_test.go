@@ -477,7 +477,9 @@ func TestARouteHasADocumentSigned(t *testing.T) {
 	toRoute(`{"name":"Filed","starts":[{"on":"signed"}],"stops":[{"cases":[{"do":"work","who":[{"person":"`+o.People["luca"].ID.String()+`"}]}]}]}`, &after)
 	id := o.placed(o.hanne, o.reports, d)
 	o.placed(o.hanne, o.reports, after)
-	decides := func(c *testkit.Client, run uuid.UUID, note string) testkit.Answer { return o.decides(c, run, "agrees", note) }
+	decides := func(c *testkit.Client, run uuid.UUID, note string) testkit.Answer {
+		return o.decides(c, run, "agrees", note)
+	}
 	begins := func(doc uuid.UUID) uuid.UUID {
 		o.hanne.Want(204, "POST", "/api/routes/"+id.String()+"/runs", map[string]any{"documents": []uuid.UUID{doc}})
 		return o.oneRun(doc)

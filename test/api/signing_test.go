@@ -2,13 +2,18 @@ package api_test
 
 import (
 	"bytes"
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
+	"fmt"
 	"io"
 	"net/http"
 	"net/http/httptest"
+	"net/url"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -506,5 +511,129 @@ func TestTimeStampsAreRenewed(t *testing.T) {
 	accepted(t, hanne.Do("GET", "/api/documents/"+doc.String()+"/content", nil).Body, 1)
 	if c := testkit.Get[contract.PaperCheck](hanne, "/api/documents/"+other.String()+"/paper-check"); c.Verdict != contract.PaperUnsigned {
 		t.Errorf("%+v", c)
+	}
+}
+
+// A party brings a paper that is asked for: it is theirs until they sign, its hash stands in the evidence, and it is filed
+// beside what all have signed. Nobody else brings anything, and nothing stays of what came to nothing.
+func TestPapersAreBroughtToASigning(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
+	o := newOffice(t)
+	plan := o.aPlan(contract.KnownByLink)
+	plan.Places = append(plan.Places, contract.SigningPlace{Id: 6, Party: 0, Page: 1, Kind: contract.PlacePaper, Must: true, Label: ptr("Insurance"), Box: contract.SigningBox{X: 0.5, Y: 0.3, W: 0.12, H: 0.02}})
+	line, token := o.sent(contract.SigningWish{Document: o.letter(), Plan: plan})
+	callum := o.Visitor()
+	at := "/api/to-sign/" + token + "/papers"
+	brings := func(c *testkit.Client, way, name string, raw []byte) testkit.Answer {
+		return c.Do("POST", way+"&name="+url.QueryEscape(name), bytes.NewReader(raw))
+	}
+	if a := brings(callum, at+"?place=6", "x.pdf", []byte("x")); a.Code() != "needs-opening" {
+		t.Errorf("before the gate: %d %s", a.Status, a.Body)
+	}
+	callum.Want(204, "POST", "/api/visits/"+token, contract.OpenLink{})
+	insurance := []byte("%PDF-1.4 insured, as long as a name may be")
+	name := "C:\\papers\\Certificate of insurance of the trawler Aurelie, with all its annexes, 2027.pdf"
+	for what, c := range map[string]struct {
+		way, name, code string
+		raw             []byte
+	}{
+		"another's place":  {at + "?place=4", "x.pdf", "place-unknown", insurance},
+		"a place of words": {at + "?place=3", "x.pdf", "place-unknown", insurance},
+		"no place":         {at + "?place=99", "x.pdf", "place-unknown", insurance},
+		"no number":        {at + "?place=x", "x.pdf", "parameter", insurance},
+		"nothing":          {at + "?place=6", "x.pdf", "paper-empty", nil},
+		"no name":          {at + "?place=6", "..", "name-reserved", insurance},
+		"a turned name":    {at + "?place=6", "fdp\u202e.exe", "name-direction", insurance},
+		"too large":        {at + "?place=6", "x.bin", "paper-large", make([]byte, 20<<20+1)},
+	} {
+		if a := brings(callum, c.way, c.name, c.raw); a.Code() != c.code {
+			t.Errorf("%s: %d %s", what, a.Status, a.Body)
+		}
+	}
+	if a := brings(o.priya, "/api/signings/"+line.Id.String()+"/sheet/papers?place=6", "x.pdf", insurance); a.Code() != "not-your-turn" {
+		t.Errorf("whose turn it is not: %d %s", a.Status, a.Body)
+	}
+	if a := brings(o.tomasz, "/api/signings/"+line.Id.String()+"/sheet/papers?place=6", "x.pdf", insurance); a.Status != 404 {
+		t.Errorf("a stranger: %d", a.Status)
+	}
+	first := read[contract.SigningPaper](t, brings(callum, at+"?place=6", "first.pdf", []byte("first")))
+	got := read[contract.SigningPaper](t, brings(callum, at+"?place=6", name, insurance))
+	sum := sha256.Sum256(insurance)
+	if got.Sha256 != hex.EncodeToString(sum[:]) || !strings.HasPrefix(got.Name, "Certificate") || got.Size != len(insurance) {
+		t.Errorf("%+v", got)
+	}
+	// Its sender has it already; nobody else does.
+	page := testkit.Get[contract.SigningPage](o.hanne, "/api/signings/"+line.Id.String())
+	if len(page.Papers) != 1 || page.Papers[0].Name != got.Name {
+		t.Errorf("%+v", page.Papers)
+	}
+	if a := o.hanne.Want(200, "GET", "/api/signings/"+line.Id.String()+"/papers/6", nil); !bytes.Equal(a.Body, insurance) || !strings.HasPrefix(a.Header.Get("Content-Disposition"), "attachment") || a.Header.Get("Content-Type") != "application/octet-stream" {
+		t.Errorf("%v", a.Header)
+	}
+	o.priya.Want(403, "GET", "/api/signings/"+line.Id.String()+"/papers/6", nil)
+	o.tomasz.Want(404, "GET", "/api/signings/"+line.Id.String()+"/papers/6", nil)
+	if others := testkit.Get[contract.SigningPage](o.priya, "/api/signings/"+line.Id.String()).Papers; len(others) != 0 {
+		t.Errorf("a party sees what another brought: %+v", others)
+	}
+	act := clientActs()
+	if a := callum.Do("POST", "/api/to-sign/"+token, act); a.Code() != "places-left" {
+		t.Errorf("without it: %d %s", a.Status, a.Body)
+	}
+	with := func(p contract.SigningPaper) contract.SigningAct {
+		act := clientActs()
+		act.Values = append(act.Values, contract.SigningValue{Place: 6, Text: &p.Name, Sha256: &p.Sha256})
+		return act
+	}
+	if a := callum.Do("POST", "/api/to-sign/"+token, with(first)); a.Code() != "paper-not-brought" {
+		t.Errorf("with the one that was replaced: %d %s", a.Status, a.Body)
+	}
+	callum.Want(204, "POST", "/api/to-sign/"+token, with(got))
+	if a := brings(callum, at+"?place=6", "x.pdf", insurance); a.Status < 400 {
+		t.Errorf("after signing: %d %s", a.Status, a.Body)
+	}
+	o.priya.Want(204, "POST", "/api/signings/"+line.Id.String()+"/sheet", contract.SigningAct{Values: []contract.SigningValue{typed(4, "Priya Valdane")}, Pages: []int{1}, Agrees: true})
+	_, raw := o.finished(line.Id)
+	accepted(t, raw, 1)
+	if words := wordsOn(t, raw); !strings.Contains(words, got.Sha256) || !strings.Contains(words, "Cert") {
+		t.Errorf("the evidence says %s", words)
+	}
+	rows := testkit.Get[contract.RegisterPage](o.hanne, "/api/folders/"+o.reports.String()+"/register").Rows
+	filed := slices.IndexFunc(rows, func(r contract.DocumentRow) bool {
+		return strings.HasPrefix(r.Name, "engagement, A, Certificate of insurance")
+	})
+	if filed < 0 {
+		t.Fatalf("it is not filed: %+v", rows)
+	}
+	if a := o.hanne.Want(200, "GET", "/api/documents/"+rows[filed].Id.String()+"/content?download", nil); !bytes.Equal(a.Body, insurance) {
+		t.Error("what is filed is another")
+	}
+	if left := testkit.Get[contract.SigningPage](o.hanne, "/api/signings/"+line.Id.String()).Papers; len(left) != 0 {
+		t.Errorf("it is there twice: %+v", left)
+	}
+
+	// What is brought to a request that is called off, or to a party that is another then, is not kept.
+	plan.Parties[0].Email = "second@wray.example"
+	second := testkit.Post[contract.SigningLine](o.hanne, 201, "/api/signings", contract.SigningWish{Document: o.hanne.Upload(o.reports, "", "second.pdf", pdfOf(t, "Second")).Document.Id, Plan: plan})
+	token = o.wayOf("second@wray.example")
+	callum = o.Visitor()
+	callum.Want(204, "POST", "/api/visits/"+token, contract.OpenLink{})
+	at = "/api/to-sign/" + token + "/papers"
+	// Four bring twenty megabytes at once to one place: one of them is there.
+	var all sync.WaitGroup
+	for i := range 4 {
+		all.Go(func() {
+			if a := brings(callum, at+"?place=6", fmt.Sprintf("%d.bin", i), bytes.Repeat([]byte{byte(i)}, 1<<20)); a.Status != 201 {
+				t.Errorf("%d %s", a.Status, a.Body)
+			}
+		})
+	}
+	all.Wait()
+	if papers := testkit.Get[contract.SigningPage](o.hanne, "/api/signings/"+second.Id.String()).Papers; len(papers) != 1 {
+		t.Errorf("%+v", papers)
+	}
+	o.hanne.Want(204, "POST", "/api/signings/"+second.Id.String()+"/end", contract.SigningReason{Reason: "Another time."})
+	if papers := testkit.Get[contract.SigningPage](o.hanne, "/api/signings/"+second.Id.String()).Papers; len(papers) != 0 {
+		t.Errorf("it is kept: %+v", papers)
 	}
 }

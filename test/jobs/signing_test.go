@@ -114,3 +114,31 @@ func TestPlacesArePutRight(t *testing.T) {
 	sender.does(sender.See("tr[data-signing]::all have signed"), sender.Gone(".one a::Put places right"))
 	sender.does(sender.opens("/signing/"+line.Id.String()+"/places"), sender.See(".bar::Somebody has signed"))
 }
+
+// Whoever is asked for a paper brings it on a telephone while they sign; it lies beside the signed paper in the end.
+func TestAPaperIsBroughtWithASignature(t *testing.T) {
+	t.Parallel()
+	k, _, reports := practice(t)
+	hanne := k.SignIn("hanne")
+	doc := hanne.Upload(reports, "", "Engagement.pdf", pdf(1)).Document
+	label := "Certificate of insurance"
+	plan := contract.SigningPlan{Parties: []contract.SigningParty{{Turn: 1, Name: "Callum Wray", Email: "callum@wray.example", Known: contract.KnownByLink, Signs: true}},
+		Places: []contract.SigningPlace{{Id: 1, Page: 1, Kind: contract.PlaceSignature, Must: true, Box: contract.SigningBox{X: 0.1, Y: 0.7, W: 0.3, H: 0.05}},
+			{Id: 2, Page: 1, Kind: contract.PlacePaper, Must: true, Label: &label, Box: contract.SigningBox{X: 0.1, Y: 0.6, W: 0.4, H: 0.03}}}}
+	line := testkit.Post[contract.SigningLine](hanne, 201, "/api/signings", contract.SigningWish{Document: doc.Id, Plan: plan})
+	file := filepath.Join(t.TempDir(), "Hull policy 2027.pdf")
+	if err := os.WriteFile(file, pdf(1), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	sender := sits(t, k, 1280, 800)
+	sender.signsIn("Hanne Solvik")
+	sender.does(sender.opens("/signing/"+line.Id.String()), sender.See(".one h2::Engagement"))
+	callum := sits(t, k, 390, 844)
+	callum.does(callum.Go(mailed(t, k, "callum@wray.example", k.URL+"/l/")), callum.Click("button::Show"), callum.See(".signing h1::Engagement"))
+	callum.count("bring a paper and sign", 8, func() {
+		callum.does(callum.See(".stops li.done"), callum.Click("[data-next]"), callum.See(".opened::Choose a file"), callum.Choose("[data-bring]", file), callum.See(".opened::Hull policy 2027"), callum.Click("[data-here]"))
+		callum.does(callum.Click("button::type it"), callum.Type("[data-typed]", "Callum Wray"), callum.Click("[data-here]"))
+		callum.does(callum.Click("[data-consent]"), callum.Click("[data-sign]"), callum.See("h1::Signed"))
+	})
+	sender.does(sender.See("tr[data-signing]::all have signed"), sender.opens("/d/"+doc.Ref), sender.See("tr[data-ref]::Engagement, A, Hull"))
+}

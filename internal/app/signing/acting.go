@@ -143,7 +143,7 @@ func (s *Service) kept(one seat) (k Kept, err error) {
 
 // Opened notes that a party opened the paper.
 func (s *Service) Opened(ctx context.Context, w Who) error {
-	return s.as(ctx, w, func(t *travel, k known) error {
+	return s.as(ctx, w, func(tx *act.Tx, t *travel, k known) error {
 		if !t.Request.Parties[k.party].Turn || !t.Request.Status.Open() {
 			return nil
 		}
@@ -152,7 +152,7 @@ func (s *Service) Opened(ctx context.Context, w Who) error {
 }
 
 // as takes a request on for a party.
-func (s *Service) as(ctx context.Context, w Who, do func(t *travel, k known) error) error {
+func (s *Service) as(ctx context.Context, w Who, do func(tx *act.Tx, t *travel, k known) error) error {
 	return s.Acts.Do(ctx, func(tx *act.Tx) error {
 		k, err := s.find(ctx, tx, w)
 		if err != nil {
@@ -166,7 +166,7 @@ func (s *Service) as(ctx context.Context, w Who, do func(t *travel, k known) err
 		if k, err = s.find(ctx, tx, w); err != nil {
 			return err
 		}
-		if err := do(t, k); err != nil {
+		if err := do(tx, t, k); err != nil {
 			return err
 		}
 		return s.settle(ctx, tx, t)
@@ -198,8 +198,11 @@ func (s *Service) Sign(ctx context.Context, w Who, k Kept, agrees bool) error {
 	if err != nil {
 		return err
 	}
-	return s.as(ctx, w, func(t *travel, k2 known) error {
+	return s.as(ctx, w, func(tx *act.Tx, t *travel, k2 known) error {
 		if err := t.fits(values, sizes); err != nil {
+			return err
+		}
+		if err := brought(ctx, tx, t, k2.party, values); err != nil {
 			return err
 		}
 		return t.Sign(k2.party, t.Pages, signing.Signing{Known: k2.how, Email: k2.email, Before: k2.before, Values: values, Pages: slices.Clone(k.Pages), Network: k2.network, Agent: k2.agent, Consent: rules.SigningConsent})
@@ -211,7 +214,7 @@ func (t *travel) fits(values []signing.Value, sizes []reading.Size) error {
 	fits := measuring()
 	for _, v := range values {
 		for _, at := range t.Request.Plan.Places {
-			if at.ID != v.Place || at.Kind.Hand() || v.Text == "" || at.Page > len(sizes) {
+			if at.ID != v.Place || at.Kind.Hand() || at.Kind == signing.Paper || v.Text == "" || at.Page > len(sizes) {
 				continue
 			}
 			size := sizes[at.Page-1]
@@ -292,12 +295,12 @@ func pictureType(raw []byte) string {
 
 // Decline ends a request by a party who will not sign.
 func (s *Service) Decline(ctx context.Context, w Who, reason string) error {
-	return s.as(ctx, w, func(t *travel, k known) error { return t.Machine.Decline(k.party, reason) })
+	return s.as(ctx, w, func(tx *act.Tx, t *travel, k known) error { return t.Machine.Decline(k.party, reason) })
 }
 
 // Hand lets somebody else do a party's part.
 func (s *Service) Hand(ctx context.Context, w Who, to signing.Party) error {
-	return s.as(ctx, w, func(t *travel, k known) error {
+	return s.as(ctx, w, func(tx *act.Tx, t *travel, k known) error {
 		// Whoever is handed it is as surely known as was asked for.
 		to.Person, to.Known = nil, t.Request.Plan.Parties[k.party].Known
 		return t.Machine.Hand(k.party, to)

@@ -2,9 +2,11 @@ package signing
 
 import (
 	"context"
+	"crypto/sha256"
 	"encoding/hex"
 	"fmt"
 	"time"
+	"unicode/utf8"
 
 	"tabularis/core/fault"
 	"tabularis/core/looks"
@@ -93,9 +95,40 @@ func (p *paperwork) entry(e signing.Event) ink.Entry {
 		}
 	}
 	lines := []string{fmt.Sprintf(words.signed, p.moment(s.At)), fmt.Sprintf(words.known, p.how(e)), fmt.Sprintf(words.read, looks.Pages(s.Pages).String(), p.row.Pages), fmt.Sprintf(words.from, s.Network, s.Agent)}
+	lines = append(lines, p.broughtBy(s)...)
 	name := signing.Letter(e.Party) + " · " + party.Name
 	if party.Role != "" {
 		name += ", " + party.Role
 	}
 	return ink.Entry{Name: name, Lines: lines}
+}
+
+// mostBrought is how many lines of an entry say what was brought, longBrought how many letters of a file's name.
+const mostBrought, longBrought = 3, 26
+
+// broughtBy says what a party brought: each file by its hash. Those for which there is no line of their own are said together,
+// by the hash of their hashes.
+func (p *paperwork) broughtBy(s *signing.Signing) (lines []string) {
+	word, more := "Brought", "Brought: %d more, SHA-256 of their SHA-256 %s"
+	if p.Language == "de" {
+		word, more = "Beigebracht", "Beigebracht: %d weitere, SHA-256 ihrer SHA-256 %s"
+	}
+	var all []signing.Value
+	for _, v := range s.Values {
+		if v.SHA256 != "" {
+			all = append(all, v)
+		}
+	}
+	for i, v := range all {
+		if i == mostBrought-1 && len(all) > mostBrought {
+			rest := sha256.New()
+			for _, v := range all[i:] {
+				_, _ = rest.Write([]byte(v.SHA256))
+			}
+			return append(lines, fmt.Sprintf(more, len(all)-i, hex.EncodeToString(rest.Sum(nil))))
+		}
+		name := signing.Shortened(v.Text, func(words string) bool { return utf8.RuneCountInString(words) <= longBrought })
+		lines = append(lines, fmt.Sprintf("%s: %s, SHA-256 %s", word, name, v.SHA256))
+	}
+	return lines
 }

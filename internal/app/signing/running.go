@@ -113,6 +113,12 @@ func (s *Service) seated(ctx context.Context, tx *act.Tx, t *travel) error {
 			}
 			one.LinkID = nil
 		}
+		if changed || over && t.Request.Status != signing.Finished {
+			// What somebody brought before them, or for nothing, is not kept.
+			if err := dropPapers(ctx, tx, t.ID, i); err != nil {
+				return err
+			}
+		}
 		if changed {
 			one.Kept = nil
 		}

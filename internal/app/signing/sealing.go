@@ -116,9 +116,18 @@ func (s *Service) sealNext(ctx context.Context, id uuid.UUID) (more bool, err er
 	if err != nil {
 		return false, err
 	}
-	err = s.Acts.Do(ctx, func(tx *act.Tx) error { return s.place(ctx, tx, p, stored, upto) })
+	if p.request.Status == signing.Sealing && upto == len(p.acts) {
+		p.papers, err = s.storePapers(ctx, id, p.acts)
+	}
+	if err == nil {
+		err = s.Acts.Do(ctx, func(tx *act.Tx) error { return s.place(ctx, tx, p, stored, upto) })
+	}
 	more = err == nil && upto < len(p.acts)
-	return more, errors.Join(err, stored.End(ctx, err))
+	ended := stored.End(ctx, err)
+	for _, one := range p.papers {
+		ended = errors.Join(ended, one.stored.End(ctx, err))
+	}
+	return more, errors.Join(err, ended)
 }
 
 // actsOf are the parties' acts in their order.
@@ -151,7 +160,10 @@ func (s *Service) place(ctx context.Context, tx *act.Tx, p *paperwork, stored *t
 	if err := s.settle(ctx, tx, t); err != nil {
 		return err
 	}
-	return s.file(ctx, tx, t)
+	if err := s.file(ctx, tx, t); err != nil {
+		return err
+	}
+	return s.filePapers(ctx, tx, t, p.papers)
 }
 
 // revise makes a sealed paper the document's next version.
@@ -202,6 +214,8 @@ type paperwork struct {
 	zone     *time.Location
 	source   reading.Source
 	sizes    []reading.Size
+	// papers are those that parties brought, once all have signed.
+	papers []filedPaper
 	// kept says that the paper had been signed before it came: it is only ever appended to.
 	kept bool
 	// token is the last time stamp that was given, stamp the one that the whole paper bears.
@@ -326,6 +340,10 @@ func (p *paperwork) place(sheets *ink.Sheets, at signing.Place, v signing.Value,
 	}
 	if one.Value = at.Words(v, signed, p.zone, p.Language); one.Value == "" {
 		return one, false
+	}
+	if at.Kind == signing.Paper {
+		fits := measuring()
+		one.Value = signing.Shortened(one.Value, func(words string) bool { return fits(words, w, h) })
 	}
 	one.Sheet = sheets.Words(one.Value, w, h)
 	return one, true

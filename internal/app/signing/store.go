@@ -193,3 +193,44 @@ func lastOf(ctx context.Context, q postgres.Q, item uuid.UUID) (last struct {
 func ByLink(ctx context.Context, q postgres.Q, link uuid.UUID) (is bool, err error) {
 	return is, q.GetContext(ctx, &is, `SELECT EXISTS (SELECT 1 FROM signing_parties WHERE link_id = $1)`, link)
 }
+
+// paperRow is a paper that a party brought.
+type paperRow struct {
+	SigningID uuid.UUID `db:"signing_id"`
+	Party     int       `db:"party"`
+	Place     int       `db:"place"`
+	Name      string    `db:"name"`
+	MediaType string    `db:"media_type"`
+	Size      int       `db:"size"`
+	SHA256    []byte    `db:"sha256"`
+	Paper     []byte    `db:"paper"`
+	BroughtAt time.Time `db:"brought_at"`
+}
+
+const paperPurpose = "paper brought to a signing"
+
+// bring keeps a paper in place of the one before, as far as there is room for all. The request's row is held.
+func bring(ctx context.Context, q postgres.Q, keys *secret.Keys, p paperRow, raw []byte) error {
+	var had int
+	if err := q.GetContext(ctx, &had, `SELECT coalesce(sum(size), 0) FROM signing_papers WHERE signing_id = $1 AND place <> $2`, p.SigningID, p.Place); err != nil {
+		return err
+	}
+	if had+p.Size > mostPapers {
+		return ErrPaperLarge.New("there are %d bytes of them", had)
+	}
+	return postgres.Exec(ctx, q, `INSERT INTO signing_papers (signing_id, party, place, name, media_type, size, sha256, paper, brought_at) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+		ON CONFLICT (signing_id, place) DO UPDATE SET party = $2, name = $4, media_type = $5, size = $6, sha256 = $7, paper = $8, brought_at = $9`,
+		p.SigningID, p.Party, p.Place, p.Name, p.MediaType, p.Size, p.SHA256, keys.Seal(raw, paperPurpose), p.BroughtAt)
+}
+
+func papersOf(ctx context.Context, q postgres.Q, signing uuid.UUID) (all []paperRow, err error) {
+	return all, q.SelectContext(ctx, &all, `SELECT * FROM signing_papers WHERE signing_id = $1 ORDER BY place`, signing)
+}
+
+func dropPaper(ctx context.Context, q postgres.Q, signing uuid.UUID, place int) error {
+	return postgres.Exec(ctx, q, `DELETE FROM signing_papers WHERE signing_id = $1 AND place = $2`, signing, place)
+}
+
+func dropPapers(ctx context.Context, q postgres.Q, signing uuid.UUID, party int) error {
+	return postgres.Exec(ctx, q, `DELETE FROM signing_papers WHERE signing_id = $1 AND party = $2`, signing, party)
+}

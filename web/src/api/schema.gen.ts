@@ -6912,7 +6912,7 @@ export interface components {
          */
         SigningKnown: "link" | "code" | "sign-in" | "in-person";
         /** @enum {string} */
-        PlaceKind: "signature" | "initials" | "signed-on" | "date" | "text" | "number" | "choice" | "tick" | "fixed";
+        PlaceKind: "signature" | "initials" | "signed-on" | "date" | "text" | "number" | "choice" | "tick" | "paper" | "fixed";
         /** @enum {string} */
         SigningStatus: "going" | "sealing" | "finished" | "declined" | "called-off" | "expired";
         SigningParty: {
@@ -7068,6 +7068,16 @@ export interface components {
             line: components["schemas"]["SigningLine"];
             events: components["schemas"]["SigningEvent"][];
             places: components["schemas"]["SigningPlace"][];
+            /** @description What parties have brought and is not filed yet, for whoever looks after it: /signings/{id}/papers/{place} */
+            papers: components["schemas"]["SigningPaper"][];
+        };
+        /** @description A file that a party brought: the body of POST /signings/{id}/sheet/papers and /to-sign/{token}/papers, with ?place= and ?name= */
+        SigningPaper: {
+            place: number;
+            party: number;
+            name: string;
+            size: number;
+            sha256: string;
         };
         SigningReason: {
             reason: string;
@@ -7093,6 +7103,8 @@ export interface components {
             place: number;
             text?: string;
             hand?: components["schemas"]["SigningHand"];
+            /** @description Of a file that was brought */
+            sha256?: string;
         };
         SigningKept: {
             values: components["schemas"]["SigningValue"][];

@@ -1869,6 +1869,7 @@ const (
 	PlaceFixed     PlaceKind = "fixed"
 	PlaceInitials  PlaceKind = "initials"
 	PlaceNumber    PlaceKind = "number"
+	PlacePaper     PlaceKind = "paper"
 	PlaceSignature PlaceKind = "signature"
 	PlaceSignedOn  PlaceKind = "signed-on"
 	PlaceText      PlaceKind = "text"
@@ -1887,6 +1888,8 @@ func (e PlaceKind) Valid() bool {
 	case PlaceInitials:
 		return true
 	case PlaceNumber:
+		return true
+	case PlacePaper:
 		return true
 	case PlaceSignature:
 		return true
@@ -6763,7 +6766,19 @@ type SigningLine struct {
 type SigningPage struct {
 	Events []SigningEvent `json:"events"`
 	Line   SigningLine    `json:"line"`
+
+	// Papers What parties have brought and is not filed yet, for whoever looks after it: /signings/{id}/papers/{place}
+	Papers []SigningPaper `json:"papers"`
 	Places []SigningPlace `json:"places"`
+}
+
+// SigningPaper A file that a party brought: the body of POST /signings/{id}/sheet/papers and /to-sign/{token}/papers, with ?place= and ?name=
+type SigningPaper struct {
+	Name   string `json:"name"`
+	Party  int    `json:"party"`
+	Place  int    `json:"place"`
+	Sha256 string `json:"sha256"`
+	Size   int    `json:"size"`
 }
 
 // SigningParty defines model for SigningParty.
@@ -6896,7 +6911,10 @@ type SigningValue struct {
 	// Hand A signature or initials: drawn, typed, or a picture
 	Hand  *SigningHand `json:"hand,omitempty"`
 	Place int          `json:"place"`
-	Text  *string      `json:"text,omitempty"`
+
+	// Sha256 Of a file that was brought
+	Sha256 *string `json:"sha256,omitempty"`
+	Text   *string `json:"text,omitempty"`
 }
 
 // SigningWish defines model for SigningWish.

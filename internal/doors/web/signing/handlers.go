@@ -69,13 +69,20 @@ func (h *Handlers) GetSigning(ctx context.Context, r GetSigningRequestObject) (G
 	if err != nil {
 		return nil, err
 	}
-	out := contract.SigningPage{Line: present.Signing(l), Events: []contract.SigningEvent{}}
+	out := contract.SigningPage{Line: present.Signing(l), Events: []contract.SigningEvent{}, Papers: []contract.SigningPaper{}}
 	for _, e := range l.Events {
 		shown := contract.SigningEvent{Kind: string(e.Kind), At: e.At, Reason: present.Some(e.Reason)}
 		if e.Kind != core.EvSent && e.Party < len(l.Request.Plan.Parties) {
 			shown.Party, shown.Name = present.Some(core.Letter(e.Party)), present.Some(l.Request.Plan.Parties[e.Party].Name)
 		}
 		out.Events = append(out.Events, shown)
+	}
+	if l.Manages {
+		papers, err := h.Signing.Papers(ctx, r.Id)
+		if err != nil {
+			return nil, err
+		}
+		out.Papers = present.Each(papers, broughtPaper)
 	}
 	out.Places, err = present.Through[[]contract.SigningPlace](l.Request.Plan.Ordered())
 	return GetSigning200JSONResponse(out), err

@@ -22,6 +22,9 @@ func (h *Handlers) Register(r door.Routes) {
 	r.Open.POST("/paper-checks", h.check)
 	r.Open.GET("/paper-checks/roots.pem", h.roots)
 	r.SignedIn.GET("/signings/:id/evidence.pdf", h.evidence)
+	r.SignedIn.POST("/signings/:id/sheet/papers", h.Long, h.bring)
+	r.SignedIn.GET("/signings/:id/papers/:place", h.paper)
+	r.Open.POST("/to-sign/:token/papers", h.Long, h.bringByLink)
 	r.SignedIn.POST("/signing-forms/:id/look/:page", h.lookedAt)
 	r.SignedIn.POST("/signing-forms/:id/table", h.table)
 	strict := NewStrictHandlerWithOptions(h, []StrictMiddlewareFunc{door.OwnContext[StrictHandlerFunc]}, StrictGinServerOptions{

@@ -60,6 +60,7 @@ export default {
     name: 'Name',
     email: 'E-Mail',
     changeDo: 'Partei ändern',
+    broughtTitle: 'Beigebracht und noch nicht abgelegt',
     correct: 'Stellen berichtigen',
     correctTitle: 'Stellen in {name}',
     correctHint:
@@ -182,6 +183,7 @@ export default {
       number: 'eine Zahl',
       choice: 'eine Wahl',
       tick: 'Kreuz',
+      paper: 'ein Papier',
       fixed: 'ausgefüllt',
     },
     does: {
@@ -193,6 +195,7 @@ export default {
       number: 'gibt eine Zahl an',
       choice: 'wählt',
       tick: 'kreuzt an',
+      paper: 'bringt ein Papier bei',
       fixed: 'vorher ausgefüllt',
     },
     askedBy: '{name} bittet um Ihre Unterschrift, bis {when}',

@@ -59,6 +59,7 @@ export default {
     name: 'Name',
     email: 'E-mail',
     changeDo: 'Change party',
+    broughtTitle: 'Brought, and not filed yet',
     correct: 'Put places right',
     correctTitle: 'Places of {name}',
     correctHint: 'As long as nobody has signed, places can be moved, added and taken away. Everybody who was asked is told.',
@@ -180,6 +181,7 @@ export default {
       number: 'a number',
       choice: 'a choice',
       tick: 'tick',
+      paper: 'a paper',
       fixed: 'filled in',
     },
     does: {
@@ -191,6 +193,7 @@ export default {
       number: 'gives a number',
       choice: 'chooses',
       tick: 'ticks',
+      paper: 'brings a paper',
       fixed: 'filled in beforehand',
     },
     askedBy: '{name} asks you to sign, until {when}',

@@ -19,6 +19,8 @@ const props = defineProps<{
   /** The words of the paper, page by page. */
   text: () => Promise<string[]>
   keep: (kept: { values: Sheet['kept']['values']; pages: number[] }) => Promise<void>
+  /** Brings a file to a place; what is wrong with it is said in words. */
+  bring: (place: number, file: File) => Promise<{ name: string; sha256: string } | string>
   busy?: boolean
   wrong?: string
   /** It is signed in the presence of whoever is signed in. */
@@ -76,6 +78,19 @@ function give(p: Place, text: string) {
 function handed(p: Place) {
   s.give(p, draft.value ? { hand: draft.value } : undefined)
   go(p)
+}
+const bringing = ref(false)
+const unbrought = ref('')
+async function bringTo(p: Place, input: HTMLInputElement) {
+  const file = input.files?.[0]
+  if (!file) return
+  bringing.value = true
+  unbrought.value = ''
+  const got = await props.bring(p.id, file)
+  bringing.value = false
+  input.value = ''
+  if (typeof got === 'string') unbrought.value = got
+  else s.give(p, { text: got.name, sha256: got.sha256 })
 }
 const same = (p: Place) => s.asked.value.filter((o) => o.kind === p.kind).length
 
@@ -259,6 +274,25 @@ defineExpose({ toPage })
                   />
                   {{ p.label || word('tickHere') }}
                 </label>
+                <div v-else-if="p.kind === 'paper'" class="brings">
+                  <p v-if="valueOf(p)?.text" role="status">
+                    <b>{{ valueOf(p)!.text }}</b>
+                    <span class="no small quiet">{{ ` ${valueOf(p)!.sha256?.slice(0, 8)}…` }}</span>
+                  </p>
+                  <label class="btn btn-plain" :class="{ disabled: bringing }">
+                    {{ bringing ? word('paperBringing') : word(valueOf(p)?.text ? 'paperOther' : 'paperChoose') }}
+                    <input
+                      type="file"
+                      class="visually-hidden"
+                      :disabled="bringing"
+                      :aria-label="label(p)"
+                      :data-bring="p.id"
+                      @change="bringTo(p, $event.target as HTMLInputElement)"
+                    />
+                  </label>
+                  <p class="small quiet">{{ word('paperHint', { sender: sheet.sender }) }}</p>
+                  <p v-if="unbrought" class="t-caution" role="alert">{{ unbrought }}</p>
+                </div>
                 <input
                   v-else
                   class="form-control"

@@ -130,6 +130,17 @@ function begin(i: number) {
           </div>
         </li>
       </ol>
+      <template v-if="data?.papers.length">
+        <h3>{{ t('signing.broughtTitle') }}</h3>
+        <ul class="events small">
+          <li v-for="b in data.papers" :key="b.place">
+            <Letter :letter="line.parties[b.party]?.letter ?? ''" />
+            {{ ' ' }}
+            <a class="go" :href="`/api/signings/${id}/papers/${b.place}`" download>{{ b.name }}</a>
+            <span class="quiet">{{ ` ${said.size(b.size)}` }}</span>
+          </li>
+        </ul>
+      </template>
       <p v-if="wrong" class="t-caution" role="alert">{{ wrong }}</p>
       <template v-if="line.manages && line.status === 'going'">
         <p class="small">{{ t('signing.untilWhen', { when: said.when(line.until) }) }}</p>

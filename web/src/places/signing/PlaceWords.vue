@@ -11,7 +11,7 @@ defineEmits<{ remove: []; all: []; dated: [] }>()
 const { t } = useI18n()
 /** The place itself is changed: it is the editor's. */
 const p = computed(() => props.place)
-const written = computed(() => ['text', 'number', 'fixed', 'choice', 'date', 'tick'].includes(p.value.kind))
+const written = computed(() => ['text', 'number', 'fixed', 'choice', 'date', 'tick', 'paper'].includes(p.value.kind))
 function to(kind: Kind) {
   p.value.kind = kind
   if (kind === 'choice' && !p.value.choices?.length) p.value.choices = ['yes', 'no']

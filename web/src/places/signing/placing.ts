@@ -14,6 +14,7 @@ const usual: Record<Kind, [number, number]> = {
   number: [90, 22],
   choice: [130, 22],
   tick: [18, 18],
+  paper: [190, 22],
   fixed: [190, 22],
 }
 /** By which letter a party is known. */
