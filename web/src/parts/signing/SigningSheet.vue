@@ -547,6 +547,14 @@ h1 {
   gap: var(--tb-s3);
   margin-top: var(--tb-s3);
 }
+.brings {
+  display: grid;
+  justify-items: start;
+  gap: var(--tb-s2);
+}
+.brings p {
+  margin: 0;
+}
 .ticking {
   display: flex;
   gap: var(--tb-s2);
@@ -628,6 +636,7 @@ h1 {
   .inside .end .btn-primary {
     width: 100%;
     min-height: 48px;
+    justify-content: center;
   }
   .inside .end {
     flex-wrap: wrap;
