@@ -59,3 +59,64 @@ func TestFindingByParticularsAndReach(t *testing.T) {
 		t.Errorf("kept is %+v", q.Question)
 	}
 }
+
+// Answers are narrowed down to what has become of documents, as their rows say it; nobody finds by it what they do not see.
+func TestFindingByState(t *testing.T) {
+	testkit.Shared(t)
+	t.Parallel()
+	o := newOffice(t)
+	priya := o.People["priya"].ID
+	up := func(name string) uuid.UUID {
+		return o.hanne.Upload(o.reports, "", name, pdfOf(t, "plating of "+name)).Document.Id
+	}
+	up("draft.pdf")
+	review, approved, superseded, parties, signed := up("review.pdf"), up("approved.pdf"), up("superseded.pdf"), up("parties.pdf"), up("signed.pdf")
+	o.hanne.Upload(o.reports, "", "superseded.pdf", pdfOf(t, "other plating of superseded.pdf"))
+	route := o.writes(o.hanne, o.reports, o.approval("luca"))
+	o.switches(o.hanne, route, true)
+	for _, doc := range []uuid.UUID{review, approved, superseded, parties, signed} {
+		o.hanne.Want(204, "POST", "/api/routes/"+route.String()+"/runs", contract.RouteStartWish{Documents: []uuid.UUID{doc}})
+		run := o.oneRun(doc)
+		if doc != review {
+			if a := o.decides(o.luca, run, "agrees", ""); a.Status >= 300 {
+				t.Fatalf("%d %s", a.Status, a.Body)
+			}
+		}
+	}
+	o.hanne.Do("PUT", "/api/routes/"+route.String()+"/switch", map[string]bool{"on": false})
+	send := func(doc uuid.UUID) uuid.UUID {
+		return testkit.Post[contract.SigningLine](o.hanne, 201, "/api/signings", contract.SigningWish{Document: doc, Plan: contract.SigningPlan{Parties: []contract.SigningParty{{Turn: 1, Person: &priya, Known: contract.KnownBySignIn, Signs: true}},
+			Places: []contract.SigningPlace{{Id: 1, Page: 1, Kind: contract.PlaceSignature, Must: true, Box: contract.SigningBox{X: 0.1, Y: 0.7, W: 0.3, H: 0.05}}}}}).Id
+	}
+	send(parties)
+	done := send(signed)
+	o.priya.Want(204, "POST", "/api/signings/"+done.String()+"/sheet", contract.SigningAct{Values: []contract.SigningValue{typed(1, "Priya Valdane")}, Pages: []int{1}, Agrees: true})
+	o.finished(done)
+	// What was approved and has other content now is a draft again.
+	o.hanne.Want(201, "POST", "/api/documents/"+superseded.String()+"/versions/1/return", nil, "Supersede", "approved")
+	o.written()
+	for state, want := range map[string]string{"review": "review.pdf", "approved": "approved.pdf", "parties": "parties.pdf", "signed": "signed.pdf", "issued": ""} {
+		o.answers(o.hanne, want, "plating", "&state="+state)
+		o.answers(o.hanne, want, "", "&state="+state)
+		if got := testkit.Get[contract.FoundCounts](o.hanne, "/api/found/counts?state="+state); got.Total != len(o.finds(o.hanne, "", "&state="+state)) {
+			t.Errorf("%s: %d are counted", state, got.Total)
+		}
+		o.answers(o.tomasz, "", "", "&state="+state)
+		// As its row says it.
+		for _, hit := range o.finds(o.hanne, "", "&state="+state) {
+			for _, r := range testkit.Get[contract.RegisterPage](o.hanne, "/api/folders/"+o.reports.String()+"/register").Rows {
+				if r.Name == hit && (r.State == nil || string(r.State.State) != state) {
+					t.Errorf("%s is found as %s, its row says %+v", hit, state, r.State)
+				}
+			}
+		}
+	}
+	if a := o.hanne.Do("GET", "/api/found?state=gone", nil); a.Status != 400 {
+		t.Errorf("no state: %d %s", a.Status, a.Body)
+	}
+	approvedOnes := contract.FoundApproved
+	q := testkit.Post[contract.KeptQuestion](o.hanne, 201, "/api/questions", contract.NewQuestion{Name: "approved", Question: contract.Question{State: &approvedOnes}})
+	if q.Question.State == nil || *q.Question.State != contract.FoundApproved {
+		t.Errorf("kept is %+v", q.Question)
+	}
+}

@@ -260,24 +260,6 @@ func TestPicturesArePutIntoWordDocuments(t *testing.T) {
 			t.Errorf("%s: %d %s", what, a.Status, a.Body)
 		}
 	}
-	// Eight ask at once for more room than there is.
-	var at24 atomic.Int32
-	var all sync.WaitGroup
-	for i := range 8 {
-		all.Go(func() {
-			raw := append(slices.Clone(large), byte(i)) // What follows a picture's end is no part of it.
-			if a := putting(o.luca, at, raw); a.Status == 201 {
-				at24.Add(1)
-			} else if a.Code() != "pictures-put-in-large" {
-				t.Errorf("%d %s", a.Status, a.Body)
-			}
-		})
-	}
-	all.Wait()
-	if n := int(at24.Load()); n*len(large) > 24<<20 || (n+1)*len(large) <= 24<<20 {
-		t.Errorf("%d of %d bytes found room", n, len(large))
-	}
-
 	kind := contract.LinkKindWorking
 	link, token := o.link(contract.LinkTerms{Items: []uuid.UUID{o.yard}, Kind: &kind})
 	visit := "/api/visits/" + token + "/documents/" + doc.String() + "/writing"
@@ -300,6 +282,28 @@ func TestPicturesArePutIntoWordDocuments(t *testing.T) {
 	another := o.luca.Upload(o.yard, "", "Another.docx", agreed(t, `<w:p/>`, nil)).Document.Id
 	o.luca.Want(404, "GET", "/api/documents/"+another.String()+"/writing/pictures/"+name, nil)
 	o.tomasz.Want(404, "GET", at+"/"+name, nil)
+
+	// Eight ask at once for more room than there is.
+	var at24 atomic.Int32
+	var all sync.WaitGroup
+	for i := range 8 {
+		all.Go(func() {
+			raw := append(slices.Clone(large), byte(i)) // What follows a picture's end is no part of it.
+			if a := putting(o.luca, at, raw); a.Status == 201 {
+				at24.Add(1)
+			} else if a.Code() != "pictures-put-in-large" {
+				t.Errorf("%d %s", a.Status, a.Body)
+			}
+		})
+	}
+	all.Wait()
+	if n := int(at24.Load()); n*len(large) > 24<<20 || (n+1)*len(large) <= 24<<20 {
+		t.Errorf("%d of %d bytes found room", n, len(large))
+	}
+	// Whoever comes by a link finds no room beyond half of it.
+	if a := putting(isa, visit+"/pictures", jpegOf(t, 11)); a.Code() != "pictures-put-in-large" {
+		t.Errorf("%d %s", a.Status, a.Body)
+	}
 
 	w := writes(t, o.luca, doc)
 	w.open()

@@ -197,6 +197,9 @@ const (
 	Signed         = "signed"
 )
 
+// States are those that a document stands in beyond a draft.
+var States = []string{InReview, Approved, WithTheParties, Signed, Issued}
+
 // state says what has become of the document: it is in review while somebody has still to decide on it,
 // and approved or issued once the run has come through to its end.
 func (s *Service) state(ctx context.Context, tx *act.Tx, t *travel) error {

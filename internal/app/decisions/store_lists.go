@@ -154,6 +154,27 @@ func signings(ctx context.Context, q postgres.Q, documents []uuid.UUID) (all []s
 		FROM signings s WHERE s.item_id = ANY($1::uuid[]) AND (s.ended_at IS NULL OR s.status = 'finished') ORDER BY s.item_id, s.sent_at DESC`, postgres.IDs(documents))
 }
 
+// InState is a query for the documents that stand in one of States, as Standings finds them.
+func InState(state string) string {
+	const (
+		open   = "SELECT s.item_id FROM signings s WHERE s.ended_at IS NULL"
+		signed = "SELECT s.item_id FROM signings s JOIN items i ON i.id = s.item_id AND i.sha256 = s.sealed_sha256 WHERE s.status = 'finished'"
+		states = "SELECT s.item_id FROM item_states s JOIN items i ON i.id = s.item_id WHERE s.state = "
+		counts = " AND i.sha256 = s.sha256"
+	)
+	switch state {
+	case WithTheParties:
+		return open
+	case Signed:
+		return signed + " EXCEPT (" + open + ") EXCEPT " + states + "'issued'" + counts
+	case Issued:
+		return states + "'issued'" + counts + " EXCEPT " + open
+	case Approved:
+		return states + "'approved'" + counts + " EXCEPT (" + open + ") EXCEPT " + signed
+	}
+	return states + "'review' EXCEPT (" + open + ") EXCEPT " + signed
+}
+
 // passed is how long a run stood at a stop, and who decided last there.
 type passed struct {
 	Stop   int        `db:"stop"`

@@ -16,6 +16,7 @@ import (
 	"tabularis/core/names"
 	guard "tabularis/internal/app/access"
 	"tabularis/internal/app/act"
+	"tabularis/internal/app/decisions"
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/platform/postgres"
 	"tabularis/internal/platform/recognition"
@@ -54,6 +55,8 @@ type Asked struct {
 	Value string
 	// Linked is what an open link reaches.
 	Linked bool
+	// State is what has become of it by decisions and signatures; then the text may be empty, too.
+	State string
 	// Typing says that the last word may go on.
 	Typing  bool
 	Dossier string
@@ -134,7 +137,10 @@ func read(q Asked) (find.Question, error) {
 	if !names.Storable(q.Value) {
 		return find.Question{}, fault.Parameter.In("value", "the value is no text")
 	}
-	if (q.Tag != uuid.Nil || q.Where != uuid.Nil) && strings.TrimSpace(q.Text) == "" {
+	if q.State != "" && !slices.Contains(decisions.States, q.State) {
+		return find.Question{}, fault.Parameter.In("state", "a document is %v", decisions.States)
+	}
+	if (q.Tag != uuid.Nil || q.Where != uuid.Nil || q.State != "") && strings.TrimSpace(q.Text) == "" {
 		return find.Question{}, nil
 	}
 	if q.Typing {
@@ -193,7 +199,7 @@ const fewDossiers = 12
 
 // filter is what a question is narrowed down to. ok is false where nothing is left.
 func (s *Service) filter(ctx context.Context, q Asked, v *guard.View) (f filter, ok bool, err error) {
-	f = filter{Kinds: q.Kinds, Person: q.Person, Since: q.Since, Until: q.Until, Least: q.Least, Most: q.Most, Earlier: q.Earlier, Tag: q.Tag, Where: q.Where, Value: q.Value, Linked: q.Linked}
+	f = filter{Kinds: q.Kinds, Person: q.Person, Since: q.Since, Until: q.Until, Least: q.Least, Most: q.Most, Earlier: q.Earlier, Tag: q.Tag, Where: q.Where, Value: q.Value, Linked: q.Linked, State: q.State}
 	if q.Linked {
 		if f.Documents, f.Scopes, err = s.Reached(ctx, s.Acts.DB, s.Acts.Now()); err != nil {
 			return f, false, err

@@ -10,6 +10,7 @@ import (
 
 	"tabularis/core/items"
 	guard "tabularis/internal/app/access"
+	"tabularis/internal/app/decisions"
 	"tabularis/internal/app/particulars"
 	"tabularis/internal/platform/postgres"
 )
@@ -43,6 +44,8 @@ type filter struct {
 	// Where is a particular in which Value stands.
 	Where uuid.UUID
 	Value string
+	// State is what has become of it.
+	State string
 	// Linked says that it is one of the Documents, or in one of the Scopes.
 	Linked    bool
 	Documents []uuid.UUID
@@ -108,6 +111,9 @@ func (s search) conditions(a *arguments) string {
 	if f.Where != uuid.Nil {
 		add("EXISTS (SELECT 1 FROM item_particulars x WHERE x.item_id = t.item_id AND " + particulars.Stands("x", a.add, f.Where, f.Value) + ")")
 	}
+	if f.State != "" {
+		add("t.item_id IN (" + decisions.InState(f.State) + ")")
+	}
 	if f.Linked {
 		add("(t.item_id = ANY(" + a.add(postgres.IDs(f.Documents)) + "::uuid[]) OR t.scope_no = ANY(" + a.add(f.Scopes) + "::int[]))")
 	}
@@ -149,6 +155,8 @@ func (s search) hits(a *arguments, limit int) string {
 	case s.filter.Where != uuid.Nil:
 		few = "SELECT t.* FROM item_particulars x JOIN text_places p ON p.item_id = x.item_id CROSS JOIN LATERAL (SELECT * FROM texts t WHERE t.win = p.win AND t.seq = p.seq) t WHERE " + particulars.Stands("x", a.add, s.filter.Where, s.filter.Value) +
 			" AND " + s.seenOneByOne(a)
+	case s.filter.State != "":
+		few = "SELECT t.* FROM (" + decisions.InState(s.filter.State) + ") x JOIN text_places p ON p.item_id = x.item_id CROSS JOIN LATERAL (SELECT * FROM texts t WHERE t.win = p.win AND t.seq = p.seq) t WHERE " + s.seenOneByOne(a)
 	case s.few():
 		few = "SELECT t.* FROM texts t WHERE " + s.seenOneByOne(a)
 	}

@@ -5,7 +5,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"fmt"
-	"net/http"
+	"io"
 	"slices"
 	"strings"
 	"time"
@@ -18,14 +18,14 @@ import (
 	"tabularis/core/versions"
 	"tabularis/internal/app/act"
 	tree "tabularis/internal/app/items"
+	"tabularis/internal/platform/preview"
 )
 
 // MostPaper is how large a paper may be that a party brings, mostPapers how large all of a request may be, in bytes.
 const MostPaper, mostPapers = 20 << 20, 60 << 20
 
 var (
-	// ErrPaperLarge is refused where a file is larger than is taken.
-	ErrPaperLarge = fault.Declare(fault.TooLarge, "paper-large", "a paper that is brought has at most 20 MB, all of a request 60 MB")
+	errPaperLarge = fault.Declare(fault.TooLarge, "paper-large", "a paper that is brought has at most 20 MB, all of a request 60 MB")
 	errPaperEmpty = fault.Declare(fault.Invalid, "paper-empty", "the file is empty")
 	errPaperGone  = fault.Declare(fault.Conflict, "paper-not-brought", "the paper is not there any more; bring it again")
 )
@@ -40,18 +40,23 @@ type Brought struct {
 }
 
 // Bring takes a paper that a party is asked for at a place; another one takes its place until they have signed.
-func (s *Service) Bring(ctx context.Context, w Who, place int, name string, raw []byte) (b Brought, err error) {
+func (s *Service) Bring(ctx context.Context, w Who, place int, name string, body io.Reader) (b Brought, err error) {
 	if name, err = names.Check("name", strings.TrimSpace(name[strings.LastIndexAny(name, `/\`)+1:])); err != nil {
 		return b, err
 	}
-	if len(raw) == 0 {
+	// Nothing is read from whoever may not.
+	if err := s.as(ctx, w, func(_ *act.Tx, t *travel, k known) error { return t.Brings(k.party, place) }); err != nil {
+		return b, err
+	}
+	raw, err := io.ReadAll(io.LimitReader(body, MostPaper+1))
+	switch {
+	case err != nil || len(raw) > MostPaper:
+		return b, errPaperLarge.New("it has more than %d bytes", MostPaper)
+	case len(raw) == 0:
 		return b, errPaperEmpty.In("name", "the file is empty")
 	}
-	if len(raw) > MostPaper {
-		return b, ErrPaperLarge.New("it has %d bytes", len(raw))
-	}
 	sum := sha256.Sum256(raw)
-	kind, _, _ := strings.Cut(http.DetectContentType(raw), ";")
+	kind := preview.MediaType(name, raw)
 	err = s.as(ctx, w, func(tx *act.Tx, t *travel, k known) error {
 		if err := t.Brings(k.party, place); err != nil {
 			return err

@@ -216,7 +216,7 @@ func bring(ctx context.Context, q postgres.Q, keys *secret.Keys, p paperRow, raw
 		return err
 	}
 	if had+p.Size > mostPapers {
-		return ErrPaperLarge.New("there are %d bytes of them", had)
+		return errPaperLarge.New("there are %d bytes of them", had)
 	}
 	return postgres.Exec(ctx, q, `INSERT INTO signing_papers (signing_id, party, place, name, media_type, size, sha256, paper, brought_at) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
 		ON CONFLICT (signing_id, place) DO UPDATE SET party = $2, name = $4, media_type = $5, size = $6, sha256 = $7, paper = $8, brought_at = $9`,

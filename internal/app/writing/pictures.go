@@ -25,6 +25,7 @@ import (
 	"tabularis/internal/platform/docx"
 	"tabularis/internal/platform/office"
 	"tabularis/internal/platform/postgres"
+	"tabularis/internal/platform/preview"
 	"tabularis/internal/platform/reading"
 )
 
@@ -44,7 +45,7 @@ var errPutInLarge = fault.Declare(fault.TooLarge, "pictures-put-in-large", "pict
 
 // PutPicture lays a picture beside a text, as a document of its own in the text's folder, or puts it into a
 // word-processing document, and says under which name.
-func (s *Service) PutPicture(ctx context.Context, document uuid.UUID, name, mediaType string, raw []byte) (string, error) {
+func (s *Service) PutPicture(ctx context.Context, document uuid.UUID, name string, body io.Reader) (string, error) {
 	at, err := s.allowed(ctx, document)
 	switch {
 	case err != nil:
@@ -54,6 +55,12 @@ func (s *Service) PutPicture(ctx context.Context, document uuid.UUID, name, medi
 	case at.Mode != richtext.Write && at.Mode != richtext.Propose:
 		return "", fault.Refused("put pictures into this")
 	}
+	// Nothing is read from whoever may not.
+	raw, err := io.ReadAll(io.LimitReader(body, MostPicture+1))
+	if err != nil || len(raw) > MostPicture {
+		return "", fault.TooLargeFile.As(fault.TooLarge).New("a picture has at most %d bytes", MostPicture)
+	}
+	mediaType := preview.MediaType("", raw)
 	ending, known := pictureEndings[mediaType]
 	switch {
 	case at.Item.MediaType == office.Word && known && mediaType != "image/webp":
@@ -89,8 +96,12 @@ func (s *Service) putIn(ctx context.Context, at standing, mediaType, ending stri
 		return "", err
 	}
 	name = "put-" + hex.EncodeToString(sum[:10]) + ending
+	most := mostPutInAll
+	if at.pen.link != nil {
+		most /= 2 // Whoever comes by a link leaves room for the practice.
+	}
 	return name, s.Acts.Do(ctx, func(tx *act.Tx) error {
-		return addPicture(ctx, tx, s.Keys, pictureRow{DocumentID: at.Item.ID, Name: name, MediaType: mediaType, Size: len(raw), PutAt: tx.Now}, raw)
+		return addPicture(ctx, tx, s.Keys, pictureRow{DocumentID: at.Item.ID, Name: name, MediaType: mediaType, Size: len(raw), PutAt: tx.Now}, raw, most)
 	})
 }
 

@@ -186,7 +186,7 @@ type pictureRow struct {
 const picturePurpose = "picture put into a text"
 
 // addPicture keeps a picture, unless it is there already, as far as there is room for all of them.
-func addPicture(ctx context.Context, q postgres.Q, keys *secret.Keys, p pictureRow, raw []byte) error {
+func addPicture(ctx context.Context, q postgres.Q, keys *secret.Keys, p pictureRow, raw []byte, most int) error {
 	if _, err := rowOf(ctx, q, p.DocumentID, true); err != nil {
 		return err
 	}
@@ -194,7 +194,7 @@ func addPicture(ctx context.Context, q postgres.Q, keys *secret.Keys, p pictureR
 	if err := q.GetContext(ctx, &had, `SELECT coalesce(sum(size), 0) FROM writing_pictures WHERE document_id = $1 AND name <> $2`, p.DocumentID, p.Name); err != nil {
 		return err
 	}
-	if had+p.Size > mostPutInAll {
+	if had+p.Size > most {
 		return errPutInLarge.New("there are %d bytes of them", had)
 	}
 	return postgres.Exec(ctx, q, `INSERT INTO writing_pictures (document_id, name, media_type, size, picture, put_at) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING`,

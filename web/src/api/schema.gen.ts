@@ -5749,6 +5749,8 @@ export interface components {
             /** @description What stands there, as it is written */
             words: string[];
         };
+        /** @enum {string} */
+        FoundState: "review" | "approved" | "parties" | "signed" | "issued";
         Question: {
             q: string;
             /** Format: uuid */
@@ -5757,6 +5759,7 @@ export interface components {
             where?: string;
             value?: string;
             linked?: boolean;
+            state?: components["schemas"]["FoundState"];
             dossier?: string;
             kind?: components["schemas"]["FoundKind"][];
             /** Format: uuid */
@@ -8079,7 +8082,7 @@ export interface components {
         code: string;
         token: string;
         asked: string;
-        /** @description May be left out where a tag or a particular is asked for */
+        /** @description May be left out where a tag, a particular or a state is asked for */
         askedOrTag: string;
         /** @description A tag that it bears; mine or the practice's */
         askedTag: string;
@@ -8087,6 +8090,8 @@ export interface components {
         askedWhere: string;
         /** @description What stands in it */
         askedValue: string;
+        /** @description What has become of it by decisions and signatures; then the words may be missing */
+        askedState: components["schemas"]["FoundState"];
         /** @description Only what an open link reaches */
         askedLinked: boolean;
         /** @description A dossier's code */
@@ -10060,7 +10065,7 @@ export interface operations {
     findWritten: {
         parameters: {
             query?: {
-                /** @description May be left out where a tag or a particular is asked for */
+                /** @description May be left out where a tag, a particular or a state is asked for */
                 q?: components["parameters"]["askedOrTag"];
                 /** @description A tag that it bears; mine or the practice's */
                 tag?: components["parameters"]["askedTag"];
@@ -10070,6 +10075,8 @@ export interface operations {
                 value?: components["parameters"]["askedValue"];
                 /** @description Only what an open link reaches */
                 linked?: components["parameters"]["askedLinked"];
+                /** @description What has become of it by decisions and signatures; then the words may be missing */
+                state?: components["parameters"]["askedState"];
                 /** @description A dossier's code */
                 dossier?: components["parameters"]["askedIn"];
                 kind?: components["parameters"]["askedKind"];
@@ -10110,7 +10117,7 @@ export interface operations {
     countWritten: {
         parameters: {
             query?: {
-                /** @description May be left out where a tag or a particular is asked for */
+                /** @description May be left out where a tag, a particular or a state is asked for */
                 q?: components["parameters"]["askedOrTag"];
                 /** @description A tag that it bears; mine or the practice's */
                 tag?: components["parameters"]["askedTag"];
@@ -10120,6 +10127,8 @@ export interface operations {
                 value?: components["parameters"]["askedValue"];
                 /** @description Only what an open link reaches */
                 linked?: components["parameters"]["askedLinked"];
+                /** @description What has become of it by decisions and signatures; then the words may be missing */
+                state?: components["parameters"]["askedState"];
                 /** @description A dossier's code */
                 dossier?: components["parameters"]["askedIn"];
                 kind?: components["parameters"]["askedKind"];

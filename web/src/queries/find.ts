@@ -11,7 +11,7 @@ export const findKeys = { all: ['found'] as const, kept: ['questions'] as const 
 export const kinds: Schemas['FoundKind'][] = ['pdf', 'writing', 'table', 'slides', 'mail', 'picture', 'text', 'recording', 'other']
 
 /** Something is asked: by words, a tag or a particular. */
-const isAsked = (q: Question) => q.q.trim() !== '' || !!q.tag || !!q.where
+const isAsked = (q: Question) => q.q.trim() !== '' || !!q.tag || !!q.where || !!q.state
 
 /** Documents that answer a question, page by page. */
 export function useAnswers(question: MaybeRefOrGetter<Question>, order: MaybeRefOrGetter<FoundOrder>) {

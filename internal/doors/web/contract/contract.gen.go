@@ -1133,6 +1133,33 @@ func (e FoundKind) Valid() bool {
 	}
 }
 
+// Defines values for FoundState.
+const (
+	FoundApproved       FoundState = "approved"
+	FoundInReview       FoundState = "review"
+	FoundIssued         FoundState = "issued"
+	FoundSigned         FoundState = "signed"
+	FoundWithTheParties FoundState = "parties"
+)
+
+// Valid indicates whether the value is a known member of the FoundState enum.
+func (e FoundState) Valid() bool {
+	switch e {
+	case FoundApproved:
+		return true
+	case FoundInReview:
+		return true
+	case FoundIssued:
+		return true
+	case FoundSigned:
+		return true
+	case FoundWithTheParties:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for GrantItemKind.
 const (
 	GrantItemKindDocument GrantItemKind = "document"
@@ -4709,6 +4736,9 @@ type FoundPart struct {
 	Text  string `json:"text"`
 }
 
+// FoundState defines model for FoundState.
+type FoundState string
+
 // Given defines model for Given.
 type Given struct {
 	Grants []Grant `json:"grants"`
@@ -5928,6 +5958,7 @@ type Question struct {
 	Person  *openapi_types.UUID `json:"person,omitempty"`
 	Q       string              `json:"q"`
 	Since   *time.Time          `json:"since,omitempty"`
+	State   *FoundState         `json:"state,omitempty"`
 	Tag     *openapi_types.UUID `json:"tag,omitempty"`
 	Until   *time.Time          `json:"until,omitempty"`
 	Value   *string             `json:"value,omitempty"`
@@ -7961,6 +7992,9 @@ type AskedPerson = openapi_types.UUID
 // AskedSince defines model for askedSince.
 type AskedSince = time.Time
 
+// AskedState defines model for askedState.
+type AskedState = FoundState
+
 // AskedTag defines model for askedTag.
 type AskedTag = openapi_types.UUID
 
@@ -8222,7 +8256,7 @@ type GetRegisterParams struct {
 
 // FindWrittenParams defines parameters for FindWritten.
 type FindWrittenParams struct {
-	// Q May be left out where a tag or a particular is asked for
+	// Q May be left out where a tag, a particular or a state is asked for
 	Q *AskedOrTag `form:"q,omitempty" json:"q,omitempty"`
 
 	// Tag A tag that it bears; mine or the practice's
@@ -8236,6 +8270,9 @@ type FindWrittenParams struct {
 
 	// Linked Only what an open link reaches
 	Linked *AskedLinked `form:"linked,omitempty" json:"linked,omitempty"`
+
+	// State What has become of it by decisions and signatures; then the words may be missing
+	State *AskedState `form:"state,omitempty" json:"state,omitempty"`
 
 	// Dossier A dossier's code
 	Dossier *AskedIn   `form:"dossier,omitempty" json:"dossier,omitempty"`
@@ -8269,7 +8306,7 @@ type FindWrittenParamsOrder string
 
 // CountWrittenParams defines parameters for CountWritten.
 type CountWrittenParams struct {
-	// Q May be left out where a tag or a particular is asked for
+	// Q May be left out where a tag, a particular or a state is asked for
 	Q *AskedOrTag `form:"q,omitempty" json:"q,omitempty"`
 
 	// Tag A tag that it bears; mine or the practice's
@@ -8283,6 +8320,9 @@ type CountWrittenParams struct {
 
 	// Linked Only what an open link reaches
 	Linked *AskedLinked `form:"linked,omitempty" json:"linked,omitempty"`
+
+	// State What has become of it by decisions and signatures; then the words may be missing
+	State *AskedState `form:"state,omitempty" json:"state,omitempty"`
 
 	// Dossier A dossier's code
 	Dossier *AskedIn   `form:"dossier,omitempty" json:"dossier,omitempty"`

@@ -20,7 +20,7 @@ type Handlers struct {
 // FindWritten answers a question with a page of documents.
 func (h *Handlers) FindWritten(ctx context.Context, r FindWrittenRequestObject) (FindWrittenResponseObject, error) {
 	p := r.Params
-	asked := question(contract.Question{Q: value(p.Q), Tag: p.Tag, Where: p.Where, Value: p.Value, Linked: p.Linked, Dossier: p.Dossier, Kind: p.Kind, Person: p.Person, Since: p.Since, Until: p.Until, Least: p.Least, Most: p.Most, Earlier: p.Earlier})
+	asked := question(contract.Question{Q: value(p.Q), Tag: p.Tag, Where: p.Where, Value: p.Value, Linked: p.Linked, State: p.State, Dossier: p.Dossier, Kind: p.Kind, Person: p.Person, Since: p.Since, Until: p.Until, Least: p.Least, Most: p.Most, Earlier: p.Earlier})
 	asked.Typing, asked.Newest = value(p.Typing), value(p.Order) == contract.FoundNewest
 	asked.After = value(p.After)
 	var err error
@@ -37,7 +37,7 @@ func (h *Handlers) FindWritten(ctx context.Context, r FindWrittenRequestObject) 
 // CountWritten counts the answers to a question.
 func (h *Handlers) CountWritten(ctx context.Context, r CountWrittenRequestObject) (CountWrittenResponseObject, error) {
 	p := r.Params
-	counts, err := h.Find.Count(ctx, question(contract.Question{Q: value(p.Q), Tag: p.Tag, Where: p.Where, Value: p.Value, Linked: p.Linked, Dossier: p.Dossier, Kind: p.Kind, Person: p.Person, Since: p.Since, Until: p.Until, Least: p.Least, Most: p.Most, Earlier: p.Earlier}))
+	counts, err := h.Find.Count(ctx, question(contract.Question{Q: value(p.Q), Tag: p.Tag, Where: p.Where, Value: p.Value, Linked: p.Linked, State: p.State, Dossier: p.Dossier, Kind: p.Kind, Person: p.Person, Since: p.Since, Until: p.Until, Least: p.Least, Most: p.Most, Earlier: p.Earlier}))
 	if err != nil {
 		return nil, err
 	}
@@ -74,7 +74,7 @@ func (h *Handlers) ForgetQuestion(ctx context.Context, r ForgetQuestionRequestOb
 }
 
 func question(q contract.Question) find.Asked {
-	asked := find.Asked{Text: q.Q, Tag: value(q.Tag), Where: value(q.Where), Value: value(q.Value), Linked: value(q.Linked), Dossier: value(q.Dossier), Person: value(q.Person), Since: value(q.Since), Until: value(q.Until), Least: value(q.Least), Most: value(q.Most), Earlier: value(q.Earlier)}
+	asked := find.Asked{Text: q.Q, Tag: value(q.Tag), Where: value(q.Where), Value: value(q.Value), Linked: value(q.Linked), State: string(value(q.State)), Dossier: value(q.Dossier), Person: value(q.Person), Since: value(q.Since), Until: value(q.Until), Least: value(q.Least), Most: value(q.Most), Earlier: value(q.Earlier)}
 	for _, k := range value(q.Kind) {
 		asked.Kinds = append(asked.Kinds, string(k))
 	}
@@ -83,7 +83,7 @@ func question(q contract.Question) find.Asked {
 
 func kept(k find.Kept) contract.KeptQuestion {
 	q := k.Question
-	out := contract.Question{Q: q.Text, Tag: present.Some(q.Tag), Where: present.Some(q.Where), Value: present.Some(q.Value), Linked: present.Some(q.Linked), Dossier: present.Some(q.Dossier), Person: present.Some(q.Person), Since: present.Some(q.Since), Until: present.Some(q.Until), Least: present.Some(q.Least), Most: present.Some(q.Most), Earlier: present.Some(q.Earlier)}
+	out := contract.Question{Q: q.Text, Tag: present.Some(q.Tag), Where: present.Some(q.Where), Value: present.Some(q.Value), Linked: present.Some(q.Linked), State: present.Some(contract.FoundState(q.State)), Dossier: present.Some(q.Dossier), Person: present.Some(q.Person), Since: present.Some(q.Since), Until: present.Some(q.Until), Least: present.Some(q.Least), Most: present.Some(q.Most), Earlier: present.Some(q.Earlier)}
 	if len(q.Kinds) > 0 {
 		kinds := present.Each(q.Kinds, func(k string) contract.FoundKind { return contract.FoundKind(k) })
 		out.Kind = &kinds

@@ -141,6 +141,14 @@ func (siw *ServerInterfaceWrapper) FindWritten(c *gin.Context) {
 		return
 	}
 
+	// ------------- Optional query parameter "state" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", c.Request.URL.Query(), &params.State, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter state: %w", err), http.StatusBadRequest)
+		return
+	}
+
 	// ------------- Optional query parameter "dossier" -------------
 
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "dossier", c.Request.URL.Query(), &params.Dossier, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
@@ -293,6 +301,14 @@ func (siw *ServerInterfaceWrapper) CountWritten(c *gin.Context) {
 	err = runtime.BindQueryParameterWithOptions("form", true, false, "linked", c.Request.URL.Query(), &params.Linked, runtime.BindQueryParameterOptions{Type: "boolean", Format: ""})
 	if err != nil {
 		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter linked: %w", err), http.StatusBadRequest)
+		return
+	}
+
+	// ------------- Optional query parameter "state" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "state", c.Request.URL.Query(), &params.State, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		siw.ErrorHandler(c, fmt.Errorf("Invalid format for parameter state: %w", err), http.StatusBadRequest)
 		return
 	}
 

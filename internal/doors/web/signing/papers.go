@@ -1,7 +1,6 @@
 package signing
 
 import (
-	"io"
 	"net/http"
 	"strconv"
 
@@ -42,12 +41,7 @@ func (h *Handlers) bringAs(c *gin.Context, w signing.Who) {
 		h.Problem(c, fault.Parameter.New("a place is a number"))
 		return
 	}
-	raw, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, signing.MostPaper))
-	if err != nil {
-		h.Problem(c, signing.ErrPaperLarge.New("a paper has at most %d bytes", signing.MostPaper))
-		return
-	}
-	b, err := h.Signing.Bring(c.Request.Context(), w, place, c.Query("name"), raw)
+	b, err := h.Signing.Bring(c.Request.Context(), w, place, c.Query("name"), c.Request.Body)
 	if err != nil {
 		h.Problem(c, err)
 		return

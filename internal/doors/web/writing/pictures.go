@@ -2,14 +2,10 @@ package writing
 
 import (
 	"context"
-	"io"
 	"net/http"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 
-	"tabularis/core/fault"
-	"tabularis/internal/app/writing"
 	"tabularis/internal/doors/web/contract"
 	"tabularis/internal/doors/web/door"
 )
@@ -26,13 +22,7 @@ func (h *Handlers) putPictureBy(c *gin.Context, who context.Context) {
 		h.Problem(c, err)
 		return
 	}
-	raw, err := io.ReadAll(http.MaxBytesReader(c.Writer, c.Request.Body, writing.MostPicture))
-	if err != nil {
-		h.Problem(c, fault.TooLargeFile.As(fault.TooLarge).New("a picture has at most %d bytes", writing.MostPicture))
-		return
-	}
-	kind, _, _ := strings.Cut(http.DetectContentType(raw), ";")
-	name, err := h.Writing.PutPicture(who, id, c.Query("name"), kind, raw)
+	name, err := h.Writing.PutPicture(who, id, c.Query("name"), c.Request.Body)
 	if err != nil {
 		h.Problem(c, err)
 		return

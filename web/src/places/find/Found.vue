@@ -37,6 +37,8 @@ const [dossier, kind, person, since, size, tag, where, value] = ['dossier', 'kin
   wordOf,
 )
 const linked = computed({ get: () => word('linked'), set: (v) => set({ linked: v || undefined }) })
+const states = ['review', 'approved', 'parties', 'signed', 'issued'] as const
+const state = computed({ get: () => word('state'), set: (v) => set({ state: v || undefined }) })
 const { data: defined } = useParticulars()
 const order = computed({ get: () => (word('order') || 'best') as FoundOrder, set: (o) => set({ order: o === 'best' ? undefined : o }) })
 const earlier = computed(() => word('earlier') === '1')
@@ -53,6 +55,7 @@ const question = computed<Question>(() => ({
   where: (value.value && where.value) || undefined,
   value: (where.value && value.value) || undefined,
   linked: linked.value === '1' || undefined,
+  state: states.find((s) => s === state.value),
   dossier: dossier.value || undefined,
   kind: kind.value ? [kind.value as Kind] : undefined,
   person: person.value || undefined,
@@ -77,6 +80,7 @@ function choose(k: Schemas['KeptQuestion']) {
     where: q.where,
     value: q.value,
     linked: q.linked ? '1' : undefined,
+    state: q.state,
     dossier: q.dossier,
     kind: q.kind?.[0],
     person: q.person,
@@ -123,6 +127,10 @@ const words = computed(() => ({
   particulars: [
     { value: '', words: t('find.anyParticular') },
     ...(defined.value ?? []).map((p) => ({ value: p.id, words: t('find.particular', { name: p.name }) })),
+  ],
+  states: [
+    { value: '', words: t('find.anyState') },
+    ...states.map((s) => ({ value: s as string, words: t('find.inState', { state: t(`decisions.state.${s}`) }) })),
   ],
   links: [
     { value: '', words: t('dossier.only.anyReach') },
@@ -180,6 +188,8 @@ const words = computed(() => ({
               {{ ',' }}
             </template>
           </template>
+          {{ ' ' }}
+          <SentenceSelect v-model="state" :label="t('find.stateLabel')" :options="words.states" then="," />
           {{ ' ' }}
           <SentenceSelect v-model="linked" :label="t('dossier.only.reach')" :options="words.links" then="." />
         </p>
