@@ -158,6 +158,7 @@ export function useText(
       attributes: () => ({
         'aria-multiline': 'true',
         role: 'textbox',
+        tabindex: '0',
         'aria-readonly': String(!editable()),
         'aria-labelledby': 'written-title',
       }),

@@ -332,6 +332,11 @@ function scrolled(e: Event) {
   .desk {
     display: block;
   }
+  /* A page as wide as it can be pointed at: it is moved under the finger. */
+  .drawn {
+    width: 720px;
+    max-width: none;
+  }
   .places {
     border: 0;
     padding: 14px 16px;
