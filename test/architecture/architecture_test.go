@@ -68,7 +68,7 @@ func TestForeignContentIsParsedInCellsOnly(t *testing.T) {
 		"github.com/xuri/excelize/v2":        {"internal/platform/preview", "internal/platform/sheets", "internal/demo"},
 		"encoding/xml":                       {"internal/platform/office", "internal/platform/sheets", "internal/platform/docx"},
 		"archive/zip":                        {"internal/platform/office", "internal/platform/sheets", "internal/platform/docx", "internal/platform/archive", "internal/platform/preview", "internal/demo", "cmd/tabularis"},
-		"image/gif":                          {"internal/platform/reading"},
+		"image/gif":                          {"internal/platform/reading", "internal/platform/docx"},
 		"golang.org/x/image/webp":            {"internal/platform/reading"},
 		"golang.org/x/image/bmp":             {"internal/platform/reading"},
 		module + "internal/platform/pdf":     {"internal/platform/preview", "internal/platform/reading"},

@@ -17,9 +17,9 @@ import (
 	"tabularis/core/richtext"
 	"tabularis/internal/app/act"
 	"tabularis/internal/app/practice"
-	"tabularis/internal/platform/docx"
 	"tabularis/internal/platform/office"
 	"tabularis/internal/platform/paper"
+	"tabularis/internal/platform/reading"
 )
 
 // mostExported is how many remarks are written out.
@@ -99,7 +99,7 @@ func (s *Service) Word(ctx context.Context, item uuid.UUID) (raw []byte, name st
 }
 
 // open are the threads that nobody resolved, with the words that they hold on to.
-func open(said []Remark, held map[string]richtext.Held) (all []docx.Remark) {
+func open(said []Remark, held map[string]richtext.Held) (all []reading.Remark) {
 	at := map[uuid.UUID]int{}
 	for _, r := range said {
 		i, begun := at[r.ThreadID]
@@ -110,11 +110,11 @@ func open(said []Remark, held map[string]richtext.Held) (all []docx.Remark) {
 			}
 			at[r.ThreadID] = i
 			if i >= 0 {
-				all = append(all, docx.Remark{Held: heldBy(r, held)})
+				all = append(all, reading.Remark{Held: heldBy(r, held)})
 			}
 		}
 		if i >= 0 {
-			all[i].Said = append(all[i].Said, docx.Said{By: r.By, At: r.At, Text: r.Said})
+			all[i].Said = append(all[i].Said, reading.Said{By: r.By, At: r.At, Text: r.Said})
 		}
 	}
 	return all

@@ -21,8 +21,8 @@ import (
 	"tabularis/internal/platform/preview"
 )
 
-// MostPaper is how large a paper may be that a party brings, mostPapers how large all of a request may be, in bytes.
-const MostPaper, mostPapers = 20 << 20, 60 << 20
+// mostPaper is how large a paper may be that a party brings, mostPapers how large all of a request may be, in bytes.
+const mostPaper, mostPapers = 20 << 20, 60 << 20
 
 var (
 	errPaperLarge = fault.Declare(fault.TooLarge, "paper-large", "a paper that is brought has at most 20 MB, all of a request 60 MB")
@@ -48,10 +48,10 @@ func (s *Service) Bring(ctx context.Context, w Who, place int, name string, body
 	if err := s.as(ctx, w, func(_ *act.Tx, t *travel, k known) error { return t.Brings(k.party, place) }); err != nil {
 		return b, err
 	}
-	raw, err := io.ReadAll(io.LimitReader(body, MostPaper+1))
+	raw, err := io.ReadAll(io.LimitReader(body, mostPaper+1))
 	switch {
-	case err != nil || len(raw) > MostPaper:
-		return b, errPaperLarge.New("it has more than %d bytes", MostPaper)
+	case err != nil || len(raw) > mostPaper:
+		return b, errPaperLarge.New("it has more than %d bytes", mostPaper)
 	case len(raw) == 0:
 		return b, errPaperEmpty.In("name", "the file is empty")
 	}
@@ -95,17 +95,12 @@ func (s *Service) Paper(ctx context.Context, id uuid.UUID, place int) (b Brought
 	if !l.Manages {
 		return b, nil, fault.Refused("see what parties bring")
 	}
-	rows, err := papersOf(ctx, s.Acts.DB, id)
+	r, err := paperAt(ctx, s.Acts.DB, id, place)
 	if err != nil {
 		return b, nil, err
 	}
-	for _, r := range rows {
-		if r.Place == place {
-			raw, err = s.Keys.Open(r.Paper, paperPurpose)
-			return r.brought(), raw, err
-		}
-	}
-	return b, nil, fault.Missing()
+	raw, err = s.Keys.Open(r.Paper, paperPurpose)
+	return r.brought(), raw, err
 }
 
 // Papers are those that parties have brought and that are not filed yet.
@@ -134,6 +129,9 @@ func (s *Service) storePapers(ctx context.Context, id uuid.UUID, given []signing
 			return slices.ContainsFunc(e.Signing.Values, func(v signing.Value) bool { return v.Place == r.Place && v.SHA256 != "" })
 		}) {
 			continue
+		}
+		if r, err = paperAt(ctx, s.Acts.DB, id, r.Place); err != nil {
+			return all, err
 		}
 		raw, err := s.Keys.Open(r.Paper, paperPurpose)
 		if err != nil {

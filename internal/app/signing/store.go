@@ -223,8 +223,14 @@ func bring(ctx context.Context, q postgres.Q, keys *secret.Keys, p paperRow, raw
 		p.SigningID, p.Party, p.Place, p.Name, p.MediaType, p.Size, p.SHA256, keys.Seal(raw, paperPurpose), p.BroughtAt)
 }
 
+// papersOf are the papers that were brought to a request, without what they hold.
 func papersOf(ctx context.Context, q postgres.Q, signing uuid.UUID) (all []paperRow, err error) {
-	return all, q.SelectContext(ctx, &all, `SELECT * FROM signing_papers WHERE signing_id = $1 ORDER BY place`, signing)
+	return all, q.SelectContext(ctx, &all, `SELECT signing_id, party, place, name, media_type, size, sha256, brought_at FROM signing_papers WHERE signing_id = $1 ORDER BY place`, signing)
+}
+
+// paperAt is the one that was brought to a place, with what it holds.
+func paperAt(ctx context.Context, q postgres.Q, signing uuid.UUID, place int) (p paperRow, err error) {
+	return p, postgres.Found(q.GetContext(ctx, &p, `SELECT * FROM signing_papers WHERE signing_id = $1 AND place = $2`, signing, place))
 }
 
 func dropPaper(ctx context.Context, q postgres.Q, signing uuid.UUID, place int) error {

@@ -22,21 +22,20 @@ import (
 	tree "tabularis/internal/app/items"
 	"tabularis/internal/app/uploads"
 	"tabularis/internal/app/visits"
-	"tabularis/internal/platform/docx"
 	"tabularis/internal/platform/office"
 	"tabularis/internal/platform/postgres"
 	"tabularis/internal/platform/preview"
 	"tabularis/internal/platform/reading"
 )
 
-// MostPicture is how large a picture may be that is put into a text, in bytes.
-const MostPicture = 20 << 20
+// mostPicture is how large a picture may be that is put into a text, in bytes.
+const mostPicture = 20 << 20
 
 // pictureEndings are those of the pictures that stand in texts, by their media type.
 var pictureEndings = map[string]string{"image/png": ".png", "image/jpeg": ".jpg", "image/gif": ".gif", "image/webp": ".webp"}
 
-// ErrPicture is refused where something is no picture that a text can hold.
-var ErrPicture = fault.Declare(fault.Invalid, "no-picture", "this is no picture in PNG, JPEG, GIF or WebP")
+// errNoPicture is refused where something is no picture that a text can hold.
+var errNoPicture = fault.Declare(fault.Invalid, "no-picture", "this is no picture in PNG, JPEG, GIF or WebP")
 
 // The pictures that are put into a word-processing document may be so large, each and together.
 const mostPutIn, mostPutInAll = 5 << 20, 24 << 20
@@ -55,20 +54,22 @@ func (s *Service) PutPicture(ctx context.Context, document uuid.UUID, name strin
 	case at.Mode != richtext.Write && at.Mode != richtext.Propose:
 		return "", fault.Refused("put pictures into this")
 	}
+	inWord := at.Item.MediaType == office.Word
+	if !inWord && (at.Item.MediaType != markdownType || at.pen.link != nil) {
+		return "", errNotWritten.New("pictures stand in texts")
+	}
 	// Nothing is read from whoever may not.
-	raw, err := io.ReadAll(io.LimitReader(body, MostPicture+1))
-	if err != nil || len(raw) > MostPicture {
-		return "", fault.TooLargeFile.As(fault.TooLarge).New("a picture has at most %d bytes", MostPicture)
+	raw, err := io.ReadAll(io.LimitReader(body, mostPicture+1))
+	if err != nil || len(raw) > mostPicture {
+		return "", fault.TooLargeFile.As(fault.TooLarge).New("a picture has at most %d bytes", mostPicture)
 	}
 	mediaType := preview.MediaType("", raw)
 	ending, known := pictureEndings[mediaType]
 	switch {
-	case at.Item.MediaType == office.Word && known && mediaType != "image/webp":
+	case !known || inWord && mediaType == "image/webp":
+		return "", errNoPicture.New("it is %.60s", mediaType)
+	case inWord:
 		return s.putIn(ctx, at, mediaType, ending, raw)
-	case at.Item.MediaType != markdownType && at.Item.MediaType != office.Word || at.pen.link != nil:
-		return "", errNotWritten.New("pictures stand in texts")
-	case !known || at.Item.MediaType == office.Word:
-		return "", ErrPicture.New("it is %.60s", mediaType)
 	}
 	stem := strings.TrimSpace(names.Stem(path.Base(name)))
 	if stem == "" || stem == "." || stem == "image" {
@@ -90,7 +91,7 @@ func (s *Service) putIn(ctx context.Context, at standing, mediaType, ending stri
 	sum := sha256.Sum256(raw)
 	source := reading.Source{SHA256: sum[:], MediaType: mediaType, Size: int64(len(raw)), For: at.pen.id.String(), Open: func() (io.ReadCloser, error) { return inMemory{bytes.NewReader(raw)}, nil }}
 	if _, err := s.Contents.Reader.PictureSize(ctx, source); err != nil {
-		return "", ErrPicture.New("it cannot be read")
+		return "", errNoPicture.New("it cannot be read")
 	}
 	if err := s.ready(ctx, at); err != nil {
 		return "", err
@@ -106,7 +107,7 @@ func (s *Service) putIn(ctx context.Context, at standing, mediaType, ending stri
 }
 
 // putInto are the pictures that were put into a document and stand in its text.
-func (s *Service) putInto(ctx context.Context, document uuid.UUID, doc *richtext.Node) (docx.Pictures, error) {
+func (s *Service) putInto(ctx context.Context, document uuid.UUID, doc *richtext.Node) (reading.Pictures, error) {
 	var names []string
 	doc.Walk(func(n *richtext.Node, _ int) bool {
 		if src, is := n.Attrs["src"].(string); is && n.Type.Name == "picture" {
@@ -118,7 +119,7 @@ func (s *Service) putInto(ctx context.Context, document uuid.UUID, doc *richtext
 		return nil, nil
 	}
 	rows, err := picturesNamed(ctx, s.Acts.DB, document, names)
-	put := docx.Pictures{}
+	put := reading.Pictures{}
 	for _, r := range rows {
 		if put[r.Name], err = s.Keys.Open(r.Picture, picturePurpose); err != nil {
 			return nil, err

@@ -27,14 +27,23 @@ func (r *Reader) Writing(ctx context.Context, s Source) (raw []byte, err error) 
 
 // TextFile writes a text into the word-processing document that it came from, or into a new one where there is none.
 // Names are those of whoever proposes something, by their ids, put the pictures that somebody put into it.
-func (r *Reader) TextFile(ctx context.Context, original *Source, doc *richtext.Node, names map[string]string, put docx.Pictures, asker string) ([]byte, error) {
+func (r *Reader) TextFile(ctx context.Context, original *Source, doc *richtext.Node, names map[string]string, put Pictures, asker string) ([]byte, error) {
 	return r.fileOf(ctx, opWritten, names, illustrated{doc, put}, original, asker)
 }
+
+// Pictures are those that somebody put into a text, by what it calls them.
+type Pictures = docx.Pictures
+
+// Remark is a thread about a word-processing document, Said one thing that was said in it.
+type (
+	Remark = docx.Remark
+	Said   = docx.Said
+)
 
 // illustrated is a text with the pictures that were put into it.
 type illustrated struct {
 	Doc *richtext.Node
-	Put docx.Pictures `json:",omitempty"`
+	Put Pictures `json:",omitempty"`
 }
 
 func openText(_ context.Context, w cell.Work) error {
@@ -71,7 +80,7 @@ func textFile(_ context.Context, w cell.Work) error {
 	}
 	var written struct {
 		Doc json.RawMessage
-		Put docx.Pictures
+		Put Pictures
 	}
 	if err := json.Unmarshal(state, &written); err != nil {
 		return err
@@ -116,7 +125,7 @@ func pictured(_ context.Context, w cell.Work) error {
 }
 
 // Remarked is a word-processing document with remarks in it, as the format has them.
-func (r *Reader) Remarked(ctx context.Context, s Source, all []docx.Remark) ([]byte, error) {
+func (r *Reader) Remarked(ctx context.Context, s Source, all []Remark) ([]byte, error) {
 	return r.fileOf(ctx, opRemarked, nil, all, &s, s.For)
 }
 
@@ -125,7 +134,7 @@ func remarked(_ context.Context, w cell.Work) error {
 	if err != nil {
 		return err
 	}
-	var all []docx.Remark
+	var all []Remark
 	if err := json.Unmarshal(state, &all); err != nil {
 		return err
 	}

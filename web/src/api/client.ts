@@ -25,6 +25,17 @@ export async function refusalOf(response: Response): Promise<Refusal> {
   }
 }
 
+/** Sends a file as it is; answers what was said, or throws the refusal. */
+export async function sendFile<T>(address: string, file: Blob, type?: string): Promise<T> {
+  const answer = await fetch(address, { method: 'POST', body: file, headers: type ? { 'Content-Type': type } : {} }).catch(() => {
+    throw offline()
+  })
+  if (!answer.ok) throw await refusalOf(answer)
+  return (await answer.json()) as T
+}
+
+const offline = () => new Refusal({ type: '/problems/offline', title: 'offline', status: 0 })
+
 const signedOutListeners = new Set<() => void>()
 
 /** Calls fn whenever the server says that the session has ended. */
@@ -47,7 +58,7 @@ const refusals: Middleware = {
     throw refusal
   },
   onError() {
-    return new Refusal({ type: '/problems/offline', title: 'offline', status: 0 })
+    return offline()
   },
 }
 

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api, data, Refusal, refusalOf, type Schemas } from '../api/client'
+import { api, data, Refusal, type Schemas } from '../api/client'
 import Mark from '../parts/Mark.vue'
+import { bringPaper } from '../parts/signing/bring'
 import SigningSheet from '../parts/signing/SigningSheet.vue'
 import type { Sheet } from '../parts/signing/word'
 import Languages from './Languages.vue'
@@ -56,12 +57,8 @@ const text = async () => await data(api.GET('/to-sign/{token}/words', { params: 
 const keep = async (kept: Schemas['SigningKept']) => {
   await api.PUT('/to-sign/{token}', { params: { path }, body: kept })
 }
-async function bring(place: number, file: File) {
-  const query = new URLSearchParams({ place: String(place), name: file.name })
-  const answer = await fetch(`/api/to-sign/${visit.token}/papers?${query}`, { method: 'POST', body: file }).catch(() => undefined)
-  if (!answer) return say('offline')
-  return answer.ok ? ((await answer.json()) as Schemas['SigningPaper']) : (signProblem((await refusalOf(answer)).code) ?? say('offline'))
-}
+const bring = (place: number, file: File) =>
+  bringPaper(`/api/to-sign/${visit.token}`, place, file, (e) => (e instanceof Refusal && signProblem(e.code)) || say('offline'))
 const over = computed(() => sheet.value && ['declined', 'called-off', 'expired'].includes(sheet.value.status))
 </script>
 

@@ -1,14 +1,11 @@
 import type { Node } from 'prosemirror-model'
 import type { NodeView } from 'prosemirror-view'
-import { Refusal } from '../../api/client'
+import { sendFile, type Schemas } from '../../api/client'
 
 /** Lays a picture beside a text, in its folder, or puts it into its document; answers under which name. */
 export async function putPicture(pictures: string, file: File, inWord: boolean): Promise<string> {
   const body = inWord ? await asDocumentsHold(file) : file
-  const answer = await fetch(`${pictures}?name=${encodeURIComponent(file.name)}`, { method: 'POST', body })
-  const said: unknown = await answer.json()
-  if (!answer.ok) throw new Refusal(said as ConstructorParameters<typeof Refusal>[0])
-  return (said as { name: string }).name
+  return (await sendFile<Schemas['NewName']>(`${pictures}?name=${encodeURIComponent(file.name)}`, body)).name
 }
 
 /** How large a picture may be that is put into a document as it is, and how long its longer side becomes otherwise. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { refusalOf, type Schemas } from '../../api/client'
+import { sendFile, type Schemas } from '../../api/client'
 import { useSaid } from '../../sentences/said'
 import Verdict from './Verdict.vue'
 
@@ -20,9 +20,7 @@ async function take(files?: FileList | null) {
   check.value = undefined
   name.value = file.name
   try {
-    const answer = await fetch('/api/paper-checks', { method: 'POST', headers: { 'Content-Type': 'application/pdf' }, body: file })
-    if (!answer.ok) throw await refusalOf(answer)
-    check.value = (await answer.json()) as Schemas['PaperCheck']
+    check.value = await sendFile<Schemas['PaperCheck']>('/api/paper-checks', file, 'application/pdf')
   } catch (e) {
     wrong.value = said.problem(e)
   } finally {

@@ -4,7 +4,7 @@ import { computed, reactive, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import IconSign from '~icons/ph/signature'
-import { api, data as answer, refusalOf, type Schemas } from '../../api/client'
+import { api, data as answer, sendFile, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
 import Failed from '../../app/Failed.vue'
 import SentenceSelect from '../../parts/SentenceSelect.vue'
@@ -92,18 +92,17 @@ async function readTable(e: Event) {
   field.value = ''
   if (!file || !folder.value) return
   notATable.value = ''
-  const got = await fetch(`/api/signing-forms/${props.id}/table?folder=${folder.value}`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/octet-stream' },
-    body: file,
-  })
-  if (!got.ok) {
-    notATable.value = said.problem(await refusalOf(got))
-    return
+  try {
+    const read = await sendFile<Schemas['FormTable']>(
+      `/api/signing-forms/${props.id}/table?folder=${folder.value}`,
+      file,
+      'application/octet-stream',
+    )
+    unknown.value = read.unknown
+    bring(read.rows as Row[])
+  } catch (e) {
+    notATable.value = said.problem(e)
   }
-  const read = (await got.json()) as Schemas['FormTable']
-  unknown.value = read.unknown
-  bring(read.rows as Row[])
 }
 function removeWrong() {
   const bad = new Set(problems.value.map((p) => Number(p.at.split('/')[0])))

@@ -3,9 +3,10 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
-import { api, data, refusalOf, type Schemas } from '../../api/client'
+import { api, data, type Schemas } from '../../api/client'
 import { useAct } from '../../app/act'
 import Failed from '../../app/Failed.vue'
+import { bringPaper } from '../../parts/signing/bring'
 import SigningSheet from '../../parts/signing/SigningSheet.vue'
 import type { SignWord } from '../../parts/signing/word'
 import { signingKeys } from '../../queries/signing'
@@ -46,16 +47,8 @@ const text = async () => await data(api.GET('/signings/{id}/sheet/words', { para
 const keep = async (kept: Schemas['SigningKept']) => {
   await api.PUT('/signings/{id}/sheet', { params: params.value, body: kept })
 }
-async function bring(place: number, file: File) {
-  const query = new URLSearchParams({
-    place: String(place),
-    name: file.name,
-    ...(party.value === undefined ? {} : { party: String(party.value) }),
-  })
-  const answer = await fetch(`/api/signings/${props.id}/sheet/papers?${query}`, { method: 'POST', body: file }).catch(() => undefined)
-  if (!answer) return said.code('offline')
-  return answer.ok ? ((await answer.json()) as Schemas['SigningPaper']) : said.problem(await refusalOf(answer))
-}
+const bring = (place: number, file: File) =>
+  bringPaper(`/api/signings/${props.id}/sheet`, place, file, said.problem, party.value === undefined ? {} : { party: String(party.value) })
 const me = computed(() => sheet.value?.parties[sheet.value.party])
 </script>
 
