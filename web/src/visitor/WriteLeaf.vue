@@ -8,6 +8,7 @@ import CallStrip from '../parts/writing/CallStrip.vue'
 import CallVerb from '../parts/writing/CallVerb.vue'
 import { word } from '../parts/writing/kinds'
 import LookBar from '../parts/writing/LookBar.vue'
+import Lost from '../parts/writing/Lost.vue'
 import Margin from '../parts/writing/Margin.vue'
 import PensHere from '../parts/writing/PensHere.vue'
 import { putPicture } from '../parts/writing/pictures'
@@ -60,7 +61,10 @@ useEventListener('keydown', byKey)
       <PensHere v-model:following="following" :pens="text.pens.value" :me="me" :places="places" />
       <CallVerb :call="call" />
     </section>
-    <CallStrip :call="call" :list="(names) => names.join(', ')" />
+    <div>
+      <CallStrip :call="call" :list="voice.list" />
+      <Lost v-model="text.lost.value" />
+    </div>
     <div class="desk">
       <div class="sheet-room">
         <article ref="paper" class="leaf"></article>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { onMounted, provide, watch } from 'vue'
+import { onMounted, provide } from 'vue'
 import type { Schemas } from '../api/client'
 import { stemOf } from '../i18n/words'
 import { useCall } from '../parts/writing/call'
 import CallVerb from '../parts/writing/CallVerb.vue'
+import Lost from '../parts/writing/Lost.vue'
 import PensHere from '../parts/writing/PensHere.vue'
 import { useTableRoom } from '../parts/writing/table/room'
 import { useTable } from '../parts/writing/table/table'
@@ -25,8 +26,6 @@ const { wrong, state, nameOf } = useWritten(table)
 const room = useTableRoom(table, voice, nameOf, (why) => (wrong.value = t(`writing.grid.refused.${why}`)))
 const { following, whereabouts } = room
 onMounted(() => void table.open())
-// What could not be carried over is not thrown away.
-watch(table.lost, (lost) => lost && (wrong.value = `${t('writing.lost')} ${lost}`))
 </script>
 
 <template>
@@ -36,7 +35,9 @@ watch(table.lost, (lost) => lost && (wrong.value = `${t('writing.lost')} ${lost}
       <PensHere v-model:following="following" :pens="table.pens.value" :me="me" :places="whereabouts" />
       <CallVerb :call="call" />
     </section>
-    <TableDesk :table="table" :room="room" :call="call" :label="stemOf(file.name)" :file="file.name" :name-of="nameOf" />
+    <TableDesk :table="table" :room="room" :call="call" :label="stemOf(file.name)" :file="file.name" :name-of="nameOf">
+      <template #lines><Lost v-model="table.lost.value" /></template>
+    </TableDesk>
   </div>
 </template>
 

@@ -1,21 +1,17 @@
 <script setup lang="ts">
-import { useI18n } from 'vue-i18n'
-import { copyText } from '../../app/clipboard'
-import { tell } from '../../app/toasts'
+import { useClipboard } from '@vueuse/core'
+import { useVoice } from './voice'
 
 /** Something of one's own could not be joined with what the others wrote: it can be copied. */
 const lost = defineModel<string>({ required: true })
-const { t } = useI18n()
-async function copy() {
-  await copyText(lost.value)
-  tell(t('writing.copied'))
-}
+const { t } = useVoice()
+const { copy, copied } = useClipboard({ legacy: true })
 </script>
 
 <template>
   <p v-if="lost" class="lost" role="alert">
     {{ t('writing.lost') }}
-    <button type="button" class="btn btn-text" @click="copy">{{ t('writing.copyLost') }}</button>
+    <button type="button" class="btn btn-text" @click="copy(lost)">{{ t(copied ? 'writing.copied' : 'writing.copyLost') }}</button>
     <button type="button" class="btn btn-text" @click="lost = ''">{{ t('common.close') }}</button>
   </p>
 </template>
