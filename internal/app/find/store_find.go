@@ -141,6 +141,9 @@ func (s search) seenOneByOne(a *arguments) string {
 	return "t.scope_no = ANY(" + a.add(s.bits.Numbers) + "::int[])"
 }
 
+// itsTexts joins documents x with their texts t.
+const itsTexts = ` JOIN text_places p ON p.item_id = x.item_id CROSS JOIN LATERAL (SELECT * FROM texts t WHERE t.win = p.win AND t.seq = p.seq) t WHERE `
+
 // hits is the part of a statement that finds up to so many texts, the newest first.
 func (s search) hits(a *arguments, limit int) string {
 	n := strconv.Itoa(limit)
@@ -150,13 +153,13 @@ func (s search) hits(a *arguments, limit int) string {
 	few := ""
 	switch {
 	case s.filter.Tag != uuid.Nil:
-		few = "SELECT t.* FROM item_tags x JOIN text_places p ON p.item_id = x.item_id CROSS JOIN LATERAL (SELECT * FROM texts t WHERE t.win = p.win AND t.seq = p.seq) t WHERE x.tag_id = " + a.add(s.filter.Tag) +
+		few = "SELECT t.* FROM item_tags x" + itsTexts + "x.tag_id = " + a.add(s.filter.Tag) +
 			" AND " + s.seenOneByOne(a)
 	case s.filter.Where != uuid.Nil:
-		few = "SELECT t.* FROM item_particulars x JOIN text_places p ON p.item_id = x.item_id CROSS JOIN LATERAL (SELECT * FROM texts t WHERE t.win = p.win AND t.seq = p.seq) t WHERE " + particulars.Stands("x", a.add, s.filter.Where, s.filter.Value) +
+		few = "SELECT t.* FROM item_particulars x" + itsTexts + particulars.Stands("x", a.add, s.filter.Where, s.filter.Value) +
 			" AND " + s.seenOneByOne(a)
 	case s.filter.State != "":
-		few = "SELECT t.* FROM (" + decisions.InState(s.filter.State) + ") x JOIN text_places p ON p.item_id = x.item_id CROSS JOIN LATERAL (SELECT * FROM texts t WHERE t.win = p.win AND t.seq = p.seq) t WHERE " + s.seenOneByOne(a)
+		few = "SELECT t.* FROM (" + decisions.InState(s.filter.State) + ") x" + itsTexts + s.seenOneByOne(a)
 	case s.few():
 		few = "SELECT t.* FROM texts t WHERE " + s.seenOneByOne(a)
 	}

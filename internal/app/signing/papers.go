@@ -112,7 +112,7 @@ func (s *Service) Papers(ctx context.Context, id uuid.UUID) (all []Brought, err 
 	return all, err
 }
 
-// paper is one of those that are to be filed, with its content.
+// filedPaper is one of those that are to be filed, with its content.
 type filedPaper struct {
 	paperRow
 	stored *tree.Stored

@@ -342,8 +342,7 @@ func (p *paperwork) place(sheets *ink.Sheets, at signing.Place, v signing.Value,
 		return one, false
 	}
 	if at.Kind == signing.Paper {
-		fits := measuring()
-		one.Value = signing.Shortened(one.Value, func(words string) bool { return fits(words, w, h) })
+		one.Value = signing.Shortened(one.Value, func(words string) bool { return sheets.Fits(words, w, h) })
 	}
 	one.Sheet = sheets.Words(one.Value, w, h)
 	return one, true

@@ -108,13 +108,7 @@ func (s *Service) putIn(ctx context.Context, at standing, mediaType, ending stri
 
 // putInto are the pictures that were put into a document and stand in its text.
 func (s *Service) putInto(ctx context.Context, document uuid.UUID, doc *richtext.Node) (reading.Pictures, error) {
-	var names []string
-	doc.Walk(func(n *richtext.Node, _ int) bool {
-		if src, is := n.Attrs["src"].(string); is && n.Type.Name == "picture" {
-			names = append(names, src)
-		}
-		return true
-	})
+	names := richtext.PicturesBeside(doc)
 	if len(names) == 0 {
 		return nil, nil
 	}

@@ -7,7 +7,6 @@ import (
 	"strconv"
 	"strings"
 	"time"
-	"unicode"
 
 	"tabularis/core/richtext"
 )
@@ -110,7 +109,7 @@ func (w *remarking) read(lines []line) {
 
 // placeOf is the first letter and the last of what a remark holds on to.
 func (w *remarking) placeOf(h richtext.Held) (from, to letterAt) {
-	words := strings.Join(strings.FieldsFunc(h.Words, unicode.IsSpace), " ")
+	words := strings.Join(strings.Fields(h.Words), " ")
 	at := w.said.Find(words, h.Nth)
 	if at < 0 {
 		at = w.said.Find(words, 0)
